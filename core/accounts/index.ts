@@ -1,0 +1,3 @@
+export * from './username';
+export * from './secret';
+export { words } from './words';

@@ -1,0 +1,69 @@
+/**
+ * Usernames from a pattern, written out in plain ASCII. A username once given to somebody is never given to
+ * anybody else, whether its account still exists or not; the same person may have the same one back.
+ */
+import { squash } from '#core/names/index';
+
+export interface UsernameFacts {
+  givenName: string;
+  middleName: string;
+  familyName: string;
+  number: string;
+}
+
+/** RFC 5321, 4.5.3.1.1: the local part of an address has 64 octets at most. */
+export const localPartMost = 64;
+
+/** Parts of a pattern: {given}, {family}, {middle}, {number}; {given:1} takes so many letters from the left, {number:-2} from the right. */
+const part = /\{(given|middle|family|number)(?::(-?\d+))?\}/g;
+
+/** Words for what is wrong with a pattern; null when nothing is. */
+export function patternError(pattern: string): string | null {
+  const rest = pattern.replace(part, '');
+  if (!/\{(given|family|number)/.test(pattern)) return 'The pattern needs {given}, {family} or {number}.';
+  if (/[{}]/.test(rest)) return 'A part is one of {given}, {middle}, {family}, {number}, or with a count as in {given:1}.';
+  return /^[a-z0-9._-]*$/.test(rest) ? null : 'Between the parts stand small letters, digits, dots, hyphens and underscores.';
+}
+
+/** The username that the pattern makes of a person, before clashes: 1 to 64 characters of a-z 0-9 . _ - */
+export function usernameOf(pattern: string, facts: UsernameFacts): string {
+  const made = pattern.replace(part, (_, name: string, count?: string) => {
+    const value = squash({ given: facts.givenName, middle: facts.middleName, family: facts.familyName, number: facts.number }[name] ?? '');
+    if (count === undefined) return value;
+    return Number(count) < 0 ? value.slice(Number(count)) : value.slice(0, Number(count));
+  });
+  return made.replace(/^[._-]+|[._-]+$/g, '').slice(0, localPartMost) || 'user';
+}
+
+/**
+ * Hands out usernames one after the other. `given` is every username ever given, with whose it is: the key by
+ * which the same person is known again. Clashes get the smallest free number from 2 on, within 64 characters.
+ */
+export class UsernameGiver {
+  private readonly nextSuffix = new Map<string, number>();
+  constructor(
+    private readonly pattern: string,
+    private readonly given: Map<string, string>,
+  ) {}
+
+  give(facts: UsernameFacts, key: string): string {
+    const base = usernameOf(this.pattern, facts);
+    let candidate = base;
+    let suffix = 1;
+    while (this.given.has(candidate) && this.given.get(candidate) !== key) {
+      // Below the remembered suffix all are taken; one of them may still be this very person's.
+      suffix++;
+      const next = this.nextSuffix.get(base) ?? 2;
+      if (suffix < next && this.given.get(withSuffix(base, suffix)) !== key) continue;
+      candidate = withSuffix(base, suffix);
+      this.nextSuffix.set(base, Math.max(next, suffix + 1));
+    }
+    this.given.set(candidate, key);
+    return candidate;
+  }
+}
+
+const withSuffix = (base: string, suffix: number): string => {
+  const digits = String(suffix);
+  return base.slice(0, localPartMost - digits.length) + digits;
+};

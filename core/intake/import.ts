@@ -1,0 +1,312 @@
+/**
+ * The plan of an import. The file speaks for the fields and classes it has: an empty cell says nothing. Only when
+ * it is said to be complete for a school does a missing student leave. Enrollments that the file touches are those
+ * in homerooms; courses are left alone.
+ */
+import { fold } from '#core/names/index';
+import type { UsernameGiver } from '#core/accounts/index';
+import { type Change, type Fields, guard, type Held, type Plan, shareGuard } from '#core/plan/index';
+import { type Account, type Affiliation, type Enrollment, ordered, type Person, personKey, personLabel, type School, type SchoolClass } from '#core/register/index';
+import type { Problem, TypedRow } from '#core/tabular/index';
+import { gradeLabel } from '#core/tabular/index';
+import { groupBy, matchRows, type Waiting } from './match';
+
+/** The register as far as an import needs it: what is open today. */
+export interface Snapshot {
+  schools: School[];
+  /** Students, those who left included. */
+  people: Person[];
+  affiliations: Affiliation[];
+  /** Open homerooms. */
+  classes: SchoolClass[];
+  /** Open student enrollments in homerooms. */
+  enrollments: Enrollment[];
+  /** Of students; secrets left out. */
+  accounts: Pick<Account, 'id' | 'personId' | 'username' | 'status'>[];
+}
+
+export interface Intent {
+  /** The school that the file is about; null: its school column says. */
+  schoolId: string | null;
+  /** All students of the school are in the file: who is not has left. */
+  complete: boolean;
+  /** The day from which the changes hold; yyyy-mm-dd. */
+  date: string;
+  /** The file's name. */
+  source: string;
+  /** The share of a school's students that may leave without being held, 0 to 1. */
+  mostLeaving: number;
+}
+
+export interface Tools {
+  /** A new id each time. */
+  mint: () => string;
+  /** A new secret for the person, sealed. */
+  sealedSecret: (personId: string, grade: string | null) => string;
+  usernames: UsernameGiver;
+}
+
+export interface ImportResult {
+  plan: Plan;
+  held: Held[];
+  waiting: Waiting[];
+  /** Lines of the file by what would happen. A line of `changed` has its reasons. */
+  fresh: number[];
+  changed: Map<number, string[]>;
+  same: number[];
+  /** Labels of those who would leave. */
+  leaving: string[];
+  newClasses: string[];
+}
+
+export function planImport(snapshot: Snapshot, rows: TypedRow[], problems: Problem[], intent: Intent, tools: Tools): ImportResult {
+  return new ImportPlanner(snapshot, intent, tools).run(rows, problems);
+}
+
+/** Fields of a person that a file may say something about. */
+const personFields = ['number', 'familyName', 'givenName', 'middleName', 'birthDate', 'email', 'guardianEmail'] as const;
+const fieldWords: Record<(typeof personFields)[number], string> = {
+  number: 'number', familyName: 'name', givenName: 'name', middleName: 'name', birthDate: 'birth date', email: 'e-mail', guardianEmail: 'e-mail',
+};
+
+class ImportPlanner {
+  private readonly changes: Change[] = [];
+  private readonly people: Map<string, Person>;
+  private readonly schools: Map<string, School>;
+  private readonly affiliationOf: Map<string, Affiliation>;
+  private readonly accountOf: Map<string, Snapshot['accounts'][number]>;
+  private readonly homeroomsOf: Map<string, Enrollment[]>;
+  private readonly classById: Map<string, SchoolClass>;
+  private readonly classByName = new Map<string, SchoolClass>();
+  private readonly schoolByWord = new Map<string, School>();
+  private readonly result: ImportResult = {
+    plan: { changes: [] }, held: [], waiting: [], fresh: [], changed: new Map(), same: [], leaving: [], newClasses: [],
+  };
+
+  constructor(
+    private readonly snapshot: Snapshot,
+    private readonly intent: Intent,
+    private readonly tools: Tools,
+  ) {
+    this.people = new Map(snapshot.people.map((p) => [p.id, p]));
+    this.schools = new Map(snapshot.schools.map((s) => [s.id, s]));
+    this.affiliationOf = new Map(snapshot.affiliations.map((a) => [a.personId, a]));
+    this.accountOf = new Map(snapshot.accounts.map((a) => [a.personId, a]));
+    this.homeroomsOf = groupBy(snapshot.enrollments, (e) => e.personId);
+    this.classById = new Map(snapshot.classes.map((c) => [c.id, c]));
+    for (const c of snapshot.classes) this.classByName.set(classKey(c.schoolId, c.name), c);
+    for (const s of snapshot.schools) this.schoolByWord.set(fold(s.name), s).set(fold(s.code), s);
+  }
+
+  run(rows: TypedRow[], problems: Problem[]): ImportResult {
+    const stopped = new Map<number, string>();
+    for (const { stops, line, message } of problems) if (stops && !stopped.has(line)) stopped.set(line, message);
+    for (const row of rows) {
+      if (!stopped.has(row.line) && this.schoolOf(row) === null) {
+        stopped.set(row.line, row.schoolName ? `“${row.schoolName}” is no school of the district.` : 'The row names no school. Choose the school that the file is about.');
+      }
+    }
+    const { known, fresh, waiting } = matchRows(this.snapshot.people, rows, stopped);
+    this.result.waiting = waiting;
+    for (const row of fresh) this.arrive(row);
+    for (const row of rows) {
+      const id = known.get(row.line);
+      if (id !== undefined) this.compare(row, this.people.get(id)!);
+    }
+    if (this.intent.complete && this.intent.schoolId) this.leave(this.intent.schoolId, new Set(known.values()), waiting);
+    this.result.plan = ordered(this.changes);
+    this.result.held = guard(this.result.plan, [this.leavingRule(), this.emptiedRule(), this.justMovedRule()]);
+    return this.result;
+  }
+
+  private schoolOf(row: TypedRow): School | null {
+    if (row.schoolName) return this.schoolByWord.get(fold(row.schoolName)) ?? null;
+    return this.intent.schoolId ? (this.schools.get(this.intent.schoolId) ?? null) : null;
+  }
+
+  private add(row: TypedRow | null, person: Person, change: Pick<Change, 'entity' | 'id' | 'op' | 'before' | 'after' | 'reason'> & { needs?: string[] }) {
+    const { source } = this.intent;
+    const origin = row ? { source, line: row.line } : { source };
+    this.changes.push({ ...change, label: personLabel(person), subject: person.id, origin });
+  }
+
+  private arrive(row: TypedRow): void {
+    const { mint, usernames, sealedSecret } = this.tools;
+    const school = this.schoolOf(row)!;
+    const { grade } = row;
+    const person: Person = {
+      id: mint(), role: 'student', number: row.number || null, givenName: row.givenName, middleName: row.middleName || null,
+      familyName: row.familyName, birthDate: row.birthDate, email: row.email || null, guardianEmail: row.guardianEmail || null, status: 'active',
+    };
+    const { id: personId, ...fields } = person;
+    const needs = [personId];
+    const create = (entity: string, after: Fields, reason: string, extra: string[] = []) =>
+      this.add(row, person, { entity, id: entity === 'person' ? personId : mint(), op: 'create', before: {}, after, reason, needs: entity === 'person' ? [] : [...needs, ...extra] });
+    create('person', fields, 'new in the file');
+    create('affiliation', { personId, schoolId: school.id, grade, begins: this.intent.date, ends: null }, `begins at ${school.name}`);
+    const username = usernames.give({ ...row }, personKey(person));
+    create('account', { personId, username, role: 'student', status: 'active', secretSealed: sealedSecret(personId, grade), secretVersion: 1, passwordHash: null }, `account ${username}`);
+    if (row.className) {
+      const classId = this.classFor(row, school);
+      create('enrollment', { personId, classId, role: 'student', begins: this.intent.date, ends: null }, `joins ${row.className}`, [classId]);
+    }
+    this.result.fresh.push(row.line);
+  }
+
+  /** The school's open class of that name; planned anew where there is none. */
+  private classFor(row: TypedRow, school: School): string {
+    const key = classKey(school.id, row.className);
+    const there = this.classByName.get(key);
+    if (there) return there.id;
+    const made: SchoolClass = { id: this.tools.mint(), schoolId: school.id, name: row.className, kind: 'homeroom', grade: row.grade, subject: null, begins: this.intent.date, ends: null };
+    const { id, ...after } = made;
+    this.classByName.set(key, made);
+    this.classById.set(id, made);
+    this.result.newClasses.push(row.className);
+    this.changes.push({
+      entity: 'class', id, op: 'create', before: {}, after, reason: 'new in the file', label: `${row.className} · ${school.name}`, subject: id,
+      origin: { source: this.intent.source, line: row.line },
+    });
+    return id;
+  }
+
+  private compare(row: TypedRow, person: Person): void {
+    const reasons: string[] = [];
+    const before: Fields = {};
+    const after: Fields = {};
+    for (const field of personFields) {
+      const said = row[field];
+      if (said === null || said === '' || said === person[field]) continue;
+      if (field.endsWith('Name') && saysNothingNew(said, person[field])) continue;
+      before[field] = person[field];
+      after[field] = said;
+      if (!reasons.includes(fieldWords[field])) reasons.push(fieldWords[field]);
+    }
+    if (person.status === 'left') {
+      before.status = 'left';
+      after.status = 'active';
+      reasons.push('back again');
+      this.thaw(row, person);
+    }
+    if (Object.keys(after).length > 0) {
+      this.add(row, person, { entity: 'person', id: person.id, op: 'update', before, after, reason: reasons.join(', ') });
+    }
+    this.compareSchool(row, person, reasons);
+    this.compareClass(row, person, reasons);
+    if (reasons.length === 0) this.result.same.push(row.line);
+    else this.result.changed.set(row.line, reasons);
+  }
+
+  private thaw(row: TypedRow, person: Person): void {
+    const account = this.accountOf.get(person.id);
+    if (account?.status !== 'frozen') return;
+    this.add(row, person, { entity: 'account', id: account.id, op: 'update', before: { status: 'frozen' }, after: { status: 'active' }, reason: 'account open again' });
+  }
+
+  private compareSchool(row: TypedRow, person: Person, reasons: string[]): void {
+    const school = this.schoolOf(row)!;
+    const place = this.affiliationOf.get(person.id);
+    const { date } = this.intent;
+    if (place?.schoolId === school.id) {
+      if (row.grade === null || row.grade === place.grade) return;
+      reasons.push('grade');
+      this.add(row, person, { entity: 'affiliation', id: place.id, op: 'update', before: { grade: place.grade }, after: { grade: row.grade }, reason: `grade ${gradeLabel(place.grade)} to ${gradeLabel(row.grade)}` });
+      return;
+    }
+    const from = place && this.schools.get(place.schoolId);
+    if (place) {
+      reasons.push('school');
+      this.add(row, person, { entity: 'affiliation', id: place.id, op: 'end', before: { ends: null }, after: { ends: date }, reason: `moves from ${from?.name ?? 'another school'} to ${school.name}` });
+    }
+    this.add(row, person, {
+      entity: 'affiliation', id: this.tools.mint(), op: 'create', before: {}, reason: from ? `moves from ${from.name}` : `begins at ${school.name}`,
+      after: { personId: person.id, schoolId: school.id, grade: row.grade ?? place?.grade ?? null, begins: date, ends: null },
+    });
+  }
+
+  private compareClass(row: TypedRow, person: Person, reasons: string[]): void {
+    const school = this.schoolOf(row)!;
+    const open = this.homeroomsOf.get(person.id) ?? [];
+    // Without a class in the row, only classes of a school that is left behind end.
+    const target = row.className ? this.classFor(row, school) : null;
+    const ends = open.filter((e) => (target ? e.classId !== target : this.classById.get(e.classId)?.schoolId !== school.id));
+    for (const enrollment of ends) this.endEnrollment(row, person, enrollment, target ? `moves to ${row.className}` : 'left the school');
+    if (target && !open.some((e) => e.classId === target)) {
+      this.add(row, person, {
+        entity: 'enrollment', id: this.tools.mint(), op: 'create', before: {}, reason: `joins ${row.className}`, needs: [target],
+        after: { personId: person.id, classId: target, role: 'student', begins: this.intent.date, ends: null },
+      });
+      reasons.push('class');
+    }
+  }
+
+  private endEnrollment(row: TypedRow | null, person: Person, enrollment: Enrollment, reason: string): void {
+    const name = this.classById.get(enrollment.classId)?.name ?? 'a class';
+    this.add(row, person, { entity: 'enrollment', id: enrollment.id, op: 'end', before: { ends: null }, after: { ends: this.intent.date }, reason: `${name}: ${reason}` });
+  }
+
+  private leave(schoolId: string, seen: Set<string>, waiting: Waiting[]): void {
+    const perhaps = new Set(waiting.flatMap((w) => w.candidates));
+    const { date } = this.intent;
+    for (const place of this.snapshot.affiliations) {
+      if (place.schoolId !== schoolId || seen.has(place.personId) || perhaps.has(place.personId)) continue;
+      const person = this.people.get(place.personId);
+      if (!person) continue;
+      const reason = 'not in the complete file';
+      this.result.leaving.push(personLabel(person));
+      this.add(null, person, { entity: 'affiliation', id: place.id, op: 'end', before: { ends: null }, after: { ends: date }, reason });
+      this.add(null, person, { entity: 'person', id: person.id, op: 'update', before: { status: 'active' }, after: { status: 'left' }, reason });
+      const account = this.accountOf.get(person.id);
+      if (account?.status === 'active') this.add(null, person, { entity: 'account', id: account.id, op: 'update', before: { status: 'active' }, after: { status: 'frozen' }, reason: 'sign-in off' });
+      for (const enrollment of this.homeroomsOf.get(person.id) ?? []) this.endEnrollment(null, person, enrollment, reason);
+    }
+  }
+
+  private leavingRule() {
+    const size = new Map<string, number>();
+    for (const { schoolId } of this.snapshot.affiliations) size.set(schoolId, (size.get(schoolId) ?? 0) + 1);
+    const schoolOfPlace = new Map(this.snapshot.affiliations.map((a) => [a.id, a.schoolId]));
+    return shareGuard({
+      code: 'leaving', most: this.intent.mostLeaving, free: 2, what: 'students would leave',
+      groups: new Map(this.snapshot.schools.map((s) => [s.id, { name: s.name, size: size.get(s.id) ?? 0 }])),
+      groupOf: (c) => (c.entity === 'affiliation' && c.op === 'end' ? (schoolOfPlace.get(c.id) ?? null) : null),
+    });
+  }
+
+  /** A class that loses everyone and gains nobody: the heading of another column was taken for the class. */
+  private emptiedRule() {
+    const sizes = new Map<string, number>();
+    for (const { classId } of this.snapshot.enrollments) sizes.set(classId, (sizes.get(classId) ?? 0) + 1);
+    const classOf = new Map(this.snapshot.enrollments.map((e) => [e.id, e.classId]));
+    const joined = new Set(this.changes.filter((c) => c.entity === 'enrollment' && c.op === 'create').map((c) => c.after.classId));
+    return shareGuard({
+      code: 'emptied', most: 0.999, free: 4, what: 'students would leave the class, which would be empty',
+      groups: new Map([...sizes].map(([id, size]) => [id, { name: this.classById.get(id)?.name ?? id, size }])),
+      groupOf: (c) => {
+        const id = c.entity === 'enrollment' && c.op === 'end' ? (classOf.get(c.id) ?? null) : null;
+        return joined.has(id) ? null : id;
+      },
+    });
+  }
+
+  /** Someone whom another file moved within the last 30 days would be moved again: they stand in two exports. */
+  private justMovedRule() {
+    const since = new Date(Date.parse(this.intent.date) - 30 * 86_400_000).toISOString().slice(0, 10);
+    const moved = new Set<string>();
+    for (const c of this.changes) if (c.entity === 'affiliation' && c.op === 'create') moved.add(c.subject);
+    const recent = new Map(this.snapshot.affiliations.filter((a) => a.begins > since && moved.has(a.personId)).map((a) => [a.id, a.schoolId]));
+    return shareGuard({
+      code: 'moved-again', most: 0, free: 0, what: 'students began there within the last 30 days and would be moved away again: they stand in the exports of two schools',
+      groups: new Map(this.snapshot.schools.map((s) => [s.id, { name: s.name, size: Math.max(1, this.snapshot.affiliations.filter((a) => a.schoolId === s.id).length) }])),
+      groupOf: (c) => (c.entity === 'affiliation' && c.op === 'end' ? (recent.get(c.id) ?? null) : null),
+    });
+  }
+}
+
+const classKey = (schoolId: string, name: string): string => `${schoolId}|${fold(name)}`;
+
+/** A name in capitals or without its accents says nothing against the same name written out. */
+function saysNothingNew(said: string, onRecord: string | null): boolean {
+  if (onRecord === null || fold(said) !== fold(onRecord)) return false;
+  return said === said.toUpperCase() || (/^[\x20-\x7e]*$/.test(said) && !/^[\x20-\x7e]*$/.test(onRecord));
+}

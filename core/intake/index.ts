@@ -1,0 +1,2 @@
+export * from './match';
+export * from './import';

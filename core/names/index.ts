@@ -1,0 +1,77 @@
+/**
+ * Names as people write them against names as they are compared. Folding takes away case, accents, punctuation
+ * and double spaces, so that "O’Brien-Šmíd" and "OBRIEN SMID" are the same; nothing is ever stored folded.
+ */
+import anyAscii from 'any-ascii';
+
+/** Plain lower-case ASCII letters and digits with single spaces between words. */
+export function fold(text: string): string {
+  const ascii = /^[\x20-\x7e]*$/.test(text) ? text : anyAscii(text);
+  return ascii
+    .toLowerCase()
+    .replace(/['’`´]/g, '')
+    .replace(/[^a-z0-9]+/g, ' ')
+    .trim();
+}
+
+/** Letters and digits only: for usernames. "Van der Berg" -> "vanderberg". */
+export const squash = (text: string): string => fold(text).replaceAll(' ', '');
+
+export interface NameParts {
+  givenName: string;
+  middleName: string;
+  familyName: string;
+}
+
+const particles = new Set(['van', 'von', 'der', 'den', 'de', 'la', 'le', 'da', 'di', 'dos', 'del', 'ter', 'bin', 'al', 'el', 'mac', 'st']);
+
+/**
+ * Splits one column's name: "Family, Given Middle", or "Given Middle Family" where particles ("van der") go with
+ * the family name. A single word is taken as the given name.
+ */
+export function splitName(text: string): NameParts {
+  const clean = tidy(text);
+  const comma = clean.indexOf(',');
+  if (comma >= 0) {
+    const [given = '', ...middle] = clean.slice(comma + 1).trim().split(' ');
+    return { familyName: clean.slice(0, comma).trim(), givenName: given, middleName: middle.join(' ') };
+  }
+  const words = clean.split(' ').filter(Boolean);
+  if (words.length < 2) return { givenName: words[0] ?? '', middleName: '', familyName: '' };
+  let start = words.length - 1;
+  while (start > 1 && particles.has(words[start - 1]!.toLowerCase())) start--;
+  return { givenName: words[0]!, middleName: words.slice(1, start).join(' '), familyName: words.slice(start).join(' ') };
+}
+
+/** Single spaces, none at the ends, composed letters (NFC), typographic spaces as plain ones. */
+export const tidy = (text: string): string => text.normalize('NFC').replace(/[\s\u00a0\u2000-\u200b\u202f]+/g, ' ').trim();
+
+/** True for "ABARA" and "O'NEIL": at least two letters, none of them small. */
+export const isShouted = (text: string): boolean => /\p{Lu}.*\p{Lu}/u.test(text) && !/\p{Ll}/u.test(text);
+
+/** "ABARA-LINDÉN" -> "Abara-Lindén", "o'neil" -> "O'Neil": a proposal, since capitals are lost for good. */
+export const unshout = (text: string): string =>
+  text.toLocaleLowerCase('en').replace(/(^|[\s\-'’])(\p{L})/gu, (_, before: string, letter: string) => before + letter.toLocaleUpperCase('en'));
+
+const windows1252High = '€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ';
+
+/**
+ * Text that was UTF-8 and was read as Windows-1252 ("BjÃ¶rk"), put right; null where nothing points to that.
+ */
+export function undoMisdecoding(text: string): string | null {
+  if (!/[ÂÃÄÅÆÇÈÉ][\u0080-\u00bf€-™]/.test(text)) return null;
+  const bytes: number[] = [];
+  for (const char of text) {
+    const code = char.codePointAt(0)!;
+    const high = windows1252High.indexOf(char);
+    if (code < 256) bytes.push(code);
+    else if (high >= 0) bytes.push(0x80 + high);
+    else return null;
+  }
+  try {
+    const mended = new TextDecoder('utf-8', { fatal: true }).decode(new Uint8Array(bytes));
+    return mended === text ? null : mended;
+  } catch {
+    return null;
+  }
+}

@@ -1,0 +1,48 @@
+/**
+ * What applying means, on a state held in memory: the reference that the database's applier is checked against.
+ * A plan applies as a whole or not at all; what stands in its way is named, change by change.
+ */
+import { type Change, type Fields, keyOf, type Plan } from './change';
+
+export type Table = Map<string, Fields>;
+export type State = Map<string, Table>;
+
+export interface Conflict {
+  /** Key of the change, see keyOf. */
+  key: string;
+  label: string;
+  /** What is in the way, in words. */
+  message: string;
+}
+
+/** What stands in the way of one change on the row as it is now; null when nothing does. */
+export function conflictOf(change: Change, row: Fields | undefined): Conflict | null {
+  const conflict = (message: string): Conflict => ({ key: keyOf(change), label: change.label, message });
+  if (change.op === 'create') return row ? conflict(`this ${change.entity} is there already`) : null;
+  if (!row) return conflict(`this ${change.entity} is no longer there`);
+  for (const [field, expected] of Object.entries(change.before)) {
+    const found = row[field] ?? null;
+    if (found !== expected) {
+      return conflict(`${field} is now ${show(found)}; the plan expects ${show(expected)}`);
+    }
+  }
+  return null;
+}
+
+const show = (value: Fields[string]): string => (value === null ? 'empty' : `“${value}”`);
+
+/** Applies to a copy. Returns the new state, or the conflicts and leaves the state alone. */
+export function applyTo(state: State, plan: Plan): { state: State } | { conflicts: Conflict[] } {
+  const next: State = new Map([...state].map(([entity, table]) => [entity, new Map(table)]));
+  const conflicts: Conflict[] = [];
+  for (const change of plan.changes) {
+    const table = next.get(change.entity) ?? new Map<string, Fields>();
+    next.set(change.entity, table);
+    const row = table.get(change.id);
+    const conflict = conflictOf(change, row);
+    if (conflict) conflicts.push(conflict);
+    else if (change.op === 'purge') table.delete(change.id);
+    else table.set(change.id, { ...row, ...change.after });
+  }
+  return conflicts.length > 0 ? { conflicts } : { state: next };
+}

@@ -1,0 +1,6 @@
+export * from './change';
+export * from './apply';
+export * from './invert';
+export * from './merge';
+export * from './summarise';
+export * from './guard';

@@ -1,0 +1,158 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { applyTo, type Change, type Fields, guard, invert, keyOf, merge, MergeError, type Plan, sentence, shareGuard, type State, summarise, without } from './index';
+import { type EntityShape, randomFrom, randomPlan, seeds } from './arbitrary';
+
+const shapes: EntityShape[] = [
+  {
+    entity: 'person',
+    fresh: (r) => ({ name: r.text(), grade: r.below(13), ends: null }),
+    alter: (r): Fields => (r.below(2) ? { name: r.text() } : { name: r.text(), grade: r.below(13) }),
+    endField: 'ends',
+    referredBy: [['enrollment', 'personId']],
+  },
+  {
+    entity: 'enrollment',
+    fresh: (r, pick) => {
+      const personId = pick('person');
+      return personId ? { personId, role: r.text(), ends: null } : null;
+    },
+    alter: (r) => ({ role: r.text() }),
+    endField: 'ends',
+  },
+];
+
+/** A state that grew by three random plans, the plan in question, and a generator for more. */
+function world(seed: number) {
+  const r = randomFrom(seed);
+  let n = 0;
+  const mint = () => `id${n++}`;
+  let state: State = new Map();
+  const next = () => randomPlan(state, shapes, 1 + r.below(20), r, mint);
+  const go = (plan: Plan) => {
+    const result = applyTo(state, plan);
+    if (!('state' in result)) throw new Error(JSON.stringify(result.conflicts));
+    state = result.state;
+  };
+  for (let i = 0; i < 3; i++) go(next());
+  return { r, next, go, now: () => state };
+}
+
+/** Order of rows is no part of a state, nor is a table that has none. */
+const normal = (state: State) =>
+  [...state]
+    .filter(([, table]) => table.size > 0)
+    .map(([entity, table]) => [entity, [...table].sort(([a], [b]) => (a < b ? -1 : 1))])
+    .sort();
+
+const change = (c: Partial<Change> & Pick<Change, 'id' | 'op'>): Change => ({
+  entity: 'person', before: {}, after: {}, reason: 'test', label: c.id, subject: c.id, ...c,
+});
+
+describe('a plan', () => {
+  it('followed by its inverse leaves every table as it was', () => {
+    fc.assert(
+      fc.property(seeds, (seed) => {
+        const { next, go, now } = world(seed);
+        const before = normal(now());
+        const plan = next();
+        go(plan);
+        go(invert(plan));
+        expect(normal(now())).toEqual(before);
+        expect(invert(invert(plan)).changes.map(keyOf)).toEqual(plan.changes.map(keyOf));
+      }),
+      { numRuns: 2000 },
+    );
+  });
+
+  it('merged with the one that follows has the effect of both, and its inverse undoes both', () => {
+    fc.assert(
+      fc.property(seeds, (seed) => {
+        const { next, go, now } = world(seed);
+        const start = now();
+        const first = next();
+        go(first);
+        const second = next();
+        go(second);
+        const both = merge(first, second);
+        const result = applyTo(start, both);
+        expect('state' in result && normal(result.state)).toEqual(normal(now()));
+        const back = applyTo(now(), invert(both));
+        expect('state' in back && normal(back.state)).toEqual(normal(start));
+      }),
+      { numRuns: 2000 },
+    );
+  });
+
+  it('is not applied in part: a field changed in between is named and nothing moves', () => {
+    fc.assert(
+      fc.property(seeds, (seed) => {
+        const { next, now } = world(seed);
+        const plan = next();
+        const victim = plan.changes.find((c) => c.op === 'update');
+        fc.pre(victim !== undefined);
+        const field = Object.keys(victim!.before)[0]!;
+        const table = now().get(victim!.entity)!;
+        table.set(victim!.id, { ...table.get(victim!.id), [field]: 'someone else was here' });
+        const frozen = normal(now());
+        const result = applyTo(now(), plan);
+        expect('conflicts' in result && result.conflicts.map((c) => c.key)).toEqual([keyOf(victim!)]);
+        expect(normal(now())).toEqual(frozen);
+      }),
+      { numRuns: 500 },
+    );
+  });
+
+  it('refuses to merge what cannot follow', () => {
+    const a: Plan = { changes: [change({ id: 'p', op: 'update', before: { grade: 1 }, after: { grade: 2 } })] };
+    const b: Plan = { changes: [change({ id: 'p', op: 'update', before: { grade: 3 }, after: { grade: 4 } })] };
+    expect(() => merge(a, b)).toThrow(MergeError);
+  });
+});
+
+describe('taking out', () => {
+  it('takes with it what needs a row that is no longer made', () => {
+    const plan: Plan = {
+      changes: [
+        change({ id: 'c', op: 'create', entity: 'class' }),
+        change({ id: 'p', op: 'create' }),
+        change({ id: 'e1', op: 'create', entity: 'enrollment', subject: 'p', needs: ['c', 'p'] }),
+        change({ id: 'e2', op: 'create', entity: 'enrollment', subject: 'q', needs: ['c'] }),
+      ],
+    };
+    expect(without(plan, { subjects: ['c'] }).changes.map((c) => c.id)).toEqual(['p']);
+    expect(without(plan, { keys: ['person:p:create'] }).changes.map((c) => c.id)).toEqual(['c', 'e2']);
+  });
+});
+
+describe('a guard', () => {
+  const groups = new Map([['s', { name: 'Lantern Point', size: 40 }]]);
+  const rule = shareGuard({
+    code: 'leave', groups, most: 0.05, free: 1, what: 'students would leave',
+    groupOf: (c) => (c.op === 'end' ? 's' : null),
+  });
+  const leaving = (n: number): Plan => ({ changes: Array.from({ length: n }, (_, i) => change({ id: `p${i}`, op: 'end' })) });
+
+  it('lets the set share pass and holds one more, with the names', () => {
+    expect(guard(leaving(2), [rule])).toEqual([]);
+    const [held] = guard(leaving(3), [rule]);
+    expect(held).toMatchObject({ code: 'leave:s', count: 3, names: ['p0', 'p1', 'p2'] });
+    expect(held!.message).toContain('3 of 40 students would leave (8%); 5% is the most');
+  });
+});
+
+describe('a summary', () => {
+  it('says in words what will happen', () => {
+    const changes = [
+      change({ id: '1', op: 'create' }),
+      change({ id: '2', op: 'create' }),
+      change({ id: '3', op: 'create', entity: 'class' }),
+      change({ id: '4', op: 'end', entity: 'enrollment' }),
+      change({ id: '5', op: 'update', after: { grade: 1, name: 'a' } }),
+    ];
+    const summary = summarise(changes);
+    expect(sentence(summary)).toBe('Adds 2 people and 1 class; ends 1 enrollment; changes 1 person.');
+    expect(summary.kinds.at(-1)).toMatchObject({ kind: 'person.update:grade+name', count: 1 });
+    expect(sentence(summarise([]))).toBe('Changes nothing.');
+  });
+});

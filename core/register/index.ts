@@ -1,0 +1,117 @@
+/**
+ * The register: who is where. People are affiliated with schools and enrolled in classes, both with a begin and
+ * an end, so that any day can be asked for; an account lets a person sign in. Dates are yyyy-mm-dd; `ends` is the
+ * first day on which it no longer holds; null: it goes on. Text from outside stays as it came, empty is null.
+ */
+import { type Change, kindOf, type Plan } from '#core/plan/index';
+
+export type PersonRole = 'student' | 'staff';
+export type AccountRole = 'student' | 'teacher' | 'school' | 'district';
+
+export interface School {
+  id: string;
+  name: string;
+  code: string;
+  /** primary, k8, middle, high, evening */
+  kind: string;
+  lowGrade: string;
+  highGrade: string;
+}
+export interface Person {
+  id: string;
+  role: PersonRole;
+  number: string | null;
+  givenName: string;
+  middleName: string | null;
+  familyName: string;
+  birthDate: string | null;
+  email: string | null;
+  guardianEmail: string | null;
+  status: 'active' | 'left';
+}
+export interface Affiliation {
+  id: string;
+  personId: string;
+  schoolId: string;
+  grade: string | null;
+  begins: string;
+  ends: string | null;
+}
+export interface SchoolClass {
+  id: string;
+  schoolId: string;
+  name: string;
+  kind: 'homeroom' | 'course';
+  grade: string | null;
+  subject: string | null;
+  begins: string;
+  ends: string | null;
+}
+export interface Enrollment {
+  id: string;
+  personId: string;
+  classId: string;
+  role: 'student' | 'teacher';
+  begins: string;
+  ends: string | null;
+}
+export interface Account {
+  id: string;
+  personId: string;
+  username: string;
+  role: AccountRole;
+  status: 'active' | 'frozen';
+  /** The printable secret, sealed; null for those who chose a password of their own. */
+  secretSealed: string | null;
+  /** Counts up with each new secret; a card printed for an older one is void. */
+  secretVersion: number;
+  passwordHash: string | null;
+}
+
+/** Each entity's table and columns, in the order in which rows can be made without missing what they refer to. */
+export const entities = {
+  school: { table: 'schools', columns: ['name', 'code', 'kind', 'lowGrade', 'highGrade'] },
+  person: {
+    table: 'people',
+    columns: ['role', 'number', 'givenName', 'middleName', 'familyName', 'birthDate', 'email', 'guardianEmail', 'status'],
+  },
+  class: { table: 'classes', columns: ['schoolId', 'name', 'kind', 'grade', 'subject', 'begins', 'ends'] },
+  affiliation: { table: 'affiliations', columns: ['personId', 'schoolId', 'grade', 'begins', 'ends'] },
+  enrollment: { table: 'enrollments', columns: ['personId', 'classId', 'role', 'begins', 'ends'] },
+  account: {
+    table: 'accounts',
+    columns: ['personId', 'username', 'role', 'status', 'secretSealed', 'secretVersion', 'passwordHash'],
+  },
+} as const;
+export type Entity = keyof typeof entities;
+export const entityNames = Object.keys(entities) as Entity[];
+
+/** Fields that never leave the server. */
+export const secretFields = new Set(['secretSealed', 'passwordHash']);
+
+export const fullName = (person: { familyName: string; givenName: string }): string => `${person.familyName}, ${person.givenName}`;
+
+export const personLabel = (person: { familyName: string; givenName: string; number: string | null }): string =>
+  person.number ? `${fullName(person)} · ${person.number}` : fullName(person);
+
+/** By what a person is known again when a username was theirs before: the number, else name and birth date. */
+export const personKey = (person: Pick<Person, 'number' | 'familyName' | 'givenName' | 'birthDate'>): string =>
+  person.number ?? `${person.familyName}|${person.givenName}|${person.birthDate ?? ''}`;
+
+const opRank = { create: 0, update: 1, restore: 2, end: 3, purge: 4 } as const;
+
+/** The changes with each kind in one run, made before they are needed and purged after. Order within a kind stays. */
+export function ordered(changes: Change[]): Plan {
+  const runs = new Map<string, Change[]>();
+  for (const change of changes) {
+    const kind = kindOf(change);
+    const run = runs.get(kind);
+    if (run) run.push(change);
+    else runs.set(kind, [change]);
+  }
+  const rank = ({ op, entity }: Change): number => {
+    const place = entityNames.indexOf(entity as Entity);
+    return opRank[op] * 100 + (op === 'purge' ? 50 - place : place);
+  };
+  return { changes: [...runs.values()].sort((a, b) => rank(a[0]!) - rank(b[0]!)).flat() };
+}

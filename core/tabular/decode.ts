@@ -1,0 +1,67 @@
+/**
+ * Bytes to text. The encoding is told from a byte-order mark, from zero bytes (UTF-16), from being valid UTF-8,
+ * and else taken to be Windows-1252, in which every byte is something. What is no text at all is refused.
+ */
+export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
+
+/** The file cannot be read as a table; the message says why and what to do. */
+export class Refusal extends Error {
+  constructor(
+    readonly code: string,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+const kinds: [signature: number[], what: string, advice: string][] = [
+  [[0x89, 0x50, 0x4e, 0x47], 'a picture (PNG)', 'Export the list as CSV and open that.'],
+  [[0xff, 0xd8, 0xff], 'a picture (JPEG)', 'Export the list as CSV and open that.'],
+  [[0x47, 0x49, 0x46, 0x38], 'a picture (GIF)', 'Export the list as CSV and open that.'],
+  [[0x25, 0x50, 0x44, 0x46], 'a PDF', 'Export the list as CSV and open that.'],
+  [[0x50, 0x4b, 0x03, 0x04], 'a workbook or an archive', 'Save the sheet as CSV (UTF-8) and open that.'],
+  [[0xd0, 0xcf, 0x11, 0xe0], 'an old workbook', 'Save the sheet as CSV (UTF-8) and open that.'],
+];
+
+export interface Decoded {
+  text: string;
+  encoding: Encoding;
+  /** Between 0 and 1. */
+  confidence: number;
+}
+
+export function decode(bytes: Uint8Array, asked?: Encoding): Decoded {
+  if (bytes.length === 0) throw new Refusal('empty', 'The file is empty. Export it again, or choose another one.');
+  for (const [signature, what, advice] of kinds) {
+    if (signature.every((byte, i) => bytes[i] === byte)) {
+      throw new Refusal('not-a-table', `This is ${what}, whatever its name says. ${advice}`);
+    }
+  }
+  const { encoding, confidence } = asked ? { encoding: asked, confidence: 1 } : guessEncoding(bytes);
+  const text = new TextDecoder(encoding).decode(bytes);
+  const sample = text.slice(0, 20_000);
+  if (sample.includes('\u0000')) {
+    throw new Refusal('not-text', 'The file holds bytes that are no text. Export the list as CSV and open that.');
+  }
+  if (text.trim() === '') {
+    throw new Refusal('empty', 'The file holds nothing but spaces and line ends. Export it again, or choose another one.');
+  }
+  return { text, encoding, confidence };
+}
+
+function guessEncoding(bytes: Uint8Array): { encoding: Encoding; confidence: number } {
+  if (bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf) return { encoding: 'utf-8', confidence: 1 };
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return { encoding: 'utf-16le', confidence: 1 };
+  if (bytes[0] === 0xfe && bytes[1] === 0xff) return { encoding: 'utf-16be', confidence: 1 };
+  const zeros = [0, 0];
+  const sample = Math.min(bytes.length, 4096) & ~1;
+  for (let i = 0; i < sample; i++) if (bytes[i] === 0) zeros[i & 1]!++;
+  if (zeros[1]! > sample / 4 && zeros[0]! < sample / 50) return { encoding: 'utf-16le', confidence: 0.95 };
+  if (zeros[0]! > sample / 4 && zeros[1]! < sample / 50) return { encoding: 'utf-16be', confidence: 0.95 };
+  try {
+    new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+    return { encoding: 'utf-8', confidence: 0.99 };
+  } catch {
+    return { encoding: 'windows-1252', confidence: 0.8 };
+  }
+}

@@ -1,0 +1,72 @@
+/**
+ * What a column can be, the words that offices write above it, and what its cells look like. A header word that
+ * is known decides; else the cells vote.
+ */
+import { fold } from '#core/names/index';
+import { parseGrade, readDate, dateOrders } from './values';
+
+export const fields = [
+  'number', 'familyName', 'givenName', 'middleName', 'fullName', 'birthDate', 'grade', 'className',
+  'schoolName', 'email', 'guardianEmail', 'skip',
+] as const;
+export type Field = (typeof fields)[number];
+
+/** The field in the words of the header pickers. */
+export const fieldLabels: Record<Field, string> = {
+  number: 'number', familyName: 'family name', givenName: 'given name', middleName: 'middle name',
+  fullName: 'whole name', birthDate: 'birth date', grade: 'grade', className: 'class', schoolName: 'school',
+  email: 'e-mail', guardianEmail: 'guardian’s e-mail', skip: 'skip',
+};
+
+/** Header words, folded. Common practice: collected from what offices use, nothing published. */
+const synonyms: Record<Exclude<Field, 'skip'>, string> = {
+  number: 'number|student number|student no|student id|id|id number|pupil number|pupil no|pupil id|no|nr|learner id|learner number|register number|reg no|local id|student code|sis id',
+  familyName: 'family name|last name|surname|last|lastname|family|sn|second name|legal last name|legal surname',
+  givenName: 'given name|first name|forename|first|firstname|given|fname|given names|forenames|legal first name|christian name',
+  middleName: 'middle name|middle|middle initial|mi|middle names|second forename',
+  fullName: 'name|full name|student name|student|pupil name|pupil|learner|display name|whole name|learner name',
+  birthDate: 'birth date|date of birth|dob|birthdate|birthday|born|d o b|birth|date birth',
+  grade: 'grade|grade level|year level|yr|year|year group|gr|level|current grade|grd',
+  className: 'class|homeroom|form|class name|section|home room|form group|tutor group|room|hr|registration group|class code',
+  schoolName: 'school|school name|campus|site|building',
+  email: 'email|e mail|email address|student email|mail|school email',
+  guardianEmail: 'guardian email|parent email|parents email|family email|contact email|guardian e mail|parent e mail|parent guardian email',
+};
+
+const words = new Map<string, Field>();
+for (const [field, list] of Object.entries(synonyms)) for (const word of list.split('|')) words.set(word, field as Field);
+
+/** The field that a header word names, with a confidence between 0 and 1; null if the word says nothing. */
+export function fieldOfHeader(header: string): { field: Field; confidence: number } | null {
+  const word = fold(header.replace(/([a-z])([A-Z])/g, '$1 $2').replaceAll('_', ' ').replaceAll('#', ' number '));
+  const exact = words.get(word);
+  if (exact) return { field: exact, confidence: 0.97 };
+  // "Student: Last Name", "Legal surname (as on passport)": the longest known phrase inside.
+  let best: { field: Field; length: number } | null = null;
+  for (const [phrase, field] of words) {
+    if (phrase.length < 4 || (best && phrase.length <= best.length)) continue;
+    if (` ${word} `.includes(` ${phrase} `)) best = { field, length: phrase.length };
+  }
+  return best && { field: best.field, confidence: 0.75 };
+}
+
+/** The field that the cells of a column look like, with a confidence; 'skip' with 0 if like nothing. */
+export function fieldOfCells(cells: string[]): { field: Field; confidence: number } {
+  const filled = cells.map((cell) => cell.trim()).filter((cell) => cell !== '');
+  if (filled.length === 0) return { field: 'skip', confidence: 0.5 };
+  const share = (test: (cell: string) => boolean) => filled.filter(test).length / filled.length;
+  const distinct = new Set(filled).size / filled.length;
+
+  const dates = Math.max(...dateOrders.map((order) => share((cell) => readDate(cell, order) !== null)));
+  if (dates > 0.8) return { field: 'birthDate', confidence: 0.8 * dates };
+  const mails = share((cell) => /^\S+@\S+\.\S+$/.test(cell));
+  if (mails > 0.8) return { field: distinct > 0.98 ? 'email' : 'guardianEmail', confidence: 0.6 * mails };
+  const grades = share((cell) => parseGrade(cell) !== null);
+  if (grades > 0.9 && new Set(filled).size <= 14) return { field: 'grade', confidence: 0.7 * grades };
+  const codes = share((cell) => /^[A-Z]{0,3}\d{4,12}$/i.test(cell));
+  if (codes > 0.9 && distinct > 0.95) return { field: 'number', confidence: 0.75 * codes };
+  const commas = share((cell) => /^\p{L}[\p{L}'’ .-]*, ?\p{L}/u.test(cell));
+  if (commas > 0.8) return { field: 'fullName', confidence: 0.75 * commas };
+  if (distinct < 0.35 && share((cell) => cell.length <= 14) > 0.95) return { field: 'className', confidence: 0.4 };
+  return { field: 'skip', confidence: 0 };
+}

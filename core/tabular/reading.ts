@@ -1,0 +1,118 @@
+/**
+ * How a file is understood: encoding, delimiter, the line of the header, what each column is, the order of its
+ * dates. Everything is guessed with a confidence and everything can be told instead (hints).
+ */
+import { decode, type Encoding, Refusal } from './decode';
+import { type Field, fieldOfCells, fieldOfHeader } from './fields';
+import { type Delimiter, guessDelimiter, type RawRecord, split } from './split';
+import { type DateOrder, guessDateOrder } from './values';
+
+export interface Hints {
+  encoding?: Encoding;
+  delimiter?: Delimiter;
+  /** Line of the header, counted from 1; null: there is none. */
+  headerLine?: number | null;
+  /** What a column is, by its index from 0. */
+  columns?: Record<number, Field>;
+  dateOrder?: DateOrder;
+}
+
+export interface Column {
+  index: number;
+  header: string;
+  field: Field;
+  /** Between 0 and 1; 1 when told. */
+  confidence: number;
+}
+
+export interface Reading {
+  encoding: Encoding;
+  encodingConfidence: number;
+  delimiter: Delimiter;
+  delimiterConfidence: number;
+  headerLine: number | null;
+  columns: Column[];
+  dateOrder: DateOrder;
+  dateOrderConfidence: number;
+}
+
+export interface OpenFile {
+  reading: Reading;
+  /** Records below the header. */
+  records: RawRecord[];
+  /** The cells of the lines above the header: titles and the like. */
+  titles: RawRecord[];
+}
+
+const sampleRows = 400;
+
+/** Throws Refusal with what is wrong and what to do. */
+export function open(bytes: Uint8Array, hints: Hints = {}): OpenFile {
+  const { text, encoding, confidence } = decode(bytes, hints.encoding);
+  const guessed = guessDelimiter(text);
+  const delimiter = hints.delimiter ?? guessed.delimiter;
+  const all = split(text, delimiter);
+  const headerIndex = hints.headerLine === null ? -1 : hints.headerLine !== undefined ? all.findIndex((r) => r.line === hints.headerLine) : findHeader(all);
+  if (hints.headerLine !== undefined && hints.headerLine !== null && headerIndex < 0) {
+    throw new Refusal('no-header', `Line ${hints.headerLine} holds nothing. Choose another line for the headings.`);
+  }
+  const header = headerIndex >= 0 ? all[headerIndex]! : null;
+  const records = all.slice(headerIndex + 1);
+  const columns = guessColumns(header?.cells ?? [], records.slice(0, sampleRows), hints.columns ?? {});
+  const dateColumn = columns.find((column) => column.field === 'birthDate');
+  const dates = dateColumn ? guessDateOrder(records.map((r) => r.cells[dateColumn.index] ?? '')) : { order: 'ymd' as DateOrder, confidence: 1 };
+  return {
+    records,
+    titles: all.slice(0, Math.max(0, headerIndex)),
+    reading: {
+      encoding,
+      encodingConfidence: confidence,
+      delimiter,
+      delimiterConfidence: hints.delimiter ? 1 : guessed.confidence,
+      headerLine: header?.line ?? null,
+      columns,
+      dateOrder: hints.dateOrder ?? dates.order,
+      dateOrderConfidence: hints.dateOrder ? 1 : dates.confidence,
+    },
+  };
+}
+
+/** Index of the record that reads like headings among the first 25: the most known words, at least two. -1: none. */
+function findHeader(records: RawRecord[]): number {
+  let best = { index: -1, score: 1.5 };
+  records.slice(0, 25).forEach(({ cells }, index) => {
+    const filled = cells.filter((cell) => cell.trim() !== '');
+    if (filled.length < 2) return;
+    const known = filled.map(fieldOfHeader).reduce((sum, guess) => sum + (guess?.confidence ?? 0), 0);
+    if (known > best.score) best = { index, score: known };
+  });
+  if (best.index >= 0) return best.index;
+  // No known word: a first line without digits above lines with digits still reads like headings.
+  const [first, second] = [records[0], records[1]];
+  const digits = (record: RawRecord) => record.cells.some((cell) => /\d/.test(cell));
+  return first && second && first.cells.length > 1 && !digits(first) && digits(second) ? 0 : -1;
+}
+
+function guessColumns(header: string[], sample: RawRecord[], told: Record<number, Field>): Column[] {
+  // A trailing delimiter makes a column that has neither a heading nor a cell.
+  let width = Math.max(header.length, ...sample.map((record) => record.cells.length));
+  while (width > header.length && sample.every((record) => (record.cells[width - 1] ?? '').trim() === '')) width--;
+  const columns: Column[] = Array.from({ length: width }, (_, index) => {
+    const title = (header[index] ?? '').trim();
+    if (told[index]) return { index, header: title, field: told[index], confidence: 1 };
+    const cells = sample.map((record) => record.cells[index] ?? '');
+    const byHeader = fieldOfHeader(title);
+    const guess = byHeader ?? fieldOfCells(cells);
+    return { index, header: title, ...guess };
+  });
+  // A field stands once: the surest column keeps it, the told one first.
+  for (const column of columns) {
+    if (column.field === 'skip') continue;
+    const rivals = columns.filter((other) => other.field === column.field).sort((a, b) => b.confidence - a.confidence || a.index - b.index);
+    for (const rival of rivals.slice(1)) {
+      rival.field = 'skip';
+      rival.confidence = Math.min(rival.confidence, 0.4);
+    }
+  }
+  return columns;
+}

@@ -1,0 +1,66 @@
+/**
+ * The database: Sequelize over MariaDB, with the few helpers that everything uses. Rows come and go as plain
+ * objects; hot paths send rows in batches on the transaction's own connection.
+ */
+import { QueryTypes, Sequelize, type Transaction } from 'sequelize';
+import type { Config } from '../config';
+
+export type Param = string | number | null | Buffer | string[] | number[];
+export type Params = Record<string, Param>;
+export type Tx = Transaction;
+
+interface Batcher {
+  batch(sql: string, rows: unknown[][]): Promise<{ affectedRows: number }>;
+}
+
+export class Db {
+  readonly sequelize: Sequelize;
+
+  constructor({ host, port, name, user, password }: Config['database'], poolSize = 8) {
+    this.sequelize = new Sequelize(name, user, password, {
+      host,
+      port,
+      dialect: 'mariadb',
+      logging: false,
+      pool: { max: poolSize, min: 0, idle: 20_000, acquire: 60_000 },
+      dialectOptions: {
+        dateStrings: true,
+        bigIntAsNumber: true,
+        insertIdAsNumber: true,
+        connectTimeout: 10_000,
+        initSql: ['SET NAMES utf8mb4 COLLATE utf8mb4_uca1400_as_ci', "SET time_zone = '+00:00'"],
+      },
+    });
+  }
+
+  select<T extends object>(sql: string, replacements: Params = {}, transaction?: Tx): Promise<T[]> {
+    return this.sequelize.query<T>(sql, { replacements, type: QueryTypes.SELECT, transaction });
+  }
+
+  async one<T extends object>(sql: string, replacements: Params = {}, transaction?: Tx): Promise<T | null> {
+    return (await this.select<T>(sql, replacements, transaction))[0] ?? null;
+  }
+
+  /** Number of rows affected. */
+  async run(sql: string, replacements: Params = {}, transaction?: Tx): Promise<number> {
+    const [result] = await this.sequelize.query(sql, { replacements, transaction });
+    return (result as { affectedRows?: number } | undefined)?.affectedRows ?? 0;
+  }
+
+  /** One statement for many rows, `?` for each value, within the transaction. */
+  async batch(sql: string, rows: unknown[][], transaction: Tx): Promise<void> {
+    if (rows.length === 0) return;
+    const { connection } = transaction as unknown as { connection: Batcher };
+    await connection.batch(sql, rows);
+  }
+
+  transaction<T>(work: (tx: Tx) => Promise<T>): Promise<T> {
+    return this.sequelize.transaction(work);
+  }
+
+  close(): Promise<void> {
+    return this.sequelize.close();
+  }
+}
+
+export const nowIso = (): string => new Date().toISOString();

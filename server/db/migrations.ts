@@ -1,0 +1,65 @@
+/** The tables, forward only. Identifiers are ULIDs; names are compared accent- and case-insensitively by the database and exactly by plans. */
+import type { Db } from './connection';
+
+const id = 'CHAR(26) CHARACTER SET ascii COLLATE ascii_bin';
+const word = (length: number) => `VARCHAR(${length}) CHARACTER SET ascii COLLATE ascii_bin`;
+const exact = (length: number) => `VARCHAR(${length}) COLLATE utf8mb4_bin`;
+const name = (length: number) => `VARCHAR(${length}) COLLATE utf8mb4_uca1400_ai_ci`;
+/** ISO 8601 in UTC with milliseconds. */
+const at = 'CHAR(24) CHARACTER SET ascii COLLATE ascii_bin';
+
+const slice = [
+  `CREATE TABLE district (id ${id} PRIMARY KEY, name ${name(200)} NOT NULL, settings LONGTEXT NOT NULL)`,
+  `CREATE TABLE schools (id ${id} PRIMARY KEY, name ${name(200)} NOT NULL, code ${exact(20)} NOT NULL UNIQUE, kind ${word(20)} NOT NULL,
+     lowGrade ${word(5)} NOT NULL, highGrade ${word(5)} NOT NULL)`,
+  `CREATE TABLE people (id ${id} PRIMARY KEY, role ${word(10)} NOT NULL, number ${exact(40)}, givenName ${name(200)} NOT NULL, middleName ${name(200)},
+     familyName ${name(200)} NOT NULL, birthDate DATE, email ${name(254)}, guardianEmail ${name(254)}, status ${word(10)} NOT NULL,
+     KEY byName (familyName, givenName, id), KEY byGiven (givenName), KEY byNumber (number), KEY byBirth (birthDate))`,
+  `CREATE TABLE classes (id ${id} PRIMARY KEY, schoolId ${id} NOT NULL, name ${name(120)} NOT NULL, kind ${word(10)} NOT NULL, grade ${word(5)},
+     subject ${name(80)}, begins DATE NOT NULL, ends DATE, KEY bySchool (schoolId, ends, name), FOREIGN KEY (schoolId) REFERENCES schools (id))`,
+  `CREATE TABLE affiliations (id ${id} PRIMARY KEY, personId ${id} NOT NULL, schoolId ${id} NOT NULL, grade ${word(5)}, begins DATE NOT NULL, ends DATE,
+     KEY byPerson (personId, ends), KEY bySchool (schoolId, ends, grade, personId),
+     FOREIGN KEY (personId) REFERENCES people (id), FOREIGN KEY (schoolId) REFERENCES schools (id))`,
+  `CREATE TABLE enrollments (id ${id} PRIMARY KEY, personId ${id} NOT NULL, classId ${id} NOT NULL, role ${word(10)} NOT NULL, begins DATE NOT NULL, ends DATE,
+     KEY byPerson (personId, ends), KEY byClass (classId, ends, role, personId),
+     FOREIGN KEY (personId) REFERENCES people (id), FOREIGN KEY (classId) REFERENCES classes (id))`,
+  `CREATE TABLE accounts (id ${id} PRIMARY KEY, personId ${id} NOT NULL UNIQUE, username ${word(64)} NOT NULL UNIQUE, role ${word(10)} NOT NULL,
+     status ${word(10)} NOT NULL, secretSealed ${word(400)}, secretVersion INT NOT NULL, passwordHash ${word(200)}, FOREIGN KEY (personId) REFERENCES people (id))`,
+  // Every username ever given, with whose it is; part of the audit trail, so undoing a plan leaves it.
+  `CREATE TABLE given_usernames (username ${word(64)} PRIMARY KEY, personKey ${exact(500)} NOT NULL)`,
+
+  `CREATE TABLE plans (id ${id} PRIMARY KEY, kind ${word(20)} NOT NULL, title ${name(300)} NOT NULL, status ${word(12)} NOT NULL, schoolId ${id}, intakeId ${id},
+     createdBy ${id} NOT NULL, createdAt ${at} NOT NULL, changes INT NOT NULL, summary LONGTEXT NOT NULL, held LONGTEXT NOT NULL, releases LONGTEXT NOT NULL,
+     takenOut LONGTEXT NOT NULL, waiting LONGTEXT NOT NULL, KEY byStatus (status, createdAt))`,
+  `CREATE TABLE plan_chunks (planId ${id} NOT NULL, seq INT NOT NULL, kind ${word(120)} NOT NULL, changes INT NOT NULL, body LONGTEXT NOT NULL,
+     PRIMARY KEY (planId, seq), FOREIGN KEY (planId) REFERENCES plans (id))`,
+  `CREATE TABLE ledger (id ${id} PRIMARY KEY, planId ${id} NOT NULL, action ${word(10)} NOT NULL, byPersonId ${id}, at ${at} NOT NULL, changes INT NOT NULL,
+     sentence TEXT NOT NULL, KEY byPlan (planId), FOREIGN KEY (planId) REFERENCES plans (id))`,
+  `CREATE TABLE audit (id ${id} PRIMARY KEY, at ${at} NOT NULL, byPersonId ${id}, action ${word(40)} NOT NULL, aboutPersonId ${id}, detail TEXT NOT NULL,
+     KEY byAbout (aboutPersonId, at))`,
+  `CREATE TABLE jobs (id ${id} PRIMARY KEY, kind ${word(20)} NOT NULL, input LONGTEXT NOT NULL, status ${word(12)} NOT NULL, byPersonId ${id} NOT NULL, createdAt ${at} NOT NULL,
+     done INT NOT NULL DEFAULT 0, total INT NOT NULL DEFAULT 0, step VARCHAR(200) NOT NULL DEFAULT '', result LONGTEXT, error LONGTEXT,
+     leasedBy ${word(80)}, leaseUntil DATETIME(3), KEY byStatus (status, createdAt))`,
+
+  `CREATE TABLE intakes (id ${id} PRIMARY KEY, fileName ${name(300)} NOT NULL, bytes LONGBLOB NOT NULL, size INT NOT NULL, schoolId ${id}, createdBy ${id} NOT NULL,
+     createdAt ${at} NOT NULL, savedAt ${at} NOT NULL, status ${word(12)} NOT NULL, draft LONGTEXT NOT NULL, planId ${id}, KEY byStatus (status, createdAt))`,
+  `CREATE TABLE sheaves (ownerId ${id} NOT NULL, personId ${id} NOT NULL, PRIMARY KEY (ownerId, personId))`,
+  `CREATE TABLE prints (id ${id} PRIMARY KEY, byPersonId ${id} NOT NULL, at ${at} NOT NULL, paper ${word(10)} NOT NULL, what TEXT NOT NULL, cards INT NOT NULL,
+     sealedPdf LONGBLOB, fetchUntil ${at} NOT NULL)`,
+  `CREATE TABLE printed_cards (printId ${id} NOT NULL, personId ${id} NOT NULL, secretVersion INT NOT NULL, tokenHash ${word(64)} NOT NULL UNIQUE, voidedAt ${at},
+     PRIMARY KEY (printId, personId), KEY byPerson (personId), FOREIGN KEY (printId) REFERENCES prints (id))`,
+  `CREATE TABLE sessions (tokenHash ${word(64)} PRIMARY KEY, accountId ${id} NOT NULL, createdAt ${at} NOT NULL, expiresAt ${at} NOT NULL, KEY byAccount (accountId))`,
+  `CREATE TABLE sign_ins (personId ${id} PRIMARY KEY, firstAt ${at} NOT NULL, lastAt ${at} NOT NULL, way ${word(10)} NOT NULL)`,
+  `CREATE TABLE attempts (bucket ${word(160)} PRIMARY KEY, windowStart DATETIME NOT NULL, hits INT NOT NULL)`,
+];
+
+export interface Migration {
+  name: string;
+  up: (db: Db) => Promise<void>;
+}
+
+const statements = (list: string[]) => async (db: Db) => {
+  for (const sql of list) await db.run(sql);
+};
+
+export const migrations: Migration[] = [{ name: '001-register-plans-intake-cards', up: statements(slice) }];

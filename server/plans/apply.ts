@@ -1,0 +1,203 @@
+/**
+ * Applying and undoing a plan: one transaction in which every precondition is checked on locked rows, the rows are
+ * written in batches, the ledger gets its entry and the plan its new status. A conflict anywhere, or the death of
+ * the process, leaves nothing.
+ */
+import { type Change, type Conflict, conflictOf, type Fields, kindOf, sentence, summarise } from '#core/plan/index';
+import { entities, type Entity } from '#core/register/index';
+import { type Db, nowIso, type Tx } from '../db/connection';
+import { changesOf, mint, planHead, type PlanHead } from './store';
+
+/** What stands in the way of a plan, by name; the most urgent ones first, at most `shown` of them. */
+export class PlanConflict extends Error {
+  constructor(
+    readonly conflicts: Conflict[],
+    readonly count: number,
+  ) {
+    const [first] = conflicts;
+    super(`${count} of the changes can no longer be made, so none was. ${first ? `${first.label}: ${first.message}.` : ''}`);
+  }
+}
+
+const shown = 200;
+const batchSize = 5000;
+
+interface RowError {
+  code?: string;
+  errno?: number;
+  message?: string;
+}
+
+/** Writes changes within a transaction. Collects conflicts; the caller ends with `finish`, which throws if there are any. */
+export class Applier {
+  private readonly conflicts: Conflict[] = [];
+  private conflictCount = 0;
+  done = 0;
+
+  constructor(
+    private readonly db: Db,
+    private readonly tx: Tx,
+  ) {}
+
+  async apply(changes: Change[]): Promise<void> {
+    for (let start = 0; start < changes.length; ) {
+      const kind = kindOf(changes[start]!);
+      let end = start + 1;
+      while (end < changes.length && end - start < batchSize && kindOf(changes[end]!) === kind) end++;
+      await this.run(changes.slice(start, end));
+      this.done += end - start;
+      start = end;
+    }
+  }
+
+  finish(): void {
+    if (this.conflictCount > 0) throw new PlanConflict(this.conflicts, this.conflictCount);
+  }
+
+  private conflict(conflict: Conflict): void {
+    this.conflictCount++;
+    if (this.conflicts.length < shown) this.conflicts.push(conflict);
+  }
+
+  /** Changes of one kind: the same entity, operation and fields. */
+  private async run(changes: Change[]): Promise<void> {
+    const [{ entity, op, before, after }] = changes as [Change];
+    const known = entities[entity as Entity];
+    if (!known) throw new Error(`no entity ${entity}`);
+    const columns = known.columns as readonly string[];
+    const unknown = [...Object.keys(before), ...Object.keys(after)].find((field) => !columns.includes(field));
+    if (unknown) throw new Error(`${entity} has no field ${unknown}`);
+    const rows = await this.rowsOf(known.table, op === 'create' ? [] : op === 'purge' ? columns : Object.keys(before), changes.map(({ id }) => id));
+    const free = changes.filter((change) => {
+      const conflict = conflictOf(change, rows.get(change.id));
+      if (conflict) this.conflict(conflict);
+      return !conflict;
+    });
+    // Once anything is in the way nothing will be kept, so only the checks go on.
+    if (this.conflictCount > 0 || free.length === 0) return;
+    try {
+      await this.write(known.table, columns, free);
+    } catch (error) {
+      this.nameRowError(error as RowError, free);
+    }
+  }
+
+  private async rowsOf(table: string, fields: readonly string[], ids: string[]): Promise<Map<string, Fields>> {
+    const list = ['id', ...fields].map((field) => `\`${field}\``).join(', ');
+    const rows = await this.db.select<Fields & { id: string }>(`SELECT ${list} FROM ${table} WHERE id IN (:ids) FOR UPDATE`, { ids }, this.tx);
+    return new Map(rows.map((row) => [row.id, row]));
+  }
+
+  private async write(table: string, columns: readonly string[], changes: Change[]): Promise<void> {
+    const { db, tx } = this;
+    const [{ op, after }] = changes as [Change];
+    if (op === 'create') {
+      const fields = ['id', ...columns];
+      const marks = fields.map(() => '?').join(', ');
+      await db.batch(
+        `INSERT INTO ${table} (${fields.map((field) => `\`${field}\``).join(', ')}) VALUES (${marks})`,
+        changes.map((change) => [change.id, ...columns.map((column) => change.after[column] ?? null)]),
+        tx,
+      );
+      if (table === 'accounts') await this.rememberUsernames(changes);
+    } else if (op === 'purge') {
+      await db.run(`DELETE FROM ${table} WHERE id IN (:ids)`, { ids: changes.map(({ id }) => id) }, tx);
+    } else {
+      const fields = Object.keys(after);
+      await db.batch(
+        `UPDATE ${table} SET ${fields.map((field) => `\`${field}\` = ?`).join(', ')} WHERE id = ?`,
+        changes.map((change) => [...fields.map((field) => change.after[field] ?? null), change.id]),
+        tx,
+      );
+    }
+  }
+
+  /** A username that was once given stays given, also when the plan is undone. */
+  private async rememberUsernames(changes: Change[]): Promise<void> {
+    await this.db.run(
+      `INSERT IGNORE INTO given_usernames (username, personKey)
+       SELECT a.username, COALESCE(p.number, CONCAT(p.familyName, '|', p.givenName, '|', COALESCE(p.birthDate, '')))
+       FROM accounts a JOIN people p ON p.id = a.personId WHERE a.id IN (:ids)`,
+      { ids: changes.map(({ id }) => id) },
+      this.tx,
+    );
+  }
+
+  private nameRowError(error: RowError, changes: Change[]): void {
+    const original = (error as { original?: RowError; parent?: RowError }).original ?? error;
+    const [first] = changes as [Change];
+    const message =
+      original.errno === 1062
+        ? `${(original.message ?? '').match(/Duplicate entry '([^']*)'/)?.[1] ?? 'a value'} is taken already`
+        : original.errno === 1451
+          ? 'something that was added since depends on it; undo that first'
+          : original.errno === 1452
+            ? 'what it belongs to is no longer there'
+            : null;
+    if (message === null) throw error;
+    this.conflict({ key: `${first.entity}:${first.id}:${first.op}`, label: `${first.label}${changes.length > 1 ? ` (or one of ${changes.length - 1} more)` : ''}`, message });
+  }
+}
+
+export interface Applied {
+  ledgerId: string;
+  changes: number;
+  sentence: string;
+}
+
+/**
+ * Applies the plan, or undoes it, and writes the ledger. Throws PlanConflict, or Error when the plan's status or a
+ * guard forbids it; in either case nothing is changed. `alsoWithin` runs in the same transaction, last.
+ */
+export async function carryOut(
+  db: Db,
+  planId: string,
+  action: 'apply' | 'undo',
+  byPersonId: string | null,
+  options: { progress?: (done: number, total: number) => void; alsoWithin?: (tx: Tx, applied: Applied) => Promise<void> } = {},
+): Promise<Applied> {
+  return db.transaction(async (tx) => {
+    await db.one('SELECT id FROM plans WHERE id = :planId FOR UPDATE', { planId }, tx);
+    const head = await planHead(db, planId, tx);
+    if (!head) throw new Error('This plan is not there.');
+    allowed(head, action);
+    const applier = new Applier(db, tx);
+    const kinds = new Map<string, { sample: Change; count: number }>();
+    for await (const changes of changesOf(db, head, action === 'undo', tx)) {
+      await applier.apply(changes);
+      for (const change of changes) {
+        const kind = kindOf(change);
+        const counted = kinds.get(kind);
+        if (counted) counted.count++;
+        else kinds.set(kind, { sample: change, count: 1 });
+      }
+      options.progress?.(applier.done, head.changes);
+    }
+    applier.finish();
+    const summary = summarise([...kinds.values()].map(({ sample }) => sample));
+    for (const kind of summary.kinds) kind.count = kinds.get(kind.kind)!.count;
+    const applied: Applied = { ledgerId: mint(), changes: applier.done, sentence: sentence(summary) };
+    await db.run(
+      'INSERT INTO ledger (id, planId, action, byPersonId, at, changes, sentence) VALUES (:id, :planId, :action, :byPersonId, :at, :changes, :sentence)',
+      { id: applied.ledgerId, planId, action, byPersonId, at: nowIso(), changes: applied.changes, sentence: applied.sentence },
+      tx,
+    );
+    await db.run('UPDATE plans SET status = :status WHERE id = :planId', { status: action === 'apply' ? 'applied' : 'undone', planId }, tx);
+    if (head.intakeId) {
+      await db.run('UPDATE intakes SET status = :status WHERE id = :id', { status: action === 'apply' ? 'applied' : 'open', id: head.intakeId }, tx);
+    }
+    await options.alsoWithin?.(tx, applied);
+    return applied;
+  });
+}
+
+function allowed(head: PlanHead, action: 'apply' | 'undo'): void {
+  if (action === 'undo') {
+    if (head.status !== 'applied') throw new Error('Only a plan that was applied can be undone.');
+    return;
+  }
+  if (head.status !== 'ready' && head.status !== 'undone') throw new Error(`This plan is ${head.status}; it cannot be applied.`);
+  const released = new Set(head.releases.map(({ code }) => code));
+  const held = head.held.find(({ code }) => !released.has(code));
+  if (held) throw new Error(`A guard holds the plan. ${held.message}. Release it with a reason, or take those changes out.`);
+}

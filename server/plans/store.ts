@@ -1,0 +1,152 @@
+/**
+ * Plans in the database: a head with counts, guards and what waits, and the changes in chunks, each of one kind, so
+ * that a kind can be paged and a million changes never stand in one row.
+ */
+import { monotonicFactory } from 'ulid';
+import { type Change, type Held, invertChange, keeper, kindOf, type Plan, sentence, summarise, type Summary, type TakenOut } from '#core/plan/index';
+import { type Db, nowIso, type Tx } from '../db/connection';
+
+export const mint = monotonicFactory();
+
+const chunkSize = 2000;
+
+export type PlanStatus = 'ready' | 'applying' | 'applied' | 'undone' | 'set-aside';
+
+export interface PlanHead {
+  id: string;
+  kind: string;
+  title: string;
+  status: PlanStatus;
+  schoolId: string | null;
+  intakeId: string | null;
+  createdBy: string;
+  createdAt: string;
+  changes: number;
+  summary: Summary;
+  held: Held[];
+  /** Guards released by a person: code, reason, who and when. */
+  releases: { code: string; reason: string; by: string; at: string }[];
+  takenOut: TakenOut;
+  /** What the plan leaves to a person, in words, by line. */
+  waiting: { line: number; message: string }[];
+}
+
+export interface NewPlan {
+  kind: string;
+  title: string;
+  schoolId?: string | null;
+  intakeId?: string | null;
+  createdBy: string;
+  plan: Plan;
+  held?: Held[];
+  waiting?: PlanHead['waiting'];
+}
+
+/** Returns the plan's id. `progress` is told the changes stored so far. */
+export async function savePlan(db: Db, tx: Tx, input: NewPlan, progress: (done: number) => void = () => {}): Promise<string> {
+  const id = mint();
+  const { changes } = input.plan;
+  await db.run(
+    `INSERT INTO plans (id, kind, title, status, schoolId, intakeId, createdBy, createdAt, changes, summary, held, releases, takenOut, waiting)
+     VALUES (:id, :kind, :title, 'ready', :schoolId, :intakeId, :createdBy, :createdAt, :changes, :summary, :held, '[]', '{}', :waiting)`,
+    {
+      id, kind: input.kind, title: input.title, schoolId: input.schoolId ?? null, intakeId: input.intakeId ?? null, createdBy: input.createdBy, createdAt: nowIso(),
+      changes: changes.length, summary: JSON.stringify(summarise(changes)), held: JSON.stringify(input.held ?? []), waiting: JSON.stringify(input.waiting ?? []),
+    },
+    tx,
+  );
+  let rows: unknown[][] = [];
+  let seq = 0;
+  for (let start = 0; start < changes.length; ) {
+    const kind = kindOf(changes[start]!);
+    let end = start + 1;
+    while (end < changes.length && end - start < chunkSize && kindOf(changes[end]!) === kind) end++;
+    rows.push([id, seq++, kind, end - start, JSON.stringify(changes.slice(start, end))]);
+    if (rows.length >= 8) {
+      await db.batch('INSERT INTO plan_chunks (planId, seq, kind, changes, body) VALUES (?, ?, ?, ?, ?)', rows, tx);
+      rows = [];
+      progress(end);
+    }
+    start = end;
+  }
+  await db.batch('INSERT INTO plan_chunks (planId, seq, kind, changes, body) VALUES (?, ?, ?, ?, ?)', rows, tx);
+  return id;
+}
+
+type Row = Record<'summary' | 'held' | 'releases' | 'takenOut' | 'waiting', string> & Omit<PlanHead, 'summary' | 'held' | 'releases' | 'takenOut' | 'waiting'>;
+
+export async function planHead(db: Db, id: string, tx?: Tx): Promise<PlanHead | null> {
+  const row = await db.one<Row>('SELECT * FROM plans WHERE id = :id', { id }, tx);
+  if (!row) return null;
+  return {
+    ...row,
+    summary: JSON.parse(row.summary) as Summary,
+    held: JSON.parse(row.held) as Held[],
+    releases: JSON.parse(row.releases) as PlanHead['releases'],
+    takenOut: JSON.parse(row.takenOut) as TakenOut,
+    waiting: JSON.parse(row.waiting) as PlanHead['waiting'],
+  };
+}
+
+const isWhole = (out: TakenOut): boolean => [out.keys, out.kinds, out.subjects].every((list) => (list?.length ?? 0) === 0);
+
+/** The changes that are in, in chunks, in the order of applying; or, inverted, in the order of undoing. */
+export async function* changesOf(db: Db, head: PlanHead, inverted: boolean, tx?: Tx): AsyncGenerator<Change[]> {
+  const chunks = await db.select<{ seq: number }>('SELECT seq FROM plan_chunks WHERE planId = :id ORDER BY seq', { id: head.id }, tx);
+  const read = async (seq: number) => {
+    const row = await db.one<{ body: string }>('SELECT body FROM plan_chunks WHERE planId = :id AND seq = :seq', { id: head.id, seq }, tx);
+    return JSON.parse(row!.body) as Change[];
+  };
+  const keep = keeper(head.takenOut);
+  if (!inverted) {
+    for (const { seq } of chunks) yield (await read(seq)).filter(keep);
+    return;
+  }
+  // What is in can only be told in the order of applying; a whole plan needs no such pass.
+  const kept = isWhole(head.takenOut) ? null : new Map<number, Change[]>();
+  if (kept) for (const { seq } of chunks) kept.set(seq, (await read(seq)).filter(keep));
+  for (const { seq } of chunks.reverse()) yield (kept?.get(seq) ?? (await read(seq))).map(invertChange).reverse();
+}
+
+export interface ChangePage {
+  changes: (Change & { out: boolean })[];
+  /** Offset of the next page within the kind, or null at the end. */
+  next: number | null;
+}
+
+/** A page of the changes of one kind (or of all), with what was taken out marked. */
+export async function changePage(db: Db, head: PlanHead, kind: string | null, offset: number, limit: number): Promise<ChangePage> {
+  const chunks = await db.select<{ seq: number; changes: number }>(
+    `SELECT seq, changes FROM plan_chunks WHERE planId = :id ${kind ? 'AND kind = :kind' : ''} ORDER BY seq`,
+    { id: head.id, kind },
+  );
+  const found: Change[] = [];
+  let skipped = 0;
+  for (const chunk of chunks) {
+    if (found.length >= limit) break;
+    if (skipped + chunk.changes <= offset) {
+      skipped += chunk.changes;
+      continue;
+    }
+    const row = await db.one<{ body: string }>('SELECT body FROM plan_chunks WHERE planId = :id AND seq = :seq', { id: head.id, seq: chunk.seq });
+    const changes = JSON.parse(row!.body) as Change[];
+    found.push(...changes.slice(Math.max(0, offset - skipped), Math.max(0, offset - skipped) + limit - found.length));
+    skipped += chunk.changes;
+  }
+  const total = chunks.reduce((sum, chunk) => sum + chunk.changes, 0);
+  const keep = keeper(head.takenOut);
+  // Rows that are no longer made stand before those that need them, on other pages: taken-out subjects tell enough here.
+  return {
+    changes: found.map((change) => ({ ...change, out: !keep(change) })),
+    next: offset + found.length < total ? offset + found.length : null,
+  };
+}
+
+/** What remains of the plan when what was taken out is left away: the line at its foot. */
+export async function remaining(db: Db, head: PlanHead): Promise<{ summary: Summary; sentence: string }> {
+  if (isWhole(head.takenOut)) return { summary: head.summary, sentence: sentence(head.summary) };
+  const kept: Change[] = [];
+  for await (const changes of changesOf(db, head, false)) kept.push(...changes);
+  const summary = summarise(kept);
+  return { summary, sentence: sentence(summary) };
+}
