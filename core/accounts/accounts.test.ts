@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { bitsPerWord, defaultBands, localPartMost, makeSecret, normalSecret, patternError, recipeFor, strengthBits, UsernameGiver, usernameOf, words } from './index';
-import { randomFrom } from '#core/plan/arbitrary';
+import { randomFrom } from '#core/random/index';
 
 const facts = (givenName: string, familyName: string, number = '004117') => ({ givenName, familyName, middleName: '', number });
 

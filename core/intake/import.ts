@@ -305,8 +305,10 @@ class ImportPlanner {
 
 const classKey = (schoolId: string, name: string): string => `${schoolId}|${fold(name)}`;
 
-/** A name in capitals or without its accents says nothing against the same name written out. */
+/** A name in capitals, or with accents lost that a file's encoding could not carry, says nothing against the name on record. */
 function saysNothingNew(said: string, onRecord: string | null): boolean {
   if (onRecord === null || fold(said) !== fold(onRecord)) return false;
-  return said === said.toUpperCase() || (/^[\x20-\x7e]*$/.test(said) && !/^[\x20-\x7e]*$/.test(onRecord));
+  if (said === said.toUpperCase() || /^[\x20-\x7e]*$/.test(said)) return true;
+  const [now, before] = [[...said], [...onRecord]];
+  return now.length === before.length && now.every((char, i) => char === before[i] || char.toLowerCase() === fold(before[i]!));
 }

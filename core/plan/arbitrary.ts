@@ -1,5 +1,6 @@
 /** Random states, and random plans that apply to them, for property-based tests (also those of the server). */
 import fc from 'fast-check';
+import type { Random } from '#core/random/index';
 import type { Change, Fields, Plan } from './change';
 import type { State } from './apply';
 
@@ -13,26 +14,6 @@ export interface EntityShape {
   endField?: string;
   /** Rows of other entities that refer to this one: entity and field. Such a row is not purged. */
   referredBy?: [entity: string, field: string][];
-}
-
-export interface Random {
-  below: (n: number) => number;
-  text: () => string;
-}
-
-/** A small deterministic generator (mulberry32), so that a failing case is one number. */
-export function randomFrom(seed: number): Random {
-  let a = seed >>> 0;
-  const next = () => {
-    a = (a + 0x6d2b79f5) | 0;
-    let t = Math.imul(a ^ (a >>> 15), 1 | a);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-  const below = (n: number) => Math.floor(next() * n);
-  const letters = 'abcdeföłşžABCÉñ ’-';
-  const text = () => Array.from({ length: 1 + below(9) }, () => letters[below(letters.length)]!).join('').trim() || 'x';
-  return { below, text };
 }
 
 /** A plan of `size` changes at most that applies to `state`; each row is touched at most once. */

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyTo, type Change, type Fields, guard, invert, keyOf, merge, MergeError, type Plan, sentence, shareGuard, type State, summarise, without } from './index';
-import { type EntityShape, randomFrom, randomPlan, seeds } from './arbitrary';
+import { type EntityShape, randomPlan, seeds } from './arbitrary';
+import { randomFrom } from '#core/random/index';
 
 const shapes: EntityShape[] = [
   {

@@ -30,7 +30,7 @@ const synonyms: Record<Exclude<Field, 'skip'>, string> = {
   className: 'class|homeroom|form|class name|section|home room|form group|tutor group|room|hr|registration group|class code',
   schoolName: 'school|school name|campus|site|building',
   email: 'email|e mail|email address|student email|mail|school email',
-  guardianEmail: 'guardian email|parent email|parents email|family email|contact email|guardian e mail|parent e mail|parent guardian email',
+  guardianEmail: 'home contact|contact|family contact|guardian email|parent email|parents email|family email|contact email|guardian e mail|parent e mail|parent guardian email',
 };
 
 const words = new Map<string, Field>();

@@ -94,15 +94,18 @@ function findHeader(records: RawRecord[]): number {
 }
 
 function guessColumns(header: string[], sample: RawRecord[], told: Record<number, Field>): Column[] {
-  // A trailing delimiter makes a column that has neither a heading nor a cell.
-  let width = Math.max(header.length, ...sample.map((record) => record.cells.length));
-  while (width > header.length && sample.every((record) => (record.cells[width - 1] ?? '').trim() === '')) width--;
+  // Beyond the headings a column counts only if many rows fill it; a cell here and there is a row out of step.
+  let width = sample.reduce((most, record) => Math.max(most, record.cells.length), header.length);
+  const filled = (index: number) => sample.filter((record) => (record.cells[index] ?? '').trim() !== '').length;
+  while (width > header.length && filled(width - 1) <= sample.length / 5) width--;
   const columns: Column[] = Array.from({ length: width }, (_, index) => {
     const title = (header[index] ?? '').trim();
     if (told[index]) return { index, header: title, field: told[index], confidence: 1 };
     const cells = sample.map((record) => record.cells[index] ?? '');
     const byHeader = fieldOfHeader(title);
-    const guess = byHeader ?? fieldOfCells(cells);
+    const byCells = fieldOfCells(cells);
+    // A heading that is only partly known ("Pupil ref") gives way to cells that are plain.
+    const guess = byHeader && (byHeader.confidence > 0.9 || byCells.confidence < 0.65 || byCells.field === byHeader.field) ? byHeader : byCells;
     return { index, header: title, ...guess };
   });
   // A field stands once: the surest column keeps it, the told one first.

@@ -68,7 +68,7 @@ export function readRows(file: OpenFile, repairs: Repairs, rules: RowRules): Rea
     }
     const reader = new RowReader(record, repairs[record.line] ?? {}, column, reading, rules);
     const row = reader.read();
-    if (row.number !== '') {
+    if (row.number !== '' && reader.numberReads) {
       const earlier = lineOfNumber.get(row.number);
       if (earlier === undefined) lineOfNumber.set(row.number, row.line);
       else reader.problem('number', 'duplicate', `The number ${row.number} stands in line ${earlier} too. Correct one of them, or empty this one’s number.`);
@@ -88,6 +88,8 @@ function isRemark(record: RawRecord, reading: Reading): boolean {
 
 class RowReader {
   readonly problems: Problem[] = [];
+  /** The number is one of the register's. */
+  numberReads = false;
   constructor(
     private readonly record: RawRecord,
     private readonly repaired: Record<number, string>,
@@ -151,7 +153,8 @@ class RowReader {
       if (this.column.has('number')) this.problem('number', 'no-number', 'The student number is empty: it can be matched by name and birth date alone.', null, false);
       return '';
     }
-    if (new RegExp(`^\\d{${numberDigits}}$`).test(text)) return text;
+    this.numberReads = text.length === numberDigits && /^\d+$/.test(text);
+    if (this.numberReads) return text;
     const digits = lettersToDigits(text) ?? text.replace(/[\s.-]/g, '');
     const padded = /^\d+$/.test(digits) && digits.length < numberDigits && digits.length >= numberDigits - 4 ? digits.padStart(numberDigits, '0') : null;
     if (/^\d+(\.\d+)?e\+?\d+$/i.test(text)) {

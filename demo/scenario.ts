@@ -1,0 +1,205 @@
+/**
+ * Skerry Isles Unified, a made-up island district reached by ferry, nine days before school opens. Dates follow from
+ * the given day, everything else from a seed. The result is what a register would hold, as changes that make it.
+ */
+import { defaultBands, makeSecret, recipeFor, UsernameGiver } from '#core/accounts/index';
+import type { Change, Fields } from '#core/plan/index';
+import { type Account, type Enrollment, fullName, ordered, type Person, personKey, personLabel, type School, type SchoolClass } from '#core/register/index';
+import { pick, type Random, randomFrom, shuffled } from '#core/random/index';
+import { familyNames, givenNames } from './names';
+
+export interface ScenarioTools {
+  mint: () => string;
+  seal: (personId: string, secret: string) => string;
+  /** The hash of the demo's one staff password. */
+  passwordHash: string;
+}
+
+export interface DemoStudent extends Person {
+  schoolId: string;
+  grade: string;
+  className: string;
+  username: string;
+  secret: string;
+}
+
+export interface Scenario {
+  changes: Change[];
+  schools: Record<string, School>;
+  students: DemoStudent[];
+  /** Cards that were printed: whose, and for which version of the secret. */
+  printed: { personId: string; secretVersion: number }[];
+  signedIn: string[];
+  signIns: { who: string; username: string }[];
+  coordinatorId: string;
+}
+
+export const demoDistrict = 'Skerry Isles Unified';
+export const demoPassword = 'lantern-harbor-42';
+export const seed = 20_260_817;
+
+interface SchoolPlan {
+  school: Omit<School, 'id'>;
+  grades: string[];
+  perGrade: number;
+  size: number;
+}
+const range = (from: number, to: number): string[] => Array.from({ length: to - from + 1 }, (_, i) => (from + i === 0 ? 'KG' : String(from + i).padStart(2, '0')));
+
+export const schoolPlans: SchoolPlan[] = [
+  { school: { name: 'Lantern Point', code: 'LAN', kind: 'primary', lowGrade: 'KG', highGrade: '05' }, grades: range(0, 5), perGrade: 3, size: 23 },
+  { school: { name: 'Gull Sound', code: 'GUL', kind: 'primary', lowGrade: 'KG', highGrade: '05' }, grades: range(0, 5), perGrade: 2, size: 23 },
+  { school: { name: 'Thornhope', code: 'THO', kind: 'primary', lowGrade: 'KG', highGrade: '05' }, grades: range(0, 5), perGrade: 1, size: 22 },
+  { school: { name: 'Marrow Bay', code: 'MAR', kind: 'k8', lowGrade: 'KG', highGrade: '08' }, grades: range(0, 8), perGrade: 2, size: 22 },
+  { school: { name: 'Skerry Middle', code: 'SKM', kind: 'middle', lowGrade: '06', highGrade: '08' }, grades: range(6, 8), perGrade: 6, size: 24 },
+  { school: { name: 'Outer Isles High', code: 'OIH', kind: 'high', lowGrade: '09', highGrade: '12' }, grades: range(9, 12), perGrade: 6, size: 25 },
+  { school: { name: 'Evening School of the Isles', code: 'EVE', kind: 'evening', lowGrade: '12', highGrade: 'UG' }, grades: ['UG'], perGrade: 5, size: 20 },
+];
+const subjects = ['Mathematics', 'English', 'Science', 'History', 'Art'];
+
+export function makeScenario(today: string, tools: ScenarioTools): Scenario {
+  return new ScenarioMaker(today, tools).make();
+}
+
+/** Born so that the child is five to six at kindergarten; fixed to a school year, so that the files stay the same. */
+function bornFor(grade: string, r: Random): string {
+  const n = grade === 'KG' ? 0 : grade === 'UG' ? 14 + r.below(25) : Number(grade);
+  const year = 2020 - n + (r.below(12) < 4 ? 0 : 1);
+  return `${year}-${String(1 + r.below(12)).padStart(2, '0')}-${String(1 + r.below(28)).padStart(2, '0')}`;
+}
+
+class ScenarioMaker {
+  private readonly r = randomFrom(seed);
+  private readonly changes: Change[] = [];
+  private readonly numbers = shuffled(this.r, Array.from({ length: 6000 }, (_, i) => String(1000 + i).padStart(6, '0')));
+  private readonly giver = new UsernameGiver('{given:1}{family}', new Map());
+  private readonly result: Scenario = { changes: [], schools: {}, students: [], printed: [], signedIn: [], signIns: [], coordinatorId: '' };
+  private readonly begins: string;
+
+  constructor(today: string, private readonly tools: ScenarioTools) {
+    this.begins = new Date(Date.parse(today) - 40 * 86_400_000).toISOString().slice(0, 10);
+  }
+
+  make(): Scenario {
+    for (const plan of schoolPlans) this.school(plan);
+    this.plantTwins();
+    this.printMarrowBay();
+    this.result.changes = ordered(this.changes).changes;
+    return this.result;
+  }
+
+  private add<T extends { id: string }>(entity: string, row: T, label: string, subject: string): T {
+    const { id, ...after } = row;
+    this.changes.push({ entity, id, op: 'create', before: {}, after: after as unknown as Fields, reason: 'opening register', label, subject });
+    return row;
+  }
+
+  private school({ school: facts, grades, perGrade, size }: SchoolPlan): void {
+    const { mint } = this.tools;
+    const school = this.add('school', { id: mint(), ...facts }, facts.name, mint());
+    this.result.schools[facts.code] = school;
+    this.coordinators(school);
+    const spare: Person[] = [];
+    const upper = facts.kind === 'middle' || facts.kind === 'high';
+    if (upper) for (let i = 0; i < 40; i++) spare.push(this.staff(school, 'teacher'));
+    for (const grade of grades) {
+      for (let section = 0; section < perGrade; section++) {
+        const name = grade === 'UG' ? `Evening ${section + 1}` : `${grade === 'KG' ? 'K' : Number(grade)}${'ABCDEF'[section]}`;
+        const homeroom = this.class(school, name, 'homeroom', grade, null);
+        this.enroll(this.staff(school, 'teacher'), homeroom, 'teacher');
+        const students = Array.from({ length: size - this.r.below(3) }, () => this.student(school, grade, homeroom));
+        if (upper) {
+          for (const subject of subjects) {
+            const course = this.class(school, `${subject} ${name}`, 'course', grade, subject);
+            this.enroll(pick(this.r, spare), course, 'teacher');
+            for (const student of students) this.enroll(student, course, 'student');
+          }
+        }
+      }
+    }
+    if (facts.code === 'GUL') {
+      // A class that two teachers made, each for themselves.
+      for (let i = 0; i < 2; i++) this.enroll(this.staff(school, 'teacher'), this.class(school, 'Reading Circle 4', 'course', '04', 'English'), 'teacher');
+    }
+  }
+
+  private coordinators(school: School): void {
+    if (school.code === 'LAN') {
+      const head = this.staff(school, 'district', { givenName: 'Ronke', familyName: 'Adeyemi' });
+      this.result.coordinatorId = head.id;
+    }
+    this.staff(school, 'school', school.code === 'SKM' ? { givenName: 'Idris', familyName: 'Marchbank' } : undefined);
+  }
+
+  private staff(school: School, role: Account['role'], name?: { givenName: string; familyName: string }): Person {
+    const { mint, passwordHash } = this.tools;
+    const person = this.person({ role: 'staff', number: null, birthDate: null, guardianEmail: null, ...(name ?? this.name()) });
+    this.add('affiliation', { id: mint(), personId: person.id, schoolId: school.id, grade: null, begins: this.begins, ends: null }, fullName(person), person.id);
+    const username = this.giver.give({ ...person, middleName: '', number: '' }, person.id);
+    const first = !this.result.signIns.some(({ who }) => who.startsWith(role)) && (role !== 'school' || school.code === 'SKM') && (role !== 'teacher' || school.code === 'LAN');
+    this.add('account', { id: mint(), personId: person.id, username, role, status: 'active', secretSealed: null, secretVersion: 1, passwordHash: first ? passwordHash : null }, fullName(person), person.id);
+    if (first) this.result.signIns.push({ who: `${role}${role === 'district' ? ' coordinator' : role === 'school' ? ` coordinator, ${school.name}` : `, ${school.name}`}`, username });
+    return person;
+  }
+
+  private name(): { givenName: string; familyName: string } {
+    return { givenName: pick(this.r, givenNames), familyName: pick(this.r, familyNames) };
+  }
+
+  private person(facts: Omit<Person, 'id' | 'status' | 'middleName' | 'email'> & Partial<Person>): Person {
+    const person: Person = { id: this.tools.mint(), middleName: null, email: null, status: 'active', ...facts };
+    return this.add('person', person, personLabel(person), person.id);
+  }
+
+  private class(school: School, name: string, kind: SchoolClass['kind'], grade: string, subject: string | null): SchoolClass {
+    const made: SchoolClass = { id: this.tools.mint(), schoolId: school.id, name, kind, grade, subject, begins: this.begins, ends: null };
+    return this.add('class', made, `${name} · ${school.name}`, made.id);
+  }
+
+  private enroll(person: Person, into: SchoolClass, role: Enrollment['role']): void {
+    const enrollment: Enrollment = { id: this.tools.mint(), personId: person.id, classId: into.id, role, begins: this.begins, ends: null };
+    this.add('enrollment', enrollment, personLabel(person), person.id);
+  }
+
+  private student(school: School, grade: string, homeroom: SchoolClass, facts: Partial<Person> = {}): DemoStudent {
+    const { mint, seal } = this.tools;
+    const name = this.name();
+    const family = facts.familyName ?? name.familyName;
+    const person = this.person({
+      role: 'student', number: this.numbers.pop()!, birthDate: bornFor(grade, this.r), ...name,
+      guardianEmail: this.r.below(3) ? `${family.normalize('NFD').replace(/[^A-Za-z]/g, '').toLowerCase()}${this.r.below(90) + 10}@home.example` : null, ...facts,
+    });
+    this.add('affiliation', { id: mint(), personId: person.id, schoolId: school.id, grade, begins: this.begins, ends: null }, personLabel(person), person.id);
+    const username = this.giver.give({ ...person, middleName: '', number: person.number ?? '' }, personKey(person));
+    const secret = makeSecret(recipeFor(grade, defaultBands), this.r.below);
+    this.add('account', { id: mint(), personId: person.id, username, role: 'student', status: 'active', secretSealed: seal(person.id, secret), secretVersion: 1, passwordHash: null }, personLabel(person), person.id);
+    this.enroll(person, homeroom, 'student');
+    const made: DemoStudent = { ...person, schoolId: school.id, grade, className: homeroom.name, username, secret };
+    this.result.students.push(made);
+    if (this.r.below(5) === 0) this.result.signedIn.push(person.id);
+    return made;
+  }
+
+  /** Twins in one class, and namesakes in two schools with different birth dates. */
+  private plantTwins(): void {
+    const { LAN, GUL } = this.result.schools;
+    const classOf = (school: School, name: string) => this.changes.find((c) => c.entity === 'class' && c.after.schoolId === school.id && c.after.name === name)!;
+    const into = (school: School, name: string): SchoolClass => ({ id: classOf(school, name).id, ...(classOf(school, name).after as unknown as Omit<SchoolClass, 'id'>) });
+    const twin = { familyName: 'Saltmarsh', birthDate: '2018-03-09', guardianEmail: 'saltmarsh77@home.example' };
+    this.student(LAN!, '03', into(LAN!, '3B'), { ...twin, givenName: 'Orla' });
+    this.student(LAN!, '03', into(LAN!, '3B'), { ...twin, givenName: 'Odhran' });
+    this.student(LAN!, '02', into(LAN!, '2A'), { familyName: 'Holloway', givenName: 'June', birthDate: '2019-01-17' });
+    this.student(GUL!, '02', into(GUL!, '2B'), { familyName: 'Holloway', givenName: 'June', birthDate: '2018-11-30' });
+  }
+
+  /** All of Marrow Bay got cards in spring; since then 17 secrets changed. */
+  private printMarrowBay(): void {
+    const { MAR } = this.result.schools;
+    const there = this.result.students.filter(({ schoolId }) => schoolId === MAR!.id);
+    const changed = new Set(shuffled(this.r, there).slice(0, 17).map(({ id }) => id));
+    for (const change of this.changes) {
+      if (change.entity === 'account' && changed.has(change.after.personId as string)) change.after.secretVersion = 2;
+    }
+    this.result.printed = there.map(({ id }) => ({ personId: id, secretVersion: 1 }));
+  }
+}

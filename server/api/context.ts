@@ -1,0 +1,74 @@
+/** What a handler works with: the database, the configuration, who asks; and errors that become answers. */
+import type { AccountRole } from '#core/register/index';
+import type { Db, Tx } from '../db/connection';
+import { nowIso } from '../db/connection';
+import type { Config } from '../config';
+import { mint } from '../plans/store';
+
+/** Whoever is signed in, with the schools and, for a teacher, the classes that are theirs. */
+export interface Viewer {
+  accountId: string;
+  personId: string;
+  role: AccountRole;
+  /** Ids; for a district coordinator empty and not asked. */
+  schoolIds: string[];
+  classIds: string[];
+}
+
+export interface Services {
+  db: Db;
+  config: Config;
+  /** Wakes the jobs' thread, so that a new job does not wait for its next look. */
+  nudge: () => void;
+  intake: IntakeReader;
+}
+
+/** The thread that reads files, see intake/thread. */
+export interface IntakeReader {
+  preview(id: string): Promise<import('./contract').IntakePreview>;
+  rows(id: string, from: number, count: number, only: string | undefined): Promise<{ rows: import('./contract').IntakeRow[]; total: number }>;
+}
+
+/** An answer other than 2xx: what is wrong, where, and what to do. */
+export class Fault extends Error {
+  constructor(
+    readonly status: 400 | 401 | 403 | 404 | 409 | 413 | 422 | 429 | 503,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+export const notFound = (what: string): Fault => new Fault(404, `${what} is not there, or not yours to see.`);
+
+/**
+ * A condition on people `p` that holds for those whom the viewer may see: all in the district, those of one's own
+ * schools (those who left included), those in one's own classes.
+ */
+export function mayBeSeen(viewer: Viewer): { sql: string; params: Record<string, string[]> } {
+  if (viewer.role === 'district') return { sql: '1 = 1', params: {} };
+  if (viewer.role === 'school') {
+    return {
+      sql: 'EXISTS (SELECT 1 FROM affiliations sa WHERE sa.personId = p.id AND sa.schoolId IN (:scopeSchools))',
+      params: { scopeSchools: orNone(viewer.schoolIds) },
+    };
+  }
+  return {
+    sql: "EXISTS (SELECT 1 FROM enrollments se WHERE se.personId = p.id AND se.ends IS NULL AND se.role = 'student' AND se.classId IN (:scopeClasses))",
+    params: { scopeClasses: orNone(viewer.classIds) },
+  };
+}
+
+/** IN () is no SQL: a list of nobody. */
+export const orNone = (ids: string[]): string[] => (ids.length > 0 ? ids : ['-']);
+
+export async function audit(
+  db: Db,
+  entry: { by: string | null; action: string; about?: string | null; detail: string },
+  tx?: Tx,
+): Promise<void> {
+  await db.run(
+    'INSERT INTO audit (id, at, byPersonId, action, aboutPersonId, detail) VALUES (:id, :at, :by, :action, :about, :detail)',
+    { id: mint(), at: nowIso(), by: entry.by, action: entry.action, about: entry.about ?? null, detail: entry.detail },
+    tx,
+  );
+}

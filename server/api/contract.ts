@@ -1,0 +1,297 @@
+/**
+ * What the server answers, route by route: the one thing that the web application takes from here, and only as
+ * types. `query` and `body` are checked with Zod at the border, see routes.
+ */
+import type { AccountRole, Affiliation, Person, School } from '#core/register/index';
+import type { Change, Conflict, Held, Summary, TakenOut } from '#core/plan/index';
+import type { Field, Hints, Problem, Reading, Repairs } from '#core/tabular/index';
+import type { Paper } from '#core/cards/index';
+
+export interface Me {
+  personId: string;
+  name: string;
+  role: AccountRole;
+  district: string;
+  schools: School[];
+  /** yyyy-mm-dd */
+  today: string;
+  year: { name: string; begins: string; ends: string };
+}
+
+export type Lack = 'class' | 'card' | 'signed-in';
+
+/** Which people: all conditions hold at once. */
+export interface PeopleFilter {
+  q?: string;
+  school?: string;
+  grade?: string;
+  classId?: string;
+  role?: Person['role'];
+  lacks?: Lack;
+  status?: Person['status'];
+  /** Only those in the sheaf. */
+  gathered?: boolean;
+}
+export type PeopleSort = 'family' | 'given' | 'number' | 'grade' | 'username';
+
+export interface PersonRow {
+  id: string;
+  familyName: string;
+  givenName: string;
+  number: string | null;
+  role: Person['role'];
+  grade: string | null;
+  school: string | null;
+  classes: string | null;
+  username: string | null;
+  lacks: Lack[];
+  gathered: boolean;
+}
+export interface PeoplePage {
+  rows: PersonRow[];
+  /** Give it as `after` for the next page; null at the end. */
+  next: string | null;
+}
+export interface Facet {
+  value: string;
+  label: string;
+  count: number;
+}
+export interface PeopleFacets {
+  total: number;
+  school: Facet[];
+  grade: Facet[];
+  class: Facet[];
+  role: Facet[];
+  lacks: Facet[];
+}
+
+export interface PersonSheet {
+  person: Person;
+  places: (Affiliation & { school: string })[];
+  classes: { id: string; classId: string; name: string; school: string; role: string; begins: string; ends: string | null }[];
+  account: { username: string; status: string; role: string; secretVersion: number } | null;
+  card: { printedAt: string; current: boolean } | null;
+  signedIn: { firstAt: string; lastAt: string } | null;
+}
+
+export interface ClassRow {
+  id: string;
+  name: string;
+  school: string;
+  kind: string;
+  grade: string | null;
+  subject: string | null;
+  teachers: string | null;
+  students: number;
+  lackCard: number;
+}
+
+export interface SheafState {
+  count: number;
+  byGrade: Facet[];
+  byClass: Facet[];
+}
+
+export interface Draft {
+  hints: Hints;
+  repairs: Repairs;
+  /** Lines left out by a person. */
+  leftOut: number[];
+  schoolId: string | null;
+  complete: boolean;
+}
+
+export interface IntakeHead {
+  id: string;
+  fileName: string;
+  size: number;
+  createdAt: string;
+  savedAt: string;
+  status: 'open' | 'planned' | 'applied' | 'set-aside';
+  planId: string | null;
+  school: string | null;
+}
+
+export interface IntakePreview {
+  head: IntakeHead;
+  draft: Draft;
+  /** Set when the file cannot be read; the rest is then empty. */
+  refusal: { code: string; message: string } | null;
+  reading: Reading | null;
+  titles: string[][];
+  rows: number;
+  problems: { total: number; stops: number; rows: number; byCode: { code: string; count: number; repairs: number }[] };
+  outcome: {
+    fresh: number;
+    changed: number;
+    byReason: { reason: string; count: number }[];
+    same: number;
+    leaving: string[];
+    newClasses: string[];
+    waiting: { line: number; code: string; message: string }[];
+    waitingCount: number;
+    held: Held[];
+    sentence: string;
+    changes: number;
+  } | null;
+}
+
+export type RowState = 'new' | 'changed' | 'same' | 'waits' | 'left-out';
+export interface IntakeRow {
+  line: number;
+  cells: string[];
+  /** By column's index, as told by a person. */
+  repaired: Record<number, string>;
+  problems: Problem[];
+  state: RowState;
+  /** Why it waits, or what changes. */
+  note: string;
+}
+
+export interface PlanSheet {
+  id: string;
+  kind: string;
+  title: string;
+  status: string;
+  createdAt: string;
+  by: string | null;
+  total: Summary;
+  remaining: Summary;
+  sentence: string;
+  held: (Held & { released: { reason: string; by: string; at: string } | null })[];
+  takenOut: TakenOut;
+  waiting: { line: number; message: string }[];
+  intakeId: string | null;
+  ledgerId: string | null;
+}
+
+export interface Job {
+  id: string;
+  kind: string;
+  status: 'waiting' | 'running' | 'done' | 'failed' | 'interrupted';
+  done: number;
+  total: number;
+  step: string;
+  result: { planId?: string; printId?: string; ledgerId?: string; sentence?: string; changes?: number } | null;
+  error: { message: string; conflicts?: Conflict[] } | null;
+}
+
+export interface LedgerRow {
+  id: string;
+  planId: string;
+  title: string;
+  action: 'apply' | 'undo';
+  by: string | null;
+  at: string;
+  changes: number;
+  sentence: string;
+  /** The plan stands as applied by this entry, so it can be undone here. */
+  canUndo: boolean;
+}
+export interface AuditRow {
+  id: string;
+  at: string;
+  by: string | null;
+  action: string;
+  about: string | null;
+  detail: string;
+}
+
+export interface Today {
+  waits: { id: string; text: string; action: string; to: string; urgency: number }[];
+  readiness: { id: string; name: string; parent: string | null; people: number; link: Record<'account' | 'class' | 'card' | 'signed-in', number> }[];
+}
+
+export interface RibbonTick {
+  date: string;
+  text: string;
+  to: string | null;
+  kind: 'import' | 'print' | 'year';
+}
+
+export interface HandoutClass {
+  classId: string;
+  name: string;
+  school: string;
+  grade: string | null;
+  students: number;
+  /** Students whose printed card no longer holds, or who have none. */
+  outdated: number;
+  missing: number;
+}
+export interface Handouts {
+  classes: HandoutClass[];
+  prints: { id: string; at: string; by: string | null; what: string; cards: number; paper: string; canFetch: boolean }[];
+}
+
+export interface Mine {
+  givenName: string;
+  familyName: string;
+  username: string;
+  school: string | null;
+  grade: string | null;
+  classes: { name: string; teachers: string | null }[];
+}
+
+export interface PrintRequest {
+  classId?: string;
+  sheaf?: boolean;
+  /** Only those who have no card that holds. */
+  onlyOutdated?: boolean;
+  paper: Paper;
+  voidOlder: boolean;
+}
+
+/** Method and path to what goes in and what comes out. */
+export interface Api {
+  'GET /healthz': { out: { status: 'ok'; database: string; migrations: number; version: string } };
+  'GET /api/setup': { out: { needed: boolean; district: string | null } };
+  'POST /api/setup': { body: { district: string; school: string; lowGrade: string; highGrade: string; givenName: string; familyName: string; username: string; password: string }; out: { ok: true } };
+  'POST /api/sign-in': { body: { username: string; secret: string }; out: { role: AccountRole } };
+  'POST /api/sign-in/card': { body: { code: string }; out: { role: AccountRole } };
+  'POST /api/sign-out': { out: { ok: true } };
+  'GET /api/me': { out: Me };
+  'GET /api/mine': { out: Mine };
+  'GET /api/ribbon': { out: RibbonTick[] };
+  'GET /api/today': { out: Today };
+  'GET /api/people': { query: PeopleFilter & { sort?: PeopleSort; desc?: boolean; after?: string; limit?: number }; out: PeoplePage };
+  'GET /api/people/facets': { query: PeopleFilter; out: PeopleFacets };
+  'GET /api/people/:id': { out: PersonSheet };
+  'POST /api/people/:id/edit': { body: { field: 'givenName' | 'middleName' | 'familyName' | 'number' | 'birthDate' | 'email' | 'guardianEmail'; before: string | null; after: string | null }; out: { ledgerId: string; planId: string } };
+  'POST /api/people/:id/reveal': { body: { why: string }; out: { secret: string } };
+  'GET /api/classes': { query: { school?: string; grade?: string; q?: string }; out: ClassRow[] };
+  'GET /api/sheaf': { out: SheafState };
+  'POST /api/sheaf/gather': { body: { ids?: string[]; filter?: PeopleFilter }; out: SheafState };
+  'POST /api/sheaf/let-go': { body: { ids?: string[]; all?: boolean }; out: SheafState };
+  'POST /api/sheaf/secrets': { out: { jobId: string } };
+  'GET /api/intakes': { out: IntakeHead[] };
+  'POST /api/intakes': { query: { name: string }; out: { id: string } };
+  'GET /api/intakes/:id': { out: IntakePreview };
+  'POST /api/intakes/:id/draft': { body: Draft; out: { savedAt: string } };
+  'GET /api/intakes/:id/rows': { query: { from: number; count: number; only?: 'problems' | 'waits' | 'new' | 'changed' | 'same' }; out: { rows: IntakeRow[]; total: number } };
+  'POST /api/intakes/:id/plan': { out: { jobId: string } };
+  'POST /api/intakes/:id/set-aside': { out: { ok: true } };
+  'GET /api/plans/:id': { out: PlanSheet };
+  'GET /api/plans/:id/changes': { query: { kind?: string; offset: number }; out: { changes: (Change & { out: boolean })[]; next: number | null } };
+  'POST /api/plans/:id/take-out': { body: { subject?: string; kind?: string; back: boolean }; out: { ok: true } };
+  'POST /api/plans/:id/release': { body: { code: string; reason: string }; out: { ok: true } };
+  'POST /api/plans/:id/apply': { out: { jobId: string } };
+  'POST /api/plans/:id/undo': { out: { jobId: string } };
+  'POST /api/plans/:id/set-aside': { out: { ok: true } };
+  'GET /api/jobs/:id': { out: Job };
+  'GET /api/ledger': { query: { before?: string }; out: LedgerRow[] };
+  'GET /api/audit': { query: { before?: string }; out: AuditRow[] };
+  'GET /api/handouts': { out: Handouts };
+  'POST /api/prints': { body: PrintRequest; out: { jobId: string; cards: number } };
+}
+
+export type RouteName = keyof Api;
+export type Out<R extends RouteName> = Api[R]['out'];
+export type Body<R extends RouteName> = Api[R] extends { body: infer B } ? B : undefined;
+export type Query<R extends RouteName> = Api[R] extends { query: infer Q } ? Q : undefined;
+/** What an answer other than 2xx says. */
+export interface Failure {
+  error: string;
+}
+export type { Field };

@@ -1,0 +1,58 @@
+/**
+ * Which role may call which route. What of it they may see is their scope (see context): a district coordinator's
+ * is the district, a school coordinator's their schools, a teacher's the students of their own classes, a student's
+ * themselves. A test walks every route with every role.
+ */
+import type { AccountRole } from '#core/register/index';
+import type { RouteName } from './contract';
+
+/** 'anyone': without signing in. */
+export type Access = 'anyone' | readonly AccountRole[];
+
+const everyone = ['district', 'school', 'teacher', 'student'] as const;
+const staff = ['district', 'school', 'teacher'] as const;
+const coordinators = ['district', 'school'] as const;
+
+export const permissions: Record<RouteName | 'GET /api/jobs/:id/events' | 'GET /api/prints/:id/pdf', Access> = {
+  'GET /healthz': 'anyone',
+  'GET /api/setup': 'anyone',
+  'POST /api/setup': 'anyone',
+  'POST /api/sign-in': 'anyone',
+  'POST /api/sign-in/card': 'anyone',
+  'POST /api/sign-out': everyone,
+  'GET /api/me': everyone,
+  'GET /api/mine': ['student'],
+  'GET /api/ribbon': staff,
+  'GET /api/today': staff,
+  'GET /api/people': staff,
+  'GET /api/people/facets': staff,
+  'GET /api/people/:id': staff,
+  'POST /api/people/:id/edit': coordinators,
+  'POST /api/people/:id/reveal': staff,
+  'GET /api/classes': staff,
+  'GET /api/sheaf': staff,
+  'POST /api/sheaf/gather': staff,
+  'POST /api/sheaf/let-go': staff,
+  'POST /api/sheaf/secrets': coordinators,
+  'GET /api/intakes': coordinators,
+  'POST /api/intakes': coordinators,
+  'GET /api/intakes/:id': coordinators,
+  'POST /api/intakes/:id/draft': coordinators,
+  'GET /api/intakes/:id/rows': coordinators,
+  'POST /api/intakes/:id/plan': coordinators,
+  'POST /api/intakes/:id/set-aside': coordinators,
+  'GET /api/plans/:id': coordinators,
+  'GET /api/plans/:id/changes': coordinators,
+  'POST /api/plans/:id/take-out': coordinators,
+  'POST /api/plans/:id/release': coordinators,
+  'POST /api/plans/:id/apply': coordinators,
+  'POST /api/plans/:id/undo': coordinators,
+  'POST /api/plans/:id/set-aside': coordinators,
+  'GET /api/jobs/:id': staff,
+  'GET /api/jobs/:id/events': staff,
+  'GET /api/ledger': coordinators,
+  'GET /api/audit': coordinators,
+  'GET /api/handouts': staff,
+  'POST /api/prints': staff,
+  'GET /api/prints/:id/pdf': staff,
+};

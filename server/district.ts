@@ -1,0 +1,36 @@
+/** The district's own settings: kept as one checked document beside its name. */
+import { z } from 'zod';
+import type { Db, Tx } from './db/connection';
+import { mint } from './plans/store';
+
+export const settingsSchema = z.object({
+  /** Student numbers have so many digits. */
+  numberDigits: z.number().int().min(3).max(12).default(6),
+  usernamePattern: z.string().default('{given:1}{family}'),
+  /** The share of a school that an import may let leave without being held. */
+  mostLeaving: z.number().min(0).max(1).default(0.05),
+  year: z.object({ name: z.string(), begins: z.iso.date(), ends: z.iso.date() }),
+});
+export type Settings = z.infer<typeof settingsSchema>;
+
+export interface District {
+  id: string;
+  name: string;
+  settings: Settings;
+}
+
+export async function district(db: Db): Promise<District | null> {
+  const row = await db.one<{ id: string; name: string; settings: string }>('SELECT * FROM district LIMIT 1');
+  return row && { ...row, settings: settingsSchema.parse(JSON.parse(row.settings)) };
+}
+
+export async function makeDistrict(db: Db, name: string, settings: z.input<typeof settingsSchema>, tx: Tx): Promise<void> {
+  await db.run('INSERT INTO district (id, name, settings) VALUES (:id, :name, :settings)', { id: mint(), name, settings: JSON.stringify(settingsSchema.parse(settings)) }, tx);
+}
+
+/** A school year that opens on the given day and lasts ten months. */
+export function yearFrom(opens: string): Settings['year'] {
+  const [y] = opens.split('-').map(Number) as [number];
+  const ends = new Date(Date.parse(opens) + 300 * 86_400_000).toISOString().slice(0, 10);
+  return { name: `${y}–${String((y + 1) % 100).padStart(2, '0')}`, begins: opens, ends };
+}

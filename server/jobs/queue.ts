@@ -1,0 +1,98 @@
+/**
+ * Jobs in the database. One is leased to a process for a few seconds at a time and the lease is renewed while the
+ * process lives. A job's end is written in the very transaction of its work, so a job that is still `running` when
+ * its lease has run out left nothing behind, and is said to be interrupted.
+ */
+import { hostname } from 'node:os';
+import type { Job } from '../api/contract';
+import { type Db, nowIso, type Tx } from '../db/connection';
+import { mint } from '../plans/store';
+
+export type JobKind = 'intake.plan' | 'plan.apply' | 'plan.undo' | 'cards.print' | 'secrets.plan';
+
+export interface JobRecord extends Job {
+  kind: JobKind;
+  input: unknown;
+  byPersonId: string;
+  leasedBy: string | null;
+}
+
+const leaseSeconds = 6;
+export const renewEveryMs = 2000;
+/** This process, as it stands in leases. */
+export const owner = `${hostname()}:${process.pid}`;
+
+export async function enqueue(db: Db, kind: JobKind, input: object, by: string): Promise<string> {
+  const id = mint();
+  await db.run("INSERT INTO jobs (id, kind, input, status, byPersonId, createdAt) VALUES (:id, :kind, :input, 'waiting', :by, :at)", { id, kind, input: JSON.stringify(input), by, at: nowIso() });
+  return id;
+}
+
+type Row = Omit<JobRecord, 'input' | 'result' | 'error'> & { input: string; result: string | null; error: string | null };
+const columns = 'id, kind, input, status, byPersonId, done, total, step, result, error, leasedBy';
+
+const record = (row: Row): JobRecord => ({
+  ...row,
+  input: JSON.parse(row.input) as unknown,
+  result: row.result === null ? null : (JSON.parse(row.result) as Job['result']),
+  error: row.error === null ? null : (JSON.parse(row.error) as Job['error']),
+});
+
+export async function jobById(db: Db, id: string): Promise<JobRecord | null> {
+  const row = await db.one<Row>(`SELECT ${columns} FROM jobs WHERE id = :id`, { id });
+  return row && record(row);
+}
+
+/** Leases the oldest waiting job to this process; null if none waits. Two processes never get the same one. */
+export async function claim(db: Db): Promise<JobRecord | null> {
+  return db.transaction(async (tx) => {
+    const row = await db.one<Row>(`SELECT ${columns} FROM jobs WHERE status = 'waiting' ORDER BY createdAt, id LIMIT 1 FOR UPDATE SKIP LOCKED`, {}, tx);
+    if (!row) return null;
+    await db.run(`UPDATE jobs SET status = 'running', leasedBy = :owner, leaseUntil = UTC_TIMESTAMP(3) + INTERVAL ${leaseSeconds} SECOND WHERE id = :id`, { owner, id: row.id }, tx);
+    return { ...record(row), status: 'running' as const, leasedBy: owner };
+  });
+}
+
+export async function renewLeases(db: Db): Promise<void> {
+  await db.run(`UPDATE jobs SET leaseUntil = UTC_TIMESTAMP(3) + INTERVAL ${leaseSeconds} SECOND WHERE status = 'running' AND leasedBy = :owner`, { owner });
+}
+
+export async function report(db: Db, id: string, step: string, done: number, total: number): Promise<void> {
+  await db.run("UPDATE jobs SET step = :step, done = :done, total = :total WHERE id = :id AND status = 'running'", { id, step, done, total });
+}
+
+/** Within the work's transaction. Throws, so that the work is rolled back, when the lease was lost in between. */
+export async function finish(db: Db, tx: Tx, id: string, result: Job['result']): Promise<void> {
+  const kept = await db.run("UPDATE jobs SET status = 'done', result = :result, leaseUntil = NULL WHERE id = :id AND status = 'running' AND leasedBy = :owner", { id, result: JSON.stringify(result), owner }, tx);
+  if (kept !== 1) throw new Error('The job was given up by this process, so nothing of it was kept.');
+}
+
+export async function fail(db: Db, id: string, error: Job['error']): Promise<void> {
+  await db.run("UPDATE jobs SET status = 'failed', error = :error, leaseUntil = NULL WHERE id = :id AND status = 'running' AND leasedBy = :owner", { id, error: JSON.stringify(error), owner });
+}
+
+const interruption = 'The server stopped in the middle of this. Nothing of it was kept; it can be started again.';
+
+/** Marks what a dead process left. Returns the jobs concerned, for the log. */
+export async function endInterrupted(db: Db): Promise<{ id: string; kind: string }[]> {
+  const running = await db.select<{ id: string; kind: string; leasedBy: string; expired: number }>("SELECT id, kind, leasedBy, leaseUntil < UTC_TIMESTAMP(3) AS expired FROM jobs WHERE status = 'running'");
+  const dead = running.filter(({ leasedBy, expired }) => expired === 1 || isDeadHere(leasedBy));
+  const ended = [];
+  for (const { id, kind } of dead) {
+    const now = await db.run("UPDATE jobs SET status = 'interrupted', error = :error, leaseUntil = NULL WHERE id = :id AND status = 'running'", { id, error: JSON.stringify({ message: interruption }) });
+    if (now === 1) ended.push({ id, kind });
+  }
+  return ended;
+}
+
+/** On this very machine a process that is gone need not be waited for. */
+function isDeadHere(leasedBy: string): boolean {
+  const [host, pid] = leasedBy.split(':');
+  if (host !== hostname() || leasedBy === owner) return false;
+  try {
+    process.kill(Number(pid), 0);
+    return false;
+  } catch {
+    return true;
+  }
+}

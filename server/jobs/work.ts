@@ -1,0 +1,118 @@
+/** What each kind of job does. All of a job's writing happens in one transaction that also ends the job. */
+import { z } from 'zod';
+import { makeSecret, recipeFor } from '#core/accounts/index';
+import { type Change } from '#core/plan/index';
+import { ordered, personLabel } from '#core/register/index';
+import { Refusal } from '#core/tabular/index';
+import { sealText, secretBelow } from '../auth/seal';
+import { printCards } from '../cards/print';
+import type { Config } from '../config';
+import type { Db } from '../db/connection';
+import { district } from '../district';
+import { intakeRecord, Reader } from '../intake/reader';
+import { planningTools } from '../intake/snapshot';
+import { carryOut, PlanConflict } from '../plans/apply';
+import { savePlan } from '../plans/store';
+import { claim, fail, finish, type JobKind, type JobRecord, report } from './queue';
+
+interface Desk {
+  db: Db;
+  config: Config;
+  job: JobRecord;
+  /** Says how far it is, at most four times a second. */
+  progress: (step: string, done: number, total: number) => void;
+}
+
+const withPlan = z.object({ planId: z.string() });
+
+const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
+  'intake.plan': async ({ db, config, job, progress }) => {
+    const { intakeId } = z.object({ intakeId: z.string() }).parse(job.input);
+    const record = await intakeRecord(db, intakeId);
+    const here = await district(db);
+    if (!record || !here) throw new Error('This file is not there.');
+    progress('planning', 0, 0);
+    const result = await new Reader(db, config).plan(record, await planningTools(db, config, here));
+    const total = result.plan.changes.length;
+    await db.transaction(async (tx) => {
+      const planId = await savePlan(
+        db,
+        tx,
+        {
+          kind: 'import', title: `Import of ${record.head.fileName}`, schoolId: record.draft.schoolId, intakeId, createdBy: job.byPersonId, plan: result.plan, held: result.held,
+          waiting: result.waiting.slice(0, 2000).map(({ line, message }) => ({ line, message })),
+        },
+        (done) => progress('storing the plan', done, total),
+      );
+      await db.run("UPDATE intakes SET status = 'planned', planId = :planId WHERE id = :intakeId", { planId, intakeId }, tx);
+      await finish(db, tx, job.id, { planId, changes: total });
+    });
+  },
+
+  'plan.apply': (desk) => carry(desk, 'apply'),
+  'plan.undo': (desk) => carry(desk, 'undo'),
+
+  'cards.print': async ({ db, config, job, progress }) => {
+    const order = z.object({ personIds: z.array(z.string()), paper: z.enum(['A4', 'Letter']), voidOlder: z.boolean(), what: z.string() }).parse(job.input);
+    await printCards(db, config, { ...order, by: job.byPersonId }, {
+      progress: async (done, total) => {
+        progress('drawing cards', done, total);
+        await new Promise((next) => setImmediate(next));
+      },
+      alsoWithin: (tx, printed) => finish(db, tx, job.id, { printId: printed.printId, changes: printed.cards }),
+    });
+  },
+
+  'secrets.plan': async ({ db, config, job }) => {
+    const { personIds } = z.object({ personIds: z.array(z.string()) }).parse(job.input);
+    const accounts = await db.select<{ id: string; personId: string; secretSealed: string; secretVersion: number; grade: string | null; familyName: string; givenName: string; number: string | null }>(
+      `SELECT ac.id, ac.personId, ac.secretSealed, ac.secretVersion, a.grade, p.familyName, p.givenName, p.number FROM accounts ac JOIN people p ON p.id = ac.personId
+       LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL WHERE ac.secretSealed IS NOT NULL AND ac.personId IN (:personIds)`,
+      { personIds },
+    );
+    const changes = accounts.map((account): Change => ({
+      entity: 'account', id: account.id, op: 'update', label: personLabel(account), subject: account.personId, reason: 'new secret; cards printed before are void',
+      before: { secretSealed: account.secretSealed, secretVersion: account.secretVersion },
+      after: { secretSealed: sealText(config.key, account.personId, makeSecret(recipeFor(account.grade), secretBelow)), secretVersion: account.secretVersion + 1 },
+    }));
+    if (changes.length === 0) throw new Error('None of them has a secret that can be made anew.');
+    await db.transaction(async (tx) => {
+      const planId = await savePlan(db, tx, { kind: 'secrets', title: `New secrets for ${changes.length}`, createdBy: job.byPersonId, plan: ordered(changes) });
+      await finish(db, tx, job.id, { planId, changes: changes.length });
+    });
+  },
+};
+
+async function carry({ db, job, progress }: Desk, action: 'apply' | 'undo'): Promise<void> {
+  const { planId } = withPlan.parse(job.input);
+  await carryOut(db, planId, action, job.byPersonId, {
+    progress: (done, total) => progress(action === 'apply' ? 'applying' : 'undoing', done, total),
+    alsoWithin: (tx, applied) => finish(db, tx, job.id, { planId, ...applied }),
+  });
+}
+
+/** Takes one job and does it. False if none waits. What goes wrong becomes the job's error, in words. */
+export async function workOnce(db: Db, config: Config): Promise<boolean> {
+  const job = await claim(db);
+  if (!job) return false;
+  let last = 0;
+  const desk: Desk = {
+    db,
+    config,
+    job,
+    progress: (step, done, total) => {
+      if (Date.now() - last < 250) return;
+      last = Date.now();
+      // Beside the work's transaction, on a connection of its own; a lost report is no harm.
+      report(db, job.id, step, done, total).catch(() => {});
+    },
+  };
+  try {
+    await work[job.kind](desk);
+  } catch (error) {
+    const conflicts = error instanceof PlanConflict ? { conflicts: error.conflicts } : {};
+    if (!(error instanceof PlanConflict) && !(error instanceof Refusal)) console.error(`job ${job.kind} ${job.id}:`, error);
+    await fail(db, job.id, { message: error instanceof Error ? error.message : String(error), ...conflicts });
+  }
+  return true;
+}

@@ -1,0 +1,78 @@
+/**
+ * The server: connects, migrates, ends what a dead process left, starts its threads and answers. With --demo it
+ * fills an empty database with the demo scenario.
+ */
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { serve } from '@hono/node-server';
+import pino from 'pino';
+import { makeApp } from './api/app';
+import { readConfig } from './config';
+import { Db } from './db/connection';
+import { migrate } from './db/migrate';
+import { type DemoSignIn, loadDemo } from './demo';
+import { endInterrupted, renewEveryMs, renewLeases } from './jobs/queue';
+import { portIsFree } from './local/mariadb';
+import { firstRun } from './setup';
+import { startThreads } from './threads';
+
+const log = pino({ level: process.env.SHEAF_LOG ?? 'warn', base: null, timestamp: pino.stdTimeFunctions.isoTime });
+
+async function main(): Promise<void> {
+  const config = readConfig();
+  if (!(await portIsFree(config.port))) throw new Error(`Port ${config.port} on 127.0.0.1 is taken. Stop what uses it, or set SHEAF_PORT to another one.`);
+  const db = new Db(config.database);
+  const ran = await migrate(db);
+  if (ran.length > 0) console.log(`tables brought up to date: ${ran.join(', ')}`);
+  if (process.argv.includes('--demo')) await demo(db, config);
+
+  for (const { id, kind } of await endInterrupted(db)) console.log(`job ${kind} ${id} was interrupted when the server stopped: nothing of it was kept`);
+  const threads = startThreads((thread, error) => {
+    // A dead thread would leave every job or file waiting: better to end whole and be started again.
+    log.fatal({ err: error }, `the ${thread} thread ended`);
+    process.exit(1);
+  });
+  const renewal = setInterval(() => {
+    renewLeases(db).catch((error: unknown) => log.error(error));
+    endInterrupted(db).then((ended) => ended.forEach(({ id, kind }) => log.warn(`job ${kind} ${id} was interrupted: nothing of it was kept`))).catch((error: unknown) => log.error(error));
+  }, renewEveryMs);
+
+  const webRoot = resolve(import.meta.dirname, import.meta.filename.endsWith('.ts') ? '../dist/web' : '../web');
+  const app = makeApp({ db, config, nudge: threads.nudge, intake: threads.intake }, { webRoot: existsSync(webRoot) ? webRoot : undefined, log: (error) => log.error(error) });
+  const server = serve({ fetch: app.fetch, port: config.port, hostname: '127.0.0.1' }, () => {
+    console.log(`Sheaf answers at ${config.url}`);
+    process.send?.('up');
+  });
+
+  let ending = false;
+  const end = () => {
+    if (ending) return;
+    ending = true;
+    clearInterval(renewal);
+    server.close();
+    // A job that is being done is given up with its transaction; events streams would keep the server waiting.
+    Promise.all([threads.stop(), db.close()]).finally(() => process.exit(0));
+  };
+  process.on('SIGTERM', end);
+  process.on('SIGINT', end);
+  process.on('disconnect', end);
+}
+
+async function demo(db: Db, config: ReturnType<typeof readConfig>): Promise<void> {
+  const file = resolve(config.dataFolder, 'demo-sign-ins.json');
+  if ((await firstRun(db)).needed) {
+    const from = Date.now();
+    const made = await loadDemo(db, config);
+    writeFileSync(file, JSON.stringify(made, null, 2));
+    console.log(`demo scenario loaded in ${((Date.now() - from) / 1000).toFixed(1)} s`);
+  }
+  if (!existsSync(file)) return;
+  console.log('\nDemo sign-ins:');
+  for (const { who, username, secret } of JSON.parse(readFileSync(file, 'utf8')) as DemoSignIn[]) console.log(`  ${who.padEnd(36)} ${username.padEnd(16)} ${secret}`);
+  console.log();
+}
+
+main().catch((error: unknown) => {
+  console.error(error instanceof Error ? error.message : error);
+  process.exit(1);
+});

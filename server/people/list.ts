@@ -1,0 +1,142 @@
+/**
+ * The worksheet of people: filtered, sorted, paged by key, with counts for each facet. A person's place is the open
+ * affiliation; what is lacking is told from what is there, nothing of it is stored.
+ */
+import type { Lack, PeopleFacets, PeopleFilter, PeoplePage, PeopleSort, PersonRow, Facet } from '../api/contract';
+import { mayBeSeen, orNone, type Viewer } from '../api/context';
+import type { Db, Params } from '../db/connection';
+import { gradeLabel } from '#core/tabular/index';
+
+interface Where {
+  sql: string;
+  params: Params;
+}
+
+/** A card holds while it is not void and its secret is the account's present one. */
+export const cardHolds = 'EXISTS (SELECT 1 FROM printed_cards pc WHERE pc.personId = p.id AND pc.voidedAt IS NULL AND pc.secretVersion = ac.secretVersion)';
+const lackSql: Record<Lack, string> = {
+  class: "(p.role = 'student' AND NOT EXISTS (SELECT 1 FROM enrollments le WHERE le.personId = p.id AND le.ends IS NULL))",
+  card: `(p.role = 'student' AND ac.id IS NOT NULL AND NOT ${cardHolds})`,
+  'signed-in': '(ac.id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM sign_ins si WHERE si.personId = p.id))',
+};
+export const lackLabels: Record<Lack, string> = { class: 'class', card: 'card', 'signed-in': 'first sign-in' };
+
+const from = `FROM people p
+  LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
+  LEFT JOIN accounts ac ON ac.personId = p.id`;
+
+export function whereOf(viewer: Viewer, filter: PeopleFilter, leave?: keyof PeopleFilter): Where {
+  const scope = mayBeSeen(viewer);
+  const parts = [scope.sql];
+  const params: Params = { ...scope.params };
+  const add = (key: keyof PeopleFilter, sql: string, more: Params = {}) => {
+    if (filter[key] === undefined || key === leave) return;
+    parts.push(sql);
+    Object.assign(params, more);
+  };
+  parts.push('p.status = :status');
+  params.status = filter.status ?? 'active';
+  add('school', 'a.schoolId = :school', { school: filter.school ?? null });
+  add('grade', 'a.grade = :grade', { grade: filter.grade ?? null });
+  add('role', 'p.role = :role', { role: filter.role ?? null });
+  add('classId', "EXISTS (SELECT 1 FROM enrollments fe WHERE fe.personId = p.id AND fe.ends IS NULL AND fe.classId = :classId AND fe.role = 'student')", { classId: filter.classId ?? null });
+  if (filter.lacks && leave !== 'lacks') parts.push(lackSql[filter.lacks]);
+  if (filter.gathered) {
+    parts.push('EXISTS (SELECT 1 FROM sheaves sh WHERE sh.ownerId = :owner AND sh.personId = p.id)');
+    params.owner = viewer.personId;
+  }
+  // Each word must begin a part of the name, the number or the username: "an wr" finds Anstruther, Wren.
+  (filter.q ?? '').split(/[\s,]+/).filter(Boolean).slice(0, 5).forEach((word, i) => {
+    const escaped = word.replace(/[\\%_]/g, (c) => `\\${c}`);
+    parts.push(`(p.familyName LIKE :q${i} OR p.familyName LIKE :s${i} OR p.familyName LIKE :h${i} OR p.givenName LIKE :q${i} OR p.givenName LIKE :s${i}
+      OR p.middleName LIKE :q${i} OR p.number LIKE :q${i} OR p.number LIKE :e${i} OR ac.username LIKE :l${i})`);
+    Object.assign(params, { [`q${i}`]: `${escaped}%`, [`s${i}`]: `% ${escaped}%`, [`h${i}`]: `%-${escaped}%`, [`e${i}`]: word.length > 2 ? `%${escaped}` : '-', [`l${i}`]: `${escaped.toLowerCase()}%` });
+  });
+  return { sql: parts.join(' AND '), params };
+}
+
+const sortSql: Record<PeopleSort, string[]> = {
+  family: ['p.familyName', 'p.givenName'],
+  given: ['p.givenName', 'p.familyName'],
+  number: ["COALESCE(p.number, '')", 'p.familyName'],
+  grade: ["COALESCE(a.grade, '')", 'p.familyName'],
+  username: ["COALESCE(ac.username, '')", 'p.familyName'],
+};
+
+export async function peoplePage(db: Db, viewer: Viewer, filter: PeopleFilter, page: { sort: PeopleSort; desc: boolean; after?: string; limit: number }): Promise<PeoplePage> {
+  const where = whereOf(viewer, filter);
+  const [first, second] = sortSql[page.sort] as [string, string];
+  const direction = page.desc ? 'DESC' : 'ASC';
+  const compare = page.desc ? '<' : '>';
+  let after = '';
+  if (page.after) {
+    const [k1 = '', k2 = '', id = ''] = JSON.parse(Buffer.from(page.after, 'base64url').toString('utf8')) as string[];
+    after = `AND (${first} ${compare} :k1 OR (${first} = :k1 AND (${second} ${compare} :k2 OR (${second} = :k2 AND p.id ${compare} :kid))))`;
+    Object.assign(where.params, { k1, k2, kid: id });
+  }
+  type Raw = Omit<PersonRow, 'lacks' | 'gathered'> & { k1: string; k2: string; lackClass: number; lackCard: number; lackSignIn: number; isGathered: number };
+  const rows = await db.select<Raw>(
+    `SELECT p.id, p.familyName, p.givenName, p.number, p.role, a.grade, s.name AS school, ac.username, ${first} AS k1, ${second} AS k2,
+       (SELECT GROUP_CONCAT(c.name ORDER BY c.kind DESC, c.name SEPARATOR ', ') FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = p.id AND e.ends IS NULL) AS classes,
+       ${lackSql.class} AS lackClass, ${lackSql.card} AS lackCard, ${lackSql['signed-in']} AS lackSignIn,
+       EXISTS (SELECT 1 FROM sheaves g WHERE g.ownerId = :me AND g.personId = p.id) AS isGathered
+     ${from} LEFT JOIN schools s ON s.id = a.schoolId
+     WHERE ${where.sql} ${after} ORDER BY ${first} ${direction}, ${second} ${direction}, p.id ${direction} LIMIT ${page.limit + 1}`,
+    { ...where.params, me: viewer.personId },
+  );
+  const shown = rows.slice(0, page.limit);
+  const last = shown.at(-1);
+  return {
+    rows: shown.map(({ k1: _1, k2: _2, lackClass, lackCard, lackSignIn, isGathered, ...row }) => ({
+      ...row,
+      lacks: [lackClass && 'class', lackCard && 'card', lackSignIn && 'signed-in'].filter(Boolean) as Lack[],
+      gathered: isGathered === 1,
+    })),
+    next: rows.length > page.limit && last ? Buffer.from(JSON.stringify([last.k1, last.k2, last.id])).toString('base64url') : null,
+  };
+}
+
+/** Counts under each facet, with that facet's own choice left open so that another value can be chosen. */
+export async function peopleFacets(db: Db, viewer: Viewer, filter: PeopleFilter): Promise<PeopleFacets> {
+  const counts = async (leave: keyof PeopleFilter | undefined, value: string, label: string, join = ''): Promise<Facet[]> => {
+    const where = whereOf(viewer, filter, leave);
+    return db.select<Facet>(`SELECT ${value} AS value, ${label} AS label, COUNT(*) AS count ${from} ${join} WHERE ${where.sql} AND ${value} IS NOT NULL GROUP BY value, label ORDER BY label`, where.params);
+  };
+  const lacks = async (): Promise<Facet[]> => {
+    const where = whereOf(viewer, filter, 'lacks');
+    const keys = Object.keys(lackSql) as Lack[];
+    const row = await db.one<Record<string, number | null>>(`SELECT ${keys.map((key, i) => `SUM(${lackSql[key]}) AS l${i}`).join(', ')} ${from} WHERE ${where.sql}`, where.params);
+    return keys.map((key, i) => ({ value: key, label: lackLabels[key], count: Number(row?.[`l${i}`] ?? 0) })).filter(({ count }) => count > 0);
+  };
+  const total = async () => {
+    const where = whereOf(viewer, filter);
+    return (await db.one<{ n: number }>(`SELECT COUNT(*) AS n ${from} WHERE ${where.sql}`, where.params))?.n ?? 0;
+  };
+  const classJoin = "JOIN enrollments ce ON ce.personId = p.id AND ce.ends IS NULL AND ce.role = 'student' JOIN classes cc ON cc.id = ce.classId AND cc.kind = 'homeroom'";
+  const [all, school, grade, byClass, role, lack] = await Promise.all([
+    total(),
+    counts('school', 'a.schoolId', 'fs.name', 'JOIN schools fs ON fs.id = a.schoolId'),
+    counts('grade', 'a.grade', 'a.grade'),
+    // A class is of use once the list is narrowed: a district's thousands of classes help nobody.
+    filter.school || filter.grade || filter.classId || viewer.role !== 'district' ? counts('classId', 'cc.id', 'cc.name', classJoin) : Promise.resolve([]),
+    counts('role', 'p.role', 'p.role'),
+    lacks(),
+  ]);
+  const named = grade.map((facet) => ({ ...facet, label: gradeLabel(facet.value) }));
+  named.sort((x, y) => gradeRank(x.value) - gradeRank(y.value));
+  return { total: all, school, grade: named, class: byClass.slice(0, 200), role, lacks: lack };
+}
+
+const gradeRank = (grade: string): number => (/^\d/.test(grade) ? Number(grade) : grade === 'KG' ? 0 : grade < 'P' ? 40 : -1);
+
+/** Ids of all that the filter shows. */
+export async function idsOf(db: Db, viewer: Viewer, filter: PeopleFilter): Promise<string[]> {
+  const where = whereOf(viewer, filter);
+  return (await db.select<{ id: string }>(`SELECT p.id ${from} WHERE ${where.sql}`, where.params)).map(({ id }) => id);
+}
+
+/** Those of the ids whom the viewer may see. */
+export async function visible(db: Db, viewer: Viewer, ids: string[]): Promise<string[]> {
+  const scope = mayBeSeen(viewer);
+  return (await db.select<{ id: string }>(`SELECT p.id FROM people p WHERE p.id IN (:ids) AND ${scope.sql}`, { ids: orNone(ids), ...scope.params })).map(({ id }) => id);
+}

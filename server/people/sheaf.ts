@@ -1,0 +1,36 @@
+/** The sheaf: people gathered by one person, kept until let go. */
+import { gradeLabel } from '#core/tabular/index';
+import type { PeopleFilter, SheafState } from '../api/contract';
+import type { Viewer } from '../api/context';
+import type { Db } from '../db/connection';
+import { idsOf, visible } from './list';
+
+export async function sheafState(db: Db, viewer: Viewer): Promise<SheafState> {
+  const owner = viewer.personId;
+  const grades = await db.select<{ value: string; count: number }>(
+    `SELECT COALESCE(a.grade, '') AS value, COUNT(*) AS count FROM sheaves s LEFT JOIN affiliations a ON a.personId = s.personId AND a.ends IS NULL
+     WHERE s.ownerId = :owner GROUP BY value ORDER BY value`,
+    { owner },
+  );
+  const byClass = await db.select<{ value: string; label: string; count: number }>(
+    `SELECT c.id AS value, c.name AS label, COUNT(*) AS count FROM sheaves s JOIN enrollments e ON e.personId = s.personId AND e.ends IS NULL
+     JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' WHERE s.ownerId = :owner GROUP BY c.id, c.name ORDER BY count DESC, c.name LIMIT 6`,
+    { owner },
+  );
+  const total = await db.one<{ n: number }>('SELECT COUNT(*) AS n FROM sheaves WHERE ownerId = :owner', { owner });
+  return { count: total?.n ?? 0, byGrade: grades.map((g) => ({ ...g, label: g.value ? gradeLabel(g.value) : 'staff' })), byClass };
+}
+
+/** Puts in the given people, or all that a filter shows. Those whom the viewer may not see are passed over. */
+export async function gather(db: Db, viewer: Viewer, what: { ids?: string[]; filter?: PeopleFilter }): Promise<void> {
+  const ids = what.ids ? await visible(db, viewer, what.ids) : await idsOf(db, viewer, what.filter ?? {});
+  await db.transaction((tx) => db.batch('INSERT IGNORE INTO sheaves (ownerId, personId) VALUES (?, ?)', ids.map((id) => [viewer.personId, id]), tx));
+}
+
+export async function letGo(db: Db, viewer: Viewer, what: { ids?: string[]; all?: boolean }): Promise<void> {
+  if (what.all) await db.run('DELETE FROM sheaves WHERE ownerId = :owner', { owner: viewer.personId });
+  else if (what.ids?.length) await db.run('DELETE FROM sheaves WHERE ownerId = :owner AND personId IN (:ids)', { owner: viewer.personId, ids: what.ids });
+}
+
+export const sheafIds = async (db: Db, ownerId: string): Promise<string[]> =>
+  (await db.select<{ personId: string }>('SELECT personId FROM sheaves WHERE ownerId = :ownerId', { ownerId })).map(({ personId }) => personId);
