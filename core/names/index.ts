@@ -53,7 +53,8 @@ export const isShouted = (text: string): boolean => /\p{Lu}.*\p{Lu}/u.test(text)
 export const unshout = (text: string): string =>
   text.toLocaleLowerCase('en').replace(/(^|[\s\-'’])(\p{L})/gu, (_, before: string, letter: string) => before + letter.toLocaleUpperCase('en'));
 
-const windows1252High = '€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ';
+/** What Windows-1252 has at 0x80 to 0x9f; the rest is as in ISO 8859-1. */
+export const windows1252High = '€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ';
 
 /**
  * Text that was UTF-8 and was read as Windows-1252 ("BjÃ¶rk"), put right; null where nothing points to that.

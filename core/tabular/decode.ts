@@ -2,6 +2,8 @@
  * Bytes to text. The encoding is told from a byte-order mark, from zero bytes (UTF-16), from being valid UTF-8,
  * and else taken to be Windows-1252, in which every byte is something. What is no text at all is refused.
  */
+import { windows1252High } from '#core/names/index';
+
 export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
 
 /** The file cannot be read as a table; the message says why and what to do. */
@@ -38,7 +40,9 @@ export function decode(bytes: Uint8Array, asked?: Encoding): Decoded {
     }
   }
   const { encoding, confidence } = asked ? { encoding: asked, confidence: 1 } : guessEncoding(bytes);
-  const text = new TextDecoder(encoding).decode(bytes);
+  const decoded = new TextDecoder(encoding).decode(bytes);
+  // Some runtimes take Windows-1252 for ISO 8859-1 and leave control characters where letters belong.
+  const text = encoding === 'windows-1252' ? decoded.replace(/[\u0080-\u009f]/g, (c) => windows1252High[c.charCodeAt(0) - 0x80]!) : decoded;
   const sample = text.slice(0, 20_000);
   if (sample.includes('\u0000')) {
     throw new Refusal('not-text', 'The file holds bytes that are no text. Export the list as CSV and open that.');

@@ -65,6 +65,12 @@ describe('a table', () => {
     );
   });
 
+  it('has the letters of Windows-1252 that ISO 8859-1 lacks', () => {
+    // Published: the encoding's table (WHATWG Encoding, index windows-1252): 8A Š, 9A š, 92 ’, 80 €.
+    const file = open(Uint8Array.from([...bytes('name,id\n'), 0x8a, 0x69, 0x9a, 0x92, 0x80, 0xe9, ...bytes(',1\nb,2')]));
+    expect(file.records[0]!.cells[0]).toBe('Šiš’€é');
+  });
+
   it('says what it is not', () => {
     const refusal = (data: Uint8Array): string => {
       try {
