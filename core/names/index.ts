@@ -56,11 +56,14 @@ export const unshout = (text: string): string =>
 /** What Windows-1252 has at 0x80 to 0x9f; the rest is as in ISO 8859-1. */
 export const windows1252High = '€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ';
 
+/** A lead byte of UTF-8 for Latin letters, followed by what a continuation byte turns into. */
+const misdecoded = new RegExp(`[ÂÃÄÅÆÇÈÉ][\\u0080-\\u00bf${windows1252High}]`);
+
 /**
  * Text that was UTF-8 and was read as Windows-1252 ("BjÃ¶rk"), put right; null where nothing points to that.
  */
 export function undoMisdecoding(text: string): string | null {
-  if (!/[ÂÃÄÅÆÇÈÉ][\u0080-\u00bf€-™]/.test(text)) return null;
+  if (!misdecoded.test(text)) return null;
   const bytes: number[] = [];
   for (const char of text) {
     const code = char.codePointAt(0)!;
