@@ -1,0 +1,51 @@
+<script setup lang="ts">
+/** What stays around every place: head line, year ribbon, places, the place itself, work in progress, the sheaf. */
+import { useEventListener } from '@vueuse/core';
+import { onMounted, ref } from 'vue';
+import { RouterView, useRouter } from 'vue-router';
+import { places } from '@/router';
+import { useSession } from '@/stores/session';
+import { useSheaf } from '@/stores/sheaf';
+import HeadLine from './HeadLine.vue';
+import KeysSheet from './KeysSheet.vue';
+import PlacesRow from './PlacesRow.vue';
+import SheafBar from './SheafBar.vue';
+import WorkLine from './WorkLine.vue';
+import YearRibbon from './YearRibbon.vue';
+
+const router = useRouter();
+const session = useSession();
+const sheaf = useSheaf();
+const keys = ref(false);
+onMounted(() => sheaf.load());
+
+useEventListener(window, 'keydown', (event) => {
+  const typing = event.target instanceof HTMLElement && event.target.matches('input, textarea, select, [contenteditable]');
+  if (event.altKey && /^[1-9]$/.test(event.key)) {
+    const place = places.find(({ key }) => String(key) === event.key);
+    if (place && (session.isCoordinator || !place.coordinatorsOnly)) void router.push(place.path);
+  } else if (event.key === '/' && !typing) document.querySelector<HTMLInputElement>('#find')?.focus();
+  else if (event.key === '?' && !typing) keys.value = !keys.value;
+  else if (event.key === 'Escape' && keys.value) keys.value = false;
+  else return;
+  event.preventDefault();
+});
+</script>
+
+<template>
+  <div class="frame">
+    <HeadLine />
+    <YearRibbon />
+    <PlacesRow @keys="keys = !keys" />
+    <main class="place"><RouterView :key="String($route.params.id ?? '')" /></main>
+    <WorkLine />
+    <SheafBar v-if="sheaf.state.count > 0" />
+    <KeysSheet v-if="keys" @close="keys = false" />
+  </div>
+</template>
+
+<style scoped>
+.frame { height: 100%; display: flex; flex-direction: column; }
+.place { flex: 1; min-height: 0; display: flex; }
+.place > :deep(*) { flex: 1; min-width: 0; }
+</style>

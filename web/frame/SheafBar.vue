@@ -1,0 +1,48 @@
+<script setup lang="ts">
+/** The sheaf at the foot: how many, by grade and class, and what can be done with all of them at once. */
+import { Button } from 'ant-design-vue';
+import { computed } from 'vue';
+import { useRouter } from 'vue-router';
+import { call } from '@/api';
+import { useSession } from '@/stores/session';
+import { useSheaf } from '@/stores/sheaf';
+import { useWork } from '@/stores/work';
+
+const sheaf = useSheaf();
+const session = useSession();
+const work = useWork();
+const router = useRouter();
+const most = computed(() => Math.max(1, ...sheaf.state.byGrade.map(({ count }) => count)));
+
+async function secrets(): Promise<void> {
+  try {
+    const { jobId } = await call('POST /api/sheaf/secrets');
+    const { planId } = await work.follow(jobId, 'Making secrets');
+    await router.push(`/plans/${planId}`);
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+</script>
+
+<template>
+  <section class="sheaf" aria-label="The sheaf">
+    <button class="plain count" type="button" title="Show those who are gathered" @click="router.push({ path: '/people', query: { gathered: '1' } })"><b>{{ sheaf.state.count.toLocaleString('en-US') }}</b> gathered</button>
+    <ul class="bars" aria-label="by grade">
+      <li v-for="g in sheaf.state.byGrade" :key="g.value" :title="`${g.label}: ${g.count}`">
+        <span>{{ g.label }}</span><i :style="{ width: `${4 + (g.count / most) * 28}px` }" /><span class="sr">: {{ g.count }}</span>
+      </li>
+    </ul>
+    <span class="quiet clip grow">{{ sheaf.state.byClass.map((c) => `${c.label} ${c.count}`).join(' · ') }}</span>
+    <Button type="primary" @click="router.push({ path: '/handouts', query: { sheaf: '1' } })">Cards</Button>
+    <Button v-if="session.isCoordinator" @click="secrets">Secrets</Button>
+    <button class="plain quiet" type="button" @click="sheaf.letAllGo()">Let all go</button>
+  </section>
+</template>
+
+<style scoped>
+.sheaf { flex: none; display: flex; align-items: center; gap: 16px; height: 44px; padding: 0 16px; background: var(--straw-wash); border-top: 2px solid var(--straw); }
+.bars { display: flex; gap: 10px; }
+.bars li { display: flex; align-items: center; gap: 3px; font-size: 13px; }
+.bars i { height: 10px; background: var(--straw); border: 1px solid var(--ink); }
+</style>

@@ -1,0 +1,59 @@
+/** The draft of a file being taken in: changed here, saved on the server a moment later, and the counts come back anew. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query';
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import type { Draft, IntakePreview } from '../../server/api/contract';
+import { call, CallError } from '@/api';
+
+export function useDraft(id: string) {
+  const client = useQueryClient();
+  const preview = useQuery<IntakePreview>({ queryKey: ['intake', id], queryFn: () => call('GET /api/intakes/:id', { id }), staleTime: Infinity, refetchOnWindowFocus: false });
+  const draft = ref<Draft | null>(null);
+  const savedAt = ref('');
+  const failure = ref('');
+  /** Counts up whenever rows must be read again. */
+  const version = ref(0);
+  let timer: ReturnType<typeof setTimeout> | null = null;
+  let saving: Promise<void> = Promise.resolve();
+
+  watch(preview.data, (data) => {
+    if (data && !draft.value) {
+      draft.value = structuredClone(data.draft) as Draft;
+      savedAt.value = data.head.savedAt;
+    }
+  }, { immediate: true });
+
+  async function save(): Promise<void> {
+    timer = null;
+    if (!draft.value) return;
+    const body = JSON.parse(JSON.stringify(draft.value)) as Draft;
+    try {
+      savedAt.value = (await call('POST /api/intakes/:id/draft', { id, body })).savedAt;
+      failure.value = '';
+      await preview.refetch();
+      version.value++;
+    } catch (error) {
+      failure.value = error instanceof Error ? error.message : String(error);
+      // Without an answer the draft stays here and is sent again.
+      if (error instanceof CallError && error.status === 0) timer = setTimeout(flush, 3000);
+    }
+  }
+  const flush = (): Promise<void> => {
+    if (timer) clearTimeout(timer);
+    saving = saving.then(save);
+    return saving;
+  };
+  /** Changes the draft and saves it shortly after. */
+  function change(edit: (draft: Draft) => void): void {
+    if (!draft.value) return;
+    edit(draft.value);
+    if (timer) clearTimeout(timer);
+    timer = setTimeout(flush, 120);
+  }
+  onBeforeUnmount(() => {
+    if (timer) void flush();
+    client.removeQueries({ queryKey: ['intake', id] });
+  });
+  /** Waits for what is still to be saved. */
+  const settled = () => (timer ? flush() : saving);
+  return { preview, draft, savedAt, failure, version, change, settled, pending: computed(() => preview.isFetching.value) };
+}

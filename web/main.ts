@@ -1,0 +1,15 @@
+import '@fontsource-variable/atkinson-hyperlegible-next/index.css';
+import '@fontsource/atkinson-hyperlegible-mono/400.css';
+import 'ant-design-vue/dist/reset.css';
+import './theme/base.css';
+import { VueQueryPlugin } from '@tanstack/vue-query';
+import { createPinia } from 'pinia';
+import { createApp } from 'vue';
+import App from './App.vue';
+import { router } from './router';
+
+createApp(App)
+  .use(createPinia())
+  .use(VueQueryPlugin, { queryClientConfig: { defaultOptions: { queries: { staleTime: 2_000, retry: 1, refetchOnWindowFocus: true } } } })
+  .use(router)
+  .mount('#app');

@@ -1,0 +1,53 @@
+/** The pages and who comes to see them. Places in the order of their keys, Alt+1 onward. */
+import { createRouter, createWebHistory } from 'vue-router';
+import { call } from './api';
+import { useSession } from './stores/session';
+
+export interface Place {
+  name: string;
+  path: string;
+  coordinatorsOnly: boolean;
+}
+/** A place that does not exist yet is not shown; the keys of the others stay as they are learned. */
+export const places: (Place & { key: number })[] = [
+  { name: 'Today', path: '/', key: 1, coordinatorsOnly: false },
+  { name: 'Intake', path: '/intake', key: 2, coordinatorsOnly: true },
+  { name: 'People', path: '/people', key: 3, coordinatorsOnly: false },
+  { name: 'Classes', path: '/classes', key: 4, coordinatorsOnly: false },
+  { name: 'Handouts', path: '/handouts', key: 7, coordinatorsOnly: false },
+  { name: 'Ledger', path: '/ledger', key: 9, coordinatorsOnly: true },
+];
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/sign-in', component: () => import('./sign/SignIn.vue'), meta: { open: true } },
+    { path: '/first-run', component: () => import('./sign/FirstRun.vue'), meta: { open: true } },
+    { path: '/c/:code', component: () => import('./sign/CardSignIn.vue'), meta: { open: true } },
+    { path: '/mine', component: () => import('./student/Mine.vue'), meta: { student: true } },
+    {
+      path: '/',
+      component: () => import('./frame/Frame.vue'),
+      children: [
+        { path: '', component: () => import('./places/Today.vue') },
+        { path: 'intake', component: () => import('./places/Intake.vue') },
+        { path: 'intake/:id', component: () => import('./intake/IntakeSheet.vue') },
+        { path: 'people', component: () => import('./places/People.vue') },
+        { path: 'classes', component: () => import('./places/Classes.vue') },
+        { path: 'handouts', component: () => import('./places/Handouts.vue') },
+        { path: 'ledger', component: () => import('./places/Ledger.vue') },
+        { path: 'plans/:id', component: () => import('./plan/PlanSheet.vue') },
+      ],
+    },
+    { path: '/:rest(.*)*', redirect: '/' },
+  ],
+});
+
+router.beforeEach(async (to) => {
+  if (to.meta.open) return true;
+  const session = useSession();
+  const me = session.me ?? (await session.load());
+  if (!me) return (await call('GET /api/setup')).needed ? '/first-run' : '/sign-in';
+  if (me.role === 'student') return to.meta.student ? true : '/mine';
+  return to.meta.student ? '/' : true;
+});

@@ -1,0 +1,29 @@
+<script setup lang="ts">
+/** Where the code of a card leads: it signs the child in by itself. */
+import { onMounted, ref } from 'vue';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
+import { call } from '@/api';
+import { useSession } from '@/stores/session';
+import Door from './Door.vue';
+
+const route = useRoute();
+const router = useRouter();
+const session = useSession();
+const failure = ref('');
+onMounted(async () => {
+  try {
+    await call('POST /api/sign-in/card', { body: { code: String(route.params.code) } });
+    session.me = null;
+    await router.replace('/');
+  } catch (error) {
+    failure.value = error instanceof Error ? error.message : String(error);
+  }
+});
+</script>
+
+<template>
+  <Door :title="failure ? 'This card does not open' : 'One moment'">
+    <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
+    <RouterLink v-if="failure" to="/sign-in">Sign in with username and secret</RouterLink>
+  </Door>
+</template>

@@ -1,0 +1,48 @@
+/** Who is signed in, and where they are looking: district, school, grade, class. Where scopes every place. */
+import { defineStore } from 'pinia';
+import { computed, ref, watch } from 'vue';
+import type { Me } from '../../server/api/contract';
+import { call } from '@/api';
+
+interface Where {
+  school: string | null;
+  grade: string | null;
+  classId: string | null;
+  className: string | null;
+}
+const nowhere: Where = { school: null, grade: null, classId: null, className: null };
+
+export const useSession = defineStore('session', () => {
+  const me = ref<Me | null>(null);
+  const kept = sessionStorage.getItem('where');
+  const where = ref<Where>(kept ? (JSON.parse(kept) as Where) : { ...nowhere });
+  const find = ref('');
+  watch(where, (value) => sessionStorage.setItem('where', JSON.stringify(value)), { deep: true });
+
+  const isStaff = computed(() => me.value !== null && me.value.role !== 'student');
+  const isCoordinator = computed(() => me.value?.role === 'district' || me.value?.role === 'school');
+  const school = computed(() => me.value?.schools.find(({ id }) => id === where.value.school) ?? null);
+  /** The part of a filter that where stands for. */
+  const scope = computed(() => ({ school: where.value.school ?? undefined, grade: where.value.grade ?? undefined, classId: where.value.classId ?? undefined }));
+
+  async function load(): Promise<Me | null> {
+    try {
+      me.value = await call('GET /api/me');
+    } catch {
+      me.value = null;
+    }
+    // Of a district that was started over, or of another person's schools.
+    if (where.value.school && !school.value) where.value = { ...nowhere };
+    return me.value;
+  }
+  async function leave(): Promise<void> {
+    await call('POST /api/sign-out');
+    me.value = null;
+    where.value = { ...nowhere };
+    find.value = '';
+  }
+  const go = (to: Partial<Where>): void => {
+    where.value = { ...nowhere, ...to };
+  };
+  return { me, where, find, isStaff, isCoordinator, school, scope, load, leave, go };
+});

@@ -1,0 +1,70 @@
+/**
+ * Long work and short notices: jobs are followed by server-sent events and shown at the foot while they run; what was
+ * done is said in one line, with Undo where it can be undone.
+ */
+import { useQueryClient } from '@tanstack/vue-query';
+import { defineStore } from 'pinia';
+import { ref } from 'vue';
+import type { Job } from '../../server/api/contract';
+import { call } from '@/api';
+
+export interface Notice {
+  text: string;
+  tone: 'said' | 'wrong';
+  action?: { label: string; run: () => void };
+  details?: string[];
+}
+
+export const useWork = defineStore('work', () => {
+  const running = ref<{ id: string; title: string; job: Job | null }[]>([]);
+  const notice = ref<Notice | null>(null);
+  const client = useQueryClient();
+
+  function say(text: string, action?: Notice['action']): void {
+    notice.value = { text, tone: 'said', action };
+  }
+  function wrong(error: unknown, details?: string[]): void {
+    notice.value = { text: error instanceof Error ? error.message : String(error), tone: 'wrong', details };
+  }
+
+  /** Follows a job to its end. Throws with the job's own words when it fails; conflicts are named in the notice. */
+  async function follow(jobId: string, title: string): Promise<NonNullable<Job['result']>> {
+    const entry = { id: jobId, title, job: null as Job | null };
+    running.value.push(entry);
+    try {
+      const job = await new Promise<Job>((done, failed) => {
+        const events = new EventSource(`/api/jobs/${jobId}/events`);
+        events.addEventListener('job', (event) => {
+          const seen = JSON.parse((event as MessageEvent<string>).data) as Job;
+          running.value = running.value.map((r) => (r.id === jobId ? { ...r, job: seen } : r));
+          if (seen.status === 'waiting' || seen.status === 'running') return;
+          events.close();
+          done(seen);
+        });
+        // The browser tries again by itself; only a job that is gone ends the waiting.
+        events.onerror = () => {
+          if (events.readyState === EventSource.CLOSED) failed(new Error('The job’s progress can no longer be followed. The ledger shows what was done.'));
+        };
+      });
+      if (job.status !== 'done') {
+        wrong(new Error(job.error?.message ?? 'The job failed.'), job.error?.conflicts?.map(({ label, message }) => `${label}: ${message}`));
+        throw new Error(job.error?.message ?? 'The job failed.');
+      }
+      return job.result ?? {};
+    } finally {
+      running.value = running.value.filter(({ id }) => id !== jobId);
+      await client.invalidateQueries();
+    }
+  }
+
+  async function undo(planId: string): Promise<void> {
+    try {
+      const { jobId } = await call('POST /api/plans/:id/undo', { id: planId });
+      const result = await follow(jobId, 'Undoing');
+      say(`Undone. ${result.sentence ?? ''}`);
+    } catch (error) {
+      if (notice.value?.tone !== 'wrong') wrong(error);
+    }
+  }
+  return { running, notice, say, wrong, follow, undo };
+});

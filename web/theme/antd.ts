@@ -1,0 +1,17 @@
+/** Ant Design Vue's theme from our tokens, read off the page so that day and night both come from one place. */
+import { theme } from 'ant-design-vue';
+
+export function antTheme() {
+  const style = getComputedStyle(document.documentElement);
+  const token = (name: string) => style.getPropertyValue(`--${name}`).trim();
+  const dark = matchMedia('(prefers-color-scheme: dark)').matches;
+  return {
+    algorithm: dark ? theme.darkAlgorithm : theme.defaultAlgorithm,
+    token: {
+      colorPrimary: token('stem'), colorInfo: token('dusk'), colorSuccess: token('stem'), colorWarning: token('straw'), colorError: token('rust'), colorLink: token('dusk'),
+      colorTextBase: token('ink'), colorBgBase: token('sheet'), colorBorder: token('rule'), colorTextPlaceholder: token('quiet'), colorTextLightSolid: token('on-stem'),
+      colorTextDisabled: token('quiet'), borderRadius: 2, borderRadiusSM: 2, borderRadiusLG: 2, fontFamily: token('font'), fontSize: 14, controlHeight: 30, controlHeightSM: 24, controlHeightLG: 40,
+      motion: false, wireframe: false,
+    },
+  };
+}

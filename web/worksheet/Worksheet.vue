@@ -1,0 +1,168 @@
+<script setup lang="ts" generic="Row extends { id: string }">
+/**
+ * Every list of Sheaf: dense rows drawn only where they are seen, moved through and gathered by keyboard. Rows come
+ * as far as they are loaded; `total` says how many there are, and `more` asks for the next ones.
+ */
+import { useVirtualizer } from '@tanstack/vue-virtual';
+import { computed, nextTick, ref, watch } from 'vue';
+
+export interface Col<K extends string = string> {
+  key: K;
+  label: string;
+  /** CSS grid track. */
+  width: string;
+  mono?: boolean;
+  align?: 'right';
+  sortable?: boolean;
+}
+export interface WorksheetHandle {
+  focus: () => void;
+  moveTo: (index: number) => void;
+}
+const props = withDefaults(
+  defineProps<{
+    rows: Row[];
+    total?: number;
+    columns: Col[];
+    label: string;
+    rowHeight?: number;
+    gatherable?: boolean;
+    isGathered?: (row: Row) => boolean;
+    isQuiet?: (row: Row) => boolean;
+    sort?: string;
+    desc?: boolean;
+    empty?: string;
+  }>(),
+  { rowHeight: 30, total: undefined, gatherable: false, isGathered: () => false, isQuiet: () => false, sort: undefined, desc: false, empty: 'Nothing is here.' },
+);
+const emit = defineEmits<{ focus: [row: Row]; open: [row: Row]; gather: [rows: Row[], on: boolean]; gatherAll: []; more: []; sort: [key: string]; act: [row: Row, key: string] }>();
+
+const focused = defineModel<string | null>('focused', { default: null });
+const scroller = ref<HTMLElement | null>(null);
+const anchor = ref(0);
+const count = computed(() => Math.max(props.total ?? 0, props.rows.length));
+const virtual = useVirtualizer(
+  computed(() => ({ count: count.value, getScrollElement: () => scroller.value, estimateSize: () => props.rowHeight, overscan: 12 })),
+);
+const items = computed(() => virtual.value.getVirtualItems());
+const template = computed(() => `${props.gatherable ? '20px ' : ''}${props.columns.map(({ width }) => width).join(' ')}`);
+const at = computed(() => props.rows.findIndex(({ id }) => id === focused.value));
+const uid = `ws-${Math.random().toString(36).slice(2, 8)}`;
+
+watch([items, () => props.rows.length], () => {
+  const last = items.value.at(-1);
+  if (last && last.index >= props.rows.length && props.rows.length < count.value) emit('more');
+});
+
+function moveTo(index: number): void {
+  const row = props.rows[Math.max(0, Math.min(props.rows.length - 1, index))];
+  if (!row) return;
+  focused.value = row.id;
+  emit('focus', row);
+  void nextTick(() => virtual.value.scrollToIndex(Math.max(0, Math.min(props.rows.length - 1, index)), { align: 'auto' }));
+}
+
+function onKey(event: KeyboardEvent): void {
+  if (event.target !== scroller.value) return;
+  const page = Math.max(1, Math.floor((scroller.value?.clientHeight ?? 300) / props.rowHeight) - 2);
+  const here = at.value;
+  const row = props.rows[here];
+  const moves: Record<string, number> = { ArrowDown: here + 1, ArrowUp: Math.max(0, here - 1), Home: 0, End: props.rows.length - 1, PageDown: here + page, PageUp: here - page };
+  if (event.key in moves && !event.altKey) moveTo(moves[event.key]!);
+  else if (event.key === 'Enter' && !event.ctrlKey && row) emit('open', row);
+  else if (event.key === ' ' && row && props.gatherable) {
+    if (event.shiftKey) emit('gather', props.rows.slice(Math.min(anchor.value, here), Math.max(anchor.value, here) + 1), true);
+    else {
+      emit('gather', [row], !props.isGathered(row));
+      anchor.value = here;
+    }
+  } else if (event.key === ' ' && row) emit('act', row, ' ');
+  else if (event.key === 'a' && (event.ctrlKey || event.metaKey) && props.gatherable) emit('gatherAll');
+  else return;
+  event.preventDefault();
+}
+
+function onClick(row: Row, index: number, event: MouseEvent): void {
+  focused.value = row.id;
+  emit('focus', row);
+  if (!props.gatherable) return;
+  if (event.shiftKey) emit('gather', props.rows.slice(Math.min(anchor.value, index), Math.max(anchor.value, index) + 1), true);
+  else anchor.value = index;
+}
+const onFocus = () => {
+  if (at.value < 0 && props.rows.length > 0) moveTo(0);
+};
+defineExpose({ focus: () => scroller.value?.focus(), moveTo });
+</script>
+
+<template>
+  <div class="worksheet">
+    <div
+      ref="scroller"
+      class="scroller"
+      role="grid"
+      tabindex="0"
+      :aria-label="label"
+      :aria-rowcount="count + 1"
+      :aria-multiselectable="gatherable || undefined"
+      :aria-activedescendant="at >= 0 && items.some((i) => i.index === at) ? `${uid}-${at}` : undefined"
+      @keydown="onKey"
+      @focus="onFocus"
+    >
+      <div class="head" role="row" aria-rowindex="1" :style="{ gridTemplateColumns: template }">
+        <span v-if="gatherable" role="columnheader"><span class="sr">gathered</span></span>
+        <span v-for="col in columns" :key="col.key" role="columnheader" class="clip" :class="col.align" :aria-sort="sort === col.key ? (desc ? 'descending' : 'ascending') : undefined">
+          <button v-if="col.sortable" class="plain" type="button" tabindex="-1" @click="emit('sort', col.key)">{{ col.label }}<span v-if="sort === col.key" aria-hidden="true">{{ desc ? ' ↑' : ' ↓' }}</span></button>
+          <template v-else>{{ col.label }}</template>
+        </span>
+      </div>
+      <div role="rowgroup" class="body" :style="{ height: `${virtual.getTotalSize()}px` }">
+        <template v-for="item in items" :key="item.index">
+          <div
+            v-if="rows[item.index]"
+            :id="`${uid}-${item.index}`"
+            role="row"
+            class="line"
+            :class="{ focused: item.index === at, gathered: isGathered(rows[item.index]!), quiet: isQuiet(rows[item.index]!) }"
+            :aria-rowindex="item.index + 2"
+            :aria-selected="gatherable ? isGathered(rows[item.index]!) : undefined"
+            :style="{ transform: `translateY(${item.start}px)`, height: `${item.size}px`, gridTemplateColumns: template }"
+            @click="onClick(rows[item.index]!, item.index, $event)"
+            @dblclick="emit('open', rows[item.index]!)"
+          >
+            <span v-if="gatherable" role="gridcell" class="tick" @click.stop="emit('gather', [rows[item.index]!], !isGathered(rows[item.index]!))">
+              <span class="band" aria-hidden="true" /><span class="sr">{{ isGathered(rows[item.index]!) ? 'gathered' : 'not gathered' }}</span>
+            </span>
+            <span v-for="col in columns" :key="col.key" role="gridcell" class="clip" :class="[col.align, { mono: col.mono }]">
+              <slot :name="col.key" :row="rows[item.index]!">{{ rows[item.index]![col.key as keyof Row] }}</slot>
+            </span>
+          </div>
+          <div v-else class="line waiting" role="row" :aria-rowindex="item.index + 2" :style="{ transform: `translateY(${item.start}px)`, height: `${item.size}px` }"><span role="gridcell">…</span></div>
+        </template>
+        <div v-if="count === 0" role="row" class="none"><span role="gridcell" class="quiet">{{ empty }}</span></div>
+      </div>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.worksheet { height: 100%; min-height: 0; display: flex; flex-direction: column; background: var(--sheet); }
+.scroller { flex: 1; overflow: auto; min-height: 0; position: relative; }
+.scroller:focus-visible { outline-offset: -2px; box-shadow: none; }
+.head, .line { display: grid; column-gap: 12px; padding: 0 8px; align-items: center; }
+.head { position: sticky; top: 0; z-index: 2; height: 28px; background: var(--fog); color: var(--quiet); font-size: 13px; border-bottom: 1px solid var(--rule); min-width: max-content; }
+.body { position: relative; min-height: 40px; }
+.line { position: absolute; left: 0; right: 0; border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent); cursor: default; }
+.line:hover { background: var(--fog); }
+.line.gathered { background: var(--straw-wash); }
+.scroller .line.focused { box-shadow: inset 3px 0 0 var(--ink); background: var(--fog); }
+.scroller .line.focused.gathered { background: var(--straw-wash); }
+.scroller:focus .line.focused { box-shadow: inset 0 0 0 2px var(--straw); }
+.line.quiet > * { color: var(--quiet); text-decoration: line-through; }
+.right { text-align: right; }
+.tick { height: 100%; display: flex; align-items: center; cursor: pointer; }
+.band { display: block; width: 10px; height: 14px; border: 1px solid var(--rule); }
+.gathered .band { background: var(--straw); border-color: var(--ink); }
+.none { padding: 24px 16px; }
+.waiting { color: var(--quiet); }
+</style>
