@@ -51,8 +51,8 @@ export const schoolPlans: SchoolPlan[] = [
   { school: { name: 'Gull Sound', code: 'GUL', kind: 'primary', lowGrade: 'KG', highGrade: '05' }, grades: range(0, 5), perGrade: 2, size: 23 },
   { school: { name: 'Thornhope', code: 'THO', kind: 'primary', lowGrade: 'KG', highGrade: '05' }, grades: range(0, 5), perGrade: 1, size: 22 },
   { school: { name: 'Marrow Bay', code: 'MAR', kind: 'k8', lowGrade: 'KG', highGrade: '08' }, grades: range(0, 8), perGrade: 2, size: 22 },
-  { school: { name: 'Skerry Middle', code: 'SKM', kind: 'middle', lowGrade: '06', highGrade: '08' }, grades: range(6, 8), perGrade: 6, size: 24 },
-  { school: { name: 'Outer Isles High', code: 'OIH', kind: 'high', lowGrade: '09', highGrade: '12' }, grades: range(9, 12), perGrade: 6, size: 25 },
+  { school: { name: 'Skerry Middle', code: 'SKM', kind: 'middle', lowGrade: '06', highGrade: '08' }, grades: range(6, 8), perGrade: 6, size: 26 },
+  { school: { name: 'Outer Isles High', code: 'OIH', kind: 'high', lowGrade: '09', highGrade: '12' }, grades: range(9, 12), perGrade: 6, size: 28 },
   { school: { name: 'Evening School of the Isles', code: 'EVE', kind: 'evening', lowGrade: '12', highGrade: 'UG' }, grades: ['UG'], perGrade: 5, size: 20 },
 ];
 const subjects = ['Mathematics', 'English', 'Science', 'History', 'Art'];

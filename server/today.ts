@@ -4,7 +4,7 @@ import type { Handouts, HandoutClass, RibbonTick, Today } from './api/contract';
 import { mayBeSeen, type Viewer } from './api/context';
 import { type Db, nowIso } from './db/connection';
 import type { District } from './district';
-import { cardHolds } from './people/list';
+import { cardHolds, gradeOrder } from './people/list';
 
 const links = `COUNT(*) AS people, SUM(ac.id IS NOT NULL AND ac.status = 'active') AS account,
   SUM(EXISTS (SELECT 1 FROM enrollments le WHERE le.personId = p.id AND le.ends IS NULL)) AS inClass,
@@ -83,7 +83,7 @@ export async function handouts(db: Db, viewer: Viewer): Promise<Handouts> {
        SUM(NOT EXISTS (SELECT 1 FROM printed_cards oc WHERE oc.personId = p.id)) AS missing
      FROM classes c JOIN schools s ON s.id = c.schoolId JOIN enrollments e ON e.classId = c.id AND e.ends IS NULL AND e.role = 'student'
        JOIN people p ON p.id = e.personId JOIN accounts ac ON ac.personId = p.id
-     WHERE c.ends IS NULL AND c.kind = 'homeroom' AND ${scope.sql} GROUP BY c.id, c.name, s.name, c.grade ORDER BY s.name, c.grade, c.name`,
+     WHERE c.ends IS NULL AND c.kind = 'homeroom' AND ${scope.sql} GROUP BY c.id, c.name, s.name, c.grade ORDER BY s.name, ${gradeOrder('c.grade')}, c.name`,
     scope.params,
   );
   const mine = viewer.role === 'district' ? '1 = 1' : 'r.byPersonId = :me';

@@ -1,6 +1,7 @@
 /** The handlers, route by route. What comes in is checked with Zod here; what they do lives in the rooms beside. */
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
+import { fold } from '#core/names/index';
 import { keyOf } from '#core/plan/index';
 import { passwordError } from '../auth/password';
 import { sheafIds, gather, letGo, sheafState } from '../people/sheaf';
@@ -372,10 +373,19 @@ async function mayApply(request: Services & { viewer: Viewer }, head: PlanHead):
 export async function takeIn({ db }: Services, viewer: Viewer, fileName: string, bytes: Buffer): Promise<{ id: string }> {
   const intakeId = mint();
   const now = nowIso();
-  const schoolId = viewer.role === 'school' ? (viewer.schoolIds[0] ?? null) : null;
+  const schools = await db.select<{ id: string; name: string }>('SELECT id, name FROM schools');
+  const mine = schools.filter((school) => inScope(viewer, school.id));
+  const schoolId = mine.length === 1 ? mine[0]!.id : schoolNamed(mine, fileName, bytes);
   await db.run(
     `INSERT INTO intakes (id, fileName, bytes, size, schoolId, createdBy, createdAt, savedAt, status, draft) VALUES (:id, :fileName, :bytes, :size, :schoolId, :by, :now, :now, 'open', :draft)`,
     { id: intakeId, fileName, bytes, size: bytes.length, schoolId, by: viewer.personId, now, draft: JSON.stringify(emptyDraft(schoolId)) },
   );
   return { id: intakeId };
+}
+
+/** The one school whose name stands in the file's name or its first lines: a guess that the sheet shows and that can be changed. */
+function schoolNamed(schools: { id: string; name: string }[], fileName: string, bytes: Buffer): string | null {
+  const start = fold(`${fileName} ${bytes.subarray(0, 600).toString('latin1').replaceAll('\0', '').split(/\r?\n|\r/).slice(0, 3).join(' ')}`);
+  const named = schools.filter(({ name }) => ` ${start} `.includes(` ${fold(name)} `));
+  return named.length === 1 ? named[0]!.id : null;
 }

@@ -5,7 +5,7 @@
 import type { Lack, PeopleFacets, PeopleFilter, PeoplePage, PeopleSort, PersonRow, Facet } from '../api/contract';
 import { mayBeSeen, orNone, type Viewer } from '../api/context';
 import type { Db, Params } from '../db/connection';
-import { gradeLabel } from '#core/tabular/index';
+import { gradeLabel, grades } from '#core/tabular/index';
 
 interface Where {
   sql: string;
@@ -55,11 +55,14 @@ export function whereOf(viewer: Viewer, filter: PeopleFilter, leave?: keyof Peop
   return { sql: parts.join(' AND '), params };
 }
 
+/** Grades in the order of age: K before 1. 0 for none. */
+export const gradeOrder = (column: string): string => `COALESCE(FIELD(${column}, ${grades.map((grade) => `'${grade}'`).join(', ')}), 0)`;
+
 const sortSql: Record<PeopleSort, string[]> = {
   family: ['p.familyName', 'p.givenName'],
   given: ['p.givenName', 'p.familyName'],
   number: ["COALESCE(p.number, '')", 'p.familyName'],
-  grade: ["COALESCE(a.grade, '')", 'p.familyName'],
+  grade: [gradeOrder('a.grade'), 'p.familyName'],
   username: ["COALESCE(ac.username, '')", 'p.familyName'],
 };
 
@@ -127,7 +130,7 @@ export async function peopleFacets(db: Db, viewer: Viewer, filter: PeopleFilter)
   return { total: all, school, grade: named, class: byClass.slice(0, 200), role, lacks: lack };
 }
 
-const gradeRank = (grade: string): number => (/^\d/.test(grade) ? Number(grade) : grade === 'KG' ? 0 : grade < 'P' ? 40 : -1);
+const gradeRank = (grade: string): number => (grades as readonly string[]).indexOf(grade);
 
 /** Ids of all that the filter shows. */
 export async function idsOf(db: Db, viewer: Viewer, filter: PeopleFilter): Promise<string[]> {

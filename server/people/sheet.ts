@@ -6,7 +6,7 @@ import type { Db } from '../db/connection';
 import { carryOut, PlanConflict } from '../plans/apply';
 import { savePlan } from '../plans/store';
 import { type Person, personLabel } from '#core/register/index';
-import { cardHolds } from './list';
+import { cardHolds, gradeOrder } from './list';
 
 async function person(db: Db, viewer: Viewer, id: string): Promise<Person> {
   const scope = mayBeSeen(viewer);
@@ -64,7 +64,7 @@ export async function classList(db: Db, viewer: Viewer, filter: { school?: strin
      FROM classes c JOIN schools s ON s.id = c.schoolId LEFT JOIN enrollments e ON e.classId = c.id AND e.ends IS NULL AND e.role = 'student'
        LEFT JOIN people p ON p.id = e.personId LEFT JOIN accounts ac ON ac.personId = p.id
      WHERE c.ends IS NULL AND ${scope} ${filter.school ? 'AND c.schoolId = :school' : ''} ${filter.grade ? 'AND c.grade = :grade' : ''} ${filter.q ? 'AND (c.name LIKE :q OR c.subject LIKE :q)' : ''}
-     GROUP BY c.id, c.name, s.name, c.kind, c.grade, c.subject ORDER BY s.name, c.grade, c.name, c.id LIMIT 20000`,
+     GROUP BY c.id, c.name, s.name, c.kind, c.grade, c.subject ORDER BY s.name, ${gradeOrder('c.grade')}, c.name, c.id LIMIT 20000`,
     { schools: orNone(viewer.schoolIds), classes: orNone(viewer.classIds), school: filter.school ?? null, grade: filter.grade ?? null, q: `${filter.q ?? ''}%` },
   );
   return rows.map((row) => ({ ...row, lackCard: Number(row.lackCard) }));

@@ -32,7 +32,7 @@ const pages = reactive(new Map<number, IntakeRow[]>());
 const asked = new Set<number>();
 const total = ref(0);
 const scroller = ref<HTMLElement | null>(null);
-const virtual = useVirtualizer(computed(() => ({ count: total.value, getScrollElement: () => scroller.value, estimateSize: () => 30, overscan: 10 })));
+const virtual = useVirtualizer(computed(() => ({ count: total.value, getScrollElement: () => scroller.value, estimateSize: () => 30, overscan: 10, scrollPaddingEnd: 64 })));
 const items = computed(() => virtual.value.getVirtualItems());
 const rowAt = (index: number): IntakeRow | undefined => pages.get(Math.floor(index / pageSize))?.[index % pageSize];
 
@@ -64,7 +64,10 @@ const at = reactive({ row: 0, column: 0 });
 const editing = ref<string | null>(null);
 const editor = ref<HTMLInputElement[]>([]);
 const columns = computed(() => reading.value?.columns ?? []);
-const template = computed(() => `52px ${columns.value.map(({ field }) => (field === 'grade' || field === 'skip' ? 'minmax(84px, 0.7fr)' : 'minmax(104px, 1fr)')).join(' ')}`);
+/** Widths in pixels, so that heads and rows stand in line: by what the column is, and no narrower than its heading. */
+const widths: Partial<Record<Field, number>> = { number: 92, birthDate: 116, grade: 76, className: 84, familyName: 136, givenName: 120, middleName: 110, fullName: 180, email: 190, guardianEmail: 190, schoolName: 140 };
+const template = computed(() => `52px ${columns.value.map(({ field, header }) => `minmax(${Math.min(200, Math.max(widths[field] ?? 92, header.length * 7 + 58))}px, 1fr)`).join(' ')}`);
+const least = computed(() => [...template.value.matchAll(/(\d+)px/g)].reduce((sum, [, px]) => sum + Number(px), 0));
 const current = computed(() => rowAt(at.row));
 const problemOf = (row: IntakeRow | undefined, column: number) => row?.problems.find((p) => p.column === column);
 const problemHere = computed(() => problemOf(current.value, at.column) ?? current.value?.problems[0]);
@@ -216,7 +219,7 @@ watch(() => data.value?.reading, (now, before) => now && !before && nextTick(() 
             <span class="grow" />
             <span v-if="data.titles.length" class="quiet clip titles" :title="data.titles.map((t) => t.filter(Boolean).join(' ')).join(' / ')">above the headings: {{ data.titles.map((t) => t.filter(Boolean).join(' ')).filter(Boolean).join(' / ') }}</span>
           </div>
-          <div ref="scroller" class="cells" role="grid" tabindex="0" :aria-label="`Rows of ${data.head.fileName}`" :aria-rowcount="total + 1" :aria-colcount="columns.length + 1" :aria-activedescendant="current && items.some((i) => i.index === at.row) ? `cell-${at.row}-${at.column}` : undefined" @keydown="onKey">
+          <div ref="scroller" class="cells" :style="{ '--least': `${least}px` }" role="grid" tabindex="0" :aria-label="`Rows of ${data.head.fileName}`" :aria-rowcount="total + 1" :aria-colcount="columns.length + 1" :aria-activedescendant="current && items.some((i) => i.index === at.row) ? `cell-${at.row}-${at.column}` : undefined" @keydown="onKey">
             <div class="heads" role="row" aria-rowindex="1" :style="{ gridTemplateColumns: template }">
               <span role="columnheader" class="gutter">line</span>
               <span v-for="c in columns" :key="c.index" role="columnheader" :class="{ unsure: c.confidence < 0.6 && c.field !== 'skip', skipped: c.field === 'skip' }">
@@ -275,7 +278,7 @@ watch(() => data.value?.reading, (now, before) => now && !before && nextTick(() 
 .titles { max-width: 300px; }
 .cells { flex: 1; overflow: auto; background: var(--sheet); min-height: 0; }
 .cells:focus-visible { outline: none; box-shadow: none; }
-.heads, .line { display: grid; min-width: max-content; }
+.heads, .line { display: grid; min-width: var(--least); }
 .heads { position: sticky; top: 0; z-index: 2; background: var(--fog); border-bottom: 1px solid var(--rule); }
 .heads > span { padding: 3px 8px; min-width: 0; display: flex; flex-direction: column; }
 .heads .pick { font-weight: 650; width: 100%; }

@@ -71,7 +71,7 @@ summary { padding: 2px 4px; cursor: pointer; }
 .held { background: var(--rust-wash); padding-top: 8px; padding-bottom: 8px; font-size: 13px; border-left: 4px solid var(--rust); }
 .problems li { display: flex; gap: 8px; font-size: 13px; padding: 1px 0; white-space: nowrap; }
 .problems b { display: inline-block; min-width: 24px; text-align: right; }
-.waiting { font-size: 13px; overflow: auto; min-height: 80px; flex: 1 1 80px; }
+.waiting { font-size: 13px; }
 .waiting li { padding: 3px 0; border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent); }
 .small { font-size: 12px; }
 footer { position: sticky; bottom: 0; background: var(--paper); border-top: 1px solid var(--rule); padding-top: 8px; padding-bottom: 8px; display: grid; gap: 6px; font-size: 13px; }

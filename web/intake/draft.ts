@@ -17,7 +17,7 @@ export function useDraft(id: string) {
 
   watch(preview.data, (data) => {
     if (data && !draft.value) {
-      draft.value = structuredClone(data.draft) as Draft;
+      draft.value = JSON.parse(JSON.stringify(data.draft)) as Draft;
       savedAt.value = data.head.savedAt;
     }
   }, { immediate: true });

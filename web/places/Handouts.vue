@@ -21,7 +21,7 @@ const route = useRoute();
 const handouts = useQuery({ queryKey: ['handouts'], queryFn: () => call('GET /api/handouts') });
 const rows = computed(() => (handouts.data.value?.classes ?? []).filter((c) => (!session.where.school || c.school === session.school?.name) && (!session.where.grade || c.grade === session.where.grade)).map((c) => ({ ...c, id: c.classId })));
 const focused = ref<string | null>((route.query.class as string | undefined) ?? null);
-const forSheaf = ref(route.query.sheaf === '1' && sheaf.state.count > 0);
+const forSheaf = ref(route.query.sheaf === '1');
 watch(() => route.query.sheaf, (now) => (forSheaf.value = now === '1'));
 const chosen = computed<HandoutClass | null>(() => rows.value.find(({ id }) => id === focused.value) ?? null);
 const paper = ref<Paper>(navigator.language === 'en-US' ? 'Letter' : 'A4');

@@ -111,7 +111,7 @@ const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-
           <template #given="{ row }">{{ row.givenName }}</template>
           <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>
           <template #classes="{ row }"><span :title="row.classes ?? ''">{{ row.classes ?? '—' }}</span></template>
-          <template #lacks="{ row }"><span v-for="lack in row.lacks" :key="lack" class="lack" :class="lack"><i aria-hidden="true" />{{ lackWords[lack] }}</span></template>
+          <template #lacks="{ row }"><span><span v-for="lack in row.lacks" :key="lack" class="lack" :class="lack"><i aria-hidden="true" />{{ lackWords[lack] }}</span></span></template>
         </Worksheet>
       </div>
     </section>

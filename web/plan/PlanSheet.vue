@@ -54,7 +54,7 @@ const schoolName = (value: Value | undefined) => session.me?.schools.find((s) =>
 const shownFields = (row: Row) => {
   const fields = Object.keys(row.op === 'create' || row.op === 'purge' ? { ...row.before, ...row.after } : row.after);
   const hide = new Set(['personId', 'classId', 'role', 'passwordHash', 'secretVersion', 'status', 'kind', 'begins', 'ends']);
-  const both = fields.filter((f) => row.op === 'update' || row.op === 'end' || row.op === 'restore' || (!hide.has(f) && (row.before[f] ?? row.after[f]) !== null));
+  const both = fields.filter((f) => row.op === 'update' || row.op === 'end' || row.op === 'restore' || ((!hide.has(f) || (f === 'begins' && row.entity === 'enrollment')) && (row.before[f] ?? row.after[f]) !== null));
   return both.map((field) => ({ field: words[field] ?? field, before: field === 'schoolId' ? schoolName(row.before[field]) : word(row.before[field]), after: field === 'schoolId' ? schoolName(row.after[field]) : word(row.after[field]), hasBefore: field in row.before, hasAfter: field in row.after }));
 };
 
@@ -110,7 +110,7 @@ const states: Record<string, string> = { ready: 'not applied yet', applied: 'app
         <Worksheet ref="sheet" v-model:focused="focused" label="Changes" :rows="rows" :total="total" :columns="columns" :is-quiet="(row) => row.out" empty="The plan changes nothing." @more="list.hasNextPage.value && !list.isFetchingNextPage.value && list.fetchNextPage()" @act="takeOut" @open="takeOut">
           <template #label="{ row }">{{ row.label }}</template>
           <template #what="{ row }">
-            <span v-for="f in shownFields(row).slice(0, 5)" :key="f.field" class="field">{{ f.field }} <template v-if="row.op !== 'create' && f.hasBefore"><del>{{ f.before }}</del><template v-if="row.op !== 'purge'"> → </template></template><ins v-if="row.op !== 'purge' && f.hasAfter">{{ f.after }}</ins></span>
+            <span><span v-for="f in shownFields(row).slice(0, 5)" :key="f.field" class="field">{{ f.field }} <template v-if="row.op !== 'create' && f.hasBefore"><del>{{ f.before }}</del><template v-if="row.op !== 'purge'"> → </template></template><ins v-if="row.op !== 'purge' && f.hasAfter">{{ f.after }}</ins></span></span>
           </template>
           <template #reason="{ row }">{{ row.out ? 'taken out' : row.reason }}</template>
           <template #line="{ row }">{{ row.origin?.line ?? '' }}</template>
@@ -135,7 +135,7 @@ const states: Record<string, string> = { ready: 'not applied yet', applied: 'app
       </aside>
     </div>
     <footer class="row">
-      <p class="grow">{{ p.status === 'applied' ? 'Applied: ' : '' }}{{ p.sentence }}<template v-if="p.waiting.length"> {{ p.waiting.length }} rows wait for you.</template></p>
+      <p class="grow">{{ p.status === 'applied' ? 'Applied: ' : '' }}{{ p.sentence }}{{ p.waiting.length ? ` ${p.waiting.length} rows wait for you.` : '' }}</p>
       <template v-if="isOpen">
         <Button @click="setAside">Set aside</Button>
         <Button type="primary" :loading="busy" :disabled="!p.remaining.total" @click="apply">Apply {{ p.remaining.total.toLocaleString('en-US') }} changes <kbd>Ctrl+Enter</kbd></Button>

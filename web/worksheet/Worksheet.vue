@@ -42,7 +42,7 @@ const scroller = ref<HTMLElement | null>(null);
 const anchor = ref(0);
 const count = computed(() => Math.max(props.total ?? 0, props.rows.length));
 const virtual = useVirtualizer(
-  computed(() => ({ count: count.value, getScrollElement: () => scroller.value, estimateSize: () => props.rowHeight, overscan: 12 })),
+  computed(() => ({ count: count.value, getScrollElement: () => scroller.value, estimateSize: () => props.rowHeight, overscan: 12, scrollPaddingEnd: 30 })),
 );
 const items = computed(() => virtual.value.getVirtualItems());
 const template = computed(() => `${props.gatherable ? '20px ' : ''}${props.columns.map(({ width }) => width).join(' ')}`);

@@ -1,0 +1,101 @@
+/** A real Chromium, driven as a person would: mostly by keyboard. Both binaries are Debian's and nothing is downloaded. */
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Builder, By, Key, logging, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
+
+process.env.SE_OFFLINE = 'true';
+process.env.SE_AVOID_STATS = 'true';
+const flags = [
+  '--headless=new', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync',
+  '--disable-dev-shm-usage', '--force-color-profile=srgb', '--lang=en-GB', '--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost',
+];
+
+export class Browser {
+  private constructor(
+    readonly driver: WebDriver,
+    private readonly profile: string,
+    readonly base: string,
+  ) {}
+
+  static async open(base: string, width = 1280, height = 800): Promise<Browser> {
+    const profile = mkdtempSync(join(tmpdir(), 'sheaf-browser-'));
+    const options = new Options();
+    options.setChromeBinaryPath('/usr/bin/chromium');
+    options.addArguments(...flags, `--user-data-dir=${profile}`);
+    const prefs = new logging.Preferences();
+    prefs.setLevel(logging.Type.BROWSER, logging.Level.SEVERE);
+    options.setLoggingPrefs(prefs);
+    const driver = await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(new ServiceBuilder('/usr/bin/chromedriver')).build();
+    const browser = new Browser(driver, profile, base);
+    await browser.size(width, height);
+    return browser;
+  }
+
+  /** The viewport, not the window: the window's size includes a frame. */
+  async size(width: number, height: number, dark = false): Promise<void> {
+    const { driver } = this;
+    const send = (command: string, params: object) => (driver as unknown as { sendDevToolsCommand(c: string, p: object): Promise<void> }).sendDevToolsCommand(command, params);
+    await send('Emulation.setDeviceMetricsOverride', { width, height, deviceScaleFactor: 1, mobile: width < 500 });
+    await send('Emulation.setEmulatedMedia', { features: [{ name: 'prefers-color-scheme', value: dark ? 'dark' : 'light' }] });
+  }
+
+  go = (path: string): Promise<void> => this.driver.get(this.base + path);
+
+  /** The element that the selector finds once it is there. */
+  find = (css: string, timeout = 15_000): Promise<WebElement> => this.driver.wait(until.elementLocated(By.css(css)), timeout, `nothing matches ${css}`) as unknown as Promise<WebElement>;
+
+  /** Waits until the page's text holds the words. */
+  async sees(text: string, timeout = 20_000): Promise<void> {
+    await this.driver.wait(async () => (await this.text()).includes(text), timeout, `the page does not say “${text}”`).catch(async (error: unknown) => {
+      throw new Error(`${error instanceof Error ? error.message : error}. It says: ${(await this.text()).replace(/\s+/g, ' ').slice(0, 1500)}`);
+    });
+  }
+  text = async (): Promise<string> => (await this.driver.executeScript('return document.body.innerText')) as string;
+  until = (test: () => Promise<boolean>, what: string, timeout = 15_000): Promise<unknown> => this.driver.wait(async () => test().catch(() => false), timeout, what);
+
+  /** Types keys at whatever has the focus, as a keyboard does. */
+  async keys(...keys: string[]): Promise<void> {
+    await this.driver.switchTo().activeElement().sendKeys(...keys);
+  }
+  /** One key with others held down. */
+  async chord(...keys: string[]): Promise<void> {
+    const last = keys.pop()!;
+    const actions = this.driver.actions();
+    for (const key of keys) actions.keyDown(key);
+    actions.sendKeys(last);
+    for (const key of [...keys].reverse()) actions.keyUp(key);
+    await actions.perform();
+  }
+  /** Moves on with Tab until the focus is on what the selector names. */
+  async tabTo(css: string, most = 80, back = false): Promise<void> {
+    for (let i = 0; i < most; i++) {
+      if (await this.driver.executeScript('return document.activeElement !== null && document.activeElement.matches(arguments[0])', css)) return;
+      if (back) await this.chord(Key.SHIFT, Key.TAB);
+      else await this.keys(Key.TAB);
+    }
+    throw new Error(`Tab does not reach ${css}`);
+  }
+  async signIn(username: string, secret: string): Promise<void> {
+    await this.go('/sign-in');
+    await this.find('input[autocomplete=username]');
+    await this.until(() => this.driver.executeScript('return document.activeElement.matches("input[autocomplete=username]")'), 'the first field has no focus');
+    await this.keys(username, Key.TAB, secret, Key.ENTER);
+    await this.until(async () => !(await this.driver.getCurrentUrl()).includes('/sign-in'), `${username} is not signed in`);
+  }
+  async picture(file: string): Promise<void> {
+    writeFileSync(file, await this.driver.takeScreenshot(), 'base64');
+  }
+  /** Errors on the console since the last look. */
+  async errors(): Promise<string[]> {
+    const entries = await this.driver.manage().logs().get(logging.Type.BROWSER);
+    // An answer of 401 to the very first "who am I" and refused sign-ins are answers, not errors of the page.
+    return entries.map(({ message }) => message).filter((message) => !/status of (401|403|404|409|422|429)/.test(message));
+  }
+  async close(): Promise<void> {
+    await this.driver.quit();
+    rmSync(this.profile, { recursive: true, force: true });
+  }
+}
+export { Key };

@@ -1,0 +1,81 @@
+/** The built server as a process of its own, which can be asked, measured and killed. */
+import { type ChildProcess, spawn } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { portIsFree } from '../local/mariadb';
+import type { Config } from '../config';
+
+export class ServerProcess {
+  private output = '';
+  private constructor(
+    readonly base: string,
+    private readonly child: ChildProcess,
+  ) {}
+
+  /** Starts `dist/server/main.js` on a free port and waits until /healthz answers. */
+  static async start(config: Config, extra: { args?: string[]; today?: string } = {}): Promise<ServerProcess> {
+    let port = 18_400;
+    while (!(await portIsFree(port))) port++;
+    const { host, port: dbPort, name, user, password } = config.database;
+    const env = {
+      ...process.env, SHEAF_PORT: String(port), SHEAF_DATA: config.dataFolder, SHEAF_KEY: config.key.toString('hex'), SHEAF_TODAY: extra.today ?? config.today(),
+      SHEAF_DB_HOST: host, SHEAF_DB_PORT: String(dbPort), SHEAF_DB_NAME: name, SHEAF_DB_USER: user, SHEAF_DB_PASSWORD: password,
+    };
+    const child = spawn(process.execPath, [resolve('dist/server/main.js'), ...(extra.args ?? [])], { env, stdio: ['ignore', 'pipe', 'pipe'] });
+    const server = new ServerProcess(`http://127.0.0.1:${port}`, child);
+    child.stdout?.on('data', (piece: Buffer) => (server.output += piece.toString()));
+    child.stderr?.on('data', (piece: Buffer) => (server.output += piece.toString()));
+    for (let tries = 0; ; tries++) {
+      if (child.exitCode !== null || tries > 400) throw new Error(`the server did not start: ${server.output}`);
+      const answer = await fetch(`${server.base}/healthz`).catch(() => null);
+      if (answer?.ok) return server;
+      await new Promise((wait) => setTimeout(wait, 50));
+    }
+  }
+
+  get log(): string {
+    return this.output;
+  }
+  /** Resident memory of the whole process with all of its threads, in megabytes: now, and at its highest so far. */
+  memory(): { now: number; peak: number } {
+    const status = readFileSync(`/proc/${this.child.pid}/status`, 'utf8');
+    const mb = (key: string) => Number(status.match(new RegExp(`${key}:\\s+(\\d+)`))?.[1] ?? 0) / 1024;
+    return { now: mb('VmRSS'), peak: mb('VmHWM') };
+  }
+  get isUp(): boolean {
+    return this.child.exitCode === null && this.child.signalCode === null;
+  }
+  private end(signal: NodeJS.Signals): Promise<void> {
+    if (!this.isUp) return Promise.resolve();
+    const ended = new Promise<void>((done) => this.child.once('exit', () => done()));
+    this.child.kill(signal);
+    return ended;
+  }
+  kill = (): Promise<void> => this.end('SIGKILL');
+  stop = (): Promise<void> => this.end('SIGTERM');
+
+  async signIn(username: string, secret: string): Promise<Remote> {
+    const response = await fetch(`${this.base}/api/sign-in`, { method: 'POST', headers: { Origin: this.base, 'Content-Type': 'application/json' }, body: JSON.stringify({ username, secret }) });
+    const cookie = response.headers.get('set-cookie')?.split(';')[0];
+    if (!cookie) throw new Error(`cannot sign in: ${await response.text()}`);
+    return new Remote(this.base, cookie);
+  }
+}
+
+export class Remote {
+  constructor(
+    private readonly base: string,
+    private readonly cookie: string,
+  ) {}
+  async call<T>(method: string, path: string, body?: unknown): Promise<T & { error?: string }> {
+    const raw = body instanceof Uint8Array;
+    const response = await fetch(this.base + path, {
+      method,
+      headers: { Origin: this.base, Cookie: this.cookie, ...(body === undefined || raw ? {} : { 'Content-Type': 'application/json' }) },
+      body: body === undefined ? undefined : raw ? new Uint8Array(body) : JSON.stringify(body),
+    });
+    return (await response.json()) as T & { error?: string };
+  }
+  get = <T>(path: string): Promise<T & { error?: string }> => this.call<T>('GET', path);
+  post = <T>(path: string, body?: unknown): Promise<T & { error?: string }> => this.call<T>('POST', path, body);
+}

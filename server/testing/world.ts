@@ -1,0 +1,97 @@
+/** A database of one's own with the demo scenario in it, the application called without a socket, and people signed in. */
+import { randomBytes } from 'node:crypto';
+import { inject } from 'vitest';
+import { makeApp } from '../api/app';
+import type { Services } from '../api/context';
+import type { Config } from '../config';
+import { Db } from '../db/connection';
+import { migrate } from '../db/migrate';
+import { type DemoSignIn, loadDemo } from '../demo';
+import { Reader } from '../intake/reader';
+import { workOnce } from '../jobs/work';
+import { makeDatabase } from '../local/mariadb';
+
+export const testDay = '2026-08-17';
+export const base = 'http://127.0.0.1:8200';
+
+export interface Answer<T = Record<string, unknown>> {
+  status: number;
+  body: T & { error?: string };
+}
+
+export class World {
+  private constructor(
+    readonly db: Db,
+    readonly config: Config,
+    readonly services: Services,
+    readonly app: ReturnType<typeof makeApp>,
+    readonly signIns: DemoSignIn[],
+  ) {}
+
+  static async open(name: string, options: { demo?: boolean } = {}): Promise<World> {
+    const at = inject('database');
+    await makeDatabase(at, `sheaf_${name}`, true);
+    const config: Config = { port: 8200, dataFolder: '.test-data', url: base, today: () => testDay, key: randomBytes(32), database: { ...at, name: `sheaf_${name}` } };
+    const db = new Db(config.database);
+    await migrate(db);
+    const signIns = options.demo === false ? [] : await loadDemo(db, config);
+    const services: Services = { db, config, nudge: () => {}, intake: new Reader(db, config) };
+    return new World(db, config, services, makeApp(services, { log: console.error }), signIns);
+  }
+
+  close = (): Promise<void> => this.db.close();
+
+  /** A signed-in person's way to call the application. */
+  async as(who: string): Promise<Caller> {
+    const found = this.signIns.find((signIn) => signIn.who.startsWith(who));
+    if (!found) throw new Error(`no ${who}`);
+    return this.signIn(found.username, found.secret);
+  }
+  async signIn(username: string, secret: string): Promise<Caller> {
+    const response = await this.send('POST', '/api/sign-in', { username, secret });
+    const cookie = response.headers.get('set-cookie')?.split(';')[0];
+    if (!cookie) throw new Error(`${username} cannot sign in: ${await response.text()}`);
+    return new Caller(this, cookie);
+  }
+  send(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Response> {
+    return Promise.resolve(
+      this.app.request(base + path, {
+        method,
+        headers: { Host: '127.0.0.1:8200', Origin: base, ...(body === undefined || Buffer.isBuffer(body) ? {} : { 'Content-Type': 'application/json' }), ...headers },
+        body: body === undefined ? undefined : Buffer.isBuffer(body) ? new Uint8Array(body) : JSON.stringify(body),
+      }),
+    );
+  }
+  /** Does all jobs that wait, here and now. */
+  async work(): Promise<void> {
+    while (await workOnce(this.db, this.config));
+  }
+
+  /** One number for the contents of the register's tables: ledger, plans and trail left out. */
+  async checksum(): Promise<string> {
+    const rows = await this.db.select<{ Table: string; Checksum: number }>('CHECKSUM TABLE schools, people, classes, affiliations, enrollments, accounts EXTENDED');
+    return rows.map(({ Checksum }) => Checksum).join('-');
+  }
+}
+
+export class Caller {
+  constructor(
+    private readonly world: World,
+    readonly cookie: string,
+  ) {}
+  async call<T = Record<string, unknown>>(method: string, path: string, body?: unknown): Promise<Answer<T>> {
+    const response = await this.world.send(method, path, body, { Cookie: this.cookie });
+    return { status: response.status, body: (await response.json()) as Answer<T>['body'] };
+  }
+  get = <T = Record<string, unknown>>(path: string): Promise<Answer<T>> => this.call<T>('GET', path);
+  post = <T = Record<string, unknown>>(path: string, body?: unknown): Promise<Answer<T>> => this.call<T>('POST', path, body);
+  raw = (path: string): Promise<Response> => this.world.send('GET', path, undefined, { Cookie: this.cookie });
+
+  /** Starts a job by a POST, does it, and returns it as it ended. */
+  async job(path: string, body?: unknown): Promise<import('../api/contract').Job> {
+    const started = await this.post<{ jobId: string }>(path, body);
+    if (started.status !== 200) throw new Error(started.body.error);
+    await this.world.work();
+    return (await this.get<import('../api/contract').Job>(`/api/jobs/${started.body.jobId}`)).body;
+  }
+}
