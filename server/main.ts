@@ -11,7 +11,7 @@ import { readConfig } from './config';
 import { Db } from './db/connection';
 import { migrate } from './db/migrate';
 import { type DemoSignIn, loadDemo } from './demo';
-import { endInterrupted, renewEveryMs, renewLeases } from './jobs/queue';
+import { endInterrupted, endOwn, renewEveryMs, renewLeases } from './jobs/queue';
 import { portIsFree } from './local/mariadb';
 import { firstRun } from './setup';
 import { startThreads } from './threads';
@@ -28,9 +28,8 @@ async function main(): Promise<void> {
 
   for (const { id, kind } of await endInterrupted(db)) console.log(`job ${kind} ${id} was interrupted when the server stopped: nothing of it was kept`);
   const threads = startThreads((thread, error) => {
-    // A dead thread would leave every job or file waiting: better to end whole and be started again.
-    log.fatal({ err: error }, `the ${thread} thread ended`);
-    process.exit(1);
+    log.error({ err: error }, `the ${thread} thread ended and is started anew`);
+    if (thread === 'jobs') endOwn(db).catch((failure: unknown) => log.error(failure));
   });
   const renewal = setInterval(() => {
     renewLeases(db).catch((error: unknown) => log.error(error));

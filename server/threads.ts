@@ -1,11 +1,17 @@
-/** Starts the threads beside the server's own: one for jobs, one that reads files. */
+/**
+ * The threads beside the server's own: one for jobs, one that reads files. Each has a bound on its memory; one that
+ * runs over it, or breaks otherwise, is started anew and whoever waited for it is told.
+ */
 import { Worker } from 'node:worker_threads';
 import * as Comlink from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
-import type { IntakeReader } from './api/context';
+import { Fault, type IntakeReader } from './api/context';
 
 /** Beside the source when run from it, beside the bundle when built. */
 const file = (name: 'jobs' | 'intake'): URL => new URL(import.meta.url.endsWith('.ts') ? `./${name}/thread.ts` : `./${name}-thread.js`, import.meta.url);
+
+/** Megabytes of heap. Reading 200,000 rows takes about 200, planning a district's first import about 1,500. */
+const heap = { jobs: { maxOldGenerationSizeMb: 3000, maxYoungGenerationSizeMb: 32 }, intake: { maxOldGenerationSizeMb: 330, maxYoungGenerationSizeMb: 16 } };
 
 export interface Threads {
   nudge: () => void;
@@ -13,18 +19,45 @@ export interface Threads {
   stop: () => Promise<void>;
 }
 
-export function startThreads(onError: (thread: string, error: unknown) => void): Threads {
-  const jobs = new Worker(file('jobs'));
-  // Reading is bounded: a file that would take more ends the thread, not the server.
-  const intake = new Worker(file('intake'), { resourceLimits: { maxOldGenerationSizeMb: 700 } });
-  jobs.on('error', (error) => onError('jobs', error));
-  intake.on('error', (error) => onError('intake', error));
-  const reader = Comlink.wrap<IntakeReader>(nodeEndpoint(intake));
+/** `onBroken` is called when a thread ended by itself, before it is started anew. */
+export function startThreads(onBroken: (thread: 'jobs' | 'intake', error: unknown) => void): Threads {
+  let stopping = false;
+  const waiting = new Set<(error: Error) => void>();
+  const start = (name: 'jobs' | 'intake', then: (worker: Worker) => void): void => {
+    const worker = new Worker(file(name), { resourceLimits: heap[name] });
+    let broken: unknown = null;
+    worker.on('error', (error) => (broken = error));
+    worker.on('exit', () => {
+      if (stopping) return;
+      onBroken(name, broken);
+      if (name === 'intake') {
+        for (const reject of waiting) reject(new Fault(422, 'This file is too much for the server to read at once. Split it by school and open the parts.'));
+        waiting.clear();
+      }
+      setTimeout(() => start(name, then), 200);
+    });
+    then(worker);
+  };
+
+  let jobs: Worker | null = null;
+  let intake: Worker | null = null;
+  let reader: Comlink.Remote<IntakeReader> | null = null;
+  start('jobs', (worker) => (jobs = worker));
+  start('intake', (worker) => {
+    intake = worker;
+    reader = Comlink.wrap<IntakeReader>(nodeEndpoint(worker));
+  });
+  const ask = <T>(call: Promise<T>): Promise<T> =>
+    new Promise<T>((done, failed) => {
+      waiting.add(failed);
+      call.then(done, failed).finally(() => waiting.delete(failed));
+    });
   return {
-    nudge: () => jobs.postMessage('look'),
-    intake: { preview: (id) => reader.preview(id), rows: (...args) => reader.rows(...args) },
+    nudge: () => jobs?.postMessage('look'),
+    intake: { preview: (id) => ask(reader!.preview(id)), rows: (...args) => ask(reader!.rows(...args)) },
     stop: async () => {
-      await Promise.all([jobs.terminate(), intake.terminate()]);
+      stopping = true;
+      await Promise.all([jobs?.terminate(), intake?.terminate()]);
     },
   };
 }

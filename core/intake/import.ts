@@ -5,7 +5,7 @@
  */
 import { fold } from '#core/names/index';
 import type { UsernameGiver } from '#core/accounts/index';
-import { type Change, type Fields, guard, type Held, type Plan, shareGuard } from '#core/plan/index';
+import { type Change, type Fields, guard, type Held, type Plan, shareGuard, summarise, type Summary, Tally } from '#core/plan/index';
 import { type Account, type Affiliation, type Enrollment, ordered, type Person, personKey, personLabel, type School, type SchoolClass } from '#core/register/index';
 import type { Problem, TypedRow } from '#core/tabular/index';
 import { gradeLabel } from '#core/tabular/index';
@@ -44,10 +44,14 @@ export interface Tools {
   /** A new secret for the person, sealed. */
   sealedSecret: (personId: string, grade: string | null) => string;
   usernames: UsernameGiver;
+  /** Only count: what the plan makes anew is not kept, so that a preview of many rows stays small. */
+  onlyCount?: boolean;
 }
 
 export interface ImportResult {
+  /** Without the rows it makes, if only counted. */
   plan: Plan;
+  summary: Summary;
   held: Held[];
   waiting: Waiting[];
   /** Lines of the file by what would happen. A line of `changed` has its reasons. */
@@ -71,6 +75,10 @@ const fieldWords: Record<(typeof personFields)[number], string> = {
 
 class ImportPlanner {
   private readonly changes: Change[] = [];
+  private readonly tally = new Tally();
+  /** Classes that somebody joins, and people who begin at a school: what guards ask about what is made. */
+  private readonly joined = new Set<string>();
+  private readonly moved = new Set<string>();
   private readonly people: Map<string, Person>;
   private readonly schools: Map<string, School>;
   private readonly affiliationOf: Map<string, Affiliation>;
@@ -80,7 +88,7 @@ class ImportPlanner {
   private readonly classByName = new Map<string, SchoolClass>();
   private readonly schoolByWord = new Map<string, School>();
   private readonly result: ImportResult = {
-    plan: { changes: [] }, held: [], waiting: [], fresh: [], changed: new Map(), same: [], leaving: [], newClasses: [],
+    plan: { changes: [] }, summary: { total: 0, kinds: [] }, held: [], waiting: [], fresh: [], changed: new Map(), same: [], leaving: [], newClasses: [],
   };
 
   constructor(
@@ -115,6 +123,7 @@ class ImportPlanner {
     }
     if (this.intent.complete && this.intent.schoolId) this.leave(this.intent.schoolId, new Set(known.values()), waiting);
     this.result.plan = ordered(this.changes);
+    this.result.summary = this.tools.onlyCount ? this.tally.summary : summarise(this.result.plan.changes);
     this.result.held = guard(this.result.plan, [this.leavingRule(), this.emptiedRule(), this.justMovedRule()]);
     return this.result;
   }
@@ -127,11 +136,21 @@ class ImportPlanner {
   private add(row: TypedRow | null, person: Person, change: Pick<Change, 'entity' | 'id' | 'op' | 'before' | 'after' | 'reason'> & { needs?: string[] }) {
     const { source } = this.intent;
     const origin = row ? { source, line: row.line } : { source };
-    this.changes.push({ ...change, label: personLabel(person), subject: person.id, origin });
+    this.put({ ...change, label: personLabel(person), subject: person.id, origin });
+  }
+
+  private put(change: Change): void {
+    this.tally.add(change);
+    if (change.op === 'create') {
+      if (change.entity === 'enrollment') this.joined.add(String(change.after.classId));
+      if (change.entity === 'affiliation' && this.people.has(change.subject)) this.moved.add(change.subject);
+      if (this.tools.onlyCount) return;
+    }
+    this.changes.push(change);
   }
 
   private arrive(row: TypedRow): void {
-    const { mint, usernames, sealedSecret } = this.tools;
+    const { mint, usernames, sealedSecret, onlyCount } = this.tools;
     const school = this.schoolOf(row)!;
     const { grade } = row;
     const person: Person = {
@@ -144,7 +163,7 @@ class ImportPlanner {
       this.add(row, person, { entity, id: entity === 'person' ? personId : mint(), op: 'create', before: {}, after, reason, needs: entity === 'person' ? [] : [...needs, ...extra] });
     create('person', fields, 'new in the file');
     create('affiliation', { personId, schoolId: school.id, grade, begins: this.intent.date, ends: null }, `begins at ${school.name}`);
-    const username = usernames.give({ ...row }, personKey(person));
+    const username = onlyCount ? '' : usernames.give({ ...row }, personKey(person));
     create('account', { personId, username, role: 'student', status: 'active', secretSealed: sealedSecret(personId, grade), secretVersion: 1, passwordHash: null }, `account ${username}`);
     if (row.className) {
       const classId = this.classFor(row, school);
@@ -163,7 +182,7 @@ class ImportPlanner {
     this.classByName.set(key, made);
     this.classById.set(id, made);
     this.result.newClasses.push(row.className);
-    this.changes.push({
+    this.put({
       entity: 'class', id, op: 'create', before: {}, after, reason: 'new in the file', label: `${row.className} · ${school.name}`, subject: id,
       origin: { source: this.intent.source, line: row.line },
     });
@@ -278,13 +297,12 @@ class ImportPlanner {
     const sizes = new Map<string, number>();
     for (const { classId } of this.snapshot.enrollments) sizes.set(classId, (sizes.get(classId) ?? 0) + 1);
     const classOf = new Map(this.snapshot.enrollments.map((e) => [e.id, e.classId]));
-    const joined = new Set(this.changes.filter((c) => c.entity === 'enrollment' && c.op === 'create').map((c) => c.after.classId));
     return shareGuard({
       code: 'emptied', most: 0.999, free: 4, what: 'students would leave the class, which would be empty',
       groups: new Map([...sizes].map(([id, size]) => [id, { name: this.classById.get(id)?.name ?? id, size }])),
       groupOf: (c) => {
         const id = c.entity === 'enrollment' && c.op === 'end' ? (classOf.get(c.id) ?? null) : null;
-        return joined.has(id) ? null : id;
+        return id !== null && this.joined.has(id) ? null : id;
       },
     });
   }
@@ -292,9 +310,7 @@ class ImportPlanner {
   /** Someone whom another file moved within the last 30 days would be moved again: they stand in two exports. */
   private justMovedRule() {
     const since = new Date(Date.parse(this.intent.date) - 30 * 86_400_000).toISOString().slice(0, 10);
-    const moved = new Set<string>();
-    for (const c of this.changes) if (c.entity === 'affiliation' && c.op === 'create') moved.add(c.subject);
-    const recent = new Map(this.snapshot.affiliations.filter((a) => a.begins > since && moved.has(a.personId)).map((a) => [a.id, a.schoolId]));
+    const recent = new Map(this.snapshot.affiliations.filter((a) => a.begins > since && this.moved.has(a.personId)).map((a) => [a.id, a.schoolId]));
     return shareGuard({
       code: 'moved-again', most: 0, free: 0, what: 'students began there within the last 30 days and would be moved away again: they stand in the exports of two schools',
       groups: new Map(this.snapshot.schools.map((s) => [s.id, { name: s.name, size: Math.max(1, this.snapshot.affiliations.filter((a) => a.schoolId === s.id).length) }])),

@@ -44,7 +44,11 @@ export function splitName(text: string): NameParts {
 }
 
 /** Single spaces, none at the ends, composed letters (NFC), typographic spaces as plain ones. */
-export const tidy = (text: string): string => text.normalize('NFC').replace(/[\s\u00a0\u2000-\u200b\u202f]+/g, ' ').trim();
+export const tidy = (text: string): string =>
+  isTidy.test(text) ? text : text.normalize('NFC').replace(/[\s\u00a0\u2000-\u200b\u202f]+/g, ' ').trim();
+
+/** Most cells: plain ASCII with single spaces. */
+const isTidy = /^(?:[\x21-\x7e]+(?: [\x21-\x7e]+)*)?$/;
 
 /** True for "ABARA" and "O'NEIL": at least two letters, none of them small. */
 export const isShouted = (text: string): boolean => /\p{Lu}.*\p{Lu}/u.test(text) && !/\p{Ll}/u.test(text);

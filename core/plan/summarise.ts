@@ -16,20 +16,30 @@ export interface Summary {
   kinds: KindCount[];
 }
 
-export function summarise(changes: Iterable<Change>): Summary {
-  const kinds = new Map<string, KindCount>();
-  let total = 0;
-  for (const change of changes) {
-    total++;
+/** Counts changes one by one, for those who need not keep them. */
+export class Tally {
+  private readonly kinds = new Map<string, KindCount>();
+  private total = 0;
+
+  add(change: Change): void {
+    this.total++;
     const kind = kindOf(change);
-    const counted = kinds.get(kind);
+    const counted = this.kinds.get(kind);
     if (counted) counted.count++;
     else {
       const fields = change.op === 'update' ? Object.keys(change.after).sort() : [];
-      kinds.set(kind, { kind, entity: change.entity, op: change.op, fields, count: 1 });
+      this.kinds.set(kind, { kind, entity: change.entity, op: change.op, fields, count: 1 });
     }
   }
-  return { total, kinds: [...kinds.values()] };
+  get summary(): Summary {
+    return { total: this.total, kinds: [...this.kinds.values()] };
+  }
+}
+
+export function summarise(changes: Iterable<Change>): Summary {
+  const tally = new Tally();
+  for (const change of changes) tally.add(change);
+  return tally.summary;
 }
 
 const nouns: Record<string, [one: string, many: string]> = {

@@ -9,7 +9,7 @@ import type { Config } from '../config';
 import { hashToken, newToken, seal, unseal, unsealText } from '../auth/seal';
 import { type Db, nowIso, type Tx } from '../db/connection';
 import { mint } from '../plans/store';
-import { cardsPdf, type CardContent } from './pdf';
+import type { CardContent } from './pdf';
 
 export interface PrintOrder {
   personIds: string[];
@@ -70,16 +70,15 @@ export async function printCards(
     link: `${config.url}/c/${tokens[i]}`,
     foot: `Scan the code to sign in. Printed ${day}.`,
   }));
+  // Drawing and its fonts are loaded by the first print, not by every start.
+  const { cardsPdf } = await import('./pdf');
   const pdf = await cardsPdf(cards, order.paper, async (done) => options.progress?.(done, rows.length));
   const at = nowIso();
   const printed = { printId, cards: rows.length };
   await db.transaction(async (tx) => {
     if (order.voidOlder) await db.run('UPDATE printed_cards SET voidedAt = :at WHERE voidedAt IS NULL AND personId IN (:ids)', { at, ids: rows.map((row) => row.personId) }, tx);
-    await db.run(
-      'INSERT INTO prints (id, byPersonId, at, paper, what, cards, sealedPdf, fetchUntil) VALUES (:printId, :by, :at, :paper, :what, :cards, :pdf, :until)',
-      { printId, by: order.by, at, paper: order.paper, what: order.what, cards: rows.length, pdf: seal(config.key, printId, pdf), until: new Date(Date.now() + 3_600_000).toISOString() },
-      tx,
-    );
+    const until = new Date(Date.now() + 3_600_000).toISOString();
+    await db.batch('INSERT INTO prints (id, byPersonId, at, paper, what, cards, sealedPdf, fetchUntil) VALUES (?, ?, ?, ?, ?, ?, ?, ?)', [[printId, order.by, at, order.paper, order.what, rows.length, seal(config.key, printId, pdf), until]], tx);
     await db.batch(
       'INSERT INTO printed_cards (printId, personId, secretVersion, tokenHash) VALUES (?, ?, ?, ?)',
       rows.map((row, i) => [printId, row.personId, row.secretVersion, hashToken(tokens[i]!)]),

@@ -4,8 +4,8 @@
  * both are only quicker that way, never needed.
  */
 import { type ImportResult, type Intent, planImport, type Snapshot, type Tools } from '#core/intake/index';
-import { sentence, summarise } from '#core/plan/index';
-import { grades, open, type OpenFile, type Problem, type ReadRows, readRows, Refusal, type RowRules } from '#core/tabular/index';
+import { sentence } from '#core/plan/index';
+import { grades, open, type OpenFile, type Problem, readRows, Refusal, type RowRules } from '#core/tabular/index';
 import type { Draft, IntakeHead, IntakePreview, IntakeRow, RowState } from '../api/contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
@@ -36,7 +36,6 @@ export async function intakeList(db: Db): Promise<IntakeRecord[]> {
 
 interface Understood {
   file: OpenFile;
-  read: ReadRows;
   /** Index into file.records by line. */
   states: Map<number, { state: RowState; note: string }>;
   problems: Map<number, Problem[]>;
@@ -86,8 +85,8 @@ export class Reader {
           waiting: result.waiting.slice(0, 300).map(({ line, code, message }) => ({ line, code, message })),
           waitingCount: result.waiting.length,
           held: result.held.map((held) => ({ ...held, names: held.names.slice(0, 500) })),
-          sentence: sentence(summarise(result.plan.changes)),
-          changes: result.plan.changes.length,
+          sentence: sentence(result.summary),
+          changes: result.summary.total,
         },
       };
     } catch (error) {
@@ -134,8 +133,9 @@ export class Reader {
     const { file, read, intent, snapshot } = await this.prepared(record);
     const result = planImport(snapshot, read.rows, read.problems, intent, countingTools());
     const states = new Map<number, { state: RowState; note: string }>();
-    for (const line of result.fresh) states.set(line, { state: 'new', note: '' });
-    for (const line of result.same) states.set(line, { state: 'same', note: '' });
+    const [fresh, same] = [{ state: 'new' as const, note: '' }, { state: 'same' as const, note: '' }];
+    for (const line of result.fresh) states.set(line, fresh);
+    for (const line of result.same) states.set(line, same);
     for (const [line, reasons] of result.changed) states.set(line, { state: 'changed', note: reasons.join(', ') });
     for (const { line, message } of result.waiting) states.set(line, { state: 'waits', note: message });
     const problems = new Map<number, Problem[]>();
@@ -144,7 +144,7 @@ export class Reader {
       if (list) list.push(problem);
       else problems.set(problem.line, [problem]);
     }
-    const value: Understood = { file, read, states, problems, result, problemList: read.problems };
+    const value: Understood = { file, states, problems, result, problemList: read.problems };
     this.understood = { key, value };
     return value;
   }

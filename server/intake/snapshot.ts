@@ -34,5 +34,5 @@ export async function planningTools(db: Db, config: Config, { settings }: Distri
 /** For counting what would happen: ids and secrets that nobody will see. */
 export function countingTools(): Tools {
   let n = 0;
-  return { mint: () => `new-${n++}`, usernames: new UsernameGiver('{given:1}{family}', new Map()), sealedSecret: () => '' };
+  return { mint: () => `new-${n++}`, usernames: new UsernameGiver('{number}', new Map()), sealedSecret: () => '', onlyCount: true };
 }

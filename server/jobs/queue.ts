@@ -85,6 +85,11 @@ export async function endInterrupted(db: Db): Promise<{ id: string; kind: string
   return ended;
 }
 
+/** Marks what a thread of this very process left when it broke. */
+export async function endOwn(db: Db): Promise<void> {
+  await db.run("UPDATE jobs SET status = 'interrupted', error = :error, leaseUntil = NULL WHERE status = 'running' AND leasedBy = :owner", { error: JSON.stringify({ message: interruption }), owner });
+}
+
 /** On this very machine a process that is gone need not be waited for. */
 function isDeadHere(leasedBy: string): boolean {
   const [host, pid] = leasedBy.split(':');

@@ -3,7 +3,7 @@
  * written in batches, the ledger gets its entry and the plan its new status. A conflict anywhere, or the death of
  * the process, leaves nothing.
  */
-import { type Change, type Conflict, conflictOf, type Fields, kindOf, sentence, summarise } from '#core/plan/index';
+import { type Change, type Conflict, conflictOf, type Fields, kindOf, sentence, Tally } from '#core/plan/index';
 import { entities, type Entity } from '#core/register/index';
 import { type Db, nowIso, type Tx } from '../db/connection';
 import { changesOf, mint, planHead, type PlanHead } from './store';
@@ -162,21 +162,14 @@ export async function carryOut(
     if (!head) throw new Error('This plan is not there.');
     allowed(head, action);
     const applier = new Applier(db, tx);
-    const kinds = new Map<string, { sample: Change; count: number }>();
+    const tally = new Tally();
     for await (const changes of changesOf(db, head, action === 'undo', tx)) {
       await applier.apply(changes);
-      for (const change of changes) {
-        const kind = kindOf(change);
-        const counted = kinds.get(kind);
-        if (counted) counted.count++;
-        else kinds.set(kind, { sample: change, count: 1 });
-      }
+      for (const change of changes) tally.add(change);
       options.progress?.(applier.done, head.changes);
     }
     applier.finish();
-    const summary = summarise([...kinds.values()].map(({ sample }) => sample));
-    for (const kind of summary.kinds) kind.count = kinds.get(kind.kind)!.count;
-    const applied: Applied = { ledgerId: mint(), changes: applier.done, sentence: sentence(summary) };
+    const applied: Applied = { ledgerId: mint(), changes: applier.done, sentence: sentence(tally.summary) };
     await db.run(
       'INSERT INTO ledger (id, planId, action, byPersonId, at, changes, sentence) VALUES (:id, :planId, :action, :byPersonId, :at, :changes, :sentence)',
       { id: applied.ledgerId, planId, action, byPersonId, at: nowIso(), changes: applied.changes, sentence: applied.sentence },
