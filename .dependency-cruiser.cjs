@@ -14,9 +14,17 @@ module.exports = {
       comment: 'core/ is pure: no node built-ins, no framework',
       severity: 'error',
       from: { path: '^core/', pathNot: '\\.test\\.ts$' },
-      to: { path: '^(node:|fs$|crypto$|path$)|node_modules/(vue|pinia|hono|sequelize|ant-design-vue|mariadb)/', dependencyTypesNot: ['type-only'] },
+      to: {
+        path: '^(node:|fs$|crypto$|path$)|node_modules/(vue|pinia|hono|sequelize|ant-design-vue|mariadb)/',
+        dependencyTypesNot: ['type-only'],
+      },
     },
-    only('server-knows-core', '^server/', '^(core|server|demo)/', 'server/ imports core/ (and demo/ to fill an empty database)'),
+    only(
+      'server-knows-core',
+      '^server/',
+      '^(core|server|demo)/',
+      'server/ imports core/ (and demo/ to fill an empty database)',
+    ),
     only('demo-knows-core', '^demo/', '^(core|demo)/', 'demo/ imports core/'),
     {
       name: 'web-takes-types-of-the-api-only',
@@ -24,8 +32,18 @@ module.exports = {
       from: { path: '^web/' },
       to: { path: '^server/', pathNot: '^server/api/contract\\.ts$' },
     },
-    { name: 'web-knows-core', severity: 'error', from: { path: '^web/' }, to: { path: '^(demo|bench|e2e|tools|standins)/' } },
-    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+    {
+      name: 'web-knows-core',
+      severity: 'error',
+      from: { path: '^web/' },
+      to: { path: '^(demo|bench|e2e|tools|standins)/' },
+    },
+    {
+      name: 'no-circles',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
   ],
   options: {
     doNotFollow: { path: 'node_modules' },

@@ -3,7 +3,9 @@ import vue from 'eslint-plugin-vue';
 import vueParser from 'vue-eslint-parser';
 
 export default tseslint.config(
-  { ignores: ['dist/**', 'node_modules/**', 'data/**', '.test-data/**', '.bench-data/**', '.shots-data/**', '**/*.cjs'] },
+  {
+    ignores: ['dist/**', 'node_modules/**', 'data/**', '.test-data/**', '.bench-data/**', '.shots-data/**', '**/*.cjs'],
+  },
   ...tseslint.configs.recommended,
   ...vue.configs['flat/recommended'],
   {

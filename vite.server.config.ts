@@ -10,7 +10,12 @@ export default defineConfig({
     sourcemap: true,
     emptyOutDir: true,
     rollupOptions: {
-      input: { main: 'server/main.ts', launch: 'server/local/launch.ts', 'jobs-thread': 'server/jobs/thread.ts', 'intake-thread': 'server/intake/thread.ts' },
+      input: {
+        main: 'server/main.ts',
+        launch: 'server/local/launch.ts',
+        'jobs-thread': 'server/jobs/thread.ts',
+        'intake-thread': 'server/intake/thread.ts',
+      },
       output: { entryFileNames: '[name].js', chunkFileNames: 'parts/[name]-[hash].js' },
     },
   },

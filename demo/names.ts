@@ -14,4 +14,6 @@ export const familyNames = (
   'Gorringe Harkness Inskip Jessop Kellaway Langstaff Merriweather Netherby Orchard Pettigrew Quill Ravensworth Saltmarsh Thistlewood Underhill Varley Wainfleet Yardley Ambler Brightwell Cobham Dallimore Everdene Foxcroft Greenhalgh Hathersage ' +
   'Ivory Jolliffe Kettering Loxley Marchbank Northcott Oakhanger Pemberley Rushworth Starling Tideswell Upton Vickery Wetherby Larkspur Strand Skerry Haven Cove Reef Shoal Ness Holm Voe Firth Geo Stack Tangwick Sandvik Nordby Vestergaard Kjær ' +
   'Weiß Müller Schäfer Großkopf Böhm Jäger van-der-Meer de-Vries Janssen Peeters Verstraete Rosenthal Levin Cohen Petrov Ivanova Kovač Marić Đorđević Babić Hadžić Kask Tamm Kalniņš Ozoliņš Jankauskas Virtanen Mäkelä Nieminen'
-).split(' ').map((name) => name.replaceAll('-', ' '));
+)
+  .split(' ')
+  .map((name) => name.replaceAll('-', ' '));

@@ -4,7 +4,17 @@
  */
 import { defaultBands, makeSecret, recipeFor, UsernameGiver } from '#core/accounts/index';
 import type { Change, Fields } from '#core/plan/index';
-import { type Account, type Enrollment, fullName, ordered, type Person, personKey, personLabel, type School, type SchoolClass } from '#core/register/index';
+import {
+  type Account,
+  type Enrollment,
+  fullName,
+  ordered,
+  type Person,
+  personKey,
+  personLabel,
+  type School,
+  type SchoolClass,
+} from '#core/register/index';
 import { pick, type Random, randomFrom, shuffled } from '#core/random/index';
 import { familyNames, givenNames } from './names';
 
@@ -44,16 +54,52 @@ interface SchoolPlan {
   perGrade: number;
   size: number;
 }
-const range = (from: number, to: number): string[] => Array.from({ length: to - from + 1 }, (_, i) => (from + i === 0 ? 'KG' : String(from + i).padStart(2, '0')));
+const range = (from: number, to: number): string[] =>
+  Array.from({ length: to - from + 1 }, (_, i) => (from + i === 0 ? 'KG' : String(from + i).padStart(2, '0')));
 
 export const schoolPlans: SchoolPlan[] = [
-  { school: { name: 'Lantern Point', code: 'LAN', kind: 'primary', lowGrade: 'KG', highGrade: '05' }, grades: range(0, 5), perGrade: 3, size: 23 },
-  { school: { name: 'Gull Sound', code: 'GUL', kind: 'primary', lowGrade: 'KG', highGrade: '05' }, grades: range(0, 5), perGrade: 2, size: 23 },
-  { school: { name: 'Thornhope', code: 'THO', kind: 'primary', lowGrade: 'KG', highGrade: '05' }, grades: range(0, 5), perGrade: 1, size: 22 },
-  { school: { name: 'Marrow Bay', code: 'MAR', kind: 'k8', lowGrade: 'KG', highGrade: '08' }, grades: range(0, 8), perGrade: 2, size: 22 },
-  { school: { name: 'Skerry Middle', code: 'SKM', kind: 'middle', lowGrade: '06', highGrade: '08' }, grades: range(6, 8), perGrade: 6, size: 26 },
-  { school: { name: 'Outer Isles High', code: 'OIH', kind: 'high', lowGrade: '09', highGrade: '12' }, grades: range(9, 12), perGrade: 6, size: 28 },
-  { school: { name: 'Evening School of the Isles', code: 'EVE', kind: 'evening', lowGrade: '12', highGrade: 'UG' }, grades: ['UG'], perGrade: 5, size: 20 },
+  {
+    school: { name: 'Lantern Point', code: 'LAN', kind: 'primary', lowGrade: 'KG', highGrade: '05' },
+    grades: range(0, 5),
+    perGrade: 3,
+    size: 23,
+  },
+  {
+    school: { name: 'Gull Sound', code: 'GUL', kind: 'primary', lowGrade: 'KG', highGrade: '05' },
+    grades: range(0, 5),
+    perGrade: 2,
+    size: 23,
+  },
+  {
+    school: { name: 'Thornhope', code: 'THO', kind: 'primary', lowGrade: 'KG', highGrade: '05' },
+    grades: range(0, 5),
+    perGrade: 1,
+    size: 22,
+  },
+  {
+    school: { name: 'Marrow Bay', code: 'MAR', kind: 'k8', lowGrade: 'KG', highGrade: '08' },
+    grades: range(0, 8),
+    perGrade: 2,
+    size: 22,
+  },
+  {
+    school: { name: 'Skerry Middle', code: 'SKM', kind: 'middle', lowGrade: '06', highGrade: '08' },
+    grades: range(6, 8),
+    perGrade: 6,
+    size: 26,
+  },
+  {
+    school: { name: 'Outer Isles High', code: 'OIH', kind: 'high', lowGrade: '09', highGrade: '12' },
+    grades: range(9, 12),
+    perGrade: 6,
+    size: 28,
+  },
+  {
+    school: { name: 'Evening School of the Isles', code: 'EVE', kind: 'evening', lowGrade: '12', highGrade: 'UG' },
+    grades: ['UG'],
+    perGrade: 5,
+    size: 20,
+  },
 ];
 const subjects = ['Mathematics', 'English', 'Science', 'History', 'Art'];
 
@@ -71,12 +117,26 @@ function bornFor(grade: string, r: Random): string {
 class ScenarioMaker {
   private readonly r = randomFrom(seed);
   private readonly changes: Change[] = [];
-  private readonly numbers = shuffled(this.r, Array.from({ length: 6000 }, (_, i) => String(1000 + i).padStart(6, '0')));
+  private readonly numbers = shuffled(
+    this.r,
+    Array.from({ length: 6000 }, (_, i) => String(1000 + i).padStart(6, '0')),
+  );
   private readonly giver = new UsernameGiver('{given:1}{family}', new Map());
-  private readonly result: Scenario = { changes: [], schools: {}, students: [], printed: [], signedIn: [], signIns: [], coordinatorId: '' };
+  private readonly result: Scenario = {
+    changes: [],
+    schools: {},
+    students: [],
+    printed: [],
+    signedIn: [],
+    signIns: [],
+    coordinatorId: '',
+  };
   private readonly begins: string;
 
-  constructor(today: string, private readonly tools: ScenarioTools) {
+  constructor(
+    today: string,
+    private readonly tools: ScenarioTools,
+  ) {
     this.begins = new Date(Date.parse(today) - 40 * 86_400_000).toISOString().slice(0, 10);
   }
 
@@ -90,7 +150,16 @@ class ScenarioMaker {
 
   private add<T extends { id: string }>(entity: string, row: T, label: string, subject: string): T {
     const { id, ...after } = row;
-    this.changes.push({ entity, id, op: 'create', before: {}, after: after as unknown as Fields, reason: 'opening register', label, subject });
+    this.changes.push({
+      entity,
+      id,
+      op: 'create',
+      before: {},
+      after: after as unknown as Fields,
+      reason: 'opening register',
+      label,
+      subject,
+    });
     return row;
   }
 
@@ -104,7 +173,8 @@ class ScenarioMaker {
     if (upper) for (let i = 0; i < 40; i++) spare.push(this.staff(school, 'teacher'));
     for (const grade of grades) {
       for (let section = 0; section < perGrade; section++) {
-        const name = grade === 'UG' ? `Evening ${section + 1}` : `${grade === 'KG' ? 'K' : Number(grade)}${'ABCDEF'[section]}`;
+        const name =
+          grade === 'UG' ? `Evening ${section + 1}` : `${grade === 'KG' ? 'K' : Number(grade)}${'ABCDEF'[section]}`;
         const homeroom = this.class(school, name, 'homeroom', grade, null);
         this.enroll(this.staff(school, 'teacher'), homeroom, 'teacher');
         const students = Array.from({ length: size - this.r.below(3) }, () => this.student(school, grade, homeroom));
@@ -119,7 +189,12 @@ class ScenarioMaker {
     }
     if (facts.code === 'GUL') {
       // A class that two teachers made, each for themselves.
-      for (let i = 0; i < 2; i++) this.enroll(this.staff(school, 'teacher'), this.class(school, 'Reading Circle 4', 'course', '04', 'English'), 'teacher');
+      for (let i = 0; i < 2; i++)
+        this.enroll(
+          this.staff(school, 'teacher'),
+          this.class(school, 'Reading Circle 4', 'course', '04', 'English'),
+          'teacher',
+        );
     }
   }
 
@@ -133,12 +208,44 @@ class ScenarioMaker {
 
   private staff(school: School, role: Account['role'], name?: { givenName: string; familyName: string }): Person {
     const { mint, passwordHash } = this.tools;
-    const person = this.person({ role: 'staff', number: null, birthDate: null, guardianEmail: null, ...(name ?? this.name()) });
-    this.add('affiliation', { id: mint(), personId: person.id, schoolId: school.id, grade: null, begins: this.begins, ends: null }, fullName(person), person.id);
+    const person = this.person({
+      role: 'staff',
+      number: null,
+      birthDate: null,
+      guardianEmail: null,
+      ...(name ?? this.name()),
+    });
+    this.add(
+      'affiliation',
+      { id: mint(), personId: person.id, schoolId: school.id, grade: null, begins: this.begins, ends: null },
+      fullName(person),
+      person.id,
+    );
     const username = this.giver.give({ ...person, middleName: '', number: '' }, person.id);
-    const first = !this.result.signIns.some(({ who }) => who.startsWith(role)) && (role !== 'school' || school.code === 'SKM') && (role !== 'teacher' || school.code === 'LAN');
-    this.add('account', { id: mint(), personId: person.id, username, role, status: 'active', secretSealed: null, secretVersion: 1, passwordHash: first ? passwordHash : null }, fullName(person), person.id);
-    if (first) this.result.signIns.push({ who: `${role}${role === 'district' ? ' coordinator' : role === 'school' ? ` coordinator, ${school.name}` : `, ${school.name}`}`, username });
+    const first =
+      !this.result.signIns.some(({ who }) => who.startsWith(role)) &&
+      (role !== 'school' || school.code === 'SKM') &&
+      (role !== 'teacher' || school.code === 'LAN');
+    this.add(
+      'account',
+      {
+        id: mint(),
+        personId: person.id,
+        username,
+        role,
+        status: 'active',
+        secretSealed: null,
+        secretVersion: 1,
+        passwordHash: first ? passwordHash : null,
+      },
+      fullName(person),
+      person.id,
+    );
+    if (first)
+      this.result.signIns.push({
+        who: `${role}${role === 'district' ? ' coordinator' : role === 'school' ? ` coordinator, ${school.name}` : `, ${school.name}`}`,
+        username,
+      });
     return person;
   }
 
@@ -151,13 +258,35 @@ class ScenarioMaker {
     return this.add('person', person, personLabel(person), person.id);
   }
 
-  private class(school: School, name: string, kind: SchoolClass['kind'], grade: string, subject: string | null): SchoolClass {
-    const made: SchoolClass = { id: this.tools.mint(), schoolId: school.id, name, kind, grade, subject, begins: this.begins, ends: null };
+  private class(
+    school: School,
+    name: string,
+    kind: SchoolClass['kind'],
+    grade: string,
+    subject: string | null,
+  ): SchoolClass {
+    const made: SchoolClass = {
+      id: this.tools.mint(),
+      schoolId: school.id,
+      name,
+      kind,
+      grade,
+      subject,
+      begins: this.begins,
+      ends: null,
+    };
     return this.add('class', made, `${name} · ${school.name}`, made.id);
   }
 
   private enroll(person: Person, into: SchoolClass, role: Enrollment['role']): void {
-    const enrollment: Enrollment = { id: this.tools.mint(), personId: person.id, classId: into.id, role, begins: this.begins, ends: null };
+    const enrollment: Enrollment = {
+      id: this.tools.mint(),
+      personId: person.id,
+      classId: into.id,
+      role,
+      begins: this.begins,
+      ends: null,
+    };
     this.add('enrollment', enrollment, personLabel(person), person.id);
   }
 
@@ -166,13 +295,41 @@ class ScenarioMaker {
     const name = this.name();
     const family = facts.familyName ?? name.familyName;
     const person = this.person({
-      role: 'student', number: this.numbers.pop()!, birthDate: bornFor(grade, this.r), ...name,
-      guardianEmail: this.r.below(3) ? `${family.normalize('NFD').replace(/[^A-Za-z]/g, '').toLowerCase()}${this.r.below(90) + 10}@home.example` : null, ...facts,
+      role: 'student',
+      number: this.numbers.pop()!,
+      birthDate: bornFor(grade, this.r),
+      ...name,
+      guardianEmail: this.r.below(3)
+        ? `${family
+            .normalize('NFD')
+            .replace(/[^A-Za-z]/g, '')
+            .toLowerCase()}${this.r.below(90) + 10}@home.example`
+        : null,
+      ...facts,
     });
-    this.add('affiliation', { id: mint(), personId: person.id, schoolId: school.id, grade, begins: this.begins, ends: null }, personLabel(person), person.id);
+    this.add(
+      'affiliation',
+      { id: mint(), personId: person.id, schoolId: school.id, grade, begins: this.begins, ends: null },
+      personLabel(person),
+      person.id,
+    );
     const username = this.giver.give({ ...person, middleName: '', number: person.number ?? '' }, personKey(person));
     const secret = makeSecret(recipeFor(grade, defaultBands), this.r.below);
-    this.add('account', { id: mint(), personId: person.id, username, role: 'student', status: 'active', secretSealed: seal(person.id, secret), secretVersion: 1, passwordHash: null }, personLabel(person), person.id);
+    this.add(
+      'account',
+      {
+        id: mint(),
+        personId: person.id,
+        username,
+        role: 'student',
+        status: 'active',
+        secretSealed: seal(person.id, secret),
+        secretVersion: 1,
+        passwordHash: null,
+      },
+      personLabel(person),
+      person.id,
+    );
     this.enroll(person, homeroom, 'student');
     const made: DemoStudent = { ...person, schoolId: school.id, grade, className: homeroom.name, username, secret };
     this.result.students.push(made);
@@ -183,8 +340,12 @@ class ScenarioMaker {
   /** Twins in one class, and namesakes in two schools with different birth dates. */
   private plantTwins(): void {
     const { LAN, GUL } = this.result.schools;
-    const classOf = (school: School, name: string) => this.changes.find((c) => c.entity === 'class' && c.after.schoolId === school.id && c.after.name === name)!;
-    const into = (school: School, name: string): SchoolClass => ({ id: classOf(school, name).id, ...(classOf(school, name).after as unknown as Omit<SchoolClass, 'id'>) });
+    const classOf = (school: School, name: string) =>
+      this.changes.find((c) => c.entity === 'class' && c.after.schoolId === school.id && c.after.name === name)!;
+    const into = (school: School, name: string): SchoolClass => ({
+      id: classOf(school, name).id,
+      ...(classOf(school, name).after as unknown as Omit<SchoolClass, 'id'>),
+    });
     const twin = { familyName: 'Saltmarsh', birthDate: '2018-03-09', guardianEmail: 'saltmarsh77@home.example' };
     this.student(LAN!, '03', into(LAN!, '3B'), { ...twin, givenName: 'Orla' });
     this.student(LAN!, '03', into(LAN!, '3B'), { ...twin, givenName: 'Odhran' });
@@ -196,7 +357,11 @@ class ScenarioMaker {
   private printMarrowBay(): void {
     const { MAR } = this.result.schools;
     const there = this.result.students.filter(({ schoolId }) => schoolId === MAR!.id);
-    const changed = new Set(shuffled(this.r, there).slice(0, 17).map(({ id }) => id));
+    const changed = new Set(
+      shuffled(this.r, there)
+        .slice(0, 17)
+        .map(({ id }) => id),
+    );
     for (const change of this.changes) {
       if (change.entity === 'account' && changed.has(change.after.personId as string)) change.after.secretVersion = 2;
     }

@@ -8,8 +8,18 @@ import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
 process.env.SE_OFFLINE = 'true';
 process.env.SE_AVOID_STATS = 'true';
 const flags = [
-  '--headless=new', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync',
-  '--disable-dev-shm-usage', '--force-color-profile=srgb', '--lang=en-GB', '--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost',
+  '--headless=new',
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--disable-dev-shm-usage',
+  '--force-color-profile=srgb',
+  '--lang=en-GB',
+  '--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost',
 ];
 
 export class Browser {
@@ -27,7 +37,11 @@ export class Browser {
     const prefs = new logging.Preferences();
     prefs.setLevel(logging.Type.BROWSER, logging.Level.SEVERE);
     options.setLoggingPrefs(prefs);
-    const driver = await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(new ServiceBuilder('/usr/bin/chromedriver')).build();
+    const driver = await new Builder()
+      .forBrowser('chrome')
+      .setChromeOptions(options)
+      .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
+      .build();
     const browser = new Browser(driver, profile, base);
     await browser.size(width, height);
     return browser;
@@ -36,28 +50,47 @@ export class Browser {
   /** The viewport, not the window: the window's size includes a frame. */
   async size(width: number, height: number, dark = false): Promise<void> {
     const { driver } = this;
-    const send = (command: string, params: object) => (driver as unknown as { sendDevToolsCommand(c: string, p: object): Promise<void> }).sendDevToolsCommand(command, params);
+    const send = (command: string, params: object) =>
+      (driver as unknown as { sendDevToolsCommand(c: string, p: object): Promise<void> }).sendDevToolsCommand(
+        command,
+        params,
+      );
     await send('Emulation.setDeviceMetricsOverride', { width, height, deviceScaleFactor: 1, mobile: width < 500 });
-    await send('Emulation.setEmulatedMedia', { features: [{ name: 'prefers-color-scheme', value: dark ? 'dark' : 'light' }] });
+    await send('Emulation.setEmulatedMedia', {
+      features: [{ name: 'prefers-color-scheme', value: dark ? 'dark' : 'light' }],
+    });
   }
 
   go = (path: string): Promise<void> => this.driver.get(this.base + path);
 
   /** The element that the selector finds once it is there. */
-  find = (css: string, timeout = 15_000): Promise<WebElement> => this.driver.wait(until.elementLocated(By.css(css)), timeout, `nothing matches ${css}`) as unknown as Promise<WebElement>;
+  find = (css: string, timeout = 15_000): Promise<WebElement> =>
+    this.driver.wait(
+      until.elementLocated(By.css(css)),
+      timeout,
+      `nothing matches ${css}`,
+    ) as unknown as Promise<WebElement>;
 
   /** Waits until the page's text holds the words. */
   async sees(text: string, timeout = 20_000): Promise<void> {
-    await this.driver.wait(async () => (await this.text()).includes(text), timeout, `the page does not say “${text}”`).catch(async (error: unknown) => {
-      throw new Error(`${error instanceof Error ? error.message : error}. It says: ${(await this.text()).replace(/\s+/g, ' ').slice(0, 1500)}`);
-    });
+    await this.driver
+      .wait(async () => (await this.text()).includes(text), timeout, `the page does not say “${text}”`)
+      .catch(async (error: unknown) => {
+        throw new Error(
+          `${error instanceof Error ? error.message : error}. It says: ${(await this.text()).replace(/\s+/g, ' ').slice(0, 1500)}`,
+        );
+      });
   }
   text = async (): Promise<string> => (await this.driver.executeScript('return document.body.innerText')) as string;
-  until = (test: () => Promise<boolean>, what: string, timeout = 15_000): Promise<unknown> => this.driver.wait(async () => test().catch(() => false), timeout, what);
+  until = (test: () => Promise<boolean>, what: string, timeout = 15_000): Promise<unknown> =>
+    this.driver.wait(async () => test().catch(() => false), timeout, what);
 
   /** Types keys at whatever has the focus, as a keyboard does. */
   async keys(...keys: string[]): Promise<void> {
-    await this.driver.switchTo().activeElement().sendKeys(...keys);
+    await this.driver
+      .switchTo()
+      .activeElement()
+      .sendKeys(...keys);
   }
   /** One key with others held down. */
   async chord(...keys: string[]): Promise<void> {
@@ -71,7 +104,13 @@ export class Browser {
   /** Moves on with Tab until the focus is on what the selector names. */
   async tabTo(css: string, most = 80, back = false): Promise<void> {
     for (let i = 0; i < most; i++) {
-      if (await this.driver.executeScript('return document.activeElement !== null && document.activeElement.matches(arguments[0])', css)) return;
+      if (
+        await this.driver.executeScript(
+          'return document.activeElement !== null && document.activeElement.matches(arguments[0])',
+          css,
+        )
+      )
+        return;
       if (back) await this.chord(Key.SHIFT, Key.TAB);
       else await this.keys(Key.TAB);
     }
@@ -80,9 +119,15 @@ export class Browser {
   async signIn(username: string, secret: string): Promise<void> {
     await this.go('/sign-in');
     await this.find('input[autocomplete=username]');
-    await this.until(() => this.driver.executeScript('return document.activeElement.matches("input[autocomplete=username]")'), 'the first field has no focus');
+    await this.until(
+      () => this.driver.executeScript('return document.activeElement.matches("input[autocomplete=username]")'),
+      'the first field has no focus',
+    );
     await this.keys(username, Key.TAB, secret, Key.ENTER);
-    await this.until(async () => !(await this.driver.getCurrentUrl()).includes('/sign-in'), `${username} is not signed in`);
+    await this.until(
+      async () => !(await this.driver.getCurrentUrl()).includes('/sign-in'),
+      `${username} is not signed in`,
+    );
   }
   async picture(file: string): Promise<void> {
     writeFileSync(file, await this.driver.takeScreenshot(), 'base64');
@@ -91,7 +136,9 @@ export class Browser {
   async errors(): Promise<string[]> {
     const entries = await this.driver.manage().logs().get(logging.Type.BROWSER);
     // An answer of 401 to the very first "who am I" and refused sign-ins are answers, not errors of the page.
-    return entries.map(({ message }) => message).filter((message) => !/status of (401|403|404|409|422|429)/.test(message));
+    return entries
+      .map(({ message }) => message)
+      .filter((message) => !/status of (401|403|404|409|422|429)/.test(message));
   }
   async close(): Promise<void> {
     await this.driver.quit();

@@ -16,7 +16,10 @@ const environment = z.object({
   SHEAF_DB_USER: z.string().default('sheaf'),
   SHEAF_DB_PASSWORD: z.string().default(''),
   /** 32 bytes in hexadecimal; else kept in the data folder. */
-  SHEAF_KEY: z.string().regex(/^[0-9a-f]{64}$/).optional(),
+  SHEAF_KEY: z
+    .string()
+    .regex(/^[0-9a-f]{64}$/)
+    .optional(),
 });
 
 export interface Config {
@@ -43,7 +46,13 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
     url: (e.SHEAF_URL ?? `http://127.0.0.1:${e.SHEAF_PORT}`).replace(/\/$/, ''),
     today: () => e.SHEAF_TODAY ?? localDay(),
     key: e.SHEAF_KEY ? Buffer.from(e.SHEAF_KEY, 'hex') : keyOf(dataFolder),
-    database: { host: e.SHEAF_DB_HOST, port: e.SHEAF_DB_PORT, name: e.SHEAF_DB_NAME, user: e.SHEAF_DB_USER, password: e.SHEAF_DB_PASSWORD },
+    database: {
+      host: e.SHEAF_DB_HOST,
+      port: e.SHEAF_DB_PORT,
+      name: e.SHEAF_DB_NAME,
+      user: e.SHEAF_DB_USER,
+      password: e.SHEAF_DB_PASSWORD,
+    },
   };
 }
 

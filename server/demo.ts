@@ -15,26 +15,58 @@ export interface DemoSignIn {
   secret: string;
 }
 
-const daysFrom = (day: string, days: number): string => new Date(Date.parse(day) + days * 86_400_000).toISOString().slice(0, 10);
+const daysFrom = (day: string, days: number): string =>
+  new Date(Date.parse(day) + days * 86_400_000).toISOString().slice(0, 10);
 
 /** Returns the sign-ins to show. The database must be migrated and empty. */
 export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
   const today = config.today();
-  const scenario = makeScenario(today, { mint, seal: (id, secret) => sealText(config.key, id, secret), passwordHash: await hashPassword(demoPassword) });
+  const scenario = makeScenario(today, {
+    mint,
+    seal: (id, secret) => sealText(config.key, id, secret),
+    passwordHash: await hashPassword(demoPassword),
+  });
   const { coordinatorId } = scenario;
   const planId = await db.transaction(async (tx) => {
     await makeDistrict(db, demoDistrict, { year: yearFrom(daysFrom(today, 9)) }, tx);
-    return savePlan(db, tx, { kind: 'setup', title: 'Opening register', createdBy: coordinatorId, plan: ordered(scenario.changes) });
+    return savePlan(db, tx, {
+      kind: 'setup',
+      title: 'Opening register',
+      createdBy: coordinatorId,
+      plan: ordered(scenario.changes),
+    });
   });
   await carryOut(db, planId, 'apply', coordinatorId, {
     alsoWithin: async (tx) => {
       const at = `${daysFrom(today, -30)}T08:00:00.000Z`;
       const printId = mint();
-      await db.run("INSERT INTO prints (id, byPersonId, at, paper, what, cards, sealedPdf, fetchUntil) VALUES (:printId, :coordinatorId, :at, 'A4', 'all of Marrow Bay', :n, NULL, :at)", { printId, coordinatorId, at, n: scenario.printed.length }, tx);
-      await db.batch('INSERT INTO printed_cards (printId, personId, secretVersion, tokenHash) VALUES (?, ?, ?, ?)', scenario.printed.map(({ personId, secretVersion }) => [printId, personId, secretVersion, hashToken(newToken())]), tx);
-      await db.batch("INSERT INTO sign_ins (personId, firstAt, lastAt, way) VALUES (?, ?, ?, 'secret')", scenario.signedIn.map((id) => [id, at, at]), tx);
+      await db.run(
+        "INSERT INTO prints (id, byPersonId, at, paper, what, cards, sealedPdf, fetchUntil) VALUES (:printId, :coordinatorId, :at, 'A4', 'all of Marrow Bay', :n, NULL, :at)",
+        { printId, coordinatorId, at, n: scenario.printed.length },
+        tx,
+      );
+      await db.batch(
+        'INSERT INTO printed_cards (printId, personId, secretVersion, tokenHash) VALUES (?, ?, ?, ?)',
+        scenario.printed.map(({ personId, secretVersion }) => [
+          printId,
+          personId,
+          secretVersion,
+          hashToken(newToken()),
+        ]),
+        tx,
+      );
+      await db.batch(
+        "INSERT INTO sign_ins (personId, firstAt, lastAt, way) VALUES (?, ?, ?, 'secret')",
+        scenario.signedIn.map((id) => [id, at, at]),
+        tx,
+      );
     },
   });
-  const child = scenario.students.find(({ className, schoolId }) => className === '3A' && schoolId === scenario.schools.LAN!.id)!;
-  return [...scenario.signIns.map((signIn) => ({ ...signIn, secret: demoPassword })), { who: 'student, class 3A, Lantern Point', username: child.username, secret: child.secret }];
+  const child = scenario.students.find(
+    ({ className, schoolId }) => className === '3A' && schoolId === scenario.schools.LAN!.id,
+  )!;
+  return [
+    ...scenario.signIns.map((signIn) => ({ ...signIn, secret: demoPassword })),
+    { who: 'student, class 3A, Lantern Point', username: child.username, secret: child.secret },
+  ];
 }

@@ -24,8 +24,17 @@ export async function district(db: Db): Promise<District | null> {
   return row && { ...row, settings: settingsSchema.parse(JSON.parse(row.settings)) };
 }
 
-export async function makeDistrict(db: Db, name: string, settings: z.input<typeof settingsSchema>, tx: Tx): Promise<void> {
-  await db.run('INSERT INTO district (id, name, settings) VALUES (:id, :name, :settings)', { id: mint(), name, settings: JSON.stringify(settingsSchema.parse(settings)) }, tx);
+export async function makeDistrict(
+  db: Db,
+  name: string,
+  settings: z.input<typeof settingsSchema>,
+  tx: Tx,
+): Promise<void> {
+  await db.run(
+    'INSERT INTO district (id, name, settings) VALUES (:id, :name, :settings)',
+    { id: mint(), name, settings: JSON.stringify(settingsSchema.parse(settings)) },
+    tx,
+  );
 }
 
 /** A school year that opens on the given day and lasts ten months. */

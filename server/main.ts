@@ -20,24 +20,33 @@ const log = pino({ level: process.env.SHEAF_LOG ?? 'warn', base: null, timestamp
 
 async function main(): Promise<void> {
   const config = readConfig();
-  if (!(await portIsFree(config.port))) throw new Error(`Port ${config.port} on 127.0.0.1 is taken. Stop what uses it, or set SHEAF_PORT to another one.`);
+  if (!(await portIsFree(config.port)))
+    throw new Error(`Port ${config.port} on 127.0.0.1 is taken. Stop what uses it, or set SHEAF_PORT to another one.`);
   const db = new Db(config.database);
   const ran = await migrate(db);
   if (ran.length > 0) console.log(`tables brought up to date: ${ran.join(', ')}`);
   if (process.argv.includes('--demo')) await demo(db, config);
 
-  for (const { id, kind } of await endInterrupted(db)) console.log(`job ${kind} ${id} was interrupted when the server stopped: nothing of it was kept`);
+  for (const { id, kind } of await endInterrupted(db))
+    console.log(`job ${kind} ${id} was interrupted when the server stopped: nothing of it was kept`);
   const threads = startThreads((thread, error) => {
     log.error({ err: error }, `the ${thread} thread ended and is started anew`);
     if (thread === 'jobs') endOwn(db).catch((failure: unknown) => log.error(failure));
   });
   const renewal = setInterval(() => {
     renewLeases(db).catch((error: unknown) => log.error(error));
-    endInterrupted(db).then((ended) => ended.forEach(({ id, kind }) => log.warn(`job ${kind} ${id} was interrupted: nothing of it was kept`))).catch((error: unknown) => log.error(error));
+    endInterrupted(db)
+      .then((ended) =>
+        ended.forEach(({ id, kind }) => log.warn(`job ${kind} ${id} was interrupted: nothing of it was kept`)),
+      )
+      .catch((error: unknown) => log.error(error));
   }, renewEveryMs);
 
   const webRoot = resolve(import.meta.dirname, import.meta.filename.endsWith('.ts') ? '../dist/web' : '../web');
-  const app = makeApp({ db, config, nudge: threads.nudge, intake: threads.intake }, { webRoot: existsSync(webRoot) ? webRoot : undefined, log: (error) => log.error(error) });
+  const app = makeApp(
+    { db, config, nudge: threads.nudge, intake: threads.intake },
+    { webRoot: existsSync(webRoot) ? webRoot : undefined, log: (error) => log.error(error) },
+  );
   const server = serve({ fetch: app.fetch, port: config.port, hostname: '127.0.0.1' }, () => {
     console.log(`Sheaf answers at ${config.url}`);
     process.send?.('up');
@@ -67,7 +76,8 @@ async function demo(db: Db, config: ReturnType<typeof readConfig>): Promise<void
   }
   if (!existsSync(file)) return;
   console.log('\nDemo sign-ins:');
-  for (const { who, username, secret } of JSON.parse(readFileSync(file, 'utf8')) as DemoSignIn[]) console.log(`  ${who.padEnd(36)} ${username.padEnd(16)} ${secret}`);
+  for (const { who, username, secret } of JSON.parse(readFileSync(file, 'utf8')) as DemoSignIn[])
+    console.log(`  ${who.padEnd(36)} ${username.padEnd(16)} ${secret}`);
   console.log();
 }
 

@@ -1,5 +1,4 @@
 /** The first run: a district, its first school and its first coordinator, made once. */
-import { entities, entityNames } from '#core/register/index';
 import type { Body } from './api/contract';
 import { Fault } from './api/context';
 import { hashPassword } from './auth/password';
@@ -18,30 +17,70 @@ export async function firstRun(db: Db): Promise<{ needed: boolean; district: str
 
 export async function setUp(db: Db, config: Config, form: Body<'POST /api/setup'>): Promise<void> {
   const passwordHash = await hashPassword(form.password);
-  const create = (entity: Change['entity'], id: string, after: Change['after'], label: string): Change => ({ entity, id, op: 'create', before: {}, after, reason: 'first run', label, subject: id });
+  const create = (entity: Change['entity'], id: string, after: Change['after'], label: string): Change => ({
+    entity,
+    id,
+    op: 'create',
+    before: {},
+    after,
+    reason: 'first run',
+    label,
+    subject: id,
+  });
   const [schoolId, personId] = [mint(), mint()];
   const label = `${form.familyName}, ${form.givenName}`;
   const changes = [
-    create('school', schoolId, { name: form.school, code: 'S1', kind: 'k8', lowGrade: form.lowGrade, highGrade: form.highGrade }, form.school),
-    create('person', personId, { role: 'staff', number: null, givenName: form.givenName, middleName: null, familyName: form.familyName, birthDate: null, email: null, guardianEmail: null, status: 'active' }, label),
+    create(
+      'school',
+      schoolId,
+      { name: form.school, code: 'S1', kind: 'k8', lowGrade: form.lowGrade, highGrade: form.highGrade },
+      form.school,
+    ),
+    create(
+      'person',
+      personId,
+      {
+        role: 'staff',
+        number: null,
+        givenName: form.givenName,
+        middleName: null,
+        familyName: form.familyName,
+        birthDate: null,
+        email: null,
+        guardianEmail: null,
+        status: 'active',
+      },
+      label,
+    ),
     create('affiliation', mint(), { personId, schoolId, grade: null, begins: config.today(), ends: null }, label),
-    create('account', mint(), { personId, username: form.username, role: 'district', status: 'active', secretSealed: null, secretVersion: 1, passwordHash }, label),
+    create(
+      'account',
+      mint(),
+      {
+        personId,
+        username: form.username,
+        role: 'district',
+        status: 'active',
+        secretSealed: null,
+        secretVersion: 1,
+        passwordHash,
+      },
+      label,
+    ),
   ];
   const planId = await db.transaction(async (tx) => {
     // Two browsers at once: the lock makes the second one wait, and then there is a district.
     const taken = await db.one<{ n: number }>('SELECT GET_LOCK("sheaf-setup", 10) AS n', {}, tx);
     if (taken?.n !== 1 || (await district(db))) throw new Fault(409, 'This was set up already. Sign in.');
     await makeDistrict(db, form.district, { year: yearFrom(config.today()) }, tx);
-    const id = await savePlan(db, tx, { kind: 'setup', title: 'First run', createdBy: personId, plan: ordered(changes) });
+    const id = await savePlan(db, tx, {
+      kind: 'setup',
+      title: 'First run',
+      createdBy: personId,
+      plan: ordered(changes),
+    });
     await db.run('DO RELEASE_LOCK("sheaf-setup")', {}, tx);
     return id;
   });
   await carryOut(db, planId, 'apply', personId);
-}
-
-/** Rows in each of the register's tables, for the log at start. */
-export async function counts(db: Db): Promise<Record<string, number>> {
-  const found: Record<string, number> = {};
-  for (const name of entityNames) found[name] = (await db.one<{ n: number }>(`SELECT COUNT(*) AS n FROM ${entities[name].table}`))?.n ?? 0;
-  return found;
 }

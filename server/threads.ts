@@ -8,10 +8,14 @@ import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { Fault, type IntakeReader } from './api/context';
 
 /** Beside the source when run from it, beside the bundle when built. */
-const file = (name: 'jobs' | 'intake'): URL => new URL(import.meta.url.endsWith('.ts') ? `./${name}/thread.ts` : `./${name}-thread.js`, import.meta.url);
+const file = (name: 'jobs' | 'intake'): URL =>
+  new URL(import.meta.url.endsWith('.ts') ? `./${name}/thread.ts` : `./${name}-thread.js`, import.meta.url);
 
 /** Megabytes of heap. Reading 200,000 rows takes about 200, planning a district's first import about 1,500. */
-const heap = { jobs: { maxOldGenerationSizeMb: 3000, maxYoungGenerationSizeMb: 32 }, intake: { maxOldGenerationSizeMb: 330, maxYoungGenerationSizeMb: 16 } };
+const heap = {
+  jobs: { maxOldGenerationSizeMb: 3000, maxYoungGenerationSizeMb: 32 },
+  intake: { maxOldGenerationSizeMb: 330, maxYoungGenerationSizeMb: 16 },
+};
 
 export interface Threads {
   nudge: () => void;
@@ -31,7 +35,13 @@ export function startThreads(onBroken: (thread: 'jobs' | 'intake', error: unknow
       if (stopping) return;
       onBroken(name, broken);
       if (name === 'intake') {
-        for (const reject of waiting) reject(new Fault(422, 'This file is too much for the server to read at once. Split it by school and open the parts.'));
+        for (const reject of waiting)
+          reject(
+            new Fault(
+              422,
+              'This file is too much for the server to read at once. Split it by school and open the parts.',
+            ),
+          );
         waiting.clear();
       }
       setTimeout(() => start(name, then), 200);

@@ -13,30 +13,44 @@ export class CallError extends Error {
 type Options<R extends RouteName> = (Api[R] extends { body: infer B } ? { body: B } : { body?: undefined }) &
   (Api[R] extends { query: infer Q } ? { query: Q } : { query?: undefined }) & { id?: string };
 
-type Args<R extends RouteName> = Api[R] extends { body: unknown } | { query: unknown } ? [options: Options<R>] : [options?: Options<R>];
+type Args<R extends RouteName> = Api[R] extends { body: unknown } | { query: unknown }
+  ? [options: Options<R>]
+  : [options?: Options<R>];
 
 /** `call('GET /api/people/:id', { id })` */
 export async function call<R extends RouteName>(route: R, ...[options]: Args<R>): Promise<Api[R]['out']> {
   const [method, path] = route.split(' ') as [string, string];
-  return send(method, path.replace(':id', options?.id ?? '') + search(options?.query as object | undefined), options?.body === undefined ? undefined : JSON.stringify(options.body));
+  return send(
+    method,
+    path.replace(':id', options?.id ?? '') + search(options?.query as object | undefined),
+    options?.body === undefined ? undefined : JSON.stringify(options.body),
+  );
 }
 
 /** Sends a file's bytes. */
-export const upload = (file: File): Promise<{ id: string }> => send('POST', `/api/intakes?name=${encodeURIComponent(file.name)}`, file, 'application/octet-stream');
+export const upload = (file: File): Promise<{ id: string }> =>
+  send('POST', `/api/intakes?name=${encodeURIComponent(file.name)}`, file, 'application/octet-stream');
 
 async function send<T>(method: string, url: string, body: BodyInit | undefined, type = 'application/json'): Promise<T> {
   let response: Response;
   try {
     response = await fetch(url, { method, body, headers: body === undefined ? {} : { 'Content-Type': type } });
   } catch {
-    throw new CallError(0, 'The server does not answer. What you typed is kept here; it is sent once the server is back.');
+    throw new CallError(
+      0,
+      'The server does not answer. What you typed is kept here; it is sent once the server is back.',
+    );
   }
   if (response.ok) return (await response.json()) as T;
+  // The session ended in between: the router leads to the sign-in.
+  if (response.status === 401 && !url.startsWith('/api/sign-in') && url !== '/api/me') window.dispatchEvent(new Event('signed-out'));
   const failure = (await response.json().catch(() => null)) as Failure | null;
   throw new CallError(response.status, failure?.error ?? `The server answered ${response.status}.`);
 }
 
 function search(query: object | undefined): string {
-  const pairs = Object.entries(query ?? {}).filter(([, value]) => value !== undefined && value !== null && value !== '');
+  const pairs = Object.entries(query ?? {}).filter(
+    ([, value]) => value !== undefined && value !== null && value !== '',
+  );
   return pairs.length > 0 ? `?${new URLSearchParams(pairs.map(([key, value]) => [key, String(value)]))}` : '';
 }

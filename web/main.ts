@@ -10,6 +10,8 @@ import { router } from './router';
 
 createApp(App)
   .use(createPinia())
-  .use(VueQueryPlugin, { queryClientConfig: { defaultOptions: { queries: { staleTime: 2_000, retry: 1, refetchOnWindowFocus: true } } } })
+  .use(VueQueryPlugin, {
+    queryClientConfig: { defaultOptions: { queries: { staleTime: 2_000, retry: 1, refetchOnWindowFocus: true } } },
+  })
   .use(router)
   .mount('#app');

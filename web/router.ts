@@ -51,3 +51,8 @@ router.beforeEach(async (to) => {
   if (me.role === 'student') return to.meta.student ? true : '/mine';
   return to.meta.student ? '/' : true;
 });
+
+window.addEventListener('signed-out', () => {
+  useSession().me = null;
+  void router.push('/sign-in');
+});

@@ -1,9 +1,26 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { bitsPerWord, defaultBands, localPartMost, makeSecret, normalSecret, patternError, recipeFor, strengthBits, UsernameGiver, usernameOf, words } from './index';
+import {
+  bitsPerWord,
+  defaultBands,
+  localPartMost,
+  makeSecret,
+  normalSecret,
+  patternError,
+  recipeFor,
+  strengthBits,
+  UsernameGiver,
+  usernameOf,
+  words,
+} from './index';
 import { randomFrom } from '#core/random/index';
 
-const facts = (givenName: string, familyName: string, number = '004117') => ({ givenName, familyName, middleName: '', number });
+const facts = (givenName: string, familyName: string, number = '004117') => ({
+  givenName,
+  familyName,
+  middleName: '',
+  number,
+});
 
 describe('usernames', () => {
   it('are plain letters, whatever the name is written in', () => {
@@ -17,17 +34,23 @@ describe('usernames', () => {
 
   it('are never given to two people, fit an address, and come back to their own person', () => {
     fc.assert(
-      fc.property(fc.array(fc.tuple(fc.string({ maxLength: 90 }), fc.constantFrom('a', 'Ann', 'x'.repeat(70))), { maxLength: 60 }), (people) => {
-        const given = new Map<string, string>();
-        const first = new UsernameGiver('{given}{family}', given);
-        const names = people.map(([family, name], i) => first.give(facts(name, family), `key${i}`));
-        expect(new Set(names).size).toBe(people.length);
-        // RFC 5321, 4.5.3.1.1: 64 octets at most.
-        for (const name of names) expect(new TextEncoder().encode(name).length).toBeLessThanOrEqual(localPartMost);
-        const again = new UsernameGiver('{given}{family}', given);
-        // Another order, other neighbors: everyone has their own one back.
-        for (const [i, [family, name]] of [...people.entries()].reverse()) expect(again.give(facts(name, family), `key${i}`)).toBe(names[i]);
-      }),
+      fc.property(
+        fc.array(fc.tuple(fc.string({ maxLength: 90 }), fc.constantFrom('a', 'Ann', 'x'.repeat(70))), {
+          maxLength: 60,
+        }),
+        (people) => {
+          const given = new Map<string, string>();
+          const first = new UsernameGiver('{given}{family}', given);
+          const names = people.map(([family, name], i) => first.give(facts(name, family), `key${i}`));
+          expect(new Set(names).size).toBe(people.length);
+          // RFC 5321, 4.5.3.1.1: 64 octets at most.
+          for (const name of names) expect(new TextEncoder().encode(name).length).toBeLessThanOrEqual(localPartMost);
+          const again = new UsernameGiver('{given}{family}', given);
+          // Another order, other neighbors: everyone has their own one back.
+          for (const [i, [family, name]] of [...people.entries()].reverse())
+            expect(again.give(facts(name, family), `key${i}`)).toBe(names[i]);
+        },
+      ),
     );
   });
 

@@ -21,14 +21,19 @@ const part = /\{(given|middle|family|number)(?::(-?\d+))?\}/g;
 export function patternError(pattern: string): string | null {
   const rest = pattern.replace(part, '');
   if (!/\{(given|family|number)/.test(pattern)) return 'The pattern needs {given}, {family} or {number}.';
-  if (/[{}]/.test(rest)) return 'A part is one of {given}, {middle}, {family}, {number}, or with a count as in {given:1}.';
-  return /^[a-z0-9._-]*$/.test(rest) ? null : 'Between the parts stand small letters, digits, dots, hyphens and underscores.';
+  if (/[{}]/.test(rest))
+    return 'A part is one of {given}, {middle}, {family}, {number}, or with a count as in {given:1}.';
+  return /^[a-z0-9._-]*$/.test(rest)
+    ? null
+    : 'Between the parts stand small letters, digits, dots, hyphens and underscores.';
 }
 
 /** The username that the pattern makes of a person, before clashes: 1 to 64 characters of a-z 0-9 . _ - */
 export function usernameOf(pattern: string, facts: UsernameFacts): string {
   const made = pattern.replace(part, (_, name: string, count?: string) => {
-    const value = squash({ given: facts.givenName, middle: facts.middleName, family: facts.familyName, number: facts.number }[name] ?? '');
+    const value = squash(
+      { given: facts.givenName, middle: facts.middleName, family: facts.familyName, number: facts.number }[name] ?? '',
+    );
     if (count === undefined) return value;
     return Number(count) < 0 ? value.slice(Number(count)) : value.slice(0, Number(count));
   });

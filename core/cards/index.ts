@@ -49,13 +49,19 @@ export function cutMarks(paper: Paper): Line[] {
   const marks: Line[] = [];
   for (let column = 0; column <= card.columns; column++) {
     const x = first.xMm + column * card.widthMm;
-    for (const [y, direction] of [[first.yMm - gap, -1], [heightMm - first.yMm + gap, 1]] as const) {
+    for (const [y, direction] of [
+      [first.yMm - gap, -1],
+      [heightMm - first.yMm + gap, 1],
+    ] as const) {
       marks.push({ x1Mm: x, y1Mm: y, x2Mm: x, y2Mm: y + direction * length });
     }
   }
   for (let row = 0; row <= card.rows; row++) {
     const y = first.yMm + row * card.heightMm;
-    for (const [x, direction] of [[first.xMm - gap, -1], [widthMm - first.xMm + gap, 1]] as const) {
+    for (const [x, direction] of [
+      [first.xMm - gap, -1],
+      [widthMm - first.xMm + gap, 1],
+    ] as const) {
       marks.push({ x1Mm: x, y1Mm: y, x2Mm: x + direction * length, y2Mm: y });
     }
   }

@@ -5,8 +5,28 @@
  */
 import { fold } from '#core/names/index';
 import type { UsernameGiver } from '#core/accounts/index';
-import { type Change, type Fields, guard, type Held, type Plan, shareGuard, summarise, type Summary, Tally } from '#core/plan/index';
-import { type Account, type Affiliation, type Enrollment, ordered, type Person, personKey, personLabel, type School, type SchoolClass } from '#core/register/index';
+import {
+  type Change,
+  type Fields,
+  guard,
+  type Held,
+  type Plan,
+  shareGuard,
+  summarise,
+  type Summary,
+  Tally,
+} from '#core/plan/index';
+import {
+  type Account,
+  type Affiliation,
+  type Enrollment,
+  ordered,
+  type Person,
+  personKey,
+  personLabel,
+  type School,
+  type SchoolClass,
+} from '#core/register/index';
 import type { Problem, TypedRow } from '#core/tabular/index';
 import { gradeLabel } from '#core/tabular/index';
 import { groupBy, matchRows, type Waiting } from './match';
@@ -63,14 +83,34 @@ export interface ImportResult {
   newClasses: string[];
 }
 
-export function planImport(snapshot: Snapshot, rows: TypedRow[], problems: Problem[], intent: Intent, tools: Tools): ImportResult {
+export function planImport(
+  snapshot: Snapshot,
+  rows: TypedRow[],
+  problems: Problem[],
+  intent: Intent,
+  tools: Tools,
+): ImportResult {
   return new ImportPlanner(snapshot, intent, tools).run(rows, problems);
 }
 
 /** Fields of a person that a file may say something about. */
-const personFields = ['number', 'familyName', 'givenName', 'middleName', 'birthDate', 'email', 'guardianEmail'] as const;
+const personFields = [
+  'number',
+  'familyName',
+  'givenName',
+  'middleName',
+  'birthDate',
+  'email',
+  'guardianEmail',
+] as const;
 const fieldWords: Record<(typeof personFields)[number], string> = {
-  number: 'number', familyName: 'name', givenName: 'name', middleName: 'name', birthDate: 'birth date', email: 'e-mail', guardianEmail: 'e-mail',
+  number: 'number',
+  familyName: 'name',
+  givenName: 'name',
+  middleName: 'name',
+  birthDate: 'birth date',
+  email: 'e-mail',
+  guardianEmail: 'e-mail',
 };
 
 class ImportPlanner {
@@ -88,7 +128,15 @@ class ImportPlanner {
   private readonly classByName = new Map<string, SchoolClass>();
   private readonly schoolByWord = new Map<string, School>();
   private readonly result: ImportResult = {
-    plan: { changes: [] }, summary: { total: 0, kinds: [] }, held: [], waiting: [], fresh: [], changed: new Map(), same: [], leaving: [], newClasses: [],
+    plan: { changes: [] },
+    summary: { total: 0, kinds: [] },
+    held: [],
+    waiting: [],
+    fresh: [],
+    changed: new Map(),
+    same: [],
+    leaving: [],
+    newClasses: [],
   };
 
   constructor(
@@ -111,7 +159,12 @@ class ImportPlanner {
     for (const { stops, line, message } of problems) if (stops && !stopped.has(line)) stopped.set(line, message);
     for (const row of rows) {
       if (!stopped.has(row.line) && this.schoolOf(row) === null) {
-        stopped.set(row.line, row.schoolName ? `“${row.schoolName}” is no school of the district.` : 'The row names no school. Choose the school that the file is about.');
+        stopped.set(
+          row.line,
+          row.schoolName
+            ? `“${row.schoolName}” is no school of the district.`
+            : 'The row names no school. Choose the school that the file is about.',
+        );
       }
     }
     const { known, fresh, waiting } = matchRows(this.snapshot.people, rows, stopped);
@@ -121,7 +174,8 @@ class ImportPlanner {
       const id = known.get(row.line);
       if (id !== undefined) this.compare(row, this.people.get(id)!);
     }
-    if (this.intent.complete && this.intent.schoolId) this.leave(this.intent.schoolId, new Set(known.values()), waiting);
+    if (this.intent.complete && this.intent.schoolId)
+      this.leave(this.intent.schoolId, new Set(known.values()), waiting);
     this.result.plan = ordered(this.changes);
     this.result.summary = this.tools.onlyCount ? this.tally.summary : summarise(this.result.plan.changes);
     this.result.held = guard(this.result.plan, [this.leavingRule(), this.emptiedRule(), this.justMovedRule()]);
@@ -133,7 +187,11 @@ class ImportPlanner {
     return this.intent.schoolId ? (this.schools.get(this.intent.schoolId) ?? null) : null;
   }
 
-  private add(row: TypedRow | null, person: Person, change: Pick<Change, 'entity' | 'id' | 'op' | 'before' | 'after' | 'reason'> & { needs?: string[] }) {
+  private add(
+    row: TypedRow | null,
+    person: Person,
+    change: Pick<Change, 'entity' | 'id' | 'op' | 'before' | 'after' | 'reason'> & { needs?: string[] },
+  ) {
     const { source } = this.intent;
     const origin = row ? { source, line: row.line } : { source };
     this.put({ ...change, label: personLabel(person), subject: person.id, origin });
@@ -154,20 +212,57 @@ class ImportPlanner {
     const school = this.schoolOf(row)!;
     const { grade } = row;
     const person: Person = {
-      id: mint(), role: 'student', number: row.number || null, givenName: row.givenName, middleName: row.middleName || null,
-      familyName: row.familyName, birthDate: row.birthDate, email: row.email || null, guardianEmail: row.guardianEmail || null, status: 'active',
+      id: mint(),
+      role: 'student',
+      number: row.number || null,
+      givenName: row.givenName,
+      middleName: row.middleName || null,
+      familyName: row.familyName,
+      birthDate: row.birthDate,
+      email: row.email || null,
+      guardianEmail: row.guardianEmail || null,
+      status: 'active',
     };
     const { id: personId, ...fields } = person;
     const needs = [personId];
     const create = (entity: string, after: Fields, reason: string, extra: string[] = []) =>
-      this.add(row, person, { entity, id: entity === 'person' ? personId : mint(), op: 'create', before: {}, after, reason, needs: entity === 'person' ? [] : [...needs, ...extra] });
+      this.add(row, person, {
+        entity,
+        id: entity === 'person' ? personId : mint(),
+        op: 'create',
+        before: {},
+        after,
+        reason,
+        needs: entity === 'person' ? [] : [...needs, ...extra],
+      });
     create('person', fields, 'new in the file');
-    create('affiliation', { personId, schoolId: school.id, grade, begins: this.intent.date, ends: null }, `begins at ${school.name}`);
+    create(
+      'affiliation',
+      { personId, schoolId: school.id, grade, begins: this.intent.date, ends: null },
+      `begins at ${school.name}`,
+    );
     const username = onlyCount ? '' : usernames.give({ ...row }, personKey(person));
-    create('account', { personId, username, role: 'student', status: 'active', secretSealed: sealedSecret(personId, grade), secretVersion: 1, passwordHash: null }, `account ${username}`);
+    create(
+      'account',
+      {
+        personId,
+        username,
+        role: 'student',
+        status: 'active',
+        secretSealed: sealedSecret(personId, grade),
+        secretVersion: 1,
+        passwordHash: null,
+      },
+      `account ${username}`,
+    );
     if (row.className) {
       const classId = this.classFor(row, school);
-      create('enrollment', { personId, classId, role: 'student', begins: this.intent.date, ends: null }, `joins ${row.className}`, [classId]);
+      create(
+        'enrollment',
+        { personId, classId, role: 'student', begins: this.intent.date, ends: null },
+        `joins ${row.className}`,
+        [classId],
+      );
     }
     this.result.fresh.push(row.line);
   }
@@ -177,13 +272,29 @@ class ImportPlanner {
     const key = classKey(school.id, row.className);
     const there = this.classByName.get(key);
     if (there) return there.id;
-    const made: SchoolClass = { id: this.tools.mint(), schoolId: school.id, name: row.className, kind: 'homeroom', grade: row.grade, subject: null, begins: this.intent.date, ends: null };
+    const made: SchoolClass = {
+      id: this.tools.mint(),
+      schoolId: school.id,
+      name: row.className,
+      kind: 'homeroom',
+      grade: row.grade,
+      subject: null,
+      begins: this.intent.date,
+      ends: null,
+    };
     const { id, ...after } = made;
     this.classByName.set(key, made);
     this.classById.set(id, made);
     this.result.newClasses.push(row.className);
     this.put({
-      entity: 'class', id, op: 'create', before: {}, after, reason: 'new in the file', label: `${row.className} · ${school.name}`, subject: id,
+      entity: 'class',
+      id,
+      op: 'create',
+      before: {},
+      after,
+      reason: 'new in the file',
+      label: `${row.className} · ${school.name}`,
+      subject: id,
       origin: { source: this.intent.source, line: row.line },
     });
     return id;
@@ -208,7 +319,14 @@ class ImportPlanner {
       this.thaw(row, person);
     }
     if (Object.keys(after).length > 0) {
-      this.add(row, person, { entity: 'person', id: person.id, op: 'update', before, after, reason: reasons.join(', ') });
+      this.add(row, person, {
+        entity: 'person',
+        id: person.id,
+        op: 'update',
+        before,
+        after,
+        reason: reasons.join(', '),
+      });
     }
     this.compareSchool(row, person, reasons);
     this.compareClass(row, person, reasons);
@@ -219,7 +337,14 @@ class ImportPlanner {
   private thaw(row: TypedRow, person: Person): void {
     const account = this.accountOf.get(person.id);
     if (account?.status !== 'frozen') return;
-    this.add(row, person, { entity: 'account', id: account.id, op: 'update', before: { status: 'frozen' }, after: { status: 'active' }, reason: 'account open again' });
+    this.add(row, person, {
+      entity: 'account',
+      id: account.id,
+      op: 'update',
+      before: { status: 'frozen' },
+      after: { status: 'active' },
+      reason: 'account open again',
+    });
   }
 
   private compareSchool(row: TypedRow, person: Person, reasons: string[]): void {
@@ -229,17 +354,41 @@ class ImportPlanner {
     if (place?.schoolId === school.id) {
       if (row.grade === null || row.grade === place.grade) return;
       reasons.push('grade');
-      this.add(row, person, { entity: 'affiliation', id: place.id, op: 'update', before: { grade: place.grade }, after: { grade: row.grade }, reason: `grade ${gradeLabel(place.grade)} to ${gradeLabel(row.grade)}` });
+      this.add(row, person, {
+        entity: 'affiliation',
+        id: place.id,
+        op: 'update',
+        before: { grade: place.grade },
+        after: { grade: row.grade },
+        reason: `grade ${gradeLabel(place.grade)} to ${gradeLabel(row.grade)}`,
+      });
       return;
     }
     const from = place && this.schools.get(place.schoolId);
     if (place) {
       reasons.push('school');
-      this.add(row, person, { entity: 'affiliation', id: place.id, op: 'end', before: { ends: null }, after: { ends: date }, reason: `moves from ${from?.name ?? 'another school'} to ${school.name}` });
+      this.add(row, person, {
+        entity: 'affiliation',
+        id: place.id,
+        op: 'end',
+        before: { ends: null },
+        after: { ends: date },
+        reason: `moves from ${from?.name ?? 'another school'} to ${school.name}`,
+      });
     }
     this.add(row, person, {
-      entity: 'affiliation', id: this.tools.mint(), op: 'create', before: {}, reason: from ? `moves from ${from.name}` : `begins at ${school.name}`,
-      after: { personId: person.id, schoolId: school.id, grade: row.grade ?? place?.grade ?? null, begins: date, ends: null },
+      entity: 'affiliation',
+      id: this.tools.mint(),
+      op: 'create',
+      before: {},
+      reason: from ? `moves from ${from.name}` : `begins at ${school.name}`,
+      after: {
+        personId: person.id,
+        schoolId: school.id,
+        grade: row.grade ?? place?.grade ?? null,
+        begins: date,
+        ends: null,
+      },
     });
   }
 
@@ -248,11 +397,19 @@ class ImportPlanner {
     const open = this.homeroomsOf.get(person.id) ?? [];
     // Without a class in the row, only classes of a school that is left behind end.
     const target = row.className ? this.classFor(row, school) : null;
-    const ends = open.filter((e) => (target ? e.classId !== target : this.classById.get(e.classId)?.schoolId !== school.id));
-    for (const enrollment of ends) this.endEnrollment(row, person, enrollment, target ? `moves to ${row.className}` : 'left the school');
+    const ends = open.filter((e) =>
+      target ? e.classId !== target : this.classById.get(e.classId)?.schoolId !== school.id,
+    );
+    for (const enrollment of ends)
+      this.endEnrollment(row, person, enrollment, target ? `moves to ${row.className}` : 'left the school');
     if (target && !open.some((e) => e.classId === target)) {
       this.add(row, person, {
-        entity: 'enrollment', id: this.tools.mint(), op: 'create', before: {}, reason: `joins ${row.className}`, needs: [target],
+        entity: 'enrollment',
+        id: this.tools.mint(),
+        op: 'create',
+        before: {},
+        reason: `joins ${row.className}`,
+        needs: [target],
         after: { personId: person.id, classId: target, role: 'student', begins: this.intent.date, ends: null },
       });
       reasons.push('class');
@@ -261,7 +418,14 @@ class ImportPlanner {
 
   private endEnrollment(row: TypedRow | null, person: Person, enrollment: Enrollment, reason: string): void {
     const name = this.classById.get(enrollment.classId)?.name ?? 'a class';
-    this.add(row, person, { entity: 'enrollment', id: enrollment.id, op: 'end', before: { ends: null }, after: { ends: this.intent.date }, reason: `${name}: ${reason}` });
+    this.add(row, person, {
+      entity: 'enrollment',
+      id: enrollment.id,
+      op: 'end',
+      before: { ends: null },
+      after: { ends: this.intent.date },
+      reason: `${name}: ${reason}`,
+    });
   }
 
   private leave(schoolId: string, seen: Set<string>, waiting: Waiting[]): void {
@@ -273,11 +437,34 @@ class ImportPlanner {
       if (!person) continue;
       const reason = 'not in the complete file';
       this.result.leaving.push(personLabel(person));
-      this.add(null, person, { entity: 'affiliation', id: place.id, op: 'end', before: { ends: null }, after: { ends: date }, reason });
-      this.add(null, person, { entity: 'person', id: person.id, op: 'update', before: { status: 'active' }, after: { status: 'left' }, reason });
+      this.add(null, person, {
+        entity: 'affiliation',
+        id: place.id,
+        op: 'end',
+        before: { ends: null },
+        after: { ends: date },
+        reason,
+      });
+      this.add(null, person, {
+        entity: 'person',
+        id: person.id,
+        op: 'update',
+        before: { status: 'active' },
+        after: { status: 'left' },
+        reason,
+      });
       const account = this.accountOf.get(person.id);
-      if (account?.status === 'active') this.add(null, person, { entity: 'account', id: account.id, op: 'update', before: { status: 'active' }, after: { status: 'frozen' }, reason: 'sign-in off' });
-      for (const enrollment of this.homeroomsOf.get(person.id) ?? []) this.endEnrollment(null, person, enrollment, reason);
+      if (account?.status === 'active')
+        this.add(null, person, {
+          entity: 'account',
+          id: account.id,
+          op: 'update',
+          before: { status: 'active' },
+          after: { status: 'frozen' },
+          reason: 'sign-in off',
+        });
+      for (const enrollment of this.homeroomsOf.get(person.id) ?? [])
+        this.endEnrollment(null, person, enrollment, reason);
     }
   }
 
@@ -286,7 +473,10 @@ class ImportPlanner {
     for (const { schoolId } of this.snapshot.affiliations) size.set(schoolId, (size.get(schoolId) ?? 0) + 1);
     const schoolOfPlace = new Map(this.snapshot.affiliations.map((a) => [a.id, a.schoolId]));
     return shareGuard({
-      code: 'leaving', most: this.intent.mostLeaving, free: 2, what: 'students would leave',
+      code: 'leaving',
+      most: this.intent.mostLeaving,
+      free: 2,
+      what: 'students would leave',
       groups: new Map(this.snapshot.schools.map((s) => [s.id, { name: s.name, size: size.get(s.id) ?? 0 }])),
       groupOf: (c) => (c.entity === 'affiliation' && c.op === 'end' ? (schoolOfPlace.get(c.id) ?? null) : null),
     });
@@ -298,7 +488,10 @@ class ImportPlanner {
     for (const { classId } of this.snapshot.enrollments) sizes.set(classId, (sizes.get(classId) ?? 0) + 1);
     const classOf = new Map(this.snapshot.enrollments.map((e) => [e.id, e.classId]));
     return shareGuard({
-      code: 'emptied', most: 0.999, free: 4, what: 'students would leave the class, which would be empty',
+      code: 'emptied',
+      most: 0.999,
+      free: 4,
+      what: 'students would leave the class, which would be empty',
       groups: new Map([...sizes].map(([id, size]) => [id, { name: this.classById.get(id)?.name ?? id, size }])),
       groupOf: (c) => {
         const id = c.entity === 'enrollment' && c.op === 'end' ? (classOf.get(c.id) ?? null) : null;
@@ -310,10 +503,22 @@ class ImportPlanner {
   /** Someone whom another file moved within the last 30 days would be moved again: they stand in two exports. */
   private justMovedRule() {
     const since = new Date(Date.parse(this.intent.date) - 30 * 86_400_000).toISOString().slice(0, 10);
-    const recent = new Map(this.snapshot.affiliations.filter((a) => a.begins > since && this.moved.has(a.personId)).map((a) => [a.id, a.schoolId]));
+    const recent = new Map(
+      this.snapshot.affiliations
+        .filter((a) => a.begins > since && this.moved.has(a.personId))
+        .map((a) => [a.id, a.schoolId]),
+    );
     return shareGuard({
-      code: 'moved-again', most: 0, free: 0, what: 'students began there within the last 30 days and would be moved away again: they stand in the exports of two schools',
-      groups: new Map(this.snapshot.schools.map((s) => [s.id, { name: s.name, size: Math.max(1, this.snapshot.affiliations.filter((a) => a.schoolId === s.id).length) }])),
+      code: 'moved-again',
+      most: 0,
+      free: 0,
+      what: 'students began there within the last 30 days and would be moved away again: they stand in the exports of two schools',
+      groups: new Map(
+        this.snapshot.schools.map((s) => [
+          s.id,
+          { name: s.name, size: Math.max(1, this.snapshot.affiliations.filter((a) => a.schoolId === s.id).length) },
+        ]),
+      ),
       groupOf: (c) => (c.entity === 'affiliation' && c.op === 'end' ? (recent.get(c.id) ?? null) : null),
     });
   }
@@ -326,5 +531,8 @@ function saysNothingNew(said: string, onRecord: string | null): boolean {
   if (onRecord === null || fold(said) !== fold(onRecord)) return false;
   if (said === said.toUpperCase() || /^[\x20-\x7e]*$/.test(said)) return true;
   const [now, before] = [[...said], [...onRecord]];
-  return now.length === before.length && now.every((char, i) => char === before[i] || char.toLowerCase() === fold(before[i]!));
+  return (
+    now.length === before.length &&
+    now.every((char, i) => char === before[i] || char.toLowerCase() === fold(before[i]!))
+  );
 }

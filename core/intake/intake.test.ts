@@ -4,7 +4,15 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { UsernameGiver } from '#core/accounts/index';
 import { applyTo, type Change, invert, type State } from '#core/plan/index';
 import { randomFrom, shuffled } from '#core/random/index';
-import { type Account, type Affiliation, type Enrollment, type Person, personKey, type School, type SchoolClass } from '#core/register/index';
+import {
+  type Account,
+  type Affiliation,
+  type Enrollment,
+  type Person,
+  personKey,
+  type School,
+  type SchoolClass,
+} from '#core/register/index';
 import { open, readRows, type TypedRow } from '#core/tabular/index';
 import { makeScenario, type Scenario } from '../../demo/scenario';
 import { type ImportResult, type Intent, matchRows, planImport, type Snapshot } from './index';
@@ -24,27 +32,55 @@ beforeAll(() => {
 
 /** The register of a state as the server would read it. */
 function snapshotOf(state: State): Snapshot {
-  const all = <T>(entity: string): T[] => [...(state.get(entity) ?? [])].map(([id, fields]) => ({ id, ...fields })) as T[];
+  const all = <T>(entity: string): T[] =>
+    [...(state.get(entity) ?? [])].map(([id, fields]) => ({ id, ...fields })) as T[];
   const people = all<Person>('person').filter((p) => p.role === 'student');
   const ids = new Set(people.map((p) => p.id));
   const classes = all<SchoolClass>('class').filter((c) => c.kind === 'homeroom' && c.ends === null);
   const homerooms = new Set(classes.map((c) => c.id));
   return {
-    schools: all<School>('school'), people, classes,
+    schools: all<School>('school'),
+    people,
+    classes,
     affiliations: all<Affiliation>('affiliation').filter((a) => a.ends === null && ids.has(a.personId)),
-    enrollments: all<Enrollment>('enrollment').filter((e) => e.ends === null && e.role === 'student' && homerooms.has(e.classId)),
+    enrollments: all<Enrollment>('enrollment').filter(
+      (e) => e.ends === null && e.role === 'student' && homerooms.has(e.classId),
+    ),
     accounts: all<Account>('account').filter((a) => a.role === 'student'),
   };
 }
 
-function take(state: State, file: string, school: string, options: Partial<Intent> = {}, reorder?: (rows: TypedRow[]) => TypedRow[]): ImportResult {
+function take(
+  state: State,
+  file: string,
+  school: string,
+  options: Partial<Intent> = {},
+  reorder?: (rows: TypedRow[]) => TypedRow[],
+): ImportResult {
   const columns = file.startsWith('skerry') ? { columns: { 5: 'skip', 6: 'className' } as const } : {};
   const facts = scenario.schools[school]!;
-  const read = readRows(open(readFileSync(`demo/files/${file}`), columns), {}, { numberDigits: 6, bornFrom: '2004-08-17', bornTo: '2023-08-17', grades: [] });
+  const read = readRows(
+    open(readFileSync(`demo/files/${file}`), columns),
+    {},
+    { numberDigits: 6, bornFrom: '2004-08-17', bornTo: '2023-08-17', grades: [] },
+  );
   const snapshot = snapshotOf(state);
-  const given = new Map(snapshot.accounts.map((a) => [a.username, personKey(snapshot.people.find((p) => p.id === a.personId)!)]));
-  const intent: Intent = { schoolId: facts.id, complete: false, date: today, source: file, mostLeaving: 0.05, ...options };
-  return planImport(snapshot, reorder ? reorder(read.rows) : read.rows, read.problems, intent, { mint, sealedSecret: () => 'sealed', usernames: new UsernameGiver('{given:1}{family}', given) });
+  const given = new Map(
+    snapshot.accounts.map((a) => [a.username, personKey(snapshot.people.find((p) => p.id === a.personId)!)]),
+  );
+  const intent: Intent = {
+    schoolId: facts.id,
+    complete: false,
+    date: today,
+    source: file,
+    mostLeaving: 0.05,
+    ...options,
+  };
+  return planImport(snapshot, reorder ? reorder(read.rows) : read.rows, read.problems, intent, {
+    mint,
+    sealedSecret: () => 'sealed',
+    usernames: new UsernameGiver('{given:1}{family}', given),
+  });
 }
 
 const applied = (state: State, result: ImportResult): State => {
@@ -52,7 +88,8 @@ const applied = (state: State, result: ImportResult): State => {
   if (!('state' in next)) throw new Error(JSON.stringify(next.conflicts.slice(0, 3)));
   return next.state;
 };
-const count = (changes: Change[], entity: string, op: string) => changes.filter((c) => c.entity === entity && c.op === op).length;
+const count = (changes: Change[], entity: string, op: string) =>
+  changes.filter((c) => c.entity === entity && c.op === op).length;
 
 describe('the middle school’s export', () => {
   it('brings nine new students and forty changed classes, and leaves what is unsure to a person', () => {
@@ -67,7 +104,9 @@ describe('the middle school’s export', () => {
     const classChanges = [...result.changed.values()].filter((reasons) => reasons.includes('class')).length;
     expect(classChanges).toBeGreaterThan(30);
     expect(classChanges).toBeLessThanOrEqual(40);
-    expect(result.plan.changes.filter((c) => c.entity === 'person' && c.op === 'update').map((c) => [c.before, c.after])).toEqual([]);
+    expect(
+      result.plan.changes.filter((c) => c.entity === 'person' && c.op === 'update').map((c) => [c.before, c.after]),
+    ).toEqual([]);
     expect(result.changed.size).toBe(classChanges);
   });
 
@@ -78,7 +117,9 @@ describe('the middle school’s export', () => {
     expect(again.plan.changes).toEqual([]);
     expect(again.same.length).toBe(first.fresh.length + first.changed.size + first.same.length);
     for (const seed of [1, 2, 3]) {
-      const reordered = take(after, 'skerry-middle-students.csv', 'SKM', {}, (rows) => shuffled(randomFrom(seed), rows));
+      const reordered = take(after, 'skerry-middle-students.csv', 'SKM', {}, (rows) =>
+        shuffled(randomFrom(seed), rows),
+      );
       expect(reordered.plan.changes).toEqual([]);
       expect(new Set(reordered.waiting.map((w) => w.line))).toEqual(new Set(again.waiting.map((w) => w.line)));
     }
@@ -135,8 +176,33 @@ describe('names in capitals and numbers without zeros', () => {
 });
 
 describe('matching', () => {
-  const person = (id: string, facts: Partial<Person>): Person => ({ id, role: 'student', number: null, givenName: 'Orla', middleName: null, familyName: 'Cove', birthDate: '2018-03-09', email: null, guardianEmail: null, status: 'active', ...facts });
-  const row = (line: number, facts: Partial<TypedRow>): TypedRow => ({ line, number: '', familyName: 'Cove', givenName: 'Orla', middleName: '', birthDate: '2018-03-09', grade: '03', className: '3B', schoolName: '', email: '', guardianEmail: '', ...facts });
+  const person = (id: string, facts: Partial<Person>): Person => ({
+    id,
+    role: 'student',
+    number: null,
+    givenName: 'Orla',
+    middleName: null,
+    familyName: 'Cove',
+    birthDate: '2018-03-09',
+    email: null,
+    guardianEmail: null,
+    status: 'active',
+    ...facts,
+  });
+  const row = (line: number, facts: Partial<TypedRow>): TypedRow => ({
+    line,
+    number: '',
+    familyName: 'Cove',
+    givenName: 'Orla',
+    middleName: '',
+    birthDate: '2018-03-09',
+    grade: '03',
+    className: '3B',
+    schoolName: '',
+    email: '',
+    guardianEmail: '',
+    ...facts,
+  });
   const one = (people: Person[], r: TypedRow) => {
     const { known, fresh, waiting } = matchRows(people, [r], new Map());
     return known.get(r.line) ?? (fresh.length > 0 ? 'new' : waiting[0]!.code);
@@ -146,8 +212,16 @@ describe('matching', () => {
     const record = [person('p', { number: '000007' })];
     const cases: [string, Partial<TypedRow>, string][] = [
       ['same number, other spelling', { number: '000007', familyName: 'Coves' }, 'p'],
-      ['same number, name changed whole, born the same day', { number: '000007', familyName: 'Reef', givenName: 'Ada' }, 'p'],
-      ['recycled number', { number: '000007', familyName: 'Reef', givenName: 'Ada', birthDate: '2015-01-01' }, 'recycled'],
+      [
+        'same number, name changed whole, born the same day',
+        { number: '000007', familyName: 'Reef', givenName: 'Ada' },
+        'p',
+      ],
+      [
+        'recycled number',
+        { number: '000007', familyName: 'Reef', givenName: 'Ada', birthDate: '2015-01-01' },
+        'recycled',
+      ],
       ['no number', {}, 'p'],
       ['another number', { number: '000009' }, 'number-differs'],
       ['namesake', { number: '000009', birthDate: '2017-01-01' }, 'new'],
@@ -162,7 +236,15 @@ describe('matching', () => {
 
   it('tells twins apart once both have a number', () => {
     const twins = [person('o', { number: '000001' }), person('d', { number: '000002', givenName: 'Odhran' })];
-    const third = matchRows(twins, [row(1, { number: '000001' }), row(2, { number: '000002', givenName: 'Odhran' }), row(3, { number: '000003', givenName: 'Oisin' })], new Map());
+    const third = matchRows(
+      twins,
+      [
+        row(1, { number: '000001' }),
+        row(2, { number: '000002', givenName: 'Odhran' }),
+        row(3, { number: '000003', givenName: 'Oisin' }),
+      ],
+      new Map(),
+    );
     expect([...third.known.values()]).toEqual(['o', 'd']);
     expect(third.fresh.map((r) => r.line)).toEqual([3]);
   });
@@ -170,15 +252,23 @@ describe('matching', () => {
   it('never gives two rows to one person nor one row to two, whatever the rows', () => {
     const names = ['Cove', 'Côve', 'Reef'];
     const facts = fc.record({
-      number: fc.constantFrom('', '000001', '000002', '000003'), familyName: fc.constantFrom(...names), givenName: fc.constantFrom('Orla', 'Ada'),
+      number: fc.constantFrom('', '000001', '000002', '000003'),
+      familyName: fc.constantFrom(...names),
+      givenName: fc.constantFrom('Orla', 'Ada'),
       birthDate: fc.constantFrom(null, '2018-03-09', '2018-03-10'),
     });
     fc.assert(
       fc.property(fc.array(facts, { maxLength: 8 }), fc.array(facts, { maxLength: 8 }), (people, rows) => {
         const record = people.map((p, i) => person(`p${i}`, { ...p, number: p.number || null }));
-        const m = matchRows(record, rows.map((r, i) => row(i + 1, r)), new Map());
+        const m = matchRows(
+          record,
+          rows.map((r, i) => row(i + 1, r)),
+          new Map(),
+        );
         expect(new Set(m.known.values()).size).toBe(m.known.size);
-        const lines = [...m.known.keys(), ...m.fresh.map((r) => r.line), ...m.waiting.map((w) => w.line)].sort((a, b) => a - b);
+        const lines = [...m.known.keys(), ...m.fresh.map((r) => r.line), ...m.waiting.map((w) => w.line)].sort(
+          (a, b) => a - b,
+        );
         expect(lines).toEqual(rows.map((_, i) => i + 1));
       }),
       { numRuns: 1000 },

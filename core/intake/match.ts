@@ -9,7 +9,8 @@ import type { TypedRow } from '#core/tabular/index';
 
 export interface Waiting {
   line: number;
-  code: 'problem' | 'recycled' | 'number-differs' | 'several' | 'maybe' | 'too-little' | 'twice' | 'school' | 'elsewhere';
+  code:
+    'problem' | 'recycled' | 'number-differs' | 'several' | 'maybe' | 'too-little' | 'twice' | 'school' | 'elsewhere';
   message: string;
   /** People on record who could be meant. */
   candidates: string[];
@@ -38,7 +39,9 @@ export function matchRows(people: Person[], rows: TypedRow[], stopped: Map<numbe
   const take = (row: TypedRow, person: Person) => {
     const other = takenBy.get(person.id);
     if (other !== undefined) {
-      wait(row, 'twice', `Line ${other} is ${personLabel(person)} already. Correct this row, or leave it out.`, [person]);
+      wait(row, 'twice', `Line ${other} is ${personLabel(person)} already. Correct this row, or leave it out.`, [
+        person,
+      ]);
       return;
     }
     takenBy.set(person.id, row.line);
@@ -54,10 +57,16 @@ export function matchRows(people: Person[], rows: TypedRow[], stopped: Map<numbe
     }
     const agreeing = sameNumber.filter((p) => agrees(p, row));
     if (agreeing.length === 1) take(row, agreeing[0]!);
-    else if (agreeing.length > 1) wait(row, 'several', `${agreeing.length} people on record have the number ${row.number}.`, agreeing);
+    else if (agreeing.length > 1)
+      wait(row, 'several', `${agreeing.length} people on record have the number ${row.number}.`, agreeing);
     else if (sameNumber.length > 0) {
       const [other] = sameNumber as [Person];
-      wait(row, 'recycled', `The number ${row.number} is ${personLabel(other)}, born ${other.birthDate ?? 'on an unknown day'}: another name and another birth date.`, sameNumber);
+      wait(
+        row,
+        'recycled',
+        `The number ${row.number} is ${personLabel(other)}, born ${other.birthDate ?? 'on an unknown day'}: another name and another birth date.`,
+        sameNumber,
+      );
     } else rest.push(row);
   }
 
@@ -74,22 +83,34 @@ export function matchRows(people: Person[], rows: TypedRow[], stopped: Map<numbe
     if (same.length === 1) {
       const [person] = same as [Person];
       if (row.number && person.number && row.number !== person.number) {
-        wait(row, 'number-differs', `Same name and birth date as ${personLabel(person)}, but the file says ${row.number}.`, same);
+        wait(
+          row,
+          'number-differs',
+          `Same name and birth date as ${personLabel(person)}, but the file says ${row.number}.`,
+          same,
+        );
       } else take(row, person);
       continue;
     }
     const maybe = namesakes.filter((p) => p.birthDate === null || row.birthDate === null);
     // Same birth date and half of the name: a sibling born the same day, or a name that was changed or mistyped.
-    const alike = row.birthDate === null ? [] : (byBirth.get(row.birthDate) ?? []).filter((p) => free(p) && sharesAName(p, row));
+    const alike =
+      row.birthDate === null ? [] : (byBirth.get(row.birthDate) ?? []).filter((p) => free(p) && sharesAName(p, row));
     const candidates = [...new Set([...maybe, ...alike])];
     if (candidates.length > 0) {
-      wait(row, 'maybe', `Could be ${candidates.slice(0, 2).map(personLabel).join(' or ')}: ${maybe.length > 0 ? 'the same name, but a birth date is missing' : 'the same birth date and part of the name'}.`, candidates);
+      wait(
+        row,
+        'maybe',
+        `Could be ${candidates.slice(0, 2).map(personLabel).join(' or ')}: ${maybe.length > 0 ? 'the same name, but a birth date is missing' : 'the same birth date and part of the name'}.`,
+        candidates,
+      );
     } else if (!row.number && row.birthDate === null) {
       wait(row, 'too-little', 'Neither a number nor a birth date: nobody can tell later who this is. Add one of them.');
     } else {
       const key = `${nameKey(row)}|${row.birthDate ?? row.number}`;
       const earlier = freshLine.get(key);
-      if (earlier !== undefined) wait(row, 'twice', `Same name and birth date as line ${earlier}. Correct one of them, or leave one out.`);
+      if (earlier !== undefined)
+        wait(row, 'twice', `Same name and birth date as line ${earlier}. Correct one of them, or leave one out.`);
       else {
         freshLine.set(key, row.line);
         fresh.push(row);

@@ -23,7 +23,25 @@ export interface NameParts {
   familyName: string;
 }
 
-const particles = new Set(['van', 'von', 'der', 'den', 'de', 'la', 'le', 'da', 'di', 'dos', 'del', 'ter', 'bin', 'al', 'el', 'mac', 'st']);
+const particles = new Set([
+  'van',
+  'von',
+  'der',
+  'den',
+  'de',
+  'la',
+  'le',
+  'da',
+  'di',
+  'dos',
+  'del',
+  'ter',
+  'bin',
+  'al',
+  'el',
+  'mac',
+  'st',
+]);
 
 /**
  * Splits one column's name: "Family, Given Middle", or "Given Middle Family" where particles ("van der") go with
@@ -33,19 +51,31 @@ export function splitName(text: string): NameParts {
   const clean = tidy(text);
   const comma = clean.indexOf(',');
   if (comma >= 0) {
-    const [given = '', ...middle] = clean.slice(comma + 1).trim().split(' ');
+    const [given = '', ...middle] = clean
+      .slice(comma + 1)
+      .trim()
+      .split(' ');
     return { familyName: clean.slice(0, comma).trim(), givenName: given, middleName: middle.join(' ') };
   }
   const words = clean.split(' ').filter(Boolean);
   if (words.length < 2) return { givenName: words[0] ?? '', middleName: '', familyName: '' };
   let start = words.length - 1;
   while (start > 1 && particles.has(words[start - 1]!.toLowerCase())) start--;
-  return { givenName: words[0]!, middleName: words.slice(1, start).join(' '), familyName: words.slice(start).join(' ') };
+  return {
+    givenName: words[0]!,
+    middleName: words.slice(1, start).join(' '),
+    familyName: words.slice(start).join(' '),
+  };
 }
 
 /** Single spaces, none at the ends, composed letters (NFC), typographic spaces as plain ones. */
 export const tidy = (text: string): string =>
-  isTidy.test(text) ? text : text.normalize('NFC').replace(/[\s\u00a0\u2000-\u200b\u202f]+/g, ' ').trim();
+  isTidy.test(text)
+    ? text
+    : text
+        .normalize('NFC')
+        .replace(/[\s\u00a0\u2000-\u200b\u202f]+/g, ' ')
+        .trim();
 
 /** Most cells: plain ASCII with single spaces. */
 const isTidy = /^(?:[\x21-\x7e]+(?: [\x21-\x7e]+)*)?$/;
@@ -55,7 +85,9 @@ export const isShouted = (text: string): boolean => /\p{Lu}.*\p{Lu}/u.test(text)
 
 /** "ABARA-LINDÉN" -> "Abara-Lindén", "o'neil" -> "O'Neil": a proposal, since capitals are lost for good. */
 export const unshout = (text: string): string =>
-  text.toLocaleLowerCase('en').replace(/(^|[\s\-'’])(\p{L})/gu, (_, before: string, letter: string) => before + letter.toLocaleUpperCase('en'));
+  text
+    .toLocaleLowerCase('en')
+    .replace(/(^|[\s\-'’])(\p{L})/gu, (_, before: string, letter: string) => before + letter.toLocaleUpperCase('en'));
 
 /** What Windows-1252 has at 0x80 to 0x9f; the rest is as in ISO 8859-1. */
 export const windows1252High = '€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ';

@@ -46,7 +46,8 @@ export function randomPlan(state: State, shapes: EntityShape[], size: number, r:
     const end = shape.endField;
     if (choice === 1 && end) {
       const date = `2026-0${1 + r.below(9)}-1${r.below(10)}`;
-      if (row[end] === null) add({ entity: shape.entity, id, op: 'end', before: { [end]: null }, after: { [end]: date } });
+      if (row[end] === null)
+        add({ entity: shape.entity, id, op: 'end', before: { [end]: null }, after: { [end]: date } });
       else add({ entity: shape.entity, id, op: 'restore', before: { [end]: row[end]! }, after: { [end]: null } });
     } else if (choice === 2) {
       const inUse = shape.referredBy?.some(([entity, field]) =>

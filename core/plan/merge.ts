@@ -57,5 +57,4 @@ function fold(a: Change, b: Change): Change | null {
   return { ...b, op, before, after, reason: joined(a, b) };
 }
 
-const joined = (a: Change, b: Change): string =>
-  a.reason === b.reason ? a.reason : `${a.reason}; ${b.reason}`;
+const joined = (a: Change, b: Change): string => (a.reason === b.reason ? a.reason : `${a.reason}; ${b.reason}`);

@@ -1,6 +1,21 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { applyTo, type Change, type Fields, guard, invert, keyOf, merge, MergeError, type Plan, sentence, shareGuard, type State, summarise, without } from './index';
+import {
+  applyTo,
+  type Change,
+  type Fields,
+  guard,
+  invert,
+  keyOf,
+  merge,
+  MergeError,
+  type Plan,
+  sentence,
+  shareGuard,
+  type State,
+  summarise,
+  without,
+} from './index';
 import { type EntityShape, randomPlan, seeds } from './arbitrary';
 import { randomFrom } from '#core/random/index';
 
@@ -47,7 +62,13 @@ const normal = (state: State) =>
     .sort();
 
 const change = (c: Partial<Change> & Pick<Change, 'id' | 'op'>): Change => ({
-  entity: 'person', before: {}, after: {}, reason: 'test', label: c.id, subject: c.id, ...c,
+  entity: 'person',
+  before: {},
+  after: {},
+  reason: 'test',
+  label: c.id,
+  subject: c.id,
+  ...c,
 });
 
 describe('a plan', () => {
@@ -129,10 +150,16 @@ describe('taking out', () => {
 describe('a guard', () => {
   const groups = new Map([['s', { name: 'Lantern Point', size: 40 }]]);
   const rule = shareGuard({
-    code: 'leave', groups, most: 0.05, free: 1, what: 'students would leave',
+    code: 'leave',
+    groups,
+    most: 0.05,
+    free: 1,
+    what: 'students would leave',
     groupOf: (c) => (c.op === 'end' ? 's' : null),
   });
-  const leaving = (n: number): Plan => ({ changes: Array.from({ length: n }, (_, i) => change({ id: `p${i}`, op: 'end' })) });
+  const leaving = (n: number): Plan => ({
+    changes: Array.from({ length: n }, (_, i) => change({ id: `p${i}`, op: 'end' })),
+  });
 
   it('lets the set share pass and holds one more, with the names', () => {
     expect(guard(leaving(2), [rule])).toEqual([]);

@@ -1,5 +1,5 @@
 /** A plan in counts and in words: what the line at the foot of the plan sheet says before Apply. */
-import { type Change, kindOf, type Op, type Plan } from './change';
+import { type Change, kindOf, type Op } from './change';
 
 export interface KindCount {
   kind: string;
@@ -60,7 +60,7 @@ const verbs: Record<Op, string> = {
 };
 
 /** "12 people", "1 class": a count with its noun. */
-export function counted(count: number, entity: string): string {
+function counted(count: number, entity: string): string {
   const [one, many] = nouns[entity] ?? [entity, `${entity}s`];
   return `${count.toLocaleString('en-US')} ${count === 1 ? one : many}`;
 }
@@ -81,5 +81,3 @@ export function sentence(summary: Summary): string {
   const text = parts.join('; ');
   return `${text[0]!.toUpperCase()}${text.slice(1)}.`;
 }
-
-export const summariseSentence = (plan: Plan): string => sentence(summarise(plan.changes));

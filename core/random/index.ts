@@ -15,7 +15,10 @@ export function randomFrom(seed: number): Random {
   };
   const below = (n: number) => Math.floor(next() * n);
   const letters = 'abcdeföłşžABCÉñ ’-';
-  const text = () => Array.from({ length: 1 + below(9) }, () => letters[below(letters.length)]!).join('').trim() || 'x';
+  const text = () =>
+    Array.from({ length: 1 + below(9) }, () => letters[below(letters.length)]!)
+      .join('')
+      .trim() || 'x';
   return { below, text };
 }
 

@@ -73,7 +73,17 @@ export const entities = {
   school: { table: 'schools', columns: ['name', 'code', 'kind', 'lowGrade', 'highGrade'] },
   person: {
     table: 'people',
-    columns: ['role', 'number', 'givenName', 'middleName', 'familyName', 'birthDate', 'email', 'guardianEmail', 'status'],
+    columns: [
+      'role',
+      'number',
+      'givenName',
+      'middleName',
+      'familyName',
+      'birthDate',
+      'email',
+      'guardianEmail',
+      'status',
+    ],
   },
   class: { table: 'classes', columns: ['schoolId', 'name', 'kind', 'grade', 'subject', 'begins', 'ends'] },
   affiliation: { table: 'affiliations', columns: ['personId', 'schoolId', 'grade', 'begins', 'ends'] },
@@ -89,7 +99,8 @@ export const entityNames = Object.keys(entities) as Entity[];
 /** Fields that never leave the server. */
 export const secretFields = new Set(['secretSealed', 'passwordHash']);
 
-export const fullName = (person: { familyName: string; givenName: string }): string => `${person.familyName}, ${person.givenName}`;
+export const fullName = (person: { familyName: string; givenName: string }): string =>
+  `${person.familyName}, ${person.givenName}`;
 
 export const personLabel = (person: { familyName: string; givenName: string; number: string | null }): string =>
   person.number ? `${fullName(person)} · ${person.number}` : fullName(person);

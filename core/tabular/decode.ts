@@ -42,13 +42,19 @@ export function decode(bytes: Uint8Array, asked?: Encoding): Decoded {
   const { encoding, confidence } = asked ? { encoding: asked, confidence: 1 } : guessEncoding(bytes);
   const decoded = new TextDecoder(encoding).decode(bytes);
   // Some runtimes take Windows-1252 for ISO 8859-1 and leave control characters where letters belong.
-  const text = encoding === 'windows-1252' ? decoded.replace(/[\u0080-\u009f]/g, (c) => windows1252High[c.charCodeAt(0) - 0x80]!) : decoded;
+  const text =
+    encoding === 'windows-1252'
+      ? decoded.replace(/[\u0080-\u009f]/g, (c) => windows1252High[c.charCodeAt(0) - 0x80]!)
+      : decoded;
   const sample = text.slice(0, 20_000);
   if (sample.includes('\u0000')) {
     throw new Refusal('not-text', 'The file holds bytes that are no text. Export the list as CSV and open that.');
   }
   if (text.trim() === '') {
-    throw new Refusal('empty', 'The file holds nothing but spaces and line ends. Export it again, or choose another one.');
+    throw new Refusal(
+      'empty',
+      'The file holds nothing but spaces and line ends. Export it again, or choose another one.',
+    );
   }
   return { text, encoding, confidence };
 }

@@ -6,39 +6,68 @@ import { fold } from '#core/names/index';
 import { parseGrade, readDate, dateOrders } from './values';
 
 export const fields = [
-  'number', 'familyName', 'givenName', 'middleName', 'fullName', 'birthDate', 'grade', 'className',
-  'schoolName', 'email', 'guardianEmail', 'skip',
+  'number',
+  'familyName',
+  'givenName',
+  'middleName',
+  'fullName',
+  'birthDate',
+  'grade',
+  'className',
+  'schoolName',
+  'email',
+  'guardianEmail',
+  'skip',
 ] as const;
 export type Field = (typeof fields)[number];
 
 /** The field in the words of the header pickers. */
 export const fieldLabels: Record<Field, string> = {
-  number: 'number', familyName: 'family name', givenName: 'given name', middleName: 'middle name',
-  fullName: 'whole name', birthDate: 'birth date', grade: 'grade', className: 'class', schoolName: 'school',
-  email: 'e-mail', guardianEmail: 'guardian’s e-mail', skip: 'skip',
+  number: 'number',
+  familyName: 'family name',
+  givenName: 'given name',
+  middleName: 'middle name',
+  fullName: 'whole name',
+  birthDate: 'birth date',
+  grade: 'grade',
+  className: 'class',
+  schoolName: 'school',
+  email: 'e-mail',
+  guardianEmail: 'guardian’s e-mail',
+  skip: 'skip',
 };
 
 /** Header words, folded. Common practice: collected from what offices use, nothing published. */
 const synonyms: Record<Exclude<Field, 'skip'>, string> = {
-  number: 'number|student number|student no|student id|id|id number|pupil number|pupil no|pupil id|no|nr|learner id|learner number|register number|reg no|local id|student code|sis id',
+  number:
+    'number|student number|student no|student id|id|id number|pupil number|pupil no|pupil id|no|nr|learner id|learner number|register number|reg no|local id|student code|sis id',
   familyName: 'family name|last name|surname|last|lastname|family|sn|second name|legal last name|legal surname',
-  givenName: 'given name|first name|forename|first|firstname|given|fname|given names|forenames|legal first name|christian name',
+  givenName:
+    'given name|first name|forename|first|firstname|given|fname|given names|forenames|legal first name|christian name',
   middleName: 'middle name|middle|middle initial|mi|middle names|second forename',
   fullName: 'name|full name|student name|student|pupil name|pupil|learner|display name|whole name|learner name',
   birthDate: 'birth date|date of birth|dob|birthdate|birthday|born|d o b|birth|date birth',
   grade: 'grade|grade level|year level|yr|year|year group|gr|level|current grade|grd',
-  className: 'class|homeroom|form|class name|section|home room|form group|tutor group|room|hr|registration group|class code',
+  className:
+    'class|homeroom|form|class name|section|home room|form group|tutor group|room|hr|registration group|class code',
   schoolName: 'school|school name|campus|site|building',
   email: 'email|e mail|email address|student email|mail|school email',
-  guardianEmail: 'home contact|contact|family contact|guardian email|parent email|parents email|family email|contact email|guardian e mail|parent e mail|parent guardian email',
+  guardianEmail:
+    'home contact|contact|family contact|guardian email|parent email|parents email|family email|contact email|guardian e mail|parent e mail|parent guardian email',
 };
 
 const words = new Map<string, Field>();
-for (const [field, list] of Object.entries(synonyms)) for (const word of list.split('|')) words.set(word, field as Field);
+for (const [field, list] of Object.entries(synonyms))
+  for (const word of list.split('|')) words.set(word, field as Field);
 
 /** The field that a header word names, with a confidence between 0 and 1; null if the word says nothing. */
 export function fieldOfHeader(header: string): { field: Field; confidence: number } | null {
-  const word = fold(header.replace(/([a-z])([A-Z])/g, '$1 $2').replaceAll('_', ' ').replaceAll('#', ' number '));
+  const word = fold(
+    header
+      .replace(/([a-z])([A-Z])/g, '$1 $2')
+      .replaceAll('_', ' ')
+      .replaceAll('#', ' number '),
+  );
   const exact = words.get(word);
   if (exact) return { field: exact, confidence: 0.97 };
   // "Student: Last Name", "Legal surname (as on passport)": the longest known phrase inside.

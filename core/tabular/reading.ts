@@ -52,7 +52,12 @@ export function open(bytes: Uint8Array, hints: Hints = {}): OpenFile {
   const guessed = guessDelimiter(text);
   const delimiter = hints.delimiter ?? guessed.delimiter;
   const all = split(text, delimiter);
-  const headerIndex = hints.headerLine === null ? -1 : hints.headerLine !== undefined ? all.findIndex((r) => r.line === hints.headerLine) : findHeader(all);
+  const headerIndex =
+    hints.headerLine === null
+      ? -1
+      : hints.headerLine !== undefined
+        ? all.findIndex((r) => r.line === hints.headerLine)
+        : findHeader(all);
   if (hints.headerLine !== undefined && hints.headerLine !== null && headerIndex < 0) {
     throw new Refusal('no-header', `Line ${hints.headerLine} holds nothing. Choose another line for the headings.`);
   }
@@ -60,7 +65,9 @@ export function open(bytes: Uint8Array, hints: Hints = {}): OpenFile {
   const records = all.slice(headerIndex + 1);
   const columns = guessColumns(header?.cells ?? [], records.slice(0, sampleRows), hints.columns ?? {});
   const dateColumn = columns.find((column) => column.field === 'birthDate');
-  const dates = dateColumn ? guessDateOrder(records.map((r) => r.cells[dateColumn.index] ?? '')) : { order: 'ymd' as DateOrder, confidence: 1 };
+  const dates = dateColumn
+    ? guessDateOrder(records.map((r) => r.cells[dateColumn.index] ?? ''))
+    : { order: 'ymd' as DateOrder, confidence: 1 };
   return {
     records,
     titles: all.slice(0, Math.max(0, headerIndex)),
@@ -105,13 +112,18 @@ function guessColumns(header: string[], sample: RawRecord[], told: Record<number
     const byHeader = fieldOfHeader(title);
     const byCells = fieldOfCells(cells);
     // A heading that is only partly known ("Pupil ref") gives way to cells that are plain.
-    const guess = byHeader && (byHeader.confidence > 0.9 || byCells.confidence < 0.65 || byCells.field === byHeader.field) ? byHeader : byCells;
+    const guess =
+      byHeader && (byHeader.confidence > 0.9 || byCells.confidence < 0.65 || byCells.field === byHeader.field)
+        ? byHeader
+        : byCells;
     return { index, header: title, ...guess };
   });
   // A field stands once: the surest column keeps it, the told one first.
   for (const column of columns) {
     if (column.field === 'skip') continue;
-    const rivals = columns.filter((other) => other.field === column.field).sort((a, b) => b.confidence - a.confidence || a.index - b.index);
+    const rivals = columns
+      .filter((other) => other.field === column.field)
+      .sort((a, b) => b.confidence - a.confidence || a.index - b.index);
     for (const rival of rivals.slice(1)) {
       rival.field = 'skip';
       rival.confidence = Math.min(rival.confidence, 0.4);

@@ -7,7 +7,16 @@ import type { Field } from './fields';
 import { fieldLabels } from './fields';
 import type { OpenFile, Reading } from './reading';
 import type { RawRecord } from './split';
-import { type DateOrder, dateOrders, type Grade, gradeLabel, lettersToDigits, parseGrade, readDate, writeDate } from './values';
+import {
+  type DateOrder,
+  dateOrders,
+  type Grade,
+  gradeLabel,
+  lettersToDigits,
+  parseGrade,
+  readDate,
+  writeDate,
+} from './values';
 
 /** Corrected cells: by the record's line, then by the column's index. */
 export type Repairs = Record<number, Record<number, string>>;
@@ -71,7 +80,12 @@ export function readRows(file: OpenFile, repairs: Repairs, rules: RowRules): Rea
     if (row.number !== '' && reader.numberReads) {
       const earlier = lineOfNumber.get(row.number);
       if (earlier === undefined) lineOfNumber.set(row.number, row.line);
-      else reader.problem('number', 'duplicate', `The number ${row.number} stands in line ${earlier} too. Correct one of them, or empty this one’s number.`);
+      else
+        reader.problem(
+          'number',
+          'duplicate',
+          `The number ${row.number} stands in line ${earlier} too. Correct one of them, or empty this one’s number.`,
+        );
     }
     result.rows.push(row);
     result.problems.push(...reader.problems);
@@ -83,7 +97,10 @@ export function readRows(file: OpenFile, repairs: Repairs, rules: RowRules): Rea
 function isRemark(record: RawRecord, reading: Reading): boolean {
   if (reading.columns.length < 4) return false;
   const filled = record.cells.filter((cell) => cell.trim() !== '');
-  return filled.length <= 2 && /^\W*(total|sum|count|number of|printed|exported|created|end of|page|students:|note)\b/i.test(filled[0] ?? '');
+  return (
+    filled.length <= 2 &&
+    /^\W*(total|sum|count|number of|printed|exported|created|end of|page|students:|note)\b/i.test(filled[0] ?? '')
+  );
 }
 
 class RowReader {
@@ -112,7 +129,11 @@ class RowReader {
   read(): TypedRow {
     const extra = this.record.cells.slice(this.reading.columns.length).filter((cell) => cell.trim() !== '');
     if (extra.length > 0) {
-      this.problem(null, 'ragged', `This row has more cells than there are headings (“${extra[0]}”). A comma inside a cell needs quotes around the cell.`);
+      this.problem(
+        null,
+        'ragged',
+        `This row has more cells than there are headings (“${extra[0]}”). A comma inside a cell needs quotes around the cell.`,
+      );
     }
     const whole = this.column.has('fullName') ? splitName(this.name('fullName')) : null;
     const familyName = this.column.has('familyName') ? this.name('familyName') : (whole?.familyName ?? '');
@@ -140,9 +161,17 @@ class RowReader {
     const text = this.cell(field);
     const mended = undoMisdecoding(text);
     if (mended) this.problem(field, 'mis-decoded', `“${text}” was written with another encoding.`, mended);
-    else if (text.includes('\ufffd')) this.problem(field, 'mis-decoded', `A letter of “${text}” was lost on the way. Type the name.`);
-    else if (/\d/.test(text)) this.problem(field, 'digit-in-name', `“${text}” has a digit in it.`, text.replace(/0/g, 'o').replace(/1/g, 'l').replace(/\d/g, ''));
-    else if (isShouted(text) && text.length > 3) this.problem(field, 'capitals', `“${text}” is in capitals.`, unshout(text), false);
+    else if (text.includes('\ufffd'))
+      this.problem(field, 'mis-decoded', `A letter of “${text}” was lost on the way. Type the name.`);
+    else if (/\d/.test(text))
+      this.problem(
+        field,
+        'digit-in-name',
+        `“${text}” has a digit in it.`,
+        text.replace(/0/g, 'o').replace(/1/g, 'l').replace(/\d/g, ''),
+      );
+    else if (isShouted(text) && text.length > 3)
+      this.problem(field, 'capitals', `“${text}” is in capitals.`, unshout(text), false);
     return text;
   }
 
@@ -150,19 +179,43 @@ class RowReader {
     const text = this.cell('number');
     const { numberDigits } = this.rules;
     if (text === '') {
-      if (this.column.has('number')) this.problem('number', 'no-number', 'The student number is empty: it can be matched by name and birth date alone.', null, false);
+      if (this.column.has('number'))
+        this.problem(
+          'number',
+          'no-number',
+          'The student number is empty: it can be matched by name and birth date alone.',
+          null,
+          false,
+        );
       return '';
     }
     this.numberReads = text.length === numberDigits && /^\d+$/.test(text);
     if (this.numberReads) return text;
     const digits = lettersToDigits(text) ?? text.replace(/[\s.-]/g, '');
-    const padded = /^\d+$/.test(digits) && digits.length < numberDigits && digits.length >= numberDigits - 4 ? digits.padStart(numberDigits, '0') : null;
+    const padded =
+      /^\d+$/.test(digits) && digits.length < numberDigits && digits.length >= numberDigits - 4
+        ? digits.padStart(numberDigits, '0')
+        : null;
     if (/^\d+(\.\d+)?e\+?\d+$/i.test(text)) {
-      this.problem('number', 'digits-lost', `“${text}” is a number that a spreadsheet shortened: its last digits are lost. Type it from the register.`);
+      this.problem(
+        'number',
+        'digits-lost',
+        `“${text}” is a number that a spreadsheet shortened: its last digits are lost. Type it from the register.`,
+      );
     } else if (padded) {
-      this.problem('number', 'number-short', `“${text}” has ${digits.length} digits; the register’s numbers have ${numberDigits}.`, padded);
+      this.problem(
+        'number',
+        'number-short',
+        `“${text}” has ${digits.length} digits; the register’s numbers have ${numberDigits}.`,
+        padded,
+      );
     } else {
-      this.problem('number', 'number-form', `“${text}” is no number of the register: ${numberDigits} digits are expected.`, digits.length === numberDigits && /^\d+$/.test(digits) ? digits : null);
+      this.problem(
+        'number',
+        'number-form',
+        `“${text}” is no number of the register: ${numberDigits} digits are expected.`,
+        digits.length === numberDigits && /^\d+$/.test(digits) ? digits : null,
+      );
     }
     return text;
   }
@@ -189,7 +242,8 @@ class RowReader {
     if (text === '') return null;
     const grade = parseGrade(text);
     const { grades } = this.rules;
-    const span = grades.length > 0 ? ` The school has grades ${gradeLabel(grades[0]!)} to ${gradeLabel(grades.at(-1)!)}.` : '';
+    const span =
+      grades.length > 0 ? ` The school has grades ${gradeLabel(grades[0]!)} to ${gradeLabel(grades.at(-1)!)}.` : '';
     if (grade === null) this.problem('grade', 'grade', `“${text}” is no grade.${span}`);
     else if (grades.length > 0 && !grades.includes(grade)) {
       this.problem('grade', 'grade-range', `Grade ${gradeLabel(grade)} is not taught here.${span}`);
@@ -202,7 +256,13 @@ class RowReader {
     const text = this.cell(field);
     if (text === '' || /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(text)) return text;
     const mended = text.replace(/\s+/g, '').replace(/,/g, '.');
-    this.problem(field, 'email', `“${text}” is no address (${fieldLabels[field]}); it is left out.`, /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(mended) ? mended : null, false);
+    this.problem(
+      field,
+      'email',
+      `“${text}” is no address (${fieldLabels[field]}); it is left out.`,
+      /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(mended) ? mended : null,
+      false,
+    );
     return '';
   }
 }
@@ -213,8 +273,13 @@ function repairDate(text: string, order: DateOrder): { repair: string | null; wh
   if (letters && readDate(letters, order)) return { repair: letters, why: 'has letters among its digits.' };
   for (const other of dateOrders) {
     const date = other === order ? null : readDate(text, other);
-    if (date) return { repair: writeDate(date, order, separator), why: 'is written in another order than the rest of the column.' };
+    if (date)
+      return {
+        repair: writeDate(date, order, separator),
+        why: 'is written in another order than the rest of the column.',
+      };
   }
-  if (/^\d+[./-]\d+[./-]\d+$/.test(text)) return { repair: null, why: 'is no day of the calendar. Type the birth date.' };
+  if (/^\d+[./-]\d+[./-]\d+$/.test(text))
+    return { repair: null, why: 'is no day of the calendar. Type the birth date.' };
   return { repair: null, why: 'is no date. Type the birth date, or empty the cell.' };
 }

@@ -48,10 +48,14 @@ export function split(text: string, delimiter: Delimiter): RawRecord[] {
     }
     if (cells.some((cell) => cell.trim() !== '')) records.push({ line, cells });
     line++;
-    for (const cell of cells) if (cell.includes('\n') || cell.includes('\r')) line += cell.split(/\r\n|\r|\n/).length - 1;
+    for (const cell of cells)
+      if (cell.includes('\n') || cell.includes('\r')) line += cell.split(/\r\n|\r|\n/).length - 1;
   }
   if (records.length > limits.rows) {
-    throw new Refusal('too-long', `The file has ${records.length} rows; ${limits.rows} is the most. Split it by school.`);
+    throw new Refusal(
+      'too-long',
+      `The file has ${records.length} rows; ${limits.rows} is the most. Split it by school.`,
+    );
   }
   return records;
 }

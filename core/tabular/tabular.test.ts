@@ -1,7 +1,19 @@
 import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { type Delimiter, delimiters, type Encoding, fieldOfHeader, guessDateOrder, open, parseGrade, readDate, readRows, Refusal, type RowRules } from './index';
+import {
+  type Delimiter,
+  delimiters,
+  type Encoding,
+  fieldOfHeader,
+  guessDateOrder,
+  open,
+  parseGrade,
+  readDate,
+  readRows,
+  Refusal,
+  type RowRules,
+} from './index';
 
 const rules: RowRules = { numberDigits: 6, bornFrom: '2004-01-01', bornTo: '2023-01-01', grades: [] };
 const bytes = (text: string) => new TextEncoder().encode(text);
@@ -24,7 +36,15 @@ describe('a table', () => {
     ['Peña', 'José', '30/01/2017', '104120', 'K', 'KA'],
   ];
   const quote = (cell: string) => `"${cell.replaceAll('"', '""')}"`;
-  const cases: [Encoding, boolean][] = [['utf-8', true], ['utf-8', false], ['utf-16le', true], ['utf-16le', false], ['utf-16be', true], ['utf-16be', false], ['windows-1252', false]];
+  const cases: [Encoding, boolean][] = [
+    ['utf-8', true],
+    ['utf-8', false],
+    ['utf-16le', true],
+    ['utf-16le', false],
+    ['utf-16be', true],
+    ['utf-16be', false],
+    ['windows-1252', false],
+  ];
 
   it('is read the same in every encoding, delimiter and line end, with titles above it', () => {
     for (const [encoding, mark] of cases) {
@@ -34,9 +54,24 @@ describe('a table', () => {
             const text = [...titles, ...people.map((row) => row.map(quote).join(delimiter))].join(lineEnd);
             const file = open(encode(text, encoding, mark));
             const { rows, problems } = readRows(file, {}, rules);
-            expect(file.reading).toMatchObject({ encoding, delimiter, headerLine: titles.length + 1, dateOrder: 'dmy' });
+            expect(file.reading).toMatchObject({
+              encoding,
+              delimiter,
+              headerLine: titles.length + 1,
+              dateOrder: 'dmy',
+            });
             expect(problems).toEqual([]);
-            expect(rows.map((r) => [r.line - titles.length, r.familyName, r.givenName, r.birthDate, r.number, r.grade, r.className])).toEqual([
+            expect(
+              rows.map((r) => [
+                r.line - titles.length,
+                r.familyName,
+                r.givenName,
+                r.birthDate,
+                r.number,
+                r.grade,
+                r.className,
+              ]),
+            ).toEqual([
               [2, 'Müller', 'Zoé', '2017-05-14', '004117', '03', '3B'],
               [3, 'O"Hara, jr', 'Ann; Lee', '2016-11-02', '000042', '03', '3A'],
               [4, 'Peña', 'José', '2017-01-30', '104120', 'KG', 'KA'],
@@ -51,23 +86,31 @@ describe('a table', () => {
     // Published: RFC 4180, 2.5 to 2.7: quotes around cells with line breaks, delimiters and doubled quotes.
     const cell = fc.string({ unit: fc.constantFrom('a', 'é', '"', ',', ';', '\n', '\r\n', ' ', '0') });
     fc.assert(
-      fc.property(fc.array(fc.array(cell, { minLength: 3, maxLength: 3 }), { minLength: 1, maxLength: 12 }), fc.constantFrom<Delimiter>(',', ';'), (table, delimiter) => {
-        const rows = table.filter((row) => row.some((c) => c.trim() !== ''));
-        const text = [['family name', 'given name', 'id'], ...rows].map((row) => row.map(quote).join(delimiter)).join('\r\n');
-        const file = open(bytes(text), { delimiter, headerLine: 1 });
-        expect(file.records.map((r) => r.cells)).toEqual(rows);
-        let line = 2;
-        for (const [i, row] of rows.entries()) {
-          expect(file.records[i]!.line).toBe(line);
-          line += 1 + row.join('').split('\n').length - 1;
-        }
-      }),
+      fc.property(
+        fc.array(fc.array(cell, { minLength: 3, maxLength: 3 }), { minLength: 1, maxLength: 12 }),
+        fc.constantFrom<Delimiter>(',', ';'),
+        (table, delimiter) => {
+          const rows = table.filter((row) => row.some((c) => c.trim() !== ''));
+          const text = [['family name', 'given name', 'id'], ...rows]
+            .map((row) => row.map(quote).join(delimiter))
+            .join('\r\n');
+          const file = open(bytes(text), { delimiter, headerLine: 1 });
+          expect(file.records.map((r) => r.cells)).toEqual(rows);
+          let line = 2;
+          for (const [i, row] of rows.entries()) {
+            expect(file.records[i]!.line).toBe(line);
+            line += 1 + row.join('').split('\n').length - 1;
+          }
+        },
+      ),
     );
   });
 
   it('has the letters of Windows-1252 that ISO 8859-1 lacks', () => {
     // Published: the encoding's table (WHATWG Encoding, index windows-1252): 8A Š, 9A š, 92 ’, 80 €.
-    const file = open(Uint8Array.from([...bytes('name,id\n'), 0x8a, 0x69, 0x9a, 0x92, 0x80, 0xe9, ...bytes(',1\nb,2')]));
+    const file = open(
+      Uint8Array.from([...bytes('name,id\n'), 0x8a, 0x69, 0x9a, 0x92, 0x80, 0xe9, ...bytes(',1\nb,2')]),
+    );
     expect(file.records[0]!.cells[0]).toBe('Šiš’€é');
   });
 
@@ -91,7 +134,13 @@ describe('a table', () => {
 
 describe('columns', () => {
   it('are told from their cells where the headings say nothing', () => {
-    const text = 'aa,bb,cc,dd,ee\n' + Array.from({ length: 30 }, (_, i) => `"Abara, Tomi",${String(4000 + i).padStart(6, '0')},2017-03-${String((i % 28) + 1).padStart(2, '0')},Grade ${i % 5},tomi${i}@home.example`).join('\n');
+    const text =
+      'aa,bb,cc,dd,ee\n' +
+      Array.from(
+        { length: 30 },
+        (_, i) =>
+          `"Abara, Tomi",${String(4000 + i).padStart(6, '0')},2017-03-${String((i % 28) + 1).padStart(2, '0')},Grade ${i % 5},tomi${i}@home.example`,
+      ).join('\n');
     const { reading } = open(bytes(text));
     expect(reading.columns.map((c) => c.field)).toEqual(['fullName', 'number', 'birthDate', 'grade', 'email']);
     expect(reading.columns.every((c) => c.confidence < 0.9)).toBe(true);
@@ -100,17 +149,35 @@ describe('columns', () => {
   });
 
   it('stand once: the surer heading keeps the field, and what a person says goes before both', () => {
-    const text = 'House,Set,Surname,First\nTern,3A,Abara,Tomi\nTern,3B,Basak,Deniz\nSkua,3A,Cove,Ada\nTern,3A,Dunmore,Ines\nSkua,3B,Eastwick,Owen\nTern,3B,Fairley,Elin';
+    const text =
+      'House,Set,Surname,First\nTern,3A,Abara,Tomi\nTern,3B,Basak,Deniz\nSkua,3A,Cove,Ada\nTern,3A,Dunmore,Ines\nSkua,3B,Eastwick,Owen\nTern,3B,Fairley,Elin';
     const guessed = open(bytes(text)).reading.columns.map((c) => c.field);
     expect(guessed.filter((f) => f === 'className').length).toBeLessThanOrEqual(1);
     const told = open(bytes(text), { columns: { 0: 'skip', 1: 'className' } }).reading.columns;
-    expect(told.map((c) => [c.field, c.confidence === 1])).toEqual([['skip', true], ['className', true], ['familyName', false], ['givenName', false]]);
+    expect(told.map((c) => [c.field, c.confidence === 1])).toEqual([
+      ['skip', true],
+      ['className', true],
+      ['familyName', false],
+      ['givenName', false],
+    ]);
   });
 
   it('are known by the words of many offices', () => {
     // Common practice: headings as exports have them.
-    const known = { SURNAME: 'familyName', 'Legal First Name': 'givenName', 'Student #': 'number', student_number: 'number', DateOfBirth: 'birthDate', 'D.O.B.': 'birthDate', 'Year Group': 'grade', HomeRoom: 'className', 'Parent/Guardian Email': 'guardianEmail', 'Student: Last Name': 'familyName' };
-    for (const [header, field] of Object.entries(known)) expect([header, fieldOfHeader(header)?.field]).toEqual([header, field]);
+    const known = {
+      SURNAME: 'familyName',
+      'Legal First Name': 'givenName',
+      'Student #': 'number',
+      student_number: 'number',
+      DateOfBirth: 'birthDate',
+      'D.O.B.': 'birthDate',
+      'Year Group': 'grade',
+      HomeRoom: 'className',
+      'Parent/Guardian Email': 'guardianEmail',
+      'Student: Last Name': 'familyName',
+    };
+    for (const [header, field] of Object.entries(known))
+      expect([header, fieldOfHeader(header)?.field]).toEqual([header, field]);
     expect(fieldOfHeader('Bus route')).toBeNull();
   });
 });
@@ -118,26 +185,55 @@ describe('columns', () => {
 describe('dates', () => {
   it('read back what the calendar writes, in each order', () => {
     fc.assert(
-      fc.property(fc.date({ min: new Date('1950-01-01'), max: new Date('2035-12-31'), noInvalidDate: true }), (date) => {
-        const iso = date.toISOString().slice(0, 10);
-        const [y, m, d] = iso.split('-') as [string, string, string];
-        expect(readDate(iso, 'ymd')).toBe(iso);
-        expect(readDate(`${Number(d)}.${Number(m)}.${y}`, 'dmy')).toBe(iso);
-        expect(readDate(`${m}/${d}/${y}`, 'mdy')).toBe(iso);
-        const named = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' }).format(date);
-        expect(readDate(named, 'dmy')).toBe(iso);
-      }),
+      fc.property(
+        fc.date({ min: new Date('1950-01-01'), max: new Date('2035-12-31'), noInvalidDate: true }),
+        (date) => {
+          const iso = date.toISOString().slice(0, 10);
+          const [y, m, d] = iso.split('-') as [string, string, string];
+          expect(readDate(iso, 'ymd')).toBe(iso);
+          expect(readDate(`${Number(d)}.${Number(m)}.${y}`, 'dmy')).toBe(iso);
+          expect(readDate(`${m}/${d}/${y}`, 'mdy')).toBe(iso);
+          const named = new Intl.DateTimeFormat('en-GB', {
+            day: 'numeric',
+            month: 'long',
+            year: 'numeric',
+            timeZone: 'UTC',
+          }).format(date);
+          expect(readDate(named, 'dmy')).toBe(iso);
+        },
+      ),
     );
   });
   it('refuse days that there are not, and leave the order open where nothing decides it', () => {
-    expect(['31/02/2017', '29/02/2017', '00/01/2017', '12/13/2017x', ''].map((t) => readDate(t, 'dmy'))).toEqual([null, null, null, null, null]);
+    expect(['31/02/2017', '29/02/2017', '00/01/2017', '12/13/2017x', ''].map((t) => readDate(t, 'dmy'))).toEqual([
+      null,
+      null,
+      null,
+      null,
+      null,
+    ]);
     expect(readDate('29/02/2016', 'dmy')).toBe('2016-02-29');
     expect(guessDateOrder(['01/02/2017', '03/04/2017'])).toEqual({ order: 'mdy', confidence: 0.5 });
     expect(guessDateOrder(['01/02/2017', '23/04/2017']).order).toBe('dmy');
     expect(guessDateOrder(['01/02/2017', '03/24/2017']).order).toBe('mdy');
   });
   it('read grades in the words people use', () => {
-    const spoken = { '3': '03', '3rd': '03', 'Grade 3': '03', 'Year 03': '03', third: '03', III: '03', K: 'KG', Kindergarten: 'KG', '0': 'KG', 'Pre-K': 'PK', '12': '12', UG: 'UG', '77': null, house: null };
+    const spoken = {
+      '3': '03',
+      '3rd': '03',
+      'Grade 3': '03',
+      'Year 03': '03',
+      third: '03',
+      III: '03',
+      K: 'KG',
+      Kindergarten: 'KG',
+      '0': 'KG',
+      'Pre-K': 'PK',
+      '12': '12',
+      UG: 'UG',
+      '77': null,
+      house: null,
+    };
     for (const [text, grade] of Object.entries(spoken)) expect([text, parseGrade(text)]).toEqual([text, grade]);
   });
 });
@@ -158,6 +254,19 @@ describe('the middle school’s export', () => {
     const after = readRows(file, repairs, middle).problems.filter((p) => p.stops);
     expect(repairable.length).toBe(19);
     expect(after.length).toBe(stopping.length - repairable.length);
-    expect(after.map((p) => p.code).sort()).toEqual(['date', 'digits-lost', 'digits-lost', 'grade', 'grade', 'grade', 'no-family-name', 'no-family-name', 'no-given-name', 'no-given-name', 'ragged', 'ragged']);
+    expect(after.map((p) => p.code).sort()).toEqual([
+      'date',
+      'digits-lost',
+      'digits-lost',
+      'grade',
+      'grade',
+      'grade',
+      'no-family-name',
+      'no-family-name',
+      'no-given-name',
+      'no-given-name',
+      'ragged',
+      'ragged',
+    ]);
   });
 });

@@ -9,7 +9,9 @@ const months = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', '
 
 /** yyyy-mm-dd, or null if there is no such day or the text is no date in this order. */
 export function readDate(text: string, order: DateOrder): string | null {
-  const parts = text.trim().match(/^(\d{1,4}|\p{L}{3,})[\s./-]+(\d{1,2}|\p{L}{3,})[\s.,/-]+(\d{1,4})(?:[T ]0?0:00(?::00(?:\.0+)?)?)?$/u);
+  const parts = text
+    .trim()
+    .match(/^(\d{1,4}|\p{L}{3,})[\s./-]+(\d{1,2}|\p{L}{3,})[\s.,/-]+(\d{1,4})(?:[T ]0?0:00(?::00(?:\.0+)?)?)?$/u);
   if (!parts) {
     const compact = text.trim().match(/^(\d{4})(\d{2})(\d{2})$/);
     return compact && order === 'ymd' ? iso(Number(compact[1]), Number(compact[2]), Number(compact[3])) : null;
@@ -21,18 +23,20 @@ export function readDate(text: string, order: DateOrder): string | null {
   };
   if (/\D/.test(a)) return word(a) === null ? null : iso(year(c), word(a)!, Number(b));
   if (/\D/.test(b)) return word(b) === null ? null : iso(year(c), word(b)!, Number(a));
-  if (a.length === 4 !== (order === 'ymd')) return null;
+  if ((a.length === 4) !== (order === 'ymd')) return null;
   if (order === 'ymd') return iso(Number(a), Number(b), Number(c));
   if (c.length !== 4 && c.length !== 2) return null;
   return order === 'dmy' ? iso(year(c), Number(b), Number(a)) : iso(year(c), Number(a), Number(b));
 }
 
 /** Two digits: 00 to 39 are of this century. Nobody in a school's list was born before 1940 or after 2039. */
-const year = (text: string): number => (text.length === 2 ? Number(text) + (Number(text) < 40 ? 2000 : 1900) : Number(text));
+const year = (text: string): number =>
+  text.length === 2 ? Number(text) + (Number(text) < 40 ? 2000 : 1900) : Number(text);
 
 function iso(y: number, m: number, d: number): string | null {
   if (y < 1000 || m < 1 || m > 12 || d < 1) return null;
-  const days = m === 2 ? (y % 4 === 0 && (y % 100 !== 0 || y % 400 === 0) ? 29 : 28) : [4, 6, 9, 11].includes(m) ? 30 : 31;
+  const days =
+    m === 2 ? (y % 4 === 0 && (y % 100 !== 0 || y % 400 === 0) ? 29 : 28) : [4, 6, 9, 11].includes(m) ? 30 : 31;
   if (d > days) return null;
   return `${y}-${String(m).padStart(2, '0')}-${String(d).padStart(2, '0')}`;
 }
@@ -47,7 +51,8 @@ export function guessDateOrder(cells: string[]): { order: DateOrder; confidence:
   const counts = dateOrders.map((order) => ({ order, count: read(order) })).sort((a, b) => b.count - a.count);
   const [first, second] = counts as [(typeof counts)[0], (typeof counts)[0]];
   if (first.count === 0) return { order: 'ymd', confidence: 0 };
-  if (first.count > second.count) return { order: first.order, confidence: Math.min(0.99, 0.6 + (first.count - second.count) / filled.length) };
+  if (first.count > second.count)
+    return { order: first.order, confidence: Math.min(0.99, 0.6 + (first.count - second.count) / filled.length) };
   const dotted = filled.some((cell) => /^\d+[.-]/.test(cell.trim()));
   return { order: dotted ? 'dmy' : 'mdy', confidence: 0.5 };
 }
@@ -59,19 +64,92 @@ export function writeDate(isoDate: string, order: DateOrder, separator = '/'): s
 }
 
 /** Grade codes: CEDS grade levels, as the open roster standard uses them (from memory). */
-export const grades = ['IT', 'PR', 'PK', 'TK', 'KG', '01', '02', '03', '04', '05', '06', '07', '08', '09', '10', '11', '12', '13', 'PS', 'UG', 'Other'] as const;
+export const grades = [
+  'IT',
+  'PR',
+  'PK',
+  'TK',
+  'KG',
+  '01',
+  '02',
+  '03',
+  '04',
+  '05',
+  '06',
+  '07',
+  '08',
+  '09',
+  '10',
+  '11',
+  '12',
+  '13',
+  'PS',
+  'UG',
+  'Other',
+] as const;
 export type Grade = (typeof grades)[number];
 
 const gradeWords: Record<string, Grade> = {
-  k: 'KG', kg: 'KG', kindergarten: 'KG', kinder: 'KG', reception: 'KG', r: 'KG', pk: 'PK', prek: 'PK', 'pre-k': 'PK', preschool: 'PR', tk: 'TK', ug: 'UG', ungraded: 'UG', ps: 'PS', other: 'Other',
-  first: '01', second: '02', third: '03', fourth: '04', fifth: '05', sixth: '06', seventh: '07', eighth: '08', ninth: '09', tenth: '10', eleventh: '11', twelfth: '12',
-  one: '01', two: '02', three: '03', four: '04', five: '05', six: '06', seven: '07', eight: '08', nine: '09', ten: '10', eleven: '11', twelve: '12',
-  i: '01', ii: '02', iii: '03', iv: '04', v: '05', vi: '06', vii: '07', viii: '08', ix: '09', x: '10', xi: '11', xii: '12',
+  k: 'KG',
+  kg: 'KG',
+  kindergarten: 'KG',
+  kinder: 'KG',
+  reception: 'KG',
+  r: 'KG',
+  pk: 'PK',
+  prek: 'PK',
+  'pre-k': 'PK',
+  preschool: 'PR',
+  tk: 'TK',
+  ug: 'UG',
+  ungraded: 'UG',
+  ps: 'PS',
+  other: 'Other',
+  first: '01',
+  second: '02',
+  third: '03',
+  fourth: '04',
+  fifth: '05',
+  sixth: '06',
+  seventh: '07',
+  eighth: '08',
+  ninth: '09',
+  tenth: '10',
+  eleventh: '11',
+  twelfth: '12',
+  one: '01',
+  two: '02',
+  three: '03',
+  four: '04',
+  five: '05',
+  six: '06',
+  seven: '07',
+  eight: '08',
+  nine: '09',
+  ten: '10',
+  eleven: '11',
+  twelve: '12',
+  i: '01',
+  ii: '02',
+  iii: '03',
+  iv: '04',
+  v: '05',
+  vi: '06',
+  vii: '07',
+  viii: '08',
+  ix: '09',
+  x: '10',
+  xi: '11',
+  xii: '12',
 };
 
 /** "3", "3rd", "Grade 3", "Yr 03", "third", "III", "KG" -> the grade's code; null if it is none. */
 export function parseGrade(text: string): Grade | null {
-  const word = text.trim().toLowerCase().replace(/^(grade|gr|year|yr|class|level)\.?\s*/, '').replace(/\s*(grade|class|year)$/, '');
+  const word = text
+    .trim()
+    .toLowerCase()
+    .replace(/^(grade|gr|year|yr|class|level)\.?\s*/, '')
+    .replace(/\s*(grade|class|year)$/, '');
   const digits = word.match(/^0*(\d{1,2})(?:st|nd|rd|th|\.|\.0+)?$/);
   if (digits) {
     const n = Number(digits[1]);
@@ -81,7 +159,8 @@ export function parseGrade(text: string): Grade | null {
 }
 
 /** "03" -> "3", "KG" -> "K": as people say it. */
-export const gradeLabel = (grade: string | null): string => (grade === null ? '—' : grade === 'KG' ? 'K' : grade.replace(/^0/, ''));
+export const gradeLabel = (grade: string | null): string =>
+  grade === null ? '—' : grade === 'KG' ? 'K' : grade.replace(/^0/, '');
 
 /** Digits typed as letters: O for 0, l and I for 1. Null if nothing of the kind is there. */
 export function lettersToDigits(text: string): string | null {

@@ -12,7 +12,7 @@ import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
 import { streamSSE } from 'hono/streaming';
 import { z } from 'zod';
 import { fetchPrint } from '../cards/print';
-import { jobById } from '../jobs/queue';
+import { jobById, shownJob } from '../jobs/queue';
 import { signIn, signInByCard, signOut, type Session, viewerOf } from '../auth/sessions';
 import { audit, Fault, notFound, type Services, type Viewer } from './context';
 import type { RouteName } from './contract';
@@ -25,7 +25,10 @@ const largestUpload = 64 * 1024 * 1024;
 type Env = { Variables: { viewer: Viewer | null } };
 type Ctx = Context<Env>;
 
-export function makeApp(services: Services, options: { webRoot?: string; log?: (error: unknown) => void } = {}): Hono<Env> {
+export function makeApp(
+  services: Services,
+  options: { webRoot?: string; log?: (error: unknown) => void } = {},
+): Hono<Env> {
   const app = new Hono<Env>();
   const { db, config } = services;
 
@@ -33,11 +36,15 @@ export function makeApp(services: Services, options: { webRoot?: string; log?: (
     await next();
     c.header('X-Content-Type-Options', 'nosniff');
     c.header('Referrer-Policy', 'same-origin');
-    c.header('Content-Security-Policy', "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; object-src 'none'; frame-ancestors 'none'");
+    c.header(
+      'Content-Security-Policy',
+      "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; object-src 'none'; frame-ancestors 'none'",
+    );
   });
   app.use('/api/*', async (c, next) => {
     c.header('Cache-Control', 'no-store');
-    if (c.req.method !== 'GET' && !fromOwnPages(c)) throw new Fault(403, 'This request did not come from Sheaf’s own pages.');
+    if (c.req.method !== 'GET' && !fromOwnPages(c))
+      throw new Fault(403, 'This request did not come from Sheaf’s own pages.');
     c.set('viewer', await viewerOf(db, getCookie(c, cookie)));
     await next();
   });
@@ -46,15 +53,27 @@ export function makeApp(services: Services, options: { webRoot?: string; log?: (
     if (error instanceof z.ZodError) {
       const [issue] = error.issues;
       const where = issue?.path.join('.') ?? '';
-      return c.json({ error: where && issue ? `${where}: ${issue.message}` : (issue?.message ?? 'This could not be read.') }, 422);
+      return c.json(
+        { error: where && issue ? `${where}: ${issue.message}` : (issue?.message ?? 'This could not be read.') },
+        422,
+      );
     }
     options.log?.(error);
-    return c.json({ error: 'Something went wrong on the server. Nothing was changed. Try again; the server’s log says more.' }, 500);
+    return c.json(
+      { error: 'Something went wrong on the server. Nothing was changed. Try again; the server’s log says more.' },
+      500,
+    );
   });
 
   const begin = (c: Ctx, session: Session) => {
     const secure = config.url.startsWith('https:');
-    setCookie(c, cookie, session.token, { httpOnly: true, sameSite: 'Lax', path: '/', maxAge: session.maxAgeSeconds, secure });
+    setCookie(c, cookie, session.token, {
+      httpOnly: true,
+      sameSite: 'Lax',
+      path: '/',
+      maxAge: session.maxAgeSeconds,
+      secure,
+    });
     return c.json({ role: session.role });
   };
   const special: Partial<Record<RouteName, (c: Ctx) => Promise<Response>>> = {
@@ -62,7 +81,11 @@ export function makeApp(services: Services, options: { webRoot?: string; log?: (
       const { username, secret } = routes['POST /api/sign-in'].body!.parse(await c.req.json());
       return begin(c, await signIn(db, config, username, secret, addressOf(c)));
     },
-    'POST /api/sign-in/card': async (c) => begin(c, await signInByCard(db, routes['POST /api/sign-in/card'].body!.parse(await c.req.json()).code, addressOf(c))),
+    'POST /api/sign-in/card': async (c) =>
+      begin(
+        c,
+        await signInByCard(db, routes['POST /api/sign-in/card'].body!.parse(await c.req.json()).code, addressOf(c)),
+      ),
     'POST /api/sign-out': async (c) => {
       await signOut(db, getCookie(c, cookie) ?? '');
       deleteCookie(c, cookie, { path: '/' });
@@ -74,16 +97,37 @@ export function makeApp(services: Services, options: { webRoot?: string; log?: (
     },
   };
 
-  app.use('/api/intakes', bodyLimit({ maxSize: largestUpload, onError: () => { throw new Fault(413, 'The file is larger than 64 MB, which is the most. Split it by school.'); } }));
+  app.use(
+    '/api/intakes',
+    bodyLimit({
+      maxSize: largestUpload,
+      onError: () => {
+        throw new Fault(413, 'The file is larger than 64 MB, which is the most. Split it by school.');
+      },
+    }),
+  );
   for (const [name, route] of Object.entries(routes) as [RouteName, Route<RouteName>][]) {
     const [method, path] = name.split(' ') as [string, string];
     app.on(method, path, async (c) => {
       const viewer = allow(c, permissions[name]);
       const own = special[name];
       if (own) return own(c);
-      const body = route.body ? (route.body.parse(await c.req.json().catch(() => { throw new Fault(400, 'The body is no JSON.'); })) as never) : (undefined as never);
+      const body = route.body
+        ? (route.body.parse(
+            await c.req.json().catch(() => {
+              throw new Fault(400, 'The body is no JSON.');
+            }),
+          ) as never)
+        : (undefined as never);
       const query = route.query ? (route.query.parse(c.req.query()) as never) : (undefined as never);
-      const request: Request<RouteName> = { ...services, viewer: viewer!, params: { id: c.req.param('id') ?? '' }, body, query, address: addressOf(c) };
+      const request: Request<RouteName> = {
+        ...services,
+        viewer: viewer!,
+        params: { id: c.req.param('id') ?? '' },
+        body,
+        query,
+        address: addressOf(c),
+      };
       return c.json(await route.handle(request as never));
     });
   }
@@ -98,8 +142,7 @@ export function makeApp(services: Services, options: { webRoot?: string; log?: (
       while (!stream.aborted) {
         const job = await jobById(db, first.id);
         if (!job) return;
-        const { input: _input, byPersonId: _by, leasedBy: _leased, ...shown } = job;
-        const data = JSON.stringify(shown);
+        const data = JSON.stringify(shownJob(job));
         if (data !== last) await stream.writeSSE({ event: 'job', data });
         last = data;
         if (job.status !== 'waiting' && job.status !== 'running') return;
@@ -111,9 +154,16 @@ export function makeApp(services: Services, options: { webRoot?: string; log?: (
   app.get('/api/prints/:id/pdf', async (c) => {
     const viewer = allow(c, permissions['GET /api/prints/:id/pdf'])!;
     const print = await fetchPrint(db, config, c.req.param('id'));
-    if (!print || print.by !== viewer.personId) throw new Fault(404, 'This print can no longer be fetched: it is kept for an hour, for whoever made it. Print again.');
+    if (!print || print.by !== viewer.personId)
+      throw new Fault(
+        404,
+        'This print can no longer be fetched: it is kept for an hour, for whoever made it. Print again.',
+      );
     await audit(db, { by: viewer.personId, action: 'print.fetch', detail: print.what });
-    return c.body(new Uint8Array(print.pdf), 200, { 'Content-Type': 'application/pdf', 'Content-Disposition': `inline; filename="login-cards.pdf"` });
+    return c.body(new Uint8Array(print.pdf), 200, {
+      'Content-Type': 'application/pdf',
+      'Content-Disposition': `inline; filename="login-cards.pdf"`,
+    });
   });
 
   app.all('/api/*', () => {
@@ -145,7 +195,17 @@ function addressOf(c: Ctx): string {
   }
 }
 
-const types: Record<string, string> = { '.html': 'text/html; charset=utf-8', '.js': 'text/javascript; charset=utf-8', '.css': 'text/css; charset=utf-8', '.svg': 'image/svg+xml', '.woff2': 'font/woff2', '.woff': 'font/woff', '.png': 'image/png', '.json': 'application/json', '.map': 'application/json' };
+const types: Record<string, string> = {
+  '.html': 'text/html; charset=utf-8',
+  '.js': 'text/javascript; charset=utf-8',
+  '.css': 'text/css; charset=utf-8',
+  '.svg': 'image/svg+xml',
+  '.woff2': 'font/woff2',
+  '.woff': 'font/woff',
+  '.png': 'image/png',
+  '.json': 'application/json',
+  '.map': 'application/json',
+};
 
 /** Files of the build, which are named by their content and kept for a year; any other path is the application's own. */
 function serveWeb(app: Hono<Env>, root: string): void {
@@ -154,6 +214,9 @@ function serveWeb(app: Hono<Env>, root: string): void {
     const isFile = path.startsWith(root + sep) && existsSync(path) && statSync(path).isFile();
     const file = isFile ? path : resolve(root, 'index.html');
     const cache = isFile && file.includes(`${sep}assets${sep}`) ? 'public, max-age=31536000, immutable' : 'no-cache';
-    return c.body(Readable.toWeb(createReadStream(file)) as ReadableStream, 200, { 'Content-Type': types[extname(file)] ?? 'application/octet-stream', 'Cache-Control': cache });
+    return c.body(Readable.toWeb(createReadStream(file)) as ReadableStream, 200, {
+      'Content-Type': types[extname(file)] ?? 'application/octet-stream',
+      'Cache-Control': cache,
+    });
   });
 }

@@ -26,7 +26,12 @@ export interface Services {
 /** The thread that reads files, see intake/thread. */
 export interface IntakeReader {
   preview(id: string): Promise<import('./contract').IntakePreview>;
-  rows(id: string, from: number, count: number, only: string | undefined): Promise<{ rows: import('./contract').IntakeRow[]; total: number }>;
+  rows(
+    id: string,
+    from: number,
+    count: number,
+    only: string | undefined,
+  ): Promise<{ rows: import('./contract').IntakeRow[]; total: number }>;
 }
 
 /** An answer other than 2xx: what is wrong, where, and what to do. */

@@ -4,7 +4,7 @@
  */
 import type { AccountRole, Affiliation, Person, School } from '#core/register/index';
 import type { Change, Conflict, Held, Summary, TakenOut } from '#core/plan/index';
-import type { Field, Hints, Problem, Reading, Repairs } from '#core/tabular/index';
+import type { Hints, Problem, Reading, Repairs } from '#core/tabular/index';
 import type { Paper } from '#core/cards/index';
 
 export interface Me {
@@ -69,7 +69,15 @@ export interface PeopleFacets {
 export interface PersonSheet {
   person: Person;
   places: (Affiliation & { school: string })[];
-  classes: { id: string; classId: string; name: string; school: string; role: string; begins: string; ends: string | null }[];
+  classes: {
+    id: string;
+    classId: string;
+    name: string;
+    school: string;
+    role: string;
+    begins: string;
+    ends: string | null;
+  }[];
   account: { username: string; status: string; role: string; secretVersion: number } | null;
   card: { printedAt: string; current: boolean } | null;
   signedIn: { firstAt: string; lastAt: string } | null;
@@ -200,7 +208,13 @@ export interface AuditRow {
 
 export interface Today {
   waits: { id: string; text: string; action: string; to: string; urgency: number }[];
-  readiness: { id: string; name: string; parent: string | null; people: number; link: Record<'account' | 'class' | 'card' | 'signed-in', number> }[];
+  readiness: {
+    id: string;
+    name: string;
+    parent: string | null;
+    people: number;
+    link: Record<'account' | 'class' | 'card' | 'signed-in', number>;
+  }[];
 }
 
 export interface RibbonTick {
@@ -222,7 +236,15 @@ export interface HandoutClass {
 }
 export interface Handouts {
   classes: HandoutClass[];
-  prints: { id: string; at: string; by: string | null; what: string; cards: number; paper: string; canFetch: boolean }[];
+  prints: {
+    id: string;
+    at: string;
+    by: string | null;
+    what: string;
+    cards: number;
+    paper: string;
+    canFetch: boolean;
+  }[];
 }
 
 export interface Mine {
@@ -247,7 +269,19 @@ export interface PrintRequest {
 export interface Api {
   'GET /healthz': { out: { status: 'ok'; database: string; migrations: number; version: string } };
   'GET /api/setup': { out: { needed: boolean; district: string | null } };
-  'POST /api/setup': { body: { district: string; school: string; lowGrade: string; highGrade: string; givenName: string; familyName: string; username: string; password: string }; out: { ok: true } };
+  'POST /api/setup': {
+    body: {
+      district: string;
+      school: string;
+      lowGrade: string;
+      highGrade: string;
+      givenName: string;
+      familyName: string;
+      username: string;
+      password: string;
+    };
+    out: { ok: true };
+  };
   'POST /api/sign-in': { body: { username: string; secret: string }; out: { role: AccountRole } };
   'POST /api/sign-in/card': { body: { code: string }; out: { role: AccountRole } };
   'POST /api/sign-out': { out: { ok: true } };
@@ -255,10 +289,20 @@ export interface Api {
   'GET /api/mine': { out: Mine };
   'GET /api/ribbon': { out: RibbonTick[] };
   'GET /api/today': { out: Today };
-  'GET /api/people': { query: PeopleFilter & { sort?: PeopleSort; desc?: boolean; after?: string; limit?: number }; out: PeoplePage };
+  'GET /api/people': {
+    query: PeopleFilter & { sort?: PeopleSort; desc?: boolean; after?: string; limit?: number };
+    out: PeoplePage;
+  };
   'GET /api/people/facets': { query: PeopleFilter; out: PeopleFacets };
   'GET /api/people/:id': { out: PersonSheet };
-  'POST /api/people/:id/edit': { body: { field: 'givenName' | 'middleName' | 'familyName' | 'number' | 'birthDate' | 'email' | 'guardianEmail'; before: string | null; after: string | null }; out: { ledgerId: string; planId: string } };
+  'POST /api/people/:id/edit': {
+    body: {
+      field: 'givenName' | 'middleName' | 'familyName' | 'number' | 'birthDate' | 'email' | 'guardianEmail';
+      before: string | null;
+      after: string | null;
+    };
+    out: { ledgerId: string; planId: string };
+  };
   'POST /api/people/:id/reveal': { body: { why: string }; out: { secret: string } };
   'GET /api/classes': { query: { school?: string; grade?: string; q?: string }; out: ClassRow[] };
   'GET /api/sheaf': { out: SheafState };
@@ -269,11 +313,17 @@ export interface Api {
   'POST /api/intakes': { query: { name: string }; out: { id: string } };
   'GET /api/intakes/:id': { out: IntakePreview };
   'POST /api/intakes/:id/draft': { body: Draft; out: { savedAt: string } };
-  'GET /api/intakes/:id/rows': { query: { from: number; count: number; only?: 'problems' | 'waits' | 'new' | 'changed' | 'same' }; out: { rows: IntakeRow[]; total: number } };
+  'GET /api/intakes/:id/rows': {
+    query: { from: number; count: number; only?: 'problems' | 'waits' | 'new' | 'changed' | 'same' };
+    out: { rows: IntakeRow[]; total: number };
+  };
   'POST /api/intakes/:id/plan': { out: { jobId: string } };
   'POST /api/intakes/:id/set-aside': { out: { ok: true } };
   'GET /api/plans/:id': { out: PlanSheet };
-  'GET /api/plans/:id/changes': { query: { kind?: string; offset: number }; out: { changes: (Change & { out: boolean })[]; next: number | null } };
+  'GET /api/plans/:id/changes': {
+    query: { kind?: string; offset: number };
+    out: { changes: (Change & { out: boolean })[]; next: number | null };
+  };
   'POST /api/plans/:id/take-out': { body: { subject?: string; kind?: string; back: boolean }; out: { ok: true } };
   'POST /api/plans/:id/release': { body: { code: string; reason: string }; out: { ok: true } };
   'POST /api/plans/:id/apply': { out: { jobId: string } };
@@ -287,11 +337,8 @@ export interface Api {
 }
 
 export type RouteName = keyof Api;
-export type Out<R extends RouteName> = Api[R]['out'];
 export type Body<R extends RouteName> = Api[R] extends { body: infer B } ? B : undefined;
-export type Query<R extends RouteName> = Api[R] extends { query: infer Q } ? Q : undefined;
 /** What an answer other than 2xx says. */
 export interface Failure {
   error: string;
 }
-export type { Field };

@@ -21,9 +21,15 @@ describe('who may call what', () => {
       if (route === 'POST /api/sign-out') continue;
       const [method, path] = route.replace(':id', mint()).split(' ') as [string, string];
       const nobody = await world.send(method, path, method === 'POST' ? {} : undefined);
-      expect([route, 'nobody', nobody.status === 401 && !(await nobody.text()).includes('Username')]).toEqual([route, 'nobody', access !== 'anyone']);
+      expect([route, 'nobody', nobody.status === 401 && !(await nobody.text()).includes('Username')]).toEqual([
+        route,
+        'nobody',
+        access !== 'anyone',
+      ]);
       for (const role of roles) {
-        const response = await world.send(method, path, method === 'POST' ? {} : undefined, { Cookie: callers.get(role)!.cookie });
+        const response = await world.send(method, path, method === 'POST' ? {} : undefined, {
+          Cookie: callers.get(role)!.cookie,
+        });
         const text = await response.text();
         const refused = response.status === 403 && text.includes('not for your role');
         const allowed = access === 'anyone' || (access as readonly string[]).includes(role);
@@ -34,12 +40,18 @@ describe('who may call what', () => {
       }
     }
     expect(walked.length).toBe((Object.keys(permissions).length - 1) * roles.length);
-    const registered = world.app.routes.filter(({ method, path }) => method !== 'ALL' && path !== '*' && !path.includes('*')).map(({ method, path }) => `${method} ${path}`);
+    const registered = world.app.routes
+      .filter(({ method, path }) => method !== 'ALL' && path !== '*' && !path.includes('*'))
+      .map(({ method, path }) => `${method} ${path}`);
     expect(new Set(registered)).toEqual(new Set(Object.keys(permissions)));
   });
 
   it('does not reach past a scope: other schools, other classes, other people’s files, plans and prints', async () => {
-    const [district, school, teacher] = ['district', 'school', 'teacher'].map((role) => callers.get(role)!) as [Caller, Caller, Caller];
+    const [district, school, teacher] = ['district', 'school', 'teacher'].map((role) => callers.get(role)!) as [
+      Caller,
+      Caller,
+      Caller,
+    ];
     const all = (await district.get<PeoplePage>('/api/people?limit=1000&role=student')).body.rows;
     const own = (await school.get<PeoplePage>('/api/people?limit=1000&role=student')).body.rows;
     const mine = (await teacher.get<PeoplePage>('/api/people?limit=1000')).body.rows;
@@ -59,22 +71,47 @@ describe('who may call what', () => {
       const gathered = (await caller.get<PeoplePage>('/api/people?gathered=true')).body.rows.map((p) => p.id);
       expect(gathered).not.toContain(stranger.id);
     }
-    expect((await school.post(`/api/people/${stranger.id}/edit`, { field: 'familyName', before: stranger.familyName, after: 'X' })).status).toBe(404);
+    expect(
+      (
+        await school.post(`/api/people/${stranger.id}/edit`, {
+          field: 'familyName',
+          before: stranger.familyName,
+          after: 'X',
+        })
+      ).status,
+    ).toBe(404);
 
-    const uploaded = await district.post<{ id: string }>('/api/intakes?name=a.csv', Buffer.from('id,surname,forename\n000001,A,B'));
+    const uploaded = await district.post<{ id: string }>(
+      '/api/intakes?name=a.csv',
+      Buffer.from('id,surname,forename\n000001,A,B'),
+    );
     const planId = (await district.job(`/api/intakes/${uploaded.body.id}/plan`)).result!.planId!;
-    for (const path of [`/api/intakes/${uploaded.body.id}`, `/api/intakes/${uploaded.body.id}/rows?from=0&count=5`, `/api/plans/${planId}`, `/api/plans/${planId}/changes?offset=0`]) {
+    for (const path of [
+      `/api/intakes/${uploaded.body.id}`,
+      `/api/intakes/${uploaded.body.id}/rows?from=0&count=5`,
+      `/api/plans/${planId}`,
+      `/api/plans/${planId}/changes?offset=0`,
+    ]) {
       expect([path, (await school.get(path)).status]).toEqual([path, 404]);
       expect([path, (await district.get(path)).status]).toEqual([path, 200]);
     }
     expect((await school.post(`/api/plans/${planId}/apply`)).status).toBe(404);
-    const file = await school.post<{ id: string }>('/api/intakes?name=b.csv', Buffer.from('id,surname,forename\n000001,A,B'));
+    const file = await school.post<{ id: string }>(
+      '/api/intakes?name=b.csv',
+      Buffer.from('id,surname,forename\n000001,A,B'),
+    );
     const other = await world.db.one<{ id: string }>("SELECT id FROM schools WHERE name <> 'Skerry Middle' LIMIT 1");
     for (const schoolId of [other!.id, null]) {
       const draft = { hints: {}, repairs: {}, leftOut: [], schoolId, complete: true };
       expect((await school.post(`/api/intakes/${file.body.id}/draft`, draft)).status).toBe(403);
     }
-    const printed = (await district.job('/api/prints', { classId: (await world.db.one<{ id: string }>("SELECT id FROM classes WHERE kind = 'homeroom' LIMIT 1"))!.id, paper: 'A4', voidOlder: false })).result!.printId!;
+    const printed = (
+      await district.job('/api/prints', {
+        classId: (await world.db.one<{ id: string }>("SELECT id FROM classes WHERE kind = 'homeroom' LIMIT 1"))!.id,
+        paper: 'A4',
+        voidOlder: false,
+      })
+    ).result!.printId!;
     expect((await school.raw(`/api/prints/${printed}/pdf`)).status).toBe(404);
     expect((await district.raw(`/api/prints/${printed}/pdf`)).status).toBe(200);
   });
@@ -82,7 +119,12 @@ describe('who may call what', () => {
   it('does not take requests from other pages, nor secrets out', async () => {
     const district = callers.get('district')!;
     for (const headers of [{ Origin: 'http://elsewhere.example' }, { Origin: 'null' }, { Origin: '' }]) {
-      const response = await world.send('POST', '/api/sheaf/let-go', { all: true }, { Cookie: district.cookie, ...headers });
+      const response = await world.send(
+        'POST',
+        '/api/sheaf/let-go',
+        { all: true },
+        { Cookie: district.cookie, ...headers },
+      );
       expect(response.status).toBe(403);
     }
     const id = (await district.get<PeoplePage>('/api/people?limit=1&role=student')).body.rows[0]!.id;
@@ -90,8 +132,13 @@ describe('who may call what', () => {
     expect(text).not.toContain('secretSealed');
     const plan = await world.db.one<{ id: string }>("SELECT id FROM plans WHERE kind = 'setup'");
     let shown = '';
-    for (let offset = 0; offset < 20_000; offset += 200) shown += JSON.stringify((await district.get(`/api/plans/${plan!.id}/changes?kind=account.create&offset=${offset}`)).body);
-    const sealed = await world.db.select<{ s: string }>('SELECT COALESCE(secretSealed, passwordHash) AS s FROM accounts HAVING s IS NOT NULL');
+    for (let offset = 0; offset < 20_000; offset += 200)
+      shown += JSON.stringify(
+        (await district.get(`/api/plans/${plan!.id}/changes?kind=account.create&offset=${offset}`)).body,
+      );
+    const sealed = await world.db.select<{ s: string }>(
+      'SELECT COALESCE(secretSealed, passwordHash) AS s FROM accounts HAVING s IS NOT NULL',
+    );
     expect(sealed.length).toBeGreaterThan(2000);
     expect(sealed.filter(({ s }) => shown.includes(s))).toEqual([]);
   });

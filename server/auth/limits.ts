@@ -16,5 +16,7 @@ export async function attempt(db: Db, bucket: string, most: number, windowSecond
 
 /** Takes an attempt back that turned out to be right. */
 export async function forgive(db: Db, bucket: string): Promise<void> {
-  await db.run('UPDATE attempts SET hits = GREATEST(hits, 1) - 1 WHERE bucket = :key', { key: bucket.replace(/[^\x21-\x7e]/g, '?').slice(0, 160) });
+  await db.run('UPDATE attempts SET hits = GREATEST(hits, 1) - 1 WHERE bucket = :key', {
+    key: bucket.replace(/[^\x21-\x7e]/g, '?').slice(0, 160),
+  });
 }

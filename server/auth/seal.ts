@@ -18,8 +18,10 @@ export function unseal(key: Buffer, bound: string, sealed: Buffer): Buffer {
   return Buffer.concat([decipher.update(sealed.subarray(13, -16)), decipher.final()]);
 }
 
-export const sealText = (key: Buffer, bound: string, plain: string): string => seal(key, bound, plain).toString('base64');
-export const unsealText = (key: Buffer, bound: string, sealed: string): string => unseal(key, bound, Buffer.from(sealed, 'base64')).toString('utf8');
+export const sealText = (key: Buffer, bound: string, plain: string): string =>
+  seal(key, bound, plain).toString('base64');
+export const unsealText = (key: Buffer, bound: string, sealed: string): string =>
+  unseal(key, bound, Buffer.from(sealed, 'base64')).toString('utf8');
 
 export const hashToken = (token: string): string => createHash('sha256').update(token).digest('hex');
 
@@ -32,4 +34,5 @@ export function newToken(): string {
 /** Whole numbers from 0 to n−1, from the system's source. */
 export const secretBelow = (n: number): number => randomInt(n);
 
-export const sameText = (a: string, b: string): boolean => timingSafeEqual(createHash('sha256').update(a).digest(), createHash('sha256').update(b).digest());
+export const sameText = (a: string, b: string): boolean =>
+  timingSafeEqual(createHash('sha256').update(a).digest(), createHash('sha256').update(b).digest());

@@ -31,41 +31,64 @@ export interface Session {
 let decoy: Promise<string> | null = null;
 
 /** Throws Fault 401 when it does not fit, 429 after too many attempts on the account (10) or from the address (400) in 15 minutes. */
-export async function signIn(db: Db, config: Config, username: string, secret: string, address: string): Promise<Session> {
+export async function signIn(
+  db: Db,
+  config: Config,
+  username: string,
+  secret: string,
+  address: string,
+): Promise<Session> {
   const name = username.trim().toLowerCase();
   await mayTry(db, [`user:${name}`, 10], [`from:${address}`, 400]);
-  const account = await db.one<AccountRow>('SELECT id, personId, role, status, secretSealed, passwordHash FROM accounts WHERE username = :name', { name });
+  const account = await db.one<AccountRow>(
+    'SELECT id, personId, role, status, secretSealed, passwordHash FROM accounts WHERE username = :name',
+    { name },
+  );
   const fits = await secretFits(config, account, secret);
-  if (!account || !fits || account.status !== 'active') throw new Fault(401, 'Username and secret do not go together. Look at both once more; capitals do not matter in a student’s secret.');
+  if (!account || !fits || account.status !== 'active')
+    throw new Fault(
+      401,
+      'Username and secret do not go together. Look at both once more; capitals do not matter in a student’s secret.',
+    );
   await forgive(db, `user:${name}`);
   await forgive(db, `from:${address}`);
   return begin(db, account, 'secret');
 }
 
 async function secretFits(config: Config, account: AccountRow | null, typed: string): Promise<boolean> {
-  if (account?.secretSealed) return sameText(normalSecret(unsealText(config.key, account.personId, account.secretSealed)), normalSecret(typed));
+  if (account?.secretSealed)
+    return sameText(normalSecret(unsealText(config.key, account.personId, account.secretSealed)), normalSecret(typed));
   decoy ??= hashPassword('nobody has this one');
-  return (await passwordIs(account?.passwordHash ?? (await decoy), typed)) && account?.passwordHash != null;
+  return (await passwordIs(account?.passwordHash ?? (await decoy), typed)) && Boolean(account?.passwordHash);
 }
 
 /** The code of a printed card: what the QR holds, or just the code at its end. */
 export async function signInByCard(db: Db, scanned: string, address: string): Promise<Session> {
   await mayTry(db, [`card:${address}`, 400]);
-  const code = scanned.trim().toUpperCase().match(/([0-9A-Z]{26})\/?$/)?.[1] ?? '';
+  const code =
+    scanned
+      .trim()
+      .toUpperCase()
+      .match(/([0-9A-Z]{26})\/?$/)?.[1] ?? '';
   const account = await db.one<AccountRow>(
     `SELECT ac.id, ac.personId, ac.role, ac.status, ac.secretSealed, ac.passwordHash FROM printed_cards pc
      JOIN accounts ac ON ac.personId = pc.personId AND ac.secretVersion = pc.secretVersion AND ac.status = 'active'
      WHERE pc.tokenHash = :hash AND pc.voidedAt IS NULL`,
     { hash: hashToken(code) },
   );
-  if (!account) throw new Fault(401, 'This card no longer holds. Ask your teacher for a new one, or sign in with username and secret.');
+  if (!account)
+    throw new Fault(
+      401,
+      'This card no longer holds. Ask your teacher for a new one, or sign in with username and secret.',
+    );
   await forgive(db, `card:${address}`);
   return begin(db, account, 'card');
 }
 
 async function mayTry(db: Db, ...buckets: [bucket: string, most: number][]): Promise<void> {
   for (const [bucket, most] of buckets) {
-    if (!(await attempt(db, bucket, most, 900))) throw new Fault(429, 'Too many attempts. Wait 15 minutes, or ask a coordinator for a new card.');
+    if (!(await attempt(db, bucket, most, 900)))
+      throw new Fault(429, 'Too many attempts. Wait 15 minutes, or ask a coordinator for a new card.');
   }
 }
 
@@ -73,14 +96,24 @@ async function begin(db: Db, account: AccountRow, way: 'secret' | 'card'): Promi
   const token = newToken();
   const maxAgeSeconds = hours[account.role] * 3600;
   const now = nowIso();
-  await db.run('INSERT INTO sessions (tokenHash, accountId, createdAt, expiresAt) VALUES (:hash, :accountId, :now, :until)', {
-    hash: hashToken(token), accountId: account.id, now, until: new Date(Date.now() + maxAgeSeconds * 1000).toISOString(),
-  });
-  await db.run('INSERT INTO sign_ins (personId, firstAt, lastAt, way) VALUES (:personId, :now, :now, :way) ON DUPLICATE KEY UPDATE lastAt = :now, way = :way', { personId: account.personId, now, way });
+  await db.run(
+    'INSERT INTO sessions (tokenHash, accountId, createdAt, expiresAt) VALUES (:hash, :accountId, :now, :until)',
+    {
+      hash: hashToken(token),
+      accountId: account.id,
+      now,
+      until: new Date(Date.now() + maxAgeSeconds * 1000).toISOString(),
+    },
+  );
+  await db.run(
+    'INSERT INTO sign_ins (personId, firstAt, lastAt, way) VALUES (:personId, :now, :now, :way) ON DUPLICATE KEY UPDATE lastAt = :now, way = :way',
+    { personId: account.personId, now, way },
+  );
   return { token, role: account.role, maxAgeSeconds };
 }
 
-export const signOut = (db: Db, token: string): Promise<number> => db.run('DELETE FROM sessions WHERE tokenHash = :hash', { hash: hashToken(token) });
+export const signOut = (db: Db, token: string): Promise<number> =>
+  db.run('DELETE FROM sessions WHERE tokenHash = :hash', { hash: hashToken(token) });
 
 /** Who holds the token, with their scope as it is now; null when nobody does. */
 export async function viewerOf(db: Db, token: string | undefined): Promise<Viewer | null> {
@@ -92,7 +125,19 @@ export async function viewerOf(db: Db, token: string | undefined): Promise<Viewe
   );
   if (!account) return null;
   const { personId, role } = account;
-  const schools = role === 'school' || role === 'teacher' ? await db.select<{ schoolId: string }>('SELECT schoolId FROM affiliations WHERE personId = :personId AND ends IS NULL', { personId }) : [];
-  const classes = role === 'teacher' ? await db.select<{ classId: string }>("SELECT classId FROM enrollments WHERE personId = :personId AND ends IS NULL AND role = 'teacher'", { personId }) : [];
+  const schools =
+    role === 'school' || role === 'teacher'
+      ? await db.select<{ schoolId: string }>(
+          'SELECT schoolId FROM affiliations WHERE personId = :personId AND ends IS NULL',
+          { personId },
+        )
+      : [];
+  const classes =
+    role === 'teacher'
+      ? await db.select<{ classId: string }>(
+          "SELECT classId FROM enrollments WHERE personId = :personId AND ends IS NULL AND role = 'teacher'",
+          { personId },
+        )
+      : [];
   return { ...account, schoolIds: schools.map((s) => s.schoolId), classIds: classes.map((c) => c.classId) };
 }

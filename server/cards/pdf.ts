@@ -34,11 +34,25 @@ interface Glyphs {
 const pt = (mm: number): number => mm * pointsPerMm;
 
 /** Draws all cards. `progress` is told after each sheet; in between other work may go on. */
-export async function cardsPdf(cards: CardContent[], paper: Paper, progress: (done: number) => Promise<void> = async () => {}): Promise<Buffer> {
+export async function cardsPdf(
+  cards: CardContent[],
+  paper: Paper,
+  progress: (done: number) => Promise<void> = async () => {},
+): Promise<Buffer> {
   const { widthMm, heightMm } = papers[paper];
-  const doc = new PDFDocument({ size: [pt(widthMm), pt(heightMm)], margin: 0, autoFirstPage: false, info: { Title: 'Login cards', Creator: 'Sheaf' } });
+  const doc = new PDFDocument({
+    size: [pt(widthMm), pt(heightMm)],
+    margin: 0,
+    autoFirstPage: false,
+    info: { Title: 'Login cards', Creator: 'Sheaf' },
+  });
   const pieces: Buffer[] = [];
-  const ended = new Promise<void>((done, failed) => doc.on('data', (piece: Buffer) => pieces.push(piece)).on('end', done).on('error', failed));
+  const ended = new Promise<void>((done, failed) =>
+    doc
+      .on('data', (piece: Buffer) => pieces.push(piece))
+      .on('end', done)
+      .on('error', failed),
+  );
   const type = new Typesetter(doc);
   for (const sheet of sheets(cards.length)) {
     doc.addPage();
@@ -62,10 +76,31 @@ function drawCard(doc: PDFKit.PDFDocument, type: Typesetter, content: CardConten
   const at = (part: { xMm: number; yMm: number }) => [x + part.xMm, y + part.yMm] as const;
   type.fit('strong', content.name, ...at(parts.name), parts.name.widthMm, parts.name.sizes, '#1F2A2E');
   type.fit('text', content.place, ...at(parts.place), parts.place.widthMm, parts.place.sizes, '#5B6A70');
-  doc.lineWidth(0.6).strokeColor('#DDD6C6').moveTo(pt(x + 5), pt(y + 21.5)).lineTo(pt(x + card.widthMm - 5), pt(y + 21.5)).stroke();
-  type.fit('text', 'username', x + parts.username.xMm, y + parts.username.yMm - 4, parts.username.widthMm, [7.5, 7.5], '#5B6A70');
+  doc
+    .lineWidth(0.6)
+    .strokeColor('#DDD6C6')
+    .moveTo(pt(x + 5), pt(y + 21.5))
+    .lineTo(pt(x + card.widthMm - 5), pt(y + 21.5))
+    .stroke();
+  type.fit(
+    'text',
+    'username',
+    x + parts.username.xMm,
+    y + parts.username.yMm - 4,
+    parts.username.widthMm,
+    [7.5, 7.5],
+    '#5B6A70',
+  );
   type.fit('code', content.username, ...at(parts.username), parts.username.widthMm, parts.username.sizes, '#1F2A2E');
-  type.fit('text', 'secret', x + parts.secret.xMm, y + parts.secret.yMm - 4, parts.secret.widthMm, [7.5, 7.5], '#5B6A70');
+  type.fit(
+    'text',
+    'secret',
+    x + parts.secret.xMm,
+    y + parts.secret.yMm - 4,
+    parts.secret.widthMm,
+    [7.5, 7.5],
+    '#5B6A70',
+  );
   type.fit('code', content.secret, ...at(parts.secret), parts.secret.widthMm, parts.secret.sizes, '#1F2A2E');
   type.fit('text', content.foot, ...at(parts.foot), parts.foot.widthMm, parts.foot.sizes, '#5B6A70');
   drawQr(doc, content.link, x + parts.code.xMm, y + parts.code.yMm, parts.code.widthMm);
@@ -76,7 +111,7 @@ function drawQr(doc: PDFKit.PDFDocument, text: string, xMm: number, yMm: number,
   const { size, data } = QRCode.create(text, { errorCorrectionLevel: 'M', maskPattern: 2 }).modules;
   const module = pt(sizeMm) / size;
   for (let row = 0; row < size; row++) {
-    for (let column = 0; column < size; ) {
+    for (let column = 0; column < size;) {
       if (!data[row * size + column]) {
         column++;
         continue;
@@ -102,7 +137,15 @@ class Typesetter {
   }
 
   /** One line at the largest size that fits; below the smallest it is cut with an ellipsis. */
-  fit(face: Face, text: string, xMm: number, yMm: number, widthMm: number, [largest, smallest]: readonly [number, number], color: string): void {
+  fit(
+    face: Face,
+    text: string,
+    xMm: number,
+    yMm: number,
+    widthMm: number,
+    [largest, smallest]: readonly [number, number],
+    color: string,
+  ): void {
     const { doc } = this;
     let runs = this.runs(face, text.normalize('NFC'));
     let size = largest;

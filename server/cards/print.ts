@@ -55,7 +55,10 @@ export async function printCards(
   db: Db,
   config: Config,
   order: PrintOrder,
-  options: { progress?: (done: number, total: number) => Promise<void>; alsoWithin?: (tx: Tx, printed: Printed) => Promise<void> } = {},
+  options: {
+    progress?: (done: number, total: number) => Promise<void>;
+    alsoWithin?: (tx: Tx, printed: Printed) => Promise<void>;
+  } = {},
 ): Promise<Printed> {
   const rows = await cardRows(db, order.personIds);
   if (rows.length === 0) throw new Error('None of them has an account with a secret to print.');
@@ -76,9 +79,18 @@ export async function printCards(
   const at = nowIso();
   const printed = { printId, cards: rows.length };
   await db.transaction(async (tx) => {
-    if (order.voidOlder) await db.run('UPDATE printed_cards SET voidedAt = :at WHERE voidedAt IS NULL AND personId IN (:ids)', { at, ids: rows.map((row) => row.personId) }, tx);
+    if (order.voidOlder)
+      await db.run(
+        'UPDATE printed_cards SET voidedAt = :at WHERE voidedAt IS NULL AND personId IN (:ids)',
+        { at, ids: rows.map((row) => row.personId) },
+        tx,
+      );
     const until = new Date(Date.now() + 3_600_000).toISOString();
-    await db.batch('INSERT INTO prints (id, byPersonId, at, paper, what, cards, sealedPdf, fetchUntil) VALUES (?, ?, ?, ?, ?, ?, ?, ?)', [[printId, order.by, at, order.paper, order.what, rows.length, seal(config.key, printId, pdf), until]], tx);
+    await db.batch(
+      'INSERT INTO prints (id, byPersonId, at, paper, what, cards, sealedPdf, fetchUntil) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+      [[printId, order.by, at, order.paper, order.what, rows.length, seal(config.key, printId, pdf), until]],
+      tx,
+    );
     await db.batch(
       'INSERT INTO printed_cards (printId, personId, secretVersion, tokenHash) VALUES (?, ?, ?, ?)',
       rows.map((row, i) => [printId, row.personId, row.secretVersion, hashToken(tokens[i]!)]),
@@ -96,8 +108,15 @@ export async function printCards(
 }
 
 /** The PDF of a print, while it can be fetched; null later. */
-export async function fetchPrint(db: Db, config: Config, printId: string): Promise<{ pdf: Buffer; by: string; what: string } | null> {
-  const row = await db.one<{ sealedPdf: Buffer | null; byPersonId: string; what: string; fetchUntil: string }>('SELECT sealedPdf, byPersonId, what, fetchUntil FROM prints WHERE id = :printId', { printId });
+export async function fetchPrint(
+  db: Db,
+  config: Config,
+  printId: string,
+): Promise<{ pdf: Buffer; by: string; what: string } | null> {
+  const row = await db.one<{ sealedPdf: Buffer | null; byPersonId: string; what: string; fetchUntil: string }>(
+    'SELECT sealedPdf, byPersonId, what, fetchUntil FROM prints WHERE id = :printId',
+    { printId },
+  );
   if (!row?.sealedPdf || row.fetchUntil < nowIso()) return null;
   return { pdf: unseal(config.key, printId, row.sealedPdf), by: row.byPersonId, what: row.what };
 }

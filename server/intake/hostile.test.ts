@@ -29,7 +29,11 @@ it('says of each what is wrong and goes on', async () => {
   const cases: [string, Uint8Array, RegExp][] = [
     ['empty.csv', new Uint8Array(), /The file is empty\. Export it again/],
     ['picture.csv', png, /a picture \(PNG\), whatever its name says\. Export the list as CSV/],
-    ['long.csv', Buffer.from(`surname,forename\n${'x'.repeat(5_000_000)}`), /Line 2 is 5\.0 million characters long; 200,000 is the most/],
+    [
+      'long.csv',
+      Buffer.from(`surname,forename\n${'x'.repeat(5_000_000)}`),
+      /Line 2 is 5\.0 million characters long; 200,000 is the most/,
+    ],
     ['noise.csv', noise, /no text/],
     ['wide.csv', Buffer.from(`${'a,'.repeat(16_000)}\n1,2`), /512 is the most/],
   ];
@@ -48,8 +52,14 @@ it('says of each what is wrong and goes on', async () => {
 });
 
 it('reads 200,000 rows, answers others meanwhile, and stays below 600 MB', async () => {
-  const rows = Array.from({ length: 200_000 }, (_, i) => `${String(100_000 + i)},Family${i % 9973},Given${i % 499},${2006 + (i % 14)}-${String((i % 12) + 1).padStart(2, '0')}-${String((i % 28) + 1).padStart(2, '0')},${(i % 12) + 1},${(i % 12) + 1}${'ABCDEF'[i % 6]},Lantern Point`);
-  const bytes = Buffer.from(`student number,family name,given name,birth date,grade,class,school\n${rows.join('\n')}\n`);
+  const rows = Array.from(
+    { length: 200_000 },
+    (_, i) =>
+      `${String(100_000 + i)},Family${i % 9973},Given${i % 499},${2006 + (i % 14)}-${String((i % 12) + 1).padStart(2, '0')}-${String((i % 28) + 1).padStart(2, '0')},${(i % 12) + 1},${(i % 12) + 1}${'ABCDEF'[i % 6]},Lantern Point`,
+  );
+  const bytes = Buffer.from(
+    `student number,family name,given name,birth date,grade,class,school\n${rows.join('\n')}\n`,
+  );
   const idle = server.memory();
   const looking = look('large.csv', bytes);
   const waits: number[] = [];
@@ -69,7 +79,9 @@ it('reads 200,000 rows, answers others meanwhile, and stays below 600 MB', async
   const page = await remote.get<{ rows: IntakeRow[]; total: number }>(`/api/intakes/${id}/rows?from=199990&count=50`);
   expect(page.rows.at(-1)).toMatchObject({ line: 200_001 });
   const { peak } = server.memory();
-  console.log(`200,000 rows: peak ${Math.round(peak)} MB (${Math.round(idle.now)} before); ${waits.length} other answers meanwhile, the slowest in ${Math.round(Math.max(...waits))} ms`);
+  console.log(
+    `200,000 rows: peak ${Math.round(peak)} MB (${Math.round(idle.now)} before); ${waits.length} other answers meanwhile, the slowest in ${Math.round(Math.max(...waits))} ms`,
+  );
   expect(peak).toBeLessThan(600);
   expect(waits.length).toBeGreaterThan(3);
 });

@@ -15,8 +15,10 @@ beforeAll(async () => {
 });
 afterAll(() => world.close());
 
-const takeIn = async (file: string): Promise<string> => (await district.post<{ id: string }>(`/api/intakes?name=${file}`, readFileSync(`demo/files/${file}`))).body.id;
-const preview = async (id: string): Promise<IntakePreview> => (await district.get<IntakePreview>(`/api/intakes/${id}`)).body;
+const takeIn = async (file: string): Promise<string> =>
+  (await district.post<{ id: string }>(`/api/intakes?name=${file}`, readFileSync(`demo/files/${file}`))).body.id;
+const preview = async (id: string): Promise<IntakePreview> =>
+  (await district.get<IntakePreview>(`/api/intakes/${id}`)).body;
 const edit = async (id: string, change: (draft: Draft) => void): Promise<void> => {
   const { draft } = await preview(id);
   change(draft);
@@ -42,10 +44,13 @@ describe('the middle school’s file', () => {
     expect(second.outcome!.held).toEqual([]);
     expect(second.problems).toMatchObject({ rows: 31 });
 
-    const { rows } = (await district.get<{ rows: IntakeRow[] }>(`/api/intakes/${id}/rows?from=0&count=200&only=problems`)).body;
+    const { rows } = (
+      await district.get<{ rows: IntakeRow[] }>(`/api/intakes/${id}/rows?from=0&count=200&only=problems`)
+    ).body;
     const impossible = rows.flatMap((row) => row.problems).find((p) => p.code === 'date' && p.repair === undefined)!;
     await edit(id, (draft) => {
-      for (const { line, problems } of rows) for (const p of problems) if (p.repair && p.column !== null) draft.repairs[line] = { [p.column]: p.repair };
+      for (const { line, problems } of rows)
+        for (const p of problems) if (p.repair && p.column !== null) draft.repairs[line] = { [p.column]: p.repair };
       draft.repairs[impossible.line] = { [impossible.column!]: '28/02/2014' };
     });
     const third = await preview(id);
@@ -59,13 +64,20 @@ describe('the middle school’s file', () => {
     const done = await district.job(`/api/plans/${planId}/apply`);
     expect(done).toMatchObject({ status: 'done', error: null });
     expect(await world.checksum()).not.toBe(before);
-    passwordless = (await world.db.select<{ u: string }>("SELECT username AS u FROM accounts WHERE role = 'student' AND secretSealed IS NULL")).map(({ u }) => u);
+    passwordless = (
+      await world.db.select<{ u: string }>(
+        "SELECT username AS u FROM accounts WHERE role = 'student' AND secretSealed IS NULL",
+      )
+    ).map(({ u }) => u);
     expect(passwordless).toEqual([]);
   });
 
   it('proposes nothing when it is opened again, also with its rows in another order', async () => {
     const lines = readFileSync('demo/files/skerry-middle-students.csv').toString('latin1').split('\r\n');
-    const shuffledFile = Buffer.from([...lines.slice(0, 4), ...lines.slice(4, -1).reverse(), ''].join('\r\n'), 'latin1');
+    const shuffledFile = Buffer.from(
+      [...lines.slice(0, 4), ...lines.slice(4, -1).reverse(), ''].join('\r\n'),
+      'latin1',
+    );
     for (const bytes of [readFileSync('demo/files/skerry-middle-students.csv'), shuffledFile]) {
       const { id } = (await district.post<{ id: string }>('/api/intakes?name=skerry-middle-again.csv', bytes)).body;
       await edit(id, (draft) => {
@@ -78,15 +90,27 @@ describe('the middle school’s file', () => {
 
   it('gives cards that an independent reader reads and that sign the child in', async () => {
     const newcomer = await world.db.one<{ id: string; classId: string; name: string }>(
-      `SELECT p.id, e.classId, c.name FROM people p JOIN enrollments e ON e.personId = p.id JOIN classes c ON c.id = e.classId WHERE p.number = '008000'`);
-    const printed = (await district.job('/api/prints', { classId: newcomer!.classId, paper: 'A4', voidOlder: false })).result!;
+      `SELECT p.id, e.classId, c.name FROM people p JOIN enrollments e ON e.personId = p.id JOIN classes c ON c.id = e.classId WHERE p.number = '008000'`,
+    );
+    const printed = (await district.job('/api/prints', { classId: newcomer!.classId, paper: 'A4', voidOlder: false }))
+      .result!;
     const pdf = Buffer.from(await (await district.raw(`/api/prints/${printed.printId}/pdf`)).arrayBuffer());
     const folder = mkdtempSync(join(tmpdir(), 'sheaf-cards-'));
     writeFileSync(join(folder, 'cards.pdf'), pdf);
     // Independent decoders from Debian: poppler draws the page, zbar reads the codes.
     execFileSync('pdftoppm', ['-r', '150', '-png', 'cards.pdf', 'page'], { cwd: folder });
-    const pages = readdirSync(folder).filter((name) => name.endsWith('.png')).sort();
-    const codes = pages.flatMap((page) => execFileSync('zbarimg', ['-q', '--raw', '-Sdisable', '-Sqrcode.enable', page], { cwd: folder, stdio: ['ignore', 'pipe', 'ignore'] }).toString().trim().split('\n'));
+    const pages = readdirSync(folder)
+      .filter((name) => name.endsWith('.png'))
+      .sort();
+    const codes = pages.flatMap((page) =>
+      execFileSync('zbarimg', ['-q', '--raw', '-Sdisable', '-Sqrcode.enable', page], {
+        cwd: folder,
+        stdio: ['ignore', 'pipe', 'ignore'],
+      })
+        .toString()
+        .trim()
+        .split('\n'),
+    );
     expect(codes).toHaveLength(printed.changes!);
     expect(new Set(codes).size).toBe(codes.length);
     const usernames = new Set<string>();
@@ -101,16 +125,27 @@ describe('the middle school’s file', () => {
     expect(usernames.size).toBe(codes.length);
     const text = execFileSync('pdftotext', ['-layout', 'cards.pdf', '-'], { cwd: folder }).toString();
     for (const username of usernames) expect(text).toContain(username);
-    const paper = execFileSync('pdfinfo', ['cards.pdf'], { cwd: folder }).toString().match(/Page size:\s+([\d.]+) x ([\d.]+)/)!;
+    const paper = execFileSync('pdfinfo', ['cards.pdf'], { cwd: folder })
+      .toString()
+      .match(/Page size:\s+([\d.]+) x ([\d.]+)/)!;
     // Published: ISO 216, A4 is 210 by 297 mm; a point is 1/72 inch.
     expect([Number(paper[1]) / (72 / 25.4), Number(paper[2]) / (72 / 25.4)].map(Math.round)).toEqual([210, 297]);
-    expect(execFileSync('pdffonts', ['cards.pdf'], { cwd: folder }).toString().split('\n').slice(2, -1).every((line) => / yes yes /.test(line))).toBe(true);
+    expect(
+      execFileSync('pdffonts', ['cards.pdf'], { cwd: folder })
+        .toString()
+        .split('\n')
+        .slice(2, -1)
+        .every((line) => / yes yes /.test(line)),
+    ).toBe(true);
     const trail = await world.db.select("SELECT id FROM audit WHERE action = 'card.print'");
     expect(trail).toHaveLength(printed.changes!);
   });
 
   it('is undone, to the last byte, and the same children get the same usernames when it comes back', async () => {
-    const names = () => world.db.select<{ number: string; username: string }>("SELECT p.number, a.username FROM people p JOIN accounts a ON a.personId = p.id WHERE p.number LIKE '0080%' ORDER BY p.number");
+    const names = () =>
+      world.db.select<{ number: string; username: string }>(
+        "SELECT p.number, a.username FROM people p JOIN accounts a ON a.personId = p.id WHERE p.number LIKE '0080%' ORDER BY p.number",
+      );
     const given = await names();
     const undone = await district.job(`/api/plans/${planId}/undo`);
     expect(undone.error).toBeNull();
@@ -141,7 +176,11 @@ describe('a file that a filter cut short', () => {
     expect([refused.status, refused.body.error]).toEqual([409, expect.stringContaining('A guard holds this plan')]);
     expect(await world.checksum()).toBe(before);
     expect((await district.post(`/api/plans/${planId}/release`, { code: held.code, reason: 'ok' })).status).toBe(422);
-    for (const { code } of plan.held) expect((await district.post(`/api/plans/${planId}/release`, { code, reason: 'two classes move to the mainland' })).status).toBe(200);
+    for (const { code } of plan.held)
+      expect(
+        (await district.post(`/api/plans/${planId}/release`, { code, reason: 'two classes move to the mainland' }))
+          .status,
+      ).toBe(200);
     expect((await district.job(`/api/plans/${planId}/apply`)).error).toBeNull();
     const gone = (await district.get<PeoplePage>('/api/people?status=left&limit=500')).body.rows;
     expect(gone).toHaveLength(held.count);
@@ -155,7 +194,12 @@ describe('cards whose secret changed', () => {
     const rows = (await district.get<Handouts>('/api/handouts')).body.classes.filter((c) => c.school === 'Marrow Bay');
     expect(rows.reduce((sum, c) => sum + c.outdated, 0)).toBe(17);
     const one = rows.find((c) => c.outdated > 0)!;
-    const job = await district.job('/api/prints', { classId: one.classId, onlyOutdated: true, paper: 'Letter', voidOlder: true });
+    const job = await district.job('/api/prints', {
+      classId: one.classId,
+      onlyOutdated: true,
+      paper: 'Letter',
+      voidOlder: true,
+    });
     expect(job.result!.changes).toBe(one.outdated);
     const after = (await district.get<Handouts>('/api/handouts')).body.classes.find((c) => c.classId === one.classId)!;
     expect(after.outdated).toBe(0);
@@ -166,7 +210,8 @@ describe('signing in', () => {
   it('takes a secret in any case and spacing, and stops a guesser without stopping the class', async () => {
     const child = world.signIns.find(({ who }) => who.startsWith('student'))!;
     await world.signIn(child.username.toUpperCase(), child.secret.toUpperCase().replaceAll('-', ' '));
-    const attempt = async (username: string, secret: string) => (await world.send('POST', '/api/sign-in', { username, secret })).status;
+    const attempt = async (username: string, secret: string) =>
+      (await world.send('POST', '/api/sign-in', { username, secret })).status;
     const statuses = [];
     for (let i = 0; i < 12; i++) statuses.push(await attempt(child.username, `wrong-${i}`));
     expect(statuses).toEqual([...Array<number>(10).fill(401), 429, 429]);
@@ -176,10 +221,13 @@ describe('signing in', () => {
   });
 
   it('ends with the account: a new secret voids the card, and one who left is out at once', async () => {
-    const person = (await world.db.one<{ personId: string }>("SELECT pc.personId FROM printed_cards pc JOIN prints r ON r.id = pc.printId WHERE r.paper = 'Letter' LIMIT 1"))!;
+    const person = (await world.db.one<{ personId: string }>(
+      "SELECT pc.personId FROM printed_cards pc JOIN prints r ON r.id = pc.printId WHERE r.paper = 'Letter' LIMIT 1",
+    ))!;
     await district.post('/api/sheaf/let-go', { all: true });
     await district.post('/api/sheaf/gather', { ids: [person.personId] });
-    const holds = async () => (await district.get<PeoplePage>('/api/people?gathered=true')).body.rows[0]!.lacks.includes('card');
+    const holds = async () =>
+      (await district.get<PeoplePage>('/api/people?gathered=true')).body.rows[0]!.lacks.includes('card');
     expect(await holds()).toBe(false);
     const planId = (await district.job('/api/sheaf/secrets')).result!.planId!;
     await district.job(`/api/plans/${planId}/apply`);

@@ -18,13 +18,23 @@ export interface IntakeRecord {
   createdBy: string;
 }
 
-export const emptyDraft = (schoolId: string | null): Draft => ({ hints: {}, repairs: {}, leftOut: [], schoolId, complete: false });
+export const emptyDraft = (schoolId: string | null): Draft => ({
+  hints: {},
+  repairs: {},
+  leftOut: [],
+  schoolId,
+  complete: false,
+});
 
 type HeadRow = IntakeHead & { draft: string; createdBy: string };
 const headColumns = `i.id, i.fileName, i.size, i.createdAt, i.savedAt, i.status, i.planId, i.draft, i.createdBy, s.name AS school
   FROM intakes i LEFT JOIN schools s ON s.id = i.schoolId`;
 
-const asRecord = ({ draft, createdBy, ...head }: HeadRow): IntakeRecord => ({ head, draft: JSON.parse(draft) as Draft, createdBy });
+const asRecord = ({ draft, createdBy, ...head }: HeadRow): IntakeRecord => ({
+  head,
+  draft: JSON.parse(draft) as Draft,
+  createdBy,
+});
 
 export async function intakeRecord(db: Db, id: string): Promise<IntakeRecord | null> {
   const row = await db.one<HeadRow>(`SELECT ${headColumns} WHERE i.id = :id`, { id });
@@ -67,14 +77,20 @@ export class Reader {
       }
       const { result } = u;
       const reasons = new Map<string, number>();
-      for (const list of result.changed.values()) for (const reason of list) reasons.set(reason, (reasons.get(reason) ?? 0) + 1);
+      for (const list of result.changed.values())
+        for (const reason of list) reasons.set(reason, (reasons.get(reason) ?? 0) + 1);
       return {
         ...base,
         refusal: null,
         reading: u.file.reading,
         titles: u.file.titles.map(({ cells }) => cells),
         rows: u.file.records.length,
-        problems: { total: u.problemList.length, stops: u.problemList.filter((p) => p.stops).length, rows: u.problems.size, byCode: [...byCode.values()].sort((a, b) => b.count - a.count) },
+        problems: {
+          total: u.problemList.length,
+          stops: u.problemList.filter((p) => p.stops).length,
+          rows: u.problems.size,
+          byCode: [...byCode.values()].sort((a, b) => b.count - a.count),
+        },
         outcome: {
           fresh: result.fresh.length,
           changed: result.changed.size,
@@ -92,7 +108,15 @@ export class Reader {
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
       const none = { total: 0, stops: 0, rows: 0, byCode: [] };
-      return { ...base, refusal: { code: error.code, message: error.message }, reading: null, titles: [], rows: 0, problems: none, outcome: null };
+      return {
+        ...base,
+        refusal: { code: error.code, message: error.message },
+        reading: null,
+        titles: [],
+        rows: 0,
+        problems: none,
+        outcome: null,
+      };
     }
   }
 
@@ -101,7 +125,11 @@ export class Reader {
     const u = await this.understand(record);
     const wanted: Record<string, RowState> = { waits: 'waits', new: 'new', changed: 'changed', same: 'same' };
     const { records } = u.file;
-    const shown = !only ? records : records.filter(({ line }) => (only === 'problems' ? u.problems.has(line) : u.states.get(line)?.state === wanted[only]));
+    const shown = !only
+      ? records
+      : records.filter(({ line }) =>
+          only === 'problems' ? u.problems.has(line) : u.states.get(line)?.state === wanted[only],
+        );
     return {
       total: shown.length,
       rows: shown.slice(from, from + count).map(({ line, cells }) => ({
@@ -133,7 +161,10 @@ export class Reader {
     const { file, read, intent, snapshot } = await this.prepared(record);
     const result = planImport(snapshot, read.rows, read.problems, intent, countingTools());
     const states = new Map<number, { state: RowState; note: string }>();
-    const [fresh, same] = [{ state: 'new' as const, note: '' }, { state: 'same' as const, note: '' }];
+    const [fresh, same] = [
+      { state: 'new' as const, note: '' },
+      { state: 'same' as const, note: '' },
+    ];
     for (const line of result.fresh) states.set(line, fresh);
     for (const line of result.same) states.set(line, same);
     for (const [line, reasons] of result.changed) states.set(line, { state: 'changed', note: reasons.join(', ') });
@@ -163,7 +194,11 @@ export class Reader {
       read.problems = read.problems.filter(({ line }) => !out.has(line));
     }
     const intent: Intent = {
-      schoolId: draft.schoolId, complete: draft.complete && draft.schoolId !== null, date: this.config.today(), source: head.fileName, mostLeaving: here.settings.mostLeaving,
+      schoolId: draft.schoolId,
+      complete: draft.complete && draft.schoolId !== null,
+      date: this.config.today(),
+      source: head.fileName,
+      mostLeaving: here.settings.mostLeaving,
     };
     return { file, read, intent, snapshot };
   }
@@ -189,7 +224,11 @@ export class Reader {
   }
 }
 
-export function rulesFor({ settings }: District, school: { lowGrade: string; highGrade: string; kind: string } | null, today: string): RowRules {
+export function rulesFor(
+  { settings }: District,
+  school: { lowGrade: string; highGrade: string; kind: string } | null,
+  today: string,
+): RowRules {
   const year = Number(today.slice(0, 4));
   const rest = today.slice(4);
   const low = school ? grades.indexOf(school.lowGrade as never) : -1;

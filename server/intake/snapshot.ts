@@ -12,18 +12,26 @@ export async function readSnapshot(db: Db): Promise<Snapshot> {
   const [schools, people, affiliations, classes, enrollments, accounts] = [
     await db.select<School>('SELECT id, name, code, kind, lowGrade, highGrade FROM schools'),
     await db.select<Person>("SELECT * FROM people WHERE role = 'student'"),
-    await db.select<Affiliation>("SELECT a.* FROM affiliations a JOIN people p ON p.id = a.personId WHERE a.ends IS NULL AND p.role = 'student'"),
+    await db.select<Affiliation>(
+      "SELECT a.* FROM affiliations a JOIN people p ON p.id = a.personId WHERE a.ends IS NULL AND p.role = 'student'",
+    ),
     await db.select<SchoolClass>("SELECT * FROM classes WHERE ends IS NULL AND kind = 'homeroom'"),
     await db.select<Enrollment>(
       "SELECT e.* FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.ends IS NULL AND e.role = 'student' AND c.kind = 'homeroom' AND c.ends IS NULL",
     ),
-    await db.select<Snapshot['accounts'][number]>("SELECT id, personId, username, status FROM accounts WHERE role = 'student'"),
+    await db.select<Snapshot['accounts'][number]>(
+      "SELECT id, personId, username, status FROM accounts WHERE role = 'student'",
+    ),
   ];
   return { schools, people, affiliations, classes, enrollments, accounts };
 }
 
 export async function planningTools(db: Db, config: Config, { settings }: District): Promise<Tools> {
-  const given = new Map((await db.select<{ username: string; personKey: string }>('SELECT username, personKey FROM given_usernames')).map((row) => [row.username, row.personKey]));
+  const given = new Map(
+    (await db.select<{ username: string; personKey: string }>('SELECT username, personKey FROM given_usernames')).map(
+      (row) => [row.username, row.personKey],
+    ),
+  );
   return {
     mint,
     usernames: new UsernameGiver(settings.usernamePattern, given),
@@ -34,5 +42,10 @@ export async function planningTools(db: Db, config: Config, { settings }: Distri
 /** For counting what would happen: ids and secrets that nobody will see. */
 export function countingTools(): Tools {
   let n = 0;
-  return { mint: () => `new-${n++}`, usernames: new UsernameGiver('{number}', new Map()), sealedSecret: () => '', onlyCount: true };
+  return {
+    mint: () => `new-${n++}`,
+    usernames: new UsernameGiver('{number}', new Map()),
+    sealedSecret: () => '',
+    onlyCount: true,
+  };
 }

@@ -9,4 +9,7 @@ import { Reader } from './reader';
 const config = readConfig();
 const reader = new Reader(new Db(config.database, 2), config);
 // Bound, since a proxied call has no `this`.
-Comlink.expose({ preview: reader.preview.bind(reader), rows: reader.rows.bind(reader) }, nodeEndpoint(parentPort as MessagePort));
+Comlink.expose(
+  { preview: reader.preview.bind(reader), rows: reader.rows.bind(reader) },
+  nodeEndpoint(parentPort as MessagePort),
+);

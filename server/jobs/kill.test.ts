@@ -22,11 +22,29 @@ it('leaves all or nothing of an apply, ten times, and says which', async () => {
   const changes = Array.from({ length: people }, (_, i): Change => {
     const id = mint();
     return {
-      entity: 'person', id, op: 'create', before: {}, reason: 'test', label: `Person ${i}`, subject: id,
-      after: { role: 'student', number: String(500_000 + i), givenName: 'Kim', middleName: null, familyName: `Number${i}`, birthDate: '2015-01-01', email: null, guardianEmail: null, status: 'active' },
+      entity: 'person',
+      id,
+      op: 'create',
+      before: {},
+      reason: 'test',
+      label: `Person ${i}`,
+      subject: id,
+      after: {
+        role: 'student',
+        number: String(500_000 + i),
+        givenName: 'Kim',
+        middleName: null,
+        familyName: `Number${i}`,
+        birthDate: '2015-01-01',
+        email: null,
+        guardianEmail: null,
+        status: 'active',
+      },
     };
   });
-  const planId = await world.db.transaction((tx) => savePlan(world.db, tx, { kind: 'test', title: 'many people', createdBy: mint(), plan: { changes } }));
+  const planId = await world.db.transaction((tx) =>
+    savePlan(world.db, tx, { kind: 'test', title: 'many people', createdBy: mint(), plan: { changes } }),
+  );
   const [before, checksum] = [await count(), await world.checksum()];
   const from = Date.now();
   await carryOut(world.db, planId, 'apply', null);

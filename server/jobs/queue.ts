@@ -24,11 +24,18 @@ export const owner = `${hostname()}:${process.pid}`;
 
 export async function enqueue(db: Db, kind: JobKind, input: object, by: string): Promise<string> {
   const id = mint();
-  await db.run("INSERT INTO jobs (id, kind, input, status, byPersonId, createdAt) VALUES (:id, :kind, :input, 'waiting', :by, :at)", { id, kind, input: JSON.stringify(input), by, at: nowIso() });
+  await db.run(
+    "INSERT INTO jobs (id, kind, input, status, byPersonId, createdAt) VALUES (:id, :kind, :input, 'waiting', :by, :at)",
+    { id, kind, input: JSON.stringify(input), by, at: nowIso() },
+  );
   return id;
 }
 
-type Row = Omit<JobRecord, 'input' | 'result' | 'error'> & { input: string; result: string | null; error: string | null };
+type Row = Omit<JobRecord, 'input' | 'result' | 'error'> & {
+  input: string;
+  result: string | null;
+  error: string | null;
+};
 const columns = 'id, kind, input, status, byPersonId, done, total, step, result, error, leasedBy';
 
 const record = (row: Row): JobRecord => ({
@@ -36,6 +43,18 @@ const record = (row: Row): JobRecord => ({
   input: JSON.parse(row.input) as unknown,
   result: row.result === null ? null : (JSON.parse(row.result) as Job['result']),
   error: row.error === null ? null : (JSON.parse(row.error) as Job['error']),
+});
+
+/** What those who may see a job see of it. */
+export const shownJob = ({ id, kind, status, done, total, step, result, error }: JobRecord): Job => ({
+  id,
+  kind,
+  status,
+  done,
+  total,
+  step,
+  result,
+  error,
 });
 
 export async function jobById(db: Db, id: string): Promise<JobRecord | null> {
@@ -46,40 +65,68 @@ export async function jobById(db: Db, id: string): Promise<JobRecord | null> {
 /** Leases the oldest waiting job to this process; null if none waits. Two processes never get the same one. */
 export async function claim(db: Db): Promise<JobRecord | null> {
   return db.transaction(async (tx) => {
-    const row = await db.one<Row>(`SELECT ${columns} FROM jobs WHERE status = 'waiting' ORDER BY createdAt, id LIMIT 1 FOR UPDATE SKIP LOCKED`, {}, tx);
+    const row = await db.one<Row>(
+      `SELECT ${columns} FROM jobs WHERE status = 'waiting' ORDER BY createdAt, id LIMIT 1 FOR UPDATE SKIP LOCKED`,
+      {},
+      tx,
+    );
     if (!row) return null;
-    await db.run(`UPDATE jobs SET status = 'running', leasedBy = :owner, leaseUntil = UTC_TIMESTAMP(3) + INTERVAL ${leaseSeconds} SECOND WHERE id = :id`, { owner, id: row.id }, tx);
+    await db.run(
+      `UPDATE jobs SET status = 'running', leasedBy = :owner, leaseUntil = UTC_TIMESTAMP(3) + INTERVAL ${leaseSeconds} SECOND WHERE id = :id`,
+      { owner, id: row.id },
+      tx,
+    );
     return { ...record(row), status: 'running' as const, leasedBy: owner };
   });
 }
 
 export async function renewLeases(db: Db): Promise<void> {
-  await db.run(`UPDATE jobs SET leaseUntil = UTC_TIMESTAMP(3) + INTERVAL ${leaseSeconds} SECOND WHERE status = 'running' AND leasedBy = :owner`, { owner });
+  await db.run(
+    `UPDATE jobs SET leaseUntil = UTC_TIMESTAMP(3) + INTERVAL ${leaseSeconds} SECOND WHERE status = 'running' AND leasedBy = :owner`,
+    { owner },
+  );
 }
 
 export async function report(db: Db, id: string, step: string, done: number, total: number): Promise<void> {
-  await db.run("UPDATE jobs SET step = :step, done = :done, total = :total WHERE id = :id AND status = 'running'", { id, step, done, total });
+  await db.run("UPDATE jobs SET step = :step, done = :done, total = :total WHERE id = :id AND status = 'running'", {
+    id,
+    step,
+    done,
+    total,
+  });
 }
 
 /** Within the work's transaction. Throws, so that the work is rolled back, when the lease was lost in between. */
 export async function finish(db: Db, tx: Tx, id: string, result: Job['result']): Promise<void> {
-  const kept = await db.run("UPDATE jobs SET status = 'done', result = :result, leaseUntil = NULL WHERE id = :id AND status = 'running' AND leasedBy = :owner", { id, result: JSON.stringify(result), owner }, tx);
+  const kept = await db.run(
+    "UPDATE jobs SET status = 'done', result = :result, leaseUntil = NULL WHERE id = :id AND status = 'running' AND leasedBy = :owner",
+    { id, result: JSON.stringify(result), owner },
+    tx,
+  );
   if (kept !== 1) throw new Error('The job was given up by this process, so nothing of it was kept.');
 }
 
 export async function fail(db: Db, id: string, error: Job['error']): Promise<void> {
-  await db.run("UPDATE jobs SET status = 'failed', error = :error, leaseUntil = NULL WHERE id = :id AND status = 'running' AND leasedBy = :owner", { id, error: JSON.stringify(error), owner });
+  await db.run(
+    "UPDATE jobs SET status = 'failed', error = :error, leaseUntil = NULL WHERE id = :id AND status = 'running' AND leasedBy = :owner",
+    { id, error: JSON.stringify(error), owner },
+  );
 }
 
 const interruption = 'The server stopped in the middle of this. Nothing of it was kept; it can be started again.';
 
 /** Marks what a dead process left. Returns the jobs concerned, for the log. */
 export async function endInterrupted(db: Db): Promise<{ id: string; kind: string }[]> {
-  const running = await db.select<{ id: string; kind: string; leasedBy: string; expired: number }>("SELECT id, kind, leasedBy, leaseUntil < UTC_TIMESTAMP(3) AS expired FROM jobs WHERE status = 'running'");
+  const running = await db.select<{ id: string; kind: string; leasedBy: string; expired: number }>(
+    "SELECT id, kind, leasedBy, leaseUntil < UTC_TIMESTAMP(3) AS expired FROM jobs WHERE status = 'running'",
+  );
   const dead = running.filter(({ leasedBy, expired }) => expired === 1 || isDeadHere(leasedBy));
   const ended = [];
   for (const { id, kind } of dead) {
-    const now = await db.run("UPDATE jobs SET status = 'interrupted', error = :error, leaseUntil = NULL WHERE id = :id AND status = 'running'", { id, error: JSON.stringify({ message: interruption }) });
+    const now = await db.run(
+      "UPDATE jobs SET status = 'interrupted', error = :error, leaseUntil = NULL WHERE id = :id AND status = 'running'",
+      { id, error: JSON.stringify({ message: interruption }) },
+    );
     if (now === 1) ended.push({ id, kind });
   }
   return ended;
@@ -87,7 +134,10 @@ export async function endInterrupted(db: Db): Promise<{ id: string; kind: string
 
 /** Marks what a thread of this very process left when it broke. */
 export async function endOwn(db: Db): Promise<void> {
-  await db.run("UPDATE jobs SET status = 'interrupted', error = :error, leaseUntil = NULL WHERE status = 'running' AND leasedBy = :owner", { error: JSON.stringify({ message: interruption }), owner });
+  await db.run(
+    "UPDATE jobs SET status = 'interrupted', error = :error, leaseUntil = NULL WHERE status = 'running' AND leasedBy = :owner",
+    { error: JSON.stringify({ message: interruption }), owner },
+  );
 }
 
 /** On this very machine a process that is gone need not be waited for. */

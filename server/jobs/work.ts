@@ -39,12 +39,22 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
         db,
         tx,
         {
-          kind: 'import', title: `Import of ${record.head.fileName}`, schoolId: record.draft.schoolId, intakeId, createdBy: job.byPersonId, plan: result.plan, held: result.held,
+          kind: 'import',
+          title: `Import of ${record.head.fileName}`,
+          schoolId: record.draft.schoolId,
+          intakeId,
+          createdBy: job.byPersonId,
+          plan: result.plan,
+          held: result.held,
           waiting: result.waiting.slice(0, 2000).map(({ line, message }) => ({ line, message })),
         },
         (done) => progress('storing the plan', done, total),
       );
-      await db.run("UPDATE intakes SET status = 'planned', planId = :planId WHERE id = :intakeId", { planId, intakeId }, tx);
+      await db.run(
+        "UPDATE intakes SET status = 'planned', planId = :planId WHERE id = :intakeId",
+        { planId, intakeId },
+        tx,
+      );
       await finish(db, tx, job.id, { planId, changes: total });
     });
   },
@@ -53,31 +63,65 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
   'plan.undo': (desk) => carry(desk, 'undo'),
 
   'cards.print': async ({ db, config, job, progress }) => {
-    const order = z.object({ personIds: z.array(z.string()), paper: z.enum(['A4', 'Letter']), voidOlder: z.boolean(), what: z.string() }).parse(job.input);
-    await printCards(db, config, { ...order, by: job.byPersonId }, {
-      progress: async (done, total) => {
-        progress('drawing cards', done, total);
-        await new Promise((next) => setImmediate(next));
+    const order = z
+      .object({
+        personIds: z.array(z.string()),
+        paper: z.enum(['A4', 'Letter']),
+        voidOlder: z.boolean(),
+        what: z.string(),
+      })
+      .parse(job.input);
+    await printCards(
+      db,
+      config,
+      { ...order, by: job.byPersonId },
+      {
+        progress: async (done, total) => {
+          progress('drawing cards', done, total);
+          await new Promise((next) => setImmediate(next));
+        },
+        alsoWithin: (tx, printed) => finish(db, tx, job.id, { printId: printed.printId, changes: printed.cards }),
       },
-      alsoWithin: (tx, printed) => finish(db, tx, job.id, { printId: printed.printId, changes: printed.cards }),
-    });
+    );
   },
 
   'secrets.plan': async ({ db, config, job }) => {
     const { personIds } = z.object({ personIds: z.array(z.string()) }).parse(job.input);
-    const accounts = await db.select<{ id: string; personId: string; secretSealed: string; secretVersion: number; grade: string | null; familyName: string; givenName: string; number: string | null }>(
+    const accounts = await db.select<{
+      id: string;
+      personId: string;
+      secretSealed: string;
+      secretVersion: number;
+      grade: string | null;
+      familyName: string;
+      givenName: string;
+      number: string | null;
+    }>(
       `SELECT ac.id, ac.personId, ac.secretSealed, ac.secretVersion, a.grade, p.familyName, p.givenName, p.number FROM accounts ac JOIN people p ON p.id = ac.personId
        LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL WHERE ac.secretSealed IS NOT NULL AND ac.personId IN (:personIds)`,
       { personIds },
     );
     const changes = accounts.map((account): Change => ({
-      entity: 'account', id: account.id, op: 'update', label: personLabel(account), subject: account.personId, reason: 'new secret; cards printed before are void',
+      entity: 'account',
+      id: account.id,
+      op: 'update',
+      label: personLabel(account),
+      subject: account.personId,
+      reason: 'new secret; cards printed before are void',
       before: { secretSealed: account.secretSealed, secretVersion: account.secretVersion },
-      after: { secretSealed: sealText(config.key, account.personId, makeSecret(recipeFor(account.grade), secretBelow)), secretVersion: account.secretVersion + 1 },
+      after: {
+        secretSealed: sealText(config.key, account.personId, makeSecret(recipeFor(account.grade), secretBelow)),
+        secretVersion: account.secretVersion + 1,
+      },
     }));
     if (changes.length === 0) throw new Error('None of them has a secret that can be made anew.');
     await db.transaction(async (tx) => {
-      const planId = await savePlan(db, tx, { kind: 'secrets', title: `New secrets for ${changes.length}`, createdBy: job.byPersonId, plan: ordered(changes) });
+      const planId = await savePlan(db, tx, {
+        kind: 'secrets',
+        title: `New secrets for ${changes.length}`,
+        createdBy: job.byPersonId,
+        plan: ordered(changes),
+      });
       await finish(db, tx, job.id, { planId, changes: changes.length });
     });
   },
@@ -111,7 +155,8 @@ export async function workOnce(db: Db, config: Config): Promise<boolean> {
     await work[job.kind](desk);
   } catch (error) {
     const conflicts = error instanceof PlanConflict ? { conflicts: error.conflicts } : {};
-    if (!(error instanceof PlanConflict) && !(error instanceof Refusal)) console.error(`job ${job.kind} ${job.id}:`, error);
+    if (!(error instanceof PlanConflict) && !(error instanceof Refusal))
+      console.error(`job ${job.kind} ${job.id}:`, error);
     await fail(db, job.id, { message: error instanceof Error ? error.message : String(error), ...conflicts });
   }
   return true;

@@ -11,13 +11,24 @@ async function launch(): Promise<void> {
     console.log(`starting over: ${folder} is emptied`);
     rmSync(folder, { recursive: true, force: true });
   }
-  if (!(await portIsFree(port))) throw new Error(`Port ${port} on 127.0.0.1 is taken. Stop what uses it, or set SHEAF_PORT to another one.`);
+  if (!(await portIsFree(port)))
+    throw new Error(`Port ${port} on 127.0.0.1 is taken. Stop what uses it, or set SHEAF_PORT to another one.`);
   const from = Date.now();
   const database = await startMariaDb(folder, port + 6);
-  console.log(`database up on 127.0.0.1:${database.port} in ${((Date.now() - from) / 1000).toFixed(1)} s, its data in ${folder}`);
+  console.log(
+    `database up on 127.0.0.1:${database.port} in ${((Date.now() - from) / 1000).toFixed(1)} s, its data in ${folder}`,
+  );
   await makeDatabase(database, 'sheaf');
   const main = resolve(import.meta.dirname, import.meta.filename.endsWith('.ts') ? '../main.ts' : './main.js');
-  const env = { ...process.env, SHEAF_DATA: folder, SHEAF_PORT: String(port), SHEAF_DB_PORT: String(database.port), SHEAF_DB_USER: database.user, SHEAF_DB_PASSWORD: database.password, SHEAF_DB_NAME: 'sheaf' };
+  const env = {
+    ...process.env,
+    SHEAF_DATA: folder,
+    SHEAF_PORT: String(port),
+    SHEAF_DB_PORT: String(database.port),
+    SHEAF_DB_USER: database.user,
+    SHEAF_DB_PASSWORD: database.password,
+    SHEAF_DB_NAME: 'sheaf',
+  };
   const server = fork(main, process.argv.slice(2), { env, stdio: 'inherit' });
   server.on('message', (message) => {
     if (message === 'up') console.log(`ready after ${(performance.now() / 1000).toFixed(1)} s; Ctrl-C ends it`);

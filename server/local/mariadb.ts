@@ -35,19 +35,31 @@ export async function startMariaDb(folder: string, port: number): Promise<LocalD
   mkdirSync(folder, { recursive: true });
   const disk = statfsSync(folder);
   if (disk.bavail * disk.bsize < leastFreeBytes) {
-    throw new Error(`The disk is full: ${Math.round((disk.bavail * disk.bsize) / 1e6)} MB are free in ${folder}, 400 MB are needed. Free some, or set SHEAF_DATA to another folder.`);
+    throw new Error(
+      `The disk is full: ${Math.round((disk.bavail * disk.bsize) / 1e6)} MB are free in ${folder}, 400 MB are needed. Free some, or set SHEAF_DATA to another folder.`,
+    );
   }
   await endLeftOver(resolve(folder, 'mariadb'));
-  if (!(await portIsFree(port))) throw new Error(`Port ${port} on 127.0.0.1, which the database needs, is taken. Stop what uses it, or set SHEAF_PORT (the database takes the port 6 above).`);
+  if (!(await portIsFree(port)))
+    throw new Error(
+      `Port ${port} on 127.0.0.1, which the database needs, is taken. Stop what uses it, or set SHEAF_PORT (the database takes the port 6 above).`,
+    );
   const data = resolve(folder, 'mariadb');
   const socket = `/tmp/sheaf-${port}-${process.pid}.sock`;
   const passwordFile = resolve(folder, 'database.password');
   if (!existsSync(resolve(data, 'mysql'))) {
     rmSync(data, { recursive: true, force: true });
     try {
-      execFileSync('mariadb-install-db', ['--no-defaults', ...asUser, `--datadir=${data}`, '--auth-root-authentication-method=normal', '--skip-test-db'], { stdio: ['ignore', 'ignore', 'pipe'] });
+      execFileSync(
+        'mariadb-install-db',
+        ['--no-defaults', ...asUser, `--datadir=${data}`, '--auth-root-authentication-method=normal', '--skip-test-db'],
+        { stdio: ['ignore', 'ignore', 'pipe'] },
+      );
     } catch (error) {
-      const reason = error instanceof Error && 'code' in error && error.code === 'ENOENT' ? 'mariadb-install-db is not installed (Debian package mariadb-server).' : String(error);
+      const reason =
+        error instanceof Error && 'code' in error && error.code === 'ENOENT'
+          ? 'mariadb-install-db is not installed (Debian package mariadb-server).'
+          : String(error);
       throw new Error(`The database could not be set up: ${reason}`, { cause: error });
     }
     rmSync(passwordFile, { force: true });
@@ -56,9 +68,22 @@ export async function startMariaDb(folder: string, port: number): Promise<LocalD
   const child = spawn(
     'mariadbd',
     [
-      '--no-defaults', ...asUser, `--datadir=${data}`, `--socket=${socket}`, `--pid-file=${data}/m.pid`, '--bind-address=127.0.0.1', `--port=${port}`,
-      '--character-set-server=utf8mb4', '--collation-server=utf8mb4_uca1400_as_ci', '--max-allowed-packet=256M', '--innodb-buffer-pool-size=512M',
-      '--innodb-log-file-size=256M', '--innodb-flush-log-at-trx-commit=1', '--skip-log-bin', '--performance-schema=OFF', '--local-infile=ON',
+      '--no-defaults',
+      ...asUser,
+      `--datadir=${data}`,
+      `--socket=${socket}`,
+      `--pid-file=${data}/m.pid`,
+      '--bind-address=127.0.0.1',
+      `--port=${port}`,
+      '--character-set-server=utf8mb4',
+      '--collation-server=utf8mb4_uca1400_as_ci',
+      '--max-allowed-packet=256M',
+      '--innodb-buffer-pool-size=512M',
+      '--innodb-log-file-size=256M',
+      '--innodb-flush-log-at-trx-commit=1',
+      '--skip-log-bin',
+      '--performance-schema=OFF',
+      '--local-infile=ON',
     ],
     { stdio: ['ignore', log, log], detached: true },
   );
@@ -72,7 +97,10 @@ export async function startMariaDb(folder: string, port: number): Promise<LocalD
     return { host: '127.0.0.1', port, user: 'sheaf', password, stop, process: child };
   } catch (error) {
     await stop();
-    throw new Error(`The database did not start: ${error instanceof Error ? error.message : error}. See ${folder}/mariadb.log.`, { cause: error });
+    throw new Error(
+      `The database did not start: ${error instanceof Error ? error.message : error}. See ${folder}/mariadb.log.`,
+      { cause: error },
+    );
   }
 }
 
@@ -127,9 +155,15 @@ async function patiently<T>(attempt: () => Promise<T>, child: ChildProcess): Pro
 }
 
 /** Makes the named database if there is none. `empty`: drops it first. */
-export async function makeDatabase(db: Pick<LocalDatabase, 'host' | 'port' | 'user' | 'password'>, name: string, empty = false): Promise<void> {
+export async function makeDatabase(
+  db: Pick<LocalDatabase, 'host' | 'port' | 'user' | 'password'>,
+  name: string,
+  empty = false,
+): Promise<void> {
   const connection = await createConnection({ host: db.host, port: db.port, user: db.user, password: db.password });
   if (empty) await connection.query(`DROP DATABASE IF EXISTS \`${name}\``);
-  await connection.query(`CREATE DATABASE IF NOT EXISTS \`${name}\` CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_as_ci`);
+  await connection.query(
+    `CREATE DATABASE IF NOT EXISTS \`${name}\` CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_as_ci`,
+  );
   await connection.end();
 }

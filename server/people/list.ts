@@ -13,9 +13,11 @@ interface Where {
 }
 
 /** A card holds while it is not void and its secret is the account's present one. */
-export const cardHolds = 'EXISTS (SELECT 1 FROM printed_cards pc WHERE pc.personId = p.id AND pc.voidedAt IS NULL AND pc.secretVersion = ac.secretVersion)';
+export const cardHolds =
+  'EXISTS (SELECT 1 FROM printed_cards pc WHERE pc.personId = p.id AND pc.voidedAt IS NULL AND pc.secretVersion = ac.secretVersion)';
 const lackSql: Record<Lack, string> = {
-  class: "(p.role = 'student' AND NOT EXISTS (SELECT 1 FROM enrollments le WHERE le.personId = p.id AND le.ends IS NULL))",
+  class:
+    "(p.role = 'student' AND NOT EXISTS (SELECT 1 FROM enrollments le WHERE le.personId = p.id AND le.ends IS NULL))",
   card: `(p.role = 'student' AND ac.id IS NOT NULL AND NOT ${cardHolds})`,
   'signed-in': '(ac.id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM sign_ins si WHERE si.personId = p.id))',
 };
@@ -39,24 +41,39 @@ export function whereOf(viewer: Viewer, filter: PeopleFilter, leave?: keyof Peop
   add('school', 'a.schoolId = :school', { school: filter.school ?? null });
   add('grade', 'a.grade = :grade', { grade: filter.grade ?? null });
   add('role', 'p.role = :role', { role: filter.role ?? null });
-  add('classId', "EXISTS (SELECT 1 FROM enrollments fe WHERE fe.personId = p.id AND fe.ends IS NULL AND fe.classId = :classId AND fe.role = 'student')", { classId: filter.classId ?? null });
+  add(
+    'classId',
+    "EXISTS (SELECT 1 FROM enrollments fe WHERE fe.personId = p.id AND fe.ends IS NULL AND fe.classId = :classId AND fe.role = 'student')",
+    { classId: filter.classId ?? null },
+  );
   if (filter.lacks && leave !== 'lacks') parts.push(lackSql[filter.lacks]);
   if (filter.gathered) {
     parts.push('EXISTS (SELECT 1 FROM sheaves sh WHERE sh.ownerId = :owner AND sh.personId = p.id)');
     params.owner = viewer.personId;
   }
   // Each word must begin a part of the name, the number or the username: "an wr" finds Anstruther, Wren.
-  (filter.q ?? '').split(/[\s,]+/).filter(Boolean).slice(0, 5).forEach((word, i) => {
-    const escaped = word.replace(/[\\%_]/g, (c) => `\\${c}`);
-    parts.push(`(p.familyName LIKE :q${i} OR p.familyName LIKE :s${i} OR p.familyName LIKE :h${i} OR p.givenName LIKE :q${i} OR p.givenName LIKE :s${i}
+  (filter.q ?? '')
+    .split(/[\s,]+/)
+    .filter(Boolean)
+    .slice(0, 5)
+    .forEach((word, i) => {
+      const escaped = word.replace(/[\\%_]/g, (c) => `\\${c}`);
+      parts.push(`(p.familyName LIKE :q${i} OR p.familyName LIKE :s${i} OR p.familyName LIKE :h${i} OR p.givenName LIKE :q${i} OR p.givenName LIKE :s${i}
       OR p.middleName LIKE :q${i} OR p.number LIKE :q${i} OR p.number LIKE :e${i} OR ac.username LIKE :l${i})`);
-    Object.assign(params, { [`q${i}`]: `${escaped}%`, [`s${i}`]: `% ${escaped}%`, [`h${i}`]: `%-${escaped}%`, [`e${i}`]: word.length > 2 ? `%${escaped}` : '-', [`l${i}`]: `${escaped.toLowerCase()}%` });
-  });
+      Object.assign(params, {
+        [`q${i}`]: `${escaped}%`,
+        [`s${i}`]: `% ${escaped}%`,
+        [`h${i}`]: `%-${escaped}%`,
+        [`e${i}`]: word.length > 2 ? `%${escaped}` : '-',
+        [`l${i}`]: `${escaped.toLowerCase()}%`,
+      });
+    });
   return { sql: parts.join(' AND '), params };
 }
 
 /** Grades in the order of age: K before 1. 0 for none. */
-export const gradeOrder = (column: string): string => `COALESCE(FIELD(${column}, ${grades.map((grade) => `'${grade}'`).join(', ')}), 0)`;
+export const gradeOrder = (column: string): string =>
+  `COALESCE(FIELD(${column}, ${grades.map((grade) => `'${grade}'`).join(', ')}), 0)`;
 
 const sortSql: Record<PeopleSort, string[]> = {
   family: ['p.familyName', 'p.givenName'],
@@ -66,7 +83,12 @@ const sortSql: Record<PeopleSort, string[]> = {
   username: ["COALESCE(ac.username, '')", 'p.familyName'],
 };
 
-export async function peoplePage(db: Db, viewer: Viewer, filter: PeopleFilter, page: { sort: PeopleSort; desc: boolean; after?: string; limit: number }): Promise<PeoplePage> {
+export async function peoplePage(
+  db: Db,
+  viewer: Viewer,
+  filter: PeopleFilter,
+  page: { sort: PeopleSort; desc: boolean; after?: string; limit: number },
+): Promise<PeoplePage> {
   const where = whereOf(viewer, filter);
   const [first, second] = sortSql[page.sort] as [string, string];
   const direction = page.desc ? 'DESC' : 'ASC';
@@ -77,7 +99,14 @@ export async function peoplePage(db: Db, viewer: Viewer, filter: PeopleFilter, p
     after = `AND (${first} ${compare} :k1 OR (${first} = :k1 AND (${second} ${compare} :k2 OR (${second} = :k2 AND p.id ${compare} :kid))))`;
     Object.assign(where.params, { k1, k2, kid: id });
   }
-  type Raw = Omit<PersonRow, 'lacks' | 'gathered'> & { k1: string; k2: string; lackClass: number; lackCard: number; lackSignIn: number; isGathered: number };
+  type Raw = Omit<PersonRow, 'lacks' | 'gathered'> & {
+    k1: string;
+    k2: string;
+    lackClass: number;
+    lackCard: number;
+    lackSignIn: number;
+    isGathered: number;
+  };
   const rows = await db.select<Raw>(
     `SELECT p.id, p.familyName, p.givenName, p.number, p.role, a.grade, s.name AS school, ac.username, ${first} AS k1, ${second} AS k2,
        (SELECT GROUP_CONCAT(c.name ORDER BY c.kind DESC, c.name SEPARATOR ', ') FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = p.id AND e.ends IS NULL) AS classes,
@@ -95,33 +124,52 @@ export async function peoplePage(db: Db, viewer: Viewer, filter: PeopleFilter, p
       lacks: [lackClass && 'class', lackCard && 'card', lackSignIn && 'signed-in'].filter(Boolean) as Lack[],
       gathered: isGathered === 1,
     })),
-    next: rows.length > page.limit && last ? Buffer.from(JSON.stringify([last.k1, last.k2, last.id])).toString('base64url') : null,
+    next:
+      rows.length > page.limit && last
+        ? Buffer.from(JSON.stringify([last.k1, last.k2, last.id])).toString('base64url')
+        : null,
   };
 }
 
 /** Counts under each facet, with that facet's own choice left open so that another value can be chosen. */
 export async function peopleFacets(db: Db, viewer: Viewer, filter: PeopleFilter): Promise<PeopleFacets> {
-  const counts = async (leave: keyof PeopleFilter | undefined, value: string, label: string, join = ''): Promise<Facet[]> => {
+  const counts = async (
+    leave: keyof PeopleFilter | undefined,
+    value: string,
+    label: string,
+    join = '',
+  ): Promise<Facet[]> => {
     const where = whereOf(viewer, filter, leave);
-    return db.select<Facet>(`SELECT ${value} AS value, ${label} AS label, COUNT(*) AS count ${from} ${join} WHERE ${where.sql} AND ${value} IS NOT NULL GROUP BY value, label ORDER BY label`, where.params);
+    return db.select<Facet>(
+      `SELECT ${value} AS value, ${label} AS label, COUNT(*) AS count ${from} ${join} WHERE ${where.sql} AND ${value} IS NOT NULL GROUP BY value, label ORDER BY label`,
+      where.params,
+    );
   };
   const lacks = async (): Promise<Facet[]> => {
     const where = whereOf(viewer, filter, 'lacks');
     const keys = Object.keys(lackSql) as Lack[];
-    const row = await db.one<Record<string, number | null>>(`SELECT ${keys.map((key, i) => `SUM(${lackSql[key]}) AS l${i}`).join(', ')} ${from} WHERE ${where.sql}`, where.params);
-    return keys.map((key, i) => ({ value: key, label: lackLabels[key], count: Number(row?.[`l${i}`] ?? 0) })).filter(({ count }) => count > 0);
+    const row = await db.one<Record<string, number | null>>(
+      `SELECT ${keys.map((key, i) => `SUM(${lackSql[key]}) AS l${i}`).join(', ')} ${from} WHERE ${where.sql}`,
+      where.params,
+    );
+    return keys
+      .map((key, i) => ({ value: key, label: lackLabels[key], count: Number(row?.[`l${i}`] ?? 0) }))
+      .filter(({ count }) => count > 0);
   };
   const total = async () => {
     const where = whereOf(viewer, filter);
     return (await db.one<{ n: number }>(`SELECT COUNT(*) AS n ${from} WHERE ${where.sql}`, where.params))?.n ?? 0;
   };
-  const classJoin = "JOIN enrollments ce ON ce.personId = p.id AND ce.ends IS NULL AND ce.role = 'student' JOIN classes cc ON cc.id = ce.classId AND cc.kind = 'homeroom'";
+  const classJoin =
+    "JOIN enrollments ce ON ce.personId = p.id AND ce.ends IS NULL AND ce.role = 'student' JOIN classes cc ON cc.id = ce.classId AND cc.kind = 'homeroom'";
   const [all, school, grade, byClass, role, lack] = await Promise.all([
     total(),
     counts('school', 'a.schoolId', 'fs.name', 'JOIN schools fs ON fs.id = a.schoolId'),
     counts('grade', 'a.grade', 'a.grade'),
     // A class is of use once the list is narrowed: a district's thousands of classes help nobody.
-    filter.school || filter.grade || filter.classId || viewer.role !== 'district' ? counts('classId', 'cc.id', 'cc.name', classJoin) : Promise.resolve([]),
+    filter.school || filter.grade || filter.classId || viewer.role !== 'district'
+      ? counts('classId', 'cc.id', 'cc.name', classJoin)
+      : Promise.resolve([]),
     counts('role', 'p.role', 'p.role'),
     lacks(),
   ]);
@@ -141,5 +189,10 @@ export async function idsOf(db: Db, viewer: Viewer, filter: PeopleFilter): Promi
 /** Those of the ids whom the viewer may see. */
 export async function visible(db: Db, viewer: Viewer, ids: string[]): Promise<string[]> {
   const scope = mayBeSeen(viewer);
-  return (await db.select<{ id: string }>(`SELECT p.id FROM people p WHERE p.id IN (:ids) AND ${scope.sql}`, { ids: orNone(ids), ...scope.params })).map(({ id }) => id);
+  return (
+    await db.select<{ id: string }>(`SELECT p.id FROM people p WHERE p.id IN (:ids) AND ${scope.sql}`, {
+      ids: orNone(ids),
+      ...scope.params,
+    })
+  ).map(({ id }) => id);
 }

@@ -18,19 +18,35 @@ export async function sheafState(db: Db, viewer: Viewer): Promise<SheafState> {
     { owner },
   );
   const total = await db.one<{ n: number }>('SELECT COUNT(*) AS n FROM sheaves WHERE ownerId = :owner', { owner });
-  return { count: total?.n ?? 0, byGrade: grades.map((g) => ({ ...g, label: g.value ? gradeLabel(g.value) : 'staff' })), byClass };
+  return {
+    count: total?.n ?? 0,
+    byGrade: grades.map((g) => ({ ...g, label: g.value ? gradeLabel(g.value) : 'staff' })),
+    byClass,
+  };
 }
 
 /** Puts in the given people, or all that a filter shows. Those whom the viewer may not see are passed over. */
 export async function gather(db: Db, viewer: Viewer, what: { ids?: string[]; filter?: PeopleFilter }): Promise<void> {
   const ids = what.ids ? await visible(db, viewer, what.ids) : await idsOf(db, viewer, what.filter ?? {});
-  await db.transaction((tx) => db.batch('INSERT IGNORE INTO sheaves (ownerId, personId) VALUES (?, ?)', ids.map((id) => [viewer.personId, id]), tx));
+  await db.transaction((tx) =>
+    db.batch(
+      'INSERT IGNORE INTO sheaves (ownerId, personId) VALUES (?, ?)',
+      ids.map((id) => [viewer.personId, id]),
+      tx,
+    ),
+  );
 }
 
 export async function letGo(db: Db, viewer: Viewer, what: { ids?: string[]; all?: boolean }): Promise<void> {
   if (what.all) await db.run('DELETE FROM sheaves WHERE ownerId = :owner', { owner: viewer.personId });
-  else if (what.ids?.length) await db.run('DELETE FROM sheaves WHERE ownerId = :owner AND personId IN (:ids)', { owner: viewer.personId, ids: what.ids });
+  else if (what.ids?.length)
+    await db.run('DELETE FROM sheaves WHERE ownerId = :owner AND personId IN (:ids)', {
+      owner: viewer.personId,
+      ids: what.ids,
+    });
 }
 
 export const sheafIds = async (db: Db, ownerId: string): Promise<string[]> =>
-  (await db.select<{ personId: string }>('SELECT personId FROM sheaves WHERE ownerId = :ownerId', { ownerId })).map(({ personId }) => personId);
+  (await db.select<{ personId: string }>('SELECT personId FROM sheaves WHERE ownerId = :ownerId', { ownerId })).map(
+    ({ personId }) => personId,
+  );

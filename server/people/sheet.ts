@@ -10,7 +10,10 @@ import { cardHolds, gradeOrder } from './list';
 
 async function person(db: Db, viewer: Viewer, id: string): Promise<Person> {
   const scope = mayBeSeen(viewer);
-  const found = await db.one<Person>(`SELECT p.* FROM people p WHERE p.id = :id AND ${scope.sql}`, { id, ...scope.params });
+  const found = await db.one<Person>(`SELECT p.* FROM people p WHERE p.id = :id AND ${scope.sql}`, {
+    id,
+    ...scope.params,
+  });
   if (!found) throw notFound('This person');
   return found;
 }
@@ -18,45 +21,97 @@ async function person(db: Db, viewer: Viewer, id: string): Promise<Person> {
 export async function personSheet(db: Db, viewer: Viewer, id: string): Promise<PersonSheet> {
   const found = await person(db, viewer, id);
   const [places, classes, account, card, signedIn] = await Promise.all([
-    db.select<PersonSheet['places'][number]>('SELECT a.*, s.name AS school FROM affiliations a JOIN schools s ON s.id = a.schoolId WHERE a.personId = :id ORDER BY a.begins DESC', { id }),
+    db.select<PersonSheet['places'][number]>(
+      'SELECT a.*, s.name AS school FROM affiliations a JOIN schools s ON s.id = a.schoolId WHERE a.personId = :id ORDER BY a.begins DESC',
+      { id },
+    ),
     db.select<PersonSheet['classes'][number]>(
       `SELECT e.id, e.classId, c.name, s.name AS school, e.role, e.begins, e.ends FROM enrollments e JOIN classes c ON c.id = e.classId JOIN schools s ON s.id = c.schoolId
-       WHERE e.personId = :id ORDER BY e.ends IS NOT NULL, c.kind DESC, c.name`, { id }),
-    db.one<NonNullable<PersonSheet['account']>>('SELECT username, status, role, secretVersion FROM accounts WHERE personId = :id', { id }),
+       WHERE e.personId = :id ORDER BY e.ends IS NOT NULL, c.kind DESC, c.name`,
+      { id },
+    ),
+    db.one<NonNullable<PersonSheet['account']>>(
+      'SELECT username, status, role, secretVersion FROM accounts WHERE personId = :id',
+      { id },
+    ),
     db.one<{ printedAt: string; current: number }>(
       `SELECT r.at AS printedAt, ${cardHolds} AS current FROM people p JOIN accounts ac ON ac.personId = p.id JOIN printed_cards c ON c.personId = p.id JOIN prints r ON r.id = c.printId
-       WHERE p.id = :id ORDER BY r.at DESC LIMIT 1`, { id }),
+       WHERE p.id = :id ORDER BY r.at DESC LIMIT 1`,
+      { id },
+    ),
     db.one<{ firstAt: string; lastAt: string }>('SELECT firstAt, lastAt FROM sign_ins WHERE personId = :id', { id }),
   ]);
   return { person: found, places, classes, account, card: card && { ...card, current: card.current === 1 }, signedIn };
 }
 
-export async function editPerson({ db }: Services, viewer: Viewer, id: string, { field, before, after }: Body<'POST /api/people/:id/edit'>) {
+export async function editPerson(
+  { db }: Services,
+  viewer: Viewer,
+  id: string,
+  { field, before, after }: Body<'POST /api/people/:id/edit'>,
+) {
   const found = await person(db, viewer, id);
   if ((field === 'givenName' || field === 'familyName') && !after) throw new Fault(422, 'A name cannot be empty.');
-  const place = await db.one<{ schoolId: string }>('SELECT schoolId FROM affiliations WHERE personId = :id AND ends IS NULL', { id });
-  const change = { entity: 'person', id, op: 'update' as const, before: { [field]: before }, after: { [field]: after }, reason: 'corrected by hand', label: personLabel(found), subject: id };
+  const place = await db.one<{ schoolId: string }>(
+    'SELECT schoolId FROM affiliations WHERE personId = :id AND ends IS NULL',
+    { id },
+  );
+  const change = {
+    entity: 'person',
+    id,
+    op: 'update' as const,
+    before: { [field]: before },
+    after: { [field]: after },
+    reason: 'corrected by hand',
+    label: personLabel(found),
+    subject: id,
+  };
   try {
-    const planId = await db.transaction((tx) => savePlan(db, tx, { kind: 'edit', title: `Correction: ${personLabel(found)}`, schoolId: place?.schoolId ?? null, createdBy: viewer.personId, plan: { changes: [change] } }));
+    const planId = await db.transaction((tx) =>
+      savePlan(db, tx, {
+        kind: 'edit',
+        title: `Correction: ${personLabel(found)}`,
+        schoolId: place?.schoolId ?? null,
+        createdBy: viewer.personId,
+        plan: { changes: [change] },
+      }),
+    );
     const { ledgerId } = await carryOut(db, planId, 'apply', viewer.personId);
     return { ledgerId, planId };
   } catch (error) {
-    if (error instanceof PlanConflict) throw new Fault(409, `Someone changed this in between: ${error.conflicts[0]?.message}. Look at the record again.`);
+    if (error instanceof PlanConflict)
+      throw new Fault(
+        409,
+        `Someone changed this in between: ${error.conflicts[0]?.message}. Look at the record again.`,
+      );
     throw error;
   }
 }
 
 /** The secret in clear, recorded with who, whom, when and why. */
-export async function reveal({ db, config }: Services, viewer: Viewer, id: string, why: string): Promise<{ secret: string }> {
+export async function reveal(
+  { db, config }: Services,
+  viewer: Viewer,
+  id: string,
+  why: string,
+): Promise<{ secret: string }> {
   const found = await person(db, viewer, id);
-  const account = await db.one<{ secretSealed: string | null }>("SELECT secretSealed FROM accounts WHERE personId = :id AND role = 'student'", { id });
+  const account = await db.one<{ secretSealed: string | null }>(
+    "SELECT secretSealed FROM accounts WHERE personId = :id AND role = 'student'",
+    { id },
+  );
   if (!account?.secretSealed) throw new Fault(422, `${personLabel(found)} has no secret that can be shown.`);
   await audit(db, { by: viewer.personId, action: 'secret.reveal', about: id, detail: why });
   return { secret: unsealText(config.key, id, account.secretSealed) };
 }
 
-export async function classList(db: Db, viewer: Viewer, filter: { school?: string; grade?: string; q?: string }): Promise<ClassRow[]> {
-  const scope = viewer.role === 'district' ? '1 = 1' : viewer.role === 'school' ? 'c.schoolId IN (:schools)' : 'c.id IN (:classes)';
+export async function classList(
+  db: Db,
+  viewer: Viewer,
+  filter: { school?: string; grade?: string; q?: string },
+): Promise<ClassRow[]> {
+  const scope =
+    viewer.role === 'district' ? '1 = 1' : viewer.role === 'school' ? 'c.schoolId IN (:schools)' : 'c.id IN (:classes)';
   const rows = await db.select<ClassRow & { lackCard: number | string }>(
     `SELECT c.id, c.name, s.name AS school, c.kind, c.grade, c.subject,
        (SELECT GROUP_CONCAT(CONCAT(t.givenName, ' ', t.familyName) ORDER BY t.familyName SEPARATOR ', ') FROM enrollments te JOIN people t ON t.id = te.personId WHERE te.classId = c.id AND te.ends IS NULL AND te.role = 'teacher') AS teachers,
@@ -65,7 +120,13 @@ export async function classList(db: Db, viewer: Viewer, filter: { school?: strin
        LEFT JOIN people p ON p.id = e.personId LEFT JOIN accounts ac ON ac.personId = p.id
      WHERE c.ends IS NULL AND ${scope} ${filter.school ? 'AND c.schoolId = :school' : ''} ${filter.grade ? 'AND c.grade = :grade' : ''} ${filter.q ? 'AND (c.name LIKE :q OR c.subject LIKE :q)' : ''}
      GROUP BY c.id, c.name, s.name, c.kind, c.grade, c.subject ORDER BY s.name, ${gradeOrder('c.grade')}, c.name, c.id LIMIT 20000`,
-    { schools: orNone(viewer.schoolIds), classes: orNone(viewer.classIds), school: filter.school ?? null, grade: filter.grade ?? null, q: `${filter.q ?? ''}%` },
+    {
+      schools: orNone(viewer.schoolIds),
+      classes: orNone(viewer.classIds),
+      school: filter.school ?? null,
+      grade: filter.grade ?? null,
+      q: `${filter.q ?? ''}%`,
+    },
   );
   return rows.map((row) => ({ ...row, lackCard: Number(row.lackCard) }));
 }
@@ -74,10 +135,14 @@ export async function mine(db: Db, viewer: Viewer): Promise<Mine> {
   const { personId: id } = viewer;
   const self = await db.one<Omit<Mine, 'classes'>>(
     `SELECT p.givenName, p.familyName, ac.username, s.name AS school, a.grade FROM people p JOIN accounts ac ON ac.personId = p.id
-     LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN schools s ON s.id = a.schoolId WHERE p.id = :id`, { id });
+     LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN schools s ON s.id = a.schoolId WHERE p.id = :id`,
+    { id },
+  );
   const classes = await db.select<Mine['classes'][number]>(
     `SELECT c.name, (SELECT GROUP_CONCAT(CONCAT(t.givenName, ' ', t.familyName) SEPARATOR ', ') FROM enrollments te JOIN people t ON t.id = te.personId WHERE te.classId = c.id AND te.ends IS NULL AND te.role = 'teacher') AS teachers
-     FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = :id AND e.ends IS NULL AND c.ends IS NULL ORDER BY c.kind DESC, c.name`, { id });
+     FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = :id AND e.ends IS NULL AND c.ends IS NULL ORDER BY c.kind DESC, c.name`,
+    { id },
+  );
   if (!self) throw notFound('This account');
   return { ...self, classes };
 }

@@ -17,23 +17,85 @@ const date = (r: Random) => `20${10 + r.below(20)}-0${1 + r.below(9)}-1${r.below
 const maybe = <T>(r: Random, value: T): T | null => (r.below(3) ? value : null);
 /** Rows of the register as they may really be, odd letters, nulls and ends included. */
 const shapes: EntityShape[] = [
-  { entity: 'school', fresh: (r) => ({ name: r.text(), code: `C${r.below(1e9)}`, kind: 'k8', lowGrade: 'KG', highGrade: '08' }), alter: (r) => ({ name: r.text() }), referredBy: [['class', 'schoolId'], ['affiliation', 'schoolId']] },
+  {
+    entity: 'school',
+    fresh: (r) => ({ name: r.text(), code: `C${r.below(1e9)}`, kind: 'k8', lowGrade: 'KG', highGrade: '08' }),
+    alter: (r) => ({ name: r.text() }),
+    referredBy: [
+      ['class', 'schoolId'],
+      ['affiliation', 'schoolId'],
+    ],
+  },
   {
     entity: 'person',
-    fresh: (r) => ({ role: 'student', number: maybe(r, String(r.below(1e6))), givenName: r.text(), middleName: maybe(r, r.text()), familyName: r.text(), birthDate: maybe(r, date(r)), email: null, guardianEmail: maybe(r, 'a@b.example'), status: 'active' }),
-    alter: (r): Fields => (r.below(2) ? { familyName: r.text(), birthDate: maybe(r, date(r)) } : { status: r.below(2) ? 'left' : 'active' }),
-    referredBy: [['affiliation', 'personId'], ['enrollment', 'personId'], ['account', 'personId']],
+    fresh: (r) => ({
+      role: 'student',
+      number: maybe(r, String(r.below(1e6))),
+      givenName: r.text(),
+      middleName: maybe(r, r.text()),
+      familyName: r.text(),
+      birthDate: maybe(r, date(r)),
+      email: null,
+      guardianEmail: maybe(r, 'a@b.example'),
+      status: 'active',
+    }),
+    alter: (r): Fields =>
+      r.below(2) ? { familyName: r.text(), birthDate: maybe(r, date(r)) } : { status: r.below(2) ? 'left' : 'active' },
+    referredBy: [
+      ['affiliation', 'personId'],
+      ['enrollment', 'personId'],
+      ['account', 'personId'],
+    ],
   },
-  { entity: 'class', endField: 'ends', fresh: (r, pick) => { const schoolId = pick('school'); return schoolId ? { schoolId, name: r.text(), kind: 'homeroom', grade: maybe(r, '03'), subject: null, begins: date(r), ends: null } : null; }, alter: (r) => ({ name: r.text() }), referredBy: [['enrollment', 'classId']] },
-  { entity: 'affiliation', endField: 'ends', fresh: (r, pick) => { const [personId, schoolId] = [pick('person'), pick('school')]; return personId && schoolId ? { personId, schoolId, grade: maybe(r, '04'), begins: date(r), ends: maybe(r, date(r)) } : null; }, alter: (r) => ({ grade: maybe(r, '05') }) },
-  { entity: 'enrollment', endField: 'ends', fresh: (r, pick) => { const [personId, classId] = [pick('person'), pick('class')]; return personId && classId ? { personId, classId, role: 'student', begins: date(r), ends: null } : null; }, alter: (r) => ({ begins: date(r) }) },
+  {
+    entity: 'class',
+    endField: 'ends',
+    fresh: (r, pick) => {
+      const schoolId = pick('school');
+      return schoolId
+        ? {
+            schoolId,
+            name: r.text(),
+            kind: 'homeroom',
+            grade: maybe(r, '03'),
+            subject: null,
+            begins: date(r),
+            ends: null,
+          }
+        : null;
+    },
+    alter: (r) => ({ name: r.text() }),
+    referredBy: [['enrollment', 'classId']],
+  },
+  {
+    entity: 'affiliation',
+    endField: 'ends',
+    fresh: (r, pick) => {
+      const [personId, schoolId] = [pick('person'), pick('school')];
+      return personId && schoolId
+        ? { personId, schoolId, grade: maybe(r, '04'), begins: date(r), ends: maybe(r, date(r)) }
+        : null;
+    },
+    alter: (r) => ({ grade: maybe(r, '05') }),
+  },
+  {
+    entity: 'enrollment',
+    endField: 'ends',
+    fresh: (r, pick) => {
+      const [personId, classId] = [pick('person'), pick('class')];
+      return personId && classId ? { personId, classId, role: 'student', begins: date(r), ends: null } : null;
+    },
+    alter: (r) => ({ begins: date(r) }),
+  },
 ];
 
 async function readState(): Promise<State> {
   const state: State = new Map();
   for (const name of entityNames) {
     const { table, columns } = entities[name];
-    const rows = await world.db.select<Fields & { id: string }>(`SELECT id, ${columns.map((c) => `\`${c}\``).join(', ')} FROM ${table}`);
+    const rows = await world.db.select<Fields & { id: string }>(
+      `SELECT id, ${columns.map((c) => `\`${c}\``).join(', ')} FROM ${table}`,
+    );
     state.set(name, new Map(rows.map(({ id, ...fields }) => [id, fields])));
   }
   return state;
@@ -48,7 +110,8 @@ const direct = (changes: Change[]) =>
 describe('a plan in the database', () => {
   it('applied and undone leaves every table as it was, a thousand times over', async () => {
     const r = randomFrom(42);
-    for (let i = 0; i < 20; i++) await direct(ordered(randomPlan(await readState(), shapes, 90, r, mint).changes).changes);
+    for (let i = 0; i < 20; i++)
+      await direct(ordered(randomPlan(await readState(), shapes, 90, r, mint).changes).changes);
     let state = await readState();
     expect(state.get('enrollment')!.size).toBeGreaterThan(10);
     const kinds = new Set<string>();
@@ -71,11 +134,29 @@ describe('a plan in the database', () => {
   });
 
   const person = (id: string): Change => ({
-    entity: 'person', id, op: 'create', before: {}, reason: 'test', label: `Test ${id.slice(-4)}`, subject: id,
-    after: { role: 'student', number: null, givenName: 'Test', middleName: null, familyName: id.slice(-4), birthDate: null, email: null, guardianEmail: null, status: 'active' },
+    entity: 'person',
+    id,
+    op: 'create',
+    before: {},
+    reason: 'test',
+    label: `Test ${id.slice(-4)}`,
+    subject: id,
+    after: {
+      role: 'student',
+      number: null,
+      givenName: 'Test',
+      middleName: null,
+      familyName: id.slice(-4),
+      birthDate: null,
+      email: null,
+      guardianEmail: null,
+      status: 'active',
+    },
   });
   const save = (changes: Change[], held = [] as { code: string; message: string; count: number; names: string[] }[]) =>
-    world.db.transaction((tx) => savePlan(world.db, tx, { kind: 'test', title: 'test', createdBy: mint(), plan: { changes }, held }));
+    world.db.transaction((tx) =>
+      savePlan(world.db, tx, { kind: 'test', title: 'test', createdBy: mint(), plan: { changes }, held }),
+    );
 
   it('stands in the ledger when applied and when undone, and knows its status', async () => {
     const before = await world.checksum();
@@ -85,20 +166,36 @@ describe('a plan in the database', () => {
     await expect(carryOut(world.db, planId, 'apply', null)).rejects.toThrow('applied; it cannot be applied');
     await carryOut(world.db, planId, 'undo', null);
     expect(await world.checksum()).toBe(before);
-    const entries = await world.db.select('SELECT action, changes FROM ledger WHERE planId = :planId ORDER BY id', { planId });
-    expect(entries).toEqual([{ action: 'apply', changes: 30 }, { action: 'undo', changes: 30 }]);
+    const entries = await world.db.select('SELECT action, changes FROM ledger WHERE planId = :planId ORDER BY id', {
+      planId,
+    });
+    expect(entries).toEqual([
+      { action: 'apply', changes: 30 },
+      { action: 'undo', changes: 30 },
+    ]);
   });
 
   it('is refused whole, with every conflict named, when a field changed in between', async () => {
     const people = [person(mint()), person(mint()), person(mint())];
     await direct(people);
-    const rename = (p: Change): Change => ({ ...p, op: 'update', before: { familyName: p.after.familyName! }, after: { familyName: 'Renamed' } });
+    const rename = (p: Change): Change => ({
+      ...p,
+      op: 'update',
+      before: { familyName: p.after.familyName! },
+      after: { familyName: 'Renamed' },
+    });
     const planId = await save(people.map(rename));
     await world.db.run("UPDATE people SET familyName = 'Someone Else' WHERE id = :id", { id: people[1]!.id });
     const before = await world.checksum();
     const error = await carryOut(world.db, planId, 'apply', null).catch((e: unknown) => e);
     expect(error).toBeInstanceOf(PlanConflict);
-    expect((error as PlanConflict).conflicts).toEqual([{ key: `person:${people[1]!.id}:update`, label: people[1]!.label, message: expect.stringContaining('“Someone Else”') as string }]);
+    expect((error as PlanConflict).conflicts).toEqual([
+      {
+        key: `person:${people[1]!.id}:update`,
+        label: people[1]!.label,
+        message: expect.stringContaining('“Someone Else”') as string,
+      },
+    ]);
     expect(await world.checksum()).toBe(before);
     expect(await world.db.select('SELECT id FROM ledger WHERE planId = :planId', { planId })).toEqual([]);
   });
@@ -107,26 +204,58 @@ describe('a plan in the database', () => {
     const p = person(mint());
     const planId = await save([p]);
     await carryOut(world.db, planId, 'apply', null);
-    await world.db.run("INSERT INTO accounts (id, personId, username, role, status, secretVersion) VALUES (:id, :personId, 'somebody', 'student', 'active', 1)", { id: mint(), personId: p.id });
+    await world.db.run(
+      "INSERT INTO accounts (id, personId, username, role, status, secretVersion) VALUES (:id, :personId, 'somebody', 'student', 'active', 1)",
+      { id: mint(), personId: p.id },
+    );
     const error = await carryOut(world.db, planId, 'undo', null).catch((e: unknown) => e);
     expect((error as PlanConflict).conflicts[0]!.message).toContain('depends on it');
   });
 
   it('waits for a held guard to be released', async () => {
-    const planId = await save([person(mint())], [{ code: 'leaving:x', message: 'Lantern Point: 31 of 93 students would leave', count: 31, names: [] }]);
+    const planId = await save(
+      [person(mint())],
+      [{ code: 'leaving:x', message: 'Lantern Point: 31 of 93 students would leave', count: 31, names: [] }],
+    );
     await expect(carryOut(world.db, planId, 'apply', null)).rejects.toThrow('A guard holds the plan');
-    await world.db.run('UPDATE plans SET releases = :r WHERE id = :planId', { planId, r: JSON.stringify([{ code: 'leaving:x', reason: 'a school closed', by: mint(), at: '' }]) });
+    await world.db.run('UPDATE plans SET releases = :r WHERE id = :planId', {
+      planId,
+      r: JSON.stringify([{ code: 'leaving:x', reason: 'a school closed', by: mint(), at: '' }]),
+    });
     expect((await carryOut(world.db, planId, 'apply', null)).changes).toBe(1);
   });
 
   it('leaves out what was taken out, when applied and when undone', async () => {
     const [a, b] = [person(mint()), person(mint())] as [Change, Change];
-    const place: Change = { entity: 'account', id: mint(), op: 'create', before: {}, reason: 'test', label: 'x', subject: b.id, needs: [a.id], after: { personId: a.id, username: 'nobody', role: 'student', status: 'active', secretSealed: null, secretVersion: 1, passwordHash: null } };
+    const place: Change = {
+      entity: 'account',
+      id: mint(),
+      op: 'create',
+      before: {},
+      reason: 'test',
+      label: 'x',
+      subject: b.id,
+      needs: [a.id],
+      after: {
+        personId: a.id,
+        username: 'nobody',
+        role: 'student',
+        status: 'active',
+        secretSealed: null,
+        secretVersion: 1,
+        passwordHash: null,
+      },
+    };
     const before = await world.checksum();
     const planId = await save([a, b, place]);
-    await world.db.run('UPDATE plans SET takenOut = :out WHERE id = :planId', { planId, out: JSON.stringify({ subjects: [a.id] }) });
+    await world.db.run('UPDATE plans SET takenOut = :out WHERE id = :planId', {
+      planId,
+      out: JSON.stringify({ subjects: [a.id] }),
+    });
     expect((await carryOut(world.db, planId, 'apply', null)).changes).toBe(1);
-    expect(await world.db.select('SELECT id FROM people WHERE id IN (:ids)', { ids: [a.id, b.id] })).toEqual([{ id: b.id }]);
+    expect(await world.db.select('SELECT id FROM people WHERE id IN (:ids)', { ids: [a.id, b.id] })).toEqual([
+      { id: b.id },
+    ]);
     await carryOut(world.db, planId, 'undo', null);
     expect(await world.checksum()).toBe(before);
   });

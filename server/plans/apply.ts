@@ -15,7 +15,9 @@ export class PlanConflict extends Error {
     readonly count: number,
   ) {
     const [first] = conflicts;
-    super(`${count} of the changes can no longer be made, so none was. ${first ? `${first.label}: ${first.message}.` : ''}`);
+    super(
+      `${count} of the changes can no longer be made, so none was. ${first ? `${first.label}: ${first.message}.` : ''}`,
+    );
   }
 }
 
@@ -40,7 +42,7 @@ export class Applier {
   ) {}
 
   async apply(changes: Change[]): Promise<void> {
-    for (let start = 0; start < changes.length; ) {
+    for (let start = 0; start < changes.length;) {
       const kind = kindOf(changes[start]!);
       let end = start + 1;
       while (end < changes.length && end - start < batchSize && kindOf(changes[end]!) === kind) end++;
@@ -67,7 +69,11 @@ export class Applier {
     const columns = known.columns as readonly string[];
     const unknown = [...Object.keys(before), ...Object.keys(after)].find((field) => !columns.includes(field));
     if (unknown) throw new Error(`${entity} has no field ${unknown}`);
-    const rows = await this.rowsOf(known.table, op === 'create' ? [] : op === 'purge' ? columns : Object.keys(before), changes.map(({ id }) => id));
+    const rows = await this.rowsOf(
+      known.table,
+      op === 'create' ? [] : op === 'purge' ? columns : Object.keys(before),
+      changes.map(({ id }) => id),
+    );
     const free = changes.filter((change) => {
       const conflict = conflictOf(change, rows.get(change.id));
       if (conflict) this.conflict(conflict);
@@ -84,7 +90,11 @@ export class Applier {
 
   private async rowsOf(table: string, fields: readonly string[], ids: string[]): Promise<Map<string, Fields>> {
     const list = ['id', ...fields].map((field) => `\`${field}\``).join(', ');
-    const rows = await this.db.select<Fields & { id: string }>(`SELECT ${list} FROM ${table} WHERE id IN (:ids) FOR UPDATE`, { ids }, this.tx);
+    const rows = await this.db.select<Fields & { id: string }>(
+      `SELECT ${list} FROM ${table} WHERE id IN (:ids) FOR UPDATE`,
+      { ids },
+      this.tx,
+    );
     return new Map(rows.map((row) => [row.id, row]));
   }
 
@@ -135,7 +145,11 @@ export class Applier {
             ? 'what it belongs to is no longer there'
             : null;
     if (message === null) throw error;
-    this.conflict({ key: `${first.entity}:${first.id}:${first.op}`, label: `${first.label}${changes.length > 1 ? ` (or one of ${changes.length - 1} more)` : ''}`, message });
+    this.conflict({
+      key: `${first.entity}:${first.id}:${first.op}`,
+      label: `${first.label}${changes.length > 1 ? ` (or one of ${changes.length - 1} more)` : ''}`,
+      message,
+    });
   }
 }
 
@@ -154,7 +168,10 @@ export async function carryOut(
   planId: string,
   action: 'apply' | 'undo',
   byPersonId: string | null,
-  options: { progress?: (done: number, total: number) => void; alsoWithin?: (tx: Tx, applied: Applied) => Promise<void> } = {},
+  options: {
+    progress?: (done: number, total: number) => void;
+    alsoWithin?: (tx: Tx, applied: Applied) => Promise<void>;
+  } = {},
 ): Promise<Applied> {
   return db.transaction(async (tx) => {
     await db.one('SELECT id FROM plans WHERE id = :planId FOR UPDATE', { planId }, tx);
@@ -172,12 +189,28 @@ export async function carryOut(
     const applied: Applied = { ledgerId: mint(), changes: applier.done, sentence: sentence(tally.summary) };
     await db.run(
       'INSERT INTO ledger (id, planId, action, byPersonId, at, changes, sentence) VALUES (:id, :planId, :action, :byPersonId, :at, :changes, :sentence)',
-      { id: applied.ledgerId, planId, action, byPersonId, at: nowIso(), changes: applied.changes, sentence: applied.sentence },
+      {
+        id: applied.ledgerId,
+        planId,
+        action,
+        byPersonId,
+        at: nowIso(),
+        changes: applied.changes,
+        sentence: applied.sentence,
+      },
       tx,
     );
-    await db.run('UPDATE plans SET status = :status WHERE id = :planId', { status: action === 'apply' ? 'applied' : 'undone', planId }, tx);
+    await db.run(
+      'UPDATE plans SET status = :status WHERE id = :planId',
+      { status: action === 'apply' ? 'applied' : 'undone', planId },
+      tx,
+    );
     if (head.intakeId) {
-      await db.run('UPDATE intakes SET status = :status WHERE id = :id', { status: action === 'apply' ? 'applied' : 'open', id: head.intakeId }, tx);
+      await db.run(
+        'UPDATE intakes SET status = :status WHERE id = :id',
+        { status: action === 'apply' ? 'applied' : 'open', id: head.intakeId },
+        tx,
+      );
     }
     await options.alsoWithin?.(tx, applied);
     return applied;
@@ -189,8 +222,10 @@ function allowed(head: PlanHead, action: 'apply' | 'undo'): void {
     if (head.status !== 'applied') throw new Error('Only a plan that was applied can be undone.');
     return;
   }
-  if (head.status !== 'ready' && head.status !== 'undone') throw new Error(`This plan is ${head.status}; it cannot be applied.`);
+  if (head.status !== 'ready' && head.status !== 'undone')
+    throw new Error(`This plan is ${head.status}; it cannot be applied.`);
   const released = new Set(head.releases.map(({ code }) => code));
   const held = head.held.find(({ code }) => !released.has(code));
-  if (held) throw new Error(`A guard holds the plan. ${held.message}. Release it with a reason, or take those changes out.`);
+  if (held)
+    throw new Error(`A guard holds the plan. ${held.message}. Release it with a reason, or take those changes out.`);
 }

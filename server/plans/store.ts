@@ -3,7 +3,18 @@
  * that a kind can be paged and a million changes never stand in one row.
  */
 import { monotonicFactory } from 'ulid';
-import { type Change, type Held, invertChange, keeper, kindOf, type Plan, sentence, summarise, type Summary, type TakenOut } from '#core/plan/index';
+import {
+  type Change,
+  type Held,
+  invertChange,
+  keeper,
+  kindOf,
+  type Plan,
+  sentence,
+  summarise,
+  type Summary,
+  type TakenOut,
+} from '#core/plan/index';
 import { type Db, nowIso, type Tx } from '../db/connection';
 
 export const mint = monotonicFactory();
@@ -43,21 +54,35 @@ export interface NewPlan {
 }
 
 /** Returns the plan's id. `progress` is told the changes stored so far. */
-export async function savePlan(db: Db, tx: Tx, input: NewPlan, progress: (done: number) => void = () => {}): Promise<string> {
+export async function savePlan(
+  db: Db,
+  tx: Tx,
+  input: NewPlan,
+  progress: (done: number) => void = () => {},
+): Promise<string> {
   const id = mint();
   const { changes } = input.plan;
   await db.run(
     `INSERT INTO plans (id, kind, title, status, schoolId, intakeId, createdBy, createdAt, changes, summary, held, releases, takenOut, waiting)
      VALUES (:id, :kind, :title, 'ready', :schoolId, :intakeId, :createdBy, :createdAt, :changes, :summary, :held, '[]', '{}', :waiting)`,
     {
-      id, kind: input.kind, title: input.title, schoolId: input.schoolId ?? null, intakeId: input.intakeId ?? null, createdBy: input.createdBy, createdAt: nowIso(),
-      changes: changes.length, summary: JSON.stringify(summarise(changes)), held: JSON.stringify(input.held ?? []), waiting: JSON.stringify(input.waiting ?? []),
+      id,
+      kind: input.kind,
+      title: input.title,
+      schoolId: input.schoolId ?? null,
+      intakeId: input.intakeId ?? null,
+      createdBy: input.createdBy,
+      createdAt: nowIso(),
+      changes: changes.length,
+      summary: JSON.stringify(summarise(changes)),
+      held: JSON.stringify(input.held ?? []),
+      waiting: JSON.stringify(input.waiting ?? []),
     },
     tx,
   );
   let rows: unknown[][] = [];
   let seq = 0;
-  for (let start = 0; start < changes.length; ) {
+  for (let start = 0; start < changes.length;) {
     const kind = kindOf(changes[start]!);
     let end = start + 1;
     while (end < changes.length && end - start < chunkSize && kindOf(changes[end]!) === kind) end++;
@@ -73,7 +98,8 @@ export async function savePlan(db: Db, tx: Tx, input: NewPlan, progress: (done: 
   return id;
 }
 
-type Row = Record<'summary' | 'held' | 'releases' | 'takenOut' | 'waiting', string> & Omit<PlanHead, 'summary' | 'held' | 'releases' | 'takenOut' | 'waiting'>;
+type Row = Record<'summary' | 'held' | 'releases' | 'takenOut' | 'waiting', string> &
+  Omit<PlanHead, 'summary' | 'held' | 'releases' | 'takenOut' | 'waiting'>;
 
 export async function planHead(db: Db, id: string, tx?: Tx): Promise<PlanHead | null> {
   const row = await db.one<Row>('SELECT * FROM plans WHERE id = :id', { id }, tx);
@@ -88,13 +114,22 @@ export async function planHead(db: Db, id: string, tx?: Tx): Promise<PlanHead | 
   };
 }
 
-const isWhole = (out: TakenOut): boolean => [out.keys, out.kinds, out.subjects].every((list) => (list?.length ?? 0) === 0);
+const isWhole = (out: TakenOut): boolean =>
+  [out.keys, out.kinds, out.subjects].every((list) => (list?.length ?? 0) === 0);
 
 /** The changes that are in, in chunks, in the order of applying; or, inverted, in the order of undoing. */
 export async function* changesOf(db: Db, head: PlanHead, inverted: boolean, tx?: Tx): AsyncGenerator<Change[]> {
-  const chunks = await db.select<{ seq: number }>('SELECT seq FROM plan_chunks WHERE planId = :id ORDER BY seq', { id: head.id }, tx);
+  const chunks = await db.select<{ seq: number }>(
+    'SELECT seq FROM plan_chunks WHERE planId = :id ORDER BY seq',
+    { id: head.id },
+    tx,
+  );
   const read = async (seq: number) => {
-    const row = await db.one<{ body: string }>('SELECT body FROM plan_chunks WHERE planId = :id AND seq = :seq', { id: head.id, seq }, tx);
+    const row = await db.one<{ body: string }>(
+      'SELECT body FROM plan_chunks WHERE planId = :id AND seq = :seq',
+      { id: head.id, seq },
+      tx,
+    );
     return JSON.parse(row!.body) as Change[];
   };
   const keep = keeper(head.takenOut);
@@ -115,7 +150,13 @@ export interface ChangePage {
 }
 
 /** A page of the changes of one kind (or of all), with what was taken out marked. */
-export async function changePage(db: Db, head: PlanHead, kind: string | null, offset: number, limit: number): Promise<ChangePage> {
+export async function changePage(
+  db: Db,
+  head: PlanHead,
+  kind: string | null,
+  offset: number,
+  limit: number,
+): Promise<ChangePage> {
   const chunks = await db.select<{ seq: number; changes: number }>(
     `SELECT seq, changes FROM plan_chunks WHERE planId = :id ${kind ? 'AND kind = :kind' : ''} ORDER BY seq`,
     { id: head.id, kind },
@@ -128,7 +169,10 @@ export async function changePage(db: Db, head: PlanHead, kind: string | null, of
       skipped += chunk.changes;
       continue;
     }
-    const row = await db.one<{ body: string }>('SELECT body FROM plan_chunks WHERE planId = :id AND seq = :seq', { id: head.id, seq: chunk.seq });
+    const row = await db.one<{ body: string }>('SELECT body FROM plan_chunks WHERE planId = :id AND seq = :seq', {
+      id: head.id,
+      seq: chunk.seq,
+    });
     const changes = JSON.parse(row!.body) as Change[];
     found.push(...changes.slice(Math.max(0, offset - skipped), Math.max(0, offset - skipped) + limit - found.length));
     skipped += chunk.changes;

@@ -18,10 +18,21 @@ export class ServerProcess {
     while (!(await portIsFree(port))) port++;
     const { host, port: dbPort, name, user, password } = config.database;
     const env = {
-      ...process.env, SHEAF_PORT: String(port), SHEAF_DATA: config.dataFolder, SHEAF_KEY: config.key.toString('hex'), SHEAF_TODAY: extra.today ?? config.today(),
-      SHEAF_DB_HOST: host, SHEAF_DB_PORT: String(dbPort), SHEAF_DB_NAME: name, SHEAF_DB_USER: user, SHEAF_DB_PASSWORD: password,
+      ...process.env,
+      SHEAF_PORT: String(port),
+      SHEAF_DATA: config.dataFolder,
+      SHEAF_KEY: config.key.toString('hex'),
+      SHEAF_TODAY: extra.today ?? config.today(),
+      SHEAF_DB_HOST: host,
+      SHEAF_DB_PORT: String(dbPort),
+      SHEAF_DB_NAME: name,
+      SHEAF_DB_USER: user,
+      SHEAF_DB_PASSWORD: password,
     };
-    const child = spawn(process.execPath, [resolve('dist/server/main.js'), ...(extra.args ?? [])], { env, stdio: ['ignore', 'pipe', 'pipe'] });
+    const child = spawn(process.execPath, [resolve('dist/server/main.js'), ...(extra.args ?? [])], {
+      env,
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
     const server = new ServerProcess(`http://127.0.0.1:${port}`, child);
     child.stdout?.on('data', (piece: Buffer) => (server.output += piece.toString()));
     child.stderr?.on('data', (piece: Buffer) => (server.output += piece.toString()));
@@ -55,7 +66,11 @@ export class ServerProcess {
   stop = (): Promise<void> => this.end('SIGTERM');
 
   async signIn(username: string, secret: string): Promise<Remote> {
-    const response = await fetch(`${this.base}/api/sign-in`, { method: 'POST', headers: { Origin: this.base, 'Content-Type': 'application/json' }, body: JSON.stringify({ username, secret }) });
+    const response = await fetch(`${this.base}/api/sign-in`, {
+      method: 'POST',
+      headers: { Origin: this.base, 'Content-Type': 'application/json' },
+      body: JSON.stringify({ username, secret }),
+    });
     const cookie = response.headers.get('set-cookie')?.split(';')[0];
     if (!cookie) throw new Error(`cannot sign in: ${await response.text()}`);
     return new Remote(this.base, cookie);
@@ -71,7 +86,11 @@ export class Remote {
     const raw = body instanceof Uint8Array;
     const response = await fetch(this.base + path, {
       method,
-      headers: { Origin: this.base, Cookie: this.cookie, ...(body === undefined || raw ? {} : { 'Content-Type': 'application/json' }) },
+      headers: {
+        Origin: this.base,
+        Cookie: this.cookie,
+        ...(body === undefined || raw ? {} : { 'Content-Type': 'application/json' }),
+      },
       body: body === undefined ? undefined : raw ? new Uint8Array(body) : JSON.stringify(body),
     });
     return (await response.json()) as T & { error?: string };

@@ -31,7 +31,14 @@ export class World {
   static async open(name: string, options: { demo?: boolean } = {}): Promise<World> {
     const at = inject('database');
     await makeDatabase(at, `sheaf_${name}`, true);
-    const config: Config = { port: 8200, dataFolder: '.test-data', url: base, today: () => testDay, key: randomBytes(32), database: { ...at, name: `sheaf_${name}` } };
+    const config: Config = {
+      port: 8200,
+      dataFolder: '.test-data',
+      url: base,
+      today: () => testDay,
+      key: randomBytes(32),
+      database: { ...at, name: `sheaf_${name}` },
+    };
     const db = new Db(config.database);
     await migrate(db);
     const signIns = options.demo === false ? [] : await loadDemo(db, config);
@@ -57,7 +64,12 @@ export class World {
     return Promise.resolve(
       this.app.request(base + path, {
         method,
-        headers: { Host: '127.0.0.1:8200', Origin: base, ...(body === undefined || Buffer.isBuffer(body) ? {} : { 'Content-Type': 'application/json' }), ...headers },
+        headers: {
+          Host: '127.0.0.1:8200',
+          Origin: base,
+          ...(body === undefined || Buffer.isBuffer(body) ? {} : { 'Content-Type': 'application/json' }),
+          ...headers,
+        },
         body: body === undefined ? undefined : Buffer.isBuffer(body) ? new Uint8Array(body) : JSON.stringify(body),
       }),
     );
@@ -69,7 +81,9 @@ export class World {
 
   /** One number for the contents of the register's tables: ledger, plans and trail left out. */
   async checksum(): Promise<string> {
-    const rows = await this.db.select<{ Table: string; Checksum: number }>('CHECKSUM TABLE schools, people, classes, affiliations, enrollments, accounts EXTENDED');
+    const rows = await this.db.select<{ Table: string; Checksum: number }>(
+      'CHECKSUM TABLE schools, people, classes, affiliations, enrollments, accounts EXTENDED',
+    );
     return rows.map(({ Checksum }) => Checksum).join('-');
   }
 }
@@ -84,7 +98,8 @@ export class Caller {
     return { status: response.status, body: (await response.json()) as Answer<T>['body'] };
   }
   get = <T = Record<string, unknown>>(path: string): Promise<Answer<T>> => this.call<T>('GET', path);
-  post = <T = Record<string, unknown>>(path: string, body?: unknown): Promise<Answer<T>> => this.call<T>('POST', path, body);
+  post = <T = Record<string, unknown>>(path: string, body?: unknown): Promise<Answer<T>> =>
+    this.call<T>('POST', path, body);
   raw = (path: string): Promise<Response> => this.world.send('GET', path, undefined, { Cookie: this.cookie });
 
   /** Starts a job by a POST, does it, and returns it as it ended. */

@@ -20,7 +20,8 @@ const keys = ref(false);
 onMounted(() => sheaf.load());
 
 useEventListener(window, 'keydown', (event) => {
-  const typing = event.target instanceof HTMLElement && event.target.matches('input, textarea, select, [contenteditable]');
+  const typing =
+    event.target instanceof HTMLElement && event.target.matches('input, textarea, select, [contenteditable]');
   if (event.altKey && /^[1-9]$/.test(event.key)) {
     const place = places.find(({ key }) => String(key) === event.key);
     if (place && (session.isCoordinator || !place.coordinatorsOnly)) void router.push(place.path);
@@ -33,7 +34,7 @@ useEventListener(window, 'keydown', (event) => {
 </script>
 
 <template>
-  <div class="frame">
+  <div v-if="session.me" class="frame">
     <HeadLine />
     <YearRibbon />
     <PlacesRow @keys="keys = !keys" />
@@ -45,7 +46,18 @@ useEventListener(window, 'keydown', (event) => {
 </template>
 
 <style scoped>
-.frame { height: 100%; display: flex; flex-direction: column; }
-.place { flex: 1; min-height: 0; display: flex; }
-.place > :deep(*) { flex: 1; min-width: 0; }
+.frame {
+  height: 100%;
+  display: flex;
+  flex-direction: column;
+}
+.place {
+  flex: 1;
+  min-height: 0;
+  display: flex;
+}
+.place > :deep(*) {
+  flex: 1;
+  min-width: 0;
+}
 </style>

@@ -13,7 +13,10 @@ const router = useRouter();
 const route = useRoute();
 const facets = useQuery({
   queryKey: ['facets', 'where', computed(() => session.where.school), computed(() => session.where.grade)],
-  queryFn: () => call('GET /api/people/facets', { query: { school: session.where.school ?? undefined, grade: session.where.grade ?? undefined, role: 'student' } }),
+  queryFn: () =>
+    call('GET /api/people/facets', {
+      query: { school: session.where.school ?? undefined, grade: session.where.grade ?? undefined, role: 'student' },
+    }),
   placeholderData: (before) => before,
 });
 const grades = computed(() => facets.data.value?.grade ?? []);
@@ -22,7 +25,12 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value || nul
 
 function pickClass(id: string | null): void {
   const found = classes.value.find((c) => c.value === id);
-  session.go({ school: session.where.school, grade: session.where.grade, classId: id, className: found?.label ?? null });
+  session.go({
+    school: session.where.school,
+    grade: session.where.grade,
+    classId: id,
+    className: found?.label ?? null,
+  });
 }
 const search = useDebounceFn(() => {
   if (session.find.trim().length >= 2 && route.path !== '/people') void router.push('/people');
@@ -39,18 +47,37 @@ async function leave(): Promise<void> {
 
 <template>
   <header class="head">
-    <a class="mark" href="/" @click.prevent="router.push('/')"><img src="/mark.svg" alt="" width="20" height="20" />Sheaf</a>
+    <a class="mark" href="/" @click.prevent="router.push('/')"
+      ><img src="/mark.svg" alt="" width="20" height="20" />Sheaf</a
+    >
     <nav class="where row" aria-label="Where">
-      <button class="plain" type="button" :class="{ strong: !session.where.school }" @click="session.go({})">{{ session.me?.district }}</button>
+      <button class="plain" type="button" :class="{ strong: !session.where.school }" @click="session.go({})">
+        {{ session.me?.district }}
+      </button>
       <span aria-hidden="true">›</span>
-      <select class="pick" aria-label="School" :value="session.where.school ?? ''" @change="session.go({ school: value($event) })">
+      <select
+        class="pick"
+        aria-label="School"
+        :value="session.where.school ?? ''"
+        @change="session.go({ school: value($event) })"
+      >
         <option value="">all schools</option>
         <option v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</option>
       </select>
       <span aria-hidden="true">›</span>
-      <select class="pick" aria-label="Grade" :value="session.where.grade ?? ''" @change="session.go({ school: session.where.school, grade: value($event) })">
+      <select
+        class="pick"
+        aria-label="Grade"
+        :value="session.where.grade ?? ''"
+        @change="session.go({ school: session.where.school, grade: value($event) })"
+      >
         <option value="">all grades</option>
-        <option v-if="session.where.grade && !grades.some((g) => g.value === session.where.grade)" :value="session.where.grade">grade {{ gradeLabel(session.where.grade) }}</option>
+        <option
+          v-if="session.where.grade && !grades.some((g) => g.value === session.where.grade)"
+          :value="session.where.grade"
+        >
+          grade {{ gradeLabel(session.where.grade) }}
+        </option>
         <option v-for="g in grades" :key="g.value" :value="g.value">grade {{ g.label }}</option>
       </select>
       <template v-if="classes.length > 0">
@@ -62,7 +89,17 @@ async function leave(): Promise<void> {
       </template>
     </nav>
     <div class="find grow">
-      <input id="find" v-model="session.find" type="search" aria-label="Find people" placeholder="Find: two letters, a number, a username" autocomplete="off" @input="search" @keydown.enter="onEnter" @keydown.esc="session.find = ''" />
+      <input
+        id="find"
+        v-model="session.find"
+        type="search"
+        aria-label="Find people"
+        placeholder="Find: two letters, a number, a username"
+        autocomplete="off"
+        @input="search"
+        @keydown.enter="onEnter"
+        @keydown.esc="session.find = ''"
+      />
     </div>
     <span class="quiet">{{ session.me?.year.name }}</span>
     <span>{{ session.me?.name }}</span>
@@ -71,14 +108,57 @@ async function leave(): Promise<void> {
 </template>
 
 <style scoped>
-.head { height: 48px; flex: none; display: flex; align-items: center; gap: 16px; padding: 0 16px; border-bottom: 1px solid var(--rule); }
-.mark { display: flex; align-items: center; gap: 6px; font-weight: 700; font-size: 16px; color: var(--ink); text-decoration: none; }
-.where { white-space: nowrap; color: var(--quiet); min-width: 0; }
-.where > * { color: var(--ink); }
-.where > span { color: var(--quiet); }
-.strong { font-weight: 650; }
-.pick { max-width: 190px; }
-.find { display: flex; justify-content: flex-end; }
-.find input { font: inherit; color: inherit; width: 100%; max-width: 360px; height: 30px; padding: 0 8px; border: 1px solid var(--rule); border-radius: 2px; background: var(--sheet); }
-.find input::placeholder { color: var(--quiet); }
+.head {
+  height: 48px;
+  flex: none;
+  display: flex;
+  align-items: center;
+  gap: 16px;
+  padding: 0 16px;
+  border-bottom: 1px solid var(--rule);
+}
+.mark {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  font-weight: 700;
+  font-size: 16px;
+  color: var(--ink);
+  text-decoration: none;
+}
+.where {
+  white-space: nowrap;
+  color: var(--quiet);
+  min-width: 0;
+}
+.where > * {
+  color: var(--ink);
+}
+.where > span {
+  color: var(--quiet);
+}
+.strong {
+  font-weight: 650;
+}
+.pick {
+  max-width: 190px;
+}
+.find {
+  display: flex;
+  justify-content: flex-end;
+}
+.find input {
+  font: inherit;
+  color: inherit;
+  width: 100%;
+  max-width: 360px;
+  height: 30px;
+  padding: 0 8px;
+  border: 1px solid var(--rule);
+  border-radius: 2px;
+  background: var(--sheet);
+}
+.find input::placeholder {
+  color: var(--quiet);
+}
 </style>

@@ -9,20 +9,53 @@ const session = useSession();
 const route = useRoute();
 const shown = computed(() => places.filter((place) => session.isCoordinator || !place.coordinatorsOnly));
 /** A plan is looked at from where it came. */
-const isHere = (path: string) => (path === '/' ? route.path === '/' : route.path.startsWith(path) || (path === '/ledger' && route.path.startsWith('/plans')));
+const isHere = (path: string) =>
+  path === '/'
+    ? route.path === '/'
+    : route.path.startsWith(path) || (path === '/ledger' && route.path.startsWith('/plans'));
 </script>
 
 <template>
   <nav class="places" aria-label="Places">
-    <RouterLink v-for="place in shown" :key="place.path" :to="place.path" :class="{ here: isHere(place.path) }" :aria-current="isHere(place.path) ? 'page' : undefined" :title="`Alt+${place.key}`">{{ place.name }}</RouterLink>
+    <RouterLink
+      v-for="place in shown"
+      :key="place.path"
+      :to="place.path"
+      :class="{ here: isHere(place.path) }"
+      :aria-current="isHere(place.path) ? 'page' : undefined"
+      :title="`Alt+${place.key}`"
+      >{{ place.name }}</RouterLink
+    >
     <span class="grow" />
     <button class="plain quiet" type="button" @click="$emit('keys')">keys <kbd>?</kbd></button>
   </nav>
 </template>
 
 <style scoped>
-.places { flex: none; display: flex; align-items: stretch; gap: 20px; padding: 0 16px; height: 34px; border-bottom: 1px solid var(--rule); align-items: center; }
-.places a { color: var(--ink); text-decoration: none; height: 100%; display: flex; align-items: center; border-bottom: 3px solid transparent; border-top: 3px solid transparent; }
-.places a:hover { border-bottom-color: var(--rule); }
-.places a.here { font-weight: 650; border-bottom-color: var(--stem); }
+.places {
+  flex: none;
+  display: flex;
+  align-items: stretch;
+  gap: 20px;
+  padding: 0 16px;
+  height: 34px;
+  border-bottom: 1px solid var(--rule);
+  align-items: center;
+}
+.places a {
+  color: var(--ink);
+  text-decoration: none;
+  height: 100%;
+  display: flex;
+  align-items: center;
+  border-bottom: 3px solid transparent;
+  border-top: 3px solid transparent;
+}
+.places a:hover {
+  border-bottom-color: var(--rule);
+}
+.places a.here {
+  font-weight: 650;
+  border-bottom-color: var(--stem);
+}
 </style>

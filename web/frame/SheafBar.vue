@@ -27,10 +27,19 @@ async function secrets(): Promise<void> {
 
 <template>
   <section class="sheaf" aria-label="The sheaf">
-    <button class="plain count" type="button" title="Show those who are gathered" @click="router.push({ path: '/people', query: { gathered: '1' } })"><b>{{ sheaf.state.count.toLocaleString('en-US') }}</b> gathered</button>
+    <button
+      class="plain count"
+      type="button"
+      title="Show those who are gathered"
+      @click="router.push({ path: '/people', query: { gathered: '1' } })"
+    >
+      <b>{{ sheaf.state.count.toLocaleString('en-US') }}</b> gathered
+    </button>
     <ul class="bars" aria-label="by grade">
       <li v-for="g in sheaf.state.byGrade" :key="g.value" :title="`${g.label}: ${g.count}`">
-        <span>{{ g.label }}</span><i :style="{ width: `${4 + (g.count / most) * 28}px` }" /><span class="sr">: {{ g.count }}</span>
+        <span>{{ g.label }}</span><i :style="{ width: `${4 + (g.count / most) * 28}px` }" /><span class="sr"
+          >: {{ g.count }}</span
+        >
       </li>
     </ul>
     <span class="quiet clip grow">{{ sheaf.state.byClass.map((c) => `${c.label} ${c.count}`).join(' · ') }}</span>
@@ -41,8 +50,29 @@ async function secrets(): Promise<void> {
 </template>
 
 <style scoped>
-.sheaf { flex: none; display: flex; align-items: center; gap: 16px; height: 44px; padding: 0 16px; background: var(--straw-wash); border-top: 2px solid var(--straw); }
-.bars { display: flex; gap: 10px; }
-.bars li { display: flex; align-items: center; gap: 3px; font-size: 13px; }
-.bars i { height: 10px; background: var(--straw); border: 1px solid var(--ink); }
+.sheaf {
+  flex: none;
+  display: flex;
+  align-items: center;
+  gap: 16px;
+  height: 44px;
+  padding: 0 16px;
+  background: var(--straw-wash);
+  border-top: 2px solid var(--straw);
+}
+.bars {
+  display: flex;
+  gap: 10px;
+}
+.bars li {
+  display: flex;
+  align-items: center;
+  gap: 3px;
+  font-size: 13px;
+}
+.bars i {
+  height: 10px;
+  background: var(--straw);
+  border: 1px solid var(--ink);
+}
 </style>

@@ -10,27 +10,71 @@ const share = (done: number, total: number) => (total > 0 ? Math.round((done / t
 <template>
   <div class="work">
     <div v-for="{ id, title, job } in work.running" :key="id" class="line" role="status">
-      <span>{{ title }}<template v-if="job?.step"> · {{ job.step }}</template></span>
-      <Progress class="bar" :percent="share(job?.done ?? 0, job?.total ?? 0)" :show-info="false" size="small" :aria-label="title" />
-      <span class="quiet">{{ job?.total ? `${job.done.toLocaleString('en-US')} of ${job.total.toLocaleString('en-US')}` : job?.status ?? 'waiting' }}</span>
+      <span
+        >{{ title }}<template v-if="job?.step"> · {{ job.step }}</template></span
+      >
+      <Progress
+        class="bar"
+        :percent="share(job?.done ?? 0, job?.total ?? 0)"
+        :show-info="false"
+        size="small"
+        :aria-label="title"
+      />
+      <span class="quiet">{{
+        job?.total
+          ? `${job.done.toLocaleString('en-US')} of ${job.total.toLocaleString('en-US')}`
+          : (job?.status ?? 'waiting')
+      }}</span>
     </div>
-    <div v-if="work.notice" class="line" :class="work.notice.tone" :role="work.notice.tone === 'wrong' ? 'alert' : 'status'">
+    <div
+      v-if="work.notice"
+      class="line"
+      :class="work.notice.tone"
+      :role="work.notice.tone === 'wrong' ? 'alert' : 'status'"
+    >
       <span aria-hidden="true">{{ work.notice.tone === 'wrong' ? '▲' : '■' }}</span>
       <div class="grow">
         {{ work.notice.text }}
-        <details v-if="work.notice.details?.length"><summary>{{ work.notice.details.length }} in the way</summary><ul><li v-for="d in work.notice.details" :key="d">{{ d }}</li></ul></details>
+        <details v-if="work.notice.details?.length">
+          <summary>{{ work.notice.details.length }} in the way</summary>
+          <ul>
+            <li v-for="d in work.notice.details" :key="d">{{ d }}</li>
+          </ul>
+        </details>
       </div>
-      <Button v-if="work.notice.action" size="small" @click="work.notice.action.run">{{ work.notice.action.label }}</Button>
+      <Button v-if="work.notice.action" size="small" @click="work.notice.action.run">{{
+        work.notice.action.label
+      }}</Button>
       <button class="plain quiet" type="button" aria-label="Close this line" @click="work.notice = null">close</button>
     </div>
   </div>
 </template>
 
 <style scoped>
-.line { display: flex; align-items: center; gap: 12px; min-height: 34px; padding: 4px 16px; border-top: 1px solid var(--rule); background: var(--sheet); }
-.line.said > span:first-child { color: var(--stem); }
-.line.wrong { background: var(--rust-wash); }
-.line.wrong > span:first-child { color: var(--rust); }
-.bar { width: 240px; margin: 0; }
-details ul { max-height: 160px; overflow: auto; }
+.line {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  min-height: 34px;
+  padding: 4px 16px;
+  border-top: 1px solid var(--rule);
+  background: var(--sheet);
+}
+.line.said > span:first-child {
+  color: var(--stem);
+}
+.line.wrong {
+  background: var(--rust-wash);
+}
+.line.wrong > span:first-child {
+  color: var(--rust);
+}
+.bar {
+  width: 240px;
+  margin: 0;
+}
+details ul {
+  max-height: 160px;
+  overflow: auto;
+}
 </style>

@@ -21,7 +21,8 @@ const span = computed(() => {
   const from = Math.min(day(year.begins), day(today)) - 21;
   return { from, to: day(year.ends) + 14 };
 });
-const x = (iso: string) => 12 + ((day(iso) - span.value.from) / (span.value.to - span.value.from)) * Math.max(0, width.value - 24);
+const x = (iso: string) =>
+  12 + ((day(iso) - span.value.from) / (span.value.to - span.value.from)) * Math.max(0, width.value - 24);
 const months = computed(() => {
   const list: { x: number; label: string }[] = [];
   const cursor = new Date(span.value.from * 86_400_000);
@@ -36,7 +37,10 @@ const months = computed(() => {
 });
 /** Ticks of one day and kind side by side; labels only where there is room before the next one. */
 const shown = computed(() => {
-  const here = (ticks.data.value ?? []).filter((t) => day(t.date) >= span.value.from).map((t) => ({ ...t, x: x(t.date) })).sort((a, b) => a.x - b.x);
+  const here = (ticks.data.value ?? [])
+    .filter((t) => day(t.date) >= span.value.from)
+    .map((t) => ({ ...t, x: x(t.date) }))
+    .sort((a, b) => a.x - b.x);
   let end = -Infinity;
   return here.map((tick) => {
     const space = tick.x > end + 6;
@@ -52,27 +56,91 @@ const open = (to: string | null) => to && session.isCoordinator && router.push(t
     <div v-show="!folded" ref="box" class="line">
       <svg v-if="width > 0" :width="width" height="36" role="group" aria-label="The school year">
         <line x1="12" :x2="width - 12" y1="21" y2="21" stroke="var(--rule)" stroke-width="2" />
-        <line :x1="x(session.me!.year.begins)" :x2="x(session.me!.year.ends)" y1="21" y2="21" stroke="var(--quiet)" stroke-width="2" />
-        <g v-for="m in months" :key="m.x" fill="var(--quiet)" font-size="11"><line :x1="m.x" :x2="m.x" y1="18" y2="24" stroke="var(--rule)" /><text :x="m.x + 3" y="32">{{ m.label }}</text></g>
-        <g v-for="(t, i) in shown" :key="i" :class="{ opens: t.to }" :tabindex="t.to ? 0 : undefined" :role="t.to ? 'link' : 'img'" :aria-label="`${t.date}: ${t.text}`" @click="open(t.to)" @keydown.enter="open(t.to)">
+        <line
+          :x1="x(session.me!.year.begins)"
+          :x2="x(session.me!.year.ends)"
+          y1="21"
+          y2="21"
+          stroke="var(--quiet)"
+          stroke-width="2"
+        />
+        <g v-for="m in months" :key="m.x" fill="var(--quiet)" font-size="11">
+          <line :x1="m.x" :x2="m.x" y1="18" y2="24" stroke="var(--rule)" />
+          <text :x="m.x + 3" y="32">{{ m.label }}</text>
+        </g>
+        <g
+          v-for="(t, i) in shown"
+          :key="i"
+          :class="{ opens: t.to }"
+          :tabindex="t.to ? 0 : undefined"
+          :role="t.to ? 'link' : 'img'"
+          :aria-label="`${t.date}: ${t.text}`"
+          @click="open(t.to)"
+          @keydown.enter="open(t.to)"
+        >
           <title>{{ t.date }}: {{ t.text }}</title>
           <path v-if="t.kind === 'year'" :d="`M${t.x} 14v11`" stroke="var(--ink)" stroke-width="2" />
           <path v-else-if="t.kind === 'import'" :d="`M${t.x - 5} 14h10l-5 7z`" fill="var(--stem)" />
           <rect v-else :x="t.x - 4" y="14" width="8" height="6" fill="none" stroke="var(--dusk)" stroke-width="1.5" />
-          <text v-if="t.label" :x="t.x + 8" y="11" font-size="11" fill="var(--ink)">{{ t.text.length > 34 ? t.text.slice(0, 33) + '…' : t.text }}</text>
+          <text v-if="t.label" :x="t.x + 8" y="11" font-size="11" fill="var(--ink)">
+            {{ t.text.length > 34 ? t.text.slice(0, 33) + '…' : t.text }}
+          </text>
         </g>
-        <g aria-hidden="true"><line :x1="x(session.me!.today)" :x2="x(session.me!.today)" y1="2" y2="27" stroke="var(--straw)" stroke-width="3" /><text :x="x(session.me!.today) - 5" y="11" font-size="11" text-anchor="end" fill="var(--ink)" font-weight="650">today</text></g>
+        <g aria-hidden="true">
+          <line
+            :x1="x(session.me!.today)"
+            :x2="x(session.me!.today)"
+            y1="2"
+            y2="27"
+            stroke="var(--straw)"
+            stroke-width="3"
+          />
+          <text
+            :x="x(session.me!.today) - 5"
+            y="11"
+            font-size="11"
+            text-anchor="end"
+            fill="var(--ink)"
+            font-weight="650"
+          >
+            today
+          </text>
+        </g>
       </svg>
     </div>
-    <button class="plain quiet fold" type="button" :aria-expanded="!folded" @click="folded = !folded">{{ folded ? 'unfold the year' : 'fold' }}</button>
+    <button class="plain quiet fold" type="button" :aria-expanded="!folded" @click="folded = !folded">
+      {{ folded ? 'unfold the year' : 'fold' }}
+    </button>
   </div>
 </template>
 
 <style scoped>
-.ribbon { flex: none; display: flex; align-items: center; height: 38px; border-bottom: 1px solid var(--rule); padding-right: 16px; background: var(--sheet); }
-.ribbon.folded { height: 22px; justify-content: flex-end; }
-.line { flex: 1; min-width: 0; height: 36px; overflow: hidden; }
-.fold { font-size: 12px; }
-.opens { cursor: pointer; }
-svg text { font-family: var(--font); }
+.ribbon {
+  flex: none;
+  display: flex;
+  align-items: center;
+  height: 38px;
+  border-bottom: 1px solid var(--rule);
+  padding-right: 16px;
+  background: var(--sheet);
+}
+.ribbon.folded {
+  height: 22px;
+  justify-content: flex-end;
+}
+.line {
+  flex: 1;
+  min-width: 0;
+  height: 36px;
+  overflow: hidden;
+}
+.fold {
+  font-size: 12px;
+}
+.opens {
+  cursor: pointer;
+}
+svg text {
+  font-family: var(--font);
+}
 </style>

@@ -12,6 +12,7 @@ import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { fieldLabels, fields, type Field } from '#core/tabular/fields';
+import { useCarryOut } from '@/frame/keys';
 import { useDraft } from './draft';
 import OutcomeSheet from './OutcomeSheet.vue';
 import ReadingLine from './ReadingLine.vue';
@@ -32,7 +33,15 @@ const pages = reactive(new Map<number, IntakeRow[]>());
 const asked = new Set<number>();
 const total = ref(0);
 const scroller = ref<HTMLElement | null>(null);
-const virtual = useVirtualizer(computed(() => ({ count: total.value, getScrollElement: () => scroller.value, estimateSize: () => 30, overscan: 10, scrollPaddingEnd: 64 })));
+const virtual = useVirtualizer(
+  computed(() => ({
+    count: total.value,
+    getScrollElement: () => scroller.value,
+    estimateSize: () => 30,
+    overscan: 10,
+    scrollPaddingEnd: 64,
+  })),
+);
 const items = computed(() => virtual.value.getVirtualItems());
 const rowAt = (index: number): IntakeRow | undefined => pages.get(Math.floor(index / pageSize))?.[index % pageSize];
 
@@ -40,20 +49,28 @@ async function load(page: number): Promise<void> {
   if (asked.has(page)) return;
   asked.add(page);
   const mark = version.value;
-  const got = await call('GET /api/intakes/:id/rows', { id, query: { from: page * pageSize, count: pageSize, only: only.value ?? undefined } });
+  const got = await call('GET /api/intakes/:id/rows', {
+    id,
+    query: { from: page * pageSize, count: pageSize, only: only.value ?? undefined },
+  });
   if (mark !== version.value) return;
   pages.set(page, got.rows);
   total.value = got.total;
 }
 const loadSeen = () => {
   const seen = items.value.map(({ index }) => Math.floor(index / pageSize));
-  for (const page of new Set([...seen, ...(seen.length === 0 ? [0] : [])])) void load(page).catch((error: unknown) => work.wrong(error));
+  for (const page of new Set([...seen, ...(seen.length === 0 ? [0] : [])]))
+    void load(page).catch((error: unknown) => work.wrong(error));
 };
 watch(items, loadSeen);
-watch([version, only, () => reading.value !== null], () => {
-  asked.clear();
-  if (reading.value) loadSeen();
-}, { immediate: true });
+watch(
+  [version, only, () => reading.value !== null],
+  () => {
+    asked.clear();
+    if (reading.value) loadSeen();
+  },
+  { immediate: true },
+);
 watch(only, () => {
   pages.clear();
   at.row = 0;
@@ -65,13 +82,29 @@ const editing = ref<string | null>(null);
 const editor = ref<HTMLInputElement[]>([]);
 const columns = computed(() => reading.value?.columns ?? []);
 /** Widths in pixels, so that heads and rows stand in line: by what the column is, and no narrower than its heading. */
-const widths: Partial<Record<Field, number>> = { number: 92, birthDate: 116, grade: 76, className: 84, familyName: 136, givenName: 120, middleName: 110, fullName: 180, email: 190, guardianEmail: 190, schoolName: 140 };
-const template = computed(() => `52px ${columns.value.map(({ field, header }) => `minmax(${Math.min(200, Math.max(widths[field] ?? 92, header.length * 7 + 58))}px, 1fr)`).join(' ')}`);
+const widths: Partial<Record<Field, number>> = {
+  number: 92,
+  birthDate: 116,
+  grade: 76,
+  className: 84,
+  familyName: 136,
+  givenName: 120,
+  middleName: 110,
+  fullName: 180,
+  email: 190,
+  guardianEmail: 190,
+  schoolName: 140,
+};
+const template = computed(
+  () =>
+    `52px ${columns.value.map(({ field, header }) => `minmax(${Math.min(200, Math.max(widths[field] ?? 92, header.length * 7 + 58))}px, 1fr)`).join(' ')}`,
+);
 const least = computed(() => [...template.value.matchAll(/(\d+)px/g)].reduce((sum, [, px]) => sum + Number(px), 0));
 const current = computed(() => rowAt(at.row));
 const problemOf = (row: IntakeRow | undefined, column: number) => row?.problems.find((p) => p.column === column);
 const problemHere = computed(() => problemOf(current.value, at.column) ?? current.value?.problems[0]);
-const shown = (row: IntakeRow, column: number): string => draft.value?.repairs[row.line]?.[column] ?? row.cells[column] ?? '';
+const shown = (row: IntakeRow, column: number): string =>
+  draft.value?.repairs[row.line]?.[column] ?? row.cells[column] ?? '';
 const isOut = (row: IntakeRow) => draft.value?.leftOut.includes(row.line) ?? false;
 
 function moveTo(row: number, column: number): void {
@@ -107,13 +140,17 @@ function repair(row: IntakeRow, column: number, value: string): void {
 }
 function takeProposed(): void {
   const problem = problemHere.value;
-  if (current.value && problem?.repair !== undefined && problem.column !== null) repair(current.value, problem.column, problem.repair);
+  if (current.value && problem?.repair !== undefined && problem.column !== null)
+    repair(current.value, problem.column, problem.repair);
 }
 /** All rows with a problem, page by page. */
 async function problemRows(): Promise<IntakeRow[]> {
   const found: IntakeRow[] = [];
   for (;;) {
-    const page = await call('GET /api/intakes/:id/rows', { id, query: { from: found.length, count: 500, only: 'problems' } });
+    const page = await call('GET /api/intakes/:id/rows', {
+      id,
+      query: { from: found.length, count: 500, only: 'problems' },
+    });
     found.push(...page.rows);
     if (page.rows.length === 0 || found.length >= page.total) return found;
   }
@@ -124,7 +161,8 @@ async function takeAll(code: string): Promise<void> {
   change((d) => {
     for (const row of rows) {
       for (const { code: kind, column, repair: value } of row.problems) {
-        if (kind === code && column !== null && value !== undefined) d.repairs[row.line] = { ...d.repairs[row.line], [column]: value };
+        if (kind === code && column !== null && value !== undefined)
+          d.repairs[row.line] = { ...d.repairs[row.line], [column]: value };
       }
     }
   });
@@ -171,13 +209,15 @@ function onKey(event: KeyboardEvent): void {
   else return;
   event.preventDefault();
 }
-const setField = (index: number, field: Field) => change((d) => {
-  const told = { ...d.hints.columns };
-  // A field stands once: the column that had it gives it up.
-  if (field !== 'skip') for (const c of columns.value) if (c.index !== index && c.field === field) told[c.index] = 'skip';
-  told[index] = field;
-  d.hints.columns = told;
-});
+const setField = (index: number, field: Field) =>
+  change((d) => {
+    const told = { ...d.hints.columns };
+    // A field stands once: the column that had it gives it up.
+    if (field !== 'skip')
+      for (const c of columns.value) if (c.index !== index && c.field === field) told[c.index] = 'skip';
+    told[index] = field;
+    d.hints.columns = told;
+  });
 
 const planning = ref(false);
 async function plan(): Promise<void> {
@@ -194,112 +234,401 @@ async function plan(): Promise<void> {
     planning.value = false;
   }
 }
+useCarryOut(plan);
 async function setAside(): Promise<void> {
   await settled();
   await call('POST /api/intakes/:id/set-aside', { id });
   await router.push('/intake');
 }
-watch(() => data.value?.reading, (now, before) => now && !before && nextTick(() => scroller.value?.focus()), { immediate: true });
+watch(
+  () => data.value?.reading,
+  (now, before) => now && !before && nextTick(() => scroller.value?.focus()),
+  { immediate: true },
+);
 </script>
 
 <template>
-  <div class="file" @keydown.ctrl.enter.prevent="plan">
+  <div class="file">
     <template v-if="data && draft">
-      <ReadingLine :head="data.head" :reading="reading" :draft="draft" :saved-at="savedAt" :failure="failure" @change="change" />
-      <div v-if="data.refusal" class="refusal" role="alert"><h1>This file cannot be read</h1><p>{{ data.refusal.message }}</p><Button @click="router.push('/intake')">Choose another file</Button></div>
+      <ReadingLine
+        :head="data.head"
+        :reading="reading"
+        :draft="draft"
+        :saved-at="savedAt"
+        :failure="failure"
+        @change="change"
+      />
+      <div v-if="data.refusal" class="refusal" role="alert">
+        <h1>This file cannot be read</h1>
+        <p>{{ data.refusal.message }}</p>
+        <Button @click="router.push('/intake')">Choose another file</Button>
+      </div>
       <div v-else-if="reading" class="body">
         <div class="sheet">
           <div class="about row">
             <span>This is about</span>
-            <select class="pick" aria-label="The school that the file is about" :value="draft.schoolId ?? ''" @change="change((d) => { d.schoolId = ($event.target as HTMLSelectElement).value || null; if (!d.schoolId) d.complete = false; })">
-              <option value="">{{ columns.some((c) => c.field === 'schoolName') ? 'the schools in its column' : 'no school yet' }}</option>
+            <select
+              class="pick"
+              aria-label="The school that the file is about"
+              :value="draft.schoolId ?? ''"
+              @change="
+                change((d) => {
+                  d.schoolId = ($event.target as HTMLSelectElement).value || null;
+                  if (!d.schoolId) d.complete = false;
+                })
+              "
+            >
+              <option value="">
+                {{ columns.some((c) => c.field === 'schoolName') ? 'the schools in its column' : 'no school yet' }}
+              </option>
               <option v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</option>
             </select>
-            <Checkbox :checked="draft.complete" :disabled="!draft.schoolId" @change="change((d) => { d.complete = !d.complete; })">it has all students of the school: who is not in it has left</Checkbox>
+            <Checkbox
+              :checked="draft.complete"
+              :disabled="!draft.schoolId"
+              @change="
+                change((d) => {
+                  d.complete = !d.complete;
+                })
+              "
+              >it has all students of the school: who is not in it has left</Checkbox
+            >
             <span class="grow" />
-            <span v-if="data.titles.length" class="quiet clip titles" :title="data.titles.map((t) => t.filter(Boolean).join(' ')).join(' / ')">above the headings: {{ data.titles.map((t) => t.filter(Boolean).join(' ')).filter(Boolean).join(' / ') }}</span>
+            <span
+              v-if="data.titles.length"
+              class="quiet clip titles"
+              :title="data.titles.map((t) => t.filter(Boolean).join(' ')).join(' / ')"
+              >above the headings:
+              {{
+                data.titles
+                  .map((t) => t.filter(Boolean).join(' '))
+                  .filter(Boolean)
+                  .join(' / ')
+              }}</span
+            >
           </div>
-          <div ref="scroller" class="cells" :style="{ '--least': `${least}px` }" role="grid" tabindex="0" :aria-label="`Rows of ${data.head.fileName}`" :aria-rowcount="total + 1" :aria-colcount="columns.length + 1" :aria-activedescendant="current && items.some((i) => i.index === at.row) ? `cell-${at.row}-${at.column}` : undefined" @keydown="onKey">
+          <div
+            ref="scroller"
+            class="cells"
+            :style="{ '--least': `${least}px` }"
+            role="grid"
+            tabindex="0"
+            :aria-label="`Rows of ${data.head.fileName}`"
+            :aria-rowcount="total + 1"
+            :aria-colcount="columns.length + 1"
+            :aria-activedescendant="
+              current && items.some((i) => i.index === at.row) ? `cell-${at.row}-${at.column}` : undefined
+            "
+            @keydown="onKey"
+          >
             <div class="heads" role="row" aria-rowindex="1" :style="{ gridTemplateColumns: template }">
               <span role="columnheader" class="gutter">line</span>
-              <span v-for="c in columns" :key="c.index" role="columnheader" :class="{ unsure: c.confidence < 0.6 && c.field !== 'skip', skipped: c.field === 'skip' }">
-                <select class="pick" :aria-label="`Column ${c.index + 1}, ${c.header || 'no heading'}`" :value="c.field" @change="setField(c.index, ($event.target as HTMLSelectElement).value as Field)">
+              <span
+                v-for="c in columns"
+                :key="c.index"
+                role="columnheader"
+                :class="{ unsure: c.confidence < 0.6 && c.field !== 'skip', skipped: c.field === 'skip' }"
+              >
+                <select
+                  class="pick"
+                  :aria-label="`Column ${c.index + 1}, ${c.header || 'no heading'}`"
+                  :value="c.field"
+                  @change="setField(c.index, ($event.target as HTMLSelectElement).value as Field)"
+                >
                   <option v-for="f in fields" :key="f" :value="f">{{ fieldLabels[f] }}</option>
                 </select>
-                <small class="clip">{{ c.header || '—' }}<template v-if="c.confidence < 1 && c.field !== 'skip'"> · {{ c.confidence < 0.6 ? 'guessed' : c.confidence < 0.9 ? 'likely' : 'sure' }}</template></small>
+                <small class="clip"
+                  >{{ c.header || '—'
+                  }}<template v-if="c.confidence < 1 && c.field !== 'skip'">
+                    · {{ c.confidence < 0.6 ? 'guessed' : c.confidence < 0.9 ? 'likely' : 'sure' }}</template
+                  ></small
+                >
               </span>
             </div>
             <div role="rowgroup" class="rows" :style="{ height: `${virtual.getTotalSize()}px` }">
               <template v-for="item in items" :key="item.index">
-                <div v-if="rowAt(item.index)" role="row" class="line" :class="[rowAt(item.index)!.state, { here: item.index === at.row, out: isOut(rowAt(item.index)!) }]" :aria-rowindex="item.index + 2" :style="{ transform: `translateY(${item.start}px)`, gridTemplateColumns: template }">
+                <div
+                  v-if="rowAt(item.index)"
+                  role="row"
+                  class="line"
+                  :class="[rowAt(item.index)!.state, { here: item.index === at.row, out: isOut(rowAt(item.index)!) }]"
+                  :aria-rowindex="item.index + 2"
+                  :style="{ transform: `translateY(${item.start}px)`, gridTemplateColumns: template }"
+                >
                   <span role="rowheader" class="gutter" :title="rowAt(item.index)!.note">
-                    <b v-if="rowAt(item.index)!.problems.some((p) => p.stops) && !isOut(rowAt(item.index)!)" aria-label="problem">!</b>
+                    <b
+                      v-if="rowAt(item.index)!.problems.some((p) => p.stops) && !isOut(rowAt(item.index)!)"
+                      aria-label="problem"
+                      >!</b
+                    >
                     <b v-else-if="rowAt(item.index)!.state === 'waits'" aria-label="waits">?</b>
                     <i v-else-if="rowAt(item.index)!.state === 'new'" aria-label="new">+</i>
                     <i v-else-if="rowAt(item.index)!.state === 'changed'" aria-label="changed">±</i>
                     {{ rowAt(item.index)!.line }}
                   </span>
                   <span
-                    v-for="c in columns" :id="`cell-${item.index}-${c.index}`" :key="c.index" role="gridcell" class="clip"
-                    :class="{ focus: item.index === at.row && c.index === at.column, bad: problemOf(rowAt(item.index), c.index)?.stops, note: problemOf(rowAt(item.index), c.index), skipped: c.field === 'skip', mended: draft.repairs[rowAt(item.index)!.line]?.[c.index] !== undefined }"
-                    @click="moveTo(item.index, c.index); scroller?.focus()" @dblclick="edit()"
+                    v-for="c in columns"
+                    :id="`cell-${item.index}-${c.index}`"
+                    :key="c.index"
+                    role="gridcell"
+                    class="clip"
+                    :class="{
+                      focus: item.index === at.row && c.index === at.column,
+                      bad: problemOf(rowAt(item.index), c.index)?.stops,
+                      note: problemOf(rowAt(item.index), c.index),
+                      skipped: c.field === 'skip',
+                      mended: draft.repairs[rowAt(item.index)!.line]?.[c.index] !== undefined,
+                    }"
+                    @click="
+                      moveTo(item.index, c.index);
+                      scroller?.focus();
+                    "
+                    @dblclick="edit()"
                   >
-                    <input v-if="editing !== null && item.index === at.row && c.index === at.column" ref="editor" v-model="editing" :aria-label="`${fieldLabels[c.field]}, line ${rowAt(item.index)!.line}`" @keydown.enter.exact.stop.prevent="commit(true)" @keydown.esc.stop="editing = null; scroller?.focus()" @keydown.tab.stop.prevent="commit(false)" @blur="commit(false)" />
-                    <template v-else>{{ shown(rowAt(item.index)!, c.index) || (problemOf(rowAt(item.index), c.index) ? '(empty)' : '') }}</template>
+                    <input
+                      v-if="editing !== null && item.index === at.row && c.index === at.column"
+                      ref="editor"
+                      v-model="editing"
+                      :aria-label="`${fieldLabels[c.field]}, line ${rowAt(item.index)!.line}`"
+                      @keydown.enter.exact.stop.prevent="commit(true)"
+                      @keydown.esc.stop="
+                        editing = null;
+                        scroller?.focus();
+                      "
+                      @keydown.tab.stop.prevent="commit(false)"
+                      @blur="commit(false)"
+                    />
+                    <template v-else>{{
+                      shown(rowAt(item.index)!, c.index) || (problemOf(rowAt(item.index), c.index) ? '(empty)' : '')
+                    }}</template>
                   </span>
                 </div>
-                <div v-else role="row" class="line" :aria-rowindex="item.index + 2" :style="{ transform: `translateY(${item.start}px)` }"><span role="gridcell" class="quiet">…</span></div>
+                <div
+                  v-else
+                  role="row"
+                  class="line"
+                  :aria-rowindex="item.index + 2"
+                  :style="{ transform: `translateY(${item.start}px)` }"
+                >
+                  <span role="gridcell" class="quiet">…</span>
+                </div>
               </template>
             </div>
           </div>
           <div class="why" role="status" aria-live="polite">
             <template v-if="problemHere">
-              <b class="rust">line {{ problemHere.line }}</b><span class="clip grow" :title="problemHere.message">{{ problemHere.message }}</span>
-              <Button v-if="problemHere.repair !== undefined" size="small" @click="takeProposed">Take “{{ problemHere.repair }}” <kbd>Alt+Enter</kbd></Button>
-              <Button size="small" @click="leaveOut">{{ current && isOut(current) ? 'Take the row back in' : 'Leave the row out' }}</Button>
+              <b class="rust">line {{ problemHere.line }}</b
+              ><span class="clip grow" :title="problemHere.message">{{ problemHere.message }}</span>
+              <Button v-if="problemHere.repair !== undefined" size="small" @click="takeProposed"
+                >Take “{{ problemHere.repair }}” <kbd>Alt+Enter</kbd></Button
+              >
+              <Button size="small" @click="leaveOut">{{
+                current && isOut(current) ? 'Take the row back in' : 'Leave the row out'
+              }}</Button>
             </template>
-            <template v-else-if="current"><b>line {{ current.line }}</b><span class="clip grow">{{ current.state === 'same' ? 'the same as on record' : current.state === 'waits' ? current.note : `${current.state}${current.note ? `: ${current.note}` : ''}` }}</span><Button v-if="current.state === 'waits' || isOut(current)" size="small" @click="leaveOut">{{ isOut(current) ? 'Take the row back in' : 'Leave the row out' }}</Button></template>
+            <template v-else-if="current"
+              ><b>line {{ current.line }}</b
+              ><span class="clip grow">{{
+                current.state === 'same'
+                  ? 'the same as on record'
+                  : current.state === 'waits'
+                    ? current.note
+                    : `${current.state}${current.note ? `: ${current.note}` : ''}`
+              }}</span
+              ><Button v-if="current.state === 'waits' || isOut(current)" size="small" @click="leaveOut">{{
+                isOut(current) ? 'Take the row back in' : 'Leave the row out'
+              }}</Button></template
+            >
           </div>
         </div>
-        <OutcomeSheet :data="data" :only="only" :pending="pending" :planning="planning" @only="only = only === $event ? null : $event" @take-all="takeAll" @plan="plan" @set-aside="setAside" @next="toProblem(1); scroller?.focus()" />
+        <OutcomeSheet
+          :data="data"
+          :only="only"
+          :pending="pending"
+          :planning="planning"
+          @only="only = only === $event ? null : $event"
+          @take-all="takeAll"
+          @plan="plan"
+          @set-aside="setAside"
+          @next="
+            toProblem(1);
+            scroller?.focus();
+          "
+        />
       </div>
     </template>
-    <p v-else class="opening quiet" role="status">{{ preview.error.value ? preview.error.value.message : 'Reading the file …' }}</p>
+    <p v-else class="opening quiet" role="status">
+      {{ preview.error.value ? preview.error.value.message : 'Reading the file …' }}
+    </p>
   </div>
 </template>
 
 <style scoped>
-.file { display: flex; flex-direction: column; min-height: 0; }
-.opening { padding: 24px; }
-.refusal { padding: 24px; display: grid; gap: 12px; justify-items: start; max-width: 640px; }
-.body { flex: 1; display: flex; min-height: 0; }
-.sheet { flex: 1; min-width: 0; display: flex; flex-direction: column; }
-.about { padding: 6px 16px; border-bottom: 1px solid var(--rule); font-size: 13px; white-space: nowrap; }
-.titles { max-width: 300px; }
-.cells { flex: 1; overflow: auto; background: var(--sheet); min-height: 0; }
-.cells:focus-visible { outline: none; box-shadow: none; }
-.heads, .line { display: grid; min-width: var(--least); }
-.heads { position: sticky; top: 0; z-index: 2; background: var(--fog); border-bottom: 1px solid var(--rule); }
-.heads > span { padding: 3px 8px; min-width: 0; display: flex; flex-direction: column; }
-.heads .pick { font-weight: 650; width: 100%; }
-.heads small { color: var(--quiet); font-size: 12px; }
-.heads .unsure { background: var(--straw-wash); box-shadow: inset 0 -3px 0 var(--straw); }
-.heads .skipped .pick { font-weight: 400; color: var(--quiet); }
-.rows { position: relative; }
-.line { position: absolute; left: 0; right: 0; height: 30px; border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent); }
-.line > span { padding: 4px 8px; border-right: 1px solid color-mix(in srgb, var(--rule) 45%, transparent); height: 30px; }
-.line .gutter, .heads .gutter { text-align: right; color: var(--quiet); background: var(--fog); font-size: 13px; position: sticky; left: 0; }
-.gutter b { float: left; color: var(--rust); font-size: 14px; }
-.gutter i { float: left; color: var(--stem); font-style: normal; font-weight: 650; }
-.line.here > span { background: var(--fog); }
-.line .skipped { color: var(--quiet); }
-.line .note { box-shadow: inset 0 -2px 0 var(--straw); }
-.line .bad { background: var(--rust-wash); box-shadow: inset 0 -2px 0 var(--rust); }
-.line .mended { color: var(--dusk); font-weight: 650; }
-.line.out > span { text-decoration: line-through; color: var(--quiet); }
-.line > .focus { box-shadow: inset 0 0 0 2px var(--quiet); }
-.cells:focus .focus, .cells:focus-within .focus { box-shadow: inset 0 0 0 2px var(--straw), inset 0 0 0 3px var(--ink); }
-.line input { font: inherit; color: inherit; width: calc(100% + 8px); margin: -2px -4px; border: 0; padding: 2px 4px; background: var(--sheet); }
-.line input:focus-visible { outline: none; box-shadow: none; }
-.why { flex: none; display: flex; align-items: center; gap: 12px; min-height: 36px; padding: 3px 16px; border-top: 1px solid var(--rule); font-size: 13px; }
+.file {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+.opening {
+  padding: 24px;
+}
+.refusal {
+  padding: 24px;
+  display: grid;
+  gap: 12px;
+  justify-items: start;
+  max-width: 640px;
+}
+.body {
+  flex: 1;
+  display: flex;
+  min-height: 0;
+}
+.sheet {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+}
+.about {
+  padding: 6px 16px;
+  border-bottom: 1px solid var(--rule);
+  font-size: 13px;
+  white-space: nowrap;
+}
+.titles {
+  max-width: 300px;
+}
+.cells {
+  flex: 1;
+  overflow: auto;
+  background: var(--sheet);
+  min-height: 0;
+}
+.cells:focus-visible {
+  outline: none;
+  box-shadow: none;
+}
+.heads,
+.line {
+  display: grid;
+  min-width: var(--least);
+}
+.heads {
+  position: sticky;
+  top: 0;
+  z-index: 2;
+  background: var(--fog);
+  border-bottom: 1px solid var(--rule);
+}
+.heads > span {
+  padding: 3px 8px;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+}
+.heads .pick {
+  font-weight: 650;
+  width: 100%;
+}
+.heads small {
+  color: var(--quiet);
+  font-size: 12px;
+}
+.heads .unsure {
+  background: var(--straw-wash);
+  box-shadow: inset 0 -3px 0 var(--straw);
+}
+.heads .skipped .pick {
+  font-weight: 400;
+  color: var(--quiet);
+}
+.rows {
+  position: relative;
+}
+.line {
+  position: absolute;
+  left: 0;
+  right: 0;
+  height: 30px;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
+}
+.line > span {
+  padding: 4px 8px;
+  border-right: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
+  height: 30px;
+}
+.line .gutter,
+.heads .gutter {
+  text-align: right;
+  color: var(--quiet);
+  background: var(--fog);
+  font-size: 13px;
+  position: sticky;
+  left: 0;
+}
+.gutter b {
+  float: left;
+  color: var(--rust);
+  font-size: 14px;
+}
+.gutter i {
+  float: left;
+  color: var(--stem);
+  font-style: normal;
+  font-weight: 650;
+}
+.line.here > span {
+  background: var(--fog);
+}
+.line .skipped {
+  color: var(--quiet);
+}
+.line .note {
+  box-shadow: inset 0 -2px 0 var(--straw);
+}
+.line .bad {
+  background: var(--rust-wash);
+  box-shadow: inset 0 -2px 0 var(--rust);
+}
+.line .mended {
+  color: var(--dusk);
+  font-weight: 650;
+}
+.line.out > span {
+  text-decoration: line-through;
+  color: var(--quiet);
+}
+.line > .focus {
+  box-shadow: inset 0 0 0 2px var(--quiet);
+}
+.cells:focus .focus,
+.cells:focus-within .focus {
+  box-shadow:
+    inset 0 0 0 2px var(--straw),
+    inset 0 0 0 3px var(--ink);
+}
+.line input {
+  font: inherit;
+  color: inherit;
+  width: calc(100% + 8px);
+  margin: -2px -4px;
+  border: 0;
+  padding: 2px 4px;
+  background: var(--sheet);
+}
+.line input:focus-visible {
+  outline: none;
+  box-shadow: none;
+}
+.why {
+  flex: none;
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  min-height: 36px;
+  padding: 3px 16px;
+  border-top: 1px solid var(--rule);
+  font-size: 13px;
+}
 </style>

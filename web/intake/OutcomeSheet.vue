@@ -11,17 +11,40 @@ const o = computed(() => props.data.outcome);
 const counts = computed<[Only, string, number, string][]>(() =>
   o.value
     ? [
-        ['new', 'new', o.value.fresh, o.value.newClasses.length ? `in ${o.value.newClasses.length} new classes too` : ''],
-        ['changed', 'changed', o.value.changed, o.value.byReason.map(({ reason, count }) => `${reason} ${count}`).join(' · ')],
+        [
+          'new',
+          'new',
+          o.value.fresh,
+          o.value.newClasses.length ? `in ${o.value.newClasses.length} new classes too` : '',
+        ],
+        [
+          'changed',
+          'changed',
+          o.value.changed,
+          o.value.byReason.map(({ reason, count }) => `${reason} ${count}`).join(' · '),
+        ],
         ['same', 'the same', o.value.same, ''],
         ['waits', 'wait for you', o.value.waitingCount, ''],
       ]
     : [],
 );
 const words: Record<string, string> = {
-  'number-short': 'numbers without their zeros', 'number-form': 'numbers of another form', 'digits-lost': 'numbers with lost digits', 'no-number': 'no number', date: 'dates that cannot be', 'date-range': 'dates out of range',
-  grade: 'no grade', 'grade-range': 'grades not taught here', 'no-family-name': 'no family name', 'no-given-name': 'no given name', 'mis-decoded': 'mis-decoded names', 'digit-in-name': 'digits in names',
-  capitals: 'names in capitals', email: 'no e-mail address', duplicate: 'the same number twice', ragged: 'cells out of step',
+  'number-short': 'numbers without their zeros',
+  'number-form': 'numbers of another form',
+  'digits-lost': 'numbers with lost digits',
+  'no-number': 'no number',
+  date: 'dates that cannot be',
+  'date-range': 'dates out of range',
+  grade: 'no grade',
+  'grade-range': 'grades not taught here',
+  'no-family-name': 'no family name',
+  'no-given-name': 'no given name',
+  'mis-decoded': 'mis-decoded names',
+  'digit-in-name': 'digits in names',
+  capitals: 'names in capitals',
+  email: 'no e-mail address',
+  duplicate: 'the same number twice',
+  ragged: 'cells out of step',
 };
 </script>
 
@@ -30,50 +53,157 @@ const words: Record<string, string> = {
     <h2>What would happen</h2>
     <ul class="counts">
       <li v-for="[key, label, count, detail] in counts" :key="key">
-        <button class="plain" type="button" :aria-pressed="only === key" :class="{ chosen: only === key, none: count === 0 }" @click="$emit('only', key)"><b>{{ count.toLocaleString('en-US') }}</b> {{ label }}</button>
+        <button
+          class="plain"
+          type="button"
+          :aria-pressed="only === key"
+          :class="{ chosen: only === key, none: count === 0 }"
+          @click="$emit('only', key)"
+        >
+          <b>{{ count.toLocaleString('en-US') }}</b> {{ label }}
+        </button>
         <p v-if="detail" class="quiet">{{ detail }}</p>
       </li>
       <li v-if="o && o.leaving.length > 0" class="rust">
-        <details><summary><b>{{ o.leaving.length }}</b> leave</summary><ul class="names"><li v-for="name in o.leaving" :key="name">{{ name }}</li></ul></details>
+        <details>
+          <summary>
+            <b>{{ o.leaving.length }}</b> leave
+          </summary>
+          <ul class="names">
+            <li v-for="name in o.leaving" :key="name">{{ name }}</li>
+          </ul>
+        </details>
       </li>
     </ul>
-    <div v-for="h in o?.held" :key="h.code" class="held"><b>⚑ a guard will hold it</b><p>{{ h.message }}</p></div>
+    <div v-for="h in o?.held" :key="h.code" class="held">
+      <b>⚑ a guard will hold it</b>
+      <p>{{ h.message }}</p>
+    </div>
     <template v-if="data.problems.total > 0">
-      <h2>Problems in {{ data.problems.rows }} rows <button class="plain dusk" type="button" :aria-pressed="only === 'problems'" @click="$emit('only', 'problems')">{{ only === 'problems' ? 'show all rows' : 'show them' }}</button></h2>
+      <h2>
+        Problems in {{ data.problems.rows }} rows
+        <button class="plain dusk" type="button" :aria-pressed="only === 'problems'" @click="$emit('only', 'problems')">
+          {{ only === 'problems' ? 'show all rows' : 'show them' }}
+        </button>
+      </h2>
       <ul class="problems">
-        <li v-for="p in data.problems.byCode" :key="p.code"><span class="clip grow"><b>{{ p.count }}</b> {{ words[p.code] ?? p.code }}</span><button v-if="p.repairs > 0" class="plain dusk" type="button" @click="$emit('takeAll', p.code)">take {{ p.repairs }} {{ p.repairs === 1 ? 'repair' : 'repairs' }}</button></li>
+        <li v-for="p in data.problems.byCode" :key="p.code">
+          <span class="clip grow"
+            ><b>{{ p.count }}</b> {{ words[p.code] ?? p.code }}</span
+          ><button v-if="p.repairs > 0" class="plain dusk" type="button" @click="$emit('takeAll', p.code)">
+            take {{ p.repairs }} {{ p.repairs === 1 ? 'repair' : 'repairs' }}
+          </button>
+        </li>
       </ul>
       <p class="quiet small"><kbd>Alt+↓</kbd> goes to the next one</p>
     </template>
     <template v-if="o && o.waitingCount > 0">
       <h2>Wait for you</h2>
-      <ul class="waiting"><li v-for="w in o.waiting.slice(0, 60)" :key="w.line"><span class="quiet">line {{ w.line }}</span> {{ w.message }}</li></ul>
+      <ul class="waiting">
+        <li v-for="w in o.waiting.slice(0, 60)" :key="w.line">
+          <span class="quiet">line {{ w.line }}</span> {{ w.message }}
+        </li>
+      </ul>
     </template>
     <span class="grow" />
     <footer>
       <p>{{ o?.sentence }}</p>
-      <Button type="primary" block :loading="planning" :disabled="!o || o.changes === 0" @click="$emit('plan')">{{ o && o.changes > 0 ? `Plan ${o.changes.toLocaleString('en-US')} changes` : 'Nothing to change' }} <kbd v-if="o && o.changes > 0">Ctrl+Enter</kbd></Button>
+      <Button type="primary" block :loading="planning" :disabled="!o || o.changes === 0" @click="$emit('plan')"
+        >{{ o && o.changes > 0 ? `Plan ${o.changes.toLocaleString('en-US')} changes` : 'Nothing to change' }}
+        <kbd v-if="o && o.changes > 0">Ctrl+Enter</kbd></Button
+      >
       <button class="plain quiet" type="button" @click="$emit('setAside')">Set the file aside</button>
     </footer>
   </aside>
 </template>
 
 <style scoped>
-.outcome { width: 300px; flex: none; border-left: 1px solid var(--rule); display: flex; flex-direction: column; gap: 8px; padding: 12px 0 0; overflow: auto; }
-.outcome > * { padding-left: 16px; padding-right: 16px; }
-.counts b { display: inline-block; min-width: 40px; text-align: right; }
-.counts button { width: 100%; padding: 2px 4px; }
-.counts .none { color: var(--quiet); }
-.chosen { background: var(--ink); color: var(--paper); }
-.counts p { padding-left: 48px; font-size: 13px; }
-summary { padding: 2px 4px; cursor: pointer; }
-.names { max-height: 180px; overflow: auto; padding-left: 16px; font-size: 13px; }
-.held { background: var(--rust-wash); padding-top: 8px; padding-bottom: 8px; font-size: 13px; border-left: 4px solid var(--rust); }
-.problems li { display: flex; gap: 8px; font-size: 13px; padding: 1px 0; white-space: nowrap; }
-.problems b { display: inline-block; min-width: 24px; text-align: right; }
-.waiting { font-size: 13px; }
-.waiting li { padding: 3px 0; border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent); }
-.small { font-size: 12px; }
-footer { position: sticky; bottom: 0; background: var(--paper); border-top: 1px solid var(--rule); padding-top: 8px; padding-bottom: 8px; display: grid; gap: 6px; font-size: 13px; }
-footer kbd { color: inherit; margin-left: 6px; }
+.outcome {
+  width: 300px;
+  flex: none;
+  border-left: 1px solid var(--rule);
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  padding: 12px 0 0;
+  overflow: auto;
+}
+.outcome > * {
+  padding-left: 16px;
+  padding-right: 16px;
+}
+.counts b {
+  display: inline-block;
+  min-width: 40px;
+  text-align: right;
+}
+.counts button {
+  width: 100%;
+  padding: 2px 4px;
+}
+.counts .none {
+  color: var(--quiet);
+}
+.chosen {
+  background: var(--ink);
+  color: var(--paper);
+}
+.counts p {
+  padding-left: 48px;
+  font-size: 13px;
+}
+summary {
+  padding: 2px 4px;
+  cursor: pointer;
+}
+.names {
+  max-height: 180px;
+  overflow: auto;
+  padding-left: 16px;
+  font-size: 13px;
+}
+.held {
+  background: var(--rust-wash);
+  padding-top: 8px;
+  padding-bottom: 8px;
+  font-size: 13px;
+  border-left: 4px solid var(--rust);
+}
+.problems li {
+  display: flex;
+  gap: 8px;
+  font-size: 13px;
+  padding: 1px 0;
+  white-space: nowrap;
+}
+.problems b {
+  display: inline-block;
+  min-width: 24px;
+  text-align: right;
+}
+.waiting {
+  font-size: 13px;
+}
+.waiting li {
+  padding: 3px 0;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
+}
+.small {
+  font-size: 12px;
+}
+footer {
+  position: sticky;
+  bottom: 0;
+  background: var(--paper);
+  border-top: 1px solid var(--rule);
+  padding-top: 8px;
+  padding-bottom: 8px;
+  display: grid;
+  gap: 6px;
+  font-size: 13px;
+}
+footer kbd {
+  color: inherit;
+  margin-left: 6px;
+}
 </style>

@@ -6,34 +6,112 @@ import type { Delimiter, Encoding, DateOrder, Reading } from '#core/tabular/inde
 defineProps<{ head: IntakeHead; reading: Reading | null; draft: Draft; savedAt: string; failure: string }>();
 const emit = defineEmits<{ change: [edit: (draft: Draft) => void] }>();
 const value = (event: Event) => (event.target as HTMLSelectElement).value;
-const encodings: Record<Encoding, string> = { 'utf-8': 'UTF-8', 'utf-16le': 'UTF-16', 'utf-16be': 'UTF-16 (big-endian)', 'windows-1252': 'Windows-1252' };
+const encodings: Record<Encoding, string> = {
+  'utf-8': 'UTF-8',
+  'utf-16le': 'UTF-16',
+  'utf-16be': 'UTF-16 (big-endian)',
+  'windows-1252': 'Windows-1252',
+};
 const delimiterWords: Record<Delimiter, string> = { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' };
-const orders: Record<DateOrder, string> = { dmy: 'day / month / year', mdy: 'month / day / year', ymd: 'year - month - day' };
+const orders: Record<DateOrder, string> = {
+  dmy: 'day / month / year',
+  mdy: 'month / day / year',
+  ymd: 'year - month - day',
+};
 /** Another encoding or delimiter makes other columns, so what was said about columns no longer holds. */
-const reread = (edit: (draft: Draft) => void) => emit('change', (draft) => {
-  edit(draft);
-  delete draft.hints.columns;
-});
+const reread = (edit: (draft: Draft) => void) =>
+  emit('change', (draft) => {
+    edit(draft);
+    delete draft.hints.columns;
+  });
 </script>
 
 <template>
   <div class="reading row">
     <b class="clip name" :title="head.fileName">{{ head.fileName }}</b>
     <template v-if="reading">
-      <select class="pick" aria-label="Encoding" :value="reading.encoding" @change="reread((d) => { d.hints.encoding = value($event) as Encoding; })"><option v-for="(label, key) in encodings" :key="key" :value="key">{{ label }}</option></select>
-      <select class="pick" aria-label="Delimiter" :value="reading.delimiter" @change="reread((d) => { d.hints.delimiter = value($event) as Delimiter; })"><option v-for="(label, key) in delimiterWords" :key="key" :value="key">{{ label }}</option></select>
-      <label>headings in line <input class="pick line" type="number" min="1" :value="reading.headerLine ?? ''" placeholder="none" @change="reread((d) => { d.hints.headerLine = Number(value($event)) || null; })" /></label>
-      <label :class="{ unsure: reading.dateOrderConfidence < 0.6 && reading.columns.some((c) => c.field === 'birthDate') }">dates are <select class="pick" :value="reading.dateOrder" @change="emit('change', (d) => { d.hints.dateOrder = value($event) as DateOrder; })"><option v-for="(label, key) in orders" :key="key" :value="key">{{ label }}</option></select></label>
+      <select
+        class="pick"
+        aria-label="Encoding"
+        :value="reading.encoding"
+        @change="
+          reread((d) => {
+            d.hints.encoding = value($event) as Encoding;
+          })
+        "
+      >
+        <option v-for="(label, key) in encodings" :key="key" :value="key">{{ label }}</option>
+      </select>
+      <select
+        class="pick"
+        aria-label="Delimiter"
+        :value="reading.delimiter"
+        @change="
+          reread((d) => {
+            d.hints.delimiter = value($event) as Delimiter;
+          })
+        "
+      >
+        <option v-for="(label, key) in delimiterWords" :key="key" :value="key">{{ label }}</option>
+      </select>
+      <label
+        >headings in line
+        <input
+          class="pick line"
+          type="number"
+          min="1"
+          :value="reading.headerLine ?? ''"
+          placeholder="none"
+          @change="
+            reread((d) => {
+              d.hints.headerLine = Number(value($event)) || null;
+            })
+          "
+      /></label>
+      <label
+        :class="{ unsure: reading.dateOrderConfidence < 0.6 && reading.columns.some((c) => c.field === 'birthDate') }"
+        >dates are
+        <select
+          class="pick"
+          :value="reading.dateOrder"
+          @change="
+            emit('change', (d) => {
+              d.hints.dateOrder = value($event) as DateOrder;
+            })
+          "
+        >
+          <option v-for="(label, key) in orders" :key="key" :value="key">{{ label }}</option>
+        </select></label
+      >
     </template>
     <span class="grow" />
     <span v-if="failure" class="rust clip" role="alert">{{ failure }}</span>
-    <span v-else class="quiet">saved {{ new Date(savedAt).toLocaleTimeString('en-US', { hour: '2-digit', minute: '2-digit', hour12: false }) }}</span>
+    <span v-else class="quiet"
+      >saved
+      {{ new Date(savedAt).toLocaleTimeString('en-US', { hour: '2-digit', minute: '2-digit', hour12: false }) }}</span
+    >
   </div>
 </template>
 
 <style scoped>
-.reading { flex: none; gap: 16px; padding: 6px 16px; border-bottom: 1px solid var(--rule); font-size: 13px; white-space: nowrap; }
-.name { font-size: 14px; max-width: 320px; }
-.line { width: 48px; }
-.unsure { background: var(--straw-wash); box-shadow: inset 0 -2px 0 var(--straw); padding: 0 4px; }
+.reading {
+  flex: none;
+  gap: 16px;
+  padding: 6px 16px;
+  border-bottom: 1px solid var(--rule);
+  font-size: 13px;
+  white-space: nowrap;
+}
+.name {
+  font-size: 14px;
+  max-width: 320px;
+}
+.line {
+  width: 48px;
+}
+.unsure {
+  background: var(--straw-wash);
+  box-shadow: inset 0 -2px 0 var(--straw);
+  padding: 0 4px;
+}
 </style>

@@ -6,7 +6,12 @@ import { call, CallError } from '@/api';
 
 export function useDraft(id: string) {
   const client = useQueryClient();
-  const preview = useQuery<IntakePreview>({ queryKey: ['intake', id], queryFn: () => call('GET /api/intakes/:id', { id }), staleTime: Infinity, refetchOnWindowFocus: false });
+  const preview = useQuery<IntakePreview>({
+    queryKey: ['intake', id],
+    queryFn: () => call('GET /api/intakes/:id', { id }),
+    staleTime: Infinity,
+    refetchOnWindowFocus: false,
+  });
   const draft = ref<Draft | null>(null);
   const savedAt = ref('');
   const failure = ref('');
@@ -15,12 +20,16 @@ export function useDraft(id: string) {
   let timer: ReturnType<typeof setTimeout> | null = null;
   let saving: Promise<void> = Promise.resolve();
 
-  watch(preview.data, (data) => {
-    if (data && !draft.value) {
-      draft.value = JSON.parse(JSON.stringify(data.draft)) as Draft;
-      savedAt.value = data.head.savedAt;
-    }
-  }, { immediate: true });
+  watch(
+    preview.data,
+    (data) => {
+      if (data && !draft.value) {
+        draft.value = JSON.parse(JSON.stringify(data.draft)) as Draft;
+        savedAt.value = data.head.savedAt;
+      }
+    },
+    { immediate: true },
+  );
 
   async function save(): Promise<void> {
     timer = null;
@@ -55,5 +64,14 @@ export function useDraft(id: string) {
   });
   /** Waits for what is still to be saved. */
   const settled = () => (timer ? flush() : saving);
-  return { preview, draft, savedAt, failure, version, change, settled, pending: computed(() => preview.isFetching.value) };
+  return {
+    preview,
+    draft,
+    savedAt,
+    failure,
+    version,
+    change,
+    settled,
+    pending: computed(() => preview.isFetching.value),
+  };
 }

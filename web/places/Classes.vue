@@ -19,8 +19,16 @@ const work = useWork();
 const router = useRouter();
 const narrow = ref('');
 const q = refDebounced(narrow, 120);
-const query = computed(() => ({ school: session.where.school ?? undefined, grade: session.where.grade ?? undefined, q: q.value || undefined }));
-const list = useQuery({ queryKey: ['classes', query], queryFn: () => call('GET /api/classes', { query: query.value }), placeholderData: (before) => before });
+const query = computed(() => ({
+  school: session.where.school ?? undefined,
+  grade: session.where.grade ?? undefined,
+  q: q.value || undefined,
+}));
+const list = useQuery({
+  queryKey: ['classes', query],
+  queryFn: () => call('GET /api/classes', { query: query.value }),
+  placeholderData: (before) => before,
+});
 const rows = computed(() => list.data.value ?? []);
 const focused = ref<string | null>(null);
 const chosen = computed(() => rows.value.find(({ id }) => id === focused.value) ?? null);
@@ -56,30 +64,113 @@ const cards = (row: ClassRow) => router.push({ path: '/handouts', query: { class
 <template>
   <div class="classes">
     <section class="middle">
-      <div class="line"><label class="quiet">name or subject begins with <input v-model="narrow" class="pick" /></label><span class="grow" /><span class="quiet"><b>{{ rows.length.toLocaleString('en-US') }}</b> classes</span></div>
+      <div class="line">
+        <label class="quiet">name or subject begins with <input v-model="narrow" class="pick" /></label
+        ><span class="grow" /><span class="quiet"
+          ><b>{{ rows.length.toLocaleString('en-US') }}</b> classes</span
+        >
+      </div>
       <div class="sheet">
-        <Worksheet ref="sheet" v-model:focused="focused" label="Classes" :rows="rows" :columns="columns" empty="No class yet. Classes come with the files of the intake." @open="open = true" @act="gatherClass" @keydown.esc="open = false">
+        <Worksheet
+          ref="sheet"
+          v-model:focused="focused"
+          label="Classes"
+          :rows="rows"
+          :columns="columns"
+          empty="No class yet. Classes come with the files of the intake."
+          @open="open = true"
+          @act="gatherClass"
+          @keydown.esc="open = false"
+        >
           <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>
-          <template #teachers="{ row }"><span v-if="row.teachers">{{ row.teachers }}</span><span v-else class="rust">no teacher</span></template>
-          <template #students="{ row }"><span :class="{ rust: row.students === 0 }">{{ row.students }}</span></template>
-          <template #lackCard="{ row }"><span v-if="row.lackCard" class="rust">{{ row.lackCard }}</span><span v-else class="quiet">—</span></template>
+          <template #teachers="{ row }"
+            ><span v-if="row.teachers">{{ row.teachers }}</span
+            ><span v-else class="rust">no teacher</span></template
+          >
+          <template #students="{ row }"
+            ><span :class="{ rust: row.students === 0 }">{{ row.students }}</span></template
+          >
+          <template #lackCard="{ row }"
+            ><span v-if="row.lackCard" class="rust">{{ row.lackCard }}</span
+            ><span v-else class="quiet">—</span></template
+          >
         </Worksheet>
       </div>
     </section>
     <aside v-if="open && chosen" class="roster" aria-label="Class" @keydown.esc="open = false">
-      <header class="row"><div class="grow"><h1>{{ chosen.name }}</h1><p class="quiet">{{ chosen.school }} · {{ chosen.teachers ?? 'no teacher' }}</p></div><button class="plain quiet" type="button" aria-label="Close the class" @click="open = false; sheet?.focus()">Esc</button></header>
-      <div class="row"><Button @click="gatherClass(chosen)">Gather {{ chosen.students }}</Button><Button @click="cards(chosen)">Cards</Button></div>
-      <ul><li v-for="p in roster.data.value?.rows" :key="p.id"><span class="grow clip">{{ p.familyName }}, {{ p.givenName }}</span><span class="mono quiet">{{ p.username }}</span><span class="lack rust">{{ p.lacks.includes('card') ? 'card' : '' }}</span></li></ul>
+      <header class="row">
+        <div class="grow">
+          <h1>{{ chosen.name }}</h1>
+          <p class="quiet">{{ chosen.school }} · {{ chosen.teachers ?? 'no teacher' }}</p>
+        </div>
+        <button
+          class="plain quiet"
+          type="button"
+          aria-label="Close the class"
+          @click="
+            open = false;
+            sheet?.focus();
+          "
+        >
+          Esc
+        </button>
+      </header>
+      <div class="row">
+        <Button @click="gatherClass(chosen)">Gather {{ chosen.students }}</Button
+        ><Button @click="cards(chosen)">Cards</Button>
+      </div>
+      <ul>
+        <li v-for="p in roster.data.value?.rows" :key="p.id">
+          <span class="grow clip">{{ p.familyName }}, {{ p.givenName }}</span
+          ><span class="mono quiet">{{ p.username }}</span
+          ><span class="lack rust">{{ p.lacks.includes('card') ? 'card' : '' }}</span>
+        </li>
+      </ul>
     </aside>
   </div>
 </template>
 
 <style scoped>
-.classes { display: flex; min-height: 0; }
-.middle { flex: 1; min-width: 0; display: flex; flex-direction: column; }
-.line { display: flex; gap: 8px; padding: 5px 16px; font-size: 13px; border-bottom: 1px solid var(--rule); }
-.sheet { flex: 1; min-height: 0; }
-.roster { width: 340px; flex: none; border-left: 1px solid var(--rule); background: var(--sheet); overflow: auto; padding: 12px 16px; display: flex; flex-direction: column; gap: 10px; }
-.roster li { display: flex; gap: 8px; padding: 2px 0; border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent); font-size: 13px; }
-.lack { width: 32px; }
+.classes {
+  display: flex;
+  min-height: 0;
+}
+.middle {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+}
+.line {
+  display: flex;
+  gap: 8px;
+  padding: 5px 16px;
+  font-size: 13px;
+  border-bottom: 1px solid var(--rule);
+}
+.sheet {
+  flex: 1;
+  min-height: 0;
+}
+.roster {
+  width: 340px;
+  flex: none;
+  border-left: 1px solid var(--rule);
+  background: var(--sheet);
+  overflow: auto;
+  padding: 12px 16px;
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+}
+.roster li {
+  display: flex;
+  gap: 8px;
+  padding: 2px 0;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
+  font-size: 13px;
+}
+.lack {
+  width: 32px;
+}
 </style>

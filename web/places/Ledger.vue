@@ -13,7 +13,11 @@ const router = useRouter();
 const work = useWork();
 const view = ref<'plans' | 'audit'>('plans');
 const ledger = useQuery({ queryKey: ['ledger'], queryFn: () => call('GET /api/ledger', { query: {} }) });
-const trail = useQuery({ queryKey: ['audit'], queryFn: () => call('GET /api/audit', { query: {} }), enabled: computed(() => view.value === 'audit') });
+const trail = useQuery({
+  queryKey: ['audit'],
+  queryFn: () => call('GET /api/audit', { query: {} }),
+  enabled: computed(() => view.value === 'audit'),
+});
 const focused = ref<string | null>(null);
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
@@ -33,25 +37,68 @@ const trailColumns: Col[] = [
   { key: 'by', label: 'By', width: 'minmax(140px, 1fr)' },
   { key: 'detail', label: 'Detail', width: 'minmax(160px, 1.4fr)' },
 ];
-const actions: Record<string, string> = { 'card.print': 'card printed', 'secret.reveal': 'secret shown', 'print.fetch': 'print opened' };
+const actions: Record<string, string> = {
+  'card.print': 'card printed',
+  'secret.reveal': 'secret shown',
+  'print.fetch': 'print opened',
+};
 const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
 </script>
 
 <template>
   <div class="ledger">
     <nav class="line" aria-label="Ledger">
-      <button class="plain" type="button" :aria-pressed="view === 'plans'" :class="{ here: view === 'plans' }" @click="view = 'plans'">Applied and undone</button>
-      <button class="plain" type="button" :aria-pressed="view === 'audit'" :class="{ here: view === 'audit' }" @click="view = 'audit'">Secrets and prints</button>
+      <button
+        class="plain"
+        type="button"
+        :aria-pressed="view === 'plans'"
+        :class="{ here: view === 'plans' }"
+        @click="view = 'plans'"
+      >
+        Applied and undone
+      </button>
+      <button
+        class="plain"
+        type="button"
+        :aria-pressed="view === 'audit'"
+        :class="{ here: view === 'audit' }"
+        @click="view = 'audit'"
+      >
+        Secrets and prints
+      </button>
     </nav>
     <div class="sheet">
-      <Worksheet v-if="view === 'plans'" ref="sheet" v-model:focused="focused" label="Ledger" :rows="ledger.data.value ?? []" :columns="columns" empty="Nothing was applied yet." @open="open">
+      <Worksheet
+        v-if="view === 'plans'"
+        ref="sheet"
+        v-model:focused="focused"
+        label="Ledger"
+        :rows="ledger.data.value ?? []"
+        :columns="columns"
+        empty="Nothing was applied yet."
+        @open="open"
+      >
         <template #at="{ row }">{{ time(row.at) }}</template>
-        <template #title="{ row }"><a :href="`/plans/${row.planId}`" @click.prevent="open(row)">{{ row.title }}</a></template>
-        <template #action="{ row }"><span :class="row.action === 'undo' ? 'rust' : 'stem'">{{ row.action === 'undo' ? 'undone' : 'applied' }}</span></template>
+        <template #title="{ row }"
+          ><a :href="`/plans/${row.planId}`" @click.prevent="open(row)">{{ row.title }}</a></template
+        >
+        <template #action="{ row }"
+          ><span :class="row.action === 'undo' ? 'rust' : 'stem'">{{
+            row.action === 'undo' ? 'undone' : 'applied'
+          }}</span></template
+        >
         <template #by="{ row }">{{ row.by ?? 'the first run' }}</template>
-        <template #undo="{ row }"><Button v-if="row.canUndo" size="small" @click.stop="work.undo(row.planId)">Undo</Button></template>
+        <template #undo="{ row }"
+          ><Button v-if="row.canUndo" size="small" @click.stop="work.undo(row.planId)">Undo</Button></template
+        >
       </Worksheet>
-      <Worksheet v-else label="Secrets and prints" :rows="trail.data.value ?? []" :columns="trailColumns" empty="No secret was shown and no card printed yet.">
+      <Worksheet
+        v-else
+        label="Secrets and prints"
+        :rows="trail.data.value ?? []"
+        :columns="trailColumns"
+        empty="No secret was shown and no card printed yet."
+      >
         <template #at="{ row }">{{ time(row.at) }}</template>
         <template #action="{ row }">{{ actions[row.action] ?? row.action }}</template>
         <template #about="{ row }">{{ row.about ?? '' }}</template>
@@ -62,8 +109,26 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
 </template>
 
 <style scoped>
-.ledger { display: flex; flex-direction: column; min-height: 0; }
-.line { display: flex; gap: 16px; padding: 5px 16px; border-bottom: 1px solid var(--rule); }
-.here { font-weight: 650; text-decoration: underline; text-decoration-color: var(--stem); text-decoration-thickness: 2px; text-underline-offset: 4px; }
-.sheet { flex: 1; min-height: 0; }
+.ledger {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+.line {
+  display: flex;
+  gap: 16px;
+  padding: 5px 16px;
+  border-bottom: 1px solid var(--rule);
+}
+.here {
+  font-weight: 650;
+  text-decoration: underline;
+  text-decoration-color: var(--stem);
+  text-decoration-thickness: 2px;
+  text-underline-offset: 4px;
+}
+.sheet {
+  flex: 1;
+  min-height: 0;
+}
 </style>

@@ -20,20 +20,33 @@ const work = useWork();
 const route = useRoute();
 const router = useRouter();
 
-const local = reactive({ lacks: (route.query.lacks as Lack | undefined) ?? null, role: null as 'student' | 'staff' | null, status: null as 'left' | null });
+const local = reactive({
+  lacks: (route.query.lacks as Lack | undefined) ?? null,
+  role: null as 'student' | 'staff' | null,
+  status: null as 'left' | null,
+});
 const gathered = computed(() => route.query.gathered === '1');
-const find = refDebounced(computed(() => session.find.trim()), 120);
+const find = refDebounced(
+  computed(() => session.find.trim()),
+  120,
+);
 const order = reactive({ sort: 'family' as PeopleSort, desc: false });
-watch(() => route.query.lacks, (lacks) => (local.lacks = (lacks as Lack | undefined) ?? null));
+watch(
+  () => route.query.lacks,
+  (lacks) => (local.lacks = (lacks as Lack | undefined) ?? null),
+);
 
 const filter = computed<PeopleFilter>(() => ({
   ...(gathered.value ? { gathered: true } : session.scope),
   q: find.value.length >= 2 ? find.value : undefined,
-  lacks: local.lacks ?? undefined, role: local.role ?? undefined, status: local.status ?? undefined,
+  lacks: local.lacks ?? undefined,
+  role: local.role ?? undefined,
+  status: local.status ?? undefined,
 }));
 const list = useInfiniteQuery({
   queryKey: ['people', filter, order, computed(() => sheaf.version)],
-  queryFn: ({ pageParam }) => call('GET /api/people', { query: { ...filter.value, ...order, after: pageParam || undefined, limit: 300 } }),
+  queryFn: ({ pageParam }) =>
+    call('GET /api/people', { query: { ...filter.value, ...order, after: pageParam || undefined, limit: 300 } }),
   initialPageParam: '',
   getNextPageParam: (last) => last.next,
   placeholderData: (before) => before,
@@ -46,7 +59,10 @@ const facets = useQuery({
 const rows = computed<PersonRow[]>(() => list.data.value?.pages.flatMap((page) => page.rows) ?? []);
 /** What was gathered or let go here since the rows were read. */
 const touched = reactive(new Map<string, boolean>());
-watch(() => list.dataUpdatedAt.value, () => touched.clear());
+watch(
+  () => list.dataUpdatedAt.value,
+  () => touched.clear(),
+);
 const isGathered = (row: PersonRow) => touched.get(row.id) ?? row.gathered;
 
 const columns: Col[] = [
@@ -59,7 +75,9 @@ const columns: Col[] = [
   { key: 'username', label: 'Username', width: 'minmax(96px, 1fr)', mono: true, sortable: true },
   { key: 'lacks', label: 'Lacks', width: 'minmax(100px, 0.9fr)' },
 ];
-const shownColumns = computed(() => columns.filter(({ key }) => key !== 'school' || !session.where.school || gathered.value));
+const shownColumns = computed(() =>
+  columns.filter(({ key }) => key !== 'school' || !session.where.school || gathered.value),
+);
 
 const focused = ref<string | null>(null);
 const open = ref(false);
@@ -77,7 +95,8 @@ async function gather(which: PersonRow[], on: boolean): Promise<void> {
     work.wrong(error);
   }
 }
-const sortBy = (key: string) => Object.assign(order, { sort: key as PeopleSort, desc: order.sort === key ? !order.desc : false });
+const sortBy = (key: string) =>
+  Object.assign(order, { sort: key as PeopleSort, desc: order.sort === key ? !order.desc : false });
 const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && list.fetchNextPage();
 const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-in': 'sign-in' };
 </script>
@@ -85,50 +104,177 @@ const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-
 <template>
   <div class="people">
     <aside class="facets" aria-label="Filters">
-      <div v-if="gathered" class="standing">The sheaf <button class="plain dusk" type="button" @click="router.push('/people')">show everyone</button></div>
+      <div v-if="gathered" class="standing">
+        The sheaf <button class="plain dusk" type="button" @click="router.push('/people')">show everyone</button>
+      </div>
       <template v-if="facets.data.value">
-        <Facets v-if="!gathered" title="School" :facets="facets.data.value.school" :chosen="session.where.school" @choose="session.go({ school: $event })" />
-        <Facets v-if="!gathered" title="Grade" :facets="facets.data.value.grade" :chosen="session.where.grade" @choose="session.go({ school: session.where.school, grade: $event })" />
-        <Facets v-if="!gathered" title="Class" :facets="facets.data.value.class" :chosen="session.where.classId" @choose="session.go({ school: session.where.school, grade: session.where.grade, classId: $event })" />
-        <Facets title="Lacks" :facets="facets.data.value.lacks" :chosen="local.lacks" @choose="local.lacks = $event as Lack | null" />
-        <Facets title="Role" :facets="facets.data.value.role" :chosen="local.role" @choose="local.role = $event as 'student' | null" />
+        <Facets
+          v-if="!gathered"
+          title="School"
+          :facets="facets.data.value.school"
+          :chosen="session.where.school"
+          @choose="session.go({ school: $event })"
+        />
+        <Facets
+          v-if="!gathered"
+          title="Grade"
+          :facets="facets.data.value.grade"
+          :chosen="session.where.grade"
+          @choose="session.go({ school: session.where.school, grade: $event })"
+        />
+        <Facets
+          v-if="!gathered"
+          title="Class"
+          :facets="facets.data.value.class"
+          :chosen="session.where.classId"
+          @choose="session.go({ school: session.where.school, grade: session.where.grade, classId: $event })"
+        />
+        <Facets
+          title="Lacks"
+          :facets="facets.data.value.lacks"
+          :chosen="local.lacks"
+          @choose="local.lacks = $event as Lack | null"
+        />
+        <Facets
+          title="Role"
+          :facets="facets.data.value.role"
+          :chosen="local.role"
+          @choose="local.role = $event as 'student' | null"
+        />
       </template>
-      <button class="plain left" type="button" :aria-pressed="local.status === 'left'" :class="{ chosen: local.status }" @click="local.status = local.status ? null : 'left'">those who left</button>
+      <button
+        class="plain left"
+        type="button"
+        :aria-pressed="local.status === 'left'"
+        :class="{ chosen: local.status }"
+        @click="local.status = local.status ? null : 'left'"
+      >
+        those who left
+      </button>
     </aside>
     <section class="middle">
       <div class="line quiet">
-        <span><b>{{ (facets.data.value?.total ?? 0).toLocaleString('en-US') }}</b> people<template v-if="filter.q"> who match “{{ filter.q }}”</template></span>
+        <span
+          ><b>{{ (facets.data.value?.total ?? 0).toLocaleString('en-US') }}</b> people<template v-if="filter.q">
+            who match “{{ filter.q }}”</template
+          ></span
+        >
         <span class="grow" />
-        <button class="plain" type="button" :disabled="!facets.data.value?.total" @click="sheaf.gatherAll(filter)">Gather all {{ (facets.data.value?.total ?? 0).toLocaleString('en-US') }}</button>
+        <button class="plain" type="button" :disabled="!facets.data.value?.total" @click="sheaf.gatherAll(filter)">
+          Gather all {{ (facets.data.value?.total ?? 0).toLocaleString('en-US') }}
+        </button>
       </div>
       <div class="sheet">
         <Worksheet
-          ref="sheet" v-model:focused="focused" label="People" :rows="rows" :total="facets.data.value?.total ?? rows.length" :columns="shownColumns" gatherable :is-gathered="isGathered" :sort="order.sort" :desc="order.desc"
-          :empty="session.me?.role === 'teacher' ? 'No student of your classes matches.' : 'Nobody matches. Let go of a filter, or take in a file under Intake.'"
-          @open="open = true" @gather="gather" @gather-all="sheaf.gatherAll(filter)" @more="more" @sort="sortBy" @keydown.esc="open = false"
+          ref="sheet"
+          v-model:focused="focused"
+          label="People"
+          :rows="rows"
+          :total="facets.data.value?.total ?? rows.length"
+          :columns="shownColumns"
+          gatherable
+          :is-gathered="isGathered"
+          :sort="order.sort"
+          :desc="order.desc"
+          :empty="
+            session.me?.role === 'teacher'
+              ? 'No student of your classes matches.'
+              : 'Nobody matches. Let go of a filter, or take in a file under Intake.'
+          "
+          @open="open = true"
+          @gather="gather"
+          @gather-all="sheaf.gatherAll(filter)"
+          @more="more"
+          @sort="sortBy"
+          @keydown.esc="open = false"
         >
           <template #family="{ row }">{{ row.familyName }}</template>
           <template #given="{ row }">{{ row.givenName }}</template>
           <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>
-          <template #classes="{ row }"><span :title="row.classes ?? ''">{{ row.classes ?? '—' }}</span></template>
-          <template #lacks="{ row }"><span><span v-for="lack in row.lacks" :key="lack" class="lack" :class="lack"><i aria-hidden="true" />{{ lackWords[lack] }}</span></span></template>
+          <template #classes="{ row }"
+            ><span :title="row.classes ?? ''">{{ row.classes ?? '—' }}</span></template
+          >
+          <template #lacks="{ row }"
+            ><span
+              ><span v-for="lack in row.lacks" :key="lack" class="lack" :class="lack"
+                ><i aria-hidden="true" />{{ lackWords[lack] }}</span
+              ></span
+            ></template
+          >
         </Worksheet>
       </div>
     </section>
-    <RecordSheet v-if="open && focused" :id="focused" @close="open = false; sheet?.focus()" />
+    <RecordSheet
+      v-if="open && focused"
+      :id="focused"
+      @close="
+        open = false;
+        sheet?.focus();
+      "
+    />
   </div>
 </template>
 
 <style scoped>
-.people { display: flex; min-height: 0; }
-.facets { width: 176px; flex: none; border-right: 1px solid var(--rule); overflow: auto; padding-bottom: 12px; }
-.standing { padding: 12px; display: flex; justify-content: space-between; font-weight: 650; }
-.left { display: block; width: 100%; margin-top: 8px; padding: 2px 12px; font-size: 13px; }
-.left.chosen { background: var(--ink); color: var(--paper); }
-.middle { flex: 1; min-width: 0; display: flex; flex-direction: column; }
-.line { display: flex; gap: 8px; padding: 5px 12px; border-bottom: 1px solid var(--rule); font-size: 13px; }
-.sheet { flex: 1; min-height: 0; }
-.lack { margin-right: 8px; color: var(--rust); font-size: 13px; }
-.lack i { display: inline-block; width: 8px; height: 8px; border: 1.5px solid currentColor; border-right-width: 0; margin-right: 3px; }
-.lack.signed-in { color: var(--quiet); }
+.people {
+  display: flex;
+  min-height: 0;
+}
+.facets {
+  width: 176px;
+  flex: none;
+  border-right: 1px solid var(--rule);
+  overflow: auto;
+  padding-bottom: 12px;
+}
+.standing {
+  padding: 12px;
+  display: flex;
+  justify-content: space-between;
+  font-weight: 650;
+}
+.left {
+  display: block;
+  width: 100%;
+  margin-top: 8px;
+  padding: 2px 12px;
+  font-size: 13px;
+}
+.left.chosen {
+  background: var(--ink);
+  color: var(--paper);
+}
+.middle {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+}
+.line {
+  display: flex;
+  gap: 8px;
+  padding: 5px 12px;
+  border-bottom: 1px solid var(--rule);
+  font-size: 13px;
+}
+.sheet {
+  flex: 1;
+  min-height: 0;
+}
+.lack {
+  margin-right: 8px;
+  color: var(--rust);
+  font-size: 13px;
+}
+.lack i {
+  display: inline-block;
+  width: 8px;
+  height: 8px;
+  border: 1.5px solid currentColor;
+  border-right-width: 0;
+  margin-right: 3px;
+}
+.lack.signed-in {
+  color: var(--quiet);
+}
 </style>

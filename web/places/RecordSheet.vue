@@ -13,14 +13,27 @@ const emit = defineEmits<{ close: [] }>();
 const session = useSession();
 const work = useWork();
 const client = useQueryClient();
-const sheet = useQuery({ queryKey: ['person', computed(() => props.id)], queryFn: () => call('GET /api/people/:id', { id: props.id }), placeholderData: (before) => before });
+const sheet = useQuery({
+  queryKey: ['person', computed(() => props.id)],
+  queryFn: () => call('GET /api/people/:id', { id: props.id }),
+  placeholderData: (before) => before,
+});
 const person = computed(() => sheet.data.value?.person);
 const place = computed(() => sheet.data.value?.places.find(({ ends }) => ends === null));
 const secret = ref<string | null>(null);
-watch(() => props.id, () => (secret.value = null));
+watch(
+  () => props.id,
+  () => (secret.value = null),
+);
 
 const fields = [
-  ['familyName', 'family name'], ['givenName', 'given name'], ['middleName', 'middle name'], ['number', 'number'], ['birthDate', 'birth date'], ['email', 'e-mail'], ['guardianEmail', 'guardian’s e-mail'],
+  ['familyName', 'family name'],
+  ['givenName', 'given name'],
+  ['middleName', 'middle name'],
+  ['number', 'number'],
+  ['birthDate', 'birth date'],
+  ['email', 'e-mail'],
+  ['guardianEmail', 'guardian’s e-mail'],
 ] as const;
 
 async function edit(field: (typeof fields)[number][0], event: Event): Promise<void> {
@@ -30,7 +43,10 @@ async function edit(field: (typeof fields)[number][0], event: Event): Promise<vo
   if (after === before) return;
   try {
     const { planId } = await call('POST /api/people/:id/edit', { id: props.id, body: { field, before, after } });
-    work.say(`${fields.find(([key]) => key === field)![1]} is now ${after ?? 'empty'}.`, { label: 'Undo', run: () => work.undo(planId) });
+    work.say(`${fields.find(([key]) => key === field)![1]} is now ${after ?? 'empty'}.`, {
+      label: 'Undo',
+      run: () => work.undo(planId),
+    });
     await client.invalidateQueries();
   } catch (error) {
     input.value = before ?? '';
@@ -39,7 +55,9 @@ async function edit(field: (typeof fields)[number][0], event: Event): Promise<vo
 }
 async function reveal(): Promise<void> {
   try {
-    secret.value = (await call('POST /api/people/:id/reveal', { id: props.id, body: { why: 'asked at the record sheet' } })).secret;
+    secret.value = (
+      await call('POST /api/people/:id/reveal', { id: props.id, body: { why: 'asked at the record sheet' } })
+    ).secret;
   } catch (error) {
     work.wrong(error);
   }
@@ -49,7 +67,14 @@ async function reveal(): Promise<void> {
 <template>
   <aside v-if="sheet.data.value && person" class="record" aria-label="Record" @keydown.esc="emit('close')">
     <header>
-      <div class="grow"><h1>{{ person.familyName }}, {{ person.givenName }}</h1><p class="quiet"><span v-if="person.number" class="mono">{{ person.number }} · </span><template v-if="place?.grade">grade {{ gradeLabel(place.grade) }} · </template>{{ place?.school ?? (person.status === 'left' ? 'left' : 'at no school') }}</p></div>
+      <div class="grow">
+        <h1>{{ person.familyName }}, {{ person.givenName }}</h1>
+        <p class="quiet">
+          <span v-if="person.number" class="mono">{{ person.number }} · </span
+          ><template v-if="place?.grade">grade {{ gradeLabel(place.grade) }} · </template
+          >{{ place?.school ?? (person.status === 'left' ? 'left' : 'at no school') }}
+        </p>
+      </div>
       <button class="plain quiet" type="button" aria-label="Close the record" @click="emit('close')">Esc</button>
     </header>
     <ul v-if="person.role === 'student'" class="chain" aria-label="Readiness">
@@ -61,42 +86,128 @@ async function reveal(): Promise<void> {
     </ul>
     <dl>
       <template v-for="[field, label] in fields" :key="field">
-        <dt><label :for="`f-${field}`">{{ label }}</label></dt>
-        <dd><input :id="`f-${field}`" :value="person[field] ?? ''" :readonly="!session.isCoordinator" :placeholder="field === 'birthDate' ? 'yyyy-mm-dd' : '—'" @change="edit(field, $event)" @keydown.enter="($event.target as HTMLInputElement).blur()" /></dd>
+        <dt>
+          <label :for="`f-${field}`">{{ label }}</label>
+        </dt>
+        <dd>
+          <input
+            :id="`f-${field}`"
+            :value="person[field] ?? ''"
+            :readonly="!session.isCoordinator"
+            :placeholder="field === 'birthDate' ? 'yyyy-mm-dd' : '—'"
+            @change="edit(field, $event)"
+            @keydown.enter="($event.target as HTMLInputElement).blur()"
+          />
+        </dd>
       </template>
     </dl>
     <section>
       <h2>Account</h2>
-      <p v-if="sheet.data.value.account"><span class="mono">{{ sheet.data.value.account.username }}</span> <span class="quiet">{{ sheet.data.value.account.status }}</span></p>
+      <p v-if="sheet.data.value.account">
+        <span class="mono">{{ sheet.data.value.account.username }}</span>
+        <span class="quiet">{{ sheet.data.value.account.status }}</span>
+      </p>
       <p v-else class="quiet">none</p>
-      <p v-if="person.role === 'student' && sheet.data.value.account" class="row"><span v-if="secret" class="mono">{{ secret }}</span><Button v-else size="small" @click="reveal">Show the secret</Button><span class="quiet small">is recorded</span></p>
-      <p v-if="sheet.data.value.card" class="quiet">card printed {{ sheet.data.value.card.printedAt.slice(0, 10) }}<span v-if="!sheet.data.value.card.current" class="rust"> · no longer holds</span></p>
+      <p v-if="person.role === 'student' && sheet.data.value.account" class="row">
+        <span v-if="secret" class="mono">{{ secret }}</span
+        ><Button v-else size="small" @click="reveal">Show the secret</Button
+        ><span class="quiet small">is recorded</span>
+      </p>
+      <p v-if="sheet.data.value.card" class="quiet">
+        card printed {{ sheet.data.value.card.printedAt.slice(0, 10)
+        }}<span v-if="!sheet.data.value.card.current" class="rust"> · no longer holds</span>
+      </p>
     </section>
     <section>
       <h2>Classes</h2>
-      <ul><li v-for="c in sheet.data.value.classes" :key="c.id" :class="{ quiet: c.ends }">{{ c.name }} <span class="quiet">{{ c.role === 'teacher' ? 'teaches · ' : '' }}{{ c.ends ? `until ${c.ends}` : `since ${c.begins}` }}</span></li></ul>
+      <ul>
+        <li v-for="c in sheet.data.value.classes" :key="c.id" :class="{ quiet: c.ends }">
+          {{ c.name }}
+          <span class="quiet"
+            >{{ c.role === 'teacher' ? 'teaches · ' : '' }}{{ c.ends ? `until ${c.ends}` : `since ${c.begins}` }}</span
+          >
+        </li>
+      </ul>
       <p v-if="sheet.data.value.classes.length === 0" class="rust">in no class</p>
     </section>
     <section>
       <h2>Schools</h2>
-      <ul><li v-for="p in sheet.data.value.places" :key="p.id">{{ p.school }} <span class="quiet">{{ p.begins }} to {{ p.ends ?? 'now' }}</span></li></ul>
+      <ul>
+        <li v-for="p in sheet.data.value.places" :key="p.id">
+          {{ p.school }} <span class="quiet">{{ p.begins }} to {{ p.ends ?? 'now' }}</span>
+        </li>
+      </ul>
     </section>
   </aside>
 </template>
 
 <style scoped>
-.record { width: 320px; flex: none; border-left: 1px solid var(--rule); background: var(--sheet); overflow: auto; padding: 12px 16px; display: flex; flex-direction: column; gap: 12px; }
-header { display: flex; gap: 8px; }
-header h1 { overflow-wrap: anywhere; }
-.chain { display: flex; flex-wrap: wrap; gap: 4px 12px; font-size: 13px; color: var(--rust); }
-.chain i { display: inline-block; width: 9px; height: 9px; border: 1.5px solid currentColor; margin-right: 4px; }
-.chain .on { color: var(--stem); }
-.chain .on i { background: currentColor; }
-dl { display: grid; grid-template-columns: 108px 1fr; align-items: baseline; font-size: 13px; }
-dt { color: var(--quiet); }
-dl input { font: inherit; color: inherit; width: 100%; border: 0; border-bottom: 1px solid transparent; background: transparent; padding: 3px 2px; }
-dl input:not([readonly]):hover { border-color: var(--rule); }
-dl input::placeholder { color: var(--quiet); }
-.small { font-size: 12px; }
-section li { padding: 1px 0; }
+.record {
+  width: 320px;
+  flex: none;
+  border-left: 1px solid var(--rule);
+  background: var(--sheet);
+  overflow: auto;
+  padding: 12px 16px;
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+header {
+  display: flex;
+  gap: 8px;
+}
+header h1 {
+  overflow-wrap: anywhere;
+}
+.chain {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  font-size: 13px;
+  color: var(--rust);
+}
+.chain i {
+  display: inline-block;
+  width: 9px;
+  height: 9px;
+  border: 1.5px solid currentColor;
+  margin-right: 4px;
+}
+.chain .on {
+  color: var(--stem);
+}
+.chain .on i {
+  background: currentColor;
+}
+dl {
+  display: grid;
+  grid-template-columns: 108px 1fr;
+  align-items: baseline;
+  font-size: 13px;
+}
+dt {
+  color: var(--quiet);
+}
+dl input {
+  font: inherit;
+  color: inherit;
+  width: 100%;
+  border: 0;
+  border-bottom: 1px solid transparent;
+  background: transparent;
+  padding: 3px 2px;
+}
+dl input:not([readonly]):hover {
+  border-color: var(--rule);
+}
+dl input::placeholder {
+  color: var(--quiet);
+}
+.small {
+  font-size: 12px;
+}
+section li {
+  padding: 1px 0;
+}
 </style>

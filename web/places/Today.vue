@@ -13,26 +13,44 @@ const today = useQuery({ queryKey: ['today'], queryFn: () => call('GET /api/toda
 const opened = ref(new Set<string>());
 
 type Line = Today['readiness'][number];
-const links = [['account', 'account', null], ['class', 'class', 'class'], ['card', 'card', 'card'], ['signed-in', 'signed in', 'signed-in']] as const;
+const links = [
+  ['account', 'account', null],
+  ['class', 'class', 'class'],
+  ['card', 'card', 'card'],
+  ['signed-in', 'signed in', 'signed-in'],
+] as const;
 const rows = computed<Line[]>(() => {
   const all = today.data.value?.readiness ?? [];
   const schools = all.filter((r) => r.parent === null && (!session.where.school || r.id === session.where.school));
-  return schools.flatMap((s) => [s, ...(opened.value.has(s.id) || session.where.school ? all.filter((r) => r.parent === s.id).sort((a, b) => rank(a) - rank(b)) : [])]);
+  return schools.flatMap((s) => [
+    s,
+    ...(opened.value.has(s.id) || session.where.school
+      ? all.filter((r) => r.parent === s.id).sort((a, b) => rank(a) - rank(b))
+      : []),
+  ]);
 });
 const rank = (row: Line): number => {
   const grade = row.id.split(':')[1] ?? '';
   return grade === 'KG' ? 0 : Number(grade) || 50;
 };
-const toggle = (id: string) => (opened.value.has(id) ? opened.value.delete(id) : opened.value.add(id), (opened.value = new Set(opened.value)));
+const toggle = (id: string) => (
+  opened.value.has(id) ? opened.value.delete(id) : opened.value.add(id),
+  (opened.value = new Set(opened.value))
+);
 const lacking = (row: Line, link: (typeof links)[number][0]) => row.people - row.link[link];
+const says = (row: Line, link: (typeof links)[number][0]) =>
+  lacking(row, link) === 0 ? 'all' : `${lacking(row, link)} lack`;
 /** Five steps, each with a fill of its own so that the shade is read without its color. */
-const step = (row: Line, link: (typeof links)[number][0]) => (row.people === 0 ? 0 : Math.min(4, Math.floor((row.link[link] / row.people) * 4)));
+const step = (row: Line, link: (typeof links)[number][0]) =>
+  row.people === 0 ? 0 : Math.min(4, Math.floor((row.link[link] / row.people) * 4));
 function open(row: Line, lacks: string | null): void {
   const [school, grade] = row.id.split(':');
   session.go({ school: school ?? null, grade: grade ?? null });
   void router.push({ path: '/people', query: lacks ? { lacks } : {} });
 }
-const days = computed(() => Math.round((Date.parse(session.me!.year.begins) - Date.parse(session.me!.today)) / 86_400_000));
+const days = computed(() =>
+  Math.round((Date.parse(session.me!.year.begins) - Date.parse(session.me!.today)) / 86_400_000),
+);
 </script>
 
 <template>
@@ -41,29 +59,66 @@ const days = computed(() => Math.round((Date.parse(session.me!.year.begins) - Da
       <h1>{{ days > 0 ? `${days} days until school opens` : session.me?.year.name }}</h1>
       <h2>Waits to be settled</h2>
       <ul>
-        <li v-for="w in today.data.value?.waits" :key="w.id + w.text"><span class="mark" :class="{ urgent: w.urgency >= 80 }" aria-hidden="true" /><span class="grow">{{ w.text }}</span><RouterLink :to="w.to">{{ w.action }}</RouterLink></li>
-        <li v-if="today.data.value && today.data.value.waits.length === 0" class="quiet">Nothing waits.<template v-if="session.isCoordinator">&nbsp;<RouterLink to="/intake">Open a file from the office</RouterLink></template></li>
+        <li v-for="w in today.data.value?.waits" :key="w.id + w.text">
+          <span class="mark" :class="{ urgent: w.urgency >= 80 }" aria-hidden="true" /><span class="grow">{{
+            w.text
+          }}</span
+          ><RouterLink :to="w.to">{{ w.action }}</RouterLink>
+        </li>
+        <li v-if="today.data.value && today.data.value.waits.length === 0" class="quiet">
+          Nothing waits.<template v-if="session.isCoordinator"
+            >&nbsp;<RouterLink to="/intake">Open a file from the office</RouterLink></template
+          >
+        </li>
       </ul>
     </section>
     <section class="ready">
       <h2 id="ready">Readiness of students</h2>
       <table aria-labelledby="ready">
-        <thead><tr><th scope="col">school</th><th scope="col" class="n">students</th><th v-for="[key, label] in links" :key="key" scope="col">{{ label }}</th></tr></thead>
+        <thead>
+          <tr>
+            <th scope="col">school</th>
+            <th scope="col" class="n">students</th>
+            <th v-for="[key, label] in links" :key="key" scope="col">{{ label }}</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="row in rows" :key="row.id" :class="{ sub: row.parent }">
             <th scope="row">
-              <button v-if="!row.parent" class="plain" type="button" :aria-expanded="opened.has(row.id)" @click="toggle(row.id)"><span aria-hidden="true">{{ opened.has(row.id) ? '▾' : '▸' }}</span> {{ row.name }}</button>
+              <button
+                v-if="!row.parent"
+                class="plain"
+                type="button"
+                :aria-expanded="opened.has(row.id)"
+                @click="toggle(row.id)"
+              >
+                <span aria-hidden="true">{{ opened.has(row.id) ? '▾' : '▸' }}</span> {{ row.name }}
+              </button>
               <template v-else>{{ row.name }}</template>
             </th>
-            <td class="n"><button class="plain" type="button" @click="open(row, null)">{{ row.people }}</button></td>
+            <td class="n">
+              <button class="plain" type="button" @click="open(row, null)">{{ row.people }}</button>
+            </td>
             <td v-for="[key, label, lacks] in links" :key="key" class="cell" :class="`s${step(row, key)}`">
-              <button class="plain" type="button" :aria-label="`${row.name}, ${label}: ${lacking(row, key)} of ${row.people} lack it`" @click="open(row, lacks)">
-                <i aria-hidden="true"><b :style="{ width: `${(row.link[key] / Math.max(1, row.people)) * 100}%` }" /></i>
-                <span>{{ lacking(row, key) === 0 ? 'all' : `${lacking(row, key)} lack` }}</span>
+              <button
+                class="plain"
+                type="button"
+                :aria-label="`${says(row, key)}: ${label}, ${row.name}, ${row.people} students`"
+                @click="open(row, lacks)"
+              >
+                <i aria-hidden="true"
+                  ><b :style="{ width: `${(row.link[key] / Math.max(1, row.people)) * 100}%` }"
+                /></i>
+                <span>{{ says(row, key) }}</span>
               </button>
             </td>
           </tr>
-          <tr v-if="today.data.value && rows.length === 0"><td colspan="6" class="quiet none">No students yet. <RouterLink v-if="session.isCoordinator" to="/intake">Open a file from the office</RouterLink></td></tr>
+          <tr v-if="today.data.value && rows.length === 0">
+            <td colspan="6" class="quiet none">
+              No students yet.
+              <RouterLink v-if="session.isCoordinator" to="/intake">Open a file from the office</RouterLink>
+            </td>
+          </tr>
         </tbody>
       </table>
     </section>
@@ -71,26 +126,107 @@ const days = computed(() => Math.round((Date.parse(session.me!.year.begins) - Da
 </template>
 
 <style scoped>
-.today { display: flex; gap: 32px; padding: 16px; overflow: auto; align-items: flex-start; }
-.waits { flex: 1 1 340px; min-width: 280px; }
-.waits h2 { margin-top: 12px; }
-.waits li { display: flex; gap: 8px; align-items: baseline; padding: 7px 0; border-bottom: 1px solid var(--rule); }
-.waits a { white-space: nowrap; }
-.mark { width: 8px; height: 8px; border: 1.5px solid var(--quiet); flex: none; }
-.mark.urgent { border-color: var(--rust); background: var(--rust); transform: rotate(45deg); }
-.ready { flex: 2 1 640px; }
-table { border-collapse: collapse; width: 100%; background: var(--sheet); border: 1px solid var(--rule); margin-top: 4px; }
-th { font-weight: 400; text-align: left; }
-thead th { color: var(--quiet); font-size: 13px; background: var(--fog); }
-th, td { padding: 0 10px; height: 30px; border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent); }
-.n { text-align: right; }
-.sub th { padding-left: 28px; color: var(--quiet); }
-.cell button { display: flex; align-items: center; gap: 8px; width: 100%; }
-.cell i { width: 56px; height: 10px; border: 1px solid var(--quiet); display: block; flex: none; }
-.cell b { display: block; height: 100%; background: var(--stem); }
-.cell span { font-size: 13px; white-space: nowrap; }
-.s4 span { color: var(--quiet); }
-.s0 b, .s1 b { background: var(--rust); }
-.s0 span, .s1 span { color: var(--rust); }
-.none { padding: 16px; }
+.today {
+  display: flex;
+  gap: 32px;
+  padding: 16px;
+  overflow: auto;
+  align-items: flex-start;
+}
+.waits {
+  flex: 1 1 340px;
+  min-width: 280px;
+}
+.waits h2 {
+  margin-top: 12px;
+}
+.waits li {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  padding: 7px 0;
+  border-bottom: 1px solid var(--rule);
+}
+.waits a {
+  white-space: nowrap;
+}
+.mark {
+  width: 8px;
+  height: 8px;
+  border: 1.5px solid var(--quiet);
+  flex: none;
+}
+.mark.urgent {
+  border-color: var(--rust);
+  background: var(--rust);
+  transform: rotate(45deg);
+}
+.ready {
+  flex: 2 1 640px;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  margin-top: 4px;
+}
+th {
+  font-weight: 400;
+  text-align: left;
+}
+thead th {
+  color: var(--quiet);
+  font-size: 13px;
+  background: var(--fog);
+}
+th,
+td {
+  padding: 0 10px;
+  height: 30px;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
+}
+.n {
+  text-align: right;
+}
+.sub th {
+  padding-left: 28px;
+  color: var(--quiet);
+}
+.cell button {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  width: 100%;
+}
+.cell i {
+  width: 56px;
+  height: 10px;
+  border: 1px solid var(--quiet);
+  display: block;
+  flex: none;
+}
+.cell b {
+  display: block;
+  height: 100%;
+  background: var(--stem);
+}
+.cell span {
+  font-size: 13px;
+  white-space: nowrap;
+}
+.s4 span {
+  color: var(--quiet);
+}
+.s0 b,
+.s1 b {
+  background: var(--rust);
+}
+.s0 span,
+.s1 span {
+  color: var(--rust);
+}
+.none {
+  padding: 16px;
+}
 </style>

@@ -9,6 +9,7 @@ import { computed, reactive, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { KindCount, Value } from '#core/plan/index';
 import { call } from '@/api';
+import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
@@ -23,16 +24,28 @@ const p = computed(() => plan.data.value);
 const kind = ref<string | null>(null);
 const list = useInfiniteQuery({
   queryKey: ['plan', id, 'changes', kind],
-  queryFn: ({ pageParam }) => call('GET /api/plans/:id/changes', { id, query: { kind: kind.value ?? undefined, offset: pageParam } }),
+  queryFn: ({ pageParam }) =>
+    call('GET /api/plans/:id/changes', { id, query: { kind: kind.value ?? undefined, offset: pageParam } }),
   initialPageParam: 0,
   getNextPageParam: (last) => last.next,
 });
-const rows = computed(() => list.data.value?.pages.flatMap(({ changes }) => changes).map((change, i) => ({ ...change, rowId: change.id, id: `${i}-${change.entity}-${change.id}` })) ?? []);
+const rows = computed(
+  () =>
+    list.data.value?.pages
+      .flatMap(({ changes }) => changes)
+      .map((change, i) => ({ ...change, rowId: change.id, id: `${i}-${change.entity}-${change.id}` })) ?? [],
+);
 type Row = (typeof rows.value)[number];
-const total = computed(() => (kind.value ? (p.value?.total.kinds.find((k) => k.kind === kind.value)?.count ?? 0) : (p.value?.total.total ?? 0)));
+const total = computed(() =>
+  kind.value ? (p.value?.total.kinds.find((k) => k.kind === kind.value)?.count ?? 0) : (p.value?.total.total ?? 0),
+);
 const focused = ref<string | null>(null);
 const sheet = ref<WorksheetHandle | null>(null);
-watch(() => p.value !== undefined, (there) => there && setTimeout(() => sheet.value?.focus(), 0), { immediate: true });
+watch(
+  () => p.value !== undefined,
+  (there) => there && setTimeout(() => sheet.value?.focus(), 0),
+  { immediate: true },
+);
 
 const columns: Col[] = [
   { key: 'label', label: 'Who or what', width: 'minmax(180px, 1.1fr)' },
@@ -44,18 +57,62 @@ const isOpen = computed(() => p.value?.status === 'ready' || p.value?.status ===
 const unreleased = computed(() => p.value?.held.filter(({ released }) => !released) ?? []);
 const reasons = reactive<Record<string, string>>({});
 
-const nouns: Record<string, string> = { person: 'people', affiliation: 'places at schools', class: 'classes', enrollment: 'enrollments', account: 'accounts', school: 'schools' };
+const nouns: Record<string, string> = {
+  person: 'people',
+  affiliation: 'places at schools',
+  class: 'classes',
+  enrollment: 'enrollments',
+  account: 'accounts',
+  school: 'schools',
+};
 const verbs = { create: 'new', update: 'change', end: 'end', restore: 'restore', purge: 'remove' } as const;
-const words: Record<string, string> = { familyName: 'family name', givenName: 'given name', middleName: 'middle name', birthDate: 'birth date', guardianEmail: 'guardian’s e-mail', email: 'e-mail', secretSealed: 'secret', secretVersion: 'secret’s count', passwordHash: 'password', schoolId: 'school', classId: 'class', personId: 'person' };
-const kindWords = (k: KindCount) => `${verbs[k.op]} ${nouns[k.entity] ?? k.entity}${k.fields.length ? `: ${k.fields.map((f) => words[f] ?? f).join(', ')}` : ''}`;
-const word = (value: Value | undefined) => (value === null || value === undefined || value === '' ? 'empty' : String(value));
+const words: Record<string, string> = {
+  familyName: 'family name',
+  givenName: 'given name',
+  middleName: 'middle name',
+  birthDate: 'birth date',
+  guardianEmail: 'guardian’s e-mail',
+  email: 'e-mail',
+  secretSealed: 'secret',
+  secretVersion: 'secret’s count',
+  passwordHash: 'password',
+  schoolId: 'school',
+  classId: 'class',
+  personId: 'person',
+};
+const kindWords = (k: KindCount) =>
+  `${verbs[k.op]} ${nouns[k.entity] ?? k.entity}${k.fields.length ? `: ${k.fields.map((f) => words[f] ?? f).join(', ')}` : ''}`;
+const word = (value: Value | undefined) =>
+  value === null || value === undefined || value === '' ? 'empty' : String(value);
 const schoolName = (value: Value | undefined) => session.me?.schools.find((s) => s.id === value)?.name ?? word(value);
 /** Ids say nothing to a person; what they mean stands in the reason. */
 const shownFields = (row: Row) => {
   const fields = Object.keys(row.op === 'create' || row.op === 'purge' ? { ...row.before, ...row.after } : row.after);
-  const hide = new Set(['personId', 'classId', 'role', 'passwordHash', 'secretVersion', 'status', 'kind', 'begins', 'ends']);
-  const both = fields.filter((f) => row.op === 'update' || row.op === 'end' || row.op === 'restore' || ((!hide.has(f) || (f === 'begins' && row.entity === 'enrollment')) && (row.before[f] ?? row.after[f]) !== null));
-  return both.map((field) => ({ field: words[field] ?? field, before: field === 'schoolId' ? schoolName(row.before[field]) : word(row.before[field]), after: field === 'schoolId' ? schoolName(row.after[field]) : word(row.after[field]), hasBefore: field in row.before, hasAfter: field in row.after }));
+  const hide = new Set([
+    'personId',
+    'classId',
+    'role',
+    'passwordHash',
+    'secretVersion',
+    'status',
+    'kind',
+    'begins',
+    'ends',
+  ]);
+  const both = fields.filter(
+    (f) =>
+      row.op === 'update' ||
+      row.op === 'end' ||
+      row.op === 'restore' ||
+      ((!hide.has(f) || (f === 'begins' && row.entity === 'enrollment')) && (row.before[f] ?? row.after[f]) !== null),
+  );
+  return both.map((field) => ({
+    field: words[field] ?? field,
+    before: field === 'schoolId' ? schoolName(row.before[field]) : word(row.before[field]),
+    after: field === 'schoolId' ? schoolName(row.after[field]) : word(row.after[field]),
+    hasBefore: field in row.before,
+    hasAfter: field in row.after,
+  }));
 };
 
 async function takeOut(row: Row): Promise<void> {
@@ -63,8 +120,10 @@ async function takeOut(row: Row): Promise<void> {
   await guarded(() => call('POST /api/plans/:id/take-out', { id, body: { subject: row.subject, back: row.out } }));
 }
 const kindOut = (k: string) => p.value?.takenOut.kinds?.includes(k) ?? false;
-const takeKind = (k: string) => guarded(() => call('POST /api/plans/:id/take-out', { id, body: { kind: k, back: kindOut(k) } }));
-const release = (code: string) => guarded(() => call('POST /api/plans/:id/release', { id, body: { code, reason: reasons[code] ?? '' } }));
+const takeKind = (k: string) =>
+  guarded(() => call('POST /api/plans/:id/take-out', { id, body: { kind: k, back: kindOut(k) } }));
+const release = (code: string) =>
+  guarded(() => call('POST /api/plans/:id/release', { id, body: { code, reason: reasons[code] ?? '' } }));
 async function guarded(act: () => Promise<unknown>): Promise<void> {
   try {
     await act();
@@ -76,7 +135,10 @@ async function guarded(act: () => Promise<unknown>): Promise<void> {
 const busy = ref(false);
 async function apply(): Promise<void> {
   if (busy.value || !isOpen.value || !p.value?.remaining.total) return;
-  if (unreleased.value.length > 0) return work.wrong(new Error(`A guard holds this plan: ${unreleased.value[0]!.message}. Release it with a reason at the right.`));
+  if (unreleased.value.length > 0)
+    return work.wrong(
+      new Error(`A guard holds this plan: ${unreleased.value[0]!.message}. Release it with a reason at the right.`),
+    );
   busy.value = true;
   try {
     const { jobId } = await call('POST /api/plans/:id/apply', { id });
@@ -88,29 +150,85 @@ async function apply(): Promise<void> {
     busy.value = false;
   }
 }
+useCarryOut(apply);
 async function setAside(): Promise<void> {
   await guarded(() => call('POST /api/plans/:id/set-aside', { id }));
   await router.push(p.value?.intakeId ? `/intake/${p.value.intakeId}` : '/');
 }
-const states: Record<string, string> = { ready: 'not applied yet', applied: 'applied', undone: 'undone', applying: 'being applied', 'set-aside': 'set aside' };
+const states: Record<string, string> = {
+  ready: 'not applied yet',
+  applied: 'applied',
+  undone: 'undone',
+  applying: 'being applied',
+  'set-aside': 'set aside',
+};
 </script>
 
 <template>
-  <div v-if="p" class="plan" @keydown.ctrl.enter.prevent="apply">
-    <header class="row"><h1 class="clip">{{ p.title }}</h1><span class="state" :class="p.status">{{ states[p.status] }}</span><span class="quiet">{{ p.by }} · {{ p.createdAt.slice(0, 16).replace('T', ' ') }}</span><span class="grow" /><a v-if="p.intakeId && p.status !== 'applied'" :href="`/intake/${p.intakeId}`" @click.prevent="router.push(`/intake/${p.intakeId}`)">Back to the file</a></header>
+  <div v-if="p" class="plan">
+    <header class="row">
+      <h1 class="clip">{{ p.title }}</h1>
+      <span class="state" :class="p.status">{{ states[p.status] }}</span
+      ><span class="quiet">{{ p.by }} · {{ p.createdAt.slice(0, 16).replace('T', ' ') }}</span
+      ><span class="grow" /><a
+        v-if="p.intakeId && p.status !== 'applied'"
+        :href="`/intake/${p.intakeId}`"
+        @click.prevent="router.push(`/intake/${p.intakeId}`)"
+        >Back to the file</a
+      >
+    </header>
     <div class="body">
       <nav class="kinds" aria-label="Kinds of change">
-        <button class="plain" type="button" :class="{ chosen: kind === null }" :aria-pressed="kind === null" @click="kind = null"><span>all changes</span><b>{{ p.total.total.toLocaleString('en-US') }}</b></button>
+        <button
+          class="plain"
+          type="button"
+          :class="{ chosen: kind === null }"
+          :aria-pressed="kind === null"
+          @click="kind = null"
+        >
+          <span>all changes</span><b>{{ p.total.total.toLocaleString('en-US') }}</b>
+        </button>
         <div v-for="k in p.total.kinds" :key="k.kind" class="kind" :class="k.op">
-          <button class="plain" type="button" :class="{ chosen: kind === k.kind, out: kindOut(k.kind) }" :aria-pressed="kind === k.kind" @click="kind = k.kind"><span><i aria-hidden="true" />{{ kindWords(k) }}</span><b>{{ k.count.toLocaleString('en-US') }}</b></button>
-          <button v-if="isOpen && kind === k.kind" class="plain dusk small" type="button" @click="takeKind(k.kind)">{{ kindOut(k.kind) ? 'put these back' : 'take these out' }}</button>
+          <button
+            class="plain"
+            type="button"
+            :class="{ chosen: kind === k.kind, out: kindOut(k.kind) }"
+            :aria-pressed="kind === k.kind"
+            @click="kind = k.kind"
+          >
+            <span><i aria-hidden="true" />{{ kindWords(k) }}</span
+            ><b>{{ k.count.toLocaleString('en-US') }}</b>
+          </button>
+          <button v-if="isOpen && kind === k.kind" class="plain dusk small" type="button" @click="takeKind(k.kind)">
+            {{ kindOut(k.kind) ? 'put these back' : 'take these out' }}
+          </button>
         </div>
       </nav>
       <div class="sheet">
-        <Worksheet ref="sheet" v-model:focused="focused" label="Changes" :rows="rows" :total="total" :columns="columns" :is-quiet="(row) => row.out" empty="The plan changes nothing." @more="list.hasNextPage.value && !list.isFetchingNextPage.value && list.fetchNextPage()" @act="takeOut" @open="takeOut">
+        <Worksheet
+          ref="sheet"
+          v-model:focused="focused"
+          label="Changes"
+          :rows="rows"
+          :total="total"
+          :columns="columns"
+          :is-quiet="(row) => row.out"
+          empty="The plan changes nothing."
+          @more="list.hasNextPage.value && !list.isFetchingNextPage.value && list.fetchNextPage()"
+          @act="takeOut"
+          @open="takeOut"
+        >
           <template #label="{ row }">{{ row.label }}</template>
           <template #what="{ row }">
-            <span><span v-for="f in shownFields(row).slice(0, 5)" :key="f.field" class="field">{{ f.field }} <template v-if="row.op !== 'create' && f.hasBefore"><del>{{ f.before }}</del><template v-if="row.op !== 'purge'"> → </template></template><ins v-if="row.op !== 'purge' && f.hasAfter">{{ f.after }}</ins></span></span>
+            <span
+              ><span v-for="f in shownFields(row).slice(0, 5)" :key="f.field" class="field"
+                >{{ f.field }}
+                <template v-if="row.op !== 'create' && f.hasBefore"
+                  ><del>{{ f.before }}</del
+                  ><template v-if="row.op !== 'purge'"> → </template></template
+                ><ins v-if="row.op !== 'purge' && f.hasAfter">{{ f.after }}</ins></span
+              ></span
+            >
           </template>
           <template #reason="{ row }">{{ row.out ? 'taken out' : row.reason }}</template>
           <template #line="{ row }">{{ row.origin?.line ?? '' }}</template>
@@ -120,8 +238,15 @@ const states: Record<string, string> = { ready: 'not applied yet', applied: 'app
         <h2>Guards</h2>
         <p v-if="p.held.length === 0" class="stem">none holds this plan</p>
         <section v-for="h in p.held" :key="h.code" class="held" :class="{ released: h.released }">
-          <p><b>⚑ {{ h.released ? 'released' : 'held' }}</b> {{ h.message }}</p>
-          <details><summary>{{ h.names.length }} names</summary><ul><li v-for="name in h.names" :key="name">{{ name }}</li></ul></details>
+          <p>
+            <b>⚑ {{ h.released ? 'released' : 'held' }}</b> {{ h.message }}
+          </p>
+          <details>
+            <summary>{{ h.names.length }} names</summary>
+            <ul>
+              <li v-for="name in h.names" :key="name">{{ name }}</li>
+            </ul>
+          </details>
           <p v-if="h.released" class="quiet">“{{ h.released.reason }}”</p>
           <form v-else-if="isOpen" @submit.prevent="release(h.code)">
             <label :for="`why-${h.code}`">Release it, since</label>
@@ -131,52 +256,182 @@ const states: Record<string, string> = { ready: 'not applied yet', applied: 'app
         </section>
         <h2>Waits for you</h2>
         <p v-if="p.waiting.length === 0" class="quiet">nothing</p>
-        <ul class="waiting"><li v-for="w in p.waiting.slice(0, 100)" :key="w.line"><span class="quiet">line {{ w.line }}</span> {{ w.message }}</li></ul>
+        <ul class="waiting">
+          <li v-for="w in p.waiting.slice(0, 100)" :key="w.line">
+            <span class="quiet">line {{ w.line }}</span> {{ w.message }}
+          </li>
+        </ul>
       </aside>
     </div>
     <footer class="row">
-      <p class="grow">{{ p.status === 'applied' ? 'Applied: ' : '' }}{{ p.sentence }}{{ p.waiting.length ? ` ${p.waiting.length} rows wait for you.` : '' }}</p>
+      <p class="grow">
+        {{ p.status === 'applied' ? 'Applied: ' : '' }}{{ p.sentence
+        }}{{ p.waiting.length ? ` ${p.waiting.length} rows wait for you.` : '' }}
+      </p>
       <template v-if="isOpen">
         <Button @click="setAside">Set aside</Button>
-        <Button type="primary" :loading="busy" :disabled="!p.remaining.total" @click="apply">Apply {{ p.remaining.total.toLocaleString('en-US') }} changes <kbd>Ctrl+Enter</kbd></Button>
+        <Button type="primary" :loading="busy" :disabled="!p.remaining.total" @click="apply"
+          >Apply {{ p.remaining.total.toLocaleString('en-US') }} changes <kbd>Ctrl+Enter</kbd></Button
+        >
       </template>
-      <Button v-else-if="p.status === 'applied'" @click="work.undo(id)">Undo {{ p.remaining.total.toLocaleString('en-US') }} changes</Button>
+      <Button v-else-if="p.status === 'applied'" @click="work.undo(id)"
+        >Undo {{ p.remaining.total.toLocaleString('en-US') }} changes</Button
+      >
     </footer>
   </div>
   <p v-else-if="plan.error.value" class="opening rust" role="alert">{{ plan.error.value.message }}</p>
 </template>
 
 <style scoped>
-.plan { display: flex; flex-direction: column; min-height: 0; }
-.opening { padding: 24px; }
-header { padding: 8px 16px; border-bottom: 1px solid var(--rule); gap: 16px; }
-.state { border: 1px solid var(--quiet); padding: 0 6px; font-size: 13px; white-space: nowrap; }
-.state.applied { border-color: var(--stem); color: var(--stem); }
-.body { flex: 1; display: flex; min-height: 0; }
-.kinds { width: 232px; flex: none; border-right: 1px solid var(--rule); overflow: auto; padding: 8px 0; font-size: 13px; }
-.kinds button { display: flex; justify-content: space-between; gap: 8px; width: 100%; padding: 3px 12px; }
-.kinds button:hover { background: var(--fog); }
-.kinds button.chosen { background: var(--ink); color: var(--paper); }
-.kinds i { display: inline-block; width: 9px; height: 9px; margin-right: 6px; border: 1.5px solid currentColor; }
-.create i { background: var(--stem); }
-.end i, .purge i { background: var(--rust); transform: rotate(45deg); }
-.update i { background: linear-gradient(90deg, transparent 50%, var(--dusk) 50%); }
-.kinds .small { font-size: 12px; padding: 0 12px 4px 27px; }
-.kinds button.out { text-decoration: line-through; }
-.sheet { flex: 1; min-width: 0; }
-.field { margin-right: 12px; }
-.field:not(:has(del)) { color: var(--quiet); }
-del { color: var(--rust); }
-ins { color: var(--ink); text-decoration: none; }
-del ~ ins { font-weight: 650; }
-.guards { width: 264px; flex: none; border-left: 1px solid var(--rule); overflow: auto; padding: 8px 12px; display: flex; flex-direction: column; gap: 8px; font-size: 13px; }
-.held { background: var(--rust-wash); border-left: 4px solid var(--rust); padding: 8px; display: grid; gap: 6px; }
-.held.released { background: var(--stem-wash); border-color: var(--stem); }
-.held ul { max-height: 180px; overflow: auto; }
-.held form { display: grid; gap: 4px; justify-items: start; }
-.held input { font: inherit; color: inherit; width: 100%; padding: 3px 6px; border: 1px solid var(--quiet); border-radius: 2px; background: var(--sheet); }
-.held input::placeholder { color: var(--quiet); }
-.waiting li { padding: 3px 0; border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent); }
-footer { padding: 8px 16px; border-top: 1px solid var(--rule); background: var(--sheet); }
-footer kbd { color: inherit; margin-left: 6px; }
+.plan {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+.opening {
+  padding: 24px;
+}
+header {
+  padding: 8px 16px;
+  border-bottom: 1px solid var(--rule);
+  gap: 16px;
+}
+.state {
+  border: 1px solid var(--quiet);
+  padding: 0 6px;
+  font-size: 13px;
+  white-space: nowrap;
+}
+.state.applied {
+  border-color: var(--stem);
+  color: var(--stem);
+}
+.body {
+  flex: 1;
+  display: flex;
+  min-height: 0;
+}
+.kinds {
+  width: 232px;
+  flex: none;
+  border-right: 1px solid var(--rule);
+  overflow: auto;
+  padding: 8px 0;
+  font-size: 13px;
+}
+.kinds button {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  width: 100%;
+  padding: 3px 12px;
+}
+.kinds button:hover {
+  background: var(--fog);
+}
+.kinds button.chosen {
+  background: var(--ink);
+  color: var(--paper);
+}
+.kinds i {
+  display: inline-block;
+  width: 9px;
+  height: 9px;
+  margin-right: 6px;
+  border: 1.5px solid currentColor;
+}
+.create i {
+  background: var(--stem);
+}
+.end i,
+.purge i {
+  background: var(--rust);
+  transform: rotate(45deg);
+}
+.update i {
+  background: linear-gradient(90deg, transparent 50%, var(--dusk) 50%);
+}
+.kinds .small {
+  font-size: 12px;
+  padding: 0 12px 4px 27px;
+}
+.kinds button.out {
+  text-decoration: line-through;
+}
+.sheet {
+  flex: 1;
+  min-width: 0;
+}
+.field {
+  margin-right: 12px;
+}
+.field:not(:has(del)) {
+  color: var(--quiet);
+}
+del {
+  color: var(--rust);
+}
+ins {
+  color: var(--ink);
+  text-decoration: none;
+}
+del ~ ins {
+  font-weight: 650;
+}
+.guards {
+  width: 264px;
+  flex: none;
+  border-left: 1px solid var(--rule);
+  overflow: auto;
+  padding: 8px 12px;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  font-size: 13px;
+}
+.held {
+  background: var(--rust-wash);
+  border-left: 4px solid var(--rust);
+  padding: 8px;
+  display: grid;
+  gap: 6px;
+}
+.held.released {
+  background: var(--stem-wash);
+  border-color: var(--stem);
+}
+.held ul {
+  max-height: 180px;
+  overflow: auto;
+}
+.held form {
+  display: grid;
+  gap: 4px;
+  justify-items: start;
+}
+.held input {
+  font: inherit;
+  color: inherit;
+  width: 100%;
+  padding: 3px 6px;
+  border: 1px solid var(--quiet);
+  border-radius: 2px;
+  background: var(--sheet);
+}
+.held input::placeholder {
+  color: var(--quiet);
+}
+.waiting li {
+  padding: 3px 0;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
+}
+footer {
+  padding: 8px 16px;
+  border-top: 1px solid var(--rule);
+  background: var(--sheet);
+}
+footer kbd {
+  color: inherit;
+  margin-left: 6px;
+}
 </style>

@@ -14,14 +14,61 @@ defineProps<{ title: string; wide?: boolean }>();
 </template>
 
 <style scoped>
-.door { min-height: 100%; display: flex; justify-content: center; padding: 12vh 20px 32px; }
-.leaf { width: 100%; max-width: 380px; display: flex; flex-direction: column; gap: 16px; }
-.leaf.wide { max-width: 560px; }
-.mark { display: flex; align-items: center; gap: 8px; font-weight: 700; font-size: 20px; }
-.door h1 { font-size: 26px; line-height: 1.2; }
-.leaf :deep(form) { display: grid; gap: 12px; }
-.leaf :deep(label) { display: grid; gap: 4px; font-size: 16px; }
-.leaf :deep(input), .leaf :deep(select) { font: inherit; color: inherit; font-size: 18px; height: 44px; padding: 0 10px; border: 1px solid var(--quiet); border-radius: 2px; background: var(--sheet); width: 100%; }
-.leaf :deep(.code) { font-family: var(--mono); }
-.leaf :deep(.wrong) { background: var(--rust-wash); border-left: 4px solid var(--rust); padding: 10px 12px; font-size: 16px; }
+.door {
+  min-height: 100%;
+  display: flex;
+  justify-content: center;
+  padding: 12vh 20px 32px;
+}
+.leaf {
+  width: 100%;
+  max-width: 380px;
+  display: flex;
+  flex-direction: column;
+  gap: 16px;
+}
+.leaf.wide {
+  max-width: 560px;
+}
+.mark {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  font-weight: 700;
+  font-size: 20px;
+}
+.door h1 {
+  font-size: 26px;
+  line-height: 1.2;
+}
+.leaf :deep(form) {
+  display: grid;
+  gap: 12px;
+}
+.leaf :deep(label) {
+  display: grid;
+  gap: 4px;
+  font-size: 16px;
+}
+.leaf :deep(input),
+.leaf :deep(select) {
+  font: inherit;
+  color: inherit;
+  font-size: 18px;
+  height: 44px;
+  padding: 0 10px;
+  border: 1px solid var(--quiet);
+  border-radius: 2px;
+  background: var(--sheet);
+  width: 100%;
+}
+.leaf :deep(.code) {
+  font-family: var(--mono);
+}
+.leaf :deep(.wrong) {
+  background: var(--rust-wash);
+  border-left: 4px solid var(--rust);
+  padding: 10px 12px;
+  font-size: 16px;
+}
 </style>

@@ -8,7 +8,16 @@ import { gradeLabel, grades } from '#core/tabular/values';
 import Door from './Door.vue';
 
 const router = useRouter();
-const form = reactive({ district: '', school: '', lowGrade: 'KG', highGrade: '08', givenName: '', familyName: '', username: '', password: '' });
+const form = reactive({
+  district: '',
+  school: '',
+  lowGrade: 'KG',
+  highGrade: '08',
+  givenName: '',
+  familyName: '',
+  username: '',
+  password: '',
+});
 const failure = ref('');
 const taught = grades.slice(4, 18);
 async function go(): Promise<void> {
@@ -25,17 +34,46 @@ async function go(): Promise<void> {
 
 <template>
   <Door title="Set up Sheaf" wide>
-    <p>Nothing is here yet. Name the district and its first school, and make your own account; everything can be changed later.</p>
+    <p>
+      Nothing is here yet. Name the district and its first school, and make your own account; everything can be changed
+      later.
+    </p>
     <form @submit.prevent="go">
       <label>District, or school if it is just one<input v-model="form.district" required maxlength="200" /></label>
       <label>First school<input v-model="form.school" required maxlength="200" /></label>
       <div class="pair">
-        <label>from grade<select v-model="form.lowGrade"><option v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</option></select></label>
-        <label>to grade<select v-model="form.highGrade"><option v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</option></select></label>
+        <label
+          >from grade<select v-model="form.lowGrade">
+            <option v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</option>
+          </select></label
+        >
+        <label
+          >to grade<select v-model="form.highGrade">
+            <option v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</option>
+          </select></label
+        >
       </div>
-      <div class="pair"><label>Your given name<input v-model="form.givenName" required /></label><label>Your family name<input v-model="form.familyName" required /></label></div>
-      <label>Username<input v-model="form.username" class="code" required autocapitalize="none" spellcheck="false" autocomplete="username" /></label>
-      <label>Password, at least 8 characters<input v-model="form.password" class="code" type="password" required autocomplete="new-password" /></label>
+      <div class="pair">
+        <label>Your given name<input v-model="form.givenName" required /></label
+        ><label>Your family name<input v-model="form.familyName" required /></label>
+      </div>
+      <label
+        >Username<input
+          v-model="form.username"
+          class="code"
+          required
+          autocapitalize="none"
+          spellcheck="false"
+          autocomplete="username"
+      /></label>
+      <label
+        >Password, at least 8 characters<input
+          v-model="form.password"
+          class="code"
+          type="password"
+          required
+          autocomplete="new-password"
+      /></label>
       <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
       <Button type="primary" size="large" html-type="submit">Set up and sign in</Button>
     </form>
@@ -43,5 +81,9 @@ async function go(): Promise<void> {
 </template>
 
 <style scoped>
-.pair { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; }
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 12px;
+}
 </style>

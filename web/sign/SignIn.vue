@@ -38,8 +38,25 @@ async function go(): Promise<void> {
 <template>
   <Door title="Sign in">
     <form @submit.prevent="go">
-      <label>Username, or scan your card<input ref="first" v-model="username" class="code" autocomplete="username" autocapitalize="none" spellcheck="false" /></label>
-      <label>Secret<input v-model="secret" class="code" :type="shown ? 'text' : 'password'" autocomplete="current-password" autocapitalize="none" spellcheck="false" :required="!isCard()" /></label>
+      <label
+        >Username, or scan your card<input
+          ref="first"
+          v-model="username"
+          class="code"
+          autocomplete="username"
+          autocapitalize="none"
+          spellcheck="false"
+      /></label>
+      <label
+        >Secret<input
+          v-model="secret"
+          class="code"
+          :type="shown ? 'text' : 'password'"
+          autocomplete="current-password"
+          autocapitalize="none"
+          spellcheck="false"
+          :required="!isCard()"
+      /></label>
       <label class="show"><input v-model="shown" type="checkbox" /> show what I type</label>
       <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
       <Button type="primary" size="large" html-type="submit" :loading="busy">Sign in</Button>
@@ -48,6 +65,13 @@ async function go(): Promise<void> {
 </template>
 
 <style scoped>
-.show { display: flex !important; align-items: center; gap: 8px !important; }
-.show input { width: 20px !important; height: 20px !important; }
+.show {
+  display: flex !important;
+  align-items: center;
+  gap: 8px !important;
+}
+.show input {
+  width: 20px !important;
+  height: 20px !important;
+}
 </style>

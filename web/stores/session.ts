@@ -23,7 +23,11 @@ export const useSession = defineStore('session', () => {
   const isCoordinator = computed(() => me.value?.role === 'district' || me.value?.role === 'school');
   const school = computed(() => me.value?.schools.find(({ id }) => id === where.value.school) ?? null);
   /** The part of a filter that where stands for. */
-  const scope = computed(() => ({ school: where.value.school ?? undefined, grade: where.value.grade ?? undefined, classId: where.value.classId ?? undefined }));
+  const scope = computed(() => ({
+    school: where.value.school ?? undefined,
+    grade: where.value.grade ?? undefined,
+    classId: where.value.classId ?? undefined,
+  }));
 
   async function load(): Promise<Me | null> {
     try {

@@ -43,11 +43,15 @@ export const useWork = defineStore('work', () => {
         });
         // The browser tries again by itself; only a job that is gone ends the waiting.
         events.onerror = () => {
-          if (events.readyState === EventSource.CLOSED) failed(new Error('The job’s progress can no longer be followed. The ledger shows what was done.'));
+          if (events.readyState === EventSource.CLOSED)
+            failed(new Error('The job’s progress can no longer be followed. The ledger shows what was done.'));
         };
       });
       if (job.status !== 'done') {
-        wrong(new Error(job.error?.message ?? 'The job failed.'), job.error?.conflicts?.map(({ label, message }) => `${label}: ${message}`));
+        wrong(
+          new Error(job.error?.message ?? 'The job failed.'),
+          job.error?.conflicts?.map(({ label, message }) => `${label}: ${message}`),
+        );
         throw new Error(job.error?.message ?? 'The job failed.');
       }
       return job.result ?? {};

@@ -21,20 +21,57 @@ async function leave(): Promise<void> {
       <p class="mark"><img src="/mark.svg" alt="" width="28" height="28" />Sheaf</p>
       <h1>Hello, {{ mine.data.value.givenName }}</h1>
       <h2>My classes</h2>
-      <ul><li v-for="c in mine.data.value.classes" :key="c.name"><b>{{ c.name }}</b><span v-if="c.teachers" class="quiet">{{ c.teachers }}</span></li></ul>
+      <ul>
+        <li v-for="c in mine.data.value.classes" :key="c.name">
+          <b>{{ c.name }}</b
+          ><span v-if="c.teachers" class="quiet">{{ c.teachers }}</span>
+        </li>
+      </ul>
       <p v-if="mine.data.value.classes.length === 0">You are in no class yet. Your teacher will see to it.</p>
-      <p class="quiet">You are signed in as <span class="mono">{{ mine.data.value.username }}</span>.</p>
+      <p class="quiet">
+        You are signed in as <span class="mono">{{ mine.data.value.username }}</span>.
+      </p>
       <Button size="large" @click="leave">Sign out</Button>
     </template>
   </main>
 </template>
 
 <style scoped>
-.mine { max-width: 560px; margin: 0 auto; padding: 24px 20px 48px; display: flex; flex-direction: column; gap: 18px; align-items: stretch; font-size: 18px; }
-.mark { display: flex; align-items: center; gap: 8px; font-weight: 700; }
-.mine h1 { font-size: 32px; line-height: 1.15; overflow-wrap: anywhere; }
-.mine h2 { font-size: 18px; }
-li { display: grid; padding: 12px 0; border-top: 2px solid var(--rule); overflow-wrap: anywhere; }
-li b { font-size: 22px; }
-.mine .mono { font-size: 17px; overflow-wrap: anywhere; }
+.mine {
+  max-width: 560px;
+  margin: 0 auto;
+  padding: 24px 20px 48px;
+  display: flex;
+  flex-direction: column;
+  gap: 18px;
+  align-items: stretch;
+  font-size: 18px;
+}
+.mark {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  font-weight: 700;
+}
+.mine h1 {
+  font-size: 32px;
+  line-height: 1.15;
+  overflow-wrap: anywhere;
+}
+.mine h2 {
+  font-size: 18px;
+}
+li {
+  display: grid;
+  padding: 12px 0;
+  border-top: 2px solid var(--rule);
+  overflow-wrap: anywhere;
+}
+li b {
+  font-size: 22px;
+}
+.mine .mono {
+  font-size: 17px;
+  overflow-wrap: anywhere;
+}
 </style>

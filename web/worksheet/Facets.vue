@@ -11,7 +11,13 @@ defineEmits<{ choose: [value: string | null] }>();
     <h2>{{ title }}</h2>
     <ul>
       <li v-for="f in facets" :key="f.value">
-        <button class="plain" type="button" :aria-pressed="chosen === f.value" :class="{ chosen: chosen === f.value }" @click="$emit('choose', chosen === f.value ? null : f.value)">
+        <button
+          class="plain"
+          type="button"
+          :aria-pressed="chosen === f.value"
+          :class="{ chosen: chosen === f.value }"
+          @click="$emit('choose', chosen === f.value ? null : f.value)"
+        >
           <span class="clip">{{ f.label }}</span><span class="n">{{ f.count.toLocaleString('en-US') }}</span>
         </button>
       </li>
@@ -20,13 +26,38 @@ defineEmits<{ choose: [value: string | null] }>();
 </template>
 
 <style scoped>
-.facet { padding: 8px 0 4px; }
-h2 { padding: 0 12px 2px; }
-ul { max-height: 220px; overflow: auto; }
-button { display: flex; justify-content: space-between; gap: 8px; width: 100%; padding: 2px 12px; font-size: 13px; }
-button:hover { background: var(--fog); }
-button:focus-visible { outline-offset: -2px; }
-.n { color: var(--quiet); }
-.chosen { background: var(--ink); color: var(--paper); }
-.chosen .n { color: inherit; }
+.facet {
+  padding: 8px 0 4px;
+}
+h2 {
+  padding: 0 12px 2px;
+}
+ul {
+  max-height: 220px;
+  overflow: auto;
+}
+button {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  width: 100%;
+  padding: 2px 12px;
+  font-size: 13px;
+}
+button:hover {
+  background: var(--fog);
+}
+button:focus-visible {
+  outline-offset: -2px;
+}
+.n {
+  color: var(--quiet);
+}
+.chosen {
+  background: var(--ink);
+  color: var(--paper);
+}
+.chosen .n {
+  color: inherit;
+}
 </style>

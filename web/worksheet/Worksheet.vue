@@ -33,19 +33,44 @@ const props = withDefaults(
     desc?: boolean;
     empty?: string;
   }>(),
-  { rowHeight: 30, total: undefined, gatherable: false, isGathered: () => false, isQuiet: () => false, sort: undefined, desc: false, empty: 'Nothing is here.' },
+  {
+    rowHeight: 30,
+    total: undefined,
+    gatherable: false,
+    isGathered: () => false,
+    isQuiet: () => false,
+    sort: undefined,
+    desc: false,
+    empty: 'Nothing is here.',
+  },
 );
-const emit = defineEmits<{ focus: [row: Row]; open: [row: Row]; gather: [rows: Row[], on: boolean]; gatherAll: []; more: []; sort: [key: string]; act: [row: Row, key: string] }>();
+const emit = defineEmits<{
+  focus: [row: Row];
+  open: [row: Row];
+  gather: [rows: Row[], on: boolean];
+  gatherAll: [];
+  more: [];
+  sort: [key: string];
+  act: [row: Row, key: string];
+}>();
 
 const focused = defineModel<string | null>('focused', { default: null });
 const scroller = ref<HTMLElement | null>(null);
 const anchor = ref(0);
 const count = computed(() => Math.max(props.total ?? 0, props.rows.length));
 const virtual = useVirtualizer(
-  computed(() => ({ count: count.value, getScrollElement: () => scroller.value, estimateSize: () => props.rowHeight, overscan: 12, scrollPaddingEnd: 30 })),
+  computed(() => ({
+    count: count.value,
+    getScrollElement: () => scroller.value,
+    estimateSize: () => props.rowHeight,
+    overscan: 12,
+    scrollPaddingEnd: 30,
+  })),
 );
 const items = computed(() => virtual.value.getVirtualItems());
-const template = computed(() => `${props.gatherable ? '20px ' : ''}${props.columns.map(({ width }) => width).join(' ')}`);
+const template = computed(
+  () => `${props.gatherable ? '20px ' : ''}${props.columns.map(({ width }) => width).join(' ')}`,
+);
 const at = computed(() => props.rows.findIndex(({ id }) => id === focused.value));
 const uid = `ws-${Math.random().toString(36).slice(2, 8)}`;
 
@@ -59,7 +84,9 @@ function moveTo(index: number): void {
   if (!row) return;
   focused.value = row.id;
   emit('focus', row);
-  void nextTick(() => virtual.value.scrollToIndex(Math.max(0, Math.min(props.rows.length - 1, index)), { align: 'auto' }));
+  void nextTick(() =>
+    virtual.value.scrollToIndex(Math.max(0, Math.min(props.rows.length - 1, index)), { align: 'auto' }),
+  );
 }
 
 function onKey(event: KeyboardEvent): void {
@@ -67,11 +94,19 @@ function onKey(event: KeyboardEvent): void {
   const page = Math.max(1, Math.floor((scroller.value?.clientHeight ?? 300) / props.rowHeight) - 2);
   const here = at.value;
   const row = props.rows[here];
-  const moves: Record<string, number> = { ArrowDown: here + 1, ArrowUp: Math.max(0, here - 1), Home: 0, End: props.rows.length - 1, PageDown: here + page, PageUp: here - page };
+  const moves: Record<string, number> = {
+    ArrowDown: here + 1,
+    ArrowUp: Math.max(0, here - 1),
+    Home: 0,
+    End: props.rows.length - 1,
+    PageDown: here + page,
+    PageUp: here - page,
+  };
   if (event.key in moves && !event.altKey) moveTo(moves[event.key]!);
   else if (event.key === 'Enter' && !event.ctrlKey && row) emit('open', row);
   else if (event.key === ' ' && row && props.gatherable) {
-    if (event.shiftKey) emit('gather', props.rows.slice(Math.min(anchor.value, here), Math.max(anchor.value, here) + 1), true);
+    if (event.shiftKey)
+      emit('gather', props.rows.slice(Math.min(anchor.value, here), Math.max(anchor.value, here) + 1), true);
     else {
       emit('gather', [row], !props.isGathered(row));
       anchor.value = here;
@@ -86,7 +121,8 @@ function onClick(row: Row, index: number, event: MouseEvent): void {
   focused.value = row.id;
   emit('focus', row);
   if (!props.gatherable) return;
-  if (event.shiftKey) emit('gather', props.rows.slice(Math.min(anchor.value, index), Math.max(anchor.value, index) + 1), true);
+  if (event.shiftKey)
+    emit('gather', props.rows.slice(Math.min(anchor.value, index), Math.max(anchor.value, index) + 1), true);
   else anchor.value = index;
 }
 const onFocus = () => {
@@ -111,8 +147,17 @@ defineExpose({ focus: () => scroller.value?.focus(), moveTo });
     >
       <div class="head" role="row" aria-rowindex="1" :style="{ gridTemplateColumns: template }">
         <span v-if="gatherable" role="columnheader"><span class="sr">gathered</span></span>
-        <span v-for="col in columns" :key="col.key" role="columnheader" class="clip" :class="col.align" :aria-sort="sort === col.key ? (desc ? 'descending' : 'ascending') : undefined">
-          <button v-if="col.sortable" class="plain" type="button" tabindex="-1" @click="emit('sort', col.key)">{{ col.label }}<span v-if="sort === col.key" aria-hidden="true">{{ desc ? ' ↑' : ' ↓' }}</span></button>
+        <span
+          v-for="col in columns"
+          :key="col.key"
+          role="columnheader"
+          class="clip"
+          :class="col.align"
+          :aria-sort="sort === col.key ? (desc ? 'descending' : 'ascending') : undefined"
+        >
+          <button v-if="col.sortable" class="plain" type="button" tabindex="-1" @click="emit('sort', col.key)">
+            {{ col.label }}<span v-if="sort === col.key" aria-hidden="true">{{ desc ? ' ↑' : ' ↓' }}</span>
+          </button>
           <template v-else>{{ col.label }}</template>
         </span>
       </div>
@@ -123,46 +168,149 @@ defineExpose({ focus: () => scroller.value?.focus(), moveTo });
             :id="`${uid}-${item.index}`"
             role="row"
             class="line"
-            :class="{ focused: item.index === at, gathered: isGathered(rows[item.index]!), quiet: isQuiet(rows[item.index]!) }"
+            :class="{
+              focused: item.index === at,
+              gathered: isGathered(rows[item.index]!),
+              quiet: isQuiet(rows[item.index]!),
+            }"
             :aria-rowindex="item.index + 2"
             :aria-selected="gatherable ? isGathered(rows[item.index]!) : undefined"
-            :style="{ transform: `translateY(${item.start}px)`, height: `${item.size}px`, gridTemplateColumns: template }"
+            :style="{
+              transform: `translateY(${item.start}px)`,
+              height: `${item.size}px`,
+              gridTemplateColumns: template,
+            }"
             @click="onClick(rows[item.index]!, item.index, $event)"
             @dblclick="emit('open', rows[item.index]!)"
           >
-            <span v-if="gatherable" role="gridcell" class="tick" @click.stop="emit('gather', [rows[item.index]!], !isGathered(rows[item.index]!))">
-              <span class="band" aria-hidden="true" /><span class="sr">{{ isGathered(rows[item.index]!) ? 'gathered' : 'not gathered' }}</span>
+            <span
+              v-if="gatherable"
+              role="gridcell"
+              class="tick"
+              @click.stop="emit('gather', [rows[item.index]!], !isGathered(rows[item.index]!))"
+            >
+              <span class="band" aria-hidden="true" /><span class="sr">{{
+                isGathered(rows[item.index]!) ? 'gathered' : 'not gathered'
+              }}</span>
             </span>
-            <span v-for="col in columns" :key="col.key" role="gridcell" class="clip" :class="[col.align, { mono: col.mono }]">
+            <span
+              v-for="col in columns"
+              :key="col.key"
+              role="gridcell"
+              class="clip"
+              :class="[col.align, { mono: col.mono }]"
+            >
               <slot :name="col.key" :row="rows[item.index]!">{{ rows[item.index]![col.key as keyof Row] }}</slot>
             </span>
           </div>
-          <div v-else class="line waiting" role="row" :aria-rowindex="item.index + 2" :style="{ transform: `translateY(${item.start}px)`, height: `${item.size}px` }"><span role="gridcell">…</span></div>
+          <div
+            v-else
+            class="line waiting"
+            role="row"
+            :aria-rowindex="item.index + 2"
+            :style="{ transform: `translateY(${item.start}px)`, height: `${item.size}px` }"
+          >
+            <span role="gridcell">…</span>
+          </div>
         </template>
-        <div v-if="count === 0" role="row" class="none"><span role="gridcell" class="quiet">{{ empty }}</span></div>
+        <div v-if="count === 0" role="row" class="none">
+          <span role="gridcell" class="quiet">{{ empty }}</span>
+        </div>
       </div>
     </div>
   </div>
 </template>
 
 <style scoped>
-.worksheet { height: 100%; min-height: 0; display: flex; flex-direction: column; background: var(--sheet); }
-.scroller { flex: 1; overflow: auto; min-height: 0; position: relative; }
-.scroller:focus-visible { outline-offset: -2px; box-shadow: none; }
-.head, .line { display: grid; column-gap: 12px; padding: 0 8px; align-items: center; }
-.head { position: sticky; top: 0; z-index: 2; height: 28px; background: var(--fog); color: var(--quiet); font-size: 13px; border-bottom: 1px solid var(--rule); min-width: max-content; }
-.body { position: relative; min-height: 40px; }
-.line { position: absolute; left: 0; right: 0; border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent); cursor: default; }
-.line:hover { background: var(--fog); }
-.line.gathered { background: var(--straw-wash); }
-.scroller .line.focused { box-shadow: inset 3px 0 0 var(--ink); background: var(--fog); }
-.scroller .line.focused.gathered { background: var(--straw-wash); }
-.scroller:focus .line.focused { box-shadow: inset 0 0 0 2px var(--straw); }
-.line.quiet > * { color: var(--quiet); text-decoration: line-through; }
-.right { text-align: right; }
-.tick { height: 100%; display: flex; align-items: center; cursor: pointer; }
-.band { display: block; width: 10px; height: 14px; border: 1px solid var(--rule); }
-.gathered .band { background: var(--straw); border-color: var(--ink); }
-.none { padding: 24px 16px; }
-.waiting { color: var(--quiet); }
+.worksheet {
+  height: 100%;
+  min-height: 0;
+  display: flex;
+  flex-direction: column;
+  background: var(--sheet);
+}
+.scroller {
+  flex: 1;
+  overflow: auto;
+  min-height: 0;
+  position: relative;
+}
+.scroller:focus-visible {
+  outline-offset: -2px;
+  box-shadow: none;
+}
+.head,
+.line {
+  display: grid;
+  column-gap: 12px;
+  padding: 0 8px;
+  align-items: center;
+}
+.head {
+  position: sticky;
+  top: 0;
+  z-index: 2;
+  height: 28px;
+  background: var(--fog);
+  color: var(--quiet);
+  font-size: 13px;
+  border-bottom: 1px solid var(--rule);
+  min-width: max-content;
+}
+.body {
+  position: relative;
+  min-height: 40px;
+}
+.line {
+  position: absolute;
+  left: 0;
+  right: 0;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
+  cursor: default;
+}
+.line:hover {
+  background: var(--fog);
+}
+.line.gathered {
+  background: var(--straw-wash);
+}
+.scroller .line.focused {
+  box-shadow: inset 3px 0 0 var(--ink);
+  background: var(--fog);
+}
+.scroller .line.focused.gathered {
+  background: var(--straw-wash);
+}
+.scroller:focus .line.focused {
+  box-shadow: inset 0 0 0 2px var(--straw);
+}
+.line.quiet > * {
+  color: var(--quiet);
+  text-decoration: line-through;
+}
+.right {
+  text-align: right;
+}
+.tick {
+  height: 100%;
+  display: flex;
+  align-items: center;
+  cursor: pointer;
+}
+.band {
+  display: block;
+  width: 10px;
+  height: 14px;
+  border: 1px solid var(--rule);
+}
+.gathered .band {
+  background: var(--straw);
+  border-color: var(--ink);
+}
+.none {
+  padding: 24px 16px;
+}
+.waiting {
+  color: var(--quiet);
+}
 </style>

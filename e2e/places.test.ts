@@ -1,0 +1,132 @@
+/** Each place with much, with nothing and with very long names: no console errors, and axe finds nothing (WCAG 2.2 A and AA). */
+import { readFileSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { demoPassword } from '#demo/scenario';
+import { ServerProcess } from '#server/testing/process';
+import { World } from '#server/testing/world';
+import { Browser } from './browser';
+
+const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8');
+
+interface Violation {
+  id: string;
+  nodes: { target: string[]; failureSummary: string }[];
+}
+
+async function violations(browser: Browser): Promise<string[]> {
+  await browser.driver.executeScript(axe);
+  const found = (await browser.driver.executeAsyncScript(
+    'const done = arguments[arguments.length - 1]; axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] }).then((r) => done(r.violations));',
+  )) as Violation[];
+  return found.map(({ id, nodes }) => `${id}: ${nodes.slice(0, 3).map((node) => `${node.target.join(' ')} (${node.failureSummary.split('\n')[1]?.trim()})`).join('; ')}`);
+}
+
+let world: World;
+let server: ServerProcess;
+let browser: Browser;
+beforeAll(async () => {
+  world = await World.open('places');
+  const long = 'Wilhelmina-Constantia Maria van der Hoogenboom-Featherstonehaugh';
+  await world.db.run("UPDATE people SET givenName = :long, familyName = 'Ó Maoilchiaráin-Þorvaldsdóttir-Przybyszewska-Wolfeschlegelstein' WHERE id IN (SELECT personId FROM accounts WHERE username = :u)", { long, u: world.signIns.find(({ who }) => who.startsWith('student'))!.username });
+  server = await ServerProcess.start(world.config);
+  browser = await Browser.open(server.base);
+});
+afterAll(async () => {
+  await browser.close();
+  await server.stop();
+  await world.close();
+});
+
+const settle = () => new Promise((next) => setTimeout(next, 500));
+
+describe('with the demo scenario', () => {
+  it('every place of a coordinator is in order by day and by night', async () => {
+    await browser.signIn(world.signIns.find(({ who }) => who.startsWith('district'))!.username, demoPassword);
+    const district = await world.as('district');
+    const { id } = (await district.post<{ id: string }>('/api/intakes?name=gull-sound-students.csv', readFileSync('demo/files/gull-sound-students.csv'))).body;
+    const draft = { hints: {}, repairs: {}, leftOut: [], schoolId: (await world.db.one<{ id: string }>("SELECT id FROM schools WHERE code = 'GUL'"))!.id, complete: true };
+    await district.post(`/api/intakes/${id}/draft`, draft);
+    const planId = (await district.job(`/api/intakes/${id}/plan`)).result!.planId;
+    const rows = (await district.get<{ rows: { id: string }[] }>('/api/people?limit=30')).body.rows;
+    await district.post('/api/sheaf/gather', { ids: rows.map((row) => row.id) });
+    const places: [string, string][] = [
+      ['/', 'Readiness of students'], ['/intake', 'gull-sound-students.csv'], [`/intake/${id}`, 'a guard will hold it'], [`/plans/${planId}`, 'Release it, since'],
+      ['/people', 'Gather all'], ['/people?gathered=1', 'The sheaf'], ['/classes', 'classes'], ['/handouts?sheaf=1', 'Login cards for the'], ['/ledger', 'Opening register'],
+    ];
+    const found: [string, string][] = [];
+    for (const dark of [false, true]) {
+      await browser.size(1280, 800, dark);
+      for (const [path, text] of places) {
+        await browser.go(path);
+        await browser.sees(text);
+        await settle();
+        for (const violation of await violations(browser)) found.push([`${path}${dark ? ' by night' : ''}`, violation]);
+        const wide = (await browser.driver.executeScript('return document.documentElement.scrollWidth - innerWidth')) as number;
+        expect([path, wide <= 0]).toEqual([path, true]);
+      }
+    }
+    expect(found).toEqual([]);
+    await browser.size(1280, 800);
+    expect(await browser.errors()).toEqual([]);
+  });
+
+  it('a teacher sees only places and people of their own', async () => {
+    await browser.driver.manage().deleteAllCookies();
+    await browser.driver.get('about:blank');
+    await browser.signIn(world.signIns.find(({ who }) => who.startsWith('teacher'))!.username, demoPassword);
+    await browser.sees('Readiness');
+    expect(await (await browser.find('nav.places')).getText()).not.toMatch(/Intake|Ledger/);
+    await browser.go('/people');
+    await browser.sees('Gather all 2');
+    expect(await violations(browser)).toEqual([]);
+  });
+
+  it('a child’s page fits a phone, also with a very long name', async () => {
+    await browser.driver.manage().deleteAllCookies();
+    await browser.size(390, 780);
+    await browser.go('/sign-in');
+    await browser.find('form');
+    expect(await violations(browser)).toEqual([]);
+    const child = world.signIns.find(({ who }) => who.startsWith('student'))!;
+    await browser.signIn(child.username, child.secret);
+    await browser.sees('Hello, Wilhelmina');
+    expect(await browser.driver.executeScript('return document.documentElement.scrollWidth <= innerWidth')).toBe(true);
+    expect(await violations(browser)).toEqual([]);
+    // A child who goes to a coordinator's place is led back.
+    await browser.go('/people');
+    await browser.sees('Hello, Wilhelmina');
+    await browser.size(1280, 800);
+  });
+});
+
+describe('with an empty database', () => {
+  it('the first run makes the first coordinator, and every place says what to do', async () => {
+    const empty = await World.open('empty', { demo: false });
+    const fresh = await ServerProcess.start(empty.config);
+    const first = await Browser.open(fresh.base);
+    try {
+      await first.go('/');
+      await first.sees('Set up Sheaf');
+      expect(await violations(first)).toEqual([]);
+      for (const [i, text] of ['Far Harbor District', 'Far Harbor School'].entries()) await (await first.driver.findElements({ css: 'input' }))[i]!.sendKeys(text);
+      const fields = await first.driver.findElements({ css: 'input' });
+      for (const [i, text] of ['Maren', 'Holm', 'mholm', 'short'].entries()) await fields[i + 2]!.sendKeys(text);
+      await first.keys('\n');
+      await first.sees('at least 8 characters; a few words make a good one');
+      await first.keys('-but-long-enough', '\n');
+      await first.sees('Nothing waits.');
+      await first.sees('M. Holm');
+      for (const [path, text] of [['/', 'No students yet'], ['/intake', 'No file has come in yet'], ['/people', '1 people'], ['/classes', 'No class yet'], ['/handouts', 'No class has students'], ['/ledger', 'First run']] as const) {
+        await first.go(path);
+        await first.sees(text);
+        await settle();
+        expect([path, await violations(first)]).toEqual([path, []]);
+      }
+      expect(await first.errors()).toEqual([]);
+    } finally {
+      await first.close();
+      await fresh.stop();
+      await empty.close();
+    }
+  });
+});
