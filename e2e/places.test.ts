@@ -18,7 +18,13 @@ async function violations(browser: Browser): Promise<string[]> {
   const found = (await browser.driver.executeAsyncScript(
     'const done = arguments[arguments.length - 1]; axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] }).then((r) => done(r.violations));',
   )) as Violation[];
-  return found.map(({ id, nodes }) => `${id}: ${nodes.slice(0, 3).map((node) => `${node.target.join(' ')} (${node.failureSummary.split('\n')[1]?.trim()})`).join('; ')}`);
+  return found.map(
+    ({ id, nodes }) =>
+      `${id}: ${nodes
+        .slice(0, 3)
+        .map((node) => `${node.target.join(' ')} (${node.failureSummary.split('\n')[1]?.trim()})`)
+        .join('; ')}`,
+  );
 }
 
 let world: World;
@@ -27,7 +33,10 @@ let browser: Browser;
 beforeAll(async () => {
   world = await World.open('places');
   const long = 'Wilhelmina-Constantia Maria van der Hoogenboom-Featherstonehaugh';
-  await world.db.run("UPDATE people SET givenName = :long, familyName = 'Ó Maoilchiaráin-Þorvaldsdóttir-Przybyszewska-Wolfeschlegelstein' WHERE id IN (SELECT personId FROM accounts WHERE username = :u)", { long, u: world.signIns.find(({ who }) => who.startsWith('student'))!.username });
+  await world.db.run(
+    "UPDATE people SET givenName = :long, familyName = 'Ó Maoilchiaráin-Þorvaldsdóttir-Przybyszewska-Wolfeschlegelstein' WHERE id IN (SELECT personId FROM accounts WHERE username = :u)",
+    { long, u: world.signIns.find(({ who }) => who.startsWith('student'))!.username },
+  );
   server = await ServerProcess.start(world.config);
   browser = await Browser.open(server.base);
 });
@@ -43,15 +52,33 @@ describe('with the demo scenario', () => {
   it('every place of a coordinator is in order by day and by night', async () => {
     await browser.signIn(world.signIns.find(({ who }) => who.startsWith('district'))!.username, demoPassword);
     const district = await world.as('district');
-    const { id } = (await district.post<{ id: string }>('/api/intakes?name=gull-sound-students.csv', readFileSync('demo/files/gull-sound-students.csv'))).body;
-    const draft = { hints: {}, repairs: {}, leftOut: [], schoolId: (await world.db.one<{ id: string }>("SELECT id FROM schools WHERE code = 'GUL'"))!.id, complete: true };
+    const { id } = (
+      await district.post<{ id: string }>(
+        '/api/intakes?name=gull-sound-students.csv',
+        readFileSync('demo/files/gull-sound-students.csv'),
+      )
+    ).body;
+    const draft = {
+      hints: {},
+      repairs: {},
+      leftOut: [],
+      schoolId: (await world.db.one<{ id: string }>("SELECT id FROM schools WHERE code = 'GUL'"))!.id,
+      complete: true,
+    };
     await district.post(`/api/intakes/${id}/draft`, draft);
     const planId = (await district.job(`/api/intakes/${id}/plan`)).result!.planId;
     const rows = (await district.get<{ rows: { id: string }[] }>('/api/people?limit=30')).body.rows;
     await district.post('/api/sheaf/gather', { ids: rows.map((row) => row.id) });
     const places: [string, string][] = [
-      ['/', 'Readiness of students'], ['/intake', 'gull-sound-students.csv'], [`/intake/${id}`, 'a guard will hold it'], [`/plans/${planId}`, 'Release it, since'],
-      ['/people', 'Gather all'], ['/people?gathered=1', 'The sheaf'], ['/classes', 'classes'], ['/handouts?sheaf=1', 'Login cards for the'], ['/ledger', 'Opening register'],
+      ['/', 'Readiness of students'],
+      ['/intake', 'gull-sound-students.csv'],
+      [`/intake/${id}`, 'a guard will hold it'],
+      [`/plans/${planId}`, 'Release it, since'],
+      ['/people', 'Gather all'],
+      ['/people?gathered=1', 'The sheaf'],
+      ['/classes', 'classes'],
+      ['/handouts?sheaf=1', 'Login cards for the'],
+      ['/ledger', 'Opening register'],
     ];
     const found: [string, string][] = [];
     for (const dark of [false, true]) {
@@ -61,7 +88,9 @@ describe('with the demo scenario', () => {
         await browser.sees(text);
         await settle();
         for (const violation of await violations(browser)) found.push([`${path}${dark ? ' by night' : ''}`, violation]);
-        const wide = (await browser.driver.executeScript('return document.documentElement.scrollWidth - innerWidth')) as number;
+        const wide = (await browser.driver.executeScript(
+          'return document.documentElement.scrollWidth - innerWidth',
+        )) as number;
         expect([path, wide <= 0]).toEqual([path, true]);
       }
     }
@@ -108,7 +137,8 @@ describe('with an empty database', () => {
       await first.go('/');
       await first.sees('Set up Sheaf');
       expect(await violations(first)).toEqual([]);
-      for (const [i, text] of ['Far Harbor District', 'Far Harbor School'].entries()) await (await first.driver.findElements({ css: 'input' }))[i]!.sendKeys(text);
+      for (const [i, text] of ['Far Harbor District', 'Far Harbor School'].entries())
+        await (await first.driver.findElements({ css: 'input' }))[i]!.sendKeys(text);
       const fields = await first.driver.findElements({ css: 'input' });
       for (const [i, text] of ['Maren', 'Holm', 'mholm', 'short'].entries()) await fields[i + 2]!.sendKeys(text);
       await first.keys('\n');
@@ -116,7 +146,14 @@ describe('with an empty database', () => {
       await first.keys('-but-long-enough', '\n');
       await first.sees('Nothing waits.');
       await first.sees('M. Holm');
-      for (const [path, text] of [['/', 'No students yet'], ['/intake', 'No file has come in yet'], ['/people', '1 people'], ['/classes', 'No class yet'], ['/handouts', 'No class has students'], ['/ledger', 'First run']] as const) {
+      for (const [path, text] of [
+        ['/', 'No students yet'],
+        ['/intake', 'No file has come in yet'],
+        ['/people', '1 people'],
+        ['/classes', 'No class yet'],
+        ['/handouts', 'No class has students'],
+        ['/ledger', 'First run'],
+      ] as const) {
         await first.go(path);
         await first.sees(text);
         await settle();

@@ -24,7 +24,11 @@ afterAll(async () => {
 });
 
 const coordinator = () => world.signIns.find(({ who }) => who.startsWith('district'))!.username;
-const focusOnGrid = () => browser.until(() => browser.driver.executeScript('return document.activeElement?.getAttribute("role") === "grid"'), 'the worksheet has no focus');
+const focusOnGrid = () =>
+  browser.until(
+    () => browser.driver.executeScript('return document.activeElement?.getAttribute("role") === "grid"'),
+    'the worksheet has no focus',
+  );
 
 it('goes from the file to the card to the child, and is undone', async () => {
   const before = await world.checksum();
@@ -103,19 +107,33 @@ it('goes from the file to the card to the child, and is undone', async () => {
   await browser.sees(`${gathered} cards are ready on ${Math.ceil(gathered / 8)} sheets`);
   const link = await (await browser.find('#last-print')).getAttribute('href');
   const cookies = await browser.driver.manage().getCookies();
-  const pdf = await fetch(link!, { headers: { Cookie: cookies.map(({ name, value }) => `${name}=${value}`).join('; ') } });
+  const pdf = await fetch(link!, {
+    headers: { Cookie: cookies.map(({ name, value }) => `${name}=${value}`).join('; ') },
+  });
   const folder = mkdtempSync(join(tmpdir(), 'sheaf-story-'));
   writeFileSync(join(folder, 'cards.pdf'), Buffer.from(await pdf.arrayBuffer()));
   execFileSync('pdftoppm', ['-r', '150', '-l', '1', '-png', 'cards.pdf', 'page'], { cwd: folder });
-  const codes = execFileSync('sh', ['-c', 'zbarimg -q --raw -Sdisable -Sqrcode.enable page-*.png'], { cwd: folder, stdio: ['ignore', 'pipe', 'ignore'] }).toString().trim().split('\n');
+  const codes = execFileSync('sh', ['-c', 'zbarimg -q --raw -Sdisable -Sqrcode.enable page-*.png'], {
+    cwd: folder,
+    stdio: ['ignore', 'pipe', 'ignore'],
+  })
+    .toString()
+    .trim()
+    .split('\n');
   expect(codes).toHaveLength(8);
-  const hash = await world.db.one<{ givenName: string }>('SELECT p.givenName FROM people p JOIN printed_cards c ON c.personId = p.id WHERE c.tokenHash = SHA2(:token, 256)', { token: codes[3]!.slice(-26) });
+  const hash = await world.db.one<{ givenName: string }>(
+    'SELECT p.givenName FROM people p JOIN printed_cards c ON c.personId = p.id WHERE c.tokenHash = SHA2(:token, 256)',
+    { token: codes[3]!.slice(-26) },
+  );
 
   // Sign in as that child: a scanner types what the code holds.
   await browser.tabTo('.head > button', 160, true);
   await browser.keys(Key.ENTER);
   await browser.find('input[autocomplete=username]');
-  await browser.until(() => browser.driver.executeScript('return document.activeElement.matches("input[autocomplete=username]")'), 'the first field has no focus');
+  await browser.until(
+    () => browser.driver.executeScript('return document.activeElement.matches("input[autocomplete=username]")'),
+    'the first field has no focus',
+  );
   await browser.keys(codes[3]!, Key.ENTER);
   await browser.sees(`Hello, ${hash!.givenName}`);
   await browser.sees('6B');

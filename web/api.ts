@@ -43,7 +43,8 @@ async function send<T>(method: string, url: string, body: BodyInit | undefined, 
   }
   if (response.ok) return (await response.json()) as T;
   // The session ended in between: the router leads to the sign-in.
-  if (response.status === 401 && !url.startsWith('/api/sign-in') && url !== '/api/me') window.dispatchEvent(new Event('signed-out'));
+  if (response.status === 401 && !url.startsWith('/api/sign-in') && url !== '/api/me')
+    window.dispatchEvent(new Event('signed-out'));
   const failure = (await response.json().catch(() => null)) as Failure | null;
   throw new CallError(response.status, failure?.error ?? `The server answered ${response.status}.`);
 }

@@ -10,6 +10,7 @@ import {
   type Fields,
   guard,
   type Held,
+  type Origin,
   type Plan,
   shareGuard,
   summarise,
@@ -116,6 +117,11 @@ const fieldWords: Record<(typeof personFields)[number], string> = {
 class ImportPlanner {
   private readonly changes: Change[] = [];
   private readonly tally = new Tally();
+  private last: { person: Person | null; label: string; origin: Origin } = {
+    person: null,
+    label: '',
+    origin: { source: '' },
+  };
   /** Classes that somebody joins, and people who begin at a school: what guards ask about what is made. */
   private readonly joined = new Set<string>();
   private readonly moved = new Set<string>();
@@ -193,12 +199,17 @@ class ImportPlanner {
     change: Pick<Change, 'entity' | 'id' | 'op' | 'before' | 'after' | 'reason'> & { needs?: string[] },
   ) {
     const { source } = this.intent;
-    const origin = row ? { source, line: row.line } : { source };
-    this.put({ ...change, label: personLabel(person), subject: person.id, origin });
+    // The changes of one person come one after the other and share their label and origin.
+    if (this.last.person !== person) {
+      this.last = { person, label: personLabel(person), origin: row ? { source, line: row.line } : { source } };
+    }
+    const { label, origin } = this.last;
+    const { entity, id, op, before, after, reason, needs } = change;
+    this.put({ entity, id, op, before, after, reason, label, subject: person.id, needs, origin });
   }
 
   private put(change: Change): void {
-    this.tally.add(change);
+    if (this.tools.onlyCount) this.tally.add(change);
     if (change.op === 'create') {
       if (change.entity === 'enrollment') this.joined.add(String(change.after.classId));
       if (change.entity === 'affiliation' && this.people.has(change.subject)) this.moved.add(change.subject);

@@ -22,6 +22,15 @@ export function randomFrom(seed: number): Random {
   return { below, text };
 }
 
+/** A made-up word for a number, without digits: 0 is Ba, 1 Be; numbers apart give words apart. */
+export function wordOf(n: number): string {
+  let word = '';
+  for (let rest = n; word === '' || rest > 0; rest = Math.floor(rest / 80)) {
+    word += 'bcdfghjklmnprstv'[rest % 16]! + 'aeiou'[Math.floor(rest / 16) % 5]!;
+  }
+  return word[0]!.toUpperCase() + word.slice(1);
+}
+
 /** One of the items. */
 export const pick = <T>(r: Random, items: readonly T[]): T => items[r.below(items.length)]!;
 

@@ -134,8 +134,8 @@ const columns: Col[] = [
         <h2>Printed before</h2>
         <ul>
           <li v-for="p in handouts.data.value?.prints" :key="p.id">
-            <span class="quiet">{{ p.at.slice(0, 16).replace('T', ' ') }}</span
-            ><span class="grow clip">{{ p.cards }} cards, {{ p.what }}, {{ p.paper }}</span
+            <span class="quiet">{{ p.at.slice(0, 16).replace('T', ' ') }}</span><span class="grow clip"
+              >{{ p.cards }} cards, {{ p.what }}, {{ p.paper }}</span
             ><span class="quiet">{{ p.by }}</span
             ><a v-if="p.canFetch" :href="`/api/prints/${p.id}/pdf`" target="_blank">open</a>
           </li>

@@ -109,8 +109,8 @@ async function reveal(): Promise<void> {
       </p>
       <p v-else class="quiet">none</p>
       <p v-if="person.role === 'student' && sheet.data.value.account" class="row">
-        <span v-if="secret" class="mono">{{ secret }}</span
-        ><Button v-else size="small" @click="reveal">Show the secret</Button
+        <span v-if="secret" class="mono">{{ secret }}</span><Button v-else size="small" @click="reveal"
+          >Show the secret</Button
         ><span class="quiet small">is recorded</span>
       </p>
       <p v-if="sheet.data.value.card" class="quiet">

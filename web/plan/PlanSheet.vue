@@ -168,8 +168,8 @@ const states: Record<string, string> = {
   <div v-if="p" class="plan">
     <header class="row">
       <h1 class="clip">{{ p.title }}</h1>
-      <span class="state" :class="p.status">{{ states[p.status] }}</span
-      ><span class="quiet">{{ p.by }} · {{ p.createdAt.slice(0, 16).replace('T', ' ') }}</span
+      <span class="state" :class="p.status">{{ states[p.status] }}</span><span class="quiet"
+        >{{ p.by }} · {{ p.createdAt.slice(0, 16).replace('T', ' ') }}</span
       ><span class="grow" /><a
         v-if="p.intakeId && p.status !== 'applied'"
         :href="`/intake/${p.intakeId}`"

@@ -23,8 +23,7 @@ async function leave(): Promise<void> {
       <h2>My classes</h2>
       <ul>
         <li v-for="c in mine.data.value.classes" :key="c.name">
-          <b>{{ c.name }}</b
-          ><span v-if="c.teachers" class="quiet">{{ c.teachers }}</span>
+          <b>{{ c.name }}</b><span v-if="c.teachers" class="quiet">{{ c.teachers }}</span>
         </li>
       </ul>
       <p v-if="mine.data.value.classes.length === 0">You are in no class yet. Your teacher will see to it.</p>

@@ -1,0 +1,248 @@
+/** `./run bench`: reading, planning and applying, cards; each beside a plain way of doing the bare work in the same run. */
+import { randomBytes } from 'node:crypto';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { createConnection } from 'mariadb';
+import PDFDocument from 'pdfkit';
+import QRCode from 'qrcode';
+import { planImport } from '#core/intake/index';
+import type { Change, Plan } from '#core/plan/index';
+import { entities, type Entity } from '#core/register/index';
+import { open, readRows, type RowRules } from '#core/tabular/index';
+import { cardsPdf, type CardContent } from '#server/cards/pdf';
+import type { Config } from '#server/config';
+import { Db } from '#server/db/connection';
+import { migrate } from '#server/db/migrate';
+import { district, makeDistrict, yearFrom } from '#server/district';
+import { planningTools, readSnapshot } from '#server/intake/snapshot';
+import { type LocalDatabase, makeDatabase, portIsFree, startMariaDb } from '#server/local/mariadb';
+import { carryOut } from '#server/plans/apply';
+import { mint, savePlan } from '#server/plans/store';
+import { wordOf } from '#core/random/index';
+import { best, print, timed, type BenchRow } from './table';
+
+const today = '2026-08-17';
+const rules: RowRules = { numberDigits: 6, bornFrom: '2004-01-01', bornTo: '2023-12-31', grades: [] };
+
+function exported(people: number): Buffer {
+  const rows = Array.from({ length: people }, (_, i) => {
+    const school = Math.floor(i / 500);
+    return `${String(100_000 + i)},${wordOf(i % 9973)},${wordOf(i % 499)},${String((i % 28) + 1).padStart(2, '0')}/${String((i % 12) + 1).padStart(2, '0')}/${2008 + (i % 12)},${(i % 12) + 1},${(i % 12) + 1}${'ABCDEF'[i % 6]},School ${school}`;
+  });
+  return Buffer.from(`student number,family name,given name,birth date,grade,class,school\n${rows.join('\n')}\n`);
+}
+
+async function reading(): Promise<void> {
+  const rows: BenchRow[] = [];
+  for (const count of [2_400, 200_000]) {
+    const bytes = exported(count);
+    const runs = count > 10_000 ? 2 : 8;
+    const split = await best(runs, () =>
+      new TextDecoder()
+        .decode(bytes)
+        .split('\n')
+        .map((line) => line.split(',')),
+    );
+    const read = await best(runs, () => readRows(open(bytes), {}, rules));
+    if (read.result.rows.length !== count) throw new Error('the file was not read whole');
+    rows.push({
+      what: `${count.toLocaleString('en-US')} rows read and typed`,
+      seconds: read.seconds,
+      count,
+      unit: 'rows',
+      baseline: { what: 'splitting the bytes at lines and commas', seconds: split.seconds },
+    });
+  }
+  print('Reading a file', rows);
+}
+
+/** The plan's rows loaded with LOAD DATA, nothing checked and no ledger: what the database needs for the bare rows. */
+async function loadBare(database: LocalDatabase, name: string, plan: Plan): Promise<number> {
+  await makeDatabase(database, name, true);
+  const db = new Db({ ...database, name });
+  await migrate(db);
+  const folder = mkdtempSync(join(tmpdir(), 'sheaf-bench-'));
+  const tables = new Map<Entity, Change[]>();
+  for (const change of plan.changes) {
+    const entity = change.entity as Entity;
+    const list = tables.get(entity);
+    if (list) list.push(change);
+    else tables.set(entity, [change]);
+  }
+  const files = [...tables].map(([entity, changes]) => {
+    const columns = ['id', ...entities[entity].columns];
+    const file = join(folder, entity);
+    writeFileSync(
+      file,
+      changes
+        .map((change) => columns.map((c) => (c === 'id' ? change.id : (change.after[c] ?? '\\N'))).join('\t'))
+        .join('\n') + '\n',
+    );
+    return { table: entities[entity].table, columns, file };
+  });
+  const connection = await createConnection({ ...database, database: name, permitLocalInfile: true });
+  await connection.query('SET foreign_key_checks = 0');
+  const { seconds } = await timed(async () => {
+    await connection.beginTransaction();
+    for (const { table, columns, file } of files)
+      await connection.query(
+        `LOAD DATA LOCAL INFILE '${file}' INTO TABLE ${table} CHARACTER SET utf8mb4 (${columns.map((c) => `\`${c}\``).join(', ')})`,
+      );
+    await connection.commit();
+  });
+  await connection.end();
+  await db.close();
+  rmSync(folder, { recursive: true });
+  return seconds;
+}
+
+async function planning(database: LocalDatabase): Promise<void> {
+  for (const people of [2_400, 100_000]) {
+    const name = `sheaf_bench_${people}`;
+    await makeDatabase(database, name, true);
+    const config: Config = {
+      port: 0,
+      dataFolder: '',
+      url: 'http://127.0.0.1',
+      today: () => today,
+      key: randomBytes(32),
+      database: { ...database, name },
+    };
+    const db = new Db(config.database);
+    await migrate(db);
+    await db.transaction(async (tx) => {
+      await makeDistrict(db, 'Bench', { year: yearFrom(today) }, tx);
+      const schools = Array.from({ length: Math.ceil(people / 500) }, (_, i) => [
+        mint(),
+        `School ${i}`,
+        `S${i}`,
+        'k8',
+        'KG',
+        '12',
+      ]);
+      await db.batch(
+        'INSERT INTO schools (id, name, code, kind, lowGrade, highGrade) VALUES (?, ?, ?, ?, ?, ?)',
+        schools,
+        tx,
+      );
+    });
+    const bytes = exported(people);
+    const tools = await planningTools(db, config, (await district(db))!);
+    const plan = await timed(async () => {
+      const { rows, problems } = readRows(open(bytes), {}, rules);
+      return planImport(
+        await readSnapshot(db),
+        rows,
+        problems,
+        { schoolId: null, complete: false, date: today, source: 'bench.csv', mostLeaving: 0.05 },
+        tools,
+      );
+    });
+    const changes = plan.result.plan.changes.length;
+    const stored = await timed(() =>
+      db.transaction((tx) =>
+        savePlan(db, tx, { kind: 'import', title: 'bench', createdBy: mint(), plan: plan.result.plan }),
+      ),
+    );
+    const applied = await timed(() => carryOut(db, stored.result, 'apply', null));
+    const again = await timed(async () => {
+      const { rows, problems } = readRows(open(bytes), {}, rules);
+      return planImport(
+        await readSnapshot(db),
+        rows,
+        problems,
+        { schoolId: null, complete: false, date: today, source: 'bench.csv', mostLeaving: 0.05 },
+        tools,
+      );
+    });
+    if (again.result.plan.changes.length > 0) throw new Error('the second time something was proposed');
+    const undone = await timed(() => carryOut(db, stored.result, 'undo', null));
+    const bare = {
+      what: 'LOAD DATA of the bare rows',
+      seconds: await loadBare(database, `sheaf_bench_bare`, plan.result.plan),
+    };
+    print(`A first import of ${people.toLocaleString('en-US')} people: ${changes.toLocaleString('en-US')} changes`, [
+      { what: 'read, matched and planned', seconds: plan.seconds, count: people, unit: 'people', baseline: bare },
+      { what: 'plan stored in chunks', seconds: stored.seconds, count: changes, unit: 'changes', baseline: bare },
+      { what: 'applied, ledger included', seconds: applied.seconds, count: changes, unit: 'changes', baseline: bare },
+      {
+        what: 'all three',
+        seconds: plan.seconds + stored.seconds + applied.seconds,
+        count: people,
+        unit: 'people',
+        baseline: bare,
+      },
+      { what: 'the same file again: nothing', seconds: again.seconds, count: people, unit: 'people', baseline: bare },
+      { what: 'undone', seconds: undone.seconds, count: changes, unit: 'changes', baseline: bare },
+    ]);
+    await db.close();
+  }
+}
+
+/** The same pages with pdfkit alone: one font, no fitting, no fallback, the code's mask given. */
+async function bareCards(cards: CardContent[]): Promise<number> {
+  const doc = new PDFDocument({ size: 'A4', margin: 0, autoFirstPage: false });
+  doc.resume();
+  doc.font(
+    resolve(
+      'node_modules/@expo-google-fonts/atkinson-hyperlegible-next/400Regular/AtkinsonHyperlegibleNext_400Regular.ttf',
+    ),
+  );
+  cards.forEach((card, i) => {
+    if (i % 8 === 0) doc.addPage();
+    const [x, y] = [40 + (i % 2) * 255, 60 + (Math.floor(i / 2) % 4) * 181];
+    doc.fillColor('#000').fontSize(12);
+    [card.name, card.place, card.username, card.secret, card.foot].forEach((line, k) =>
+      doc.text(line, x, y + k * 20, { lineBreak: false }),
+    );
+    const { size, data } = QRCode.create(card.link, { errorCorrectionLevel: 'M', maskPattern: 2 }).modules;
+    const module = 90 / size;
+    for (let k = 0; k < size * size; k++)
+      if (data[k]) doc.rect(x + 150 + (k % size) * module, y + 20 + Math.floor(k / size) * module, module, module);
+    doc.fill();
+  });
+  await new Promise<void>((done) => {
+    doc.on('end', done);
+    doc.end();
+  });
+  return cards.length;
+}
+
+async function drawing(): Promise<void> {
+  const cards = Array.from({ length: 500 }, (_, i): CardContent => ({
+    name: `Żółkiewski-Nguyễn, Thảo ${i}`,
+    place: '3B · grade 3 · Lantern Point',
+    username: `tzolkiewski${i}`,
+    secret: 'puffin-harbor-42',
+    link: `http://127.0.0.1:8200/c/0123456789ABCDEFGHJK${String(i).padStart(6, '0')}`,
+    foot: 'Scan the code to sign in.',
+  }));
+  await bareCards(cards.slice(0, 16));
+  const bare = await timed(() => bareCards(cards));
+  const drawn = await timed(() => cardsPdf(cards, 'A4'));
+  print('Login cards', [
+    {
+      what: '500 cards as a PDF',
+      seconds: drawn.seconds,
+      count: 500,
+      unit: 'cards',
+      baseline: { what: 'pdfkit alone', seconds: bare.seconds },
+    },
+  ]);
+}
+
+const folder = resolve('.bench-data');
+rmSync(folder, { recursive: true, force: true });
+let port = 18_500;
+while (!(await portIsFree(port))) port++;
+const database = await startMariaDb(folder, port);
+try {
+  await reading();
+  await drawing();
+  await planning(database);
+} finally {
+  await database.stop();
+  rmSync(folder, { recursive: true, force: true });
+}
+console.log(`\nhighest memory of the bench itself: ${Math.round(process.resourceUsage().maxRSS / 1024)} MB`);
