@@ -2,7 +2,8 @@
 import { gradeLabel } from '#core/tabular/index';
 import type { Handouts, HandoutClass, RibbonTick, Today } from './api/contract';
 import { mayBeSeen, type Viewer } from './api/context';
-import { type Db, nowIso } from './db/connection';
+import { nowIso } from './clock';
+import type { Db } from './db/connection';
 import type { District } from './district';
 import { cardHolds, gradeOrder } from './people/list';
 

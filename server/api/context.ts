@@ -1,7 +1,8 @@
 /** What a handler works with: the database, the configuration, who asks; and errors that become answers. */
 import type { AccountRole } from '#core/register/index';
 import type { Db, Tx } from '../db/connection';
-import { nowIso } from '../db/connection';
+import { nowIso } from '../clock';
+
 import type { Config } from '../config';
 import { mint } from '../plans/store';
 

@@ -8,7 +8,8 @@ import { passwordError } from '../auth/password';
 import { sheafIds, gather, letGo, sheafState } from '../people/sheaf';
 import { classList, editPerson, mine, personSheet, reveal } from '../people/sheet';
 import { peopleFacets, peoplePage, idsOf } from '../people/list';
-import { nowIso } from '../db/connection';
+import { nowIso } from '../clock';
+
 import { district } from '../district';
 import { firstRun, setUp } from '../setup';
 import { handouts, ribbon, today } from '../today';

@@ -6,7 +6,8 @@ import { normalSecret } from '#core/accounts/index';
 import type { AccountRole } from '#core/register/index';
 import { Fault, type Viewer } from '../api/context';
 import type { Config } from '../config';
-import { type Db, nowIso } from '../db/connection';
+import { isoIn, nowIso } from '../clock';
+import type { Db } from '../db/connection';
 import { attempt, forgive } from './limits';
 import { hashPassword, passwordIs } from './password';
 import { hashToken, newToken, sameText, unsealText } from './seal';
@@ -102,7 +103,7 @@ async function begin(db: Db, account: AccountRow, way: 'secret' | 'card'): Promi
       hash: hashToken(token),
       accountId: account.id,
       now,
-      until: new Date(Date.now() + maxAgeSeconds * 1000).toISOString(),
+      until: isoIn(maxAgeSeconds * 1000),
     },
   );
   await db.run(

@@ -7,7 +7,8 @@ import { gradeLabel } from '#core/tabular/index';
 import type { Paper } from '#core/cards/index';
 import type { Config } from '../config';
 import { hashToken, newToken, seal, unseal, unsealText } from '../auth/seal';
-import { type Db, nowIso, type Tx } from '../db/connection';
+import { isoIn, nowIso } from '../clock';
+import type { Db, Tx } from '../db/connection';
 import { mint } from '../plans/store';
 import type { CardContent } from './pdf';
 
@@ -85,7 +86,7 @@ export async function printCards(
         { at, ids: rows.map((row) => row.personId) },
         tx,
       );
-    const until = new Date(Date.now() + 3_600_000).toISOString();
+    const until = isoIn(3_600_000);
     await db.batch(
       'INSERT INTO prints (id, byPersonId, at, paper, what, cards, sealedPdf, fetchUntil) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
       [[printId, order.by, at, order.paper, order.what, rows.length, seal(config.key, printId, pdf), until]],

@@ -62,5 +62,3 @@ export class Db {
     return this.sequelize.close();
   }
 }
-
-export const nowIso = (): string => new Date().toISOString();

@@ -5,7 +5,8 @@
  */
 import { hostname } from 'node:os';
 import type { Job } from '../api/contract';
-import { type Db, nowIso, type Tx } from '../db/connection';
+import { nowIso } from '../clock';
+import type { Db, Tx } from '../db/connection';
 import { mint } from '../plans/store';
 
 export type JobKind = 'intake.plan' | 'plan.apply' | 'plan.undo' | 'cards.print' | 'secrets.plan';

@@ -5,7 +5,8 @@
  */
 import { type Change, type Conflict, conflictOf, type Fields, kindOf, sentence, Tally } from '#core/plan/index';
 import { entities, type Entity } from '#core/register/index';
-import { type Db, nowIso, type Tx } from '../db/connection';
+import { nowIso } from '../clock';
+import type { Db, Tx } from '../db/connection';
 import { changesOf, mint, planHead, type PlanHead } from './store';
 
 /** What stands in the way of a plan, by name; the most urgent ones first, at most `shown` of them. */

@@ -15,7 +15,8 @@ import {
   type Summary,
   type TakenOut,
 } from '#core/plan/index';
-import { type Db, nowIso, type Tx } from '../db/connection';
+import { nowIso } from '../clock';
+import type { Db, Tx } from '../db/connection';
 
 export const mint = monotonicFactory();
 

@@ -146,6 +146,9 @@ const columns: Col[] = [
     <section class="right" aria-label="Print">
       <div class="choices">
         <h1>Login cards{{ what ? ` for ${what}` : '' }}</h1>
+        <p v-if="forSheaf && !onlyOutdated && cards.length < sheaf.state.count" class="quiet">
+          {{ sheaf.state.count - cards.length }} of them are staff, who sign in with a password of their own.
+        </p>
         <div class="row wrap">
           <label
             >paper

@@ -75,12 +75,12 @@ const columns: Col[] = [
   { key: 'username', label: 'Username', width: 'minmax(96px, 1fr)', mono: true, sortable: true },
   { key: 'lacks', label: 'Lacks', width: 'minmax(100px, 0.9fr)' },
 ];
+const open = ref(false);
 const shownColumns = computed(() =>
-  columns.filter(({ key }) => key !== 'school' || !session.where.school || gathered.value),
+  columns.filter(({ key }) => key !== 'school' || (!open.value && (!session.where.school || gathered.value))),
 );
 
 const focused = ref<string | null>(null);
-const open = ref(false);
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => {
   if (document.activeElement?.id !== 'find') sheet.value?.focus();
@@ -160,7 +160,13 @@ const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-
           ></span
         >
         <span class="grow" />
-        <button class="plain" type="button" :disabled="!facets.data.value?.total" @click="sheaf.gatherAll(filter)">
+        <button
+          v-if="!gathered"
+          class="plain"
+          type="button"
+          :disabled="!facets.data.value?.total"
+          @click="sheaf.gatherAll(filter)"
+        >
           Gather all {{ (facets.data.value?.total ?? 0).toLocaleString('en-US') }}
         </button>
       </div>
@@ -229,8 +235,8 @@ const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-
 }
 .standing {
   padding: 12px;
-  display: flex;
-  justify-content: space-between;
+  display: grid;
+  justify-items: start;
   font-weight: 650;
 }
 .left {

@@ -70,8 +70,8 @@ async function reveal(): Promise<void> {
       <div class="grow">
         <h1>{{ person.familyName }}, {{ person.givenName }}</h1>
         <p class="quiet">
-          <span v-if="person.number" class="mono">{{ person.number }} · </span
-          ><template v-if="place?.grade">grade {{ gradeLabel(place.grade) }} · </template
+          <span v-if="person.number" class="mono">{{ person.number }}</span>{{ person.number ? ' · ' : ''
+          }}<template v-if="place?.grade">grade {{ gradeLabel(place.grade) }} · </template
           >{{ place?.school ?? (person.status === 'left' ? 'left' : 'at no school') }}
         </p>
       </div>
@@ -105,7 +105,7 @@ async function reveal(): Promise<void> {
       <h2>Account</h2>
       <p v-if="sheet.data.value.account">
         <span class="mono">{{ sheet.data.value.account.username }}</span>
-        <span class="quiet">{{ sheet.data.value.account.status }}</span>
+        <span class="quiet">{{ ` · ${sheet.data.value.account.status}` }}</span>
       </p>
       <p v-else class="quiet">none</p>
       <p v-if="person.role === 'student' && sheet.data.value.account" class="row">

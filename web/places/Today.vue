@@ -99,7 +99,12 @@ const days = computed(() =>
             <td class="n">
               <button class="plain" type="button" @click="open(row, null)">{{ row.people }}</button>
             </td>
-            <td v-for="[key, label, lacks] in links" :key="key" class="cell" :class="`s${step(row, key)}`">
+            <td
+              v-for="[key, label, lacks] in links"
+              :key="key"
+              class="cell"
+              :class="[`s${step(row, key)}`, { later: key === 'signed-in' && days > 0 }]"
+            >
               <button
                 class="plain"
                 type="button"
@@ -225,6 +230,12 @@ td {
 .s0 span,
 .s1 span {
   color: var(--rust);
+}
+.cell.later b {
+  background: var(--dusk);
+}
+.cell.later span {
+  color: var(--quiet);
 }
 .none {
   padding: 16px;

@@ -79,6 +79,13 @@ watch([items, () => props.rows.length], () => {
   if (last && last.index >= props.rows.length && props.rows.length < count.value) emit('more');
 });
 
+// The first row takes the focus when rows come after it did.
+watch(
+  () => props.rows.length > 0,
+  (there) => there && document.activeElement === scroller.value && onFocus(),
+  { flush: 'post' },
+);
+
 function moveTo(index: number): void {
   const row = props.rows[Math.max(0, Math.min(props.rows.length - 1, index))];
   if (!row) return;
@@ -255,7 +262,6 @@ defineExpose({ focus: () => scroller.value?.focus(), moveTo });
   color: var(--quiet);
   font-size: 13px;
   border-bottom: 1px solid var(--rule);
-  min-width: max-content;
 }
 .body {
   position: relative;

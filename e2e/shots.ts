@@ -1,0 +1,110 @@
+/** `./run shots`: the pictures in docs/screenshots, one of each main view, made from the demo scenario of a fixed day. */
+import { randomBytes } from 'node:crypto';
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { demoPassword } from '#demo/scenario';
+import type { DemoSignIn } from '#server/demo';
+import { makeDatabase, portIsFree, startMariaDb } from '#server/local/mariadb';
+import { ServerProcess } from '#server/testing/process';
+import { Browser, Key } from './browser';
+
+const folder = resolve('.shots-data');
+rmSync(folder, { recursive: true, force: true });
+let port = 18_600;
+while (!(await portIsFree(port))) port++;
+const database = await startMariaDb(folder, port);
+await makeDatabase(database, 'sheaf', true);
+const config = { port: 0, dataFolder: folder, url: '', today: () => '2026-08-17', key: randomBytes(32), database: { ...database, name: 'sheaf' } };
+const server = await ServerProcess.start(config, { args: ['--demo'] });
+const signIns = JSON.parse(readFileSync(resolve(folder, 'demo-sign-ins.json'), 'utf8')) as DemoSignIn[];
+const named = (who: string) => signIns.find((signIn) => signIn.who.startsWith(who))!;
+const browser = await Browser.open(server.base);
+const out = resolve('docs/screenshots');
+mkdirSync(out, { recursive: true });
+const still = (ms = 700) => new Promise((next) => setTimeout(next, ms));
+async function shot(name: string): Promise<void> {
+  await still();
+  await browser.picture(resolve(out, `${name}.png`));
+  console.log(`docs/screenshots/${name}.png`);
+}
+
+try {
+  await browser.go('/sign-in');
+  await browser.find('form');
+  await shot('sign-in');
+  await browser.signIn(named('district').username, demoPassword);
+  await browser.sees('Readiness of students');
+  await browser.tabTo('tbody button');
+  await browser.keys(Key.ENTER);
+  await shot('today');
+
+  await browser.go('/intake');
+  await (await browser.find('input[type=file]')).sendKeys(resolve('demo/files/skerry-middle-students.csv'));
+  await browser.sees('Problems in 31 rows');
+  await browser.tabTo('select[aria-label="Column 6, House"]');
+  await browser.keys('skip');
+  await browser.tabTo('select[aria-label="Column 7, Set"]');
+  await browser.keys('class');
+  await browser.sees('class 37');
+  await browser.tabTo('[role=grid]', 20, true);
+  await browser.chord(Key.ALT, Key.ARROW_DOWN);
+  await still();
+  await browser.chord(Key.ALT, Key.ARROW_DOWN);
+  await shot('intake');
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.sees('none holds this plan');
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.sees('Applied. Adds');
+
+  await browser.go('/intake');
+  await (await browser.find('input[type=file]')).sendKeys(resolve('demo/files/gull-sound-students.csv'));
+  await browser.sees('What would happen');
+  await browser.tabTo('select[aria-label="The school that the file is about"]', 120);
+  await browser.keys('Gull');
+  await browser.sees('the same');
+  await still();
+  await browser.tabTo('.about .ant-checkbox-input');
+  await browser.keys(' ');
+  await browser.sees('a guard will hold it');
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.sees('Release it, since');
+  await shot('plan-held-by-a-guard');
+
+  await browser.go('/people');
+  await browser.find('[role=grid]');
+  await browser.keys('/');
+  await browser.keys('an');
+  await browser.sees('who match “an”');
+  await browser.keys(Key.ENTER);
+  await still();
+  for (let i = 0; i < 5; i++) await browser.keys(' ', Key.ARROW_DOWN);
+  await browser.keys(Key.ENTER);
+  await browser.find('.record');
+  await shot('people');
+  await browser.go('/classes');
+  await browser.find('.line');
+  for (let i = 0; i < 8; i++) await browser.keys(Key.ARROW_DOWN);
+  await browser.keys(Key.ENTER);
+  await browser.find('.roster li');
+  await shot('classes');
+  await browser.go('/handouts?sheaf=1');
+  await browser.sees('Login cards for the');
+  await shot('handouts');
+  await browser.go('/ledger');
+  await browser.sees('Opening register');
+  await shot('ledger');
+  await browser.size(1280, 800, true);
+  await browser.go('/people?gathered=1');
+  await browser.sees('The sheaf');
+  await shot('people-by-night');
+  await browser.size(390, 780);
+  await browser.driver.manage().deleteAllCookies();
+  await browser.signIn(named('student').username, named('student').secret);
+  await browser.sees('Hello');
+  await shot('mine');
+} finally {
+  await browser.close();
+  await server.stop();
+  await database.stop();
+  rmSync(folder, { recursive: true, force: true });
+}
