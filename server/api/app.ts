@@ -17,7 +17,7 @@ import { signIn, signInByCard, signOut, type Session, viewerOf } from '../auth/s
 import { audit, Fault, notFound, type Services, type Viewer } from './context';
 import type { RouteName } from './contract';
 import { type Access, permissions } from './permissions';
-import { routes, takeIn, type Request, type Route } from './routes';
+import { routes, takeIn, type Request, type Route } from './routes/index';
 
 const cookie = 'sheaf';
 const largestUpload = 64 * 1024 * 1024;

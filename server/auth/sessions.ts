@@ -31,7 +31,7 @@ export interface Session {
 
 let decoy: Promise<string> | null = null;
 
-/** Throws Fault 401 when it does not fit, 429 after too many attempts on the account (10) or from the address (400) in 15 minutes. */
+/** Throws Fault 401 when it does not fit, 429 after too many attempts: on the account 10 in 15 minutes or 60 a day, from the address 400 in 15 minutes. */
 export async function signIn(
   db: Db,
   config: Config,
@@ -40,7 +40,12 @@ export async function signIn(
   address: string,
 ): Promise<Session> {
   const name = username.trim().toLowerCase();
-  await mayTry(db, [`user:${name}`, 10], [`from:${address}`, 400]);
+  const buckets: Bucket[] = [
+    [`user:${name}`, 10, 900],
+    [`day:${name}`, 60, 86_400],
+    [`from:${address}`, 400, 900],
+  ];
+  await mayTry(db, buckets);
   const account = await db.one<AccountRow>(
     'SELECT id, personId, role, status, secretSealed, passwordHash FROM accounts WHERE username = :name',
     { name },
@@ -51,8 +56,7 @@ export async function signIn(
       401,
       'Username and secret do not go together. Look at both once more; capitals do not matter in a student’s secret.',
     );
-  await forgive(db, `user:${name}`);
-  await forgive(db, `from:${address}`);
+  for (const [bucket] of buckets) await forgive(db, bucket);
   return begin(db, account, 'secret');
 }
 
@@ -65,7 +69,7 @@ async function secretFits(config: Config, account: AccountRow | null, typed: str
 
 /** The code of a printed card: what the QR holds, or just the code at its end. */
 export async function signInByCard(db: Db, scanned: string, address: string): Promise<Session> {
-  await mayTry(db, [`card:${address}`, 400]);
+  await mayTry(db, [[`card:${address}`, 400, 900]]);
   const code =
     scanned
       .trim()
@@ -86,10 +90,15 @@ export async function signInByCard(db: Db, scanned: string, address: string): Pr
   return begin(db, account, 'card');
 }
 
-async function mayTry(db: Db, ...buckets: [bucket: string, most: number][]): Promise<void> {
-  for (const [bucket, most] of buckets) {
-    if (!(await attempt(db, bucket, most, 900)))
-      throw new Fault(429, 'Too many attempts. Wait 15 minutes, or ask a coordinator for a new card.');
+type Bucket = [bucket: string, most: number, seconds: number];
+
+async function mayTry(db: Db, buckets: Bucket[]): Promise<void> {
+  for (const [bucket, most, seconds] of buckets) {
+    if (await attempt(db, bucket, most, seconds)) continue;
+    throw new Fault(
+      429,
+      'Too many attempts. Wait a while, or sign in with your card; a coordinator can give you a new one.',
+    );
   }
 }
 

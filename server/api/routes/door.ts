@@ -1,0 +1,94 @@
+/** The way in, and what is the same for everybody: health, first run, signing in, who one is, Today and the ribbon. */
+import { z } from 'zod';
+import { grades as gradeCodes } from '#core/tabular/index';
+import { passwordError } from '../../auth/password';
+import { district } from '../../district';
+import { mine } from '../../people/sheet';
+import { firstRun, setUp } from '../../setup';
+import { ribbon, today } from '../../today';
+import { Fault, notFound } from '../context';
+import type { Me, RouteName } from '../contract';
+import { inScope, type Routes, text } from './route';
+
+export const doorRoutes: Pick<
+  Routes,
+  Extract<
+    RouteName,
+    | `${string} /healthz`
+    | `${string} /api/${'setup' | 'sign-in' | 'sign-in/card' | 'sign-out' | 'me' | 'mine' | 'ribbon' | 'today'}`
+  >
+> = {
+  'GET /healthz': {
+    handle: async ({ db }) => {
+      const row = await db.one<{ n: number; version: string }>(
+        'SELECT COUNT(*) AS n, VERSION() AS version FROM migrations',
+      );
+      return {
+        status: 'ok',
+        database: `up, MariaDB ${row?.version.split('-')[0]}`,
+        migrations: row?.n ?? 0,
+        version: '0.1.0',
+      };
+    },
+  },
+  'GET /api/setup': { handle: ({ db }) => firstRun(db) },
+  'POST /api/setup': {
+    body: z.object({
+      district: text(200),
+      school: text(200),
+      lowGrade: z.enum(gradeCodes),
+      highGrade: z.enum(gradeCodes),
+      givenName: text(100),
+      familyName: text(100),
+      username: z.string().regex(/^[a-z0-9._-]{2,64}$/, 'takes small letters, digits, dots and hyphens, at least two'),
+      password: z.string(),
+    }),
+    handle: async ({ db, config, body }) => {
+      const bad = passwordError(body.password);
+      if (bad) throw new Fault(422, bad);
+      await setUp(db, config, body);
+      return { ok: true };
+    },
+  },
+  // Both set a cookie, which the app does with what they return; see app.
+  'POST /api/sign-in': {
+    body: z.object({ username: text(200), secret: z.string().min(1).max(300) }),
+    handle: async () => Promise.reject(new Error('answered by the app')),
+  },
+  'POST /api/sign-in/card': {
+    body: z.object({ code: text(500) }),
+    handle: async () => Promise.reject(new Error('answered by the app')),
+  },
+  'POST /api/sign-out': { handle: async () => Promise.reject(new Error('answered by the app')) },
+
+  'GET /api/me': {
+    handle: async ({ db, config, viewer }) => {
+      const here = await district(db);
+      const person = await db.one<{ givenName: string; familyName: string }>(
+        'SELECT givenName, familyName FROM people WHERE id = :id',
+        { id: viewer.personId },
+      );
+      const schools =
+        viewer.role === 'student' ? [] : await db.select<Me['schools'][number]>('SELECT * FROM schools ORDER BY name');
+      if (!here || !person) throw notFound('This account');
+      return {
+        personId: viewer.personId,
+        name: `${person.givenName[0]}. ${person.familyName}`,
+        role: viewer.role,
+        district: here.name,
+        today: config.today(),
+        year: here.settings.year,
+        schools: schools.filter((school) => inScope(viewer, school.id)),
+      };
+    },
+  },
+  'GET /api/mine': { handle: ({ db, viewer }) => mine(db, viewer) },
+  'GET /api/ribbon': {
+    handle: async ({ db, viewer }) => {
+      const ticks = await ribbon(db, (await district(db))!);
+      // Which plans there were is not for teachers.
+      return viewer.role === 'teacher' ? ticks.filter(({ kind }) => kind === 'year') : ticks;
+    },
+  },
+  'GET /api/today': { handle: ({ db, viewer }) => today(db, viewer) },
+};

@@ -1,0 +1,11 @@
+/** The handlers of all routes. What comes in is checked with Zod there; what they do lives in the rooms beside. */
+import { doorRoutes } from './door';
+import { handoutRoutes } from './handout';
+import { intakeRoutes } from './intake';
+import { peopleRoutes } from './people';
+import { planRoutes } from './plan';
+import type { Routes } from './route';
+
+export { takeIn } from './intake';
+export type { Request, Route } from './route';
+export const routes: Routes = { ...doorRoutes, ...peopleRoutes, ...intakeRoutes, ...planRoutes, ...handoutRoutes };

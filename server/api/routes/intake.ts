@@ -1,0 +1,159 @@
+/** Files being taken in. */
+import { z } from 'zod';
+import { fold } from '#core/names/index';
+import { fields } from '#core/tabular/index';
+import { nowIso } from '../../clock';
+import { emptyDraft, intakeList, intakeRecord, type IntakeRecord } from '../../intake/reader';
+import { mint } from '../../plans/store';
+import { Fault, notFound, type Services, type Viewer } from '../context';
+import type { RouteName } from '../contract';
+import { id, inScope, type Routes, startJob, text } from './route';
+
+const field = z.enum(fields);
+const index = z.coerce.number().int().min(0).max(511);
+
+const draftSchema = z.object({
+  hints: z.object({
+    encoding: z.enum(['utf-8', 'utf-16le', 'utf-16be', 'windows-1252']).optional(),
+    delimiter: z.enum([',', ';', '\t', '|']).optional(),
+    headerLine: z.number().int().min(1).nullable().optional(),
+    columns: z.record(index, field).optional(),
+    dateOrder: z.enum(['ymd', 'dmy', 'mdy']).optional(),
+  }),
+  repairs: z.record(z.coerce.number().int().min(1), z.record(index, z.string().max(500))),
+  leftOut: z.array(z.number().int()).max(100_000),
+  schoolId: id.nullable(),
+  complete: z.boolean(),
+});
+
+async function intakeOf({
+  db,
+  viewer,
+  params,
+}: Services & { viewer: Viewer; params: { id: string } }): Promise<IntakeRecord> {
+  const record = await intakeRecord(db, params.id);
+  if (!record || (viewer.role !== 'district' && record.createdBy !== viewer.personId)) throw notFound('This file');
+  return record;
+}
+
+/** A school coordinator may send files for their own schools alone, so the draft names one. */
+function draftInScope(viewer: Viewer, schoolId: string | null): void {
+  if (!inScope(viewer, schoolId))
+    throw new Fault(403, 'Choose one of your own schools as the school that the file is about.');
+}
+
+export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intakes${string}`>> = {
+  'GET /api/intakes': {
+    handle: async ({ db, viewer }) =>
+      (await intakeList(db))
+        .filter((record) => viewer.role === 'district' || record.createdBy === viewer.personId)
+        .map(({ head }) => head),
+  },
+  'POST /api/intakes': {
+    query: z.object({ name: text(300) }),
+    handle: async () => Promise.reject(new Error('answered by the app')),
+  },
+  'GET /api/intakes/:id': {
+    handle: async (request) => {
+      await intakeOf(request);
+      return request.intake.preview(request.params.id);
+    },
+  },
+  'POST /api/intakes/:id/draft': {
+    body: draftSchema,
+    handle: async (request) => {
+      const { head } = await intakeOf(request);
+      const { db, body, viewer } = request;
+      if (head.status === 'applied')
+        throw new Fault(409, 'This file was applied. Undo that first, or open the file again.');
+      if (body.schoolId !== null || viewer.role !== 'district') draftInScope(viewer, body.schoolId);
+      const savedAt = nowIso();
+      await db.run(
+        "UPDATE intakes SET draft = :draft, schoolId = :schoolId, savedAt = :savedAt, status = 'open' WHERE id = :id",
+        { draft: JSON.stringify(body), schoolId: body.schoolId, savedAt, id: head.id },
+      );
+      // A plan made from an older draft is no longer what the sheet shows.
+      if (head.planId)
+        await db.run("UPDATE plans SET status = 'set-aside' WHERE id = :id AND status = 'ready'", { id: head.planId });
+      return { savedAt };
+    },
+  },
+  'GET /api/intakes/:id/rows': {
+    query: z.object({
+      from: z.coerce.number().int().min(0),
+      count: z.coerce.number().int().min(1).max(500),
+      only: z.enum(['problems', 'waits', 'new', 'changed', 'same']).optional(),
+    }),
+    handle: async (request) => {
+      await intakeOf(request);
+      const { from, count, only } = request.query;
+      return request.intake.rows(request.params.id, from, count, only);
+    },
+  },
+  'POST /api/intakes/:id/plan': {
+    handle: async (request) => {
+      const { head, draft } = await intakeOf(request);
+      if (head.status === 'applied') throw new Fault(409, 'This file was applied already.');
+      if (request.viewer.role !== 'district') draftInScope(request.viewer, draft.schoolId);
+      return startJob(request, 'intake.plan', { intakeId: head.id }, request.viewer);
+    },
+  },
+  'POST /api/intakes/:id/set-aside': {
+    handle: async (request) => {
+      const { head } = await intakeOf(request);
+      await request.db.run("UPDATE intakes SET status = 'set-aside' WHERE id = :id AND status <> 'applied'", {
+        id: head.id,
+      });
+      return { ok: true };
+    },
+  },
+};
+
+/** Takes a file in: its bytes as they are, to be read later. */
+export async function takeIn(
+  { db }: Services,
+  viewer: Viewer,
+  fileName: string,
+  bytes: Buffer,
+): Promise<{ id: string }> {
+  const intakeId = mint();
+  const now = nowIso();
+  const schools = await db.select<{ id: string; name: string }>('SELECT id, name FROM schools');
+  const mine = schools.filter((school) => inScope(viewer, school.id));
+  const schoolId = mine.length === 1 ? mine[0]!.id : schoolNamed(mine, fileName, bytes);
+  const row = [
+    intakeId,
+    fileName,
+    bytes,
+    bytes.length,
+    schoolId,
+    viewer.personId,
+    now,
+    now,
+    JSON.stringify(emptyDraft(schoolId)),
+  ];
+  // Sent as it is: written into the statement's text, a large file would take several times its size.
+  await db.transaction((tx) =>
+    db.batch(
+      "INSERT INTO intakes (id, fileName, bytes, size, schoolId, createdBy, createdAt, savedAt, status, draft) VALUES (?, ?, ?, ?, ?, ?, ?, ?, 'open', ?)",
+      [row],
+      tx,
+    ),
+  );
+  return { id: intakeId };
+}
+
+/** The one school whose name stands in the file's name or its first lines: a guess that the sheet shows and that can be changed. */
+function schoolNamed(schools: { id: string; name: string }[], fileName: string, bytes: Buffer): string | null {
+  const start = fold(
+    `${fileName} ${bytes
+      .subarray(0, 600)
+      .toString('latin1')
+      .replaceAll('\0', '')
+      .split(/\r?\n|\r/)
+      .slice(0, 3)
+      .join(' ')}`,
+  );
+  const named = schools.filter(({ name }) => ` ${start} `.includes(` ${fold(name)} `));
+  return named.length === 1 ? named[0]!.id : null;
+}

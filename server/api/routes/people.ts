@@ -1,0 +1,81 @@
+/** People, classes and the sheaf. */
+import { z } from 'zod';
+import { grades as gradeCodes } from '#core/tabular/index';
+import { peopleFacets, peoplePage } from '../../people/list';
+import { gather, letGo, sheafIds, sheafState } from '../../people/sheaf';
+import { classList, editPerson, personSheet, reveal } from '../../people/sheet';
+import { Fault } from '../context';
+import type { RouteName } from '../contract';
+import { filterShape, flag, id, queryFilter, type Routes, startJob, text } from './route';
+
+export const peopleRoutes: Pick<
+  Routes,
+  Extract<RouteName, `${string} /api/${'people' | 'classes' | 'sheaf'}${string}`>
+> = {
+  'GET /api/people': {
+    query: z.object({
+      ...filterShape,
+      gathered: flag,
+      sort: z.enum(['family', 'given', 'number', 'grade', 'username']).optional(),
+      desc: flag,
+      after: z.string().max(2000).optional(),
+      limit: z.coerce.number().int().min(1).max(1000).optional(),
+    }),
+    handle: ({ db, viewer, query: { sort = 'family', desc = false, after, limit = 200, ...filter } }) =>
+      peoplePage(db, viewer, filter, { sort, desc, after, limit }),
+  },
+  'GET /api/people/facets': { query: queryFilter, handle: ({ db, viewer, query }) => peopleFacets(db, viewer, query) },
+  'GET /api/people/:id': { handle: ({ db, viewer, params }) => personSheet(db, viewer, params.id) },
+  'POST /api/people/:id/edit': {
+    body: z
+      .object({
+        field: z.enum(['givenName', 'middleName', 'familyName', 'number', 'birthDate', 'email', 'guardianEmail']),
+        before: z.string().max(254).nullable(),
+        after: z
+          .string()
+          .trim()
+          .max(200)
+          .nullable()
+          .transform((value) => value || null),
+      })
+      .refine(
+        ({ field: name, after }) => name !== 'birthDate' || after === null || z.iso.date().safeParse(after).success,
+        'A birth date is a day as in 2017-05-04.',
+      ),
+    handle: ({ viewer, params, body, ...services }) => editPerson(services, viewer, params.id, body),
+  },
+  'POST /api/people/:id/reveal': {
+    body: z.object({ why: text(300) }),
+    handle: ({ viewer, params, body, ...services }) => reveal(services, viewer, params.id, body.why),
+  },
+  'GET /api/classes': {
+    query: z.object({ school: id.optional(), grade: z.enum(gradeCodes).optional(), q: z.string().max(100).optional() }),
+    handle: ({ db, viewer, query }) => classList(db, viewer, query),
+  },
+
+  'GET /api/sheaf': { handle: ({ db, viewer }) => sheafState(db, viewer) },
+  'POST /api/sheaf/gather': {
+    body: z.object({
+      ids: z.array(id).max(50_000).optional(),
+      filter: z.object({ ...filterShape, gathered: z.boolean().optional() }).optional(),
+    }),
+    handle: async ({ db, viewer, body }) => {
+      await gather(db, viewer, body);
+      return sheafState(db, viewer);
+    },
+  },
+  'POST /api/sheaf/let-go': {
+    body: z.object({ ids: z.array(id).max(50_000).optional(), all: z.boolean().optional() }),
+    handle: async ({ db, viewer, body }) => {
+      await letGo(db, viewer, body);
+      return sheafState(db, viewer);
+    },
+  },
+  'POST /api/sheaf/secrets': {
+    handle: async ({ viewer, ...services }) => {
+      const personIds = await sheafIds(services.db, viewer.personId);
+      if (personIds.length === 0) throw new Fault(422, 'Nobody is gathered.');
+      return startJob(services, 'secrets.plan', { personIds }, viewer);
+    },
+  },
+};

@@ -1,0 +1,207 @@
+/** Plans, the jobs that carry them out, the ledger and the trail. */
+import { z } from 'zod';
+import { keyOf } from '#core/plan/index';
+import { secretFields } from '#core/register/index';
+import { nowIso } from '../../clock';
+import { jobById, shownJob } from '../../jobs/queue';
+import { changePage, changesOf, planHead, type PlanHead, remaining } from '../../plans/store';
+import { Fault, notFound, type Services, type Viewer } from '../context';
+import type { AuditRow, LedgerRow, RouteName } from '../contract';
+import { id, personName, type Routes, startJob, text } from './route';
+
+/** Changes whose after or before hold these are shown without them. */
+const withoutSecrets = <T extends object>(fields: T): T =>
+  Object.fromEntries(
+    Object.entries(fields).map(([key, value]) => [key, secretFields.has(key) && value !== null ? '•••' : value]),
+  ) as T;
+
+async function planOf({
+  db,
+  viewer,
+  params,
+}: Services & { viewer: Viewer; params: { id: string } }): Promise<PlanHead> {
+  const head = await planHead(db, params.id);
+  if (!head || (viewer.role !== 'district' && head.createdBy !== viewer.personId)) throw notFound('This plan');
+  return head;
+}
+
+async function open(request: Services & { viewer: Viewer; params: { id: string } }): Promise<PlanHead> {
+  const head = await planOf(request);
+  if (head.status !== 'ready' && head.status !== 'undone')
+    throw new Fault(409, `This plan is ${head.status}; it can no longer be changed.`);
+  return head;
+}
+
+export const planRoutes: Pick<
+  Routes,
+  Extract<RouteName, `${string} /api/${'plans' | 'jobs' | 'ledger' | 'audit'}${string}`>
+> = {
+  'GET /api/plans/:id': {
+    handle: async (request) => {
+      const { db } = request;
+      const head = await planOf(request);
+      const by = await db.one<{ name: string }>(`SELECT ${personName('p')} AS name FROM people p WHERE p.id = :id`, {
+        id: head.createdBy,
+      });
+      const ledger = await db.one<{ id: string }>('SELECT id FROM ledger WHERE planId = :id ORDER BY id DESC LIMIT 1', {
+        id: head.id,
+      });
+      const rest = await remaining(db, head);
+      return {
+        id: head.id,
+        kind: head.kind,
+        title: head.title,
+        status: head.status,
+        createdAt: head.createdAt,
+        by: by?.name ?? null,
+        total: head.summary,
+        remaining: rest.summary,
+        sentence: rest.sentence,
+        held: head.held.map((held) => ({
+          ...held,
+          released: head.releases.find(({ code }) => code === held.code) ?? null,
+        })),
+        takenOut: head.takenOut,
+        waiting: head.waiting,
+        intakeId: head.intakeId,
+        ledgerId: ledger?.id ?? null,
+      };
+    },
+  },
+  'GET /api/plans/:id/changes': {
+    query: z.object({ kind: z.string().max(120).optional(), offset: z.coerce.number().int().min(0) }),
+    handle: async (request) => {
+      const page = await changePage(
+        request.db,
+        await planOf(request),
+        request.query.kind ?? null,
+        request.query.offset,
+        200,
+      );
+      return {
+        ...page,
+        changes: page.changes.map((change) => ({
+          ...change,
+          before: withoutSecrets(change.before),
+          after: withoutSecrets(change.after),
+        })),
+      };
+    },
+  },
+  'POST /api/plans/:id/take-out': {
+    body: z.object({ subject: id.optional(), kind: z.string().max(120).optional(), back: z.boolean() }),
+    handle: async (request) => {
+      const { db, body } = request;
+      const head = await open(request);
+      const change = (list: string[] | undefined, item: string | undefined) => {
+        const rest = (list ?? []).filter((other) => other !== item);
+        return item && !body.back ? [...rest, item] : rest;
+      };
+      const takenOut = {
+        ...head.takenOut,
+        subjects: change(head.takenOut.subjects, body.subject),
+        kinds: change(head.takenOut.kinds, body.kind),
+      };
+      await db.run('UPDATE plans SET takenOut = :takenOut WHERE id = :id', {
+        takenOut: JSON.stringify(takenOut),
+        id: head.id,
+      });
+      return { ok: true };
+    },
+  },
+  'POST /api/plans/:id/release': {
+    body: z.object({
+      code: text(200),
+      reason: z.string().trim().min(5, 'Say in a few words why this is right.').max(500),
+    }),
+    handle: async (request) => {
+      const { db, body, viewer } = request;
+      const head = await open(request);
+      if (!head.held.some(({ code }) => code === body.code)) throw notFound('This guard');
+      const releases = [
+        ...head.releases.filter(({ code }) => code !== body.code),
+        { ...body, by: viewer.personId, at: nowIso() },
+      ];
+      await db.run('UPDATE plans SET releases = :releases WHERE id = :id', {
+        releases: JSON.stringify(releases),
+        id: head.id,
+      });
+      return { ok: true };
+    },
+  },
+  'POST /api/plans/:id/apply': {
+    handle: async (request) => {
+      const head = await open(request);
+      await mayApply(request, head);
+      return startJob(request, 'plan.apply', { planId: head.id }, request.viewer);
+    },
+  },
+  'POST /api/plans/:id/undo': {
+    handle: async (request) => {
+      const head = await planOf(request);
+      if (head.status !== 'applied') throw new Fault(409, 'Only a plan that was applied can be undone.');
+      return startJob(request, 'plan.undo', { planId: head.id }, request.viewer);
+    },
+  },
+  'POST /api/plans/:id/set-aside': {
+    handle: async (request) => {
+      const head = await open(request);
+      await request.db.run("UPDATE plans SET status = 'set-aside' WHERE id = :id AND status IN ('ready', 'undone')", {
+        id: head.id,
+      });
+      if (head.intakeId)
+        await request.db.run("UPDATE intakes SET status = 'open' WHERE id = :id AND status = 'planned'", {
+          id: head.intakeId,
+        });
+      return { ok: true };
+    },
+  },
+
+  'GET /api/jobs/:id': {
+    handle: async ({ db, viewer, params }) => {
+      const job = await jobById(db, params.id);
+      if (!job || (viewer.role !== 'district' && job.byPersonId !== viewer.personId)) throw notFound('This job');
+      return shownJob(job);
+    },
+  },
+  'GET /api/ledger': {
+    query: z.object({ before: id.optional() }),
+    handle: async ({ db, viewer, query }) => {
+      const rows = await db.select<Omit<LedgerRow, 'canUndo'> & { latest: string; status: string }>(
+        `SELECT l.id, l.planId, pl.title, l.action, ${personName('p')} AS \`by\`, l.at, l.changes, l.sentence, pl.status,
+           (SELECT MAX(o.id) FROM ledger o WHERE o.planId = l.planId) AS latest
+         FROM ledger l JOIN plans pl ON pl.id = l.planId LEFT JOIN people p ON p.id = l.byPersonId
+         WHERE ${viewer.role === 'district' ? '1 = 1' : 'pl.createdBy = :me'} ${query.before ? 'AND l.id < :before' : ''} ORDER BY l.id DESC LIMIT 200`,
+        { me: viewer.personId, before: query.before ?? null },
+      );
+      return rows.map(({ latest, status, ...row }) => ({
+        ...row,
+        canUndo: row.action === 'apply' && status === 'applied' && latest === row.id,
+      }));
+    },
+  },
+  'GET /api/audit': {
+    query: z.object({ before: id.optional() }),
+    handle: ({ db, viewer, query }) =>
+      db.select<AuditRow>(
+        `SELECT au.id, au.at, ${personName('b')} AS \`by\`, au.action, ${personName('p')} AS about, au.detail FROM audit au LEFT JOIN people b ON b.id = au.byPersonId LEFT JOIN people p ON p.id = au.aboutPersonId
+         WHERE ${viewer.role === 'district' ? '1 = 1' : 'au.byPersonId = :me'} ${query.before ? 'AND au.id < :before' : ''} ORDER BY au.id DESC LIMIT 200`,
+        { me: viewer.personId, before: query.before ?? null },
+      ),
+  },
+};
+
+/** A held plan is refused at once, not by its job; a school coordinator's plan must stay within their schools. */
+async function mayApply(request: Services & { viewer: Viewer }, head: PlanHead): Promise<void> {
+  const released = new Set(head.releases.map(({ code }) => code));
+  const held = head.held.find(({ code }) => !released.has(code));
+  if (held) throw new Fault(409, `A guard holds this plan. ${held.message}. Release it with a reason first.`);
+  if (request.viewer.role === 'district') return;
+  const schools = new Set(request.viewer.schoolIds);
+  for await (const changes of changesOf(request.db, head, false)) {
+    const stray = changes.find(
+      ({ entity, op, after }) => entity === 'affiliation' && op === 'create' && !schools.has(String(after.schoolId)),
+    );
+    if (stray) throw new Fault(403, `${stray.label} would go to a school that is not yours (${keyOf(stray)}).`);
+  }
+}

@@ -1,0 +1,58 @@
+/** What every file of routes uses: the shape of a route, and pieces of what comes in. */
+import { z } from 'zod';
+import { grades as gradeCodes } from '#core/tabular/index';
+import { enqueue } from '../../jobs/queue';
+import type { Services, Viewer } from '../context';
+import type { Api, RouteName } from '../contract';
+
+type BodyOf<R extends RouteName> = Api[R] extends { body: infer B } ? B : undefined;
+type QueryOf<R extends RouteName> = Api[R] extends { query: infer Q } ? Q : undefined;
+
+export interface Request<R extends RouteName> extends Services {
+  /** For routes open to anyone there may be nobody. */
+  viewer: Viewer;
+  params: { id: string };
+  body: BodyOf<R>;
+  query: QueryOf<R>;
+  address: string;
+}
+
+export interface Route<R extends RouteName> {
+  body?: z.ZodType<BodyOf<R>>;
+  query?: z.ZodType<QueryOf<R>>;
+  /** Takes the bytes of the body as they are, see upload. */
+  handle: (request: Request<R>) => Promise<Api[R]['out']>;
+}
+
+export type Routes = { [R in RouteName]: Route<R> };
+
+export const id = z.string().length(26);
+export const flag = z.stringbool().optional();
+export const filterShape = {
+  q: z.string().max(100).optional(),
+  school: id.optional(),
+  grade: z.enum(gradeCodes).optional(),
+  classId: id.optional(),
+  role: z.enum(['student', 'staff']).optional(),
+  lacks: z.enum(['class', 'card', 'signed-in']).optional(),
+  status: z.enum(['active', 'left']).optional(),
+};
+export const queryFilter = z.object({ ...filterShape, gathered: flag });
+export const text = (most: number) => z.string().trim().min(1, 'is empty').max(most);
+
+export function inScope(viewer: Viewer, schoolId: string | null): boolean {
+  return viewer.role === 'district' || (schoolId !== null && viewer.schoolIds.includes(schoolId));
+}
+
+export async function startJob(
+  services: Services,
+  kind: Parameters<typeof enqueue>[1],
+  input: object,
+  viewer: Viewer,
+): Promise<{ jobId: string }> {
+  const jobId = await enqueue(services.db, kind, input, viewer.personId);
+  services.nudge();
+  return { jobId };
+}
+
+export const personName = (alias: string): string => `CONCAT(${alias}.givenName, ' ', ${alias}.familyName)`;
