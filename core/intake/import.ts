@@ -12,7 +12,6 @@ import {
   type Held,
   type Origin,
   type Plan,
-  shareGuard,
   summarise,
   type Summary,
   Tally,
@@ -30,6 +29,7 @@ import {
 } from '#core/register/index';
 import type { Problem, TypedRow } from '#core/tabular/index';
 import { gradeLabel } from '#core/tabular/index';
+import { importGuards } from './guards';
 import { groupBy, matchRows, type Waiting } from './match';
 
 /** The register as far as an import needs it: what is open today. */
@@ -184,7 +184,10 @@ class ImportPlanner {
       this.leave(this.intent.schoolId, new Set(known.values()), waiting);
     this.result.plan = ordered(this.changes);
     this.result.summary = this.tools.onlyCount ? this.tally.summary : summarise(this.result.plan.changes);
-    this.result.held = guard(this.result.plan, [this.leavingRule(), this.emptiedRule(), this.justMovedRule()]);
+    this.result.held = guard(
+      this.result.plan,
+      importGuards(this.snapshot, this.intent, { joined: this.joined, moved: this.moved }),
+    );
     return this.result;
   }
 
@@ -477,61 +480,6 @@ class ImportPlanner {
       for (const enrollment of this.homeroomsOf.get(person.id) ?? [])
         this.endEnrollment(null, person, enrollment, reason);
     }
-  }
-
-  private leavingRule() {
-    const size = new Map<string, number>();
-    for (const { schoolId } of this.snapshot.affiliations) size.set(schoolId, (size.get(schoolId) ?? 0) + 1);
-    const schoolOfPlace = new Map(this.snapshot.affiliations.map((a) => [a.id, a.schoolId]));
-    return shareGuard({
-      code: 'leaving',
-      most: this.intent.mostLeaving,
-      free: 2,
-      what: 'students would leave',
-      groups: new Map(this.snapshot.schools.map((s) => [s.id, { name: s.name, size: size.get(s.id) ?? 0 }])),
-      groupOf: (c) => (c.entity === 'affiliation' && c.op === 'end' ? (schoolOfPlace.get(c.id) ?? null) : null),
-    });
-  }
-
-  /** A class that loses everyone and gains nobody: the heading of another column was taken for the class. */
-  private emptiedRule() {
-    const sizes = new Map<string, number>();
-    for (const { classId } of this.snapshot.enrollments) sizes.set(classId, (sizes.get(classId) ?? 0) + 1);
-    const classOf = new Map(this.snapshot.enrollments.map((e) => [e.id, e.classId]));
-    return shareGuard({
-      code: 'emptied',
-      most: 0.999,
-      free: 4,
-      what: 'students would leave the class, which would be empty',
-      groups: new Map([...sizes].map(([id, size]) => [id, { name: this.classById.get(id)?.name ?? id, size }])),
-      groupOf: (c) => {
-        const id = c.entity === 'enrollment' && c.op === 'end' ? (classOf.get(c.id) ?? null) : null;
-        return id !== null && this.joined.has(id) ? null : id;
-      },
-    });
-  }
-
-  /** Someone whom another file moved within the last 30 days would be moved again: they stand in two exports. */
-  private justMovedRule() {
-    const since = new Date(Date.parse(this.intent.date) - 30 * 86_400_000).toISOString().slice(0, 10);
-    const recent = new Map(
-      this.snapshot.affiliations
-        .filter((a) => a.begins > since && this.moved.has(a.personId))
-        .map((a) => [a.id, a.schoolId]),
-    );
-    return shareGuard({
-      code: 'moved-again',
-      most: 0,
-      free: 0,
-      what: 'students began there within the last 30 days and would be moved away again: they stand in the exports of two schools',
-      groups: new Map(
-        this.snapshot.schools.map((s) => [
-          s.id,
-          { name: s.name, size: Math.max(1, this.snapshot.affiliations.filter((a) => a.schoolId === s.id).length) },
-        ]),
-      ),
-      groupOf: (c) => (c.entity === 'affiliation' && c.op === 'end' ? (recent.get(c.id) ?? null) : null),
-    });
   }
 }
 

@@ -1,21 +1,20 @@
 <script setup lang="ts">
 /**
- * A file as a worksheet: what each column is stands in its header, problem rows are marked at the gutter, cells are
- * mended in place, and at the right stands what would happen, recounted with every change.
+ * A file being taken in, on one sheet: how it is read, what it is about, its cells, and at the right what would
+ * happen, recounted with every change.
  */
-import { useVirtualizer } from '@tanstack/vue-virtual';
 import { Button, Checkbox } from 'ant-design-vue';
-import { computed, nextTick, reactive, ref, watch } from 'vue';
+import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type { IntakeRow } from '../../server/api/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
-import { fieldLabels, fields, type Field } from '#core/tabular/fields';
 import { useCarryOut } from '@/frame/keys';
 import { useDraft } from './draft';
+import IntakeGrid from './IntakeGrid.vue';
 import OutcomeSheet from './OutcomeSheet.vue';
 import ReadingLine from './ReadingLine.vue';
+import { type Only, problemRows } from './rows';
 
 const route = useRoute();
 const router = useRouter();
@@ -26,138 +25,19 @@ const { preview, draft, savedAt, failure, version, change, settled, pending } = 
 const data = computed(() => preview.data.value);
 const reading = computed(() => data.value?.reading ?? null);
 
-type Only = 'problems' | 'waits' | 'new' | 'changed' | 'same';
 const only = ref<Only | null>(null);
-const pageSize = 200;
-const pages = reactive(new Map<number, IntakeRow[]>());
-const asked = new Set<number>();
-const total = ref(0);
-const scroller = ref<HTMLElement | null>(null);
-const virtual = useVirtualizer(
-  computed(() => ({
-    count: total.value,
-    getScrollElement: () => scroller.value,
-    estimateSize: () => 30,
-    overscan: 10,
-    scrollPaddingEnd: 64,
-  })),
-);
-const items = computed(() => virtual.value.getVirtualItems());
-const rowAt = (index: number): IntakeRow | undefined => pages.get(Math.floor(index / pageSize))?.[index % pageSize];
-
-async function load(page: number): Promise<void> {
-  if (asked.has(page)) return;
-  asked.add(page);
-  const mark = version.value;
-  const got = await call('GET /api/intakes/:id/rows', {
-    id,
-    query: { from: page * pageSize, count: pageSize, only: only.value ?? undefined },
-  });
-  if (mark !== version.value) return;
-  pages.set(page, got.rows);
-  total.value = got.total;
-}
-const loadSeen = () => {
-  const seen = items.value.map(({ index }) => Math.floor(index / pageSize));
-  for (const page of new Set([...seen, ...(seen.length === 0 ? [0] : [])]))
-    void load(page).catch((error: unknown) => work.wrong(error));
-};
-watch(items, loadSeen);
-watch(
-  [version, only, () => reading.value !== null],
-  () => {
-    asked.clear();
-    if (reading.value) loadSeen();
-  },
-  { immediate: true },
-);
-watch(only, () => {
-  pages.clear();
-  at.row = 0;
-});
-
-/** The focused cell: index of the row among those shown, index of the column. */
-const at = reactive({ row: 0, column: 0 });
-const editing = ref<string | null>(null);
-const editor = ref<HTMLInputElement[]>([]);
+const grid = ref<InstanceType<typeof IntakeGrid> | null>(null);
 const columns = computed(() => reading.value?.columns ?? []);
-/** Widths in pixels, so that heads and rows stand in line: by what the column is, and no narrower than its heading. */
-const widths: Partial<Record<Field, number>> = {
-  number: 92,
-  birthDate: 116,
-  grade: 76,
-  className: 84,
-  familyName: 136,
-  givenName: 120,
-  middleName: 110,
-  fullName: 180,
-  email: 190,
-  guardianEmail: 190,
-  schoolName: 140,
-};
-const template = computed(
-  () =>
-    `52px ${columns.value.map(({ field, header }) => `minmax(${Math.min(200, Math.max(widths[field] ?? 92, header.length * 7 + 58))}px, 1fr)`).join(' ')}`,
+const titles = computed(() =>
+  (data.value?.titles ?? [])
+    .map((cells) => cells.filter(Boolean).join(' '))
+    .filter(Boolean)
+    .join(' / '),
 );
-const least = computed(() => [...template.value.matchAll(/(\d+)px/g)].reduce((sum, [, px]) => sum + Number(px), 0));
-const current = computed(() => rowAt(at.row));
-const problemOf = (row: IntakeRow | undefined, column: number) => row?.problems.find((p) => p.column === column);
-const problemHere = computed(() => problemOf(current.value, at.column) ?? current.value?.problems[0]);
-const shown = (row: IntakeRow, column: number): string =>
-  draft.value?.repairs[row.line]?.[column] ?? row.cells[column] ?? '';
-const isOut = (row: IntakeRow) => draft.value?.leftOut.includes(row.line) ?? false;
 
-function moveTo(row: number, column: number): void {
-  at.row = Math.max(0, Math.min(total.value - 1, row));
-  at.column = Math.max(0, Math.min(columns.value.length - 1, column));
-  void nextTick(() => virtual.value.scrollToIndex(at.row, { align: 'auto' }));
-}
-function edit(start?: string): void {
-  const row = current.value;
-  if (!row) return;
-  editing.value = start ?? shown(row, at.column);
-  void nextTick(() => {
-    editor.value[0]?.focus();
-    if (start === undefined) editor.value[0]?.select();
-  });
-}
-function commit(down: boolean): void {
-  const row = current.value;
-  if (!row || editing.value === null) return;
-  repair(row, at.column, editing.value);
-  editing.value = null;
-  scroller.value?.focus();
-  if (down && !only.value) moveTo(at.row + 1, at.column);
-}
-function repair(row: IntakeRow, column: number, value: string): void {
-  change((d) => {
-    const cells = { ...d.repairs[row.line] };
-    if (value === (row.cells[column] ?? '')) delete cells[column];
-    else cells[column] = value;
-    if (Object.keys(cells).length > 0) d.repairs[row.line] = cells;
-    else delete d.repairs[row.line];
-  });
-}
-function takeProposed(): void {
-  const problem = problemHere.value;
-  if (current.value && problem?.repair !== undefined && problem.column !== null)
-    repair(current.value, problem.column, problem.repair);
-}
-/** All rows with a problem, page by page. */
-async function problemRows(): Promise<IntakeRow[]> {
-  const found: IntakeRow[] = [];
-  for (;;) {
-    const page = await call('GET /api/intakes/:id/rows', {
-      id,
-      query: { from: found.length, count: 500, only: 'problems' },
-    });
-    found.push(...page.rows);
-    if (page.rows.length === 0 || found.length >= page.total) return found;
-  }
-}
 /** All repairs of one kind at once. */
 async function takeAll(code: string): Promise<void> {
-  const rows = await problemRows();
+  const rows = await problemRows(id);
   change((d) => {
     for (const row of rows) {
       for (const { code: kind, column, repair: value } of row.problems) {
@@ -167,58 +47,6 @@ async function takeAll(code: string): Promise<void> {
     }
   });
 }
-function leaveOut(): void {
-  const line = current.value?.line;
-  if (line === undefined) return;
-  change((d) => (d.leftOut = d.leftOut.includes(line) ? d.leftOut.filter((l) => l !== line) : [...d.leftOut, line]));
-}
-async function toProblem(direction: 1 | -1): Promise<void> {
-  const rows = (await problemRows()).filter((row) => !isOut(row));
-  const line = current.value?.line ?? 0;
-  const sorted = direction > 0 ? rows : [...rows].reverse();
-  const next = sorted.find((row) => (direction > 0 ? row.line > line : row.line < line)) ?? sorted[0];
-  if (!next) return;
-  if (only.value) return moveTo(at.row + direction, next.problems[0]?.column ?? at.column);
-  // Records and lines go nearly together; the page around the place is loaded and searched.
-  for (let page = 0; page * pageSize < total.value; page++) {
-    await load(page);
-    const index = pages.get(page)?.findIndex((row) => row.line === next.line) ?? -1;
-    if (index >= 0) return moveTo(page * pageSize + index, next.problems[0]?.column ?? 0);
-  }
-}
-function onKey(event: KeyboardEvent): void {
-  if (event.target !== scroller.value) return;
-  const page = Math.max(1, Math.floor((scroller.value?.clientHeight ?? 300) / 30) - 3);
-  if (event.altKey) {
-    if (event.key === 'ArrowDown') void toProblem(1);
-    else if (event.key === 'ArrowUp') void toProblem(-1);
-    else if (event.key === 'Enter') takeProposed();
-    else if (event.key === 'Delete') leaveOut();
-    else return;
-  } else if (event.ctrlKey || event.metaKey) return;
-  else if (event.key === 'ArrowDown') moveTo(at.row + 1, at.column);
-  else if (event.key === 'ArrowUp') moveTo(at.row - 1, at.column);
-  else if (event.key === 'ArrowLeft') moveTo(at.row, at.column - 1);
-  else if (event.key === 'ArrowRight') moveTo(at.row, at.column + 1);
-  else if (event.key === 'Home') moveTo(0, at.column);
-  else if (event.key === 'End') moveTo(total.value - 1, at.column);
-  else if (event.key === 'PageDown') moveTo(at.row + page, at.column);
-  else if (event.key === 'PageUp') moveTo(at.row - page, at.column);
-  else if (event.key === 'Enter' || event.key === 'F2') edit();
-  else if (event.key.length === 1) edit(event.key);
-  else return;
-  event.preventDefault();
-}
-const setField = (index: number, field: Field) =>
-  change((d) => {
-    const told = { ...d.hints.columns };
-    // A field stands once: the column that had it gives it up.
-    if (field !== 'skip')
-      for (const c of columns.value) if (c.index !== index && c.field === field) told[c.index] = 'skip';
-    told[index] = field;
-    d.hints.columns = told;
-  });
-
 const planning = ref(false);
 async function plan(): Promise<void> {
   if (planning.value || !data.value?.outcome) return;
@@ -240,11 +68,6 @@ async function setAside(): Promise<void> {
   await call('POST /api/intakes/:id/set-aside', { id });
   await router.push('/intake');
 }
-watch(
-  () => data.value?.reading,
-  (now, before) => now && !before && nextTick(() => scroller.value?.focus()),
-  { immediate: true },
-);
 </script>
 
 <template>
@@ -294,152 +117,18 @@ watch(
               >it has all students of the school: who is not in it has left</Checkbox
             >
             <span class="grow" />
-            <span
-              v-if="data.titles.length"
-              class="quiet clip titles"
-              :title="data.titles.map((t) => t.filter(Boolean).join(' ')).join(' / ')"
-              >above the headings:
-              {{
-                data.titles
-                  .map((t) => t.filter(Boolean).join(' '))
-                  .filter(Boolean)
-                  .join(' / ')
-              }}</span
-            >
+            <span v-if="titles" class="quiet clip titles" :title="titles">above the headings: {{ titles }}</span>
           </div>
-          <div
-            ref="scroller"
-            class="cells"
-            :style="{ '--least': `${least}px` }"
-            role="grid"
-            tabindex="0"
-            :aria-label="`Rows of ${data.head.fileName}`"
-            :aria-rowcount="total + 1"
-            :aria-colcount="columns.length + 1"
-            :aria-activedescendant="
-              current && items.some((i) => i.index === at.row) ? `cell-${at.row}-${at.column}` : undefined
-            "
-            @keydown="onKey"
-          >
-            <div class="heads" role="row" aria-rowindex="1" :style="{ gridTemplateColumns: template }">
-              <span role="columnheader" class="gutter">line</span>
-              <span
-                v-for="c in columns"
-                :key="c.index"
-                role="columnheader"
-                :class="{ unsure: c.confidence < 0.6 && c.field !== 'skip', skipped: c.field === 'skip' }"
-              >
-                <select
-                  class="pick"
-                  :aria-label="`Column ${c.index + 1}, ${c.header || 'no heading'}`"
-                  :value="c.field"
-                  @change="setField(c.index, ($event.target as HTMLSelectElement).value as Field)"
-                >
-                  <option v-for="f in fields" :key="f" :value="f">{{ fieldLabels[f] }}</option>
-                </select>
-                <small class="clip"
-                  >{{ c.header || '—'
-                  }}<template v-if="c.confidence < 1 && c.field !== 'skip'">
-                    · {{ c.confidence < 0.6 ? 'guessed' : c.confidence < 0.9 ? 'likely' : 'sure' }}</template
-                  ></small
-                >
-              </span>
-            </div>
-            <div role="rowgroup" class="rows" :style="{ height: `${virtual.getTotalSize()}px` }">
-              <template v-for="item in items" :key="item.index">
-                <div
-                  v-if="rowAt(item.index)"
-                  role="row"
-                  class="line"
-                  :class="[rowAt(item.index)!.state, { here: item.index === at.row, out: isOut(rowAt(item.index)!) }]"
-                  :aria-rowindex="item.index + 2"
-                  :style="{ transform: `translateY(${item.start}px)`, gridTemplateColumns: template }"
-                >
-                  <span role="rowheader" class="gutter" :title="rowAt(item.index)!.note">
-                    <b
-                      v-if="rowAt(item.index)!.problems.some((p) => p.stops) && !isOut(rowAt(item.index)!)"
-                      aria-label="problem"
-                      >!</b
-                    >
-                    <b v-else-if="rowAt(item.index)!.state === 'waits'" aria-label="waits">?</b>
-                    <i v-else-if="rowAt(item.index)!.state === 'new'" aria-label="new">+</i>
-                    <i v-else-if="rowAt(item.index)!.state === 'changed'" aria-label="changed">±</i>
-                    {{ rowAt(item.index)!.line }}
-                  </span>
-                  <span
-                    v-for="c in columns"
-                    :id="`cell-${item.index}-${c.index}`"
-                    :key="c.index"
-                    role="gridcell"
-                    class="clip"
-                    :class="{
-                      focus: item.index === at.row && c.index === at.column,
-                      bad: problemOf(rowAt(item.index), c.index)?.stops,
-                      note: problemOf(rowAt(item.index), c.index),
-                      skipped: c.field === 'skip',
-                      mended: draft.repairs[rowAt(item.index)!.line]?.[c.index] !== undefined,
-                    }"
-                    @click="
-                      moveTo(item.index, c.index);
-                      scroller?.focus();
-                    "
-                    @dblclick="edit()"
-                  >
-                    <input
-                      v-if="editing !== null && item.index === at.row && c.index === at.column"
-                      ref="editor"
-                      v-model="editing"
-                      :aria-label="`${fieldLabels[c.field]}, line ${rowAt(item.index)!.line}`"
-                      @keydown.enter.exact.stop.prevent="commit(true)"
-                      @keydown.esc.stop="
-                        editing = null;
-                        scroller?.focus();
-                      "
-                      @keydown.tab.stop.prevent="commit(false)"
-                      @blur="commit(false)"
-                    />
-                    <template v-else>{{
-                      shown(rowAt(item.index)!, c.index) || (problemOf(rowAt(item.index), c.index) ? '(empty)' : '')
-                    }}</template>
-                  </span>
-                </div>
-                <div
-                  v-else
-                  role="row"
-                  class="line"
-                  :aria-rowindex="item.index + 2"
-                  :style="{ transform: `translateY(${item.start}px)` }"
-                >
-                  <span role="gridcell" class="quiet">…</span>
-                </div>
-              </template>
-            </div>
-          </div>
-          <div class="why" role="status" aria-live="polite">
-            <template v-if="problemHere">
-              <b class="rust">line {{ problemHere.line }}</b
-              ><span class="clip grow" :title="problemHere.message">{{ problemHere.message }}</span>
-              <Button v-if="problemHere.repair !== undefined" size="small" @click="takeProposed"
-                >Take “{{ problemHere.repair }}” <kbd>Alt+Enter</kbd></Button
-              >
-              <Button size="small" @click="leaveOut">{{
-                current && isOut(current) ? 'Take the row back in' : 'Leave the row out'
-              }}</Button>
-            </template>
-            <template v-else-if="current"
-              ><b>line {{ current.line }}</b
-              ><span class="clip grow">{{
-                current.state === 'same'
-                  ? 'the same as on record'
-                  : current.state === 'waits'
-                    ? current.note
-                    : `${current.state}${current.note ? `: ${current.note}` : ''}`
-              }}</span
-              ><Button v-if="current.state === 'waits' || isOut(current)" size="small" @click="leaveOut">{{
-                isOut(current) ? 'Take the row back in' : 'Leave the row out'
-              }}</Button></template
-            >
-          </div>
+          <IntakeGrid
+            :id="id"
+            ref="grid"
+            :file-name="data.head.fileName"
+            :reading="reading"
+            :draft="draft"
+            :version="version"
+            :only="only"
+            @change="change"
+          />
         </div>
         <OutcomeSheet
           :data="data"
@@ -450,10 +139,7 @@ watch(
           @take-all="takeAll"
           @plan="plan"
           @set-aside="setAside"
-          @next="
-            toProblem(1);
-            scroller?.focus();
-          "
+          @next="grid?.nextProblem()"
         />
       </div>
     </template>
@@ -498,137 +184,5 @@ watch(
 }
 .titles {
   max-width: 300px;
-}
-.cells {
-  flex: 1;
-  overflow: auto;
-  background: var(--sheet);
-  min-height: 0;
-}
-.cells:focus-visible {
-  outline: none;
-  box-shadow: none;
-}
-.heads,
-.line {
-  display: grid;
-  min-width: var(--least);
-}
-.heads {
-  position: sticky;
-  top: 0;
-  z-index: 2;
-  background: var(--fog);
-  border-bottom: 1px solid var(--rule);
-}
-.heads > span {
-  padding: 3px 8px;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
-}
-.heads .pick {
-  font-weight: 650;
-  width: 100%;
-}
-.heads small {
-  color: var(--quiet);
-  font-size: 12px;
-}
-.heads .unsure {
-  background: var(--straw-wash);
-  box-shadow: inset 0 -3px 0 var(--straw);
-}
-.heads .skipped .pick {
-  font-weight: 400;
-  color: var(--quiet);
-}
-.rows {
-  position: relative;
-}
-.line {
-  position: absolute;
-  left: 0;
-  right: 0;
-  height: 30px;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-}
-.line > span {
-  padding: 4px 8px;
-  border-right: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-  height: 30px;
-}
-.line .gutter,
-.heads .gutter {
-  text-align: right;
-  color: var(--quiet);
-  background: var(--fog);
-  font-size: 13px;
-  position: sticky;
-  left: 0;
-}
-.gutter b {
-  float: left;
-  color: var(--rust);
-  font-size: 14px;
-}
-.gutter i {
-  float: left;
-  color: var(--stem);
-  font-style: normal;
-  font-weight: 650;
-}
-.line.here > span {
-  background: var(--fog);
-}
-.line .skipped {
-  color: var(--quiet);
-}
-.line .note {
-  box-shadow: inset 0 -2px 0 var(--straw);
-}
-.line .bad {
-  background: var(--rust-wash);
-  box-shadow: inset 0 -2px 0 var(--rust);
-}
-.line .mended {
-  color: var(--dusk);
-  font-weight: 650;
-}
-.line.out > span {
-  text-decoration: line-through;
-  color: var(--quiet);
-}
-.line > .focus {
-  box-shadow: inset 0 0 0 2px var(--quiet);
-}
-.cells:focus .focus,
-.cells:focus-within .focus {
-  box-shadow:
-    inset 0 0 0 2px var(--straw),
-    inset 0 0 0 3px var(--ink);
-}
-.line input {
-  font: inherit;
-  color: inherit;
-  width: calc(100% + 8px);
-  margin: -2px -4px;
-  border: 0;
-  padding: 2px 4px;
-  background: var(--sheet);
-}
-.line input:focus-visible {
-  outline: none;
-  box-shadow: none;
-}
-.why {
-  flex: none;
-  display: flex;
-  align-items: center;
-  gap: 12px;
-  min-height: 36px;
-  padding: 3px 16px;
-  border-top: 1px solid var(--rule);
-  font-size: 13px;
 }
 </style>

@@ -3,8 +3,8 @@
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { IntakePreview } from '../../server/api/contract';
+import type { Only } from './rows';
 
-type Only = 'problems' | 'waits' | 'new' | 'changed' | 'same';
 const props = defineProps<{ data: IntakePreview; only: Only | null; pending: boolean; planning: boolean }>();
 defineEmits<{ only: [only: Only]; takeAll: [code: string]; plan: []; setAside: []; next: [] }>();
 const o = computed(() => props.data.outcome);
