@@ -14,7 +14,14 @@ let port = 18_600;
 while (!(await portIsFree(port))) port++;
 const database = await startMariaDb(folder, port);
 await makeDatabase(database, 'sheaf', true);
-const config = { port: 0, dataFolder: folder, url: '', today: () => '2026-08-17', key: randomBytes(32), database: { ...database, name: 'sheaf' } };
+const config = {
+  port: 0,
+  dataFolder: folder,
+  url: '',
+  today: () => '2026-08-17',
+  key: randomBytes(32),
+  database: { ...database, name: 'sheaf' },
+};
 const server = await ServerProcess.start(config, { args: ['--demo'] });
 const signIns = JSON.parse(readFileSync(resolve(folder, 'demo-sign-ins.json'), 'utf8')) as DemoSignIn[];
 const named = (who: string) => signIns.find((signIn) => signIn.who.startsWith(who))!;
