@@ -1,12 +1,11 @@
 /** Each place with much, with nothing and with very long names: no console errors, and axe finds nothing (WCAG 2.2 A and AA). */
 import { readFileSync } from 'node:fs';
+import axe from 'axe-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { demoPassword } from '#demo/scenario';
 import { ServerProcess } from '#server/testing/process';
 import { World } from '#server/testing/world';
 import { Browser } from './browser';
-
-const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8');
 
 interface Violation {
   id: string;
@@ -14,7 +13,7 @@ interface Violation {
 }
 
 async function violations(browser: Browser): Promise<string[]> {
-  await browser.driver.executeScript(axe);
+  await browser.driver.executeScript(axe.source);
   const found = (await browser.driver.executeAsyncScript(
     'const done = arguments[arguments.length - 1]; axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] }).then((r) => done(r.violations));',
   )) as Violation[];
