@@ -78,13 +78,13 @@ export function makeApp(
   };
   const special: Partial<Record<RouteName, (c: Ctx) => Promise<Response>>> = {
     'POST /api/sign-in': async (c) => {
-      const { username, secret } = routes['POST /api/sign-in'].body!.parse(await c.req.json());
+      const { username, secret } = routes['POST /api/sign-in'].body!.parse(await jsonOf(c));
       return begin(c, await signIn(db, config, username, secret, addressOf(c)));
     },
     'POST /api/sign-in/card': async (c) =>
       begin(
         c,
-        await signInByCard(db, routes['POST /api/sign-in/card'].body!.parse(await c.req.json()).code, addressOf(c)),
+        await signInByCard(db, routes['POST /api/sign-in/card'].body!.parse(await jsonOf(c)).code, addressOf(c)),
       ),
     'POST /api/sign-out': async (c) => {
       await signOut(db, getCookie(c, cookie) ?? '');
@@ -112,18 +112,12 @@ export function makeApp(
       const viewer = allow(c, permissions[name]);
       const own = special[name];
       if (own) return own(c);
-      const body = route.body
-        ? (route.body.parse(
-            await c.req.json().catch(() => {
-              throw new Fault(400, 'The body is no JSON.');
-            }),
-          ) as never)
-        : (undefined as never);
+      const body = route.body ? (route.body.parse(await jsonOf(c)) as never) : (undefined as never);
       const query = route.query ? (route.query.parse(c.req.query()) as never) : (undefined as never);
       const request: Request<RouteName> = {
         ...services,
         viewer: viewer!,
-        params: { id: c.req.param('id') ?? '' },
+        params: { id: idOf(c) },
         body,
         query,
         address: addressOf(c),
@@ -134,7 +128,7 @@ export function makeApp(
 
   app.get('/api/jobs/:id/events', async (c) => {
     const viewer = allow(c, permissions['GET /api/jobs/:id/events'])!;
-    const first = await jobById(db, c.req.param('id'));
+    const first = await jobById(db, idOf(c));
     if (!first || (viewer.role !== 'district' && first.byPersonId !== viewer.personId)) throw notFound('This job');
     return streamSSE(c, async (stream) => {
       let last = '';
@@ -153,7 +147,7 @@ export function makeApp(
 
   app.get('/api/prints/:id/pdf', async (c) => {
     const viewer = allow(c, permissions['GET /api/prints/:id/pdf'])!;
-    const print = await fetchPrint(db, config, c.req.param('id'));
+    const print = await fetchPrint(db, config, idOf(c));
     if (!print || print.by !== viewer.personId)
       throw new Fault(
         404,
@@ -179,6 +173,21 @@ function allow(c: Ctx, access: Access): Viewer | null {
   if (!viewer) throw new Fault(401, 'Sign in first.');
   if (!access.includes(viewer.role)) throw new Fault(403, 'This is not for your role.');
   return viewer;
+}
+
+async function jsonOf(c: Ctx): Promise<unknown> {
+  try {
+    return await c.req.json();
+  } catch {
+    throw new Fault(400, 'The body is no JSON.');
+  }
+}
+
+/** The id in the path. What cannot be one is nothing's. */
+function idOf(c: Ctx): string {
+  const id = c.req.param('id');
+  if (id !== undefined && !/^[0-9A-Z]{26}$/.test(id)) throw notFound('This');
+  return id ?? '';
 }
 
 function fromOwnPages(c: Ctx): boolean {

@@ -116,6 +116,26 @@ describe('who may call what', () => {
     expect((await district.raw(`/api/prints/${printed}/pdf`)).status).toBe(200);
   });
 
+  it('answers odd ids and odd letters with what is wrong, never with a failure', async () => {
+    const district = callers.get('district')!;
+    for (const id of ['x', 'ünï', '%00', `${'0'.repeat(25)}é`, '../../etc/passwd', "1' OR '1'='1"]) {
+      for (const path of ['people', 'plans', 'intakes', 'jobs'])
+        expect((await district.get(`/api/${path}/${encodeURIComponent(id)}`)).status).toBe(404);
+    }
+    for (const path of [
+      '/api/people?q=%F0%9F%90%B8',
+      '/api/people?school=é',
+      '/api/people?after=abc',
+      '/api/people?limit=-1',
+      '/api/people?grade=77',
+      '/api/classes?q=%27',
+    ])
+      expect([path, (await district.get(path)).status < 500]).toEqual([path, true]);
+    expect((await world.send('POST', '/api/sign-in', { username: 'Łukasz 🐸', secret: 'x' })).status).toBe(401);
+    expect((await world.send('POST', '/api/sign-in/card', { code: 'ÄÖÜ' })).status).toBe(401);
+    expect((await world.send('POST', '/api/sign-in', Buffer.from('{not json'))).status).toBe(400);
+  });
+
   it('does not take requests from other pages, nor secrets out', async () => {
     const district = callers.get('district')!;
     for (const headers of [{ Origin: 'http://elsewhere.example' }, { Origin: 'null' }, { Origin: '' }]) {

@@ -39,7 +39,11 @@ export async function signIn(
   secret: string,
   address: string,
 ): Promise<Session> {
-  const name = username.trim().toLowerCase();
+  // A username is plain ASCII; anything else is nobody's, and is limited all the same.
+  const name = username
+    .trim()
+    .toLowerCase()
+    .replace(/[^\x21-\x7e]/g, '?');
   const buckets: Bucket[] = [
     [`user:${name}`, 10, 900],
     [`day:${name}`, 60, 86_400],

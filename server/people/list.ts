@@ -3,8 +3,10 @@
  * affiliation; what is lacking is told from what is there, nothing of it is stored.
  */
 import type { Lack, PeopleFacets, PeopleFilter, PeoplePage, PeopleSort, PersonRow, Facet } from '../api/contract';
-import { mayBeSeen, orNone, type Viewer } from '../api/context';
+import { z } from 'zod';
+import { Fault, mayBeSeen, orNone, type Viewer } from '../api/context';
 import type { Db, Params } from '../db/connection';
+import { squash } from '#core/names/index';
 import { gradeLabel, grades } from '#core/tabular/index';
 
 interface Where {
@@ -65,7 +67,8 @@ export function whereOf(viewer: Viewer, filter: PeopleFilter, leave?: keyof Peop
         [`s${i}`]: `% ${escaped}%`,
         [`h${i}`]: `%-${escaped}%`,
         [`e${i}`]: word.length > 2 ? `%${escaped}` : '-',
-        [`l${i}`]: `${escaped.toLowerCase()}%`,
+        // Usernames are plain ASCII, and so is what is looked for among them.
+        [`l${i}`]: `${squash(word) || '-'}%`,
       });
     });
   return { sql: parts.join(' AND '), params };
@@ -95,7 +98,7 @@ export async function peoplePage(
   const compare = page.desc ? '<' : '>';
   let after = '';
   if (page.after) {
-    const [k1 = '', k2 = '', id = ''] = JSON.parse(Buffer.from(page.after, 'base64url').toString('utf8')) as string[];
+    const [k1, k2, id] = keyFrom(page.after);
     after = `AND (${first} ${compare} :k1 OR (${first} = :k1 AND (${second} ${compare} :k2 OR (${second} = :k2 AND p.id ${compare} :kid))))`;
     Object.assign(where.params, { k1, k2, kid: id });
   }
@@ -129,6 +132,17 @@ export async function peoplePage(
         ? Buffer.from(JSON.stringify([last.k1, last.k2, last.id])).toString('base64url')
         : null,
   };
+}
+
+const pageKey = z.tuple([z.union([z.string(), z.number()]), z.string(), z.string()]);
+
+/** The key after which a page begins, as the page before gave it. Throws Fault 422 when it is none. */
+function keyFrom(text: string): z.infer<typeof pageKey> {
+  try {
+    return pageKey.parse(JSON.parse(Buffer.from(text, 'base64url').toString('utf8')));
+  } catch {
+    throw new Fault(422, 'after: this is no key of a page. Begin the list again.');
+  }
 }
 
 /** Counts under each facet, with that facet's own choice left open so that another value can be chosen. */

@@ -1,0 +1,65 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { applyTo } from '#core/plan/index';
+import type { Account, Affiliation, Enrollment, Person } from '#core/register/index';
+import { makeFiles } from './files';
+import { makeScenario } from './scenario';
+
+const make = (today: string) => {
+  let n = 0;
+  return makeScenario(today, { mint: () => `id${n++}`, seal: (_id, secret) => secret, passwordHash: 'hash' });
+};
+
+describe('Skerry Isles Unified', () => {
+  const scenario = make('2026-08-17');
+  const result = applyTo(new Map(), { changes: scenario.changes });
+  if (!('state' in result)) throw new Error(result.conflicts[0]!.message);
+  const rows = <T>(entity: string): T[] =>
+    [...result.state.get(entity)!].map(([id, fields]) => ({ id, ...fields })) as T[];
+  const people = rows<Person>('person');
+
+  it('is as large as told: seven schools, about 2,400 students, 190 staff, 300 classes', () => {
+    expect(rows('school')).toHaveLength(7);
+    const count = (role: string) => people.filter((p) => p.role === role).length;
+    expect(Math.abs(count('student') - 2400)).toBeLessThan(60);
+    expect(Math.abs(count('staff') - 190)).toBeLessThan(15);
+    expect(Math.abs(rows('class').length - 300)).toBeLessThan(25);
+  });
+
+  it('holds together: everyone has a place, every enrollment a class, no number or username twice', () => {
+    const ids = new Set(people.map((p) => p.id));
+    const classes = new Set(rows<{ id: string }>('class').map((c) => c.id));
+    const places = rows<Affiliation>('affiliation');
+    expect(new Set(places.map((a) => a.personId))).toEqual(ids);
+    expect(rows<Enrollment>('enrollment').every((e) => ids.has(e.personId) && classes.has(e.classId))).toBe(true);
+    const numbers = people.map((p) => p.number).filter((number) => number !== null);
+    expect(new Set(numbers).size).toBe(numbers.length);
+    const usernames = rows<Account>('account').map((a) => a.username);
+    expect(new Set(usernames).size).toBe(usernames.length);
+    expect(usernames.every((u) => /^[a-z0-9]+$/.test(u))).toBe(true);
+  });
+
+  it('has its troubles planted: twins in one class, namesakes, a class made twice, 17 old cards', () => {
+    const students = scenario.students;
+    const twins = students.filter((s) => s.familyName === 'Saltmarsh' && s.birthDate === '2018-03-09');
+    expect([...new Set(twins.map((t) => t.className))]).toEqual(['3B']);
+    expect(new Set(twins.map((t) => t.givenName)).size).toBe(2);
+    const namesakes = students.filter((s) => s.familyName === 'Holloway' && s.givenName === 'June');
+    expect(new Set(namesakes.map((s) => s.birthDate)).size).toBe(namesakes.length);
+    expect(namesakes.length).toBeGreaterThanOrEqual(2);
+    expect(rows<{ name: string }>('class').filter((c) => c.name === 'Reading Circle 4')).toHaveLength(2);
+    const version = new Map(rows<Account>('account').map((a) => [a.personId, a.secretVersion]));
+    expect(scenario.printed.filter((p) => version.get(p.personId) !== p.secretVersion)).toHaveLength(17);
+  });
+
+  it('follows its seed: the same children on any day, and the files in demo/files to the byte', () => {
+    const later = make('2031-01-05');
+    const names = (s: typeof scenario) =>
+      s.students.map((x) => [x.number, x.familyName, x.givenName, x.birthDate, x.username, x.secret]);
+    expect(names(later)).toEqual(names(scenario));
+    const files = makeFiles(scenario);
+    expect(files.map((f) => f.name).sort()).toEqual(readdirSync('demo/files').sort());
+    for (const { name, bytes } of files)
+      expect([name, Buffer.compare(readFileSync(`demo/files/${name}`), bytes)]).toEqual([name, 0]);
+  });
+});

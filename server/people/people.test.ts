@@ -1,0 +1,193 @@
+/** The worksheet of people against the same questions asked plainly of all rows. */
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { fold } from '#core/names/index';
+import { grades } from '#core/tabular/index';
+import type {
+  PeopleFacets,
+  PeopleFilter,
+  PeoplePage,
+  PeopleSort,
+  PersonRow,
+  PersonSheet,
+  SheafState,
+  Today,
+} from '../api/contract';
+import { type Caller, World } from '../testing/world';
+
+let world: World;
+let district: Caller;
+let all: PersonRow[];
+beforeAll(async () => {
+  world = await World.open('people');
+  district = await world.as('district');
+  all = await pages({}, 'family', false, 1000);
+});
+afterAll(() => world.close());
+
+const search = (query: object) =>
+  new URLSearchParams(
+    Object.entries(query)
+      .filter(([, v]) => v !== undefined)
+      .map(([k, v]) => [k, String(v)]),
+  ).toString();
+async function pages(filter: PeopleFilter, sort: PeopleSort, desc: boolean, limit: number): Promise<PersonRow[]> {
+  const rows: PersonRow[] = [];
+  let after: string | undefined;
+  do {
+    const { body, status } = await district.get<PeoplePage>(
+      `/api/people?${search({ ...filter, sort, desc, limit, after })}`,
+    );
+    expect(status).toBe(200);
+    rows.push(...body.rows);
+    after = body.next ?? undefined;
+  } while (after);
+  return rows;
+}
+const ids = (rows: { id: string }[]) => rows.map(({ id }) => id).sort();
+const facets = async (filter: PeopleFilter) =>
+  (await district.get<PeopleFacets>(`/api/people/facets?${search(filter)}`)).body;
+
+describe('paging by key', () => {
+  it('shows everyone exactly once, in order, whatever the sorting and the size of a page', async () => {
+    const keys: Record<PeopleSort, (row: PersonRow) => string | number> = {
+      family: (r) => fold(r.familyName),
+      given: (r) => fold(r.givenName),
+      number: (r) => r.number ?? '',
+      username: (r) => r.username ?? '',
+      grade: (r) => grades.indexOf(r.grade as never) + 1,
+    };
+    expect(all.length).toBeGreaterThan(2400);
+    for (const sort of Object.keys(keys) as PeopleSort[]) {
+      for (const desc of [false, true]) {
+        const rows = await pages({}, sort, desc, 397);
+        expect([sort, desc, ids(rows)]).toEqual([sort, desc, ids(all)]);
+        if (sort !== 'family' && sort !== 'given') {
+          const seen = rows.map(keys[sort]);
+          const sorted = [...seen].sort((a, b) => (a < b ? -1 : a > b ? 1 : 0));
+          expect([sort, desc, seen]).toEqual([sort, desc, desc ? sorted.reverse() : sorted]);
+        }
+      }
+    }
+    // Names are sorted without regard to accents: Å stands with A, Š with S.
+    const first = all.map((r) => fold(r.familyName)[0]!);
+    expect(first).toEqual([...first].sort());
+  });
+});
+
+describe('finding', () => {
+  it('takes two letters of any part of a name, a number or a username, in any order, and adds up', async () => {
+    const starts = (row: PersonRow, word: string) =>
+      [...fold(row.familyName).split(' '), ...fold(row.givenName).split(' ').slice(0, 1)].some((part) =>
+        part.startsWith(word),
+      ) ||
+      (row.number ?? '').startsWith(word) ||
+      (row.username ?? '').startsWith(word);
+    for (const q of ['an', 'an wr', 'wr an', 'meer', '0041', 'tanaka', 'šm', 'sm', 'ó']) {
+      const words = fold(q).split(' ');
+      const found = await pages({ q }, 'family', false, 1000);
+      expect([q, ids(found)]).toEqual([q, ids(all.filter((row) => words.every((word) => starts(row, word))))]);
+    }
+    expect(await pages({ q: '100%_\\' }, 'family', false, 10)).toEqual([]);
+  });
+});
+
+describe('facets', () => {
+  it('count what choosing them shows', async () => {
+    const whole = await facets({});
+    expect(whole.total).toBe(all.length);
+    expect(whole.school.reduce((sum, f) => sum + f.count, 0)).toBe(all.length);
+    const lantern = whole.school.find((f) => f.label === 'Lantern Point')!.value;
+    for (const filter of [
+      { school: lantern },
+      { school: lantern, grade: '03' as const },
+      { role: 'staff' as const },
+      { lacks: 'card' as const, grade: '02' as const },
+    ] satisfies PeopleFilter[]) {
+      const [shown, counted] = [await pages(filter, 'number', false, 500), await facets(filter)];
+      expect([filter, counted.total]).toEqual([filter, shown.length]);
+      for (const lack of counted.lacks) {
+        const chosen = await pages({ ...filter, lacks: lack.value as 'card' }, 'number', false, 1000);
+        expect([filter, lack.value, lack.count]).toEqual([filter, lack.value, chosen.length]);
+        expect(chosen.every((row) => row.lacks.includes(lack.value as 'card'))).toBe(true);
+      }
+    }
+    const third = await facets({ school: lantern, grade: '03' });
+    // One's own facet stays open, so that another value can be chosen.
+    expect(third.grade.map((f) => f.label)).toEqual(['K', '1', '2', '3', '4', '5']);
+    expect(third.class.map((f) => f.label)).toEqual(['3A', '3B', '3C']);
+  });
+
+  it('agree with Today, and Today with a count in SQL', async () => {
+    const today = (await district.get<Today>('/api/today')).body;
+    const marrow = today.readiness.find((r) => r.name === 'Marrow Bay')!;
+    const lacking = await world.db.one<{ n: number }>(
+      `SELECT COUNT(DISTINCT a.personId) AS n FROM affiliations a JOIN schools s ON s.id = a.schoolId AND s.code = 'MAR' JOIN people p ON p.id = a.personId AND p.role = 'student'
+       JOIN accounts ac ON ac.personId = p.id LEFT JOIN printed_cards c ON c.personId = p.id AND c.secretVersion = ac.secretVersion AND c.voidedAt IS NULL WHERE a.ends IS NULL AND c.personId IS NULL`,
+    );
+    expect(marrow.people - marrow.link.card).toBe(lacking!.n);
+    expect(lacking!.n).toBe(17);
+    expect((await facets({ school: marrow.id, lacks: 'card' })).total).toBe(17);
+    expect(today.waits.map((w) => w.text)).toContain('17 printed cards no longer hold: the secret changed since');
+    const grades = today.readiness.filter((r) => r.parent === marrow.id);
+    expect(grades.reduce((sum, r) => sum + r.people, 0)).toBe(marrow.people);
+  });
+});
+
+describe('the sheaf', () => {
+  it('adds up over searches, is one’s own, and is let go', async () => {
+    const gather = (body: object) => district.post<SheafState>('/api/sheaf/gather', body);
+    const [an, third] = [
+      await pages({ q: 'an' }, 'family', false, 1000),
+      await pages({ grade: '03' }, 'family', false, 1000),
+    ];
+    expect((await gather({ filter: { q: 'an' } })).body.count).toBe(an.length);
+    const both = new Set([...ids(an), ...ids(third)]);
+    const state = (await gather({ filter: { grade: '03' } })).body;
+    expect(state.count).toBe(both.size);
+    expect(state.byGrade.reduce((sum, g) => sum + g.count, 0)).toBe(both.size);
+    expect(ids(await pages({ gathered: true }, 'grade', true, 100))).toEqual([...both].sort());
+    const school = await world.as('school');
+    expect((await school.get<SheafState>('/api/sheaf')).body.count).toBe(0);
+    expect((await district.post<SheafState>('/api/sheaf/let-go', { ids: ids(third) })).body.count).toBe(
+      ids(an).filter((id) => !ids(third).includes(id)).length,
+    );
+    expect((await district.post<SheafState>('/api/sheaf/let-go', { all: true })).body.count).toBe(0);
+  });
+});
+
+describe('an edit in the record', () => {
+  it('applies at once, stands in the ledger, is undone, and gives way to whoever was first', async () => {
+    const row = all.find((r) => r.role === 'student')!;
+    const before = await world.checksum();
+    const edit = (was: string | null, now: string | null, field = 'familyName') =>
+      district.post<{ planId: string }>(`/api/people/${row.id}/edit`, { field, before: was, after: now });
+    const done = await edit(row.familyName, 'Óskarsdóttir');
+    expect((await district.get<PersonSheet>(`/api/people/${row.id}`)).body.person.familyName).toBe('Óskarsdóttir');
+    const second = await edit(row.familyName, 'Other');
+    expect([second.status, second.body.error]).toEqual([409, expect.stringContaining('“Óskarsdóttir”')]);
+    expect((await edit('Óskarsdóttir', '')).status).toBe(422);
+    expect((await edit(null, '31/02/2017', 'birthDate')).body.error).toContain('2017-05-04');
+    await district.job(`/api/plans/${done.body.planId}/undo`);
+    expect(await world.checksum()).toBe(before);
+  });
+
+  it('shows a secret only with a reason, and writes down who, whom, when and why', async () => {
+    const child = world.signIns.find(({ who }) => who.startsWith('student'))!;
+    const { id } = (await pages({ q: child.username }, 'family', false, 10))[0]!;
+    expect((await district.post(`/api/people/${id}/reveal`, { why: ' ' })).status).toBe(422);
+    expect(
+      (await district.post<{ secret: string }>(`/api/people/${id}/reveal`, { why: 'forgot it' })).body.secret,
+    ).toBe(child.secret);
+    const trail = await world.db.select<Record<string, string>>(
+      "SELECT byPersonId, aboutPersonId, at, detail FROM audit WHERE action = 'secret.reveal'",
+    );
+    expect(trail).toEqual([
+      {
+        byPersonId: expect.any(String) as string,
+        aboutPersonId: id,
+        at: expect.stringMatching(/^20.*Z$/) as string,
+        detail: 'forgot it',
+      },
+    ]);
+  });
+});
