@@ -72,8 +72,8 @@ export function cutMarks(paper: Paper): Line[] {
 export const parts = {
   name: { xMm: 5, yMm: 5, widthMm: 80, heightMm: 9, sizes: [16, 8] },
   place: { xMm: 5, yMm: 14.5, widthMm: 80, heightMm: 5, sizes: [9.5, 6.5] },
-  username: { xMm: 5, yMm: 28, widthMm: 46, heightMm: 7, sizes: [14, 7.5] },
-  secret: { xMm: 5, yMm: 42, widthMm: 46, heightMm: 7, sizes: [14, 7.5] },
+  username: { xMm: 5, yMm: 28, widthMm: 46, heightMm: 8, sizes: [14, 6.5] },
+  secret: { xMm: 5, yMm: 42, widthMm: 46, heightMm: 10, sizes: [14, 6.5] },
   foot: { xMm: 5, yMm: 56, widthMm: 46, heightMm: 4, sizes: [7, 6] },
   code: { xMm: 53, yMm: 25, widthMm: 32, heightMm: 32 },
 } as const;

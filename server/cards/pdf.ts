@@ -24,6 +24,7 @@ const fontFiles = {
   strong: '@expo-google-fonts/atkinson-hyperlegible-next/700Bold/AtkinsonHyperlegibleNext_700Bold.ttf',
   code: '@expo-google-fonts/atkinson-hyperlegible-mono/500Medium/AtkinsonHyperlegibleMono_500Medium.ttf',
   other: 'dejavu-fonts-ttf/ttf/DejaVuSans.ttf',
+  otherStrong: 'dejavu-fonts-ttf/ttf/DejaVuSans-Bold.ttf',
 } as const;
 type Face = keyof typeof fontFiles;
 
@@ -91,7 +92,7 @@ function drawCard(doc: PDFKit.PDFDocument, type: Typesetter, content: CardConten
     [7.5, 7.5],
     '#5B6A70',
   );
-  type.fit('code', content.username, ...at(parts.username), parts.username.widthMm, parts.username.sizes, '#1F2A2E');
+  type.fitCode(content.username, ...at(parts.username), parts.username.widthMm, parts.username.sizes);
   type.fit(
     'text',
     'secret',
@@ -101,7 +102,7 @@ function drawCard(doc: PDFKit.PDFDocument, type: Typesetter, content: CardConten
     [7.5, 7.5],
     '#5B6A70',
   );
-  type.fit('code', content.secret, ...at(parts.secret), parts.secret.widthMm, parts.secret.sizes, '#1F2A2E');
+  type.fitCode(content.secret, ...at(parts.secret), parts.secret.widthMm, parts.secret.sizes);
   type.fit('text', content.foot, ...at(parts.foot), parts.foot.widthMm, parts.foot.sizes, '#5B6A70');
   drawQr(doc, content.link, x + parts.code.xMm, y + parts.code.yMm, parts.code.widthMm);
 }
@@ -124,6 +125,15 @@ function drawQr(doc: PDFKit.PDFDocument, text: string, xMm: number, yMm: number,
     }
   }
   doc.fill('#000000');
+}
+
+/** So many lines of about the same length, broken after a hyphen where there is one near. */
+function lines(text: string, count: number): string[] {
+  if (count === 1) return [text];
+  const aim = Math.ceil(text.length / count);
+  const breaks = [...text.matchAll(/-/g)].map(({ index }) => index + 1).filter((at) => Math.abs(at - aim) <= aim / 3);
+  const at = breaks.sort((a, b) => Math.abs(a - aim) - Math.abs(b - aim))[0] ?? aim;
+  return [text.slice(0, at), ...lines(text.slice(at), count - 1)];
 }
 
 class Typesetter {
@@ -160,10 +170,29 @@ class Typesetter {
     }
   }
 
+  /** What is typed again must be there whole: on one line at a good size, else on two, else on three. */
+  fitCode(text: string, xMm: number, yMm: number, widthMm: number, sizes: readonly [number, number]): void {
+    const good = 9.5;
+    for (const [count, from, to] of [
+      [1, sizes[0], good],
+      [2, 11, good - 2],
+      [3, 8, sizes[1]],
+    ] as const) {
+      const split = lines(text, count);
+      const fits = (size: number) => split.every((line) => this.width(this.runs('code', line), size) <= pt(widthMm));
+      let size: number = from;
+      while (size > to && !fits(size)) size -= 0.5;
+      if (!fits(size) && count < 3) continue;
+      const stepMm = (size * 1.15) / pointsPerMm;
+      split.forEach((line, i) => this.fit('code', line, xMm, yMm + i * stepMm, widthMm, [size, size], '#1F2A2E'));
+      return;
+    }
+  }
+
   private runs(face: Face, text: string): { face: Face; text: string }[] {
     const runs: { face: Face; text: string }[] = [];
     for (const char of text) {
-      const use = this.glyphs.get(face)!.hasGlyphForCodePoint(char.codePointAt(0)!) ? face : 'other';
+      const use = this.glyphs.get(face)!.hasGlyphForCodePoint(char.codePointAt(0)!) ? face : face === 'strong' ? 'otherStrong' : 'other';
       const last = runs.at(-1);
       if (last?.face === use) last.text += char;
       else runs.push({ face: use, text: char });

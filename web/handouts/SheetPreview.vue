@@ -69,7 +69,7 @@ const line = (p: PersonRow) =>
         class="code"
         :x="parts.username.xMm"
         :y="parts.username.yMm"
-        :font-size="fit(p.username ?? '', { ...parts.username, sizes: [14, 7.5] })"
+        :font-size="fit(p.username ?? '', { ...parts.username, sizes: [14, 6.5] })"
       >
         {{ p.username }}
       </text>

@@ -1,0 +1,116 @@
+/** Jobs between processes: each is done once, a lost lease is noticed, a dead owner’s job is ended, progress is told as it goes. */
+import { hostname } from 'node:os';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { demoPassword } from '#demo/scenario';
+import { Db } from '../db/connection';
+import { migrate } from '../db/migrate';
+import type { Job } from '../api/contract';
+import { ServerProcess } from '../testing/process';
+import { World } from '../testing/world';
+import { claim, endInterrupted, enqueue, finish, jobById, renewLeases } from './queue';
+
+let world: World;
+beforeAll(async () => {
+  world = await World.open('queue');
+});
+afterAll(() => world.close());
+const me = '0'.repeat(26);
+
+describe('a job', () => {
+  it('is leased by one of many who reach for it, oldest first', async () => {
+    const others = Array.from({ length: 4 }, () => new Db(world.config.database, 2));
+    const made: string[] = [];
+    for (let i = 0; i < 25; i++) made.push(await enqueue(world.db, 'plan.apply', { planId: 'x' }, me));
+    const taken = (
+      await Promise.all(
+        others.map(async (db) => {
+          const got: string[] = [];
+          for (let job = await claim(db); job; job = await claim(db)) got.push(job.id);
+          return got;
+        }),
+      )
+    ).flat();
+    expect(taken.sort()).toEqual(made.sort());
+    expect(await claim(world.db)).toBeNull();
+    await Promise.all(others.map((db) => db.close()));
+  });
+
+  it('whose lease was lost cannot be ended by its old owner, so its work is rolled back', async () => {
+    const id = await enqueue(world.db, 'plan.apply', { planId: 'x' }, me);
+    await claim(world.db);
+    await world.db.run("UPDATE jobs SET leasedBy = 'elsewhere:1' WHERE id = :id", { id });
+    await expect(world.db.transaction((tx) => finish(world.db, tx, id, {}))).rejects.toThrow('nothing of it was kept');
+    // Another machine's job is left alone while its lease holds, and ended when it is over.
+    expect((await endInterrupted(world.db)).map((job) => job.id)).not.toContain(id);
+    await world.db.run('UPDATE jobs SET leaseUntil = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND WHERE id = :id', { id });
+    expect((await endInterrupted(world.db)).map((job) => job.id)).toContain(id);
+    expect(await jobById(world.db, id)).toMatchObject({
+      status: 'interrupted',
+      error: { message: expect.stringContaining('Nothing of it was kept') as string },
+    });
+  });
+
+  it('of a process that is gone from this machine is ended at once, its own kept by renewing', async () => {
+    const [dead, mine] = [await enqueue(world.db, 'plan.apply', {}, me), await enqueue(world.db, 'plan.apply', {}, me)];
+    await claim(world.db);
+    await claim(world.db);
+    // No process has this number: the highest that Linux gives is 4,194,304.
+    await world.db.run('UPDATE jobs SET leasedBy = :gone WHERE id = :dead', { gone: `${hostname()}:4194305`, dead });
+    await world.db.run('UPDATE jobs SET leaseUntil = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND WHERE id = :mine', { mine });
+    await renewLeases(world.db);
+    const ended = (await endInterrupted(world.db)).map((job) => job.id);
+    expect(ended).toContain(dead);
+    expect(ended).not.toContain(mine);
+  });
+});
+
+describe('events', () => {
+  it('tell how far a job is until it is done', async () => {
+    const server = await ServerProcess.start(world.config);
+    try {
+      const base = server.base;
+      const signedIn = await fetch(`${base}/api/sign-in`, {
+        method: 'POST',
+        headers: { Origin: base, 'Content-Type': 'application/json' },
+        body: JSON.stringify({
+          username: world.signIns.find(({ who }) => who.startsWith('district'))!.username,
+          secret: demoPassword,
+        }),
+      });
+      const headers = {
+        Origin: base,
+        Cookie: signedIn.headers.get('set-cookie')!.split(';')[0]!,
+        'Content-Type': 'application/json',
+      };
+      const post = async <T>(path: string, body: object = {}) =>
+        (await (await fetch(base + path, { method: 'POST', headers, body: JSON.stringify(body) })).json()) as T;
+      await post('/api/sheaf/gather', { filter: { role: 'student' } });
+      const { jobId, cards } = await post<{ jobId: string; cards: number }>('/api/prints', {
+        sheaf: true,
+        paper: 'A4',
+        voidOlder: false,
+      });
+      expect(cards).toBeGreaterThan(2300);
+      const stream = await fetch(`${base}/api/jobs/${jobId}/events`, { headers });
+      expect(stream.headers.get('content-type')).toContain('text/event-stream');
+      const told = (await stream.text())
+        .split('\n')
+        .filter((line) => line.startsWith('data:'))
+        .map((line) => JSON.parse(line.slice(5)) as Job);
+      expect(told.at(-1)).toMatchObject({ status: 'done', result: { changes: cards } });
+      const steps = told.filter((job) => job.status === 'running' && job.total > 0).map((job) => job.done);
+      expect(steps.length).toBeGreaterThan(3);
+      expect(steps).toEqual([...steps].sort((a, b) => a - b));
+    } finally {
+      await server.stop();
+    }
+  });
+});
+
+describe('migrations', () => {
+  it('run once, from an empty and from a filled database, and leave what is there', async () => {
+    const before = await world.checksum();
+    expect(await migrate(world.db)).toEqual([]);
+    expect(await world.checksum()).toBe(before);
+  });
+});

@@ -1,0 +1,142 @@
+/** Starting on a machine of one's own: what is said when it cannot, and what a start that was killed leaves. */
+import { execFile, spawn } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { promisify } from 'node:util';
+import { createConnection } from 'mariadb';
+import { afterAll, describe, expect, it } from 'vitest';
+import { readConfig } from '../config';
+import { portIsFree, startMariaDb } from './mariadb';
+
+const run = promisify(execFile);
+const folder = mkdtempSync(join(tmpdir(), 'sheaf-local-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+async function freePort(): Promise<number> {
+  let port = 18_700;
+  while (!(await portIsFree(port)) || !(await portIsFree(port + 6))) port++;
+  return port;
+}
+async function taken<T>(port: number, work: () => Promise<T>): Promise<T> {
+  const squatter = createServer().listen(port, '127.0.0.1');
+  await new Promise((ready) => squatter.once('listening', ready));
+  try {
+    return await work();
+  } finally {
+    await new Promise((closed) => squatter.close(closed));
+  }
+}
+
+describe('a private database', () => {
+  it('opens only to its own user, with its password in a file for its owner alone', async () => {
+    const port = await freePort();
+    const db = await startMariaDb(folder, port);
+    try {
+      const good = await createConnection({ host: '127.0.0.1', port, user: db.user, password: db.password });
+      await good.query('CREATE DATABASE sheaf_x');
+      await expect(good.query('CREATE DATABASE other')).rejects.toThrow(/denied/i);
+      await good.end();
+      await expect(createConnection({ host: '127.0.0.1', port, user: 'root' })).rejects.toThrow(/denied/i);
+      await expect(createConnection({ host: '127.0.0.1', port, user: 'sheaf', password: 'x' })).rejects.toThrow(
+        /denied/i,
+      );
+      expect(statSync(join(folder, 'database.password')).mode & 0o077).toBe(0);
+    } finally {
+      await db.stop();
+    }
+  });
+
+  it('is started again after a start that was killed, with its data', async () => {
+    const port = await freePort();
+    const first = await startMariaDb(folder, port);
+    const pid = first.process.pid!;
+    // Its starter is gone without a word; the instance runs on.
+    const second = await startMariaDb(folder, port);
+    try {
+      expect(existsSync(`/proc/${pid}`) && readFileSync(`/proc/${pid}/stat`, 'utf8').split(' ')[2] !== 'Z').toBe(false);
+      const connection = await createConnection({
+        host: '127.0.0.1',
+        port,
+        user: second.user,
+        password: second.password,
+      });
+      expect(await connection.query("SHOW DATABASES LIKE 'sheaf_x'")).toHaveLength(1);
+      await connection.end();
+    } finally {
+      await second.stop();
+    }
+  });
+
+  it('says which port is taken', async () => {
+    const port = await freePort();
+    await taken(port, () =>
+      expect(startMariaDb(join(folder, 'other'), port)).rejects.toThrow(
+        `Port ${port} on 127.0.0.1, which the database needs, is taken`,
+      ),
+    );
+  });
+});
+
+describe('a start', () => {
+  const launch = (env: Record<string, string>) =>
+    run(process.execPath, [resolve('dist/server/launch.js')], { env: { ...process.env, ...env } });
+  it('fails with one clear line when the port is taken', async () => {
+    const port = await freePort();
+    await taken(port, async () => {
+      const error = (await launch({ SHEAF_PORT: String(port), SHEAF_DATA: join(folder, 'never') }).catch(
+        (e: unknown) => e,
+      )) as { stderr: string; code: number };
+      expect([error.code, error.stderr.trim()]).toEqual([
+        1,
+        `Port ${port} on 127.0.0.1 is taken. Stop what uses it, or set SHEAF_PORT to another one.`,
+      ]);
+    });
+  });
+
+  it('with Ctrl-C ends server and database, and the next one finds its data', async () => {
+    const port = await freePort();
+    const data = join(folder, 'start');
+    for (const round of [1, 2]) {
+      const child = spawn(process.execPath, [resolve('dist/server/launch.js')], {
+        env: { ...process.env, SHEAF_PORT: String(port), SHEAF_DATA: data, SHEAF_TODAY: '2026-08-17' },
+        stdio: ['ignore', 'pipe', 'pipe'],
+      });
+      let output = '';
+      child.stdout.on('data', (piece: Buffer) => (output += piece.toString()));
+      for (
+        let tries = 0;
+        !(await fetch(`http://127.0.0.1:${port}/healthz`).catch(() => null))?.ok && tries < 300;
+        tries++
+      )
+        await new Promise((wait) => setTimeout(wait, 50));
+      const health = (await (await fetch(`http://127.0.0.1:${port}/healthz`)).json()) as {
+        status: string;
+        database: string;
+      };
+      expect(health).toMatchObject({
+        status: 'ok',
+        database: expect.stringMatching(/^up, MariaDB \d+\.\d+/) as string,
+      });
+      child.kill('SIGINT');
+      await new Promise((ended) => child.once('exit', ended));
+      expect(output).toContain('ended; the data is kept');
+      expect(output.includes('001-register')).toBe(round === 1);
+      expect([await portIsFree(port), await portIsFree(port + 6)]).toEqual([true, true]);
+    }
+  });
+});
+
+describe('the environment', () => {
+  it('is checked, and what is wrong is named', () => {
+    const base = { SHEAF_DATA: join(folder, 'config') };
+    expect(() => readConfig({ ...base, SHEAF_PORT: '99999' })).toThrow(/^SHEAF_PORT: .*Correct it/);
+    expect(() => readConfig({ ...base, SHEAF_TODAY: '17.8.2026' })).toThrow(/^SHEAF_TODAY/);
+    expect(readConfig({ ...base, SHEAF_TODAY: '2026-08-17' }).today()).toBe('2026-08-17');
+    const key = readConfig(base).key;
+    expect(key).toHaveLength(32);
+    expect(readConfig(base).key.equals(key)).toBe(true);
+    expect(statSync(join(folder, 'config', 'seal.key')).mode & 0o077).toBe(0);
+  });
+});
