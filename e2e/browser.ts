@@ -77,11 +77,13 @@ export class Browser {
       .wait(async () => (await this.text()).includes(text), timeout, `the page does not say “${text}”`)
       .catch(async (error: unknown) => {
         throw new Error(
-          `${error instanceof Error ? error.message : error}. It says: ${(await this.text()).replace(/\s+/g, ' ').slice(0, 1500)}`,
+          `${error instanceof Error ? error.message : error}. It says: ${(await this.text()).slice(0, 1500)}`,
         );
       });
   }
-  text = async (): Promise<string> => (await this.driver.executeScript('return document.body.innerText')) as string;
+  /** What the page says, with single spaces. */
+  text = async (): Promise<string> =>
+    ((await this.driver.executeScript('return document.body.innerText')) as string).replace(/\s+/g, ' ');
   until = (test: () => Promise<boolean>, what: string, timeout = 15_000): Promise<unknown> =>
     this.driver.wait(async () => test().catch(() => false), timeout, what);
 

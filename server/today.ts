@@ -109,7 +109,7 @@ export async function ribbon(db: Db, { settings }: District): Promise<RibbonTick
   const { year } = settings;
   const entries = await db.select<{ day: string; title: string; planId: string; n: number }>(
     `SELECT LEFT(l.at, 10) AS day, MAX(p.title) AS title, MAX(p.id) AS planId, COUNT(*) AS n FROM ledger l JOIN plans p ON p.id = l.planId
-     WHERE p.kind = 'import' AND l.action = 'apply' GROUP BY day ORDER BY day DESC LIMIT 60`,
+     WHERE p.kind = 'import' AND p.status = 'applied' AND l.action = 'apply' GROUP BY day ORDER BY day DESC LIMIT 60`,
   );
   const prints = await db.select<{ day: string; cards: number }>(
     'SELECT LEFT(at, 10) AS day, SUM(cards) AS cards FROM prints GROUP BY day ORDER BY day DESC LIMIT 60',

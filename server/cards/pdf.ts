@@ -192,7 +192,11 @@ class Typesetter {
   private runs(face: Face, text: string): { face: Face; text: string }[] {
     const runs: { face: Face; text: string }[] = [];
     for (const char of text) {
-      const use = this.glyphs.get(face)!.hasGlyphForCodePoint(char.codePointAt(0)!) ? face : face === 'strong' ? 'otherStrong' : 'other';
+      const use = this.glyphs.get(face)!.hasGlyphForCodePoint(char.codePointAt(0)!)
+        ? face
+        : face === 'strong'
+          ? 'otherStrong'
+          : 'other';
       const last = runs.at(-1);
       if (last?.face === use) last.text += char;
       else runs.push({ face: use, text: char });

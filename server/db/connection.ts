@@ -2,7 +2,7 @@
  * The database: Sequelize over MariaDB, with the few helpers that everything uses. Rows come and go as plain
  * objects; hot paths send rows in batches on the transaction's own connection.
  */
-import { QueryTypes, Sequelize, type Transaction } from 'sequelize';
+import { QueryTypes, Sequelize, Transaction } from 'sequelize';
 import type { Config } from '../config';
 
 export type Param = string | number | null | Buffer | string[] | number[];
@@ -54,8 +54,12 @@ export class Db {
     await connection.batch(sql, rows);
   }
 
+  /**
+   * Read committed: what a transaction relies on it locks and reads as it is now, so nothing hangs on a view of the
+   * past, which newer servers refuse to write over.
+   */
   transaction<T>(work: (tx: Tx) => Promise<T>): Promise<T> {
-    return this.sequelize.transaction(work);
+    return this.sequelize.transaction({ isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED }, work);
   }
 
   close(): Promise<void> {

@@ -82,6 +82,8 @@ export async function startMariaDb(folder: string, port: number): Promise<LocalD
       '--innodb-log-file-size=256M',
       '--innodb-flush-log-at-trx-commit=1',
       '--skip-log-bin',
+      // As newer servers have it by default.
+      '--loose-innodb-snapshot-isolation=ON',
       '--performance-schema=OFF',
       '--local-infile=ON',
     ],

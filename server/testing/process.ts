@@ -13,16 +13,16 @@ export class ServerProcess {
   ) {}
 
   /** Starts `dist/server/main.js` on a free port and waits until /healthz answers. */
-  static async start(config: Config, extra: { args?: string[]; today?: string } = {}): Promise<ServerProcess> {
-    let port = 18_400;
-    while (!(await portIsFree(port))) port++;
+  static async start(config: Config, extra: { args?: string[]; port?: number } = {}): Promise<ServerProcess> {
+    let port = extra.port ?? 18_400;
+    while (!(await portIsFree(port)) && extra.port === undefined) port++;
     const { host, port: dbPort, name, user, password } = config.database;
     const env = {
       ...process.env,
       SHEAF_PORT: String(port),
       SHEAF_DATA: config.dataFolder,
       SHEAF_KEY: config.key.toString('hex'),
-      SHEAF_TODAY: extra.today ?? config.today(),
+      SHEAF_TODAY: config.today(),
       SHEAF_DB_HOST: host,
       SHEAF_DB_PORT: String(dbPort),
       SHEAF_DB_NAME: name,

@@ -57,14 +57,6 @@ const facets = useQuery({
   placeholderData: (before) => before,
 });
 const rows = computed<PersonRow[]>(() => list.data.value?.pages.flatMap((page) => page.rows) ?? []);
-/** What was gathered or let go here since the rows were read. */
-const touched = reactive(new Map<string, boolean>());
-watch(
-  () => list.dataUpdatedAt.value,
-  () => touched.clear(),
-);
-const isGathered = (row: PersonRow) => touched.get(row.id) ?? row.gathered;
-
 const columns: Col[] = [
   { key: 'family', label: 'Family', width: 'minmax(110px, 1.3fr)', sortable: true },
   { key: 'given', label: 'Given', width: 'minmax(90px, 1fr)', sortable: true },
@@ -87,11 +79,12 @@ onMounted(() => {
 });
 
 async function gather(which: PersonRow[], on: boolean): Promise<void> {
-  for (const { id } of which) touched.set(id, on);
   try {
-    await (on ? sheaf.gather(which.map(({ id }) => id)) : sheaf.letGo(which.map(({ id }) => id)));
+    await sheaf.mark(
+      which.map(({ id }) => id),
+      on,
+    );
   } catch (error) {
-    for (const { id } of which) touched.delete(id);
     work.wrong(error);
   }
 }
@@ -179,7 +172,7 @@ const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-
           :total="facets.data.value?.total ?? rows.length"
           :columns="shownColumns"
           gatherable
-          :is-gathered="isGathered"
+          :is-gathered="sheaf.holds"
           :sort="order.sort"
           :desc="order.desc"
           :empty="
