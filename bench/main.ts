@@ -16,6 +16,10 @@ import { Db } from '#server/db/connection';
 import { migrate } from '#server/db/migrate';
 import { district, makeDistrict, yearFrom } from '#server/district';
 import { planningTools, readSnapshot } from '#server/intake/snapshot';
+import type { Viewer } from '#server/api/context';
+import { peopleFacets, peoplePage } from '#server/people/list';
+import { classList } from '#server/people/sheet';
+import { handouts, today as todayOf } from '#server/today';
 import { type LocalDatabase, makeDatabase, portIsFree, startMariaDb } from '#server/local/mariadb';
 import { carryOut } from '#server/plans/apply';
 import { mint, savePlan } from '#server/plans/store';
@@ -146,6 +150,7 @@ async function planning(database: LocalDatabase): Promise<void> {
       ),
     );
     const applied = await timed(() => carryOut(db, stored.result, 'apply', null));
+    if (people === 100_000) await lists(db);
     const again = await timed(async () => {
       const { rows, problems } = readRows(open(bytes), {}, rules);
       return planImport(
@@ -178,6 +183,42 @@ async function planning(database: LocalDatabase): Promise<void> {
     ]);
     await db.close();
   }
+}
+
+/** What the interface asks for most, in a district of 100,000; beside the plainest read of a page. */
+async function lists(db: Db): Promise<void> {
+  await db.run('ANALYZE TABLE people, affiliations, enrollments, accounts, classes');
+  const viewer: Viewer = { accountId: '', personId: '0'.repeat(26), role: 'district', schoolIds: [], classIds: [] };
+  const school = (await db.one<{ id: string }>('SELECT id FROM schools ORDER BY name LIMIT 1'))!.id;
+  const page = { sort: 'family' as const, desc: false, limit: 300 };
+  const after = (await peoplePage(db, viewer, {}, page)).next!;
+  const plain = await best(5, () => db.select('SELECT * FROM people ORDER BY familyName, givenName, id LIMIT 300'));
+  const asked: [string, () => Promise<unknown>][] = [
+    ['first page of everyone', () => peoplePage(db, viewer, {}, page)],
+    ['next page', () => peoplePage(db, viewer, {}, { ...page, after })],
+    ['two letters', () => peoplePage(db, viewer, { q: 'ba' }, page)],
+    ['two letters of rare names', () => peoplePage(db, viewer, { q: 'vuvuv' }, page)],
+    ['a school’s third grade', () => peoplePage(db, viewer, { school, grade: '03' }, page)],
+    ['facets of everyone', () => peopleFacets(db, viewer, {})],
+    ['facets of a school', () => peopleFacets(db, viewer, { school })],
+    ['facets of two letters', () => peopleFacets(db, viewer, { q: 'ba' })],
+    ['Today, with readiness', () => todayOf(db, viewer)],
+    ['all classes', () => classList(db, viewer, {})],
+    ['classes of a school', () => classList(db, viewer, { school })],
+    ['Handouts', () => handouts(db, viewer)],
+  ];
+  const rows: BenchRow[] = [];
+  for (const [what, ask] of asked) {
+    const { seconds } = await best(3, ask);
+    rows.push({
+      what,
+      seconds,
+      count: 1,
+      unit: 'answers',
+      baseline: { what: 'a bare page of 300 rows', seconds: plain.seconds },
+    });
+  }
+  print('Lists of a district of 100,000', rows);
 }
 
 /** The same pages with pdfkit alone: one font, no fitting, no fallback, the code's mask given. */

@@ -18,7 +18,7 @@ function read(file: string, json: boolean): number {
     const { rows, problems, leftOut } = readRows(
       opened,
       {},
-      { numberDigits: 6, bornFrom: `${year - 90}-01-01`, bornTo: `${year - 3}-12-31`, grades: [] },
+      { numberDigits: null, bornFrom: `${year - 90}-01-01`, bornTo: `${year - 3}-12-31`, grades: [] },
     );
     const { reading } = opened;
     if (json)

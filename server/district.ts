@@ -1,12 +1,19 @@
 /** The district's own settings: kept as one checked document beside its name. */
 import { z } from 'zod';
+import { patternError } from '#core/accounts/index';
 import type { Db, Tx } from './db/connection';
 import { mint } from './plans/store';
 
 export const settingsSchema = z.object({
-  /** Student numbers have so many digits. */
-  numberDigits: z.number().int().min(3).max(12).default(6),
-  usernamePattern: z.string().default('{given:1}{family}'),
+  /** Student numbers have so many digits; null: any form. */
+  numberDigits: z.number().int().min(3).max(12).nullable().default(6),
+  usernamePattern: z
+    .string()
+    .default('{given:1}{family}')
+    .superRefine((pattern, context) => {
+      const wrong = patternError(pattern);
+      if (wrong) context.addIssue({ code: 'custom', message: wrong });
+    }),
   /** The share of a school that an import may let leave without being held. */
   mostLeaving: z.number().min(0).max(1).default(0.05),
   year: z.object({ name: z.string(), begins: z.iso.date(), ends: z.iso.date() }),

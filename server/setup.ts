@@ -72,7 +72,8 @@ export async function setUp(db: Db, config: Config, form: Body<'POST /api/setup'
     // Two browsers at once: the lock makes the second one wait, and then there is a district.
     const taken = await db.one<{ n: number }>('SELECT GET_LOCK("sheaf-setup", 10) AS n', {}, tx);
     if (taken?.n !== 1 || (await district(db))) throw new Fault(409, 'This was set up already. Sign in.');
-    await makeDistrict(db, form.district, { year: yearFrom(config.today()) }, tx);
+    const { numberDigits, usernamePattern } = form;
+    await makeDistrict(db, form.district, { year: yearFrom(config.today()), numberDigits, usernamePattern }, tx);
     const id = await savePlan(db, tx, {
       kind: 'setup',
       title: 'First run',

@@ -22,8 +22,8 @@ import {
 export type Repairs = Record<number, Record<number, string>>;
 
 export interface RowRules {
-  /** Student numbers as the register writes them: so many digits. */
-  numberDigits: number;
+  /** Student numbers as the register writes them: so many digits; null: in any form. */
+  numberDigits: number | null;
   /** Birth dates outside these are questioned; yyyy-mm-dd. */
   bornFrom: string;
   bornTo: string;
@@ -189,14 +189,15 @@ class RowReader {
         );
       return '';
     }
-    this.numberReads = text.length === numberDigits && /^\d+$/.test(text);
+    const shortened = /^\d+(\.\d+)?e\+?\d+$/i.test(text);
+    this.numberReads = numberDigits === null ? !shortened : text.length === numberDigits && /^\d+$/.test(text);
     if (this.numberReads) return text;
     const digits = lettersToDigits(text) ?? text.replace(/[\s.-]/g, '');
     const padded =
-      /^\d+$/.test(digits) && digits.length < numberDigits && digits.length >= numberDigits - 4
+      numberDigits !== null && /^\d+$/.test(digits) && digits.length < numberDigits && digits.length >= numberDigits - 4
         ? digits.padStart(numberDigits, '0')
         : null;
-    if (/^\d+(\.\d+)?e\+?\d+$/i.test(text)) {
+    if (shortened) {
       this.problem(
         'number',
         'digits-lost',

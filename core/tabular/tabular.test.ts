@@ -132,6 +132,27 @@ describe('a table', () => {
   });
 });
 
+describe('student numbers', () => {
+  const read = (number: string, numberDigits: number | null) => {
+    const { rows, problems } = readRows(
+      open(bytes(`surname,forename,id\nCove,Ada,${number}`)),
+      {},
+      { ...rules, numberDigits },
+    );
+    return [rows[0]!.number, problems[0]?.code ?? null, problems[0]?.repair ?? null];
+  };
+  it('keep their zeros, are mended where it is plain what they were, and may have any form', () => {
+    expect(read('004117', 6)).toEqual(['004117', null, null]);
+    expect(read('4117', 6)).toEqual(['4117', 'number-short', '004117']);
+    expect(read('OO4117', 6)).toEqual(['OO4117', 'number-form', '004117']);
+    expect(read('00-41-17', 6)).toEqual(['00-41-17', 'number-form', '004117']);
+    expect(read('12', 12)).toEqual(['12', 'number-form', null]);
+    expect(read('4.12E+03', 6)).toEqual(['4.12E+03', 'digits-lost', null]);
+    expect(read('K-77/b', null)).toEqual(['K-77/b', null, null]);
+    expect(read('4.12E+11', null)).toEqual(['4.12E+11', 'digits-lost', null]);
+  });
+});
+
 describe('columns', () => {
   it('are told from their cells where the headings say nothing', () => {
     const text =

@@ -279,6 +279,9 @@ export interface Api {
       familyName: string;
       username: string;
       password: string;
+      /** Digits of a student number; null: any form. */
+      numberDigits: number | null;
+      usernamePattern: string;
     };
     out: { ok: true };
   };

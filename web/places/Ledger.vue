@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What was applied, by whom, and undoing it; and the trail of prints and reveals. */
-import { useQuery } from '@tanstack/vue-query';
+import { useInfiniteQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -12,12 +12,23 @@ import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet
 const router = useRouter();
 const work = useWork();
 const view = ref<'plans' | 'audit'>('plans');
-const ledger = useQuery({ queryKey: ['ledger'], queryFn: () => call('GET /api/ledger', { query: {} }) });
-const trail = useQuery({
+/** The server gives 200 at a time, the newest first. */
+const following = (rows: { id: string }[]) => (rows.length < 200 ? undefined : rows.at(-1)!.id);
+const ledger = useInfiniteQuery({
+  queryKey: ['ledger'],
+  queryFn: ({ pageParam }) => call('GET /api/ledger', { query: { before: pageParam || undefined } }),
+  initialPageParam: '',
+  getNextPageParam: following,
+});
+const trail = useInfiniteQuery({
   queryKey: ['audit'],
-  queryFn: () => call('GET /api/audit', { query: {} }),
+  queryFn: ({ pageParam }) => call('GET /api/audit', { query: { before: pageParam || undefined } }),
+  initialPageParam: '',
+  getNextPageParam: following,
   enabled: computed(() => view.value === 'audit'),
 });
+const entries = computed(() => ledger.data.value?.pages.flat() ?? []);
+const prints = computed(() => trail.data.value?.pages.flat() ?? []);
 const focused = ref<string | null>(null);
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
@@ -73,9 +84,11 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
         ref="sheet"
         v-model:focused="focused"
         label="Ledger"
-        :rows="ledger.data.value ?? []"
+        :rows="entries"
+        :total="entries.length + (ledger.hasNextPage.value ? 1 : 0)"
         :columns="columns"
         empty="Nothing was applied yet."
+        @more="!ledger.isFetchingNextPage.value && ledger.fetchNextPage()"
         @open="open"
       >
         <template #at="{ row }">{{ time(row.at) }}</template>
@@ -95,9 +108,11 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
       <Worksheet
         v-else
         label="Secrets and prints"
-        :rows="trail.data.value ?? []"
+        :rows="prints"
+        :total="prints.length + (trail.hasNextPage.value ? 1 : 0)"
         :columns="trailColumns"
         empty="No secret was shown and no card printed yet."
+        @more="!trail.isFetchingNextPage.value && trail.fetchNextPage()"
       >
         <template #at="{ row }">{{ time(row.at) }}</template>
         <template #action="{ row }">{{ actions[row.action] ?? row.action }}</template>

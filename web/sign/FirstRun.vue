@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** The first run: who this is for, the first school, and the first coordinator, on one sheet. */
 import { Button } from 'ant-design-vue';
-import { reactive, ref } from 'vue';
+import { computed, reactive, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { call } from '@/api';
 import { gradeLabel, grades } from '#core/tabular/values';
+import { patternError, usernameOf } from '#core/accounts/username';
 import Door from './Door.vue';
 
 const router = useRouter();
@@ -17,13 +18,19 @@ const form = reactive({
   familyName: '',
   username: '',
   password: '',
+  digits: 6 as number | '',
+  usernamePattern: '{given:1}{family}',
 });
+const wrong = computed(() => patternError(form.usernamePattern));
+const example = computed(() =>
+  usernameOf(form.usernamePattern, { givenName: 'Wren', middleName: '', familyName: 'Anstruther', number: '004120' }),
+);
 const failure = ref('');
 const taught = grades.slice(4, 18);
 async function go(): Promise<void> {
   failure.value = '';
   try {
-    await call('POST /api/setup', { body: form });
+    await call('POST /api/setup', { body: { ...form, numberDigits: form.digits === '' ? null : form.digits } });
     await call('POST /api/sign-in', { body: { username: form.username, secret: form.password } });
     await router.push('/');
   } catch (error) {
@@ -74,6 +81,21 @@ async function go(): Promise<void> {
           required
           autocomplete="new-password"
       /></label>
+      <div class="pair">
+        <label
+          >Digits of a student number; empty: any form<input v-model="form.digits" type="number" min="3" max="12"
+        /></label>
+        <label
+          >Students’ usernames<input
+            v-model="form.usernamePattern"
+            class="code"
+            autocapitalize="none"
+            spellcheck="false"
+        /></label>
+      </div>
+      <p :class="wrong ? 'rust' : 'quiet'">
+        {{ wrong ?? 'Wren Anstruther, 004120, would be' }} <span v-if="!wrong" class="mono">{{ example }}</span>
+      </p>
       <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
       <Button type="primary" size="large" html-type="submit">Set up and sign in</Button>
     </form>

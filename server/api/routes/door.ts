@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { passwordError } from '../../auth/password';
-import { district } from '../../district';
+import { district, settingsSchema } from '../../district';
 import { mine } from '../../people/sheet';
 import { firstRun, setUp } from '../../setup';
 import { ribbon, today } from '../../today';
@@ -42,6 +42,8 @@ export const doorRoutes: Pick<
       familyName: text(100),
       username: z.string().regex(/^[a-z0-9._-]{2,64}$/, 'takes small letters, digits, dots and hyphens, at least two'),
       password: z.string(),
+      numberDigits: settingsSchema.shape.numberDigits.unwrap(),
+      usernamePattern: settingsSchema.shape.usernamePattern.unwrap(),
     }),
     handle: async ({ db, config, body }) => {
       const bad = passwordError(body.password);
