@@ -187,7 +187,7 @@ async function planning(database: LocalDatabase): Promise<void> {
 
 /** What the interface asks for most, in a district of 100,000; beside the plainest read of a page. */
 async function lists(db: Db): Promise<void> {
-  await db.run('ANALYZE TABLE people, affiliations, enrollments, accounts, classes');
+  await db.select('ANALYZE TABLE people, affiliations, enrollments, accounts, classes');
   const viewer: Viewer = { accountId: '', personId: '0'.repeat(26), role: 'district', schoolIds: [], classIds: [] };
   const school = (await db.one<{ id: string }>('SELECT id FROM schools ORDER BY name LIMIT 1'))!.id;
   const page = { sort: 'family' as const, desc: false, limit: 300 };
