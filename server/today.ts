@@ -7,52 +7,52 @@ import type { Db } from './db/connection';
 import type { District } from './district';
 import { cardHolds, gradeOrder } from './people/list';
 
-const links = `COUNT(*) AS people, SUM(ac.id IS NOT NULL AND ac.status = 'active') AS account,
-  SUM(EXISTS (SELECT 1 FROM enrollments le WHERE le.personId = p.id AND le.ends IS NULL)) AS inClass,
-  SUM(ac.id IS NOT NULL AND ${cardHolds}) AS card, SUM(EXISTS (SELECT 1 FROM sign_ins si WHERE si.personId = p.id)) AS signedIn`;
-const students = `FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL JOIN schools s ON s.id = a.schoolId
-  LEFT JOIN accounts ac ON ac.personId = p.id`;
-
-interface Links {
+interface Counted {
+  schoolId: string;
+  grade: string | null;
   people: number;
-  account: number;
-  inClass: number;
-  card: number;
-  signedIn: number;
+  account: number | string;
+  inClass: number | string;
+  card: number | string;
+  signedIn: number | string;
 }
+type Readiness = Today['readiness'][number];
 
 export async function today(db: Db, viewer: Viewer): Promise<Today> {
   const scope = mayBeSeen(viewer);
-  const where = `WHERE p.role = 'student' AND p.status = 'active' AND ${scope.sql}`;
-  const [schools, grades] = await Promise.all([
-    db.select<Links & { id: string; name: string }>(
-      `SELECT s.id, s.name, ${links} ${students} ${where} GROUP BY s.id, s.name ORDER BY s.name`,
+  const [schools, counted, waiting] = await Promise.all([
+    db.select<{ id: string; name: string }>('SELECT id, name FROM schools ORDER BY name'),
+    // Each link is looked up once for all, then met with the students of each school and grade.
+    db.select<Counted>(
+      `SELECT a.schoolId, a.grade, COUNT(*) AS people, SUM(ac.status = 'active') AS account, SUM(en.personId IS NOT NULL) AS inClass,
+         SUM(cd.personId IS NOT NULL) AS card, SUM(si.personId IS NOT NULL) AS signedIn
+       FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
+         LEFT JOIN accounts ac ON ac.personId = p.id
+         LEFT JOIN (SELECT personId FROM enrollments WHERE ends IS NULL GROUP BY personId) en ON en.personId = p.id
+         LEFT JOIN (SELECT personId, secretVersion FROM printed_cards WHERE voidedAt IS NULL GROUP BY personId, secretVersion) cd
+           ON cd.personId = p.id AND cd.secretVersion = ac.secretVersion
+         LEFT JOIN sign_ins si ON si.personId = p.id
+       WHERE p.role = 'student' AND p.status = 'active' AND ${scope.sql} GROUP BY a.schoolId, a.grade`,
       scope.params,
     ),
-    db.select<Links & { id: string; parent: string; grade: string }>(
-      `SELECT CONCAT(s.id, ':', a.grade) AS id, s.id AS parent, a.grade, ${links} ${students} ${where} AND a.grade IS NOT NULL GROUP BY s.id, a.grade ORDER BY s.id, a.grade`,
-      scope.params,
-    ),
+    waits(db, viewer),
   ]);
-  const link = (row: Links) => ({
-    account: Number(row.account),
-    class: Number(row.inClass),
-    card: Number(row.card),
-    'signed-in': Number(row.signedIn),
-  });
-  return {
-    waits: await waits(db, viewer),
-    readiness: [
-      ...schools.map((row) => ({ id: row.id, name: row.name, parent: null, people: row.people, link: link(row) })),
-      ...grades.map((row) => ({
-        id: row.id,
-        name: `grade ${gradeLabel(row.grade)}`,
-        parent: row.parent,
-        people: row.people,
-        link: link(row),
-      })),
-    ],
+  const line = (id: string, name: string, parent: string | null, rows: Counted[]): Readiness => {
+    const sum = (key: 'people' | 'account' | 'inClass' | 'card' | 'signedIn') =>
+      rows.reduce((n, row) => n + Number(row[key] ?? 0), 0);
+    const link = { account: sum('account'), class: sum('inClass'), card: sum('card'), 'signed-in': sum('signedIn') };
+    return { id, name, parent, people: sum('people'), link };
   };
+  const readiness = schools.flatMap(({ id, name }) => {
+    const rows = counted.filter(({ schoolId }) => schoolId === id);
+    if (rows.length === 0) return [];
+    const graded = rows.filter(({ grade }) => grade !== null);
+    return [
+      line(id, name, null, rows),
+      ...graded.map((row) => line(`${id}:${row.grade}`, `grade ${gradeLabel(row.grade)}`, id, [row])),
+    ];
+  });
+  return { waits: waiting, readiness };
 }
 
 async function waits(db: Db, viewer: Viewer): Promise<Today['waits']> {

@@ -18,7 +18,7 @@ const slice = [
   `CREATE TABLE classes (id ${id} PRIMARY KEY, schoolId ${id} NOT NULL, name ${name(120)} NOT NULL, kind ${word(10)} NOT NULL, grade ${word(5)},
      subject ${name(80)}, begins DATE NOT NULL, ends DATE, KEY bySchool (schoolId, ends, name), FOREIGN KEY (schoolId) REFERENCES schools (id))`,
   `CREATE TABLE affiliations (id ${id} PRIMARY KEY, personId ${id} NOT NULL, schoolId ${id} NOT NULL, grade ${word(5)}, begins DATE NOT NULL, ends DATE,
-     KEY byPerson (personId, ends), KEY bySchool (schoolId, ends, grade, personId),
+     KEY byPerson (personId, ends, schoolId, grade), KEY bySchool (schoolId, ends, grade, personId),
      FOREIGN KEY (personId) REFERENCES people (id), FOREIGN KEY (schoolId) REFERENCES schools (id))`,
   `CREATE TABLE enrollments (id ${id} PRIMARY KEY, personId ${id} NOT NULL, classId ${id} NOT NULL, role ${word(10)} NOT NULL, begins DATE NOT NULL, ends DATE,
      KEY byPerson (personId, ends), KEY byClass (classId, ends, role, personId),

@@ -29,7 +29,11 @@ const from = `FROM people p
   LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
   LEFT JOIN accounts ac ON ac.personId = p.id`;
 
-export function whereOf(viewer: Viewer, filter: PeopleFilter, leave?: keyof PeopleFilter): Where {
+/** The tables that a condition speaks of; the place is always joined, the account only where it is asked for. */
+const fromFor = (condition: string): string =>
+  `FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL${condition.includes('ac.') ? ' LEFT JOIN accounts ac ON ac.personId = p.id' : ''}`;
+
+function whereOf(viewer: Viewer, filter: PeopleFilter, leave?: keyof PeopleFilter): Where {
   const scope = mayBeSeen(viewer);
   const parts = [scope.sql];
   const params: Params = { ...scope.params };
@@ -61,7 +65,8 @@ export function whereOf(viewer: Viewer, filter: PeopleFilter, leave?: keyof Peop
     .forEach((word, i) => {
       const escaped = word.replace(/[\\%_]/g, (c) => `\\${c}`);
       parts.push(`(p.familyName LIKE :q${i} OR p.familyName LIKE :s${i} OR p.familyName LIKE :h${i} OR p.givenName LIKE :q${i} OR p.givenName LIKE :s${i}
-      OR p.middleName LIKE :q${i} OR p.number LIKE :q${i} OR p.number LIKE :e${i} OR ac.username LIKE :l${i})`);
+      OR p.middleName LIKE :q${i} OR p.number LIKE :q${i} OR p.number LIKE :e${i}
+      OR p.id IN (SELECT ua.personId FROM accounts ua WHERE ua.username LIKE :l${i}))`);
       Object.assign(params, {
         [`q${i}`]: `${escaped}%`,
         [`s${i}`]: `% ${escaped}%`,
@@ -145,51 +150,77 @@ function keyFrom(text: string): z.infer<typeof pageKey> {
   }
 }
 
+/** What is lacking, as a condition of its own: so asked, the database looks at all of them at once. */
+const lackCount: Record<Lack, string> = {
+  class: "p.role = 'student' AND p.id NOT IN (SELECT le.personId FROM enrollments le WHERE le.ends IS NULL)",
+  card: `p.role = 'student' AND ac.id IS NOT NULL AND (ac.personId, ac.secretVersion) NOT IN
+    (SELECT lc.personId, lc.secretVersion FROM printed_cards lc WHERE lc.voidedAt IS NULL)`,
+  'signed-in': 'ac.id IS NOT NULL AND p.id NOT IN (SELECT si.personId FROM sign_ins si)',
+};
+
+type Group = { school: string | null; grade: string | null; role: string; count: number };
+type Grouped = 'school' | 'grade' | 'role';
+
 /** Counts under each facet, with that facet's own choice left open so that another value can be chosen. */
 export async function peopleFacets(db: Db, viewer: Viewer, filter: PeopleFilter): Promise<PeopleFacets> {
-  const counts = async (
-    leave: keyof PeopleFilter | undefined,
-    value: string,
-    label: string,
-    join = '',
-  ): Promise<Facet[]> => {
+  const groups = (leave?: keyof PeopleFilter): Promise<Group[]> => {
     const where = whereOf(viewer, filter, leave);
-    return db.select<Facet>(
-      `SELECT ${value} AS value, ${label} AS label, COUNT(*) AS count ${from} ${join} WHERE ${where.sql} AND ${value} IS NOT NULL GROUP BY value, label ORDER BY label`,
+    return db.select<Group>(
+      `SELECT a.schoolId AS school, a.grade, p.role, COUNT(*) AS count ${fromFor(where.sql)} WHERE ${where.sql} GROUP BY a.schoolId, a.grade, p.role`,
       where.params,
     );
   };
-  const lacks = async (): Promise<Facet[]> => {
+  const all = groups();
+  // One question answers for all facets in which nothing is chosen.
+  const by = async (key: Grouped): Promise<Map<string, number>> => {
+    const counts = new Map<string, number>();
+    for (const group of await (filter[key] === undefined ? all : groups(key))) {
+      const value = group[key];
+      if (value !== null) counts.set(value, (counts.get(value) ?? 0) + group.count);
+    }
+    return counts;
+  };
+  const isNarrow = filter.school || filter.grade || filter.classId || filter.gathered || viewer.role !== 'district';
+  const lacking = async (lack: Lack): Promise<Facet> => {
     const where = whereOf(viewer, filter, 'lacks');
-    const keys = Object.keys(lackSql) as Lack[];
-    const row = await db.one<Record<string, number | null>>(
-      `SELECT ${keys.map((key, i) => `SUM(${lackSql[key]}) AS l${i}`).join(', ')} ${from} WHERE ${where.sql}`,
+    // Of few people each is looked up, of a whole district all at once.
+    const sql = `${where.sql} AND ${(isNarrow ? lackSql : lackCount)[lack]}`;
+    const row = await db.one<{ n: number }>(`SELECT COUNT(*) AS n ${fromFor(sql)} WHERE ${sql}`, where.params);
+    return { value: lack, label: lackLabels[lack], count: row?.n ?? 0 };
+  };
+  const classes = async (): Promise<Facet[]> => {
+    // A class is of use once the list is narrowed: a district's thousands of classes help nobody.
+    if (!isNarrow) return [];
+    const where = whereOf(viewer, filter, 'classId');
+    return db.select<Facet>(
+      `SELECT cc.id AS value, cc.name AS label, COUNT(*) AS count ${fromFor(where.sql)}
+       JOIN enrollments ce ON ce.personId = p.id AND ce.ends IS NULL AND ce.role = 'student'
+       JOIN classes cc ON cc.id = ce.classId AND cc.kind = 'homeroom'
+       WHERE ${where.sql} GROUP BY cc.id, cc.name ORDER BY cc.name LIMIT 200`,
       where.params,
     );
-    return keys
-      .map((key, i) => ({ value: key, label: lackLabels[key], count: Number(row?.[`l${i}`] ?? 0) }))
-      .filter(({ count }) => count > 0);
   };
-  const total = async () => {
-    const where = whereOf(viewer, filter);
-    return (await db.one<{ n: number }>(`SELECT COUNT(*) AS n ${from} WHERE ${where.sql}`, where.params))?.n ?? 0;
-  };
-  const classJoin =
-    "JOIN enrollments ce ON ce.personId = p.id AND ce.ends IS NULL AND ce.role = 'student' JOIN classes cc ON cc.id = ce.classId AND cc.kind = 'homeroom'";
-  const [all, school, grade, byClass, role, lack] = await Promise.all([
-    total(),
-    counts('school', 'a.schoolId', 'fs.name', 'JOIN schools fs ON fs.id = a.schoolId'),
-    counts('grade', 'a.grade', 'a.grade'),
-    // A class is of use once the list is narrowed: a district's thousands of classes help nobody.
-    filter.school || filter.grade || filter.classId || viewer.role !== 'district'
-      ? counts('classId', 'cc.id', 'cc.name', classJoin)
-      : Promise.resolve([]),
-    counts('role', 'p.role', 'p.role'),
-    lacks(),
+  const [whole, schools, grade, role, byClass, names, ...lacks] = await Promise.all([
+    all,
+    by('school'),
+    by('grade'),
+    by('role'),
+    classes(),
+    db.select<{ id: string; name: string }>('SELECT id, name FROM schools ORDER BY name'),
+    ...(Object.keys(lackCount) as Lack[]).map(lacking),
   ]);
-  const named = grade.map((facet) => ({ ...facet, label: gradeLabel(facet.value) }));
-  named.sort((x, y) => gradeRank(x.value) - gradeRank(y.value));
-  return { total: all, school, grade: named, class: byClass.slice(0, 200), role, lacks: lack };
+  const facets = (counts: Map<string, number>, label: (value: string) => string): Facet[] =>
+    [...counts].map(([value, count]) => ({ value, label: label(value), count }));
+  return {
+    total: whole.reduce((sum, { count }) => sum + count, 0),
+    school: names
+      .filter(({ id }) => schools.has(id))
+      .map(({ id, name }) => ({ value: id, label: name, count: schools.get(id)! })),
+    grade: facets(grade, gradeLabel).sort((x, y) => gradeRank(x.value) - gradeRank(y.value)),
+    role: facets(role, (value) => value).sort((x, y) => (x.value < y.value ? -1 : 1)),
+    class: byClass,
+    lacks: lacks.filter(({ count }) => count > 0),
+  };
 }
 
 const gradeRank = (grade: string): number => (grades as readonly string[]).indexOf(grade);
@@ -197,7 +228,9 @@ const gradeRank = (grade: string): number => (grades as readonly string[]).index
 /** Ids of all that the filter shows. */
 export async function idsOf(db: Db, viewer: Viewer, filter: PeopleFilter): Promise<string[]> {
   const where = whereOf(viewer, filter);
-  return (await db.select<{ id: string }>(`SELECT p.id ${from} WHERE ${where.sql}`, where.params)).map(({ id }) => id);
+  return (await db.select<{ id: string }>(`SELECT p.id ${fromFor(where.sql)} WHERE ${where.sql}`, where.params)).map(
+    ({ id }) => id,
+  );
 }
 
 /** Those of the ids whom the viewer may see. */
