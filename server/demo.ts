@@ -5,7 +5,7 @@ import { hashToken, newToken, sealText } from './auth/seal';
 import type { Config } from './config';
 import type { Db } from './db/connection';
 import { makeDistrict, yearFrom } from './district';
-import { carryOut } from './plans/apply';
+import { carryOut, openingKind } from './plans/apply';
 import { mint, savePlan } from './plans/store';
 import { ordered } from '#core/register/index';
 
@@ -30,7 +30,7 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
   const planId = await db.transaction(async (tx) => {
     await makeDistrict(db, demoDistrict, { year: yearFrom(daysFrom(today, 9)) }, tx);
     return savePlan(db, tx, {
-      kind: 'setup',
+      kind: openingKind,
       title: 'Opening register',
       createdBy: coordinatorId,
       plan: ordered(scenario.changes),

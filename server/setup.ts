@@ -5,7 +5,7 @@ import { hashPassword } from './auth/password';
 import type { Config } from './config';
 import type { Db } from './db/connection';
 import { district, makeDistrict, yearFrom } from './district';
-import { carryOut } from './plans/apply';
+import { carryOut, openingKind } from './plans/apply';
 import { mint, savePlan } from './plans/store';
 import { ordered } from '#core/register/index';
 import type { Change } from '#core/plan/index';
@@ -75,7 +75,7 @@ export async function setUp(db: Db, config: Config, form: Body<'POST /api/setup'
     const { numberDigits, usernamePattern } = form;
     await makeDistrict(db, form.district, { year: yearFrom(config.today()), numberDigits, usernamePattern }, tx);
     const id = await savePlan(db, tx, {
-      kind: 'setup',
+      kind: openingKind,
       title: 'First run',
       createdBy: personId,
       plan: ordered(changes),

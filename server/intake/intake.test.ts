@@ -4,7 +4,16 @@ import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Draft, Handouts, IntakePreview, IntakeRow, Mine, PeoplePage, PlanSheet } from '../api/contract';
+import type {
+  Draft,
+  Handouts,
+  IntakePreview,
+  IntakeRow,
+  LedgerRow,
+  Mine,
+  PeoplePage,
+  PlanSheet,
+} from '../api/contract';
 import { type Caller, World } from '../testing/world';
 
 let world: World;
@@ -157,6 +166,17 @@ describe('the middle school’s file', () => {
     const regiven = await names();
     expect(regiven.length).toBeGreaterThan(4);
     expect(given).toEqual(expect.arrayContaining(regiven));
+  });
+});
+
+describe('the opening register', () => {
+  it('cannot be undone, since it made whoever would undo it', async () => {
+    const plan = await world.db.one<{ id: string }>("SELECT id FROM plans WHERE title = 'Opening register'");
+    const refused = await district.post(`/api/plans/${plan!.id}/undo`);
+    expect([refused.status, refused.body.error]).toEqual([409, expect.stringContaining('made the register itself')]);
+    const ledger = (await district.get<LedgerRow[]>('/api/ledger')).body;
+    expect(ledger.filter((row) => row.canUndo).map((row) => row.title)).not.toContain('Opening register');
+    expect(ledger.some((row) => row.canUndo)).toBe(true);
   });
 });
 

@@ -154,6 +154,9 @@ export class Applier {
   }
 }
 
+/** The plan that makes the register: undoing it would take away whoever undoes it. */
+export const openingKind = 'setup';
+
 export interface Applied {
   ledgerId: string;
   changes: number;
@@ -221,6 +224,8 @@ export async function carryOut(
 function allowed(head: PlanHead, action: 'apply' | 'undo'): void {
   if (action === 'undo') {
     if (head.status !== 'applied') throw new Error('Only a plan that was applied can be undone.');
+    if (head.kind === openingKind)
+      throw new Error('This made the register itself, its coordinators among it; it cannot be undone.');
     return;
   }
   if (head.status !== 'ready' && head.status !== 'undone')

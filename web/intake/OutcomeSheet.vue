@@ -171,6 +171,8 @@ summary {
 }
 .problems li {
   display: flex;
+  align-items: center;
+  min-height: 24px;
   gap: 8px;
   font-size: 13px;
   padding: 1px 0;

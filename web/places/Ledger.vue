@@ -100,6 +100,9 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
             row.action === 'undo' ? 'undone' : 'applied'
           }}</span></template
         >
+        <template #sentence="{ row }"
+          ><span :title="row.sentence">{{ row.sentence }}</span></template
+        >
         <template #by="{ row }">{{ row.by ?? 'the first run' }}</template>
         <template #undo="{ row }"
           ><Button v-if="row.canUndo" size="small" @click.stop="work.undo(row.planId)">Undo</Button></template

@@ -274,7 +274,7 @@ const states: Record<string, string> = {
           >Apply {{ p.remaining.total.toLocaleString('en-US') }} changes <kbd>Ctrl+Enter</kbd></Button
         >
       </template>
-      <Button v-else-if="p.status === 'applied'" @click="work.undo(id)"
+      <Button v-else-if="p.status === 'applied' && p.kind !== 'setup'" @click="work.undo(id)"
         >Undo {{ p.remaining.total.toLocaleString('en-US') }} changes</Button
       >
     </footer>

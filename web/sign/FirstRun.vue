@@ -42,11 +42,13 @@ async function go(): Promise<void> {
 <template>
   <Door title="Set up Sheaf" wide>
     <p>
-      Nothing is here yet. Name the district and its first school, and make your own account; everything can be changed
-      later.
+      Nothing is here yet. Name the district and its first school, and make your own account; people and classes come
+      with the files of the intake.
     </p>
     <form @submit.prevent="go">
-      <label>District, or school if it is just one<input v-model="form.district" required maxlength="200" /></label>
+      <label
+        >District, or school if it is just one<input v-model="form.district" autofocus required maxlength="200"
+      /></label>
       <label>First school<input v-model="form.school" required maxlength="200" /></label>
       <div class="pair">
         <label
@@ -83,7 +85,7 @@ async function go(): Promise<void> {
       /></label>
       <div class="pair">
         <label
-          >Digits of a student number; empty: any form<input v-model="form.digits" type="number" min="3" max="12"
+          >Digits of a student number<input v-model="form.digits" type="number" min="3" max="12" placeholder="any form"
         /></label>
         <label
           >Students’ usernames<input

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { keyOf } from '#core/plan/index';
 import { secretFields } from '#core/register/index';
 import { nowIso } from '../../clock';
+import { openingKind } from '../../plans/apply';
 import { jobById, shownJob } from '../../jobs/queue';
 import { changePage, changesOf, planHead, type PlanHead, remaining } from '../../plans/store';
 import { Fault, notFound, type Services, type Viewer } from '../context';
@@ -140,6 +141,7 @@ export const planRoutes: Pick<
     handle: async (request) => {
       const head = await planOf(request);
       if (head.status !== 'applied') throw new Fault(409, 'Only a plan that was applied can be undone.');
+      if (head.kind === openingKind) throw new Fault(409, 'This made the register itself, so it cannot be undone.');
       return startJob(request, 'plan.undo', { planId: head.id }, request.viewer);
     },
   },
@@ -167,16 +169,16 @@ export const planRoutes: Pick<
   'GET /api/ledger': {
     query: z.object({ before: id.optional() }),
     handle: async ({ db, viewer, query }) => {
-      const rows = await db.select<Omit<LedgerRow, 'canUndo'> & { latest: string; status: string }>(
-        `SELECT l.id, l.planId, pl.title, l.action, ${personName('p')} AS \`by\`, l.at, l.changes, l.sentence, pl.status,
+      const rows = await db.select<Omit<LedgerRow, 'canUndo'> & { latest: string; status: string; kind: string }>(
+        `SELECT l.id, l.planId, pl.title, pl.kind, l.action, ${personName('p')} AS \`by\`, l.at, l.changes, l.sentence, pl.status,
            (SELECT MAX(o.id) FROM ledger o WHERE o.planId = l.planId) AS latest
          FROM ledger l JOIN plans pl ON pl.id = l.planId LEFT JOIN people p ON p.id = l.byPersonId
          WHERE ${viewer.role === 'district' ? '1 = 1' : 'pl.createdBy = :me'} ${query.before ? 'AND l.id < :before' : ''} ORDER BY l.id DESC LIMIT 200`,
         { me: viewer.personId, before: query.before ?? null },
       );
-      return rows.map(({ latest, status, ...row }) => ({
+      return rows.map(({ latest, status, kind, ...row }) => ({
         ...row,
-        canUndo: row.action === 'apply' && status === 'applied' && latest === row.id,
+        canUndo: row.action === 'apply' && status === 'applied' && latest === row.id && kind !== openingKind,
       }));
     },
   },
