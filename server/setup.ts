@@ -15,6 +15,8 @@ export async function firstRun(db: Db): Promise<{ needed: boolean; district: str
   return { needed: here === null, district: here?.name ?? null };
 }
 
+const alreadyThere = 'This was set up already. Sign in.';
+
 export async function setUp(db: Db, config: Config, form: Body<'POST /api/setup'>): Promise<void> {
   const passwordHash = await hashPassword(form.password);
   const create = (entity: Change['entity'], id: string, after: Change['after'], label: string): Change => ({
@@ -69,19 +71,20 @@ export async function setUp(db: Db, config: Config, form: Body<'POST /api/setup'
     ),
   ];
   const planId = await db.transaction(async (tx) => {
-    // Two browsers at once: the lock makes the second one wait, and then there is a district.
-    const taken = await db.one<{ n: number }>('SELECT GET_LOCK("sheaf-setup", 10) AS n', {}, tx);
-    if (taken?.n !== 1 || (await district(db))) throw new Fault(409, 'This was set up already. Sign in.');
     const { numberDigits, usernamePattern } = form;
-    await makeDistrict(db, form.district, { year: yearFrom(config.today()), numberDigits, usernamePattern }, tx);
-    const id = await savePlan(db, tx, {
+    if (await district(db)) throw new Fault(409, alreadyThere);
+    await makeDistrict(db, form.district, { year: yearFrom(config.today()), numberDigits, usernamePattern }, tx).catch(
+      (error: { original?: { errno?: number } }) => {
+        // Two browsers at once: the second meets the first one's district.
+        throw error.original?.errno === 1062 ? new Fault(409, alreadyThere) : error;
+      },
+    );
+    return savePlan(db, tx, {
       kind: openingKind,
       title: 'First run',
       createdBy: personId,
       plan: ordered(changes),
     });
-    await db.run('DO RELEASE_LOCK("sheaf-setup")', {}, tx);
-    return id;
   });
   await carryOut(db, planId, 'apply', personId);
 }

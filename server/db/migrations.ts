@@ -9,7 +9,8 @@ const name = (length: number) => `VARCHAR(${length}) COLLATE utf8mb4_uca1400_ai_
 const at = 'CHAR(24) CHARACTER SET ascii COLLATE ascii_bin';
 
 const slice = [
-  `CREATE TABLE district (id ${id} PRIMARY KEY, name ${name(200)} NOT NULL, settings LONGTEXT NOT NULL)`,
+  // There is one: a second first run, at the same moment, meets the unique key.
+  `CREATE TABLE district (id ${id} PRIMARY KEY, only TINYINT NOT NULL DEFAULT 1 UNIQUE, name ${name(200)} NOT NULL, settings LONGTEXT NOT NULL)`,
   `CREATE TABLE schools (id ${id} PRIMARY KEY, name ${name(200)} NOT NULL, code ${exact(20)} NOT NULL UNIQUE, kind ${word(20)} NOT NULL,
      lowGrade ${word(5)} NOT NULL, highGrade ${word(5)} NOT NULL)`,
   `CREATE TABLE people (id ${id} PRIMARY KEY, role ${word(10)} NOT NULL, number ${exact(40)}, givenName ${name(200)} NOT NULL, middleName ${name(200)},
