@@ -4,12 +4,15 @@ import { rmSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { makeDatabase, portIsFree, startMariaDb } from './mariadb';
 
+const ownFiles = ['mariadb', 'mariadb.log', 'database.password', 'seal.key', 'demo-sign-ins.json'];
+
 async function launch(): Promise<void> {
   const folder = resolve(process.env.SHEAF_DATA ?? 'data');
   const port = Number(process.env.SHEAF_PORT ?? 8200);
   if (process.argv.includes('--fresh')) {
-    console.log(`starting over: ${folder} is emptied`);
-    rmSync(folder, { recursive: true, force: true });
+    console.log(`starting over: what Sheaf keeps in ${folder} is removed`);
+    // Only its own: the folder may be one that holds other things too.
+    for (const name of ownFiles) rmSync(resolve(folder, name), { recursive: true, force: true });
   }
   if (!(await portIsFree(port)))
     throw new Error(`Port ${port} on 127.0.0.1 is taken. Stop what uses it, or set SHEAF_PORT to another one.`);

@@ -8,7 +8,8 @@ import { promisify } from 'node:util';
 import { createConnection } from 'mariadb';
 import { afterAll, describe, expect, it } from 'vitest';
 import { readConfig } from '../config';
-import { portIsFree, startMariaDb } from './mariadb';
+import { ServerProcess } from '../testing/process';
+import { makeDatabase, portIsFree, startMariaDb } from './mariadb';
 
 const run = promisify(execFile);
 const folder = mkdtempSync(join(tmpdir(), 'sheaf-local-'));
@@ -124,6 +125,46 @@ describe('a start', () => {
       expect(output).toContain('ended; the data is kept');
       expect(output.includes('001-register')).toBe(round === 1);
       expect([await portIsFree(port), await portIsFree(port + 6)]).toEqual([true, true]);
+    }
+  });
+});
+
+describe('a server whose database goes away', () => {
+  it('says so, stays up, and goes on when it is back', async () => {
+    const [port, serverFolder] = [await freePort(), join(folder, 'away')];
+    const first = await startMariaDb(serverFolder, port);
+    await makeDatabase(first, 'sheaf_away');
+    const { host, user, password } = first;
+    const config = {
+      port: 0,
+      dataFolder: serverFolder,
+      url: '',
+      today: () => '2026-08-17',
+      key: Buffer.alloc(32, 7),
+      database: { host, port, user, password, name: 'sheaf_away' },
+    };
+    const server = await ServerProcess.start(config);
+    const health = async () => {
+      const response = await fetch(`${server.base}/healthz`);
+      return [response.status, JSON.stringify(await response.json())] as const;
+    };
+    try {
+      expect((await health())[0]).toBe(200);
+      await first.stop();
+      const [status, text] = await health();
+      expect([status, text]).toEqual([503, expect.stringContaining('The database does not answer')]);
+      const second = await startMariaDb(serverFolder, port);
+      try {
+        for (let tries = 0; (await health())[0] !== 200 && tries < 100; tries++)
+          await new Promise((wait) => setTimeout(wait, 100));
+        expect((await health())[0]).toBe(200);
+        expect(server.isUp).toBe(true);
+      } finally {
+        await server.stop();
+        await second.stop();
+      }
+    } finally {
+      await server.stop();
     }
   });
 });

@@ -20,9 +20,11 @@ export const doorRoutes: Pick<
 > = {
   'GET /healthz': {
     handle: async ({ db }) => {
-      const row = await db.one<{ n: number; version: string }>(
-        'SELECT COUNT(*) AS n, VERSION() AS version FROM migrations',
-      );
+      const row = await db
+        .one<{ n: number; version: string }>('SELECT COUNT(*) AS n, VERSION() AS version FROM migrations')
+        .catch(() => {
+          throw new Fault(503, 'The database does not answer. See its log in the data folder.');
+        });
       return {
         status: 'ok',
         database: `up, MariaDB ${row?.version.split('-')[0]}`,
