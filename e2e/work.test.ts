@@ -103,7 +103,7 @@ describe('a plan', () => {
     await browser.keys('they move to the mainland', Key.ENTER);
     await browser.sees('“they move to the mainland”');
     await browser.chord(Key.CONTROL, Key.ENTER);
-    await browser.sees('Applied. Changes');
+    await browser.sees('Applied. Lets 88 people leave.');
     const left = await world.db.one<{ n: number }>("SELECT COUNT(*) AS n FROM people WHERE status = 'left'");
     expect(left!.n).toBeGreaterThan(80);
     await browser.tabTo('.work .ant-btn', 60);

@@ -27,6 +27,7 @@ import {
   type School,
   type SchoolClass,
 } from '#core/register/index';
+import { Story } from '#core/register/story';
 import type { Problem, TypedRow } from '#core/tabular/index';
 import { gradeLabel } from '#core/tabular/index';
 import { importGuards } from './guards';
@@ -73,6 +74,8 @@ export interface ImportResult {
   /** Without the rows it makes, if only counted. */
   plan: Plan;
   summary: Summary;
+  /** What would happen, in words. */
+  sentence: string;
   held: Held[];
   waiting: Waiting[];
   /** Lines of the file by what would happen. A line of `changed` has its reasons. */
@@ -117,6 +120,7 @@ const fieldWords: Record<(typeof personFields)[number], string> = {
 class ImportPlanner {
   private readonly changes: Change[] = [];
   private readonly tally = new Tally();
+  private readonly story = new Story();
   private last: { person: Person | null; label: string; origin: Origin } = {
     person: null,
     label: '',
@@ -136,6 +140,7 @@ class ImportPlanner {
   private readonly result: ImportResult = {
     plan: { changes: [] },
     summary: { total: 0, kinds: [] },
+    sentence: '',
     held: [],
     waiting: [],
     fresh: [],
@@ -183,6 +188,7 @@ class ImportPlanner {
     if (this.intent.complete && this.intent.schoolId)
       this.leave(this.intent.schoolId, new Set(known.values()), waiting);
     this.result.plan = ordered(this.changes);
+    this.result.sentence = this.story.sentence;
     this.result.summary = this.tools.onlyCount ? this.tally.summary : summarise(this.result.plan.changes);
     this.result.held = guard(
       this.result.plan,
@@ -212,6 +218,7 @@ class ImportPlanner {
   }
 
   private put(change: Change): void {
+    this.story.add(change);
     if (this.tools.onlyCount) this.tally.add(change);
     if (change.op === 'create') {
       if (change.entity === 'enrollment') this.joined.add(String(change.after.classId));

@@ -148,7 +148,7 @@ describe('the first run', () => {
     const planId = (await first.job(`/api/intakes/${id}/plan`)).result!.planId!;
     expect(await first.job(`/api/plans/${planId}/apply`)).toMatchObject({
       status: 'done',
-      result: { sentence: 'Adds 2 people, 1 class, 2 places at schools, 2 enrollments and 2 accounts.' },
+      result: { sentence: 'Adds 2 people and 1 class.' },
     });
     expect(
       (

@@ -4,7 +4,6 @@
  * both are only quicker that way, never needed.
  */
 import { type ImportResult, type Intent, planImport, type Snapshot, type Tools } from '#core/intake/index';
-import { sentence } from '#core/plan/index';
 import { grades, open, type OpenFile, type Problem, readRows, Refusal, type RowRules } from '#core/tabular/index';
 import type { Draft, IntakeHead, IntakePreview, IntakeRow, RowState } from '../api/contract';
 import type { Config } from '../config';
@@ -101,7 +100,7 @@ export class Reader {
           waiting: result.waiting.slice(0, 300).map(({ line, code, message }) => ({ line, code, message })),
           waitingCount: result.waiting.length,
           held: result.held.map((held) => ({ ...held, names: held.names.slice(0, 500) })),
-          sentence: sentence(result.summary),
+          sentence: result.sentence,
           changes: result.summary.total,
         },
       };

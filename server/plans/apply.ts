@@ -3,8 +3,9 @@
  * written in batches, the ledger gets its entry and the plan its new status. A conflict anywhere, or the death of
  * the process, leaves nothing.
  */
-import { type Change, type Conflict, conflictOf, type Fields, kindOf, sentence, Tally } from '#core/plan/index';
+import { type Change, type Conflict, conflictOf, type Fields, kindOf } from '#core/plan/index';
 import { entities, type Entity } from '#core/register/index';
+import { Story } from '#core/register/story';
 import { nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
 import { changesOf, mint, planHead, type PlanHead } from './store';
@@ -183,14 +184,14 @@ export async function carryOut(
     if (!head) throw new Error('This plan is not there.');
     allowed(head, action);
     const applier = new Applier(db, tx);
-    const tally = new Tally();
+    const story = new Story();
     for await (const changes of changesOf(db, head, action === 'undo', tx)) {
       await applier.apply(changes);
-      for (const change of changes) tally.add(change);
+      for (const change of changes) story.add(change);
       options.progress?.(applier.done, head.changes);
     }
     applier.finish();
-    const applied: Applied = { ledgerId: mint(), changes: applier.done, sentence: sentence(tally.summary) };
+    const applied: Applied = { ledgerId: mint(), changes: applier.done, sentence: story.sentence };
     await db.run(
       'INSERT INTO ledger (id, planId, action, byPersonId, at, changes, sentence) VALUES (:id, :planId, :action, :byPersonId, :at, :changes, :sentence)',
       {

@@ -10,12 +10,12 @@ import {
   keeper,
   kindOf,
   type Plan,
-  sentence,
   summarise,
   type Summary,
   type TakenOut,
 } from '#core/plan/index';
 import { nowIso } from '../clock';
+import { tell } from '#core/register/story';
 import type { Db, Tx } from '../db/connection';
 
 export const mint = monotonicFactory();
@@ -34,7 +34,8 @@ export interface PlanHead {
   createdBy: string;
   createdAt: string;
   changes: number;
-  summary: Summary;
+  /** Counts by kind, and the whole plan in words. */
+  summary: Summary & { sentence: string };
   held: Held[];
   /** Guards released by a person: code, reason, who and when. */
   releases: { code: string; reason: string; by: string; at: string }[];
@@ -75,7 +76,7 @@ export async function savePlan(
       createdBy: input.createdBy,
       createdAt: nowIso(),
       changes: changes.length,
-      summary: JSON.stringify(summarise(changes)),
+      summary: JSON.stringify({ ...summarise(changes), sentence: tell(changes) }),
       held: JSON.stringify(input.held ?? []),
       waiting: JSON.stringify(input.waiting ?? []),
     },
@@ -107,7 +108,7 @@ export async function planHead(db: Db, id: string, tx?: Tx): Promise<PlanHead | 
   if (!row) return null;
   return {
     ...row,
-    summary: JSON.parse(row.summary) as Summary,
+    summary: JSON.parse(row.summary) as PlanHead['summary'],
     held: JSON.parse(row.held) as Held[],
     releases: JSON.parse(row.releases) as PlanHead['releases'],
     takenOut: JSON.parse(row.takenOut) as TakenOut,
@@ -189,9 +190,8 @@ export async function changePage(
 
 /** What remains of the plan when what was taken out is left away: the line at its foot. */
 export async function remaining(db: Db, head: PlanHead): Promise<{ summary: Summary; sentence: string }> {
-  if (isWhole(head.takenOut)) return { summary: head.summary, sentence: sentence(head.summary) };
+  if (isWhole(head.takenOut)) return { summary: head.summary, sentence: head.summary.sentence };
   const kept: Change[] = [];
   for await (const changes of changesOf(db, head, false)) kept.push(...changes);
-  const summary = summarise(kept);
-  return { summary, sentence: sentence(summary) };
+  return { summary: summarise(kept), sentence: tell(kept) };
 }
