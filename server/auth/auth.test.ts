@@ -42,8 +42,8 @@ describe('passwords', () => {
   });
   it('of people are long enough and none of the common ones; nothing else is asked', () => {
     // Published: NIST SP 800-63B: at least 8 characters, no composition rules, checked against common ones.
-    for (const good of ['ferry at dawn', 'zzzyxwvu', '日本語のパスワード', 'x'.repeat(64)])
-      expect([good, passwordError(good)]).toEqual([good, good.startsWith('xxx') ? expect.any(String) : null]);
+    for (const good of ['ferry at dawn', 'zzzyxwvu', '日本語のパスワード', 'a word and '.repeat(8)])
+      expect([good, passwordError(good)]).toEqual([good, null]);
     for (const bad of ['short', 'Password1', '12345678', 'aaaaaaaaaa'])
       expect(passwordError(bad)).toEqual(expect.any(String));
   });

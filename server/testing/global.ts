@@ -13,7 +13,8 @@ declare module 'vitest' {
 export default async function setup(project: TestProject): Promise<() => Promise<void>> {
   const folder = resolve(`.test-data/${project.name}`);
   rmSync(folder, { recursive: true, force: true });
-  let port = 18_300;
+  // Each project its own range, as they start at the same time.
+  let port = project.name === 'browser' ? 18_350 : 18_300;
   while (!(await portIsFree(port))) port++;
   const database = await startMariaDb(folder, port);
   const { host, user, password } = database;

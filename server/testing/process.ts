@@ -14,7 +14,8 @@ export class ServerProcess {
 
   /** Starts `dist/server/main.js` on a free port and waits until /healthz answers. */
   static async start(config: Config, extra: { args?: string[]; port?: number } = {}): Promise<ServerProcess> {
-    let port = extra.port ?? 18_400;
+    // From anywhere in a range: two that start at the same moment rarely reach for the same one.
+    let port = extra.port ?? 18_400 + Math.floor(Math.random() * 200);
     while (!(await portIsFree(port)) && extra.port === undefined) port++;
     const { host, port: dbPort, name, user, password } = config.database;
     const env = {

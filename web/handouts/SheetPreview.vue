@@ -26,7 +26,13 @@ const line = (p: PersonRow) =>
     role="img"
     :aria-label="`Preview of the first sheet, ${paper}, ${people.length} cards`"
   >
-    <rect :width="size.widthMm" :height="size.heightMm" fill="#fff" stroke="var(--rule)" stroke-width="0.4" />
+    <rect
+      :width="size.widthMm"
+      :height="size.heightMm"
+      fill="var(--print-paper)"
+      stroke="var(--rule)"
+      stroke-width="0.4"
+    />
     <line
       v-for="(m, i) in marks"
       :key="i"
@@ -34,21 +40,21 @@ const line = (p: PersonRow) =>
       :y1="m.y1Mm"
       :x2="m.x2Mm"
       :y2="m.y2Mm"
-      stroke="#333"
+      stroke="var(--print-ink)"
       stroke-width="0.2"
     />
     <g
       v-for="(p, i) in people"
       :key="p.id"
       :transform="`translate(${places[i]!.xMm} ${places[i]!.yMm})`"
-      fill="#222"
+      fill="var(--print-ink)"
       dominant-baseline="hanging"
     >
       <rect
         :width="card.widthMm"
         :height="card.heightMm"
         fill="none"
-        stroke="#bbb"
+        stroke="var(--print-line)"
         stroke-width="0.2"
         stroke-dasharray="1 1"
       />
@@ -60,11 +66,13 @@ const line = (p: PersonRow) =>
       >
         {{ p.familyName }}, {{ p.givenName }}
       </text>
-      <text :x="parts.place.xMm" :y="parts.place.yMm" :font-size="fit(line(p), parts.place)" fill="#555">
+      <text :x="parts.place.xMm" :y="parts.place.yMm" :font-size="fit(line(p), parts.place)" fill="var(--print-quiet)">
         {{ line(p) }}
       </text>
-      <line :x1="5" :x2="card.widthMm - 5" y1="21.5" y2="21.5" stroke="#ccc" stroke-width="0.2" />
-      <text :x="parts.username.xMm" :y="parts.username.yMm - 4" :font-size="mm(7.5)" fill="#555">username</text>
+      <line :x1="5" :x2="card.widthMm - 5" y1="21.5" y2="21.5" stroke="var(--print-line)" stroke-width="0.2" />
+      <text :x="parts.username.xMm" :y="parts.username.yMm - 4" :font-size="mm(7.5)" fill="var(--print-quiet)">
+        username
+      </text>
       <text
         class="code"
         :x="parts.username.xMm"
@@ -73,18 +81,24 @@ const line = (p: PersonRow) =>
       >
         {{ p.username }}
       </text>
-      <text :x="parts.secret.xMm" :y="parts.secret.yMm - 4" :font-size="mm(7.5)" fill="#555">secret</text>
-      <rect :x="parts.secret.xMm" :y="parts.secret.yMm + 0.5" width="34" height="4" fill="#e8e8e8" />
+      <text :x="parts.secret.xMm" :y="parts.secret.yMm - 4" :font-size="mm(7.5)" fill="var(--print-quiet)">secret</text>
+      <rect :x="parts.secret.xMm" :y="parts.secret.yMm + 0.5" width="34" height="4" fill="var(--print-blank)" />
       <rect
         :x="parts.code.xMm"
         :y="parts.code.yMm"
         :width="parts.code.widthMm"
         :height="parts.code.heightMm"
-        fill="#f2f2f2"
-        stroke="#bbb"
+        fill="var(--print-blank)"
+        stroke="var(--print-line)"
         stroke-width="0.2"
       />
-      <text :x="parts.code.xMm + 16" :y="parts.code.yMm + 15" :font-size="mm(8)" fill="#555" text-anchor="middle">
+      <text
+        :x="parts.code.xMm + 16"
+        :y="parts.code.yMm + 15"
+        :font-size="mm(8)"
+        fill="var(--print-quiet)"
+        text-anchor="middle"
+      >
         code
       </text>
     </g>
