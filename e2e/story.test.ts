@@ -1,10 +1,10 @@
 /** The whole slice by keyboard alone: from the office's file to a child's own page, and back. */
-import { execFileSync } from 'node:child_process';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { demoPassword } from '#demo/scenario';
+import { readCodes } from '#server/testing/codes';
 import { ServerProcess } from '#server/testing/process';
 import { World } from '#server/testing/world';
 import { Browser, Key } from './browser';
@@ -112,14 +112,7 @@ it('goes from the file to the card to the child, and is undone', async () => {
   });
   const folder = mkdtempSync(join(tmpdir(), 'sheaf-story-'));
   writeFileSync(join(folder, 'cards.pdf'), Buffer.from(await pdf.arrayBuffer()));
-  execFileSync('pdftoppm', ['-r', '150', '-l', '1', '-png', 'cards.pdf', 'page'], { cwd: folder });
-  const codes = execFileSync('sh', ['-c', 'zbarimg -q --raw -Sdisable -Sqrcode.enable page-*.png'], {
-    cwd: folder,
-    stdio: ['ignore', 'pipe', 'ignore'],
-  })
-    .toString()
-    .trim()
-    .split('\n');
+  const codes = readCodes(folder, 'cards.pdf', 8, 1);
   expect(codes).toHaveLength(8);
   const hash = await world.db.one<{ givenName: string }>(
     'SELECT p.givenName FROM people p JOIN printed_cards c ON c.personId = p.id WHERE c.tokenHash = SHA2(:token, 256)',

@@ -1,6 +1,6 @@
 /** From the office's file to cards in hand and back again, through the routes that the interface calls. */
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -14,6 +14,7 @@ import type {
   PeoplePage,
   PlanSheet,
 } from '../api/contract';
+import { readCodes } from '../testing/codes';
 import { type Caller, World } from '../testing/world';
 
 let world: World;
@@ -107,19 +108,7 @@ describe('the middle school’s file', () => {
     const folder = mkdtempSync(join(tmpdir(), 'sheaf-cards-'));
     writeFileSync(join(folder, 'cards.pdf'), pdf);
     // Independent decoders from Debian: poppler draws the page, zbar reads the codes.
-    execFileSync('pdftoppm', ['-r', '150', '-png', 'cards.pdf', 'page'], { cwd: folder });
-    const pages = readdirSync(folder)
-      .filter((name) => name.endsWith('.png'))
-      .sort();
-    const codes = pages.flatMap((page) =>
-      execFileSync('zbarimg', ['-q', '--raw', '-Sdisable', '-Sqrcode.enable', page], {
-        cwd: folder,
-        stdio: ['ignore', 'pipe', 'ignore'],
-      })
-        .toString()
-        .trim()
-        .split('\n'),
-    );
+    const codes = readCodes(folder, 'cards.pdf', printed.changes!);
     expect(codes).toHaveLength(printed.changes!);
     expect(new Set(codes).size).toBe(codes.length);
     const usernames = new Set<string>();
