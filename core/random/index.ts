@@ -1,5 +1,7 @@
 /** Chance that repeats: the same seed gives the same numbers everywhere. Not fit for secrets. */
 export interface Random {
+  /** At least 0, below 1. */
+  real: () => number;
   below: (n: number) => number;
   text: () => string;
 }
@@ -19,7 +21,7 @@ export function randomFrom(seed: number): Random {
     Array.from({ length: 1 + below(9) }, () => letters[below(letters.length)]!)
       .join('')
       .trim() || 'x';
-  return { below, text };
+  return { real: next, below, text };
 }
 
 /** A made-up word for a number, without digits: 0 is Ba, 1 Be; numbers apart give words apart. */

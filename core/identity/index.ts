@@ -1,0 +1,5 @@
+export * from './people';
+export * from './link';
+export * from './duplicates';
+export { type Evidence } from './evidence';
+export { type Never } from './model';
