@@ -13,6 +13,7 @@ export default defineConfig({
       input: {
         main: 'server/main.ts',
         launch: 'server/local/launch.ts',
+        cli: 'server/cli/main.ts',
         'jobs-thread': 'server/jobs/thread.ts',
         'intake-thread': 'server/intake/thread.ts',
       },

@@ -131,13 +131,13 @@ function plantProblems(rows: Cells[]): void {
   each(6, (row) => (row[0] = row[0]!.replace(/^0+/, '')));
   each(3, (row) => (row[0] = row[0]!.replace('0', 'O')));
   each(2, (row) => (row[0] = '4,12E+03'.replace(',', '.')));
-  each(5, (row) => (row[3] = row[3]!.split('/').reverse().join('-')));
+  each(5, (row) => (row[3] = row[3]!.replace('0', 'o')));
   each(1, (row) => (row[3] = '31/02/2014'));
   each(2, (row) => (row[3] = row[3]!.replace('0', 'O')));
   each(3, (row) => (row[4] = '66'));
   each(2, (row) => (row[1] = ''));
   each(2, (row) => (row[2] = ''));
-  each(3, (row) => (row[1] = 'GroÃŸkopf'));
+  each(3, (row) => (row[1] = 'Gr0ßkopf'));
   each(2, (row) => row.push('moved in spring'));
 }
 

@@ -3,7 +3,7 @@
  * nothing. A pair's levels together are its pattern: one integer, so that millions of pairs are counted by the few
  * thousand patterns that occur.
  */
-import { areForms } from './nicknames';
+import { areForms } from '#core/names/nicknames';
 import type { Measured } from './model';
 import type { Name, Shared, Side } from './people';
 import { jaroWinkler, oneEditApart } from './similarity';

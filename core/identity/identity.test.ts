@@ -8,7 +8,7 @@ import referenceWinkler from 'talisman/metrics/jaro-winkler.js';
 import { describe, expect, it } from 'vitest';
 import { marginals } from './assign';
 import { duplicates, type Known, link } from './index';
-import { areForms } from './nicknames';
+import { areForms } from '#core/names/nicknames';
 import { practice } from './practice';
 import { jaro, jaroWinkler, oneEditApart, soundex } from './similarity';
 

@@ -5,7 +5,7 @@
  */
 import { pick, type Random, randomFrom, shuffled } from '#core/random/index';
 import { fold } from '#core/names/index';
-import { nicknameData } from './nicknames-data';
+import { nicknameData } from '#core/names/nicknames-data';
 import type { Known } from './people';
 
 export interface PracticeOptions {

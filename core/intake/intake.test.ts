@@ -201,6 +201,8 @@ describe('matching', () => {
     schoolName: '',
     email: '',
     guardianEmail: '',
+    role: null,
+    birthAsWritten: null,
     ...facts,
   });
   const one = (people: Person[], r: TypedRow) => {

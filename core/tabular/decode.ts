@@ -21,7 +21,6 @@ const kinds: [signature: number[], what: string, advice: string][] = [
   [[0xff, 0xd8, 0xff], 'a picture (JPEG)', 'Export the list as CSV and open that.'],
   [[0x47, 0x49, 0x46, 0x38], 'a picture (GIF)', 'Export the list as CSV and open that.'],
   [[0x25, 0x50, 0x44, 0x46], 'a PDF', 'Export the list as CSV and open that.'],
-  [[0x50, 0x4b, 0x03, 0x04], 'a workbook or an archive', 'Save the sheet as CSV (UTF-8) and open that.'],
   [[0xd0, 0xcf, 0x11, 0xe0], 'an old workbook', 'Save the sheet as CSV (UTF-8) and open that.'],
 ];
 

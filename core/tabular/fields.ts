@@ -3,7 +3,8 @@
  * is known decides; else the cells vote.
  */
 import { fold } from '#core/names/index';
-import { parseGrade, readDate, dateOrders } from './values';
+import { isGivenName } from '#core/names/nicknames';
+import { parseGrade, parseRole, readDate, dateOrders } from './values';
 
 export const fields = [
   'number',
@@ -17,6 +18,9 @@ export const fields = [
   'schoolName',
   'email',
   'guardianEmail',
+  'role',
+  'subject',
+  'teacher',
   'skip',
 ] as const;
 export type Field = (typeof fields)[number];
@@ -34,13 +38,16 @@ export const fieldLabels: Record<Field, string> = {
   schoolName: 'school',
   email: 'e-mail',
   guardianEmail: 'guardian’s e-mail',
+  role: 'role',
+  subject: 'subject',
+  teacher: 'teacher',
   skip: 'skip',
 };
 
 /** Header words, folded. Common practice: collected from what offices use, nothing published. */
 const synonyms: Record<Exclude<Field, 'skip'>, string> = {
   number:
-    'number|student number|student no|student id|id|id number|pupil number|pupil no|pupil id|no|nr|learner id|learner number|register number|reg no|local id|student code|sis id',
+    'number|student number|student no|student id|id|id number|admission number|admission no|enrolment number|enrollment number|stu id|student ref|pupil ref|pupil number|pupil no|pupil id|no|nr|learner id|learner number|register number|reg no|local id|student code|sis id',
   familyName: 'family name|last name|surname|last|lastname|family|sn|second name|legal last name|legal surname',
   givenName:
     'given name|first name|forename|first|firstname|given|fname|given names|forenames|legal first name|christian name',
@@ -53,7 +60,10 @@ const synonyms: Record<Exclude<Field, 'skip'>, string> = {
   schoolName: 'school|school name|campus|site|building',
   email: 'email|e mail|email address|student email|mail|school email',
   guardianEmail:
-    'home contact|contact|family contact|guardian email|parent email|parents email|family email|contact email|guardian e mail|parent e mail|parent guardian email',
+    'guardian|parent|guardian address|home contact|contact|family contact|guardian email|parent email|parents email|family email|contact email|guardian e mail|parent e mail|parent guardian email|guardian mail|primary contact email|contact 1 email|carer email',
+  role: 'role|user role|person type|type of user|user type',
+  subject: 'subject|course|course name|course title|subject name',
+  teacher: 'teacher|teacher name|class teacher|homeroom teacher|form tutor|tutor|lead teacher|instructor',
 };
 
 const words = new Map<string, Field>();
@@ -94,8 +104,22 @@ export function fieldOfCells(cells: string[]): { field: Field; confidence: numbe
   if (grades > 0.9 && new Set(filled).size <= 14) return { field: 'grade', confidence: 0.7 * grades };
   const codes = share((cell) => /^[A-Z]{0,3}\d{4,12}$/i.test(cell));
   if (codes > 0.9 && distinct > 0.95) return { field: 'number', confidence: 0.75 * codes };
+  const roles = share((cell) => parseRole(cell) !== null);
+  if (roles > 0.9 && new Set(filled).size <= 6) return { field: 'role', confidence: 0.7 * roles };
   const commas = share((cell) => /^\p{L}[\p{L}'’ .-]*, ?\p{L}/u.test(cell));
   if (commas > 0.8) return { field: 'fullName', confidence: 0.75 * commas };
+  const classes = share((cell) => /^([kp]|\d{1,2})\s?[-./ ]?\s?[a-z]{1,3}$/i.test(cell));
+  if (classes > 0.85) return { field: 'className', confidence: 0.7 * classes };
+  const words = share((cell) => /^\p{L}[\p{L}'’. -]*$/u.test(cell) && cell.length > 1);
+  if (words > 0.9 && distinct > 0.2) {
+    // Without a heading, the column with the known given names is the given one.
+    const known = share((cell) => isGivenName(fold(cell).split(' ')[0]!));
+    const several = share((cell) => /\p{L} \p{L}/u.test(cell));
+    if (several > 0.7) return { field: 'fullName', confidence: 0.5 * several };
+    return known > 0.3
+      ? { field: 'givenName', confidence: 0.4 + known / 3 }
+      : { field: 'familyName', confidence: 0.55 - known };
+  }
   if (distinct < 0.35 && share((cell) => cell.length <= 14) > 0.95) return { field: 'className', confidence: 0.4 };
   return { field: 'skip', confidence: 0 };
 }

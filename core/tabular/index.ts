@@ -4,3 +4,7 @@ export * from './fields';
 export * from './values';
 export * from './reading';
 export * from './rows';
+export * from './questions';
+export * from './archive';
+export * from './workbook';
+export * from './source';

@@ -10,11 +10,15 @@ import { type DateOrder, guessDateOrder } from './values';
 export interface Hints {
   encoding?: Encoding;
   delimiter?: Delimiter;
+  /** The sheet of a workbook. */
+  sheet?: string;
   /** Line of the header, counted from 1; null: there is none. */
   headerLine?: number | null;
   /** What a column is, by its index from 0. */
   columns?: Record<number, Field>;
   dateOrder?: DateOrder;
+  /** False: an empty grade, class or school is empty and not the one above. */
+  fillDown?: boolean;
 }
 
 export interface Column {
@@ -25,15 +29,25 @@ export interface Column {
   confidence: number;
 }
 
+export type Format = 'csv' | 'tsv' | 'xlsx';
+
 export interface Reading {
-  encoding: Encoding;
+  format: Format;
+  /** Null for a workbook. */
+  encoding: Encoding | null;
   encodingConfidence: number;
-  delimiter: Delimiter;
+  /** Null for a workbook. */
+  delimiter: Delimiter | null;
   delimiterConfidence: number;
+  /** The workbook's sheet, and all of its sheets that hold anything. */
+  sheet: string | null;
+  sheets: string[];
   headerLine: number | null;
   columns: Column[];
   dateOrder: DateOrder;
   dateOrderConfidence: number;
+  /** Fields that stand only on the first row of a block and hold for the rows below it. */
+  fillDown: Field[];
 }
 
 export interface OpenFile {
@@ -46,12 +60,26 @@ export interface OpenFile {
 
 const sampleRows = 400;
 
-/** Throws Refusal with what is wrong and what to do. */
+/** Reads text: CSV, TSV, pasted cells. Throws Refusal with what is wrong and what to do. */
 export function open(bytes: Uint8Array, hints: Hints = {}): OpenFile {
   const { text, encoding, confidence } = decode(bytes, hints.encoding);
   const guessed = guessDelimiter(text);
   const delimiter = hints.delimiter ?? guessed.delimiter;
-  const all = split(text, delimiter);
+  return openRecords(split(text, delimiter), hints, {
+    format: delimiter === '\t' ? 'tsv' : 'csv',
+    encoding,
+    encodingConfidence: confidence,
+    delimiter,
+    delimiterConfidence: hints.delimiter ? 1 : guessed.confidence,
+    sheet: null,
+    sheets: [],
+  });
+}
+
+type Source = Omit<Reading, 'headerLine' | 'columns' | 'dateOrder' | 'dateOrderConfidence' | 'fillDown'>;
+
+/** Reads records that are parted into cells already. Throws Refusal. */
+export function openRecords(all: RawRecord[], hints: Hints, source: Source): OpenFile {
   const headerIndex =
     hints.headerLine === null
       ? -1
@@ -63,7 +91,7 @@ export function open(bytes: Uint8Array, hints: Hints = {}): OpenFile {
   }
   const header = headerIndex >= 0 ? all[headerIndex]! : null;
   const records = all.slice(headerIndex + 1);
-  const columns = guessColumns(header?.cells ?? [], records.slice(0, sampleRows), hints.columns ?? {});
+  const columns = guessColumns(header?.cells ?? [], evenly(records, sampleRows), hints.columns ?? {});
   const dateColumn = columns.find((column) => column.field === 'birthDate');
   const dates = dateColumn
     ? guessDateOrder(records.map((r) => r.cells[dateColumn.index] ?? ''))
@@ -72,16 +100,34 @@ export function open(bytes: Uint8Array, hints: Hints = {}): OpenFile {
     records,
     titles: all.slice(0, Math.max(0, headerIndex)),
     reading: {
-      encoding,
-      encodingConfidence: confidence,
-      delimiter,
-      delimiterConfidence: hints.delimiter ? 1 : guessed.confidence,
+      ...source,
       headerLine: header?.line ?? null,
       columns,
       dateOrder: hints.dateOrder ?? dates.order,
       dateOrderConfidence: hints.dateOrder ? 1 : dates.confidence,
+      fillDown: hints.fillDown === false ? [] : blockFields(columns, records),
     },
   };
+}
+
+/** At most `count` of the records, from all over the list. */
+function evenly(records: RawRecord[], count: number): RawRecord[] {
+  if (records.length <= count) return records;
+  const step = records.length / count;
+  return Array.from({ length: count }, (_, i) => records[Math.floor(i * step)]!);
+}
+
+/** Fields of which the first row of a block alone is filled: the first row is, and most of the others are not. */
+function blockFields(columns: Column[], records: RawRecord[]): Field[] {
+  const rows = records.filter(({ cells }) => cells.filter((cell) => cell.trim() !== '').length > 1);
+  if (rows.length < 3) return [];
+  return columns
+    .filter(({ field, index }) => {
+      if (field !== 'grade' && field !== 'className' && field !== 'schoolName') return false;
+      const filled = rows.filter(({ cells }) => (cells[index] ?? '').trim() !== '');
+      return filled.length > 0 && (rows[0]!.cells[index] ?? '').trim() !== '' && filled.length <= rows.length * 0.5;
+    })
+    .map(({ field }) => field);
 }
 
 /** Index of the record that reads like headings among the first 25: the most known words, at least two. -1: none. */
@@ -91,7 +137,7 @@ function findHeader(records: RawRecord[]): number {
     const filled = cells.filter((cell) => cell.trim() !== '');
     if (filled.length < 2) return;
     const known = filled.map(fieldOfHeader).reduce((sum, guess) => sum + (guess?.confidence ?? 0), 0);
-    if (known > best.score) best = { index, score: known };
+    if (known > best.score && known > filled.length * 0.2) best = { index, score: known };
   });
   if (best.index >= 0) return best.index;
   // No known word: a first line without digits above lines with digits still reads like headings.
@@ -115,7 +161,10 @@ function guessColumns(header: string[], sample: RawRecord[], told: Record<number
     const guess =
       byHeader && (byHeader.confidence > 0.9 || byCells.confidence < 0.65 || byCells.field === byHeader.field)
         ? byHeader
-        : byCells;
+        : // What a heading calls otherwise is not a name because its cells are words.
+          title !== '' && byCells.confidence < 0.65 && /Name$/.test(byCells.field)
+          ? { field: 'skip' as Field, confidence: 0.3 }
+          : byCells;
     return { index, header: title, ...guess };
   });
   // A field stands once: the surest column keeps it, the told one first.
@@ -129,5 +178,18 @@ function guessColumns(header: string[], sample: RawRecord[], told: Record<number
       rival.confidence = Math.min(rival.confidence, 0.4);
     }
   }
+  nameParts(columns, header.length === 0);
   return columns;
+}
+
+/** A whole name beside its parts is left out; without headings, two columns of names are given and family name. */
+function nameParts(columns: Column[], noHeader: boolean): void {
+  const of = (field: Field) => columns.find((column) => column.field === field);
+  const whole = of('fullName');
+  if (whole && whole.confidence < 1 && of('familyName') && of('givenName')) whole.field = 'skip';
+  if (!noHeader) return;
+  const [given, family] = [of('givenName'), of('familyName')];
+  const other = columns.find(({ field, confidence }) => field === 'skip' && confidence === 0.4);
+  if (given && !family && other) other.field = 'familyName';
+  if (family && !given && other) other.field = 'givenName';
 }

@@ -12,9 +12,12 @@ import {
   dateOrders,
   type Grade,
   gradeLabel,
+  dateAsWritten,
   lettersToDigits,
   parseGrade,
+  parseRole,
   readDate,
+  type RowRole,
   writeDate,
 } from './values';
 
@@ -43,6 +46,9 @@ export interface TypedRow {
   schoolName: string;
   email: string;
   guardianEmail: string;
+  role: RowRole | null;
+  /** A birth date that no calendar has or that is out of range, as written, yyyy-mm-dd: for comparing only. */
+  birthAsWritten: string | null;
 }
 
 export interface Problem {
@@ -60,48 +66,140 @@ export interface Problem {
 export interface ReadRows {
   rows: TypedRow[];
   problems: Problem[];
-  /** Lines left out with a note: totals, remarks at the end. */
+  /** Lines left out, each with a note among the problems: totals, remarks, headings repeated, rows that say nothing new. */
   leftOut: number[];
 }
 
-export function readRows(file: OpenFile, repairs: Repairs, rules: RowRules): ReadRows {
+/** A file need not be about people: then a row need not name one. */
+export type About = 'people' | 'enrollments' | 'classes';
+
+export function readRows(file: OpenFile, repairs: Repairs, rules: RowRules, about: About = 'people'): ReadRows {
   const { reading, records } = file;
   const column = new Map<Field, number>();
   for (const { field, index } of reading.columns) if (field !== 'skip') column.set(field, index);
+  const blocks = new Blocks(reading, column);
+  const digits = rules.numberDigits === null ? usualDigits(records, column.get('number')) : null;
   const result: ReadRows = { rows: [], problems: [], leftOut: [] };
-  const lineOfNumber = new Map<string, number>();
+  const byNumber = new Map<string, TypedRow>();
+  const leaveOut = (line: number, code: string, message: string) => {
+    result.leftOut.push(line);
+    result.problems.push({ line, column: null, code, message, stops: false });
+  };
   for (const record of records) {
-    if (isRemark(record, reading)) {
-      result.leftOut.push(record.line);
+    const remark = remarkOf(record, reading, column, blocks);
+    if (remark !== null) {
+      if (remark !== '') leaveOut(record.line, 'left-out', remark);
       continue;
     }
-    const reader = new RowReader(record, repairs[record.line] ?? {}, column, reading, rules);
+    const repaired = blocks.fill(record, repairs[record.line] ?? {});
+    const reader = new RowReader(record, repaired, column, reading, rules, digits, about);
     const row = reader.read();
-    if (row.number !== '' && reader.numberReads) {
-      const earlier = lineOfNumber.get(row.number);
-      if (earlier === undefined) lineOfNumber.set(row.number, row.line);
-      else
-        reader.problem(
-          'number',
-          'duplicate',
-          `The number ${row.number} stands in line ${earlier} too. Correct one of them, or empty this one’s number.`,
-        );
-    }
+    const earlier = row.number !== '' && reader.numberReads ? byNumber.get(row.number) : undefined;
+    if (earlier && about === 'people') {
+      if (says(earlier) === says(row)) {
+        leaveOut(row.line, 'repeated', `The same as line ${earlier.line}; it is taken once.`);
+        continue;
+      }
+      reader.problem(
+        'number',
+        'duplicate',
+        `The number ${row.number} stands in line ${earlier.line} too. Correct one of them, or empty this one’s number.`,
+      );
+    } else if (row.number !== '' && reader.numberReads) byNumber.set(row.number, row);
     result.rows.push(row);
     result.problems.push(...reader.problems);
   }
   return result;
 }
 
-/** "Total 345", "printed 12 May": one or two cells filled in a table of four columns or more, and words like these. */
-function isRemark(record: RawRecord, reading: Reading): boolean {
-  if (reading.columns.length < 4) return false;
-  const filled = record.cells.filter((cell) => cell.trim() !== '');
-  return (
-    filled.length <= 2 &&
-    /^\W*(total|sum|count|number of|printed|exported|created|end of|page|students:|note)\b/i.test(filled[0] ?? '')
-  );
+/** What a row says, its line left aside. */
+const says = (row: TypedRow): string => JSON.stringify({ ...row, line: 0 });
+
+/** How many digits nearly all numbers of a column have, where some begin with zero: shorter ones have lost theirs. */
+function usualDigits(records: RawRecord[], index: number | undefined): number | null {
+  if (index === undefined) return null;
+  const counts = new Map<number, number>();
+  let zeros = 0;
+  let total = 0;
+  for (const { cells } of records) {
+    const cell = (cells[index] ?? '').trim();
+    if (!/^\d+$/.test(cell)) continue;
+    total++;
+    counts.set(cell.length, (counts.get(cell.length) ?? 0) + 1);
+    if (cell.startsWith('0')) zeros++;
+  }
+  const [length, count] = [...counts].sort((a, b) => b[1] - a[1] || b[0] - a[0])[0] ?? [0, 0];
+  return length > 3 && zeros > 0 && count >= total * 0.6 && length === Math.max(...counts.keys()) ? length : null;
 }
+
+/** "Total 345", "printed 12 May". */
+const remarkWords =
+  /^\W*(grand total|totals?|subtotal|sum|count|number of|no\. of|printed|exported|generated|created|report|end of|page|students?:|pupils?:|notes?|\*|confidential)\b/i;
+/** "Class 3A", "Grade: 3", "Homeroom 3A – Ms Ode". */
+const blockTitle =
+  /^\W*(class|homeroom|form|section|grade|year|tutor group|group)\s*[:#-]?\s+([\p{L}\d][\p{L}\d /.-]{0,19}?)\s*(?:[–—(,;:].*)?$/iu;
+
+/** Why the record is no row of people, in words; '' for what needs none (a block's title); null for a row. */
+function remarkOf(record: RawRecord, reading: Reading, column: Map<Field, number>, blocks: Blocks): string | null {
+  const filled = record.cells.filter((cell) => cell.trim() !== '');
+  const [first = ''] = filled;
+  if (filled.every((cell) => /^[-=_*.\s]+$/.test(cell))) return 'A line drawn between rows; left out.';
+  if (reading.headerLine !== null && filled.length > 1) {
+    const headings = reading.columns.filter(({ header }) => header !== '');
+    if (headings.length > 1 && headings.every(({ index, header }) => (record.cells[index] ?? '').trim() === header))
+      return 'The headings again; left out.';
+  }
+  if (reading.columns.length < 3 || filled.length > 2) return null;
+  const title = filled.length === 1 ? first.match(blockTitle) : null;
+  if (title && !remarkWords.test(first)) {
+    blocks.title(title[1]!.toLowerCase(), title[2]!.trim());
+    return '';
+  }
+  const names = (['familyName', 'givenName', 'fullName'] as const).filter(
+    (field) => column.has(field) && (record.cells[column.get(field)!] ?? '').trim() !== '',
+  );
+  if (remarkWords.test(first)) return `A total or a remark (“${first.trim().slice(0, 60)}”); left out.`;
+  const sentence = filled.length === 1 && (first.length > 40 || /^\d+$/.test(first.trim()) || names.length === 0);
+  return sentence && reading.columns.length > 3 ? `A remark (“${first.trim().slice(0, 60)}”); left out.` : null;
+}
+
+/** What stands once, above or on the first row of a block of rows, and holds for all of them. */
+class Blocks {
+  private readonly held = new Map<Field, string>();
+  private readonly columns: [Field, number][];
+  constructor(
+    reading: Reading,
+    private readonly column: Map<Field, number>,
+  ) {
+    this.columns = reading.fillDown.flatMap((field) =>
+      column.has(field) ? [[field, column.get(field)!] as [Field, number]] : [],
+    );
+  }
+
+  title(word: string, value: string): void {
+    const field: Field = word === 'grade' || word === 'year' ? 'grade' : 'className';
+    if (!this.column.has(field)) {
+      // A column of its own, behind all others, which only titles fill.
+      this.column.set(field, titleColumn - this.columns.length);
+      this.columns.push([field, this.column.get(field)!]);
+    }
+    if (this.columns.some(([known]) => known === field)) this.held.set(field, value);
+  }
+
+  /** The row's repairs, with what the block says put in where its cells are empty. */
+  fill(record: RawRecord, repaired: Record<number, string>): Record<number, string> {
+    let filled = repaired;
+    for (const [field, index] of this.columns) {
+      const own = (repaired[index] ?? record.cells[index] ?? '').trim();
+      if (own !== '') this.held.set(field, own);
+      else if (this.held.has(field)) filled = { ...filled, [index]: this.held.get(field)! };
+    }
+    return filled;
+  }
+}
+
+/** Index of a column that no file has. */
+const titleColumn = 100_000;
 
 class RowReader {
   readonly problems: Problem[] = [];
@@ -113,6 +211,9 @@ class RowReader {
     private readonly column: Map<Field, number>,
     private readonly reading: Reading,
     private readonly rules: RowRules,
+    /** Digits that nearly all numbers of this file have, where the register says nothing. */
+    private readonly usualDigits: number | null,
+    private readonly about: About,
   ) {}
 
   private cell(field: Field): string {
@@ -122,7 +223,8 @@ class RowReader {
   }
 
   problem(field: Field | null, code: string, message: string, repair?: string | null, stops = true): void {
-    const column = field === null ? null : (this.column.get(field) ?? null);
+    const index = field === null ? undefined : this.column.get(field);
+    const column = index === undefined || index > 1000 ? null : index;
     this.problems.push({ line: this.record.line, column, code, message, stops, ...(repair ? { repair } : {}) });
   }
 
@@ -138,20 +240,23 @@ class RowReader {
     const whole = this.column.has('fullName') ? splitName(this.name('fullName')) : null;
     const familyName = this.column.has('familyName') ? this.name('familyName') : (whole?.familyName ?? '');
     const givenName = this.column.has('givenName') ? this.name('givenName') : (whole?.givenName ?? '');
-    if (familyName === '') this.problem(this.nameField('familyName'), 'no-family-name', 'The family name is empty.');
-    if (givenName === '') this.problem(this.nameField('givenName'), 'no-given-name', 'The given name is empty.');
+    if (this.about === 'people' && familyName === '')
+      this.problem(this.nameField('familyName'), 'no-family-name', 'The family name is empty.');
+    if (this.about === 'people' && givenName === '')
+      this.problem(this.nameField('givenName'), 'no-given-name', 'The given name is empty.');
     return {
       line: this.record.line,
       number: this.number(),
       familyName,
       givenName,
       middleName: this.column.has('middleName') ? this.name('middleName') : (whole?.middleName ?? ''),
-      birthDate: this.birthDate(),
+      ...this.birthDate(),
       grade: this.grade(),
       className: this.cell('className'),
       schoolName: this.cell('schoolName'),
       email: this.email('email'),
       guardianEmail: this.email('guardianEmail'),
+      role: parseRole(this.cell('role')),
     };
   }
 
@@ -160,7 +265,18 @@ class RowReader {
   private name(field: Field): string {
     const text = this.cell(field);
     const mended = undoMisdecoding(text);
-    if (mended) this.problem(field, 'mis-decoded', `“${text}” was written with another encoding.`, mended);
+    if (mended) {
+      this.problem(
+        field,
+        'mis-decoded',
+        `“${text}” was written with another encoding; it is read as “${mended}”.`,
+        mended,
+        false,
+      );
+      return mended;
+    }
+    if (/^[=+@]|^-[^\p{L}]/u.test(text))
+      this.problem(field, 'formula', `“${text.slice(0, 40)}” is a formula and no name. Type the name.`);
     else if (text.includes('\ufffd'))
       this.problem(field, 'mis-decoded', `A letter of “${text}” was lost on the way. Type the name.`);
     else if (/\d/.test(text))
@@ -190,6 +306,19 @@ class RowReader {
       return '';
     }
     const shortened = /^\d+(\.\d+)?e\+?\d+$/i.test(text);
+    const { usualDigits } = this;
+    if (usualDigits !== null && /^\d+$/.test(text) && text.length < usualDigits && text.length >= usualDigits - 4) {
+      const padded = text.padStart(usualDigits, '0');
+      this.problem(
+        'number',
+        'number-short',
+        `“${text}” has ${text.length} digits where the others have ${usualDigits}; it is read as ${padded}.`,
+        padded,
+        false,
+      );
+      this.numberReads = true;
+      return padded;
+    }
     this.numberReads = numberDigits === null ? !shortened : text.length === numberDigits && /^\d+$/.test(text);
     if (this.numberReads) return text;
     const digits = lettersToDigits(text) ?? text.replace(/[\s.-]/g, '');
@@ -221,21 +350,22 @@ class RowReader {
     return text;
   }
 
-  private birthDate(): string | null {
+  private birthDate(): Pick<TypedRow, 'birthDate' | 'birthAsWritten'> {
     const text = this.cell('birthDate');
-    if (text === '') return null;
+    const none = { birthDate: null, birthAsWritten: null };
+    if (text === '') return none;
     const { dateOrder } = this.reading;
     const date = readDate(text, dateOrder);
     if (date === null) {
       const { repair, why } = repairDate(text, dateOrder);
       this.problem('birthDate', 'date', `“${text}” ${why}`, repair);
-      return null;
+      return { ...none, birthAsWritten: dateAsWritten(text, dateOrder) };
     }
     if (date < this.rules.bornFrom || date > this.rules.bornTo) {
       this.problem('birthDate', 'date-range', `Born ${date}? That is outside of what a student of today can be.`);
-      return null;
+      return { ...none, birthAsWritten: date };
     }
-    return date;
+    return { birthDate: date, birthAsWritten: null };
   }
 
   private grade(): Grade | null {

@@ -2,19 +2,26 @@
  * Values in the cells of a list of people: dates in whatever order, grades in whatever words. Parsers return null
  * for what they cannot read and never guess beyond what they are told.
  */
-export type DateOrder = 'ymd' | 'dmy' | 'mdy';
-export const dateOrders: DateOrder[] = ['ymd', 'dmy', 'mdy'];
+/** `serial`: days since 1899-12-30, as spreadsheets count them. */
+export type DateOrder = 'ymd' | 'dmy' | 'mdy' | 'serial';
+export const dateOrders: DateOrder[] = ['ymd', 'dmy', 'mdy', 'serial'];
 
 const months = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
 
-/** yyyy-mm-dd, or null if there is no such day or the text is no date in this order. */
+/**
+ * yyyy-mm-dd, or null if there is no such day or the text is no date in this order. Year, month, day with a year of
+ * four digits can be nothing else and reads in every order.
+ */
 export function readDate(text: string, order: DateOrder): string | null {
+  if (order === 'serial' && /^\s*\d{4,5}(?:\.0+)?\s*$/.test(text)) return serialDate(Number(text));
   const parts = text
     .trim()
     .match(/^(\d{1,4}|\p{L}{3,})[\s./-]+(\d{1,2}|\p{L}{3,})[\s.,/-]+(\d{1,4})(?:[T ]0?0:00(?::00(?:\.0+)?)?)?$/u);
   if (!parts) {
     const compact = text.trim().match(/^(\d{4})(\d{2})(\d{2})$/);
-    return compact && order === 'ymd' ? iso(Number(compact[1]), Number(compact[2]), Number(compact[3])) : null;
+    return compact && compact[1]! > '1900' && compact[1]! < '2100'
+      ? iso(Number(compact[1]), Number(compact[2]), Number(compact[3]))
+      : null;
   }
   const [, a, b, c] = parts as unknown as [string, string, string, string];
   const word = (s: string) => {
@@ -23,10 +30,25 @@ export function readDate(text: string, order: DateOrder): string | null {
   };
   if (/\D/.test(a)) return word(a) === null ? null : iso(year(c), word(a)!, Number(b));
   if (/\D/.test(b)) return word(b) === null ? null : iso(year(c), word(b)!, Number(a));
-  if ((a.length === 4) !== (order === 'ymd')) return null;
-  if (order === 'ymd') return iso(Number(a), Number(b), Number(c));
+  if (a.length === 4) return c.length <= 2 ? iso(Number(a), Number(b), Number(c)) : null;
+  if (order === 'ymd' || order === 'serial') return null;
   if (c.length !== 4 && c.length !== 2) return null;
   return order === 'dmy' ? iso(year(c), Number(b), Number(a)) : iso(year(c), Number(a), Number(b));
+}
+
+/** Day 1 is 1900-01-01, with the day 1900-02-29 that never was: common practice of spreadsheets. Null outside of 1927 to 2050. */
+function serialDate(days: number): string | null {
+  if (days < 10_000 || days > 55_000) return null;
+  return new Date(Date.UTC(1899, 11, 30) + Math.floor(days) * 86_400_000).toISOString().slice(0, 10);
+}
+
+/** The same digits as a date that no calendar may have ("2014-02-31"), for comparing; null if they are no three numbers. */
+export function dateAsWritten(text: string, order: DateOrder): string | null {
+  const parts = text.trim().match(/^(\d{1,4})[\s./-]+(\d{1,2})[\s./-]+(\d{1,4})/);
+  if (!parts) return null;
+  const [, a, b, c] = parts as unknown as [string, string, string, string];
+  const [y, m, d] = a.length === 4 ? [a, b, c] : order === 'mdy' ? [c, a, b] : [c, b, a];
+  return `${year(y)}-${m.padStart(2, '0')}-${d.padStart(2, '0')}`;
 }
 
 /** Two digits: 00 to 39 are of this century. Nobody in a school's list was born before 1940 or after 2039. */
@@ -51,16 +73,23 @@ export function guessDateOrder(cells: string[]): { order: DateOrder; confidence:
   const counts = dateOrders.map((order) => ({ order, count: read(order) })).sort((a, b) => b.count - a.count);
   const [first, second] = counts as [(typeof counts)[0], (typeof counts)[0]];
   if (first.count === 0) return { order: 'ymd', confidence: 0 };
+  // Dates that read in any order decide nothing between those that need one.
+  const undecided =
+    first.count === second.count && dateOrders.every((order) => read(order) === first.count || order === 'serial');
+  if (undecided) return { order: 'ymd', confidence: 0.99 };
   if (first.count > second.count)
     return { order: first.order, confidence: Math.min(0.99, 0.6 + (first.count - second.count) / filled.length) };
   const dotted = filled.some((cell) => /^\d+[.-]/.test(cell.trim()));
-  return { order: dotted ? 'dmy' : 'mdy', confidence: 0.5 };
+  return {
+    order: dotted ? 'dmy' : 'mdy',
+    confidence: filled.some((cell) => /^\d+\.\d+\./.test(cell.trim())) ? 0.85 : 0.5,
+  };
 }
 
 /** A date written in a column's order, for a proposed repair. */
 export function writeDate(isoDate: string, order: DateOrder, separator = '/'): string {
   const [y, m, d] = isoDate.split('-') as [string, string, string];
-  return { ymd: isoDate, dmy: [d, m, y].join(separator), mdy: [m, d, y].join(separator) }[order];
+  return { ymd: isoDate, serial: isoDate, dmy: [d, m, y].join(separator), mdy: [m, d, y].join(separator) }[order];
 }
 
 /** Grade codes: CEDS grade levels, as the open roster standard uses them (from memory). */
@@ -167,3 +196,25 @@ export function lettersToDigits(text: string): string | null {
   if (!/\d/.test(text) || !/[OoIl]/.test(text)) return null;
   return text.replace(/[Oo]/g, '0').replace(/[Il]/g, '1');
 }
+
+export type RowRole = 'student' | 'teacher' | 'staff' | 'guardian';
+const roleWords: Record<RowRole, string> = {
+  student: 'student|pupil|learner|child',
+  teacher: 'teacher|instructor|faculty|co teacher|tutor',
+  staff: 'staff|administrator|aide|assistant|counselor|principal|employee|secretary|librarian|admin|site administrator',
+  guardian: 'guardian|parent|relative|carer|mother|father',
+};
+const roles = new Map(
+  Object.entries(roleWords).flatMap(([role, words]) =>
+    words.split('|').map((word) => [word, role as RowRole] as const),
+  ),
+);
+
+/** "Pupil", "TEACHERS" -> the role; null if it is none. */
+export const parseRole = (text: string): RowRole | null => {
+  const word = text
+    .toLowerCase()
+    .replace(/[^a-z]+/g, ' ')
+    .trim();
+  return roles.get(word) ?? roles.get(word.replace(/s$/, '')) ?? null;
+};

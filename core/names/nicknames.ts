@@ -28,3 +28,9 @@ export function areForms(a: string, b: string): boolean {
   for (const formal of x) if (y.has(formal)) return true;
   return false;
 }
+
+/** True if the name, in lower-case ASCII, is a given name of the data set, in full or short. */
+export function isGivenName(name: string): boolean {
+  formals ??= read();
+  return formals.has(name);
+}

@@ -8,7 +8,7 @@ import { expect, it } from 'vitest';
 
 const run = promisify(execFile);
 const cli = async (...args: string[]): Promise<{ code: number; stdout: string; stderr: string }> =>
-  run(process.execPath, ['--import', 'tsx', 'server/cli.ts', ...args], { maxBuffer: 1e8 }).then(
+  run(process.execPath, ['--import', 'tsx', 'server/cli/main.ts', ...args], { maxBuffer: 1e8 }).then(
     ({ stdout, stderr }) => ({ code: 0, stdout, stderr }),
     (error: { code: number; stdout: string; stderr: string }) => error,
   );

@@ -1,0 +1,5 @@
+export * from './spec';
+export * from './table';
+export * from './bundle';
+export * from './diff';
+export * from './people';

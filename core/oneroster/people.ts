@@ -1,0 +1,131 @@
+/** The people of a bundle with what other files say of them: school, homeroom, birth date, guardian's e-mail. */
+import { parseGrade, type Grade, type RowRole } from '#core/tabular/values';
+import { type Bundle, tableOf } from './bundle';
+import type { FileName } from './spec';
+
+export interface RosterPerson {
+  sourcedId: string;
+  line: number;
+  number: string;
+  givenName: string;
+  middleName: string;
+  familyName: string;
+  birthDate: string | null;
+  grade: Grade | null;
+  /** Id and name of the org that is the person's school; '' if none. */
+  schoolId: string;
+  school: string;
+  /** The homeroom's title, else that of the only class; '' if none. */
+  className: string;
+  email: string;
+  guardianEmail: string;
+  role: RowRole;
+  enabled: boolean;
+  /** Said to be gone, in a delta. */
+  deleted: boolean;
+}
+
+const staffRoles = new Set([
+  'administrator',
+  'aide',
+  'counselor',
+  'districtAdministrator',
+  'principal',
+  'proctor',
+  'siteAdministrator',
+  'systemAdministrator',
+]);
+
+/** The standard's word for a role as Sheaf has it. */
+export const roleOf = (word: string): RowRole =>
+  word === 'student' || word === 'teacher' ? word : staffRoles.has(word) ? 'staff' : 'guardian';
+
+/** Cells of a file by field name. */
+export function eachRecord(
+  bundle: Bundle,
+  file: FileName,
+  use: (get: (field: string) => string, line: number, index: number) => void,
+): void {
+  const table = tableOf(bundle, file);
+  if (!table) return;
+  const columns = new Map(table.header.map((name, i) => [name, i]));
+  table.each((cells, line, index) => use((field) => cells[columns.get(field) ?? -1] ?? '', line, index));
+}
+
+export const listOf = (text: string): string[] =>
+  text
+    .split(',')
+    .map((part) => part.trim())
+    .filter(Boolean);
+
+/** In the order of users.csv. */
+export function rosterPeople(bundle: Bundle): RosterPerson[] {
+  const orgs = new Map<string, { name: string; type: string }>();
+  eachRecord(bundle, 'orgs.csv', (get) => orgs.set(get('sourcedId'), { name: get('name'), type: get('type') }));
+  const births = new Map<string, string>();
+  eachRecord(bundle, 'demographics.csv', (get) => births.set(get('sourcedId'), get('birthDate')));
+  const roles = new Map<string, { role: string; org: string }>();
+  eachRecord(bundle, 'roles.csv', (get) => {
+    const user = get('userSourcedId');
+    if (!roles.has(user) || get('roleType') === 'primary')
+      roles.set(user, { role: get('role'), org: get('orgSourcedId') });
+  });
+  const homerooms = homeroomsOf(bundle);
+  const emails = new Map<string, string>();
+  const agents = new Map<number, string[]>();
+  const people: RosterPerson[] = [];
+  eachRecord(bundle, 'users.csv', (get, line) => {
+    const id = get('sourcedId');
+    const own = roles.get(id);
+    const places = [own?.org ?? '', get('primaryOrgSourcedId'), ...listOf(get('orgSourcedIds'))].filter(Boolean);
+    const schoolId = places.find((org) => orgs.get(org)?.type === 'school') ?? places[0] ?? '';
+    const birth = births.get(id) ?? '';
+    emails.set(id, get('email'));
+    const list = listOf(get('agentSourcedIds'));
+    if (list.length > 0) agents.set(people.length, list);
+    people.push({
+      sourcedId: id,
+      line,
+      number: get('identifier'),
+      givenName: get('givenName'),
+      middleName: get('middleName'),
+      familyName: get('familyName'),
+      birthDate: /^\d{4}-\d\d-\d\d$/.test(birth) ? birth : null,
+      grade: parseGrade(listOf(get('grades'))[0] ?? ''),
+      schoolId,
+      school: orgs.get(schoolId)?.name ?? '',
+      className: homerooms.get(id) ?? '',
+      email: get('email'),
+      guardianEmail: '',
+      role: roleOf(own?.role ?? get('role')),
+      enabled: get('enabledUser') !== 'false',
+      deleted: get('status') === 'tobedeleted',
+    });
+  });
+  for (const [index, list] of agents) {
+    const found = list.map((id) => emails.get(id) ?? '').find((email) => email !== '');
+    if (found) people[index]!.guardianEmail = found;
+  }
+  return people;
+}
+
+/** Title of each user's homeroom, or of their only class. */
+function homeroomsOf(bundle: Bundle): Map<string, string> {
+  const classes = new Map<string, { title: string; homeroom: boolean }>();
+  eachRecord(bundle, 'classes.csv', (get) =>
+    classes.set(get('sourcedId'), { title: get('title'), homeroom: get('classType') === 'homeroom' }),
+  );
+  const found = new Map<string, { title: string; homeroom: boolean; count: number }>();
+  eachRecord(bundle, 'enrollments.csv', (get) => {
+    const its = classes.get(get('classSourcedId'));
+    if (!its || get('role') !== 'student') return;
+    const user = get('userSourcedId');
+    const known = found.get(user);
+    if (!known) found.set(user, { ...its, count: 1 });
+    else if (its.homeroom && !known.homeroom) found.set(user, { ...its, count: known.count + 1 });
+    else known.count++;
+  });
+  return new Map(
+    [...found].flatMap(([user, { title, homeroom, count }]) => (homeroom || count === 1 ? [[user, title]] : [])),
+  );
+}

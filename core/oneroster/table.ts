@@ -1,0 +1,113 @@
+/**
+ * One CSV file of a bundle, kept as bytes with the offsets of its records: a district's enrollments are hundreds of
+ * thousands of lines, most of which nobody needs parsed. Written again, it is what it was.
+ */
+import Papa from 'papaparse';
+
+export class RosterTable {
+  readonly header: string[];
+  /** Where each record below the header starts, and the end of the last one. */
+  private readonly starts: Int32Array;
+  readonly count: number;
+
+  constructor(readonly bytes: Uint8Array) {
+    const { starts, count } = recordStarts(bytes);
+    this.starts = starts;
+    this.count = Math.max(0, count - 1);
+    this.header = count > 0 ? parseRecord(this.textAt(-1)).map((name) => name.replace(/^\ufeff/, '').trim()) : [];
+  }
+
+  /** First byte of record `i` and the one after its last, line end left out; -1 is the header. */
+  span(i: number): [from: number, to: number] {
+    const from = this.starts[i + 1]!;
+    let to = this.starts[i + 2]!;
+    while (to > from && (this.bytes[to - 1] === 10 || this.bytes[to - 1] === 13)) to--;
+    return [from, to];
+  }
+
+  private textAt(i: number): string {
+    const [from, to] = this.span(i);
+    return decoder.decode(this.bytes.subarray(from, to));
+  }
+
+  cells(i: number): string[] {
+    return parseRecord(this.textAt(i));
+  }
+
+  /** Index of a field's column; -1 if the file lacks it. */
+  column(name: string): number {
+    return this.header.indexOf(name);
+  }
+
+  /** Calls `row` for each record with its cells; `line` is where it starts, counted from 1. */
+  each(row: (cells: string[], line: number, index: number) => void): void {
+    let line = 1 + newlines(this.bytes, 0, this.starts[1] ?? 0);
+    for (let i = 0; i < this.count; i++) {
+      const [from, to] = [this.starts[i + 1]!, this.starts[i + 2]!];
+      row(this.cells(i), line, i);
+      line += newlines(this.bytes, from, to);
+    }
+  }
+}
+
+const decoder = new TextDecoder('utf-8', { ignoreBOM: true });
+
+/** Most records hold no quotes at all. */
+function parseRecord(text: string): string[] {
+  if (!text.includes('"')) return text.split(',');
+  return Papa.parse<string[]>(text, { delimiter: ',' }).data[0] ?? [''];
+}
+
+function newlines(bytes: Uint8Array, from: number, to: number): number {
+  let count = 0;
+  for (let i = bytes.indexOf(10, from); i >= 0 && i < to; i = bytes.indexOf(10, i + 1)) count++;
+  return count;
+}
+
+/** Offsets of all records, blank lines left out; line ends within quotes do not end a record. */
+function recordStarts(bytes: Uint8Array): { starts: Int32Array; count: number } {
+  let starts = new Int32Array(1 << 12);
+  let count = 0;
+  const note = (at: number) => {
+    if (count + 1 >= starts.length) {
+      const wider = new Int32Array(starts.length * 2);
+      wider.set(starts);
+      starts = wider;
+    }
+    starts[count++] = at;
+  };
+  const { length } = bytes;
+  let at = 0;
+  const quoted = bytes.includes(34);
+  while (at < length) {
+    let end = bytes.indexOf(10, at);
+    if (end < 0) end = length;
+    if (quoted) {
+      let quotes = countQuotes(bytes, at, end);
+      while (quotes % 2 === 1 && end < length) {
+        const next = bytes.indexOf(10, end + 1);
+        const to = next < 0 ? length : next;
+        quotes += countQuotes(bytes, end, to);
+        end = to;
+      }
+    }
+    if (end > at && !(end === at + 1 && bytes[at] === 13)) note(at);
+    at = end + 1;
+  }
+  starts[count] = length;
+  return { starts, count };
+}
+
+function countQuotes(bytes: Uint8Array, from: number, to: number): number {
+  let count = 0;
+  for (let i = from; i < to; i++) if (bytes[i] === 34) count++;
+  return count;
+}
+
+/** RFC 4180: quotes where a cell needs them, CRLF between records. */
+export const writeTable = (header: string[], rows: Iterable<string[]>): Uint8Array => {
+  const cell = (text: string) => (/[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
+  let out = `${header.map(cell).join(',')}\r\n`;
+  for (const row of rows) out += `${row.map(cell).join(',')}\r\n`;
+  return new TextEncoder().encode(out);
+};

@@ -1,0 +1,47 @@
+/** What a person must say before a file can be believed: guesses that could as well be another way. */
+import type { Field } from './fields';
+import { type OpenFile } from './reading';
+import type { ReadRows } from './rows';
+
+export interface Question {
+  code: 'names' | 'date-order' | 'sheet' | 'class' | 'which-name';
+  message: string;
+  /** The answers that can be meant. */
+  options: string[];
+}
+
+/** `rivals`: other sheets that read like people. */
+export function questionsOf({ reading }: OpenFile, { rows }: ReadRows, rivals: string[] = []): Question[] {
+  const questions: Question[] = [];
+  const column = (field: Field) => reading.columns.find((c) => c.field === field);
+  const headings = reading.columns.map(({ header, index }) => header || `column ${index + 1}`);
+  if (!column('fullName') && !(column('familyName') && column('givenName')))
+    questions.push({
+      code: 'names',
+      message: 'Which columns hold the family name and the given name, or the whole name?',
+      options: headings,
+    });
+  else if (reading.headerLine === null) {
+    const unsure = [column('familyName'), column('givenName')].filter((c) => c && c.confidence < 0.45);
+    if (unsure.length === 2)
+      questions.push({
+        code: 'which-name',
+        message: 'There are no headings, and both columns of names could be either. Which one is the family name?',
+        options: unsure.map((c) => headings[c!.index]!),
+      });
+  }
+  const dated = rows.some((row) => row.birthDate !== null);
+  if (dated && reading.dateOrderConfidence < 0.7)
+    questions.push({
+      code: 'date-order',
+      message: 'No birth date tells whether the day or the month comes first. Which is it?',
+      options: ['dmy', 'mdy'],
+    });
+  if (rivals.length > 0)
+    questions.push({
+      code: 'sheet',
+      message: `Several sheets read like lists of people. Which one is meant? “${reading.sheet}” is shown.`,
+      options: [reading.sheet ?? '', ...rivals],
+    });
+  return questions;
+}
