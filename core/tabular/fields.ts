@@ -47,7 +47,7 @@ export const fieldLabels: Record<Field, string> = {
 /** Header words, folded. Common practice: collected from what offices use, nothing published. */
 const synonyms: Record<Exclude<Field, 'skip'>, string> = {
   number:
-    'number|student number|student no|student id|id|id number|admission number|admission no|enrolment number|enrollment number|stu id|student ref|pupil ref|pupil number|pupil no|pupil id|no|nr|learner id|learner number|register number|reg no|local id|student code|sis id',
+    'number|student number|student no|student id|id|id number|staff id|staff number|staff no|employee id|employee number|employee no|teacher id|teacher number|person id|user id|unique id|upn|admission number|admission no|enrolment number|enrollment number|stu id|student ref|pupil ref|pupil number|pupil no|pupil id|no|nr|learner id|learner number|register number|reg no|local id|student code|sis id',
   familyName: 'family name|last name|surname|last|lastname|family|sn|second name|legal last name|legal surname',
   givenName:
     'given name|first name|forename|first|firstname|given|fname|given names|forenames|legal first name|christian name',

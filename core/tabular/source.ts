@@ -42,6 +42,12 @@ export async function openSource(bytes: Uint8Array, hints: Hints = {}): Promise<
       skipped.push({ entry: name, message: error.message });
     }
   }
+  // Beside lists of people, a text that explains them is no list.
+  const lists = tables.filter((table) => fitness(table) >= 1000);
+  if (lists.length > 0)
+    for (const table of tables.splice(0, tables.length, ...lists))
+      if (!lists.includes(table))
+        skipped.push({ entry: table.entry!, message: 'It does not read like a list of people.' });
   if (tables.length === 0) {
     const [first] = skipped;
     throw new Refusal(

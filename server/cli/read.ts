@@ -125,7 +125,13 @@ function readTables(
     return { table, about, rows: readRows(table, {}, looseRules(), about) };
   });
   const main = read.reduce((best, one) => (one.rows.rows.length > best.rows.rows.length ? one : best));
-  if (main.table.reading.columns.length < 2 && main.rows.rows.every((row) => row.familyName === ''))
+  const { reading } = main.table;
+  const whole = reading.columns.some(({ field }) => field === 'fullName');
+  if (
+    as === 'auto' &&
+    reading.columns.length < 2 &&
+    !(whole && (reading.headerLine !== null || main.rows.rows.length > 3))
+  )
     throw new Refusal(
       'no-people',
       'Nothing in the file reads like a list of people. Choose another file, or export it with headings.',
