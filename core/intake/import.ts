@@ -31,7 +31,8 @@ import { Story } from '#core/register/story';
 import type { Problem, TypedRow } from '#core/tabular/index';
 import { gradeLabel } from '#core/tabular/index';
 import { importGuards } from './guards';
-import { groupBy, matchRows, type Waiting } from './match';
+import { type Decided, groupBy, matchRows, type OnRecord, type PairCandidate, type Waiting } from './match';
+import { type Ask, type Choice, type Said, ThreeWay } from './three-way';
 
 /** The register as far as an import needs it: what is open today. */
 export interface Snapshot {
@@ -58,6 +59,14 @@ export interface Intent {
   source: string;
   /** The share of a school's students that may leave without being held, 0 to 1. */
   mostLeaving: number;
+  /** What people decided of who is who. */
+  decided?: Decided[];
+  /** What the same feed said last time, by person's id; absent: it is the first time. */
+  said?: Map<string, Said>;
+  /** Fields that the district keeps and no feed changes once they are filled. */
+  kept?: readonly string[];
+  /** What a person chose where the feed says something new against a correction: by line, by field. */
+  choices?: Record<number, Record<string, Choice>>;
 }
 
 export interface Tools {
@@ -78,6 +87,12 @@ export interface ImportResult {
   sentence: string;
   held: Held[];
   waiting: Waiting[];
+  /** Rows that wait to be told apart, with the people who could be meant. */
+  pairs: Map<number, PairCandidate[]>;
+  /** Where the feed says something new against what people corrected. */
+  asks: Ask[];
+  /** Person's id by line: those known, and those made anew. */
+  matched: Map<number, string>;
   /** Lines of the file by what would happen. A line of `changed` has its reasons. */
   fresh: number[];
   changed: Map<number, string[]>;
@@ -143,6 +158,9 @@ class ImportPlanner {
     sentence: '',
     held: [],
     waiting: [],
+    pairs: new Map(),
+    asks: [],
+    matched: new Map(),
     fresh: [],
     changed: new Map(),
     same: [],
@@ -178,8 +196,16 @@ class ImportPlanner {
         );
       }
     }
-    const { known, fresh, waiting } = matchRows(this.snapshot.people, rows, stopped);
+    const { known, fresh, waiting, pairs } = matchRows(
+      this.onRecord(),
+      rows,
+      stopped,
+      this.intent.decided,
+      (row) => this.schoolOf(row)?.name ?? row.schoolName,
+    );
     this.result.waiting = waiting;
+    this.result.pairs = pairs;
+    this.result.matched = new Map(known);
     for (const row of fresh) this.arrive(row);
     for (const row of rows) {
       const id = known.get(row.line);
@@ -195,6 +221,19 @@ class ImportPlanner {
       importGuards(this.snapshot, this.intent, { joined: this.joined, moved: this.moved }),
     );
     return this.result;
+  }
+
+  private onRecord(): OnRecord[] {
+    return this.snapshot.people.map((person) => {
+      const place = this.affiliationOf.get(person.id);
+      const homeroom = this.homeroomsOf.get(person.id)?.[0];
+      return {
+        person,
+        grade: place?.grade ?? null,
+        school: place ? (this.schools.get(place.schoolId)?.name ?? '') : '',
+        className: homeroom ? (this.classById.get(homeroom.classId)?.name ?? '') : '',
+      };
+    });
   }
 
   private schoolOf(row: TypedRow): School | null {
@@ -286,6 +325,7 @@ class ImportPlanner {
       );
     }
     this.result.fresh.push(row.line);
+    this.result.matched.set(row.line, personId);
   }
 
   /** The school's open class of that name; planned anew where there is none. */
@@ -325,10 +365,12 @@ class ImportPlanner {
     const reasons: string[] = [];
     const before: Fields = {};
     const after: Fields = {};
+    const threeWay = this.threeWayOf(row, person);
     for (const field of personFields) {
       const said = row[field];
       if (said === null || said === '' || said === person[field]) continue;
       if (field.endsWith('Name') && saysNothingNew(said, person[field])) continue;
+      if (!threeWay.takes(field, said, person[field])) continue;
       before[field] = person[field];
       after[field] = said;
       if (!reasons.includes(fieldWords[field])) reasons.push(fieldWords[field]);
@@ -349,10 +391,23 @@ class ImportPlanner {
         reason: reasons.join(', '),
       });
     }
-    this.compareSchool(row, person, reasons);
-    this.compareClass(row, person, reasons);
+    this.compareSchool(row, person, reasons, threeWay);
+    this.compareClass(row, person, reasons, threeWay);
+    this.result.asks.push(...threeWay.asks);
     if (reasons.length === 0) this.result.same.push(row.line);
     else this.result.changed.set(row.line, reasons);
+  }
+
+  private threeWayOf(row: TypedRow, person: Person): ThreeWay {
+    const { said, kept, choices } = this.intent;
+    return new ThreeWay({
+      line: row.line,
+      personId: person.id,
+      label: personLabel(person),
+      said: said?.get(person.id) ?? null,
+      kept: kept ?? [],
+      choices: choices?.[row.line] ?? {},
+    });
   }
 
   private thaw(row: TypedRow, person: Person): void {
@@ -368,12 +423,13 @@ class ImportPlanner {
     });
   }
 
-  private compareSchool(row: TypedRow, person: Person, reasons: string[]): void {
+  private compareSchool(row: TypedRow, person: Person, reasons: string[], threeWay: ThreeWay): void {
     const school = this.schoolOf(row)!;
     const place = this.affiliationOf.get(person.id);
     const { date } = this.intent;
     if (place?.schoolId === school.id) {
       if (row.grade === null || row.grade === place.grade) return;
+      if (!threeWay.takes('grade', row.grade, place.grade)) return;
       reasons.push('grade');
       this.add(row, person, {
         entity: 'affiliation',
@@ -386,6 +442,8 @@ class ImportPlanner {
       return;
     }
     const from = place && this.schools.get(place.schoolId);
+    // Moved by hand, while the feed says what it always said.
+    if (place && !threeWay.takes('school', school.name, from?.name ?? null)) return;
     if (place) {
       reasons.push('school');
       this.add(row, person, {
@@ -413,9 +471,12 @@ class ImportPlanner {
     });
   }
 
-  private compareClass(row: TypedRow, person: Person, reasons: string[]): void {
+  private compareClass(row: TypedRow, person: Person, reasons: string[], threeWay: ThreeWay): void {
     const school = this.schoolOf(row)!;
     const open = this.homeroomsOf.get(person.id) ?? [];
+    const now = open.map((e) => this.classById.get(e.classId)?.name ?? '')[0] ?? null;
+    if (row.className && row.className !== now && !threeWay.takes('className', row.className, now)) return;
+    if (threeWay.stays('school')) return;
     // Without a class in the row, only classes of a school that is left behind end.
     const target = row.className ? this.classFor(row, school) : null;
     const ends = open.filter((e) =>

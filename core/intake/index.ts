@@ -1,2 +1,3 @@
 export * from './match';
 export * from './import';
+export * from './three-way';

@@ -1,19 +1,34 @@
 /**
- * Which row is whom. Sure is: the same student number with the name or the birth date agreeing; or the same name
- * and birth date with no number against it. New is: a number or a birth date of its own and nobody on record who
- * could be meant. Everything else waits for a person, with the reason. Nothing is guessed.
+ * Which row is whom: core/identity decides what is sure, what is new, and what a person must look at. Here its
+ * answer meets what a list of people knows besides: rows that wait for a repair, numbers that somebody else has,
+ * rows that say too little, decisions made before.
  */
 import { fold } from '#core/names/index';
+import { type Evidence, type Known, link, type Never } from '#core/identity/index';
 import { type Person, personLabel } from '#core/register/index';
 import type { TypedRow } from '#core/tabular/index';
 
 export interface Waiting {
   line: number;
-  code:
-    'problem' | 'recycled' | 'number-differs' | 'several' | 'maybe' | 'too-little' | 'twice' | 'school' | 'elsewhere';
+  code: 'problem' | 'recycled' | 'twin' | 'several' | 'maybe' | 'too-little' | 'twice';
   message: string;
   /** People on record who could be meant. */
   candidates: string[];
+}
+
+export interface PairCandidate {
+  personId: string;
+  probability: number;
+  bits: number;
+  never: Never | null;
+  evidence: Evidence[];
+}
+
+/** What a person decided: the row with this key is that person, or is not. */
+export interface Decided {
+  rowKey: string;
+  personId: string;
+  same: boolean;
 }
 
 export interface Matches {
@@ -21,114 +36,219 @@ export interface Matches {
   known: Map<number, string>;
   fresh: TypedRow[];
   waiting: Waiting[];
+  /** For rows that wait to be told apart: who could be meant, the likeliest first. */
+  pairs: Map<number, PairCandidate[]>;
 }
 
-const nameKey = (p: { familyName: string; givenName: string }): string => `${fold(p.familyName)}|${fold(p.givenName)}`;
+/** A person on record with what the register knows of them elsewhere. */
+export interface OnRecord {
+  person: Person;
+  grade: string | null;
+  school: string;
+  className: string;
+}
 
-/** Rows with a problem that stops them are given apart and are only looked up, so that nobody they mean is taken to have left. */
-export function matchRows(people: Person[], rows: TypedRow[], stopped: Map<number, string>): Matches {
-  const byNumber = groupBy(people, (p) => p.number);
-  const byName = groupBy(people, nameKey);
-  const byBirth = groupBy(people, (p) => p.birthDate);
-  const takenBy = new Map<string, number>();
-  const known = new Map<number, string>();
-  const waiting: Waiting[] = [];
-  const rest: TypedRow[] = [];
-  const wait = (row: TypedRow, code: Waiting['code'], message: string, candidates: Person[] = []) =>
-    waiting.push({ line: row.line, code, message, candidates: candidates.map((p) => p.id) });
-  const take = (row: TypedRow, person: Person) => {
-    const other = takenBy.get(person.id);
-    if (other !== undefined) {
-      wait(row, 'twice', `Line ${other} is ${personLabel(person)} already. Correct this row, or leave it out.`, [
-        person,
-      ]);
+/** By what a row is known again when it comes in another file: a decision about it binds there too. */
+export const rowKeyOf = (row: Pick<TypedRow, 'number' | 'familyName' | 'givenName' | 'birthDate'>): string =>
+  [row.number, fold(row.familyName), fold(row.givenName), row.birthDate ?? ''].join('|');
+
+export const knownOf = ({ person, grade, school, className }: OnRecord): Known => ({
+  number: person.number ?? '',
+  givenName: person.givenName,
+  middleName: person.middleName ?? '',
+  familyName: person.familyName,
+  birthDate: person.birthDate,
+  grade,
+  school,
+  className,
+  email: person.email ?? '',
+  guardianEmail: person.guardianEmail ?? '',
+});
+
+const knownRow = (row: TypedRow, school: string): Known => ({
+  number: row.number,
+  givenName: row.givenName,
+  middleName: row.middleName,
+  familyName: row.familyName,
+  birthDate: row.birthDate ?? row.birthAsWritten,
+  grade: row.grade,
+  school,
+  className: row.className,
+  email: row.email,
+  guardianEmail: row.guardianEmail,
+});
+
+/** Lists longer than this are matched by what is the same to the letter first, and learn from as many of those. */
+const learnFrom = 4000;
+
+/**
+ * `schoolOf` names the school that a row is about. Rows with a problem that stops them are looked up as well, so that
+ * nobody they mean is taken to have left.
+ */
+export function matchRows(
+  record: OnRecord[],
+  rows: TypedRow[],
+  stopped: Map<number, string>,
+  decided: Decided[] = [],
+  schoolOf: (row: TypedRow) => string = (row) => row.schoolName,
+): Matches {
+  const result: Matches = { known: new Map(), fresh: [], waiting: [], pairs: new Map() };
+  const { left, open } = sameToTheLetter(record, rows, stopped, decided, result.known);
+  const linked = link(
+    left.map(knownOf),
+    open.map((row) => knownRow(row, schoolOf(row))),
+    { decided: indexed(decided, left, open) },
+  );
+  const byNumber = new Map<string, Person>();
+  for (const { person } of record) if (person.number && person.status === 'active') byNumber.set(person.number, person);
+  const differs = new Set(decided.filter((d) => !d.same).map((d) => `${d.rowKey}>${d.personId}`));
+  const fresh = new Map<string, number>();
+  open.forEach((row, j) => {
+    const { line } = row;
+    const candidates = linked.candidates[j]!.map((c) => ({ ...c, person: left[c.existing]!.person }));
+    const ids = candidates.map(({ person }) => person.id);
+    const wait = (code: Waiting['code'], message: string, who = ids) =>
+      result.waiting.push({ line, code, message, candidates: who });
+    const problem = stopped.get(line);
+    if (problem !== undefined) {
+      wait('problem', problem);
       return;
     }
-    takenBy.set(person.id, row.line);
-    known.set(row.line, person.id);
-  };
-
-  for (const row of rows) {
-    const sameNumber = row.number ? (byNumber.get(row.number) ?? []) : [];
-    const problem = stopped.get(row.line);
-    if (problem !== undefined) {
-      wait(row, 'problem', problem, [...sameNumber, ...(byName.get(nameKey(row)) ?? [])]);
-      continue;
+    const decision = linked.decisions[j]!;
+    const [best] = candidates;
+    if (decision === 'match') {
+      result.known.set(line, best!.person.id);
+      return;
     }
-    const agreeing = sameNumber.filter((p) => agrees(p, row));
-    if (agreeing.length === 1) take(row, agreeing[0]!);
-    else if (agreeing.length > 1)
-      wait(row, 'several', `${agreeing.length} people on record have the number ${row.number}.`, agreeing);
-    else if (sameNumber.length > 0) {
-      const [other] = sameNumber as [Person];
-      wait(
-        row,
-        'recycled',
-        `The number ${row.number} is ${personLabel(other)}, born ${other.birthDate ?? 'on an unknown day'}: another name and another birth date.`,
-        sameNumber,
-      );
-    } else rest.push(row);
-  }
-
-  const fresh: TypedRow[] = [];
-  const freshLine = new Map<string, number>();
-  for (const row of rest) {
-    const free = (p: Person) => !takenBy.has(p.id);
-    const namesakes = (byName.get(nameKey(row)) ?? []).filter(free);
-    const same = namesakes.filter((p) => p.birthDate !== null && p.birthDate === row.birthDate);
-    if (same.length > 1) {
-      wait(row, 'several', `${same.length} people on record have this name and birth date.`, same);
-      continue;
-    }
-    if (same.length === 1) {
-      const [person] = same as [Person];
-      if (row.number && person.number && row.number !== person.number) {
+    const holder = row.number ? byNumber.get(row.number) : undefined;
+    // Whoever has the row's number is asked about, also where nothing else agrees.
+    const recycled = holder && !differs.has(`${rowKeyOf(row)}>${holder.id}`) ? holder : null;
+    const listed = recycled !== null && ids.includes(recycled.id);
+    if (decision === 'review' || recycled) {
+      const pairs = candidates.map(({ person, probability, bits, never, evidence }) => ({
+        personId: person.id,
+        probability,
+        bits,
+        never,
+        evidence: evidence(),
+      }));
+      if (recycled && !listed)
+        pairs.push({ personId: recycled.id, probability: 0.001, bits: -10, never: 'recycled', evidence: numberOnly });
+      result.pairs.set(line, pairs);
+      const people = candidates.map(({ person }) => person);
+      if (!best || (recycled && best.probability < 0.05) || best.never === 'recycled') {
+        const other = recycled ?? best!.person;
         wait(
-          row,
-          'number-differs',
-          `Same name and birth date as ${personLabel(person)}, but the file says ${row.number}.`,
-          same,
+          'recycled',
+          `The number ${row.number} is ${personLabel(other)}, born ${other.birthDate ?? 'on an unknown day'}: another name and another birth date.`,
+          recycled && !listed ? [...ids, recycled.id] : ids,
         );
-      } else take(row, person);
-      continue;
+      } else if (best.never === 'twin')
+        wait(
+          'twin',
+          `Could be ${personLabel(best.person)}, or a twin: the same family name and birth date, another given name.`,
+        );
+      else if (people.length > 1 && candidates[1]!.probability > 0.02)
+        wait('several', `Could be ${people.slice(0, 2).map(personLabel).join(' or ')}.`);
+      else wait('maybe', `Could be ${personLabel(best.person)}: ${inShort(best.evidence())}.`);
+      return;
     }
-    const maybe = namesakes.filter((p) => p.birthDate === null || row.birthDate === null);
-    // Same birth date and half of the name: a sibling born the same day, or a name that was changed or mistyped.
-    const alike =
-      row.birthDate === null ? [] : (byBirth.get(row.birthDate) ?? []).filter((p) => free(p) && sharesAName(p, row));
-    const candidates = [...new Set([...maybe, ...alike])];
-    if (candidates.length > 0) {
-      wait(
-        row,
-        'maybe',
-        `Could be ${candidates.slice(0, 2).map(personLabel).join(' or ')}: ${maybe.length > 0 ? 'the same name, but a birth date is missing' : 'the same birth date and part of the name'}.`,
-        candidates,
-      );
-    } else if (!row.number && row.birthDate === null) {
-      wait(row, 'too-little', 'Neither a number nor a birth date: nobody can tell later who this is. Add one of them.');
-    } else {
-      const key = `${nameKey(row)}|${row.birthDate ?? row.number}`;
-      const earlier = freshLine.get(key);
-      if (earlier !== undefined)
-        wait(row, 'twice', `Same name and birth date as line ${earlier}. Correct one of them, or leave one out.`);
-      else {
-        freshLine.set(key, row.line);
-        fresh.push(row);
-      }
+    if (!row.number && row.birthDate === null) {
+      wait('too-little', 'Neither a number nor a birth date: nobody can tell later who this is. Add one of them.');
+      return;
+    }
+    const key = `${fold(row.familyName)}|${fold(row.givenName)}|${row.birthDate ?? row.number}`;
+    const earlier = fresh.get(key);
+    if (earlier !== undefined)
+      wait('twice', `Same name and birth date as line ${earlier}. Correct one of them, or leave one out.`);
+    else {
+      fresh.set(key, line);
+      result.fresh.push(row);
+    }
+  });
+  const taken = new Map([...result.known].map(([line, id]) => [id, line]));
+  for (const w of result.waiting) {
+    // Somebody whose row is sure already stands twice in the file.
+    const other = w.code === 'maybe' && w.candidates.length === 1 ? taken.get(w.candidates[0]!) : undefined;
+    if (other !== undefined)
+      Object.assign(w, { code: 'twice', message: `${w.message} Line ${other} is that person already.` });
+  }
+  result.waiting.sort((a, b) => a.line - b.line);
+  return result;
+}
+
+const numberOnly: Evidence[] = [{ what: 'number', level: 'same', bits: 8 }];
+
+const levelWords: Partial<Record<Evidence['what'], string>> = {
+  number: 'number',
+  given: 'given name',
+  family: 'family name',
+  birth: 'birth date',
+  grade: 'grade',
+  school: 'school',
+  class: 'class',
+  guardian: 'guardian’s e-mail',
+  email: 'e-mail',
+};
+
+/** "family name same, birth date one digit off, given name different": what decides most, first. */
+function inShort(evidence: Evidence[]): string {
+  return evidence
+    .filter(({ what }) => levelWords[what])
+    .sort((a, b) => Math.abs(b.bits) - Math.abs(a.bits))
+    .slice(0, 4)
+    .map(({ what, level }) => `${levelWords[what]} ${level.split(',')[0]}`)
+    .join(', ');
+}
+
+/**
+ * Takes out the rows that are somebody to the letter (number, name, birth date), all but as many as are needed to
+ * learn from: the same file again is no work.
+ */
+function sameToTheLetter(
+  record: OnRecord[],
+  rows: TypedRow[],
+  stopped: Map<number, string>,
+  decided: Decided[],
+  known: Map<number, string>,
+): { left: OnRecord[]; open: TypedRow[] } {
+  if (rows.length <= learnFrom) return { left: record, open: rows };
+  const key = (number: string | null, family: string, given: string, birth: string | null): string | null =>
+    number && birth ? `${number}|${family}|${given}|${birth}` : null;
+  const byKey = new Map<string, OnRecord | null>();
+  for (const one of record) {
+    const { number, familyName, givenName, birthDate } = one.person;
+    const k = key(number, familyName, givenName, birthDate);
+    if (k !== null) byKey.set(k, byKey.has(k) ? null : one);
+  }
+  const about = new Set(decided.map((d) => d.personId));
+  const gone = new Set<OnRecord>();
+  let learned = 0;
+  const open: TypedRow[] = [];
+  for (const row of rows) {
+    const k = stopped.has(row.line) ? null : key(row.number, row.familyName, row.givenName, row.birthDate);
+    const one = k === null ? null : (byKey.get(k) ?? null);
+    if (one === null || gone.has(one) || about.has(one.person.id) || learned++ < learnFrom) open.push(row);
+    else {
+      gone.add(one);
+      known.set(row.line, one.person.id);
     }
   }
-  return { known, fresh, waiting: waiting.sort((a, b) => a.line - b.line) };
+  return { left: record.filter((one) => !gone.has(one)), open };
 }
 
-/** The number being the same, the name or the birth date must agree as well. */
-function agrees(person: Person, row: TypedRow): boolean {
-  if (nameKey(person) === nameKey(row)) return true;
-  if (person.birthDate !== null && row.birthDate !== null) return person.birthDate === row.birthDate;
-  return sharesAName(person, row);
-}
-
-function sharesAName(person: Person, row: TypedRow): boolean {
-  return fold(person.familyName) === fold(row.familyName) || fold(person.givenName) === fold(row.givenName);
+function indexed(decided: Decided[], left: OnRecord[], open: TypedRow[]) {
+  if (decided.length === 0) return [];
+  const people = new Map(left.map(({ person }, i) => [person.id, i]));
+  const byKey = new Map<string, number[]>();
+  open.forEach((row, j) => {
+    const k = rowKeyOf(row);
+    byKey.set(k, [...(byKey.get(k) ?? []), j]);
+  });
+  return decided.flatMap(({ rowKey, personId, same }) => {
+    const existing = people.get(personId);
+    return existing === undefined ? [] : (byKey.get(rowKey) ?? []).map((incoming) => ({ existing, incoming, same }));
+  });
 }
 
 export function groupBy<T>(items: Iterable<T>, key: (item: T) => string | null): Map<string, T[]> {
