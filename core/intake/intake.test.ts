@@ -251,7 +251,7 @@ describe('matching', () => {
       ],
       ['no number', {}, 'p'],
       ['namesake', { number: '008143', birthDate: '2015-11-21', grade: '06', className: '6A' }, 'new'],
-      ['a twin', { number: '000009', givenName: 'Odhran' }, 'twin'],
+      ['a twin with a number of its own', { number: '000009', givenName: 'Odhran' }, 'new'],
       ['a twin with the other’s number', { number: '000007', givenName: 'Odhran' }, 'twin'],
       ['stranger', { number: '000009', givenName: 'Ada', familyName: 'Reef', birthDate: '2018-05-05' }, 'new'],
       ['stranger without anything', { givenName: 'Ada', familyName: 'Reef', birthDate: null }, 'too-little'],
