@@ -253,8 +253,17 @@ class ScenarioMaker {
     return { givenName: pick(this.r, givenNames), familyName: pick(this.r, familyNames) };
   }
 
-  private person(facts: Omit<Person, 'id' | 'status' | 'middleName' | 'email'> & Partial<Person>): Person {
-    const person: Person = { id: this.tools.mint(), middleName: null, email: null, status: 'active', ...facts };
+  private person(
+    facts: Omit<Person, 'id' | 'status' | 'middleName' | 'email' | 'mergedInto'> & Partial<Person>,
+  ): Person {
+    const person: Person = {
+      id: this.tools.mint(),
+      middleName: null,
+      email: null,
+      status: 'active',
+      mergedInto: null,
+      ...facts,
+    };
     return this.add('person', person, personLabel(person), person.id);
   }
 

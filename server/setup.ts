@@ -51,6 +51,7 @@ export async function setUp(db: Db, config: Config, form: Body<'POST /api/setup'
         email: null,
         guardianEmail: null,
         status: 'active',
+        mergedInto: null,
       },
       label,
     ),

@@ -63,6 +63,10 @@ export interface Intent {
   decided?: Decided[];
   /** What the same feed said last time, by person's id; absent: it is the first time. */
   said?: Map<string, Said>;
+  /** People by line whom the source itself identifies. */
+  sure?: ReadonlyMap<number, string>;
+  /** Schools of which all students are in the file, where it is about several. */
+  completeSchools?: string[];
   /** Fields that the district keeps and no feed changes once they are filled. */
   kept?: readonly string[];
   /** What a person chose where the feed says something new against a correction: by line, by field. */
@@ -108,9 +112,13 @@ export function planImport(
   problems: Problem[],
   intent: Intent,
   tools: Tools,
+  also: Also = () => {},
 ): ImportResult {
-  return new ImportPlanner(snapshot, intent, tools).run(rows, problems);
+  return new ImportPlanner(snapshot, intent, tools).run(rows, problems, also);
 }
+
+/** Planned after the people: what else the file holds. `changes` are those made so far. */
+export type Also = (put: (change: Change) => void, sofar: { result: ImportResult; changes: readonly Change[] }) => void;
 
 /** Fields of a person that a file may say something about. */
 const personFields = [
@@ -183,7 +191,7 @@ class ImportPlanner {
     for (const s of snapshot.schools) this.schoolByWord.set(fold(s.name), s).set(fold(s.code), s);
   }
 
-  run(rows: TypedRow[], problems: Problem[]): ImportResult {
+  run(rows: TypedRow[], problems: Problem[], also: Also): ImportResult {
     const stopped = new Map<number, string>();
     for (const { stops, line, message } of problems) if (stops && !stopped.has(line)) stopped.set(line, message);
     for (const row of rows) {
@@ -202,6 +210,7 @@ class ImportPlanner {
       stopped,
       this.intent.decided,
       (row) => this.schoolOf(row)?.name ?? row.schoolName,
+      this.intent.sure,
     );
     this.result.waiting = waiting;
     this.result.pairs = pairs;
@@ -211,8 +220,12 @@ class ImportPlanner {
       const id = known.get(row.line);
       if (id !== undefined) this.compare(row, this.people.get(id)!);
     }
-    if (this.intent.complete && this.intent.schoolId)
-      this.leave(this.intent.schoolId, new Set(known.values()), waiting);
+    const complete = this.intent.completeSchools ?? (this.intent.schoolId ? [this.intent.schoolId] : []);
+    if (this.intent.complete) {
+      const seen = new Set(known.values());
+      for (const schoolId of complete) this.leave(schoolId, seen, waiting);
+    }
+    also((change) => this.put(change), { result: this.result, changes: [...this.changes] });
     this.result.plan = ordered(this.changes);
     this.result.sentence = this.story.sentence;
     this.result.summary = this.tools.onlyCount ? this.tally.summary : summarise(this.result.plan.changes);
@@ -273,7 +286,7 @@ class ImportPlanner {
     const { grade } = row;
     const person: Person = {
       id: mint(),
-      role: 'student',
+      role: row.role === 'teacher' || row.role === 'staff' ? 'staff' : 'student',
       number: row.number || null,
       givenName: row.givenName,
       middleName: row.middleName || null,
@@ -282,6 +295,7 @@ class ImportPlanner {
       email: row.email || null,
       guardianEmail: row.guardianEmail || null,
       status: 'active',
+      mergedInto: null,
     };
     const { id: personId, ...fields } = person;
     const needs = [personId];
@@ -307,7 +321,7 @@ class ImportPlanner {
       {
         personId,
         username,
-        role: 'student',
+        role: person.role === 'staff' ? 'teacher' : 'student',
         status: 'active',
         secretSealed: sealedSecret(personId, grade),
         secretVersion: 1,

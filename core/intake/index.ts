@@ -1,3 +1,4 @@
 export * from './match';
 export * from './import';
 export * from './three-way';
+export * from './roster';

@@ -196,6 +196,7 @@ describe('matching', () => {
     email: null,
     guardianEmail: null,
     status: 'active',
+    mergedInto: null,
     ...facts,
   });
   const row = (line: number, facts: Partial<TypedRow>): TypedRow => ({

@@ -82,7 +82,7 @@ const knownRow = (row: TypedRow, school: string): Known => ({
 const learnFrom = 4000;
 
 /**
- * `schoolOf` names the school that a row is about. Rows with a problem that stops them are looked up as well, so that
+ * `schoolOf` names the school that a row is about; `sure` are people by line whom the source itself identifies. Rows with a problem that stops them are looked up as well, so that
  * nobody they mean is taken to have left.
  */
 export function matchRows(
@@ -91,9 +91,10 @@ export function matchRows(
   stopped: Map<number, string>,
   decided: Decided[] = [],
   schoolOf: (row: TypedRow) => string = (row) => row.schoolName,
+  sure: ReadonlyMap<number, string> = new Map(),
 ): Matches {
   const result: Matches = { known: new Map(), fresh: [], waiting: [], pairs: new Map() };
-  const { left, open } = sameToTheLetter(record, rows, stopped, decided, result.known);
+  const { left, open } = sameToTheLetter(record, rows, stopped, decided, sure, result.known);
   const linked = link(
     left.map(knownOf),
     open.map((row) => knownRow(row, schoolOf(row))),
@@ -210,8 +211,18 @@ function sameToTheLetter(
   rows: TypedRow[],
   stopped: Map<number, string>,
   decided: Decided[],
+  sure: ReadonlyMap<number, string>,
   known: Map<number, string>,
 ): { left: OnRecord[]; open: TypedRow[] } {
+  if (sure.size > 0) {
+    const rest = rows.filter((row) => {
+      const id = stopped.has(row.line) ? undefined : sure.get(row.line);
+      if (id !== undefined) known.set(row.line, id);
+      return id === undefined;
+    });
+    const ids = new Set(known.values());
+    return { left: record.filter(({ person }) => !ids.has(person.id)), open: rest };
+  }
   if (rows.length <= learnFrom) return { left: record, open: rows };
   const key = (number: string | null, family: string, given: string, birth: string | null): string | null =>
     number && birth ? `${number}|${family}|${given}|${birth}` : null;

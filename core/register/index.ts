@@ -27,7 +27,9 @@ export interface Person {
   birthDate: string | null;
   email: string | null;
   guardianEmail: string | null;
-  status: 'active' | 'left';
+  /** `merged`: found to be somebody who is on record already; `mergedInto` is that person's id. */
+  status: 'active' | 'left' | 'merged';
+  mergedInto: string | null;
 }
 export interface Affiliation {
   id: string;
@@ -83,6 +85,7 @@ export const entities = {
       'email',
       'guardianEmail',
       'status',
+      'mergedInto',
     ],
   },
   class: { table: 'classes', columns: ['schoolId', 'name', 'kind', 'grade', 'subject', 'begins', 'ends'] },

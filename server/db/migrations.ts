@@ -54,6 +54,18 @@ const slice = [
   `CREATE TABLE attempts (bucket ${word(160)} PRIMARY KEY, windowStart DATETIME NOT NULL, hits INT NOT NULL)`,
 ];
 
+const feeds = [
+  `ALTER TABLE people ADD COLUMN mergedInto ${id}, ADD KEY byMerged (mergedInto)`,
+  // A source that sends again and again; its settings say where from, when, what it is about and who owns which field.
+  `CREATE TABLE feeds (id ${id} PRIMARY KEY, name ${name(200)} NOT NULL UNIQUE, way ${word(10)} NOT NULL, settings LONGTEXT NOT NULL, reading LONGTEXT,
+     secretSealed ${word(800)}, active TINYINT NOT NULL DEFAULT 1, createdBy ${id} NOT NULL, createdAt ${at} NOT NULL, nextRunAt ${at}, lastRunAt ${at}, lastError TEXT)`,
+  `ALTER TABLE intakes ADD COLUMN feedId ${id}, ADD COLUMN contentHash ${word(64)}, ADD COLUMN matched LONGTEXT, ADD COLUMN unanswered LONGTEXT,
+     ADD KEY byFeed (feedId, status, id)`,
+  // What people decided of who is who; binds every later file. A row of a file is known by its content.
+  `CREATE TABLE decisions (rowHash ${word(64)} NOT NULL, personId ${id} NOT NULL, rowKey ${exact(700)} NOT NULL, same TINYINT NOT NULL, byPersonId ${id} NOT NULL, at ${at} NOT NULL,
+     PRIMARY KEY (rowHash, personId), KEY byPerson (personId))`,
+];
+
 export interface Migration {
   name: string;
   up: (db: Db) => Promise<void>;
@@ -63,4 +75,7 @@ const statements = (list: string[]) => async (db: Db) => {
   for (const sql of list) await db.run(sql);
 };
 
-export const migrations: Migration[] = [{ name: '001-register-plans-intake-cards', up: statements(slice) }];
+export const migrations: Migration[] = [
+  { name: '001-register-plans-intake-cards', up: statements(slice) },
+  { name: '002-feeds-decisions-merges', up: statements(feeds) },
+];

@@ -1,0 +1,262 @@
+/**
+ * The plan of a bundle of the open roster standard: its people as any list's, then its classes and who is in them.
+ * In bulk, what the bundle's classes no longer have ends; a delta ends only what it says.
+ */
+import { fold } from '#core/names/index';
+import { type Bundle, eachRecord, listOf, type RosterPerson, rosterPeople } from '#core/oneroster/index';
+import type { Change, Fields } from '#core/plan/index';
+import { type Enrollment, personLabel, type School } from '#core/register/index';
+import { parseGrade, type Problem, type TypedRow } from '#core/tabular/index';
+import { type ImportResult, type Intent, planImport, type Snapshot, type Tools } from './import';
+
+export interface RosterIntent extends Intent {
+  /** Ids on record by sourcedId, as the last applied bundle of the feed had them. */
+  keys: { people: ReadonlyMap<string, string>; classes: ReadonlyMap<string, string> };
+  /** Only these classes (sourcedIds) and the people in them; absent: all. */
+  classes?: readonly string[];
+}
+
+export interface RosterResult extends ImportResult {
+  /** sourcedIds with the ids that they have on record. */
+  keys: { people: Map<string, string>; classes: Map<string, string> };
+}
+
+export interface RosterRows {
+  rows: TypedRow[];
+  people: RosterPerson[];
+}
+
+/** Students and staff as rows; `line` is the record's in users.csv. Guardians are kept as an address of their child. */
+export function rosterRows(bundle: Bundle, classes?: readonly string[]): RosterRows {
+  const wanted = classes ? membersOf(bundle, new Set(classes)) : null;
+  const people = rosterPeople(bundle).filter(
+    ({ role, deleted, sourcedId }) => role !== 'guardian' && !deleted && (wanted === null || wanted.has(sourcedId)),
+  );
+  const rows = people.map((person): TypedRow => ({
+    line: person.line,
+    number: person.number,
+    familyName: person.familyName,
+    givenName: person.givenName,
+    middleName: person.middleName,
+    birthDate: person.birthDate,
+    grade: person.grade,
+    className: '',
+    schoolName: person.school,
+    email: person.email,
+    guardianEmail: person.guardianEmail,
+    role: person.role,
+    birthAsWritten: null,
+  }));
+  return { rows, people };
+}
+
+function membersOf(bundle: Bundle, classes: Set<string>): Set<string> {
+  const members = new Set<string>();
+  eachRecord(bundle, 'enrollments.csv', (get) => {
+    if (classes.has(get('classSourcedId'))) members.add(get('userSourcedId'));
+  });
+  return members;
+}
+
+export function planRoster(
+  snapshot: Snapshot,
+  bundle: Bundle,
+  { rows, people }: RosterRows,
+  problems: Problem[],
+  intent: RosterIntent,
+  tools: Tools,
+): RosterResult {
+  const schools = new Map(snapshot.schools.flatMap((s) => [[fold(s.name), s] as const, [fold(s.code), s] as const]));
+  const orgs = orgsOf(bundle, schools);
+  const sure = new Map<number, string>();
+  const record = new Set(snapshot.people.map(({ id }) => id));
+  for (const { sourcedId, line } of people) {
+    const id = intent.keys.people.get(sourcedId);
+    if (id !== undefined && record.has(id)) sure.set(line, id);
+  }
+  const isBulk = bundle.delta.size === 0 && intent.classes === undefined;
+  let planner: ClassPlanner | null = null;
+  const personOf = new Map<string, string>();
+  const result = planImport(
+    snapshot,
+    rows,
+    problems,
+    {
+      ...intent,
+      sure,
+      complete: intent.complete && isBulk,
+      completeSchools: [...new Set([...orgs.values()].map((s) => s.id))],
+    },
+    tools,
+    (put, sofar) => {
+      for (const { sourcedId, line } of people) {
+        const id = sofar.result.matched.get(line);
+        if (id !== undefined) personOf.set(sourcedId, id);
+      }
+      planner = new ClassPlanner(snapshot, bundle, orgs, intent, tools, sofar.result, sofar.changes, put);
+      planner.run(personOf, isBulk);
+    },
+  );
+  return {
+    ...result,
+    keys: { people: personOf, classes: (planner as ClassPlanner | null)?.classes ?? new Map<string, string>() },
+  };
+}
+
+/** Orgs of the bundle by sourcedId, as schools on record. */
+export function orgsOf(bundle: Bundle, schools: Map<string, School>): Map<string, School> {
+  const found = new Map<string, School>();
+  eachRecord(bundle, 'orgs.csv', (get) => {
+    const school = schools.get(fold(get('name'))) ?? schools.get(fold(get('identifier')));
+    if (school && get('type') === 'school') found.set(get('sourcedId'), school);
+  });
+  return found;
+}
+
+class ClassPlanner {
+  /** Id on record by sourcedId. */
+  readonly classes = new Map<string, string>();
+  private readonly labels = new Map<string, string>();
+  private readonly names: Map<string, string>;
+
+  constructor(
+    private readonly snapshot: Snapshot,
+    private readonly bundle: Bundle,
+    private readonly orgs: Map<string, School>,
+    private readonly intent: RosterIntent,
+    private readonly tools: Tools,
+    private readonly result: ImportResult,
+    private readonly changes: readonly Change[],
+    private readonly put: (change: Change) => void,
+  ) {
+    this.names = new Map(snapshot.people.map((p) => [p.id, personLabel(p)]));
+    for (const c of changes) if (c.entity === 'person' && c.op === 'create') this.names.set(c.id, c.label);
+  }
+
+  run(personOf: Map<string, string>, isBulk: boolean): void {
+    this.planClasses();
+    this.planEnrollments(personOf, isBulk);
+  }
+
+  private planClasses(): void {
+    const { snapshot, intent, bundle, orgs } = this;
+    const wanted = intent.classes ? new Set(intent.classes) : null;
+    const courses = new Map<string, string>();
+    eachRecord(bundle, 'courses.csv', (get) =>
+      courses.set(get('sourcedId'), listOf(get('subjects'))[0] ?? get('title')),
+    );
+    const byId = new Map(snapshot.classes.map((c) => [c.id, c]));
+    const byName = new Map(snapshot.classes.map((c) => [`${c.schoolId}|${fold(c.name)}`, c]));
+    eachRecord(bundle, 'classes.csv', (get, line) => {
+      const sourcedId = get('sourcedId');
+      const school = orgs.get(get('schoolSourcedId'));
+      if (!school || (wanted && !wanted.has(sourcedId)) || get('status') === 'tobedeleted') return;
+      const title = get('title');
+      const known = byId.get(intent.keys.classes.get(sourcedId) ?? '') ?? byName.get(`${school.id}|${fold(title)}`);
+      const subject = listOf(get('subjects'))[0] ?? courses.get(get('courseSourcedId')) ?? null;
+      const kind = get('classType') === 'homeroom' ? 'homeroom' : 'course';
+      const after: Fields = {
+        name: title,
+        grade: parseGrade(listOf(get('grades'))[0] ?? ''),
+        subject: kind === 'homeroom' ? null : subject,
+      };
+      const origin = { source: `${intent.source}, classes.csv`, line };
+      const label = `${title} · ${school.name}`;
+      if (!known) {
+        const id = this.tools.mint();
+        this.classes.set(sourcedId, id);
+        this.labels.set(id, title);
+        this.result.newClasses.push(title);
+        this.put({
+          entity: 'class',
+          id,
+          op: 'create',
+          before: {},
+          after: { schoolId: school.id, kind, begins: intent.date, ends: null, ...after },
+          reason: 'new in the bundle',
+          label,
+          subject: id,
+          origin,
+        });
+        return;
+      }
+      this.classes.set(sourcedId, known.id);
+      this.labels.set(known.id, title);
+      const changed = Object.keys(after).filter((f) => after[f] !== null && after[f] !== known[f as 'name']);
+      if (changed.length === 0) return;
+      this.put({
+        entity: 'class',
+        id: known.id,
+        op: 'update',
+        before: Object.fromEntries(changed.map((f) => [f, known[f as 'name']])),
+        after: Object.fromEntries(changed.map((f) => [f, after[f]!])),
+        reason: changed.join(', '),
+        label,
+        subject: known.id,
+        origin,
+      });
+    });
+  }
+
+  private planEnrollments(personOf: Map<string, string>, isBulk: boolean): void {
+    const { snapshot, intent, bundle } = this;
+    const touched = new Set(this.classes.values());
+    const open = new Map<string, Enrollment>();
+    for (const e of snapshot.enrollments)
+      if (touched.has(e.classId)) open.set(`${e.personId}|${e.classId}|${e.role}`, e);
+    const ended = new Set(this.changes.filter((c) => c.entity === 'enrollment' && c.op === 'end').map((c) => c.id));
+    const seen = new Set<string>();
+    const gone: Enrollment[] = [];
+    eachRecord(bundle, 'enrollments.csv', (get, line) => {
+      const classId = this.classes.get(get('classSourcedId'));
+      const personId = personOf.get(get('userSourcedId')) ?? intent.keys.people.get(get('userSourcedId'));
+      const role = get('role') === 'student' ? 'student' : get('role') === 'teacher' ? 'teacher' : null;
+      if (classId === undefined || personId === undefined || role === null) return;
+      const key = `${personId}|${classId}|${role}`;
+      const over = get('status') === 'tobedeleted' || (get('endDate') !== '' && get('endDate') <= intent.date);
+      const there = open.get(key);
+      if (over) {
+        if (there) gone.push(there);
+        return;
+      }
+      if (seen.has(key)) return;
+      seen.add(key);
+      if (there && !ended.has(there.id)) return;
+      this.put({
+        entity: 'enrollment',
+        id: this.tools.mint(),
+        op: 'create',
+        before: {},
+        after: { personId, classId, role, begins: intent.date, ends: null },
+        reason: `joins ${this.labels.get(classId) ?? 'a class'}`,
+        label: this.names.get(personId) ?? 'a new person',
+        subject: personId,
+        needs: [personId, classId],
+        origin: { source: `${intent.source}, enrollments.csv`, line },
+      });
+    });
+    if (isBulk && bundle.tables.has('enrollments.csv'))
+      for (const [key, e] of open) if (!seen.has(key) && !this.waits(e.personId)) gone.push(e);
+    for (const e of new Set(gone)) {
+      if (ended.has(e.id)) continue;
+      this.put({
+        entity: 'enrollment',
+        id: e.id,
+        op: 'end',
+        before: { ends: null },
+        after: { ends: intent.date },
+        reason: `${this.labels.get(e.classId) ?? 'the class'}: not in the bundle`,
+        label: this.names.get(e.personId) ?? 'a person',
+        subject: e.personId,
+        origin: { source: intent.source },
+      });
+    }
+  }
+
+  private waiting: Set<string> | null = null;
+  /** Somebody whom a row that waits could mean is left where they are. */
+  private waits(personId: string): boolean {
+    this.waiting ??= new Set(this.result.waiting.flatMap((w) => w.candidates));
+    return this.waiting.has(personId);
+  }
+}
