@@ -64,7 +64,13 @@ export function startThreads(onBroken: (thread: 'jobs' | 'intake', error: unknow
     });
   return {
     nudge: () => jobs?.postMessage('look'),
-    intake: { preview: (id) => ask(reader!.preview(id)), rows: (...args) => ask(reader!.rows(...args)) },
+    intake: {
+      preview: (id) => ask(reader!.preview(id)),
+      rows: (...args) => ask(reader!.rows(...args)),
+      pairs: (id) => ask(reader!.pairs(id)),
+      rowOf: (...args) => ask(reader!.rowOf(...args)),
+      duplicates: () => ask(reader!.duplicates()),
+    },
     stop: async () => {
       stopping = true;
       await Promise.all([jobs?.terminate(), intake?.terminate()]);

@@ -27,9 +27,9 @@ export async function call<R extends RouteName>(route: R, ...[options]: Args<R>)
   );
 }
 
-/** Sends a file's bytes. */
-export const upload = (file: File): Promise<{ id: string }> =>
-  send('POST', `/api/intakes?name=${encodeURIComponent(file.name)}`, file, 'application/octet-stream');
+/** Sends a file's bytes, as the next one of a feed if one is named. */
+export const upload = (file: Blob, name: string, feed: string | null = null): Promise<{ id: string }> =>
+  send('POST', `/api/intakes${search({ name, feed })}`, file, 'application/octet-stream');
 
 async function send<T>(method: string, url: string, body: BodyInit | undefined, type = 'application/json'): Promise<T> {
   let response: Response;

@@ -3,3 +3,4 @@ export * from './table';
 export * from './bundle';
 export * from './diff';
 export * from './people';
+export * from './records';

@@ -129,3 +129,47 @@ function homeroomsOf(bundle: Bundle): Map<string, string> {
     [...found].flatMap(([user, { title, homeroom, count }]) => (homeroom || count === 1 ? [[user, title]] : [])),
   );
 }
+
+export interface RosterClass {
+  id: string;
+  title: string;
+  school: string;
+  /** Family names of its teachers. */
+  teacher: string;
+  students: number;
+}
+
+/** The bundle's classes with how many are in them. */
+export function classesOf(bundle: Bundle): RosterClass[] {
+  const orgs = new Map<string, string>();
+  eachRecord(bundle, 'orgs.csv', (get) => orgs.set(get('sourcedId'), get('name')));
+  const classes = new Map<string, RosterClass>();
+  eachRecord(bundle, 'classes.csv', (get) => {
+    const id = get('sourcedId');
+    classes.set(id, {
+      id,
+      title: get('title'),
+      school: orgs.get(get('schoolSourcedId')) ?? '',
+      teacher: '',
+      students: 0,
+    });
+  });
+  const teachers = new Map<string, string[]>();
+  eachRecord(bundle, 'enrollments.csv', (get) => {
+    const its = classes.get(get('classSourcedId'));
+    if (!its) return;
+    if (get('role') === 'student') its.students++;
+    else if (get('role') === 'teacher') {
+      const user = get('userSourcedId');
+      teachers.set(user, [...(teachers.get(user) ?? []), its.id]);
+    }
+  });
+  if (teachers.size > 0)
+    eachRecord(bundle, 'users.csv', (get) => {
+      for (const id of teachers.get(get('sourcedId')) ?? []) {
+        const its = classes.get(id)!;
+        its.teacher = its.teacher ? `${its.teacher}, ${get('familyName')}` : get('familyName');
+      }
+    });
+  return [...classes.values()];
+}

@@ -29,7 +29,7 @@ export interface Column {
   confidence: number;
 }
 
-export type Format = 'csv' | 'tsv' | 'xlsx';
+export type Format = 'csv' | 'tsv' | 'xlsx' | 'bundle';
 
 export interface Reading {
   format: Format;
@@ -162,7 +162,7 @@ function guessColumns(header: string[], sample: RawRecord[], told: Record<number
       byHeader && (byHeader.confidence > 0.9 || byCells.confidence < 0.65 || byCells.field === byHeader.field)
         ? byHeader
         : // What a heading calls otherwise is not a name because its cells are words.
-          title !== '' && byCells.confidence < 0.65 && /Name$/.test(byCells.field)
+          title !== '' && byCells.confidence < 0.65 && /^(given|family|middle|full)Name$/.test(byCells.field)
           ? { field: 'skip' as Field, confidence: 0.3 }
           : byCells;
     return { index, header: title, ...guess };

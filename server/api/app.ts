@@ -92,8 +92,9 @@ export function makeApp(
       return c.json({ ok: true });
     },
     'POST /api/intakes': async (c) => {
-      const { name } = routes['POST /api/intakes'].query!.parse(c.req.query());
-      return c.json(await takeIn(services, c.get('viewer')!, name, Buffer.from(await c.req.arrayBuffer())));
+      const { name, feed } = routes['POST /api/intakes'].query!.parse(c.req.query());
+      const bytes = Buffer.from(await c.req.arrayBuffer());
+      return c.json(await takeIn(services, c.get('viewer')!, name, bytes, feed));
     },
   };
 

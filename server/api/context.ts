@@ -33,6 +33,10 @@ export interface IntakeReader {
     count: number,
     only: string | undefined,
   ): Promise<{ rows: import('./contract').IntakeRow[]; total: number }>;
+  pairs(id: string): Promise<import('./contract').IntakePair[]>;
+  rowOf(id: string, line: number): Promise<import('#core/tabular/index').TypedRow | null>;
+  /** Pairs of people on record who may be one; see people/duplicates. */
+  duplicates(): Promise<import('./contract').RecordPair[]>;
 }
 
 /** An answer other than 2xx: what is wrong, where, and what to do. */

@@ -3,12 +3,43 @@
  * from them whenever asked. The last reading is kept at hand, as is the register while its ledger stands still;
  * both are only quicker that way, never needed.
  */
-import { type ImportResult, type Intent, planImport, type Snapshot, type Tools } from '#core/intake/index';
-import { grades, open, type OpenFile, type Problem, readRows, Refusal, type RowRules } from '#core/tabular/index';
-import type { Draft, IntakeHead, IntakePreview, IntakeRow, RowState } from '../api/contract';
+import {
+  type Decided,
+  type ImportResult,
+  type Intent,
+  planImport,
+  planRoster,
+  type RosterResult,
+  type RosterRows,
+  rosterRows,
+  type Said,
+  type Snapshot,
+  type Tools,
+} from '#core/intake/index';
+import { type Bundle, checkBundle, classesOf, readBundle } from '#core/oneroster/index';
+import {
+  type Field,
+  grades,
+  type Hints,
+  type OpenFile,
+  openRecords,
+  openSource,
+  type Problem,
+  questionsOf,
+  type ReadRows,
+  readRows,
+  recall,
+  Refusal,
+  type Remembered,
+  type RowRules,
+  type TypedRow,
+} from '#core/tabular/index';
+import type { Draft, IntakeHead, IntakePair, IntakePreview, IntakeRow, RecordPair, RowState } from '../api/contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district, type District } from '../district';
+import { peopleShown, rowShown } from '../people/shown';
+import { duplicatePairs } from '../people/duplicates';
 import { countingTools, readSnapshot } from './snapshot';
 
 export interface IntakeRecord {
@@ -26,8 +57,8 @@ export const emptyDraft = (schoolId: string | null): Draft => ({
 });
 
 type HeadRow = IntakeHead & { draft: string; createdBy: string };
-const headColumns = `i.id, i.fileName, i.size, i.createdAt, i.savedAt, i.status, i.planId, i.draft, i.createdBy, s.name AS school
-  FROM intakes i LEFT JOIN schools s ON s.id = i.schoolId`;
+const headColumns = `i.id, i.fileName, i.size, i.createdAt, i.savedAt, i.status, i.planId, i.draft, i.createdBy, i.feedId, f.name AS feed, s.name AS school
+  FROM intakes i LEFT JOIN schools s ON s.id = i.schoolId LEFT JOIN feeds f ON f.id = i.feedId`;
 
 const asRecord = ({ draft, createdBy, ...head }: HeadRow): IntakeRecord => ({
   head,
@@ -43,6 +74,27 @@ export async function intakeList(db: Db): Promise<IntakeRecord[]> {
   return (await db.select<HeadRow>(`SELECT ${headColumns} ORDER BY i.createdAt DESC LIMIT 200`)).map(asRecord);
 }
 
+/** An opened file: a list, or a bundle whose users stand for its rows. */
+interface Opened {
+  file: OpenFile;
+  bundle: Bundle | null;
+  /** What is no longer as the feed remembers it. */
+  changed: string[];
+}
+
+/** What the last applied file of the same feed said, and whom it meant. */
+interface LastTime {
+  said: Map<string, Said>;
+  people: Map<string, string>;
+  classes: Map<string, string>;
+}
+
+/** As stored with an intake: ids on record by line, or by sourcedId. */
+export interface Matched {
+  people: Record<string, string>;
+  classes: Record<string, string>;
+}
+
 interface Understood {
   file: OpenFile;
   /** Index into file.records by line. */
@@ -50,10 +102,15 @@ interface Understood {
   problems: Map<number, Problem[]>;
   result: ImportResult;
   problemList: Problem[];
+  rows: Map<number, TypedRow>;
+  opened: Opened;
+  read: ReadRows;
 }
 
 export class Reader {
-  private opened: { key: string; file: OpenFile } | null = null;
+  private opened: { key: string; opened: Opened } | null = null;
+  private doubles: { key: string; value: RecordPair[] } | null = null;
+  private lastTime: { key: string; value: LastTime } | null = null;
   private understood: { key: string; value: Understood } | null = null;
   private register: { ledger: string; snapshot: Snapshot } | null = null;
 
@@ -84,6 +141,9 @@ export class Reader {
         reading: u.file.reading,
         titles: u.file.titles.map(({ cells }) => cells),
         rows: u.file.records.length,
+        questions: u.opened.bundle ? [] : questionsOf(u.file, u.read),
+        changedReading: u.opened.changed,
+        bundle: u.opened.bundle && bundleFacts(u.opened.bundle),
         problems: {
           total: u.problemList.length,
           stops: u.problemList.filter((p) => p.stops).length,
@@ -99,6 +159,8 @@ export class Reader {
           newClasses: result.newClasses,
           waiting: result.waiting.slice(0, 300).map(({ line, code, message }) => ({ line, code, message })),
           waitingCount: result.waiting.length,
+          pairs: result.pairs.size,
+          asks: result.asks.slice(0, 300),
           held: result.held.map((held) => ({ ...held, names: held.names.slice(0, 500) })),
           sentence: result.sentence,
           changes: result.summary.total,
@@ -113,6 +175,9 @@ export class Reader {
         reading: null,
         titles: [],
         rows: 0,
+        questions: [],
+        changedReading: [],
+        bundle: null,
         problems: none,
         outcome: null,
       };
@@ -141,10 +206,80 @@ export class Reader {
     };
   }
 
-  /** The plan in earnest, with ids, usernames and secrets of its own. Throws Refusal. */
-  async plan(record: IntakeRecord, tools: Tools): Promise<ImportResult> {
-    const { read, intent, snapshot } = await this.prepared(record);
-    return planImport(snapshot, read.rows, read.problems, intent, tools);
+  /** Rows that wait to be told apart from people on record, those first whose answer settles most. */
+  async pairs(id: string): Promise<IntakePair[]> {
+    const u = await this.understand(await this.record(id));
+    const { snapshot } = this.register!;
+    const people = peopleShown(snapshot);
+    const wanted = new Map<string, number>();
+    for (const list of u.result.pairs.values())
+      for (const { personId } of list) wanted.set(personId, (wanted.get(personId) ?? 0) + 1);
+    const why = new Map(u.result.waiting.map((w) => [w.line, w.message]));
+    const rivals = (line: number) =>
+      (u.result.pairs.get(line) ?? []).reduce((n, c) => n + wanted.get(c.personId)! - 1, 0);
+    return [...u.result.pairs]
+      .sort(([a, x], [b, y]) => rivals(b) - rivals(a) || (y[0]?.bits ?? 0) - (x[0]?.bits ?? 0) || a - b)
+      .slice(0, 200)
+      .map(([line, candidates]) => ({
+        line,
+        why: why.get(line) ?? '',
+        row: rowShown(u.rows.get(line)!),
+        candidates: candidates.slice(0, 5).map(({ personId, ...rest }) => ({ person: people(personId), ...rest })),
+      }));
+  }
+
+  /** Pairs of people on record who may be one; computed anew only when the register or a decision changed. */
+  async duplicates(): Promise<RecordPair[]> {
+    const key = `${await this.ledgerMark()}|${await this.decisionMark()}`;
+    if (this.doubles?.key !== key)
+      this.doubles = { key, value: await duplicatePairs(this.db, await this.snapshot(false)) };
+    return this.doubles.value;
+  }
+
+  /** What a decision about a line is stored under. */
+  async rowOf(id: string, line: number): Promise<TypedRow | null> {
+    return (await this.understand(await this.record(id))).rows.get(line) ?? null;
+  }
+
+  /** The plan in earnest, with ids, usernames and secrets of its own; what it stores of whom it meant. Throws Refusal. */
+  async plan(
+    record: IntakeRecord,
+    tools: Tools,
+  ): Promise<{
+    result: ImportResult;
+    matched: Matched;
+    unanswered: Record<string, Said>;
+    reading: OpenFile['reading'];
+  }> {
+    const prepared = await this.prepared(record);
+    const result = this.compute(prepared, tools);
+    const unanswered: Record<string, Said> = {};
+    for (const ask of result.asks)
+      if (ask.choice === null) unanswered[ask.personId] = { ...unanswered[ask.personId], [ask.field]: ask.before };
+    const matched: Matched =
+      'keys' in result
+        ? { people: Object.fromEntries(result.keys.people), classes: Object.fromEntries(result.keys.classes) }
+        : { people: Object.fromEntries(result.matched), classes: {} };
+    return { result, matched, unanswered, reading: prepared.opened.file.reading };
+  }
+
+  private compute(
+    { read, intent, snapshot, opened, roster, last, draft }: Awaited<ReturnType<Reader['prepared']>>,
+    tools: Tools,
+  ): ImportResult | RosterResult {
+    if (!opened.bundle || !roster) return planImport(snapshot, read.rows, read.problems, intent, tools);
+    const keys = {
+      people: last?.people ?? new Map<string, string>(),
+      classes: last?.classes ?? new Map<string, string>(),
+    };
+    return planRoster(
+      snapshot,
+      opened.bundle,
+      roster,
+      read.problems,
+      { ...intent, keys, ...(draft.classes ? { classes: draft.classes } : {}) },
+      tools,
+    );
   }
 
   private async record(id: string): Promise<IntakeRecord> {
@@ -154,11 +289,13 @@ export class Reader {
   }
 
   private async understand(record: IntakeRecord): Promise<Understood> {
-    const key = `${record.head.id}|${JSON.stringify(record.draft)}|${await this.ledgerMark()}`;
+    const key = `${record.head.id}|${JSON.stringify(record.draft)}|${await this.ledgerMark()}|${await this.decisionMark()}`;
     if (this.understood?.key === key) return this.understood.value;
     this.understood = null;
-    const { file, read, intent, snapshot } = await this.prepared(record);
-    const result = planImport(snapshot, read.rows, read.problems, intent, countingTools());
+    const prepared = await this.prepared(record);
+    const { opened, read } = prepared;
+    const { file } = opened;
+    const result = this.compute(prepared, countingTools());
     const states = new Map<number, { state: RowState; note: string }>();
     const [fresh, same] = [
       { state: 'new' as const, note: '' },
@@ -174,7 +311,8 @@ export class Reader {
       if (list) list.push(problem);
       else problems.set(problem.line, [problem]);
     }
-    const value: Understood = { file, states, problems, result, problemList: read.problems };
+    const rows = new Map(read.rows.map((row) => [row.line, row]));
+    const value: Understood = { file, states, problems, result, problemList: read.problems, rows, opened, read };
     this.understood = { key, value };
     return value;
   }
@@ -183,44 +321,208 @@ export class Reader {
     const { draft, head } = record;
     const here = await district(this.db);
     if (!here) throw new Error('There is no district yet.');
-    const snapshot = await this.snapshot();
-    const file = await this.file(head.id, draft);
+    const feed = head.feedId
+      ? await this.db.one<{ settings: string; reading: string | null }>(
+          'SELECT settings, reading FROM feeds WHERE id = :id',
+          { id: head.feedId },
+        )
+      : null;
+    const opened = await this.open(
+      head.id,
+      draft.hints,
+      feed?.reading ? (JSON.parse(feed.reading) as Remembered) : null,
+    );
+    const snapshot = await this.snapshot(opened.bundle !== null);
     const school = snapshot.schools.find(({ id }) => id === draft.schoolId) ?? null;
-    const read = readRows(file, draft.repairs, rulesFor(here, school, this.config.today()));
+    const roster = opened.bundle ? rosterRows(opened.bundle, draft.classes) : null;
+    const read = roster
+      ? { rows: roster.rows, problems: bundleProblems(opened.bundle!, opened.file), leftOut: [] }
+      : readRows(opened.file, draft.repairs, rulesFor(here, school, this.config.today()));
     if (draft.leftOut.length > 0) {
       const out = new Set(draft.leftOut);
       read.rows = read.rows.filter(({ line }) => !out.has(line));
       read.problems = read.problems.filter(({ line }) => !out.has(line));
     }
+    const last = head.feedId ? await this.last(head.feedId, head.id) : null;
     const intent: Intent = {
-      schoolId: draft.schoolId,
-      complete: draft.complete && draft.schoolId !== null,
+      schoolId: opened.bundle ? null : draft.schoolId,
+      complete: draft.complete && (opened.bundle !== null || draft.schoolId !== null),
       date: this.config.today(),
       source: head.fileName,
       mostLeaving: here.settings.mostLeaving,
+      decided: await this.decided(),
+      kept: feed ? ((JSON.parse(feed.settings) as { kept?: string[] }).kept ?? []) : [],
+      ...(last ? { said: last.said } : {}),
+      ...(draft.choices ? { choices: draft.choices } : {}),
     };
-    return { file, read, intent, snapshot };
+    return { opened, read, intent, snapshot, roster: roster as RosterRows | null, last, draft };
   }
 
-  private async file(id: string, { hints }: Draft): Promise<OpenFile> {
-    const key = `${id}|${JSON.stringify(hints)}`;
-    if (this.opened?.key === key) return this.opened.file;
+  private async open(id: string, hints: Hints, remembered: Remembered | null): Promise<Opened> {
+    const key = `${id}|${JSON.stringify(hints)}|${JSON.stringify(remembered)}`;
+    if (this.opened?.key === key) return this.opened.opened;
     this.opened = null;
     const row = await this.db.one<{ bytes: Buffer }>('SELECT bytes FROM intakes WHERE id = :id', { id });
-    const file = open(row!.bytes, hints);
-    this.opened = { key, file };
-    return file;
+    const { bytes } = row!;
+    const first = await openTable(bytes, hints);
+    let opened: Opened = { ...first, changed: [] };
+    if (remembered && !first.bundle) {
+      const { hints: recalled, changed } = recall(remembered, first.file.reading);
+      const columns = { ...recalled.columns, ...hints.columns };
+      opened = { ...(await openTable(bytes, { ...recalled, ...hints, columns })), changed };
+    }
+    this.opened = { key, opened };
+    return opened;
+  }
+
+  /** The last applied file of the feed before this one: read again as it was then. */
+  private async last(feedId: string, id: string): Promise<LastTime | null> {
+    const row = await this.db.one<{ id: string; draft: string; matched: string | null; unanswered: string | null }>(
+      `SELECT id, draft, matched, unanswered FROM intakes
+       WHERE feedId = :feedId AND status = 'applied' AND id <> :id AND matched IS NOT NULL ORDER BY id DESC LIMIT 1`,
+      { feedId, id },
+    );
+    if (!row) return null;
+    const key = `${row.id}|${await this.ledgerMark()}`;
+    if (this.lastTime?.key === key) return this.lastTime.value;
+    const draft = JSON.parse(row.draft) as Draft;
+    const matched = JSON.parse(row.matched!) as Matched;
+    const bytes = (await this.db.one<{ bytes: Buffer }>('SELECT bytes FROM intakes WHERE id = :id', { id: row.id }))!
+      .bytes;
+    const { file, bundle } = await openTable(bytes, draft.hints);
+    const said = new Map<string, Said>();
+    const put = (personId: string | undefined, row: TypedRow, school: string) => {
+      if (personId === undefined) return;
+      const { number, familyName, givenName, middleName, birthDate, grade, className, email, guardianEmail } = row;
+      said.set(personId, {
+        number,
+        familyName,
+        givenName,
+        middleName,
+        birthDate,
+        grade,
+        className,
+        email,
+        guardianEmail,
+        school,
+      });
+    };
+    if (bundle) {
+      const { rows, people } = rosterRows(bundle, draft.classes);
+      rows.forEach((row, i) => put(matched.people[people[i]!.sourcedId], row, row.schoolName));
+    } else {
+      const here = await district(this.db);
+      const school = draft.schoolId
+        ? await this.db.one<{ name: string; lowGrade: string; highGrade: string; kind: string }>(
+            'SELECT name, lowGrade, highGrade, kind FROM schools WHERE id = :id',
+            { id: draft.schoolId },
+          )
+        : null;
+      for (const row of readRows(file, draft.repairs, rulesFor(here!, school, this.config.today())).rows)
+        put(matched.people[row.line], row, row.schoolName || (school?.name ?? ''));
+    }
+    // What a person has not answered yet is asked again, so the older value still counts as said.
+    for (const [personId, older] of Object.entries(JSON.parse(row.unanswered ?? '{}') as Record<string, Said>))
+      said.set(personId, { ...said.get(personId), ...older });
+    const value: LastTime = {
+      said,
+      people: new Map(Object.entries(matched.people)),
+      classes: new Map(Object.entries(matched.classes)),
+    };
+    this.lastTime = { key, value };
+    return value;
+  }
+
+  private async decided(): Promise<Decided[]> {
+    const rows = await this.db.select<{ rowKey: string; personId: string; same: number }>(
+      "SELECT rowKey, personId, same FROM decisions WHERE rowKey NOT LIKE 'person:%'",
+    );
+    return rows.map(({ same, ...row }) => ({ ...row, same: same === 1 }));
+  }
+
+  private async decisionMark(): Promise<string> {
+    const mark = await this.db.one<{ n: number; at: string | null }>(
+      'SELECT COUNT(*) AS n, MAX(at) AS at FROM decisions',
+    );
+    return `${mark?.n}|${mark?.at}`;
   }
 
   private async ledgerMark(): Promise<string> {
     return (await this.db.one<{ mark: string | null }>('SELECT MAX(id) AS mark FROM ledger'))?.mark ?? '';
   }
 
-  private async snapshot(): Promise<Snapshot> {
-    const ledger = await this.ledgerMark();
-    if (this.register?.ledger !== ledger) this.register = { ledger, snapshot: await readSnapshot(this.db) };
+  private async snapshot(whole: boolean): Promise<Snapshot> {
+    const ledger = `${await this.ledgerMark()}|${whole}`;
+    if (this.register?.ledger !== ledger) this.register = { ledger, snapshot: await readSnapshot(this.db, whole) };
     return this.register.snapshot;
   }
+}
+
+/** One table of a file or an archive; of a bundle, its users. Throws Refusal. */
+async function openTable(bytes: Uint8Array, hints: Hints): Promise<Pick<Opened, 'file' | 'bundle'>> {
+  const source = await openSource(bytes, hints);
+  if (source.kind === 'tables') {
+    const [first, ...more] = source.tables;
+    if (more.length > 0)
+      throw new Refusal('several', `The archive holds ${more.length + 1} lists. Unpack it and open them one by one.`);
+    return { file: first!, bundle: null };
+  }
+  const bundle = readBundle(source.files);
+  const users = bundle.tables.get('users.csv');
+  if (!users)
+    throw new Refusal('no-users', 'The bundle has no users.csv, so it is about nobody. Have it exported again.');
+  const records: { line: number; cells: string[] }[] = [{ line: 1, cells: users.header }];
+  users.each((cells, line) => records.push({ line, cells }));
+  const columns: Record<number, Field> = Object.fromEntries(users.header.map((_, index) => [index, 'skip' as Field]));
+  for (const [name, field] of Object.entries(userFields))
+    if (users.column(name) >= 0) columns[users.column(name)] = field;
+  return {
+    file: openRecords(
+      records,
+      { headerLine: 1, columns, fillDown: false },
+      {
+        format: 'bundle',
+        encoding: 'utf-8',
+        encodingConfidence: 1,
+        delimiter: ',',
+        delimiterConfidence: 1,
+        sheet: null,
+        sheets: [],
+      },
+    ),
+    bundle,
+  };
+}
+
+const userFields: Record<string, Field> = {
+  identifier: 'number',
+  givenName: 'givenName',
+  middleName: 'middleName',
+  familyName: 'familyName',
+  email: 'email',
+  grades: 'grade',
+  role: 'role',
+};
+
+/** Problems of users.csv by line and column; those of other files hang on its first record, so that none is lost. */
+function bundleProblems(bundle: Bundle, { reading, records }: OpenFile): Problem[] {
+  return checkBundle(bundle, 200).map(({ file, line, column, code, message, imported }) => {
+    const own = file === 'users.csv' && line !== null;
+    const index = reading.columns.find(({ header }) => header === column)?.index ?? null;
+    const where = own ? '' : `${file}${line === null ? '' : ` line ${line}`}: `;
+    return {
+      line: own ? line : (records[0]?.line ?? 1),
+      column: own ? index : null,
+      code: `roster-${code}`,
+      message: `${where}${message}`,
+      stops: own && !imported,
+    };
+  });
+}
+
+function bundleFacts(bundle: Bundle): IntakePreview['bundle'] {
+  const counts = Object.fromEntries([...bundle.tables].map(([name, table]) => [name, table.count]));
+  return { counts, classes: classesOf(bundle) };
 }
 
 export function rulesFor(

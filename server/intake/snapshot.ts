@@ -8,19 +8,21 @@ import type { Db } from '../db/connection';
 import type { District } from '../district';
 import { mint } from '../plans/store';
 
-export async function readSnapshot(db: Db): Promise<Snapshot> {
+/** Students and their homerooms; `whole`: staff and all other classes as well. Those merged into others are nobody. */
+export async function readSnapshot(db: Db, whole = false): Promise<Snapshot> {
+  const only = (condition: string) => (whole ? '1 = 1' : condition);
   const [schools, people, affiliations, classes, enrollments, accounts] = [
     await db.select<School>('SELECT id, name, code, kind, lowGrade, highGrade FROM schools'),
-    await db.select<Person>("SELECT * FROM people WHERE role = 'student'"),
+    await db.select<Person>(`SELECT * FROM people WHERE status <> 'merged' AND ${only("role = 'student'")}`),
     await db.select<Affiliation>(
-      "SELECT a.* FROM affiliations a JOIN people p ON p.id = a.personId WHERE a.ends IS NULL AND p.role = 'student'",
+      `SELECT a.* FROM affiliations a JOIN people p ON p.id = a.personId WHERE a.ends IS NULL AND ${only("p.role = 'student'")}`,
     ),
-    await db.select<SchoolClass>("SELECT * FROM classes WHERE ends IS NULL AND kind = 'homeroom'"),
+    await db.select<SchoolClass>(`SELECT * FROM classes WHERE ends IS NULL AND ${only("kind = 'homeroom'")}`),
     await db.select<Enrollment>(
-      "SELECT e.* FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.ends IS NULL AND e.role = 'student' AND c.kind = 'homeroom' AND c.ends IS NULL",
+      `SELECT e.* FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.ends IS NULL AND c.ends IS NULL AND ${only("e.role = 'student' AND c.kind = 'homeroom'")}`,
     ),
     await db.select<Snapshot['accounts'][number]>(
-      "SELECT id, personId, username, status FROM accounts WHERE role = 'student'",
+      `SELECT id, personId, username, status FROM accounts WHERE ${only("role = 'student'")}`,
     ),
   ];
   return { schools, people, affiliations, classes, enrollments, accounts };

@@ -10,6 +10,12 @@ const config = readConfig();
 const reader = new Reader(new Db(config.database, 2), config);
 // Bound, since a proxied call has no `this`.
 Comlink.expose(
-  { preview: reader.preview.bind(reader), rows: reader.rows.bind(reader) },
+  {
+    preview: reader.preview.bind(reader),
+    rows: reader.rows.bind(reader),
+    pairs: reader.pairs.bind(reader),
+    rowOf: reader.rowOf.bind(reader),
+    duplicates: reader.duplicates.bind(reader),
+  },
   nodeEndpoint(parentPort as MessagePort),
 );

@@ -2,6 +2,8 @@
 import { parentPort } from 'node:worker_threads';
 import { readConfig } from '../config';
 import { Db } from '../db/connection';
+import { dueFeeds } from '../feeds/store';
+import { enqueue } from './queue';
 import { workOnce } from './work';
 
 const config = readConfig();
@@ -11,6 +13,7 @@ parentPort?.on('message', () => wake());
 
 for (;;) {
   try {
+    for (const feed of await dueFeeds(db)) await enqueue(db, 'feed.take', { feedId: feed.id }, feed.createdBy);
     if (await workOnce(db, config)) continue;
   } catch (error) {
     console.error('jobs:', error instanceof Error ? error.message : error);

@@ -3,12 +3,13 @@ import { z } from 'zod';
 import { makeSecret, recipeFor } from '#core/accounts/index';
 import { type Change } from '#core/plan/index';
 import { ordered, personLabel } from '#core/register/index';
-import { Refusal } from '#core/tabular/index';
+import { Refusal, remember } from '#core/tabular/index';
 import { sealText, secretBelow } from '../auth/seal';
 import { printCards } from '../cards/print';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';
+import { takeFeed } from '../feeds/take';
 import { intakeRecord, Reader } from '../intake/reader';
 import { planningTools } from '../intake/snapshot';
 import { carryOut, PlanConflict } from '../plans/apply';
@@ -32,7 +33,10 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
     const here = await district(db);
     if (!record || !here) throw new Error('This file is not there.');
     progress('planning', 0, 0);
-    const result = await new Reader(db, config).plan(record, await planningTools(db, config, here));
+    const { result, matched, unanswered, reading } = await new Reader(db, config).plan(
+      record,
+      await planningTools(db, config, here),
+    );
     const total = result.plan.changes.length;
     await db.transaction(async (tx) => {
       const planId = await savePlan(
@@ -51,12 +55,25 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
         (done) => progress('storing the plan', done, total),
       );
       await db.run(
-        "UPDATE intakes SET status = 'planned', planId = :planId WHERE id = :intakeId",
-        { planId, intakeId },
+        "UPDATE intakes SET status = 'planned', planId = :planId, matched = :matched, unanswered = :unanswered WHERE id = :intakeId",
+        { planId, intakeId, matched: JSON.stringify(matched), unanswered: JSON.stringify(unanswered) },
         tx,
       );
+      // The reading that a person believed enough to plan with is the one for next time.
+      if (record.head.feedId && reading.format !== 'bundle')
+        await db.run(
+          'UPDATE feeds SET reading = :reading WHERE id = :feedId',
+          { reading: JSON.stringify(remember(reading)), feedId: record.head.feedId },
+          tx,
+        );
       await finish(db, tx, job.id, { planId, changes: total });
     });
+  },
+
+  'feed.take': async ({ db, config, job, progress }) => {
+    const { feedId } = z.object({ feedId: z.string() }).parse(job.input);
+    const intakeId = await takeFeed(db, config, feedId, (step, done) => progress(step, done, 0));
+    await db.transaction((tx) => finish(db, tx, job.id, intakeId ? { intakeId } : {}));
   },
 
   'plan.apply': (desk) => carry(desk, 'apply'),

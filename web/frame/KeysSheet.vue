@@ -17,6 +17,7 @@ const keys: [string, string][] = [
   ['Alt+↓ Alt+↑', 'next and previous problem in the intake'],
   ['Alt+Enter', 'take the proposed repair'],
   ['Alt+Delete', 'leave the row out, or back in'],
+  ['S D L U', 'pairs: same, different, later, take back'],
   ['?', 'these keys'],
 ];
 </script>

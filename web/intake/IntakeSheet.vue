@@ -10,6 +10,8 @@ import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { useCarryOut } from '@/frame/keys';
+import type { Choice } from '#core/intake/index';
+import ClassPicks from './ClassPicks.vue';
 import { useDraft } from './draft';
 import IntakeGrid from './IntakeGrid.vue';
 import OutcomeSheet from './OutcomeSheet.vue';
@@ -63,6 +65,19 @@ async function plan(): Promise<void> {
   }
 }
 useCarryOut(plan);
+async function toPairs(): Promise<void> {
+  await settled();
+  await router.push(`/intake/${id}/pairs`);
+}
+/** Where the feed says something new against a correction: the feed's value, or the record's. */
+function answer(line: number, field: string, choice: Choice | null): void {
+  change((d) => {
+    const own = { ...d.choices?.[line] };
+    if (choice === null) delete own[field];
+    else own[field] = choice;
+    d.choices = { ...d.choices, [line]: own };
+  });
+}
 async function setAside(): Promise<void> {
   await settled();
   await call('POST /api/intakes/:id/set-aside', { id });
@@ -108,7 +123,7 @@ async function setAside(): Promise<void> {
             </select>
             <Checkbox
               :checked="draft.complete"
-              :disabled="!draft.schoolId"
+              :disabled="!draft.schoolId && !data.bundle"
               @change="
                 change((d) => {
                   d.complete = !d.complete;
@@ -116,6 +131,17 @@ async function setAside(): Promise<void> {
               "
               >it has all students of the school: who is not in it has left</Checkbox
             >
+            <ClassPicks
+              v-if="data.bundle"
+              :classes="data.bundle.classes"
+              :chosen="draft.classes ?? null"
+              @choose="
+                change((d) => {
+                  if ($event) d.classes = $event;
+                  else delete d.classes;
+                })
+              "
+            />
             <span class="grow" />
             <span v-if="titles" class="quiet clip titles" :title="titles">above the headings: {{ titles }}</span>
           </div>
@@ -140,6 +166,8 @@ async function setAside(): Promise<void> {
           @plan="plan"
           @set-aside="setAside"
           @next="grid?.nextProblem()"
+          @pairs="toPairs"
+          @answer="answer"
         />
       </div>
     </template>

@@ -3,10 +3,20 @@
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { IntakePreview } from '../../server/api/contract';
+import type { Choice } from '#core/intake/index';
+import AskList from './AskList.vue';
 import type { Only } from './rows';
 
 const props = defineProps<{ data: IntakePreview; only: Only | null; pending: boolean; planning: boolean }>();
-defineEmits<{ only: [only: Only]; takeAll: [code: string]; plan: []; setAside: []; next: [] }>();
+defineEmits<{
+  only: [only: Only];
+  takeAll: [code: string];
+  plan: [];
+  setAside: [];
+  next: [];
+  pairs: [];
+  answer: [line: number, field: string, choice: Choice | null];
+}>();
 const o = computed(() => props.data.outcome);
 const counts = computed<[Only, string, number, string][]>(() =>
   o.value
@@ -45,6 +55,16 @@ const words: Record<string, string> = {
   email: 'no e-mail address',
   duplicate: 'the same number twice',
   ragged: 'cells out of step',
+  'left-out': 'lines that are no people',
+  repeated: 'rows that stand there twice',
+  formula: 'formulas in place of names',
+  'roster-reference': 'references to what is not there',
+  'roster-required': 'fields that are empty',
+  'roster-value': 'words that the standard lacks',
+  'roster-duplicate': 'records twice',
+  'roster-left-out': 'files that are left out',
+  'roster-manifest': 'the manifest',
+  'roster-column': 'columns missing',
 };
 </script>
 
@@ -75,6 +95,18 @@ const words: Record<string, string> = {
         </details>
       </li>
     </ul>
+    <div v-for="q in data.questions" :key="q.code" class="question">
+      <b>? an answer is needed</b>
+      <p>{{ q.message }}</p>
+    </div>
+    <div v-if="data.changedReading.length > 0" class="question">
+      <b>not as this feed’s last file</b>
+      <p v-for="text in data.changedReading" :key="text">{{ text }}</p>
+    </div>
+    <button v-if="o && o.pairs > 0" class="plain dusk pairs" type="button" @click="$emit('pairs')">
+      <b>{{ o.pairs }}</b> {{ o.pairs === 1 ? 'row' : 'rows' }} to tell apart: settle them
+    </button>
+    <AskList v-if="o && o.asks.length > 0" :asks="o.asks" @answer="(...args) => $emit('answer', ...args)" />
     <div v-for="h in o?.held" :key="h.code" class="held">
       <b>⚑ a guard will hold it</b>
       <p>{{ h.message }}</p>
@@ -168,6 +200,17 @@ summary {
   padding-bottom: 8px;
   font-size: 13px;
   border-left: 4px solid var(--rust);
+}
+.question {
+  background: var(--straw-wash);
+  border-left: 4px solid var(--straw);
+  padding-top: 6px;
+  padding-bottom: 6px;
+  font-size: 13px;
+}
+.pairs {
+  padding-top: 4px;
+  padding-bottom: 4px;
 }
 .problems li {
   display: flex;

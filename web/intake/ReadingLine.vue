@@ -17,6 +17,7 @@ const orders: Record<DateOrder, string> = {
   dmy: 'day / month / year',
   mdy: 'month / day / year',
   ymd: 'year - month - day',
+  serial: 'days, as spreadsheets count',
 };
 /** Another encoding or delimiter makes other columns, so what was said about columns no longer holds. */
 const reread = (edit: (draft: Draft) => void) =>
@@ -30,7 +31,22 @@ const reread = (edit: (draft: Draft) => void) =>
   <div class="reading row">
     <b class="clip name" :title="head.fileName">{{ head.fileName }}</b>
     <template v-if="reading">
+      <span v-if="reading.format === 'bundle'">a bundle of the roster standard; its users are shown</span>
       <select
+        v-if="reading.sheets.length > 1"
+        class="pick"
+        aria-label="Sheet"
+        :value="reading.sheet"
+        @change="
+          reread((d) => {
+            d.hints.sheet = value($event);
+          })
+        "
+      >
+        <option v-for="sheet in reading.sheets" :key="sheet" :value="sheet">{{ sheet }}</option>
+      </select>
+      <select
+        v-if="reading.encoding !== null && reading.format !== 'bundle'"
         class="pick"
         aria-label="Encoding"
         :value="reading.encoding"
@@ -43,6 +59,7 @@ const reread = (edit: (draft: Draft) => void) =>
         <option v-for="(label, key) in encodings" :key="key" :value="key">{{ label }}</option>
       </select>
       <select
+        v-if="reading.delimiter !== null && reading.format !== 'bundle'"
         class="pick"
         aria-label="Delimiter"
         :value="reading.delimiter"

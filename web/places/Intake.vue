@@ -4,18 +4,25 @@ import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import type { IntakeHead } from '../../server/api/contract';
+import type { Feed, IntakeHead } from '../../server/api/contract';
 import { call, upload } from '@/api';
 import { useWork } from '@/stores/work';
+import Feeds from '@/intake/Feeds.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
 
 const router = useRouter();
 const work = useWork();
 const list = useQuery({ queryKey: ['intakes'], queryFn: () => call('GET /api/intakes') });
-const rows = computed(() => list.data.value ?? []);
+/** The feed whose history is shown; null: all files. */
+const feed = ref<Feed | null>(null);
+const rows = computed(() => (list.data.value ?? []).filter((row) => !feed.value || row.feedId === feed.value.id));
 const focused = ref<string | null>(null);
 const over = ref(false);
 const sending = ref(false);
+/** The feed that the next file belongs to. */
+const target = ref<string | null>(null);
+const pasting = ref(false);
+const pasted = ref('');
 const chooser = ref<HTMLInputElement | null>(null);
 
 async function take(files: FileList | null | undefined): Promise<void> {
@@ -23,17 +30,32 @@ async function take(files: FileList | null | undefined): Promise<void> {
   if (!file) return;
   sending.value = true;
   try {
-    const { id } = await upload(file);
+    const { id } = await upload(file, file.name, target.value);
     await router.push(`/intake/${id}`);
   } catch (error) {
     work.wrong(error);
   } finally {
     sending.value = false;
+    target.value = null;
   }
+}
+async function takePasted(): Promise<void> {
+  if (pasted.value.trim() === '') return;
+  try {
+    const { id } = await upload(new Blob([pasted.value]), 'pasted cells');
+    await router.push(`/intake/${id}`);
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+function openFor(feedId: string | null): void {
+  target.value = feedId;
+  chooser.value?.click();
 }
 const columns: Col[] = [
   { key: 'fileName', label: 'File', width: 'minmax(200px, 2fr)' },
   { key: 'school', label: 'About', width: 'minmax(120px, 1fr)' },
+  { key: 'feed', label: 'Feed', width: 'minmax(100px, 1fr)' },
   { key: 'status', label: 'State', width: '110px' },
   { key: 'size', label: 'Size', width: '80px', align: 'right' },
   { key: 'savedAt', label: 'Saved', width: '150px' },
@@ -72,15 +94,27 @@ const open = (row: IntakeHead) =>
         class="sr"
         type="file"
         tabindex="-1"
-        accept=".csv,.tsv,.txt,text/csv,text/plain"
+        accept=".csv,.tsv,.txt,.xlsx,.zip,text/csv,text/plain"
         aria-label="File to take in"
         @change="take(($event.target as HTMLInputElement).files)"
       />
       <span class="quiet"
-        >or drop it here: a list of students as CSV or TSV, in any encoding, with the headings your office uses. Nothing
-        changes until you apply it.</span
+        >or drop it here: a list as CSV, TSV or workbook, with the headings your office uses, or a bundle of the roster
+        standard. Nothing changes until you apply it.</span
       >
+      <span class="grow" />
+      <button class="plain dusk" type="button" :aria-expanded="pasting" @click="pasting = !pasting">Paste cells</button>
+      <a href="/pairs" @click.prevent="router.push('/pairs')">Twice on record</a>
     </div>
+    <form v-if="pasting" class="paste" @submit.prevent="takePasted">
+      <textarea v-model="pasted" aria-label="Cells, as copied from a spreadsheet" rows="5" />
+      <Button html-type="submit" :disabled="pasted.trim() === ''">Take the cells in</Button>
+    </form>
+    <Feeds @choose="openFor" @open="feed = feed?.id === $event.id ? null : $event" />
+    <p v-if="feed" class="row history">
+      Files of <b>{{ feed.name }}</b>
+      <button class="plain dusk" type="button" @click="feed = null">show all files</button>
+    </p>
     <div class="sheet">
       <Worksheet
         v-model:focused="focused"
@@ -94,6 +128,9 @@ const open = (row: IntakeHead) =>
           ><a :href="`/intake/${row.id}`" @click.prevent="open(row)">{{ row.fileName }}</a></template
         >
         <template #school="{ row }">{{ row.school ?? '—' }}</template>
+        <template #feed="{ row }"
+          ><span class="clip quiet">{{ row.feed ?? '' }}</span></template
+        >
         <template #status="{ row }"
           ><span :class="{ quiet: row.status === 'set-aside', stem: row.status === 'applied' }">{{
             states[row.status]
@@ -116,10 +153,26 @@ const open = (row: IntakeHead) =>
   display: flex;
   gap: 16px;
   align-items: center;
-  margin: 16px;
-  padding: 16px;
+  margin: 12px 16px;
+  padding: 12px 16px;
   border: 2px dashed var(--rule);
   background: var(--sheet);
+}
+.paste {
+  display: flex;
+  gap: 12px;
+  align-items: end;
+  padding: 0 16px 12px;
+}
+.paste textarea {
+  flex: 1;
+  font: 13px var(--mono);
+  color: inherit;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+}
+.history {
+  padding: 4px 16px;
 }
 .drop.over {
   border-color: var(--straw);

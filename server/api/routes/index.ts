@@ -1,5 +1,6 @@
 /** The handlers of all routes. What comes in is checked with Zod there; what they do lives in the rooms beside. */
 import { doorRoutes } from './door';
+import { feedRoutes } from './feed';
 import { handoutRoutes } from './handout';
 import { intakeRoutes } from './intake';
 import { peopleRoutes } from './people';
@@ -8,4 +9,11 @@ import type { Routes } from './route';
 
 export { takeIn } from './intake';
 export type { Request, Route } from './route';
-export const routes: Routes = { ...doorRoutes, ...peopleRoutes, ...intakeRoutes, ...planRoutes, ...handoutRoutes };
+export const routes: Routes = {
+  ...doorRoutes,
+  ...peopleRoutes,
+  ...intakeRoutes,
+  ...planRoutes,
+  ...handoutRoutes,
+  ...feedRoutes,
+};

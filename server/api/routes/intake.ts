@@ -3,10 +3,12 @@ import { z } from 'zod';
 import { fold } from '#core/names/index';
 import { fields } from '#core/tabular/index';
 import { nowIso } from '../../clock';
-import { emptyDraft, intakeList, intakeRecord, type IntakeRecord } from '../../intake/reader';
-import { mint } from '../../plans/store';
-import { Fault, notFound, type Services, type Viewer } from '../context';
-import type { RouteName } from '../contract';
+import { rowKeyOf } from '#core/intake/index';
+import { intakeList, intakeRecord, type IntakeRecord } from '../../intake/reader';
+import { contentHash, storeIntake } from '../../intake/store';
+import { decide } from '../../people/merge';
+import { audit, Fault, notFound, type Services, type Viewer } from '../context';
+import type { FeedSettings, RouteName } from '../contract';
 import { id, inScope, type Routes, startJob, text } from './route';
 
 const field = z.enum(fields);
@@ -14,16 +16,22 @@ const index = z.coerce.number().int().min(0).max(511);
 
 const draftSchema = z.object({
   hints: z.object({
+    sheet: z.string().max(100).optional(),
+    fillDown: z.boolean().optional(),
     encoding: z.enum(['utf-8', 'utf-16le', 'utf-16be', 'windows-1252']).optional(),
     delimiter: z.enum([',', ';', '\t', '|']).optional(),
     headerLine: z.number().int().min(1).nullable().optional(),
     columns: z.record(index, field).optional(),
-    dateOrder: z.enum(['ymd', 'dmy', 'mdy']).optional(),
+    dateOrder: z.enum(['ymd', 'dmy', 'mdy', 'serial']).optional(),
   }),
   repairs: z.record(z.coerce.number().int().min(1), z.record(index, z.string().max(500))),
   leftOut: z.array(z.number().int()).max(100_000),
   schoolId: id.nullable(),
   complete: z.boolean(),
+  choices: z
+    .record(z.coerce.number().int().min(1), z.record(z.string().max(30), z.enum(['feed', 'record'])))
+    .optional(),
+  classes: z.array(z.string().max(200)).max(20_000).optional(),
 });
 
 async function intakeOf({
@@ -50,7 +58,7 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
         .map(({ head }) => head),
   },
   'POST /api/intakes': {
-    query: z.object({ name: text(300) }),
+    query: z.object({ name: text(300), feed: id.optional() }),
     handle: async () => Promise.reject(new Error('answered by the app')),
   },
   'GET /api/intakes/:id': {
@@ -90,6 +98,34 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
       return request.intake.rows(request.params.id, from, count, only);
     },
   },
+  'GET /api/intakes/:id/pairs': {
+    handle: async (request) => {
+      await intakeOf(request);
+      return request.intake.pairs(request.params.id);
+    },
+  },
+  'POST /api/intakes/:id/decide': {
+    body: z.object({ line: z.number().int().min(1), personId: id, same: z.boolean().nullable() }),
+    handle: async (request) => {
+      const { db, viewer, body } = request;
+      const { head } = await intakeOf(request);
+      const row = await request.intake.rowOf(head.id, body.line);
+      if (!row) throw notFound('This row');
+      const known = await db.one('SELECT id FROM people WHERE id = :id', { id: body.personId });
+      if (!known) throw notFound('This person');
+      const rowKey = rowKeyOf(row);
+      const decision = { rowKey, rowHash: contentHash(Buffer.from(rowKey)), personId: body.personId };
+      await decide(db, { ...decision, same: body.same, by: viewer.personId });
+      const words = body.same === null ? 'left open' : body.same ? 'the same person' : 'somebody else';
+      await audit(db, {
+        by: viewer.personId,
+        action: 'pair.decide',
+        about: body.personId,
+        detail: `${head.fileName}, line ${body.line}: ${words}`,
+      });
+      return { ok: true };
+    },
+  },
   'POST /api/intakes/:id/plan': {
     handle: async (request) => {
       const { head, draft } = await intakeOf(request);
@@ -115,32 +151,19 @@ export async function takeIn(
   viewer: Viewer,
   fileName: string,
   bytes: Buffer,
+  feedId: string | null = null,
 ): Promise<{ id: string }> {
-  const intakeId = mint();
-  const now = nowIso();
+  const feed = feedId
+    ? await db.one<{ settings: string }>('SELECT settings FROM feeds WHERE id = :feedId AND active = 1', { feedId })
+    : null;
+  if (feedId && !feed) throw notFound('This feed');
+  const settings = feed ? (JSON.parse(feed.settings) as FeedSettings) : null;
   const schools = await db.select<{ id: string; name: string }>('SELECT id, name FROM schools');
   const mine = schools.filter((school) => inScope(viewer, school.id));
-  const schoolId = mine.length === 1 ? mine[0]!.id : schoolNamed(mine, fileName, bytes);
-  const row = [
-    intakeId,
-    fileName,
-    bytes,
-    bytes.length,
-    schoolId,
-    viewer.personId,
-    now,
-    now,
-    JSON.stringify(emptyDraft(schoolId)),
-  ];
-  // Sent as it is: written into the statement's text, a large file would take several times its size.
-  await db.transaction((tx) =>
-    db.batch(
-      "INSERT INTO intakes (id, fileName, bytes, size, schoolId, createdBy, createdAt, savedAt, status, draft) VALUES (?, ?, ?, ?, ?, ?, ?, ?, 'open', ?)",
-      [row],
-      tx,
-    ),
-  );
-  return { id: intakeId };
+  const guessed = mine.length === 1 ? mine[0]!.id : schoolNamed(mine, fileName, bytes);
+  const schoolId = settings ? settings.schoolId : guessed;
+  const complete = settings?.complete ?? false;
+  return { id: await storeIntake(db, { fileName, bytes, schoolId, complete, feedId, by: viewer.personId }) };
 }
 
 /** The one school whose name stands in the file's name or its first lines: a guess that the sheet shows and that can be changed. */

@@ -5,6 +5,7 @@ import { secretFields } from '#core/register/index';
 import { nowIso } from '../../clock';
 import { openingKind } from '../../plans/apply';
 import { jobById, shownJob } from '../../jobs/queue';
+import { unmerge } from '../../people/merge';
 import { changePage, changesOf, planHead, type PlanHead, remaining } from '../../plans/store';
 import { Fault, notFound, type Services, type Viewer } from '../context';
 import type { AuditRow, LedgerRow, RouteName } from '../contract';
@@ -145,6 +146,7 @@ export const planRoutes: Pick<
       return startJob(request, 'plan.undo', { planId: head.id }, request.viewer);
     },
   },
+  'POST /api/plans/:id/unmerge': { handle: (request) => unmerge(request, request.viewer, request.params.id) },
   'POST /api/plans/:id/set-aside': {
     handle: async (request) => {
       const head = await open(request);

@@ -1,0 +1,155 @@
+/**
+ * Two people on record who are one: the plan that makes the second part of the first, and the plan that parts them
+ * again. Nothing is deleted: the second stays as a record that points to the first, and what was theirs (enrollments,
+ * places, the account) is carried over or ended, each by a change that can be taken back by itself.
+ */
+import { type Change, type Conflict, conflictOf, type Fields, invertChange, type Plan } from '#core/plan/index';
+import { type Account, type Affiliation, type Enrollment, ordered, type Person, personLabel } from './index';
+
+export interface WithAll {
+  person: Person;
+  affiliations: Affiliation[];
+  enrollments: Enrollment[];
+  account: Pick<Account, 'id' | 'status' | 'username'> | null;
+}
+
+export const mergeFields = [
+  'number',
+  'familyName',
+  'givenName',
+  'middleName',
+  'birthDate',
+  'email',
+  'guardianEmail',
+] as const;
+export type MergeField = (typeof mergeFields)[number];
+
+/** Whose value is kept: that of the record that stays, or of the one that goes. */
+export type Choices = Partial<Record<MergeField, 'keep' | 'gone'>>;
+
+/**
+ * The better value by rule: what is there over what is not; a name with accents over one without, in full over an
+ * initial or a part, in usual case over capitals; else that of the record that stays.
+ */
+export function betterOf(field: MergeField, keep: string | null, gone: string | null): 'keep' | 'gone' {
+  if (gone === null || gone === '') return 'keep';
+  if (keep === null || keep === '') return 'gone';
+  if (!field.endsWith('Name')) return 'keep';
+  const worth = (name: string): number =>
+    (/\p{Ll}/u.test(name) ? 4 : 0) + (/[^\x20-\x7e]/.test(name) ? 2 : 0) + Math.min(name.length, 40) / 100;
+  return worth(gone) > worth(keep) + (field === 'familyName' ? 0.5 : 0.02) ? 'gone' : 'keep';
+}
+
+/** What a merge keeps, field by field: the rule's choice where none was made. */
+export const chosen = (keep: Person, gone: Person, choices: Choices): Record<MergeField, 'keep' | 'gone'> =>
+  Object.fromEntries(
+    mergeFields.map((field) => [field, choices[field] ?? betterOf(field, keep[field], gone[field])]),
+  ) as Record<MergeField, 'keep' | 'gone'>;
+
+/** `date`: the day from which places and enrollments of the second end where the first has the same. */
+export function planMerge(keep: WithAll, gone: WithAll, choices: Choices, date: string): Plan {
+  const label = `${personLabel(keep.person)} and ${personLabel(gone.person)}`;
+  const subject = keep.person.id;
+  const changes: Change[] = [];
+  const update = (entity: string, id: string, before: Fields, after: Fields, reason: string) =>
+    changes.push({ entity, id, op: 'update', before, after, reason, label, subject });
+  const end = (entity: string, id: string, reason: string) =>
+    changes.push({ entity, id, op: 'end', before: { ends: null }, after: { ends: date }, reason, label, subject });
+
+  const from = chosen(keep.person, gone.person, choices);
+  const taken = mergeFields.filter((f) => from[f] === 'gone' && keep.person[f] !== gone.person[f]);
+  // One by one, so that a later correction of one field does not keep the others from being parted again.
+  for (const field of taken)
+    update(
+      'person',
+      keep.person.id,
+      { [field]: keep.person[field] },
+      { [field]: gone.person[field] },
+      `${field} of the record that is merged`,
+    );
+  if (keep.person.status === 'left' && gone.person.status === 'active')
+    update('person', keep.person.id, { status: 'left' }, { status: 'active' }, 'is here');
+  update(
+    'person',
+    gone.person.id,
+    { status: gone.person.status, mergedInto: gone.person.mergedInto },
+    { status: 'merged', mergedInto: keep.person.id },
+    `is ${personLabel(keep.person)}`,
+  );
+
+  const places = keep.affiliations.filter((a) => a.ends === null);
+  for (const place of gone.affiliations) {
+    // A person is at one school at a time: the place of the record that stays holds.
+    if (place.ends === null && places.length > 0) end('affiliation', place.id, 'the same person’s other place holds');
+    else update('affiliation', place.id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
+  }
+  for (const enrollment of gone.enrollments) {
+    const twice = keep.enrollments.some(
+      (e) =>
+        e.classId === enrollment.classId && e.role === enrollment.role && e.ends === null && enrollment.ends === null,
+    );
+    if (twice) end('enrollment', enrollment.id, 'is in the class already');
+    else
+      update('enrollment', enrollment.id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
+  }
+  const { account } = gone;
+  if (account && !keep.account)
+    update('account', account.id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
+  else if (account?.status === 'active')
+    update('account', account.id, { status: 'active' }, { status: 'frozen' }, `signs in as ${keep.account!.username}`);
+  return ordered(distinct(changes));
+}
+
+/** A plan changes a row with one operation once: updates of one row, a field each, get keys of their own by being joined. */
+function distinct(changes: Change[]): Change[] {
+  const joined = new Map<string, Change>();
+  const rest: Change[] = [];
+  for (const change of changes) {
+    if (change.op !== 'update') {
+      rest.push(change);
+      continue;
+    }
+    const key = `${change.entity}:${change.id}`;
+    const known = joined.get(key);
+    if (!known) joined.set(key, { ...change });
+    else {
+      known.before = { ...known.before, ...change.before };
+      known.after = { ...known.after, ...change.after };
+      known.reason = `${known.reason}, ${change.reason}`;
+    }
+  }
+  return [...joined.values(), ...rest];
+}
+
+export interface Unmerge {
+  plan: Plan;
+  /** What was changed since the merge and stays as it is now. */
+  kept: Conflict[];
+}
+
+/**
+ * The plan that takes a merge back on the rows as they are now: each field that still is what the merge made it
+ * returns; what somebody changed since stays and is named. `rowOf` gives a row's fields, undefined if it is gone.
+ */
+export function planUnmerge(merge: Plan, rowOf: (entity: string, id: string) => Fields | undefined): Unmerge {
+  const kept: Conflict[] = [];
+  const changes = [...merge.changes].reverse().flatMap((change): Change[] => {
+    const inverse = invertChange(change);
+    const row = rowOf(inverse.entity, inverse.id);
+    if (inverse.op !== 'update' || !row) {
+      const conflict = conflictOf(inverse, row);
+      if (conflict) kept.push(conflict);
+      return conflict ? [] : [inverse];
+    }
+    const fields = Object.keys(inverse.before).filter((field) => {
+      const one = { ...inverse, before: { [field]: inverse.before[field]! } };
+      const conflict = conflictOf(one, row);
+      if (conflict) kept.push(conflict);
+      return !conflict;
+    });
+    if (fields.length === 0) return [];
+    const only = (from: Fields): Fields => Object.fromEntries(fields.map((field) => [field, from[field]!]));
+    return [{ ...inverse, before: only(inverse.before), after: only(inverse.after), reason: 'parted again' }];
+  });
+  return { plan: ordered(changes), kept };
+}

@@ -1,0 +1,67 @@
+/** Feeds, and pairs of people on record. */
+import { z } from 'zod';
+import { mergeFields } from '#core/register/merge';
+import { feedList, feedSettings, saveFeed } from '../../feeds/store';
+import { decidePair, mergePeople } from '../../people/merge';
+import { mayBeSeen, notFound } from '../context';
+import type { RecordPair, RouteName } from '../contract';
+import { id, type Routes, startJob, text } from './route';
+
+export const feedRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'feeds' | 'pairs'}${string}`>> = {
+  'GET /api/feeds': { handle: ({ db }) => feedList(db) },
+  'POST /api/feeds': {
+    body: z.object({
+      id: id.optional(),
+      name: text(200),
+      way: z.enum(['upload', 'folder', 'service']),
+      settings: feedSettings,
+      secret: z.string().max(300).optional(),
+    }),
+    handle: ({ db, config, viewer, body }) => saveFeed(db, config, viewer, body),
+  },
+  'POST /api/feeds/:id/take': {
+    handle: async (request) => {
+      const feed = await request.db.one('SELECT id FROM feeds WHERE id = :id', { id: request.params.id });
+      if (!feed) throw notFound('This feed');
+      return startJob(request, 'feed.take', { feedId: request.params.id }, request.viewer);
+    },
+  },
+  'POST /api/feeds/:id/active': {
+    body: z.object({ active: z.boolean() }),
+    handle: async ({ db, params, body }) => {
+      const there = await db.one('SELECT id FROM feeds WHERE id = :id', { id: params.id });
+      if (!there) throw notFound('This feed');
+      await db.run('UPDATE feeds SET active = :active WHERE id = :id', { id: params.id, active: body.active ? 1 : 0 });
+      return { ok: true };
+    },
+  },
+  'GET /api/pairs': {
+    handle: async ({ db, intake, viewer }) => {
+      const pairs = await intake.duplicates();
+      if (viewer.role === 'district') return pairs;
+      const scope = mayBeSeen(viewer);
+      const ids = [...new Set(pairs.flatMap(({ one, two }) => [one.id, two.id])), '-'];
+      const seen = await db.select<{ id: string }>(`SELECT p.id FROM people p WHERE p.id IN (:ids) AND ${scope.sql}`, {
+        ids,
+        ...scope.params,
+      });
+      const own = new Set(seen.map((row) => row.id));
+      return pairs.filter(({ one, two }: RecordPair) => own.has(one.id) && own.has(two.id));
+    },
+  },
+  'POST /api/pairs/decide': {
+    body: z.object({ one: id, two: id, same: z.literal(false).nullable() }),
+    handle: async ({ db, viewer, body }) => {
+      await decidePair(db, viewer, body.one, body.two, body.same);
+      return { ok: true };
+    },
+  },
+  'POST /api/pairs/merge': {
+    body: z.object({
+      keep: id,
+      gone: id,
+      choices: z.partialRecord(z.enum(mergeFields), z.enum(['keep', 'gone'])).optional(),
+    }),
+    handle: (request) => mergePeople(request, request.viewer, request.body),
+  },
+};

@@ -1,0 +1,83 @@
+/** A register's service over the open roster standard's REST protocol: everything it has, as a bundle. */
+import { zipSync } from 'fflate';
+import { z } from 'zod';
+import { collections, fromJson, type Records, toFiles } from '#core/oneroster/index';
+import { Refusal } from '#core/tabular/decode';
+
+export interface ServiceAddress {
+  /** The rostering service's base, up to and with "v1p2". */
+  url: string;
+  tokenUrl: string;
+  clientId: string;
+  secret: string;
+}
+
+const pageSize = 2000;
+const waitMs = 30_000;
+
+/** Throws Refusal that says which step failed and what to check. */
+export async function fetchBundle(
+  at: ServiceAddress,
+  progress: (step: string, done: number) => void,
+): Promise<Uint8Array> {
+  const token = await fetchToken(at);
+  const records: Records = { 'roles.csv': [] };
+  for (const { file, path } of collections) {
+    const list: NonNullable<Records[typeof file]> = [];
+    for (let offset = 0; ; offset += pageSize) {
+      const response = await ask(`${at.url.replace(/\/$/, '')}/${path}?limit=${pageSize}&offset=${offset}`, {
+        headers: { Authorization: `Bearer ${token}`, Accept: 'application/json' },
+      });
+      const page = z.record(z.string(), z.unknown()).parse(await json(response, path))[path];
+      if (!Array.isArray(page))
+        throw new Refusal('service', `The service’s answer for ${path} has no list “${path}”. Check its address.`);
+      for (const one of page) {
+        const { record, roles } = fromJson(file, one);
+        list.push(record);
+        records['roles.csv']!.push(...roles);
+      }
+      progress(`fetching ${path}`, list.length);
+      if (page.length < pageSize) break;
+    }
+    records[file] = list;
+  }
+  // The same records give the same bytes: a night without changes is seen to be one.
+  return zipSync(Object.fromEntries(toFiles(records, '1.2')), { mtime: new Date('2000-01-01T00:00:00Z'), level: 3 });
+}
+
+async function fetchToken({ tokenUrl, clientId, secret }: ServiceAddress): Promise<string> {
+  const response = await ask(tokenUrl, {
+    method: 'POST',
+    headers: {
+      'Content-Type': 'application/x-www-form-urlencoded',
+      Authorization: `Basic ${Buffer.from(`${clientId}:${secret}`).toString('base64')}`,
+    },
+    body: 'grant_type=client_credentials&scope=https%3A%2F%2Fpurl.imsglobal.org%2Fspec%2For%2Fv1p2%2Fscope%2Froster.readonly',
+  });
+  if (response.status === 401 || response.status === 400)
+    throw new Refusal(
+      'service',
+      'The service does not know this client or its secret. Check both in the feed’s settings.',
+    );
+  return z.object({ access_token: z.string().min(1) }).parse(await json(response, 'the token')).access_token;
+}
+
+async function ask(url: string, init: RequestInit): Promise<Response> {
+  try {
+    return await fetch(url, { ...init, signal: AbortSignal.timeout(waitMs), redirect: 'error' });
+  } catch {
+    throw new Refusal(
+      'service',
+      `The service does not answer at ${url.split('?')[0]}. Check its address, or try again later.`,
+    );
+  }
+}
+
+async function json(response: Response, what: string): Promise<unknown> {
+  if (!response.ok) throw new Refusal('service', `The service refused ${what} (status ${response.status}).`);
+  try {
+    return await response.json();
+  } catch {
+    throw new Refusal('service', `The service’s answer for ${what} is no JSON. Check its address.`);
+  }
+}

@@ -1,0 +1,90 @@
+/** Looks at a feed: what is new in its folder or at its service becomes a file of the intake, and its plan is made. */
+import { readdir, readFile, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Refusal } from '#core/tabular/decode';
+import type { Config } from '../config';
+import { nowIso } from '../clock';
+import type { Db } from '../db/connection';
+import { contentHash, storeIntake } from '../intake/store';
+import { feedById, type FeedRecord } from './store';
+import { fetchBundle } from './service';
+
+const largestFile = 64_000_000;
+
+/** The id of the new intake; null: nothing new. Throws Refusal; the feed then carries the reason. */
+export async function takeFeed(
+  db: Db,
+  config: Config,
+  feedId: string,
+  progress: (step: string, done: number) => void,
+): Promise<string | null> {
+  const feed = await feedById(db, config, feedId);
+  if (!feed) throw new Refusal('no-feed', 'This feed is not there.');
+  try {
+    const found = feed.way === 'folder' ? await newestFile(db, feed) : await fromService(feed, progress);
+    const hash = found && contentHash(found.bytes);
+    const known =
+      hash &&
+      (await db.one('SELECT id FROM intakes WHERE feedId = :feedId AND contentHash = :hash LIMIT 1', { feedId, hash }));
+    await db.run('UPDATE feeds SET lastRunAt = :now, lastError = NULL WHERE id = :feedId', { now: nowIso(), feedId });
+    if (!found || known) return null;
+    return await storeIntake(db, {
+      fileName: found.name,
+      bytes: found.bytes,
+      schoolId: feed.settings.schoolId,
+      complete: feed.settings.complete,
+      feedId,
+      by: feed.createdBy,
+    });
+  } catch (error) {
+    const message = error instanceof Error ? error.message : String(error);
+    await db.run('UPDATE feeds SET lastRunAt = :now, lastError = :message WHERE id = :feedId', {
+      now: nowIso(),
+      message,
+      feedId,
+    });
+    throw error;
+  }
+}
+
+interface Found {
+  name: string;
+  bytes: Buffer;
+}
+
+/** The newest file of the folder that the feed has not taken yet. */
+async function newestFile(db: Db, { id, settings }: FeedRecord): Promise<Found | null> {
+  const folder = settings.folder!;
+  let names: string[];
+  try {
+    names = await readdir(folder);
+  } catch {
+    throw new Refusal('folder', `The folder ${folder} cannot be opened. Check its name and who may read it.`);
+  }
+  const files = [];
+  for (const name of names.filter((one) => /\.(csv|tsv|txt|xlsx|zip)$/i.test(one))) {
+    const facts = await stat(join(folder, name));
+    if (facts.isFile() && facts.size <= largestFile) files.push({ name, at: facts.mtimeMs });
+  }
+  for (const { name } of files.sort((a, b) => b.at - a.at).slice(0, 5)) {
+    const bytes = await readFile(join(folder, name));
+    const known = await db.one('SELECT id FROM intakes WHERE feedId = :id AND contentHash = :hash LIMIT 1', {
+      id,
+      hash: contentHash(bytes),
+    });
+    // Older ones are behind what was taken.
+    return known ? null : { name, bytes };
+  }
+  return null;
+}
+
+async function fromService(
+  { name, settings, secret }: FeedRecord,
+  progress: (step: string, done: number) => void,
+): Promise<Found> {
+  const bytes = await fetchBundle(
+    { url: settings.url!, tokenUrl: settings.tokenUrl!, clientId: settings.clientId!, secret: secret ?? '' },
+    progress,
+  );
+  return { name: `${name}, ${nowIso().slice(0, 10)}.zip`, bytes: Buffer.from(bytes) };
+}

@@ -1,0 +1,139 @@
+/** Merging two people on record, parting them again, and what people decided of pairs. */
+import { type Fields, type Held, type Plan } from '#core/plan/index';
+import {
+  type Account,
+  type Affiliation,
+  entities,
+  type Enrollment,
+  type Entity,
+  fullName,
+  type Person,
+} from '#core/register/index';
+import { type Choices, planMerge, planUnmerge, type WithAll } from '#core/register/merge';
+import { audit, Fault, mayBeSeen, notFound, type Services, type Viewer } from '../api/context';
+import { nowIso } from '../clock';
+import type { Db } from '../db/connection';
+import { carryOut, PlanConflict } from '../plans/apply';
+import { changesOf, planHead, savePlan } from '../plans/store';
+
+async function withAll(db: Db, viewer: Viewer, id: string): Promise<WithAll> {
+  const scope = mayBeSeen(viewer);
+  const person = await db.one<Person>(`SELECT p.* FROM people p WHERE p.id = :id AND ${scope.sql}`, {
+    id,
+    ...scope.params,
+  });
+  if (!person) throw notFound('This person');
+  return {
+    person,
+    affiliations: await db.select<Affiliation>('SELECT * FROM affiliations WHERE personId = :id', { id }),
+    enrollments: await db.select<Enrollment>('SELECT * FROM enrollments WHERE personId = :id', { id }),
+    account: await db.one<Account>('SELECT * FROM accounts WHERE personId = :id', { id }),
+  };
+}
+
+/** What holds a merge until a person says why it is right. */
+function guards({ person: a }: WithAll, { person: b }: WithAll): Held[] {
+  const held: Held[] = [];
+  const names = [fullName(a), fullName(b)];
+  if (a.birthDate && b.birthDate && a.birthDate !== b.birthDate)
+    held.push({
+      code: 'birth-dates',
+      message: `The birth dates differ: ${a.birthDate} and ${b.birthDate}`,
+      count: 1,
+      names,
+    });
+  return held;
+}
+
+/** Merges at once, or, where a guard holds it, makes the plan for a person to release. */
+export async function mergePeople(
+  { db, config }: Services,
+  viewer: Viewer,
+  input: { keep: string; gone: string; choices?: Choices },
+): Promise<{ planId: string; held: boolean; ledgerId: string | null }> {
+  if (input.keep === input.gone) throw new Fault(400, 'These are the same record. Choose two people.');
+  const [keep, gone] = [await withAll(db, viewer, input.keep), await withAll(db, viewer, input.gone)];
+  if (keep.person.role !== gone.person.role) throw new Fault(409, 'A student and a member of staff are not merged.');
+  if (keep.person.status === 'merged' || gone.person.status === 'merged')
+    throw new Fault(409, 'One of the two was merged already. Look at the list again.');
+  const held = guards(keep, gone);
+  const plan = planMerge(keep, gone, input.choices ?? {}, config.today());
+  const planId = await db.transaction((tx) =>
+    savePlan(db, tx, {
+      kind: 'merge',
+      title: `Merge of ${fullName(gone.person)} into ${fullName(keep.person)}`,
+      createdBy: viewer.personId,
+      plan,
+      held,
+    }),
+  );
+  if (held.length > 0) return { planId, held: true, ledgerId: null };
+  const { ledgerId } = await carryOut(db, planId, 'apply', viewer.personId);
+  await audit(db, { by: viewer.personId, action: 'merge', about: keep.person.id, detail: `with ${gone.person.id}` });
+  return { planId, held: false, ledgerId };
+}
+
+/** Parts what a merge joined, whatever changed since; says what stays as it is now. */
+export async function unmerge(
+  { db }: Services,
+  viewer: Viewer,
+  mergePlanId: string,
+): Promise<{ ledgerId: string; kept: string[] }> {
+  const head = await planHead(db, mergePlanId);
+  if (!head || (viewer.role !== 'district' && head.createdBy !== viewer.personId)) throw notFound('This plan');
+  if (head.kind !== 'merge' || head.status !== 'applied')
+    throw new Fault(409, 'Only a merge that was applied can be parted again.');
+  const merge: Plan = { changes: [] };
+  for await (const changes of changesOf(db, head, false)) merge.changes.push(...changes);
+  const rows = new Map<string, Fields>();
+  for (const { entity, id } of merge.changes) {
+    const row = await db.one<Fields>(`SELECT * FROM ${entities[entity as Entity].table} WHERE id = :id`, { id });
+    if (row) rows.set(`${entity}:${id}`, row);
+  }
+  const { plan, kept } = planUnmerge(merge, (entity, id) => rows.get(`${entity}:${id}`));
+  try {
+    const planId = await db.transaction((tx) =>
+      savePlan(db, tx, {
+        kind: 'unmerge',
+        title: `Parting of ${head.title.replace('Merge of ', '')}`,
+        createdBy: viewer.personId,
+        plan,
+      }),
+    );
+    const { ledgerId } = await carryOut(db, planId, 'apply', viewer.personId, {
+      alsoWithin: async (tx) => {
+        await db.run("UPDATE plans SET status = 'undone' WHERE id = :id", { id: mergePlanId }, tx);
+      },
+    });
+    return { ledgerId, kept: kept.map(({ label, message }) => `${label}: ${message}`) };
+  } catch (error) {
+    if (error instanceof PlanConflict) throw new Fault(409, `${error.message} Try once more.`);
+    throw error;
+  }
+}
+
+/** Two on record are not the same: remembered, so that nobody is asked again; null takes it back. */
+export async function decidePair(db: Db, viewer: Viewer, one: string, two: string, same: false | null): Promise<void> {
+  await withAll(db, viewer, one);
+  await withAll(db, viewer, two);
+  const [a, b] = [one, two].sort() as [string, string];
+  await decide(db, { rowKey: `person:${a}`, rowHash: a, personId: b, same, by: viewer.personId });
+}
+
+/** Writes, changes or takes back (null) a decision. */
+export async function decide(
+  db: Db,
+  d: { rowKey: string; rowHash: string; personId: string; same: boolean | null; by: string },
+): Promise<void> {
+  if (d.same === null)
+    await db.run('DELETE FROM decisions WHERE rowHash = :rowHash AND personId = :personId', {
+      rowHash: d.rowHash,
+      personId: d.personId,
+    });
+  else
+    await db.run(
+      `INSERT INTO decisions (rowHash, personId, rowKey, same, byPersonId, at) VALUES (:rowHash, :personId, :rowKey, :same, :by, :at)
+       ON DUPLICATE KEY UPDATE same = VALUES(same), byPersonId = VALUES(byPersonId), at = VALUES(at)`,
+      { ...d, same: d.same ? 1 : 0, at: nowIso() },
+    );
+}

@@ -1,0 +1,111 @@
+<script setup lang="ts">
+/** The rows of a file that could be somebody on record, one after the other, those first whose answer settles most. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query';
+import { computed, ref } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import { call } from '@/api';
+import { useWork } from '@/stores/work';
+import { useSettling } from './keys';
+import PairSheet from './PairSheet.vue';
+
+const route = useRoute();
+const router = useRouter();
+const work = useWork();
+const client = useQueryClient();
+const id = String(route.params.id);
+const pairs = useQuery({ queryKey: ['pairs', id], queryFn: () => call('GET /api/intakes/:id/pairs', { id }) });
+
+/** Lines put off until the others are done. */
+const later = ref<number[]>([]);
+const candidate = ref(0);
+const busy = ref(false);
+const done = ref<{ line: number; personId: string; text: string }[]>([]);
+const queue = computed(() => {
+  const all = pairs.data.value ?? [];
+  const off = (line: number) => later.value.indexOf(line);
+  return [...all].sort((a, b) => off(a.line) - off(b.line));
+});
+const at = ref(0);
+const pair = computed(() => queue.value[Math.min(at.value, queue.value.length - 1)]);
+const person = computed(() => pair.value?.candidates[candidate.value]);
+
+async function decide(same: boolean): Promise<void> {
+  if (!pair.value || !person.value || busy.value) return;
+  busy.value = true;
+  const { line, row } = pair.value;
+  const { id: personId, givenName, familyName } = person.value.person;
+  try {
+    await call('POST /api/intakes/:id/decide', { id, body: { line, personId, same } });
+    done.value.push({
+      line,
+      personId,
+      text: `${row.givenName} ${row.familyName} is ${same ? '' : 'not '}${givenName} ${familyName}`,
+    });
+    const before = queue.value.length;
+    await pairs.refetch();
+    const also = before - queue.value.length - 1;
+    work.say(`${done.value.at(-1)!.text}.${also > 0 ? ` That settled ${also} more.` : ''}`, {
+      label: 'Take back',
+      run: back,
+    });
+    candidate.value = 0;
+    at.value = 0;
+    await client.invalidateQueries({ queryKey: ['intake', id] });
+  } catch (error) {
+    work.wrong(error);
+  } finally {
+    busy.value = false;
+  }
+}
+async function back(): Promise<void> {
+  const last = done.value.pop();
+  if (!last) return;
+  await call('POST /api/intakes/:id/decide', { id, body: { line: last.line, personId: last.personId, same: null } });
+  await pairs.refetch();
+  at.value = Math.max(
+    0,
+    queue.value.findIndex(({ line }) => line === last.line),
+  );
+  work.say(`Taken back: ${last.text}.`);
+}
+function putOff(): void {
+  if (!pair.value) return;
+  later.value = [...later.value.filter((line) => line !== pair.value!.line), pair.value.line];
+  candidate.value = 0;
+  at.value = 0;
+}
+function move(by: 1 | -1, what: 'candidate' | 'pair'): void {
+  if (what === 'candidate') {
+    const count = pair.value?.candidates.length ?? 0;
+    candidate.value = Math.max(0, Math.min(count - 1, candidate.value + by));
+  } else {
+    at.value = Math.max(0, Math.min(queue.value.length - 1, at.value + by));
+    candidate.value = 0;
+  }
+}
+useSettling({ same: () => decide(true), different: () => decide(false), later: putOff, back, move });
+</script>
+
+<template>
+  <PairSheet
+    title="Who is meant"
+    :count="queue.length"
+    :settled="done.length"
+    :loading="pairs.isPending.value"
+    :position="at"
+    :why="pair?.why ?? ''"
+    :top="pair && { label: `line ${pair.line} of the file`, person: pair.row }"
+    :below="pair?.candidates.map((c) => ({ label: 'on record', person: c.person })) ?? []"
+    :chosen="candidate"
+    :evidence="person?.evidence ?? []"
+    same="The same person"
+    different="Somebody else"
+    empty="Nobody of this file is left to be told apart."
+    @choose="candidate = $event"
+    @same="decide(true)"
+    @different="decide(false)"
+    @later="putOff"
+    @back="back"
+    @close="router.push(`/intake/${id}`)"
+  />
+</template>

@@ -1,0 +1,93 @@
+<script setup lang="ts">
+/** One pair at a time, with its evidence and the three answers. */
+import { Button } from 'ant-design-vue';
+import type { Evidence } from '#core/identity/index';
+import PairTable, { type PairLine } from './PairTable.vue';
+
+defineProps<{
+  title: string;
+  count: number;
+  settled: number;
+  position: number;
+  loading: boolean;
+  why: string;
+  top: PairLine | undefined;
+  below: PairLine[];
+  chosen: number;
+  evidence: Evidence[];
+  keeps?: Partial<Record<string, 'keep' | 'gone'>>;
+  same: string;
+  different: string;
+  empty: string;
+}>();
+defineEmits<{
+  choose: [index: number];
+  keep: [field: string, whose: 'keep' | 'gone'];
+  same: [];
+  different: [];
+  later: [];
+  back: [];
+  close: [];
+}>();
+</script>
+
+<template>
+  <div class="pairs" @keydown.esc="$emit('close')">
+    <header class="row">
+      <h1>{{ title }}</h1>
+      <span v-if="count > 0" class="quiet">{{ Math.min(position + 1, count) }} of {{ count }}</span>
+      <span v-if="settled > 0" class="stem">{{ settled }} settled</span>
+      <span class="grow" />
+      <button class="plain dusk" type="button" @click="$emit('close')">Back</button>
+    </header>
+    <p v-if="loading" class="quiet pad" role="status">Comparing …</p>
+    <template v-else-if="top">
+      <p class="pad">{{ why }}</p>
+      <PairTable
+        :top="top"
+        :below="below"
+        :chosen="chosen"
+        :evidence="evidence"
+        :keeps="keeps"
+        @choose="$emit('choose', $event)"
+        @keep="(field, whose) => $emit('keep', field, whose)"
+      />
+      <footer class="row">
+        <Button type="primary" @click="$emit('same')">{{ same }} <kbd>S</kbd></Button>
+        <Button @click="$emit('different')">{{ different }} <kbd>D</kbd></Button>
+        <Button @click="$emit('later')">Later <kbd>L</kbd></Button>
+        <span class="grow" />
+        <button v-if="settled > 0" class="plain quiet" type="button" @click="$emit('back')">
+          take the last one back <kbd>U</kbd>
+        </button>
+        <span class="quiet">
+          <template v-if="below.length > 1"><kbd>↑</kbd> <kbd>↓</kbd> who else · </template><kbd>←</kbd>
+          <kbd>→</kbd> other pairs
+        </span>
+      </footer>
+    </template>
+    <p v-else class="pad">{{ empty }}</p>
+  </div>
+</template>
+
+<style scoped>
+.pairs {
+  overflow: auto;
+  min-height: 0;
+}
+header {
+  padding: 12px 16px;
+  border-bottom: 1px solid var(--rule);
+}
+.pad {
+  padding: 12px 16px;
+}
+footer {
+  padding: 16px;
+  border-top: 1px solid var(--rule);
+}
+footer kbd {
+  color: inherit;
+  margin-left: 6px;
+}
+</style>

@@ -1,0 +1,143 @@
+<script setup lang="ts">
+/** People on record who may be one, across the schools: merged, or said to be two. */
+import { useQuery } from '@tanstack/vue-query';
+import { computed, ref, watch } from 'vue';
+import { useRouter } from 'vue-router';
+import { betterOf, mergeFields, type MergeField } from '#core/register/merge';
+import { call } from '@/api';
+import { useWork } from '@/stores/work';
+import { useSettling } from './keys';
+import PairSheet from './PairSheet.vue';
+
+const router = useRouter();
+const work = useWork();
+const pairs = useQuery({ queryKey: ['record-pairs'], queryFn: () => call('GET /api/pairs') });
+const keyOf = (p: { one: { id: string }; two: { id: string } }) => `${p.one.id}|${p.two.id}`;
+const later = ref<string[]>([]);
+const at = ref(0);
+const busy = ref(false);
+const settled = ref(0);
+const last = ref<{ one: string; two: string; text: string } | null>(null);
+const queue = computed(() => {
+  const off = (key: string) => later.value.indexOf(key);
+  return [...(pairs.data.value ?? [])].sort((a, b) => off(keyOf(a)) - off(keyOf(b)));
+});
+const pair = computed(() => queue.value[Math.min(at.value, queue.value.length - 1)]);
+
+/** Whose value is kept, field by field: the rule's choice until a person makes another. */
+const keeps = ref<Partial<Record<MergeField, 'keep' | 'gone'>>>({});
+watch(
+  pair,
+  (now) => {
+    keeps.value = {};
+    if (now)
+      for (const field of mergeFields) {
+        const value = (p: object) => ((p as Record<string, string>)[field] ?? '') || null;
+        keeps.value[field] = betterOf(field, value(now.one), value(now.two));
+      }
+  },
+  { immediate: true },
+);
+const names = () => `${pair.value!.one.givenName} ${pair.value!.one.familyName}`;
+
+async function merge(): Promise<void> {
+  if (!pair.value || busy.value) return;
+  busy.value = true;
+  const text = names();
+  try {
+    const { planId, held } = await call('POST /api/pairs/merge', {
+      body: { keep: pair.value.one.id, gone: pair.value.two.id, choices: keeps.value },
+    });
+    if (held) {
+      work.say(`A guard holds the merge of ${text}: release it with a reason.`);
+      await router.push(`/plans/${planId}`);
+      return;
+    }
+    settled.value++;
+    await pairs.refetch();
+    at.value = 0;
+    work.say(`${text} is one record now.`, { label: 'Part them again', run: () => part(planId) });
+  } catch (error) {
+    work.wrong(error);
+  } finally {
+    busy.value = false;
+  }
+}
+async function part(planId: string): Promise<void> {
+  try {
+    const { kept } = await call('POST /api/plans/:id/unmerge', { id: planId });
+    settled.value--;
+    await pairs.refetch();
+    work.say(
+      kept.length > 0 ? `Two records again; ${kept.length} later changes stay as they are.` : 'Two records again.',
+    );
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+async function different(): Promise<void> {
+  if (!pair.value || busy.value) return;
+  busy.value = true;
+  const [one, two, text] = [pair.value.one.id, pair.value.two.id, names()];
+  try {
+    await call('POST /api/pairs/decide', { body: { one, two, same: false } });
+    last.value = { one, two, text };
+    settled.value++;
+    await pairs.refetch();
+    at.value = 0;
+    work.say(`${text}: two people. Nobody is asked again.`, { label: 'Take back', run: back });
+  } catch (error) {
+    work.wrong(error);
+  } finally {
+    busy.value = false;
+  }
+}
+async function back(): Promise<void> {
+  if (!last.value) return;
+  const { one, two, text } = last.value;
+  last.value = null;
+  await call('POST /api/pairs/decide', { body: { one, two, same: null } });
+  settled.value--;
+  await pairs.refetch();
+  work.say(`Taken back: ${text}.`);
+}
+function putOff(): void {
+  if (!pair.value) return;
+  const key = keyOf(pair.value);
+  later.value = [...later.value.filter((other) => other !== key), key];
+  at.value = 0;
+}
+function move(by: 1 | -1, what: 'candidate' | 'pair'): void {
+  if (what === 'pair') at.value = Math.max(0, Math.min(queue.value.length - 1, at.value + by));
+}
+useSettling({ same: merge, different, later: putOff, back, move });
+</script>
+
+<template>
+  <PairSheet
+    title="Twice on record"
+    :count="queue.length"
+    :settled="settled"
+    :loading="pairs.isPending.value"
+    :position="at"
+    :why="
+      pair?.never === 'twin'
+        ? 'The same family name and birth date, another given name: these may be twins.'
+        : 'The underlined value is kept; choose the other one where it is better.'
+    "
+    :top="pair && { label: 'stays', person: pair.one }"
+    :below="pair ? [{ label: 'goes into it', person: pair.two }] : []"
+    :chosen="0"
+    :evidence="pair?.evidence ?? []"
+    :keeps="keeps"
+    same="Merge into one"
+    different="Two people"
+    empty="Nobody stands on record twice, as far as can be told."
+    @keep="(field, whose) => (keeps[field as MergeField] = whose)"
+    @same="merge"
+    @different="different"
+    @later="putOff"
+    @back="back"
+    @close="router.push('/intake')"
+  />
+</template>
