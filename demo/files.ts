@@ -56,6 +56,7 @@ export function makeFiles(scenario: Scenario): DemoFile[] {
   return [
     { name: 'skerry-middle-students.csv', bytes: middleSchool(at('SKM'), scenario.students) },
     { name: 'lantern-point-students.csv', bytes: lanternPoint(lantern, moved) },
+    { name: 'lantern-point-bus-list.csv', bytes: busList(lantern) },
     { name: 'gull-sound-students.csv', bytes: gullSound(gull) },
     { name: 'outer-isles-high-students.txt', bytes: outerIsles(at('OIH')) },
     { name: 'marrow-bay-students.csv', bytes: marrowBay(at('MAR')) },
@@ -172,6 +173,25 @@ function lanternPoint(students: DemoStudent[], moved: DemoStudent[]): Uint8Array
       ',',
     ),
   );
+}
+
+/** As drivers write names: no numbers, short forms, initials, no birthday for half of them. */
+function busList(students: DemoStudent[]): Uint8Array {
+  const named = (grades: string[]) =>
+    students.filter(({ grade, guardianEmail }) => grades.includes(grade) && guardianEmail);
+  const plain = named(['01', '02', '03']).slice(0, 28);
+  const hasty = named(['04', '05', 'KG']).slice(0, 46);
+  const rows = [
+    ...plain.map((s) => [s.familyName, s.givenName, dmy(s.birthDate), String(Number(s.grade)), s.guardianEmail!]),
+    ...hasty.map((s, i) => [
+      i % 3 === 1 ? ascii(s.familyName).slice(0, -1) : s.familyName,
+      i % 3 === 0 ? `${s.givenName[0]}.` : s.givenName,
+      i % 3 === 0 ? dmy(s.birthDate) : '',
+      String(Number(s.grade) || 'K'),
+      '',
+    ]),
+  ];
+  return utf8(csv([['Last name', 'First name', 'Birthday', 'Year', 'Parent e-mail'], ...rows], ','));
 }
 
 /** Cut short by a filter that somebody forgot: a third of the school is missing. */

@@ -144,6 +144,7 @@ class ScenarioMaker {
     for (const plan of schoolPlans) this.school(plan);
     this.plantTwins();
     this.printMarrowBay();
+    this.plantTwice();
     this.result.changes = ordered(this.changes).changes;
     return this.result;
   }
@@ -360,6 +361,28 @@ class ScenarioMaker {
     this.student(LAN!, '03', into(LAN!, '3B'), { ...twin, givenName: 'Odhran' });
     this.student(LAN!, '02', into(LAN!, '2A'), { familyName: 'Holloway', givenName: 'June', birthDate: '2019-01-17' });
     this.student(GUL!, '02', into(GUL!, '2B'), { familyName: 'Holloway', givenName: 'June', birthDate: '2018-11-30' });
+  }
+
+  /** Four who take evening classes as well were entered anew there, each a little otherwise. */
+  private plantTwice(): void {
+    const { OIH, EVE } = this.result.schools;
+    const room = this.changes.find((c) => c.entity === 'class' && c.after.schoolId === EVE!.id)!;
+    const into: SchoolClass = { id: room.id, ...(room.after as unknown as Omit<SchoolClass, 'id'>) };
+    const seniors = this.result.students.filter(
+      ({ schoolId, grade, number, guardianEmail, givenName }) =>
+        schoolId === OIH!.id && grade === '12' && number !== null && guardianEmail !== null && givenName.length > 4,
+    );
+    const otherwise: ((s: DemoStudent) => Partial<Person>)[] = [
+      () => ({}),
+      (s) => ({ givenName: s.givenName.slice(0, 3) }),
+      (s) => ({ familyName: s.familyName.replace(/(.)(.)$/, '$2$1') }),
+      (s) => ({ birthDate: s.birthDate!.replace(/\d$/, (d) => String((Number(d) + 1) % 10)) }),
+    ];
+    otherwise.forEach((change, i) => {
+      const { givenName, familyName, birthDate, guardianEmail } = seniors[i * 7]!;
+      const same = { givenName, familyName, birthDate, guardianEmail, number: null };
+      this.student(EVE!, '12', into, { ...same, ...change(seniors[i * 7]!) });
+    });
   }
 
   /** All of Marrow Bay got cards in spring; since then 17 secrets changed. */

@@ -41,6 +41,8 @@ export interface Linked {
   candidates: Candidate[][];
   /** Pairs compared. */
   compared: number;
+  /** What speaks for and against any two, also such as were never thought alike; by indexes. */
+  explain: (existing: number, incoming: number) => Evidence[];
 }
 
 /** 1 in 20,000, half of what is promised: estimates are off as well. */
@@ -56,7 +58,7 @@ export function link(existing: readonly Known[], incoming: readonly Known[], opt
   const a = prepare(existing, words);
   const b = prepare(incoming, words);
   if (a.count === 0 || b.count === 0)
-    return { decisions: incoming.map(() => 'new'), candidates: incoming.map(() => []), compared: 0 };
+    return { decisions: incoming.map(() => 'new'), candidates: incoming.map(() => []), compared: 0, explain: () => [] };
   const comparer = new Comparer(a, b, words);
   const most = Math.min(a.count, b.count);
   const prior = priors(comparer.measure(), comparer.levelCounts.length);
@@ -78,7 +80,14 @@ export function link(existing: readonly Known[], incoming: readonly Known[], opt
     odds = oddsOf(model, pairs.patterns, solver.freeSizes(model, probability));
     probability = solver.settle(odds);
   }
-  return decide(solver, probability, odds, model, options);
+  const explain = (existing: number, incoming: number): Evidence[] => {
+    const levels = new Uint8Array(comparer.levelCounts.length);
+    comparer.compare(existing, incoming, levels);
+    const one = { width: levels.length, levels, counts: Float64Array.of(1) };
+    const logOdds = oddsOf(model, one)[0]!;
+    return evidenceOf(model, one, 0, logOdds, 1 / (1 + Math.exp(-logOdds)));
+  };
+  return { ...decide(solver, probability, odds, model, options), explain };
 }
 
 /** The pairs that can match or compete, under the rule that each person is at most one row's. */
@@ -146,7 +155,7 @@ function decide(
   odds: Float64Array,
   model: Model,
   options: LinkOptions,
-): Linked {
+): Omit<Linked, 'explain'> {
   const { pairs, kept, rightCount } = solver;
   const never = neverAlone(pairs.patterns);
   const barred = (n: number): Never | null => (solver.toldOf(kept[n]!) ? null : never[pairs.pattern[kept[n]!]!]!);
@@ -166,7 +175,7 @@ function decide(
     kept.map((e) => pairs.right[e]!),
     rightCount,
   );
-  const result: Linked = { decisions: [], candidates: [], compared: pairs.left.length };
+  const result: Omit<Linked, 'explain'> = { decisions: [], candidates: [], compared: pairs.left.length };
   for (let j = 0; j < rightCount; j++) {
     const list: Candidate[] = [];
     let any = 0;
@@ -195,7 +204,7 @@ function decide(
 }
 
 /** Rings can leave two rows equally sure of one person: both are then asked about. */
-function keepOneToOne({ decisions, candidates }: Linked): void {
+function keepOneToOne({ decisions, candidates }: Pick<Linked, 'decisions' | 'candidates'>): void {
   const rowOf = new Map<number, number>();
   decisions.forEach((decision, j) => {
     if (decision !== 'match') return;

@@ -91,7 +91,7 @@ export function matchRows(
   stopped: Map<number, string>,
   decided: Decided[] = [],
   schoolOf: (row: TypedRow) => string = (row) => row.schoolName,
-  sure: ReadonlyMap<number, string> = new Map(),
+  sure: ReadonlyMap<number, string> | null = null,
 ): Matches {
   const result: Matches = { known: new Map(), fresh: [], waiting: [], pairs: new Map() };
   const { left, open } = sameToTheLetter(record, rows, stopped, decided, sure, result.known);
@@ -133,8 +133,14 @@ export function matchRows(
         never,
         evidence: evidence(),
       }));
-      if (recycled && !listed)
-        pairs.push({ personId: recycled.id, probability: 0.001, bits: -10, never: 'recycled', evidence: numberOnly });
+      if (recycled && !listed) {
+        const evidence = linked.explain(
+          left.findIndex(({ person }) => person.id === recycled.id),
+          j,
+        );
+        const bits = evidence.reduce((sum, e) => sum + e.bits, 0);
+        pairs.push({ personId: recycled.id, probability: 0.001, bits, never: 'recycled', evidence });
+      }
       result.pairs.set(line, pairs);
       const people = candidates.map(({ person }) => person);
       if (!best || (recycled && best.probability < 0.05) || best.never === 'recycled') {
@@ -154,12 +160,13 @@ export function matchRows(
       else wait('maybe', `Could be ${personLabel(best.person)}: ${inShort(best.evidence())}.`);
       return;
     }
-    if (!row.number && row.birthDate === null) {
+    // A source with ids of its own knows them again by those.
+    if (sure === null && !row.number && row.birthDate === null) {
       wait('too-little', 'Neither a number nor a birth date: nobody can tell later who this is. Add one of them.');
       return;
     }
     const key = `${fold(row.familyName)}|${fold(row.givenName)}|${row.birthDate ?? row.number}`;
-    const earlier = fresh.get(key);
+    const earlier = row.birthDate === null && row.number === '' ? undefined : fresh.get(key);
     if (earlier !== undefined)
       wait('twice', `Same name and birth date as line ${earlier}. Correct one of them, or leave one out.`);
     else {
@@ -177,8 +184,6 @@ export function matchRows(
   result.waiting.sort((a, b) => a.line - b.line);
   return result;
 }
-
-const numberOnly: Evidence[] = [{ what: 'number', level: 'same', bits: 8 }];
 
 const levelWords: Partial<Record<Evidence['what'], string>> = {
   number: 'number',
@@ -211,10 +216,10 @@ function sameToTheLetter(
   rows: TypedRow[],
   stopped: Map<number, string>,
   decided: Decided[],
-  sure: ReadonlyMap<number, string>,
+  sure: ReadonlyMap<number, string> | null,
   known: Map<number, string>,
 ): { left: OnRecord[]; open: TypedRow[] } {
-  if (sure.size > 0) {
+  if (sure !== null && sure.size > 0) {
     const rest = rows.filter((row) => {
       const id = stopped.has(row.line) ? undefined : sure.get(row.line);
       if (id !== undefined) known.set(row.line, id);

@@ -91,16 +91,18 @@ export async function saveFeed(db: Db, config: Config, viewer: Viewer, edit: Fee
   });
   if (clash) throw new Fault(409, `There is a feed named “${edit.name}” already. Choose another name.`);
   const values = { id, name: edit.name, way, settings: JSON.stringify(settings), sealed, nextRunAt };
-  const changed = edit.id
-    ? await db.run(
-        'UPDATE feeds SET name = :name, way = :way, settings = :settings, secretSealed = COALESCE(:sealed, secretSealed), nextRunAt = :nextRunAt WHERE id = :id',
-        values,
-      )
-    : await db.run(
-        'INSERT INTO feeds (id, name, way, settings, secretSealed, createdBy, createdAt, nextRunAt) VALUES (:id, :name, :way, :settings, :sealed, :by, :at, :nextRunAt)',
-        { ...values, by: viewer.personId, at: nowIso() },
-      );
-  if (changed === 0) throw new Fault(404, 'This feed is not there.');
+  if (edit.id) {
+    const there = await db.one('SELECT id FROM feeds WHERE id = :id', { id });
+    if (!there) throw new Fault(404, 'This feed is not there.');
+    await db.run(
+      'UPDATE feeds SET name = :name, way = :way, settings = :settings, secretSealed = COALESCE(:sealed, secretSealed), nextRunAt = :nextRunAt WHERE id = :id',
+      values,
+    );
+  } else
+    await db.run(
+      'INSERT INTO feeds (id, name, way, settings, secretSealed, createdBy, createdAt, nextRunAt) VALUES (:id, :name, :way, :settings, :sealed, :by, :at, :nextRunAt)',
+      { ...values, by: viewer.personId, at: nowIso() },
+    );
   return { id };
 }
 

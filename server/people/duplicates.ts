@@ -22,7 +22,7 @@ export async function duplicatePairs(db: Db, snapshot: Snapshot): Promise<Record
   );
   const different = new Set(told.map(({ rowKey, personId }) => `${rowKey.slice(7)}|${personId}`));
   const shown = peopleShown(snapshot);
-  return duplicates(known, 0.3)
+  return duplicates(known, 0.05)
     .filter(({ one, two }) => {
       const [a, b] = [people[one]!.id, people[two]!.id];
       return !different.has(`${a}|${b}`) && !different.has(`${b}|${a}`);

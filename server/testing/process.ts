@@ -99,3 +99,53 @@ export class Remote {
   get = <T>(path: string): Promise<T & { error?: string }> => this.call<T>('GET', path);
   post = <T>(path: string, body?: unknown): Promise<T & { error?: string }> => this.call<T>('POST', path, body);
 }
+
+/** A stand-in as a process of its own. */
+export class StandIn {
+  private constructor(
+    private readonly child: ChildProcess,
+    readonly base: string,
+  ) {}
+
+  static async start(name: string, args: string[]): Promise<StandIn> {
+    const port = 18_620 + Math.floor(Math.random() * 60);
+    const child = spawn(
+      process.execPath,
+      ['--import', 'tsx', `standins/${name}/main.ts`, '--port', String(port), ...args],
+      { stdio: ['ignore', 'ignore', 'inherit'] },
+    );
+    const standIn = new StandIn(child, `http://127.0.0.1:${port}`);
+    for (let tries = 0; tries < 150; tries++) {
+      if (
+        await fetch(`${standIn.base}/healthz`).then(
+          (r) => r.ok,
+          () => false,
+        )
+      )
+        return standIn;
+      await new Promise((next) => setTimeout(next, 100));
+    }
+    child.kill('SIGKILL');
+    throw new Error(`the stand-in ${name} does not start`);
+  }
+  stop = (): void => void this.child.kill('SIGKILL');
+
+  async post<T>(path: string): Promise<T> {
+    return (await (await fetch(this.base + path, { method: 'POST' })).json()) as T;
+  }
+  /** A collection of the register's, whole. */
+  async get<T>(path: string): Promise<T> {
+    const token = await fetch(`${this.base}/token`, {
+      method: 'POST',
+      headers: { Authorization: `Basic ${Buffer.from('sheaf:ferry-timetable').toString('base64')}` },
+      body: new URLSearchParams({ grant_type: 'client_credentials' }),
+    });
+    const { access_token } = (await token.json()) as { access_token: string };
+    const answer = await fetch(`${this.base}/ims/oneroster/rostering/v1p2/${path}?limit=5000`, {
+      headers: { Authorization: `Bearer ${access_token}` },
+    });
+    return (await answer.json()) as T;
+  }
+  users = async (): Promise<{ roles: { role: string }[] }[]> =>
+    (await this.get<{ users: { roles: { role: string }[] }[] }>('users')).users;
+}

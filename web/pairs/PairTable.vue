@@ -132,7 +132,7 @@ table {
 th,
 td {
   text-align: left;
-  padding: 5px 10px 5px 0;
+  padding: 5px 8px;
   vertical-align: top;
   font-weight: 400;
 }

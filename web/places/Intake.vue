@@ -103,8 +103,10 @@ const open = (row: IntakeHead) =>
         standard. Nothing changes until you apply it.</span
       >
       <span class="grow" />
-      <button class="plain dusk" type="button" :aria-expanded="pasting" @click="pasting = !pasting">Paste cells</button>
-      <a href="/pairs" @click.prevent="router.push('/pairs')">Twice on record</a>
+      <button class="plain dusk nowrap" type="button" :aria-expanded="pasting" @click="pasting = !pasting">
+        Paste cells
+      </button>
+      <a class="nowrap" href="/pairs" @click.prevent="router.push('/pairs')">Twice on record</a>
     </div>
     <form v-if="pasting" class="paste" @submit.prevent="takePasted">
       <textarea v-model="pasted" aria-label="Cells, as copied from a spreadsheet" rows="5" />
@@ -173,6 +175,9 @@ const open = (row: IntakeHead) =>
 }
 .history {
   padding: 4px 16px;
+}
+.nowrap {
+  white-space: nowrap;
 }
 .drop.over {
   border-color: var(--straw);

@@ -1,0 +1,289 @@
+/** Feeds end to end: readings remembered, corrections kept, folders watched, a register's service taken over night by night. */
+import { mkdtempSync, utimesSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Feed, FeedEdit, IntakePair, IntakePreview, PeoplePage, PersonSheet, RecordPair } from '../api/contract';
+import { StandIn } from '../testing/process';
+import { type Caller, World } from '../testing/world';
+
+let world: World;
+let district: Caller;
+beforeAll(async () => {
+  world = await World.open('feeds');
+  district = await world.as('district');
+});
+afterAll(() => world.close());
+
+const feed = async (name: string, edit: Partial<FeedEdit> = {}): Promise<string> => {
+  const settings = { schoolId: null, complete: false, kept: [], everyMinutes: null, ...edit.settings };
+  const made = await district.post<{ id: string }>('/api/feeds', { name, way: 'upload', ...edit, settings });
+  expect([made.status, made.body.error]).toEqual([200, undefined]);
+  return made.body.id;
+};
+const school = async (name: string): Promise<string> =>
+  (await world.db.one<{ id: string }>('SELECT id FROM schools WHERE name = :name', { name }))!.id;
+const takeIn = async (text: string, feedId: string, name = 'list.csv'): Promise<string> => {
+  const answer = await world.send('POST', `/api/intakes?name=${name}&feed=${feedId}`, Buffer.from(text), {
+    Cookie: district.cookie,
+  });
+  return ((await answer.json()) as { id: string }).id;
+};
+const preview = async (id: string): Promise<IntakePreview> =>
+  (await district.get<IntakePreview>(`/api/intakes/${id}`)).body;
+async function apply(intakeId: string): Promise<number> {
+  const planned = await district.job(`/api/intakes/${intakeId}/plan`);
+  expect(planned.error).toBeNull();
+  const { planId, changes } = planned.result!;
+  if (changes! > 0 || planId) {
+    const done = await district.job(`/api/plans/${planId}/apply`);
+    expect(done.error).toBeNull();
+  }
+  return changes!;
+}
+const person = async (number: string): Promise<{ id: string; row: PersonSheet['person'] }> => {
+  const page = (await district.get<PeoplePage>(`/api/people?q=${number}`)).body;
+  const { id } = page.rows[0]!;
+  return { id, row: (await district.get<PersonSheet>(`/api/people/${id}`)).body.person };
+};
+
+const header = 'Surname,Forename,Pupil no,DOB,Yr,Form';
+const night = (family: string) =>
+  [header, `${family},Zebedee,008801,14/03/2017,3,3A`, 'Quayle,Ottoline,008802,25/09/2017,3,3A'].join('\n');
+
+describe('a feed', () => {
+  it('keeps a correction by hand through ten nights, asks when the feed says something new, and goes on asking', async () => {
+    const id = await feed('Lantern Point office', { settings: { schoolId: await school('Lantern Point') } as never });
+    await apply(await takeIn(night('Thistlewood'), id));
+    const { id: who } = await person('008801');
+    const edited = await district.post(`/api/people/${who}/edit`, {
+      field: 'familyName',
+      before: 'Thistlewood',
+      after: 'Thistlewoode',
+    });
+    expect(edited.status).toBe(200);
+    for (let n = 0; n < 10; n++) {
+      const next = await takeIn(`${night('Thistlewood')}\n${','.repeat(n)}`, id);
+      expect((await preview(next)).outcome).toMatchObject({ changes: 0, asks: [], fresh: 0 });
+      await apply(next);
+    }
+    expect((await person('008801')).row.familyName).toBe('Thistlewoode');
+
+    const asked = await takeIn(night('Thistle'), id);
+    const ask = { field: 'familyName', before: 'Thistlewood', now: 'Thistle', record: 'Thistlewoode', choice: null };
+    expect((await preview(asked)).outcome!.asks).toMatchObject([ask]);
+    expect(await apply(asked)).toBe(0);
+    // Not answered: asked again the next night, though the feed repeats itself by then.
+    const again = await takeIn(`${night('Thistle')}\n`, id);
+    const shown = await preview(again);
+    expect(shown.outcome!.asks).toMatchObject([ask]);
+    const { line } = shown.outcome!.asks[0]!;
+    await district.post(`/api/intakes/${again}/draft`, { ...shown.draft, choices: { [line]: { familyName: 'feed' } } });
+    expect(await apply(again)).toBe(1);
+    expect((await person('008801')).row.familyName).toBe('Thistle');
+  });
+
+  it('leaves fields that the district keeps alone, and remembers how it is read', async () => {
+    const settings = { schoolId: await school('Thornhope'), kept: ['familyName'] } as never;
+    const id = await feed('Thornhope office', { settings });
+    const rows = 'A,B,C,D,E\nGale,Peregrine,008901,04/03/2017,3\nHythe,Marigold,008902,05/04/2017,3';
+    const first = await takeIn(rows, id);
+    const { draft } = await preview(first);
+    const columns = { 0: 'familyName', 1: 'givenName', 2: 'number', 3: 'birthDate', 4: 'grade' };
+    await district.post(`/api/intakes/${first}/draft`, {
+      ...draft,
+      hints: { headerLine: 1, columns, dateOrder: 'dmy' },
+    });
+    await apply(first);
+    // The next file has a column more and one moved: it is read by itself, and the new one is pointed out.
+    const moved = 'B,A,C,D,E,Bus\nPeregrine,Galeforth,008901,04/03/2017,3,7\nMarigold,Hythe,008902,05/04/2017,4,7';
+    const next = await preview(await takeIn(moved, id));
+    expect(next.reading!.columns.slice(0, 5).map((c) => c.field)).toEqual([
+      'givenName',
+      'familyName',
+      'number',
+      'birthDate',
+      'grade',
+    ]);
+    expect(next.reading!.dateOrder).toBe('dmy');
+    expect(next.changedReading).toEqual([expect.stringContaining('“Bus” is new')]);
+    expect(next.outcome).toMatchObject({ fresh: 0, changed: 1, byReason: [{ reason: 'grade', count: 1 }] });
+  });
+
+  it('takes the newest file of its folder once, and says what is wrong with a folder', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'sheaf-feed-'));
+    const id = await feed('Watched', {
+      way: 'folder',
+      settings: { folder, schoolId: await school('Gull Sound') } as never,
+    });
+    expect((await district.job(`/api/feeds/${id}/take`)).result).toEqual({});
+    writeFileSync(join(folder, 'old.csv'), night('Old'));
+    utimesSync(join(folder, 'old.csv'), 1, 1);
+    writeFileSync(join(folder, 'new.csv'), night('New'));
+    writeFileSync(join(folder, 'notes.doc'), 'no list');
+    const { intakeId } = (await district.job(`/api/feeds/${id}/take`)).result!;
+    expect((await preview(intakeId!)).head).toMatchObject({
+      fileName: 'new.csv',
+      feed: 'Watched',
+      school: 'Gull Sound',
+    });
+    expect((await district.job(`/api/feeds/${id}/take`)).result).toEqual({});
+    await district.post('/api/feeds', {
+      id,
+      name: 'Watched',
+      way: 'folder',
+      settings: { schoolId: null, complete: false, kept: [], everyMinutes: null, folder: '/nowhere' },
+    });
+    expect((await district.job(`/api/feeds/${id}/take`)).error!.message).toContain('/nowhere cannot be opened');
+    const listed = (await district.get<Feed[]>('/api/feeds')).body.find((f) => f.id === id)!;
+    expect(listed).toMatchObject({ files: 1, lastError: expect.stringContaining('/nowhere') as string });
+  });
+});
+
+describe('a register’s service', () => {
+  let standIn: StandIn;
+  beforeAll(async () => {
+    standIn = await StandIn.start('register', ['--students', '240']);
+  });
+  afterAll(() => standIn.stop());
+  const service = (secret: string): Partial<FeedEdit> => ({
+    way: 'service',
+    secret,
+    settings: {
+      schoolId: null,
+      complete: true,
+      kept: [],
+      everyMinutes: null,
+      url: `${standIn.base}/ims/oneroster/rostering/v1p2`,
+      tokenUrl: `${standIn.base}/token`,
+      clientId: 'sheaf',
+    },
+  });
+
+  it('says what is wrong with its address or secret', async () => {
+    const id = await feed('Wrong secret', service('guess'));
+    expect((await district.job(`/api/feeds/${id}/take`)).error!.message).toContain('does not know this client');
+    const off = service('x');
+    off.settings!.tokenUrl = 'http://127.0.0.1:9/token';
+    const nobody = await feed('Nobody there', off);
+    expect((await district.job(`/api/feeds/${nobody}/take`)).error!.message).toContain(
+      'does not answer at http://127.0.0.1:9',
+    );
+  });
+
+  it('is taken over whole, and the night after changes exactly what changed there', async () => {
+    const at = async (sql: string) => Number((await world.db.one<{ n: number }>(sql))!.n);
+    const schools = await standIn.get<{ orgs: { name: string; type: string; identifier: string }[] }>('orgs');
+    for (const { name, type, identifier } of schools.orgs)
+      if (type === 'school')
+        await world.db.run(
+          "INSERT INTO schools (id, name, code, kind, lowGrade, highGrade) VALUES (:id, :name, :code, 'k8', '01', '12')",
+          { id: `01TESTSCHOOL${identifier}`.padEnd(26, '0'), name, code: identifier },
+        );
+    const id = await feed('Register', service('ferry-timetable'));
+    const people = await at("SELECT COUNT(*) AS n FROM people WHERE status = 'active'");
+    const first = (await district.job(`/api/feeds/${id}/take`)).result!.intakeId!;
+    const shown = await preview(first);
+    expect(shown.problems.byCode).toEqual([]);
+    expect(shown.outcome).toMatchObject({ waitingCount: 0, held: [] });
+    await apply(first);
+    const teachers = (await standIn.users()).filter((u) => u.roles[0]!.role === 'teacher').length;
+    expect(await at("SELECT COUNT(*) AS n FROM people WHERE status = 'active'")).toBe(people + 240 + teachers);
+    const enrollments = (await standIn.get<{ enrollments: unknown[] }>('enrollments')).enrollments.length;
+    const inRegister =
+      "FROM enrollments e JOIN classes c ON c.id = e.classId JOIN schools s ON s.id = c.schoolId WHERE e.ends IS NULL AND s.code LIKE 'S_'";
+    expect(await at(`SELECT COUNT(*) AS n ${inRegister}`)).toBe(enrollments);
+    expect((await district.job(`/api/feeds/${id}/take`)).result).toEqual({});
+
+    const truth = await standIn.post<{
+      users: Record<'created' | 'changed' | 'removed', number>;
+      enrollments: Record<'changed' | 'removed', number>;
+    }>('/next-night');
+    const second = (await district.job(`/api/feeds/${id}/take`)).result!.intakeId!;
+    const night = await preview(second);
+    expect(night.outcome).toMatchObject({
+      fresh: truth.users.created,
+      changed: truth.users.changed,
+      waitingCount: 0,
+      held: [],
+    });
+    expect(night.outcome!.leaving).toHaveLength(truth.users.removed);
+    await apply(second);
+    const after = (await standIn.get<{ enrollments: unknown[] }>('enrollments')).enrollments.length;
+    expect(await at(`SELECT COUNT(*) AS n ${inRegister}`)).toBe(after);
+    expect((await district.job(`/api/feeds/${id}/take`)).result).toEqual({});
+  });
+
+  it('can be taken over class by class, and again for those who joined since', async () => {
+    const id = await feed('Class by class', service('ferry-timetable'));
+    const intakeId = (await district.job(`/api/feeds/${id}/take`)).result!.intakeId!;
+    const shown = await preview(intakeId);
+    const [one] = shown.bundle!.classes;
+    await district.post(`/api/intakes/${intakeId}/draft`, { ...shown.draft, complete: false, classes: [one!.id] });
+    const some = await preview(intakeId);
+    expect(some.outcome).toMatchObject({ fresh: 0, leaving: [], waitingCount: 0 });
+    expect(some.outcome!.same + some.outcome!.changed).toBeLessThanOrEqual(one!.students + 1);
+    expect(some.outcome!.same).toBeGreaterThan(1);
+  });
+});
+
+describe('pairs', () => {
+  it('are settled by decisions that bind the next file too, and can be taken back', async () => {
+    const id = await feed('Evening list');
+    const file = 'Surname,Forename,DOB,Yr,School\n';
+    const twin = await world.db.one<{ birthDate: string }>(
+      "SELECT birthDate FROM people WHERE familyName = 'Saltmarsh' AND givenName = 'Orla'",
+    );
+    const row = `Saltmarsh,O.,${twin!.birthDate},3,Lantern Point`;
+    const intakeId = await takeIn(file + row, id);
+    const [pair] = (await district.get<IntakePair[]>(`/api/intakes/${intakeId}/pairs`)).body;
+    expect(pair!.candidates.map((c) => c.person.givenName).sort()).toEqual(['Odhran', 'Orla']);
+    expect(pair!.candidates[0]!.evidence.find((e) => e.what === 'birth')).toMatchObject({ level: 'same' });
+    const odhran = pair!.candidates.find((c) => c.person.givenName === 'Odhran')!.person.id;
+    const decide = (same: boolean | null) =>
+      district.post(`/api/intakes/${intakeId}/decide`, { line: pair!.line, personId: odhran, same });
+    await decide(true);
+    expect((await preview(intakeId)).outcome).toMatchObject({ pairs: 0, waitingCount: 0 });
+    const next = await takeIn(`${file}${row}\n`, id);
+    expect((await preview(next)).outcome).toMatchObject({ pairs: 0, waitingCount: 0 });
+    await decide(null);
+    expect((await preview(next)).outcome).toMatchObject({ pairs: 1 });
+  });
+
+  it('on record are merged, parted again though edited since, and not asked about once they are two', async () => {
+    const list = async () => (await district.get<RecordPair[]>('/api/pairs')).body;
+    const found = await list();
+    expect(found.length).toBeGreaterThanOrEqual(3);
+    expect(found.some(({ one, two }) => [one, two].every((p) => p.familyName === 'Saltmarsh'))).toBe(false);
+    const pair = found.find(({ one, two }) => one.birthDate === two.birthDate)!;
+    const before = await world.checksum();
+    const [keep, gone] = pair.one.number ? [pair.one.id, pair.two.id] : [pair.two.id, pair.one.id];
+    const merged = (await district.post<{ planId: string; held: boolean }>('/api/pairs/merge', { keep, gone })).body;
+    expect(merged.held).toBe(false);
+    expect((await list()).length).toBe(found.length - 1);
+    expect((await district.get<PeoplePage>('/api/people?limit=1000')).body.rows.map((p) => p.id)).not.toContain(gone);
+    const sheet = (await district.get<PersonSheet>(`/api/people/${keep}`)).body;
+    expect(sheet.classes.length).toBeGreaterThan(1);
+    const parted = await district.post<{ kept: string[] }>(`/api/plans/${merged.planId}/unmerge`);
+    expect([parted.status, parted.body.kept]).toEqual([200, []]);
+    expect(await world.checksum()).toBe(before);
+
+    const [a, b] = [found[0]!.one.id, found[1]!.one.id];
+    const plan = (
+      await district.post<{ held: boolean; planId: string }>('/api/pairs/merge', {
+        keep: a,
+        gone: b,
+      })
+    ).body;
+    expect(plan.held).toBe(true);
+    expect((await district.post(`/api/plans/${plan.planId}/apply`)).body.error).toContain('birth dates differ');
+    expect(await world.checksum()).toBe(before);
+
+    await district.post('/api/pairs/decide', { one: pair.one.id, two: pair.two.id, same: false });
+    expect((await list()).length).toBe(found.length - 1);
+    await district.post('/api/pairs/decide', { one: pair.one.id, two: pair.two.id, same: null });
+    expect((await list()).length).toBe(found.length);
+    const teacher = await world.as('teacher');
+    expect((await teacher.get('/api/pairs')).status).toBe(403);
+  });
+});
