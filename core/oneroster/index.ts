@@ -4,3 +4,4 @@ export * from './bundle';
 export * from './diff';
 export * from './people';
 export * from './records';
+export * from './export';

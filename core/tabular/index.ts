@@ -5,6 +5,7 @@ export * from './values';
 export * from './reading';
 export * from './rows';
 export * from './questions';
+export * from './write';
 export * from './remember';
 export * from './archive';
 export * from './workbook';

@@ -117,15 +117,19 @@ function evenly(records: RawRecord[], count: number): RawRecord[] {
   return Array.from({ length: count }, (_, i) => records[Math.floor(i * step)]!);
 }
 
-/** Fields of which the first row of a block alone is filled: the first row is, and most of the others are not. */
+/** Fields of which the first row of a block alone is filled: the first person has it, and most of the others do not. */
 function blockFields(columns: Column[], records: RawRecord[]): Field[] {
-  const rows = records.filter(({ cells }) => cells.filter((cell) => cell.trim() !== '').length > 1);
-  if (rows.length < 3) return [];
+  const cell = ({ cells }: RawRecord, index: number) => (cells[index] ?? '').trim();
+  const names = columns.filter(({ field }) => field === 'fullName' || field === 'familyName' || field === 'givenName');
+  const people = records.filter((record) =>
+    names.some(({ index, header }) => /\p{L}/u.test(cell(record, index)) && cell(record, index) !== header),
+  );
+  if (people.length < 3) return [];
   return columns
     .filter(({ field, index }) => {
       if (field !== 'grade' && field !== 'className' && field !== 'schoolName') return false;
-      const filled = rows.filter(({ cells }) => (cells[index] ?? '').trim() !== '');
-      return filled.length > 0 && (rows[0]!.cells[index] ?? '').trim() !== '' && filled.length <= rows.length * 0.5;
+      const filled = people.filter((record) => cell(record, index) !== '');
+      return cell(people[0]!, index) !== '' && filled.length <= people.length * 0.55;
     })
     .map(({ field }) => field);
 }

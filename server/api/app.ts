@@ -12,12 +12,15 @@ import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
 import { streamSSE } from 'hono/streaming';
 import { z } from 'zod';
 import { fetchPrint } from '../cards/print';
+import { exportList } from '../exports/lists';
 import { jobById, shownJob } from '../jobs/queue';
 import { signIn, signInByCard, signOut, type Session, viewerOf } from '../auth/sessions';
 import { audit, Fault, notFound, type Services, type Viewer } from './context';
 import type { RouteName } from './contract';
 import { type Access, permissions } from './permissions';
 import { routes, takeIn, type Request, type Route } from './routes/index';
+import { ledgerRows } from './routes/plan';
+import { queryFilter } from './routes/route';
 
 const cookie = 'sheaf';
 const largestUpload = 64 * 1024 * 1024;
@@ -158,6 +161,22 @@ export function makeApp(
     return c.body(new Uint8Array(print.pdf), 200, {
       'Content-Type': 'application/pdf',
       'Content-Disposition': `inline; filename="login-cards.pdf"`,
+    });
+  });
+
+  app.get('/api/exports/:list', async (c) => {
+    const viewer = allow(c, permissions['GET /api/exports/:list'])!;
+    const what = z.enum(['people', 'classes', 'ledger']).safeParse(c.req.param('list'));
+    if (!what.success) throw new Fault(404, 'There is no such list.');
+    if (what.data === 'ledger') allow(c, permissions['GET /api/ledger']);
+    const { format, ...filter } = queryFilter
+      .extend({ format: z.enum(['csv', 'xlsx', 'roster']) })
+      .parse(c.req.query());
+    if (format === 'roster') allow(c, permissions['GET /api/intakes']);
+    const file = await exportList(services, viewer, what.data, format, filter, () => ledgerRows(db, viewer));
+    return c.body(new Uint8Array(file.bytes), 200, {
+      'Content-Type': file.type,
+      'Content-Disposition': `attachment; filename="${file.name}"`,
     });
   });
 

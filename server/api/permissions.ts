@@ -13,7 +13,10 @@ const everyone = ['district', 'school', 'teacher', 'student'] as const;
 const staff = ['district', 'school', 'teacher'] as const;
 const coordinators = ['district', 'school'] as const;
 
-export const permissions: Record<RouteName | 'GET /api/jobs/:id/events' | 'GET /api/prints/:id/pdf', Access> = {
+export const permissions: Record<
+  RouteName | 'GET /api/jobs/:id/events' | 'GET /api/prints/:id/pdf' | 'GET /api/exports/:list',
+  Access
+> = {
   'GET /healthz': 'anyone',
   'GET /api/setup': 'anyone',
   'POST /api/setup': 'anyone',
@@ -65,4 +68,5 @@ export const permissions: Record<RouteName | 'GET /api/jobs/:id/events' | 'GET /
   'GET /api/handouts': staff,
   'POST /api/prints': staff,
   'GET /api/prints/:id/pdf': staff,
+  'GET /api/exports/:list': staff,
 };

@@ -10,6 +10,7 @@ import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
+import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import { gradeLabel } from '#core/tabular/values';
 
@@ -66,7 +67,7 @@ const cards = (row: ClassRow) => router.push({ path: '/handouts', query: { class
     <section class="middle">
       <div class="line">
         <label class="quiet">name or subject begins with <input v-model="narrow" class="pick" /></label
-        ><span class="grow" /><span class="quiet"
+        ><span class="grow" /><ExportLine list="classes" :filter="query" /><span class="quiet"
           ><b>{{ rows.length.toLocaleString('en-US') }}</b> classes</span
         >
       </div>

@@ -7,6 +7,7 @@ import { useRouter } from 'vue-router';
 import type { LedgerRow } from '../../server/api/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
+import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 
 const router = useRouter();
@@ -77,6 +78,8 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
       >
         Secrets and prints
       </button>
+      <span class="grow" />
+      <ExportLine list="ledger" />
     </nav>
     <div class="sheet">
       <Worksheet

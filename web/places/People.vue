@@ -10,6 +10,7 @@ import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import Facets from '@/worksheet/Facets.vue';
+import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import RecordSheet from './RecordSheet.vue';
 import { gradeLabel } from '#core/tabular/values';
@@ -153,6 +154,7 @@ const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-
           ></span
         >
         <span class="grow" />
+        <ExportLine list="people" :filter="filter" :roster="session.me?.role !== 'teacher'" />
         <button
           v-if="!gathered"
           class="plain"

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { keyOf } from '#core/plan/index';
 import { secretFields } from '#core/register/index';
 import { nowIso } from '../../clock';
+import type { Db } from '../../db/connection';
 import { openingKind } from '../../plans/apply';
 import { jobById, shownJob } from '../../jobs/queue';
 import { unmerge } from '../../people/merge';
@@ -170,19 +171,7 @@ export const planRoutes: Pick<
   },
   'GET /api/ledger': {
     query: z.object({ before: id.optional() }),
-    handle: async ({ db, viewer, query }) => {
-      const rows = await db.select<Omit<LedgerRow, 'canUndo'> & { latest: string; status: string; kind: string }>(
-        `SELECT l.id, l.planId, pl.title, pl.kind, l.action, ${personName('p')} AS \`by\`, l.at, l.changes, l.sentence, pl.status,
-           (SELECT MAX(o.id) FROM ledger o WHERE o.planId = l.planId) AS latest
-         FROM ledger l JOIN plans pl ON pl.id = l.planId LEFT JOIN people p ON p.id = l.byPersonId
-         WHERE ${viewer.role === 'district' ? '1 = 1' : 'pl.createdBy = :me'} ${query.before ? 'AND l.id < :before' : ''} ORDER BY l.id DESC LIMIT 200`,
-        { me: viewer.personId, before: query.before ?? null },
-      );
-      return rows.map(({ latest, status, kind, ...row }) => ({
-        ...row,
-        canUndo: row.action === 'apply' && status === 'applied' && latest === row.id && kind !== openingKind,
-      }));
-    },
+    handle: ({ db, viewer, query }) => ledgerRows(db, viewer, query.before),
   },
   'GET /api/audit': {
     query: z.object({ before: id.optional() }),
@@ -208,4 +197,19 @@ async function mayApply(request: Services & { viewer: Viewer }, head: PlanHead):
     );
     if (stray) throw new Fault(403, `${stray.label} would go to a school that is not yours (${keyOf(stray)}).`);
   }
+}
+
+/** The ledger's latest 200 entries before one of them; those whose plan the viewer made, or all for the district. */
+export async function ledgerRows(db: Db, viewer: Viewer, before?: string): Promise<LedgerRow[]> {
+  const rows = await db.select<Omit<LedgerRow, 'canUndo'> & { latest: string; status: string; kind: string }>(
+    `SELECT l.id, l.planId, pl.title, pl.kind, l.action, ${personName('p')} AS \`by\`, l.at, l.changes, l.sentence, pl.status,
+       (SELECT MAX(o.id) FROM ledger o WHERE o.planId = l.planId) AS latest
+     FROM ledger l JOIN plans pl ON pl.id = l.planId LEFT JOIN people p ON p.id = l.byPersonId
+     WHERE ${viewer.role === 'district' ? '1 = 1' : 'pl.createdBy = :me'} ${before ? 'AND l.id < :before' : ''} ORDER BY l.id DESC LIMIT 200`,
+    { me: viewer.personId, before: before ?? null },
+  );
+  return rows.map(({ latest, status, kind, ...row }) => ({
+    ...row,
+    canUndo: row.action === 'apply' && status === 'applied' && latest === row.id && kind !== openingKind,
+  }));
 }

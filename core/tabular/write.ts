@@ -1,0 +1,19 @@
+/** Lists written as CSV after RFC 4180, safe to open in a spreadsheet: what it would run as a formula is text. */
+
+/**
+ * A cell that a spreadsheet would take for a formula gets an apostrophe in front. Common practice against CSV
+ * injection (OWASP): cells that begin with = + - @, a tab or a return. Numbers stay numbers.
+ */
+export const harmless = (text: string): string =>
+  /^[=+\-@\t\r]/.test(text) && !/^-?\d+(\.\d+)?$/.test(text) ? `'${text}` : text;
+
+/** With a byte-order mark, since spreadsheets else take UTF-8 for another encoding. */
+export function writeCsv(header: string[], rows: Iterable<readonly (string | number | null)[]>): Uint8Array {
+  const cell = (value: string | number | null): string => {
+    const text = typeof value === 'string' ? harmless(value) : value === null ? '' : String(value);
+    return /[",\r\n]/.test(text) || text !== text.trim() ? `"${text.replaceAll('"', '""')}"` : text;
+  };
+  let out = `\ufeff${header.map(cell).join(',')}\r\n`;
+  for (const row of rows) out += `${row.map(cell).join(',')}\r\n`;
+  return new TextEncoder().encode(out);
+}

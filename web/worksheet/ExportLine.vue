@@ -1,0 +1,39 @@
+<script setup lang="ts">
+/** What the filters show, as a file: the browser fetches it by the same address as the list. */
+import { computed } from 'vue';
+
+const props = defineProps<{ list: 'people' | 'classes' | 'ledger'; filter?: object; roster?: boolean }>();
+const address = (format: string) => {
+  const pairs = Object.entries({ ...props.filter, format }).filter(
+    ([, value]) => value !== undefined && value !== null && value !== '',
+  );
+  return `/api/exports/${props.list}?${new URLSearchParams(pairs.map(([key, value]) => [key, String(value)]))}`;
+};
+const formats = computed<[string, string][]>(() => [
+  ['csv', 'CSV'],
+  ['xlsx', 'workbook'],
+  ...(props.roster ? ([['roster', 'roster bundle']] as [string, string][]) : []),
+]);
+</script>
+
+<template>
+  <span class="export quiet"
+    >export as
+    <a v-for="[format, label] in formats" :key="format" :href="address(format)" download>{{ label }}</a>
+  </span>
+</template>
+
+<style scoped>
+.export {
+  display: inline-flex;
+  gap: 8px;
+  align-items: center;
+  margin-right: 16px;
+  font-size: 13px;
+}
+.export a {
+  min-height: 24px;
+  display: inline-flex;
+  align-items: center;
+}
+</style>
