@@ -24,6 +24,8 @@ import { type LocalDatabase, makeDatabase, portIsFree, startMariaDb } from '#ser
 import { carryOut } from '#server/plans/apply';
 import { mint, savePlan } from '#server/plans/store';
 import { wordOf } from '#core/random/index';
+import { linkage, linkageSpeed } from './linkage';
+import { benchNights, removeNights, writeNights } from './nights';
 import { best, print, timed, type BenchRow } from './table';
 
 const today = '2026-08-17';
@@ -281,6 +283,11 @@ const database = await startMariaDb(folder, port);
 try {
   await reading();
   await drawing();
+  await linkage();
+  await linkageSpeed();
+  const nights = writeNights();
+  await benchNights(nights);
+  removeNights(nights);
   await planning(database);
 } finally {
   await database.stop();

@@ -40,3 +40,13 @@ export function print(title: string, rows: BenchRow[]): void {
       `  ${line[0]!.padEnd(widths[0]!)}  ${line[1]!.padStart(widths[1]!)}  ${line[2]!.padStart(widths[2]!)}  ${line[3]}`,
     );
 }
+
+/** Rows of text under headings, for what is not a time alone. */
+export function table(title: string, header: string[], rows: string[][]): void {
+  if (title) console.log(`\n${title}`);
+  const widths = header.map((name, i) => Math.max(name.length, ...rows.map((row) => (row[i] ?? '').length)));
+  for (const row of [header, ...rows])
+    console.log(
+      `  ${row.map((cell, i) => (i === 0 ? cell.padEnd(widths[i]!) : cell.padStart(widths[i]!))).join('  ')}`,
+    );
+}

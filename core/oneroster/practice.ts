@@ -7,10 +7,15 @@ export interface DistrictSize {
   schools: number;
   /** Classes that each student is in. */
   classesEach: number;
+  /** Students to a class; by default 24. */
+  classSize?: number;
 }
 
 /** Version 1.2; homerooms of 24 and courses of 24, a teacher to each. */
-export function practiceDistrict(seed: number, { students, schools, classesEach }: DistrictSize): Records {
+export function practiceDistrict(
+  seed: number,
+  { students, schools, classesEach, classSize = 24 }: DistrictSize,
+): Records {
   const random = randomFrom(seed);
   const records: Required<
     Pick<
@@ -73,7 +78,7 @@ export function practiceDistrict(seed: number, { students, schools, classesEach 
       parentSourcedId: 'district',
     });
     records['courses.csv'].push({ sourcedId: `co${s}`, title: 'Homeroom', orgSourcedId: school });
-    const rooms = Math.max(1, Math.ceil(perSchool / 24));
+    const rooms = Math.max(1, Math.ceil(perSchool / classSize));
     const kinds = Array.from({ length: classesEach }, (_, k) => k);
     for (const k of kinds)
       for (let r = 0; r < rooms; r++) {
