@@ -204,7 +204,7 @@ async function lists(db: Db): Promise<void> {
     ['facets of everyone', () => peopleFacets(db, viewer, {})],
     ['facets of a school', () => peopleFacets(db, viewer, { school })],
     ['facets of two letters', () => peopleFacets(db, viewer, { q: 'ba' })],
-    ['Today, with readiness', () => todayOf(db, viewer)],
+    ['Today, with readiness', () => todayOf(db, viewer, today)],
     ['all classes', () => classList(db, viewer, {})],
     ['classes of a school', () => classList(db, viewer, { school })],
     ['Handouts', () => handouts(db, viewer)],

@@ -18,7 +18,8 @@ interface Counted {
 }
 type Readiness = Today['readiness'][number];
 
-export async function today(db: Db, viewer: Viewer): Promise<Today> {
+/** `day`: yyyy-mm-dd. */
+export async function today(db: Db, viewer: Viewer, day: string): Promise<Today> {
   const scope = mayBeSeen(viewer);
   const [schools, counted, waiting] = await Promise.all([
     db.select<{ id: string; name: string }>('SELECT id, name FROM schools ORDER BY name'),
@@ -35,7 +36,7 @@ export async function today(db: Db, viewer: Viewer): Promise<Today> {
        WHERE p.role = 'student' AND p.status = 'active' AND ${scope.sql} GROUP BY a.schoolId, a.grade`,
       scope.params,
     ),
-    waits(db, viewer),
+    waits(db, viewer, day),
   ]);
   const line = (id: string, name: string, parent: string | null, rows: Counted[]): Readiness => {
     const sum = (key: 'people' | 'account' | 'inClass' | 'card' | 'signedIn') =>
@@ -55,7 +56,7 @@ export async function today(db: Db, viewer: Viewer): Promise<Today> {
   return { waits: waiting, readiness };
 }
 
-async function waits(db: Db, viewer: Viewer): Promise<Today['waits']> {
+async function waits(db: Db, viewer: Viewer, day: string): Promise<Today['waits']> {
   if (viewer.role === 'teacher') return [];
   const found: Today['waits'] = [];
   const mine = viewer.role === 'district' ? '1 = 1' : 'createdBy = :me';
@@ -102,7 +103,37 @@ async function waits(db: Db, viewer: Viewer): Promise<Today['waits']> {
       to: '/handouts',
       urgency: 80,
     });
+  found.push(...(await transfers(db, viewer, day)));
   return found.sort((a, b) => b.urgency - a.urgency);
+}
+
+const transferDays = 14;
+
+/** Who moved between two schools lately, a line for each way: both schools see it. */
+async function transfers(db: Db, viewer: Viewer, day: string): Promise<Today['waits']> {
+  const since = new Date(Date.parse(day) - transferDays * 86_400_000).toISOString().slice(0, 10);
+  const moved = await db.select<{ toId: string; fromId: string; toName: string; fromName: string; name: string }>(
+    `SELECT a.schoolId AS toId, b.schoolId AS fromId, ts.name AS toName, fs.name AS fromName, CONCAT(p.givenName, ' ', p.familyName) AS name
+     FROM affiliations a JOIN affiliations b ON b.personId = a.personId AND b.ends = a.begins AND b.schoolId <> a.schoolId
+       JOIN people p ON p.id = a.personId JOIN schools ts ON ts.id = a.schoolId JOIN schools fs ON fs.id = b.schoolId
+     WHERE a.begins >= :since AND a.ends IS NULL ORDER BY ts.name, fs.name, p.familyName LIMIT 500`,
+    { since },
+  );
+  const ways = new Map<string, { text: string; names: string[] }>();
+  for (const { toId, fromId, toName, fromName, name } of moved) {
+    if (viewer.role !== 'district' && ![toId, fromId].some((id) => viewer.schoolIds.includes(id))) continue;
+    const key = `${fromId}>${toId}`;
+    const way = ways.get(key) ?? { text: `from ${fromName} to ${toName}`, names: [] };
+    way.names.push(name);
+    ways.set(key, way);
+  }
+  return [...ways].map(([key, { text, names }]) => ({
+    id: `moved:${key}`,
+    text: `${names.length} moved ${text}: ${names.slice(0, 4).join(', ')}${names.length > 4 ? ' …' : ''}`,
+    action: 'Open the ledger',
+    to: '/ledger',
+    urgency: 30,
+  }));
 }
 
 export async function ribbon(db: Db, { settings }: District): Promise<RibbonTick[]> {

@@ -1,9 +1,18 @@
 /** Feeds end to end: readings remembered, corrections kept, folders watched, a register's service taken over night by night. */
-import { mkdtempSync, utimesSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Feed, FeedEdit, IntakePair, IntakePreview, PeoplePage, PersonSheet, RecordPair } from '../api/contract';
+import type {
+  Feed,
+  FeedEdit,
+  IntakePair,
+  IntakePreview,
+  PeoplePage,
+  PersonSheet,
+  RecordPair,
+  Today,
+} from '../api/contract';
 import { StandIn } from '../testing/process';
 import { type Caller, World } from '../testing/world';
 
@@ -224,6 +233,23 @@ describe('a register’s service', () => {
     expect(some.outcome).toMatchObject({ fresh: 0, leaving: [], waitingCount: 0 });
     expect(some.outcome!.same + some.outcome!.changed).toBeLessThanOrEqual(one!.students + 1);
     expect(some.outcome!.same).toBeGreaterThan(1);
+  });
+});
+
+describe('a transfer', () => {
+  it('is a move with dates, seen by both schools and by no other', async () => {
+    const id = await feed('Lantern Point, whole', { settings: { schoolId: await school('Lantern Point') } as never });
+    await apply(await takeIn(readFileSync('demo/files/lantern-point-students.csv', 'utf8'), id));
+    const lines = async (caller: Caller) =>
+      (await caller.get<Today>('/api/today')).body.waits
+        .map(({ text }) => text)
+        .filter((text) => text.includes(' moved from '));
+    expect(await lines(district)).toEqual([expect.stringMatching(/^3 moved from Gull Sound to Lantern Point: /)]);
+    expect(await lines(await world.as('school'))).toEqual([]);
+    const moved = await world.db.one<{ n: number }>(
+      'SELECT COUNT(*) AS n FROM affiliations a JOIN affiliations b ON b.personId = a.personId AND b.ends = a.begins WHERE a.ends IS NULL',
+    );
+    expect(Number(moved!.n)).toBe(3);
   });
 });
 

@@ -71,23 +71,33 @@ export class Applier {
     const columns = known.columns as readonly string[];
     const unknown = [...Object.keys(before), ...Object.keys(after)].find((field) => !columns.includes(field));
     if (unknown) throw new Error(`${entity} has no field ${unknown}`);
-    const rows = await this.rowsOf(
-      known.table,
-      op === 'create' ? [] : op === 'purge' ? columns : Object.keys(before),
-      changes.map(({ id }) => id),
-    );
-    const free = changes.filter((change) => {
-      const conflict = conflictOf(change, rows.get(change.id));
-      if (conflict) this.conflict(conflict);
-      return !conflict;
-    });
+    // What is made anew meets the primary key; looking first would cost more than the insert.
+    const free =
+      op === 'create'
+        ? changes
+        : await this.thatHold(known.table, op === 'purge' ? columns : Object.keys(before), changes);
     // Once anything is in the way nothing will be kept, so only the checks go on.
     if (this.conflictCount > 0 || free.length === 0) return;
     try {
       await this.write(known.table, columns, free);
     } catch (error) {
+      if (op === 'create' && (await this.thatHold(known.table, [], changes)).length < changes.length) return;
       this.nameRowError(error as RowError, free);
     }
+  }
+
+  /** The changes that nothing stands in the way of, on locked rows; the others become conflicts. */
+  private async thatHold(table: string, fields: readonly string[], changes: Change[]): Promise<Change[]> {
+    const rows = await this.rowsOf(
+      table,
+      fields,
+      changes.map(({ id }) => id),
+    );
+    return changes.filter((change) => {
+      const conflict = conflictOf(change, rows.get(change.id));
+      if (conflict) this.conflict(conflict);
+      return !conflict;
+    });
   }
 
   private async rowsOf(table: string, fields: readonly string[], ids: string[]): Promise<Map<string, Fields>> {
