@@ -184,10 +184,10 @@ function busList(students: DemoStudent[]): Uint8Array {
   const rows = [
     ...plain.map((s) => [s.familyName, s.givenName, dmy(s.birthDate), String(Number(s.grade)), s.guardianEmail!]),
     ...hasty.map((s, i) => [
-      i % 3 === 1 ? ascii(s.familyName).slice(0, -1) : s.familyName,
-      i % 3 === 0 ? `${s.givenName[0]}.` : s.givenName,
-      i % 3 === 0 ? dmy(s.birthDate) : '',
-      String(Number(s.grade) || 'K'),
+      i % 3 === 2 ? ascii(s.familyName).slice(0, 5) : s.familyName,
+      i % 3 === 1 ? s.givenName : `${s.givenName[0]}.`,
+      i % 3 === 2 ? dmy(s.birthDate).replace(/^\d\d/, (d) => String((Number(d) % 28) + 1).padStart(2, '0')) : '',
+      i % 3 === 1 ? '' : String(Number(s.grade) || 'K'),
       '',
     ]),
   ];

@@ -125,7 +125,9 @@ export function matchRows(
     // Whoever has the row's number is asked about, also where nothing else agrees.
     const recycled = holder && !differs.has(`${rowKeyOf(row)}>${holder.id}`) ? holder : null;
     const listed = recycled !== null && ids.includes(recycled.id);
-    if (decision === 'review' || recycled) {
+    // What says too little to be new is offered wherever somebody could be meant at all.
+    const offered = sure === null && !row.number && row.birthDate === null && best !== undefined;
+    if (decision === 'review' || recycled || offered) {
       const pairs = candidates.map(({ person, probability, bits, never, evidence }) => ({
         personId: person.id,
         probability,

@@ -17,47 +17,50 @@ const pairs = useQuery({ queryKey: ['pairs', id], queryFn: () => call('GET /api/
 
 /** Lines put off until the others are done. */
 const later = ref<number[]>([]);
+/** Lines answered just now: the next pair is shown at once, and what the answer settles besides comes a moment later. */
+const answered = ref(new Set<number>());
 const candidate = ref(0);
-const busy = ref(false);
 const done = ref<{ line: number; personId: string; text: string }[]>([]);
 const queue = computed(() => {
-  const all = pairs.data.value ?? [];
+  const all = (pairs.data.value ?? []).filter(({ line }) => !answered.value.has(line));
   const off = (line: number) => later.value.indexOf(line);
   return [...all].sort((a, b) => off(a.line) - off(b.line));
 });
 const at = ref(0);
 const pair = computed(() => queue.value[Math.min(at.value, queue.value.length - 1)]);
 const person = computed(() => pair.value?.candidates[candidate.value]);
+/** Answers go to the server one after the other. */
+let sending: Promise<void> = Promise.resolve();
 
-async function decide(same: boolean): Promise<void> {
-  if (!pair.value || !person.value || busy.value) return;
-  busy.value = true;
+function decide(same: boolean): void {
+  if (!pair.value || !person.value) return;
   const { line, row } = pair.value;
   const { id: personId, givenName, familyName } = person.value.person;
+  const text = `${row.givenName} ${row.familyName} is ${same ? '' : 'not '}${givenName} ${familyName}`;
+  done.value.push({ line, personId, text });
+  answered.value = new Set([...answered.value, line]);
+  candidate.value = 0;
+  at.value = 0;
+  sending = sending.then(() => send(line, personId, same, text));
+}
+async function send(line: number, personId: string, same: boolean, text: string): Promise<void> {
+  const before = new Set((pairs.data.value ?? []).map((p) => p.line));
   try {
     await call('POST /api/intakes/:id/decide', { id, body: { line, personId, same } });
-    done.value.push({
-      line,
-      personId,
-      text: `${row.givenName} ${row.familyName} is ${same ? '' : 'not '}${givenName} ${familyName}`,
-    });
-    const before = queue.value.length;
     await pairs.refetch();
-    const also = before - queue.value.length - 1;
-    work.say(`${done.value.at(-1)!.text}.${also > 0 ? ` That settled ${also} more.` : ''}`, {
-      label: 'Take back',
-      run: back,
-    });
-    candidate.value = 0;
-    at.value = 0;
+    const left = new Set((pairs.data.value ?? []).map((p) => p.line));
+    const also = [...before].filter((other) => other !== line && !left.has(other) && !answered.value.has(other)).length;
+    work.say(`${text}.${also > 0 ? ` That settled ${also} more.` : ''}`, { label: 'Take back', run: back });
     await client.invalidateQueries({ queryKey: ['intake', id] });
   } catch (error) {
+    done.value = done.value.filter((d) => d.line !== line || d.personId !== personId);
     work.wrong(error);
   } finally {
-    busy.value = false;
+    answered.value = new Set([...answered.value].filter((other) => other !== line));
   }
 }
 async function back(): Promise<void> {
+  await sending;
   const last = done.value.pop();
   if (!last) return;
   await call('POST /api/intakes/:id/decide', { id, body: { line: last.line, personId: last.personId, same: null } });
