@@ -208,7 +208,8 @@ export class Reader {
 
   /** Rows that wait to be told apart from people on record, those first whose answer settles most. */
   async pairs(id: string): Promise<IntakePair[]> {
-    const u = await this.understand(await this.record(id));
+    const record = await this.record(id);
+    const u = await this.understand(record);
     const { snapshot } = this.register!;
     const people = peopleShown(snapshot);
     const wanted = new Map<string, number>();
@@ -223,7 +224,7 @@ export class Reader {
       .map(([line, candidates]) => ({
         line,
         why: why.get(line) ?? '',
-        row: rowShown(u.rows.get(line)!),
+        row: rowShown(u.rows.get(line)!, record.head.school ?? ''),
         candidates: candidates.slice(0, 5).map(({ personId, ...rest }) => ({ person: people(personId), ...rest })),
       }));
   }

@@ -5,7 +5,8 @@ import type { PairPerson } from '../api/contract';
 
 const dash = (text: string | null): string => text ?? '';
 
-export const rowShown = (row: TypedRow): PairPerson => ({
+/** `school`: that of the whole file, where the row names none. */
+export const rowShown = (row: TypedRow, school: string): PairPerson => ({
   id: '',
   number: row.number,
   familyName: row.familyName,
@@ -13,7 +14,7 @@ export const rowShown = (row: TypedRow): PairPerson => ({
   middleName: row.middleName,
   birthDate: row.birthDate ?? row.birthAsWritten ?? '',
   grade: dash(row.grade),
-  school: row.schoolName,
+  school: row.schoolName || school,
   className: row.className,
   guardianEmail: row.guardianEmail,
 });

@@ -214,6 +214,10 @@ li b {
   min-height: 28px;
   min-width: 0;
 }
+legend {
+  font-size: 13px;
+  margin: 0;
+}
 fieldset {
   border: 0;
   padding: 0;
