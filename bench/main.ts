@@ -26,6 +26,7 @@ import { mint, savePlan } from '#server/plans/store';
 import { wordOf } from '#core/random/index';
 import { linkage, linkageSpeed } from './linkage';
 import { benchNights, removeNights, writeNights } from './nights';
+import { benchRoster } from './roster';
 import { best, print, timed, type BenchRow } from './table';
 
 const today = '2026-08-17';
@@ -288,6 +289,7 @@ try {
   const nights = writeNights();
   await benchNights(nights);
   removeNights(nights);
+  await benchRoster(database, nights, (plan) => loadBare(database, 'sheaf_bench_bare', plan));
   await planning(database);
 } finally {
   await database.stop();

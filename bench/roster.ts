@@ -1,0 +1,111 @@
+/** A district's first bundle and the night after, planned, stored and applied; beside the bare rows and the bare updates. */
+import { randomBytes } from 'node:crypto';
+import { planRoster, type RosterIntent, rosterRows } from '#core/intake/index';
+import { readBundle, toFiles } from '#core/oneroster/index';
+import type { Config } from '#server/config';
+import { Db } from '#server/db/connection';
+import { migrate } from '#server/db/migrate';
+import { district, makeDistrict, yearFrom } from '#server/district';
+import { planningTools, readSnapshot } from '#server/intake/snapshot';
+import { type LocalDatabase, makeDatabase } from '#server/local/mariadb';
+import { carryOut } from '#server/plans/apply';
+import { mint, savePlan } from '#server/plans/store';
+import type { Plan } from '#core/plan/index';
+import { print, timed } from './table';
+import type { District } from './nights';
+
+const today = '2026-08-17';
+
+export async function benchRoster(
+  database: LocalDatabase,
+  { records, next }: District,
+  bareOf: (plan: Plan) => Promise<number>,
+): Promise<void> {
+  const name = 'sheaf_bench_roster';
+  await makeDatabase(database, name, true);
+  const config: Config = {
+    port: 0,
+    dataFolder: '',
+    url: 'http://127.0.0.1',
+    today: () => today,
+    key: randomBytes(32),
+    database: { ...database, name },
+  };
+  const db = new Db(config.database);
+  await migrate(db);
+  await db.transaction(async (tx) => {
+    await makeDistrict(db, 'Bench', { year: yearFrom(today) }, tx);
+    const schools = records['orgs.csv']!.filter((o) => o.type === 'school');
+    await db.batch(
+      "INSERT INTO schools (id, name, code, kind, lowGrade, highGrade) VALUES (?, ?, ?, 'k8', '01', '12')",
+      schools.map((o) => [mint(), o.name, o.identifier]),
+      tx,
+    );
+  });
+  const tools = await planningTools(db, config, (await district(db))!);
+  let keys: RosterIntent['keys'] = { people: new Map(), classes: new Map() };
+  const night = async (files: Map<string, Uint8Array>) => {
+    const planned = await timed(async () => {
+      const bundle = readBundle(files);
+      const intent = { schoolId: null, complete: true, date: today, source: 'bench', mostLeaving: 0.5, keys };
+      return planRoster(await readSnapshot(db, true), bundle, rosterRows(bundle), [], intent, tools);
+    });
+    const { plan } = planned.result;
+    const stored = await timed(() =>
+      db.transaction((tx) => savePlan(db, tx, { kind: 'import', title: 'bench', createdBy: mint(), plan })),
+    );
+    const applied = await timed(() => carryOut(db, stored.result, 'apply', null));
+    keys = planned.result.keys;
+    return { plan, planned: planned.seconds, stored: stored.seconds, applied: applied.seconds };
+  };
+  const first = await night(toFiles(records, '1.2'));
+  const bare = { what: 'LOAD DATA of the bare rows', seconds: await bareOf(first.plan) };
+  const second = await night(toFiles(next, '1.2'));
+  const update = { what: 'the bare batch update', seconds: await bareUpdate(db, second.plan) };
+  const lines = (n: typeof first, baseline: typeof bare) => {
+    const count = n.plan.changes.length;
+    return [
+      { what: 'planned', seconds: n.planned, count, unit: 'changes', baseline },
+      { what: 'stored', seconds: n.stored, count, unit: 'changes', baseline },
+      { what: 'applied, ledger included', seconds: n.applied, count, unit: 'changes', baseline },
+      { what: 'all', seconds: n.planned + n.stored + n.applied, count, unit: 'changes', baseline },
+    ];
+  };
+  print(`A district's first bundle: ${first.plan.changes.length.toLocaleString('en-US')} changes`, lines(first, bare));
+  print(`The night after: ${second.plan.changes.length.toLocaleString('en-US')} changes`, lines(second, update));
+  await db.close();
+}
+
+/** The same rows written in batches once more, nothing checked and no ledger. */
+async function bareUpdate(db: Db, plan: Plan): Promise<number> {
+  const people = plan.changes.filter(
+    (c) => c.entity === 'person' && c.op === 'update' && c.after.familyName !== undefined,
+  );
+  const ends = plan.changes.filter((c) => c.entity === 'enrollment' && c.op === 'end');
+  const made = plan.changes.filter((c) => c.entity === 'enrollment' && c.op === 'create');
+  const { seconds } = await timed(() =>
+    db.transaction(async (tx) => {
+      await db.batch(
+        'UPDATE people SET familyName = ? WHERE id = ?',
+        people.map((c) => [c.after.familyName, c.id]),
+        tx,
+      );
+      await db.batch(
+        'UPDATE enrollments SET ends = ? WHERE id = ?',
+        ends.map((c) => [null, c.id]),
+        tx,
+      );
+      await db.batch(
+        'UPDATE enrollments SET ends = ? WHERE id = ?',
+        ends.map((c) => [c.after.ends, c.id]),
+        tx,
+      );
+      await db.batch(
+        'INSERT INTO enrollments (id, personId, classId, role, begins, ends) VALUES (?, ?, ?, ?, ?, ?)',
+        made.map((c) => [mint(), c.after.personId, c.after.classId, c.after.role, c.after.begins, null]),
+        tx,
+      );
+    }),
+  );
+  return seconds;
+}
