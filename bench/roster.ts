@@ -1,7 +1,7 @@
 /** A district's first bundle and the night after, planned, stored and applied; beside the bare rows and the bare updates. */
 import { randomBytes } from 'node:crypto';
-import { planRoster, type RosterIntent, rosterRows } from '#core/intake/index';
-import { readBundle, toFiles } from '#core/oneroster/index';
+import { planRoster, type RosterIntent, rosterRows, touchedBy } from '#core/intake/index';
+import { type Bundle, nightOf, readBundle, toFiles } from '#core/oneroster/index';
 import type { Config } from '#server/config';
 import { Db } from '#server/db/connection';
 import { migrate } from '#server/db/migrate';
@@ -44,11 +44,26 @@ export async function benchRoster(
   });
   const tools = await planningTools(db, config, (await district(db))!);
   let keys: RosterIntent['keys'] = { people: new Map(), classes: new Map() };
+  let before: Bundle | null = null;
   const night = async (files: Map<string, Uint8Array>) => {
     const planned = await timed(async () => {
       const bundle = readBundle(files);
       const intent = { schoolId: null, complete: true, date: today, source: 'bench', mostLeaving: 0.5, keys };
-      return planRoster(await readSnapshot(db, true), bundle, rosterRows(bundle), [], intent, tools);
+      const changed = before && nightOf(before, bundle);
+      const snapshot = await readSnapshot(
+        db,
+        true,
+        changed ? (people) => touchedBy(changed, bundle, keys, people) : undefined,
+      );
+      before = bundle;
+      return planRoster(
+        snapshot,
+        bundle,
+        rosterRows(bundle),
+        [],
+        { ...intent, ...(changed ? { night: changed } : {}) },
+        tools,
+      );
     });
     const { plan } = planned.result;
     const stored = await timed(() =>

@@ -38,10 +38,11 @@ function leaving(snapshot: Snapshot, { mostLeaving }: Intent): GuardRule {
 
 /** A class that loses everyone and gains nobody: another column was taken for the class. */
 function emptied(snapshot: Snapshot, { joined }: Made): GuardRule {
-  const groups = new Map(snapshot.classes.map((c) => [c.id, { name: c.name, size: 0 }]));
+  const sizes = snapshot.classSizes;
+  const groups = new Map(snapshot.classes.map((c) => [c.id, { name: c.name, size: sizes?.get(c.id) ?? 0 }]));
   for (const { classId } of snapshot.enrollments) {
     const group = groups.get(classId);
-    if (group) group.size++;
+    if (group && !sizes) group.size++;
   }
   const classOf = new Map(snapshot.enrollments.map((e) => [e.id, e.classId]));
   return shareGuard({

@@ -3,15 +3,17 @@
  * In bulk, what the bundle's classes no longer have ends; a delta ends only what it says.
  */
 import { fold } from '#core/names/index';
-import { type Bundle, eachRecord, listOf, type RosterPerson, rosterPeople } from '#core/oneroster/index';
+import { type Bundle, eachRecord, listOf, type Night, type RosterPerson, rosterPeople } from '#core/oneroster/index';
 import type { Change, Fields } from '#core/plan/index';
-import { type Enrollment, personLabel, type School } from '#core/register/index';
+import { type Enrollment, type Person, personLabel, type School } from '#core/register/index';
 import { parseGrade, type Problem, type TypedRow } from '#core/tabular/index';
 import { type ImportResult, type Intent, planImport, type Snapshot, type Tools } from './import';
 
 export interface RosterIntent extends Intent {
   /** Ids on record by sourcedId, as the last applied bundle of the feed had them. */
   keys: { people: ReadonlyMap<string, string>; classes: ReadonlyMap<string, string> };
+  /** What differs from the feed's last bundle; absent: everything is compared. */
+  night?: Night;
   /** Only these classes (sourcedIds) and the people in them; absent: all. */
   classes?: readonly string[];
 }
@@ -29,7 +31,7 @@ export interface RosterRows {
 /** Students and staff as rows; `line` is the record's in users.csv. Guardians are kept as an address of their child. */
 export function rosterRows(bundle: Bundle, classes?: readonly string[]): RosterRows {
   const wanted = classes ? membersOf(bundle, new Set(classes)) : null;
-  const people = rosterPeople(bundle).filter(
+  const people = rosterPeople(bundle, { homerooms: false }).filter(
     ({ role, deleted, sourcedId }) => role !== 'guardian' && !deleted && (wanted === null || wanted.has(sourcedId)),
   );
   const rows = people.map((person): TypedRow => ({
@@ -74,6 +76,10 @@ export function planRoster(
     const id = intent.keys.people.get(sourcedId);
     if (id !== undefined && record.has(id)) sure.set(line, id);
   }
+  const unchanged = new Set<number>();
+  if (intent.night)
+    for (const { sourcedId, line } of people)
+      if (sure.has(line) && !intent.night.users.has(sourcedId)) unchanged.add(line);
   const isBulk = bundle.delta.size === 0 && intent.classes === undefined;
   let planner: ClassPlanner | null = null;
   const personOf = new Map<string, string>();
@@ -84,6 +90,7 @@ export function planRoster(
     {
       ...intent,
       sure,
+      ...(intent.night ? { unchanged } : {}),
       complete: intent.complete && isBulk,
       completeSchools: [...new Set([...orgs.values()].map((s) => s.id))],
     },
@@ -207,7 +214,7 @@ class ClassPlanner {
     const ended = new Set(this.changes.filter((c) => c.entity === 'enrollment' && c.op === 'end').map((c) => c.id));
     const seen = new Set<string>();
     const gone: Enrollment[] = [];
-    eachRecord(bundle, 'enrollments.csv', (get, line) => {
+    const say = (get: (field: string) => string, line: number) => {
       const classId = this.classes.get(get('classSourcedId'));
       const personId = personOf.get(get('userSourcedId')) ?? intent.keys.people.get(get('userSourcedId'));
       const role = get('role') === 'student' ? 'student' : get('role') === 'teacher' ? 'teacher' : null;
@@ -234,8 +241,17 @@ class ClassPlanner {
         needs: [personId, classId],
         origin: { source: `${intent.source}, enrollments.csv`, line },
       });
-    });
-    if (isBulk && bundle.tables.has('enrollments.csv'))
+    };
+    eachRecord(bundle, 'enrollments.csv', say, intent.night?.enrollments);
+    if (intent.night) {
+      this.saySettled(personOf, say);
+      // Said last time and no longer: it ends, unless another record says the same.
+      for (const was of intent.night.ended) {
+        const person = personOf.get(was.user) ?? intent.keys.people.get(was.user);
+        const there = open.get(`${person}|${this.classes.get(was.class)}|${was.role}`);
+        if (there && !seen.has(`${there.personId}|${there.classId}|${there.role}`)) gone.push(there);
+      }
+    } else if (isBulk && bundle.tables.has('enrollments.csv'))
       for (const [key, e] of open) if (!seen.has(key) && !this.waits(e.personId)) gone.push(e);
     for (const e of new Set(gone)) {
       if (ended.has(e.id)) continue;
@@ -253,10 +269,42 @@ class ClassPlanner {
     }
   }
 
+  /** People and classes who were unknown last night and are known now: what is said of them is new, though it was said before. */
+  private saySettled(personOf: Map<string, string>, say: (get: (field: string) => string, line: number) => void): void {
+    const { keys, night } = this.intent;
+    const users = new Set([...personOf.keys()].filter((id) => !keys.people.has(id) && !night!.users.has(id)));
+    const classes = new Set([...this.classes.keys()].filter((id) => !keys.classes.has(id)));
+    if (users.size === 0 && classes.size === 0) return;
+    eachRecord(this.bundle, 'enrollments.csv', (get, line) => {
+      if (users.has(get('userSourcedId')) || classes.has(get('classSourcedId'))) say(get, line);
+    });
+  }
+
   private waiting: Set<string> | null = null;
   /** Somebody whom a row that waits could mean is left where they are. */
   private waits(personId: string): boolean {
     this.waiting ??= new Set(this.result.waiting.flatMap((w) => w.candidates));
     return this.waiting.has(personId);
   }
+}
+
+/** People on record whose enrollments a night can touch: those it names, and those whom no bundle of the feed has named yet. */
+export function touchedBy(
+  night: Night,
+  bundle: Bundle,
+  keys: RosterIntent['keys'],
+  people: readonly Person[],
+): string[] {
+  const ids = new Set<string>();
+  const add = (user: string) => {
+    const id = keys.people.get(user);
+    if (id !== undefined) ids.add(id);
+  };
+  night.users.forEach(add);
+  night.gone.forEach(add);
+  for (const { user } of night.ended) add(user);
+  eachRecord(bundle, 'enrollments.csv', (get) => add(get('userSourcedId')), night.enrollments);
+  const named = new Set(keys.people.values());
+  for (const { id } of people) if (!named.has(id)) ids.add(id);
+  return [...ids];
 }

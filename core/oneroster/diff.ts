@@ -51,6 +51,12 @@ function changedFields(before: RosterTable, i: number, after: RosterTable, j: nu
   });
 }
 
+/** Indexes of the records of each that the other does not have to the byte; with other columns, all of them. */
+export function restOf(before: RosterTable | null, after: RosterTable | null): { before: number[]; after: number[] } {
+  if (before && after && before.header.join() === after.header.join()) return setAside(before, after);
+  return { before: all(before), after: all(after) };
+}
+
 /** Takes out the records that both have, whatever their order; what remains is by index. */
 function setAside(before: RosterTable, after: RosterTable): { before: number[]; after: number[]; same: number } {
   const size = 1 << Math.max(4, Math.ceil(Math.log2(before.count * 2 + 1)));

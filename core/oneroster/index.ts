@@ -5,3 +5,4 @@ export * from './diff';
 export * from './people';
 export * from './records';
 export * from './export';
+export * from './night';

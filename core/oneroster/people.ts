@@ -40,16 +40,19 @@ const staffRoles = new Set([
 export const roleOf = (word: string): RowRole =>
   word === 'student' || word === 'teacher' ? word : staffRoles.has(word) ? 'staff' : 'guardian';
 
-/** Cells of a file by field name. */
+/** Cells of a file by field name; all records, or those of these indexes, whose line is then 0. */
 export function eachRecord(
   bundle: Bundle,
   file: FileName,
   use: (get: (field: string) => string, line: number, index: number) => void,
+  only?: Iterable<number>,
 ): void {
   const table = tableOf(bundle, file);
   if (!table) return;
   const columns = new Map(table.header.map((name, i) => [name, i]));
-  table.each((cells, line, index) => use((field) => cells[columns.get(field) ?? -1] ?? '', line, index));
+  const getter = (cells: string[]) => (field: string) => cells[columns.get(field) ?? -1] ?? '';
+  if (only) for (const index of only) use(getter(table.cells(index)), 0, index);
+  else table.each((cells, line, index) => use(getter(cells), line, index));
 }
 
 export const listOf = (text: string): string[] =>
@@ -58,8 +61,8 @@ export const listOf = (text: string): string[] =>
     .map((part) => part.trim())
     .filter(Boolean);
 
-/** In the order of users.csv. */
-export function rosterPeople(bundle: Bundle): RosterPerson[] {
+/** In the order of users.csv; `homerooms: false` leaves `className` empty and the enrollments unread. */
+export function rosterPeople(bundle: Bundle, { homerooms: wanted = true } = {}): RosterPerson[] {
   const orgs = new Map<string, { name: string; type: string }>();
   eachRecord(bundle, 'orgs.csv', (get) => orgs.set(get('sourcedId'), { name: get('name'), type: get('type') }));
   const births = new Map<string, string>();
@@ -70,7 +73,7 @@ export function rosterPeople(bundle: Bundle): RosterPerson[] {
     if (!roles.has(user) || get('roleType') === 'primary')
       roles.set(user, { role: get('role'), org: get('orgSourcedId') });
   });
-  const homerooms = homeroomsOf(bundle);
+  const homerooms = wanted ? homeroomsOf(bundle) : new Map<string, string>();
   const emails = new Map<string, string>();
   const agents = new Map<number, string[]>();
   const people: RosterPerson[] = [];

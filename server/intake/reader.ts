@@ -15,8 +15,9 @@ import {
   type Said,
   type Snapshot,
   type Tools,
+  touchedBy,
 } from '#core/intake/index';
-import { type Bundle, checkBundle, classesOf, readBundle } from '#core/oneroster/index';
+import { type Bundle, checkBundle, classesOf, type Night, nightOf, readBundle } from '#core/oneroster/index';
 import {
   type Field,
   grades,
@@ -84,6 +85,9 @@ interface Opened {
 
 /** What the last applied file of the same feed said, and whom it meant. */
 interface LastTime {
+  bundle: Bundle | null;
+  /** Its classes, if it was taken over in part. */
+  taken: string[] | undefined;
   said: Map<string, Said>;
   people: Map<string, string>;
   classes: Map<string, string>;
@@ -105,6 +109,7 @@ interface Understood {
   rows: Map<number, TypedRow>;
   opened: Opened;
   read: ReadRows;
+  snapshot: Snapshot;
 }
 
 export class Reader {
@@ -210,8 +215,7 @@ export class Reader {
   async pairs(id: string): Promise<IntakePair[]> {
     const record = await this.record(id);
     const u = await this.understand(record);
-    const { snapshot } = this.register!;
-    const people = peopleShown(snapshot);
+    const people = peopleShown(u.snapshot);
     const wanted = new Map<string, number>();
     for (const list of u.result.pairs.values())
       for (const { personId } of list) wanted.set(personId, (wanted.get(personId) ?? 0) + 1);
@@ -265,7 +269,7 @@ export class Reader {
   }
 
   private compute(
-    { read, intent, snapshot, opened, roster, last, draft }: Awaited<ReturnType<Reader['prepared']>>,
+    { read, intent, snapshot, opened, roster, last, draft, night }: Awaited<ReturnType<Reader['prepared']>>,
     tools: Tools,
   ): ImportResult | RosterResult {
     if (!opened.bundle || !roster) return planImport(snapshot, read.rows, read.problems, intent, tools);
@@ -278,7 +282,7 @@ export class Reader {
       opened.bundle,
       roster,
       read.problems,
-      { ...intent, keys, ...(draft.classes ? { classes: draft.classes } : {}) },
+      { ...intent, keys, ...(draft.classes ? { classes: draft.classes } : {}), ...(night ? { night } : {}) },
       tools,
     );
   }
@@ -313,7 +317,17 @@ export class Reader {
       else problems.set(problem.line, [problem]);
     }
     const rows = new Map(read.rows.map((row) => [row.line, row]));
-    const value: Understood = { file, states, problems, result, problemList: read.problems, rows, opened, read };
+    const value: Understood = {
+      file,
+      states,
+      problems,
+      result,
+      problemList: read.problems,
+      rows,
+      opened,
+      read,
+      snapshot: prepared.snapshot,
+    };
     this.understood = { key, value };
     return value;
   }
@@ -333,7 +347,11 @@ export class Reader {
       draft.hints,
       feed?.reading ? (JSON.parse(feed.reading) as Remembered) : null,
     );
-    const snapshot = await this.snapshot(opened.bundle !== null);
+    const last = head.feedId ? await this.last(head.feedId, head.id) : null;
+    const night = opened.bundle && last ? nightSince(last, opened.bundle, draft) : null;
+    const snapshot = night
+      ? await readSnapshot(this.db, true, (people) => touchedBy(night, opened.bundle!, last!, people))
+      : await this.snapshot(opened.bundle !== null);
     const school = snapshot.schools.find(({ id }) => id === draft.schoolId) ?? null;
     const roster = opened.bundle ? rosterRows(opened.bundle, draft.classes) : null;
     const read = roster
@@ -344,7 +362,6 @@ export class Reader {
       read.rows = read.rows.filter(({ line }) => !out.has(line));
       read.problems = read.problems.filter(({ line }) => !out.has(line));
     }
-    const last = head.feedId ? await this.last(head.feedId, head.id) : null;
     const intent: Intent = {
       schoolId: opened.bundle ? null : draft.schoolId,
       complete: draft.complete && (opened.bundle !== null || draft.schoolId !== null),
@@ -356,7 +373,7 @@ export class Reader {
       ...(last ? { said: last.said } : {}),
       ...(draft.choices ? { choices: draft.choices } : {}),
     };
-    return { opened, read, intent, snapshot, roster: roster as RosterRows | null, last, draft };
+    return { opened, read, intent, snapshot, roster: roster as RosterRows | null, last, draft, night };
   }
 
   private async open(id: string, hints: Hints, remembered: Remembered | null): Promise<Opened> {
@@ -426,6 +443,8 @@ export class Reader {
     for (const [personId, older] of Object.entries(JSON.parse(row.unanswered ?? '{}') as Record<string, Said>))
       said.set(personId, { ...said.get(personId), ...older });
     const value: LastTime = {
+      bundle,
+      taken: draft.classes,
       said,
       people: new Map(Object.entries(matched.people)),
       classes: new Map(Object.entries(matched.classes)),
@@ -457,6 +476,14 @@ export class Reader {
     if (this.register?.ledger !== ledger) this.register = { ledger, snapshot: await readSnapshot(this.db, whole) };
     return this.register.snapshot;
   }
+}
+
+/** What changed since the feed's last bundle; null if that was a delta, or about other classes. */
+function nightSince(last: LastTime, bundle: Bundle, draft: Draft): Night | null {
+  const same = JSON.stringify(last.taken) === JSON.stringify(draft.classes);
+  return last.bundle && same && last.bundle.delta.size === 0 && bundle.delta.size === 0
+    ? nightOf(last.bundle, bundle)
+    : null;
 }
 
 /** One table of a file or an archive; of a bundle, its users. Throws Refusal. */
