@@ -4,3 +4,4 @@ export * from './invert';
 export * from './merge';
 export * from './summarise';
 export * from './guard';
+export * from './pack';

@@ -9,10 +9,12 @@ import {
   keyOf,
   merge,
   MergeError,
+  pack,
   type Plan,
   shareGuard,
   type State,
   summarise,
+  unpack,
   without,
 } from './index';
 import { type EntityShape, randomPlan, seeds } from './arbitrary';
@@ -128,6 +130,50 @@ describe('a plan', () => {
     const a: Plan = { changes: [change({ id: 'p', op: 'update', before: { grade: 1 }, after: { grade: 2 } })] };
     const b: Plan = { changes: [change({ id: 'p', op: 'update', before: { grade: 3 }, after: { grade: 4 } })] };
     expect(() => merge(a, b)).toThrow(MergeError);
+  });
+});
+
+describe('packing', () => {
+  it('gives the changes back as they were, whatever they hold and however they differ', () => {
+    const value = fc.oneof(fc.string(), fc.integer(), fc.constant(null));
+    const fields = fc.dictionary(fc.constantFrom('a', 'b', 'c'), value);
+    const change = fc.record(
+      {
+        entity: fc.constantFrom('person', 'class'),
+        id: fc.string(),
+        op: fc.constantFrom('create' as const, 'update' as const),
+        before: fields,
+        after: fields,
+        reason: fc.string(),
+        label: fc.string(),
+        subject: fc.string(),
+        needs: fc.array(fc.string(), { maxLength: 2 }),
+        evidence: fc.string(),
+        origin: fc.record(
+          { source: fc.constantFrom('x', 'y'), line: fc.integer({ min: 1 }) },
+          { requiredKeys: ['source'] },
+        ),
+      },
+      { requiredKeys: ['entity', 'id', 'op', 'before', 'after', 'reason', 'label', 'subject'] },
+    );
+    const plain = (x: unknown) => JSON.parse(JSON.stringify(x)) as unknown;
+    fc.assert(
+      fc.property(fc.array(change, { maxLength: 5 }), fc.boolean(), (changes, alike) => {
+        const list = alike ? changes.map((c) => ({ ...changes[0]!, id: c.id, label: c.label })) : changes;
+        expect(plain(unpack(pack(list)))).toEqual(plain(list));
+      }),
+    );
+    const many = Array.from({ length: 100 }, (_, i) => ({
+      entity: 'person',
+      id: `${i}`,
+      op: 'create' as const,
+      before: {},
+      after: { familyName: 'Moyo', givenName: 'Ada' },
+      reason: 'new in the file',
+      label: 'Moyo, Ada',
+      subject: `${i}`,
+    }));
+    expect(pack(many).length).toBeLessThan(JSON.stringify(many).length / 2);
   });
 });
 

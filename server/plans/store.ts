@@ -9,10 +9,12 @@ import {
   invertChange,
   keeper,
   kindOf,
+  pack,
   type Plan,
   summarise,
   type Summary,
   type TakenOut,
+  unpack,
 } from '#core/plan/index';
 import { nowIso } from '../clock';
 import { tell } from '#core/register/story';
@@ -88,7 +90,7 @@ export async function savePlan(
     const kind = kindOf(changes[start]!);
     let end = start + 1;
     while (end < changes.length && end - start < chunkSize && kindOf(changes[end]!) === kind) end++;
-    rows.push([id, seq++, kind, end - start, JSON.stringify(changes.slice(start, end))]);
+    rows.push([id, seq++, kind, end - start, pack(changes.slice(start, end))]);
     if (rows.length >= 8) {
       await db.batch('INSERT INTO plan_chunks (planId, seq, kind, changes, body) VALUES (?, ?, ?, ?, ?)', rows, tx);
       rows = [];
@@ -132,7 +134,7 @@ export async function* changesOf(db: Db, head: PlanHead, inverted: boolean, tx?:
       { id: head.id, seq },
       tx,
     );
-    return JSON.parse(row!.body) as Change[];
+    return unpack(row!.body);
   };
   const keep = keeper(head.takenOut);
   if (!inverted) {
@@ -175,7 +177,7 @@ export async function changePage(
       id: head.id,
       seq: chunk.seq,
     });
-    const changes = JSON.parse(row!.body) as Change[];
+    const changes = unpack(row!.body);
     found.push(...changes.slice(Math.max(0, offset - skipped), Math.max(0, offset - skipped) + limit - found.length));
     skipped += chunk.changes;
   }
