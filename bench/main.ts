@@ -288,8 +288,8 @@ try {
   await linkageSpeed();
   const nights = writeNights();
   await benchNights(nights);
-  removeNights(nights);
   await benchRoster(database, nights, (plan) => loadBare(database, 'sheaf_bench_bare', plan));
+  removeNights(nights);
   await planning(database);
 } finally {
   await database.stop();

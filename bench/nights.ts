@@ -1,5 +1,5 @@
 /** Two nights of a district in the roster standard: compared by Sheaf, and by a database engine on the same files. */
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { execFileSync } from 'node:child_process';
@@ -18,8 +18,6 @@ export interface District {
   folder: string;
   before: string;
   after: string;
-  records: Records;
-  next: Records;
 }
 
 /** About 106,000 users, 9,000 classes, 700,000 enrollments, and the night after, in two folders. */
@@ -33,7 +31,7 @@ export function writeNights(students = 100_000): District {
     for (const [file, bytes] of toFiles(one, '1.2')) writeFileSync(join(at, file), bytes);
     return at;
   };
-  return { folder, before: put('before', records), after: put('after', next), records, next };
+  return { folder, before: put('before', records), after: put('after', next) };
 }
 
 export async function benchNights({ before, after }: District): Promise<void> {
@@ -89,5 +87,9 @@ async function duckDiff(before: string, after: string): Promise<Record<string, R
   db.closeSync();
   return found;
 }
+
+/** A night's files by name. */
+export const filesOf = (at: string): Map<string, Uint8Array> =>
+  new Map(readdirSync(at).map((name) => [name, readFileSync(join(at, name))]));
 
 export const removeNights = ({ folder }: District): void => rmSync(folder, { recursive: true });
