@@ -56,7 +56,7 @@ export async function benchRoster(
       const snapshot = await readSnapshot(
         db,
         true,
-        changed ? (people) => touchedBy(changed, bundle, keys, people) : undefined,
+        changed ? (ids) => touchedBy(changed, bundle, keys, ids) : undefined,
       );
       before = bundle;
       return planRoster(

@@ -16,7 +16,11 @@ export const importGuards = (snapshot: Snapshot, intent: Intent, made: Made): Gu
 
 /** Number of students at each school, by its id. */
 function sizesOf(snapshot: Snapshot): Map<string, { name: string; size: number }> {
-  const sizes = new Map(snapshot.schools.map((school) => [school.id, { name: school.name, size: 0 }]));
+  const counted = snapshot.sizes?.schools;
+  const sizes = new Map(
+    snapshot.schools.map((school) => [school.id, { name: school.name, size: counted?.get(school.id) ?? 0 }]),
+  );
+  if (counted) return sizes;
   for (const { schoolId } of snapshot.affiliations) {
     const school = sizes.get(schoolId);
     if (school) school.size++;
@@ -38,7 +42,7 @@ function leaving(snapshot: Snapshot, { mostLeaving }: Intent): GuardRule {
 
 /** A class that loses everyone and gains nobody: another column was taken for the class. */
 function emptied(snapshot: Snapshot, { joined }: Made): GuardRule {
-  const sizes = snapshot.classSizes;
+  const sizes = snapshot.sizes?.classes;
   const groups = new Map(snapshot.classes.map((c) => [c.id, { name: c.name, size: sizes?.get(c.id) ?? 0 }]));
   for (const { classId } of snapshot.enrollments) {
     const group = groups.get(classId);

@@ -44,8 +44,8 @@ export interface Snapshot {
   classes: SchoolClass[];
   /** Open student enrollments in homerooms. */
   enrollments: Enrollment[];
-  /** Students in each open class, where `enrollments` holds only some. */
-  classSizes?: ReadonlyMap<string, number>;
+  /** How many are at each school and in each class, where the lists hold only some of them. */
+  sizes?: { schools: ReadonlyMap<string, number>; classes: ReadonlyMap<string, number> };
   /** Of students; secrets left out. */
   accounts: Pick<Account, 'id' | 'personId' | 'username' | 'status'>[];
 }
@@ -67,8 +67,6 @@ export interface Intent {
   said?: Map<string, Said>;
   /** People by line whom the source itself identifies. */
   sure?: ReadonlyMap<number, string>;
-  /** Lines of which the feed says what it said last time: nothing of them is compared. */
-  unchanged?: ReadonlySet<number>;
   /** Schools of which all students are in the file, where it is about several. */
   completeSchools?: string[];
   /** Fields that the district keeps and no feed changes once they are filled. */
@@ -222,13 +220,11 @@ class ImportPlanner {
     for (const row of fresh) this.arrive(row);
     for (const row of rows) {
       const id = known.get(row.line);
-      if (id === undefined) continue;
-      if (this.intent.unchanged?.has(row.line)) this.result.same.push(row.line);
-      else this.compare(row, this.people.get(id)!);
+      if (id !== undefined) this.compare(row, this.people.get(id)!);
     }
     const complete = this.intent.completeSchools ?? (this.intent.schoolId ? [this.intent.schoolId] : []);
     if (this.intent.complete) {
-      const seen = new Set(known.values());
+      const seen = new Set([...known.values(), ...(this.intent.sure?.values() ?? [])]);
       for (const schoolId of complete) this.leave(schoolId, seen, waiting);
     }
     also((change) => this.put(change), { result: this.result, changes: [...this.changes] });

@@ -227,7 +227,7 @@ function sameToTheLetter(
       if (id !== undefined) known.set(row.line, id);
       return id === undefined;
     });
-    const ids = new Set(known.values());
+    const ids = new Set(sure.values());
     return { left: record.filter(({ person }) => !ids.has(person.id)), open: rest };
   }
   if (rows.length <= learnFrom) return { left: record, open: rows };

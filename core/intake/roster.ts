@@ -5,7 +5,7 @@
 import { fold } from '#core/names/index';
 import { type Bundle, eachRecord, listOf, type Night, type RosterPerson, rosterPeople } from '#core/oneroster/index';
 import type { Change, Fields } from '#core/plan/index';
-import { type Enrollment, type Person, personLabel, type School } from '#core/register/index';
+import { type Enrollment, personLabel, type School } from '#core/register/index';
 import { parseGrade, type Problem, type TypedRow } from '#core/tabular/index';
 import { type ImportResult, type Intent, planImport, type Snapshot, type Tools } from './import';
 
@@ -70,40 +70,42 @@ export function planRoster(
 ): RosterResult {
   const schools = new Map(snapshot.schools.flatMap((s) => [[fold(s.name), s] as const, [fold(s.code), s] as const]));
   const orgs = orgsOf(bundle, schools);
+  // Of whom the feed says what it said last time nothing is compared; what was corrected by hand stays.
+  const { night } = intent;
+  const says = (id: string): boolean => !night || night.users.has(id) || !intent.keys.people.has(id);
   const sure = new Map<number, string>();
+  const unchanged: number[] = [];
   const record = new Set(snapshot.people.map(({ id }) => id));
   for (const { sourcedId, line } of people) {
     const id = intent.keys.people.get(sourcedId);
-    if (id !== undefined && record.has(id)) sure.set(line, id);
+    if (!says(sourcedId)) unchanged.push(line);
+    if (id !== undefined && (record.has(id) || !says(sourcedId))) sure.set(line, id);
   }
-  const unchanged = new Set<number>();
-  if (intent.night)
-    for (const { sourcedId, line } of people)
-      if (sure.has(line) && !intent.night.users.has(sourcedId)) unchanged.add(line);
+  const told = night ? rows.filter((_, i) => says(people[i]!.sourcedId)) : rows;
   const isBulk = bundle.delta.size === 0 && intent.classes === undefined;
   let planner: ClassPlanner | null = null;
   const personOf = new Map<string, string>();
   const result = planImport(
     snapshot,
-    rows,
+    told,
     problems,
     {
       ...intent,
       sure,
-      ...(intent.night ? { unchanged } : {}),
       complete: intent.complete && isBulk,
       completeSchools: [...new Set([...orgs.values()].map((s) => s.id))],
     },
     tools,
     (put, sofar) => {
       for (const { sourcedId, line } of people) {
-        const id = sofar.result.matched.get(line);
+        const id = sofar.result.matched.get(line) ?? (says(sourcedId) ? undefined : sure.get(line));
         if (id !== undefined) personOf.set(sourcedId, id);
       }
       planner = new ClassPlanner(snapshot, bundle, orgs, intent, tools, sofar.result, sofar.changes, put);
       planner.run(personOf, isBulk);
     },
   );
+  result.same.push(...unchanged);
   return {
     ...result,
     keys: { people: personOf, classes: (planner as ClassPlanner | null)?.classes ?? new Map<string, string>() },
@@ -288,13 +290,16 @@ class ClassPlanner {
   }
 }
 
-/** People on record whose enrollments a night can touch: those it names, and those whom no bundle of the feed has named yet. */
+/**
+ * People on record whom a night can touch, out of `all`: those it names, and those whom no bundle of the feed has
+ * named yet, since any of them can be who is new in it. And the numbers of those who are new.
+ */
 export function touchedBy(
   night: Night,
   bundle: Bundle,
   keys: RosterIntent['keys'],
-  people: readonly Person[],
-): string[] {
+  all: readonly string[],
+): { ids: string[]; numbers: string[] } {
   const ids = new Set<string>();
   const add = (user: string) => {
     const id = keys.people.get(user);
@@ -305,6 +310,10 @@ export function touchedBy(
   for (const { user } of night.ended) add(user);
   eachRecord(bundle, 'enrollments.csv', (get) => add(get('userSourcedId')), night.enrollments);
   const named = new Set(keys.people.values());
-  for (const { id } of people) if (!named.has(id)) ids.add(id);
-  return [...ids];
+  for (const id of all) if (!named.has(id)) ids.add(id);
+  const numbers: string[] = [];
+  eachRecord(bundle, 'users.csv', (get) => {
+    if (get('identifier') !== '' && !keys.people.has(get('sourcedId'))) numbers.push(get('identifier'));
+  });
+  return { ids: [...ids], numbers };
 }

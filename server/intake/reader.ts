@@ -350,7 +350,7 @@ export class Reader {
     const last = head.feedId ? await this.last(head.feedId, head.id) : null;
     const night = opened.bundle && last ? nightSince(last, opened.bundle, draft) : null;
     const snapshot = night
-      ? await readSnapshot(this.db, true, (people) => touchedBy(night, opened.bundle!, last!, people))
+      ? await readSnapshot(this.db, true, (ids) => touchedBy(night, opened.bundle!, last!, ids))
       : await this.snapshot(opened.bundle !== null);
     const school = snapshot.schools.find(({ id }) => id === draft.schoolId) ?? null;
     const roster = opened.bundle ? rosterRows(opened.bundle, draft.classes) : null;
@@ -404,7 +404,7 @@ export class Reader {
     const key = `${row.id}|${await this.ledgerMark()}`;
     if (this.lastTime?.key === key) return this.lastTime.value;
     const draft = JSON.parse(row.draft) as Draft;
-    const matched = JSON.parse(row.matched!) as Matched;
+    const matched = await this.withoutMerged(JSON.parse(row.matched!) as Matched);
     const bytes = (await this.db.one<{ bytes: Buffer }>('SELECT bytes FROM intakes WHERE id = :id', { id: row.id }))!
       .bytes;
     const { file, bundle } = await openTable(bytes, draft.hints);
@@ -451,6 +451,16 @@ export class Reader {
     };
     this.lastTime = { key, value };
     return value;
+  }
+
+  /** Who was merged into somebody since is that somebody. */
+  private async withoutMerged({ people, classes }: Matched): Promise<Matched> {
+    const rows = await this.db.select<{ id: string; mergedInto: string }>(
+      "SELECT id, mergedInto FROM people WHERE status = 'merged' AND mergedInto IS NOT NULL",
+    );
+    const into = new Map(rows.map((row) => [row.id, row.mergedInto]));
+    const now = (id: string): string => (into.has(id) ? now(into.get(id)!) : id);
+    return { classes, people: Object.fromEntries(Object.entries(people).map(([key, id]) => [key, now(id)])) };
   }
 
   private async decided(): Promise<Decided[]> {

@@ -8,42 +8,66 @@ import type { Db } from '../db/connection';
 import type { District } from '../district';
 import { mint } from '../plans/store';
 
-/** Students and their homerooms; `whole`: staff and all other classes as well. Those merged into others are nobody. */
-export async function readSnapshot(
-  db: Db,
-  whole = false,
-  /** Of whom the enrollments are wanted; absent: of everybody. */
-  enrollmentsOf?: (people: Person[]) => string[],
-): Promise<Snapshot> {
+/** Those of whom a part of the register is read, by id and by number. */
+export interface Part {
+  ids: string[];
+  numbers: string[];
+}
+
+/**
+ * Students and their homerooms; `whole`: staff and all other classes as well. Those merged into others are nobody.
+ * With `part` chosen from all ids, only what is theirs, and the sizes of schools and classes beside it.
+ */
+export async function readSnapshot(db: Db, whole = false, part?: (ids: string[]) => Part): Promise<Snapshot> {
   const only = (condition: string) => (whole ? '1 = 1' : condition);
-  const [schools, people, affiliations, classes, accounts] = [
-    await db.select<School>('SELECT id, name, code, kind, lowGrade, highGrade FROM schools'),
-    await db.select<Person>(`SELECT * FROM people WHERE status <> 'merged' AND ${only("role = 'student'")}`),
-    await db.select<Affiliation>(
-      `SELECT a.* FROM affiliations a JOIN people p ON p.id = a.personId WHERE a.ends IS NULL AND ${only("p.role = 'student'")}`,
-    ),
-    await db.select<SchoolClass>(`SELECT * FROM classes WHERE ends IS NULL AND ${only("kind = 'homeroom'")}`),
-    await db.select<Snapshot['accounts'][number]>(
-      `SELECT id, personId, username, status FROM accounts WHERE ${only("role = 'student'")}`,
-    ),
-  ];
-  const open = `FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.ends IS NULL AND c.ends IS NULL AND ${only("e.role = 'student' AND c.kind = 'homeroom'")}`;
-  const base = { schools, people, affiliations, classes, accounts };
-  const ids = enrollmentsOf?.(people);
-  // Of most of a large register the enrollments cost more to read by name than all together.
-  if (!ids || ids.length > people.length / 3)
-    return { ...base, enrollments: await db.select<Enrollment>(`SELECT e.* ${open}`) };
-  const enrollments: Enrollment[] = [];
-  for (let at = 0; at < ids.length; at += 4000)
-    enrollments.push(
-      ...(await db.select<Enrollment>(`SELECT e.* ${open} AND e.personId IN (:ids)`, {
-        ids: ids.slice(at, at + 4000),
-      })),
-    );
-  const sizes = await db.select<{ classId: string; n: number }>(
-    `SELECT e.classId, COUNT(*) AS n ${open} GROUP BY e.classId`,
+  const schools = await db.select<School>('SELECT id, name, code, kind, lowGrade, highGrade FROM schools');
+  const classes = await db.select<SchoolClass>(
+    `SELECT * FROM classes WHERE ends IS NULL AND ${only("kind = 'homeroom'")}`,
   );
-  return { ...base, enrollments, classSizes: new Map(sizes.map(({ classId, n }) => [classId, Number(n)])) };
+  const peopleSql = `FROM people p WHERE p.status <> 'merged' AND ${only("p.role = 'student'")}`;
+  const placesSql = `FROM affiliations a JOIN people p ON p.id = a.personId WHERE a.ends IS NULL AND ${only("p.role = 'student'")}`;
+  const accountsSql = `FROM accounts WHERE ${only("role = 'student'")}`;
+  const enrollmentsSql = `FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.ends IS NULL AND c.ends IS NULL AND ${only("e.role = 'student' AND c.kind = 'homeroom'")}`;
+  const accountColumns = 'id, personId, username, status';
+  const all = part ? (await db.select<{ id: string }>(`SELECT p.id ${peopleSql}`)).map(({ id }) => id) : [];
+  const chosen = part?.(all);
+  // Most of a large register costs more to read by name than the whole of it.
+  if (!chosen || chosen.ids.length > all.length / 3)
+    return {
+      schools,
+      classes,
+      people: await db.select<Person>(`SELECT p.* ${peopleSql}`),
+      affiliations: await db.select<Affiliation>(`SELECT a.* ${placesSql}`),
+      enrollments: await db.select<Enrollment>(`SELECT e.* ${enrollmentsSql}`),
+      accounts: await db.select<Snapshot['accounts'][number]>(`SELECT ${accountColumns} ${accountsSql}`),
+    };
+  const inBatches = async <T extends object>(sql: string, values: string[]): Promise<T[]> => {
+    const rows: T[] = [];
+    for (let at = 0; at < values.length; at += 5000)
+      rows.push(...(await db.select<T>(sql, { values: values.slice(at, at + 5000) })));
+    return rows;
+  };
+  const people = await inBatches<Person>(`SELECT p.* ${peopleSql} AND p.id IN (:values)`, chosen.ids);
+  const known = new Set(people.map(({ id }) => id));
+  for (const person of await inBatches<Person>(`SELECT p.* ${peopleSql} AND p.number IN (:values)`, chosen.numbers))
+    if (!known.has(person.id)) people.push(person);
+  const ids = people.map(({ id }) => id);
+  const counts = async (sql: string): Promise<ReadonlyMap<string, number>> =>
+    new Map((await db.select<{ id: string; n: number }>(sql)).map(({ id, n }) => [id, Number(n)]));
+  return {
+    schools,
+    classes,
+    people,
+    affiliations: await inBatches<Affiliation>(`SELECT a.* ${placesSql} AND a.personId IN (:values)`, ids),
+    enrollments: await inBatches<Enrollment>(`SELECT e.* ${enrollmentsSql} AND e.personId IN (:values)`, ids),
+    accounts: await inBatches(`SELECT ${accountColumns} ${accountsSql} AND personId IN (:values)`, ids),
+    sizes: {
+      schools: await counts(
+        'SELECT schoolId AS id, COUNT(*) AS n FROM affiliations WHERE ends IS NULL GROUP BY schoolId',
+      ),
+      classes: await counts('SELECT classId AS id, COUNT(*) AS n FROM enrollments WHERE ends IS NULL GROUP BY classId'),
+    },
+  };
 }
 
 export async function planningTools(db: Db, config: Config, { settings }: District): Promise<Tools> {
