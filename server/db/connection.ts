@@ -28,7 +28,12 @@ export class Db {
         bigIntAsNumber: true,
         insertIdAsNumber: true,
         connectTimeout: 10_000,
-        initSql: ['SET NAMES utf8mb4 COLLATE utf8mb4_uca1400_as_ci', "SET time_zone = '+00:00'"],
+        initSql: [
+          'SET NAMES utf8mb4 COLLATE utf8mb4_uca1400_as_ci',
+          "SET time_zone = '+00:00'",
+          // Long lists of ids are looked up by the index, not made into a table that is joined the wrong way round.
+          'SET in_predicate_conversion_threshold = 0',
+        ],
       },
     });
   }
