@@ -48,12 +48,8 @@ try {
   await browser.go('/intake');
   await (await browser.find('input[type=file]')).sendKeys(resolve('demo/files/skerry-middle-students.csv'));
   await browser.sees('Problems in 31 rows');
-  await browser.tabTo('select[aria-label="Column 6, House"]');
-  await browser.keys('skip');
-  await browser.tabTo('select[aria-label="Column 7, Set"]');
-  await browser.keys('class');
   await browser.sees('class 37');
-  await browser.tabTo('[role=grid]', 20, true);
+  await browser.tabTo('[role=grid]', 60);
   await browser.chord(Key.ALT, Key.ARROW_DOWN);
   await still();
   await browser.chord(Key.ALT, Key.ARROW_DOWN);
@@ -100,6 +96,18 @@ try {
   await browser.go('/ledger');
   await browser.sees('Opening register');
   await shot('ledger');
+
+  await browser.go('/intake');
+  await (await browser.find('input[type=file]')).sendKeys(resolve('demo/files/lantern-point-bus-list.csv'));
+  await browser.sees('to tell apart');
+  await browser.tabTo('.outcome .pairs', 120);
+  await browser.keys(Key.ENTER);
+  await browser.sees('Who is meant');
+  await browser.sees('on record');
+  await shot('pairs');
+  await browser.go('/pairs');
+  await browser.sees('goes into it');
+  await shot('twice-on-record');
   await browser.size(1280, 800, true);
   await browser.go('/people?gathered=1');
   await browser.sees('The sheaf');
