@@ -1,6 +1,7 @@
 /** What a coordinator does besides the straight way: taking parts out of a plan, releasing a guard, meeting someone else's change, a server that goes away. */
 import { readFileSync } from 'node:fs';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
+import { unpack } from '#core/plan/index';
 import { demoPassword } from '#demo/scenario';
 import { ServerProcess } from '#server/testing/process';
 import { type Caller, World } from '#server/testing/world';
@@ -79,7 +80,7 @@ describe('a plan', () => {
       'SELECT body FROM plan_chunks WHERE planId = :planId ORDER BY seq LIMIT 1',
       { planId },
     );
-    const first = (JSON.parse(label!.body) as { after: { number: string } }[])[0]!.after.number;
+    const first = unpack(label!.body)[0]!.after.number!;
     await browser.chord(Key.CONTROL, Key.ENTER);
     await browser.sees('Applied. Adds');
     expect(await world.db.select('SELECT id FROM people WHERE number = :first', { first })).toEqual([]);
@@ -119,7 +120,7 @@ describe('a plan', () => {
       "SELECT body FROM plan_chunks WHERE planId = :planId AND kind = 'enrollment.end'",
       { planId },
     );
-    const [change] = JSON.parse(ended!.body) as [{ id: string; label: string }];
+    const change = unpack(ended!.body)[0]!;
     await world.db.run("UPDATE enrollments SET ends = '2026-08-16' WHERE id = :id", { id: change.id });
     const before = await world.checksum();
     await browser.go(`/plans/${planId}`);

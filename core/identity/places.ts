@@ -25,10 +25,10 @@ class Ways {
     this.parts.set(key, (this.parts.get(key) ?? 0) + 1);
     this.wholes.set(from, (this.wholes.get(from) ?? 0) + 1);
   }
-  /** Share of `from` that goes to `to`, the pair's own vote left out. */
-  share(from: number, to: number, own: number): number {
+  /** Share of `from` that goes to `to`, the pair's own vote left out; `before` is what is expected where none was seen. */
+  share(from: number, to: number, own: number, before = 1 / this.targets): number {
     const part = (this.parts.get(from * this.targets + to) ?? 0) - own;
-    return (part + 1 / this.targets) / ((this.wholes.get(from) ?? 0) - own + 1);
+    return (part + before) / ((this.wholes.get(from) ?? 0) - own + 1);
   }
   others(from: number, to: number, own: number): boolean {
     return (this.parts.get(from * this.targets + to) ?? 0) - own > 0;
@@ -40,6 +40,7 @@ export function learnPlaces(a: Side, b: Side, pairs: Pairs, odds: Float64Array, 
   const { left, right, pattern } = pairs;
   const schools = words.schools.list.length + 1;
   const bySchool = new Ways(schools);
+  const byCohort = new Ways(schools);
   const byClass = new Ways(words.classes.list.length + 1);
   const familyBefore = new Ways(schools * schools);
   const familyNow = new Ways(schools * schools);
@@ -50,7 +51,8 @@ export function learnPlaces(a: Side, b: Side, pairs: Pairs, odds: Float64Array, 
     if (sure(e) === 0) continue;
     const [i, j] = [left[e]!, right[e]!];
     if (a.school[i]! >= 0 && b.school[j]! >= 0) {
-      bySchool.add(cohort(i), b.school[j]!);
+      bySchool.add(a.school[i]!, b.school[j]!);
+      byCohort.add(cohort(i), b.school[j]!);
       if (a.guardian[i]! >= 0) familyBefore.add(a.guardian[i]!, move(i, j));
       if (b.guardian[j]! >= 0) familyNow.add(b.guardian[j]!, move(i, j));
     }
@@ -60,7 +62,9 @@ export function learnPlaces(a: Side, b: Side, pairs: Pairs, odds: Float64Array, 
     school: (e) => {
       const [i, j] = [left[e]!, right[e]!];
       if (a.school[i]! < 0 || b.school[j]! < 0) return 0;
-      const share = bySchool.share(cohort(i), b.school[j]!, sure(e));
+      // A grade of which nobody is sure yet goes where its school goes.
+      const usual = bySchool.share(a.school[i]!, b.school[j]!, sure(e));
+      const share = byCohort.share(cohort(i), b.school[j]!, sure(e), usual);
       if (share >= 0.5) return 1;
       if (share >= 0.06) return 2;
       const likewise =
