@@ -178,11 +178,11 @@ function decide(
   const result: Omit<Linked, 'explain'> = { decisions: [], candidates: [], compared: pairs.left.length };
   for (let j = 0; j < rightCount; j++) {
     const list: Candidate[] = [];
-    let any = 0;
+    let anybody = 0;
     for (let at = starts[j]!; at < starts[j + 1]!; at++) {
       const n = members[at]!;
       const p = probability[n]!;
-      any += p;
+      anybody += p;
       if (p < 0.002) continue;
       const pattern = pairs.pattern[kept[n]!]!;
       list.push({
@@ -196,7 +196,7 @@ function decide(
     list.sort((x, y) => y.probability - x.probability || x.existing - y.existing);
     const [best] = list;
     const match = best !== undefined && best.probability >= bound && best.never === null;
-    result.decisions.push(match ? 'match' : any >= (options.newBelow ?? newBelowDefault) ? 'review' : 'new');
+    result.decisions.push(match ? 'match' : anybody >= (options.newBelow ?? newBelowDefault) ? 'review' : 'new');
     result.candidates.push(list.slice(0, 8));
   }
   keepOneToOne(result);

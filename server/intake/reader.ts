@@ -17,14 +17,11 @@ import {
   type Tools,
   touchedBy,
 } from '#core/intake/index';
-import { type Bundle, checkBundle, classesOf, type Night, nightOf, readBundle } from '#core/oneroster/index';
+import { type Bundle, type Night, nightOf } from '#core/oneroster/index';
 import {
-  type Field,
   grades,
   type Hints,
   type OpenFile,
-  openRecords,
-  openSource,
   type Problem,
   questionsOf,
   type ReadRows,
@@ -39,6 +36,7 @@ import type { Draft, IntakeHead, IntakePair, IntakePreview, IntakeRow, RecordPai
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district, type District } from '../district';
+import { bundleFacts, bundleProblems, openTable, type Opened } from './opened';
 import { peopleShown, rowShown } from '../people/shown';
 import { duplicatePairs } from '../people/duplicates';
 import { countingTools, readSnapshot } from './snapshot';
@@ -73,14 +71,6 @@ export async function intakeRecord(db: Db, id: string): Promise<IntakeRecord | n
 }
 export async function intakeList(db: Db): Promise<IntakeRecord[]> {
   return (await db.select<HeadRow>(`SELECT ${headColumns} ORDER BY i.createdAt DESC LIMIT 200`)).map(asRecord);
-}
-
-/** An opened file: a list, or a bundle whose users stand for its rows. */
-interface Opened {
-  file: OpenFile;
-  bundle: Bundle | null;
-  /** What is no longer as the feed remembers it. */
-  changed: string[];
 }
 
 /** What the last applied file of the same feed said, and whom it meant. */
@@ -494,73 +484,6 @@ function nightSince(last: LastTime, bundle: Bundle, draft: Draft): Night | null 
   return last.bundle && same && last.bundle.delta.size === 0 && bundle.delta.size === 0
     ? nightOf(last.bundle, bundle)
     : null;
-}
-
-/** One table of a file or an archive; of a bundle, its users. Throws Refusal. */
-async function openTable(bytes: Uint8Array, hints: Hints): Promise<Pick<Opened, 'file' | 'bundle'>> {
-  const source = await openSource(bytes, hints);
-  if (source.kind === 'tables') {
-    const [first, ...more] = source.tables;
-    if (more.length > 0)
-      throw new Refusal('several', `The archive holds ${more.length + 1} lists. Unpack it and open them one by one.`);
-    return { file: first!, bundle: null };
-  }
-  const bundle = readBundle(source.files);
-  const users = bundle.tables.get('users.csv');
-  if (!users)
-    throw new Refusal('no-users', 'The bundle has no users.csv, so it is about nobody. Have it exported again.');
-  const records: { line: number; cells: string[] }[] = [{ line: 1, cells: users.header }];
-  users.each((cells, line) => records.push({ line, cells }));
-  const columns: Record<number, Field> = Object.fromEntries(users.header.map((_, index) => [index, 'skip' as Field]));
-  for (const [name, field] of Object.entries(userFields))
-    if (users.column(name) >= 0) columns[users.column(name)] = field;
-  return {
-    file: openRecords(
-      records,
-      { headerLine: 1, columns, fillDown: false },
-      {
-        format: 'bundle',
-        encoding: 'utf-8',
-        encodingConfidence: 1,
-        delimiter: ',',
-        delimiterConfidence: 1,
-        sheet: null,
-        sheets: [],
-      },
-    ),
-    bundle,
-  };
-}
-
-const userFields: Record<string, Field> = {
-  identifier: 'number',
-  givenName: 'givenName',
-  middleName: 'middleName',
-  familyName: 'familyName',
-  email: 'email',
-  grades: 'grade',
-  role: 'role',
-};
-
-/** Problems of users.csv by line and column; those of other files hang on its first record, so that none is lost. */
-function bundleProblems(bundle: Bundle, { reading, records }: OpenFile): Problem[] {
-  return checkBundle(bundle, 200).map(({ file, line, column, code, message, imported }) => {
-    const own = file === 'users.csv' && line !== null;
-    const index = reading.columns.find(({ header }) => header === column)?.index ?? null;
-    const where = own ? '' : `${file}${line === null ? '' : ` line ${line}`}: `;
-    return {
-      line: own ? line : (records[0]?.line ?? 1),
-      column: own ? index : null,
-      code: `roster-${code}`,
-      message: `${where}${message}`,
-      stops: own && !imported,
-    };
-  });
-}
-
-function bundleFacts(bundle: Bundle): IntakePreview['bundle'] {
-  const counts = Object.fromEntries([...bundle.tables].map(([name, table]) => [name, table.count]));
-  return { counts, classes: classesOf(bundle) };
 }
 
 export function rulesFor(
