@@ -22,6 +22,8 @@ import {
   type Enrollment,
   ordered,
   type Person,
+  type PersonField,
+  personFields,
   personKey,
   personLabel,
   type School,
@@ -67,6 +69,8 @@ export interface Intent {
   said?: Map<string, Said>;
   /** People by line whom the source itself identifies. */
   sure?: ReadonlyMap<number, string>;
+  /** People whom the source has named before. */
+  named?: ReadonlySet<string>;
   /** Schools of which all students are in the file, where it is about several. */
   completeSchools?: string[];
   /** Fields that the district keeps and no feed changes once they are filled. */
@@ -122,17 +126,7 @@ export function planImport(
 /** Planned after the people: what else the file holds. `changes` are those made so far. */
 export type Also = (put: (change: Change) => void, sofar: { result: ImportResult; changes: readonly Change[] }) => void;
 
-/** Fields of a person that a file may say something about. */
-const personFields = [
-  'number',
-  'familyName',
-  'givenName',
-  'middleName',
-  'birthDate',
-  'email',
-  'guardianEmail',
-] as const;
-const fieldWords: Record<(typeof personFields)[number], string> = {
+const fieldWords: Record<PersonField, string> = {
   number: 'number',
   familyName: 'name',
   givenName: 'name',
@@ -532,7 +526,8 @@ class ImportPlanner {
     for (const place of this.snapshot.affiliations) {
       if (place.schoolId !== schoolId || seen.has(place.personId) || perhaps.has(place.personId)) continue;
       const person = this.people.get(place.personId);
-      if (!person) continue;
+      // Staff whom the source never named are not its to take away: whoever runs the school is often in no roster.
+      if (!person || (person.role === 'staff' && !this.intent.named?.has(person.id))) continue;
       const reason = 'not in the complete file';
       this.result.leaving.push(personLabel(person));
       this.add(null, person, {

@@ -65,7 +65,8 @@ export const knownOf = ({ person, grade, school, className }: OnRecord): Known =
   guardianEmail: person.guardianEmail ?? '',
 });
 
-const knownRow = (row: TypedRow, school: string): Known => ({
+/** A row as identity takes it; `school` is the one that it is about. */
+export const knownRow = (row: TypedRow, school: string): Known => ({
   number: row.number,
   givenName: row.givenName,
   middleName: row.middleName,

@@ -1,6 +1,6 @@
 /**
- * The plan of a bundle of the open roster standard: its people as any list's, then its classes and who is in them.
- * In bulk, what the bundle's classes no longer have ends; a delta ends only what it says.
+ * The plan of a bundle of the open roster standard: its people like those of a list, then its classes and who is in
+ * them. What a complete bulk bundle's classes do not have ends; a delta ends only what it says.
  */
 import { fold } from '#core/names/index';
 import { type Bundle, eachRecord, listOf, type Night, type RosterPerson, rosterPeople } from '#core/oneroster/index';
@@ -92,6 +92,7 @@ export function planRoster(
     {
       ...intent,
       sure,
+      named: new Set(intent.keys.people.values()),
       complete: intent.complete && isBulk,
       completeSchools: [...new Set([...orgs.values()].map((s) => s.id))],
     },
@@ -253,7 +254,7 @@ class ClassPlanner {
         const there = open.get(`${person}|${this.classes.get(was.class)}|${was.role}`);
         if (there && !seen.has(`${there.personId}|${there.classId}|${there.role}`)) gone.push(there);
       }
-    } else if (isBulk && bundle.tables.has('enrollments.csv'))
+    } else if (isBulk && intent.complete && bundle.tables.has('enrollments.csv'))
       for (const [key, e] of open) if (!seen.has(key) && !this.waits(e.personId)) gone.push(e);
     for (const e of new Set(gone)) {
       if (ended.has(e.id)) continue;

@@ -31,6 +31,18 @@ export interface Person {
   status: 'active' | 'left' | 'merged';
   mergedInto: string | null;
 }
+/** What files say of a person, what is corrected by hand, and what a merge keeps of one or the other. */
+export const personFields = [
+  'number',
+  'familyName',
+  'givenName',
+  'middleName',
+  'birthDate',
+  'email',
+  'guardianEmail',
+] as const;
+export type PersonField = (typeof personFields)[number];
+
 export interface Affiliation {
   id: string;
   personId: string;

@@ -2,8 +2,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyTo, type Change, type Fields, type Plan, type State } from '#core/plan/index';
-import type { Affiliation, Enrollment, Person } from './index';
-import { betterOf, chosen, mergeFields, planMerge, planUnmerge, type WithAll } from './merge';
+import { type Affiliation, type Enrollment, type Person, personFields } from './index';
+import { betterOf, chosen, planMerge, planUnmerge, type WithAll } from './merge';
 
 const word = fc.constantFrom('Ada', 'ADA', 'Adá', 'A', 'Zoë', 'Zoe Ann');
 const maybe = <T>(arbitrary: fc.Arbitrary<T>) => fc.option(arbitrary, { nil: null });
@@ -93,7 +93,7 @@ describe('a merge', () => {
         const plan = planMerge(keep, gone, number ? { number } : {}, '2026-08-17');
         const merged = applied(start, plan);
         const from = chosen(keep.person, gone.person, number ? { number } : {});
-        for (const f of mergeFields)
+        for (const f of personFields)
           expect(merged.get('person')!.get('k')![f]).toBe((from[f] === 'keep' ? keep : gone).person[f]);
         expect(merged.get('person')!.get('g')).toMatchObject({ status: 'merged', mergedInto: 'k' });
         for (const [, e] of merged.get('enrollment') ?? []) if (e.ends === null) expect(e.personId).toBe('k');
@@ -132,7 +132,7 @@ describe('a merge', () => {
           const { plan } = planUnmerge(merge, rowOf(now));
           const parted = applied(now, plan);
           const edited = new Set(edits.map(({ field }) => field));
-          for (const f of mergeFields) {
+          for (const f of personFields) {
             const value = parted.get('person')!.get('k')![f];
             if (edited.has(f as 'number')) expect(value).toBe(now.get('person')!.get('k')![f]);
             else expect(value).toBe(keep.person[f]);

@@ -4,7 +4,16 @@
  * places, the account) is carried over or ended, each by a change that can be taken back by itself.
  */
 import { type Change, type Conflict, conflictOf, type Fields, invertChange, type Plan } from '#core/plan/index';
-import { type Account, type Affiliation, type Enrollment, ordered, type Person, personLabel } from './index';
+import {
+  type Account,
+  type Affiliation,
+  type Enrollment,
+  ordered,
+  type Person,
+  type PersonField,
+  personFields,
+  personLabel,
+} from './index';
 
 export interface WithAll {
   person: Person;
@@ -13,25 +22,14 @@ export interface WithAll {
   account: Pick<Account, 'id' | 'status' | 'username'> | null;
 }
 
-export const mergeFields = [
-  'number',
-  'familyName',
-  'givenName',
-  'middleName',
-  'birthDate',
-  'email',
-  'guardianEmail',
-] as const;
-export type MergeField = (typeof mergeFields)[number];
-
 /** Whose value is kept: that of the record that stays, or of the one that goes. */
-export type Choices = Partial<Record<MergeField, 'keep' | 'gone'>>;
+export type Choices = Partial<Record<PersonField, 'keep' | 'gone'>>;
 
 /**
  * The better value by rule: what is there over what is not; a name with accents over one without, in full over an
  * initial or a part, in usual case over capitals; else that of the record that stays.
  */
-export function betterOf(field: MergeField, keep: string | null, gone: string | null): 'keep' | 'gone' {
+export function betterOf(field: PersonField, keep: string | null, gone: string | null): 'keep' | 'gone' {
   if (gone === null || gone === '') return 'keep';
   if (keep === null || keep === '') return 'gone';
   if (!field.endsWith('Name')) return 'keep';
@@ -41,10 +39,10 @@ export function betterOf(field: MergeField, keep: string | null, gone: string | 
 }
 
 /** What a merge keeps, field by field: the rule's choice where none was made. */
-export const chosen = (keep: Person, gone: Person, choices: Choices): Record<MergeField, 'keep' | 'gone'> =>
+export const chosen = (keep: Person, gone: Person, choices: Choices): Record<PersonField, 'keep' | 'gone'> =>
   Object.fromEntries(
-    mergeFields.map((field) => [field, choices[field] ?? betterOf(field, keep[field], gone[field])]),
-  ) as Record<MergeField, 'keep' | 'gone'>;
+    personFields.map((field) => [field, choices[field] ?? betterOf(field, keep[field], gone[field])]),
+  ) as Record<PersonField, 'keep' | 'gone'>;
 
 /** `date`: the day from which places and enrollments of the second end where the first has the same. */
 export function planMerge(keep: WithAll, gone: WithAll, choices: Choices, date: string): Plan {
@@ -57,8 +55,7 @@ export function planMerge(keep: WithAll, gone: WithAll, choices: Choices, date: 
     changes.push({ entity, id, op: 'end', before: { ends: null }, after: { ends: date }, reason, label, subject });
 
   const from = chosen(keep.person, gone.person, choices);
-  const taken = mergeFields.filter((f) => from[f] === 'gone' && keep.person[f] !== gone.person[f]);
-  // One by one, so that a later correction of one field does not keep the others from being parted again.
+  const taken = personFields.filter((f) => from[f] === 'gone' && keep.person[f] !== gone.person[f]);
   for (const field of taken)
     update(
       'person',
@@ -97,12 +94,12 @@ export function planMerge(keep: WithAll, gone: WithAll, choices: Choices, date: 
     update('account', account.id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
   else if (account?.status === 'active')
     update('account', account.id, { status: 'active' }, { status: 'frozen' }, `signs in as ${keep.account!.username}`);
-  return ordered(distinct(changes));
+  return ordered(joined(changes));
 }
 
-/** A plan changes a row with one operation once: updates of one row, a field each, get keys of their own by being joined. */
-function distinct(changes: Change[]): Change[] {
-  const joined = new Map<string, Change>();
+/** A plan changes a row with one operation once, so the updates of a row become one. */
+function joined(changes: Change[]): Change[] {
+  const updates = new Map<string, Change>();
   const rest: Change[] = [];
   for (const change of changes) {
     if (change.op !== 'update') {
@@ -110,15 +107,15 @@ function distinct(changes: Change[]): Change[] {
       continue;
     }
     const key = `${change.entity}:${change.id}`;
-    const known = joined.get(key);
-    if (!known) joined.set(key, { ...change });
+    const known = updates.get(key);
+    if (!known) updates.set(key, { ...change });
     else {
       known.before = { ...known.before, ...change.before };
       known.after = { ...known.after, ...change.after };
       known.reason = `${known.reason}, ${change.reason}`;
     }
   }
-  return [...joined.values(), ...rest];
+  return [...updates.values(), ...rest];
 }
 
 export interface Unmerge {

@@ -1,23 +1,11 @@
-/** `match`: two lists of people, read as any file is, and who of the second is who in the first. */
+/** `match`: two lists of people, read like every file, and who of the second is who in the first. */
 import { writeFileSync } from 'node:fs';
 import { type Known, link } from '#core/identity/index';
+import { knownRow } from '#core/intake/match';
 import { rosterPeople, readBundle } from '#core/oneroster/index';
-import { openSource, readRows, Refusal, type TypedRow } from '#core/tabular/index';
+import { openSource, readRows, Refusal } from '#core/tabular/index';
 import { readFile } from './files';
 import { looseRules } from './read';
-
-const known = (row: TypedRow): Known => ({
-  number: row.number,
-  givenName: row.givenName,
-  middleName: row.middleName,
-  familyName: row.familyName,
-  birthDate: row.birthDate ?? row.birthAsWritten,
-  grade: row.grade,
-  school: row.schoolName,
-  className: row.className,
-  email: row.email,
-  guardianEmail: row.guardianEmail,
-});
 
 /** People by row, counted from 0 below the header; null where a row is no person. */
 async function people(path: string): Promise<(Known | null)[]> {
@@ -32,7 +20,7 @@ async function people(path: string): Promise<(Known | null)[]> {
   );
   return table.records.map(({ line }) => {
     const row = rows.get(line);
-    return row ? known(row) : null;
+    return row ? knownRow(row, row.schoolName) : null;
   });
 }
 

@@ -26,7 +26,8 @@ export async function readSnapshot(db: Db, whole = false, part?: (ids: string[])
   );
   const peopleSql = `FROM people p WHERE p.status <> 'merged' AND ${only("p.role = 'student'")}`;
   const placesSql = `FROM affiliations a JOIN people p ON p.id = a.personId WHERE a.ends IS NULL AND ${only("p.role = 'student'")}`;
-  const accountsSql = `FROM accounts WHERE ${only("role = 'student'")}`;
+  // Coordinators' accounts are no feed's to freeze.
+  const accountsSql = `FROM accounts WHERE ${whole ? "role IN ('student', 'teacher')" : "role = 'student'"}`;
   const enrollmentsSql = `FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.ends IS NULL AND c.ends IS NULL AND ${only("e.role = 'student' AND c.kind = 'homeroom'")}`;
   const accountColumns = 'id, personId, username, status';
   const all = part ? (await db.select<{ id: string }>(`SELECT p.id ${peopleSql}`)).map(({ id }) => id) : [];

@@ -3,7 +3,8 @@
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import { betterOf, mergeFields, type MergeField } from '#core/register/merge';
+import { type PersonField, personFields } from '#core/register/index';
+import { betterOf } from '#core/register/merge';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
 import { useSettling } from './keys';
@@ -25,13 +26,13 @@ const queue = computed(() => {
 const pair = computed(() => queue.value[Math.min(at.value, queue.value.length - 1)]);
 
 /** Whose value is kept, field by field: the rule's choice until a person makes another. */
-const keeps = ref<Partial<Record<MergeField, 'keep' | 'gone'>>>({});
+const keeps = ref<Partial<Record<PersonField, 'keep' | 'gone'>>>({});
 watch(
   pair,
   (now) => {
     keeps.value = {};
     if (now)
-      for (const field of mergeFields) {
+      for (const field of personFields) {
         const value = (p: object) => ((p as Record<string, string>)[field] ?? '') || null;
         keeps.value[field] = betterOf(field, value(now.one), value(now.two));
       }
@@ -133,7 +134,7 @@ useSettling({ same: merge, different, later: putOff, back, move });
     same="Merge into one"
     different="Two people"
     empty="Nobody stands on record twice, as far as can be told."
-    @keep="(field, whose) => (keeps[field as MergeField] = whose)"
+    @keep="(field, whose) => (keeps[field as PersonField] = whose)"
     @same="merge"
     @different="different"
     @later="putOff"

@@ -1,6 +1,6 @@
 /** Feeds, and pairs of people on record. */
 import { z } from 'zod';
-import { mergeFields } from '#core/register/merge';
+import { personFields } from '#core/register/index';
 import { feedList, feedSettings, saveFeed } from '../../feeds/store';
 import { decidePair, mergePeople } from '../../people/merge';
 import { mayBeSeen, notFound } from '../context';
@@ -60,7 +60,7 @@ export const feedRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'feed
     body: z.object({
       keep: id,
       gone: id,
-      choices: z.partialRecord(z.enum(mergeFields), z.enum(['keep', 'gone'])).optional(),
+      choices: z.partialRecord(z.enum(personFields), z.enum(['keep', 'gone'])).optional(),
     }),
     handle: (request) => mergePeople(request, request.viewer, request.body),
   },

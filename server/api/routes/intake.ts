@@ -111,8 +111,11 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
       const { head } = await intakeOf(request);
       const row = await request.intake.rowOf(head.id, body.line);
       if (!row) throw notFound('This row');
-      const known = await db.one('SELECT id FROM people WHERE id = :id', { id: body.personId });
-      if (!known) throw notFound('This person');
+      // Nobody is told about whom the row could not mean; what was decided can always be taken back.
+      if (body.same !== null) {
+        const pair = (await request.intake.pairs(head.id)).find(({ line }) => line === body.line);
+        if (!pair?.candidates.some(({ person }) => person.id === body.personId)) throw notFound('This pair');
+      }
       const rowKey = rowKeyOf(row);
       const decision = { rowKey, rowHash: contentHash(Buffer.from(rowKey)), personId: body.personId };
       await decide(db, { ...decision, same: body.same, by: viewer.personId });
