@@ -13,6 +13,8 @@ import type {
   RecordPair,
   Today,
 } from '../api/contract';
+import { enqueue } from '../jobs/queue';
+import { dueFeeds } from './store';
 import { StandIn } from '../testing/process';
 import { type Caller, World } from '../testing/world';
 
@@ -189,12 +191,21 @@ describe('a register’s service', () => {
           "INSERT INTO schools (id, name, code, kind, lowGrade, highGrade) VALUES (:id, :name, :code, 'k8', '01', '12')",
           { id: `01TESTSCHOOL${identifier}`.padEnd(26, '0'), name, code: identifier },
         );
+    // Somebody who runs a school there and stands in no roster.
+    const principal = await world.db.one<{ id: string }>(
+      "SELECT personId AS id FROM accounts WHERE role = 'school' LIMIT 1",
+    );
+    const [place] = await world.db.select<{ id: string }>("SELECT id FROM schools WHERE code = 'S0'");
+    await world.db.run('UPDATE affiliations SET schoolId = :school WHERE personId = :id', {
+      school: place!.id,
+      id: principal!.id,
+    });
     const id = await feed('Register', service('ferry-timetable'));
     const people = await at("SELECT COUNT(*) AS n FROM people WHERE status = 'active'");
     const first = (await district.job(`/api/feeds/${id}/take`)).result!.intakeId!;
     const shown = await preview(first);
     expect(shown.problems.byCode).toEqual([]);
-    expect(shown.outcome).toMatchObject({ waitingCount: 0, held: [] });
+    expect(shown.outcome).toMatchObject({ waitingCount: 0, held: [], leaving: [] });
     await apply(first);
     const teachers = (await standIn.users()).filter((u) => u.roles[0]!.role === 'teacher').length;
     expect(await at("SELECT COUNT(*) AS n FROM people WHERE status = 'active'")).toBe(people + 240 + teachers);
@@ -221,6 +232,23 @@ describe('a register’s service', () => {
     const after = (await standIn.get<{ enrollments: unknown[] }>('enrollments')).enrollments.length;
     expect(await at(`SELECT COUNT(*) AS n ${inRegister}`)).toBe(after);
     expect((await district.job(`/api/feeds/${id}/take`)).result).toEqual({});
+    expect(await world.db.one('SELECT status FROM accounts WHERE personId = :id', { id: principal!.id })).toEqual({
+      status: 'active',
+    });
+
+    // By its schedule it is looked at alone, its plan is made, and what waited from the night before is set aside.
+    await standIn.post('/next-night');
+    const third = (await district.job(`/api/feeds/${id}/take`)).result!.intakeId!;
+    await standIn.post('/next-night');
+    await world.db.run("UPDATE feeds SET nextRunAt = '2026-01-01T00:00:00.000Z' WHERE id = :id", { id });
+    const due = await dueFeeds(world.db);
+    expect([due.map((f) => f.id), await dueFeeds(world.db)]).toEqual([[id], []]);
+    await enqueue(world.db, 'feed.take', { feedId: id, planned: true }, due[0]!.createdBy);
+    await world.work();
+    const [latest] = (await district.get<IntakePreview['head'][]>('/api/intakes')).body.filter((i) => i.feedId === id);
+    expect(latest).toMatchObject({ status: 'planned', planId: expect.any(String) as string });
+    expect((await preview(third)).head.status).toBe('set-aside');
+    await district.post(`/api/intakes/${latest!.id}/set-aside`);
   });
 
   it('can be taken over class by class, and again for those who joined since', async () => {
@@ -268,6 +296,12 @@ describe('pairs', () => {
     const odhran = pair!.candidates.find((c) => c.person.givenName === 'Odhran')!.person.id;
     const decide = (same: boolean | null) =>
       district.post(`/api/intakes/${intakeId}/decide`, { line: pair!.line, personId: odhran, same });
+    const stranger = await district.post(`/api/intakes/${intakeId}/decide`, {
+      line: pair!.line,
+      personId: (await person('004')).id,
+      same: true,
+    });
+    expect(stranger.status).toBe(404);
     await decide(true);
     expect((await preview(intakeId)).outcome).toMatchObject({ pairs: 0, waitingCount: 0 });
     const next = await takeIn(`${file}${row}\n`, id);

@@ -1,4 +1,4 @@
-/** Looks at a feed: what is new in its folder or at its service becomes a file of the intake, and its plan is made. */
+/** Looks at a feed: what is new in its folder or at its service becomes a file of the intake, in the place of what still waited. */
 import { readdir, readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Refusal } from '#core/tabular/decode';
@@ -28,7 +28,7 @@ export async function takeFeed(
       (await db.one('SELECT id FROM intakes WHERE feedId = :feedId AND contentHash = :hash LIMIT 1', { feedId, hash }));
     await db.run('UPDATE feeds SET lastRunAt = :now, lastError = NULL WHERE id = :feedId', { now: nowIso(), feedId });
     if (!found || known) return null;
-    return await storeIntake(db, {
+    const intakeId = await storeIntake(db, {
       fileName: found.name,
       bytes: found.bytes,
       schoolId: feed.settings.schoolId,
@@ -36,6 +36,8 @@ export async function takeFeed(
       feedId,
       by: feed.createdBy,
     });
+    await supersede(db, feedId, intakeId);
+    return intakeId;
   } catch (error) {
     const message = error instanceof Error ? error.message : String(error);
     await db.run('UPDATE feeds SET lastRunAt = :now, lastError = :message WHERE id = :feedId', {
@@ -45,6 +47,18 @@ export async function takeFeed(
     });
     throw error;
   }
+}
+
+/** A source that sends everything each time: what it sent before and nobody applied is no longer of use. */
+async function supersede(db: Db, feedId: string, intakeId: string): Promise<void> {
+  await db.run(
+    "UPDATE plans p JOIN intakes i ON i.planId = p.id SET p.status = 'set-aside' WHERE i.feedId = :feedId AND i.id <> :intakeId AND i.status = 'planned' AND p.status = 'ready'",
+    { feedId, intakeId },
+  );
+  await db.run(
+    "UPDATE intakes SET status = 'set-aside' WHERE feedId = :feedId AND id <> :intakeId AND status IN ('open', 'planned')",
+    { feedId, intakeId },
+  );
 }
 
 interface Found {

@@ -13,7 +13,8 @@ parentPort?.on('message', () => wake());
 
 for (;;) {
   try {
-    for (const feed of await dueFeeds(db)) await enqueue(db, 'feed.take', { feedId: feed.id }, feed.createdBy);
+    for (const feed of await dueFeeds(db))
+      await enqueue(db, 'feed.take', { feedId: feed.id, planned: true }, feed.createdBy);
     if (await workOnce(db, config)) continue;
   } catch (error) {
     console.error('jobs:', error instanceof Error ? error.message : error);

@@ -14,7 +14,7 @@ import { intakeRecord, Reader } from '../intake/reader';
 import { planningTools } from '../intake/snapshot';
 import { carryOut, PlanConflict } from '../plans/apply';
 import { savePlan } from '../plans/store';
-import { claim, fail, finish, type JobKind, type JobRecord, report } from './queue';
+import { claim, enqueue, fail, finish, type JobKind, type JobRecord, report } from './queue';
 
 interface Desk {
   db: Db;
@@ -71,8 +71,10 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
   },
 
   'feed.take': async ({ db, config, job, progress }) => {
-    const { feedId } = z.object({ feedId: z.string() }).parse(job.input);
+    const { feedId, planned } = z.object({ feedId: z.string(), planned: z.boolean().optional() }).parse(job.input);
     const intakeId = await takeFeed(db, config, feedId, (step, done) => progress(step, done, 0));
+    // Who comes in the morning finds the night's plan made, and applies it or does not.
+    if (intakeId && planned) await enqueue(db, 'intake.plan', { intakeId }, job.byPersonId);
     await db.transaction((tx) => finish(db, tx, job.id, intakeId ? { intakeId } : {}));
   },
 

@@ -73,6 +73,14 @@ async function take(feed: Feed): Promise<void> {
     await feeds.refetch();
   }
 }
+async function pause(feed: Feed): Promise<void> {
+  try {
+    await call('POST /api/feeds/:id/active', { id: feed.id, body: { active: !feed.active } });
+    await feeds.refetch();
+  } catch (error) {
+    work.wrong(error);
+  }
+}
 function keep(field: (typeof keepableFields)[number]): void {
   const { settings } = edit.value!;
   settings.kept = settings.kept.includes(field) ? settings.kept.filter((f) => f !== field) : [...settings.kept, field];
@@ -99,13 +107,16 @@ const when = (at: string | null) => (at ? at.slice(0, 16).replace('T', ' ') : '�
           >{{ waysInWords[feed.way] }} · about {{ schoolOf(feed) }}{{ feed.settings.complete ? ', complete' : '' }} ·
           {{ feed.files }} {{ feed.files === 1 ? 'file' : 'files'
           }}{{ feed.lastRunAt ? ` · looked at ${when(feed.lastRunAt)}` : ''
-          }}{{ feed.nextRunAt ? ` · next ${when(feed.nextRunAt)}` : '' }}</span
+          }}{{ !feed.active ? ' · paused' : feed.nextRunAt ? ` · next ${when(feed.nextRunAt)}` : '' }}</span
         >
         <span v-if="feed.lastError" class="rust clip" :title="feed.lastError">⚑ {{ feed.lastError }}</span>
         <button v-if="feed.way === 'upload'" class="plain dusk" type="button" @click="emit('choose', feed.id)">
           Open its next file
         </button>
         <button v-else-if="mayEdit" class="plain dusk" type="button" @click="take(feed)">Look now</button>
+        <button v-if="mayEdit" class="plain quiet" type="button" @click="pause(feed)">
+          {{ feed.active ? 'Pause' : 'Go on' }}
+        </button>
         <button v-if="mayEdit" class="plain quiet" type="button" @click="change(feed)">Settings</button>
       </li>
       <li v-if="rows.length === 0 && !edit" class="quiet">
