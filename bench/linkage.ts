@@ -1,45 +1,17 @@
 /** Who is who: quality on FEBRL and on made-up schools a year on, beside exact matching; speed beside a library. */
 import { readFileSync } from 'node:fs';
 import munkres from 'munkres';
-import Papa from 'papaparse';
 import referenceWinkler from 'talisman/metrics/jaro-winkler.js';
 import { marginals } from '#core/identity/assign';
+import { type Labelled, readFebrl } from '#core/identity/fixtures/febrl/read';
 import { duplicates, type Known, link } from '#core/identity/index';
 import { practice } from '#core/identity/practice';
 import { jaroWinkler } from '#core/identity/similarity';
 import { randomFrom, wordOf } from '#core/random/index';
 import { best, print, table, timed } from './table';
 
-interface Labelled {
-  person: string;
-  known: Known;
-}
-
-function febrl(name: string): Labelled[] {
-  const text = readFileSync(new URL(`../core/identity/fixtures/febrl/${name}.csv`, import.meta.url), 'utf8');
-  const { data } = Papa.parse<Record<string, string>>(text, {
-    header: true,
-    skipEmptyLines: true,
-    transformHeader: (h) => h.trim(),
-    transform: (v) => v.trim(),
-  });
-  return data.map((r) => ({
-    person: r.rec_id!.match(/\d+/)![0],
-    known: {
-      number: r.soc_sec_id!,
-      givenName: r.given_name!,
-      middleName: '',
-      familyName: r.surname!,
-      birthDate: r.date_of_birth ? r.date_of_birth.replace(/(....)(..)(..)/, '$1-$2-$3') : null,
-      grade: null,
-      school: '',
-      className: '',
-      email: '',
-      guardianEmail: '',
-      others: [r.street_number!, r.address_1!, r.suburb!, r.postcode!, r.address_2!],
-    },
-  }));
-}
+const febrl = (name: string): Labelled[] =>
+  readFebrl(readFileSync(new URL(`../core/identity/fixtures/febrl/${name}.csv`, import.meta.url), 'utf8'));
 
 const scores = (hits: number, found: number, truth: number): string[] => {
   const [p, r] = [hits / Math.max(1, found), hits / truth];

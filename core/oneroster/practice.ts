@@ -102,12 +102,9 @@ export function practiceDistrict(
             email: `${id}@school.example`,
           });
         }
-        enroll(
-          k === 0 ? `t${s}-0-${r}` : `t${s}-${k}-${r - (r % 6) + (k % 6) < rooms ? r - (r % 6) + (k % 6) : 0}`,
-          klass,
-          school,
-          'teacher',
-        );
+        // A course's teacher has six of its rooms; where there are fewer, the homeroom's teacher has it too.
+        const own = r - (r % 6) + (k % 6);
+        enroll(k > 0 && own < rooms ? `t${s}-${k}-${own}` : `t${s}-0-${r}`, klass, school, 'teacher');
       }
     for (let i = 0; i < perSchool && n < students; i++, n++) {
       const id = `p${n}`;
