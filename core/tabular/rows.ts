@@ -3,6 +3,7 @@
  * where one is plain, a proposed repair. A row with a problem that stops waits; the others are unhurt by it.
  */
 import { isShouted, splitName, tidy, undoMisdecoding, unshout } from '#core/names/index';
+import { Blocks, remarkOf, usualDigits } from './blocks';
 import type { Field } from './fields';
 import { fieldLabels } from './fields';
 import type { OpenFile, Reading } from './reading';
@@ -114,92 +115,6 @@ export function readRows(file: OpenFile, repairs: Repairs, rules: RowRules, abou
 
 /** What a row says, its line left aside. */
 const says = (row: TypedRow): string => JSON.stringify({ ...row, line: 0 });
-
-/** How many digits nearly all numbers of a column have, where some begin with zero: shorter ones have lost theirs. */
-function usualDigits(records: RawRecord[], index: number | undefined): number | null {
-  if (index === undefined) return null;
-  const counts = new Map<number, number>();
-  let zeros = 0;
-  let total = 0;
-  for (const { cells } of records) {
-    const cell = (cells[index] ?? '').trim();
-    if (!/^\d+$/.test(cell)) continue;
-    total++;
-    counts.set(cell.length, (counts.get(cell.length) ?? 0) + 1);
-    if (cell.startsWith('0')) zeros++;
-  }
-  const [length, count] = [...counts].sort((a, b) => b[1] - a[1] || b[0] - a[0])[0] ?? [0, 0];
-  return length > 3 && zeros > 0 && count >= total * 0.6 && length === Math.max(...counts.keys()) ? length : null;
-}
-
-/** "Total 345", "printed 12 May". */
-const remarkWords =
-  /^\W*(grand total|totals?|subtotal|sum|count|number of|no\. of|printed|exported|generated|created|report|end of|page|students?:|pupils?:|notes?|\*|confidential)\b/i;
-/** "Class 3A", "Grade: 3", "Homeroom 3A – Ms Ode". */
-const blockTitle =
-  /^\W*(class|homeroom|form|section|grade|year|tutor group|group)\s*[:#-]?\s+([\p{L}\d][\p{L}\d /.-]{0,19}?)\s*(?:[–—(,;:].*)?$/iu;
-
-/** Why the record is no row of people, in words; '' for what needs none (a block's title); null for a row. */
-function remarkOf(record: RawRecord, reading: Reading, column: Map<Field, number>, blocks: Blocks): string | null {
-  const filled = record.cells.filter((cell) => cell.trim() !== '');
-  const [first = ''] = filled;
-  if (filled.every((cell) => /^[-=_*.\s]+$/.test(cell))) return 'A line drawn between rows; left out.';
-  if (reading.headerLine !== null && filled.length > 1) {
-    const headings = reading.columns.filter(({ header }) => header !== '');
-    if (headings.length > 1 && headings.every(({ index, header }) => (record.cells[index] ?? '').trim() === header))
-      return 'The headings again; left out.';
-  }
-  if (reading.columns.length < 3 || filled.length > 2) return null;
-  const title = filled.length === 1 ? first.match(blockTitle) : null;
-  if (title && !remarkWords.test(first)) {
-    blocks.title(title[1]!.toLowerCase(), title[2]!.trim());
-    return '';
-  }
-  const names = (['familyName', 'givenName', 'fullName'] as const).filter(
-    (field) => column.has(field) && (record.cells[column.get(field)!] ?? '').trim() !== '',
-  );
-  if (remarkWords.test(first)) return `A total or a remark (“${first.trim().slice(0, 60)}”); left out.`;
-  const sentence = filled.length === 1 && (first.length > 40 || /^\d+$/.test(first.trim()) || names.length === 0);
-  return sentence && reading.columns.length > 3 ? `A remark (“${first.trim().slice(0, 60)}”); left out.` : null;
-}
-
-/** What stands once, above or on the first row of a block of rows, and holds for all of them. */
-class Blocks {
-  private readonly held = new Map<Field, string>();
-  private readonly columns: [Field, number][];
-  constructor(
-    reading: Reading,
-    private readonly column: Map<Field, number>,
-  ) {
-    this.columns = reading.fillDown.flatMap((field) =>
-      column.has(field) ? [[field, column.get(field)!] as [Field, number]] : [],
-    );
-  }
-
-  title(word: string, value: string): void {
-    const field: Field = word === 'grade' || word === 'year' ? 'grade' : 'className';
-    if (!this.column.has(field)) {
-      // A column of its own, behind all others, which only titles fill.
-      this.column.set(field, titleColumn - this.columns.length);
-      this.columns.push([field, this.column.get(field)!]);
-    }
-    if (this.columns.some(([known]) => known === field)) this.held.set(field, value);
-  }
-
-  /** The row's repairs, with what the block says put in where its cells are empty. */
-  fill(record: RawRecord, repaired: Record<number, string>): Record<number, string> {
-    let filled = repaired;
-    for (const [field, index] of this.columns) {
-      const own = (repaired[index] ?? record.cells[index] ?? '').trim();
-      if (own !== '') this.held.set(field, own);
-      else if (this.held.has(field)) filled = { ...filled, [index]: this.held.get(field)! };
-    }
-    return filled;
-  }
-}
-
-/** Index of a column that no file has. */
-const titleColumn = 100_000;
 
 class RowReader {
   readonly problems: Problem[] = [];
