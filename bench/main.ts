@@ -61,11 +61,11 @@ async function reading(): Promise<void> {
   print('Reading a file', rows);
 }
 
-/** The plan's rows loaded with LOAD DATA, nothing checked and no ledger: what the database needs for the bare rows. */
-async function loadBare(database: LocalDatabase, name: string, plan: Plan): Promise<number> {
-  await makeDatabase(database, name, true);
-  const db = new Db({ ...database, name });
-  await migrate(db);
+/**
+ * The plan's rows loaded with LOAD DATA, nothing checked and no ledger: what the database needs for the bare rows.
+ * The rows are written at once, so that the plan can go; they are loaded when asked.
+ */
+function bareRows(database: LocalDatabase, name: string, plan: Plan): () => Promise<number> {
   const folder = mkdtempSync(join(tmpdir(), 'sheaf-bench-'));
   const tables = new Map<Entity, Change[]>();
   for (const change of plan.changes) {
@@ -85,20 +85,25 @@ async function loadBare(database: LocalDatabase, name: string, plan: Plan): Prom
     );
     return { table: entities[entity].table, columns, file };
   });
-  const connection = await createConnection({ ...database, database: name, permitLocalInfile: true });
-  await connection.query('SET foreign_key_checks = 0');
-  const { seconds } = await timed(async () => {
-    await connection.beginTransaction();
-    for (const { table, columns, file } of files)
-      await connection.query(
-        `LOAD DATA LOCAL INFILE '${file}' INTO TABLE ${table} CHARACTER SET utf8mb4 (${columns.map((c) => `\`${c}\``).join(', ')})`,
-      );
-    await connection.commit();
-  });
-  await connection.end();
-  await db.close();
-  rmSync(folder, { recursive: true });
-  return seconds;
+  return async () => {
+    await makeDatabase(database, name, true);
+    const db = new Db({ ...database, name });
+    await migrate(db);
+    const connection = await createConnection({ ...database, database: name, permitLocalInfile: true });
+    await connection.query('SET foreign_key_checks = 0');
+    const { seconds } = await timed(async () => {
+      await connection.beginTransaction();
+      for (const { table, columns, file } of files)
+        await connection.query(
+          `LOAD DATA LOCAL INFILE '${file}' INTO TABLE ${table} CHARACTER SET utf8mb4 (${columns.map((c) => `\`${c}\``).join(', ')})`,
+        );
+      await connection.commit();
+    });
+    await connection.end();
+    await db.close();
+    rmSync(folder, { recursive: true });
+    return seconds;
+  };
 }
 
 async function planning(database: LocalDatabase): Promise<void> {
@@ -138,7 +143,7 @@ async function planning(database: LocalDatabase): Promise<void> {
     const undone = await timed(() => carryOut(db, stored.result, 'undo', null));
     const bare = {
       what: 'LOAD DATA of the bare rows',
-      seconds: await loadBare(database, `sheaf_bench_bare`, plan.result.plan),
+      seconds: await bareRows(database, `sheaf_bench_bare`, plan.result.plan)(),
     };
     print(`A first import of ${people.toLocaleString('en-US')} people: ${changes.toLocaleString('en-US')} changes`, [
       { what: 'read, matched and planned', seconds: plan.seconds, count: people, unit: 'people', baseline: bare },
@@ -258,7 +263,7 @@ try {
   await linkageSpeed();
   const nights = writeNights();
   await benchNights(nights);
-  await benchRoster(database, nights, (plan) => loadBare(database, 'sheaf_bench_bare', plan));
+  await benchRoster(database, nights, (plan) => bareRows(database, 'sheaf_bench_bare', plan));
   removeNights(nights);
   await planning(database);
 } finally {

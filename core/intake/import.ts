@@ -33,7 +33,7 @@ import { Story } from '#core/register/story';
 import type { Problem, TypedRow } from '#core/tabular/index';
 import { gradeLabel } from '#core/tabular/index';
 import { importGuards } from './guards';
-import { type Decided, groupBy, matchRows, type OnRecord, type PairCandidate, type Waiting } from './match';
+import { type Decided, groupBy, matchRows, type OnRecord, type PairCandidate, type Sure, type Waiting } from './match';
 import { type Ask, type Choice, type Said, ThreeWay } from './three-way';
 
 /** The register as far as an import needs it: what is open today. */
@@ -48,6 +48,8 @@ export interface Snapshot {
   enrollments: Enrollment[];
   /** How many are at each school and in each class, where the lists hold only some of them. */
   sizes?: { schools: ReadonlyMap<string, number>; classes: ReadonlyMap<string, number> };
+  /** Labels of people of whom only enrollments are here. */
+  labels?: ReadonlyMap<string, string>;
   /** Of students; secrets left out. */
   accounts: Pick<Account, 'id' | 'personId' | 'username' | 'status'>[];
 }
@@ -67,8 +69,8 @@ export interface Intent {
   decided?: Decided[];
   /** What the same feed said last time, by person's id; absent: it is the first time. */
   said?: Map<string, Said>;
-  /** People by line whom the source itself identifies. */
-  sure?: ReadonlyMap<number, string>;
+  /** Whom the source itself identifies. */
+  sure?: Sure;
   /** People whom the source has named before. */
   named?: ReadonlySet<string>;
   /** Schools of which all students are in the file, where it is about several. */
@@ -218,7 +220,8 @@ class ImportPlanner {
     }
     const complete = this.intent.completeSchools ?? (this.intent.schoolId ? [this.intent.schoolId] : []);
     if (this.intent.complete) {
-      const seen = new Set([...known.values(), ...(this.intent.sure?.values() ?? [])]);
+      const { sure } = this.intent;
+      const seen = new Set([...known.values(), ...(sure?.byLine.values() ?? []), ...(sure?.settled ?? [])]);
       for (const schoolId of complete) this.leave(schoolId, seen, waiting);
     }
     also((change) => this.put(change), { result: this.result, changes: [...this.changes] });

@@ -24,6 +24,13 @@ export interface PairCandidate {
   evidence: Evidence[];
 }
 
+/** People known by the ids of the source itself. */
+export interface Sure {
+  byLine: ReadonlyMap<number, string>;
+  /** Of whom it says what it said last time, and who are among no rows. */
+  settled: ReadonlySet<string>;
+}
+
 /** What a person decided: the row with this key is that person, or is not. */
 export interface Decided {
   rowKey: string;
@@ -83,8 +90,8 @@ export const knownRow = (row: TypedRow, school: string): Known => ({
 const learnFrom = 4000;
 
 /**
- * `schoolOf` names the school that a row is about; `sure` are people by line whom the source itself identifies. Rows with a problem that stops them are looked up as well, so that
- * nobody they mean is taken to have left.
+ * `schoolOf` names the school that a row is about; `sure` are people whom the source itself identifies. Rows with a
+ * problem that stops them are looked up as well, so that nobody they mean is taken to have left.
  */
 export function matchRows(
   record: OnRecord[],
@@ -92,7 +99,7 @@ export function matchRows(
   stopped: Map<number, string>,
   decided: Decided[] = [],
   schoolOf: (row: TypedRow) => string = (row) => row.schoolName,
-  sure: ReadonlyMap<number, string> | null = null,
+  sure: Sure | null = null,
 ): Matches {
   const result: Matches = { known: new Map(), fresh: [], waiting: [], pairs: new Map() };
   const { left, open } = sameToTheLetter(record, rows, stopped, decided, sure, result.known);
@@ -219,16 +226,16 @@ function sameToTheLetter(
   rows: TypedRow[],
   stopped: Map<number, string>,
   decided: Decided[],
-  sure: ReadonlyMap<number, string> | null,
+  sure: Sure | null,
   known: Map<number, string>,
 ): { left: OnRecord[]; open: TypedRow[] } {
-  if (sure !== null && sure.size > 0) {
+  if (sure !== null && sure.byLine.size + sure.settled.size > 0) {
     const rest = rows.filter((row) => {
-      const id = stopped.has(row.line) ? undefined : sure.get(row.line);
+      const id = stopped.has(row.line) ? undefined : sure.byLine.get(row.line);
       if (id !== undefined) known.set(row.line, id);
       return id === undefined;
     });
-    const ids = new Set(sure.values());
+    const ids = new Set([...sure.byLine.values(), ...sure.settled]);
     return { left: record.filter(({ person }) => !ids.has(person.id)), open: rest };
   }
   if (rows.length <= learnFrom) return { left: record, open: rows };

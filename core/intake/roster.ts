@@ -3,7 +3,15 @@
  * them. What a complete bulk bundle's classes do not have ends; a delta ends only what it says.
  */
 import { fold } from '#core/names/index';
-import { type Bundle, eachRecord, listOf, type Night, type RosterPerson, rosterPeople } from '#core/oneroster/index';
+import {
+  type Bundle,
+  eachRecord,
+  listOf,
+  type Night,
+  type RosterPerson,
+  rosterPeople,
+  tableOf,
+} from '#core/oneroster/index';
 import type { Change, Fields } from '#core/plan/index';
 import { type Enrollment, personLabel, type School } from '#core/register/index';
 import { parseGrade, type Problem, type TypedRow } from '#core/tabular/index';
@@ -28,11 +36,25 @@ export interface RosterRows {
   people: RosterPerson[];
 }
 
-/** Students and staff as rows; `line` is the record's in users.csv. Guardians are kept as an address of their child. */
-export function rosterRows(bundle: Bundle, classes?: readonly string[]): RosterRows {
-  const wanted = classes ? membersOf(bundle, new Set(classes)) : null;
-  const people = rosterPeople(bundle, { homerooms: false }).filter(
-    ({ role, deleted, sourcedId }) => role !== 'guardian' && !deleted && (wanted === null || wanted.has(sourcedId)),
+/** Whether the bundle of a night says something of that user that the one before it did not. */
+export const saidAnew =
+  (night: Night, keys: Pick<RosterIntent['keys'], 'people'>) =>
+  (sourcedId: string): boolean =>
+    night.users.has(sourcedId) || !keys.people.has(sourcedId);
+
+/**
+ * Students and staff as rows; `line` is the record's in users.csv. Guardians are kept as an address of their child.
+ * `classes`: only who is in those; `only`: only whom it is true of, which at night is `saidAnew`.
+ */
+export function rosterRows(
+  bundle: Bundle,
+  classes?: readonly string[],
+  only?: (sourcedId: string) => boolean,
+): RosterRows {
+  const members = classes ? membersOf(bundle, new Set(classes)) : null;
+  const wanted = members || only ? (id: string) => (members?.has(id) ?? true) && (only?.(id) ?? true) : undefined;
+  const people = rosterPeople(bundle, { homerooms: false, ...(wanted ? { only: wanted } : {}) }).filter(
+    ({ role, deleted }) => role !== 'guardian' && !deleted,
   );
   const rows = people.map((person): TypedRow => ({
     line: person.line,
@@ -54,8 +76,9 @@ export function rosterRows(bundle: Bundle, classes?: readonly string[]): RosterR
 
 function membersOf(bundle: Bundle, classes: Set<string>): Set<string> {
   const members = new Set<string>();
-  eachRecord(bundle, 'enrollments.csv', (get) => {
-    if (classes.has(get('classSourcedId'))) members.add(get('userSourcedId'));
+  eachRecord(bundle, 'enrollments.csv', (get) => members.add(get('userSourcedId')), {
+    field: 'classSourcedId',
+    wanted: (id) => classes.has(id),
   });
   return members;
 }
@@ -72,26 +95,23 @@ export function planRoster(
   const orgs = orgsOf(bundle, schools);
   // Of whom the feed says what it said last time nothing is compared; what was corrected by hand stays.
   const { night } = intent;
-  const says = (id: string): boolean => !night || night.users.has(id) || !intent.keys.people.has(id);
+  const settled = night ? settledBy(night, bundle, intent.keys, intent.classes) : null;
   const sure = new Map<number, string>();
-  const unchanged: number[] = [];
   const record = new Set(snapshot.people.map(({ id }) => id));
   for (const { sourcedId, line } of people) {
     const id = intent.keys.people.get(sourcedId);
-    if (!says(sourcedId)) unchanged.push(line);
-    if (id !== undefined && (record.has(id) || !says(sourcedId))) sure.set(line, id);
+    if (id !== undefined && record.has(id)) sure.set(line, id);
   }
-  const told = night ? rows.filter((_, i) => says(people[i]!.sourcedId)) : rows;
   const isBulk = bundle.delta.size === 0 && intent.classes === undefined;
   let planner: ClassPlanner | null = null;
-  const personOf = new Map<string, string>();
+  const personOf = settled?.people ?? new Map<string, string>();
   const result = planImport(
     snapshot,
-    told,
+    rows,
     problems,
     {
       ...intent,
-      sure,
+      sure: { byLine: sure, settled: new Set(settled?.people.values()) },
       named: new Set(intent.keys.people.values()),
       complete: intent.complete && isBulk,
       completeSchools: [...new Set([...orgs.values()].map((s) => s.id))],
@@ -99,18 +119,37 @@ export function planRoster(
     tools,
     (put, sofar) => {
       for (const { sourcedId, line } of people) {
-        const id = sofar.result.matched.get(line) ?? (says(sourcedId) ? undefined : sure.get(line));
+        const id = sofar.result.matched.get(line);
         if (id !== undefined) personOf.set(sourcedId, id);
       }
       planner = new ClassPlanner(snapshot, bundle, orgs, intent, tools, sofar.result, sofar.changes, put);
       planner.run(personOf, isBulk);
     },
   );
-  result.same.push(...unchanged);
+  result.same.push(...(settled?.lines ?? []));
   return {
     ...result,
     keys: { people: personOf, classes: (planner as ClassPlanner | null)?.classes ?? new Map<string, string>() },
   };
+}
+
+/** Of whom a night's bundle says what it said last time: ids on record by sourcedId, and lines of users.csv. */
+function settledBy(
+  night: Night,
+  bundle: Bundle,
+  keys: RosterIntent['keys'],
+  classes?: readonly string[],
+): { people: Map<string, string>; lines: number[] } {
+  const settled = { people: new Map<string, string>(), lines: [] as number[] };
+  const members = classes ? membersOf(bundle, new Set(classes)) : null;
+  const anew = saidAnew(night, keys);
+  const table = tableOf(bundle, 'users.csv');
+  table?.values(table.column('sourcedId'), (sourcedId, line) => {
+    if (anew(sourcedId) || members?.has(sourcedId) === false) return;
+    settled.people.set(sourcedId, keys.people.get(sourcedId)!);
+    settled.lines.push(line);
+  });
+  return settled;
 }
 
 /** Orgs of the bundle by sourcedId, as schools on record. */
@@ -139,7 +178,8 @@ class ClassPlanner {
     private readonly changes: readonly Change[],
     private readonly put: (change: Change) => void,
   ) {
-    this.names = new Map(snapshot.people.map((p) => [p.id, personLabel(p)]));
+    this.names = new Map(snapshot.labels);
+    for (const p of snapshot.people) this.names.set(p.id, personLabel(p));
     for (const c of changes) if (c.entity === 'person' && c.op === 'create') this.names.set(c.id, c.label);
   }
 
@@ -291,16 +331,21 @@ class ClassPlanner {
   }
 }
 
+/** What of the register a night can touch. */
+export interface Touched {
+  /** People of whom everything is asked. */
+  ids: string[];
+  /** Numbers of those who are new. */
+  numbers: string[];
+  /** Enrollments that are new or gone: a person's in a class. */
+  pairs: [personId: string, classId: string][];
+}
+
 /**
- * People on record whom a night can touch, out of `all`: those it names, and those whom no bundle of the feed has
- * named yet, since any of them can be who is new in it. And the numbers of those who are new.
+ * The part of the register that a night can touch, people out of `all`: those of whom it says something, and those
+ * whom no bundle of the feed has named yet, since any of them can be who is new in it.
  */
-export function touchedBy(
-  night: Night,
-  bundle: Bundle,
-  keys: RosterIntent['keys'],
-  all: readonly string[],
-): { ids: string[]; numbers: string[] } {
+export function touchedBy(night: Night, bundle: Bundle, keys: RosterIntent['keys'], all: readonly string[]): Touched {
   const ids = new Set<string>();
   const add = (user: string) => {
     const id = keys.people.get(user);
@@ -308,13 +353,30 @@ export function touchedBy(
   };
   night.users.forEach(add);
   night.gone.forEach(add);
-  for (const { user } of night.ended) add(user);
-  eachRecord(bundle, 'enrollments.csv', (get) => add(get('userSourcedId')), night.enrollments);
   const named = new Set(keys.people.values());
   for (const id of all) if (!named.has(id)) ids.add(id);
-  const numbers: string[] = [];
-  eachRecord(bundle, 'users.csv', (get) => {
-    if (get('identifier') !== '' && !keys.people.has(get('sourcedId'))) numbers.push(get('identifier'));
+  const unknown = new Set<string>();
+  const classes = tableOf(bundle, 'classes.csv');
+  classes?.values(classes.column('sourcedId'), (id) => {
+    if (!keys.classes.has(id)) unknown.add(id);
   });
-  return { ids: [...ids], numbers };
+  // A class that was not the feed's can be one on record, with people in it.
+  if (unknown.size > 0)
+    eachRecord(bundle, 'enrollments.csv', (get) => add(get('userSourcedId')), {
+      field: 'classSourcedId',
+      wanted: (id) => unknown.has(id),
+    });
+  const pairs: Touched['pairs'] = [];
+  const pair = (user: string, within: string) => {
+    const [personId, classId] = [keys.people.get(user), keys.classes.get(within)];
+    if (personId !== undefined && classId !== undefined && !ids.has(personId)) pairs.push([personId, classId]);
+  };
+  for (const { user, class: within } of night.ended) pair(user, within);
+  eachRecord(bundle, 'enrollments.csv', (get) => pair(get('userSourcedId'), get('classSourcedId')), night.enrollments);
+  const numbers: string[] = [];
+  eachRecord(bundle, 'users.csv', (get) => get('identifier') !== '' && numbers.push(get('identifier')), {
+    field: 'sourcedId',
+    wanted: (id) => !keys.people.has(id),
+  });
+  return { ids: [...ids], numbers, pairs };
 }

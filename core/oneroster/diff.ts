@@ -57,42 +57,85 @@ export function restOf(before: RosterTable | null, after: RosterTable | null): {
   return { before: all(before), after: all(after) };
 }
 
+interface Rest {
+  before: number[];
+  after: number[];
+  same: number;
+}
+
 /** Takes out the records that both have, whatever their order; what remains is by index. */
-function setAside(before: RosterTable, after: RosterTable): { before: number[]; after: number[]; same: number } {
-  const size = 1 << Math.max(4, Math.ceil(Math.log2(before.count * 2 + 1)));
-  // Open addressing: the index of a record, or -1.
+function setAside(before: RosterTable, after: RosterTable): Rest {
+  const walked = walk(before, after);
+  const looked = lookUp(before, walked.before, after, walked.after);
+  return { ...looked, same: walked.same + looked.same };
+}
+
+/** How far it is looked ahead for where the two files go on alike, and how often in a row in vain before giving up. */
+const [reach, patience] = [16, 64];
+
+/** Both files along each other: most nights keep the order of the last one. What does not fit in remains. */
+function walk(before: RosterTable, after: RosterTable): Rest {
+  const rest: Rest = { before: [], after: [], same: 0 };
+  let [i, j, lost] = [0, 0, 0];
+  const same = (p: number, q: number) => p < before.count && q < after.count && before.isSame(p, after, q);
+  while (i < before.count && j < after.count && lost < patience) {
+    if (same(i, j)) {
+      rest.same++;
+      [i, j, lost] = [i + 1, j + 1, 0];
+      continue;
+    }
+    let [skipped, added] = [1, 1];
+    for (let k = 1; k <= reach; k++) {
+      if (same(i + k, j + k)) [skipped, added] = [k, k];
+      else if (same(i + k, j)) [skipped, added] = [k, 0];
+      else if (same(i, j + k)) [skipped, added] = [0, k];
+      else continue;
+      lost = -1;
+      break;
+    }
+    lost++;
+    for (; skipped > 0; skipped--) rest.before.push(i++);
+    for (; added > 0; added--) rest.after.push(j++);
+  }
+  while (i < before.count) rest.before.push(i++);
+  while (j < after.count) rest.after.push(j++);
+  return rest;
+}
+
+/** Of these records, the ones that the other file does not have, told by their hash. */
+function lookUp(before: RosterTable, old: number[], after: RosterTable, now: number[]): Rest {
+  const size = 1 << Math.max(4, Math.ceil(Math.log2(old.length * 2 + 1)));
+  // Open addressing: a place in `old`, or -1.
   const slots = new Int32Array(size).fill(-1);
-  const hashes = new Int32Array(before.count);
-  for (let i = 0; i < before.count; i++) {
+  const hashes = new Int32Array(old.length);
+  old.forEach((i, place) => {
     const hash = hashOf(before.bytes, ...before.span(i));
-    hashes[i] = hash;
+    hashes[place] = hash;
     let slot = hash & (size - 1);
     while (slots[slot] !== -1) slot = (slot + 1) & (size - 1);
-    slots[slot] = i;
-  }
-  const taken = new Uint8Array(before.count);
-  const rest: number[] = [];
-  let same = 0;
-  for (let j = 0; j < after.count; j++) {
+    slots[slot] = place;
+  });
+  const taken = new Uint8Array(old.length);
+  const rest: Rest = { before: [], after: [], same: 0 };
+  for (const j of now) {
     const [from, to] = after.span(j);
     const hash = hashOf(after.bytes, from, to);
     let found = -1;
     for (let slot = hash & (size - 1); slots[slot] !== -1; slot = (slot + 1) & (size - 1)) {
-      const i = slots[slot]!;
-      if (hashes[i] === hash && taken[i] === 0 && equalBytes(before, i, after.bytes, from, to)) {
-        found = i;
+      const place = slots[slot]!;
+      if (hashes[place] === hash && taken[place] === 0 && equalBytes(before, old[place]!, after.bytes, from, to)) {
+        found = place;
         break;
       }
     }
-    if (found < 0) rest.push(j);
+    if (found < 0) rest.after.push(j);
     else {
       taken[found] = 1;
-      same++;
+      rest.same++;
     }
   }
-  const gone: number[] = [];
-  for (let i = 0; i < before.count; i++) if (taken[i] === 0) gone.push(i);
-  return { before: gone, after: rest, same };
+  rest.before = old.filter((_, place) => taken[place] === 0);
+  return rest;
 }
 
 /** FNV-1a, 32 bits, with a last mix. */

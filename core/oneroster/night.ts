@@ -48,9 +48,9 @@ export function nightOf(before: Bundle, after: Bundle): Night {
   about('roles.csv', 'userSourcedId', (id) => night.users.add(id));
   // Whose guardian changed is told by another address.
   if (guardians.size > 0)
-    eachRecord(after, 'users.csv', (get) => {
-      const agents = get('agentSourcedIds');
-      if (agents !== '' && listOf(agents).some((id) => guardians.has(id))) night.users.add(get('sourcedId'));
+    eachRecord(after, 'users.csv', (get) => night.users.add(get('sourcedId')), {
+      field: 'agentSourcedIds',
+      wanted: (agents) => agents !== '' && listOf(agents).some((id) => guardians.has(id)),
     });
   for (const id of night.gone) night.users.delete(id);
   const enrollments = rest('enrollments.csv');

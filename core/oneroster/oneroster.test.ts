@@ -164,6 +164,18 @@ describe('two nights', () => {
     expect(new Set(changed.flatMap(({ fields }) => fields))).toEqual(new Set(['familyName']));
   });
 
+  it('are the same whatever the order of their records', () => {
+    const rows = Array.from({ length: 500 }, (_, i) => [`u${i}`, `name ${i}`]);
+    const table = (list: string[][]) => new RosterTable(writeTable(['sourcedId', 'name'], list));
+    const turned = [...rows.slice(300), ['new', 'one more'], ...rows.slice(0, 299).reverse()];
+    expect(diffTables(table(rows), table(turned))).toEqual({
+      created: ['new'],
+      changed: [],
+      removed: ['u299'],
+      same: 499,
+    });
+  });
+
   it('are told apart as by a map of parsed rows, also with doubled ids, other columns and quotes', () => {
     const table = fc.array(
       fc.tuple(fc.constantFrom('a', 'b', 'c', 'd'), fc.constantFrom('', 'x', 'x"y', 'x,y', 'x\ny')),

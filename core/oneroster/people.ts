@@ -40,19 +40,29 @@ const staffRoles = new Set([
 export const roleOf = (word: string): RowRole =>
   word === 'student' || word === 'teacher' ? word : staffRoles.has(word) ? 'staff' : 'guardian';
 
-/** Cells of a file by field name; all records, or those of these indexes, whose line is then 0. */
+/** Which values of a field are meant. */
+export interface Where {
+  field: string;
+  wanted: (value: string) => boolean;
+}
+
+/** Cells of a file by field name; all records, those where a field is as wanted, or those of these indexes, whose line is then 0. */
 export function eachRecord(
   bundle: Bundle,
   file: FileName,
   use: (get: (field: string) => string, line: number, index: number) => void,
-  only?: Iterable<number>,
+  only?: Iterable<number> | Where,
 ): void {
   const table = tableOf(bundle, file);
   if (!table) return;
   const columns = new Map(table.header.map((name, i) => [name, i]));
   const getter = (cells: string[]) => (field: string) => cells[columns.get(field) ?? -1] ?? '';
-  if (only) for (const index of only) use(getter(table.cells(index)), 0, index);
-  else table.each((cells, line, index) => use(getter(cells), line, index));
+  if (only && !('field' in only)) for (const index of only) use(getter(table.cells(index)), 0, index);
+  else
+    table.each(
+      (cells, line, index) => use(getter(cells), line, index),
+      only && { column: table.column(only.field), wanted: only.wanted },
+    );
 }
 
 export const listOf = (text: string): string[] =>
@@ -61,29 +71,37 @@ export const listOf = (text: string): string[] =>
     .map((part) => part.trim())
     .filter(Boolean);
 
-/** In the order of users.csv; `homerooms: false` leaves `className` empty and the enrollments unread. */
-export function rosterPeople(bundle: Bundle, { homerooms: wanted = true } = {}): RosterPerson[] {
+/** In the order of users.csv; `homerooms: false` leaves `className` empty and the enrollments unread; `only`: those people. */
+export function rosterPeople(
+  bundle: Bundle,
+  { homerooms: wanted = true, only }: { homerooms?: boolean; only?: (sourcedId: string) => boolean } = {},
+): RosterPerson[] {
+  const where = (field: string): Where | undefined => only && { field, wanted: only };
   const orgs = new Map<string, { name: string; type: string }>();
   eachRecord(bundle, 'orgs.csv', (get) => orgs.set(get('sourcedId'), { name: get('name'), type: get('type') }));
   const births = new Map<string, string>();
-  eachRecord(bundle, 'demographics.csv', (get) => births.set(get('sourcedId'), get('birthDate')));
+  eachRecord(bundle, 'demographics.csv', (get) => births.set(get('sourcedId'), get('birthDate')), where('sourcedId'));
   const roles = new Map<string, { role: string; org: string }>();
-  eachRecord(bundle, 'roles.csv', (get) => {
-    const user = get('userSourcedId');
-    if (!roles.has(user) || get('roleType') === 'primary')
-      roles.set(user, { role: get('role'), org: get('orgSourcedId') });
-  });
+  eachRecord(
+    bundle,
+    'roles.csv',
+    (get) => {
+      const user = get('userSourcedId');
+      if (!roles.has(user) || get('roleType') === 'primary')
+        roles.set(user, { role: get('role'), org: get('orgSourcedId') });
+    },
+    where('userSourcedId'),
+  );
   const homerooms = wanted ? homeroomsOf(bundle) : new Map<string, string>();
   const emails = new Map<string, string>();
   const agents = new Map<number, string[]>();
   const people: RosterPerson[] = [];
-  eachRecord(bundle, 'users.csv', (get, line) => {
+  const use = (get: (field: string) => string, line: number) => {
     const id = get('sourcedId');
     const own = roles.get(id);
     const places = [own?.org ?? '', get('primaryOrgSourcedId'), ...listOf(get('orgSourcedIds'))].filter(Boolean);
     const schoolId = places.find((org) => orgs.get(org)?.type === 'school') ?? places[0] ?? '';
     const birth = births.get(id) ?? '';
-    emails.set(id, get('email'));
     const list = listOf(get('agentSourcedIds'));
     if (list.length > 0) agents.set(people.length, list);
     people.push({
@@ -104,7 +122,14 @@ export function rosterPeople(bundle: Bundle, { homerooms: wanted = true } = {}):
       enabled: get('enabledUser') !== 'false',
       deleted: get('status') === 'tobedeleted',
     });
-  });
+  };
+  eachRecord(bundle, 'users.csv', use, where('sourcedId'));
+  const named = new Set([...agents.values()].flat());
+  if (named.size > 0)
+    eachRecord(bundle, 'users.csv', (get) => emails.set(get('sourcedId'), get('email')), {
+      field: 'sourcedId',
+      wanted: (id) => named.has(id),
+    });
   for (const [index, list] of agents) {
     const found = list.map((id) => emails.get(id) ?? '').find((email) => email !== '');
     if (found) people[index]!.guardianEmail = found;

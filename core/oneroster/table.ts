@@ -9,10 +9,13 @@ export class RosterTable {
   /** Where each record below the header starts, and the end of the last one. */
   private readonly starts: Int32Array;
   readonly count: number;
+  /** One line a record: the header is the first. */
+  private readonly plain: boolean;
 
   constructor(readonly bytes: Uint8Array) {
-    const { starts, count } = recordStarts(bytes);
+    const { starts, count, plain } = recordStarts(bytes);
     this.starts = starts;
+    this.plain = plain;
     this.count = Math.max(0, count - 1);
     this.header = count > 0 ? parseRecord(this.textAt(-1)).map((name) => name.replace(/^\ufeff/, '').trim()) : [];
   }
@@ -23,6 +26,18 @@ export class RosterTable {
     let to = this.starts[i + 2]!;
     while (to > from && (this.bytes[to - 1] === 10 || this.bytes[to - 1] === 13)) to--;
     return [from, to];
+  }
+
+  /** Whether record `i` is to the byte record `j` of another table, line ends counted in. */
+  isSame(i: number, other: RosterTable, j: number): boolean {
+    const { bytes, starts } = this;
+    const there = other.bytes;
+    let at = starts[i + 1]!;
+    let to = other.starts[j + 1]!;
+    const end = starts[i + 2]!;
+    if (end - at !== other.starts[j + 2]! - to) return false;
+    while (at < end) if (bytes[at++] !== there[to++]) return false;
+    return true;
   }
 
   private textAt(i: number): string {
@@ -39,14 +54,49 @@ export class RosterTable {
     return this.header.indexOf(name);
   }
 
-  /** Calls `row` for each record with its cells; `line` is where it starts, counted from 1. */
-  each(row: (cells: string[], line: number, index: number) => void): void {
-    let line = 1 + newlines(this.bytes, 0, this.starts[1] ?? 0);
-    for (let i = 0; i < this.count; i++) {
-      const [from, to] = [this.starts[i + 1]!, this.starts[i + 2]!];
-      row(this.cells(i), line, i);
-      line += newlines(this.bytes, from, to);
+  /** One cell of record `i`, without taking the rest of it apart; '' where there is no such column. */
+  value(i: number, column: number): string {
+    if (column < 0) return '';
+    const { bytes, starts } = this;
+    const end = starts[i + 2]!;
+    let from = starts[i + 1]!;
+    let left = column;
+    let to = from;
+    for (; to < end; to++) {
+      const byte = bytes[to];
+      if (byte === 34) return this.cells(i)[column] ?? '';
+      if (byte === 10 || byte === 13) break;
+      if (byte !== 44) continue;
+      if (left-- === 0) break;
+      from = to + 1;
     }
+    return left > 0 ? '' : decoder.decode(bytes.subarray(from, to));
+  }
+
+  private walk(use: (i: number, line: number) => void): void {
+    let line = this.plain ? 2 : 1 + newlines(this.bytes, 0, this.starts[1] ?? 0);
+    for (let i = 0; i < this.count; i++) {
+      use(i, line);
+      line += this.plain ? 1 : newlines(this.bytes, this.starts[i + 1]!, this.starts[i + 2]!);
+    }
+  }
+
+  /** Calls `use` with one cell of each record and the line where it starts; the rest is not taken apart. */
+  values(column: number, use: (value: string, line: number) => void): void {
+    this.walk((i, line) => use(this.value(i, column), line));
+  }
+
+  /**
+   * Calls `row` for each record with its cells; `line` is where it starts, counted from 1. `where`: only records of
+   * which the value in that column is wanted; the others are not taken apart.
+   */
+  each(
+    row: (cells: string[], line: number, index: number) => void,
+    where?: { column: number; wanted: (value: string) => boolean },
+  ): void {
+    this.walk((i, line) => {
+      if (!where || where.wanted(this.value(i, where.column))) row(this.cells(i), line, i);
+    });
   }
 }
 
@@ -65,7 +115,7 @@ function newlines(bytes: Uint8Array, from: number, to: number): number {
 }
 
 /** Offsets of all records, blank lines left out; line ends within quotes do not end a record. */
-function recordStarts(bytes: Uint8Array): { starts: Int32Array; count: number } {
+function recordStarts(bytes: Uint8Array): { starts: Int32Array; count: number; plain: boolean } {
   let starts = new Int32Array(1 << 12);
   let count = 0;
   const note = (at: number) => {
@@ -79,6 +129,7 @@ function recordStarts(bytes: Uint8Array): { starts: Int32Array; count: number } 
   const { length } = bytes;
   let at = 0;
   const quoted = bytes.includes(34);
+  let plain = !quoted;
   while (at < length) {
     let end = bytes.indexOf(10, at);
     if (end < 0) end = length;
@@ -92,10 +143,11 @@ function recordStarts(bytes: Uint8Array): { starts: Int32Array; count: number } 
       }
     }
     if (end > at && !(end === at + 1 && bytes[at] === 13)) note(at);
+    else plain = false;
     at = end + 1;
   }
   starts[count] = length;
-  return { starts, count };
+  return { starts, count, plain };
 }
 
 function countQuotes(bytes: Uint8Array, from: number, to: number): number {

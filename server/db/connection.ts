@@ -11,6 +11,7 @@ export type Tx = Transaction;
 
 interface Batcher {
   batch(sql: string, rows: unknown[][]): Promise<{ affectedRows: number }>;
+  query(sql: string, values: unknown[]): Promise<{ affectedRows: number }>;
 }
 
 export class Db {
@@ -57,6 +58,12 @@ export class Db {
     if (rows.length === 0) return;
     const { connection } = transaction as unknown as { connection: Batcher };
     await connection.batch(sql, rows);
+  }
+
+  /** One statement with `?` for each value, however many they are; the number of rows that it changed. */
+  async update(sql: string, values: unknown[], transaction: Tx): Promise<number> {
+    const { connection } = transaction as unknown as { connection: Batcher };
+    return (await connection.query(sql, values)).affectedRows;
   }
 
   /**

@@ -66,6 +66,11 @@ const feeds = [
      PRIMARY KEY (rowHash, personId), KEY byPerson (personId))`,
 ];
 
+const touched = [
+  // A night asks for many people each in one class.
+  'ALTER TABLE enrollments DROP KEY byPerson, ADD KEY byPerson (personId, classId, ends)',
+];
+
 export interface Migration {
   name: string;
   up: (db: Db) => Promise<void>;
@@ -78,4 +83,5 @@ const statements = (list: string[]) => async (db: Db) => {
 export const migrations: Migration[] = [
   { name: '001-register-plans-intake-cards', up: statements(slice) },
   { name: '002-feeds-decisions-merges', up: statements(feeds) },
+  { name: '003-enrollments-by-person-and-class', up: statements(touched) },
 ];

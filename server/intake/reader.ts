@@ -12,6 +12,7 @@ import {
   type RosterResult,
   type RosterRows,
   rosterRows,
+  saidAnew,
   type Said,
   type Snapshot,
   type Tools,
@@ -78,7 +79,10 @@ interface LastTime {
   bundle: Bundle | null;
   /** Its classes, if it was taken over in part. */
   taken: string[] | undefined;
-  said: Map<string, Said>;
+  /** By id on record; of a bundle's people all, or those sourcedIds that are wanted. */
+  said: (only?: (sourcedId: string) => boolean) => Map<string, Said>;
+  /** What nobody has answered yet, by id on record. */
+  unanswered: Record<string, Said>;
   people: Map<string, string>;
   classes: Map<string, string>;
 }
@@ -343,7 +347,8 @@ export class Reader {
       ? await readSnapshot(this.db, true, (ids) => touchedBy(night, opened.bundle!, last!, ids))
       : await this.snapshot(opened.bundle !== null);
     const school = snapshot.schools.find(({ id }) => id === draft.schoolId) ?? null;
-    const roster = opened.bundle ? rosterRows(opened.bundle, draft.classes) : null;
+    const anew = night && last ? saidAnew(night, last) : undefined;
+    const roster = opened.bundle ? rosterRows(opened.bundle, draft.classes, anew) : null;
     const read = roster
       ? { rows: roster.rows, problems: bundleProblems(opened.bundle!, opened.file), leftOut: [] }
       : readRows(opened.file, draft.repairs, rulesFor(here, school, this.config.today()));
@@ -360,7 +365,7 @@ export class Reader {
       mostLeaving: here.settings.mostLeaving,
       decided: await this.decided(),
       kept: feed ? ((JSON.parse(feed.settings) as { kept?: string[] }).kept ?? []) : [],
-      ...(last ? { said: last.said } : {}),
+      ...(last ? { said: last.said(anew) } : {}),
       ...(draft.choices ? { choices: draft.choices } : {}),
     };
     return { opened, read, intent, snapshot, roster: roster as RosterRows | null, last, draft, night };
@@ -398,8 +403,8 @@ export class Reader {
     const bytes = (await this.db.one<{ bytes: Buffer }>('SELECT bytes FROM intakes WHERE id = :id', { id: row.id }))!
       .bytes;
     const { file, bundle } = await openTable(bytes, draft.hints);
-    const said = new Map<string, Said>();
-    const put = (personId: string | undefined, row: TypedRow, school: string) => {
+    const unanswered = JSON.parse(row.unanswered ?? '{}') as Record<string, Said>;
+    const put = (said: Map<string, Said>, personId: string | undefined, row: TypedRow, school: string) => {
       if (personId === undefined) return;
       const { number, familyName, givenName, middleName, birthDate, grade, className, email, guardianEmail } = row;
       said.set(personId, {
@@ -415,27 +420,34 @@ export class Reader {
         school,
       });
     };
-    if (bundle) {
-      const { rows, people } = rosterRows(bundle, draft.classes);
-      rows.forEach((row, i) => put(matched.people[people[i]!.sourcedId], row, row.schoolName));
-    } else {
-      const here = await district(this.db);
-      const school = draft.schoolId
-        ? await this.db.one<{ name: string; lowGrade: string; highGrade: string; kind: string }>(
-            'SELECT name, lowGrade, highGrade, kind FROM schools WHERE id = :id',
-            { id: draft.schoolId },
-          )
-        : null;
-      for (const row of readRows(file, draft.repairs, rulesFor(here!, school, this.config.today())).rows)
-        put(matched.people[row.line], row, row.schoolName || (school?.name ?? ''));
-    }
-    // What a person has not answered yet is asked again, so the older value still counts as said.
-    for (const [personId, older] of Object.entries(JSON.parse(row.unanswered ?? '{}') as Record<string, Said>))
-      said.set(personId, { ...said.get(personId), ...older });
+    const here = await district(this.db);
+    const school = draft.schoolId
+      ? await this.db.one<{ name: string; lowGrade: string; highGrade: string; kind: string }>(
+          'SELECT name, lowGrade, highGrade, kind FROM schools WHERE id = :id',
+          { id: draft.schoolId },
+        )
+      : null;
+    let whole: Map<string, Said> | null = null;
+    const saidThen: LastTime['said'] = (only) => {
+      if (!only && whole) return whole;
+      const said = new Map<string, Said>();
+      if (bundle) {
+        const { rows, people } = rosterRows(bundle, draft.classes, only);
+        rows.forEach((row, i) => put(said, matched.people[people[i]!.sourcedId], row, row.schoolName));
+      } else
+        for (const row of readRows(file, draft.repairs, rulesFor(here!, school, this.config.today())).rows)
+          put(said, matched.people[row.line], row, row.schoolName || (school?.name ?? ''));
+      // What a person has not answered yet is asked again, so the older value still counts as said.
+      for (const [personId, older] of Object.entries(unanswered))
+        said.set(personId, { ...said.get(personId), ...older });
+      if (!only) whole = said;
+      return said;
+    };
     const value: LastTime = {
       bundle,
       taken: draft.classes,
-      said,
+      said: saidThen,
+      unanswered,
       people: new Map(Object.entries(matched.people)),
       classes: new Map(Object.entries(matched.classes)),
     };
@@ -481,9 +493,12 @@ export class Reader {
 /** What changed since the feed's last bundle; null if that was a delta, or about other classes. */
 function nightSince(last: LastTime, bundle: Bundle, draft: Draft): Night | null {
   const same = JSON.stringify(last.taken) === JSON.stringify(draft.classes);
-  return last.bundle && same && last.bundle.delta.size === 0 && bundle.delta.size === 0
-    ? nightOf(last.bundle, bundle)
-    : null;
+  if (!last.bundle || !same || last.bundle.delta.size > 0 || bundle.delta.size > 0) return null;
+  const night = nightOf(last.bundle, bundle);
+  // Questions that nobody answered are put again.
+  for (const [sourcedId, id] of last.people)
+    if (last.unanswered[id] && !night.gone.has(sourcedId)) night.users.add(sourcedId);
+  return night;
 }
 
 export function rulesFor(

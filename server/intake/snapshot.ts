@@ -1,74 +1,112 @@
 /** The register as an import needs it, read in five passes; and the tools that planning takes along. */
-import type { Snapshot, Tools } from '#core/intake/index';
+import type { Snapshot, Tools, Touched } from '#core/intake/index';
 import { makeSecret, recipeFor, UsernameGiver } from '#core/accounts/index';
-import type { Affiliation, Enrollment, Person, School, SchoolClass } from '#core/register/index';
+import {
+  type Affiliation,
+  type Enrollment,
+  type Person,
+  personLabel,
+  type School,
+  type SchoolClass,
+} from '#core/register/index';
 import type { Config } from '../config';
 import { sealText, secretBelow } from '../auth/seal';
 import type { Db } from '../db/connection';
 import type { District } from '../district';
 import { mint } from '../plans/store';
 
-/** Those of whom a part of the register is read, by id and by number. */
-export interface Part {
-  ids: string[];
-  numbers: string[];
-}
-
 /**
  * Students and their homerooms; `whole`: staff and all other classes as well. Those merged into others are nobody.
- * With `part` chosen from all ids, only what is theirs, and the sizes of schools and classes beside it.
+ * With `part` chosen from all ids, only what a night can touch, and the sizes of schools and classes beside it.
  */
-export async function readSnapshot(db: Db, whole = false, part?: (ids: string[]) => Part): Promise<Snapshot> {
+export async function readSnapshot(db: Db, whole = false, part?: (ids: string[]) => Touched): Promise<Snapshot> {
   const only = (condition: string) => (whole ? '1 = 1' : condition);
-  const schools = await db.select<School>('SELECT id, name, code, kind, lowGrade, highGrade FROM schools');
-  const classes = await db.select<SchoolClass>(
-    `SELECT * FROM classes WHERE ends IS NULL AND ${only("kind = 'homeroom'")}`,
-  );
-  const peopleSql = `FROM people p WHERE p.status <> 'merged' AND ${only("p.role = 'student'")}`;
-  const placesSql = `FROM affiliations a JOIN people p ON p.id = a.personId WHERE a.ends IS NULL AND ${only("p.role = 'student'")}`;
-  // Coordinators' accounts are no feed's to freeze.
-  const accountsSql = `FROM accounts WHERE ${whole ? "role IN ('student', 'teacher')" : "role = 'student'"}`;
-  const enrollmentsSql = `FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.ends IS NULL AND c.ends IS NULL AND ${only("e.role = 'student' AND c.kind = 'homeroom'")}`;
-  const accountColumns = 'id, personId, username, status';
-  const all = part ? (await db.select<{ id: string }>(`SELECT p.id ${peopleSql}`)).map(({ id }) => id) : [];
+  const sql = {
+    schools: 'SELECT id, name, code, kind, lowGrade, highGrade FROM schools',
+    classes: `SELECT * FROM classes WHERE ends IS NULL AND ${only("kind = 'homeroom'")}`,
+    people: `FROM people p WHERE p.status <> 'merged' AND ${only("p.role = 'student'")}`,
+    places: `FROM affiliations a JOIN people p ON p.id = a.personId WHERE a.ends IS NULL AND ${only("p.role = 'student'")}`,
+    // Coordinators' accounts are no feed's to freeze.
+    accounts: `SELECT id, personId, username, status FROM accounts WHERE ${whole ? "role IN ('student', 'teacher')" : "role = 'student'"}`,
+    enrollments: `FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.ends IS NULL AND c.ends IS NULL AND ${only("e.role = 'student' AND c.kind = 'homeroom'")}`,
+  };
+  const shared = Promise.all([db.select<School>(sql.schools), db.select<SchoolClass>(sql.classes)]);
+  const counts = async (counting: string): Promise<ReadonlyMap<string, number>> =>
+    new Map((await db.select<{ id: string; n: number }>(counting)).map(({ id, n }) => [id, Number(n)]));
+  const sizes =
+    part &&
+    Promise.all([
+      counts('SELECT schoolId AS id, COUNT(*) AS n FROM affiliations WHERE ends IS NULL GROUP BY schoolId'),
+      counts('SELECT classId AS id, COUNT(*) AS n FROM enrollments WHERE ends IS NULL GROUP BY classId'),
+    ]);
+  const all = part ? (await db.select<{ id: string }>(`SELECT p.id ${sql.people}`)).map(({ id }) => id) : [];
   const chosen = part?.(all);
+  const [schools, classes] = await shared;
   // Most of a large register costs more to read by name than the whole of it.
   if (!chosen || chosen.ids.length > all.length / 3)
     return {
       schools,
       classes,
-      people: await db.select<Person>(`SELECT p.* ${peopleSql}`),
-      affiliations: await db.select<Affiliation>(`SELECT a.* ${placesSql}`),
-      enrollments: await db.select<Enrollment>(`SELECT e.* ${enrollmentsSql}`),
-      accounts: await db.select<Snapshot['accounts'][number]>(`SELECT ${accountColumns} ${accountsSql}`),
+      people: await db.select<Person>(`SELECT p.* ${sql.people}`),
+      affiliations: await db.select<Affiliation>(`SELECT a.* ${sql.places}`),
+      enrollments: await db.select<Enrollment>(`SELECT e.* ${sql.enrollments}`),
+      accounts: await db.select<Snapshot['accounts'][number]>(sql.accounts),
     };
-  const inBatches = async <T extends object>(sql: string, values: string[]): Promise<T[]> => {
-    const rows: T[] = [];
-    for (let at = 0; at < values.length; at += 5000)
-      rows.push(...(await db.select<T>(sql, { values: values.slice(at, at + 5000) })));
-    return rows;
-  };
-  const people = await inBatches<Person>(`SELECT p.* ${peopleSql} AND p.id IN (:values)`, chosen.ids);
+  const named = <T extends object>(statement: string, values: string[]): Promise<T[]> =>
+    inBatches(values, 5000, (batch) => db.select<T>(statement, { values: batch }));
+  const people = await named<Person>(`SELECT p.* ${sql.people} AND p.id IN (:values)`, chosen.ids);
   const known = new Set(people.map(({ id }) => id));
-  for (const person of await inBatches<Person>(`SELECT p.* ${peopleSql} AND p.number IN (:values)`, chosen.numbers))
+  for (const person of await named<Person>(`SELECT p.* ${sql.people} AND p.number IN (:values)`, chosen.numbers))
     if (!known.has(person.id)) people.push(person);
   const ids = people.map(({ id }) => id);
-  const counts = async (sql: string): Promise<ReadonlyMap<string, number>> =>
-    new Map((await db.select<{ id: string; n: number }>(sql)).map(({ id, n }) => [id, Number(n)]));
+  const own = new Set(ids);
+  const pairs = chosen.pairs.filter(([personId]) => !own.has(personId));
+  const [enrollments, single, labels, affiliations, accounts, counted] = await Promise.all([
+    named<Enrollment>(`SELECT e.* ${sql.enrollments} AND e.personId IN (:values)`, ids),
+    singleEnrollments(db, pairs),
+    labelsOf(db, [...new Set(pairs.map(([personId]) => personId))]),
+    named<Affiliation>(`SELECT a.* ${sql.places} AND a.personId IN (:values)`, ids),
+    named<Snapshot['accounts'][number]>(`${sql.accounts} AND personId IN (:values)`, ids),
+    sizes,
+  ]);
   return {
     schools,
     classes,
     people,
-    affiliations: await inBatches<Affiliation>(`SELECT a.* ${placesSql} AND a.personId IN (:values)`, ids),
-    enrollments: await inBatches<Enrollment>(`SELECT e.* ${enrollmentsSql} AND e.personId IN (:values)`, ids),
-    accounts: await inBatches(`SELECT ${accountColumns} ${accountsSql} AND personId IN (:values)`, ids),
-    sizes: {
-      schools: await counts(
-        'SELECT schoolId AS id, COUNT(*) AS n FROM affiliations WHERE ends IS NULL GROUP BY schoolId',
-      ),
-      classes: await counts('SELECT classId AS id, COUNT(*) AS n FROM enrollments WHERE ends IS NULL GROUP BY classId'),
-    },
+    affiliations,
+    enrollments: [...enrollments, ...single],
+    accounts,
+    labels,
+    sizes: { schools: counted![0], classes: counted![1] },
   };
+}
+
+/** Open enrollments of people in classes, each found by the two. */
+function singleEnrollments(db: Db, pairs: Touched['pairs']): Promise<Enrollment[]> {
+  return inBatches(pairs, 10_000, (batch) =>
+    db.select<Enrollment>(
+      `SELECT STRAIGHT_JOIN e.* FROM JSON_TABLE(:pairs, '$[*]' COLUMNS (personId CHAR(26) PATH '$[0]', classId CHAR(26) PATH '$[1]')) t
+       JOIN enrollments e ON e.personId = CONVERT(t.personId USING ascii) AND e.classId = CONVERT(t.classId USING ascii) AND e.ends IS NULL`,
+      { pairs: JSON.stringify(batch) },
+    ),
+  );
+}
+
+async function labelsOf(db: Db, ids: string[]): Promise<Map<string, string>> {
+  const people = await inBatches(ids, 5000, (values) =>
+    db.select<Pick<Person, 'id' | 'number' | 'familyName' | 'givenName'>>(
+      'SELECT id, number, familyName, givenName FROM people WHERE id IN (:values)',
+      { values },
+    ),
+  );
+  return new Map(people.map((person) => [person.id, personLabel(person)]));
+}
+
+/** What is asked for many, on several connections at once. */
+async function inBatches<V, T>(values: V[], size: number, ask: (batch: V[]) => Promise<T[]>): Promise<T[]> {
+  const asked: Promise<T[]>[] = [];
+  for (let at = 0; at < values.length; at += size) asked.push(ask(values.slice(at, at + size)));
+  return (await Promise.all(asked)).flat();
 }
 
 export async function planningTools(db: Db, config: Config, { settings }: District): Promise<Tools> {

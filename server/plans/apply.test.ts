@@ -158,6 +158,26 @@ describe('a plan in the database', () => {
       savePlan(world.db, tx, { kind: 'test', title: 'test', createdBy: mint(), plan: { changes }, held }),
     );
 
+  it('that does the same to many is stopped by the one who is no longer as it was, and names them', async () => {
+    const people = Array.from({ length: 120 }, () => person(mint()));
+    await direct(people);
+    const rename = ({ id, label }: Change, before: string, after: string): Change => ({
+      ...person(id),
+      op: 'update',
+      label,
+      before: { givenName: before },
+      after: { givenName: after },
+    });
+    // To the database's own collation the two names are one.
+    await direct([rename(people[70]!, 'Test', 'TEST')]);
+    const checksum = await world.checksum();
+    const plan = people.map((one) => rename(one, 'Test', 'Other'));
+    await expect(direct(plan)).rejects.toMatchObject({ count: 1, conflicts: [{ label: people[70]!.label }] });
+    expect(await world.checksum()).toBe(checksum);
+    await direct(plan.filter((_, i) => i !== 70));
+    expect(await world.db.one("SELECT COUNT(*) AS n FROM people WHERE givenName = 'Other'")).toEqual({ n: 119 });
+  });
+
   it('stands in the ledger when applied and when undone, and knows its status', async () => {
     const before = await world.checksum();
     const planId = await save(Array.from({ length: 30 }, () => person(mint())));

@@ -2,6 +2,7 @@
  * Plans in the database: a head with counts, guards and what waits, and the changes in chunks, each of one kind, so
  * that a kind can be paged and a million changes never stand in one row.
  */
+import { randomFillSync } from 'node:crypto';
 import { monotonicFactory } from 'ulid';
 import {
   type Change,
@@ -20,7 +21,19 @@ import { nowIso } from '../clock';
 import { tell } from '#core/register/story';
 import type { Db, Tx } from '../db/connection';
 
-export const mint = monotonicFactory();
+const pool = Buffer.alloc(4096);
+let used = pool.length;
+/** A number from 0 to 1 out of a byte of the system's own; asking for each by itself is what costs. */
+const random = (): number => {
+  if (used >= pool.length) {
+    randomFillSync(pool);
+    used = 0;
+  }
+  return pool[used++]! / 256;
+};
+
+/** A new id, later than all before it. */
+export const mint = monotonicFactory(random);
 
 const chunkSize = 2000;
 
@@ -86,19 +99,29 @@ export async function savePlan(
   );
   let rows: unknown[][] = [];
   let seq = 0;
+  // The database takes some in while the next ones are packed.
+  let storing: Promise<void> = Promise.resolve();
+  const store = async () => {
+    await storing;
+    storing = db.batch('INSERT INTO plan_chunks (planId, seq, kind, changes, body) VALUES (?, ?, ?, ?, ?)', rows, tx);
+    storing.catch(() => {});
+    rows = [];
+    // Sends them off before the next ones take the thread.
+    await new Promise((next) => setImmediate(next));
+  };
   for (let start = 0; start < changes.length;) {
     const kind = kindOf(changes[start]!);
     let end = start + 1;
     while (end < changes.length && end - start < chunkSize && kindOf(changes[end]!) === kind) end++;
     rows.push([id, seq++, kind, end - start, pack(changes.slice(start, end))]);
-    if (rows.length >= 8) {
-      await db.batch('INSERT INTO plan_chunks (planId, seq, kind, changes, body) VALUES (?, ?, ?, ?, ?)', rows, tx);
-      rows = [];
+    if (rows.length >= 4) {
+      await store();
       progress(end);
     }
     start = end;
   }
-  await db.batch('INSERT INTO plan_chunks (planId, seq, kind, changes, body) VALUES (?, ?, ?, ?, ?)', rows, tx);
+  await store();
+  await storing;
   return id;
 }
 
@@ -136,15 +159,27 @@ export async function* changesOf(db: Db, head: PlanHead, inverted: boolean, tx?:
     );
     return unpack(row!.body);
   };
+  // The next chunk is on its way while this one is worked on.
+  const ahead = async function* (order: { seq: number }[]) {
+    let next = order[0] && read(order[0].seq);
+    for (let i = 0; i < order.length; i++) {
+      const chunk = await next!;
+      const after = order[i + 1];
+      next = after && read(after.seq);
+      next?.catch(() => {});
+      yield { seq: order[i]!.seq, changes: chunk };
+    }
+  };
   const keep = keeper(head.takenOut);
   if (!inverted) {
-    for (const { seq } of chunks) yield (await read(seq)).filter(keep);
+    for await (const { changes } of ahead(chunks)) yield changes.filter(keep);
     return;
   }
   // What is in can only be told in the order of applying; a whole plan needs no such pass.
   const kept = isWhole(head.takenOut) ? null : new Map<number, Change[]>();
-  if (kept) for (const { seq } of chunks) kept.set(seq, (await read(seq)).filter(keep));
-  for (const { seq } of chunks.reverse()) yield (kept?.get(seq) ?? (await read(seq))).map(invertChange).reverse();
+  if (kept) for await (const { seq, changes } of ahead(chunks)) kept.set(seq, changes.filter(keep));
+  for await (const { seq, changes } of ahead(chunks.reverse()))
+    yield (kept?.get(seq) ?? changes).map(invertChange).reverse();
 }
 
 export interface ChangePage {
