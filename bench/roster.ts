@@ -1,12 +1,12 @@
 /** A district's first bundle and the night after, planned, stored and applied; beside the bare rows and the bare updates. */
-import { groupBy, planRoster, type RosterIntent, rosterRows, saidAnew, touchedBy } from '#core/intake/index';
+import { planRoster, type RosterIntent, rosterRows, saidAnew, touchedBy } from '#core/intake/index';
 import { type Bundle, eachRecord, nightOf, readBundle } from '#core/oneroster/index';
 import type { Db } from '#server/db/connection';
 import { readSnapshot } from '#server/intake/snapshot';
 import type { LocalDatabase } from '#server/local/mariadb';
 import { carryOut } from '#server/plans/apply';
 import { mint, savePlan } from '#server/plans/store';
-import { type Change, kindOf, type Plan } from '#core/plan/index';
+import { type Change, groupBy, kindOf, type Plan } from '#core/plan/index';
 import { entities, type Entity } from '#core/register/index';
 import { print, timed } from './table';
 import { benchWorld, today } from './world';

@@ -8,6 +8,7 @@ import type { UsernameGiver } from '#core/accounts/index';
 import {
   type Change,
   type Fields,
+  groupBy,
   guard,
   type Held,
   type Origin,
@@ -33,7 +34,7 @@ import { Story } from '#core/register/story';
 import type { Problem, TypedRow } from '#core/tabular/index';
 import { gradeLabel } from '#core/tabular/index';
 import { importGuards } from './guards';
-import { type Decided, groupBy, matchRows, type OnRecord, type PairCandidate, type Sure, type Waiting } from './match';
+import { type Decided, matchRows, type OnRecord, type PairCandidate, type Sure, type Waiting } from './match';
 import { type Ask, type Choice, type Said, ThreeWay } from './three-way';
 
 /** The register as far as an import needs it: what is open today. */

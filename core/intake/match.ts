@@ -276,15 +276,3 @@ function indexed(decided: Decided[], left: OnRecord[], open: TypedRow[]) {
     return existing === undefined ? [] : (byKey.get(rowKey) ?? []).map((incoming) => ({ existing, incoming, same }));
   });
 }
-
-export function groupBy<T>(items: Iterable<T>, key: (item: T) => string | null): Map<string, T[]> {
-  const groups = new Map<string, T[]>();
-  for (const item of items) {
-    const k = key(item);
-    if (k === null) continue;
-    const group = groups.get(k);
-    if (group) group.push(item);
-    else groups.set(k, [item]);
-  }
-  return groups;
-}

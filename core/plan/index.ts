@@ -5,3 +5,4 @@ export * from './merge';
 export * from './summarise';
 export * from './guard';
 export * from './pack';
+export * from './group';

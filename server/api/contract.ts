@@ -3,6 +3,7 @@
  * types. `query` and `body` are checked with Zod at the border, see routes.
  */
 import type { AccountRole, Affiliation, Person, School } from '#core/register/index';
+import type { Verb } from '#core/register/verbs';
 import type { Change, Conflict, Held, Summary, TakenOut } from '#core/plan/index';
 import type { Ask, Choice } from '#core/intake/index';
 import type { Evidence } from '#core/identity/index';
@@ -30,7 +31,8 @@ export interface PeopleFilter {
   classId?: string;
   role?: Person['role'];
   lacks?: Lack;
-  status?: Person['status'];
+  /** `held`: active, with sign-in off. */
+  status?: 'active' | 'left' | 'held';
   /** Only those in the sheaf. */
   gathered?: boolean;
 }
@@ -95,6 +97,20 @@ export interface ClassRow {
   teachers: string | null;
   students: number;
   lackCard: number;
+}
+
+/** A class by what it is picked from a list. */
+export type ClassName = Pick<ClassRow, 'id' | 'name' | 'school' | 'subject' | 'grade'>;
+
+/** What a verb would do with those who are gathered. */
+export interface VerbPreview {
+  people: number;
+  changes: number;
+  sentence: string;
+  /** Already so. */
+  same: number;
+  problems: { label: string; message: string }[];
+  held: Held[];
 }
 
 export interface SheafState {
@@ -420,10 +436,15 @@ export interface Api {
   };
   'POST /api/people/:id/reveal': { body: { why: string }; out: { secret: string } };
   'GET /api/classes': { query: { school?: string; grade?: string; q?: string }; out: ClassRow[] };
+  'GET /api/classes/names': { query: { school?: string; q?: string }; out: ClassName[] };
   'GET /api/sheaf': { out: SheafState };
   'POST /api/sheaf/gather': { body: { ids?: string[]; filter?: PeopleFilter }; out: SheafState };
   'POST /api/sheaf/let-go': { body: { ids?: string[]; all?: boolean }; out: SheafState };
+  /** The two who are gathered. */
+  'GET /api/sheaf/pair': { out: RecordPair };
   'POST /api/sheaf/secrets': { out: { jobId: string } };
+  'POST /api/sheaf/preview': { body: Verb; out: VerbPreview };
+  'POST /api/sheaf/plan': { body: Verb; out: { jobId: string } };
   'GET /api/intakes': { out: IntakeHead[] };
   'POST /api/intakes': { query: { name: string; feed?: string }; out: { id: string } };
   'GET /api/intakes/:id/pairs': { out: IntakePair[] };

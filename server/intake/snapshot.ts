@@ -11,6 +11,7 @@ import {
 } from '#core/register/index';
 import type { Config } from '../config';
 import { sealText, secretBelow } from '../auth/seal';
+import { inBatches } from '../db/batches';
 import type { Db } from '../db/connection';
 import type { District } from '../district';
 import { mint } from '../plans/store';
@@ -100,13 +101,6 @@ async function labelsOf(db: Db, ids: string[]): Promise<Map<string, string>> {
     ),
   );
   return new Map(people.map((person) => [person.id, personLabel(person)]));
-}
-
-/** What is asked for many, on several connections at once. */
-async function inBatches<V, T>(values: V[], size: number, ask: (batch: V[]) => Promise<T[]>): Promise<T[]> {
-  const asked: Promise<T[]>[] = [];
-  for (let at = 0; at < values.length; at += size) asked.push(ask(values.slice(at, at + size)));
-  return (await Promise.all(asked)).flat();
 }
 
 export async function planningTools(db: Db, config: Config, { settings }: District): Promise<Tools> {

@@ -9,7 +9,8 @@ import { nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
 import { mint } from '../plans/store';
 
-export type JobKind = 'intake.plan' | 'feed.take' | 'plan.apply' | 'plan.undo' | 'cards.print' | 'secrets.plan';
+export type JobKind =
+  'intake.plan' | 'feed.take' | 'plan.apply' | 'plan.undo' | 'cards.print' | 'secrets.plan' | 'sheaf.plan';
 
 export interface JobRecord extends Job {
   kind: JobKind;

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { makeSecret, recipeFor } from '#core/accounts/index';
 import { type Change } from '#core/plan/index';
 import { ordered, personLabel } from '#core/register/index';
+import type { Verb } from '#core/register/verbs';
 import { Refusal, remember } from '#core/tabular/index';
 import { sealText, secretBelow } from '../auth/seal';
 import { printCards } from '../cards/print';
@@ -10,6 +11,7 @@ import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';
 import { takeFeed } from '../feeds/take';
+import { planFor } from '../people/verbs';
 import { intakeRecord, Reader } from '../intake/reader';
 import { planningTools } from '../intake/snapshot';
 import { carryOut, PlanConflict } from '../plans/apply';
@@ -102,6 +104,19 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
         alsoWithin: (tx, printed) => finish(db, tx, job.id, { printId: printed.printId, changes: printed.cards }),
       },
     );
+  },
+
+  'sheaf.plan': async ({ db, config, job, progress }) => {
+    const { personIds, order } = z.object({ personIds: z.array(z.string()), order: z.custom<Verb>() }).parse(job.input);
+    progress('planning', 0, personIds.length);
+    const made = await planFor({ db, config }, personIds, order);
+    if (made.changes === 0) throw new Refusal('nothing', 'Nothing would change, so there is no plan.');
+    await db.transaction(async (tx) => {
+      const planId = await savePlan(db, tx, { ...made, createdBy: job.byPersonId }, (done) =>
+        progress('storing the plan', done, made.changes),
+      );
+      await finish(db, tx, job.id, { planId, changes: made.changes });
+    });
   },
 
   'secrets.plan': async ({ db, config, job }) => {

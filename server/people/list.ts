@@ -42,8 +42,9 @@ function whereOf(viewer: Viewer, filter: PeopleFilter, leave?: keyof PeopleFilte
     parts.push(sql);
     Object.assign(params, more);
   };
+  if (filter.status === 'held') parts.push("ac.status = 'frozen'");
   parts.push('p.status = :status');
-  params.status = filter.status ?? 'active';
+  params.status = filter.status === 'left' ? 'left' : 'active';
   add('school', 'a.schoolId = :school', { school: filter.school ?? null });
   add('grade', 'a.grade = :grade', { grade: filter.grade ?? null });
   add('role', 'p.role = :role', { role: filter.role ?? null });

@@ -5,6 +5,9 @@ import type { Viewer } from '../api/context';
 import type { Db } from '../db/connection';
 import { idsOf, visible } from './list';
 
+/** Whoever was merged into another record since is no longer there. */
+const ofOwner = "FROM sheaves s JOIN people p ON p.id = s.personId AND p.status <> 'merged' WHERE s.ownerId = :owner";
+
 export async function sheafState(db: Db, viewer: Viewer): Promise<SheafState> {
   const owner = viewer.personId;
   const grades = await db.select<{ value: string; count: number }>(
@@ -17,7 +20,7 @@ export async function sheafState(db: Db, viewer: Viewer): Promise<SheafState> {
      JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' WHERE s.ownerId = :owner GROUP BY c.id, c.name ORDER BY count DESC, c.name LIMIT 6`,
     { owner },
   );
-  const total = await db.one<{ n: number }>('SELECT COUNT(*) AS n FROM sheaves WHERE ownerId = :owner', { owner });
+  const total = await db.one<{ n: number }>(`SELECT COUNT(*) AS n ${ofOwner}`, { owner });
   return {
     count: total?.n ?? 0,
     byGrade: grades.map((g) => ({ ...g, label: g.value ? gradeLabel(g.value) : 'staff' })),
@@ -47,6 +50,6 @@ export async function letGo(db: Db, viewer: Viewer, what: { ids?: string[]; all?
 }
 
 export const sheafIds = async (db: Db, ownerId: string): Promise<string[]> =>
-  (await db.select<{ personId: string }>('SELECT personId FROM sheaves WHERE ownerId = :ownerId', { ownerId })).map(
+  (await db.select<{ personId: string }>(`SELECT s.personId ${ofOwner}`, { owner: ownerId })).map(
     ({ personId }) => personId,
   );

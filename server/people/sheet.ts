@@ -1,8 +1,8 @@
 /** Everything about one person, for the record sheet; and a single edit, which is a plan of one change that applies at once. */
-import type { Body, ClassRow, Mine, PersonSheet } from '../api/contract';
+import type { Body, ClassName, ClassRow, Mine, PersonSheet } from '../api/contract';
 import { audit, mayBeSeen, notFound, orNone, Fault, type Services, type Viewer } from '../api/context';
 import { unsealText } from '../auth/seal';
-import type { Db } from '../db/connection';
+import type { Db, Params } from '../db/connection';
 import { carryOut, PlanConflict } from '../plans/apply';
 import { savePlan } from '../plans/store';
 import { type Person, personLabel } from '#core/register/index';
@@ -129,6 +129,35 @@ export async function classList(
     },
   );
   return rows.map((row) => ({ ...row, lackCard: Number(row.lackCard) }));
+}
+
+/** Up to 60 open classes whose name, subject or school has a part that begins so. */
+export async function classNames(
+  db: Db,
+  viewer: Viewer,
+  { school, q }: { school?: string; q?: string },
+): Promise<ClassName[]> {
+  const scope =
+    viewer.role === 'district' ? '1 = 1' : viewer.role === 'school' ? 'c.schoolId IN (:schools)' : 'c.id IN (:classes)';
+  const words = (q ?? '')
+    .split(/[\s·,]+/)
+    .filter(Boolean)
+    .slice(0, 4);
+  const conditions = words.map(
+    (_, i) =>
+      `(c.name LIKE :q${i} OR c.name LIKE :w${i} OR c.subject LIKE :q${i} OR s.name LIKE :q${i} OR s.name LIKE :w${i})`,
+  );
+  const params: Params = {};
+  words.forEach((word, i) => {
+    const escaped = word.replace(/[\\%_]/g, (c) => `\\${c}`);
+    Object.assign(params, { [`q${i}`]: `${escaped}%`, [`w${i}`]: `% ${escaped}%` });
+  });
+  return db.select<ClassName>(
+    `SELECT c.id, c.name, s.name AS school, c.subject, c.grade FROM classes c JOIN schools s ON s.id = c.schoolId
+     WHERE ${['c.ends IS NULL', scope, ...(school ? ['c.schoolId = :school'] : []), ...conditions].join(' AND ')}
+     ORDER BY c.kind DESC, s.name, ${gradeOrder('c.grade')}, c.name, c.id LIMIT 60`,
+    { ...params, school: school ?? null, schools: orNone(viewer.schoolIds), classes: orNone(viewer.classIds) },
+  );
 }
 
 export async function mine(db: Db, viewer: Viewer): Promise<Mine> {

@@ -3,8 +3,7 @@
  * written in batches, the ledger gets its entry and the plan its new status. A conflict anywhere, or the death of
  * the process, leaves nothing.
  */
-import { type Change, type Conflict, conflictOf, type Fields, kindOf } from '#core/plan/index';
-import { groupBy } from '#core/intake/index';
+import { type Change, type Conflict, conflictOf, type Fields, groupBy, kindOf } from '#core/plan/index';
 import { entities, type Entity } from '#core/register/index';
 import { Story } from '#core/register/story';
 import { nowIso } from '../clock';

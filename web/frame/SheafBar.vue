@@ -1,18 +1,27 @@
 <script setup lang="ts">
 /** The sheaf at the foot: how many, by grade and class, and what can be done with all of them at once. */
 import { Button } from 'ant-design-vue';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
+import VerbSheet from './VerbSheet.vue';
 
 const sheaf = useSheaf();
 const session = useSession();
 const work = useWork();
 const router = useRouter();
 const most = computed(() => Math.max(1, ...sheaf.state.byGrade.map(({ count }) => count)));
+
+const verb = ref<'enroll' | 'move' | 'hold' | 'leave' | null>(null);
+const verbs = [
+  ['enroll', 'Enroll'],
+  ['move', 'Move'],
+  ['hold', 'Hold'],
+  ['leave', 'Leave'],
+] as const;
 
 async function secrets(): Promise<void> {
   try {
@@ -26,6 +35,7 @@ async function secrets(): Promise<void> {
 </script>
 
 <template>
+  <VerbSheet v-if="verb" :what="verb" @close="verb = null" />
   <section class="sheaf" aria-label="The sheaf">
     <button
       class="plain count"
@@ -43,8 +53,23 @@ async function secrets(): Promise<void> {
       </li>
     </ul>
     <span class="quiet clip grow">{{ sheaf.state.byClass.map((c) => `${c.label} ${c.count}`).join(' · ') }}</span>
-    <Button type="primary" @click="router.push({ path: '/handouts', query: { sheaf: '1' } })">Cards</Button>
-    <Button v-if="session.isCoordinator" @click="secrets">Secrets</Button>
+    <div class="verbs">
+      <Button @click="router.push({ path: '/handouts', query: { sheaf: '1' } })">Cards</Button>
+      <template v-if="session.isCoordinator">
+        <Button @click="secrets">Secrets</Button>
+        <Button
+          v-for="[key, label] in verbs"
+          :key="key"
+          :aria-expanded="verb === key"
+          :class="{ open: verb === key }"
+          @click="verb = verb === key ? null : key"
+          >{{ label }}</Button
+        >
+        <Button v-if="sheaf.state.count === 2" @click="router.push({ path: '/pairs', query: { sheaf: '1' } })"
+          >Merge</Button
+        >
+      </template>
+    </div>
     <button class="plain quiet" type="button" @click="sheaf.letAllGo()">Let all go</button>
   </section>
 </template>
@@ -59,6 +84,14 @@ async function secrets(): Promise<void> {
   padding: 0 16px;
   background: var(--straw-wash);
   border-top: 2px solid var(--straw);
+}
+.verbs {
+  display: flex;
+  gap: 6px;
+}
+.verbs .open {
+  background: var(--ink);
+  color: var(--paper);
 }
 .bars {
   display: flex;

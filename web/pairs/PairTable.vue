@@ -99,7 +99,7 @@ const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Mat
             <span v-else>{{ line.person[field] || '—' }}</span>
           </td>
         </tr>
-        <tr class="bits">
+        <tr v-if="evidence.length > 0" class="bits">
           <th scope="row">bits {{ signed(total) }}</th>
           <td v-for="[field, , what] in fields" :key="field">
             <template v-if="worth(what)">

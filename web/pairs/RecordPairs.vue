@@ -2,17 +2,25 @@
 /** People on record who may be one, across the schools: merged, or said to be two. */
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
-import { useRouter } from 'vue-router';
+import { useRoute, useRouter } from 'vue-router';
 import { type PersonField, personFields } from '#core/register/index';
 import { betterOf } from '#core/register/merge';
 import { call } from '@/api';
+import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import { useSettling } from './keys';
 import PairSheet from './PairSheet.vue';
 
 const router = useRouter();
+const route = useRoute();
+/** The two who are gathered, instead of all who may be one. */
+const gathered = route.query.sheaf === '1';
 const work = useWork();
-const pairs = useQuery({ queryKey: ['record-pairs'], queryFn: () => call('GET /api/pairs') });
+const sheaf = useSheaf();
+const pairs = useQuery({
+  queryKey: ['record-pairs', gathered],
+  queryFn: async () => (gathered ? [await call('GET /api/sheaf/pair')] : call('GET /api/pairs')),
+});
 const keyOf = (p: { one: { id: string }; two: { id: string } }) => `${p.one.id}|${p.two.id}`;
 const later = ref<string[]>([]);
 const at = ref(0);
@@ -55,7 +63,10 @@ async function merge(): Promise<void> {
       return;
     }
     settled.value++;
-    await pairs.refetch();
+    if (gathered) {
+      await sheaf.load();
+      await router.push('/people');
+    } else await pairs.refetch();
     at.value = 0;
     work.say(`${text} is one record now.`, { label: 'Part them again', run: () => part(planId) });
   } catch (error) {
@@ -84,7 +95,8 @@ async function different(): Promise<void> {
     await call('POST /api/pairs/decide', { body: { one, two, same: false } });
     last.value = { one, two, text };
     settled.value++;
-    await pairs.refetch();
+    if (gathered) await router.push('/people');
+    else await pairs.refetch();
     at.value = 0;
     work.say(`${text}: two people. Nobody is asked again.`, { label: 'Take back', run: back });
   } catch (error) {
@@ -116,7 +128,7 @@ useSettling({ same: merge, different, later: putOff, back, move });
 
 <template>
   <PairSheet
-    title="Twice on record"
+    :title="gathered ? 'The two who are gathered' : 'Twice on record'"
     :count="queue.length"
     :settled="settled"
     :loading="pairs.isPending.value"
@@ -139,6 +151,6 @@ useSettling({ same: merge, different, later: putOff, back, move });
     @different="different"
     @later="putOff"
     @back="back"
-    @close="router.push('/intake')"
+    @close="router.push(gathered ? '/people' : '/intake')"
   />
 </template>

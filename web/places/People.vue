@@ -24,8 +24,12 @@ const router = useRouter();
 const local = reactive({
   lacks: (route.query.lacks as Lack | undefined) ?? null,
   role: null as 'student' | 'staff' | null,
-  status: null as 'left' | null,
+  status: null as 'left' | 'held' | null,
 });
+const standing = [
+  ['held', 'on hold'],
+  ['left', 'those who left'],
+] as const;
 const gathered = computed(() => route.query.gathered === '1');
 const find = refDebounced(
   computed(() => session.find.trim()),
@@ -137,13 +141,15 @@ const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-
         />
       </template>
       <button
+        v-for="[status, label] in standing"
+        :key="status"
         class="plain left"
         type="button"
-        :aria-pressed="local.status === 'left'"
-        :class="{ chosen: local.status }"
-        @click="local.status = local.status ? null : 'left'"
+        :aria-pressed="local.status === status"
+        :class="{ chosen: local.status === status }"
+        @click="local.status = local.status === status ? null : status"
       >
-        those who left
+        {{ label }}
       </button>
     </aside>
     <section class="middle">

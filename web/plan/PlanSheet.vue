@@ -254,11 +254,11 @@ const states: Record<string, string> = {
             <Button size="small" html-type="submit">Release</Button>
           </form>
         </section>
-        <h2>Waits for you</h2>
+        <h2>{{ p.intakeId ? 'Waits for you' : 'Stays as it is' }}</h2>
         <p v-if="p.waiting.length === 0" class="quiet">nothing</p>
         <ul class="waiting">
-          <li v-for="w in p.waiting.slice(0, 100)" :key="w.line">
-            <span class="quiet">line {{ w.line }}</span> {{ w.message }}
+          <li v-for="w in p.waiting.slice(0, 100)" :key="`${w.line}${w.message}`">
+            <span v-if="w.line > 0" class="quiet">line {{ w.line }}</span> {{ w.message }}
           </li>
         </ul>
       </aside>
@@ -266,7 +266,13 @@ const states: Record<string, string> = {
     <footer class="row">
       <p class="grow">
         {{ p.status === 'applied' ? 'Applied: ' : '' }}{{ p.sentence
-        }}{{ p.waiting.length ? ` ${p.waiting.length} rows wait for you.` : '' }}
+        }}{{
+          p.waiting.length
+            ? p.intakeId
+              ? ` ${p.waiting.length} rows wait for you.`
+              : ` ${p.waiting.length} stay as they are.`
+            : ''
+        }}
       </p>
       <template v-if="isOpen">
         <Button @click="setAside">Set aside</Button>

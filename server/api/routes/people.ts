@@ -3,10 +3,30 @@ import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { peopleFacets, peoplePage } from '../../people/list';
 import { gather, letGo, sheafIds, sheafState } from '../../people/sheaf';
-import { classList, editPerson, personSheet, reveal } from '../../people/sheet';
+import { gatheredIds, gatheredPair, planFor } from '../../people/verbs';
+import { classList, classNames, editPerson, personSheet, reveal } from '../../people/sheet';
 import { Fault } from '../context';
 import type { RouteName } from '../contract';
 import { filterShape, flag, id, queryFilter, type Routes, startJob, text } from './route';
+
+const verb = z.discriminatedUnion('verb', [
+  z.object({ verb: z.literal('enroll'), classId: id, instead: z.boolean() }),
+  z.object({ verb: z.literal('unenroll'), classId: id }),
+  z
+    .object({
+      verb: z.literal('move'),
+      schoolId: id.nullable(),
+      grade: z.enum(gradeCodes).nullable(),
+      classId: id.nullable(),
+    })
+    .refine(
+      ({ schoolId, grade, classId }) => schoolId ?? grade ?? classId,
+      'Say where to: a school, a grade or a class.',
+    ),
+  z.object({ verb: z.literal('hold') }),
+  z.object({ verb: z.literal('release') }),
+  z.object({ verb: z.literal('leave') }),
+]);
 
 export const peopleRoutes: Pick<
   Routes,
@@ -52,7 +72,12 @@ export const peopleRoutes: Pick<
     query: z.object({ school: id.optional(), grade: z.enum(gradeCodes).optional(), q: z.string().max(100).optional() }),
     handle: ({ db, viewer, query }) => classList(db, viewer, query),
   },
+  'GET /api/classes/names': {
+    query: z.object({ school: id.optional(), q: z.string().max(100).optional() }),
+    handle: ({ db, viewer, query }) => classNames(db, viewer, query),
+  },
 
+  'GET /api/sheaf/pair': { handle: ({ db, viewer }) => gatheredPair(db, viewer) },
   'GET /api/sheaf': { handle: ({ db, viewer }) => sheafState(db, viewer) },
   'POST /api/sheaf/gather': {
     body: z.object({
@@ -69,6 +94,21 @@ export const peopleRoutes: Pick<
     handle: async ({ db, viewer, body }) => {
       await letGo(db, viewer, body);
       return sheafState(db, viewer);
+    },
+  },
+  'POST /api/sheaf/preview': {
+    body: verb,
+    handle: async ({ viewer, body, ...services }) => {
+      const made = await planFor(services, await gatheredIds(services.db, viewer, body), body);
+      const { people, changes, sentence, same, problems, held = [] } = made;
+      return { people, changes, sentence, same, problems: problems.slice(0, 200), held };
+    },
+  },
+  'POST /api/sheaf/plan': {
+    body: verb,
+    handle: async ({ viewer, body, ...services }) => {
+      const personIds = await gatheredIds(services.db, viewer, body);
+      return startJob(services, 'sheaf.plan', { personIds, order: body }, viewer);
     },
   },
   'POST /api/sheaf/secrets': {

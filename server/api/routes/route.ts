@@ -35,7 +35,7 @@ export const filterShape = {
   classId: id.optional(),
   role: z.enum(['student', 'staff']).optional(),
   lacks: z.enum(['class', 'card', 'signed-in']).optional(),
-  status: z.enum(['active', 'left']).optional(),
+  status: z.enum(['active', 'left', 'held']).optional(),
 };
 export const queryFilter = z.object({ ...filterShape, gathered: flag });
 export const text = (most: number) => z.string().trim().min(1, 'is empty').max(most);

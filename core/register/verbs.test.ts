@@ -1,0 +1,226 @@
+/** Verbs on many people: what they plan fits the register, and does to each what it says or names why not. */
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { applyTo, guard, invert, type Plan, type State } from '#core/plan/index';
+import type { Affiliation, Enrollment, Person, School, SchoolClass } from './index';
+import { type Gathered, planVerb, type Verb, verbGuards } from './verbs';
+
+const school = (id: string, lowGrade: string, highGrade: string): School => ({
+  id,
+  name: `School ${id}`,
+  code: id,
+  kind: 'k8',
+  lowGrade,
+  highGrade,
+});
+const schools = new Map([school('north', 'KG', '05'), school('south', '04', '08')].map((s) => [s.id, s]));
+const klass = (id: string, schoolId: string, kind: SchoolClass['kind'], grade: string): SchoolClass => ({
+  id,
+  schoolId,
+  name: id.toUpperCase(),
+  kind,
+  grade,
+  subject: null,
+  begins: '2026-08-01',
+  ends: null,
+});
+const classes = new Map(
+  [
+    klass('n4a', 'north', 'homeroom', '04'),
+    klass('n4b', 'north', 'homeroom', '04'),
+    klass('nart', 'north', 'course', '04'),
+    klass('s4a', 'south', 'homeroom', '04'),
+  ].map((c) => [c.id, c]),
+);
+let minted = 0;
+const around = () => ({ schools, classes, date: '2026-08-17', mint: () => `new${minted++}` });
+
+function somebody(
+  n: number,
+  facts: Partial<Person> = {},
+  at: string | null = 'north',
+  into: string[] = ['n4a', 'nart'],
+): Gathered {
+  const id = `p${n}`;
+  const person: Person = {
+    id,
+    role: 'student',
+    number: String(1000 + n),
+    givenName: 'Kim',
+    middleName: null,
+    familyName: `Number${n}`,
+    birthDate: null,
+    email: null,
+    guardianEmail: null,
+    status: 'active',
+    mergedInto: null,
+    ...facts,
+  };
+  const isOpen = person.status === 'active';
+  return {
+    person,
+    place:
+      at && isOpen ? { id: `a${n}`, personId: id, schoolId: at, grade: '04', begins: '2025-08-01', ends: null } : null,
+    enrollments: isOpen
+      ? into.map((classId, i) => ({
+          id: `e${n}-${i}`,
+          personId: id,
+          classId,
+          role: 'student',
+          begins: '2025-08-01',
+          ends: null,
+        }))
+      : [],
+    account: { id: `u${n}`, username: `kim${n}`, status: isOpen ? 'active' : 'frozen', role: 'student' },
+  };
+}
+
+/** The register with these people in it, as far as plans look at it. */
+function stateOf(people: Gathered[]): State {
+  const fields = <T extends { id: string }>(rows: T[]) => new Map(rows.map(({ id, ...rest }) => [id, rest as never]));
+  return new Map([
+    ['person', fields(people.map(({ person }) => person))],
+    ['affiliation', fields(people.flatMap(({ place }) => (place ? [place] : [])))],
+    ['enrollment', fields(people.flatMap(({ enrollments }) => enrollments))],
+    ['account', fields(people.flatMap(({ account }) => (account ? [account] : [])))],
+  ]);
+}
+const rows = <T>(state: State, entity: string) => [...state.get(entity)!.values()] as unknown as T[];
+const openClasses = (state: State, personId: string) =>
+  rows<Enrollment>(state, 'enrollment')
+    .filter((e) => e.personId === personId && e.ends === null)
+    .map((e) => e.classId)
+    .sort();
+function applied(state: State, plan: Plan): State {
+  const done = applyTo(state, plan);
+  if ('conflicts' in done) throw new Error(done.conflicts.map(({ message }) => message).join());
+  return done.state;
+}
+const after = (people: Gathered[], order: Verb) => {
+  const made = planVerb(people, order, around());
+  return { ...made, state: applied(stateOf(people), made.plan) };
+};
+
+describe('enrolling', () => {
+  it('takes the place of the homeroom and leaves courses alone; besides, all stay', () => {
+    const people = [somebody(1), somebody(2, {}, 'north', ['n4b'])];
+    const instead = after(people, { verb: 'enroll', classId: 'n4b', instead: true });
+    expect(openClasses(instead.state, 'p1')).toEqual(['n4b', 'nart']);
+    expect(instead.same).toBe(1);
+    const besides = after(people, { verb: 'enroll', classId: 'n4b', instead: false });
+    expect(openClasses(besides.state, 'p1')).toEqual(['n4a', 'n4b', 'nart']);
+  });
+
+  it('names those of another school and leaves them, and makes staff teachers', () => {
+    const people = [somebody(1), somebody(2, {}, 'south', ['s4a']), somebody(3, { role: 'staff' }, 'north', [])];
+    const { problems, state } = after(people, { verb: 'enroll', classId: 'n4b', instead: true });
+    expect(problems).toEqual([
+      { label: 'Number2, Kim · 1002', message: 'is not at School north; move them there first' },
+    ]);
+    expect(openClasses(state, 'p2')).toEqual(['s4a']);
+    expect(rows<Enrollment>(state, 'enrollment').find((e) => e.personId === 'p3')).toMatchObject({ role: 'teacher' });
+  });
+});
+
+describe('moving', () => {
+  it('ends the old place and its classes, begins the new one, and can put into a class at once', () => {
+    const { state, problems } = after([somebody(1)], { verb: 'move', schoolId: 'south', grade: null, classId: 's4a' });
+    expect(problems).toEqual([]);
+    expect(openClasses(state, 'p1')).toEqual(['s4a']);
+    const places = rows<Affiliation>(state, 'affiliation').map(({ schoolId, grade, ends }) => [schoolId, grade, ends]);
+    expect(places).toEqual([
+      ['north', '04', '2026-08-17'],
+      ['south', '04', null],
+    ]);
+  });
+
+  it('refuses a grade that the school does not have, and takes back who had left with the sign-in', () => {
+    const refused = after([somebody(1)], { verb: 'move', schoolId: 'south', grade: '02', classId: null });
+    expect(refused.problems[0]!.message).toBe('School south has no grade 2; choose the grade as well');
+    const back = after([somebody(2, { status: 'left' })], {
+      verb: 'move',
+      schoolId: 'south',
+      grade: '05',
+      classId: null,
+    });
+    expect(back.state.get('person')!.get('p2')).toMatchObject({ status: 'active' });
+    expect(back.state.get('account')!.get('u2')).toMatchObject({ status: 'active' });
+  });
+});
+
+describe('holding and leaving', () => {
+  it('hold turns the sign-in off and nothing else; leaving ends all that is open and deletes nothing', () => {
+    const people = [somebody(1), somebody(2, { status: 'left' })];
+    const held = after(people, { verb: 'hold' });
+    expect(held.plan.changes).toHaveLength(1);
+    expect(held.problems).toHaveLength(1);
+    const gone = after(people, { verb: 'leave' });
+    expect(openClasses(gone.state, 'p1')).toEqual([]);
+    expect(gone.same).toBe(1);
+    for (const [entity, before] of stateOf(people)) expect(gone.state.get(entity)!.size).toBe(before.size);
+  });
+
+  it('spares whoever coordinates, and holds a plan that empties a school', () => {
+    const boss = somebody(0, { role: 'staff' });
+    boss.account!.role = 'district';
+    const people = [boss, ...Array.from({ length: 30 }, (_, i) => somebody(i + 1))];
+    const { plan, problems } = planVerb(people, { verb: 'leave' }, around());
+    expect(problems).toMatchObject([{ label: 'Number0, Kim · 1000' }]);
+    const held = guard(plan, verbGuards(people, { schools }, new Map([['north', 40]]), 0.05));
+    expect(held).toMatchObject([{ code: 'leaving:north', count: 30 }]);
+  });
+});
+
+it('any verb on anybody fits the register, does nothing the second time, and is undone', () => {
+  const ids = fc.constantFrom('n4a', 'n4b', 'nart', 's4a');
+  const maybe = <T>(one: fc.Arbitrary<T>) => fc.option(one, { nil: null });
+  const order: fc.Arbitrary<Verb> = fc.oneof(
+    fc.record({ verb: fc.constant('enroll' as const), classId: ids, instead: fc.boolean() }),
+    fc.record({ verb: fc.constant('unenroll' as const), classId: ids }),
+    fc.record({
+      verb: fc.constant('move' as const),
+      schoolId: maybe(fc.constantFrom('north', 'south')),
+      grade: maybe(fc.constantFrom('02', '04', '07')),
+      classId: maybe(ids),
+    }),
+    fc.constantFrom({ verb: 'hold' as const }, { verb: 'release' as const }, { verb: 'leave' as const }),
+  );
+  const person = fc.record({
+    status: fc.constantFrom('active' as const, 'left' as const),
+    role: fc.constantFrom('student' as const, 'staff' as const),
+    at: maybe(fc.constantFrom('north', 'south')),
+    into: fc.uniqueArray(ids, { maxLength: 3 }),
+  });
+  fc.assert(
+    fc.property(fc.array(person, { minLength: 1, maxLength: 6 }), order, (facts, verb) => {
+      const people = facts.map(({ at, into, ...rest }, i) =>
+        somebody(
+          i,
+          rest,
+          at,
+          into.filter((id) => classes.get(id)!.schoolId === at),
+        ),
+      );
+      const before = stateOf(people);
+      const { plan, problems, state } = after(people, verb);
+      expect(applied(state, invert(plan))).toEqual(before);
+      const open = <T extends { personId: string; ends: string | null }>(entity: string, id: string) =>
+        [...state.get(entity)!]
+          .map(([key, row]) => ({ id: key, ...row }) as unknown as T & { id: string })
+          .filter((r) => r.personId === id && r.ends === null);
+      const again = people.map(({ person: { id }, account }): Gathered => ({
+        person: { id, ...(state.get('person')!.get(id) as unknown as Omit<Person, 'id'>) },
+        place: open<Affiliation>('affiliation', id)[0] ?? null,
+        enrollments: open<Enrollment>('enrollment', id),
+        account: {
+          id: account!.id,
+          ...(state.get('account')!.get(account!.id) as unknown as Omit<NonNullable<Gathered['account']>, 'id'>),
+        },
+      }));
+      const second = planVerb(again, verb, around());
+      expect(second.plan.changes).toEqual([]);
+      expect(second.problems.length).toBe(problems.length);
+    }),
+    { numRuns: 300 },
+  );
+});

@@ -1,0 +1,278 @@
+/**
+ * What can be done with many people at once: each verb is a plan over what is open today. Whoever a verb does not
+ * fit is named with the reason and left as they are; who is already as the verb would have them is counted.
+ */
+import { type Change, type Fields, type GuardRule, type Plan, shareGuard } from '#core/plan/index';
+import { gradeLabel, grades } from '#core/tabular/values';
+import {
+  type Account,
+  type Affiliation,
+  type Enrollment,
+  ordered,
+  type Person,
+  personLabel,
+  type School,
+  type SchoolClass,
+} from './index';
+
+export type Verb =
+  /** Into a class; `instead`: out of their other classes of its kind. Staff become its teachers. */
+  | { verb: 'enroll'; classId: string; instead: boolean }
+  | { verb: 'unenroll'; classId: string }
+  /** To another school or grade; whoever had left is back. Without `classId` classes of a school left behind just end. */
+  | { verb: 'move'; schoolId: string | null; grade: string | null; classId: string | null }
+  /** Sign-in off, all else stays. */
+  | { verb: 'hold' }
+  | { verb: 'release' }
+  /** Out of the district: place and enrollments end, sign-in is off. Nothing is deleted. */
+  | { verb: 'leave' };
+
+export interface Gathered {
+  person: Person;
+  place: Affiliation | null;
+  /** Open ones. */
+  enrollments: Enrollment[];
+  account: Pick<Account, 'id' | 'username' | 'status' | 'role'> | null;
+}
+
+export interface Around {
+  schools: ReadonlyMap<string, School>;
+  /** Those that the people are in, and the one that the verb names. */
+  classes: ReadonlyMap<string, SchoolClass>;
+  /** The day from which it holds; yyyy-mm-dd. */
+  date: string;
+  mint: () => string;
+}
+
+export interface VerbPlan {
+  plan: Plan;
+  /** Already so. */
+  same: number;
+  problems: { label: string; message: string }[];
+}
+
+export function planVerb(people: readonly Gathered[], order: Verb, around: Around): VerbPlan {
+  const made = new VerbPlanner(order, around);
+  for (const one of people) made.add(one);
+  return { plan: ordered(made.changes), same: made.same, problems: made.problems };
+}
+
+class VerbPlanner {
+  readonly changes: Change[] = [];
+  readonly problems: VerbPlan['problems'] = [];
+  same = 0;
+
+  constructor(
+    private readonly order: Verb,
+    private readonly around: Around,
+  ) {}
+
+  add(one: Gathered): void {
+    const { order } = this;
+    const before = this.changes.length;
+    const problem = one.person.status === 'merged' ? 'is part of another record' : this.doIt(one, order);
+    if (problem !== null) {
+      this.changes.length = before;
+      this.problems.push({ label: personLabel(one.person), message: problem });
+    } else if (this.changes.length === before) this.same++;
+  }
+
+  /** Why it cannot be; null: it is planned, or so already. */
+  private doIt(one: Gathered, order: Verb): string | null {
+    const { verb } = order;
+    // Nobody locks out whoever runs the place, themselves included.
+    if ((verb === 'hold' || verb === 'leave') && (one.account?.role === 'district' || one.account?.role === 'school'))
+      return 'coordinates here; take that role from them first';
+    switch (verb) {
+      case 'enroll':
+        return this.enroll(one, order.classId, order.instead);
+      case 'unenroll':
+        for (const e of one.enrollments) if (e.classId === order.classId) this.end(one, e, 'taken out');
+        return null;
+      case 'move':
+        return this.move(one, order);
+      case 'hold':
+        if (one.person.status === 'left') return 'has left; there is nothing to hold';
+        if (!one.account) return 'has no account';
+        this.signIn(one, 'active', 'frozen', 'on hold: sign-in off');
+        return null;
+      case 'release':
+        if (one.person.status === 'left') return 'has left; move them to a school to take them back';
+        if (!one.account) return 'has no account';
+        this.signIn(one, 'frozen', 'active', 'no longer on hold');
+        return null;
+      case 'leave':
+        return this.leave(one);
+    }
+  }
+
+  private put(
+    { person }: Gathered,
+    change: Pick<Change, 'entity' | 'id' | 'op' | 'before' | 'after' | 'reason'>,
+    needs?: string[],
+  ): void {
+    this.changes.push({ ...change, label: personLabel(person), subject: person.id, ...(needs ? { needs } : {}) });
+  }
+
+  private className(id: string): string {
+    return this.around.classes.get(id)?.name ?? 'a class';
+  }
+
+  private end(one: Gathered, enrollment: Enrollment, why: string): void {
+    this.put(one, {
+      entity: 'enrollment',
+      id: enrollment.id,
+      op: 'end',
+      before: { ends: null },
+      after: { ends: this.around.date },
+      reason: `${this.className(enrollment.classId)}: ${why}`,
+    });
+  }
+
+  private signIn(one: Gathered, from: Account['status'], to: Account['status'], reason: string): void {
+    if (one.account?.status !== from) return;
+    this.put(one, {
+      entity: 'account',
+      id: one.account.id,
+      op: 'update',
+      before: { status: from },
+      after: { status: to },
+      reason,
+    });
+  }
+
+  private enroll(one: Gathered, classId: string, instead: boolean, schoolId = one.place?.schoolId): string | null {
+    const { classes, schools, date, mint } = this.around;
+    const to = classes.get(classId);
+    if (!to || to.ends !== null) return 'the class is no longer there';
+    if (one.person.status === 'left' && !schoolId) return 'has left; move them to a school first';
+    if (schoolId !== to.schoolId)
+      return `is not at ${schools.get(to.schoolId)?.name ?? 'the school of the class'}; move them there first`;
+    const role = one.person.role === 'staff' ? 'teacher' : 'student';
+    if (instead && role === 'student')
+      for (const e of one.enrollments)
+        if (e.role === 'student' && e.classId !== classId && classes.get(e.classId)?.kind === to.kind)
+          this.end(one, e, `moves to ${to.name}`);
+    if (one.enrollments.some((e) => e.classId === classId && e.role === role)) return null;
+    this.put(one, {
+      entity: 'enrollment',
+      id: mint(),
+      op: 'create',
+      before: {},
+      after: { personId: one.person.id, classId, role, begins: date, ends: null },
+      reason: role === 'teacher' ? `teaches ${to.name}` : `joins ${to.name}`,
+    });
+    return null;
+  }
+
+  private move(one: Gathered, order: Extract<Verb, { verb: 'move' }>): string | null {
+    const { schools, classes, date, mint } = this.around;
+    const { person, place } = one;
+    const schoolId = order.schoolId ?? place?.schoolId ?? null;
+    const school = schoolId === null ? undefined : schools.get(schoolId);
+    if (!school) return 'is at no school; choose the one they move to';
+    const grade = person.role === 'staff' ? null : (order.grade ?? place?.grade ?? null);
+    if (grade !== null && !within(grade, school))
+      return `${school.name} has no grade ${gradeLabel(grade)}; choose the grade as well`;
+    const target = order.classId === null ? null : classes.get(order.classId);
+    if (target && target.schoolId !== school.id) return `${target.name} is no class of ${school.name}`;
+    if (person.status === 'left') {
+      this.put(one, {
+        entity: 'person',
+        id: person.id,
+        op: 'update',
+        before: { status: 'left' },
+        after: { status: 'active' },
+        reason: 'back again',
+      });
+      this.signIn(one, 'frozen', 'active', 'account open again');
+    }
+    const from = place && schools.get(place.schoolId);
+    if (place?.schoolId === school.id) {
+      if (grade !== place.grade)
+        this.put(one, {
+          entity: 'affiliation',
+          id: place.id,
+          op: 'update',
+          before: { grade: place.grade },
+          after: { grade },
+          reason: `grade ${gradeLabel(place.grade)} to ${gradeLabel(grade)}`,
+        });
+    } else {
+      if (place)
+        this.put(one, {
+          entity: 'affiliation',
+          id: place.id,
+          op: 'end',
+          before: { ends: null },
+          after: { ends: date },
+          reason: `moves from ${from?.name ?? 'another school'} to ${school.name}`,
+        });
+      const after: Fields = { personId: person.id, schoolId: school.id, grade, begins: date, ends: null };
+      this.put(one, {
+        entity: 'affiliation',
+        id: mint(),
+        op: 'create',
+        before: {},
+        after,
+        reason: from ? `moves from ${from.name}` : `begins at ${school.name}`,
+      });
+      for (const e of one.enrollments)
+        if (classes.get(e.classId)?.schoolId !== school.id) this.end(one, e, 'left the school');
+    }
+    if (!target) return null;
+    const stays = one.enrollments.filter((e) => classes.get(e.classId)?.schoolId === school.id);
+    return this.enroll({ ...one, enrollments: stays }, target.id, true, school.id);
+  }
+
+  private leave(one: Gathered): string | null {
+    const { person, place } = one;
+    if (person.status === 'left') return null;
+    if (place)
+      this.put(one, {
+        entity: 'affiliation',
+        id: place.id,
+        op: 'end',
+        before: { ends: null },
+        after: { ends: this.around.date },
+        reason: 'leaves',
+      });
+    this.put(one, {
+      entity: 'person',
+      id: person.id,
+      op: 'update',
+      before: { status: 'active' },
+      after: { status: 'left' },
+      reason: 'leaves',
+    });
+    this.signIn(one, 'active', 'frozen', 'sign-in off');
+    for (const e of one.enrollments) this.end(one, e, 'leaves');
+    return null;
+  }
+}
+
+/** Whether a school has the grade, by its lowest and highest. */
+function within(grade: string, { lowGrade, highGrade }: School): boolean {
+  const rank = (code: string) => (grades as readonly string[]).indexOf(code);
+  return rank(grade) >= rank(lowGrade) && rank(grade) <= rank(highGrade);
+}
+
+/** Holds a verb that takes more than a share of a school's people out of it; `sizes` by school before the plan. */
+export function verbGuards(
+  people: readonly Gathered[],
+  { schools }: Pick<Around, 'schools'>,
+  sizes: ReadonlyMap<string, number>,
+  mostLeaving: number,
+): GuardRule[] {
+  const schoolOf = new Map(people.flatMap(({ place }) => (place ? [[place.id, place.schoolId] as const] : [])));
+  return [
+    shareGuard({
+      code: 'leaving',
+      most: mostLeaving,
+      free: 10,
+      what: 'people would leave the school',
+      groups: new Map([...schools].map(([id, { name }]) => [id, { name, size: sizes.get(id) ?? 0 }])),
+      groupOf: (c) => (c.entity === 'affiliation' && c.op === 'end' ? (schoolOf.get(c.id) ?? null) : null),
+    }),
+  ];
+}

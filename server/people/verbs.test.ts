@@ -1,0 +1,112 @@
+/** Verbs on the sheaf, from the gathering to the register and back. */
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { PeoplePage, PlanSheet, RecordPair, SheafState, VerbPreview } from '../api/contract';
+import { type Caller, World } from '../testing/world';
+
+let world: World;
+let district: Caller;
+let school: Caller;
+beforeAll(async () => {
+  world = await World.open('verbs');
+  district = await world.as('district');
+  school = await world.as('school');
+});
+afterAll(() => world.close());
+
+const schoolId = async (code: string) =>
+  (await world.db.one<{ id: string }>('SELECT id FROM schools WHERE code = :code', { code }))!.id;
+const people = async (caller: Caller, query: string) =>
+  (await caller.get<PeoplePage>(`/api/people?limit=1000&${query}`)).body.rows;
+async function gather(caller: Caller, ids: string[]): Promise<void> {
+  await caller.post('/api/sheaf/let-go', { all: true });
+  const { body } = await caller.post<SheafState>('/api/sheaf/gather', { ids });
+  expect(body.count).toBe(ids.length);
+}
+
+describe('a verb on the sheaf', () => {
+  it('says beforehand what its plan then does, and undoing leaves nothing behind', async () => {
+    const [lantern, thornhope] = [await schoolId('LAN'), await schoolId('THO')];
+    const third = (await people(district, `school=${lantern}&grade=03`)).slice(0, 5);
+    await gather(
+      district,
+      third.map(({ id }) => id),
+    );
+    const before = await world.checksum();
+    const order = { verb: 'move', schoolId: thornhope, grade: null, classId: null };
+    const preview = (await district.post<VerbPreview>('/api/sheaf/preview', order)).body;
+    expect(preview).toMatchObject({ people: 5, same: 0, problems: [], sentence: 'Moves 5 people to another school.' });
+    const planId = (await district.job('/api/sheaf/plan', order)).result!.planId!;
+    const sheet = (await district.get<PlanSheet>(`/api/plans/${planId}`)).body;
+    expect([sheet.title, sheet.total.total]).toEqual(['Moving 5 people to Thornhope', preview.changes]);
+    await district.job(`/api/plans/${planId}/apply`);
+    const there = await people(district, `school=${thornhope}&grade=03`);
+    for (const { id } of third) expect(there.map((row) => row.id)).toContain(id);
+    expect((await district.post<VerbPreview>('/api/sheaf/preview', order)).body).toMatchObject({ changes: 0, same: 5 });
+    await district.job(`/api/plans/${planId}/undo`);
+    expect(await world.checksum()).toBe(before);
+  });
+
+  it('shows whom it put on hold under their own filter, keeps them out, and lets them in again', async () => {
+    const [one] = await people(district, `school=${await schoolId('LAN')}&grade=04`);
+    await gather(district, [one!.id]);
+    const planId = (await district.job('/api/sheaf/plan', { verb: 'hold' })).result!.planId!;
+    await district.job(`/api/plans/${planId}/apply`);
+    expect((await people(district, 'status=held')).map(({ id }) => id)).toEqual([one!.id]);
+    expect((await people(district, `q=${one!.username}`)).map(({ id }) => id)).toContain(one!.id);
+    const refused = await world.send('POST', '/api/sign-in', { username: one!.username, secret: 'whatever-it-is' });
+    expect(refused.status).toBe(401);
+    const again = (await district.job('/api/sheaf/plan', { verb: 'release' })).result!.planId!;
+    await district.job(`/api/plans/${again}/apply`);
+    expect(await people(district, 'status=held')).toEqual([]);
+  });
+
+  it('is held when a school would lose more than its share', async () => {
+    const grade = await people(district, `school=${await schoolId('THO')}&role=student`);
+    await gather(
+      district,
+      grade.slice(0, 40).map(({ id }) => id),
+    );
+    const { body } = await district.post<VerbPreview>('/api/sheaf/preview', { verb: 'leave' });
+    expect(body.held).toMatchObject([{ count: 40 }]);
+    const planId = (await district.job('/api/sheaf/plan', { verb: 'leave' })).result!.planId!;
+    expect((await district.post(`/api/plans/${planId}/apply`)).status).toBe(409);
+  });
+
+  it('stays within the schools of whoever asks', async () => {
+    const own = (await people(school, 'role=student')).slice(0, 3);
+    await gather(
+      school,
+      own.map(({ id }) => id),
+    );
+    const away = { verb: 'move', schoolId: await schoolId('LAN'), grade: null, classId: null };
+    expect((await school.post('/api/sheaf/preview', away)).status).toBe(403);
+    expect((await school.post('/api/sheaf/plan', away)).status).toBe(403);
+    // Somebody who comes into the sheaf by the back door is passed over.
+    const [stranger] = await people(district, `school=${await schoolId('LAN')}&role=student`);
+    await world.db.run(
+      'INSERT INTO sheaves (ownerId, personId) SELECT p.id, :stranger FROM people p JOIN accounts a ON a.personId = p.id WHERE a.username = :u',
+      { stranger: stranger!.id, u: world.signIns.find(({ who }) => who.startsWith('school'))!.username },
+    );
+    expect((await school.post<VerbPreview>('/api/sheaf/preview', { verb: 'hold' })).body.people).toBe(3);
+  });
+
+  it('merges the two who are gathered, and no other number', async () => {
+    const [one, two, three] = await people(district, `school=${await schoolId('LAN')}&grade=02`);
+    await gather(district, [one!.id, two!.id, three!.id]);
+    expect((await district.get('/api/sheaf/pair')).status).toBe(422);
+    await gather(district, [one!.id, two!.id]);
+    const { body } = await district.get<RecordPair>('/api/sheaf/pair');
+    expect([body.one.id, body.two.id].sort()).toEqual([one!.id, two!.id].sort());
+    const merged = await district.post<{ planId: string; held: boolean }>('/api/pairs/merge', {
+      keep: body.one.id,
+      gone: body.two.id,
+    });
+    if (merged.body.held) {
+      const sheet = (await district.get<PlanSheet>(`/api/plans/${merged.body.planId}`)).body;
+      for (const { code } of sheet.held)
+        await district.post(`/api/plans/${merged.body.planId}/release`, { code, reason: 'asked at the office' });
+      await district.job(`/api/plans/${merged.body.planId}/apply`);
+    }
+    expect((await district.get<SheafState>('/api/sheaf')).body.count).toBe(1);
+  });
+});

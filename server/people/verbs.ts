@@ -1,0 +1,135 @@
+/** Verbs on the sheaf: reads who is gathered, plans, and says beforehand what would happen. */
+import { groupBy, guard } from '#core/plan/index';
+import type { Account, Affiliation, Enrollment, Person, School, SchoolClass } from '#core/register/index';
+import { tell } from '#core/register/story';
+import { type Gathered, planVerb, type Verb, verbGuards } from '#core/register/verbs';
+import { Fault, orNone, type Services, type Viewer } from '../api/context';
+import type { RecordPair, VerbPreview } from '../api/contract';
+import type { Db } from '../db/connection';
+import { inBatches } from '../db/batches';
+import { district } from '../district';
+import { readSnapshot } from '../intake/snapshot';
+import { mint, type NewPlan } from '../plans/store';
+import { visible } from './list';
+import { sheafIds } from './sheaf';
+import { peopleShown } from './shown';
+
+/** Those in the sheaf whom the viewer may see. Throws Fault when there is nobody, or the verb names a place that is not theirs. */
+export async function gatheredIds(db: Db, viewer: Viewer, order: Verb): Promise<string[]> {
+  await mayDo(db, viewer, order);
+  const ids = await sheafIds(db, viewer.personId);
+  const seen = viewer.role === 'district' ? ids : await inBatches(ids, 5000, (some) => visible(db, viewer, some));
+  if (seen.length === 0) throw new Fault(422, 'Nobody is gathered.');
+  return seen;
+}
+
+async function mayDo(db: Db, viewer: Viewer, order: Verb): Promise<void> {
+  const classId = 'classId' in order ? order.classId : null;
+  const into = classId
+    ? await db.one<{ schoolId: string }>('SELECT schoolId FROM classes WHERE id = :classId AND ends IS NULL', {
+        classId,
+      })
+    : null;
+  if (classId && !into) throw new Fault(404, 'This class is no longer there. Choose another one.');
+  const schools = [into?.schoolId, order.verb === 'move' ? order.schoolId : null].filter((id) => id != null);
+  if (viewer.role !== 'district' && schools.some((id) => !viewer.schoolIds.includes(id)))
+    throw new Fault(403, 'This is at a school that is not yours. Ask its coordinator, or the district’s.');
+}
+
+async function read(db: Db, ids: string[]): Promise<{ people: Gathered[]; classes: Map<string, SchoolClass> }> {
+  const by = <T extends object>(sql: string) => inBatches(ids, 5000, (values) => db.select<T>(sql, { values }));
+  const [people, places, enrollments, accounts] = await Promise.all([
+    by<Person>('SELECT * FROM people WHERE id IN (:values)'),
+    by<Affiliation>('SELECT * FROM affiliations WHERE ends IS NULL AND personId IN (:values)'),
+    by<Enrollment>('SELECT * FROM enrollments WHERE ends IS NULL AND personId IN (:values)'),
+    by<Pick<Account, 'id' | 'personId' | 'username' | 'status' | 'role'>>(
+      'SELECT id, personId, username, status, role FROM accounts WHERE personId IN (:values)',
+    ),
+  ]);
+  const placeOf = new Map(places.map((place) => [place.personId, place]));
+  const accountOf = new Map(accounts.map((account) => [account.personId, account]));
+  const enrolled = groupBy(enrollments, (e) => e.personId);
+  const classes = await inBatches([...new Set(enrollments.map((e) => e.classId))], 5000, (values) =>
+    db.select<SchoolClass>('SELECT * FROM classes WHERE id IN (:values)', { values }),
+  );
+  return {
+    people: people
+      .map((person) => ({
+        person,
+        place: placeOf.get(person.id) ?? null,
+        enrollments: enrolled.get(person.id) ?? [],
+        account: accountOf.get(person.id) ?? null,
+      }))
+      .sort((a, b) => a.person.familyName.localeCompare(b.person.familyName, 'en')),
+    classes: new Map(classes.map((one) => [one.id, one])),
+  };
+}
+
+/** The plan of the verb for these people. */
+export async function planFor(
+  { db, config }: Pick<Services, 'db' | 'config'>,
+  ids: string[],
+  order: Verb,
+): Promise<Pick<NewPlan, 'kind' | 'title' | 'plan' | 'held' | 'waiting'> & VerbPreview> {
+  const { people, classes } = await read(db, ids);
+  const named = 'classId' in order ? order.classId : null;
+  const target = named ? await db.one<SchoolClass>('SELECT * FROM classes WHERE id = :named', { named }) : null;
+  if (target) classes.set(target.id, target);
+  const schools = new Map(
+    (await db.select<School>('SELECT id, name, code, kind, lowGrade, highGrade FROM schools')).map((s) => [s.id, s]),
+  );
+  const { plan, same, problems } = planVerb(people, order, { schools, classes, date: config.today(), mint });
+  const touched = [...new Set(people.flatMap(({ place }) => (place ? [place.schoolId] : [])))];
+  const sizes = new Map(
+    (
+      await db.select<{ id: string; n: number }>(
+        'SELECT schoolId AS id, COUNT(*) AS n FROM affiliations WHERE ends IS NULL AND schoolId IN (:touched) GROUP BY schoolId',
+        { touched: orNone(touched) },
+      )
+    ).map(({ id, n }) => [id, Number(n)]),
+  );
+  const { settings } = (await district(db))!;
+  const held = guard(plan, verbGuards(people, { schools }, sizes, settings.mostLeaving));
+  const count = people.length - problems.length - same;
+  const who = `${count.toLocaleString('en-US')} ${count === 1 ? 'person' : 'people'}`;
+  return {
+    kind: order.verb,
+    title: titleOf(order, who, target?.name ?? '', schools),
+    plan,
+    held,
+    waiting: problems.map(({ label, message }) => ({ line: 0, message: `${label} ${message}.` })),
+    people: people.length,
+    changes: plan.changes.length,
+    sentence: tell(plan.changes),
+    same,
+    problems,
+  };
+}
+
+function titleOf(order: Verb, who: string, name: string, schools: ReadonlyMap<string, School>): string {
+  switch (order.verb) {
+    case 'enroll':
+      return `Enrolling ${who} in ${name}`;
+    case 'unenroll':
+      return `Taking ${who} out of ${name}`;
+    case 'move':
+      return `Moving ${who}${order.schoolId ? ` to ${schools.get(order.schoolId)?.name}` : ''}`;
+    case 'hold':
+      return `Putting ${who} on hold`;
+    case 'release':
+      return `Ending the hold of ${who}`;
+    case 'leave':
+      return `Leaving of ${who}`;
+  }
+}
+
+/** The two who are gathered, to be merged; no evidence, since nothing says that they are one but the person who asks. */
+export async function gatheredPair(db: Db, viewer: Viewer): Promise<RecordPair> {
+  const ids = await visible(db, viewer, await sheafIds(db, viewer.personId));
+  if (ids.length !== 2) throw new Fault(422, `A merge is of two people; ${ids.length} are gathered.`);
+  const snapshot = await readSnapshot(db, true, () => ({ ids, numbers: [], pairs: [] }));
+  const shown = peopleShown(snapshot);
+  // The record that is older on file stays, as elsewhere.
+  const [one, two] = [...ids].sort() as [string, string];
+  return { one: shown(one), two: shown(two), bits: 0, never: null, evidence: [] };
+}

@@ -1,0 +1,214 @@
+<script setup lang="ts">
+/** One verb on the sheaf: what it needs to know, and beside it at once what would happen. Ends in a plan. */
+import { useQuery } from '@tanstack/vue-query';
+import { refDebounced, useEventListener } from '@vueuse/core';
+import { Button } from 'ant-design-vue';
+import { computed, onMounted, reactive, ref, watch } from 'vue';
+import { useRouter } from 'vue-router';
+import type { Verb } from '#core/register/verbs';
+import { gradeLabel, grades } from '#core/tabular/values';
+import { call } from '@/api';
+import { useSession } from '@/stores/session';
+import { useSheaf } from '@/stores/sheaf';
+import { useWork } from '@/stores/work';
+import ClassPicker from './ClassPicker.vue';
+
+const props = defineProps<{ what: 'enroll' | 'move' | 'hold' | 'leave' }>();
+const emit = defineEmits<{ close: [] }>();
+const session = useSession();
+const sheaf = useSheaf();
+const work = useWork();
+const router = useRouter();
+
+const form = reactive({
+  classId: null as string | null,
+  way: 'instead' as 'instead' | 'besides' | 'out',
+  schoolId: null as string | null,
+  grade: null as string | null,
+  hold: true,
+});
+watch(
+  () => form.schoolId,
+  () => {
+    if (props.what === 'move') form.classId = null;
+  },
+);
+const order = computed<Verb | null>(() => {
+  switch (props.what) {
+    case 'enroll':
+      if (form.classId === null) return null;
+      return form.way === 'out'
+        ? { verb: 'unenroll', classId: form.classId }
+        : { verb: 'enroll', classId: form.classId, instead: form.way === 'instead' };
+    case 'move':
+      if (form.schoolId === null && form.grade === null && form.classId === null) return null;
+      return { verb: 'move', schoolId: form.schoolId, grade: form.grade, classId: form.classId };
+    case 'hold':
+      return { verb: form.hold ? 'hold' : 'release' };
+    case 'leave':
+      return { verb: 'leave' };
+  }
+  return null;
+});
+const asked = refDebounced(order, 150);
+const preview = useQuery({
+  queryKey: ['verb', asked, computed(() => sheaf.state.count)],
+  queryFn: () => call('POST /api/sheaf/preview', { body: asked.value! }),
+  enabled: computed(() => asked.value !== null),
+  placeholderData: (before) => before,
+  retry: false,
+});
+const shown = computed(() => (order.value === null ? null : (preview.data.value ?? null)));
+const titles = { enroll: 'Enroll', move: 'Move', hold: 'Hold', leave: 'Leave' };
+const busy = ref(false);
+
+async function plan(): Promise<void> {
+  if (!order.value || busy.value || !shown.value?.changes) return;
+  busy.value = true;
+  try {
+    const { jobId } = await call('POST /api/sheaf/plan', { body: order.value });
+    const { planId } = await work.follow(jobId, 'Planning');
+    emit('close');
+    await router.push(`/plans/${planId}`);
+  } catch (error) {
+    if (work.notice?.tone !== 'wrong') work.wrong(error);
+  } finally {
+    busy.value = false;
+  }
+}
+const box = ref<HTMLElement | null>(null);
+const first = () => box.value?.querySelector<HTMLElement>('input, select, button.ant-btn')?.focus();
+onMounted(first);
+watch(
+  () => props.what,
+  () => setTimeout(first),
+);
+useEventListener(
+  window,
+  'keydown',
+  (event) => {
+    if (event.key === 'Enter' && event.ctrlKey) {
+      event.preventDefault();
+      event.stopPropagation();
+      void plan();
+    }
+  },
+  { capture: true },
+);
+</script>
+
+<template>
+  <section ref="box" class="verb" :aria-label="titles[what]" @keydown.esc.stop="$emit('close')">
+    <div class="ask row">
+      <h2>{{ titles[what] }} {{ sheaf.state.count.toLocaleString('en-US') }}</h2>
+      <template v-if="what === 'enroll'">
+        <label>Class <ClassPicker v-model="form.classId" :school="session.where.school" /></label>
+        <label
+          >how
+          <select v-model="form.way" class="pick">
+            <option value="instead">in the place of their other class of that kind</option>
+            <option value="besides">besides their other classes</option>
+            <option value="out">take them out of it</option>
+          </select></label
+        >
+      </template>
+      <template v-else-if="what === 'move'">
+        <label
+          >School
+          <select v-model="form.schoolId" class="pick">
+            <option :value="null">where they are</option>
+            <option v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</option>
+          </select></label
+        >
+        <label
+          >Grade
+          <select v-model="form.grade" class="pick">
+            <option :value="null">as it is</option>
+            <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
+          </select></label
+        >
+        <label
+          >Class
+          <ClassPicker v-model="form.classId" :school="form.schoolId ?? session.where.school" none="none for now"
+        /></label>
+      </template>
+      <label v-else-if="what === 'hold'"
+        >Sign-in
+        <select v-model="form.hold" class="pick">
+          <option :value="true">off: their place and classes stay</option>
+          <option :value="false">on again</option>
+        </select></label
+      >
+      <p v-else class="quiet">
+        Their place and classes end today and sign-in is off. Records, secrets and history stay; Move takes them back.
+      </p>
+      <span class="grow" />
+      <button class="plain quiet" type="button" @click="$emit('close')">Back <kbd>Esc</kbd></button>
+    </div>
+    <div class="then row" aria-live="polite">
+      <p class="grow">
+        <template v-if="preview.error.value && order">{{ preview.error.value.message }}</template>
+        <template v-else-if="!shown"
+          ><span class="quiet">Say where to, and what would happen stands here.</span></template
+        >
+        <template v-else>
+          <b>{{ shown.sentence }}</b>
+          <span v-if="shown.same > 0" class="quiet"> {{ shown.same.toLocaleString('en-US') }} already so.</span>
+          <span v-for="h in shown.held" :key="h.code" class="rust"> A guard will hold it: {{ h.message }}.</span>
+        </template>
+      </p>
+      <Button type="primary" :disabled="!shown?.changes || busy" @click="plan"
+        >Plan {{ (shown?.changes ?? 0).toLocaleString('en-US') }} {{ shown?.changes === 1 ? 'change' : 'changes' }}
+        <kbd>Ctrl+Enter</kbd></Button
+      >
+    </div>
+    <details v-if="shown && shown.problems.length > 0" class="rust" :open="shown.problems.length < 4">
+      <summary>{{ shown.problems.length }} cannot, and stay as they are</summary>
+      <ul>
+        <li v-for="p in shown.problems" :key="p.label + p.message">
+          <b>{{ p.label }}</b> {{ p.message }}
+        </li>
+      </ul>
+    </details>
+  </section>
+</template>
+
+<style scoped>
+.verb {
+  flex: none;
+  padding: 10px 16px;
+  background: var(--sheet);
+  border-top: 2px solid var(--ink);
+}
+.ask {
+  gap: 16px;
+  flex-wrap: wrap;
+}
+.ask label {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  font-size: 13px;
+  color: var(--quiet);
+}
+.pick {
+  color: var(--ink);
+  max-width: 320px;
+}
+.then {
+  margin-top: 8px;
+  gap: 16px;
+}
+kbd {
+  color: inherit;
+  margin-left: 6px;
+}
+details {
+  margin-top: 6px;
+  font-size: 13px;
+}
+details ul {
+  max-height: 96px;
+  overflow: auto;
+}
+</style>
