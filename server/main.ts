@@ -14,6 +14,7 @@ import { type DemoSignIn, loadDemo } from './demo';
 import { endInterrupted, endOwn, renewEveryMs, renewLeases } from './jobs/queue';
 import { portIsFree } from './local/mariadb';
 import { firstRun } from './setup';
+import { Roll } from './people/roll';
 import { startThreads } from './threads';
 
 const log = pino({ level: process.env.SHEAF_LOG ?? 'warn', base: null, timestamp: pino.stdTimeFunctions.isoTime });
@@ -44,7 +45,7 @@ async function main(): Promise<void> {
 
   const webRoot = resolve(import.meta.dirname, import.meta.filename.endsWith('.ts') ? '../dist/web' : '../web');
   const app = makeApp(
-    { db, config, nudge: threads.nudge, intake: threads.intake },
+    { db, config, nudge: threads.nudge, intake: threads.intake, roll: new Roll(db) },
     { webRoot: existsSync(webRoot) ? webRoot : undefined, log: (error) => log.error(error) },
   );
   const server = serve({ fetch: app.fetch, port: config.port, hostname: '127.0.0.1' }, () => {

@@ -1,62 +1,67 @@
 /** Today: what waits for a person, and how ready each school and class is; and the ticks of the year ribbon. */
 import { gradeLabel } from '#core/tabular/index';
 import type { Handouts, HandoutClass, RibbonTick, Today } from './api/contract';
-import { mayBeSeen, type Viewer } from './api/context';
+import type { Viewer } from './api/context';
 import { nowIso } from './clock';
 import type { Db } from './db/connection';
 import type { District } from './district';
-import { cardHolds, gradeOrder } from './people/list';
+import { gradeOrder, inSight } from './people/list';
+import { gradeRank, type OnRoll, type Roll } from './people/roll';
 
-interface Counted {
-  schoolId: string;
-  grade: string | null;
-  people: number;
-  account: number | string;
-  inClass: number | string;
-  card: number | string;
-  signedIn: number | string;
-}
 type Readiness = Today['readiness'][number];
+type Line = Omit<Readiness, 'id' | 'name' | 'parent'>;
+
+const nobody = (): Line => ({ people: 0, link: { account: 0, class: 0, card: 0, 'signed-in': 0 } });
+
+function count(line: Line, one: OnRoll): void {
+  line.people++;
+  if (one.account === 'active') line.link.account++;
+  if (one.classes.length > 0) line.link.class++;
+  if (one.card === 'holds') line.link.card++;
+  if (one.signedIn) line.link['signed-in']++;
+}
 
 /** `day`: yyyy-mm-dd. */
-export async function today(db: Db, viewer: Viewer, day: string): Promise<Today> {
-  const scope = mayBeSeen(viewer);
-  const [schools, counted, waiting] = await Promise.all([
+export async function today(roll: Roll, viewer: Viewer, day: string): Promise<Today> {
+  const { db } = roll;
+  const [schools, people] = await Promise.all([
     db.select<{ id: string; name: string }>('SELECT id, name FROM schools ORDER BY name'),
-    // Each link is looked up once for all, then met with the students of each school and grade.
-    db.select<Counted>(
-      `SELECT a.schoolId, a.grade, COUNT(*) AS people, SUM(ac.status = 'active') AS account, SUM(en.personId IS NOT NULL) AS inClass,
-         SUM(cd.personId IS NOT NULL) AS card, SUM(si.personId IS NOT NULL) AS signedIn
-       FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
-         LEFT JOIN accounts ac ON ac.personId = p.id
-         LEFT JOIN (SELECT personId FROM enrollments WHERE ends IS NULL GROUP BY personId) en ON en.personId = p.id
-         LEFT JOIN (SELECT personId, secretVersion FROM printed_cards WHERE voidedAt IS NULL GROUP BY personId, secretVersion) cd
-           ON cd.personId = p.id AND cd.secretVersion = ac.secretVersion
-         LEFT JOIN sign_ins si ON si.personId = p.id
-       WHERE p.role = 'student' AND p.status = 'active' AND ${scope.sql} GROUP BY a.schoolId, a.grade`,
-      scope.params,
-    ),
-    waits(db, viewer, day),
+    roll.everyone(),
   ]);
-  const line = (id: string, name: string, parent: string | null, rows: Counted[]): Readiness => {
-    const sum = (key: 'people' | 'account' | 'inClass' | 'card' | 'signedIn') =>
-      rows.reduce((n, row) => n + Number(row[key] ?? 0), 0);
-    const link = { account: sum('account'), class: sum('inClass'), card: sum('card'), 'signed-in': sum('signedIn') };
-    return { id, name, parent, people: sum('people'), link };
-  };
-  const readiness = schools.flatMap(({ id, name }) => {
-    const rows = counted.filter(({ schoolId }) => schoolId === id);
-    if (rows.length === 0) return [];
-    const graded = rows.filter(({ grade }) => grade !== null);
+  const sees = inSight(viewer);
+  const counted = new Map<string, { all: Line; grades: Map<string, Line> }>();
+  let outdated = 0;
+  for (const one of people) {
+    if (one.role !== 'student' || one.status !== 'active' || !sees(one)) continue;
+    if (one.card === 'outdated' && one.account) outdated++;
+    if (one.schoolId === null) continue;
+    let at = counted.get(one.schoolId);
+    if (!at) counted.set(one.schoolId, (at = { all: nobody(), grades: new Map() }));
+    count(at.all, one);
+    if (one.grade === null) continue;
+    let line = at.grades.get(one.grade);
+    if (!line) at.grades.set(one.grade, (line = nobody()));
+    count(line, one);
+  }
+  const readiness = schools.flatMap(({ id, name }): Readiness[] => {
+    const at = counted.get(id);
+    if (!at) return [];
+    const grades = [...at.grades].sort(([a], [b]) => gradeRank(a) - gradeRank(b));
     return [
-      line(id, name, null, rows),
-      ...graded.map((row) => line(`${id}:${row.grade}`, `grade ${gradeLabel(row.grade)}`, id, [row])),
+      { id, name, parent: null, ...at.all },
+      ...grades.map(([grade, line]) => ({
+        id: `${id}:${grade}`,
+        name: `grade ${gradeLabel(grade)}`,
+        parent: id,
+        ...line,
+      })),
     ];
   });
-  return { waits: waiting, readiness };
+  return { waits: await waits(db, viewer, day, outdated), readiness };
 }
 
-async function waits(db: Db, viewer: Viewer, day: string): Promise<Today['waits']> {
+/** `outdated`: how many printed cards no longer hold. */
+async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Promise<Today['waits']> {
   if (viewer.role === 'teacher') return [];
   const found: Today['waits'] = [];
   const mine = viewer.role === 'district' ? '1 = 1' : 'createdBy = :me';
@@ -89,16 +94,10 @@ async function waits(db: Db, viewer: Viewer, day: string): Promise<Today['waits'
       to: `/intake/${intake.id}`,
       urgency: 60,
     });
-  const scope = mayBeSeen(viewer);
-  const cards = await db.one<{ stale: number }>(
-    `SELECT COUNT(*) AS stale FROM people p JOIN accounts ac ON ac.personId = p.id WHERE p.role = 'student' AND p.status = 'active' AND ${scope.sql}
-     AND EXISTS (SELECT 1 FROM printed_cards oc WHERE oc.personId = p.id) AND NOT ${cardHolds}`,
-    scope.params,
-  );
-  if (cards?.stale)
+  if (outdated > 0)
     found.push({
       id: 'cards',
-      text: `${cards.stale} printed cards no longer hold: the secret changed since`,
+      text: `${outdated} printed cards no longer hold: the secret changed since`,
       action: 'Print them anew',
       to: '/handouts',
       urgency: 80,
@@ -164,19 +163,29 @@ export async function ribbon(db: Db, { settings }: District): Promise<RibbonTick
 }
 
 /** Homerooms with the state of their cards, and the last prints. */
-export async function handouts(db: Db, viewer: Viewer): Promise<Handouts> {
-  const scope = mayBeSeen(viewer);
-  const classes = await db.select<
-    Omit<HandoutClass, 'outdated' | 'missing'> & { outdated: number | string; missing: number | string }
-  >(
-    `SELECT c.id AS classId, c.name, s.name AS school, c.grade, COUNT(*) AS students,
-       SUM(NOT ${cardHolds} AND EXISTS (SELECT 1 FROM printed_cards oc WHERE oc.personId = p.id)) AS outdated,
-       SUM(NOT EXISTS (SELECT 1 FROM printed_cards oc WHERE oc.personId = p.id)) AS missing
-     FROM classes c JOIN schools s ON s.id = c.schoolId JOIN enrollments e ON e.classId = c.id AND e.ends IS NULL AND e.role = 'student'
-       JOIN people p ON p.id = e.personId JOIN accounts ac ON ac.personId = p.id
-     WHERE c.ends IS NULL AND c.kind = 'homeroom' AND ${scope.sql} GROUP BY c.id, c.name, s.name, c.grade ORDER BY s.name, ${gradeOrder('c.grade')}, c.name`,
-    scope.params,
-  );
+export async function handouts(roll: Roll, viewer: Viewer): Promise<Handouts> {
+  const { db } = roll;
+  const sees = inSight(viewer);
+  const counts = new Map<string, Pick<HandoutClass, 'students' | 'outdated' | 'missing'>>();
+  for (const one of await roll.everyone()) {
+    if (one.account === null || !sees(one)) continue;
+    for (const id of one.classes) {
+      const at = counts.get(id) ?? { students: 0, outdated: 0, missing: 0 };
+      at.students++;
+      if (one.card === null) at.missing++;
+      if (one.card === 'outdated') at.outdated++;
+      counts.set(id, at);
+    }
+  }
+  const classes = (
+    await db.select<Omit<HandoutClass, 'students' | 'outdated' | 'missing'>>(
+      `SELECT c.id AS classId, c.name, s.name AS school, c.grade FROM classes c JOIN schools s ON s.id = c.schoolId
+       WHERE c.ends IS NULL AND c.kind = 'homeroom' ORDER BY s.name, ${gradeOrder('c.grade')}, c.name`,
+    )
+  ).flatMap((row) => {
+    const at = counts.get(row.classId);
+    return at ? [{ ...row, ...at }] : [];
+  });
   const mine = viewer.role === 'district' ? '1 = 1' : 'r.byPersonId = :me';
   const prints = await db.select<{
     id: string;
@@ -192,7 +201,7 @@ export async function handouts(db: Db, viewer: Viewer): Promise<Handouts> {
     { me: viewer.personId, now: nowIso() },
   );
   return {
-    classes: classes.map((row) => ({ ...row, outdated: Number(row.outdated), missing: Number(row.missing) })),
+    classes,
     prints: prints.map((row) => ({ ...row, canFetch: row.canFetch === 1 })),
   };
 }

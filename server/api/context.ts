@@ -4,6 +4,7 @@ import type { Db, Tx } from '../db/connection';
 import { nowIso } from '../clock';
 
 import type { Config } from '../config';
+import type { Roll } from '../people/roll';
 import { mint } from '../plans/store';
 
 /** Whoever is signed in, with the schools and, for a teacher, the classes that are theirs. */
@@ -22,6 +23,8 @@ export interface Services {
   /** Wakes the jobs' thread, so that a new job does not wait for its next look. */
   nudge: () => void;
   intake: IntakeReader;
+  /** Everyone, for lists and counts. */
+  roll: Roll;
 }
 
 /** The thread that reads files, see intake/thread. */

@@ -67,10 +67,10 @@ async function workbook({ header, rows }: Table): Promise<Uint8Array> {
   return new Uint8Array(await writeWorkbook(data).toBuffer());
 }
 
-async function peopleTable({ db }: Services, viewer: Viewer, filter: PeopleFilter): Promise<Table> {
+async function peopleTable({ roll }: Services, viewer: Viewer, filter: PeopleFilter): Promise<Table> {
   const rows: Table['rows'] = [];
   for (let after: string | undefined; ;) {
-    const page = await peoplePage(db, viewer, filter, { sort: 'family', desc: false, after, limit: 1000 });
+    const page = await peoplePage(roll, viewer, filter, { sort: 'family', desc: false, after, limit: 1000 });
     for (const p of page.rows)
       rows.push([
         p.familyName,
@@ -92,8 +92,8 @@ async function peopleTable({ db }: Services, viewer: Viewer, filter: PeopleFilte
   };
 }
 
-async function classTable({ db }: Services, viewer: Viewer, { school, grade, q }: PeopleFilter): Promise<Table> {
-  const classes = await classList(db, viewer, { school, grade, q });
+async function classTable({ roll }: Services, viewer: Viewer, { school, grade, q }: PeopleFilter): Promise<Table> {
+  const classes = await classList(roll, viewer, { school, grade, q });
   return {
     header: ['Class', 'School', 'Kind', 'Grade', 'Subject', 'Teachers', 'Students', 'Lack a card'],
     rows: classes.map((c) => [

@@ -1,237 +1,207 @@
 /**
- * The worksheet of people: filtered, sorted, paged by key, with counts for each facet. A person's place is the open
- * affiliation; what is lacking is told from what is there, nothing of it is stored.
+ * The worksheet of people: filtered, sorted, paged by key, with counts for each facet. Who is shown is told from the
+ * roll; what a page shows of them is read for its rows alone.
  */
-import type { Lack, PeopleFacets, PeopleFilter, PeoplePage, PeopleSort, PersonRow, Facet } from '../api/contract';
+import type { Facet, Lack, PeopleFacets, PeopleFilter, PeoplePage, PeopleSort, PersonRow } from '../api/contract';
 import { z } from 'zod';
 import { Fault, mayBeSeen, orNone, type Viewer } from '../api/context';
-import type { Db, Params } from '../db/connection';
-import { squash } from '#core/names/index';
+import type { Db } from '../db/connection';
+import { fold, squash } from '#core/names/index';
 import { gradeLabel, grades } from '#core/tabular/index';
-
-interface Where {
-  sql: string;
-  params: Params;
-}
+import { comparer, gradeRank, lacks, type OnRoll, type Roll } from './roll';
 
 /** A card holds while it is not void and its secret is the account's present one. */
 export const cardHolds =
   'EXISTS (SELECT 1 FROM printed_cards pc WHERE pc.personId = p.id AND pc.voidedAt IS NULL AND pc.secretVersion = ac.secretVersion)';
-const lackSql: Record<Lack, string> = {
-  class:
-    "(p.role = 'student' AND NOT EXISTS (SELECT 1 FROM enrollments le WHERE le.personId = p.id AND le.ends IS NULL))",
-  card: `(p.role = 'student' AND ac.id IS NOT NULL AND NOT ${cardHolds})`,
-  'signed-in': '(ac.id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM sign_ins si WHERE si.personId = p.id))',
-};
-export const lackLabels: Record<Lack, string> = { class: 'class', card: 'card', 'signed-in': 'first sign-in' };
+const lackLabels: Record<Lack, string> = { class: 'class', card: 'card', 'signed-in': 'first sign-in' };
+const lackNames = Object.keys(lackLabels) as Lack[];
 
-const from = `FROM people p
-  LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
-  LEFT JOIN accounts ac ON ac.personId = p.id`;
+/** Whether the viewer may see a person: the same as `mayBeSeen` says in SQL. */
+export function inSight(viewer: Viewer): (one: OnRoll) => boolean {
+  if (viewer.role === 'district') return () => true;
+  const [own, taught] = [new Set(viewer.schoolIds), new Set(viewer.classIds)];
+  return viewer.role === 'school'
+    ? ({ schools }) => schools.some((id) => own.has(id))
+    : ({ classes }) => classes.some((id) => taught.has(id));
+}
 
-/** The tables that a condition speaks of; the place is always joined, the account only where it is asked for. */
-const fromFor = (condition: string): string =>
-  `FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL${condition.includes('ac.') ? ' LEFT JOIN accounts ac ON ac.personId = p.id' : ''}`;
+/** Facets in which one value is chosen; each counts as if nothing were chosen in itself. */
+const facetBits = { school: 1, grade: 2, role: 4, classId: 8, lacks: 16 } as const;
+/** Fails for another reason than a facet. */
+const out = 32;
 
-function whereOf(viewer: Viewer, filter: PeopleFilter, leave?: keyof PeopleFilter): Where {
-  const scope = mayBeSeen(viewer);
-  const parts = [scope.sql];
-  const params: Params = { ...scope.params };
-  const add = (key: keyof PeopleFilter, sql: string, more: Params = {}) => {
-    if (filter[key] === undefined || key === leave) return;
-    parts.push(sql);
-    Object.assign(params, more);
-  };
-  if (filter.status === 'held') parts.push("ac.status = 'frozen'");
-  parts.push('p.status = :status');
-  params.status = filter.status === 'left' ? 'left' : 'active';
-  add('school', 'a.schoolId = :school', { school: filter.school ?? null });
-  add('grade', 'a.grade = :grade', { grade: filter.grade ?? null });
-  add('role', 'p.role = :role', { role: filter.role ?? null });
-  add(
-    'classId',
-    "EXISTS (SELECT 1 FROM enrollments fe WHERE fe.personId = p.id AND fe.ends IS NULL AND fe.classId = :classId AND fe.role = 'student')",
-    { classId: filter.classId ?? null },
-  );
-  if (filter.lacks && leave !== 'lacks') parts.push(lackSql[filter.lacks]);
-  if (filter.gathered) {
-    parts.push('EXISTS (SELECT 1 FROM sheaves sh WHERE sh.ownerId = :owner AND sh.personId = p.id)');
-    params.owner = viewer.personId;
-  }
-  // Each word must begin a part of the name, the number or the username: "an wr" finds Anstruther, Wren.
-  (filter.q ?? '')
+/** Tells which of the conditions a person fails, as bits; 0: none. */
+async function failing(db: Db, viewer: Viewer, filter: PeopleFilter): Promise<(one: OnRoll) => number> {
+  const sees = inSight(viewer);
+  const { school, grade, role, classId, lacks: lack, status } = filter;
+  const left = status === 'left' ? 'left' : 'active';
+  const gathered = filter.gathered
+    ? new Set(
+        (
+          await db.select<{ personId: string }>('SELECT personId FROM sheaves WHERE ownerId = :owner', {
+            owner: viewer.personId,
+          })
+        ).map(({ personId }) => personId),
+      )
+    : null;
+  const finds = (filter.q ?? '')
     .split(/[\s,]+/)
     .filter(Boolean)
     .slice(0, 5)
-    .forEach((word, i) => {
-      const escaped = word.replace(/[\\%_]/g, (c) => `\\${c}`);
-      parts.push(`(p.familyName LIKE :q${i} OR p.familyName LIKE :s${i} OR p.familyName LIKE :h${i} OR p.givenName LIKE :q${i} OR p.givenName LIKE :s${i}
-      OR p.middleName LIKE :q${i} OR p.number LIKE :q${i} OR p.number LIKE :e${i}
-      OR p.id IN (SELECT ua.personId FROM accounts ua WHERE ua.username LIKE :l${i}))`);
-      Object.assign(params, {
-        [`q${i}`]: `${escaped}%`,
-        [`s${i}`]: `% ${escaped}%`,
-        [`h${i}`]: `%-${escaped}%`,
-        [`e${i}`]: word.length > 2 ? `%${escaped}` : '-',
-        // Usernames are plain ASCII, and so is what is looked for among them.
-        [`l${i}`]: `${squash(word) || '-'}%`,
-      });
-    });
-  return { sql: parts.join(' AND '), params };
+    .map(beginsWith);
+  return (one) => {
+    if (one.status !== left || (status === 'held' && one.account !== 'frozen')) return out;
+    if (gathered && !gathered.has(one.id)) return out;
+    if (!sees(one) || !finds.every((find) => find(one))) return out;
+    return (
+      (school !== undefined && one.schoolId !== school ? facetBits.school : 0) |
+      (grade !== undefined && one.grade !== grade ? facetBits.grade : 0) |
+      (role !== undefined && one.role !== role ? facetBits.role : 0) |
+      (classId !== undefined && !one.classes.includes(classId) ? facetBits.classId : 0) |
+      (lack !== undefined && !lacks(one, lack) ? facetBits.lacks : 0)
+    );
+  };
+}
+
+/** Each word must begin a part of the name, the number or the username: "an wr" finds Anstruther, Wren. Numbers are known by their end as well. */
+function beginsWith(word: string): (one: OnRoll) => boolean {
+  const folded = ` ${fold(word).replaceAll('-', ' ').trim()}`;
+  const [plain, end] = [squash(word), word.length > 2 ? word.toLowerCase() : null];
+  return ({ text, username, number }) =>
+    (folded.length > 1 && text.includes(folded)) ||
+    (plain !== '' && username.startsWith(plain)) ||
+    (end !== null && number.toLowerCase().endsWith(end));
 }
 
 /** Grades in the order of age: K before 1. 0 for none. */
 export const gradeOrder = (column: string): string =>
   `COALESCE(FIELD(${column}, ${grades.map((grade) => `'${grade}'`).join(', ')}), 0)`;
 
-const sortSql: Record<PeopleSort, string[]> = {
-  family: ['p.familyName', 'p.givenName'],
-  given: ['p.givenName', 'p.familyName'],
-  number: ["COALESCE(p.number, '')", 'p.familyName'],
-  grade: [gradeOrder('a.grade'), 'p.familyName'],
-  username: ["COALESCE(ac.username, '')", 'p.familyName'],
-};
-
 export async function peoplePage(
-  db: Db,
+  roll: Roll,
   viewer: Viewer,
   filter: PeopleFilter,
   page: { sort: PeopleSort; desc: boolean; after?: string; limit: number },
 ): Promise<PeoplePage> {
-  const where = whereOf(viewer, filter);
-  const [first, second] = sortSql[page.sort] as [string, string];
-  const direction = page.desc ? 'DESC' : 'ASC';
-  const compare = page.desc ? '<' : '>';
-  let after = '';
+  const { db } = roll;
+  const fails = await failing(db, viewer, filter);
+  const list = await roll.inOrder(page.sort);
+  const compare = comparer(page.sort);
+  const step = page.desc ? -1 : 1;
+  let at = page.desc ? list.length - 1 : 0;
   if (page.after) {
-    const [k1, k2, id] = keyFrom(page.after);
-    after = `AND (${first} ${compare} :k1 OR (${first} = :k1 AND (${second} ${compare} :k2 OR (${second} = :k2 AND p.id ${compare} :kid))))`;
-    Object.assign(where.params, { k1, k2, kid: id });
+    const key = keyFrom(page.after);
+    // The first that comes after the key, also where whoever had it is gone.
+    let [low, high] = [0, list.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (compare(list[middle]!, key) < (page.desc ? 0 : 1)) low = middle + 1;
+      else high = middle;
+    }
+    at = page.desc ? low - 1 : low;
   }
-  type Raw = Omit<PersonRow, 'lacks' | 'gathered'> & {
-    k1: string;
-    k2: string;
-    lackClass: number;
-    lackCard: number;
-    lackSignIn: number;
-    isGathered: number;
-  };
-  const rows = await db.select<Raw>(
-    `SELECT p.id, p.familyName, p.givenName, p.number, p.role, a.grade, s.name AS school, ac.username, ${first} AS k1, ${second} AS k2,
-       (SELECT GROUP_CONCAT(c.name ORDER BY c.kind DESC, c.name SEPARATOR ', ') FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = p.id AND e.ends IS NULL) AS classes,
-       ${lackSql.class} AS lackClass, ${lackSql.card} AS lackCard, ${lackSql['signed-in']} AS lackSignIn,
-       EXISTS (SELECT 1 FROM sheaves g WHERE g.ownerId = :me AND g.personId = p.id) AS isGathered
-     ${from} LEFT JOIN schools s ON s.id = a.schoolId
-     WHERE ${where.sql} ${after} ORDER BY ${first} ${direction}, ${second} ${direction}, p.id ${direction} LIMIT ${page.limit + 1}`,
-    { ...where.params, me: viewer.personId },
-  );
-  const shown = rows.slice(0, page.limit);
-  const last = shown.at(-1);
-  return {
-    rows: shown.map(({ k1: _1, k2: _2, lackClass, lackCard, lackSignIn, isGathered, ...row }) => ({
-      ...row,
-      lacks: [lackClass && 'class', lackCard && 'card', lackSignIn && 'signed-in'].filter(Boolean) as Lack[],
-      gathered: isGathered === 1,
-    })),
-    next:
-      rows.length > page.limit && last
-        ? Buffer.from(JSON.stringify([last.k1, last.k2, last.id])).toString('base64url')
-        : null,
-  };
+  const shown: OnRoll[] = [];
+  for (; at >= 0 && at < list.length && shown.length <= page.limit; at += step)
+    if (fails(list[at]!) === 0) shown.push(list[at]!);
+  const more = shown.length > page.limit;
+  if (more) shown.pop();
+  return { rows: await rowsOf(db, viewer, shown), next: more ? keyOf(shown.at(-1)!) : null };
 }
 
-const pageKey = z.tuple([z.union([z.string(), z.number()]), z.string(), z.string()]);
+async function rowsOf(db: Db, viewer: Viewer, shown: OnRoll[]): Promise<PersonRow[]> {
+  if (shown.length === 0) return [];
+  type Raw = Omit<PersonRow, 'lacks' | 'gathered'> & { isGathered: number };
+  const rows = await db.select<Raw>(
+    `SELECT p.id, p.familyName, p.givenName, p.number, p.role, a.grade, s.name AS school, ac.username,
+       (SELECT GROUP_CONCAT(c.name ORDER BY c.kind DESC, c.name SEPARATOR ', ') FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = p.id AND e.ends IS NULL) AS classes,
+       EXISTS (SELECT 1 FROM sheaves g WHERE g.ownerId = :me AND g.personId = p.id) AS isGathered
+     FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN accounts ac ON ac.personId = p.id
+       LEFT JOIN schools s ON s.id = a.schoolId WHERE p.id IN (:ids)`,
+    { ids: shown.map(({ id }) => id), me: viewer.personId },
+  );
+  const byId = new Map(rows.map((row) => [row.id, row]));
+  return shown.flatMap((one) => {
+    const row = byId.get(one.id);
+    if (!row) return [];
+    const { isGathered, ...rest } = row;
+    return [{ ...rest, lacks: lackNames.filter((lack) => lacks(one, lack)), gathered: isGathered === 1 }];
+  });
+}
+
+const pageKey = z.tuple([z.string(), z.string(), z.string(), z.string(), z.string().nullable(), z.string()]);
+const keyOf = ({ sortFamily, sortGiven, number, username, grade, id }: OnRoll): string =>
+  Buffer.from(JSON.stringify([sortFamily, sortGiven, number, username, grade, id])).toString('base64url');
 
 /** The key after which a page begins, as the page before gave it. Throws Fault 422 when it is none. */
-function keyFrom(text: string): z.infer<typeof pageKey> {
+function keyFrom(text: string): Pick<OnRoll, 'sortFamily' | 'sortGiven' | 'number' | 'username' | 'grade' | 'id'> {
   try {
-    return pageKey.parse(JSON.parse(Buffer.from(text, 'base64url').toString('utf8')));
+    const [sortFamily, sortGiven, number, username, grade, id] = pageKey.parse(
+      JSON.parse(Buffer.from(text, 'base64url').toString('utf8')),
+    );
+    return { sortFamily, sortGiven, number, username, grade, id };
   } catch {
     throw new Fault(422, 'after: this is no key of a page. Begin the list again.');
   }
 }
 
-/** What is lacking, as a condition of its own: so asked, the database looks at all of them at once. */
-const lackCount: Record<Lack, string> = {
-  class: "p.role = 'student' AND p.id NOT IN (SELECT le.personId FROM enrollments le WHERE le.ends IS NULL)",
-  card: `p.role = 'student' AND ac.id IS NOT NULL AND (ac.personId, ac.secretVersion) NOT IN
-    (SELECT lc.personId, lc.secretVersion FROM printed_cards lc WHERE lc.voidedAt IS NULL)`,
-  'signed-in': 'ac.id IS NOT NULL AND p.id NOT IN (SELECT si.personId FROM sign_ins si)',
-};
-
-type Group = { school: string | null; grade: string | null; role: string; count: number };
-type Grouped = 'school' | 'grade' | 'role';
-
 /** Counts under each facet, with that facet's own choice left open so that another value can be chosen. */
-export async function peopleFacets(db: Db, viewer: Viewer, filter: PeopleFilter): Promise<PeopleFacets> {
-  const groups = (leave?: keyof PeopleFilter): Promise<Group[]> => {
-    const where = whereOf(viewer, filter, leave);
-    return db.select<Group>(
-      `SELECT a.schoolId AS school, a.grade, p.role, COUNT(*) AS count ${fromFor(where.sql)} WHERE ${where.sql} GROUP BY a.schoolId, a.grade, p.role`,
-      where.params,
-    );
-  };
-  const all = groups();
-  // One question answers for all facets in which nothing is chosen.
-  const by = async (key: Grouped): Promise<Map<string, number>> => {
-    const counts = new Map<string, number>();
-    for (const group of await (filter[key] === undefined ? all : groups(key))) {
-      const value = group[key];
-      if (value !== null) counts.set(value, (counts.get(value) ?? 0) + group.count);
-    }
-    return counts;
-  };
+export async function peopleFacets(roll: Roll, viewer: Viewer, filter: PeopleFilter): Promise<PeopleFacets> {
+  const { db } = roll;
+  const fails = await failing(db, viewer, filter);
+  // A class is of use once the list is narrowed: a district's thousands of classes help nobody.
   const isNarrow = filter.school || filter.grade || filter.classId || filter.gathered || viewer.role !== 'district';
-  const lacking = async (lack: Lack): Promise<Facet> => {
-    const where = whereOf(viewer, filter, 'lacks');
-    // Of few people each is looked up, of a whole district all at once.
-    const sql = `${where.sql} AND ${(isNarrow ? lackSql : lackCount)[lack]}`;
-    const row = await db.one<{ n: number }>(`SELECT COUNT(*) AS n ${fromFor(sql)} WHERE ${sql}`, where.params);
-    return { value: lack, label: lackLabels[lack], count: row?.n ?? 0 };
+  const counts = {
+    school: new Map<string, number>(),
+    grade: new Map<string, number>(),
+    role: new Map<string, number>(),
+    classId: new Map<string, number>(),
+    lacks: new Map<string, number>(),
   };
-  const classes = async (): Promise<Facet[]> => {
-    // A class is of use once the list is narrowed: a district's thousands of classes help nobody.
-    if (!isNarrow) return [];
-    const where = whereOf(viewer, filter, 'classId');
-    return db.select<Facet>(
-      `SELECT cc.id AS value, cc.name AS label, COUNT(*) AS count ${fromFor(where.sql)}
-       JOIN enrollments ce ON ce.personId = p.id AND ce.ends IS NULL AND ce.role = 'student'
-       JOIN classes cc ON cc.id = ce.classId AND cc.kind = 'homeroom'
-       WHERE ${where.sql} GROUP BY cc.id, cc.name ORDER BY cc.name LIMIT 200`,
-      where.params,
-    );
+  const count = (facet: keyof typeof counts, value: string | null) => {
+    if (value !== null) counts[facet].set(value, (counts[facet].get(value) ?? 0) + 1);
   };
-  const [whole, schools, grade, role, byClass, names, ...lacks] = await Promise.all([
-    all,
-    by('school'),
-    by('grade'),
-    by('role'),
-    classes(),
+  let total = 0;
+  for (const one of await roll.everyone()) {
+    const failed = fails(one);
+    if (failed === 0) total++;
+    // Whoever fails in one facet alone counts there, under the other values.
+    const counted = (bit: number) => (failed & ~bit) === 0;
+    if (counted(facetBits.school)) count('school', one.schoolId);
+    if (counted(facetBits.grade)) count('grade', one.grade);
+    if (counted(facetBits.role)) count('role', one.role);
+    if (isNarrow && counted(facetBits.classId)) for (const id of one.classes) count('classId', id);
+    if (counted(facetBits.lacks)) for (const lack of lackNames) if (lacks(one, lack)) count('lacks', lack);
+  }
+  const [schools, classes] = await Promise.all([
     db.select<{ id: string; name: string }>('SELECT id, name FROM schools ORDER BY name'),
-    ...(Object.keys(lackCount) as Lack[]).map(lacking),
+    db.select<{ id: string; name: string }>(
+      "SELECT id, name FROM classes WHERE kind = 'homeroom' AND id IN (:ids) ORDER BY name LIMIT 200",
+      { ids: orNone([...counts.classId.keys()]) },
+    ),
   ]);
-  const facets = (counts: Map<string, number>, label: (value: string) => string): Facet[] =>
-    [...counts].map(([value, count]) => ({ value, label: label(value), count }));
+  const named = (facet: Map<string, number>, list: { id: string; name: string }[]): Facet[] =>
+    list.flatMap(({ id, name }) => (facet.has(id) ? [{ value: id, label: name, count: facet.get(id)! }] : []));
   return {
-    total: whole.reduce((sum, { count }) => sum + count, 0),
-    school: names
-      .filter(({ id }) => schools.has(id))
-      .map(({ id, name }) => ({ value: id, label: name, count: schools.get(id)! })),
-    grade: facets(grade, gradeLabel).sort((x, y) => gradeRank(x.value) - gradeRank(y.value)),
-    role: facets(role, (value) => value).sort((x, y) => (x.value < y.value ? -1 : 1)),
-    class: byClass,
-    lacks: lacks.filter(({ count }) => count > 0),
+    total,
+    school: named(counts.school, schools),
+    grade: [...counts.grade]
+      .sort(([a], [b]) => gradeRank(a) - gradeRank(b))
+      .map(([value, n]) => ({ value, label: gradeLabel(value), count: n })),
+    role: [...counts.role].sort().map(([value, n]) => ({ value, label: value, count: n })),
+    class: named(counts.classId, classes),
+    lacks: lackNames.flatMap((lack) => {
+      const n = counts.lacks.get(lack) ?? 0;
+      return n > 0 ? [{ value: lack, label: lackLabels[lack], count: n }] : [];
+    }),
   };
 }
 
-const gradeRank = (grade: string): number => (grades as readonly string[]).indexOf(grade);
-
 /** Ids of all that the filter shows. */
-export async function idsOf(db: Db, viewer: Viewer, filter: PeopleFilter): Promise<string[]> {
-  const where = whereOf(viewer, filter);
-  return (await db.select<{ id: string }>(`SELECT p.id ${fromFor(where.sql)} WHERE ${where.sql}`, where.params)).map(
-    ({ id }) => id,
-  );
+export async function idsOf(roll: Roll, viewer: Viewer, filter: PeopleFilter): Promise<string[]> {
+  const fails = await failing(roll.db, viewer, filter);
+  const ids: string[] = [];
+  for (const one of await roll.everyone()) if (fails(one) === 0) ids.push(one.id);
+  return ids;
 }
 
 /** Those of the ids whom the viewer may see. */

@@ -4,6 +4,7 @@ import type { PeopleFilter, SheafState } from '../api/contract';
 import type { Viewer } from '../api/context';
 import type { Db } from '../db/connection';
 import { idsOf, visible } from './list';
+import type { Roll } from './roll';
 
 /** Whoever was merged into another record since is no longer there. */
 const ofOwner = "FROM sheaves s JOIN people p ON p.id = s.personId AND p.status <> 'merged' WHERE s.ownerId = :owner";
@@ -29,8 +30,13 @@ export async function sheafState(db: Db, viewer: Viewer): Promise<SheafState> {
 }
 
 /** Puts in the given people, or all that a filter shows. Those whom the viewer may not see are passed over. */
-export async function gather(db: Db, viewer: Viewer, what: { ids?: string[]; filter?: PeopleFilter }): Promise<void> {
-  const ids = what.ids ? await visible(db, viewer, what.ids) : await idsOf(db, viewer, what.filter ?? {});
+export async function gather(
+  roll: Roll,
+  viewer: Viewer,
+  what: { ids?: string[]; filter?: PeopleFilter },
+): Promise<void> {
+  const { db } = roll;
+  const ids = what.ids ? await visible(db, viewer, what.ids) : await idsOf(roll, viewer, what.filter ?? {});
   await db.transaction((tx) =>
     db.batch(
       'INSERT IGNORE INTO sheaves (ownerId, personId) VALUES (?, ?)',

@@ -7,6 +7,7 @@ import { carryOut, PlanConflict } from '../plans/apply';
 import { savePlan } from '../plans/store';
 import { type Person, personLabel } from '#core/register/index';
 import { cardHolds, gradeOrder } from './list';
+import { lacks, type OnRoll, type Roll } from './roll';
 
 async function person(db: Db, viewer: Viewer, id: string): Promise<Person> {
   const scope = mayBeSeen(viewer);
@@ -106,20 +107,16 @@ export async function reveal(
 }
 
 export async function classList(
-  db: Db,
+  roll: Roll,
   viewer: Viewer,
   filter: { school?: string; grade?: string; q?: string },
 ): Promise<ClassRow[]> {
   const scope =
     viewer.role === 'district' ? '1 = 1' : viewer.role === 'school' ? 'c.schoolId IN (:schools)' : 'c.id IN (:classes)';
-  const rows = await db.select<ClassRow & { lackCard: number | string }>(
-    `SELECT c.id, c.name, s.name AS school, c.kind, c.grade, c.subject,
-       (SELECT GROUP_CONCAT(CONCAT(t.givenName, ' ', t.familyName) ORDER BY t.familyName SEPARATOR ', ') FROM enrollments te JOIN people t ON t.id = te.personId WHERE te.classId = c.id AND te.ends IS NULL AND te.role = 'teacher') AS teachers,
-       COUNT(p.id) AS students, COALESCE(SUM(ac.id IS NOT NULL AND NOT ${cardHolds}), 0) AS lackCard
-     FROM classes c JOIN schools s ON s.id = c.schoolId LEFT JOIN enrollments e ON e.classId = c.id AND e.ends IS NULL AND e.role = 'student'
-       LEFT JOIN people p ON p.id = e.personId LEFT JOIN accounts ac ON ac.personId = p.id
+  const rows = await roll.db.select<Omit<ClassRow, 'teachers' | 'students' | 'lackCard'>>(
+    `SELECT c.id, c.name, s.name AS school, c.kind, c.grade, c.subject FROM classes c JOIN schools s ON s.id = c.schoolId
      WHERE c.ends IS NULL AND ${scope} ${filter.school ? 'AND c.schoolId = :school' : ''} ${filter.grade ? 'AND c.grade = :grade' : ''} ${filter.q ? 'AND (c.name LIKE :q OR c.subject LIKE :q)' : ''}
-     GROUP BY c.id, c.name, s.name, c.kind, c.grade, c.subject ORDER BY s.name, ${gradeOrder('c.grade')}, c.name, c.id LIMIT 20000`,
+     ORDER BY s.name, ${gradeOrder('c.grade')}, c.name, c.id LIMIT 20000`,
     {
       schools: orNone(viewer.schoolIds),
       classes: orNone(viewer.classIds),
@@ -128,7 +125,23 @@ export async function classList(
       q: `${filter.q ?? ''}%`,
     },
   );
-  return rows.map((row) => ({ ...row, lackCard: Number(row.lackCard) }));
+  const counts = new Map(rows.map(({ id }) => [id, { students: 0, lackCard: 0, teachers: [] as OnRoll[] }]));
+  for (const one of await roll.everyone()) {
+    for (const id of one.classes) {
+      const count = counts.get(id);
+      if (!count) continue;
+      count.students++;
+      if (lacks(one, 'card')) count.lackCard++;
+    }
+    for (const id of one.teaches) counts.get(id)?.teachers.push(one);
+  }
+  return rows.map((row) => {
+    const { students, lackCard, teachers } = counts.get(row.id)!;
+    const names = teachers
+      .sort((a, b) => (a.sortFamily < b.sortFamily ? -1 : 1))
+      .map(({ given, family }) => `${given} ${family}`);
+    return { ...row, students, lackCard, teachers: names.join(', ') || null };
+  });
 }
 
 /** Up to 60 open classes whose name, subject or school has a part that begins so. */

@@ -8,6 +8,7 @@ import { Db } from '../db/connection';
 import { migrate } from '../db/migrate';
 import { type DemoSignIn, loadDemo } from '../demo';
 import { Reader } from '../intake/reader';
+import { Roll } from '../people/roll';
 import { workOnce } from '../jobs/work';
 import { makeDatabase } from '../local/mariadb';
 
@@ -42,7 +43,7 @@ export class World {
     const db = new Db(config.database);
     await migrate(db);
     const signIns = options.demo === false ? [] : await loadDemo(db, config);
-    const services: Services = { db, config, nudge: () => {}, intake: new Reader(db, config) };
+    const services: Services = { db, config, nudge: () => {}, intake: new Reader(db, config), roll: new Roll(db) };
     return new World(db, config, services, makeApp(services, { log: console.error }), signIns);
   }
 

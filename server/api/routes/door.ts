@@ -94,5 +94,5 @@ export const doorRoutes: Pick<
       return viewer.role === 'teacher' ? ticks.filter(({ kind }) => kind === 'year') : ticks;
     },
   },
-  'GET /api/today': { handle: ({ db, viewer, config }) => today(db, viewer, config.today()) },
+  'GET /api/today': { handle: ({ roll, viewer, config }) => today(roll, viewer, config.today()) },
 };

@@ -7,7 +7,7 @@ import type { RouteName } from '../contract';
 import { id, type Routes, startJob } from './route';
 
 export const handoutRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'handouts' | 'prints'}${string}`>> = {
-  'GET /api/handouts': { handle: ({ db, viewer }) => handouts(db, viewer) },
+  'GET /api/handouts': { handle: ({ roll, viewer }) => handouts(roll, viewer) },
   'POST /api/prints': {
     body: z.object({
       classId: id.optional(),
@@ -23,7 +23,7 @@ export const handoutRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'h
         ...(body.onlyOutdated ? { lacks: 'card' as const } : {}),
       };
       if (!body.classId && !body.sheaf) throw new Fault(422, 'Choose a class, or gather people first.');
-      const personIds = await idsOf(services.db, viewer, filter);
+      const personIds = await idsOf(services.roll, viewer, filter);
       if (personIds.length === 0)
         throw new Fault(
           422,

@@ -41,10 +41,13 @@ export const peopleRoutes: Pick<
       after: z.string().max(2000).optional(),
       limit: z.coerce.number().int().min(1).max(1000).optional(),
     }),
-    handle: ({ db, viewer, query: { sort = 'family', desc = false, after, limit = 200, ...filter } }) =>
-      peoplePage(db, viewer, filter, { sort, desc, after, limit }),
+    handle: ({ roll, viewer, query: { sort = 'family', desc = false, after, limit = 200, ...filter } }) =>
+      peoplePage(roll, viewer, filter, { sort, desc, after, limit }),
   },
-  'GET /api/people/facets': { query: queryFilter, handle: ({ db, viewer, query }) => peopleFacets(db, viewer, query) },
+  'GET /api/people/facets': {
+    query: queryFilter,
+    handle: ({ roll, viewer, query }) => peopleFacets(roll, viewer, query),
+  },
   'GET /api/people/:id': { handle: ({ db, viewer, params }) => personSheet(db, viewer, params.id) },
   'POST /api/people/:id/edit': {
     body: z
@@ -70,7 +73,7 @@ export const peopleRoutes: Pick<
   },
   'GET /api/classes': {
     query: z.object({ school: id.optional(), grade: z.enum(gradeCodes).optional(), q: z.string().max(100).optional() }),
-    handle: ({ db, viewer, query }) => classList(db, viewer, query),
+    handle: ({ roll, viewer, query }) => classList(roll, viewer, query),
   },
   'GET /api/classes/names': {
     query: z.object({ school: id.optional(), q: z.string().max(100).optional() }),
@@ -84,8 +87,8 @@ export const peopleRoutes: Pick<
       ids: z.array(id).max(50_000).optional(),
       filter: z.object({ ...filterShape, gathered: z.boolean().optional() }).optional(),
     }),
-    handle: async ({ db, viewer, body }) => {
-      await gather(db, viewer, body);
+    handle: async ({ db, roll, viewer, body }) => {
+      await gather(roll, viewer, body);
       return sheafState(db, viewer);
     },
   },

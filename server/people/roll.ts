@@ -1,0 +1,335 @@
+/**
+ * The roll: everyone on record as lists, facets and counts ask for them, kept in memory and brought up to date before
+ * each answer from what the ledger, the prints and the first sign-ins say has changed since. It is only quicker than
+ * the database, never more than it: a roll that is thrown away comes back the same.
+ */
+import { fold } from '#core/names/index';
+import { unpack } from '#core/plan/index';
+import { grades } from '#core/tabular/index';
+import type { Person } from '#core/register/index';
+import type { Lack, PeopleSort } from '../api/contract';
+import type { Db, Params } from '../db/connection';
+
+export interface OnRoll {
+  id: string;
+  role: Person['role'];
+  status: 'active' | 'left';
+  family: string;
+  given: string;
+  number: string;
+  username: string;
+  schoolId: string | null;
+  grade: string | null;
+  account: 'active' | 'frozen' | null;
+  /** A card that holds; one that was printed and no longer does; none. */
+  card: 'holds' | 'outdated' | null;
+  signedIn: boolean;
+  /** Open classes as a student, and as a teacher. */
+  classes: readonly string[];
+  teaches: readonly string[];
+  /** All schools that the person ever was at. */
+  schools: readonly string[];
+  /** Names folded, for sorting; and everything that may be looked for, each word after a space. */
+  sortFamily: string;
+  sortGiven: string;
+  text: string;
+}
+
+export function lacks(one: OnRoll, lack: Lack): boolean {
+  switch (lack) {
+    case 'class':
+      return one.role === 'student' && one.classes.length === 0;
+    case 'card':
+      return one.role === 'student' && one.account !== null && one.card !== 'holds';
+    case 'signed-in':
+      return one.account !== null && !one.signedIn;
+  }
+}
+
+type SortKey = Pick<OnRoll, 'id' | 'number' | 'username' | 'grade' | 'sortFamily' | 'sortGiven'>;
+const order = (a: string | number, b: string | number): number => (a < b ? -1 : a > b ? 1 : 0);
+export const gradeRank = (grade: string | null): number =>
+  grade === null ? 0 : (grades as readonly string[]).indexOf(grade) + 1;
+const firstKey: Record<PeopleSort, (one: SortKey) => string | number> = {
+  family: (one) => one.sortFamily,
+  given: (one) => one.sortGiven,
+  number: (one) => one.number,
+  username: (one) => one.username,
+  grade: (one) => gradeRank(one.grade),
+};
+/** By the column, then by name, then by id, so that no two are the same. */
+export function comparer(sort: PeopleSort): (a: SortKey, b: SortKey) => number {
+  const key = firstKey[sort];
+  const second = (one: SortKey) => (sort === 'family' ? one.sortGiven : one.sortFamily);
+  return (a, b) => order(key(a), key(b)) || order(second(a), second(b)) || order(a.id, b.id);
+}
+
+/** How far back marks are looked at again: what began earlier may be written later, a print of thousands of cards by minutes. */
+const overlapMs = 600_000;
+/** Above so many changes it is quicker to read everyone. */
+const tooMany = 20_000;
+const chunk = 4000;
+
+export class Roll {
+  private people = new Map<string, OnRoll>();
+  private sorted = new Map<PeopleSort, OnRoll[]>();
+  /** What was seen of the ledger and the prints, by id. */
+  private seen = new Set<string>();
+  private marks: Marks | null = null;
+  private updating: Promise<void> | null = null;
+  private readonly words = new Map<string, string>();
+
+  constructor(readonly db: Db) {}
+
+  /** Everyone in the order of a column, as of now. */
+  async inOrder(sort: PeopleSort): Promise<readonly OnRoll[]> {
+    await this.update();
+    let list = this.sorted.get(sort);
+    if (!list) this.sorted.set(sort, (list = [...this.people.values()].sort(comparer(sort))));
+    return list;
+  }
+
+  async everyone(): Promise<Iterable<OnRoll>> {
+    await this.update();
+    return this.people.values();
+  }
+
+  /** One at a time: whoever asks meanwhile waits for an update that began after they asked. */
+  private async update(): Promise<void> {
+    const before = this.updating;
+    if (before) {
+      await before.catch(() => {});
+      if (this.updating && this.updating !== before) return this.updating;
+    }
+    const mine = this.bring().finally(() => {
+      if (this.updating === mine) this.updating = null;
+    });
+    this.updating = mine;
+    return mine;
+  }
+
+  private async bring(): Promise<void> {
+    const now = await readMarks(this.db);
+    const { marks } = this;
+    if (marks && now.ledger === marks.ledger && now.print === marks.print && now.signIn === marks.signIn) return;
+    const changed = marks ? await this.changedSince(marks) : null;
+    if (changed === null) await this.readAll();
+    else if (changed.size > 0) await this.readSome([...changed]);
+    this.marks = now;
+  }
+
+  private async readAll(): Promise<void> {
+    const people = new Map<string, OnRoll>();
+    for (let after = ''; ;) {
+      const ids = (
+        await this.db.select<{ id: string }>(`SELECT id FROM people WHERE id > :after ORDER BY id LIMIT ${chunk}`, {
+          after,
+        })
+      ).map(({ id }) => id);
+      if (ids.length === 0) break;
+      const from = ids[0]!;
+      const to = (after = ids.at(-1)!);
+      for (const one of await this.read((column) => `${column} BETWEEN :from AND :to`, { from, to }))
+        people.set(one.id, one);
+    }
+    this.people = people;
+    this.sorted.clear();
+  }
+
+  private async readSome(ids: string[]): Promise<void> {
+    const fresh: OnRoll[] = [];
+    for (let at = 0; at < ids.length; at += chunk)
+      fresh.push(...(await this.read((column) => `${column} IN (:ids)`, { ids: ids.slice(at, at + chunk) })));
+    const gone = new Set(ids);
+    for (const id of ids) this.people.delete(id);
+    for (const one of fresh) this.people.set(one.id, one);
+    for (const [sort, list] of this.sorted) {
+      const compare = comparer(sort);
+      this.sorted.set(
+        sort,
+        merged(
+          list.filter(({ id }) => !gone.has(id)),
+          [...fresh].sort(compare),
+          compare,
+        ),
+      );
+    }
+  }
+
+  private shared(text: string): string {
+    const known = this.words.get(text);
+    if (known !== undefined) return known;
+    this.words.set(text, text);
+    return text;
+  }
+
+  private async read(where: (column: string) => string, params: Params): Promise<OnRoll[]> {
+    const { db } = this;
+    const [people, places, enrollments, cards, signIns] = await Promise.all([
+      db.select<PersonRow>(
+        `SELECT p.id, p.role, p.status, p.familyName, p.middleName, p.givenName, p.number, ac.username, ac.status AS account, ac.secretVersion
+         FROM people p LEFT JOIN accounts ac ON ac.personId = p.id WHERE p.status <> 'merged' AND ${where('p.id')}`,
+        params,
+      ),
+      db.select<{ personId: string; schoolId: string; grade: string | null; ends: string | null }>(
+        `SELECT personId, schoolId, grade, ends FROM affiliations WHERE ${where('personId')}`,
+        params,
+      ),
+      db.select<{ personId: string; classId: string; role: string }>(
+        `SELECT personId, classId, role FROM enrollments WHERE ends IS NULL AND ${where('personId')}`,
+        params,
+      ),
+      db.select<{ personId: string; secretVersion: number; isVoid: number }>(
+        `SELECT DISTINCT personId, secretVersion, voidedAt IS NOT NULL AS isVoid FROM printed_cards WHERE ${where('personId')}`,
+        params,
+      ),
+      db.select<{ personId: string }>(`SELECT personId FROM sign_ins WHERE ${where('personId')}`, params),
+    ]);
+    const found = new Map<string, OnRoll & { version: number | null }>();
+    for (const row of people) found.set(row.id, this.entry(row));
+    for (const { personId, schoolId, grade, ends } of places) {
+      const one = found.get(personId);
+      if (!one) continue;
+      const school = this.shared(schoolId);
+      if (!one.schools.includes(school)) one.schools = [...one.schools, school];
+      if (ends === null) Object.assign(one, { schoolId: school, grade: grade && this.shared(grade) });
+    }
+    for (const { personId, classId, role } of enrollments) {
+      const one = found.get(personId);
+      const list = one && (role === 'student' ? one.classes : one.teaches);
+      if (list) (list as string[]).push(this.shared(classId));
+    }
+    for (const { personId, secretVersion, isVoid } of cards) {
+      const one = found.get(personId);
+      if (one && one.card !== 'holds') one.card = isVoid === 0 && secretVersion === one.version ? 'holds' : 'outdated';
+    }
+    for (const { personId } of signIns) {
+      const one = found.get(personId);
+      if (one) one.signedIn = true;
+    }
+    return [...found.values()];
+  }
+
+  private entry(row: PersonRow): OnRoll & { version: number | null } {
+    const [family, given] = [fold(row.familyName), fold(row.givenName)];
+    const username = row.username ?? '';
+    const number = row.number ?? '';
+    return {
+      id: row.id,
+      role: row.role,
+      status: row.status,
+      family: row.familyName,
+      given: row.givenName,
+      number,
+      username,
+      schoolId: null,
+      grade: null,
+      account: row.account,
+      card: null,
+      signedIn: false,
+      classes: [],
+      teaches: [],
+      schools: [],
+      sortFamily: family,
+      sortGiven: given,
+      text: ` ${family.replaceAll('-', ' ')} ${given} ${row.middleName ? fold(row.middleName) : ''} ${number.toLowerCase()} ${username}`,
+      version: row.secretVersion,
+    };
+  }
+
+  /** Ledger entries and prints since a moment. */
+  private async recent(sinceMs: number): Promise<{ id: string; planId: string | null }[]> {
+    const since = ulidFrom(sinceMs);
+    const [ledger, prints] = await Promise.all([
+      this.db.select<{ id: string; planId: string }>('SELECT id, planId FROM ledger WHERE id > :since', { since }),
+      this.db.select<{ id: string }>('SELECT id FROM prints WHERE id > :since', { since }),
+    ]);
+    return [...ledger, ...prints.map(({ id }) => ({ id, planId: null }))];
+  }
+
+  /** Of whom anything changed; null: too many to tell. */
+  private async changedSince(marks: Marks): Promise<Set<string> | null> {
+    const ids = new Set<string>();
+    const recent = await this.recent(marks.at - overlapMs);
+    const { seen } = this;
+    this.seen = new Set(recent.map(({ id }) => id));
+    for (const { id, planId } of recent) {
+      if (seen.has(id)) continue;
+      if (planId === null) {
+        const cards = await this.db.select<{ personId: string }>(
+          'SELECT personId FROM printed_cards WHERE printId = :id',
+          { id },
+        );
+        for (const { personId } of cards) ids.add(personId);
+        continue;
+      }
+      const size = await this.db.one<{ changes: number }>('SELECT changes FROM plans WHERE id = :planId', { planId });
+      if ((size?.changes ?? 0) + ids.size > tooMany) return null;
+      const chunks = await this.db.select<{ body: string }>('SELECT body FROM plan_chunks WHERE planId = :planId', {
+        planId,
+      });
+      for (const { body } of chunks)
+        for (const { entity, id: row, subject, before, after } of unpack(body)) {
+          ids.add(subject);
+          if (entity === 'person') ids.add(row);
+          for (const { personId } of [before, after]) if (typeof personId === 'string') ids.add(personId);
+        }
+    }
+    const firsts = await this.db.select<{ personId: string }>('SELECT personId FROM sign_ins WHERE firstAt >= :since', {
+      since: marks.signIn === null ? '' : new Date(Date.parse(marks.signIn) - overlapMs).toISOString(),
+    });
+    for (const { personId } of firsts) if (this.people.get(personId)?.signedIn === false) ids.add(personId);
+    return ids;
+  }
+}
+
+interface PersonRow {
+  id: string;
+  role: Person['role'];
+  status: 'active' | 'left';
+  familyName: string;
+  givenName: string;
+  middleName: string | null;
+  number: string | null;
+  username: string | null;
+  account: 'active' | 'frozen' | null;
+  secretVersion: number | null;
+}
+
+interface Marks {
+  at: number;
+  ledger: string | null;
+  print: string | null;
+  signIn: string | null;
+}
+
+async function readMarks(db: Db): Promise<Marks> {
+  const at = Date.now();
+  // Counted as well, since what has the lower id can be written last.
+  const row = await db.one<Omit<Marks, 'at'>>(
+    `SELECT (SELECT CONCAT(MAX(id), COUNT(*)) FROM ledger WHERE id > :since) AS ledger,
+       (SELECT CONCAT(MAX(id), COUNT(*)) FROM prints WHERE id > :since) AS print, (SELECT MAX(firstAt) FROM sign_ins) AS signIn`,
+    { since: ulidFrom(at - 2 * overlapMs) },
+  );
+  return { at, ...row! };
+}
+
+const letters = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
+/** The lowest id of a moment: ten letters of base 32 for the time, as ULIDs have it. */
+function ulidFrom(ms: number): string {
+  let time = '';
+  for (let rest = Math.max(0, Math.floor(ms)), i = 0; i < 10; i++, rest = Math.floor(rest / 32))
+    time = letters[rest % 32]! + time;
+  return time.padEnd(26, '0');
+}
+
+function merged<T>(a: readonly T[], b: readonly T[], compare: (x: T, y: T) => number): T[] {
+  const all: T[] = [];
+  let j = 0;
+  for (const one of a) {
+    while (j < b.length && compare(b[j]!, one) < 0) all.push(b[j++]!);
+    all.push(one);
+  }
+  while (j < b.length) all.push(b[j++]!);
+  return all;
+}
