@@ -113,9 +113,9 @@ async function transfers(db: Db, viewer: Viewer, day: string): Promise<Today['wa
   const since = new Date(Date.parse(day) - transferDays * 86_400_000).toISOString().slice(0, 10);
   const moved = await db.select<{ toId: string; fromId: string; toName: string; fromName: string; name: string }>(
     `SELECT a.schoolId AS toId, b.schoolId AS fromId, ts.name AS toName, fs.name AS fromName, CONCAT(p.givenName, ' ', p.familyName) AS name
-     FROM affiliations a JOIN affiliations b ON b.personId = a.personId AND b.ends = a.begins AND b.schoolId <> a.schoolId
+     FROM affiliations b STRAIGHT_JOIN affiliations a ON a.personId = b.personId AND a.begins = b.ends AND a.schoolId <> b.schoolId
        JOIN people p ON p.id = a.personId JOIN schools ts ON ts.id = a.schoolId JOIN schools fs ON fs.id = b.schoolId
-     WHERE a.begins >= :since AND a.ends IS NULL ORDER BY ts.name, fs.name, p.familyName LIMIT 500`,
+     WHERE b.ends >= :since AND a.ends IS NULL ORDER BY ts.name, fs.name, p.familyName LIMIT 500`,
     { since },
   );
   const ways = new Map<string, { text: string; names: string[] }>();

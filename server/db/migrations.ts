@@ -70,6 +70,8 @@ const touched = [
   // A night asks for many people each in one class.
   'ALTER TABLE enrollments DROP KEY byPerson, ADD KEY byPerson (personId, classId, ends)',
   'ALTER TABLE sign_ins ADD KEY byFirst (firstAt)',
+  // Who left a school lately.
+  'ALTER TABLE affiliations ADD KEY byEnd (ends, personId)',
 ];
 
 export interface Migration {

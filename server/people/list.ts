@@ -8,7 +8,7 @@ import { Fault, mayBeSeen, orNone, type Viewer } from '../api/context';
 import type { Db } from '../db/connection';
 import { fold, squash } from '#core/names/index';
 import { gradeLabel, grades } from '#core/tabular/index';
-import { comparer, gradeRank, lacks, type OnRoll, type Roll } from './roll';
+import { comparer, lackBits, lacks, numberEnd, type OnRoll, type Roll } from './roll';
 
 /** A card holds while it is not void and its secret is the account's present one. */
 export const cardHolds =
@@ -44,6 +44,7 @@ async function failing(db: Db, viewer: Viewer, filter: PeopleFilter): Promise<(o
         ).map(({ personId }) => personId),
       )
     : null;
+  const lackBit = lack === undefined ? 0 : lackBits[lack];
   const finds = (filter.q ?? '')
     .split(/[\s,]+/)
     .filter(Boolean)
@@ -52,25 +53,28 @@ async function failing(db: Db, viewer: Viewer, filter: PeopleFilter): Promise<(o
   return (one) => {
     if (one.status !== left || (status === 'held' && one.account !== 'frozen')) return out;
     if (gathered && !gathered.has(one.id)) return out;
-    if (!sees(one) || !finds.every((find) => find(one))) return out;
+    if (!sees(one)) return out;
+    for (const find of finds) if (!find(one)) return out;
     return (
       (school !== undefined && one.schoolId !== school ? facetBits.school : 0) |
       (grade !== undefined && one.grade !== grade ? facetBits.grade : 0) |
       (role !== undefined && one.role !== role ? facetBits.role : 0) |
       (classId !== undefined && !one.classes.includes(classId) ? facetBits.classId : 0) |
-      (lack !== undefined && !lacks(one, lack) ? facetBits.lacks : 0)
+      (lackBit !== 0 && (one.lacking & lackBit) === 0 ? facetBits.lacks : 0)
     );
   };
 }
 
 /** Each word must begin a part of the name, the number or the username: "an wr" finds Anstruther, Wren. Numbers are known by their end as well. */
 function beginsWith(word: string): (one: OnRoll) => boolean {
-  const folded = ` ${fold(word).replaceAll('-', ' ').trim()}`;
-  const [plain, end] = [squash(word), word.length > 2 ? word.toLowerCase() : null];
-  return ({ text, username, number }) =>
-    (folded.length > 1 && text.includes(folded)) ||
-    (plain !== '' && username.startsWith(plain)) ||
-    (end !== null && number.toLowerCase().endsWith(end));
+  const begin = ` ${fold(word).replaceAll('-', ' ').trim()}`;
+  // Usernames are plain letters: o'neil is looked for as oneil as well.
+  const plain = ` ${squash(word)}`;
+  const end = word.length > 2 ? `${word.toLowerCase()}${numberEnd}` : null;
+  return ({ text }) =>
+    (begin.length > 1 && text.includes(begin)) ||
+    (plain !== begin && plain.length > 1 && text.includes(plain)) ||
+    (end !== null && text.includes(end));
 }
 
 /** Grades in the order of age: K before 1. 0 for none. */
@@ -150,27 +154,28 @@ export async function peopleFacets(roll: Roll, viewer: Viewer, filter: PeopleFil
   const fails = await failing(db, viewer, filter);
   // A class is of use once the list is narrowed: a district's thousands of classes help nobody.
   const isNarrow = filter.school || filter.grade || filter.classId || filter.gathered || viewer.role !== 'district';
+  const people = await roll.everyone();
+  const { schoolIds } = roll;
   const counts = {
-    school: new Map<string, number>(),
-    grade: new Map<string, number>(),
-    role: new Map<string, number>(),
+    school: new Int32Array(schoolIds.length),
+    grade: new Int32Array(grades.length + 1),
+    student: 0,
+    staff: 0,
     classId: new Map<string, number>(),
-    lacks: new Map<string, number>(),
-  };
-  const count = (facet: keyof typeof counts, value: string | null) => {
-    if (value !== null) counts[facet].set(value, (counts[facet].get(value) ?? 0) + 1);
+    lacks: new Int32Array(1 << lackNames.length),
   };
   let total = 0;
-  for (const one of await roll.everyone()) {
+  for (const one of people) {
     const failed = fails(one);
     if (failed === 0) total++;
-    // Whoever fails in one facet alone counts there, under the other values.
-    const counted = (bit: number) => (failed & ~bit) === 0;
-    if (counted(facetBits.school)) count('school', one.schoolId);
-    if (counted(facetBits.grade)) count('grade', one.grade);
-    if (counted(facetBits.role)) count('role', one.role);
-    if (isNarrow && counted(facetBits.classId)) for (const id of one.classes) count('classId', id);
-    if (counted(facetBits.lacks)) for (const lack of lackNames) if (lacks(one, lack)) count('lacks', lack);
+    // Whoever fails in more than one facet counts nowhere; who fails in one alone counts there, under the other values.
+    if ((failed & (failed - 1)) !== 0 || failed === out) continue;
+    if ((failed & ~facetBits.school) === 0 && one.schoolAt >= 0) counts.school[one.schoolAt]!++;
+    if ((failed & ~facetBits.grade) === 0) counts.grade[one.gradeAt]!++;
+    if ((failed & ~facetBits.role) === 0) counts[one.role]++;
+    if ((failed & ~facetBits.lacks) === 0) counts.lacks[one.lacking]!++;
+    if (isNarrow && (failed & ~facetBits.classId) === 0)
+      for (const id of one.classes) counts.classId.set(id, (counts.classId.get(id) ?? 0) + 1);
   }
   const [schools, classes] = await Promise.all([
     db.select<{ id: string; name: string }>('SELECT id, name FROM schools ORDER BY name'),
@@ -179,20 +184,16 @@ export async function peopleFacets(roll: Roll, viewer: Viewer, filter: PeopleFil
       { ids: orNone([...counts.classId.keys()]) },
     ),
   ]);
-  const named = (facet: Map<string, number>, list: { id: string; name: string }[]): Facet[] =>
-    list.flatMap(({ id, name }) => (facet.has(id) ? [{ value: id, label: name, count: facet.get(id)! }] : []));
+  const facet = (value: string, label: string, count: number): Facet[] => (count > 0 ? [{ value, label, count }] : []);
+  const ofSchool = new Map(schoolIds.map((id, i) => [id, counts.school[i]!]));
+  const lacking = (bit: number) => counts.lacks.reduce((sum, n, bits) => (bits & bit ? sum + n : sum), 0);
   return {
     total,
-    school: named(counts.school, schools),
-    grade: [...counts.grade]
-      .sort(([a], [b]) => gradeRank(a) - gradeRank(b))
-      .map(([value, n]) => ({ value, label: gradeLabel(value), count: n })),
-    role: [...counts.role].sort().map(([value, n]) => ({ value, label: value, count: n })),
-    class: named(counts.classId, classes),
-    lacks: lackNames.flatMap((lack) => {
-      const n = counts.lacks.get(lack) ?? 0;
-      return n > 0 ? [{ value: lack, label: lackLabels[lack], count: n }] : [];
-    }),
+    school: schools.flatMap(({ id, name }) => facet(id, name, ofSchool.get(id) ?? 0)),
+    grade: grades.flatMap((grade, i) => facet(grade, gradeLabel(grade), counts.grade[i + 1]!)),
+    role: [...facet('staff', 'staff', counts.staff), ...facet('student', 'student', counts.student)],
+    class: classes.flatMap(({ id, name }) => facet(id, name, counts.classId.get(id)!)),
+    lacks: lackNames.flatMap((lack) => facet(lack, lackLabels[lack], lacking(lackBits[lack]))),
   };
 }
 

@@ -33,18 +33,27 @@ export interface OnRoll {
   sortFamily: string;
   sortGiven: string;
   text: string;
+  /** Bits of what is lacking, see lackBits. */
+  lacking: number;
+  /** The school's and the grade's place in their lists, for counting; -1 and 0 for none. */
+  schoolAt: number;
+  gradeAt: number;
 }
 
-export function lacks(one: OnRoll, lack: Lack): boolean {
-  switch (lack) {
-    case 'class':
-      return one.role === 'student' && one.classes.length === 0;
-    case 'card':
-      return one.role === 'student' && one.account !== null && one.card !== 'holds';
-    case 'signed-in':
-      return one.account !== null && !one.signedIn;
-  }
+export const lackBits: Record<Lack, number> = { class: 1, card: 2, 'signed-in': 4 };
+
+function lackingOf({ role, classes, account, card, signedIn }: OnRoll): number {
+  const isStudent = role === 'student';
+  return (
+    (isStudent && classes.length === 0 ? lackBits.class : 0) |
+    (isStudent && account !== null && card !== 'holds' ? lackBits.card : 0) |
+    (account !== null && !signedIn ? lackBits['signed-in'] : 0)
+  );
 }
+
+export const lacks = (one: OnRoll, lack: Lack): boolean => (one.lacking & lackBits[lack]) !== 0;
+/** Ends a number in what is looked for, so that its last digits can be found. */
+export const numberEnd = '\t';
 
 type SortKey = Pick<OnRoll, 'id' | 'number' | 'username' | 'grade' | 'sortFamily' | 'sortGiven'>;
 const order = (a: string | number, b: string | number): number => (a < b ? -1 : a > b ? 1 : 0);
@@ -72,7 +81,9 @@ const chunk = 4000;
 
 export class Roll {
   private people = new Map<string, OnRoll>();
+  private list: OnRoll[] | null = null;
   private sorted = new Map<PeopleSort, OnRoll[]>();
+  private readonly schools = new Map<string, number>();
   /** What was seen of the ledger and the prints, by id. */
   private seen = new Set<string>();
   private marks: Marks | null = null;
@@ -89,9 +100,14 @@ export class Roll {
     return list;
   }
 
-  async everyone(): Promise<Iterable<OnRoll>> {
+  async everyone(): Promise<readonly OnRoll[]> {
     await this.update();
-    return this.people.values();
+    return (this.list ??= [...this.people.values()]);
+  }
+
+  /** Ids of the schools in the order of `schoolAt`. */
+  get schoolIds(): readonly string[] {
+    return [...this.schools.keys()];
   }
 
   /** One at a time: whoever asks meanwhile waits for an update that began after they asked. */
@@ -133,6 +149,7 @@ export class Roll {
         people.set(one.id, one);
     }
     this.people = people;
+    this.list = null;
     this.sorted.clear();
   }
 
@@ -140,6 +157,7 @@ export class Roll {
     const fresh: OnRoll[] = [];
     for (let at = 0; at < ids.length; at += chunk)
       fresh.push(...(await this.read((column) => `${column} IN (:ids)`, { ids: ids.slice(at, at + chunk) })));
+    this.list = null;
     const gone = new Set(ids);
     for (const id of ids) this.people.delete(id);
     for (const one of fresh) this.people.set(one.id, one);
@@ -192,7 +210,10 @@ export class Roll {
       if (!one) continue;
       const school = this.shared(schoolId);
       if (!one.schools.includes(school)) one.schools = [...one.schools, school];
-      if (ends === null) Object.assign(one, { schoolId: school, grade: grade && this.shared(grade) });
+      if (ends !== null) continue;
+      if (!this.schools.has(school)) this.schools.set(school, this.schools.size);
+      const at = { schoolAt: this.schools.get(school)!, gradeAt: gradeRank(grade) };
+      Object.assign(one, { schoolId: school, grade: grades[at.gradeAt - 1] ?? null, ...at });
     }
     for (const { personId, classId, role } of enrollments) {
       const one = found.get(personId);
@@ -207,6 +228,7 @@ export class Roll {
       const one = found.get(personId);
       if (one) one.signedIn = true;
     }
+    for (const one of found.values()) one.lacking = lackingOf(one);
     return [...found.values()];
   }
 
@@ -216,15 +238,16 @@ export class Roll {
     const number = row.number ?? '';
     return {
       id: row.id,
-      role: row.role,
-      status: row.status,
+      // Words of the code, not of the answer: comparing them is comparing places in memory.
+      role: row.role === 'staff' ? 'staff' : 'student',
+      status: row.status === 'left' ? 'left' : 'active',
       family: row.familyName,
       given: row.givenName,
       number,
       username,
       schoolId: null,
       grade: null,
-      account: row.account,
+      account: row.account === null ? null : row.account === 'frozen' ? 'frozen' : 'active',
       card: null,
       signedIn: false,
       classes: [],
@@ -232,7 +255,10 @@ export class Roll {
       schools: [],
       sortFamily: family,
       sortGiven: given,
-      text: ` ${family.replaceAll('-', ' ')} ${given} ${row.middleName ? fold(row.middleName) : ''} ${number.toLowerCase()} ${username}`,
+      text: ` ${family.replaceAll('-', ' ')} ${given} ${row.middleName ? fold(row.middleName) : ''} ${number.toLowerCase()}${number && numberEnd} ${username}`,
+      lacking: 0,
+      schoolAt: -1,
+      gradeAt: 0,
       version: row.secretVersion,
     };
   }
