@@ -1,5 +1,6 @@
 /** Who is who: quality on FEBRL and on made-up schools a year on, beside exact matching; speed beside a library. */
 import { readFileSync } from 'node:fs';
+import { resolve } from 'node:path';
 import munkres from 'munkres';
 import referenceWinkler from 'talisman/metrics/jaro-winkler.js';
 import { marginals } from '#core/identity/assign';
@@ -11,7 +12,7 @@ import { randomFrom, wordOf } from '#core/random/index';
 import { best, print, table, timed } from './table';
 
 const febrl = (name: string): Labelled[] =>
-  readFebrl(readFileSync(new URL(`../core/identity/fixtures/febrl/${name}.csv`, import.meta.url), 'utf8'));
+  readFebrl(readFileSync(resolve(`core/identity/fixtures/febrl/${name}.csv`), 'utf8'));
 
 const scores = (hits: number, found: number, truth: number): string[] => {
   const [p, r] = [hits / Math.max(1, found), hits / truth];
