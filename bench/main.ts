@@ -16,7 +16,7 @@ import { readSnapshot } from '#server/intake/snapshot';
 import type { Viewer } from '#server/api/context';
 import { peopleFacets, peoplePage } from '#server/people/list';
 import { Roll } from '#server/people/roll';
-import { classList } from '#server/people/sheet';
+import { classList } from '#server/classes/list';
 import { handouts, today as todayOf } from '#server/today';
 import { type LocalDatabase, makeDatabase, portIsFree, startMariaDb } from '#server/local/mariadb';
 import { carryOut } from '#server/plans/apply';

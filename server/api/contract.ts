@@ -3,6 +3,7 @@
  * types. `query` and `body` are checked with Zod at the border, see routes.
  */
 import type { AccountRole, Affiliation, Person, School } from '#core/register/index';
+import type { MadeClass, NewClasses } from '#core/classes/index';
 import type { Verb } from '#core/register/verbs';
 import type { Change, Conflict, Held, Summary, TakenOut } from '#core/plan/index';
 import type { Ask, Choice } from '#core/intake/index';
@@ -97,6 +98,18 @@ export interface ClassRow {
   teachers: string | null;
   students: number;
   lackCard: number;
+}
+
+export interface ClassesOrder extends Omit<NewClasses, 'like'> {
+  schoolId: string;
+  /** Made like this class, with its people or without. */
+  likeId: string | null;
+  people: boolean;
+}
+export interface ClassesPreview {
+  classes: MadeClass[];
+  changes: number;
+  sentence: string;
 }
 
 /** A class by what it is picked from a list. */
@@ -436,6 +449,13 @@ export interface Api {
   };
   'POST /api/people/:id/reveal': { body: { why: string }; out: { secret: string } };
   'GET /api/classes': { query: { school?: string; grade?: string; q?: string }; out: ClassRow[] };
+  'POST /api/classes': { body: ClassesOrder; out: { planId: string; sentence: string } };
+  'POST /api/classes/preview': { body: ClassesOrder; out: ClassesPreview };
+  'POST /api/classes/:id/edit': {
+    body: { field: 'name' | 'grade' | 'subject'; before: string | null; after: string | null };
+    out: { planId: string };
+  };
+  'POST /api/classes/:id/end': { out: { planId: string } };
   'GET /api/classes/names': { query: { school?: string; q?: string }; out: ClassName[] };
   'GET /api/sheaf': { out: SheafState };
   'POST /api/sheaf/gather': { body: { ids?: string[]; filter?: PeopleFilter }; out: SheafState };

@@ -8,7 +8,7 @@ import { audit, Fault, mayBeSeen, type Services, type Viewer } from '../api/cont
 import type { LedgerRow, PeopleFilter } from '../api/contract';
 import { district } from '../district';
 import { peoplePage } from '../people/list';
-import { classList } from '../people/sheet';
+import { classList } from '../classes/list';
 
 export type ListName = 'people' | 'classes' | 'ledger';
 export type ListFormat = 'csv' | 'xlsx' | 'roster';

@@ -11,7 +11,7 @@ import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
-import ClassPicker from './ClassPicker.vue';
+import ClassPicker from '@/classes/ClassPicker.vue';
 
 const props = defineProps<{ what: 'enroll' | 'move' | 'hold' | 'leave' }>();
 const emit = defineEmits<{ close: [] }>();

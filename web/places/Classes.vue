@@ -10,9 +10,10 @@ import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
+import NewClasses from '@/classes/NewClasses.vue';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
-import { gradeLabel } from '#core/tabular/values';
+import { gradeLabel, parseGrade } from '#core/tabular/values';
 
 const session = useSession();
 const sheaf = useSheaf();
@@ -59,17 +60,61 @@ async function gatherClass(row: ClassRow): Promise<void> {
     work.wrong(error);
   }
 }
+const making = ref(false);
+/** Shows the class of that name, to be joined instead of made once more. */
+function show(name: string): void {
+  making.value = false;
+  narrow.value = name;
+  sheet.value?.focus();
+}
+type Field = 'name' | 'grade' | 'subject';
+const edit = ref<{ field: Field; value: string } | null>(null);
+const fields: [Field, string][] = [
+  ['name', 'name'],
+  ['grade', 'grade'],
+  ['subject', 'subject'],
+];
+async function save(row: ClassRow): Promise<void> {
+  if (!edit.value) return;
+  const { field, value } = edit.value;
+  edit.value = null;
+  const after = (field === 'grade' ? parseGrade(value) : value.trim()) || null;
+  if (after === row[field]) return;
+  try {
+    const { planId } = await call('POST /api/classes/:id/edit', {
+      id: row.id,
+      body: { field, before: row[field], after },
+    });
+    work.say(`${row.name}: ${field} is ${after ?? 'empty'} now.`, { label: 'Undo', run: () => work.undo(planId) });
+    await list.refetch();
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+async function end(row: ClassRow): Promise<void> {
+  try {
+    const { planId } = await call('POST /api/classes/:id/end', { id: row.id });
+    await router.push(`/plans/${planId}`);
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
 const cards = (row: ClassRow) => router.push({ path: '/handouts', query: { class: row.id } });
 </script>
 
 <template>
   <div class="classes">
     <section class="middle">
+      <NewClasses v-if="making" @close="making = false" @made="list.refetch()" @open="show" />
       <div class="line">
         <label class="quiet">name or subject begins with <input v-model="narrow" class="pick" /></label
         ><span class="grow" /><ExportLine list="classes" :filter="query" /><span class="quiet"
           ><b>{{ rows.length.toLocaleString('en-US') }}</b> classes</span
         >
+        <button v-if="session.isCoordinator && !making" class="plain dusk" type="button" @click="making = true">
+          New classes
+        </button>
       </div>
       <div class="sheet">
         <Worksheet
@@ -78,7 +123,7 @@ const cards = (row: ClassRow) => router.push({ path: '/handouts', query: { class
           label="Classes"
           :rows="rows"
           :columns="columns"
-          empty="No class yet. Classes come with the files of the intake."
+          empty="No class yet. Classes come with the files of the intake, or are made here."
           @open="open = true"
           @act="gatherClass"
           @keydown.esc="open = false"
@@ -103,6 +148,37 @@ const cards = (row: ClassRow) => router.push({ path: '/handouts', query: { class
         <div class="grow">
           <h1>{{ chosen.name }}</h1>
           <p class="quiet">{{ chosen.school }} · {{ chosen.teachers ?? 'no teacher' }}</p>
+          <dl v-if="session.isCoordinator" class="facts">
+            <template v-for="[field, label] in fields" :key="field">
+              <dt class="quiet">{{ label }}</dt>
+              <dd>
+                <input
+                  v-if="edit?.field === field"
+                  :ref="focusIt"
+                  v-model="edit.value"
+                  class="box"
+                  :aria-label="label"
+                  @keydown.enter="save(chosen)"
+                  @keydown.esc.stop="edit = null"
+                  @blur="save(chosen)"
+                />
+                <button
+                  v-else
+                  class="plain"
+                  type="button"
+                  :aria-label="`Change the ${label}: ${chosen[field] ?? 'empty'}`"
+                  @click="
+                    edit = {
+                      field,
+                      value: field === 'grade' && chosen.grade ? gradeLabel(chosen.grade) : (chosen[field] ?? ''),
+                    }
+                  "
+                >
+                  {{ field === 'grade' ? gradeLabel(chosen.grade) : (chosen[field] ?? '—') }}
+                </button>
+              </dd>
+            </template>
+          </dl>
         </div>
         <button
           class="plain quiet"
@@ -118,7 +194,8 @@ const cards = (row: ClassRow) => router.push({ path: '/handouts', query: { class
       </header>
       <div class="row">
         <Button @click="gatherClass(chosen)">Gather {{ chosen.students }}</Button
-        ><Button @click="cards(chosen)">Cards</Button>
+        ><Button @click="cards(chosen)">Cards</Button
+        ><Button v-if="session.isCoordinator" @click="end(chosen)">End it</Button>
       </div>
       <ul>
         <li v-for="p in roster.data.value?.rows" :key="p.id">
@@ -173,5 +250,12 @@ const cards = (row: ClassRow) => router.push({ path: '/handouts', query: { class
 }
 .lack {
   width: 32px;
+}
+.facts {
+  display: grid;
+  grid-template-columns: 60px 1fr;
+  gap: 2px 8px;
+  margin-top: 8px;
+  font-size: 13px;
 }
 </style>

@@ -1,4 +1,5 @@
 /** The handlers of all routes. What comes in is checked with Zod there; what they do lives in the rooms beside. */
+import { classRoutes } from './class';
 import { doorRoutes } from './door';
 import { feedRoutes } from './feed';
 import { handoutRoutes } from './handout';
@@ -12,6 +13,7 @@ export type { Request, Route } from './route';
 export const routes: Routes = {
   ...doorRoutes,
   ...peopleRoutes,
+  ...classRoutes,
   ...intakeRoutes,
   ...planRoutes,
   ...handoutRoutes,

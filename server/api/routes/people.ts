@@ -1,10 +1,10 @@
-/** People, classes and the sheaf. */
+/** People and the sheaf. */
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { peopleFacets, peoplePage } from '../../people/list';
 import { gather, letGo, sheafIds, sheafState } from '../../people/sheaf';
 import { gatheredIds, gatheredPair, planFor } from '../../people/verbs';
-import { classList, classNames, editPerson, personSheet, reveal } from '../../people/sheet';
+import { editPerson, personSheet, reveal } from '../../people/sheet';
 import { Fault } from '../context';
 import type { RouteName } from '../contract';
 import { filterShape, flag, id, queryFilter, type Routes, startJob, text } from './route';
@@ -28,10 +28,7 @@ const verb = z.discriminatedUnion('verb', [
   z.object({ verb: z.literal('leave') }),
 ]);
 
-export const peopleRoutes: Pick<
-  Routes,
-  Extract<RouteName, `${string} /api/${'people' | 'classes' | 'sheaf'}${string}`>
-> = {
+export const peopleRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'people' | 'sheaf'}${string}`>> = {
   'GET /api/people': {
     query: z.object({
       ...filterShape,
@@ -71,15 +68,6 @@ export const peopleRoutes: Pick<
     body: z.object({ why: text(300) }),
     handle: ({ viewer, params, body, ...services }) => reveal(services, viewer, params.id, body.why),
   },
-  'GET /api/classes': {
-    query: z.object({ school: id.optional(), grade: z.enum(gradeCodes).optional(), q: z.string().max(100).optional() }),
-    handle: ({ roll, viewer, query }) => classList(roll, viewer, query),
-  },
-  'GET /api/classes/names': {
-    query: z.object({ school: id.optional(), q: z.string().max(100).optional() }),
-    handle: ({ db, viewer, query }) => classNames(db, viewer, query),
-  },
-
   'GET /api/sheaf/pair': { handle: ({ db, viewer }) => gatheredPair(db, viewer) },
   'GET /api/sheaf': { handle: ({ db, viewer }) => sheafState(db, viewer) },
   'POST /api/sheaf/gather': {

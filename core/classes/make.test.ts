@@ -1,0 +1,85 @@
+import { describe, expect, it } from 'vitest';
+import { summarise } from '#core/plan/index';
+import type { Enrollment, School, SchoolClass } from '#core/register/index';
+import { gradeOfName, planClasses, planEnding, readNames } from './make';
+
+const school: School = { id: 's', name: 'Gull', code: 'G', kind: 'k8', lowGrade: 'KG', highGrade: '08' };
+let n = 0;
+const around = { date: '2026-08-17', mint: () => `id${n++}` };
+
+describe('names typed in one line', () => {
+  it('are taken apart, ranges written out, each once', () => {
+    expect(readNames('3A-3D, 4A; 4a\n Blue  Room ')).toEqual(['3A', '3B', '3C', '3D', '4A', 'Blue Room']);
+    expect(readNames('Art 1–3, Art 09-11')).toEqual(['Art 1', 'Art 2', 'Art 3', 'Art 09', 'Art 10', 'Art 11']);
+    // What only looks like a range stays a name.
+    expect(readNames('K-2, 3D-3A, A-4, Anne-Marie')).toEqual(['K-2', '3D-3A', 'A-4', 'Anne-Marie']);
+  });
+
+  it('say their grade where the school has it', () => {
+    expect(['3A', '10B', 'KC', 'Kites', 'Art 4A'].map((name) => gradeOfName(name, school))).toEqual([
+      '03',
+      null,
+      'KG',
+      null,
+      null,
+    ]);
+  });
+});
+
+describe('making', () => {
+  const order = { names: '3A-3C', kind: 'homeroom' as const, grade: null, subject: null, like: null };
+
+  it('leaves those alone that are there already, and says whose they are', () => {
+    const taken = new Map([['3b', { classId: 'old', teachers: 'Runa Falk' }]]);
+    const { plan, classes } = planClasses(order, school, taken, around);
+    expect(plan.changes.map(({ after }) => [after.name, after.grade])).toEqual([
+      ['3A', '03'],
+      ['3C', '03'],
+    ]);
+    expect(classes.map(({ clash }) => clash?.teachers ?? null)).toEqual([null, 'Runa Falk', null]);
+  });
+
+  it('copies another with its people, who depend on it', () => {
+    const like: SchoolClass = {
+      id: 'x',
+      schoolId: 's',
+      name: 'Art 4A',
+      kind: 'course',
+      grade: '04',
+      subject: 'Art',
+      begins: '2026-01-01',
+      ends: null,
+    };
+    const enrollments = ['t', 'p1', 'p2'].map((personId, i): Enrollment => ({
+      id: `e${i}`,
+      personId,
+      classId: 'x',
+      role: i === 0 ? 'teacher' : 'student',
+      begins: '2026-01-01',
+      ends: null,
+    }));
+    const { plan } = planClasses(
+      { ...order, names: 'Art 4A evening', like: { class: like, enrollments, people: true } },
+      school,
+      new Map(),
+      around,
+    );
+    const [made, ...people] = plan.changes;
+    expect(made!.after).toMatchObject({ name: 'Art 4A evening', kind: 'course', grade: '04', subject: 'Art' });
+    expect(people.map(({ after, needs }) => [after.role, needs])).toEqual([
+      ['teacher', [made!.id]],
+      ['student', [made!.id]],
+      ['student', [made!.id]],
+    ]);
+    const ending = planEnding(
+      like,
+      enrollments.map((e) => ({ ...e, label: e.personId })),
+      'Art 4A',
+      '2026-09-01',
+    );
+    expect(summarise(ending.changes).kinds.map(({ kind, count }) => [kind, count])).toEqual([
+      ['class.end', 1],
+      ['enrollment.end', 3],
+    ]);
+  });
+});

@@ -1,0 +1,132 @@
+/** Classes made by hand: their names, what clashes with whom, and the plans that make, change and end them. */
+import { fold } from '#core/names/index';
+import type { Change, Fields, Plan } from '#core/plan/index';
+import { type Enrollment, ordered, type School, type SchoolClass } from '#core/register/index';
+import { grades, parseGrade } from '#core/tabular/values';
+
+export interface NewClasses {
+  /** As typed: names apart by commas, semicolons or lines; "3A-3D" is four. */
+  names: string;
+  kind: SchoolClass['kind'];
+  /** null: as the name begins, where it does begin with a grade. */
+  grade: string | null;
+  subject: string | null;
+  /** Made like this one; `people`: with everyone who is in it. */
+  like: { class: SchoolClass; enrollments: readonly Enrollment[]; people: boolean } | null;
+}
+
+export interface Clash {
+  classId: string;
+  /** Who teaches it; '': nobody. */
+  teachers: string;
+}
+
+export interface MadeClass {
+  name: string;
+  grade: string | null;
+  /** The class of the school that has the name already. */
+  clash: Clash | null;
+}
+
+/** Most that are made at once. */
+export const mostNames = 60;
+
+/** "3A-3D, 4A" is 3A 3B 3C 3D 4A: a range of the last letter or number, where both have the same beginning. Each once. */
+export function readNames(text: string): string[] {
+  const names = text
+    .split(/[,;\n]+/)
+    .map((part) => part.trim().replace(/\s+/g, ' '))
+    .filter(Boolean)
+    .flatMap(rangeOf);
+  const seen = new Set<string>();
+  return names.filter((name) => !seen.has(fold(name)) && seen.add(fold(name)));
+}
+
+function rangeOf(part: string): string[] {
+  const found = part.match(/^(.*?)(\p{Lu}|\d{1,2})\s*[-–]\s*(.*?)(\p{Lu}|\d{1,2})$/u);
+  if (!found) return [part];
+  const [, before, from, again, to] = found as unknown as [string, string, string, string, string];
+  if (again !== '' && again !== before) return [part];
+  const [low, high] = /\d/.test(from) ? [Number(from), Number(to)] : [from.charCodeAt(0), to.charCodeAt(0)];
+  if (/\d/.test(from) !== /\d/.test(to) || Number.isNaN(high) || high <= low || high - low >= mostNames) return [part];
+  return Array.from(
+    { length: high - low + 1 },
+    (_, i) => before + (/\d/.test(from) ? String(low + i).padStart(from.length, '0') : String.fromCharCode(low + i)),
+  );
+}
+
+/** The grade with which a name begins ("3A", "K-2", "10 Blue"), if the school has it. */
+export function gradeOfName(name: string, school: Pick<School, 'lowGrade' | 'highGrade'>): string | null {
+  const grade = parseGrade(name.match(/^(?:\d{1,2}|K(?![a-z]))/)?.[0] ?? '');
+  const rank = (code: string) => (grades as readonly string[]).indexOf(code);
+  return grade !== null && rank(grade) >= rank(school.lowGrade) && rank(grade) <= rank(school.highGrade) ? grade : null;
+}
+
+/** `taken`: the school's open classes by folded name. Those that clash are not made. */
+export function planClasses(
+  order: NewClasses,
+  school: School,
+  taken: ReadonlyMap<string, Clash>,
+  { date, mint }: { date: string; mint: () => string },
+): { plan: Plan; classes: MadeClass[] } {
+  const changes: Change[] = [];
+  const classes = readNames(order.names)
+    .slice(0, mostNames)
+    .map((name): MadeClass => {
+      const grade = order.grade ?? gradeOfName(name, school);
+      const clash = taken.get(fold(name)) ?? null;
+      if (clash) return { name, grade, clash };
+      const id = mint();
+      const label = `${name} · ${school.name}`;
+      const like = order.like?.class;
+      const after: Fields = {
+        schoolId: school.id,
+        name,
+        kind: like?.kind ?? order.kind,
+        grade: grade ?? like?.grade ?? null,
+        subject: order.subject ?? like?.subject ?? null,
+        begins: date,
+        ends: null,
+      };
+      const reason = like ? `like ${like.name}` : 'made by hand';
+      changes.push({ entity: 'class', id, op: 'create', before: {}, after, reason, label, subject: id });
+      if (order.like?.people)
+        for (const { personId, role } of order.like.enrollments)
+          changes.push({
+            entity: 'enrollment',
+            id: mint(),
+            op: 'create',
+            before: {},
+            after: { personId, classId: id, role, begins: date, ends: null },
+            reason: `from ${like!.name}`,
+            label,
+            subject: id,
+            needs: [id],
+          });
+      return { name, grade: after.grade as string | null, clash: null };
+    });
+  return { plan: ordered(changes), classes };
+}
+
+/** The class ends, and so does everyone's place in it. */
+export function planEnding(
+  one: SchoolClass,
+  enrollments: readonly (Enrollment & { label: string })[],
+  label: string,
+  date: string,
+): Plan {
+  const end = (entity: string, id: string, about: string, subject: string, reason: string): Change => ({
+    entity,
+    id,
+    op: 'end',
+    before: { ends: null },
+    after: { ends: date },
+    reason,
+    label: about,
+    subject,
+  });
+  return ordered([
+    ...enrollments.map((e) => end('enrollment', e.id, e.label, e.personId, `${one.name} ends`)),
+    end('class', one.id, label, one.id, 'ends'),
+  ]);
+}

@@ -1,0 +1,54 @@
+/** Classes: their list, and making, changing and ending them. */
+import { z } from 'zod';
+import { grades as gradeCodes } from '#core/tabular/index';
+import { classList, classNames } from '../../classes/list';
+import { editClass, endClass, makeClasses, previewClasses } from '../../classes/make';
+import type { RouteName } from '../contract';
+import { id, type Routes, text } from './route';
+
+const order = z.object({
+  schoolId: id,
+  names: text(2000),
+  kind: z.enum(['homeroom', 'course']),
+  grade: z.enum(gradeCodes).nullable(),
+  subject: z.string().trim().max(80).nullable(),
+  likeId: id.nullable(),
+  people: z.boolean(),
+});
+
+export const classRoutes: Pick<Routes, Extract<RouteName, `${string} /api/classes${string}`>> = {
+  'GET /api/classes': {
+    query: z.object({ school: id.optional(), grade: z.enum(gradeCodes).optional(), q: z.string().max(100).optional() }),
+    handle: ({ roll, viewer, query }) => classList(roll, viewer, query),
+  },
+  'GET /api/classes/names': {
+    query: z.object({ school: id.optional(), q: z.string().max(100).optional() }),
+    handle: ({ db, viewer, query }) => classNames(db, viewer, query),
+  },
+  'POST /api/classes/preview': {
+    body: order,
+    handle: ({ viewer, body, ...services }) => previewClasses(services, viewer, body),
+  },
+  'POST /api/classes': { body: order, handle: ({ viewer, body, ...services }) => makeClasses(services, viewer, body) },
+  'POST /api/classes/:id/edit': {
+    body: z
+      .object({
+        field: z.enum(['name', 'grade', 'subject']),
+        before: z.string().max(120).nullable(),
+        after: z
+          .string()
+          .trim()
+          .max(120)
+          .nullable()
+          .transform((value) => value || null),
+      })
+      .refine(
+        ({ field, after }) => field !== 'grade' || after === null || z.enum(gradeCodes).safeParse(after).success,
+        'This is no grade.',
+      ),
+    handle: ({ viewer, params, body, ...services }) => editClass(services, viewer, params.id, body),
+  },
+  'POST /api/classes/:id/end': {
+    handle: ({ viewer, params, ...services }) => endClass(services, viewer, params.id),
+  },
+};

@@ -1,0 +1,84 @@
+/** Classes by hand: made, changed and ended, and back. */
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { ClassesPreview, ClassRow, PlanSheet } from '../api/contract';
+import { type Caller, World } from '../testing/world';
+
+let world: World;
+let district: Caller;
+beforeAll(async () => {
+  world = await World.open('classes');
+  district = await world.as('district');
+});
+afterAll(() => world.close());
+
+const schoolId = async (code: string) =>
+  (await world.db.one<{ id: string }>('SELECT id FROM schools WHERE code = :code', { code }))!.id;
+const classes = async (school: string) => (await district.get<ClassRow[]>(`/api/classes?school=${school}`)).body;
+const blank = { kind: 'homeroom', grade: null, subject: null, likeId: null, people: false };
+
+describe('classes made by hand', () => {
+  it('come several at once, leave out what is there, and go again', async () => {
+    const school = await schoolId('LAN');
+    const before = await world.checksum();
+    const there = (await classes(school)).find(({ name }) => name === '3A')!;
+    const order = { ...blank, schoolId: school, names: '3A, 3X-3Z' };
+    const preview = (await district.post<ClassesPreview>('/api/classes/preview', order)).body;
+    expect(preview.classes.map(({ name, grade, clash }) => [name, grade, clash?.classId ?? null])).toEqual([
+      ['3A', '03', there.id],
+      ['3X', '03', null],
+      ['3Y', '03', null],
+      ['3Z', '03', null],
+    ]);
+    expect(preview.classes[0]!.clash!.teachers).toBe(there.teachers ?? '');
+    const { body } = await district.post<{ planId: string; sentence: string }>('/api/classes', order);
+    expect(body.sentence).toBe('Adds 3 classes.');
+    expect((await classes(school)).map(({ name }) => name)).toEqual(expect.arrayContaining(['3X', '3Y', '3Z']));
+    expect((await district.post('/api/classes', order)).status).toBe(422);
+    await district.job(`/api/plans/${body.planId}/undo`);
+    expect(await world.checksum()).toBe(before);
+  });
+
+  it('can be like another with its people, which the counts show at once', async () => {
+    const school = await schoolId('LAN');
+    const model = (await classes(school)).find(({ kind, students }) => kind === 'homeroom' && students > 10)!;
+    const order = { ...blank, schoolId: school, names: 'Reading club', kind: 'course', likeId: model.id, people: true };
+    expect((await district.post('/api/classes', order)).status).toBe(200);
+    const made = (await classes(school)).find(({ name }) => name === 'Reading club')!;
+    expect([made.students, made.teachers, made.grade]).toEqual([model.students, model.teachers, model.grade]);
+    const elsewhere = { ...order, schoolId: await schoolId('THO') };
+    expect((await district.post('/api/classes/preview', elsewhere)).status).toBe(422);
+  });
+
+  it('are renamed unless the name is taken, and end with everyone’s place in them', async () => {
+    const school = await schoolId('LAN');
+    const [one, two] = (await classes(school)).filter(({ kind }) => kind === 'homeroom') as [ClassRow, ClassRow];
+    const rename = (after: string) =>
+      district.post<{ error: string }>(`/api/classes/${one.id}/edit`, { field: 'name', before: one.name, after });
+    const clash = await rename(two.name.toLowerCase());
+    expect([clash.status, clash.body.error]).toEqual([409, expect.stringContaining('is there already')]);
+    expect((await rename('Heron')).status).toBe(200);
+    expect((await rename('Egret')).status).toBe(409);
+    const { body } = await district.post<{ planId: string }>(`/api/classes/${one.id}/end`);
+    const sheet = (await district.get<PlanSheet>(`/api/plans/${body.planId}`)).body;
+    expect(sheet.total.total).toBe(1 + one.students + (one.teachers?.split(', ').length ?? 0));
+    await district.job(`/api/plans/${body.planId}/apply`);
+    expect((await classes(school)).map(({ id }) => id)).not.toContain(one.id);
+    await district.job(`/api/plans/${body.planId}/undo`);
+    expect((await classes(school)).find(({ id }) => id === one.id)).toMatchObject({
+      name: 'Heron',
+      students: one.students,
+    });
+  });
+
+  it('are made in one’s own schools only', async () => {
+    const school = await world.as('school');
+    const away = { ...blank, schoolId: await schoolId('LAN'), names: 'Mine' };
+    expect((await school.post('/api/classes', away)).status).toBe(403);
+    const [stranger] = await classes(await schoolId('LAN'));
+    expect((await school.post(`/api/classes/${stranger!.id}/end`)).status).toBe(404);
+    const own = await schoolId('SKM');
+    const likeThem = { ...blank, schoolId: own, names: 'Mine', likeId: stranger!.id };
+    expect((await school.post('/api/classes', likeThem)).status).toBe(404);
+    expect((await school.post('/api/classes', { ...blank, schoolId: own, names: 'Mine' })).status).toBe(200);
+  });
+});

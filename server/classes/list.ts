@@ -1,0 +1,73 @@
+/** Classes: the worksheet, and the names to pick one from. */
+import { orNone, type Viewer } from '../api/context';
+import type { ClassName, ClassRow } from '../api/contract';
+import type { Db, Params } from '../db/connection';
+import { gradeOrder } from '../people/list';
+import { lacks, type OnRoll, type Roll } from '../people/roll';
+
+export async function classList(
+  roll: Roll,
+  viewer: Viewer,
+  filter: { school?: string; grade?: string; q?: string },
+): Promise<ClassRow[]> {
+  const scope =
+    viewer.role === 'district' ? '1 = 1' : viewer.role === 'school' ? 'c.schoolId IN (:schools)' : 'c.id IN (:classes)';
+  const rows = await roll.db.select<Omit<ClassRow, 'teachers' | 'students' | 'lackCard'>>(
+    `SELECT c.id, c.name, s.name AS school, c.kind, c.grade, c.subject FROM classes c JOIN schools s ON s.id = c.schoolId
+     WHERE c.ends IS NULL AND ${scope} ${filter.school ? 'AND c.schoolId = :school' : ''} ${filter.grade ? 'AND c.grade = :grade' : ''} ${filter.q ? 'AND (c.name LIKE :q OR c.subject LIKE :q)' : ''}
+     ORDER BY s.name, ${gradeOrder('c.grade')}, c.name, c.id LIMIT 20000`,
+    {
+      schools: orNone(viewer.schoolIds),
+      classes: orNone(viewer.classIds),
+      school: filter.school ?? null,
+      grade: filter.grade ?? null,
+      q: `${filter.q ?? ''}%`,
+    },
+  );
+  const counts = new Map(rows.map(({ id }) => [id, { students: 0, lackCard: 0, teachers: [] as OnRoll[] }]));
+  for (const one of await roll.everyone()) {
+    for (const id of one.classes) {
+      const count = counts.get(id);
+      if (!count) continue;
+      count.students++;
+      if (lacks(one, 'card')) count.lackCard++;
+    }
+    for (const id of one.teaches) counts.get(id)?.teachers.push(one);
+  }
+  return rows.map((row) => {
+    const { students, lackCard, teachers } = counts.get(row.id)!;
+    const names = teachers
+      .sort((a, b) => (a.sortFamily < b.sortFamily ? -1 : 1))
+      .map(({ given, family }) => `${given} ${family}`);
+    return { ...row, students, lackCard, teachers: names.join(', ') || null };
+  });
+}
+
+/** Up to 60 open classes whose name, subject or school has a part that begins so. */
+export async function classNames(
+  db: Db,
+  viewer: Viewer,
+  { school, q }: { school?: string; q?: string },
+): Promise<ClassName[]> {
+  const scope =
+    viewer.role === 'district' ? '1 = 1' : viewer.role === 'school' ? 'c.schoolId IN (:schools)' : 'c.id IN (:classes)';
+  const words = (q ?? '')
+    .split(/[\s·,]+/)
+    .filter(Boolean)
+    .slice(0, 4);
+  const conditions = words.map(
+    (_, i) =>
+      `(c.name LIKE :q${i} OR c.name LIKE :w${i} OR c.subject LIKE :q${i} OR s.name LIKE :q${i} OR s.name LIKE :w${i})`,
+  );
+  const params: Params = {};
+  words.forEach((word, i) => {
+    const escaped = word.replace(/[\\%_]/g, (c) => `\\${c}`);
+    Object.assign(params, { [`q${i}`]: `${escaped}%`, [`w${i}`]: `% ${escaped}%` });
+  });
+  return db.select<ClassName>(
+    `SELECT c.id, c.name, s.name AS school, c.subject, c.grade FROM classes c JOIN schools s ON s.id = c.schoolId
+     WHERE ${['c.ends IS NULL', scope, ...(school ? ['c.schoolId = :school'] : []), ...conditions].join(' AND ')}
+     ORDER BY c.kind DESC, s.name, ${gradeOrder('c.grade')}, c.name, c.id LIMIT 60`,
+    { ...params, school: school ?? null, schools: orNone(viewer.schoolIds), classes: orNone(viewer.classIds) },
+  );
+}

@@ -1,0 +1,159 @@
+/** Making, changing and ending classes by hand. */
+import { type Clash, type MadeClass, type NewClasses, planClasses, planEnding } from '#core/classes/index';
+import { fold } from '#core/names/index';
+import type { Plan } from '#core/plan/index';
+import { type Enrollment, personLabel, type School, type SchoolClass } from '#core/register/index';
+import { tell } from '#core/register/story';
+import { Fault, notFound, type Services, type Viewer } from '../api/context';
+import type { Body, ClassesPreview } from '../api/contract';
+import { inScope } from '../api/routes/route';
+import type { Db } from '../db/connection';
+import { carryOut, PlanConflict } from '../plans/apply';
+import { mint, savePlan } from '../plans/store';
+
+async function classOf(db: Db, viewer: Viewer, id: string): Promise<SchoolClass> {
+  const found = await db.one<SchoolClass>('SELECT * FROM classes WHERE id = :id AND ends IS NULL', { id });
+  if (!found || !inScope(viewer, found.schoolId)) throw notFound('This class');
+  return found;
+}
+
+/** Open classes of the school by folded name, with who teaches them. */
+async function taken(db: Db, schoolId: string): Promise<Map<string, Clash>> {
+  const rows = await db.select<Clash & { name: string }>(
+    `SELECT c.id AS classId, c.name, COALESCE(GROUP_CONCAT(CONCAT(t.givenName, ' ', t.familyName) ORDER BY t.familyName SEPARATOR ', '), '') AS teachers
+     FROM classes c LEFT JOIN enrollments e ON e.classId = c.id AND e.ends IS NULL AND e.role = 'teacher' LEFT JOIN people t ON t.id = e.personId
+     WHERE c.schoolId = :schoolId AND c.ends IS NULL GROUP BY c.id, c.name`,
+    { schoolId },
+  );
+  return new Map(rows.map(({ name, ...clash }) => [fold(name), clash]));
+}
+
+async function planned(
+  { db, config }: Services,
+  viewer: Viewer,
+  { schoolId, likeId, people, ...order }: Body<'POST /api/classes'>,
+): Promise<{ plan: Plan; classes: MadeClass[]; school: School }> {
+  if (!inScope(viewer, schoolId)) throw new Fault(403, 'This school is not yours. Ask its coordinator.');
+  const school = await db.one<School>('SELECT * FROM schools WHERE id = :schoolId', { schoolId });
+  if (!school) throw notFound('This school');
+  let like: NewClasses['like'] = null;
+  if (likeId !== null) {
+    const model = await classOf(db, viewer, likeId);
+    if (people && model.schoolId !== schoolId)
+      throw new Fault(
+        422,
+        'The people of a class at another school cannot be taken along. Leave them out, or move them.',
+      );
+    const enrollments = await db.select<Enrollment>(
+      'SELECT * FROM enrollments WHERE classId = :likeId AND ends IS NULL',
+      { likeId },
+    );
+    like = { class: model, enrollments, people };
+  }
+  const made = planClasses({ ...order, like }, school, await taken(db, schoolId), { date: config.today(), mint });
+  return { ...made, school };
+}
+
+export async function previewClasses(
+  services: Services,
+  viewer: Viewer,
+  order: Body<'POST /api/classes'>,
+): Promise<ClassesPreview> {
+  const { plan, classes } = await planned(services, viewer, order);
+  return { classes, changes: plan.changes.length, sentence: tell(plan.changes) };
+}
+
+/** Makes them at once; undone from the line that says so. */
+export async function makeClasses(
+  services: Services,
+  viewer: Viewer,
+  order: Body<'POST /api/classes'>,
+): Promise<{ planId: string; sentence: string }> {
+  const { plan, classes, school } = await planned(services, viewer, order);
+  const fresh = classes.filter(({ clash }) => clash === null);
+  if (fresh.length === 0) throw new Fault(422, 'Each of these names is taken at the school already.');
+  const { db } = services;
+  const planId = await db.transaction((tx) =>
+    savePlan(db, tx, {
+      kind: 'classes',
+      title: `New at ${school.name}: ${fresh.map(({ name }) => name).join(', ')}`.slice(0, 290),
+      schoolId: school.id,
+      createdBy: viewer.personId,
+      plan,
+    }),
+  );
+  const { sentence } = await carryOut(db, planId, 'apply', viewer.personId);
+  return { planId, sentence };
+}
+
+export async function editClass(
+  { db }: Services,
+  viewer: Viewer,
+  id: string,
+  { field, before, after }: Body<'POST /api/classes/:id/edit'>,
+): Promise<{ planId: string }> {
+  const found = await classOf(db, viewer, id);
+  if (field === 'name') {
+    if (!after) throw new Fault(422, 'A class needs a name.');
+    const clash = (await taken(db, found.schoolId)).get(fold(after));
+    if (clash && clash.classId !== id)
+      throw new Fault(409, `${after} is there already${clash.teachers ? `: the class of ${clash.teachers}` : ''}.`);
+  }
+  try {
+    const planId = await db.transaction((tx) =>
+      savePlan(db, tx, {
+        kind: 'edit',
+        title: `Correction: class ${found.name}`,
+        schoolId: found.schoolId,
+        createdBy: viewer.personId,
+        plan: {
+          changes: [
+            {
+              entity: 'class',
+              id,
+              op: 'update',
+              before: { [field]: before },
+              after: { [field]: after },
+              reason: 'corrected by hand',
+              label: found.name,
+              subject: id,
+            },
+          ],
+        },
+      }),
+    );
+    await carryOut(db, planId, 'apply', viewer.personId);
+    return { planId };
+  } catch (error) {
+    if (error instanceof PlanConflict)
+      throw new Fault(409, `Someone changed this in between: ${error.conflicts[0]?.message}. Look at the class again.`);
+    throw error;
+  }
+}
+
+/** The plan that ends the class, to be looked at and applied. */
+export async function endClass({ db, config }: Services, viewer: Viewer, id: string): Promise<{ planId: string }> {
+  const found = await classOf(db, viewer, id);
+  const rows = await db.select<Enrollment & { familyName: string; givenName: string; number: string | null }>(
+    `SELECT e.*, p.familyName, p.givenName, p.number FROM enrollments e JOIN people p ON p.id = e.personId
+     WHERE e.classId = :id AND e.ends IS NULL ORDER BY p.familyName, p.givenName, p.id`,
+    { id },
+  );
+  const school = await db.one<{ name: string }>('SELECT name FROM schools WHERE id = :id', { id: found.schoolId });
+  const plan = planEnding(
+    found,
+    rows.map((row) => ({ ...row, label: personLabel(row) })),
+    `${found.name} · ${school?.name ?? ''}`,
+    config.today(),
+  );
+  const planId = await db.transaction((tx) =>
+    savePlan(db, tx, {
+      kind: 'class-end',
+      title: `End of ${found.name}, ${school?.name ?? ''}`,
+      schoolId: found.schoolId,
+      createdBy: viewer.personId,
+      plan,
+    }),
+  );
+  return { planId };
+}
