@@ -60,7 +60,7 @@ const synonyms: Record<Exclude<Field, 'skip'>, string> = {
   schoolName: 'school|school name|campus|site|building',
   email: 'email|e mail|email address|student email|mail|school email',
   guardianEmail:
-    'guardian|parent|guardian address|home contact|contact|family contact|guardian email|parent email|parents email|family email|contact email|guardian e mail|parent e mail|parent guardian email|guardian mail|primary contact email|contact 1 email|carer email',
+    'guardian|guardians e mail|guardians email|parents e mail|parent|guardian address|home contact|contact|family contact|guardian email|parent email|parents email|family email|contact email|guardian e mail|parent e mail|parent guardian email|guardian mail|primary contact email|contact 1 email|carer email',
   role: 'role|user role|person type|type of user|user type',
   subject: 'subject|course|course name|course title|subject name',
   teacher: 'teacher|teacher name|class teacher|homeroom teacher|form tutor|tutor|lead teacher|instructor',

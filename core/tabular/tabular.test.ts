@@ -195,6 +195,7 @@ describe('columns', () => {
       'Year Group': 'grade',
       HomeRoom: 'className',
       'Parent/Guardian Email': 'guardianEmail',
+      'Guardian’s e-mail': 'guardianEmail',
       'Student: Last Name': 'familyName',
     };
     for (const [header, field] of Object.entries(known))

@@ -11,12 +11,16 @@ import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import ClassPicker from './ClassPicker.vue';
 
+const props = defineProps<{
+  /** Where the focus was: the school to begin with. */
+  school?: string | null;
+}>();
 const emit = defineEmits<{ close: []; made: []; open: [name: string] }>();
 const session = useSession();
 const work = useWork();
 const schools = computed(() => session.me?.schools ?? []);
 const form = reactive<ClassesOrder>({
-  schoolId: session.where.school ?? schools.value[0]?.id ?? '',
+  schoolId: session.where.school ?? props.school ?? schools.value[0]?.id ?? '',
   names: '',
   kind: 'homeroom',
   grade: null,
@@ -149,6 +153,10 @@ useEventListener(
 .then {
   margin-top: 8px;
   gap: 16px;
+}
+.shown li {
+  display: flex;
+  gap: 6px;
 }
 .shown {
   display: flex;

@@ -61,6 +61,7 @@ async function gatherClass(row: ClassRow): Promise<void> {
   }
 }
 const making = ref(false);
+const schoolOfChosen = computed(() => session.me?.schools.find(({ name }) => name === chosen.value?.school)?.id);
 /** Shows the class of that name, to be joined instead of made once more. */
 function show(name: string): void {
   making.value = false;
@@ -106,7 +107,7 @@ const cards = (row: ClassRow) => router.push({ path: '/handouts', query: { class
 <template>
   <div class="classes">
     <section class="middle">
-      <NewClasses v-if="making" @close="making = false" @made="list.refetch()" @open="show" />
+      <NewClasses v-if="making" :school="schoolOfChosen" @close="making = false" @made="list.refetch()" @open="show" />
       <div class="line">
         <label class="quiet">name or subject begins with <input v-model="narrow" class="pick" /></label
         ><span class="grow" /><ExportLine list="classes" :filter="query" /><span class="quiet"

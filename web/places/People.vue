@@ -12,6 +12,7 @@ import { useWork } from '@/stores/work';
 import Facets from '@/worksheet/Facets.vue';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
+import TypedPeople from '@/intake/TypedPeople.vue';
 import RecordSheet from './RecordSheet.vue';
 import { gradeLabel } from '#core/tabular/values';
 
@@ -73,6 +74,7 @@ const columns: Col[] = [
   { key: 'lacks', label: 'Lacks', width: 'minmax(100px, 0.9fr)' },
 ];
 const open = ref(false);
+const typing = ref(false);
 const shownColumns = computed(() =>
   columns.filter(({ key }) => key !== 'school' || (!open.value && (!session.where.school || gathered.value))),
 );
@@ -153,6 +155,7 @@ const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-
       </button>
     </aside>
     <section class="middle">
+      <TypedPeople v-if="typing" @close="typing = false" />
       <div class="line quiet">
         <span
           ><b>{{ (facets.data.value?.total ?? 0).toLocaleString('en-US') }}</b> people<template v-if="filter.q">
@@ -160,6 +163,9 @@ const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-
           ></span
         >
         <span class="grow" />
+        <button v-if="session.isCoordinator && !typing" class="plain dusk" type="button" @click="typing = true">
+          New students
+        </button>
         <ExportLine list="people" :filter="filter" :roster="session.me?.role !== 'teacher'" />
         <button
           v-if="!gathered"

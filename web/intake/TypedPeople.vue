@@ -1,0 +1,180 @@
+<script setup lang="ts">
+/**
+ * People typed in, one or a few: lines that go the way of any file, so that someone alike is found, the plan is seen
+ * and all can be undone. What is typed stays here until it is taken in.
+ */
+import { useQuery } from '@tanstack/vue-query';
+import { useEventListener, useLocalStorage } from '@vueuse/core';
+import { Button } from 'ant-design-vue';
+import Papa from 'papaparse';
+import { computed, nextTick, onMounted, ref, watch } from 'vue';
+import { useRouter } from 'vue-router';
+import { call, upload } from '@/api';
+import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
+
+defineEmits<{ close: [] }>();
+const session = useSession();
+const work = useWork();
+const router = useRouter();
+const columns = [
+  ['familyName', 'Family name', '1.2fr'],
+  ['givenName', 'Given name', '1.2fr'],
+  ['birthDate', 'Birth date', '1fr'],
+  ['number', 'Number', '0.8fr'],
+  ['grade', 'Grade', '0.5fr'],
+  ['className', 'Class', '0.8fr'],
+  ['guardianEmail', 'Guardian’s e-mail', '1.5fr'],
+] as const;
+type Typed = Record<(typeof columns)[number][0], string>;
+const blank = (): Typed => ({
+  familyName: '',
+  givenName: '',
+  birthDate: '',
+  number: '',
+  grade: '',
+  className: '',
+  guardianEmail: '',
+});
+const typed = useLocalStorage<Typed[]>('typed-people', [blank()]);
+const lastSchool = useLocalStorage('typed-people-at', session.me?.schools[0]?.id ?? '');
+const schoolId = ref(session.where.school ?? lastSchool.value);
+if (!session.me?.schools.some(({ id }) => id === schoolId.value)) schoolId.value = session.me?.schools[0]?.id ?? '';
+watch(schoolId, (id) => (lastSchool.value = id));
+const school = computed(() => session.me?.schools.find(({ id }) => id === schoolId.value));
+const classes = useQuery({
+  queryKey: ['class-names', '', schoolId],
+  queryFn: () => call('GET /api/classes/names', { query: { school: schoolId.value } }),
+});
+const homerooms = computed(() => (classes.data.value ?? []).filter(({ subject }) => !subject));
+const filled = computed(() => typed.value.filter((row) => Object.values(row).some((value) => value.trim() !== '')));
+
+const box = ref<HTMLElement | null>(null);
+const focusRow = (i: number) => box.value?.querySelector<HTMLInputElement>(`[data-row="${i}"] input`)?.focus();
+onMounted(() => focusRow(0));
+async function next(i: number): Promise<void> {
+  if (i === typed.value.length - 1) typed.value = [...typed.value, blank()];
+  await nextTick();
+  focusRow(i + 1);
+}
+function drop(i: number): void {
+  typed.value = typed.value.length === 1 ? [blank()] : typed.value.filter((_, k) => k !== i);
+}
+
+const busy = ref(false);
+async function takeIn(): Promise<void> {
+  if (busy.value || filled.value.length === 0) return;
+  busy.value = true;
+  try {
+    // A column in which nothing was typed says nothing.
+    const used = columns.filter(([key]) => filled.value.some((row) => row[key].trim() !== ''));
+    const header = [...used.map(([, label]) => label), 'School'];
+    const rows = filled.value.map((row) => [...used.map(([key]) => row[key].trim()), school.value?.name ?? '']);
+    const text = Papa.unparse([header, ...rows]);
+    const { id } = await upload(new Blob([text]), `typed in, ${session.me?.today}.csv`);
+    typed.value = [blank()];
+    await router.push(`/intake/${id}`);
+  } catch (error) {
+    work.wrong(error);
+  } finally {
+    busy.value = false;
+  }
+}
+useEventListener(
+  window,
+  'keydown',
+  (event) => {
+    if (event.key !== 'Enter' || !event.ctrlKey) return;
+    event.preventDefault();
+    event.stopPropagation();
+    void takeIn();
+  },
+  { capture: true },
+);
+</script>
+
+<template>
+  <section ref="box" class="typed" aria-label="New people" @keydown.esc.stop="$emit('close')">
+    <div class="row">
+      <h2>New students</h2>
+      <label class="quiet"
+        >at
+        <select v-model="schoolId" class="pick">
+          <option v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</option>
+        </select></label
+      >
+      <span class="quiet">A name and a class are enough; a birth date or a number keeps namesakes apart.</span>
+      <span class="grow" />
+      <button class="plain quiet" type="button" @click="$emit('close')">Back <kbd>Esc</kbd></button>
+    </div>
+    <div class="grid head quiet" :style="{ gridTemplateColumns: `${columns.map(([, , w]) => w).join(' ')} 28px` }">
+      <span v-for="[key, label] in columns" :key="key">{{ label }}</span>
+    </div>
+    <div
+      v-for="(row, i) in typed"
+      :key="i"
+      class="grid"
+      :data-row="i"
+      :style="{ gridTemplateColumns: `${columns.map(([, , w]) => w).join(' ')} 28px` }"
+    >
+      <input
+        v-for="[key, label] in columns"
+        :key="key"
+        v-model="row[key]"
+        class="box"
+        autocomplete="off"
+        :list="key === 'className' ? 'homerooms' : undefined"
+        :aria-label="`${label}, line ${i + 1}`"
+        @keydown.enter.exact.prevent="next(i)"
+      />
+      <button class="plain quiet" type="button" :aria-label="`Drop line ${i + 1}`" @click="drop(i)">×</button>
+    </div>
+    <datalist id="homerooms">
+      <option v-for="c in homerooms" :key="c.id" :value="c.name" />
+    </datalist>
+    <div class="row foot">
+      <span class="quiet grow"
+        ><kbd>Enter</kbd> begins the next line. What is typed stays here until it is taken in.</span
+      >
+      <Button type="primary" :disabled="filled.length === 0 || busy" @click="takeIn"
+        >Look who they are: {{ filled.length }} <kbd>Ctrl+Enter</kbd></Button
+      >
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.typed {
+  padding: 10px 16px;
+  background: var(--sheet);
+  border-bottom: 2px solid var(--ink);
+  max-height: 50%;
+  overflow: auto;
+}
+.row {
+  gap: 16px;
+}
+.grid {
+  display: grid;
+  gap: 6px;
+  padding: 2px 0;
+}
+.head {
+  font-size: 13px;
+  margin-top: 8px;
+}
+.grid .box {
+  width: 100%;
+  min-width: 0;
+}
+.pick {
+  color: var(--ink);
+}
+.foot {
+  margin-top: 6px;
+}
+.foot :deep(kbd),
+.row kbd {
+  color: inherit;
+}
+</style>
