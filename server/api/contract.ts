@@ -115,6 +115,13 @@ export interface ClassesPreview {
 /** A class by what it is picked from a list. */
 export type ClassName = Pick<ClassRow, 'id' | 'name' | 'school' | 'subject' | 'grade'>;
 
+/** A sheaf that is kept under a name. */
+export interface KeptSheaf {
+  id: string;
+  name: string;
+  count: number;
+}
+
 /** What a verb would do with those who are gathered. */
 export interface VerbPreview {
   people: number;
@@ -458,6 +465,10 @@ export interface Api {
   'POST /api/classes/:id/end': { out: { planId: string } };
   'GET /api/classes/names': { query: { school?: string; q?: string }; out: ClassName[] };
   'GET /api/sheaf': { out: SheafState };
+  'GET /api/sheaves': { out: KeptSheaf[] };
+  'POST /api/sheaves': { body: { name: string }; out: KeptSheaf };
+  'POST /api/sheaves/:id/gather': { out: SheafState };
+  'POST /api/sheaves/:id/drop': { out: { ok: true } };
   'POST /api/sheaf/gather': { body: { ids?: string[]; filter?: PeopleFilter }; out: SheafState };
   'POST /api/sheaf/let-go': { body: { ids?: string[]; all?: boolean }; out: SheafState };
   /** The two who are gathered. */

@@ -72,6 +72,9 @@ const touched = [
   'ALTER TABLE sign_ins ADD KEY byFirst (firstAt)',
   // Who left a school lately.
   'ALTER TABLE affiliations ADD KEY byEnd (ends, personId)',
+  // A sheaf that somebody keeps for later, under a name of their own.
+  `CREATE TABLE kept_sheaves (id ${id} PRIMARY KEY, ownerId ${id} NOT NULL, name ${name(80)} NOT NULL, keptAt ${at} NOT NULL, UNIQUE KEY byOwner (ownerId, name))`,
+  `CREATE TABLE kept_people (sheafId ${id} NOT NULL, personId ${id} NOT NULL, PRIMARY KEY (sheafId, personId), FOREIGN KEY (sheafId) REFERENCES kept_sheaves (id) ON DELETE CASCADE)`,
 ];
 
 export interface Migration {

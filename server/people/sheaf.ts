@@ -1,8 +1,11 @@
 /** The sheaf: people gathered by one person, kept until let go. */
 import { gradeLabel } from '#core/tabular/index';
-import type { PeopleFilter, SheafState } from '../api/contract';
-import type { Viewer } from '../api/context';
+import { fold } from '#core/names/index';
+import type { KeptSheaf, PeopleFilter, SheafState } from '../api/contract';
+import { Fault, notFound, type Viewer } from '../api/context';
+import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
+import { mint } from '../plans/store';
 import { idsOf, visible } from './list';
 import type { Roll } from './roll';
 
@@ -59,3 +62,50 @@ export const sheafIds = async (db: Db, ownerId: string): Promise<string[]> =>
   (await db.select<{ personId: string }>(`SELECT s.personId ${ofOwner}`, { owner: ownerId })).map(
     ({ personId }) => personId,
   );
+
+/** What somebody keeps, by name. People merged since count no more. */
+export const keptSheaves = (db: Db, { personId: owner }: Viewer): Promise<KeptSheaf[]> =>
+  db.select<KeptSheaf>(
+    `SELECT k.id, k.name, COUNT(p.id) AS count FROM kept_sheaves k LEFT JOIN kept_people kp ON kp.sheafId = k.id
+       LEFT JOIN people p ON p.id = kp.personId AND p.status <> 'merged'
+     WHERE k.ownerId = :owner GROUP BY k.id, k.name ORDER BY k.name`,
+    { owner },
+  );
+
+/** Keeps those who are gathered under the name; what was kept under it before is replaced. */
+export async function keepSheaf(db: Db, viewer: Viewer, name: string): Promise<KeptSheaf> {
+  const owner = viewer.personId;
+  if ((await sheafIds(db, owner)).length === 0) throw new Fault(422, 'Nobody is gathered.');
+  await db.transaction(async (tx) => {
+    await db.run('DELETE FROM kept_sheaves WHERE ownerId = :owner AND name = :name', { owner, name }, tx);
+    const id = mint();
+    await db.run(
+      'INSERT INTO kept_sheaves (id, ownerId, name, keptAt) VALUES (:id, :owner, :name, :at)',
+      { id, owner, name, at: nowIso() },
+      tx,
+    );
+    await db.run(
+      'INSERT INTO kept_people (sheafId, personId) SELECT :id, personId FROM sheaves WHERE ownerId = :owner',
+      { id, owner },
+      tx,
+    );
+  });
+  return (await keptSheaves(db, viewer)).find((one) => fold(one.name) === fold(name))!;
+}
+
+/** Ids of a kept sheaf that is the viewer's own. Throws Fault 404. */
+export async function keptIds(db: Db, viewer: Viewer, id: string): Promise<string[]> {
+  const own = await db.one('SELECT id FROM kept_sheaves WHERE id = :id AND ownerId = :owner', {
+    id,
+    owner: viewer.personId,
+  });
+  if (!own) throw notFound('This sheaf');
+  return (await db.select<{ personId: string }>('SELECT personId FROM kept_people WHERE sheafId = :id', { id })).map(
+    ({ personId }) => personId,
+  );
+}
+
+export async function dropSheaf(db: Db, viewer: Viewer, id: string): Promise<void> {
+  await keptIds(db, viewer, id);
+  await db.run('DELETE FROM kept_sheaves WHERE id = :id', { id });
+}

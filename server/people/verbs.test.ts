@@ -1,6 +1,6 @@
 /** Verbs on the sheaf, from the gathering to the register and back. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { PeoplePage, PlanSheet, RecordPair, SheafState, VerbPreview } from '../api/contract';
+import type { KeptSheaf, PeoplePage, PlanSheet, RecordPair, SheafState, VerbPreview } from '../api/contract';
 import { type Caller, World } from '../testing/world';
 
 let world: World;
@@ -88,6 +88,26 @@ describe('a verb on the sheaf', () => {
       { stranger: stranger!.id, u: world.signIns.find(({ who }) => who.startsWith('school'))!.username },
     );
     expect((await school.post<VerbPreview>('/api/sheaf/preview', { verb: 'hold' })).body.people).toBe(3);
+  });
+
+  it('works on a sheaf that was kept under a name, which nobody else sees', async () => {
+    const own = (await people(school, 'role=student')).slice(0, 4).map(({ id }) => id);
+    await gather(school, own);
+    const { body } = await school.post<KeptSheaf>('/api/sheaves', { name: 'Ferry children' });
+    await school.post('/api/sheaf/let-go', { all: true });
+    expect((await school.post('/api/sheaves', { name: 'Nobody' })).status).toBe(422);
+    const again = await school.post<SheafState>(`/api/sheaves/${body.id}/gather`);
+    expect([body.count, again.body.count]).toEqual([4, 4]);
+    // The same name replaces it.
+    await gather(school, own.slice(0, 2));
+    await school.post('/api/sheaves', { name: 'ferry children' });
+    const kept = (await school.get<KeptSheaf[]>('/api/sheaves')).body;
+    expect(kept.map(({ count }) => count)).toEqual([2]);
+    expect((await district.get<KeptSheaf[]>('/api/sheaves')).body).toEqual([]);
+    for (const verb of ['gather', 'drop'])
+      expect((await district.post(`/api/sheaves/${kept[0]!.id}/${verb}`)).status).toBe(404);
+    expect((await school.post(`/api/sheaves/${kept[0]!.id}/drop`)).status).toBe(200);
+    expect((await school.get<KeptSheaf[]>('/api/sheaves')).body).toEqual([]);
   });
 
   it('merges the two who are gathered, and no other number', async () => {

@@ -31,8 +31,8 @@ async function mayDo(db: Db, viewer: Viewer, order: Verb): Promise<void> {
       })
     : null;
   if (classId && !into) throw new Fault(404, 'This class is no longer there. Choose another one.');
-  const schools = [into?.schoolId, order.verb === 'move' ? order.schoolId : null].filter((id) => id != null);
-  if (viewer.role !== 'district' && schools.some((id) => !viewer.schoolIds.includes(id)))
+  const schools = [into?.schoolId ?? null, order.verb === 'move' ? order.schoolId : null];
+  if (viewer.role !== 'district' && schools.some((id) => id !== null && !viewer.schoolIds.includes(id)))
     throw new Fault(403, 'This is at a school that is not yours. Ask its coordinator, or the district’s.');
 }
 

@@ -15,6 +15,20 @@ const work = useWork();
 const router = useRouter();
 const most = computed(() => Math.max(1, ...sheaf.state.byGrade.map(({ count }) => count)));
 
+const name = ref<string | null>(null);
+const nameIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
+async function keep(): Promise<void> {
+  const wanted = name.value?.trim();
+  name.value = null;
+  if (!wanted) return;
+  try {
+    const kept = await call('POST /api/sheaves', { body: { name: wanted } });
+    work.say(`${kept.count} people are kept as “${kept.name}”, under People.`);
+    sheaf.version++;
+  } catch (error) {
+    work.wrong(error);
+  }
+}
 const verb = ref<'enroll' | 'move' | 'hold' | 'leave' | null>(null);
 const verbs = [
   ['enroll', 'Enroll'],
@@ -70,6 +84,19 @@ async function secrets(): Promise<void> {
         >
       </template>
     </div>
+    <input
+      v-if="name !== null"
+      :ref="nameIt"
+      v-model="name"
+      class="box name"
+      maxlength="80"
+      placeholder="a name for them"
+      aria-label="A name for the sheaf"
+      @keydown.enter="keep"
+      @keydown.esc.stop="name = null"
+      @blur="name = null"
+    />
+    <button v-else class="plain quiet" type="button" @click="name = ''">Keep</button>
     <button class="plain quiet" type="button" @click="sheaf.letAllGo()">Let all go</button>
   </section>
 </template>
@@ -84,6 +111,9 @@ async function secrets(): Promise<void> {
   padding: 0 16px;
   background: var(--straw-wash);
   border-top: 2px solid var(--straw);
+}
+.name {
+  width: 150px;
 }
 .verbs {
   display: flex;

@@ -55,14 +55,14 @@ defineEmits<{
       <footer class="row">
         <Button type="primary" @click="$emit('same')">{{ same }} <kbd>S</kbd></Button>
         <Button @click="$emit('different')">{{ different }} <kbd>D</kbd></Button>
-        <Button @click="$emit('later')">Later <kbd>L</kbd></Button>
+        <Button v-if="count > 1" @click="$emit('later')">Later <kbd>L</kbd></Button>
         <span class="grow" />
         <button v-if="settled > 0" class="plain quiet" type="button" @click="$emit('back')">
           take the last one back <kbd>U</kbd>
         </button>
         <span class="quiet">
-          <template v-if="below.length > 1"><kbd>↑</kbd> <kbd>↓</kbd> who else · </template><kbd>←</kbd>
-          <kbd>→</kbd> other pairs
+          <template v-if="below.length > 1"><kbd>↑</kbd> <kbd>↓</kbd> who else · </template
+          ><template v-if="count > 1"><kbd>←</kbd> <kbd>→</kbd> other pairs</template>
         </span>
       </footer>
     </template>

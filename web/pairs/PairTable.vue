@@ -5,6 +5,7 @@
  */
 import { computed } from 'vue';
 import type { Evidence } from '#core/identity/index';
+import { gradeLabel } from '#core/tabular/values';
 import type { PairPerson } from '../../server/api/contract';
 
 export interface PairLine {
@@ -32,6 +33,8 @@ const fields: [keyof PairPerson, string, Evidence['what'] | null][] = [
   ['className', 'class', 'class'],
   ['guardianEmail', 'guardian’s e-mail', 'guardian'],
 ];
+const shown = (field: keyof PairPerson, person: PairPerson): string =>
+  (field === 'grade' && person.grade ? gradeLabel(person.grade) : person[field]) || '—';
 const other = computed(() => props.below[props.chosen]?.person);
 const differs = (field: keyof PairPerson): boolean => {
   const [a, b] = [props.top.person[field], other.value?.[field] ?? ''];
@@ -68,9 +71,9 @@ const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Mat
               :aria-pressed="keeps[field] === 'keep'"
               @click="$emit('keep', field, 'keep')"
             >
-              {{ top.person[field] || '—' }}
+              {{ shown(field, top.person) }}
             </button>
-            <span v-else>{{ top.person[field] || '—' }}</span>
+            <span v-else>{{ shown(field, top.person) }}</span>
           </td>
         </tr>
         <tr
@@ -94,9 +97,9 @@ const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Mat
               :aria-pressed="keeps[field] === 'gone'"
               @click="$emit('keep', field, 'gone')"
             >
-              {{ line.person[field] || '—' }}
+              {{ shown(field, line.person) }}
             </button>
-            <span v-else>{{ line.person[field] || '—' }}</span>
+            <span v-else>{{ shown(field, line.person) }}</span>
           </td>
         </tr>
         <tr v-if="evidence.length > 0" class="bits">

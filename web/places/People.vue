@@ -4,7 +4,7 @@ import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type { Lack, PeopleFilter, PeopleSort, PersonRow } from '../../server/api/contract';
+import type { KeptSheaf, Lack, PeopleFilter, PeopleSort, PersonRow } from '../../server/api/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
@@ -31,6 +31,22 @@ const standing = [
   ['held', 'on hold'],
   ['left', 'those who left'],
 ] as const;
+const kept = useQuery({
+  queryKey: ['kept', computed(() => sheaf.version)],
+  queryFn: () => call('GET /api/sheaves'),
+  placeholderData: (before) => before,
+});
+async function take(one: KeptSheaf): Promise<void> {
+  try {
+    await sheaf.takeKept(one.id);
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+async function forget(one: KeptSheaf): Promise<void> {
+  await call('POST /api/sheaves/:id/drop', { id: one.id });
+  await kept.refetch();
+}
 const gathered = computed(() => route.query.gathered === '1');
 const find = refDebounced(
   computed(() => session.find.trim()),
@@ -142,6 +158,21 @@ const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-
           @choose="local.role = $event as 'student' | null"
         />
       </template>
+      <section v-if="kept.data.value?.length" class="kept">
+        <h2>Kept sheaves</h2>
+        <div v-for="one in kept.data.value" :key="one.id" class="one">
+          <button
+            class="plain grow clip"
+            type="button"
+            :title="`Gather the ${one.count} of ${one.name}`"
+            @click="take(one)"
+          >
+            {{ one.name }}
+          </button>
+          <span class="quiet">{{ one.count }}</span>
+          <button class="plain quiet" type="button" :aria-label="`Forget ${one.name}`" @click="forget(one)">×</button>
+        </div>
+      </section>
       <button
         v-for="[status, label] in standing"
         :key="status"
@@ -246,12 +277,25 @@ const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-
   justify-items: start;
   font-weight: 650;
 }
+.kept {
+  padding: 8px 12px 4px;
+  font-size: 13px;
+}
+.one {
+  display: flex;
+  gap: 4px;
+}
+.one .grow {
+  text-align: left;
+}
 .left {
   display: block;
   width: 100%;
-  margin-top: 8px;
   padding: 2px 12px;
   font-size: 13px;
+}
+.left:first-of-type {
+  margin-top: 8px;
 }
 .left.chosen {
   background: var(--ink);

@@ -36,6 +36,7 @@ export const useSheaf = defineStore('sheaf', () => {
     holds: (row: { id: string; gathered: boolean }): boolean => touched.get(row.id) ?? row.gathered,
     load: async () => renewed(await call('GET /api/sheaf')),
     gatherAll: async (filter: PeopleFilter) => renewed(await call('POST /api/sheaf/gather', { body: { filter } })),
+    takeKept: async (id: string) => renewed(await call('POST /api/sheaves/:id/gather', { id })),
     letAllGo: async () => renewed(await call('POST /api/sheaf/let-go', { body: { all: true } })),
   };
 });

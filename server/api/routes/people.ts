@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { peopleFacets, peoplePage } from '../../people/list';
-import { gather, letGo, sheafIds, sheafState } from '../../people/sheaf';
+import { dropSheaf, gather, keepSheaf, keptIds, keptSheaves, letGo, sheafIds, sheafState } from '../../people/sheaf';
 import { gatheredIds, gatheredPair, planFor } from '../../people/verbs';
 import { editPerson, personSheet, reveal } from '../../people/sheet';
 import { Fault } from '../context';
@@ -28,7 +28,10 @@ const verb = z.discriminatedUnion('verb', [
   z.object({ verb: z.literal('leave') }),
 ]);
 
-export const peopleRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'people' | 'sheaf'}${string}`>> = {
+export const peopleRoutes: Pick<
+  Routes,
+  Extract<RouteName, `${string} /api/${'people' | 'sheaf' | 'sheaves'}${string}`>
+> = {
   'GET /api/people': {
     query: z.object({
       ...filterShape,
@@ -67,6 +70,23 @@ export const peopleRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'pe
   'POST /api/people/:id/reveal': {
     body: z.object({ why: text(300) }),
     handle: ({ viewer, params, body, ...services }) => reveal(services, viewer, params.id, body.why),
+  },
+  'GET /api/sheaves': { handle: ({ db, viewer }) => keptSheaves(db, viewer) },
+  'POST /api/sheaves': {
+    body: z.object({ name: text(80) }),
+    handle: ({ db, viewer, body }) => keepSheaf(db, viewer, body.name),
+  },
+  'POST /api/sheaves/:id/gather': {
+    handle: async ({ db, roll, viewer, params }) => {
+      await gather(roll, viewer, { ids: await keptIds(db, viewer, params.id) });
+      return sheafState(db, viewer);
+    },
+  },
+  'POST /api/sheaves/:id/drop': {
+    handle: async ({ db, viewer, params }) => {
+      await dropSheaf(db, viewer, params.id);
+      return { ok: true };
+    },
   },
   'GET /api/sheaf/pair': { handle: ({ db, viewer }) => gatheredPair(db, viewer) },
   'GET /api/sheaf': { handle: ({ db, viewer }) => sheafState(db, viewer) },
