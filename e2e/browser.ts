@@ -2,6 +2,7 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import axe from 'axe-core';
 import { Builder, By, Key, logging, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
 
@@ -21,6 +22,11 @@ const flags = [
   '--lang=en-GB',
   '--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost',
 ];
+
+interface Violation {
+  id: string;
+  nodes: { target: string[]; failureSummary: string }[];
+}
 
 export class Browser {
   private constructor(
@@ -133,6 +139,20 @@ export class Browser {
   }
   async picture(file: string): Promise<void> {
     writeFileSync(file, await this.driver.takeScreenshot(), 'base64');
+  }
+  /** What axe finds wrong with the page as it stands (WCAG 2.2 A and AA). */
+  async violations(): Promise<string[]> {
+    await this.driver.executeScript(axe.source);
+    const found = (await this.driver.executeAsyncScript(
+      'const done = arguments[arguments.length - 1]; axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] }).then((r) => done(r.violations));',
+    )) as Violation[];
+    return found.map(
+      ({ id, nodes }) =>
+        `${id}: ${nodes
+          .slice(0, 3)
+          .map((node) => `${node.target.join(' ')} (${node.failureSummary.split('\n')[1]?.trim()})`)
+          .join('; ')}`,
+    );
   }
   /** Errors on the console since the last look. */
   async errors(): Promise<string[]> {

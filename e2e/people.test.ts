@@ -63,6 +63,7 @@ it('makes a class, gathers over four searches on three filters, enrolls and prin
   await browser.tabTo('.new select.pick', 10);
   await browser.keys('Lantern');
   await browser.sees('3A is there already: the class of');
+  expect(await browser.violations()).toEqual([]);
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.sees('Adds 1 class.');
 
@@ -85,10 +86,9 @@ it('makes a class, gathers over four searches on three filters, enrolls and prin
   await browser.find('.verb input');
   await browser.keys('regatta');
   await browser.sees('Regatta club');
-  await new Promise((next) => setTimeout(next, 400));
-  await browser.keys(Key.ENTER);
   // As it stands the class would take the place of their homerooms; seen beforehand, and set right.
   await browser.sees(`Moves ${count} people to another class.`);
+  expect(await browser.violations()).toEqual([]);
   await browser.tabTo('.verb select', 10);
   await browser.keys('besides');
   await browser.sees(`Enrolls ${count} people.`);
@@ -139,6 +139,7 @@ it('takes in a child at the door, and asks when somebody like that is there', as
     async () => (await (await browser.find('.typed [data-row="0"] input')).getAttribute('value')) === 'Fjellheim',
     'the draft is lost',
   );
+  expect(await browser.violations()).toEqual([]);
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.sees('What would happen');
   await browser.sees('1 new');
@@ -164,4 +165,5 @@ it('holds two people and lets the two be merged, seen side by side', async () =>
   await press('Merge');
   await browser.sees('The two who are gathered');
   await browser.sees('goes into it');
+  expect(await browser.violations()).toEqual([]);
 });

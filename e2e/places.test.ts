@@ -1,30 +1,10 @@
 /** Each place with much, with nothing and with very long names: no console errors, and axe finds nothing (WCAG 2.2 A and AA). */
 import { readFileSync } from 'node:fs';
-import axe from 'axe-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { demoPassword } from '#demo/scenario';
 import { ServerProcess } from '#server/testing/process';
 import { World } from '#server/testing/world';
 import { Browser } from './browser';
-
-interface Violation {
-  id: string;
-  nodes: { target: string[]; failureSummary: string }[];
-}
-
-async function violations(browser: Browser): Promise<string[]> {
-  await browser.driver.executeScript(axe.source);
-  const found = (await browser.driver.executeAsyncScript(
-    'const done = arguments[arguments.length - 1]; axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] }).then((r) => done(r.violations));',
-  )) as Violation[];
-  return found.map(
-    ({ id, nodes }) =>
-      `${id}: ${nodes
-        .slice(0, 3)
-        .map((node) => `${node.target.join(' ')} (${node.failureSummary.split('\n')[1]?.trim()})`)
-        .join('; ')}`,
-  );
-}
 
 let world: World;
 let server: ServerProcess;
@@ -86,7 +66,8 @@ describe('with the demo scenario', () => {
         await browser.go(path);
         await browser.sees(text);
         await settle();
-        for (const violation of await violations(browser)) found.push([`${path}${dark ? ' by night' : ''}`, violation]);
+        for (const violation of await browser.violations())
+          found.push([`${path}${dark ? ' by night' : ''}`, violation]);
         const wide = (await browser.driver.executeScript(
           'return document.documentElement.scrollWidth - innerWidth',
         )) as number;
@@ -106,7 +87,7 @@ describe('with the demo scenario', () => {
     expect(await (await browser.find('nav.places')).getText()).not.toMatch(/Intake|Ledger/);
     await browser.go('/people');
     await browser.sees('Gather all 2');
-    expect(await violations(browser)).toEqual([]);
+    expect(await browser.violations()).toEqual([]);
   });
 
   it('a child’s page fits a phone, also with a very long name', async () => {
@@ -114,12 +95,12 @@ describe('with the demo scenario', () => {
     await browser.size(390, 780);
     await browser.go('/sign-in');
     await browser.find('form');
-    expect(await violations(browser)).toEqual([]);
+    expect(await browser.violations()).toEqual([]);
     const child = world.signIns.find(({ who }) => who.startsWith('student'))!;
     await browser.signIn(child.username, child.secret);
     await browser.sees('Hello, Wilhelmina');
     expect(await browser.driver.executeScript('return document.documentElement.scrollWidth <= innerWidth')).toBe(true);
-    expect(await violations(browser)).toEqual([]);
+    expect(await browser.violations()).toEqual([]);
     // A child who goes to a coordinator's place is led back.
     await browser.go('/people');
     await browser.sees('Hello, Wilhelmina');
@@ -135,7 +116,7 @@ describe('with an empty database', () => {
     try {
       await first.go('/');
       await first.sees('Set up Sheaf');
-      expect(await violations(first)).toEqual([]);
+      expect(await first.violations()).toEqual([]);
       for (const [i, text] of ['Far Harbor District', 'Far Harbor School'].entries())
         await (await first.driver.findElements({ css: 'input' }))[i]!.sendKeys(text);
       const fields = await first.driver.findElements({ css: 'input' });
@@ -156,7 +137,7 @@ describe('with an empty database', () => {
         await first.go(path);
         await first.sees(text);
         await settle();
-        expect([path, await violations(first)]).toEqual([path, []]);
+        expect([path, await first.violations()]).toEqual([path, []]);
       }
       expect(await first.errors()).toEqual([]);
     } finally {

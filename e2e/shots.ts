@@ -84,6 +84,14 @@ try {
   await browser.keys(Key.ENTER);
   await browser.find('.record');
   await shot('people');
+  await browser.keys(Key.ESCAPE);
+  await browser.tabTo('.sheaf .verbs button:nth-child(4)', 200);
+  await browser.keys(Key.ENTER);
+  await browser.find('.verb select');
+  await browser.keys('Gull');
+  await browser.sees('to another school');
+  await shot('moving');
+  await browser.keys(Key.ESCAPE);
   await browser.go('/classes');
   await browser.find('.line');
   for (let i = 0; i < 8; i++) await browser.keys(Key.ARROW_DOWN);

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-/** One class out of all that are open: type a part of its name, its school or its subject. */
+/** One class out of all that are open: type a part of its name, its school or its subject until only one is meant. */
 import { useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
-import { Select } from 'ant-design-vue';
-import { computed, ref } from 'vue';
+import { computed, ref, useId, watch } from 'vue';
 import { call } from '@/api';
+import { fold } from '#core/names/index';
 
 const props = defineProps<{ school?: string | null; none?: string }>();
 const chosen = defineModel<string | null>({ required: true });
@@ -14,39 +14,57 @@ const classes = useQuery({
   queryKey: ['class-names', find, computed(() => props.school)],
   queryFn: () =>
     call('GET /api/classes/names', { query: { q: find.value || undefined, school: props.school ?? undefined } }),
-  placeholderData: (before) => before,
 });
-const options = computed(() => [
-  ...(props.none ? [{ value: '', label: props.none }] : []),
-  ...(classes.data.value ?? []).map((one) => ({
-    value: one.id,
+const options = computed(() =>
+  (classes.data.value ?? []).map((one) => ({
+    id: one.id,
+    name: one.name,
     label: [one.name, one.subject, props.school ? null : one.school].filter(Boolean).join(' · '),
   })),
-]);
+);
+/** The one that is meant: by its whole line, by its name where no other has it, or as the last that is left. */
+const meant = computed(() => {
+  const text = fold(find.value);
+  if (text === '') return null;
+  const by = (word: (one: { name: string; label: string }) => string) => {
+    const found = options.value.filter((one) => fold(word(one)) === text);
+    return found.length === 1 ? found[0]! : null;
+  };
+  return by(({ label }) => label) ?? by(({ name }) => name) ?? (options.value.length === 1 ? options.value[0]! : null);
+});
+watch(meant, (one) => (chosen.value = one?.id ?? null));
+watch(chosen, (id) => {
+  if (id === null && meant.value) typed.value = '';
+});
+const list = useId();
 </script>
 
 <template>
-  <Select
-    :value="chosen ?? (none ? '' : undefined)"
-    show-search
-    :filter-option="false"
-    placeholder="a part of its name"
-    :options="options"
-    class="classes"
-    :dropdown-match-select-width="360"
-    placement="topLeft"
-    @search="typed = $event"
-    @change="chosen = ($event as string) || null"
-  />
+  <input
+    v-model="typed"
+    class="box picker"
+    autocomplete="off"
+    :list="list"
+    :placeholder="none ?? 'a part of its name'"
+  /><datalist :id="list">
+    <option v-for="one in options" :key="one.id" :value="one.label" />
+  </datalist>
+  <span v-if="typed" class="said" :class="{ rust: !meant && !classes.isFetching.value }" aria-live="polite">{{
+    meant
+      ? fold(meant.label) === fold(typed)
+        ? ''
+        : meant.label
+      : options.length > 1
+        ? `${options.length} fit`
+        : 'none fits'
+  }}</span>
 </template>
 
 <style scoped>
-.classes {
-  width: 220px;
+.picker {
+  width: 200px;
 }
-/* The frame around it shows the focus. */
-.classes :deep(input:focus-visible) {
-  outline: none;
-  box-shadow: none;
+.said {
+  color: var(--ink);
 }
 </style>
