@@ -2,6 +2,7 @@
 import { fold } from '#core/names/index';
 import type { Change, Fields, Plan } from '#core/plan/index';
 import { type Enrollment, ordered, type School, type SchoolClass } from '#core/register/index';
+import { ends } from '#core/register/steps';
 import { grades, parseGrade } from '#core/tabular/values';
 
 export interface NewClasses {
@@ -115,18 +116,12 @@ export function planEnding(
   label: string,
   date: string,
 ): Plan {
-  const end = (entity: string, id: string, about: string, subject: string, reason: string): Change => ({
-    entity,
-    id,
-    op: 'end',
-    before: { ends: null },
-    after: { ends: date },
-    reason,
-    label: about,
-    subject,
-  });
   return ordered([
-    ...enrollments.map((e) => end('enrollment', e.id, e.label, e.personId, `${one.name} ends`)),
-    end('class', one.id, label, one.id, 'ends'),
+    ...enrollments.map((e) => ({
+      ...ends('enrollment', e.id, date, `${one.name} ends`),
+      label: e.label,
+      subject: e.personId,
+    })),
+    { ...ends('class', one.id, date, 'ends'), label, subject: one.id },
   ]);
 }

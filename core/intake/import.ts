@@ -31,6 +31,7 @@ import {
   type SchoolClass,
 } from '#core/register/index';
 import { Story } from '#core/register/story';
+import { creates, ends, type Step, updates } from '#core/register/steps';
 import type { Problem, TypedRow } from '#core/tabular/index';
 import { gradeLabel } from '#core/tabular/index';
 import { importGuards } from './guards';
@@ -254,11 +255,7 @@ class ImportPlanner {
     return this.intent.schoolId ? (this.schools.get(this.intent.schoolId) ?? null) : null;
   }
 
-  private add(
-    row: TypedRow | null,
-    person: Person,
-    change: Pick<Change, 'entity' | 'id' | 'op' | 'before' | 'after' | 'reason'> & { needs?: string[] },
-  ) {
+  private add(row: TypedRow | null, person: Person, change: Step & { needs?: string[] }) {
     const { source } = this.intent;
     // The changes of one person come one after the other and share their label and origin.
     if (this.last.person !== person) {
@@ -427,14 +424,11 @@ class ImportPlanner {
   private thaw(row: TypedRow, person: Person): void {
     const account = this.accountOf.get(person.id);
     if (account?.status !== 'frozen') return;
-    this.add(row, person, {
-      entity: 'account',
-      id: account.id,
-      op: 'update',
-      before: { status: 'frozen' },
-      after: { status: 'active' },
-      reason: 'account open again',
-    });
+    this.add(
+      row,
+      person,
+      updates('account', account.id, { status: 'frozen' }, { status: 'active' }, 'account open again'),
+    );
   }
 
   private compareSchool(row: TypedRow, person: Person, reasons: string[], threeWay: ThreeWay): void {
@@ -445,14 +439,17 @@ class ImportPlanner {
       if (row.grade === null || row.grade === place.grade) return;
       if (!threeWay.takes('grade', row.grade, place.grade)) return;
       reasons.push('grade');
-      this.add(row, person, {
-        entity: 'affiliation',
-        id: place.id,
-        op: 'update',
-        before: { grade: place.grade },
-        after: { grade: row.grade },
-        reason: `grade ${gradeLabel(place.grade)} to ${gradeLabel(row.grade)}`,
-      });
+      this.add(
+        row,
+        person,
+        updates(
+          'affiliation',
+          place.id,
+          { grade: place.grade },
+          { grade: row.grade },
+          `grade ${gradeLabel(place.grade)} to ${gradeLabel(row.grade)}`,
+        ),
+      );
       return;
     }
     const from = place && this.schools.get(place.schoolId);
@@ -460,29 +457,28 @@ class ImportPlanner {
     if (place && !threeWay.takes('school', school.name, from?.name ?? null)) return;
     if (place) {
       reasons.push('school');
-      this.add(row, person, {
-        entity: 'affiliation',
-        id: place.id,
-        op: 'end',
-        before: { ends: null },
-        after: { ends: date },
-        reason: `moves from ${from?.name ?? 'another school'} to ${school.name}`,
-      });
+      this.add(
+        row,
+        person,
+        ends('affiliation', place.id, date, `moves from ${from?.name ?? 'another school'} to ${school.name}`),
+      );
     }
-    this.add(row, person, {
-      entity: 'affiliation',
-      id: this.tools.mint(),
-      op: 'create',
-      before: {},
-      reason: from ? `moves from ${from.name}` : `begins at ${school.name}`,
-      after: {
-        personId: person.id,
-        schoolId: school.id,
-        grade: row.grade ?? place?.grade ?? null,
-        begins: date,
-        ends: null,
-      },
-    });
+    this.add(
+      row,
+      person,
+      creates(
+        'affiliation',
+        this.tools.mint(),
+        {
+          personId: person.id,
+          schoolId: school.id,
+          grade: row.grade ?? place?.grade ?? null,
+          begins: date,
+          ends: null,
+        },
+        from ? `moves from ${from.name}` : `begins at ${school.name}`,
+      ),
+    );
   }
 
   private compareClass(row: TypedRow, person: Person, reasons: string[], threeWay: ThreeWay): void {
@@ -500,13 +496,13 @@ class ImportPlanner {
       this.endEnrollment(row, person, enrollment, target ? `moves to ${row.className}` : 'left the school');
     if (target && !open.some((e) => e.classId === target)) {
       this.add(row, person, {
-        entity: 'enrollment',
-        id: this.tools.mint(),
-        op: 'create',
-        before: {},
-        reason: `joins ${row.className}`,
+        ...creates(
+          'enrollment',
+          this.tools.mint(),
+          { personId: person.id, classId: target, role: 'student', begins: this.intent.date, ends: null },
+          `joins ${row.className}`,
+        ),
         needs: [target],
-        after: { personId: person.id, classId: target, role: 'student', begins: this.intent.date, ends: null },
       });
       reasons.push('class');
     }
@@ -514,14 +510,7 @@ class ImportPlanner {
 
   private endEnrollment(row: TypedRow | null, person: Person, enrollment: Enrollment, reason: string): void {
     const name = this.classById.get(enrollment.classId)?.name ?? 'a class';
-    this.add(row, person, {
-      entity: 'enrollment',
-      id: enrollment.id,
-      op: 'end',
-      before: { ends: null },
-      after: { ends: this.intent.date },
-      reason: `${name}: ${reason}`,
-    });
+    this.add(row, person, ends('enrollment', enrollment.id, this.intent.date, `${name}: ${reason}`));
   }
 
   private leave(schoolId: string, seen: Set<string>, waiting: Waiting[]): void {
@@ -534,32 +523,15 @@ class ImportPlanner {
       if (!person || (person.role === 'staff' && !this.intent.named?.has(person.id))) continue;
       const reason = 'not in the complete file';
       this.result.leaving.push(personLabel(person));
-      this.add(null, person, {
-        entity: 'affiliation',
-        id: place.id,
-        op: 'end',
-        before: { ends: null },
-        after: { ends: date },
-        reason,
-      });
-      this.add(null, person, {
-        entity: 'person',
-        id: person.id,
-        op: 'update',
-        before: { status: 'active' },
-        after: { status: 'left' },
-        reason,
-      });
+      this.add(null, person, ends('affiliation', place.id, date, reason));
+      this.add(null, person, updates('person', person.id, { status: 'active' }, { status: 'left' }, reason));
       const account = this.accountOf.get(person.id);
       if (account?.status === 'active')
-        this.add(null, person, {
-          entity: 'account',
-          id: account.id,
-          op: 'update',
-          before: { status: 'active' },
-          after: { status: 'frozen' },
-          reason: 'sign-in off',
-        });
+        this.add(
+          null,
+          person,
+          updates('account', account.id, { status: 'active' }, { status: 'frozen' }, 'sign-in off'),
+        );
       for (const enrollment of this.homeroomsOf.get(person.id) ?? [])
         this.endEnrollment(null, person, enrollment, reason);
     }

@@ -14,6 +14,7 @@ import {
   type School,
   type SchoolClass,
 } from './index';
+import { creates, ends, type Step, updates } from './steps';
 
 export type Verb =
   /** Into a class; `instead`: out of their other classes of its kind. Staff become its teachers. */
@@ -106,12 +107,8 @@ class VerbPlanner {
     }
   }
 
-  private put(
-    { person }: Gathered,
-    change: Pick<Change, 'entity' | 'id' | 'op' | 'before' | 'after' | 'reason'>,
-    needs?: string[],
-  ): void {
-    this.changes.push({ ...change, label: personLabel(person), subject: person.id, ...(needs ? { needs } : {}) });
+  private put({ person }: Gathered, step: Step): void {
+    this.changes.push({ ...step, label: personLabel(person), subject: person.id });
   }
 
   private className(id: string): string {
@@ -119,26 +116,12 @@ class VerbPlanner {
   }
 
   private end(one: Gathered, enrollment: Enrollment, why: string): void {
-    this.put(one, {
-      entity: 'enrollment',
-      id: enrollment.id,
-      op: 'end',
-      before: { ends: null },
-      after: { ends: this.around.date },
-      reason: `${this.className(enrollment.classId)}: ${why}`,
-    });
+    this.put(one, ends('enrollment', enrollment.id, this.around.date, `${this.className(enrollment.classId)}: ${why}`));
   }
 
   private signIn(one: Gathered, from: Account['status'], to: Account['status'], reason: string): void {
     if (one.account?.status !== from) return;
-    this.put(one, {
-      entity: 'account',
-      id: one.account.id,
-      op: 'update',
-      before: { status: from },
-      after: { status: to },
-      reason,
-    });
+    this.put(one, updates('account', one.account.id, { status: from }, { status: to }, reason));
   }
 
   private enroll(one: Gathered, classId: string, instead: boolean, schoolId = one.place?.schoolId): string | null {
@@ -154,14 +137,15 @@ class VerbPlanner {
         if (e.role === 'student' && e.classId !== classId && classes.get(e.classId)?.kind === to.kind)
           this.end(one, e, `moves to ${to.name}`);
     if (one.enrollments.some((e) => e.classId === classId && e.role === role)) return null;
-    this.put(one, {
-      entity: 'enrollment',
-      id: mint(),
-      op: 'create',
-      before: {},
-      after: { personId: one.person.id, classId, role, begins: date, ends: null },
-      reason: role === 'teacher' ? `teaches ${to.name}` : `joins ${to.name}`,
-    });
+    this.put(
+      one,
+      creates(
+        'enrollment',
+        mint(),
+        { personId: one.person.id, classId, role, begins: date, ends: null },
+        role === 'teacher' ? `teaches ${to.name}` : `joins ${to.name}`,
+      ),
+    );
     return null;
   }
 
@@ -177,37 +161,28 @@ class VerbPlanner {
     const target = order.classId === null ? null : classes.get(order.classId);
     if (target && target.schoolId !== school.id) return `${target.name} is no class of ${school.name}`;
     if (person.status === 'left') {
-      this.put(one, {
-        entity: 'person',
-        id: person.id,
-        op: 'update',
-        before: { status: 'left' },
-        after: { status: 'active' },
-        reason: 'back again',
-      });
+      this.put(one, updates('person', person.id, { status: 'left' }, { status: 'active' }, 'back again'));
       this.signIn(one, 'frozen', 'active', 'account open again');
     }
     const from = place && schools.get(place.schoolId);
     if (place?.schoolId === school.id) {
       if (grade !== place.grade)
-        this.put(one, {
-          entity: 'affiliation',
-          id: place.id,
-          op: 'update',
-          before: { grade: place.grade },
-          after: { grade },
-          reason: `grade ${gradeLabel(place.grade)} to ${gradeLabel(grade)}`,
-        });
+        this.put(
+          one,
+          updates(
+            'affiliation',
+            place.id,
+            { grade: place.grade },
+            { grade },
+            `grade ${gradeLabel(place.grade)} to ${gradeLabel(grade)}`,
+          ),
+        );
     } else {
       if (place)
-        this.put(one, {
-          entity: 'affiliation',
-          id: place.id,
-          op: 'end',
-          before: { ends: null },
-          after: { ends: date },
-          reason: `moves from ${from?.name ?? 'another school'} to ${school.name}`,
-        });
+        this.put(
+          one,
+          ends('affiliation', place.id, date, `moves from ${from?.name ?? 'another school'} to ${school.name}`),
+        );
       const after: Fields = { personId: person.id, schoolId: school.id, grade, begins: date, ends: null };
       this.put(one, {
         entity: 'affiliation',
@@ -228,23 +203,8 @@ class VerbPlanner {
   private leave(one: Gathered): string | null {
     const { person, place } = one;
     if (person.status === 'left') return null;
-    if (place)
-      this.put(one, {
-        entity: 'affiliation',
-        id: place.id,
-        op: 'end',
-        before: { ends: null },
-        after: { ends: this.around.date },
-        reason: 'leaves',
-      });
-    this.put(one, {
-      entity: 'person',
-      id: person.id,
-      op: 'update',
-      before: { status: 'active' },
-      after: { status: 'left' },
-      reason: 'leaves',
-    });
+    if (place) this.put(one, ends('affiliation', place.id, this.around.date, 'leaves'));
+    this.put(one, updates('person', person.id, { status: 'active' }, { status: 'left' }, 'leaves'));
     this.signIn(one, 'active', 'frozen', 'sign-in off');
     for (const e of one.enrollments) this.end(one, e, 'leaves');
     return null;

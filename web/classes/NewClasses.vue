@@ -1,11 +1,12 @@
 <script setup lang="ts">
 /** Classes made by hand: several names in one line, each shown as it would be; what clashes says with whom. */
 import { useQuery } from '@tanstack/vue-query';
-import { refDebounced, useEventListener } from '@vueuse/core';
+import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, reactive, ref } from 'vue';
 import type { ClassesOrder } from '../../server/api/contract';
 import { gradeLabel, grades } from '#core/tabular/values';
+import { useCarryOut } from '@/frame/keys';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
@@ -57,21 +58,11 @@ async function make(): Promise<void> {
 }
 const first = ref<HTMLInputElement | null>(null);
 onMounted(() => first.value?.focus());
-useEventListener(
-  window,
-  'keydown',
-  (event) => {
-    if (event.key !== 'Enter' || !event.ctrlKey) return;
-    event.preventDefault();
-    event.stopPropagation();
-    void make();
-  },
-  { capture: true },
-);
+useCarryOut(make, { first: true });
 </script>
 
 <template>
-  <section class="new" aria-label="New classes" @keydown.esc.stop="$emit('close')">
+  <section class="new ordering" aria-label="New classes" @keydown.esc.stop="$emit('close')">
     <div class="row ask">
       <h2>New classes</h2>
       <label class="names"
@@ -126,33 +117,13 @@ useEventListener(
 
 <style scoped>
 .new {
-  padding: 10px 16px;
-  background: var(--sheet);
   border-bottom: 2px solid var(--ink);
-}
-.ask {
-  gap: 8px 16px;
-  flex-wrap: wrap;
-}
-.ask label {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  font-size: 13px;
-  color: var(--quiet);
 }
 .names input {
   width: 220px;
 }
 .short {
   width: 110px;
-}
-.pick {
-  color: var(--ink);
-}
-.then {
-  margin-top: 8px;
-  gap: 16px;
 }
 .shown li {
   display: flex;
@@ -164,9 +135,5 @@ useEventListener(
   gap: 4px 20px;
   max-height: 72px;
   overflow: auto;
-}
-kbd {
-  color: inherit;
-  margin-left: 6px;
 }
 </style>

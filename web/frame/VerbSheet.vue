@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** One verb on the sheaf: what it needs to know, and beside it at once what would happen. Ends in a plan. */
 import { useQuery } from '@tanstack/vue-query';
-import { refDebounced, useEventListener } from '@vueuse/core';
+import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Verb } from '#core/register/verbs';
 import { gradeLabel, grades } from '#core/tabular/values';
+import { useCarryOut } from '@/frame/keys';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
@@ -83,22 +84,11 @@ watch(
   () => props.what,
   () => setTimeout(first),
 );
-useEventListener(
-  window,
-  'keydown',
-  (event) => {
-    if (event.key === 'Enter' && event.ctrlKey) {
-      event.preventDefault();
-      event.stopPropagation();
-      void plan();
-    }
-  },
-  { capture: true },
-);
+useCarryOut(plan, { first: true });
 </script>
 
 <template>
-  <section ref="box" class="verb" :aria-label="titles[what]" @keydown.esc.stop="$emit('close')">
+  <section ref="box" class="verb ordering" :aria-label="titles[what]" @keydown.esc.stop="$emit('close')">
     <div class="ask row">
       <h2>{{ titles[what] }} {{ sheaf.state.count.toLocaleString('en-US') }}</h2>
       <template v-if="what === 'enroll'">
@@ -175,33 +165,10 @@ useEventListener(
 
 <style scoped>
 .verb {
-  flex: none;
-  padding: 10px 16px;
-  background: var(--sheet);
   border-top: 2px solid var(--ink);
 }
-.ask {
-  gap: 16px;
-  flex-wrap: wrap;
-}
-.ask label {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  font-size: 13px;
-  color: var(--quiet);
-}
 .pick {
-  color: var(--ink);
   max-width: 320px;
-}
-.then {
-  margin-top: 8px;
-  gap: 16px;
-}
-kbd {
-  color: inherit;
-  margin-left: 6px;
 }
 details {
   margin-top: 6px;

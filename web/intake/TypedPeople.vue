@@ -4,11 +4,12 @@
  * and all can be undone. What is typed stays here until it is taken in.
  */
 import { useQuery } from '@tanstack/vue-query';
-import { useEventListener, useLocalStorage } from '@vueuse/core';
+import { useLocalStorage } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import Papa from 'papaparse';
 import { computed, nextTick, onMounted, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
+import { useCarryOut } from '@/frame/keys';
 import { call, upload } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
@@ -80,21 +81,11 @@ async function takeIn(): Promise<void> {
     busy.value = false;
   }
 }
-useEventListener(
-  window,
-  'keydown',
-  (event) => {
-    if (event.key !== 'Enter' || !event.ctrlKey) return;
-    event.preventDefault();
-    event.stopPropagation();
-    void takeIn();
-  },
-  { capture: true },
-);
+useCarryOut(takeIn, { first: true });
 </script>
 
 <template>
-  <section ref="box" class="typed" aria-label="New people" @keydown.esc.stop="$emit('close')">
+  <section ref="box" class="typed ordering" aria-label="New people" @keydown.esc.stop="$emit('close')">
     <div class="row">
       <h2>New students</h2>
       <label class="quiet"
@@ -145,8 +136,6 @@ useEventListener(
 
 <style scoped>
 .typed {
-  padding: 10px 16px;
-  background: var(--sheet);
   border-bottom: 2px solid var(--ink);
   max-height: 50%;
   overflow: auto;
@@ -166,9 +155,6 @@ useEventListener(
 .grid .box {
   width: 100%;
   min-width: 0;
-}
-.pick {
-  color: var(--ink);
 }
 .foot {
   margin-top: 6px;
