@@ -101,7 +101,7 @@ it('goes from the file to the card to the child, and is undone', async () => {
   expect(gathered).toBeGreaterThan(20);
 
   // Print its cards.
-  await browser.tabTo('.sheaf .ant-btn-primary', 160);
+  await browser.tabTo('.sheaf .verbs button:first-child', 160);
   await browser.keys(Key.ENTER);
   await browser.sees(`Login cards for the ${gathered} gathered`);
   await browser.sees(`Print ${gathered} cards`);

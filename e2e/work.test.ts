@@ -165,7 +165,7 @@ describe('the worksheet of people', () => {
       async () => (await browser.driver.findElements({ css: '.line:not(.waiting)' })).length > 5,
       'the rows far down do not come',
     );
-    await browser.tabTo('.sheaf button:last-child', 160);
+    await browser.tabTo('.sheaf > button:last-child', 160);
     await browser.keys(Key.ENTER);
     await browser.until(
       async () => (await browser.driver.findElements({ css: '.sheaf' })).length === 0,
