@@ -18,9 +18,19 @@ import { peopleShown } from './shown';
 export async function gatheredIds(db: Db, viewer: Viewer, order: Verb): Promise<string[]> {
   await mayDo(db, viewer, order);
   const ids = await sheafIds(db, viewer.personId);
-  const seen = viewer.role === 'district' ? ids : await inBatches(ids, 5000, (some) => visible(db, viewer, some));
+  const seen = viewer.role === 'district' ? ids : await inBatches(ids, 5000, (some) => ownNow(db, viewer, some));
   if (seen.length === 0) throw new Fault(422, 'Nobody is gathered.');
   return seen;
+}
+
+/** Those whom the viewer may see and who are not at another school by now: seeing who left is not acting on them. */
+async function ownNow(db: Db, viewer: Viewer, ids: string[]): Promise<string[]> {
+  const elsewhere = await db.select<{ personId: string }>(
+    'SELECT personId FROM affiliations WHERE ends IS NULL AND personId IN (:ids) AND schoolId NOT IN (:schools)',
+    { ids: orNone(ids), schools: orNone(viewer.schoolIds) },
+  );
+  const away = new Set(elsewhere.map(({ personId }) => personId));
+  return (await visible(db, viewer, ids)).filter((id) => !away.has(id));
 }
 
 async function mayDo(db: Db, viewer: Viewer, order: Verb): Promise<void> {
