@@ -5,6 +5,7 @@ import type { Viewer } from './api/context';
 import { nowIso } from './clock';
 import type { Db } from './db/connection';
 import type { District } from './district';
+import { countWaiting } from './joining/requests';
 import { gradeOrder, inSight } from './people/list';
 import { gradeRank, type OnRoll, type Roll } from './people/roll';
 
@@ -62,8 +63,17 @@ export async function today(roll: Roll, viewer: Viewer, day: string): Promise<To
 
 /** `outdated`: how many printed cards no longer hold. */
 async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Promise<Today['waits']> {
-  if (viewer.role === 'teacher') return [];
   const found: Today['waits'] = [];
+  const asking = await countWaiting(db, viewer);
+  if (asking > 0)
+    found.push({
+      id: 'requests',
+      text: asking === 1 ? 'One person asks to be let into a class' : `${asking} people ask to be let into a class`,
+      action: 'Settle them',
+      to: '/requests',
+      urgency: 85,
+    });
+  if (viewer.role === 'teacher') return found;
   const mine = viewer.role === 'district' ? '1 = 1' : 'createdBy = :me';
   const plans = await db.select<{ id: string; title: string; held: string; releases: string; changes: number }>(
     `SELECT id, title, held, releases, changes FROM plans WHERE status = 'ready' AND ${mine} ORDER BY createdAt DESC LIMIT 20`,

@@ -5,7 +5,7 @@ import { gradeOfName, planClasses, planEnding, readNames } from './make';
 
 const school: School = { id: 's', name: 'Gull', code: 'G', kind: 'k8', lowGrade: 'KG', highGrade: '08' };
 let n = 0;
-const around = { date: '2026-08-17', mint: () => `id${n++}` };
+const around = { date: '2026-08-17', mint: () => `id${n++}`, teacher: null };
 
 describe('names typed in one line', () => {
   it('are taken apart, ranges written out, each once', () => {

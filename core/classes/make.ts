@@ -2,7 +2,7 @@
 import { fold } from '#core/names/index';
 import type { Change, Fields, Plan } from '#core/plan/index';
 import { type Enrollment, ordered, type School, type SchoolClass } from '#core/register/index';
-import { ends } from '#core/register/steps';
+import { creates, ends } from '#core/register/steps';
 import { grades, parseGrade } from '#core/tabular/values';
 
 export interface NewClasses {
@@ -63,12 +63,12 @@ export function gradeOfName(name: string, school: Pick<School, 'lowGrade' | 'hig
   return grade !== null && rank(grade) >= rank(school.lowGrade) && rank(grade) <= rank(school.highGrade) ? grade : null;
 }
 
-/** `taken`: the school's open classes by folded name. Those that clash are not made. */
+/** `taken`: the school's open classes by folded name. Those that clash are not made. `teacher`: id of whoever makes them to teach them. */
 export function planClasses(
   order: NewClasses,
   school: School,
   taken: ReadonlyMap<string, Clash>,
-  { date, mint }: { date: string; mint: () => string },
+  { date, mint, teacher }: { date: string; mint: () => string; teacher: string | null },
 ): { plan: Plan; classes: MadeClass[] } {
   const changes: Change[] = [];
   const classes = readNames(order.names)
@@ -90,20 +90,21 @@ export function planClasses(
         ends: null,
       };
       const reason = like ? `like ${like.name}` : 'made by hand';
-      changes.push({ entity: 'class', id, op: 'create', before: {}, after, reason, label, subject: id });
+      changes.push({ ...creates('class', id, after, reason), label, subject: id });
+      const enroll = (personId: string, role: Enrollment['role'], why: string) =>
+        changes.push({
+          ...creates('enrollment', mint(), { personId, classId: id, role, begins: date, ends: null }, why),
+          label,
+          subject: id,
+          needs: [id],
+        });
       if (order.like?.people)
-        for (const { personId, role } of order.like.enrollments)
-          changes.push({
-            entity: 'enrollment',
-            id: mint(),
-            op: 'create',
-            before: {},
-            after: { personId, classId: id, role, begins: date, ends: null },
-            reason: `from ${like!.name}`,
-            label,
-            subject: id,
-            needs: [id],
-          });
+        for (const { personId, role } of order.like.enrollments) enroll(personId, role, `from ${like!.name}`);
+      if (
+        teacher !== null &&
+        !(order.like?.people && order.like.enrollments.some((e) => e.personId === teacher && e.role === 'teacher'))
+      )
+        enroll(teacher, 'teacher', 'teaches it');
       return { name, grade: after.grade as string | null, clash: null };
     });
   return { plan: ordered(changes), classes };

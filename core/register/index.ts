@@ -69,6 +69,27 @@ export interface Enrollment {
   begins: string;
   ends: string | null;
 }
+/** People of a class, or of several classes of a school. */
+export interface Group {
+  id: string;
+  schoolId: string;
+  /** null: across classes. */
+  classId: string | null;
+  name: string;
+  kind: GroupKind;
+  /** JSON of a GroupRule: whoever it fits is in it, now and later; null: by hand. */
+  rule: string | null;
+  begins: string;
+  ends: string | null;
+}
+export type GroupKind = 'days' | 'level' | 'project' | 'other';
+export interface Membership {
+  id: string;
+  personId: string;
+  groupId: string;
+  begins: string;
+  ends: string | null;
+}
 export interface Account {
   id: string;
   personId: string;
@@ -103,6 +124,8 @@ export const entities = {
   class: { table: 'classes', columns: ['schoolId', 'name', 'kind', 'grade', 'subject', 'begins', 'ends'] },
   affiliation: { table: 'affiliations', columns: ['personId', 'schoolId', 'grade', 'begins', 'ends'] },
   enrollment: { table: 'enrollments', columns: ['personId', 'classId', 'role', 'begins', 'ends'] },
+  group: { table: 'class_groups', columns: ['schoolId', 'classId', 'name', 'kind', 'rule', 'begins', 'ends'] },
+  membership: { table: 'memberships', columns: ['personId', 'groupId', 'begins', 'ends'] },
   account: {
     table: 'accounts',
     columns: ['personId', 'username', 'role', 'status', 'secretSealed', 'secretVersion', 'passwordHash'],

@@ -8,6 +8,7 @@ import {
   type Account,
   type Affiliation,
   type Enrollment,
+  type Membership,
   ordered,
   type Person,
   type PersonField,
@@ -19,6 +20,7 @@ export interface WithAll {
   person: Person;
   affiliations: Affiliation[];
   enrollments: Enrollment[];
+  memberships: Membership[];
   account: Pick<Account, 'id' | 'status' | 'username'> | null;
 }
 
@@ -88,6 +90,11 @@ export function planMerge(keep: WithAll, gone: WithAll, choices: Choices, date: 
     if (twice) end('enrollment', enrollment.id, 'is in the class already');
     else
       update('enrollment', enrollment.id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
+  }
+  for (const { id, groupId, ends } of gone.memberships) {
+    if (keep.memberships.some((m) => m.groupId === groupId && m.ends === null && ends === null))
+      end('membership', id, 'is in the group already');
+    else update('membership', id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
   }
   const { account } = gone;
   if (account && !keep.account)

@@ -24,7 +24,7 @@ export const updates = (entity: Entity, id: string, before: Fields, after: Field
 
 /** What is open ends; `date`: the first day on which it no longer holds. */
 export const ends = (
-  entity: 'class' | 'affiliation' | 'enrollment',
+  entity: 'class' | 'affiliation' | 'enrollment' | 'group' | 'membership',
   id: string,
   date: string,
   reason: string,

@@ -63,15 +63,15 @@ describe('a limit', () => {
   it('holds over two processes at once', async () => {
     const other = new Db(world.config.database);
     const tries = await Promise.all(
-      Array.from({ length: 60 }, (_, i) => attempt(i % 2 ? other : world.db, 'user:both', 10, 900)),
+      Array.from({ length: 60 }, (_, i) => attempt(i % 2 ? other : world.db, ['user:both', 10, 900])),
     );
     // Counting and looking are two steps, so under a rush it may close early, never late.
     expect(tries.filter(Boolean).length).toBeLessThanOrEqual(10);
-    expect(await attempt(other, 'user:both', 10, 900)).toBe(false);
+    expect(await attempt(other, ['user:both', 10, 900])).toBe(false);
     await world.db.run(
       "UPDATE attempts SET windowStart = windowStart - INTERVAL 901 SECOND WHERE bucket = 'user:both'",
     );
-    expect(await attempt(world.db, 'user:both', 10, 900)).toBe(true);
+    expect(await attempt(world.db, ['user:both', 10, 900])).toBe(true);
     await other.close();
   });
 });

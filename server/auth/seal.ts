@@ -2,7 +2,15 @@
  * Students' secrets, sealed so that they can be printed again: AES-256-GCM under a key outside the database, bound
  * to the person, so that a sealed secret moved to another row does not open. And tokens, which are only kept hashed.
  */
-import { createCipheriv, createDecipheriv, createHash, randomBytes, randomInt, timingSafeEqual } from 'node:crypto';
+import {
+  createCipheriv,
+  createDecipheriv,
+  createHash,
+  createHmac,
+  randomBytes,
+  randomInt,
+  timingSafeEqual,
+} from 'node:crypto';
 
 export function seal(key: Buffer, bound: string, plain: string | Buffer): Buffer {
   const iv = randomBytes(12);
@@ -22,6 +30,9 @@ export const sealText = (key: Buffer, bound: string, plain: string): string =>
   seal(key, bound, plain).toString('base64');
 export const unsealText = (key: Buffer, bound: string, sealed: string): string =>
   unseal(key, bound, Buffer.from(sealed, 'base64')).toString('utf8');
+
+/** By what something short is looked up without being kept: of no use without the key. */
+export const macOf = (key: Buffer, text: string): string => createHmac('sha256', key).update(text).digest('hex');
 
 export const hashToken = (token: string): string => createHash('sha256').update(token).digest('hex');
 

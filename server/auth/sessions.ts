@@ -8,7 +8,7 @@ import { Fault, type Viewer } from '../api/context';
 import type { Config } from '../config';
 import { isoIn, nowIso } from '../clock';
 import type { Db } from '../db/connection';
-import { attempt, forgive } from './limits';
+import { attempt, type Bucket, forgive } from './limits';
 import { hashPassword, passwordIs } from './password';
 import { hashToken, newToken, sameText, unsealText } from './seal';
 
@@ -60,7 +60,7 @@ export async function signIn(
       401,
       'Username and secret do not go together. Look at both once more; capitals do not matter in a student’s secret.',
     );
-  for (const [bucket] of buckets) await forgive(db, bucket);
+  for (const bucket of buckets) await forgive(db, bucket);
   return begin(db, account, 'secret');
 }
 
@@ -73,7 +73,8 @@ async function secretFits(config: Config, account: AccountRow | null, typed: str
 
 /** The code of a printed card: what the QR holds, or just the code at its end. */
 export async function signInByCard(db: Db, scanned: string, address: string): Promise<Session> {
-  await mayTry(db, [[`card:${address}`, 400, 900]]);
+  const bucket: Bucket = [`card:${address}`, 400, 900];
+  await mayTry(db, [bucket]);
   const code =
     scanned
       .trim()
@@ -90,15 +91,13 @@ export async function signInByCard(db: Db, scanned: string, address: string): Pr
       401,
       'This card no longer holds. Ask your teacher for a new one, or sign in with username and secret.',
     );
-  await forgive(db, `card:${address}`);
+  await forgive(db, bucket);
   return begin(db, account, 'card');
 }
 
-type Bucket = [bucket: string, most: number, seconds: number];
-
 async function mayTry(db: Db, buckets: Bucket[]): Promise<void> {
-  for (const [bucket, most, seconds] of buckets) {
-    if (await attempt(db, bucket, most, seconds)) continue;
+  for (const bucket of buckets) {
+    if (await attempt(db, bucket)) continue;
     throw new Fault(
       429,
       'Too many attempts. Wait a while, or sign in with your card; a coordinator can give you a new one.',

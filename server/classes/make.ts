@@ -3,17 +3,19 @@ import { type Clash, type MadeClass, type NewClasses, planClasses, planEnding } 
 import { fold } from '#core/names/index';
 import type { Plan } from '#core/plan/index';
 import { type Enrollment, personLabel, type School, type SchoolClass } from '#core/register/index';
+import { updates } from '#core/register/steps';
 import { tell } from '#core/register/story';
 import { Fault, notFound, type Services, type Viewer } from '../api/context';
 import type { Body, ClassesPreview } from '../api/contract';
-import { inScope } from '../api/routes/route';
+import { inScope, runsClass } from '../api/routes/route';
 import type { Db } from '../db/connection';
-import { carryOut, PlanConflict } from '../plans/apply';
+import { applyNow } from '../plans/now';
 import { mint, savePlan } from '../plans/store';
 
-async function classOf(db: Db, viewer: Viewer, id: string): Promise<SchoolClass> {
+/** An open class that the viewer runs: of their schools for a coordinator, their own for a teacher. Throws Fault 404. */
+export async function classOf(db: Db, viewer: Viewer, id: string): Promise<SchoolClass> {
   const found = await db.one<SchoolClass>('SELECT * FROM classes WHERE id = :id AND ends IS NULL', { id });
-  if (!found || !inScope(viewer, found.schoolId)) throw notFound('This class');
+  if (!found || !runsClass(viewer, found)) throw notFound('This class');
   return found;
 }
 
@@ -50,7 +52,8 @@ async function planned(
     );
     like = { class: model, enrollments, people };
   }
-  const made = planClasses({ ...order, like }, school, await taken(db, schoolId), { date: config.today(), mint });
+  const tools = { date: config.today(), mint, teacher: viewer.role === 'teacher' ? viewer.personId : null };
+  const made = planClasses({ ...order, like }, school, await taken(db, schoolId), tools);
   return { ...made, school };
 }
 
@@ -73,16 +76,13 @@ export async function makeClasses(
   const fresh = classes.filter(({ clash }) => clash === null);
   if (fresh.length === 0) throw new Fault(422, 'Each of these names is taken at the school already.');
   const { db } = services;
-  const planId = await db.transaction((tx) =>
-    savePlan(db, tx, {
-      kind: 'classes',
-      title: `New at ${school.name}: ${fresh.map(({ name }) => name).join(', ')}`.slice(0, 290),
-      schoolId: school.id,
-      createdBy: viewer.personId,
-      plan,
-    }),
-  );
-  const { sentence } = await carryOut(db, planId, 'apply', viewer.personId);
+  const { planId, sentence } = await applyNow(db, {
+    kind: 'classes',
+    title: `New at ${school.name}: ${fresh.map(({ name }) => name).join(', ')}`.slice(0, 290),
+    schoolId: school.id,
+    createdBy: viewer.personId,
+    plan,
+  });
   return { planId, sentence };
 }
 
@@ -99,36 +99,19 @@ export async function editClass(
     if (clash && clash.classId !== id)
       throw new Fault(409, `${after} is there already${clash.teachers ? `: the class of ${clash.teachers}` : ''}.`);
   }
-  try {
-    const planId = await db.transaction((tx) =>
-      savePlan(db, tx, {
-        kind: 'edit',
-        title: `Correction: class ${found.name}`,
-        schoolId: found.schoolId,
-        createdBy: viewer.personId,
-        plan: {
-          changes: [
-            {
-              entity: 'class',
-              id,
-              op: 'update',
-              before: { [field]: before },
-              after: { [field]: after },
-              reason: 'corrected by hand',
-              label: found.name,
-              subject: id,
-            },
-          ],
-        },
-      }),
-    );
-    await carryOut(db, planId, 'apply', viewer.personId);
-    return { planId };
-  } catch (error) {
-    if (error instanceof PlanConflict)
-      throw new Fault(409, `Someone changed this in between: ${error.conflicts[0]?.message}. Look at the class again.`);
-    throw error;
-  }
+  const change = {
+    ...updates('class', id, { [field]: before }, { [field]: after }, 'corrected by hand'),
+    label: found.name,
+    subject: id,
+  };
+  const { planId } = await applyNow(db, {
+    kind: 'edit',
+    title: `Correction: class ${found.name}`,
+    schoolId: found.schoolId,
+    createdBy: viewer.personId,
+    plan: { changes: [change] },
+  });
+  return { planId };
 }
 
 /** The plan that ends the class, to be looked at and applied. */

@@ -77,6 +77,23 @@ const touched = [
   `CREATE TABLE kept_people (sheafId ${id} NOT NULL, personId ${id} NOT NULL, PRIMARY KEY (sheafId, personId), FOREIGN KEY (sheafId) REFERENCES kept_sheaves (id) ON DELETE CASCADE)`,
 ];
 
+const joining = [
+  // People of a class, or of several classes of a school, put together by hand or by a rule that is looked at anew each time.
+  `CREATE TABLE class_groups (id ${id} PRIMARY KEY, schoolId ${id} NOT NULL, classId ${id}, name ${name(120)} NOT NULL, kind ${word(10)} NOT NULL, rule ${exact(500)},
+     begins DATE NOT NULL, ends DATE, KEY bySchool (schoolId, ends, name), KEY byClass (classId, ends),
+     FOREIGN KEY (schoolId) REFERENCES schools (id), FOREIGN KEY (classId) REFERENCES classes (id))`,
+  `CREATE TABLE memberships (id ${id} PRIMARY KEY, personId ${id} NOT NULL, groupId ${id} NOT NULL, begins DATE NOT NULL, ends DATE,
+     KEY byPerson (personId, ends), KEY byGroup (groupId, ends, personId), FOREIGN KEY (personId) REFERENCES people (id), FOREIGN KEY (groupId) REFERENCES class_groups (id))`,
+  // Codes are looked up by what a key outside the database makes of them, so that a copy of the table lets nobody in.
+  `CREATE TABLE join_codes (id ${id} PRIMARY KEY, kind ${word(10)} NOT NULL, schoolId ${id} NOT NULL, classId ${id}, codeMac ${word(64)} NOT NULL UNIQUE, codeSealed ${word(200)} NOT NULL,
+     letters INT NOT NULL, opensAt ${at} NOT NULL, closesAt ${at} NOT NULL, usesMost INT NOT NULL, uses INT NOT NULL DEFAULT 0, endedAt ${at}, createdBy ${id} NOT NULL, createdAt ${at} NOT NULL,
+     KEY byClass (classId, closesAt), KEY byClose (closesAt, endedAt))`,
+  // Whoever asks to be let in, with what they said of themselves; a person decides.
+  `CREATE TABLE join_requests (id ${id} PRIMARY KEY, kind ${word(10)} NOT NULL, schoolId ${id} NOT NULL, classId ${id}, codeId ${id}, familyName ${name(100)} NOT NULL, givenName ${name(100)} NOT NULL,
+     number ${exact(40)}, birthDate DATE, email ${name(254)}, note ${name(300)}, askedBy ${id}, personId ${id}, at ${at} NOT NULL, status ${word(10)} NOT NULL, settledBy ${id}, settledAt ${at}, why ${name(300)},
+     KEY byClass (classId, status), KEY bySchool (schoolId, status))`,
+];
+
 export interface Migration {
   name: string;
   up: (db: Db) => Promise<void>;
@@ -90,4 +107,5 @@ export const migrations: Migration[] = [
   { name: '001-register-plans-intake-cards', up: statements(slice) },
   { name: '002-feeds-decisions-merges', up: statements(feeds) },
   { name: '003-enrollments-by-person-and-class', up: statements(touched) },
+  { name: '004-groups-codes-requests', up: statements(joining) },
 ];

@@ -7,6 +7,7 @@ import {
   type Enrollment,
   type Entity,
   fullName,
+  type Membership,
   type Person,
 } from '#core/register/index';
 import { type Choices, planMerge, planUnmerge, type WithAll } from '#core/register/merge';
@@ -27,6 +28,7 @@ async function withAll(db: Db, viewer: Viewer, id: string): Promise<WithAll> {
     person,
     affiliations: await db.select<Affiliation>('SELECT * FROM affiliations WHERE personId = :id', { id }),
     enrollments: await db.select<Enrollment>('SELECT * FROM enrollments WHERE personId = :id', { id }),
+    memberships: await db.select<Membership>('SELECT * FROM memberships WHERE personId = :id', { id }),
     account: await db.one<Account>('SELECT * FROM accounts WHERE personId = :id', { id }),
   };
 }

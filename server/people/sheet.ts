@@ -3,9 +3,9 @@ import type { Body, Mine, PersonSheet } from '../api/contract';
 import { audit, mayBeSeen, notFound, Fault, type Services, type Viewer } from '../api/context';
 import { unsealText } from '../auth/seal';
 import type { Db } from '../db/connection';
-import { carryOut, PlanConflict } from '../plans/apply';
-import { savePlan } from '../plans/store';
+import { applyNow } from '../plans/now';
 import { type Person, personLabel } from '#core/register/index';
+import { updates } from '#core/register/steps';
 import { cardHolds } from './list';
 
 async function person(db: Db, viewer: Viewer, id: string): Promise<Person> {
@@ -57,35 +57,18 @@ export async function editPerson(
     { id },
   );
   const change = {
-    entity: 'person',
-    id,
-    op: 'update' as const,
-    before: { [field]: before },
-    after: { [field]: after },
-    reason: 'corrected by hand',
+    ...updates('person', id, { [field]: before }, { [field]: after }, 'corrected by hand'),
     label: personLabel(found),
     subject: id,
   };
-  try {
-    const planId = await db.transaction((tx) =>
-      savePlan(db, tx, {
-        kind: 'edit',
-        title: `Correction: ${personLabel(found)}`,
-        schoolId: place?.schoolId ?? null,
-        createdBy: viewer.personId,
-        plan: { changes: [change] },
-      }),
-    );
-    const { ledgerId } = await carryOut(db, planId, 'apply', viewer.personId);
-    return { ledgerId, planId };
-  } catch (error) {
-    if (error instanceof PlanConflict)
-      throw new Fault(
-        409,
-        `Someone changed this in between: ${error.conflicts[0]?.message}. Look at the record again.`,
-      );
-    throw error;
-  }
+  const { ledgerId, planId } = await applyNow(db, {
+    kind: 'edit',
+    title: `Correction: ${personLabel(found)}`,
+    schoolId: place?.schoolId ?? null,
+    createdBy: viewer.personId,
+    plan: { changes: [change] },
+  });
+  return { ledgerId, planId };
 }
 
 /** The secret in clear, recorded with who, whom, when and why. */

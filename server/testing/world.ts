@@ -7,6 +7,7 @@ import type { Config } from '../config';
 import { Db } from '../db/connection';
 import { migrate } from '../db/migrate';
 import { type DemoSignIn, loadDemo } from '../demo';
+import { entities } from '#core/register/index';
 import { Reader } from '../intake/reader';
 import { Roll } from '../people/roll';
 import { workOnce } from '../jobs/work';
@@ -83,7 +84,9 @@ export class World {
   /** One number for the contents of the register's tables: ledger, plans and trail left out. */
   async checksum(): Promise<string> {
     const rows = await this.db.select<{ Table: string; Checksum: number }>(
-      'CHECKSUM TABLE schools, people, classes, affiliations, enrollments, accounts EXTENDED',
+      `CHECKSUM TABLE ${Object.values(entities)
+        .map(({ table }) => table)
+        .join(', ')} EXTENDED`,
     );
     return rows.map(({ Checksum }) => Checksum).join('-');
   }

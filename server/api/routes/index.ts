@@ -4,6 +4,7 @@ import { doorRoutes } from './door';
 import { feedRoutes } from './feed';
 import { handoutRoutes } from './handout';
 import { intakeRoutes } from './intake';
+import { joinRoutes } from './join';
 import { peopleRoutes } from './people';
 import { planRoutes } from './plan';
 import type { Routes } from './route';
@@ -18,4 +19,5 @@ export const routes: Routes = {
   ...planRoutes,
   ...handoutRoutes,
   ...feedRoutes,
+  ...joinRoutes,
 };

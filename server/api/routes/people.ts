@@ -2,10 +2,9 @@
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { peopleFacets, peoplePage } from '../../people/list';
-import { dropSheaf, gather, keepSheaf, keptIds, keptSheaves, letGo, sheafIds, sheafState } from '../../people/sheaf';
+import { dropSheaf, gather, keepSheaf, keptIds, keptSheaves, letGo, sheafState } from '../../people/sheaf';
 import { gatheredIds, gatheredPair, planFor } from '../../people/verbs';
 import { editPerson, personSheet, reveal } from '../../people/sheet';
-import { Fault } from '../context';
 import type { RouteName } from '../contract';
 import { filterShape, flag, id, queryFilter, type Routes, startJob, text } from './route';
 
@@ -124,8 +123,7 @@ export const peopleRoutes: Pick<
   },
   'POST /api/sheaf/secrets': {
     handle: async ({ viewer, ...services }) => {
-      const personIds = await sheafIds(services.db, viewer.personId);
-      if (personIds.length === 0) throw new Fault(422, 'Nobody is gathered.');
+      const personIds = await gatheredIds(services.db, viewer, null);
       return startJob(services, 'secrets.plan', { personIds }, viewer);
     },
   },

@@ -1,0 +1,70 @@
+/** Join codes, joining by one, and the requests that wait for a person. */
+import { z } from 'zod';
+import { codeOf, codes, endCode, newCode } from '../../joining/codes';
+import { join } from '../../joining/join';
+import { askFor, requests, settle } from '../../joining/requests';
+import type { RouteName } from '../contract';
+import { id, type Routes, text } from './route';
+
+const nameText = z.string().trim().max(100);
+const who = {
+  familyName: nameText.optional(),
+  givenName: nameText.optional(),
+  number: z
+    .string()
+    .trim()
+    .max(40)
+    .regex(/^[\w .-]*$/, 'has letters that no number has')
+    .nullish(),
+  birthDate: z.iso.date('is a day as in 2017-05-04').nullish(),
+};
+
+export const joinRoutes: Pick<
+  Routes,
+  Extract<RouteName, `${string} /api/${'join' | 'codes' | 'requests'}${string}`>
+> = {
+  'POST /api/join': {
+    body: z.object({ code: z.string().max(60), ...who, email: z.email('is no e-mail address').max(254).nullish() }),
+    handle: ({ viewer, body, address, ...services }) => join(services, viewer, body, address),
+  },
+  'GET /api/codes': {
+    query: z.object({ classId: id.optional() }),
+    handle: ({ viewer, query, ...services }) => codes(services, viewer, query),
+  },
+  'GET /api/codes/:id': { handle: ({ viewer, params, ...services }) => codeOf(services, viewer, params.id) },
+  'POST /api/codes': {
+    body: z.object({
+      classId: id.nullable(),
+      schoolId: id.nullable(),
+      days: z.number().int().min(1, 'is at least a day').max(366, 'is at most a year'),
+      usesMost: z.number().int().min(1).max(5000),
+    }),
+    handle: ({ viewer, body, ...services }) => newCode(services, viewer, body),
+  },
+  'POST /api/codes/:id/end': {
+    handle: async ({ viewer, params, ...services }) => {
+      await endCode(services, viewer, params.id);
+      return { ok: true };
+    },
+  },
+  'GET /api/requests': { handle: ({ viewer, ...services }) => requests(services, viewer) },
+  'POST /api/requests': {
+    body: z.object({
+      kind: z.enum(['missing', 'teach']),
+      classId: id,
+      ...who,
+      note: z.string().trim().max(300).nullish(),
+    }),
+    handle: async ({ viewer, body, ...services }) => {
+      await askFor(services, viewer, body);
+      return { ok: true };
+    },
+  },
+  'POST /api/requests/:id/settle': {
+    body: z.discriminatedUnion('accept', [
+      z.object({ accept: z.literal(true), personId: id.nullable() }),
+      z.object({ accept: z.literal(false), why: text(300) }),
+    ]),
+    handle: ({ viewer, params, body, ...services }) => settle(services, viewer, params.id, body),
+  },
+};

@@ -1,0 +1,170 @@
+/**
+ * Join codes of classes, and of schools for their staff: made, shown, ended. How long a new one is follows from those
+ * that are open and from how many wrong ones are let through in a day, see `allowance`.
+ */
+import { guessed, lengthFor, makeCode, spelled } from '#core/codes/index';
+import { Fault, notFound, orNone, type Services, type Viewer } from '../api/context';
+import type { JoinCode, JoinCodes } from '../api/contract';
+import { inScope } from '../api/routes/route';
+import type { Bucket } from '../auth/limits';
+import { macOf, sealText, secretBelow, unsealText } from '../auth/seal';
+import { classOf } from '../classes/make';
+import { isoIn, nowIso } from '../clock';
+import type { Config } from '../config';
+import type { Db } from '../db/connection';
+import { mint } from '../plans/store';
+
+const day = 86_400;
+const strangersADay = 500;
+const knownADay = 500;
+
+/**
+ * Wrong codes in a day. Whoever is not on record shares one allowance, of the district and of their address: guessing
+ * uses it up for other strangers only. Whoever says a name and a number that belong together has one of their own, so
+ * a class whose children are on record gets in while somebody guesses, from the next desk or from afar.
+ */
+export const allowance = {
+  guessesADay: strangersADay + knownADay,
+  stranger: (address: string): Bucket[] => [
+    ['join:strangers', strangersADay, day],
+    [`join:from:${address}`, 60, 900],
+  ],
+  known: (personId: string): Bucket[] => [
+    ['join:known', knownADay, day],
+    [`join:person:${personId}`, 5, day],
+  ],
+};
+
+export interface CodeRow {
+  id: string;
+  kind: 'class' | 'staff';
+  schoolId: string;
+  classId: string | null;
+  codeSealed: string;
+  letters: number;
+  opensAt: string;
+  closesAt: string;
+  usesMost: number;
+  uses: number;
+  endedAt: string | null;
+  school: string;
+  className: string | null;
+}
+
+const columns = `j.id, j.kind, j.schoolId, j.classId, j.codeSealed, j.letters, j.opensAt, j.closesAt, j.usesMost, j.uses, j.endedAt, s.name AS school, c.name AS className
+  FROM join_codes j JOIN schools s ON s.id = j.schoolId LEFT JOIN classes c ON c.id = j.classId`;
+const isOpen = 'j.endedAt IS NULL AND j.opensAt <= :now AND j.closesAt > :now AND j.uses < j.usesMost';
+
+/** The open code, or null. */
+export const openCode = (db: Db, config: Config, code: string): Promise<CodeRow | null> =>
+  db.one<CodeRow>(`SELECT ${columns} WHERE j.codeMac = :mac AND (j.classId IS NULL OR c.ends IS NULL) AND ${isOpen}`, {
+    mac: macOf(config.key, code),
+    now: nowIso(),
+  });
+
+function shown(config: Config, row: CodeRow): JoinCode {
+  const { codeSealed, letters: _, endedAt, ...rest } = row;
+  const code = unsealText(config.key, row.id, codeSealed);
+  const now = nowIso();
+  const state =
+    endedAt !== null || row.closesAt <= now
+      ? 'closed'
+      : row.opensAt > now
+        ? 'waits'
+        : row.uses >= row.usesMost
+          ? 'full'
+          : 'open';
+  return { ...rest, code: spelled(code), url: `${config.url}/j/${code}`, state };
+}
+
+/** Those that the viewer may hand out, open ones first; closed ones for a week. */
+export async function codes(
+  { db, config }: Services,
+  viewer: Viewer,
+  { classId }: { classId?: string },
+): Promise<JoinCodes> {
+  const scope =
+    viewer.role === 'district'
+      ? '1 = 1'
+      : viewer.role === 'school'
+        ? 'j.schoolId IN (:schools)'
+        : 'j.classId IN (:classes)';
+  const rows = await db.select<CodeRow>(
+    `SELECT ${columns} WHERE ${scope} AND j.closesAt > :since AND (j.endedAt IS NULL OR j.endedAt > :since) ${classId ? 'AND j.classId = :classId' : ''}
+     ORDER BY j.endedAt IS NOT NULL, s.name, c.name, j.closesAt LIMIT 500`,
+    {
+      schools: orNone(viewer.schoolIds),
+      classes: orNone(viewer.classIds),
+      classId: classId ?? null,
+      since: isoIn(-7 * day * 1000),
+    },
+  );
+  const live = await db.select<{ letters: number; n: number }>(
+    `SELECT j.letters, COUNT(*) AS n FROM join_codes j WHERE ${isOpen} GROUP BY j.letters`,
+    { now: nowIso() },
+  );
+  return {
+    codes: rows.map((row) => shown(config, row)),
+    live: live.reduce((sum, { n }) => sum + Number(n), 0),
+    guessesADay: allowance.guessesADay,
+    // Whoever guesses tries the length at which they lie most densely.
+    risk: Math.max(0, ...live.map(({ letters, n }) => guessed(letters - 1, Number(n), allowance.guessesADay))),
+  };
+}
+
+/** One of those that the viewer may hand out. Throws Fault 404. */
+export async function codeOf({ db, config }: Services, viewer: Viewer, id: string): Promise<JoinCode> {
+  const row = await db.one<CodeRow>(`SELECT ${columns} WHERE j.id = :id`, { id });
+  const mine =
+    row &&
+    (viewer.role === 'teacher'
+      ? row.classId !== null && viewer.classIds.includes(row.classId)
+      : inScope(viewer, row.schoolId));
+  if (!row || !mine) throw notFound('This code');
+  return shown(config, row);
+}
+
+export interface NewCode {
+  /** null: for staff of the school. */
+  classId: string | null;
+  schoolId: string | null;
+  days: number;
+  usesMost: number;
+}
+
+export async function newCode(services: Services, viewer: Viewer, order: NewCode): Promise<JoinCode> {
+  const { db, config } = services;
+  const { classId, days, usesMost } = order;
+  const schoolId = classId ? (await classOf(db, viewer, classId)).schoolId : order.schoolId;
+  if (!schoolId || !inScope(viewer, schoolId) || (!classId && viewer.role === 'teacher'))
+    throw new Fault(403, 'A code is for one of your classes, or for the staff of a school that you coordinate.');
+  const live = await db.one<{ n: number }>(`SELECT COUNT(*) AS n FROM join_codes j WHERE ${isOpen}`, { now: nowIso() });
+  const code = makeCode(lengthFor((live?.n ?? 0) + 1, allowance.guessesADay), secretBelow);
+  const id = mint();
+  await db.run(
+    `INSERT INTO join_codes (id, kind, schoolId, classId, codeMac, codeSealed, letters, opensAt, closesAt, usesMost, createdBy, createdAt)
+     VALUES (:id, :kind, :schoolId, :classId, :mac, :sealed, :letters, :now, :closesAt, :usesMost, :by, :now)`,
+    {
+      id,
+      kind: classId ? 'class' : 'staff',
+      schoolId,
+      classId,
+      mac: macOf(config.key, code),
+      sealed: sealText(config.key, id, code),
+      letters: code.length,
+      now: nowIso(),
+      closesAt: isoIn(days * day * 1000),
+      usesMost,
+      by: viewer.personId,
+    },
+  );
+  return codeOf(services, viewer, id);
+}
+
+export async function endCode(services: Services, viewer: Viewer, id: string): Promise<void> {
+  await codeOf(services, viewer, id);
+  await services.db.run('UPDATE join_codes SET endedAt = :now WHERE id = :id AND endedAt IS NULL', {
+    id,
+    now: nowIso(),
+  });
+}

@@ -1,0 +1,186 @@
+/**
+ * Joining a class by its code. Whoever is surely on record at the class's school is enrolled; anyone else waits as a
+ * request. A wrong code, a closed one and too many wrong ones are answered alike, so that nobody learns which it was,
+ * nor who is on record.
+ */
+import { type Claim, resembling } from '#core/identity/index';
+import { readCode } from '#core/codes/index';
+import { fold } from '#core/names/index';
+import { Fault, type Services, type Viewer } from '../api/context';
+import type { Joined } from '../api/contract';
+import { attempt, forgive, usedUp } from '../auth/limits';
+import { nowIso } from '../clock';
+import type { Db } from '../db/connection';
+import { planFor } from '../people/verbs';
+import { applyNow } from '../plans/now';
+import { mint } from '../plans/store';
+import { allowance, type CodeRow, openCode } from './codes';
+
+const noCode = 'This code opens nothing now. Look at it once more; if it is right, ask your teacher to put you in.';
+/** So many wait for one class at most: the rest is somebody's joke. */
+const mostWaiting = 100;
+
+export interface Known extends Claim {
+  personId: string;
+  schoolId: string | null;
+  status: string;
+}
+
+/** People on record who could be meant: by number, by names, or by birth date and given name. */
+export async function couldBe(db: Db, claim: Claim, schools: string[] | null = null): Promise<Known[]> {
+  const number = claim.number?.replace(/\s/g, '') ?? '';
+  const bare = number.replace(/^0+/, '');
+  // However many zeros are in front.
+  const numbers = [number, ...Array.from({ length: 12 }, (_, i) => bare.padStart(i + 1, '0'))];
+  const by = (where: string) =>
+    `SELECT p.id AS personId, p.familyName, p.givenName, p.number, p.birthDate, p.status, a.schoolId FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
+     WHERE p.role = 'student' AND p.status <> 'merged' AND ${where} ${schools ? 'AND a.schoolId IN (:schools)' : ''} LIMIT 100`;
+  const rows = await db.select<Known>(
+    [
+      ...(number ? [by('p.number IN (:numbers)')] : []),
+      by('p.familyName = :familyName AND LEFT(p.givenName, 1) = LEFT(:givenName, 1)'),
+      ...(claim.birthDate ? [by('p.birthDate = :birthDate')] : []),
+    ]
+      .map((sql) => `(${sql})`)
+      .join(' UNION '),
+    { ...claim, numbers, schools: schools ?? [] },
+  );
+  return rows;
+}
+
+export interface JoinOrder {
+  code: string;
+  familyName?: string;
+  givenName?: string;
+  number?: string | null;
+  birthDate?: string | null;
+  email?: string | null;
+}
+
+/** Throws Fault 422 when something is missing or mistyped, 404 when the code opens nothing. */
+export async function join(
+  services: Services,
+  viewer: Viewer | null,
+  order: JoinOrder,
+  address: string,
+): Promise<Joined> {
+  const { db, config } = services;
+  const typed = readCode(order.code);
+  // The check character tells a slip of the finger before anything is looked up, and costs no attempt.
+  if ('problem' in typed) throw new Fault(422, typed.message);
+  const self = viewer?.role === 'student' ? await ownRecord(db, viewer) : null;
+  const claim = self ?? claimOf(order);
+  const sure = self ?? resembling(claim, await couldBe(db, claim)).find(({ isSure }) => isSure)?.person ?? null;
+  const buckets = sure ? allowance.known(sure.personId) : allowance.stranger(address);
+  if (await usedUp(db, buckets)) throw new Fault(404, noCode);
+  for (const bucket of buckets) if (!(await attempt(db, bucket))) throw new Fault(404, noCode);
+  const code = await openCode(db, config, typed.code);
+  if (!code) throw new Fault(404, noCode);
+  for (const bucket of buckets) await forgive(db, bucket);
+  const { className, school } = code;
+  if (code.kind === 'staff') return askAsStaff(db, code, claim, order);
+  if (sure && sure.status === 'active' && sure.schoolId === code.schoolId) {
+    const state = await enroll(services, code, sure);
+    if (state) return { state, className, school };
+  }
+  await ask(db, code, claim, sure);
+  return { state: 'waits', className, school };
+}
+
+async function ownRecord(db: Db, { personId }: Viewer): Promise<Known> {
+  const row = await db.one<Known>(
+    `SELECT p.id AS personId, p.familyName, p.givenName, p.number, p.birthDate, p.status, a.schoolId FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL WHERE p.id = :personId`,
+    { personId },
+  );
+  return row!;
+}
+
+function claimOf({ familyName = '', givenName = '', number = null, birthDate = null, email = null }: JoinOrder): Claim {
+  if (!familyName || !givenName) throw new Fault(422, 'Type your given name and your family name.');
+  if (!number && !birthDate && !email) throw new Fault(422, 'Type your student number or your birth date.');
+  return { familyName, givenName, number: number || null, birthDate: birthDate || null };
+}
+
+/** null: it is not for a code to say, since the child would leave another class for this one. */
+async function enroll(services: Services, code: CodeRow, { personId }: Known): Promise<'in' | 'there' | null> {
+  const { db } = services;
+  const classId = code.classId!;
+  const enrolled = await db.select<{ classId: string; kind: string; wanted: string }>(
+    `SELECT e.classId, c.kind, w.kind AS wanted FROM classes w JOIN enrollments e ON e.personId = :personId AND e.ends IS NULL AND e.role = 'student' JOIN classes c ON c.id = e.classId WHERE w.id = :classId`,
+    { personId, classId },
+  );
+  if (enrolled.some((e) => e.classId === classId)) return 'there';
+  if (enrolled.some(({ kind, wanted }) => kind === 'homeroom' && wanted === 'homeroom')) return null;
+  const made = await planFor(services, [personId], { verb: 'enroll', classId, instead: false });
+  if (made.changes === 0) return null;
+  await applyNow(db, { ...made, kind: 'join', title: `${made.title} by its code`, createdBy: personId }, async (tx) => {
+    const used = await db.update(
+      'UPDATE join_codes SET uses = uses + 1 WHERE id = ? AND uses < usesMost',
+      [code.id],
+      tx,
+    );
+    if (used === 0) throw new Fault(404, noCode);
+  });
+  return 'in';
+}
+
+/** The request waits once, however often it is sent. */
+async function ask(db: Db, code: CodeRow, claim: Claim, sure: Known | null): Promise<void> {
+  const waiting = await db.select<Claim>(
+    "SELECT familyName, givenName, number, birthDate FROM join_requests WHERE classId = :classId AND kind = 'student' AND status = 'waits'",
+    { classId: code.classId },
+  );
+  const same = waiting.some(
+    (r) =>
+      fold(r.familyName) === fold(claim.familyName) &&
+      fold(r.givenName) === fold(claim.givenName) &&
+      r.number === claim.number &&
+      r.birthDate === claim.birthDate,
+  );
+  if (same) return;
+  if (waiting.length >= mostWaiting) throw new Fault(404, noCode);
+  await putRequest(db, {
+    ...claim,
+    kind: 'student',
+    schoolId: code.schoolId,
+    classId: code.classId,
+    codeId: code.id,
+    personId: sure?.personId ?? null,
+  });
+}
+
+async function askAsStaff(db: Db, code: CodeRow, claim: Claim, { email }: JoinOrder): Promise<Joined> {
+  if (!email) throw new Fault(422, 'This code is for staff: type your e-mail address as well.');
+  const waiting = await db.one<{ n: number }>(
+    "SELECT COUNT(*) AS n, SUM(email = :email) AS mine FROM join_requests WHERE schoolId = :schoolId AND kind = 'staff' AND status = 'waits'",
+    { schoolId: code.schoolId, email },
+  );
+  if ((waiting?.n ?? 0) >= mostWaiting) throw new Fault(404, noCode);
+  await db.run(
+    "UPDATE join_requests SET status = 'refused', why = 'asked again' WHERE kind = 'staff' AND status = 'waits' AND schoolId = :schoolId AND email = :email",
+    { schoolId: code.schoolId, email },
+  );
+  await putRequest(db, { ...claim, birthDate: null, kind: 'staff', schoolId: code.schoolId, codeId: code.id, email });
+  return { state: 'waits', className: null, school: code.school };
+}
+
+export async function putRequest(
+  db: Db,
+  request: Claim & {
+    kind: 'student' | 'missing' | 'teach' | 'staff';
+    schoolId: string;
+    classId?: string | null;
+    codeId?: string | null;
+    email?: string | null;
+    note?: string | null;
+    askedBy?: string | null;
+    personId?: string | null;
+  },
+): Promise<void> {
+  const { classId = null, codeId = null, email = null, note = null, askedBy = null, personId = null } = request;
+  await db.run(
+    `INSERT INTO join_requests (id, kind, schoolId, classId, codeId, familyName, givenName, number, birthDate, email, note, askedBy, personId, at, status)
+     VALUES (:id, :kind, :schoolId, :classId, :codeId, :familyName, :givenName, :number, :birthDate, :email, :note, :askedBy, :personId, :at, 'waits')`,
+    { ...request, id: mint(), classId, codeId, email, note, askedBy, personId, at: nowIso() },
+  );
+}

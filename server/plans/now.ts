@@ -1,0 +1,23 @@
+/** A plan that applies at once: a correction in a form, a class made by hand, a child who joins. */
+import { Fault } from '../api/context';
+import type { Db, Tx } from '../db/connection';
+import { type Applied, carryOut, PlanConflict } from './apply';
+import { type NewPlan, savePlan } from './store';
+
+/** Throws Fault 409 when somebody changed in between what it builds on; nothing is changed then. `alsoWithin` as in carryOut. */
+export async function applyNow(
+  db: Db,
+  plan: NewPlan,
+  alsoWithin?: (tx: Tx, applied: Applied) => Promise<void>,
+): Promise<Applied & { planId: string }> {
+  const planId = await db.transaction((tx) => savePlan(db, tx, plan));
+  try {
+    return { planId, ...(await carryOut(db, planId, 'apply', plan.createdBy, { alsoWithin })) };
+  } catch (error) {
+    // A plan that could not be is none: it must not wait in Today.
+    await db.run("UPDATE plans SET status = 'set-aside' WHERE id = :planId", { planId });
+    if (error instanceof PlanConflict)
+      throw new Fault(409, `Someone changed this in between: ${error.conflicts[0]?.message}. Look at it again.`);
+    throw error;
+  }
+}
