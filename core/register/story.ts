@@ -17,6 +17,8 @@ const bit = {
   edited: 256,
   secret: 512,
   account: 1024,
+  groupBegins: 2048,
+  groupEnds: 4096,
 };
 
 /** What one change is about, as one of the bits; 0 for classes and schools, which are counted themselves. */
@@ -33,6 +35,8 @@ function bitOf({ entity, op, before, after }: Change): number {
       return begins ? bit.placeBegins : ends ? bit.placeEnds : bit.edited;
     case 'enrollment':
       return begins ? bit.classBegins : ends ? bit.classEnds : bit.edited;
+    case 'membership':
+      return begins ? bit.groupBegins : ends ? bit.groupEnds : bit.edited;
     case 'account':
       return 'secretVersion' in after && op === 'update' ? bit.secret : bit.account;
     default:
@@ -54,6 +58,8 @@ const tellings: [fits: (bits: number) => boolean, text: string][] = [
   [(b) => has(b, bit.placeEnds), 'ends the school of %'],
   [(b) => has(b, bit.classBegins), 'enrolls %'],
   [(b) => has(b, bit.classEnds), 'ends enrollments of %'],
+  [(b) => has(b, bit.groupBegins), 'puts % into a group'],
+  [(b) => has(b, bit.groupEnds), 'takes % out of a group'],
   [(b) => has(b, bit.edited), 'changes the record of %'],
   [(b) => has(b, bit.secret), 'gives % a new secret'],
   [() => true, 'changes the account of %'],

@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyTo, guard, invert, type Plan, type State } from '#core/plan/index';
-import type { Affiliation, Enrollment, Person, School, SchoolClass } from './index';
+import type { Affiliation, Enrollment, Group, Membership, Person, School, SchoolClass } from './index';
 import { type Gathered, planVerb, type Verb, verbGuards } from './verbs';
 
 const school = (id: string, lowGrade: string, highGrade: string): School => ({
@@ -33,7 +33,17 @@ const classes = new Map(
   ].map((c) => [c.id, c]),
 );
 let minted = 0;
-const around = () => ({ schools, classes, date: '2026-08-17', mint: () => `new${minted++}` });
+const art: Group = {
+  id: 'g1',
+  schoolId: 'north',
+  classId: 'nart',
+  name: 'Cohort A',
+  kind: 'days',
+  rule: null,
+  begins: '2026-08-01',
+  ends: null,
+};
+const around = () => ({ schools, classes, group: art, date: '2026-08-17', mint: () => `new${minted++}` });
 
 function somebody(
   n: number,
@@ -71,6 +81,7 @@ function somebody(
           ends: null,
         }))
       : [],
+    memberships: [],
     account: { id: `u${n}`, username: `kim${n}`, status: isOpen ? 'active' : 'frozen', role: 'student' },
   };
 }
@@ -82,6 +93,7 @@ function stateOf(people: Gathered[]): State {
     ['person', fields(people.map(({ person }) => person))],
     ['affiliation', fields(people.flatMap(({ place }) => (place ? [place] : [])))],
     ['enrollment', fields(people.flatMap(({ enrollments }) => enrollments))],
+    ['membership', fields(people.flatMap(({ memberships }) => memberships))],
     ['account', fields(people.flatMap(({ account }) => (account ? [account] : [])))],
   ]);
 }
@@ -148,6 +160,17 @@ describe('moving', () => {
   });
 });
 
+describe('grouping', () => {
+  it('puts in those of the group’s class, names the others, and takes out again', () => {
+    const people = [somebody(1), somebody(2, {}, 'north', ['n4b']), somebody(3, { role: 'staff' }, 'north', ['nart'])];
+    const { plan, problems } = planVerb(people, { verb: 'group', groupId: 'g1', out: false }, around());
+    expect(plan.changes.map(({ entity, subject }) => [entity, subject])).toEqual([['membership', 'p1']]);
+    expect(problems.map(({ message }) => message)).toEqual(['is not in NART', 'is staff; groups are of students']);
+    const byRule = { ...around(), group: { ...art, rule: '{}' } };
+    expect(planVerb(people, { verb: 'group', groupId: 'g1', out: true }, byRule).problems).toHaveLength(3);
+  });
+});
+
 describe('holding and leaving', () => {
   it('hold turns the sign-in off and nothing else; leaving ends all that is open and deletes nothing', () => {
     const people = [somebody(1), somebody(2, { status: 'left' })];
@@ -183,6 +206,7 @@ it('any verb on anybody fits the register, does nothing the second time, and is 
       grade: maybe(fc.constantFrom('02', '04', '07')),
       classId: maybe(ids),
     }),
+    fc.record({ verb: fc.constant('group' as const), groupId: fc.constant('g1'), out: fc.boolean() }),
     fc.constantFrom({ verb: 'hold' as const }, { verb: 'release' as const }, { verb: 'leave' as const }),
   );
   const person = fc.record({
@@ -212,6 +236,7 @@ it('any verb on anybody fits the register, does nothing the second time, and is 
         person: { id, ...(state.get('person')!.get(id) as unknown as Omit<Person, 'id'>) },
         place: open<Affiliation>('affiliation', id)[0] ?? null,
         enrollments: open<Enrollment>('enrollment', id),
+        memberships: open<Membership>('membership', id),
         account: {
           id: account!.id,
           ...(state.get('account')!.get(account!.id) as unknown as Omit<NonNullable<Gathered['account']>, 'id'>),

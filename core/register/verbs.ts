@@ -8,6 +8,8 @@ import {
   type Account,
   type Affiliation,
   type Enrollment,
+  type Group,
+  type Membership,
   ordered,
   type Person,
   personLabel,
@@ -22,6 +24,8 @@ export type Verb =
   | { verb: 'unenroll'; classId: string }
   /** To another school or grade; whoever had left is back. Without `classId` classes of a school left behind just end. */
   | { verb: 'move'; schoolId: string | null; grade: string | null; classId: string | null }
+  /** Into a group of a class or a school, or out of it. */
+  | { verb: 'group'; groupId: string; out: boolean }
   /** Sign-in off, all else stays. */
   | { verb: 'hold' }
   | { verb: 'release' }
@@ -33,6 +37,7 @@ export interface Gathered {
   place: Affiliation | null;
   /** Open ones. */
   enrollments: Enrollment[];
+  memberships: Membership[];
   account: Pick<Account, 'id' | 'username' | 'status' | 'role'> | null;
 }
 
@@ -40,6 +45,8 @@ export interface Around {
   schools: ReadonlyMap<string, School>;
   /** Those that the people are in, and the one that the verb names. */
   classes: ReadonlyMap<string, SchoolClass>;
+  /** The one that the verb names. */
+  group: Group | null;
   /** The day from which it holds; yyyy-mm-dd. */
   date: string;
   mint: () => string;
@@ -92,6 +99,8 @@ class VerbPlanner {
         return null;
       case 'move':
         return this.move(one, order);
+      case 'group':
+        return this.group(one, order.out);
       case 'hold':
         if (one.person.status === 'left') return 'has left; there is nothing to hold';
         if (!one.account) return 'has no account';
@@ -146,6 +155,26 @@ class VerbPlanner {
         role === 'teacher' ? `teaches ${to.name}` : `joins ${to.name}`,
       ),
     );
+    return null;
+  }
+
+  private group(one: Gathered, out: boolean): string | null {
+    const { group, date, mint, classes, schools } = this.around;
+    if (!group || group.ends !== null) return 'the group is no longer there';
+    if (group.rule !== null) return `${group.name} is by a rule: whoever fits is in it`;
+    const there = one.memberships.find((m) => m.groupId === group.id);
+    if (out) {
+      if (there) this.put(one, ends('membership', there.id, date, `out of ${group.name}`));
+      return null;
+    }
+    if (one.person.role !== 'student') return 'is staff; groups are of students';
+    if (group.classId !== null && !one.enrollments.some((e) => e.classId === group.classId && e.role === 'student'))
+      return `is not in ${classes.get(group.classId)?.name ?? 'the class of the group'}`;
+    if (group.classId === null && one.place?.schoolId !== group.schoolId)
+      return `is not at ${schools.get(group.schoolId)?.name ?? 'the school of the group'}`;
+    if (there) return null;
+    const after = { personId: one.person.id, groupId: group.id, begins: date, ends: null };
+    this.put(one, creates('membership', mint(), after, `in ${group.name}`));
     return null;
   }
 

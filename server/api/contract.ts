@@ -2,8 +2,8 @@
  * What the server answers, route by route: the one thing that the web application takes from here, and only as
  * types. `query` and `body` are checked with Zod at the border, see routes.
  */
-import type { AccountRole, Affiliation, Person, School } from '#core/register/index';
-import type { MadeClass, NewClasses } from '#core/classes/index';
+import type { AccountRole, Affiliation, GroupKind, Person, School } from '#core/register/index';
+import type { GroupRule, MadeClass, NewClasses } from '#core/classes/index';
 import type { Verb } from '#core/register/verbs';
 import type { Change, Conflict, Held, Summary, TakenOut } from '#core/plan/index';
 import type { Ask, Choice } from '#core/intake/index';
@@ -30,6 +30,7 @@ export interface PeopleFilter {
   school?: string;
   grade?: string;
   classId?: string;
+  group?: string;
   role?: Person['role'];
   lacks?: Lack;
   /** `held`: active, with sign-in off. */
@@ -90,6 +91,7 @@ export interface PersonSheet {
 
 export interface ClassRow {
   id: string;
+  schoolId: string;
   name: string;
   school: string;
   kind: string;
@@ -98,6 +100,33 @@ export interface ClassRow {
   teachers: string | null;
   students: number;
   lackCard: number;
+}
+
+export interface GroupRow {
+  id: string;
+  name: string;
+  kind: GroupKind;
+  schoolId: string;
+  school: string;
+  classId: string | null;
+  className: string | null;
+  /** null: by hand. */
+  rule: GroupRule | null;
+  /** The rule in words. */
+  ruleText: string | null;
+  members: number;
+  /** What its members speak against in its name. */
+  notes: string[];
+}
+export interface GroupOrder {
+  /** Of a class, or across the classes of a school. */
+  classId: string | null;
+  schoolId: string | null;
+  name: string;
+  kind: GroupKind;
+  rule: GroupRule | null;
+  /** Put in those who are gathered and fit. */
+  gathered: boolean;
 }
 
 export interface JoinCode {
@@ -536,6 +565,17 @@ export interface Api {
     };
     out: Joined;
   };
+  'GET /api/groups': { query: { school?: string; classId?: string }; out: GroupRow[] };
+  'POST /api/groups': {
+    body: GroupOrder;
+    out: { planId: string; id: string; sentence: string; left: string[] };
+  };
+  'POST /api/groups/:id/copy': {
+    body: { classId: string };
+    out: { planId: string; id: string; name: string; left: string[] };
+  };
+  'POST /api/groups/:id/rename': { body: { before: string; after: string }; out: { planId: string } };
+  'POST /api/groups/:id/end': { out: { planId: string } };
   'GET /api/codes': { query: { classId?: string }; out: JoinCodes };
   'POST /api/codes': {
     body: { classId: string | null; schoolId: string | null; days: number; usesMost: number };

@@ -8,6 +8,7 @@ import { Fault, mayBeSeen, orNone, type Viewer } from '../api/context';
 import type { Db } from '../db/connection';
 import { fold, squash } from '#core/names/index';
 import { gradeLabel, grades } from '#core/tabular/index';
+import { groupTest } from './membership';
 import { comparer, lackBits, lacks, numberEnd, type OnRoll, type Roll } from './roll';
 
 /** A card holds while it is not void and its secret is the account's present one. */
@@ -44,6 +45,7 @@ async function failing(db: Db, viewer: Viewer, filter: PeopleFilter): Promise<(o
         ).map(({ personId }) => personId),
       )
     : null;
+  const inGroup = filter.group ? await groupTest(db, filter.group) : null;
   const lackBit = lack === undefined ? 0 : lackBits[lack];
   const finds = (filter.q ?? '')
     .split(/[\s,]+/)
@@ -53,7 +55,7 @@ async function failing(db: Db, viewer: Viewer, filter: PeopleFilter): Promise<(o
   return (one) => {
     if (one.status !== left || (status === 'held' && one.account !== 'frozen')) return out;
     if (gathered && !gathered.has(one.id)) return out;
-    if (!sees(one)) return out;
+    if (!sees(one) || (inGroup && !inGroup(one))) return out;
     for (const find of finds) if (!find(one)) return out;
     return (
       (school !== undefined && one.schoolId !== school ? facetBits.school : 0) |

@@ -3,6 +3,7 @@
  * each answer from what the ledger, the prints and the first sign-ins say has changed since. It is only quicker than
  * the database, never more than it: a roll that is thrown away comes back the same.
  */
+import { belongs } from '#core/classes/index';
 import { fold } from '#core/names/index';
 import { unpack } from '#core/plan/index';
 import { grades } from '#core/tabular/index';
@@ -27,6 +28,8 @@ export interface OnRoll {
   /** Open classes as a student, and as a teacher. */
   classes: readonly string[];
   teaches: readonly string[];
+  /** Groups by hand, of a class or school that the person is in now. */
+  groups: readonly string[];
   /** All schools that the person ever was at. */
   schools: readonly string[];
   /** Names folded, for sorting; and everything that may be looked for, each word after a space. */
@@ -183,7 +186,7 @@ export class Roll {
 
   private async read(where: (column: string) => string, params: Params): Promise<OnRoll[]> {
     const { db } = this;
-    const [people, places, enrollments, cards, signIns] = await Promise.all([
+    const [people, places, enrollments, cards, memberships, signIns] = await Promise.all([
       db.select<PersonRow>(
         `SELECT p.id, p.role, p.status, p.familyName, p.middleName, p.givenName, p.number, ac.username, ac.status AS account, ac.secretVersion
          FROM people p LEFT JOIN accounts ac ON ac.personId = p.id WHERE p.status <> 'merged' AND ${where('p.id')}`,
@@ -199,6 +202,10 @@ export class Roll {
       ),
       db.select<{ personId: string; secretVersion: number; isVoid: number }>(
         `SELECT DISTINCT personId, secretVersion, voidedAt IS NOT NULL AS isVoid FROM printed_cards WHERE ${where('personId')}`,
+        params,
+      ),
+      db.select<{ personId: string; groupId: string; classId: string | null; schoolId: string }>(
+        `SELECT m.personId, m.groupId, g.classId, g.schoolId FROM memberships m JOIN class_groups g ON g.id = m.groupId WHERE m.ends IS NULL AND ${where('m.personId')}`,
         params,
       ),
       db.select<{ personId: string }>(`SELECT personId FROM sign_ins WHERE ${where('personId')}`, params),
@@ -223,6 +230,10 @@ export class Roll {
     for (const { personId, secretVersion, isVoid } of cards) {
       const one = found.get(personId);
       if (one && one.card !== 'holds') one.card = isVoid === 0 && secretVersion === one.version ? 'holds' : 'outdated';
+    }
+    for (const { personId, groupId, ...group } of memberships) {
+      const one = found.get(personId);
+      if (one && belongs(group, one)) (one.groups as string[]).push(this.shared(groupId));
     }
     for (const { personId } of signIns) {
       const one = found.get(personId);
@@ -252,6 +263,7 @@ export class Roll {
       signedIn: false,
       classes: [],
       teaches: [],
+      groups: [],
       schools: [],
       sortFamily: family,
       sortGiven: given,

@@ -46,6 +46,22 @@ describe('a verb on the sheaf', () => {
     expect(await world.checksum()).toBe(before);
   });
 
+  it('does not reach a child who is at another school by now, though the old one still sees the record', async () => {
+    const [one] = await people(district, `school=${await schoolId('SKM')}&grade=07`);
+    await gather(district, [one!.id]);
+    const order = { verb: 'move', schoolId: await schoolId('MAR'), grade: null, classId: null };
+    const planId = (await district.job('/api/sheaf/plan', order)).result!.planId!;
+    await district.job(`/api/plans/${planId}/apply`);
+    await gather(school, [one!.id]);
+    for (const verb of ['hold', 'leave']) {
+      const refused = await school.post('/api/sheaf/preview', { verb });
+      expect([refused.status, refused.body.error]).toEqual([422, 'Nobody is gathered.']);
+    }
+    expect((await school.post('/api/sheaf/secrets')).status).toBe(422);
+    await district.job(`/api/plans/${planId}/undo`);
+    expect((await school.post<VerbPreview>('/api/sheaf/preview', { verb: 'hold' })).body.changes).toBe(1);
+  });
+
   it('shows whom it put on hold under their own filter, keeps them out, and lets them in again', async () => {
     const [one] = await people(district, `school=${await schoolId('LAN')}&grade=04`);
     await gather(district, [one!.id]);

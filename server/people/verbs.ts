@@ -1,6 +1,15 @@
 /** Verbs on the sheaf: reads who is gathered, plans, and says beforehand what would happen. */
 import { groupBy, guard } from '#core/plan/index';
-import type { Account, Affiliation, Enrollment, Person, School, SchoolClass } from '#core/register/index';
+import type {
+  Account,
+  Affiliation,
+  Enrollment,
+  Group,
+  Membership,
+  Person,
+  School,
+  SchoolClass,
+} from '#core/register/index';
 import { tell } from '#core/register/story';
 import { type Gathered, planVerb, type Verb, verbGuards } from '#core/register/verbs';
 import { Fault, orNone, type Services, type Viewer } from '../api/context';
@@ -10,6 +19,7 @@ import { inBatches } from '../db/batches';
 import { district } from '../district';
 import { readSnapshot } from '../intake/snapshot';
 import { mint, type NewPlan } from '../plans/store';
+import { groupOf } from '../classes/groups';
 import { visible } from './list';
 import { sheafIds } from './sheaf';
 import { peopleShown } from './shown';
@@ -33,7 +43,16 @@ async function ownNow(db: Db, viewer: Viewer, ids: string[]): Promise<string[]> 
   return (await visible(db, viewer, ids)).filter((id) => !away.has(id));
 }
 
+/** A teacher puts the children of their own classes into groups and takes them out of a class; all else is for coordinators. */
 async function mayDo(db: Db, viewer: Viewer, order: Verb): Promise<void> {
+  if (order.verb === 'group') {
+    await groupOf(db, viewer, order.groupId);
+    return;
+  }
+  if (viewer.role === 'teacher') {
+    if (order.verb === 'unenroll' && viewer.classIds.includes(order.classId)) return;
+    throw new Fault(403, 'This is for coordinators. Ask for the child under Classes.');
+  }
   const classId = 'classId' in order ? order.classId : null;
   const into = classId
     ? await db.one<{ schoolId: string }>('SELECT schoolId FROM classes WHERE id = :classId AND ends IS NULL', {
@@ -48,10 +67,11 @@ async function mayDo(db: Db, viewer: Viewer, order: Verb): Promise<void> {
 
 async function read(db: Db, ids: string[]): Promise<{ people: Gathered[]; classes: Map<string, SchoolClass> }> {
   const by = <T extends object>(sql: string) => inBatches(ids, 5000, (values) => db.select<T>(sql, { values }));
-  const [people, places, enrollments, accounts] = await Promise.all([
+  const [people, places, enrollments, memberships, accounts] = await Promise.all([
     by<Person>('SELECT * FROM people WHERE id IN (:values)'),
     by<Affiliation>('SELECT * FROM affiliations WHERE ends IS NULL AND personId IN (:values)'),
     by<Enrollment>('SELECT * FROM enrollments WHERE ends IS NULL AND personId IN (:values)'),
+    by<Membership>('SELECT * FROM memberships WHERE ends IS NULL AND personId IN (:values)'),
     by<Pick<Account, 'id' | 'personId' | 'username' | 'status' | 'role'>>(
       'SELECT id, personId, username, status, role FROM accounts WHERE personId IN (:values)',
     ),
@@ -59,6 +79,7 @@ async function read(db: Db, ids: string[]): Promise<{ people: Gathered[]; classe
   const placeOf = new Map(places.map((place) => [place.personId, place]));
   const accountOf = new Map(accounts.map((account) => [account.personId, account]));
   const enrolled = groupBy(enrollments, (e) => e.personId);
+  const grouped = groupBy(memberships, (m) => m.personId);
   const classes = await inBatches([...new Set(enrollments.map((e) => e.classId))], 5000, (values) =>
     db.select<SchoolClass>('SELECT * FROM classes WHERE id IN (:values)', { values }),
   );
@@ -68,6 +89,7 @@ async function read(db: Db, ids: string[]): Promise<{ people: Gathered[]; classe
         person,
         place: placeOf.get(person.id) ?? null,
         enrollments: enrolled.get(person.id) ?? [],
+        memberships: grouped.get(person.id) ?? [],
         account: accountOf.get(person.id) ?? null,
       }))
       .sort((a, b) => a.person.familyName.localeCompare(b.person.familyName, 'en')),
@@ -82,13 +104,17 @@ export async function planFor(
   order: Verb,
 ): Promise<Pick<NewPlan, 'kind' | 'title' | 'plan' | 'held' | 'waiting'> & VerbPreview> {
   const { people, classes } = await read(db, ids);
-  const named = 'classId' in order ? order.classId : null;
+  const group =
+    order.verb === 'group'
+      ? await db.one<Group>('SELECT * FROM class_groups WHERE id = :groupId', { groupId: order.groupId })
+      : null;
+  const named = 'classId' in order ? order.classId : (group?.classId ?? null);
   const target = named ? await db.one<SchoolClass>('SELECT * FROM classes WHERE id = :named', { named }) : null;
   if (target) classes.set(target.id, target);
   const schools = new Map(
     (await db.select<School>('SELECT id, name, code, kind, lowGrade, highGrade FROM schools')).map((s) => [s.id, s]),
   );
-  const { plan, same, problems } = planVerb(people, order, { schools, classes, date: config.today(), mint });
+  const { plan, same, problems } = planVerb(people, order, { schools, classes, group, date: config.today(), mint });
   const touched = [...new Set(people.flatMap(({ place }) => (place ? [place.schoolId] : [])))];
   const sizes = new Map(
     (
@@ -104,7 +130,7 @@ export async function planFor(
   const who = `${count.toLocaleString('en-US')} ${count === 1 ? 'person' : 'people'}`;
   return {
     kind: order.verb,
-    title: titleOf(order, who, target?.name ?? '', schools),
+    title: titleOf(order, who, group?.name ?? target?.name ?? '', schools),
     plan,
     held,
     waiting: problems.map(({ label, message }) => ({ line: 0, message: `${label} ${message}.` })),
@@ -124,6 +150,8 @@ function titleOf(order: Verb, who: string, name: string, schools: ReadonlyMap<st
       return `Taking ${who} out of ${name}`;
     case 'move':
       return `Moving ${who}${order.schoolId ? ` to ${schools.get(order.schoolId)?.name}` : ''}`;
+    case 'group':
+      return order.out ? `Taking ${who} out of ${name}` : `Putting ${who} into ${name}`;
     case 'hold':
       return `Putting ${who} on hold`;
     case 'release':

@@ -2,6 +2,7 @@
 import { classRoutes } from './class';
 import { doorRoutes } from './door';
 import { feedRoutes } from './feed';
+import { groupRoutes } from './group';
 import { handoutRoutes } from './handout';
 import { intakeRoutes } from './intake';
 import { joinRoutes } from './join';
@@ -20,4 +21,5 @@ export const routes: Routes = {
   ...handoutRoutes,
   ...feedRoutes,
   ...joinRoutes,
+  ...groupRoutes,
 };

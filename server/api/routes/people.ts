@@ -22,6 +22,7 @@ const verb = z.discriminatedUnion('verb', [
       ({ schoolId, grade, classId }) => schoolId ?? grade ?? classId,
       'Say where to: a school, a grade or a class.',
     ),
+  z.object({ verb: z.literal('group'), groupId: id, out: z.boolean() }),
   z.object({ verb: z.literal('hold') }),
   z.object({ verb: z.literal('release') }),
   z.object({ verb: z.literal('leave') }),

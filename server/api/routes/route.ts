@@ -33,6 +33,7 @@ export const filterShape = {
   school: id.optional(),
   grade: z.enum(gradeCodes).optional(),
   classId: id.optional(),
+  group: id.optional(),
   role: z.enum(['student', 'staff']).optional(),
   lacks: z.enum(['class', 'card', 'signed-in']).optional(),
   status: z.enum(['active', 'left', 'held']).optional(),

@@ -1,0 +1,203 @@
+/** Groups: their list with what contradicts their names, and making, copying, renaming and ending them. */
+import {
+  belongs,
+  contradictions,
+  copiedName,
+  type GroupRule,
+  type Peopled,
+  planGroup,
+  planGroupEnd,
+} from '#core/classes/index';
+import { type Group, type Membership, personLabel, type SchoolClass } from '#core/register/index';
+import { updates } from '#core/register/steps';
+import { gradeLabel } from '#core/tabular/index';
+import { Fault, notFound, orNone, type Services, type Viewer } from '../api/context';
+import type { Body, GroupRow } from '../api/contract';
+import { inScope } from '../api/routes/route';
+import type { Db } from '../db/connection';
+import { memberTest, ruleOf } from '../people/membership';
+import type { OnRoll, Roll } from '../people/roll';
+import { sheafIds } from '../people/sheaf';
+import { applyNow } from '../plans/now';
+import { mint } from '../plans/store';
+import { classOf } from './make';
+
+/** An open group that the viewer may change: of a class that they run, of a school that they coordinate. Throws Fault 404. */
+export async function groupOf(db: Db, viewer: Viewer, id: string): Promise<Group> {
+  const group = await db.one<Group>('SELECT * FROM class_groups WHERE id = :id AND ends IS NULL', { id });
+  if (!group) throw notFound('This group');
+  if (group.classId !== null) await classOf(db, viewer, group.classId);
+  else if (viewer.role === 'teacher' || !inScope(viewer, group.schoolId)) throw notFound('This group');
+  return group;
+}
+
+/** Groups of one's schools, or of one's own classes; `classId`: of this class alone. */
+export async function groups(
+  { db, roll }: Services,
+  viewer: Viewer,
+  { school, classId }: { school?: string; classId?: string },
+): Promise<GroupRow[]> {
+  const scope =
+    viewer.role === 'district'
+      ? '1 = 1'
+      : viewer.role === 'school'
+        ? 'g.schoolId IN (:schools)'
+        : 'g.classId IN (:classes)';
+  const rows = await db.select<Group & { school: string; className: string | null }>(
+    `SELECT g.*, s.name AS school, c.name AS className FROM class_groups g JOIN schools s ON s.id = g.schoolId LEFT JOIN classes c ON c.id = g.classId
+     WHERE g.ends IS NULL AND (c.id IS NULL OR c.ends IS NULL) AND ${scope} ${school ? 'AND g.schoolId = :school' : ''} ${classId ? 'AND g.schoolId = (SELECT schoolId FROM classes WHERE id = :classId)' : ''} ORDER BY s.name, c.name, g.name LIMIT 2000`,
+    {
+      schools: orNone(viewer.schoolIds),
+      classes: orNone(viewer.classIds),
+      school: school ?? null,
+      classId: classId ?? null,
+    },
+  );
+  const members = await membersOf(roll, rows);
+  const homerooms = await db.select<{ id: string; name: string; schoolId: string }>(
+    "SELECT id, name, schoolId FROM classes WHERE kind = 'homeroom' AND ends IS NULL AND schoolId IN (:schools)",
+    { schools: orNone([...new Set(rows.map(({ schoolId }) => schoolId))]) },
+  );
+  const peopled = rows.map((row): Peopled & { schoolId: string } => ({ ...row, members: members.get(row.id)! }));
+  const namesOf = new Map<string, Map<string, string>>();
+  for (const { id, name, schoolId } of homerooms)
+    namesOf.set(schoolId, (namesOf.get(schoolId) ?? new Map<string, string>()).set(id, name));
+  const shown = rows.map((row, i) => ({
+    id: row.id,
+    name: row.name,
+    kind: row.kind,
+    schoolId: row.schoolId,
+    school: row.school,
+    classId: row.classId,
+    className: row.className,
+    rule: ruleOf(row),
+    ruleText: inWords(ruleOf(row), namesOf.get(row.schoolId)),
+    members: members.get(row.id)!.length,
+    notes: contradictions(
+      peopled[i]!,
+      namesOf.get(row.schoolId) ?? new Map(),
+      peopled.filter(({ schoolId }) => schoolId === row.schoolId),
+    ),
+  }));
+  return classId ? shown.filter((row) => row.classId === classId) : shown;
+}
+
+function inWords(rule: GroupRule | null, names: ReadonlyMap<string, string> | undefined): string | null {
+  if (!rule) return null;
+  const classes = rule.classIds.map((id) => names?.get(id) ?? 'a class that ended').join(', ');
+  return ['all', rule.grade === null ? '' : `of grade ${gradeLabel(rule.grade)}`, classes && `in ${classes}`]
+    .filter(Boolean)
+    .join(' ');
+}
+
+async function membersOf(roll: Roll, groupRows: readonly Group[]): Promise<Map<string, OnRoll[]>> {
+  const found = new Map(groupRows.map(({ id }) => [id, [] as OnRoll[]]));
+  const rules = groupRows.filter(({ rule }) => rule !== null).map((group) => ({ id: group.id, is: memberTest(group) }));
+  for (const one of await roll.everyone()) {
+    for (const id of one.groups) found.get(id)?.push(one);
+    for (const { id, is } of rules) if (is(one)) found.get(id)!.push(one);
+  }
+  return found;
+}
+
+const labelOf = ({ family, given, number }: OnRoll): string =>
+  personLabel({ familyName: family, givenName: given, number: number || null });
+
+/** `left`: whom it did not take, since they are not of the class or the school. */
+export async function makeGroup(
+  { db, roll, config }: Services,
+  viewer: Viewer,
+  { gathered, ...order }: Body<'POST /api/groups'>,
+): Promise<{ planId: string; id: string; sentence: string; left: string[] }> {
+  const schoolId = order.classId ? (await classOf(db, viewer, order.classId)).schoolId : order.schoolId;
+  if (!schoolId || !inScope(viewer, schoolId) || (!order.classId && viewer.role === 'teacher'))
+    throw new Fault(403, 'A group is of one of your classes, or across the classes of a school that you coordinate.');
+  if (order.rule && order.classId) throw new Fault(422, 'A rule makes groups across classes; in a class, gather them.');
+  if (order.rule && order.rule.grade === null && order.rule.classIds.length === 0)
+    throw new Fault(422, 'Say for the rule a grade, or classes.');
+  const ids = new Set(gathered && !order.rule ? await sheafIds(db, viewer.personId) : []);
+  const people = (await roll.everyone()).filter(({ id }) => ids.has(id));
+  const fits = (one: OnRoll) =>
+    one.role === 'student' && one.status === 'active' && belongs({ ...order, schoolId }, one);
+  const made = planGroup(
+    { ...order, schoolId },
+    people.filter(fits).map((one) => ({ id: one.id, label: labelOf(one) })),
+    { date: config.today(), mint },
+  );
+  const { planId, sentence } = await applyNow(db, {
+    kind: 'group',
+    title: `New group ${order.name}`,
+    schoolId,
+    createdBy: viewer.personId,
+    plan: made.plan,
+  });
+  return { planId, id: made.id, sentence, left: people.filter((one) => !fits(one)).map(labelOf) };
+}
+
+/** For another class: those of its members who are in that class too. */
+export async function copyGroup(
+  { db, roll, config }: Services,
+  viewer: Viewer,
+  id: string,
+  classId: string,
+): Promise<{ planId: string; id: string; name: string; left: string[] }> {
+  const group = await groupOf(db, viewer, id);
+  const to = await classOf(db, viewer, classId);
+  const from = group.classId
+    ? await db.one<SchoolClass>('SELECT * FROM classes WHERE id = :id', { id: group.classId })
+    : null;
+  const members = (await membersOf(roll, [group])).get(id)!;
+  const name = copiedName(group.name, from, to);
+  const fits = members.filter(({ classes }) => classes.includes(classId));
+  const made = planGroup(
+    { schoolId: to.schoolId, classId, name, kind: group.kind, rule: null },
+    fits.map((one) => ({ id: one.id, label: labelOf(one) })),
+    { date: config.today(), mint },
+  );
+  const { planId } = await applyNow(db, {
+    kind: 'group',
+    title: `${group.name} copied as ${name}`,
+    schoolId: to.schoolId,
+    createdBy: viewer.personId,
+    plan: made.plan,
+  });
+  return { planId, id: made.id, name, left: members.filter((one) => !fits.includes(one)).map(labelOf) };
+}
+
+export async function renameGroup(
+  { db }: Services,
+  viewer: Viewer,
+  id: string,
+  { before, after }: { before: string; after: string },
+): Promise<{ planId: string }> {
+  const group = await groupOf(db, viewer, id);
+  const change = { ...updates('group', id, { name: before }, { name: after }, 'renamed'), label: after, subject: id };
+  const { planId } = await applyNow(db, {
+    kind: 'edit',
+    title: `Correction: group ${group.name}`,
+    schoolId: group.schoolId,
+    createdBy: viewer.personId,
+    plan: { changes: [change] },
+  });
+  return { planId };
+}
+
+export async function endGroup({ db, config }: Services, viewer: Viewer, id: string): Promise<{ planId: string }> {
+  const group = await groupOf(db, viewer, id);
+  const rows = await db.select<Membership & { familyName: string; givenName: string; number: string | null }>(
+    'SELECT m.*, p.familyName, p.givenName, p.number FROM memberships m JOIN people p ON p.id = m.personId WHERE m.groupId = :id AND m.ends IS NULL',
+    { id },
+  );
+  const { planId } = await applyNow(db, {
+    kind: 'group',
+    title: `End of group ${group.name}`,
+    schoolId: group.schoolId,
+    createdBy: viewer.personId,
+    plan: planGroupEnd(
+      group,
+      rows.map((row) => ({ ...row, label: personLabel(row) })),
+      config.today(),
+    ),
+  });
+  return { planId };
+}
