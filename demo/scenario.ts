@@ -8,6 +8,7 @@ import {
   type Account,
   type Enrollment,
   fullName,
+  type Group,
   ordered,
   type Person,
   personKey,
@@ -42,6 +43,8 @@ export interface Scenario {
   signedIn: string[];
   signIns: { who: string; username: string }[];
   coordinatorId: string;
+  /** Who asks to be let into a class, in the words of the child. */
+  asking: (Pick<Person, 'familyName' | 'givenName' | 'number' | 'birthDate'> & { classId: string; schoolId: string })[];
 }
 
 export const demoDistrict = 'Skerry Isles Unified';
@@ -130,6 +133,7 @@ class ScenarioMaker {
     signedIn: [],
     signIns: [],
     coordinatorId: '',
+    asking: [],
   };
   private readonly begins: string;
 
@@ -145,6 +149,8 @@ class ScenarioMaker {
     this.plantTwins();
     this.printMarrowBay();
     this.plantTwice();
+    this.plantGroups();
+    this.plantAsking();
     this.result.changes = ordered(this.changes).changes;
     return this.result;
   }
@@ -383,6 +389,66 @@ class ScenarioMaker {
       const same = { givenName, familyName, birthDate, guardianEmail, number: null };
       this.student(EVE!, '12', into, { ...same, ...change(seniors[i * 7]!) });
     });
+  }
+
+  private classAt(code: string, name: string): SchoolClass {
+    const { id } = this.result.schools[code]!;
+    const made = this.changes.find((c) => c.entity === 'class' && c.after.schoolId === id && c.after.name === name)!;
+    return { id: made.id, ...(made.after as unknown as Omit<SchoolClass, 'id'>) };
+  }
+
+  /** Cohorts by days in one class, and a copy for another subject that kept the wrong letter. */
+  private plantGroups(): void {
+    const { mint } = this.tools;
+    const there = this.result.students.filter(
+      ({ schoolId, className }) => schoolId === this.result.schools.SKM!.id && className === '6A',
+    );
+    const group = (name: string, into: SchoolClass, members: DemoStudent[]) => {
+      const made: Group = {
+        id: mint(),
+        schoolId: into.schoolId,
+        classId: into.id,
+        name,
+        kind: 'days',
+        rule: null,
+        begins: this.begins,
+        ends: null,
+      };
+      this.add('group', made, name, made.id);
+      for (const one of members)
+        this.add(
+          'membership',
+          { id: mint(), personId: one.id, groupId: made.id, begins: this.begins, ends: null },
+          personLabel(one),
+          one.id,
+        );
+    };
+    const [first, second] = [subjects[0], subjects[1]];
+    const half = there.filter((_, i) => i % 2 === 0);
+    group(`${first} Cohort A`, this.classAt('SKM', `${first} 6A`), half);
+    group(
+      `${first} Cohort B`,
+      this.classAt('SKM', `${first} 6A`),
+      there.filter((_, i) => i % 2 === 1),
+    );
+    group(`${second} Cohort B`, this.classAt('SKM', `${second} 6A`), half);
+  }
+
+  /** Who asks to be let into a class: a child with a slip in the number, one of another island, one whom nobody knows. */
+  private plantAsking(): void {
+    const { SKM, MAR } = this.result.schools;
+    const into = this.classAt('SKM', `${subjects[0]} 7A`);
+    const at = (school: School, grade: string) =>
+      this.result.students.filter((s) => s.schoolId === school.id && s.grade === grade && s.number !== null);
+    const slip = at(SKM!, '07').find(({ className }) => className === '7B')!;
+    const away = at(MAR!, '07')[4]!;
+    const request = { classId: into.id, schoolId: SKM!.id };
+    const number = slip.number!.replace(/.$/, (d) => String((Number(d) + 3) % 10));
+    this.result.asking = [
+      { ...request, familyName: slip.familyName, givenName: slip.givenName, number, birthDate: slip.birthDate },
+      { ...request, familyName: away.familyName, givenName: away.givenName, number: away.number, birthDate: null },
+      { ...request, familyName: 'Vantongeren', givenName: 'Milo', number: '990412', birthDate: null },
+    ];
   }
 
   /** All of Marrow Bay got cards in spring; since then 17 secrets changed. */

@@ -124,6 +124,21 @@ export class Browser {
     }
     throw new Error(`Tab does not reach ${css}`);
   }
+  /** Presses the button or link that begins so, reached by Tab. */
+  async press(words: string, most = 200): Promise<void> {
+    await this.until(
+      () =>
+        this.driver.executeScript(
+          `const found = [...document.querySelectorAll('button, a')].find((b) => b.innerText.trim().startsWith(arguments[0]));
+           document.querySelectorAll('[data-wanted]').forEach((b) => b.removeAttribute('data-wanted'));
+           found?.setAttribute('data-wanted', ''); return !!found;`,
+          words,
+        ),
+      `there is no button “${words}”`,
+    );
+    await this.tabTo('[data-wanted]', most);
+    await this.keys(Key.ENTER);
+  }
   async signIn(username: string, secret: string): Promise<void> {
     await this.go('/sign-in');
     await this.find('input[autocomplete=username]');

@@ -1,36 +1,28 @@
 /** Each place with much, with nothing and with very long names: no console errors, and axe finds nothing (WCAG 2.2 A and AA). */
 import { readFileSync } from 'node:fs';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { demoPassword } from '#demo/scenario';
 import { ServerProcess } from '#server/testing/process';
 import { World } from '#server/testing/world';
 import { Browser } from './browser';
+import { stage } from './stage';
 
-let world: World;
-let server: ServerProcess;
-let browser: Browser;
-beforeAll(async () => {
-  world = await World.open('places');
-  const long = 'Wilhelmina-Constantia Maria van der Hoogenboom-Featherstonehaugh';
-  await world.db.run(
-    "UPDATE people SET givenName = :long, familyName = 'Ó Maoilchiaráin-Þorvaldsdóttir-Przybyszewska-Wolfeschlegelstein' WHERE id IN (SELECT personId FROM accounts WHERE username = :u)",
-    { long, u: world.signIns.find(({ who }) => who.startsWith('student'))!.username },
-  );
-  server = await ServerProcess.start(world.config);
-  browser = await Browser.open(server.base);
-});
-afterAll(async () => {
-  await browser.close();
-  await server.stop();
-  await world.close();
+const at = stage('places', {
+  before: async (world) => {
+    const long = 'Wilhelmina-Constantia Maria van der Hoogenboom-Featherstonehaugh';
+    await world.db.run(
+      "UPDATE people SET givenName = :long, familyName = 'Ó Maoilchiaráin-Þorvaldsdóttir-Przybyszewska-Wolfeschlegelstein' WHERE id IN (SELECT personId FROM accounts WHERE username = :u)",
+      { long, u: world.signIns.find(({ who }) => who.startsWith('student'))!.username },
+    );
+  },
 });
 
 const settle = () => new Promise((next) => setTimeout(next, 500));
 
 describe('with the demo scenario', () => {
   it('every place of a coordinator is in order by day and by night', async () => {
-    await browser.signIn(world.signIns.find(({ who }) => who.startsWith('district'))!.username, demoPassword);
-    const district = await world.as('district');
+    await at.browser.signIn(at.world.signIns.find(({ who }) => who.startsWith('district'))!.username, demoPassword);
+    const district = await at.world.as('district');
     const { id } = (
       await district.post<{ id: string }>(
         '/api/intakes?name=gull-sound-students.csv',
@@ -41,7 +33,7 @@ describe('with the demo scenario', () => {
       hints: {},
       repairs: {},
       leftOut: [],
-      schoolId: (await world.db.one<{ id: string }>("SELECT id FROM schools WHERE code = 'GUL'"))!.id,
+      schoolId: (await at.world.db.one<{ id: string }>("SELECT id FROM schools WHERE code = 'GUL'"))!.id,
       complete: true,
     };
     await district.post(`/api/intakes/${id}/draft`, draft);
@@ -61,50 +53,52 @@ describe('with the demo scenario', () => {
     ];
     const found: [string, string][] = [];
     for (const dark of [false, true]) {
-      await browser.size(1280, 800, dark);
+      await at.browser.size(1280, 800, dark);
       for (const [path, text] of places) {
-        await browser.go(path);
-        await browser.sees(text);
+        await at.browser.go(path);
+        await at.browser.sees(text);
         await settle();
-        for (const violation of await browser.violations())
+        for (const violation of await at.browser.violations())
           found.push([`${path}${dark ? ' by night' : ''}`, violation]);
-        const wide = (await browser.driver.executeScript(
+        const wide = (await at.browser.driver.executeScript(
           'return document.documentElement.scrollWidth - innerWidth',
         )) as number;
         expect([path, wide <= 0]).toEqual([path, true]);
       }
     }
     expect(found).toEqual([]);
-    await browser.size(1280, 800);
-    expect(await browser.errors()).toEqual([]);
+    await at.browser.size(1280, 800);
+    expect(await at.browser.errors()).toEqual([]);
   });
 
   it('a teacher sees only places and people of their own', async () => {
-    await browser.driver.manage().deleteAllCookies();
-    await browser.driver.get('about:blank');
-    await browser.signIn(world.signIns.find(({ who }) => who.startsWith('teacher'))!.username, demoPassword);
-    await browser.sees('Readiness');
-    expect(await (await browser.find('nav.places')).getText()).not.toMatch(/Intake|Ledger/);
-    await browser.go('/people');
-    await browser.sees('Gather all 2');
-    expect(await browser.violations()).toEqual([]);
+    await at.browser.driver.manage().deleteAllCookies();
+    await at.browser.driver.get('about:blank');
+    await at.browser.signIn(at.world.signIns.find(({ who }) => who.startsWith('teacher'))!.username, demoPassword);
+    await at.browser.sees('Readiness');
+    expect(await (await at.browser.find('nav.places')).getText()).not.toMatch(/Intake|Ledger/);
+    await at.browser.go('/people');
+    await at.browser.sees('Gather all 2');
+    expect(await at.browser.violations()).toEqual([]);
   });
 
   it('a child’s page fits a phone, also with a very long name', async () => {
-    await browser.driver.manage().deleteAllCookies();
-    await browser.size(390, 780);
-    await browser.go('/sign-in');
-    await browser.find('form');
-    expect(await browser.violations()).toEqual([]);
-    const child = world.signIns.find(({ who }) => who.startsWith('student'))!;
-    await browser.signIn(child.username, child.secret);
-    await browser.sees('Hello, Wilhelmina');
-    expect(await browser.driver.executeScript('return document.documentElement.scrollWidth <= innerWidth')).toBe(true);
-    expect(await browser.violations()).toEqual([]);
+    await at.browser.driver.manage().deleteAllCookies();
+    await at.browser.size(390, 780);
+    await at.browser.go('/sign-in');
+    await at.browser.find('form');
+    expect(await at.browser.violations()).toEqual([]);
+    const child = at.world.signIns.find(({ who }) => who.startsWith('student'))!;
+    await at.browser.signIn(child.username, child.secret);
+    await at.browser.sees('Hello, Wilhelmina');
+    expect(await at.browser.driver.executeScript('return document.documentElement.scrollWidth <= innerWidth')).toBe(
+      true,
+    );
+    expect(await at.browser.violations()).toEqual([]);
     // A child who goes to a coordinator's place is led back.
-    await browser.go('/people');
-    await browser.sees('Hello, Wilhelmina');
-    await browser.size(1280, 800);
+    await at.browser.go('/people');
+    await at.browser.sees('Hello, Wilhelmina');
+    await at.browser.size(1280, 800);
   });
 });
 

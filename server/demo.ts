@@ -4,6 +4,7 @@ import { hashPassword } from './auth/password';
 import { hashToken, newToken, sealText } from './auth/seal';
 import type { Config } from './config';
 import type { Db } from './db/connection';
+import { putRequest } from './joining/join';
 import { makeDistrict, yearFrom } from './district';
 import { carryOut, openingKind } from './plans/apply';
 import { mint, savePlan } from './plans/store';
@@ -60,6 +61,7 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
         scenario.signedIn.map((id) => [id, at, at]),
         tx,
       );
+      for (const one of scenario.asking) await putRequest(db, { ...one, kind: 'student' }, tx);
     },
   });
   const child = scenario.students.find(

@@ -24,6 +24,9 @@ export const router = createRouter({
     { path: '/sign-in', component: () => import('./sign/SignIn.vue'), meta: { open: true } },
     { path: '/first-run', component: () => import('./sign/FirstRun.vue'), meta: { open: true } },
     { path: '/c/:code', component: () => import('./sign/CardSignIn.vue'), meta: { open: true } },
+    { path: '/join', component: () => import('./student/Join.vue'), meta: { open: true } },
+    { path: '/j/:code', component: () => import('./student/Join.vue'), meta: { open: true } },
+    { path: '/board/:id', component: () => import('./joining/Board.vue') },
     { path: '/mine', component: () => import('./student/Mine.vue'), meta: { student: true } },
     {
       path: '/',
@@ -33,6 +36,7 @@ export const router = createRouter({
         { path: 'intake', component: () => import('./places/Intake.vue') },
         { path: 'intake/:id', component: () => import('./intake/IntakeSheet.vue') },
         { path: 'intake/:id/pairs', component: () => import('./pairs/IntakePairs.vue') },
+        { path: 'requests', component: () => import('./joining/Requests.vue') },
         { path: 'pairs', component: () => import('./pairs/RecordPairs.vue') },
         { path: 'people', component: () => import('./places/People.vue') },
         { path: 'classes', component: () => import('./places/Classes.vue') },

@@ -120,7 +120,8 @@ export function contradictions(
   const words = ` ${fold(group.name)} `;
   const most = <T>(values: (T | null | undefined)[]): [T, number] | null => {
     const counts = new Map<T, number>();
-    for (const value of values) if (value != null) counts.set(value, (counts.get(value) ?? 0) + 1);
+    for (const value of values)
+      if (value !== null && value !== undefined) counts.set(value, (counts.get(value) ?? 0) + 1);
     return [...counts].sort((a, b) => b[1] - a[1])[0] ?? null;
   };
   const named = [...classNames].find(([, name]) => words.includes(` ${fold(name)} `));

@@ -95,7 +95,7 @@ export function planClasses(
         changes.push({
           ...creates('enrollment', mint(), { personId, classId: id, role, begins: date, ends: null }, why),
           label,
-          subject: id,
+          subject: personId,
           needs: [id],
         });
       if (order.like?.people)

@@ -47,7 +47,7 @@ function dates(a: string | null, b: string | null): Likeness {
 
 const points: Record<Likeness, number> = { same: 2, alike: 1, unknown: 0, differs: -2 };
 
-/** Those who resemble the claim in at least two fields, most alike first. */
+/** Those who resemble the claim in at least two fields and more than they differ, most alike first. */
 export function resembling<P extends Claim>(claim: Claim, people: readonly P[]): Resemblance<P>[] {
   const found = people.map((person) => ({
     person,
@@ -71,7 +71,10 @@ export function resembling<P extends Claim>(claim: Claim, people: readonly P[]):
   const score = (fields: Record<ClaimField, Likeness>) =>
     Object.values(fields).reduce((sum, likeness) => sum + points[likeness], 0);
   return found
-    .filter(({ fields }) => Object.values(fields).filter((l) => l === 'same' || l === 'alike').length >= 2)
+    .filter(
+      ({ fields }) =>
+        Object.values(fields).filter((l) => l === 'same' || l === 'alike').length >= 2 && score(fields) > 0,
+    )
     .sort((a, b) => score(b.fields) - score(a.fields))
     .map((one) => ({ ...one, isSure: one === sure }));
 }

@@ -63,18 +63,13 @@ export const openCode = (db: Db, config: Config, code: string): Promise<CodeRow 
   });
 
 function shown(config: Config, row: CodeRow): JoinCode {
-  const { codeSealed, letters: _, endedAt, ...rest } = row;
-  const code = unsealText(config.key, row.id, codeSealed);
+  const { id, kind, schoolId, school, classId, className, opensAt, closesAt, uses, usesMost, endedAt } = row;
+  const code = unsealText(config.key, id, row.codeSealed);
   const now = nowIso();
   const state =
-    endedAt !== null || row.closesAt <= now
-      ? 'closed'
-      : row.opensAt > now
-        ? 'waits'
-        : row.uses >= row.usesMost
-          ? 'full'
-          : 'open';
-  return { ...rest, code: spelled(code), url: `${config.url}/j/${code}`, state };
+    endedAt !== null || closesAt <= now ? 'closed' : opensAt > now ? 'waits' : uses >= usesMost ? 'full' : 'open';
+  const about = { id, kind, schoolId, school, classId, className, opensAt, closesAt, uses, usesMost };
+  return { ...about, code: spelled(code), url: `${config.url}/j/${code}`, state };
 }
 
 /** Those that the viewer may hand out, open ones first; closed ones for a week. */

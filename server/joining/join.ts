@@ -10,7 +10,7 @@ import { Fault, type Services, type Viewer } from '../api/context';
 import type { Joined } from '../api/contract';
 import { attempt, forgive, usedUp } from '../auth/limits';
 import { nowIso } from '../clock';
-import type { Db } from '../db/connection';
+import type { Db, Tx } from '../db/connection';
 import { planFor } from '../people/verbs';
 import { applyNow } from '../plans/now';
 import { mint } from '../plans/store';
@@ -176,11 +176,13 @@ export async function putRequest(
     askedBy?: string | null;
     personId?: string | null;
   },
+  tx?: Tx,
 ): Promise<void> {
   const { classId = null, codeId = null, email = null, note = null, askedBy = null, personId = null } = request;
   await db.run(
     `INSERT INTO join_requests (id, kind, schoolId, classId, codeId, familyName, givenName, number, birthDate, email, note, askedBy, personId, at, status)
      VALUES (:id, :kind, :schoolId, :classId, :codeId, :familyName, :givenName, :number, :birthDate, :email, :note, :askedBy, :personId, :at, 'waits')`,
     { ...request, id: mint(), classId, codeId, email, note, askedBy, personId, at: nowIso() },
+    tx,
   );
 }

@@ -46,7 +46,7 @@ const alikeTo = async (db: Db, viewer: Viewer, row: Claim) =>
 
 export async function requests({ db }: Services, viewer: Viewer): Promise<JoinRequest[]> {
   const shown: JoinRequest[] = [];
-  for (const { schoolId, personId: _, askedById: __, ...row } of await waiting(db, viewer)) {
+  for (const { schoolId, ...row } of await waiting(db, viewer)) {
     const about = row.kind === 'student' || row.kind === 'missing';
     const alike = about ? await alikeTo(db, viewer, row) : [];
     const more = await db.select<{
@@ -60,8 +60,10 @@ export async function requests({ db }: Services, viewer: Viewer): Promise<JoinRe
       { ids: orNone(alike.map(({ person }) => person.personId)) },
     );
     const of = new Map(more.map((m) => [m.id, m]));
+    const { id, kind, school, classId, className, familyName, givenName, number, birthDate } = row;
+    const { email, note, askedBy, at } = row;
     shown.push({
-      ...row,
+      ...{ id, kind, school, classId, className, familyName, givenName, number, birthDate, email, note, askedBy, at },
       candidates: alike.map(({ person, fields }) => {
         const place = of.get(person.personId);
         return {

@@ -56,6 +56,14 @@ async function make(): Promise<void> {
     busy.value = false;
   }
 }
+async function askToTeach(classId: string, name: string): Promise<void> {
+  try {
+    await call('POST /api/requests', { body: { kind: 'teach', classId } });
+    work.say(`Whoever teaches ${name}, or the coordinator, is asked.`);
+  } catch (error) {
+    work.wrong(error);
+  }
+}
 const first = ref<HTMLInputElement | null>(null);
 onMounted(() => first.value?.focus());
 useCarryOut(make, { first: true });
@@ -100,7 +108,12 @@ useCarryOut(make, { first: true });
           <b>{{ c.name }}</b>
           <template v-if="c.clash">
             is there already{{ c.clash.teachers ? `: the class of ${c.clash.teachers}` : ', without a teacher' }}
-            <button class="plain dusk" type="button" @click="$emit('open', c.name)">open it</button>
+            <button v-if="session.isCoordinator" class="plain dusk" type="button" @click="$emit('open', c.name)">
+              open it
+            </button>
+            <button v-else class="plain dusk" type="button" @click="askToTeach(c.clash.classId, c.name)">
+              ask to teach it
+            </button>
           </template>
           <span v-else class="quiet"> {{ c.grade ? `grade ${gradeLabel(c.grade)}` : 'no grade' }}</span>
         </li>

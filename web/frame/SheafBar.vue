@@ -29,13 +29,15 @@ async function keep(): Promise<void> {
     work.wrong(error);
   }
 }
-const verb = ref<'enroll' | 'move' | 'hold' | 'leave' | null>(null);
-const verbs = [
+const verb = ref<'enroll' | 'group' | 'move' | 'hold' | 'leave' | null>(null);
+const all = [
   ['enroll', 'Enroll'],
+  ['group', 'Group'],
   ['move', 'Move'],
   ['hold', 'Hold'],
   ['leave', 'Leave'],
 ] as const;
+const verbs = computed(() => all.filter(([key]) => session.isCoordinator || key === 'group'));
 
 async function secrets(): Promise<void> {
   try {
@@ -69,20 +71,20 @@ async function secrets(): Promise<void> {
     <span class="quiet clip grow">{{ sheaf.state.byClass.map((c) => `${c.label} ${c.count}`).join(' · ') }}</span>
     <div class="verbs">
       <Button @click="router.push({ path: '/handouts', query: { sheaf: '1' } })">Cards</Button>
-      <template v-if="session.isCoordinator">
-        <Button @click="secrets">Secrets</Button>
-        <Button
-          v-for="[key, label] in verbs"
-          :key="key"
-          :aria-expanded="verb === key"
-          :class="{ open: verb === key }"
-          @click="verb = verb === key ? null : key"
-          >{{ label }}</Button
-        >
-        <Button v-if="sheaf.state.count === 2" @click="router.push({ path: '/pairs', query: { sheaf: '1' } })"
-          >Merge</Button
-        >
-      </template>
+      <Button @click="secrets">Secrets</Button>
+      <Button
+        v-for="[key, label] in verbs"
+        :key="key"
+        :aria-expanded="verb === key"
+        :class="{ open: verb === key }"
+        @click="verb = verb === key ? null : key"
+        >{{ label }}</Button
+      >
+      <Button
+        v-if="session.isCoordinator && sheaf.state.count === 2"
+        @click="router.push({ path: '/pairs', query: { sheaf: '1' } })"
+        >Merge</Button
+      >
     </div>
     <input
       v-if="name !== null"

@@ -13,8 +13,9 @@ import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import ClassPicker from '@/classes/ClassPicker.vue';
+import NewGroup from '@/classes/NewGroup.vue';
 
-const props = defineProps<{ what: 'enroll' | 'move' | 'hold' | 'leave' }>();
+const props = defineProps<{ what: 'enroll' | 'group' | 'move' | 'hold' | 'leave' }>();
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
 const sheaf = useSheaf();
@@ -27,7 +28,16 @@ const form = reactive({
   schoolId: null as string | null,
   grade: null as string | null,
   hold: true,
+  groupId: null as string | null,
+  out: false,
 });
+const groups = useQuery({
+  queryKey: ['groups', computed(() => session.where.school)],
+  queryFn: () => call('GET /api/groups', { query: { school: session.where.school ?? undefined } }),
+  enabled: computed(() => props.what === 'group'),
+});
+/** By hand; whoever fits a rule is in its group without being put there. */
+const choosable = computed(() => (groups.data.value ?? []).filter(({ rule }) => rule === null));
 watch(
   () => form.schoolId,
   () => {
@@ -44,6 +54,8 @@ const order = computed<Verb | null>(() => {
     case 'move':
       if (form.schoolId === null && form.grade === null && form.classId === null) return null;
       return { verb: 'move', schoolId: form.schoolId, grade: form.grade, classId: form.classId };
+    case 'group':
+      return form.groupId === null ? null : { verb: 'group', groupId: form.groupId, out: form.out };
     case 'hold':
       return { verb: form.hold ? 'hold' : 'release' };
     case 'leave':
@@ -60,7 +72,7 @@ const preview = useQuery({
   retry: false,
 });
 const shown = computed(() => (order.value === null ? null : (preview.data.value ?? null)));
-const titles = { enroll: 'Enroll', move: 'Move', hold: 'Hold', leave: 'Leave' };
+const titles = { enroll: 'Enroll', group: 'Group', move: 'Move', hold: 'Hold', leave: 'Leave' };
 const busy = ref(false);
 
 async function plan(): Promise<void> {
@@ -78,6 +90,11 @@ async function plan(): Promise<void> {
   }
 }
 const box = ref<HTMLElement | null>(null);
+/** The new group is the one that is chosen; the focus is back in the sheet, so that Esc closes it. */
+function made(id: string): void {
+  form.groupId = id;
+  first();
+}
 const first = () => box.value?.querySelector<HTMLElement>('input, select, button.ant-btn')?.focus();
 onMounted(first);
 watch(
@@ -101,6 +118,25 @@ useCarryOut(plan, { first: true });
             <option value="out">take them out of it</option>
           </select></label
         >
+      </template>
+      <template v-else-if="what === 'group'">
+        <label
+          >Group
+          <select v-model="form.groupId" class="pick">
+            <option :value="null">choose one</option>
+            <option v-for="g in choosable" :key="g.id" :value="g.id">
+              {{ [g.name, g.className, session.where.school ? null : g.school].filter(Boolean).join(' · ') }}
+            </option>
+          </select></label
+        >
+        <label
+          >how
+          <select v-model="form.out" class="pick">
+            <option :value="false">put in</option>
+            <option :value="true">take out</option>
+          </select></label
+        >
+        <NewGroup @made="made" />
       </template>
       <template v-else-if="what === 'move'">
         <label

@@ -1,24 +1,22 @@
 <script setup lang="ts">
-/** Classes: the worksheet, and beside it the roster of the focused one. */
+/** Classes: the worksheet, and beside it everything about the focused one. */
 import { useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
-import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
-import { useRouter } from 'vue-router';
 import type { ClassRow } from '../../server/api/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
+import ClassSheet from '@/classes/ClassSheet.vue';
 import NewClasses from '@/classes/NewClasses.vue';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
-import { gradeLabel, parseGrade } from '#core/tabular/values';
+import { gradeLabel } from '#core/tabular/values';
 
 const session = useSession();
 const sheaf = useSheaf();
 const work = useWork();
-const router = useRouter();
 const narrow = ref('');
 const q = refDebounced(narrow, 120);
 const query = computed(() => ({
@@ -35,12 +33,6 @@ const rows = computed(() => list.data.value ?? []);
 const focused = ref<string | null>(null);
 const chosen = computed(() => rows.value.find(({ id }) => id === focused.value) ?? null);
 const open = ref(false);
-const roster = useQuery({
-  queryKey: ['roster', computed(() => chosen.value?.id ?? ''), computed(() => sheaf.version)],
-  queryFn: () => call('GET /api/people', { query: { classId: chosen.value!.id, limit: 500 } }),
-  enabled: computed(() => open.value && chosen.value !== null),
-  placeholderData: (before) => before,
-});
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
 
@@ -61,61 +53,30 @@ async function gatherClass(row: ClassRow): Promise<void> {
   }
 }
 const making = ref(false);
-const schoolOfChosen = computed(() => session.me?.schools.find(({ name }) => name === chosen.value?.school)?.id);
 /** Shows the class of that name, to be joined instead of made once more. */
 function show(name: string): void {
   making.value = false;
   narrow.value = name;
   sheet.value?.focus();
 }
-type Field = 'name' | 'grade' | 'subject';
-const edit = ref<{ field: Field; value: string } | null>(null);
-const fields: [Field, string][] = [
-  ['name', 'name'],
-  ['grade', 'grade'],
-  ['subject', 'subject'],
-];
-async function save(row: ClassRow): Promise<void> {
-  if (!edit.value) return;
-  const { field, value } = edit.value;
-  edit.value = null;
-  const after = (field === 'grade' ? parseGrade(value) : value.trim()) || null;
-  if (after === row[field]) return;
-  try {
-    const { planId } = await call('POST /api/classes/:id/edit', {
-      id: row.id,
-      body: { field, before: row[field], after },
-    });
-    work.say(`${row.name}: ${field} is ${after ?? 'empty'} now.`, { label: 'Undo', run: () => work.undo(planId) });
-    await list.refetch();
-  } catch (error) {
-    work.wrong(error);
-  }
-}
-async function end(row: ClassRow): Promise<void> {
-  try {
-    const { planId } = await call('POST /api/classes/:id/end', { id: row.id });
-    await router.push(`/plans/${planId}`);
-  } catch (error) {
-    work.wrong(error);
-  }
-}
-const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
-const cards = (row: ClassRow) => router.push({ path: '/handouts', query: { class: row.id } });
 </script>
 
 <template>
   <div class="classes">
     <section class="middle">
-      <NewClasses v-if="making" :school="schoolOfChosen" @close="making = false" @made="list.refetch()" @open="show" />
+      <NewClasses
+        v-if="making"
+        :school="chosen?.schoolId"
+        @close="making = false"
+        @made="list.refetch()"
+        @open="show"
+      />
       <div class="line">
         <label class="quiet">name or subject begins with <input v-model="narrow" class="pick" /></label
         ><span class="grow" /><ExportLine list="classes" :filter="query" /><span class="quiet"
-          ><b>{{ rows.length.toLocaleString('en-US') }}</b> classes</span
+          ><b>{{ rows.length.toLocaleString('en-US') }}</b> {{ rows.length === 1 ? 'class' : 'classes' }}</span
         >
-        <button v-if="session.isCoordinator && !making" class="plain dusk" type="button" @click="making = true">
-          New classes
-        </button>
+        <button v-if="!making" class="plain dusk" type="button" @click="making = true">New classes</button>
       </div>
       <div class="sheet">
         <Worksheet
@@ -144,68 +105,16 @@ const cards = (row: ClassRow) => router.push({ path: '/handouts', query: { class
         </Worksheet>
       </div>
     </section>
-    <aside v-if="open && chosen" class="roster" aria-label="Class" @keydown.esc="open = false">
-      <header class="row">
-        <div class="grow">
-          <h1>{{ chosen.name }}</h1>
-          <p class="quiet">{{ chosen.school }} · {{ chosen.teachers ?? 'no teacher' }}</p>
-          <dl v-if="session.isCoordinator" class="facts">
-            <template v-for="[field, label] in fields" :key="field">
-              <dt class="quiet">{{ label }}</dt>
-              <dd>
-                <input
-                  v-if="edit?.field === field"
-                  :ref="focusIt"
-                  v-model="edit.value"
-                  class="box"
-                  :aria-label="label"
-                  @keydown.enter="save(chosen)"
-                  @keydown.esc.stop="edit = null"
-                  @blur="save(chosen)"
-                />
-                <button
-                  v-else
-                  class="plain"
-                  type="button"
-                  :aria-label="`Change the ${label}: ${chosen[field] ?? 'empty'}`"
-                  @click="
-                    edit = {
-                      field,
-                      value: field === 'grade' && chosen.grade ? gradeLabel(chosen.grade) : (chosen[field] ?? ''),
-                    }
-                  "
-                >
-                  {{ field === 'grade' ? gradeLabel(chosen.grade) : (chosen[field] ?? '—') }}
-                </button>
-              </dd>
-            </template>
-          </dl>
-        </div>
-        <button
-          class="plain quiet"
-          type="button"
-          aria-label="Close the class"
-          @click="
-            open = false;
-            sheet?.focus();
-          "
-        >
-          Esc
-        </button>
-      </header>
-      <div class="row">
-        <Button @click="gatherClass(chosen)">Gather {{ chosen.students }}</Button
-        ><Button @click="cards(chosen)">Cards</Button
-        ><Button v-if="session.isCoordinator" @click="end(chosen)">End it</Button>
-      </div>
-      <ul>
-        <li v-for="p in roster.data.value?.rows" :key="p.id">
-          <span class="grow clip">{{ p.familyName }}, {{ p.givenName }}</span
-          ><span class="mono quiet">{{ p.username }}</span
-          ><span class="lack rust">{{ p.lacks.includes('card') ? 'card' : '' }}</span>
-        </li>
-      </ul>
-    </aside>
+    <ClassSheet
+      v-if="open && chosen"
+      :key="chosen.id"
+      :one="chosen"
+      @close="
+        open = false;
+        sheet?.focus();
+      "
+      @changed="list.refetch()"
+    />
   </div>
 </template>
 
@@ -230,33 +139,5 @@ const cards = (row: ClassRow) => router.push({ path: '/handouts', query: { class
 .sheet {
   flex: 1;
   min-height: 0;
-}
-.roster {
-  width: 340px;
-  flex: none;
-  border-left: 1px solid var(--rule);
-  background: var(--sheet);
-  overflow: auto;
-  padding: 12px 16px;
-  display: flex;
-  flex-direction: column;
-  gap: 10px;
-}
-.roster li {
-  display: flex;
-  gap: 8px;
-  padding: 2px 0;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-  font-size: 13px;
-}
-.lack {
-  width: 32px;
-}
-.facts {
-  display: grid;
-  grid-template-columns: 60px 1fr;
-  gap: 2px 8px;
-  margin-top: 8px;
-  font-size: 13px;
 }
 </style>

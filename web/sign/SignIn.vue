@@ -2,7 +2,7 @@
 /** Username and secret, or a card: its code may also be scanned into the first field. */
 import { Button } from 'ant-design-vue';
 import { onMounted, ref } from 'vue';
-import { useRouter } from 'vue-router';
+import { RouterLink, useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import Door from './Door.vue';
@@ -61,6 +61,7 @@ async function go(): Promise<void> {
       <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
       <Button type="primary" size="large" html-type="submit" :loading="busy">Sign in</Button>
     </form>
+    <RouterLink to="/join">I have a code for a class</RouterLink>
   </Door>
 </template>
 

@@ -2,7 +2,7 @@
 /** A child's own page: who they are and their classes. One thing a page, large type. */
 import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
-import { useRouter } from 'vue-router';
+import { RouterLink, useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 
@@ -27,6 +27,7 @@ async function leave(): Promise<void> {
         </li>
       </ul>
       <p v-if="mine.data.value.classes.length === 0">You are in no class yet. Your teacher will see to it.</p>
+      <RouterLink to="/join">I have a code for a class</RouterLink>
       <p class="quiet">
         You are signed in as <span class="mono">{{ mine.data.value.username }}</span>.
       </p>

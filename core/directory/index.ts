@@ -1,0 +1,3 @@
+export * from './filter';
+export * from './patch';
+export * from './resources';

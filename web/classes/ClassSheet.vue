@@ -1,0 +1,207 @@
+<script setup lang="ts">
+/** Everything about one class, beside the list: its facts, codes, groups and roster, and asking for whoever is missing. */
+import { useQuery } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { computed, nextTick, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import type { ClassRow } from '../../server/api/contract';
+import { call } from '@/api';
+import ClassCodes from '@/joining/ClassCodes.vue';
+import { useSession } from '@/stores/session';
+import { useSheaf } from '@/stores/sheaf';
+import { useWork } from '@/stores/work';
+import { gradeLabel, parseGrade } from '#core/tabular/values';
+import ClassGroups from './ClassGroups.vue';
+
+const props = defineProps<{ one: ClassRow }>();
+const emit = defineEmits<{ close: []; changed: [] }>();
+const session = useSession();
+const sheaf = useSheaf();
+const work = useWork();
+const router = useRouter();
+const roster = useQuery({
+  queryKey: ['roster', computed(() => props.one.id), computed(() => sheaf.version)],
+  queryFn: () => call('GET /api/people', { query: { classId: props.one.id, limit: 500 } }),
+  placeholderData: (before) => before,
+});
+
+type Field = 'name' | 'grade' | 'subject';
+const edit = ref<{ field: Field; value: string } | null>(null);
+const fields: [Field, string][] = [
+  ['name', 'name'],
+  ['grade', 'grade'],
+  ['subject', 'subject'],
+];
+async function save(): Promise<void> {
+  if (!edit.value) return;
+  const { one } = props;
+  const { field, value } = edit.value;
+  edit.value = null;
+  const after = (field === 'grade' ? parseGrade(value) : value.trim()) || null;
+  if (after === one[field]) return;
+  try {
+    const body = { field, before: one[field], after };
+    const { planId } = await call('POST /api/classes/:id/edit', { id: one.id, body });
+    work.say(`${one.name}: ${field} is ${after ?? 'empty'} now.`, { label: 'Undo', run: () => work.undo(planId) });
+    emit('changed');
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+async function end(): Promise<void> {
+  try {
+    const { planId } = await call('POST /api/classes/:id/end', { id: props.one.id });
+    await router.push(`/plans/${planId}`);
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+async function gather(): Promise<void> {
+  try {
+    await sheaf.gatherAll({ classId: props.one.id, role: 'student' });
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+const missing = ref<{ givenName: string; familyName: string; number: string; note: string } | null>(null);
+const missingBox = ref<HTMLFormElement | null>(null);
+async function miss(): Promise<void> {
+  missing.value = { givenName: '', familyName: '', number: '', note: '' };
+  await nextTick();
+  missingBox.value?.querySelector('input')?.focus();
+}
+async function askFor(): Promise<void> {
+  if (!missing.value) return;
+  try {
+    await call('POST /api/requests', { body: { kind: 'missing', classId: props.one.id, ...missing.value } });
+    work.say(
+      `${missing.value.givenName} ${missing.value.familyName} is asked for; the coordinator sees it under Today.`,
+    );
+    missing.value = null;
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
+</script>
+
+<template>
+  <aside class="one" aria-label="Class" @keydown.esc="$emit('close')">
+    <header class="row">
+      <div class="grow">
+        <h1>{{ one.name }}</h1>
+        <p class="quiet">{{ one.school }} · {{ one.teachers ?? 'no teacher' }}</p>
+        <dl class="facts">
+          <template v-for="[field, label] in fields" :key="field">
+            <dt class="quiet">{{ label }}</dt>
+            <dd>
+              <input
+                v-if="edit?.field === field"
+                :ref="focusIt"
+                v-model="edit.value"
+                class="box"
+                :aria-label="label"
+                @keydown.enter="save"
+                @keydown.esc.stop="edit = null"
+                @blur="save"
+              />
+              <button
+                v-else
+                class="plain"
+                type="button"
+                :aria-label="`Change the ${label}: ${one[field] ?? 'empty'}`"
+                @click="
+                  edit = { field, value: field === 'grade' && one.grade ? gradeLabel(one.grade) : (one[field] ?? '') }
+                "
+              >
+                {{ field === 'grade' ? gradeLabel(one.grade) : (one[field] ?? '—') }}
+              </button>
+            </dd>
+          </template>
+        </dl>
+      </div>
+      <button class="plain quiet" type="button" aria-label="Esc, close the class" @click="$emit('close')">Esc</button>
+    </header>
+    <div class="row">
+      <Button @click="gather">Gather {{ one.students }}</Button
+      ><Button @click="router.push({ path: '/handouts', query: { class: one.id } })">Cards</Button
+      ><Button @click="end">End it</Button>
+    </div>
+    <ClassCodes :class-id="one.id" />
+    <ClassGroups :one="one" />
+    <section>
+      <header class="row">
+        <h2 class="grow">Students {{ one.students }}</h2>
+        <button v-if="!missing && !session.isCoordinator" class="plain dusk" type="button" @click="miss">
+          Somebody is missing
+        </button>
+      </header>
+      <form v-if="missing" ref="missingBox" class="missing" @submit.prevent="askFor" @keydown.esc.stop="missing = null">
+        <label>given name <input v-model="missing.givenName" class="box" required /></label>
+        <label>family name <input v-model="missing.familyName" class="box" required /></label>
+        <label>number <input v-model="missing.number" class="box" placeholder="if known" /></label>
+        <label>note <input v-model="missing.note" class="box" placeholder="since when, from where" /></label>
+        <div class="row">
+          <Button html-type="submit" size="small" type="primary">Ask for the child</Button>
+          <button class="plain quiet" type="button" @click="missing = null">Back</button>
+        </div>
+      </form>
+      <ul>
+        <li v-for="p in roster.data.value?.rows" :key="p.id">
+          <span class="grow clip">{{ p.familyName }}, {{ p.givenName }}</span
+          ><span class="mono quiet">{{ p.username }}</span
+          ><span class="lack rust">{{ p.lacks.includes('card') ? 'card' : '' }}</span>
+        </li>
+      </ul>
+      <p v-if="roster.data.value?.rows.length === 0" class="quiet">
+        Nobody yet. A code lets students join; the office’s file brings them, too.
+      </p>
+    </section>
+  </aside>
+</template>
+
+<style scoped>
+.one {
+  width: 360px;
+  flex: none;
+  border-left: 1px solid var(--rule);
+  background: var(--sheet);
+  overflow: auto;
+  padding: 12px 16px;
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+h1 {
+  overflow-wrap: anywhere;
+}
+li {
+  display: flex;
+  gap: 8px;
+  padding: 2px 0;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
+  font-size: 13px;
+}
+.lack {
+  width: 32px;
+}
+.facts {
+  display: grid;
+  grid-template-columns: 60px 1fr;
+  gap: 2px 8px;
+  margin-top: 8px;
+  font-size: 13px;
+}
+.missing {
+  display: grid;
+  gap: 4px;
+  padding: 6px 0;
+  font-size: 13px;
+}
+.missing label {
+  display: grid;
+  grid-template-columns: 90px 1fr;
+  align-items: center;
+  color: var(--quiet);
+}
+</style>

@@ -1,0 +1,100 @@
+<script setup lang="ts">
+/** A new group of those who are gathered, or by a rule: of one class, or across the classes of a school. */
+import { useQueryClient } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { computed, nextTick, reactive, ref } from 'vue';
+import { call } from '@/api';
+import { useSession } from '@/stores/session';
+import { useSheaf } from '@/stores/sheaf';
+import { useWork } from '@/stores/work';
+import { groupKinds } from '#core/classes/groups';
+import { gradeLabel, grades } from '#core/tabular/values';
+import ClassPicker from './ClassPicker.vue';
+
+const emit = defineEmits<{ made: [id: string] }>();
+const session = useSession();
+const sheaf = useSheaf();
+const work = useWork();
+const client = useQueryClient();
+const open = ref(false);
+const form = reactive({
+  name: '',
+  kind: 'days' as keyof typeof groupKinds,
+  of: (session.isCoordinator ? 'school' : 'class') as 'school' | 'class' | 'rule',
+  schoolId: session.where.school ?? session.me?.schools[0]?.id ?? '',
+  classId: null as string | null,
+  grade: '03',
+});
+const ready = computed(() => form.name.trim() !== '' && (form.of !== 'class' || form.classId !== null));
+async function make(): Promise<void> {
+  const { name, kind, of, schoolId, classId, grade } = form;
+  try {
+    const made = await call('POST /api/groups', {
+      body: {
+        name: name.trim(),
+        kind,
+        classId: of === 'class' ? classId : null,
+        schoolId: of === 'class' ? null : schoolId,
+        rule: of === 'rule' ? { grade, classIds: [] } : null,
+        gathered: of !== 'rule',
+      },
+    });
+    work.say(
+      made.left.length > 0
+        ? `${made.sentence} ${made.left.length} do not fit: ${made.left.slice(0, 3).join('; ')}.`
+        : made.sentence,
+      { label: 'Undo', run: () => work.undo(made.planId) },
+    );
+    open.value = false;
+    form.name = '';
+    sheaf.version++;
+    await client.invalidateQueries({ queryKey: ['groups'] });
+    if (form.of !== 'rule') emit('made', made.id);
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+const nameBox = ref<HTMLInputElement | null>(null);
+async function begin(): Promise<void> {
+  open.value = true;
+  await nextTick();
+  nameBox.value?.focus();
+}
+</script>
+
+<template>
+  <button v-if="!open" class="plain dusk" type="button" @click="begin">New group</button>
+  <form v-else class="row" @submit.prevent="make" @keydown.esc.stop="open = false">
+    <label>named <input ref="nameBox" v-model="form.name" class="box" maxlength="120" /></label>
+    <label
+      >a
+      <select v-model="form.kind" class="pick">
+        <option v-for="(label, key) in groupKinds" :key="key" :value="key">{{ label }}</option>
+      </select></label
+    >
+    <label
+      >of
+      <select v-model="form.of" class="pick">
+        <option v-if="session.isCoordinator" value="school">the gathered, across classes</option>
+        <option value="class">the gathered, in a class</option>
+        <option v-if="session.isCoordinator" value="rule">a whole grade, always</option>
+      </select></label
+    >
+    <label v-if="form.of === 'class'"
+      >class <ClassPicker v-model="form.classId" :school="session.where.school"
+    /></label>
+    <label v-else
+      >school
+      <select v-model="form.schoolId" class="pick">
+        <option v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</option>
+      </select></label
+    >
+    <label v-if="form.of === 'rule'"
+      >grade
+      <select v-model="form.grade" class="pick">
+        <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
+      </select></label
+    >
+    <Button html-type="submit" size="small" :disabled="!ready">Make it</Button>
+  </form>
+</template>

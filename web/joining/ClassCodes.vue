@@ -1,0 +1,103 @@
+<script setup lang="ts">
+/** The join codes of one class, or of a school's staff: made, shown on the board, ended. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { computed, ref } from 'vue';
+import { RouterLink } from 'vue-router';
+import type { JoinCode } from '../../server/api/contract';
+import { call } from '@/api';
+import { useWork } from '@/stores/work';
+
+const props = defineProps<{ classId: string }>();
+const work = useWork();
+const client = useQueryClient();
+const list = useQuery({
+  queryKey: ['codes', computed(() => props.classId)],
+  queryFn: () => call('GET /api/codes', { query: { classId: props.classId } }),
+  placeholderData: (before) => before,
+});
+const open = computed(() => (list.data.value?.codes ?? []).filter(({ state }) => state !== 'closed'));
+const form = ref<{ days: number; usesMost: number } | null>(null);
+const again = () => client.invalidateQueries({ queryKey: ['codes'] });
+
+async function make(): Promise<void> {
+  if (!form.value) return;
+  try {
+    await call('POST /api/codes', { body: { classId: props.classId, schoolId: null, ...form.value } });
+    form.value = null;
+    await again();
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+async function end({ id }: JoinCode): Promise<void> {
+  try {
+    await call('POST /api/codes/:id/end', { id });
+    await again();
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+const until = (iso: string) =>
+  new Date(iso).toLocaleDateString('en-US', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+/** "1 in 3,700,000" */
+const chance = computed(() => {
+  const risk = list.data.value?.risk ?? 0;
+  return risk > 0 ? `1 in ${Number((1 / risk).toPrecision(2)).toLocaleString('en-US')}` : null;
+});
+</script>
+
+<template>
+  <section class="codes">
+    <header class="row">
+      <h2 class="grow">Join code</h2>
+      <button v-if="!form" class="plain dusk" type="button" @click="form = { days: 14, usesMost: 40 }">New code</button>
+    </header>
+    <form v-if="form" class="row" @submit.prevent="make" @keydown.esc.stop="form = null">
+      <label>for <input v-model="form.days" class="box few" type="number" min="1" max="366" /> days,</label>
+      <label><input v-model="form.usesMost" class="box few" type="number" min="1" max="5000" /> uses</label>
+      <Button html-type="submit" size="small" type="primary">Make it</Button>
+    </form>
+    <ul>
+      <li v-for="one in open" :key="one.id">
+        <b class="mono">{{ one.code }}</b>
+        <span class="quiet grow"
+          >{{ one.uses }} of {{ one.usesMost }}, until {{ until(one.closesAt)
+          }}<span v-if="one.state === 'full'" class="rust"> · full</span></span
+        >
+        <RouterLink :to="`/board/${one.id}`">Board</RouterLink>
+        <button class="plain quiet" type="button" :aria-label="`End the code ${one.code}`" @click="end(one)">
+          End
+        </button>
+      </li>
+    </ul>
+    <p v-if="open.length > 0 && chance" class="quiet small">
+      Chance that a day of guessing finds
+      {{ list.data.value?.live === 1 ? 'the one open code' : `one of the ${list.data.value?.live} open codes` }}:
+      {{ chance }}.
+    </p>
+    <p v-if="open.length === 0 && !form" class="quiet small">None is open. With a code students put themselves in.</p>
+  </section>
+</template>
+
+<style scoped>
+li {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  font-size: 13px;
+}
+li b {
+  font-size: 15px;
+}
+.few {
+  width: 56px;
+}
+form {
+  font-size: 13px;
+  padding: 4px 0;
+}
+.small {
+  font-size: 12px;
+}
+</style>

@@ -1,0 +1,205 @@
+<script setup lang="ts">
+/** Who asks to be let in: what they say of themselves, and under it those on record who could be meant, field under field. */
+import { useQuery } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { computed, ref, watch } from 'vue';
+import type { JoinRequest } from '../../server/api/contract';
+import { call } from '@/api';
+import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
+
+type Candidate = JoinRequest['candidates'][number];
+const session = useSession();
+const work = useWork();
+const list = useQuery({ queryKey: ['requests'], queryFn: () => call('GET /api/requests') });
+const rows = computed(() => list.data.value ?? []);
+const at = ref(0);
+watch(rows, () => (at.value = Math.min(at.value, Math.max(0, rows.value.length - 1))));
+const refusing = ref<{ id: string; why: string } | null>(null);
+const busy = ref(false);
+
+async function settle(
+  id: string,
+  body: { accept: true; personId: string | null } | { accept: false; why: string },
+): Promise<void> {
+  if (busy.value) return;
+  busy.value = true;
+  try {
+    const { planId, sentence } = await call('POST /api/requests/:id/settle', { id, body });
+    refusing.value = null;
+    work.say(sentence, planId ? { label: 'Undo', run: () => work.undo(planId) } : undefined);
+    await list.refetch();
+  } catch (error) {
+    work.wrong(error);
+  } finally {
+    busy.value = false;
+  }
+}
+const letIn = (one: JoinRequest, who: Candidate | null) =>
+  settle(one.id, { accept: true, personId: who?.personId ?? null });
+/** Who is at another school is moved by the district; who has left is taken back by a coordinator. */
+const mayLetIn = ({ note, school }: Candidate) =>
+  note === null || session.me?.role === 'district' || (session.me?.role === 'school' && school === null);
+const what: Record<JoinRequest['kind'], string> = {
+  student: 'joins by code',
+  missing: 'is missed',
+  teach: 'asks to teach',
+  staff: 'asks to be staff of',
+};
+const columns = [
+  ['familyName', 'family'],
+  ['givenName', 'given'],
+  ['number', 'number'],
+  ['birthDate', 'birth date'],
+] as const;
+const parts = (c: Candidate) => {
+  const [familyName = '', givenName = ''] = c.name.split(', ');
+  return { familyName, givenName, number: c.number, birthDate: c.birthDate };
+};
+const marks = { same: '=', alike: '≈', differs: '≠', unknown: '' } as const;
+const words = { same: 'the same', alike: 'alike', differs: 'differs', unknown: 'not said' } as const;
+</script>
+
+<template>
+  <div class="requests">
+    <header class="row">
+      <h1>Who asks to be let in</h1>
+      <span class="quiet">{{ rows.length }} wait</span>
+    </header>
+    <p v-if="list.data.value && rows.length === 0" class="quiet">
+      Nobody waits. Whoever joins by a code and is surely on record is put in without you; anyone else stands here.
+    </p>
+    <article v-for="(one, i) in rows" :key="one.id" :class="{ here: i === at }" @focusin="at = i">
+      <p class="row">
+        <b>{{ one.givenName }} {{ one.familyName }}</b>
+        <span class="quiet">{{ what[one.kind] }} {{ one.className ?? one.school }}</span>
+        <span v-if="one.className" class="quiet">· {{ one.school }}</span>
+        <span v-if="one.askedBy && one.kind === 'missing'" class="quiet">· asked by {{ one.askedBy }}</span>
+        <span v-if="one.note" class="clip">“{{ one.note }}”</span>
+        <span v-if="one.email" class="mono">{{ one.email }}</span>
+        <span class="grow" />
+        <span class="quiet">{{ one.at.slice(0, 16).replace('T', ' ') }}</span>
+      </p>
+      <table v-if="one.kind === 'student' || one.kind === 'missing'">
+        <thead>
+          <tr>
+            <td class="lead" />
+            <th v-for="[key, label] in columns" :key="key" scope="col">{{ label }}</th>
+            <th scope="col">where</th>
+            <td />
+          </tr>
+        </thead>
+        <tbody>
+          <tr class="said">
+            <th scope="row">says</th>
+            <td v-for="[key] in columns" :key="key" :class="{ mono: key === 'number' }">{{ one[key] ?? '—' }}</td>
+            <td />
+            <td />
+          </tr>
+          <tr v-for="c in one.candidates" :key="c.personId">
+            <th scope="row" class="quiet">on record</th>
+            <td v-for="[key] in columns" :key="key" :class="[c.fields[key], { mono: key === 'number' }]">
+              <i aria-hidden="true">{{ marks[c.fields[key]] }}</i> {{ parts(c)[key] ?? '—' }}
+              <span class="sr">({{ words[c.fields[key]] }})</span>
+            </td>
+            <td>
+              {{ [c.school, c.classes].filter(Boolean).join(' · ') }}
+              <span v-if="c.note" class="rust">{{ c.note }}</span>
+            </td>
+            <td class="act">
+              <Button v-if="mayLetIn(c)" size="small" @click="letIn(one, c)">Let {{ parts(c).givenName }} in</Button>
+            </td>
+          </tr>
+          <tr v-if="one.candidates.length === 0">
+            <th />
+            <td colspan="6" class="quiet">
+              Nobody on record is like this. New students come by a file, or are typed in under People.
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <div class="row foot">
+        <Button v-if="one.kind === 'teach'" size="small" @click="letIn(one, null)"
+          >Let {{ one.givenName }} teach it</Button
+        >
+        <form
+          v-if="refusing?.id === one.id"
+          class="row grow"
+          @submit.prevent="settle(one.id, { accept: false, why: refusing.why })"
+          @keydown.esc.stop="refusing = null"
+        >
+          <label class="row grow">why <input v-model="refusing.why" class="box grow" required maxlength="300" /></label>
+          <Button html-type="submit" size="small" danger>Refuse {{ one.givenName }}</Button>
+          <button class="plain quiet" type="button" @click="refusing = null">Back</button>
+        </form>
+        <button
+          v-else
+          class="plain rust"
+          type="button"
+          @click="refusing = { id: one.id, why: one.candidates.length === 0 ? 'not on the register' : '' }"
+        >
+          Refuse
+        </button>
+      </div>
+    </article>
+  </div>
+</template>
+
+<style scoped>
+.requests {
+  overflow: auto;
+  padding: 12px 16px;
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+article {
+  border: 1px solid var(--rule);
+  border-left: 4px solid var(--rule);
+  background: var(--sheet);
+  padding: 8px 12px;
+  max-width: 1180px;
+  display: grid;
+  gap: 6px;
+}
+article.here {
+  border-left-color: var(--straw);
+}
+table {
+  border-collapse: collapse;
+  table-layout: fixed;
+  width: 100%;
+  font-size: 13px;
+}
+th {
+  text-align: left;
+  font-weight: 400;
+  color: var(--quiet);
+}
+td,
+th {
+  padding: 2px 12px 2px 0;
+  overflow-wrap: anywhere;
+}
+.said td {
+  font-weight: 650;
+}
+td i {
+  font-style: normal;
+  display: inline-block;
+  width: 1em;
+  color: var(--quiet);
+}
+.differs {
+  color: var(--rust);
+}
+.alike {
+  color: var(--dusk);
+}
+.lead {
+  width: 76px;
+}
+.act {
+  text-align: right;
+}
+</style>

@@ -1,0 +1,141 @@
+<script setup lang="ts">
+/** Joining a class by its code, on a small screen: the code, then who one is, then what came of it. One thing a page. */
+import { Button } from 'ant-design-vue';
+import { computed, nextTick, onMounted, reactive, ref, watch } from 'vue';
+import { RouterLink, useRoute } from 'vue-router';
+import type { Joined } from '../../server/api/contract';
+import { call } from '@/api';
+import Door from '@/sign/Door.vue';
+import { useSession } from '@/stores/session';
+import { readCode, spelled } from '#core/codes/index';
+
+const route = useRoute();
+const session = useSession();
+const step = ref<'code' | 'who' | 'done'>('code');
+const typed = ref(String(route.params.code ?? ''));
+const isStaff = ref(false);
+const form = reactive({ givenName: '', familyName: '', number: '', birthDate: '', email: '' });
+const failure = ref('');
+const busy = ref(false);
+const outcome = ref<Joined | null>(null);
+
+const read = computed(() => readCode(typed.value));
+/** Said while typing: a letter that is never in a code; what is just not finished is not said. */
+const hint = computed(() => ('problem' in read.value && read.value.problem === 'letter' ? read.value.message : ''));
+const signedIn = computed(() => session.me?.role === 'student');
+
+async function next(): Promise<void> {
+  failure.value = '';
+  if ('problem' in read.value) {
+    failure.value = read.value.message;
+    return;
+  }
+  typed.value = spelled(read.value.code);
+  if (signedIn.value) await send();
+  else step.value = 'who';
+}
+async function send(): Promise<void> {
+  busy.value = true;
+  failure.value = '';
+  const { givenName, familyName, number, birthDate, email } = form;
+  const who = isStaff.value
+    ? { givenName, familyName, email }
+    : { givenName, familyName, number: number || null, birthDate: birthDate || null };
+  try {
+    outcome.value = await call('POST /api/join', { body: { code: typed.value, ...(signedIn.value ? {} : who) } });
+    step.value = 'done';
+  } catch (error) {
+    failure.value = error instanceof Error ? error.message : String(error);
+  } finally {
+    busy.value = false;
+  }
+}
+const page = ref<HTMLElement | null>(null);
+const focus = () => void nextTick(() => page.value?.querySelector<HTMLElement>('input, a, button')?.focus());
+watch(step, focus);
+onMounted(async () => {
+  await session.load();
+  // Whoever came by the link or the QR has typed the code already.
+  if (route.params.code) await next();
+  focus();
+});
+const titles = computed(() => ({
+  code: 'Join a class',
+  who: 'Who are you?',
+  done: outcome.value?.state === 'waits' ? 'Your teacher is asked' : 'You are in',
+}));
+</script>
+
+<template>
+  <Door :title="titles[step]">
+    <div ref="page" class="page">
+      <form v-if="step === 'code'" @submit.prevent="next">
+        <label
+          >Code from the board<input
+            v-model="typed"
+            class="code big"
+            autocomplete="off"
+            autocapitalize="characters"
+            spellcheck="false"
+            maxlength="24"
+        /></label>
+        <p v-if="failure || hint" class="wrong" role="alert">{{ failure || hint }}</p>
+        <Button type="primary" size="large" html-type="submit" :loading="busy">Go on</Button>
+      </form>
+      <form v-else-if="step === 'who'" @submit.prevent="send">
+        <p class="quiet">
+          Code <b class="mono">{{ typed }}</b>
+          <button class="plain dusk" type="button" @click="step = 'code'">change it</button>
+        </p>
+        <label>Given name<input v-model="form.givenName" required maxlength="100" autocomplete="given-name" /></label>
+        <label
+          >Family name<input v-model="form.familyName" required maxlength="100" autocomplete="family-name"
+        /></label>
+        <template v-if="!isStaff">
+          <label
+            >Student number<input
+              v-model="form.number"
+              class="code"
+              autocomplete="off"
+              inputmode="numeric"
+              maxlength="40"
+          /></label>
+          <label>or birth date<input v-model="form.birthDate" type="date" autocomplete="bday" /></label>
+        </template>
+        <label v-else>E-mail address<input v-model="form.email" type="email" required autocomplete="email" /></label>
+        <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
+        <Button type="primary" size="large" html-type="submit" :loading="busy">Join</Button>
+        <button class="plain dusk" type="button" @click="isStaff = !isStaff">
+          {{ isStaff ? 'I am a student' : 'I work at the school' }}
+        </button>
+      </form>
+      <div v-else-if="outcome" class="done">
+        <p v-if="outcome.state === 'waits'">
+          {{ outcome.className ?? outcome.school }}: somebody looks at it and lets you in. You need not do it again.
+        </p>
+        <p v-else>
+          <b>{{ outcome.className }}</b> at {{ outcome.school
+          }}{{ outcome.state === 'there' ? ' had you in it already' : '' }}.
+        </p>
+        <RouterLink :to="signedIn ? '/mine' : '/sign-in'">{{ signedIn ? 'My page' : 'Sign in' }}</RouterLink>
+      </div>
+    </div>
+  </Door>
+</template>
+
+<style scoped>
+.big {
+  font-size: 26px !important;
+  height: 56px !important;
+  text-transform: uppercase;
+}
+.done {
+  display: grid;
+  gap: 16px;
+  font-size: 18px;
+  overflow-wrap: anywhere;
+}
+.done a {
+  padding: 8px 0;
+}
+</style>
