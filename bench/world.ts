@@ -1,6 +1,6 @@
 /** A database of its own with a district and schools in it, for one table of the bench. */
 import { randomBytes } from 'node:crypto';
-import type { Config } from '#server/config';
+import { alone, type Config } from '#server/config';
 import { Db } from '#server/db/connection';
 import { migrate } from '#server/db/migrate';
 import { district, makeDistrict, yearFrom } from '#server/district';
@@ -23,6 +23,7 @@ export async function benchWorld(
     url: 'http://127.0.0.1',
     today: () => today,
     key: randomBytes(32),
+    ...alone,
     database: { ...database, name },
   };
   const db = new Db(config.database);

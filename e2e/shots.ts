@@ -1,4 +1,5 @@
 /** `./run shots`: the pictures in docs/screenshots, one of each main view, made from the demo scenario of a fixed day. */
+import { alone } from '#server/config';
 import { randomBytes } from 'node:crypto';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { resolve } from 'node:path';
@@ -20,6 +21,7 @@ const config = {
   url: '',
   today: () => '2026-08-17',
   key: randomBytes(32),
+  ...alone,
   database: { ...database, name: 'sheaf' },
 };
 const server = await ServerProcess.start(config, { args: ['--demo'] });

@@ -3,7 +3,16 @@ import { summarise } from '#core/plan/index';
 import type { Enrollment, School, SchoolClass } from '#core/register/index';
 import { gradeOfName, planClasses, planEnding, readNames } from './make';
 
-const school: School = { id: 's', name: 'Gull', code: 'G', kind: 'k8', lowGrade: 'KG', highGrade: '08' };
+const school: School = {
+  id: 's',
+  name: 'Gull',
+  code: 'G',
+  kind: 'k8',
+  lowGrade: 'KG',
+  highGrade: '08',
+  door: null,
+  ways: null,
+};
 let n = 0;
 const around = { date: '2026-08-17', mint: () => `id${n++}`, teacher: null };
 

@@ -16,6 +16,10 @@ export interface School {
   kind: string;
   lowGrade: string;
   highGrade: string;
+  /** The last part of its own sign-in address; null: it has none. */
+  door: string | null;
+  /** The ways of signing in that it offers, apart by commas; null: all. */
+  ways: string | null;
 }
 export interface Person {
   id: string;
@@ -69,6 +73,15 @@ export interface Enrollment {
   begins: string;
   ends: string | null;
 }
+/** Whom a school reaches for a child: a guardian, an aunt who fetches them. Siblings share them. */
+export interface Contact {
+  id: string;
+  personId: string;
+  name: string | null;
+  email: string | null;
+  phone: string | null;
+  relation: string | null;
+}
 /** People of a class, or of several classes of a school. */
 export interface Group {
   id: string;
@@ -105,7 +118,7 @@ export interface Account {
 
 /** Each entity's table and columns, in the order in which rows can be made without missing what they refer to. */
 export const entities = {
-  school: { table: 'schools', columns: ['name', 'code', 'kind', 'lowGrade', 'highGrade'] },
+  school: { table: 'schools', columns: ['name', 'code', 'kind', 'lowGrade', 'highGrade', 'door', 'ways'] },
   person: {
     table: 'people',
     columns: [
@@ -126,10 +139,13 @@ export const entities = {
   enrollment: { table: 'enrollments', columns: ['personId', 'classId', 'role', 'begins', 'ends'] },
   group: { table: 'class_groups', columns: ['schoolId', 'classId', 'name', 'kind', 'rule', 'begins', 'ends'] },
   membership: { table: 'memberships', columns: ['personId', 'groupId', 'begins', 'ends'] },
+  contact: { table: 'contacts', columns: ['personId', 'name', 'email', 'phone', 'relation'] },
   account: {
     table: 'accounts',
     columns: ['personId', 'username', 'role', 'status', 'secretSealed', 'secretVersion', 'passwordHash'],
   },
+  /** What the directory was sent; plans mark what is to be sent anew. */
+  directory: { table: 'directory_items', columns: ['state'] },
 } as const;
 export type Entity = keyof typeof entities;
 export const entityNames = Object.keys(entities) as Entity[];

@@ -68,6 +68,7 @@ const tellings: [fits: (bits: number) => boolean, text: string][] = [
 const things: Record<string, [one: string, many: string]> = {
   class: ['class', 'classes'],
   school: ['school', 'schools'],
+  directory: ['entry of the directory', 'entries of the directory'],
 };
 const verbs = { create: 'adds', purge: 'removes', update: 'changes', end: 'ends', restore: 'restores' } as const;
 const counted = (n: number, [one, many]: [string, string]): string =>

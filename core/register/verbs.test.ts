@@ -12,6 +12,8 @@ const school = (id: string, lowGrade: string, highGrade: string): School => ({
   kind: 'k8',
   lowGrade,
   highGrade,
+  door: null,
+  ways: null,
 });
 const schools = new Map([school('north', 'KG', '05'), school('south', '04', '08')].map((s) => [s.id, s]));
 const klass = (id: string, schoolId: string, kind: SchoolClass['kind'], grade: string): SchoolClass => ({

@@ -129,6 +129,17 @@ export interface GroupOrder {
   gathered: boolean;
 }
 
+/** How things stand with the district's directory. */
+export interface DirectoryState {
+  /** Its address; null: none is set up. */
+  url: string | null;
+  people: { done: number; due: number; failed: number };
+  classes: { done: number; due: number; failed: number };
+  /** Refused for good, at most 100. */
+  failures: { label: string; message: string }[];
+  lastSentAt: string | null;
+}
+
 export interface JoinCode {
   id: string;
   kind: 'class' | 'staff';
@@ -576,6 +587,9 @@ export interface Api {
   };
   'POST /api/groups/:id/rename': { body: { before: string; after: string }; out: { planId: string } };
   'POST /api/groups/:id/end': { out: { planId: string } };
+  'GET /api/directory': { out: DirectoryState };
+  'POST /api/directory/send': { out: { jobId: string } };
+  'POST /api/directory/compare': { out: { jobId: string } };
   'GET /api/codes': { query: { classId?: string }; out: JoinCodes };
   'POST /api/codes': {
     body: { classId: string | null; schoolId: string | null; days: number; usesMost: number };

@@ -94,6 +94,23 @@ const joining = [
      KEY byClass (classId, status), KEY bySchool (schoolId, status))`,
 ];
 
+const reaching = [
+  // What the district's directory was sent, by Sheaf's own id of the person or class; `sent`: as it was last acknowledged.
+  `CREATE TABLE directory_items (id ${id} PRIMARY KEY, kind ${word(5)} NOT NULL, label ${name(250)} NOT NULL, remoteId ${exact(200)}, wantedHash ${word(64)} NOT NULL, sent LONGTEXT, sentAt ${at},
+     state ${word(6)} NOT NULL, tries INT NOT NULL DEFAULT 0, lastError ${name(300)}, KEY byState (state, kind))`,
+  // A link by mail with which a member of staff chooses the first password.
+  `CREATE TABLE invitations (id ${id} PRIMARY KEY, tokenHash ${word(64)} NOT NULL UNIQUE, personId ${id} NOT NULL, email ${exact(254)} NOT NULL, createdBy ${id} NOT NULL, createdAt ${at} NOT NULL,
+     expiresAt ${at} NOT NULL, usedAt ${at}, sentAt ${at}, lastError ${name(300)}, KEY byPerson (personId))`,
+  // Who somebody is at the district's single sign-on.
+  `CREATE TABLE sign_on (subject ${exact(250)} PRIMARY KEY, personId ${id} NOT NULL, at ${at} NOT NULL, KEY byPerson (personId))`,
+  // Whom each applied plan was about, for a person's own history.
+  `CREATE TABLE touched (personId ${id} NOT NULL, planId ${id} NOT NULL, PRIMARY KEY (personId, planId))`,
+  // A school's own sign-in address, and the ways of signing in that it offers; null: all.
+  `ALTER TABLE schools ADD COLUMN door ${word(30)} UNIQUE, ADD COLUMN ways ${word(60)}`,
+  `CREATE TABLE contacts (id ${id} PRIMARY KEY, personId ${id} NOT NULL, name ${name(200)}, email ${name(254)}, phone ${exact(40)}, relation ${name(40)},
+     KEY byPerson (personId), KEY byEmail (email), FOREIGN KEY (personId) REFERENCES people (id))`,
+];
+
 export interface Migration {
   name: string;
   up: (db: Db) => Promise<void>;
@@ -108,4 +125,5 @@ export const migrations: Migration[] = [
   { name: '002-feeds-decisions-merges', up: statements(feeds) },
   { name: '003-enrollments-by-person-and-class', up: statements(touched) },
   { name: '004-groups-codes-requests', up: statements(joining) },
+  { name: '005-directory-invitations-doors-contacts', up: statements(reaching) },
 ];

@@ -10,7 +10,15 @@ import type { Db, Tx } from '../db/connection';
 import { mint } from '../plans/store';
 
 export type JobKind =
-  'intake.plan' | 'feed.take' | 'plan.apply' | 'plan.undo' | 'cards.print' | 'secrets.plan' | 'sheaf.plan';
+  | 'intake.plan'
+  | 'feed.take'
+  | 'plan.apply'
+  | 'plan.undo'
+  | 'cards.print'
+  | 'secrets.plan'
+  | 'sheaf.plan'
+  | 'directory.send'
+  | 'directory.compare';
 
 export interface JobRecord extends Job {
   kind: JobKind;

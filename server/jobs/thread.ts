@@ -2,6 +2,7 @@
 import { parentPort } from 'node:worker_threads';
 import { readConfig } from '../config';
 import { Db } from '../db/connection';
+import { enqueueDue } from '../directory/state';
 import { dueFeeds } from '../feeds/store';
 import { enqueue } from './queue';
 import { workOnce } from './work';
@@ -15,6 +16,7 @@ for (;;) {
   try {
     for (const feed of await dueFeeds(db))
       await enqueue(db, 'feed.take', { feedId: feed.id, planned: true }, feed.createdBy);
+    await enqueueDue(db, config);
     if (await workOnce(db, config)) continue;
   } catch (error) {
     console.error('jobs:', error instanceof Error ? error.message : error);

@@ -9,6 +9,8 @@ import { sealText, secretBelow } from '../auth/seal';
 import { printCards } from '../cards/print';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
+import { comparePlan } from '../directory/compare';
+import { sendAll } from '../directory/send';
 import { district } from '../district';
 import { takeFeed } from '../feeds/take';
 import { planFor } from '../people/verbs';
@@ -119,6 +121,28 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
     });
   },
 
+  'directory.send': async ({ db, config, job, progress }) => {
+    const { sent, failed, left } = await sendAll(db, directoryOf(config), (done, total) =>
+      progress('sending to the directory', done, total),
+    );
+    const parts = [`${sent} are as they should be`, failed && `${failed} were refused`, left && `${left} wait`];
+    const sentence = `${parts.filter(Boolean).join(', ')}.`;
+    await db.transaction((tx) => finish(db, tx, job.id, { sentence, changes: sent }));
+  },
+
+  'directory.compare': async ({ db, config, job, progress }) => {
+    const { seen, ...made } = await comparePlan(db, directoryOf(config), (done) => progress('comparing', done, 0));
+    const changes = made.plan.changes.length;
+    await db.transaction(async (tx) => {
+      if (changes === 0) {
+        const sentence = `The directory holds what it should: ${seen.toLocaleString('en-US')} entries compared.`;
+        return finish(db, tx, job.id, { sentence, changes });
+      }
+      const planId = await savePlan(db, tx, { ...made, createdBy: job.byPersonId });
+      return finish(db, tx, job.id, { planId, changes });
+    });
+  },
+
   'secrets.plan': async ({ db, config, job }) => {
     const { personIds } = z.object({ personIds: z.array(z.string()) }).parse(job.input);
     const accounts = await db.select<{
@@ -160,6 +184,12 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
     });
   },
 };
+
+function directoryOf(config: Config): NonNullable<Config['directory']> {
+  if (!config.directory)
+    throw new Refusal('no-directory', 'No directory is set up. Set SHEAF_DIRECTORY_URL and SHEAF_DIRECTORY_TOKEN.');
+  return config.directory;
+}
 
 async function carry({ db, job, progress }: Desk, action: 'apply' | 'undo'): Promise<void> {
   const { planId } = withPlan.parse(job.input);

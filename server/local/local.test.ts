@@ -7,7 +7,7 @@ import { join, resolve } from 'node:path';
 import { promisify } from 'node:util';
 import { createConnection } from 'mariadb';
 import { afterAll, describe, expect, it } from 'vitest';
-import { readConfig } from '../config';
+import { alone, readConfig } from '../config';
 import { ServerProcess } from '../testing/process';
 import { makeDatabase, portIsFree, startMariaDb } from './mariadb';
 
@@ -141,6 +141,7 @@ describe('a server whose database goes away', () => {
       url: '',
       today: () => '2026-08-17',
       key: Buffer.alloc(32, 7),
+      ...alone,
       database: { host, port, user, password, name: 'sheaf_away' },
     };
     const server = await ServerProcess.start(config);

@@ -228,8 +228,10 @@ export async function carryOut(
     allowed(head, action);
     const applier = new Applier(db, tx);
     const story = new Story();
+    const whom = new Set<string>();
     for await (const changes of changesOf(db, head, action === 'undo', tx)) {
       await applier.apply(changes);
+      if (action === 'apply') await rememberWhom(db, tx, planId, changes, whom);
       for (const change of changes) story.add(change);
       options.progress?.(applier.done, head.changes);
     }
@@ -263,6 +265,26 @@ export async function carryOut(
     await options.alsoWithin?.(tx, applied);
     return applied;
   });
+}
+
+/** For a person's own history: whom the plan is about, and whose rows it changes. `seen`: those that are written already. */
+async function rememberWhom(db: Db, tx: Tx, planId: string, changes: Change[], seen: Set<string>): Promise<void> {
+  const fresh: string[] = [];
+  const add = (id: string) => {
+    if (seen.has(id)) return;
+    seen.add(id);
+    fresh.push(id);
+  };
+  for (const { entity, id, subject, after } of changes) {
+    if (entity === 'class' || entity === 'school' || entity === 'group') continue;
+    add(entity === 'person' ? id : typeof after.personId === 'string' ? after.personId : subject);
+    if (entity !== 'enrollment') add(subject);
+  }
+  await db.batch(
+    'INSERT IGNORE INTO touched (personId, planId) VALUES (?, ?)',
+    fresh.map((id) => [id, planId]),
+    tx,
+  );
 }
 
 function allowed(head: PlanHead, action: 'apply' | 'undo'): void {

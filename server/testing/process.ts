@@ -24,6 +24,13 @@ export class ServerProcess {
       SHEAF_DATA: config.dataFolder,
       SHEAF_KEY: config.key.toString('hex'),
       SHEAF_TODAY: config.today(),
+      ...(config.directory
+        ? { SHEAF_DIRECTORY_URL: config.directory.url, SHEAF_DIRECTORY_TOKEN: config.directory.token }
+        : {}),
+      ...(config.mail ? { SHEAF_MAIL_URL: config.mail.url } : {}),
+      ...(config.signOn
+        ? { SHEAF_SIGN_ON_URL: config.signOn.issuer, SHEAF_SIGN_ON_SECRET: config.signOn.clientSecret }
+        : {}),
       SHEAF_DB_HOST: host,
       SHEAF_DB_PORT: String(dbPort),
       SHEAF_DB_NAME: name,
@@ -107,8 +114,7 @@ export class StandIn {
     readonly base: string,
   ) {}
 
-  static async start(name: string, args: string[]): Promise<StandIn> {
-    const port = 18_620 + Math.floor(Math.random() * 60);
+  static async start(name: string, args: string[], port = 18_620 + Math.floor(Math.random() * 60)): Promise<StandIn> {
     const child = spawn(
       process.execPath,
       ['--import', 'tsx', `standins/${name}/main.ts`, '--port', String(port), ...args],

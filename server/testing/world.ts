@@ -3,7 +3,7 @@ import { randomBytes } from 'node:crypto';
 import { inject } from 'vitest';
 import { makeApp } from '../api/app';
 import type { Services } from '../api/context';
-import type { Config } from '../config';
+import { alone, type Config } from '../config';
 import { Db } from '../db/connection';
 import { migrate } from '../db/migrate';
 import { type DemoSignIn, loadDemo } from '../demo';
@@ -39,6 +39,7 @@ export class World {
       url: base,
       today: () => testDay,
       key: randomBytes(32),
+      ...alone,
       database: { ...at, name: `sheaf_${name}` },
     };
     const db = new Db(config.database);

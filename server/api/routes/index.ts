@@ -1,5 +1,6 @@
 /** The handlers of all routes. What comes in is checked with Zod there; what they do lives in the rooms beside. */
 import { classRoutes } from './class';
+import { directoryRoutes } from './directory';
 import { doorRoutes } from './door';
 import { feedRoutes } from './feed';
 import { groupRoutes } from './group';
@@ -21,5 +22,6 @@ export const routes: Routes = {
   ...handoutRoutes,
   ...feedRoutes,
   ...joinRoutes,
+  ...directoryRoutes,
   ...groupRoutes,
 };

@@ -1,0 +1,23 @@
+/** The district's directory: how it stands, sending to it, comparing with it. */
+import { againWhatFailed, directoryState } from '../../directory/state';
+import { Fault, type Services, type Viewer } from '../context';
+import type { RouteName } from '../contract';
+import { type Routes, startJob } from './route';
+
+type Asked = Services & { viewer: Viewer };
+const start = async ({ viewer, ...services }: Asked, kind: 'directory.send' | 'directory.compare') => {
+  if (!services.config.directory)
+    throw new Fault(422, 'No directory is set up. Set SHEAF_DIRECTORY_URL and SHEAF_DIRECTORY_TOKEN, and start again.');
+  return startJob(services, kind, {}, viewer);
+};
+
+export const directoryRoutes: Pick<Routes, Extract<RouteName, `${string} /api/directory${string}`>> = {
+  'GET /api/directory': { handle: ({ db, config }) => directoryState(db, config) },
+  'POST /api/directory/send': {
+    handle: async (request) => {
+      await againWhatFailed(request.db);
+      return start(request, 'directory.send');
+    },
+  },
+  'POST /api/directory/compare': { handle: (request) => start(request, 'directory.compare') },
+};
