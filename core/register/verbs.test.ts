@@ -45,7 +45,7 @@ const art: Group = {
   begins: '2026-08-01',
   ends: null,
 };
-const around = () => ({ schools, classes, group: art, date: '2026-08-17', mint: () => `new${minted++}` });
+const around = () => ({ schools, classes, group: art, heir: null, date: '2026-08-17', mint: () => `new${minted++}` });
 
 function somebody(
   n: number,
@@ -183,6 +183,21 @@ describe('holding and leaving', () => {
     expect(openClasses(gone.state, 'p1')).toEqual([]);
     expect(gone.same).toBe(1);
     for (const [entity, before] of stateOf(people)) expect(gone.state.get(entity)!.size).toBe(before.size);
+  });
+
+  it('hands the classes of a teacher who leaves to another, each once', () => {
+    const teacher = (n: number, into: string[]) => {
+      const one = somebody(n, { role: 'staff' }, 'north', into);
+      return { ...one, enrollments: one.enrollments.map((e) => ({ ...e, role: 'teacher' as const })) };
+    };
+    const heir = { person: teacher(9, []).person, teaches: new Set(['nart']) };
+    const people = [teacher(1, ['n4a', 'nart']), teacher(2, ['n4a', 'n4b'])];
+    const { plan } = planVerb(people, { verb: 'leave', heirId: 'p9' }, { ...around(), heir });
+    const taken = plan.changes.filter(({ subject }) => subject === 'p9');
+    expect(taken.map(({ after: { classId, role } }) => [classId, role])).toEqual([
+      ['n4a', 'teacher'],
+      ['n4b', 'teacher'],
+    ]);
   });
 
   it('spares whoever coordinates, and holds a plan that empties a school', () => {

@@ -29,8 +29,8 @@ export type Verb =
   /** Sign-in off, all else stays. */
   | { verb: 'hold' }
   | { verb: 'release' }
-  /** Out of the district: place and enrollments end, sign-in is off. Nothing is deleted. */
-  | { verb: 'leave' };
+  /** Out of the district: place and enrollments end, sign-in is off. Nothing is deleted. `heirId`: who teaches their classes from now on. */
+  | { verb: 'leave'; heirId?: string | null };
 
 export interface Gathered {
   person: Person;
@@ -47,6 +47,8 @@ export interface Around {
   classes: ReadonlyMap<string, SchoolClass>;
   /** The one that the verb names. */
   group: Group | null;
+  /** Whom the verb names to take over classes, with those that they teach already. */
+  heir: { person: Person; teaches: ReadonlySet<string> } | null;
   /** The day from which it holds; yyyy-mm-dd. */
   date: string;
   mint: () => string;
@@ -69,6 +71,8 @@ class VerbPlanner {
   readonly changes: Change[] = [];
   readonly problems: VerbPlan['problems'] = [];
   same = 0;
+  /** Classes that somebody has taken over in this plan. */
+  private readonly inherited = new Set<string>();
 
   constructor(
     private readonly order: Verb,
@@ -229,13 +233,30 @@ class VerbPlanner {
     return this.enroll({ ...one, enrollments: stays }, target.id, true, school.id);
   }
 
+  /** The class goes to the heir, unless it is theirs already. */
+  private inherit(classId: string): void {
+    const { heir, date, mint } = this.around;
+    if (!heir || heir.teaches.has(classId) || this.inherited.has(classId)) return;
+    this.inherited.add(classId);
+    const after = { personId: heir.person.id, classId, role: 'teacher', begins: date, ends: null };
+    this.changes.push({
+      ...creates('enrollment', mint(), after, `takes over ${this.className(classId)}`),
+      label: personLabel(heir.person),
+      subject: heir.person.id,
+    });
+  }
+
   private leave(one: Gathered): string | null {
     const { person, place } = one;
+    if (person.id === this.around.heir?.person.id) return 'takes over the classes, so stays';
     if (person.status === 'left') return null;
     if (place) this.put(one, ends('affiliation', place.id, this.around.date, 'leaves'));
     this.put(one, updates('person', person.id, { status: 'active' }, { status: 'left' }, 'leaves'));
     this.signIn(one, 'active', 'frozen', 'sign-in off');
-    for (const e of one.enrollments) this.end(one, e, 'leaves');
+    for (const e of one.enrollments) {
+      this.end(one, e, 'leaves');
+      if (e.role === 'teacher') this.inherit(e.classId);
+    }
     return null;
   }
 }

@@ -129,6 +129,25 @@ export interface GroupOrder {
   gathered: boolean;
 }
 
+export interface StaffAlike {
+  personId: string;
+  name: string;
+  school: string;
+  username: string | null;
+  why: 'the same address' | 'the same name';
+}
+export interface Invitation {
+  id: string;
+  personId: string;
+  name: string;
+  email: string;
+  createdAt: string;
+  expiresAt: string;
+  lastError: string | null;
+  /** waits: neither sent nor handed over. */
+  state: 'waits' | 'sent' | 'failed' | 'expired' | 'used';
+}
+
 /** How things stand with the district's directory. */
 export interface DirectoryState {
   /** Its address; null: none is set up. */
@@ -587,6 +606,32 @@ export interface Api {
   };
   'POST /api/groups/:id/rename': { body: { before: string; after: string }; out: { planId: string } };
   'POST /api/groups/:id/end': { out: { planId: string } };
+  'POST /api/staff': {
+    body: {
+      people: {
+        givenName: string;
+        familyName: string;
+        email: string;
+        schoolId: string;
+        role: Exclude<AccountRole, 'student'>;
+      }[];
+      /** Lines of which it was said that they are nobody of those who are alike. */
+      anyway: number[];
+    };
+    out: {
+      planId: string | null;
+      invitationIds: string[];
+      alike: { line: number; who: StaffAlike[] }[];
+      jobId: string | null;
+    };
+  };
+  'POST /api/staff/:id/role': { body: { role: Exclude<AccountRole, 'student'> }; out: { planId: string } };
+  'POST /api/staff/:id/invite': { out: { invitationId: string; jobId: string | null } };
+  'GET /api/invitations': { out: Invitation[] };
+  'POST /api/invitations/:id/link': { out: { url: string } };
+  /** By the token of the link. */
+  'GET /api/invited/:id': { out: { name: string; username: string; district: string } };
+  'POST /api/invited/:id': { body: { password: string }; out: { username: string } };
   'GET /api/directory': { out: DirectoryState };
   'POST /api/directory/send': { out: { jobId: string } };
   'POST /api/directory/compare': { out: { jobId: string } };

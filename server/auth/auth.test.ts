@@ -44,7 +44,8 @@ describe('passwords', () => {
     // Published: NIST SP 800-63B: at least 8 characters, no composition rules, checked against common ones.
     for (const good of ['ferry at dawn', 'zzzyxwvu', '日本語のパスワード', 'a word and '.repeat(8)])
       expect([good, passwordError(good)]).toEqual([good, null]);
-    for (const bad of ['short', 'Password1', '12345678', 'aaaaaaaaaa'])
+    expect(passwordError('wanstruther7!', ['wanstruther'])).toEqual(expect.any(String));
+    for (const bad of ['short', 'Password1', '12345678', 'aaaaaaaaaa', 'iloveyou', 'Sunshine1', 'trustno1'])
       expect(passwordError(bad)).toEqual(expect.any(String));
   });
 });

@@ -18,7 +18,8 @@ export type JobKind =
   | 'secrets.plan'
   | 'sheaf.plan'
   | 'directory.send'
-  | 'directory.compare';
+  | 'directory.compare'
+  | 'staff.invite';
 
 export interface JobRecord extends Job {
   kind: JobKind;

@@ -18,6 +18,7 @@ import { intakeRecord, Reader } from '../intake/reader';
 import { planningTools } from '../intake/snapshot';
 import { carryOut, PlanConflict } from '../plans/apply';
 import { savePlan } from '../plans/store';
+import { sendInvitations } from '../staff/staff';
 import { claim, enqueue, fail, finish, type JobKind, type JobRecord, report } from './queue';
 
 interface Desk {
@@ -119,6 +120,15 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
       );
       await finish(db, tx, job.id, { planId, changes: made.changes });
     });
+  },
+
+  'staff.invite': async ({ db, config, job, progress }) => {
+    const { ids } = z.object({ ids: z.array(z.string()) }).parse(job.input);
+    const { sent, failed } = await sendInvitations(db, config, ids, (done) =>
+      progress('sending mail', done, ids.length),
+    );
+    const sentence = `${sent} ${sent === 1 ? 'invitation is' : 'invitations are'} sent${failed > 0 ? `; ${failed} could not be: see under Staff` : ''}.`;
+    await db.transaction((tx) => finish(db, tx, job.id, { sentence, changes: sent }));
   },
 
   'directory.send': async ({ db, config, job, progress }) => {

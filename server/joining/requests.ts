@@ -4,12 +4,13 @@ import { fullName } from '#core/register/index';
 import type { Verb } from '#core/register/verbs';
 import { audit, Fault, notFound, orNone, type Services, type Viewer } from '../api/context';
 import type { JoinRequest } from '../api/contract';
-import { inScope } from '../api/routes/route';
+import { inScope, startJob } from '../api/routes/route';
 import { classOf } from '../classes/make';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
 import { planFor } from '../people/verbs';
 import { applyNow } from '../plans/now';
+import { takeInStaff } from '../staff/staff';
 import { couldBe, putRequest } from './join';
 
 type Row = Omit<JoinRequest, 'candidates'> & { schoolId: string; personId: string | null; askedById: string | null };
@@ -145,6 +146,7 @@ export async function settle(
   // Whoever asks does not grant it to themselves.
   if (viewer.role === 'teacher' && request.askedById === viewer.personId)
     throw new Fault(403, 'You asked for this yourself; somebody else decides it.');
+  if (request.kind === 'staff') return takeInFromRequest(services, viewer, request);
   const personId = request.kind === 'teach' ? request.personId : decision.personId;
   if (!personId || !request.classId) throw new Fault(422, 'Say who on record it is.');
   if (
@@ -174,6 +176,32 @@ export async function settle(
     detail: `${name}, ${request.className}`,
   });
   return { planId: applied?.planId ?? null, sentence: applied?.sentence ?? 'They are in the class already.' };
+}
+
+/** Whoever came with a school's code for staff: taken in as a teacher, and invited. */
+async function takeInFromRequest(
+  services: Services,
+  viewer: Viewer,
+  { id, givenName, familyName, email, schoolId }: Row,
+): Promise<{ planId: string | null; sentence: string }> {
+  const made = await takeInStaff(services, viewer, {
+    people: [{ givenName, familyName, email: email ?? '', schoolId, role: 'teacher' }],
+    anyway: [],
+  });
+  const [same] = made.alike.flatMap(({ who }) => who);
+  if (same)
+    throw new Fault(
+      409,
+      `${same.name} is on record at ${same.school} with ${same.why}. Invite them again from their record instead.`,
+    );
+  if (services.config.mail) await startJob(services, 'staff.invite', { ids: made.invitationIds }, viewer);
+  await close(services.db, viewer, id, 'accepted', null);
+  await audit(services.db, {
+    by: viewer.personId,
+    action: 'request.accept',
+    detail: `${givenName} ${familyName}, staff`,
+  });
+  return { planId: made.planId, sentence: `${givenName} ${familyName} is staff now, and invited.` };
 }
 
 /** From where they are into the class: at the school just enrolled, from elsewhere moved, which a teacher cannot. */

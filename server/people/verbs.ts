@@ -97,6 +97,18 @@ async function read(db: Db, ids: string[]): Promise<{ people: Gathered[]; classe
   };
 }
 
+async function heirOf(db: Db, id: string): Promise<{ person: Person; teaches: Set<string> }> {
+  const person = await db.one<Person>("SELECT * FROM people WHERE id = :id AND role = 'staff' AND status = 'active'", {
+    id,
+  });
+  if (!person) throw new Fault(422, 'Who takes over the classes must be staff who are here.');
+  const taught = await db.select<{ classId: string }>(
+    "SELECT classId FROM enrollments WHERE personId = :id AND ends IS NULL AND role = 'teacher'",
+    { id },
+  );
+  return { person, teaches: new Set(taught.map(({ classId }) => classId)) };
+}
+
 /** The plan of the verb for these people. */
 export async function planFor(
   { db, config }: Pick<Services, 'db' | 'config'>,
@@ -114,7 +126,14 @@ export async function planFor(
   const schools = new Map(
     (await db.select<School>('SELECT id, name, code, kind, lowGrade, highGrade FROM schools')).map((s) => [s.id, s]),
   );
-  const { plan, same, problems } = planVerb(people, order, { schools, classes, group, date: config.today(), mint });
+  const { plan, same, problems } = planVerb(people, order, {
+    schools,
+    classes,
+    group,
+    heir: order.verb === 'leave' && order.heirId ? await heirOf(db, order.heirId) : null,
+    date: config.today(),
+    mint,
+  });
   const touched = [...new Set(people.flatMap(({ place }) => (place ? [place.schoolId] : [])))];
   const sizes = new Map(
     (

@@ -9,6 +9,7 @@ import { intakeRoutes } from './intake';
 import { joinRoutes } from './join';
 import { peopleRoutes } from './people';
 import { planRoutes } from './plan';
+import { staffRoutes } from './staff';
 import type { Routes } from './route';
 
 export { takeIn } from './intake';
@@ -22,6 +23,7 @@ export const routes: Routes = {
   ...handoutRoutes,
   ...feedRoutes,
   ...joinRoutes,
+  ...staffRoutes,
   ...directoryRoutes,
   ...groupRoutes,
 };

@@ -25,7 +25,7 @@ const verb = z.discriminatedUnion('verb', [
   z.object({ verb: z.literal('group'), groupId: id, out: z.boolean() }),
   z.object({ verb: z.literal('hold') }),
   z.object({ verb: z.literal('release') }),
-  z.object({ verb: z.literal('leave') }),
+  z.object({ verb: z.literal('leave'), heirId: id.nullish() }),
 ]);
 
 export const peopleRoutes: Pick<

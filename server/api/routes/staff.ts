@@ -1,0 +1,68 @@
+/** Staff: taking in, inviting, roles. */
+import { z } from 'zod';
+import {
+  acceptInvitation,
+  giveRole,
+  invitations,
+  inviteAgain,
+  linkOf,
+  openInvitation,
+  takeInStaff,
+} from '../../staff/staff';
+import type { RouteName } from '../contract';
+import { id, type Routes, startJob, text } from './route';
+
+const staffRole = z.enum(['teacher', 'school', 'district']);
+
+export const staffRoutes: Pick<
+  Routes,
+  Extract<RouteName, `${string} /api/${'staff' | 'invitations' | 'invited'}${string}`>
+> = {
+  'POST /api/staff': {
+    body: z.object({
+      people: z
+        .array(
+          z.object({
+            givenName: text(100),
+            familyName: text(100),
+            email: z.email('is no e-mail address').max(254),
+            schoolId: id,
+            role: staffRole,
+          }),
+        )
+        .min(1, 'is empty')
+        .max(200),
+      anyway: z.array(z.number().int().min(0)).max(200),
+    }),
+    handle: async ({ viewer, body, ...services }) => {
+      const made = await takeInStaff(services, viewer, body);
+      const { jobId } =
+        made.invitationIds.length > 0 && services.config.mail
+          ? await startJob(services, 'staff.invite', { ids: made.invitationIds }, viewer)
+          : { jobId: null };
+      return { ...made, jobId };
+    },
+  },
+  'POST /api/staff/:id/role': {
+    body: z.object({ role: staffRole }),
+    handle: ({ viewer, params, body, ...services }) => giveRole(services, viewer, params.id, body.role),
+  },
+  'POST /api/staff/:id/invite': {
+    handle: async ({ viewer, params, ...services }) => {
+      const invitationId = await inviteAgain(services, viewer, params.id);
+      const { jobId } = services.config.mail
+        ? await startJob(services, 'staff.invite', { ids: [invitationId] }, viewer)
+        : { jobId: null };
+      return { invitationId, jobId };
+    },
+  },
+  'GET /api/invitations': { handle: ({ db, viewer }) => invitations(db, viewer) },
+  'POST /api/invitations/:id/link': {
+    handle: ({ viewer, params, ...services }) => linkOf(services, viewer, params.id),
+  },
+  'GET /api/invited/:id': { handle: ({ db, params }) => openInvitation(db, params.id) },
+  'POST /api/invited/:id': {
+    body: z.object({ password: z.string().max(300) }),
+    handle: ({ db, params, body }) => acceptInvitation(db, params.id, body.password),
+  },
+};
