@@ -14,6 +14,7 @@ import { z } from 'zod';
 import { fetchPrint } from '../cards/print';
 import { exportList } from '../exports/lists';
 import { jobById, shownJob } from '../jobs/queue';
+import { endSignOn, startSignOn } from '../auth/sign-on';
 import { signIn, signInByCard, signOut, type Session, viewerOf } from '../auth/sessions';
 import { audit, Fault, notFound, type Services, type Viewer } from './context';
 import type { RouteName } from './contract';
@@ -129,6 +130,31 @@ export function makeApp(
       return c.json(await route.handle(request as never));
     });
   }
+
+  const keeping = 'sheaf-sign-on';
+  app.get('/api/sign-on', async (c) => {
+    const { url, keep, seconds } = await startSignOn(config);
+    setCookie(c, keeping, keep, {
+      httpOnly: true,
+      sameSite: 'Lax',
+      path: '/api/sign-on',
+      maxAge: seconds,
+      secure: config.url.startsWith('https:'),
+    });
+    return c.redirect(url);
+  });
+  app.get('/api/sign-on/back', async (c) => {
+    const keep = getCookie(c, keeping);
+    deleteCookie(c, keeping, { path: '/api/sign-on' });
+    try {
+      begin(c, await endSignOn(db, config, new URL(c.req.url).searchParams, keep));
+      return c.redirect('/');
+    } catch (error) {
+      // A person is looking at this, so the words go to the page where they can begin again.
+      if (error instanceof Fault) return c.redirect(`/sign-in?why=${encodeURIComponent(error.message)}`);
+      throw error;
+    }
+  });
 
   app.get('/api/jobs/:id/events', async (c) => {
     const viewer = allow(c, permissions['GET /api/jobs/:id/events'])!;

@@ -14,7 +14,12 @@ const staff = ['district', 'school', 'teacher'] as const;
 const coordinators = ['district', 'school'] as const;
 
 export const permissions: Record<
-  RouteName | 'GET /api/jobs/:id/events' | 'GET /api/prints/:id/pdf' | 'GET /api/exports/:list',
+  | RouteName
+  | 'GET /api/sign-on'
+  | 'GET /api/sign-on/back'
+  | 'GET /api/jobs/:id/events'
+  | 'GET /api/prints/:id/pdf'
+  | 'GET /api/exports/:list',
   Access
 > = {
   'GET /healthz': 'anyone',
@@ -22,6 +27,8 @@ export const permissions: Record<
   'POST /api/setup': 'anyone',
   'POST /api/sign-in': 'anyone',
   'POST /api/sign-in/card': 'anyone',
+  'GET /api/sign-on': 'anyone',
+  'GET /api/sign-on/back': 'anyone',
   'POST /api/sign-out': everyone,
   'GET /api/me': everyone,
   'GET /api/mine': ['student'],

@@ -105,7 +105,12 @@ async function mayTry(db: Db, buckets: Bucket[]): Promise<void> {
   }
 }
 
-async function begin(db: Db, account: AccountRow, way: 'secret' | 'card'): Promise<Session> {
+/** A session for whoever has shown who they are. */
+export async function begin(
+  db: Db,
+  account: Pick<AccountRow, 'id' | 'personId' | 'role'>,
+  way: 'secret' | 'card' | 'sign-on',
+): Promise<Session> {
   const token = newToken();
   const maxAgeSeconds = hours[account.role] * 3600;
   const now = nowIso();
