@@ -2,7 +2,7 @@
  * Skerry Isles Unified, a made-up island district reached by ferry, nine days before school opens. Dates follow from
  * the given day, everything else from a seed. The result is what a register would hold, as changes that make it.
  */
-import { defaultBands, makeSecret, recipeFor, UsernameGiver } from '#core/accounts/index';
+import { defaultBands, makeSecret, recipeFor, recipes, UsernameGiver } from '#core/accounts/index';
 import type { Change, Fields } from '#core/plan/index';
 import {
   type Account,
@@ -50,6 +50,11 @@ export interface Scenario {
 export const demoDistrict = 'Skerry Isles Unified';
 export const demoPassword = 'lantern-harbor-42';
 export const seed = 20_260_817;
+
+/** The youngest sign in by pictures. */
+export const demoBands = defaultBands.map((band, i) =>
+  i === 0 ? { ...band, recipe: recipes['three pictures']! } : band,
+);
 
 interface SchoolPlan {
   school: Omit<School, 'id'>;
@@ -175,6 +180,8 @@ function bornFor(grade: string, r: Random): string {
 
 class ScenarioMaker {
   private readonly r = randomFrom(seed);
+  /** Beside the first, so that what it draws stays as it was. */
+  private readonly drawn = randomFrom(seed + 1);
   private readonly changes: Change[] = [];
   private readonly numbers = shuffled(
     this.r,
@@ -386,7 +393,9 @@ class ScenarioMaker {
       person.id,
     );
     const username = this.giver.give({ ...person, middleName: '', number: person.number ?? '' }, personKey(person));
-    const secret = makeSecret(recipeFor(grade, defaultBands), this.r.below);
+    const words = makeSecret(recipeFor(grade, defaultBands), this.r.below);
+    const recipe = recipeFor(grade, demoBands);
+    const secret = recipe.pictures ? makeSecret(recipe, this.drawn.below) : words;
     this.add(
       'account',
       {

@@ -1,5 +1,5 @@
 /** Fills an empty database with the demo scenario, through a plan like everything else, plus what happened in spring: cards and sign-ins. */
-import { demoDistrict, demoPassword, makeScenario } from '#demo/scenario';
+import { demoBands, demoDistrict, demoPassword, makeScenario } from '#demo/scenario';
 import { hashPassword } from './auth/password';
 import { hashToken, newToken, sealText } from './auth/seal';
 import type { Config } from './config';
@@ -29,7 +29,7 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
   });
   const { coordinatorId } = scenario;
   const planId = await db.transaction(async (tx) => {
-    await makeDistrict(db, demoDistrict, { year: yearFrom(daysFrom(today, 9)) }, tx);
+    await makeDistrict(db, demoDistrict, { year: yearFrom(daysFrom(today, 9)), bands: demoBands }, tx);
     return savePlan(db, tx, {
       kind: openingKind,
       title: 'Opening register',

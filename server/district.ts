@@ -1,19 +1,35 @@
 /** The district's own settings: kept as one checked document beside its name. */
 import { z } from 'zod';
-import { patternError } from '#core/accounts/index';
+import { defaultBands, patternError } from '#core/accounts/index';
 import type { Db, Tx } from './db/connection';
 import { mint } from './plans/store';
+
+function isPattern(pattern: string, context: z.RefinementCtx): void {
+  const wrong = patternError(pattern);
+  if (wrong) context.addIssue({ code: 'custom', message: wrong });
+}
 
 export const settingsSchema = z.object({
   /** Student numbers have so many digits; null: any form. */
   numberDigits: z.number().int().min(3).max(12).nullable().default(6),
-  usernamePattern: z
-    .string()
-    .default('{given:1}{family}')
-    .superRefine((pattern, context) => {
-      const wrong = patternError(pattern);
-      if (wrong) context.addIssue({ code: 'custom', message: wrong });
-    }),
+  usernamePattern: z.string().default('{given:1}{family}').superRefine(isPattern),
+  /** Schools with a pattern of their own, by id. */
+  schoolPatterns: z.record(z.string().length(26), z.string().superRefine(isPattern)).default({}),
+  /** How secrets are made, by grade. */
+  bands: z
+    .array(
+      z.object({
+        name: z.string().max(40),
+        grades: z.array(z.string().max(5)),
+        recipe: z.object({
+          words: z.number().int().min(0).max(6),
+          digits: z.number().int().min(0).max(6),
+          pictures: z.number().int().min(3).max(6).optional(),
+        }),
+      }),
+    )
+    .min(1)
+    .default(defaultBands),
   /** The share of a school that an import may let leave without being held. */
   mostLeaving: z.number().min(0).max(1).default(0.05),
   year: z.object({ name: z.string(), begins: z.iso.date(), ends: z.iso.date() }),
@@ -49,4 +65,21 @@ export function yearFrom(opens: string): Settings['year'] {
   const [y] = opens.split('-').map(Number) as [number];
   const ends = new Date(Date.parse(opens) + 300 * 86_400_000).toISOString().slice(0, 10);
   return { name: `${y}–${String((y + 1) % 100).padStart(2, '0')}`, begins: opens, ends };
+}
+
+/** Changes some of the settings; the others stay as they are. */
+export async function keepSettings(db: Db, change: Partial<Settings>): Promise<void> {
+  await db.transaction(async (tx) => {
+    const row = await db.one<{ id: string; settings: string }>(
+      'SELECT id, settings FROM district LIMIT 1 FOR UPDATE',
+      {},
+      tx,
+    );
+    const settings = settingsSchema.parse({ ...(JSON.parse(row!.settings) as object), ...change });
+    await db.run(
+      'UPDATE district SET settings = :settings WHERE id = :id',
+      { settings: JSON.stringify(settings), id: row!.id },
+      tx,
+    );
+  });
 }

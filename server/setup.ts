@@ -35,7 +35,15 @@ export async function setUp(db: Db, config: Config, form: Body<'POST /api/setup'
     create(
       'school',
       schoolId,
-      { name: form.school, code: 'S1', kind: 'k8', lowGrade: form.lowGrade, highGrade: form.highGrade },
+      {
+        name: form.school,
+        code: 'S1',
+        kind: 'k8',
+        lowGrade: form.lowGrade,
+        highGrade: form.highGrade,
+        door: null,
+        ways: null,
+      },
       form.school,
     ),
     create(

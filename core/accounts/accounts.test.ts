@@ -9,6 +9,12 @@ import {
   patternError,
   recipeFor,
   strengthBits,
+  guessedInADay,
+  pictureNames,
+  pictures,
+  picturesOf,
+  recipeName,
+  recipes,
   UsernameGiver,
   usernameOf,
   words,
@@ -95,5 +101,37 @@ describe('passphrases', () => {
     expect(normalSecret(' Puffin Harbor 42 ')).toBe(normalSecret('puffin-harbor-42'));
     expect(recipeFor('01')).toEqual({ words: 2, digits: 0 });
     expect(recipeFor(null)).toEqual({ words: 4, digits: 0 });
+  });
+});
+
+describe('picture secrets', () => {
+  const three = recipes['three pictures']!;
+  it('are three of twenty-four in order: 12,144 of them, each as likely as another', () => {
+    expect(pictureNames).toHaveLength(24);
+    expect(2 ** strengthBits(three)).toBeCloseTo(24 * 23 * 22, 6);
+    expect(guessedInADay(three, 60)).toBeCloseTo(60 / 12_144, 9);
+    const r = randomFrom(3);
+    const seen = new Map<string, number>();
+    for (let n = 0; n < 60_000; n++) {
+      const secret = makeSecret(three, r.below);
+      seen.set(secret, (seen.get(secret) ?? 0) + 1);
+    }
+    expect(new Set([...seen.keys()].map((secret) => secret.split('-').length))).toEqual(new Set([3]));
+    // 60,000 draws of 12,144 leave about e^-4.94 of them undrawn: 87.
+    expect(12_144 - seen.size).toBeGreaterThan(40);
+    expect(12_144 - seen.size).toBeLessThan(140);
+  });
+
+  it('are told from words, and no two of them are the same when typed together', () => {
+    expect(picturesOf('sun-boat-tree')).toEqual(['sun', 'boat', 'tree']);
+    expect(picturesOf('puffin-harbor-42')).toBeNull();
+    const joined = new Set<string>();
+    for (const a of pictureNames)
+      for (const b of pictureNames)
+        for (const c of pictureNames) if (a !== b && b !== c && a !== c) joined.add(normalSecret(`${a}-${b}-${c}`));
+    expect(joined.size).toBe(24 * 23 * 22);
+    // A name is drawn within its field, by strokes that every reader of SVG paths knows.
+    for (const path of Object.values(pictures)) expect(path).toMatch(/^M[\d\sMmLlHhVvCcSsAaZz.,-]+$/);
+    expect(recipeName(three)).toBe('three pictures');
   });
 });

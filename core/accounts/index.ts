@@ -1,3 +1,4 @@
+export * from './pictures';
 export * from './username';
 export * from './secret';
 export { words } from './words';

@@ -51,8 +51,9 @@ export class UsernameGiver {
     private readonly given: Map<string, string>,
   ) {}
 
-  give(facts: UsernameFacts, key: string): string {
-    const base = usernameOf(this.pattern, facts);
+  /** `pattern`: another one than the usual, as a school may have its own. */
+  give(facts: UsernameFacts, key: string, pattern = this.pattern): string {
+    const base = usernameOf(pattern, facts);
     let candidate = base;
     let suffix = 1;
     while (this.given.has(candidate) && this.given.get(candidate) !== key) {
@@ -72,3 +73,15 @@ const withSuffix = (base: string, suffix: number): string => {
   const digits = String(suffix);
   return base.slice(0, localPartMost - digits.length) + digits;
 };
+
+/** How many of these people the pattern alone would give the same username as another of them. */
+export function clashes(pattern: string, people: readonly UsernameFacts[]): number {
+  const counts = new Map<string, number>();
+  for (const one of people) {
+    const name = usernameOf(pattern, one);
+    counts.set(name, (counts.get(name) ?? 0) + 1);
+  }
+  let count = 0;
+  for (const n of counts.values()) if (n > 1) count += n;
+  return count;
+}

@@ -89,6 +89,8 @@ export interface Tools {
   /** A new secret for the person, sealed. */
   sealedSecret: (personId: string, grade: string | null) => string;
   usernames: UsernameGiver;
+  /** A school's own username pattern; undefined: the district's. */
+  patternOf?: (schoolId: string) => string | undefined;
   /** Only count: what the plan makes anew is not kept, so that a preview of many rows stays small. */
   onlyCount?: boolean;
 }
@@ -312,7 +314,7 @@ class ImportPlanner {
       { personId, schoolId: school.id, grade, begins: this.intent.date, ends: null },
       `begins at ${school.name}`,
     );
-    const username = onlyCount ? '' : usernames.give({ ...row }, personKey(person));
+    const username = onlyCount ? '' : usernames.give({ ...row }, personKey(person), this.tools.patternOf?.(school.id));
     create(
       'account',
       {

@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyTo, type Change, type Fields, type Plan, type State } from '#core/plan/index';
-import { type Affiliation, type Enrollment, type Membership, type Person, personFields } from './index';
+import { type Affiliation, type Enrollment, type Contact, type Membership, type Person, personFields } from './index';
 import { betterOf, chosen, planMerge, planUnmerge, type WithAll } from './merge';
 
 const word = fc.constantFrom('Ada', 'ADA', 'Adá', 'A', 'Zoë', 'Zoe Ann');
@@ -49,6 +49,16 @@ const withAll = (id: string): fc.Arbitrary<WithAll> =>
         maxLength: 2,
       })
       .map((list) => list.map((m, i): Membership => ({ id: `${id}m${i}`, personId: id, begins: '2025-08-01', ...m }))),
+    contacts: fc.array(fc.constantFrom('a@home.example', 'b@home.example'), { maxLength: 2 }).map((list) =>
+      list.map((email, i): Contact => ({
+        id: `${id}k${i}`,
+        personId: id,
+        name: null,
+        email,
+        phone: null,
+        relation: null,
+      })),
+    ),
     account: maybe(fc.constantFrom('active' as const, 'frozen' as const)).map((status) =>
       status ? { id: `${id}u`, status, username: `user-${id}` } : null,
     ),
@@ -60,10 +70,11 @@ function stateOf(all: WithAll[]): State {
     const table = state.get(entity) ?? new Map<string, Fields>();
     state.set(entity, table.set(id, fields));
   };
-  for (const { person: p, affiliations, enrollments, memberships, account } of all) {
+  for (const { person: p, affiliations, enrollments, memberships, contacts, account } of all) {
     put('person', { ...p } as unknown as { id: string } & Fields);
     for (const a of affiliations) put('affiliation', { ...a } as unknown as { id: string } & Fields);
     for (const e of enrollments) put('enrollment', { ...e } as unknown as { id: string } & Fields);
+    for (const k of contacts) put('contact', { ...k } as unknown as { id: string } & Fields);
     for (const m of memberships) put('membership', { ...m } as unknown as { id: string } & Fields);
     if (account) put('account', { ...account, personId: p.id } as unknown as { id: string } & Fields);
   }

@@ -7,6 +7,7 @@ import { type Change, type Conflict, conflictOf, type Fields, invertChange, type
 import {
   type Account,
   type Affiliation,
+  type Contact,
   type Enrollment,
   type Membership,
   ordered,
@@ -21,6 +22,7 @@ export interface WithAll {
   affiliations: Affiliation[];
   enrollments: Enrollment[];
   memberships: Membership[];
+  contacts: Contact[];
   account: Pick<Account, 'id' | 'status' | 'username'> | null;
 }
 
@@ -95,6 +97,13 @@ export function planMerge(keep: WithAll, gone: WithAll, choices: Choices, date: 
     if (keep.memberships.some((m) => m.groupId === groupId && m.ends === null && ends === null))
       end('membership', id, 'is in the group already');
     else update('membership', id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
+  }
+  for (const { id, email, phone } of gone.contacts) {
+    // The same contact twice stays with the record that is merged.
+    const twice = keep.contacts.some(
+      (c) => (email !== null && c.email === email) || (phone !== null && c.phone === phone),
+    );
+    if (!twice) update('contact', id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
   }
   const { account } = gone;
   if (account && !keep.account)

@@ -2,7 +2,8 @@
  * What the server answers, route by route: the one thing that the web application takes from here, and only as
  * types. `query` and `body` are checked with Zod at the border, see routes.
  */
-import type { AccountRole, Affiliation, GroupKind, Person, School } from '#core/register/index';
+import type { GradeBand } from '#core/accounts/index';
+import type { AccountRole, Affiliation, Contact, GroupKind, Person, School } from '#core/register/index';
 import type { GroupRule, MadeClass, NewClasses } from '#core/classes/index';
 import type { Verb } from '#core/register/verbs';
 import type { Change, Conflict, Held, Summary, TakenOut } from '#core/plan/index';
@@ -87,6 +88,19 @@ export interface PersonSheet {
   account: { username: string; status: string; role: string; secretVersion: number } | null;
   card: { printedAt: string; current: boolean } | null;
   signedIn: { firstAt: string; lastAt: string } | null;
+  groups: { id: string; name: string }[];
+  contacts: Contact[];
+  /** Students who share a contact, by its address. */
+  siblings: { id: string; name: string; grade: string | null; school: string | null; by: string }[];
+  /** What was done that was about them, latest first; for coordinators. */
+  history: {
+    ledgerId: string;
+    planId: string;
+    title: string;
+    action: 'apply' | 'undo';
+    by: string | null;
+    at: string;
+  }[];
 }
 
 export interface ClassRow {
@@ -127,6 +141,41 @@ export interface GroupOrder {
   rule: GroupRule | null;
   /** Put in those who are gathered and fit. */
   gathered: boolean;
+}
+
+export type Way = 'secret' | 'pictures' | 'card' | 'sign-on';
+/** What is offered where one signs in. */
+export interface Door {
+  district: string;
+  /** null: the district's own. */
+  school: string | null;
+  ways: Way[];
+}
+export interface DistrictSettings {
+  numberDigits: number | null;
+  usernamePattern: string;
+  /** Schools with a pattern of their own, by id. */
+  schoolPatterns: Record<string, string>;
+  bands: GradeBand[];
+  /** Share of a school that an import may let leave without being held. */
+  mostLeaving: number;
+}
+export interface DistrictState {
+  name: string;
+  settings: DistrictSettings;
+  schools: (School & { students: number })[];
+  url: string;
+  mail: boolean;
+  /** The provider's address; null: none is set up. */
+  signOn: string | null;
+}
+export interface PatternTried {
+  /** What is wrong with the pattern; null: nothing. */
+  wrong: string | null;
+  examples: { name: string; username: string }[];
+  /** How many would have the same as somebody else, and get a number. */
+  clashes: number;
+  people: number;
 }
 
 export interface StaffAlike {
@@ -573,6 +622,18 @@ export interface Api {
     };
     out: { ledgerId: string; planId: string };
   };
+  /** Without an id a new one; `remove`: away with it. */
+  'POST /api/people/:id/contacts': {
+    body: {
+      id: string | null;
+      remove: boolean;
+      name: string | null;
+      email: string | null;
+      phone: string | null;
+      relation: string | null;
+    };
+    out: { planId: string };
+  };
   'POST /api/people/:id/reveal': { body: { why: string }; out: { secret: string } };
   'GET /api/classes': { query: { school?: string; grade?: string; q?: string }; out: ClassRow[] };
   'POST /api/classes': { body: ClassesOrder; out: { planId: string; sentence: string } };
@@ -606,6 +667,22 @@ export interface Api {
   };
   'POST /api/groups/:id/rename': { body: { before: string; after: string }; out: { planId: string } };
   'POST /api/groups/:id/end': { out: { planId: string } };
+  'GET /api/district': { out: DistrictState };
+  'POST /api/district': { body: Partial<DistrictSettings>; out: { ok: true } };
+  'POST /api/schools': {
+    body: { name: string; code: string; kind: string; lowGrade: string; highGrade: string; door: string | null };
+    out: { planId: string; id: string };
+  };
+  'POST /api/schools/:id/edit': {
+    body: {
+      field: 'name' | 'code' | 'kind' | 'lowGrade' | 'highGrade' | 'door' | 'ways';
+      before: string | null;
+      after: string | null;
+    };
+    out: { planId: string };
+  };
+  'GET /api/door': { query: { at?: string }; out: Door };
+  'POST /api/usernames/try': { body: { pattern: string; schoolId: string | null }; out: PatternTried };
   'POST /api/staff': {
     body: {
       people: {

@@ -2,6 +2,7 @@
  * Login cards as a PDF with embedded fonts. Text is set in Atkinson Hyperlegible; a letter that it lacks is taken
  * from DejaVu Sans, letter by letter, so that a name is never printed with a hole.
  */
+import { pictures, picturesOf } from '#core/accounts/index';
 import { createRequire } from 'node:module';
 import PDFDocument from 'pdfkit';
 import QRCode from 'qrcode';
@@ -102,9 +103,35 @@ function drawCard(doc: PDFKit.PDFDocument, type: Typesetter, content: CardConten
     [7.5, 7.5],
     '#5B6A70',
   );
-  type.fitCode(content.secret, ...at(parts.secret), parts.secret.widthMm, parts.secret.sizes);
+  drawSecret(doc, type, content.secret, ...at(parts.secret));
   type.fit('text', content.foot, ...at(parts.foot), parts.foot.widthMm, parts.foot.sizes, '#5B6A70');
   drawQr(doc, content.link, x + parts.code.xMm, y + parts.code.yMm, parts.code.widthMm);
+}
+
+/** Pictures in their order with their names beside them, or the words. */
+function drawSecret(doc: PDFKit.PDFDocument, type: Typesetter, secret: string, xMm: number, yMm: number): void {
+  const names = picturesOf(secret);
+  const { widthMm, sizes } = parts.secret;
+  if (!names) {
+    type.fitCode(secret, xMm, yMm, widthMm, sizes);
+    return;
+  }
+  const sizeMm = 7;
+  const stepMm = 8.4;
+  names.forEach((name, i) => {
+    doc
+      .save()
+      .translate(pt(xMm + i * stepMm), pt(yMm - 0.6))
+      .scale(pt(sizeMm) / 24)
+      .lineWidth(1.8)
+      .lineJoin('round')
+      .lineCap('round')
+      .path(pictures[name]!)
+      .stroke('#1F2A2E')
+      .restore();
+  });
+  const besideMm = names.length * stepMm + 1;
+  type.fitCode(secret, xMm + besideMm, yMm, widthMm - besideMm, sizes);
 }
 
 /** The mask pattern is given: the standard has an encoder choose the best one, readers take any; it is three times as fast. */

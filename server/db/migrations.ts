@@ -105,6 +105,8 @@ const reaching = [
   `CREATE TABLE sign_on (subject ${exact(250)} PRIMARY KEY, personId ${id} NOT NULL, at ${at} NOT NULL, KEY byPerson (personId))`,
   // Whom each applied plan was about, for a person's own history.
   `CREATE TABLE touched (personId ${id} NOT NULL, planId ${id} NOT NULL, PRIMARY KEY (personId, planId))`,
+  // Siblings are found by the address of a guardian.
+  'ALTER TABLE people ADD KEY byGuardian (guardianEmail)',
   // A school's own sign-in address, and the ways of signing in that it offers; null: all.
   `ALTER TABLE schools ADD COLUMN door ${word(30)} UNIQUE, ADD COLUMN ways ${word(60)}`,
   `CREATE TABLE contacts (id ${id} PRIMARY KEY, personId ${id} NOT NULL, name ${name(200)}, email ${name(254)}, phone ${exact(40)}, relation ${name(40)},

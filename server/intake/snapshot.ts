@@ -112,7 +112,9 @@ export async function planningTools(db: Db, config: Config, { settings }: Distri
   return {
     mint,
     usernames: new UsernameGiver(settings.usernamePattern, given),
-    sealedSecret: (personId, grade) => sealText(config.key, personId, makeSecret(recipeFor(grade), secretBelow)),
+    patternOf: (schoolId) => settings.schoolPatterns[schoolId],
+    sealedSecret: (personId, grade) =>
+      sealText(config.key, personId, makeSecret(recipeFor(grade, settings.bands), secretBelow)),
   };
 }
 

@@ -155,6 +155,7 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
 
   'secrets.plan': async ({ db, config, job }) => {
     const { personIds } = z.object({ personIds: z.array(z.string()) }).parse(job.input);
+    const { bands } = (await district(db))!.settings;
     const accounts = await db.select<{
       id: string;
       personId: string;
@@ -178,7 +179,7 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
       reason: 'new secret; cards printed before are void',
       before: { secretSealed: account.secretSealed, secretVersion: account.secretVersion },
       after: {
-        secretSealed: sealText(config.key, account.personId, makeSecret(recipeFor(account.grade), secretBelow)),
+        secretSealed: sealText(config.key, account.personId, makeSecret(recipeFor(account.grade, bands), secretBelow)),
         secretVersion: account.secretVersion + 1,
       },
     }));

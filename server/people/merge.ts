@@ -3,6 +3,7 @@ import { type Fields, type Held, type Plan } from '#core/plan/index';
 import {
   type Account,
   type Affiliation,
+  type Contact,
   entities,
   type Enrollment,
   type Entity,
@@ -29,6 +30,7 @@ async function withAll(db: Db, viewer: Viewer, id: string): Promise<WithAll> {
     affiliations: await db.select<Affiliation>('SELECT * FROM affiliations WHERE personId = :id', { id }),
     enrollments: await db.select<Enrollment>('SELECT * FROM enrollments WHERE personId = :id', { id }),
     memberships: await db.select<Membership>('SELECT * FROM memberships WHERE personId = :id', { id }),
+    contacts: await db.select<Contact>('SELECT * FROM contacts WHERE personId = :id', { id }),
     account: await db.one<Account>('SELECT * FROM accounts WHERE personId = :id', { id }),
   };
 }

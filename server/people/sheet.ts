@@ -4,11 +4,12 @@ import { audit, mayBeSeen, notFound, Fault, type Services, type Viewer } from '.
 import { unsealText } from '../auth/seal';
 import type { Db } from '../db/connection';
 import { applyNow } from '../plans/now';
-import { type Person, personLabel } from '#core/register/index';
+import { type Contact, type Person, personLabel } from '#core/register/index';
 import { updates } from '#core/register/steps';
+import { siblingsOf } from './contacts';
 import { cardHolds } from './list';
 
-async function person(db: Db, viewer: Viewer, id: string): Promise<Person> {
+export async function person(db: Db, viewer: Viewer, id: string): Promise<Person> {
   const scope = mayBeSeen(viewer);
   const found = await db.one<Person>(`SELECT p.* FROM people p WHERE p.id = :id AND ${scope.sql}`, {
     id,
@@ -20,7 +21,7 @@ async function person(db: Db, viewer: Viewer, id: string): Promise<Person> {
 
 export async function personSheet(db: Db, viewer: Viewer, id: string): Promise<PersonSheet> {
   const found = await person(db, viewer, id);
-  const [places, classes, account, card, signedIn] = await Promise.all([
+  const [places, classes, account, card, signedIn, groups, contacts, history] = await Promise.all([
     db.select<PersonSheet['places'][number]>(
       'SELECT a.*, s.name AS school FROM affiliations a JOIN schools s ON s.id = a.schoolId WHERE a.personId = :id ORDER BY a.begins DESC',
       { id },
@@ -40,9 +41,33 @@ export async function personSheet(db: Db, viewer: Viewer, id: string): Promise<P
       { id },
     ),
     db.one<{ firstAt: string; lastAt: string }>('SELECT firstAt, lastAt FROM sign_ins WHERE personId = :id', { id }),
+    db.select<PersonSheet['groups'][number]>(
+      'SELECT g.id, g.name FROM memberships m JOIN class_groups g ON g.id = m.groupId WHERE m.personId = :id AND m.ends IS NULL AND g.ends IS NULL ORDER BY g.name',
+      { id },
+    ),
+    db.select<Contact>('SELECT * FROM contacts WHERE personId = :id ORDER BY id', { id }),
+    viewer.role === 'teacher' ? [] : historyOf(db, id),
   ]);
-  return { person: found, places, classes, account, card: card && { ...card, current: card.current === 1 }, signedIn };
+  return {
+    person: found,
+    places,
+    classes,
+    account,
+    card: card && { ...card, current: card.current === 1 },
+    signedIn,
+    groups,
+    contacts,
+    siblings: await siblingsOf(db, viewer, found, contacts),
+    history,
+  };
 }
+
+const historyOf = (db: Db, id: string): Promise<PersonSheet['history']> =>
+  db.select<PersonSheet['history'][number]>(
+    `SELECT l.id AS ledgerId, l.planId, pl.title, l.action, CONCAT(b.givenName, ' ', b.familyName) AS \`by\`, l.at FROM touched t JOIN ledger l ON l.planId = t.planId JOIN plans pl ON pl.id = t.planId
+       LEFT JOIN people b ON b.id = l.byPersonId WHERE t.personId = :id ORDER BY l.id DESC LIMIT 40`,
+    { id },
+  );
 
 export async function editPerson(
   { db }: Services,

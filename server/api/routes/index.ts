@@ -1,6 +1,7 @@
 /** The handlers of all routes. What comes in is checked with Zod there; what they do lives in the rooms beside. */
 import { classRoutes } from './class';
 import { directoryRoutes } from './directory';
+import { districtRoutes } from './district';
 import { doorRoutes } from './door';
 import { feedRoutes } from './feed';
 import { groupRoutes } from './group';
@@ -23,6 +24,7 @@ export const routes: Routes = {
   ...handoutRoutes,
   ...feedRoutes,
   ...joinRoutes,
+  ...districtRoutes,
   ...staffRoutes,
   ...directoryRoutes,
   ...groupRoutes,

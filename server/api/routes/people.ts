@@ -4,10 +4,18 @@ import { grades as gradeCodes } from '#core/tabular/index';
 import { peopleFacets, peoplePage } from '../../people/list';
 import { dropSheaf, gather, keepSheaf, keptIds, keptSheaves, letGo, sheafState } from '../../people/sheaf';
 import { gatheredIds, gatheredPair, planFor } from '../../people/verbs';
+import { changeContact } from '../../people/contacts';
 import { editPerson, personSheet, reveal } from '../../people/sheet';
 import type { RouteName } from '../contract';
 import { filterShape, flag, id, queryFilter, type Routes, startJob, text } from './route';
 
+const optional = (most: number) =>
+  z
+    .string()
+    .trim()
+    .max(most)
+    .nullable()
+    .transform((value) => value || null);
 const verb = z.discriminatedUnion('verb', [
   z.object({ verb: z.literal('enroll'), classId: id, instead: z.boolean() }),
   z.object({ verb: z.literal('unenroll'), classId: id }),
@@ -66,6 +74,22 @@ export const peopleRoutes: Pick<
         'A birth date is a day as in 2017-05-04.',
       ),
     handle: ({ viewer, params, body, ...services }) => editPerson(services, viewer, params.id, body),
+  },
+  'POST /api/people/:id/contacts': {
+    body: z
+      .object({
+        id: id.nullable(),
+        remove: z.boolean(),
+        name: optional(200),
+        email: optional(254).refine(
+          (email) => email === null || z.email().safeParse(email).success,
+          'This is no e-mail address.',
+        ),
+        phone: optional(40),
+        relation: optional(40),
+      })
+      .refine(({ remove, email, phone }) => remove || email || phone, 'A contact has an address or a phone number.'),
+    handle: ({ viewer, params, body, ...services }) => changeContact(services, viewer, params.id, body),
   },
   'POST /api/people/:id/reveal': {
     body: z.object({ why: text(300) }),

@@ -1,0 +1,90 @@
+/** The district's settings, its schools, and what each offers at its own sign-in address. */
+import { z } from 'zod';
+import { grades as gradeCodes } from '#core/tabular/index';
+import { settingsSchema } from '../../district';
+import { changeSettings, districtState, door, editSchool, newSchool, tryPattern, ways } from '../../schools/schools';
+import type { RouteName } from '../contract';
+import { id, type Routes, text } from './route';
+
+const grade = z.enum(gradeCodes);
+const doorText = z
+  .string()
+  .trim()
+  .toLowerCase()
+  .regex(/^[a-z0-9-]{2,30}$/, 'An address takes 2 to 30 small letters, digits and hyphens.');
+const fields = {
+  name: text(200),
+  code: z.string().trim().min(1).max(20),
+  kind: z.enum(['primary', 'k8', 'middle', 'high', 'evening']),
+  lowGrade: grade,
+  highGrade: grade,
+  door: doorText.nullable(),
+  ways: z
+    .string()
+    .refine(
+      (list) => list.split(',').every((way) => (ways as readonly string[]).includes(way)),
+      'There is no such way of signing in.',
+    )
+    .nullable(),
+};
+const { usernamePattern, numberDigits, mostLeaving, bands, schoolPatterns } = settingsSchema.shape;
+
+export const districtRoutes: Pick<
+  Routes,
+  Extract<RouteName, `${string} /api/${'district' | 'schools' | 'door' | 'usernames'}${string}`>
+> = {
+  'GET /api/district': { handle: ({ viewer, ...services }) => districtState(services, viewer) },
+  'POST /api/district': {
+    body: z
+      .object({
+        usernamePattern: usernamePattern.unwrap(),
+        numberDigits: numberDigits.unwrap(),
+        mostLeaving: mostLeaving.unwrap(),
+        bands: bands.unwrap(),
+        schoolPatterns: schoolPatterns.unwrap(),
+      })
+      .partial(),
+    handle: async ({ db, viewer, body }) => {
+      await changeSettings(db, viewer, body);
+      return { ok: true };
+    },
+  },
+  'POST /api/schools': {
+    body: z.object({
+      name: fields.name,
+      code: fields.code,
+      kind: fields.kind,
+      lowGrade: grade,
+      highGrade: grade,
+      door: fields.door,
+    }),
+    handle: ({ viewer, body, ...services }) => newSchool(services, viewer, body),
+  },
+  'POST /api/schools/:id/edit': {
+    body: z
+      .object({
+        field: z.enum(['name', 'code', 'kind', 'lowGrade', 'highGrade', 'door', 'ways']),
+        before: z.string().max(200).nullable(),
+        after: z
+          .string()
+          .trim()
+          .max(200)
+          .nullable()
+          .transform((value) => value || null),
+      })
+      .superRefine(({ field, after }, context) => {
+        const read = after === null ? null : fields[field].safeParse(after);
+        if (read && !read.success)
+          context.addIssue({ code: 'custom', message: read.error.issues[0]?.message ?? 'This does not fit.' });
+      }),
+    handle: ({ viewer, params, body, ...services }) => editSchool(services, viewer, params.id, body),
+  },
+  'GET /api/door': {
+    query: z.object({ at: z.string().max(60).optional() }),
+    handle: ({ db, config, query }) => door(db, config, query.at),
+  },
+  'POST /api/usernames/try': {
+    body: z.object({ pattern: z.string().max(200), schoolId: id.nullable() }),
+    handle: ({ db, viewer, body }) => tryPattern(db, viewer, body.pattern, body.schoolId),
+  },
+};

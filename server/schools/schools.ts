@@ -1,0 +1,135 @@
+/** The district's own settings, its schools with their sign-in addresses, and what a username pattern would make of everyone. */
+import { clashes, patternError, usernameOf, type UsernameFacts } from '#core/accounts/index';
+import type { School } from '#core/register/index';
+import { creates, updates } from '#core/register/steps';
+import { grades } from '#core/tabular/index';
+import { audit, Fault, notFound, type Services, type Viewer } from '../api/context';
+import type { Body, DistrictState, Door, PatternTried } from '../api/contract';
+import { inScope } from '../api/routes/route';
+import type { Config } from '../config';
+import type { Db } from '../db/connection';
+import { district, keepSettings } from '../district';
+import { applyNow } from '../plans/now';
+import { mint } from '../plans/store';
+
+export const ways = ['secret', 'pictures', 'card', 'sign-on'] as const;
+
+export async function districtState({ db, config }: Services, viewer: Viewer): Promise<DistrictState> {
+  const here = (await district(db))!;
+  const schools = await db.select<School & { students: number }>(
+    `SELECT s.*, (SELECT COUNT(*) FROM affiliations a JOIN people p ON p.id = a.personId AND p.role = 'student' WHERE a.schoolId = s.id AND a.ends IS NULL) AS students FROM schools s ORDER BY s.name`,
+  );
+  return {
+    name: here.name,
+    settings: {
+      numberDigits: here.settings.numberDigits,
+      usernamePattern: here.settings.usernamePattern,
+      schoolPatterns: here.settings.schoolPatterns,
+      bands: here.settings.bands,
+      mostLeaving: here.settings.mostLeaving,
+    },
+    schools: schools.filter(({ id }) => inScope(viewer, id)),
+    url: config.url,
+    mail: config.mail !== null,
+    signOn: config.signOn?.issuer ?? null,
+  };
+}
+
+/** Settings are the district's own and no part of the register, so they are recorded, not planned. */
+export async function changeSettings(db: Db, viewer: Viewer, change: Body<'POST /api/district'>): Promise<void> {
+  await keepSettings(db, change);
+  await audit(db, { by: viewer.personId, action: 'settings', detail: Object.keys(change).join(', ') });
+}
+
+const rank = (grade: string): number => (grades as readonly string[]).indexOf(grade);
+const inOrder = (low: string, high: string): void => {
+  if (rank(low) > rank(high)) throw new Fault(422, 'The lowest grade comes after the highest one.');
+};
+
+export async function newSchool(
+  { db }: Services,
+  viewer: Viewer,
+  form: Body<'POST /api/schools'>,
+): Promise<{ planId: string; id: string }> {
+  inOrder(form.lowGrade, form.highGrade);
+  const id = mint();
+  const after = { ...form, door: form.door || null, ways: null };
+  const { planId } = await applyNow(db, {
+    kind: 'school',
+    title: `New school ${form.name}`,
+    schoolId: id,
+    createdBy: viewer.personId,
+    plan: { changes: [{ ...creates('school', id, after, 'set up by hand'), label: form.name, subject: id }] },
+  });
+  return { planId, id };
+}
+
+export async function editSchool(
+  { db }: Services,
+  viewer: Viewer,
+  id: string,
+  { field, before, after }: Body<'POST /api/schools/:id/edit'>,
+): Promise<{ planId: string }> {
+  const school = await db.one<School>('SELECT * FROM schools WHERE id = :id', { id });
+  if (!school || !inScope(viewer, id)) throw notFound('This school');
+  if (after === null && field !== 'door' && field !== 'ways') throw new Fault(422, 'This cannot be empty.');
+  if (field === 'lowGrade') inOrder(after!, school.highGrade);
+  if (field === 'highGrade') inOrder(school.lowGrade, after!);
+  const change = {
+    ...updates('school', id, { [field]: before }, { [field]: after }, 'set up by hand'),
+    label: school.name,
+    subject: id,
+  };
+  const { planId } = await applyNow(db, {
+    kind: 'edit',
+    title: `Correction: ${school.name}`,
+    schoolId: id,
+    createdBy: viewer.personId,
+    plan: { changes: [change] },
+  });
+  return { planId };
+}
+
+/** What a school offers at its own address; without an address, what the district does. */
+export async function door(db: Db, config: Config, at: string | undefined): Promise<Door> {
+  const here = await district(db);
+  const offered = (text: string | null) =>
+    ways.filter(
+      (way) => (text === null || text.split(',').includes(way)) && (way !== 'sign-on' || config.signOn !== null),
+    );
+  const school = at
+    ? await db.one<Pick<School, 'name' | 'ways'>>('SELECT name, ways FROM schools WHERE door = :at', {
+        at: at.toLowerCase(),
+      })
+    : null;
+  if (at && !school) throw new Fault(404, 'There is no school at this address. Sign in here all the same.');
+  return { district: here?.name ?? '', school: school?.name ?? null, ways: offered(school?.ways ?? null) };
+}
+
+/** The first of everyone, and those whose names are odd, so that a pattern shows what it does at its worst. */
+const examples = 12;
+
+/** What a pattern makes of the students on record, without giving anything to anyone. */
+export async function tryPattern(
+  db: Db,
+  viewer: Viewer,
+  pattern: string,
+  schoolId: string | null,
+): Promise<PatternTried> {
+  const wrong = patternError(pattern);
+  if (wrong) return { wrong, examples: [], clashes: 0, people: 0 };
+  const rows = await db.select<UsernameFacts>(
+    `SELECT p.givenName, COALESCE(p.middleName, '') AS middleName, p.familyName, COALESCE(p.number, '') AS number FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
+     WHERE p.role = 'student' AND p.status = 'active' ${schoolId ? 'AND a.schoolId = :schoolId' : ''} ${viewer.role === 'district' ? '' : 'AND a.schoolId IN (:schools)'} ORDER BY p.id`,
+    { schoolId, schools: viewer.schoolIds.length > 0 ? viewer.schoolIds : ['-'] },
+  );
+  const odd = rows.filter(({ givenName, familyName }) => /[^A-Za-z]/.test(givenName + familyName));
+  const step = Math.max(1, Math.floor(rows.length / (examples / 2)));
+  const shown = [...rows.filter((_, i) => i % step === 0).slice(0, examples / 2), ...odd.slice(0, examples / 2)];
+  return {
+    wrong: null,
+    examples: shown.map((one) => ({ name: `${one.givenName} ${one.familyName}`, username: usernameOf(pattern, one) })),
+    clashes: clashes(pattern, rows),
+    people: rows.length,
+  };
+}
