@@ -1,2 +1,3 @@
 export * from './make';
 export * from './groups';
+export * from './reshape';

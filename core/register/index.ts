@@ -64,7 +64,16 @@ export interface SchoolClass {
   subject: string | null;
   begins: string;
   ends: string | null;
+  /** When it meets, in the school's own words: "2", "Mon A". */
+  period?: string | null;
+  /** By which it is told apart at a glance; one of classColors. */
+  color?: string | null;
+  /** Who may write to the class, and who may bring others in; null: the teachers alone. */
+  discuss?: string | null;
+  invite?: string | null;
 }
+export const classColors = ['straw', 'stem', 'rust', 'dusk', 'ink'] as const;
+export const policies = { discuss: ['teachers', 'all'], invite: ['teachers', 'coordinators'] } as const;
 export interface Enrollment {
   id: string;
   personId: string;
@@ -134,7 +143,10 @@ export const entities = {
       'mergedInto',
     ],
   },
-  class: { table: 'classes', columns: ['schoolId', 'name', 'kind', 'grade', 'subject', 'begins', 'ends'] },
+  class: {
+    table: 'classes',
+    columns: ['schoolId', 'name', 'kind', 'grade', 'subject', 'begins', 'ends', 'period', 'color', 'discuss', 'invite'],
+  },
   affiliation: { table: 'affiliations', columns: ['personId', 'schoolId', 'grade', 'begins', 'ends'] },
   enrollment: { table: 'enrollments', columns: ['personId', 'classId', 'role', 'begins', 'ends'] },
   group: { table: 'class_groups', columns: ['schoolId', 'classId', 'name', 'kind', 'rule', 'begins', 'ends'] },

@@ -111,6 +111,10 @@ export interface ClassRow {
   kind: string;
   grade: string | null;
   subject: string | null;
+  period: string | null;
+  color: string | null;
+  discuss: string | null;
+  invite: string | null;
   teachers: string | null;
   students: number;
   lackCard: number;
@@ -639,10 +643,18 @@ export interface Api {
   'POST /api/classes': { body: ClassesOrder; out: { planId: string; sentence: string } };
   'POST /api/classes/preview': { body: ClassesOrder; out: ClassesPreview };
   'POST /api/classes/:id/edit': {
-    body: { field: 'name' | 'grade' | 'subject'; before: string | null; after: string | null };
+    body: {
+      field: 'name' | 'grade' | 'subject' | 'period' | 'color' | 'discuss' | 'invite';
+      before: string | null;
+      after: string | null;
+    };
     out: { planId: string };
   };
   'POST /api/classes/:id/end': { out: { planId: string } };
+  /** Names of the parts beside the one that stays. The plan is to be looked at. */
+  'POST /api/classes/:id/split': { body: { names: string }; out: { planId: string } };
+  /** Everyone of the others joins this one. */
+  'POST /api/classes/:id/combine': { body: { others: string[] }; out: { planId: string } };
   'GET /api/classes/names': { query: { school?: string; q?: string }; out: ClassName[] };
   /** With nobody signed in the names are needed, and the number or the birth date. */
   'POST /api/join': {

@@ -54,6 +54,8 @@ export const permissions: Record<
   'POST /api/classes/preview': staff,
   'POST /api/classes/:id/edit': staff,
   'POST /api/classes/:id/end': staff,
+  'POST /api/classes/:id/split': staff,
+  'POST /api/classes/:id/combine': staff,
   'GET /api/groups': staff,
   'POST /api/groups': staff,
   'POST /api/groups/:id/copy': staff,

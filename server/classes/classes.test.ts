@@ -70,6 +70,42 @@ describe('classes made by hand', () => {
     });
   });
 
+  it('are split and combined by plans to be looked at; nobody is lost, and undo leaves nothing behind', async () => {
+    const school = await schoolId('THO');
+    const before = await world.checksum();
+    const one = (await classes(school)).find(({ kind, students }) => kind === 'homeroom' && students > 10)!;
+    expect((await district.post(`/api/classes/${one.id}/split`, { names: one.name })).status).toBe(409);
+    const split = (await district.post<{ planId: string }>(`/api/classes/${one.id}/split`, { names: 'Sand, Shale' }))
+      .body.planId;
+    await district.job(`/api/plans/${split}/apply`);
+    const parts = (await classes(school)).filter(({ name }) => [one.name, 'Sand', 'Shale'].includes(name));
+    expect(parts.reduce((sum, { students }) => sum + students, 0)).toBe(one.students);
+    expect(parts.every(({ teachers, grade }) => teachers === one.teachers && grade === one.grade)).toBe(true);
+    const others = parts.filter(({ id }) => id !== one.id).map(({ id }) => id);
+    const combine = (await district.post<{ planId: string }>(`/api/classes/${one.id}/combine`, { others })).body.planId;
+    await district.job(`/api/plans/${combine}/apply`);
+    expect((await classes(school)).find(({ id }) => id === one.id)!.students).toBe(one.students);
+    expect((await classes(school)).some(({ name }) => name === 'Sand')).toBe(false);
+    for (const planId of [combine, split]) await district.job(`/api/plans/${planId}/undo`);
+    expect(await world.checksum()).toBe(before);
+  });
+
+  it('have a period, a color and policies, of what can be chosen', async () => {
+    const [one] = await classes(await schoolId('THO'));
+    const edit = (field: string, after: string) =>
+      district.post(`/api/classes/${one!.id}/edit`, { field, before: null, after });
+    expect((await edit('period', '2')).status).toBe(200);
+    expect((await edit('color', 'dusk')).status).toBe(200);
+    expect((await edit('discuss', 'all')).status).toBe(200);
+    expect([(await edit('color', 'neon')).status, (await edit('invite', 'everybody')).status]).toEqual([422, 422]);
+    expect((await classes(await schoolId('THO'))).find(({ id }) => id === one!.id)).toMatchObject({
+      period: '2',
+      color: 'dusk',
+      discuss: 'all',
+      invite: null,
+    });
+  });
+
   it('are made in one’s own schools only', async () => {
     const school = await world.as('school');
     const away = { ...blank, schoolId: await schoolId('LAN'), names: 'Mine' };

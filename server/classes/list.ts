@@ -13,7 +13,7 @@ export async function classList(
   const scope =
     viewer.role === 'district' ? '1 = 1' : viewer.role === 'school' ? 'c.schoolId IN (:schools)' : 'c.id IN (:classes)';
   const rows = await roll.db.select<Omit<ClassRow, 'teachers' | 'students' | 'lackCard'>>(
-    `SELECT c.id, c.schoolId, c.name, s.name AS school, c.kind, c.grade, c.subject FROM classes c JOIN schools s ON s.id = c.schoolId
+    `SELECT c.id, c.schoolId, c.name, s.name AS school, c.kind, c.grade, c.subject, c.period, c.color, c.discuss, c.invite FROM classes c JOIN schools s ON s.id = c.schoolId
      WHERE c.ends IS NULL AND ${scope} ${filter.school ? 'AND c.schoolId = :school' : ''} ${filter.grade ? 'AND c.grade = :grade' : ''} ${filter.q ? 'AND (c.name LIKE :q OR c.subject LIKE :q)' : ''}
      ORDER BY s.name, ${gradeOrder('c.grade')}, c.name, c.id LIMIT 20000`,
     {

@@ -20,7 +20,7 @@ export async function classOf(db: Db, viewer: Viewer, id: string): Promise<Schoo
 }
 
 /** Open classes of the school by folded name, with who teaches them. */
-async function taken(db: Db, schoolId: string): Promise<Map<string, Clash>> {
+export async function taken(db: Db, schoolId: string): Promise<Map<string, Clash>> {
   const rows = await db.select<Clash & { name: string }>(
     `SELECT c.id AS classId, c.name, COALESCE(GROUP_CONCAT(CONCAT(t.givenName, ' ', t.familyName) ORDER BY t.familyName SEPARATOR ', '), '') AS teachers
      FROM classes c LEFT JOIN enrollments e ON e.classId = c.id AND e.ends IS NULL AND e.role = 'teacher' LEFT JOIN people t ON t.id = e.personId
@@ -114,21 +114,25 @@ export async function editClass(
   return { planId };
 }
 
+/** Everyone in a class, by name. */
+export async function peopleOf(db: Db, classId: string): Promise<(Enrollment & { label: string })[]> {
+  const rows = await db.select<Enrollment & { familyName: string; givenName: string; number: string | null }>(
+    `SELECT e.*, p.familyName, p.givenName, p.number FROM enrollments e JOIN people p ON p.id = e.personId
+     WHERE e.classId = :classId AND e.ends IS NULL ORDER BY p.familyName, p.givenName, p.id`,
+    { classId },
+  );
+  return rows.map(({ familyName, givenName, number, ...row }) => ({
+    ...row,
+    label: personLabel({ familyName, givenName, number }),
+  }));
+}
+
 /** The plan that ends the class, to be looked at and applied. */
 export async function endClass({ db, config }: Services, viewer: Viewer, id: string): Promise<{ planId: string }> {
   const found = await classOf(db, viewer, id);
-  const rows = await db.select<Enrollment & { familyName: string; givenName: string; number: string | null }>(
-    `SELECT e.*, p.familyName, p.givenName, p.number FROM enrollments e JOIN people p ON p.id = e.personId
-     WHERE e.classId = :id AND e.ends IS NULL ORDER BY p.familyName, p.givenName, p.id`,
-    { id },
-  );
+  const rows = await peopleOf(db, id);
   const school = await db.one<{ name: string }>('SELECT name FROM schools WHERE id = :id', { id: found.schoolId });
-  const plan = planEnding(
-    found,
-    rows.map((row) => ({ ...row, label: personLabel(row) })),
-    `${found.name} · ${school?.name ?? ''}`,
-    config.today(),
-  );
+  const plan = planEnding(found, rows, `${found.name} · ${school?.name ?? ''}`, config.today());
   const planId = await db.transaction((tx) =>
     savePlan(db, tx, {
       kind: 'class-end',

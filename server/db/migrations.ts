@@ -105,6 +105,7 @@ const reaching = [
   `CREATE TABLE sign_on (subject ${exact(250)} PRIMARY KEY, personId ${id} NOT NULL, at ${at} NOT NULL, KEY byPerson (personId))`,
   // Whom each applied plan was about, for a person's own history.
   `CREATE TABLE touched (personId ${id} NOT NULL, planId ${id} NOT NULL, PRIMARY KEY (personId, planId))`,
+  `ALTER TABLE classes ADD COLUMN period ${name(20)}, ADD COLUMN color ${word(10)}, ADD COLUMN discuss ${word(12)}, ADD COLUMN invite ${word(12)}`,
   // Siblings are found by the address of a guardian.
   'ALTER TABLE people ADD KEY byGuardian (guardianEmail)',
   // A school's own sign-in address, and the ways of signing in that it offers; null: all.

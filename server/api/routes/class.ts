@@ -1,11 +1,14 @@
 /** Classes: their list, and making, changing and ending them. */
 import { z } from 'zod';
+import { classColors, policies } from '#core/register/index';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { classList, classNames } from '../../classes/list';
+import { combineClasses, splitClass } from '../../classes/reshape';
 import { editClass, endClass, makeClasses, previewClasses } from '../../classes/make';
 import type { RouteName } from '../contract';
 import { id, type Routes, text } from './route';
 
+const choices: Record<string, readonly string[]> = { color: classColors, ...policies };
 const order = z.object({
   schoolId: id,
   names: text(2000),
@@ -33,7 +36,7 @@ export const classRoutes: Pick<Routes, Extract<RouteName, `${string} /api/classe
   'POST /api/classes/:id/edit': {
     body: z
       .object({
-        field: z.enum(['name', 'grade', 'subject']),
+        field: z.enum(['name', 'grade', 'subject', 'period', 'color', 'discuss', 'invite']),
         before: z.string().max(120).nullable(),
         after: z
           .string()
@@ -45,8 +48,20 @@ export const classRoutes: Pick<Routes, Extract<RouteName, `${string} /api/classe
       .refine(
         ({ field, after }) => field !== 'grade' || after === null || z.enum(gradeCodes).safeParse(after).success,
         'This is no grade.',
+      )
+      .refine(
+        ({ field, after }) => after === null || !(field in choices) || choices[field]!.includes(after),
+        'This is none of what can be chosen.',
       ),
     handle: ({ viewer, params, body, ...services }) => editClass(services, viewer, params.id, body),
+  },
+  'POST /api/classes/:id/split': {
+    body: z.object({ names: text(500) }),
+    handle: ({ viewer, params, body, ...services }) => splitClass(services, viewer, params.id, body.names),
+  },
+  'POST /api/classes/:id/combine': {
+    body: z.object({ others: z.array(id).min(1).max(10) }),
+    handle: ({ viewer, params, body, ...services }) => combineClasses(services, viewer, params.id, body.others),
   },
   'POST /api/classes/:id/end': {
     handle: ({ viewer, params, ...services }) => endClass(services, viewer, params.id),

@@ -1,0 +1,72 @@
+/** Splitting a class and combining classes: plans to be looked at before they apply. */
+import { planCombine, planSplit, readNames } from '#core/classes/index';
+import { fold } from '#core/names/index';
+import type { Plan } from '#core/plan/index';
+import type { SchoolClass } from '#core/register/index';
+import { Fault, type Services, type Viewer } from '../api/context';
+import type { Db } from '../db/connection';
+import { mint, savePlan } from '../plans/store';
+import { classOf, peopleOf, taken } from './make';
+
+const schoolName = async (db: Db, { schoolId }: SchoolClass): Promise<string> =>
+  (await db.one<{ name: string }>('SELECT name FROM schools WHERE id = :schoolId', { schoolId }))?.name ?? '';
+
+const save = (db: Db, viewer: Viewer, { schoolId }: SchoolClass, title: string, plan: Plan): Promise<string> =>
+  db.transaction((tx) =>
+    savePlan(db, tx, { kind: 'classes', title: title.slice(0, 290), schoolId, createdBy: viewer.personId, plan }),
+  );
+
+export async function splitClass(
+  { db, config }: Services,
+  viewer: Viewer,
+  id: string,
+  typed: string,
+): Promise<{ planId: string }> {
+  const one = await classOf(db, viewer, id);
+  const names = readNames(typed);
+  if (names.length === 0 || names.length > 8) throw new Fault(422, 'Name one to eight further parts.');
+  const there = await taken(db, one.schoolId);
+  const clash = names.find((name) => there.has(fold(name)));
+  if (clash)
+    throw new Fault(
+      409,
+      `${clash} is there already${there.get(fold(clash))!.teachers ? `: the class of ${there.get(fold(clash))!.teachers}` : ''}.`,
+    );
+  const school = await schoolName(db, one);
+  const plan = planSplit(one, await peopleOf(db, id), names, (name) => `${name} · ${school}`, {
+    date: config.today(),
+    mint,
+  });
+  return { planId: await save(db, viewer, one, `Split of ${one.name} into ${[one.name, ...names].join(', ')}`, plan) };
+}
+
+export async function combineClasses(
+  { db, config }: Services,
+  viewer: Viewer,
+  id: string,
+  otherIds: string[],
+): Promise<{ planId: string }> {
+  const into = await classOf(db, viewer, id);
+  const others: Parameters<typeof planCombine>[2][number][] = [];
+  for (const otherId of new Set(otherIds)) {
+    const other = await classOf(db, viewer, otherId);
+    if (other.id === into.id) throw new Fault(422, 'A class is not combined with itself.');
+    if (other.schoolId !== into.schoolId)
+      throw new Fault(422, `${other.name} is at another school. Move its people instead.`);
+    others.push({
+      class: other,
+      enrollments: await peopleOf(db, otherId),
+      label: `${other.name} · ${await schoolName(db, other)}`,
+    });
+  }
+  const plan = planCombine(into, await peopleOf(db, id), others, { date: config.today(), mint });
+  return {
+    planId: await save(
+      db,
+      viewer,
+      into,
+      `${others.map((o) => o.class.name).join(', ')} combined with ${into.name}`,
+      plan,
+    ),
+  };
+}
