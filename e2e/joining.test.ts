@@ -81,7 +81,7 @@ it('is set up, filled and kept free of strangers without a coordinator', async (
   expect(await phone.text()).not.toContain(child!.familyName);
   expect(await phone.errors()).toEqual([]);
 
-  await browser.sees('1 are in');
+  await browser.sees('1 is in');
   await browser.keys(Key.ESCAPE);
   await browser.go('/');
   await browser.sees('One person asks to be let into a class');

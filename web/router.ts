@@ -22,6 +22,9 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/sign-in', component: () => import('./sign/SignIn.vue'), meta: { open: true } },
+    { path: '/d/:school', component: () => import('./sign/SignIn.vue'), meta: { open: true } },
+    { path: '/i/:token', component: () => import('./sign/Invited.vue'), meta: { open: true } },
+    { path: '/wall/:door', component: () => import('./district/Wall.vue'), meta: { open: true } },
     { path: '/first-run', component: () => import('./sign/FirstRun.vue'), meta: { open: true } },
     { path: '/c/:code', component: () => import('./sign/CardSignIn.vue'), meta: { open: true } },
     { path: '/join', component: () => import('./student/Join.vue'), meta: { open: true } },
@@ -36,6 +39,7 @@ export const router = createRouter({
         { path: 'intake', component: () => import('./places/Intake.vue') },
         { path: 'intake/:id', component: () => import('./intake/IntakeSheet.vue') },
         { path: 'intake/:id/pairs', component: () => import('./pairs/IntakePairs.vue') },
+        { path: 'district', component: () => import('./places/District.vue') },
         { path: 'requests', component: () => import('./joining/Requests.vue') },
         { path: 'pairs', component: () => import('./pairs/RecordPairs.vue') },
         { path: 'people', component: () => import('./places/People.vue') },

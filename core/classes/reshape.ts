@@ -1,5 +1,5 @@
 /** A class that became too large is split, two that became too small are combined; nobody loses a place on the way. */
-import type { Change, Plan } from '#core/plan/index';
+import type { Change, Fields, Plan } from '#core/plan/index';
 import { type Enrollment, ordered, type SchoolClass } from '#core/register/index';
 import { creates, ends } from '#core/register/steps';
 
@@ -45,8 +45,10 @@ export function planSplit(
   const changes: Change[] = [];
   const parts = names.map((name) => {
     const id = tools.mint();
-    const { id: _, ...like } = { ...one, name, begins: tools.date, ends: null };
-    changes.push({ ...creates('class', id, { ...like }, `a part of ${one.name}`), label: label(name), subject: id });
+    const { schoolId, kind, grade, subject, period = null, color = null, discuss = null, invite = null } = one;
+    const about = { schoolId, name, kind, grade, subject, period, color, discuss, invite };
+    const like: Fields = { ...about, begins: tools.date, ends: null };
+    changes.push({ ...creates('class', id, like, `a part of ${one.name}`), label: label(name), subject: id });
     return { id, name };
   });
   const students = enrollments.filter(({ role }) => role === 'student');

@@ -1,10 +1,47 @@
 /** One start for a machine of one's own: a private MariaDB, then the server; Ctrl-C ends both, the server first. */
-import { fork } from 'node:child_process';
+import { type ChildProcess, fork } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { makeDatabase, portIsFree, startMariaDb } from './mariadb';
 
-const ownFiles = ['mariadb', 'mariadb.log', 'database.password', 'seal.key', 'demo-sign-ins.json'];
+const ownFiles = ['mariadb', 'mariadb.log', 'database.password', 'seal.key', 'demo-sign-ins.json', 'directory.jsonl'];
+
+/** The outside services of the demo, simulated; each is told to the server as the real one would be. */
+async function standIns(folder: string, port: number): Promise<{ env: NodeJS.ProcessEnv; stop: () => void }> {
+  const at = (n: number) => `http://127.0.0.1:${port + n}`;
+  const back = `${at(0)}/api/sign-on/back`;
+  const wanted: [name: string, n: number, args: string[], env: NodeJS.ProcessEnv, say: string][] = [
+    [
+      'directory',
+      11,
+      ['--data', resolve(folder, 'directory.jsonl')],
+      { SHEAF_DIRECTORY_URL: `${at(11)}/scim/v2`, SHEAF_DIRECTORY_TOKEN: 'harbor-light' },
+      'a directory',
+    ],
+    ['mailbox', 12, [], { SHEAF_MAIL_URL: `smtp://127.0.0.1:${port + 13}` }, `a mailbox, its letters at ${at(12)}`],
+    [
+      'sign-on',
+      14,
+      ['--back', back],
+      { SHEAF_SIGN_ON_URL: at(14), SHEAF_SIGN_ON_SECRET: 'tide-table' },
+      'a single sign-on',
+    ],
+  ];
+  const started: { child: ChildProcess; say: string }[] = [];
+  let env: NodeJS.ProcessEnv = {};
+  for (const [name, n, args, more, say] of wanted) {
+    // Whoever set the real one keeps it; where the port is taken the demo does without.
+    if (Object.keys(more).some((key) => process.env[key]) || !(await portIsFree(port + n))) continue;
+    const child = fork(resolve(`standins/${name}/main.ts`), ['--port', String(port + n), ...args], {
+      execArgv: ['--import', 'tsx'],
+      stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
+    });
+    started.push({ child, say });
+    env = { ...env, ...more };
+  }
+  if (started.length > 0) console.log(`simulated beside it: ${started.map(({ say }) => say).join('; ')}`);
+  return { env, stop: () => started.forEach(({ child }) => child.kill()) };
+}
 
 async function launch(): Promise<void> {
   const folder = resolve(process.env.SHEAF_DATA ?? 'data');
@@ -23,8 +60,10 @@ async function launch(): Promise<void> {
   );
   await makeDatabase(database, 'sheaf');
   const main = resolve(import.meta.dirname, import.meta.filename.endsWith('.ts') ? '../main.ts' : './main.js');
+  const outside = process.argv.includes('--demo') ? await standIns(folder, port) : null;
   const env = {
     ...process.env,
+    ...outside?.env,
     SHEAF_DATA: folder,
     SHEAF_PORT: String(port),
     SHEAF_DB_PORT: String(database.port),
@@ -44,6 +83,7 @@ async function launch(): Promise<void> {
     });
   }
   const code = await new Promise<number>((done) => server.once('exit', (status) => done(status ?? 1)));
+  outside?.stop();
   await database.stop();
   if (asked) console.log('ended; the data is kept');
   process.exit(asked ? 0 : code);

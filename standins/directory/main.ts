@@ -165,3 +165,5 @@ app.all('*', () => failure(404, 'There is no such path.'));
 serve({ fetch: app.fetch, port: Number(values.port), hostname: '127.0.0.1' }, ({ port }) =>
   console.log(`directory stand-in at http://127.0.0.1:${port}/scim/v2`),
 );
+// Started by another process it ends with it.
+process.on('disconnect', () => process.exit());

@@ -87,3 +87,5 @@ app.get('/', (c) =>
 serve({ fetch: app.fetch, port: Number(values.port), hostname: '127.0.0.1' }, ({ port }) =>
   console.log(`mailbox stand-in at http://127.0.0.1:${port}, SMTP on ${smtpPort}`),
 );
+// Started by another process it ends with it.
+process.on('disconnect', () => process.exit());

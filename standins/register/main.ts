@@ -84,3 +84,5 @@ app.get('/healthz', (c) => c.json({ status: 'ok', night, users: records['users.c
 serve({ fetch: app.fetch, hostname: '127.0.0.1', port: Number(values.port) }, ({ port }) => {
   console.log(`register: http://127.0.0.1:${port}/ims/oneroster/rostering/v1p2, tokens from /token`);
 });
+// Started by another process it ends with it.
+process.on('disconnect', () => process.exit());

@@ -75,3 +75,5 @@ createServer((request, response) => {
     response.end(String(error));
   });
 }).listen(Number(values.port), '127.0.0.1', () => console.log(`sign-on stand-in at ${issuer}`));
+// Started by another process it ends with it.
+process.on('disconnect', () => process.exit());

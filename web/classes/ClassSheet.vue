@@ -11,7 +11,9 @@ import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import { gradeLabel, parseGrade } from '#core/tabular/values';
+import { classColors } from '#core/register/index';
 import ClassGroups from './ClassGroups.vue';
+import ClassPicker from './ClassPicker.vue';
 
 const props = defineProps<{ one: ClassRow }>();
 const emit = defineEmits<{ close: []; changed: [] }>();
@@ -25,19 +27,22 @@ const roster = useQuery({
   placeholderData: (before) => before,
 });
 
-type Field = 'name' | 'grade' | 'subject';
+type Field = 'name' | 'grade' | 'subject' | 'period';
 const edit = ref<{ field: Field; value: string } | null>(null);
 const fields: [Field, string][] = [
   ['name', 'name'],
   ['grade', 'grade'],
   ['subject', 'subject'],
+  ['period', 'period'],
 ];
 async function save(): Promise<void> {
   if (!edit.value) return;
-  const { one } = props;
   const { field, value } = edit.value;
   edit.value = null;
-  const after = (field === 'grade' ? parseGrade(value) : value.trim()) || null;
+  await set(field, (field === 'grade' ? parseGrade(value) : value.trim()) || null);
+}
+async function set(field: Field | 'color' | 'discuss' | 'invite', after: string | null): Promise<void> {
+  const { one } = props;
   if (after === one[field]) return;
   try {
     const body = { field, before: one[field], after };
@@ -48,14 +53,22 @@ async function save(): Promise<void> {
     work.wrong(error);
   }
 }
-async function end(): Promise<void> {
+async function plan(ask: () => Promise<{ planId: string }>): Promise<void> {
   try {
-    const { planId } = await call('POST /api/classes/:id/end', { id: props.one.id });
-    await router.push(`/plans/${planId}`);
+    await router.push(`/plans/${(await ask()).planId}`);
   } catch (error) {
     work.wrong(error);
   }
 }
+const end = () => plan(() => call('POST /api/classes/:id/end', { id: props.one.id }));
+const reshaping = ref<{ how: 'split' | 'combine'; names: string; other: string | null } | null>(null);
+function reshape(): void {
+  const { how, names, other } = reshaping.value!;
+  const { id } = props.one;
+  if (how === 'split') void plan(() => call('POST /api/classes/:id/split', { id, body: { names } }));
+  else if (other) void plan(() => call('POST /api/classes/:id/combine', { id, body: { others: [other] } }));
+}
+const chosen = (event: Event) => (event.target as HTMLSelectElement).value || null;
 async function gather(): Promise<void> {
   try {
     await sheaf.gatherAll({ classId: props.one.id, role: 'student' });
@@ -118,15 +131,70 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
               </button>
             </dd>
           </template>
+          <dt class="quiet">color</dt>
+          <dd class="colors">
+            <button
+              v-for="c in classColors"
+              :key="c"
+              type="button"
+              :style="{ background: `var(--${c})` }"
+              :aria-label="c"
+              :aria-pressed="one.color === c"
+              @click="set('color', one.color === c ? null : c)"
+            />
+          </dd>
+          <dt class="quiet">writing</dt>
+          <dd>
+            <select
+              class="pick"
+              :value="one.discuss ?? ''"
+              aria-label="Who may write to the class"
+              @change="set('discuss', chosen($event))"
+            >
+              <option value="">its teachers</option>
+              <option value="all">everyone in it</option>
+            </select>
+          </dd>
+          <dt class="quiet">inviting</dt>
+          <dd>
+            <select
+              class="pick"
+              :value="one.invite ?? ''"
+              aria-label="Who may bring others in"
+              @change="set('invite', chosen($event))"
+            >
+              <option value="">its teachers</option>
+              <option value="coordinators">coordinators alone</option>
+            </select>
+          </dd>
         </dl>
       </div>
       <button class="plain quiet" type="button" aria-label="Esc, close the class" @click="$emit('close')">Esc</button>
     </header>
-    <div class="row">
+    <div class="row acts">
       <Button @click="gather">Gather {{ one.students }}</Button
       ><Button @click="router.push({ path: '/handouts', query: { class: one.id } })">Cards</Button
+      ><Button @click="reshaping = { how: 'split', names: '', other: null }">Split</Button
+      ><Button @click="reshaping = { how: 'combine', names: '', other: null }">Combine</Button
       ><Button @click="end">End it</Button>
     </div>
+    <form v-if="reshaping" class="reshape" @submit.prevent="reshape" @keydown.esc.stop="reshaping = null">
+      <label v-if="reshaping.how === 'split'"
+        >further parts
+        <input :ref="focusIt" v-model="reshaping.names" class="box" :placeholder="`${one.name} 2`" required
+      /></label>
+      <label v-else>with <ClassPicker v-model="reshaping.other" :school="one.schoolId" /></label>
+      <div class="row">
+        <Button
+          html-type="submit"
+          size="small"
+          type="primary"
+          :disabled="reshaping.how === 'combine' && !reshaping.other"
+          >{{ reshaping.how === 'split' ? 'Plan the split' : `Plan that all join ${one.name}` }}</Button
+        >
+        <button class="plain quiet" type="button" @click="reshaping = null">Back</button>
+      </div>
+    </form>
     <ClassCodes :class-id="one.id" />
     <ClassGroups :one="one" />
     <section>
@@ -182,6 +250,10 @@ li {
   border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
   font-size: 13px;
 }
+
+.acts {
+  flex-wrap: wrap;
+}
 .lack {
   width: 32px;
 }
@@ -190,6 +262,26 @@ li {
   grid-template-columns: 60px 1fr;
   gap: 2px 8px;
   margin-top: 8px;
+  font-size: 13px;
+}
+.colors {
+  display: flex;
+  gap: 4px;
+}
+.colors button {
+  width: 24px;
+  height: 24px;
+  border: 1px solid var(--rule);
+  border-radius: 2px;
+  cursor: pointer;
+}
+.colors button[aria-pressed='true'] {
+  outline: 2px solid var(--ink);
+  outline-offset: 1px;
+}
+.reshape {
+  display: grid;
+  gap: 6px;
   font-size: 13px;
 }
 .missing {

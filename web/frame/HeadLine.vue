@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query';
 import { useDebounceFn } from '@vueuse/core';
 import { computed } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { gradeLabel } from '#core/tabular/values';
@@ -101,6 +101,7 @@ async function leave(): Promise<void> {
         @keydown.esc="session.find = ''"
       />
     </div>
+    <RouterLink v-if="session.isCoordinator" to="/district">Set up</RouterLink>
     <span class="quiet">{{ session.me?.year.name }}</span>
     <span>{{ session.me?.name }}</span>
     <button class="plain quiet" type="button" @click="leave">Sign out</button>

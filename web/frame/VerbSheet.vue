@@ -13,6 +13,7 @@ import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import ClassPicker from '@/classes/ClassPicker.vue';
+import StaffPicker from '@/staff/StaffPicker.vue';
 import NewGroup from '@/classes/NewGroup.vue';
 
 const props = defineProps<{ what: 'enroll' | 'group' | 'move' | 'hold' | 'leave' }>();
@@ -30,6 +31,7 @@ const form = reactive({
   hold: true,
   groupId: null as string | null,
   out: false,
+  heirId: null as string | null,
 });
 const groups = useQuery({
   queryKey: ['groups', computed(() => session.where.school)],
@@ -59,7 +61,7 @@ const order = computed<Verb | null>(() => {
     case 'hold':
       return { verb: form.hold ? 'hold' : 'release' };
     case 'leave':
-      return { verb: 'leave' };
+      return { verb: 'leave', heirId: form.heirId };
   }
   return null;
 });
@@ -165,9 +167,12 @@ useCarryOut(plan, { first: true });
           <option :value="false">on again</option>
         </select></label
       >
-      <p v-else class="quiet">
-        Their place and classes end today and sign-in is off. Records, secrets and history stay; Move takes them back.
-      </p>
+      <template v-else>
+        <p class="quiet">
+          Their place and classes end today and sign-in is off. Records, secrets and history stay; Move takes them back.
+        </p>
+        <StaffPicker v-model="form.heirId" />
+      </template>
       <span class="grow" />
       <button class="plain quiet" type="button" @click="$emit('close')">Back <kbd>Esc</kbd></button>
     </div>

@@ -41,6 +41,7 @@ const columns: Col[] = [
   { key: 'school', label: 'School', width: 'minmax(120px, 1fr)' },
   { key: 'grade', label: 'Gr', width: '32px', align: 'right' },
   { key: 'subject', label: 'Subject', width: 'minmax(90px, 0.8fr)' },
+  { key: 'period', label: 'Period', width: '56px' },
   { key: 'teachers', label: 'Teachers', width: 'minmax(140px, 1.2fr)' },
   { key: 'students', label: 'Students', width: '70px', align: 'right' },
   { key: 'lackCard', label: 'Lack a card', width: '86px', align: 'right' },
@@ -90,6 +91,9 @@ function show(name: string): void {
           @act="gatherClass"
           @keydown.esc="open = false"
         >
+          <template #name="{ row }"
+            ><i v-if="row.color" class="dot" :style="{ background: `var(--${row.color})` }" />{{ row.name }}</template
+          >
           <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>
           <template #teachers="{ row }"
             ><span v-if="row.teachers">{{ row.teachers }}</span
@@ -135,6 +139,12 @@ function show(name: string): void {
   padding: 5px 16px;
   font-size: 13px;
   border-bottom: 1px solid var(--rule);
+}
+.dot {
+  display: inline-block;
+  width: 10px;
+  height: 10px;
+  margin-right: 6px;
 }
 .sheet {
   flex: 1;

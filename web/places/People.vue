@@ -12,6 +12,7 @@ import { useWork } from '@/stores/work';
 import Facets from '@/worksheet/Facets.vue';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
+import NewStaff from '@/staff/NewStaff.vue';
 import TypedPeople from '@/intake/TypedPeople.vue';
 import RecordSheet from './RecordSheet.vue';
 import { gradeLabel } from '#core/tabular/values';
@@ -90,7 +91,7 @@ const columns: Col[] = [
   { key: 'lacks', label: 'Lacks', width: 'minmax(100px, 0.9fr)' },
 ];
 const open = ref(false);
-const typing = ref(false);
+const typing = ref<'students' | 'staff' | null>(null);
 const shownColumns = computed(() =>
   columns.filter(({ key }) => key !== 'school' || (!open.value && (!session.where.school || gathered.value))),
 );
@@ -186,7 +187,8 @@ const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-
       </button>
     </aside>
     <section class="middle">
-      <TypedPeople v-if="typing" @close="typing = false" />
+      <TypedPeople v-if="typing === 'students'" @close="typing = null" />
+      <NewStaff v-if="typing === 'staff'" @close="typing = null" />
       <div class="line quiet">
         <span
           ><b>{{ (facets.data.value?.total ?? 0).toLocaleString('en-US') }}</b> people<template v-if="filter.q">
@@ -194,8 +196,11 @@ const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-
           ></span
         >
         <span class="grow" />
-        <button v-if="session.isCoordinator && !typing" class="plain dusk" type="button" @click="typing = true">
+        <button v-if="session.isCoordinator && !typing" class="plain dusk" type="button" @click="typing = 'students'">
           New students
+        </button>
+        <button v-if="session.isCoordinator && !typing" class="plain dusk" type="button" @click="typing = 'staff'">
+          New staff
         </button>
         <ExportLine list="people" :filter="filter" :roster="session.me?.role !== 'teacher'" />
         <button
@@ -251,6 +256,7 @@ const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-
     <RecordSheet
       v-if="open && focused"
       :id="focused"
+      @open="focused = $event"
       @close="
         open = false;
         sheet?.focus();

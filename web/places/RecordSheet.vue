@@ -3,13 +3,15 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
+import { RouterLink } from 'vue-router';
 import { call } from '@/api';
+import Contacts from '@/people/Contacts.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { gradeLabel } from '#core/tabular/values';
 
 const props = defineProps<{ id: string }>();
-const emit = defineEmits<{ close: [] }>();
+const emit = defineEmits<{ close: []; open: [id: string] }>();
 const session = useSession();
 const work = useWork();
 const client = useQueryClient();
@@ -53,6 +55,26 @@ async function edit(field: (typeof fields)[number][0], event: Event): Promise<vo
     work.wrong(error);
   }
 }
+async function giveRole(event: Event): Promise<void> {
+  const select = event.target as HTMLSelectElement;
+  try {
+    const role = select.value as 'teacher' | 'school' | 'district';
+    const { planId } = await call('POST /api/staff/:id/role', { id: props.id, body: { role } });
+    work.say(`The role is ${role} now.`, { label: 'Undo', run: () => work.undo(planId) });
+  } catch (error) {
+    work.wrong(error);
+  }
+  await client.invalidateQueries();
+}
+async function invite(): Promise<void> {
+  try {
+    const { jobId } = await call('POST /api/staff/:id/invite', { id: props.id });
+    if (jobId) work.say((await work.follow(jobId, 'Sending mail')).sentence ?? '');
+    else work.say('An invitation is made. No mail server is set up: its link is under Set up, Staff.');
+  } catch (error) {
+    if (work.notice?.tone !== 'wrong') work.wrong(error);
+  }
+}
 async function reveal(): Promise<void> {
   try {
     secret.value = (
@@ -75,7 +97,7 @@ async function reveal(): Promise<void> {
           >{{ place?.school ?? (person.status === 'left' ? 'left' : 'at no school') }}
         </p>
       </div>
-      <button class="plain quiet" type="button" aria-label="Close the record" @click="emit('close')">Esc</button>
+      <button class="plain quiet" type="button" aria-label="Esc, close the record" @click="emit('close')">Esc</button>
     </header>
     <ul v-if="person.role === 'student'" class="chain" aria-label="Readiness">
       <li :class="{ on: place }"><i />rostered</li>
@@ -107,6 +129,17 @@ async function reveal(): Promise<void> {
         <span class="mono">{{ sheet.data.value.account.username }}</span>
         <span class="quiet">{{ ` · ${sheet.data.value.account.status}` }}</span>
       </p>
+      <p v-if="person.role === 'staff' && sheet.data.value.account" class="row">
+        <label v-if="session.me?.role === 'district'" class="row"
+          >role
+          <select class="pick" :value="sheet.data.value.account.role" @change="giveRole">
+            <option value="teacher">teacher</option>
+            <option value="school">coordinator of the school</option>
+            <option value="district">coordinator of the district</option>
+          </select></label
+        >
+        <Button v-if="session.isCoordinator" size="small" @click="invite">Invite</Button>
+      </p>
       <p v-else class="quiet">none</p>
       <p v-if="person.role === 'student' && sheet.data.value.account" class="row">
         <span v-if="secret" class="mono">{{ secret }}</span><Button v-else size="small" @click="reveal"
@@ -135,6 +168,22 @@ async function reveal(): Promise<void> {
       <ul>
         <li v-for="p in sheet.data.value.places" :key="p.id">
           {{ p.school }} <span class="quiet">{{ p.begins }} to {{ p.ends ?? 'now' }}</span>
+        </li>
+      </ul>
+    </section>
+    <section v-if="sheet.data.value.groups.length > 0">
+      <h2>Groups</h2>
+      <p>{{ sheet.data.value.groups.map((g) => g.name).join(' · ') }}</p>
+    </section>
+    <Contacts v-if="person.role === 'student'" :sheet="sheet.data.value" @open="emit('open', $event)" />
+    <section v-if="sheet.data.value.history.length > 0">
+      <h2>History</h2>
+      <ul>
+        <li v-for="h in sheet.data.value.history" :key="h.ledgerId" class="was">
+          <RouterLink :to="`/plans/${h.planId}`">{{ h.title }}</RouterLink>
+          <span class="quiet"
+            >{{ h.action === 'undo' ? 'undone ' : '' }}{{ h.at.slice(0, 10) }}{{ h.by ? `, ${h.by}` : '' }}</span
+          >
         </li>
       </ul>
     </section>
@@ -206,6 +255,12 @@ dl input::placeholder {
 }
 .small {
   font-size: 12px;
+}
+section .was {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 8px;
+  font-size: 13px;
 }
 section li {
   padding: 1px 0;

@@ -1,0 +1,119 @@
+<script setup lang="ts">
+/** The district's directory: how much of it is as it should be, what it refused, sending and comparing. */
+import { useQuery } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { computed, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import { call } from '@/api';
+import { useWork } from '@/stores/work';
+
+const work = useWork();
+const router = useRouter();
+const list = useQuery({ queryKey: ['directory'], queryFn: () => call('GET /api/directory') });
+const state = computed(() => list.data.value);
+const busy = ref(false);
+async function run(what: 'send' | 'compare'): Promise<void> {
+  busy.value = true;
+  try {
+    const { jobId } = await call(what === 'send' ? 'POST /api/directory/send' : 'POST /api/directory/compare');
+    const result = await work.follow(
+      jobId,
+      what === 'send' ? 'Sending to the directory' : 'Comparing with the directory',
+    );
+    if (result.planId) await router.push(`/plans/${result.planId}`);
+    else work.say(result.sentence ?? 'Done.');
+  } catch (error) {
+    if (work.notice?.tone !== 'wrong') work.wrong(error);
+  } finally {
+    busy.value = false;
+    await list.refetch();
+  }
+}
+const n = (count: number) => count.toLocaleString('en-US');
+</script>
+
+<template>
+  <section>
+    <h2>Directory</h2>
+    <template v-if="state?.url">
+      <p class="quiet">
+        Accounts and classes go to <span class="mono">{{ state.url }}</span>, whenever a plan is applied.
+      </p>
+      <table>
+        <thead>
+          <tr>
+            <td />
+            <th scope="col" class="num">as they should be</th>
+            <th scope="col" class="num">wait</th>
+            <th scope="col" class="num">refused</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="[label, row] in [
+              ['people', state.people],
+              ['classes', state.classes],
+            ] as const"
+            :key="label"
+          >
+            <th scope="row">{{ label }}</th>
+            <td class="num">{{ n(row.done) }}</td>
+            <td class="num">{{ n(row.due) }}</td>
+            <td class="num" :class="{ rust: row.failed > 0 }">{{ n(row.failed) }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <ul v-if="state.failures.length > 0" class="failures">
+        <li v-for="f in state.failures" :key="f.label">
+          <b>{{ f.label }}</b> <span class="rust">{{ f.message }}</span>
+        </li>
+      </ul>
+      <p class="row">
+        <Button :disabled="busy" @click="run('send')">{{
+          state.lastSentAt ? 'Send what waits' : 'Send everyone'
+        }}</Button>
+        <Button :disabled="busy || !state.lastSentAt" @click="run('compare')">Compare with what it holds</Button>
+        <span v-if="state.lastSentAt" class="quiet"
+          >last sent {{ state.lastSentAt.slice(0, 16).replace('T', ' ') }}</span
+        >
+      </p>
+    </template>
+    <p v-else class="quiet">
+      None is set up. <span class="mono">SHEAF_DIRECTORY_URL</span> and
+      <span class="mono">SHEAF_DIRECTORY_TOKEN</span> name one that speaks SCIM 2.0.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: grid;
+  gap: 8px;
+  align-content: start;
+}
+table {
+  border-collapse: collapse;
+  justify-self: start;
+}
+th,
+td {
+  font-weight: 400;
+  text-align: left;
+  padding: 3px 16px 3px 0;
+}
+thead th {
+  color: var(--quiet);
+  font-size: 13px;
+}
+.num {
+  text-align: right !important;
+}
+.failures {
+  font-size: 13px;
+  max-height: 120px;
+  overflow: auto;
+}
+.mono {
+  overflow-wrap: anywhere;
+}
+</style>

@@ -1,0 +1,247 @@
+<script setup lang="ts">
+/** Schools, one a line, each cell edited in place; the last line sets up another one. */
+import { Button } from 'ant-design-vue';
+import { reactive, ref } from 'vue';
+import { RouterLink } from 'vue-router';
+import type { DistrictState, Way } from '../../server/api/contract';
+import { call } from '@/api';
+import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
+import { gradeLabel, grades } from '#core/tabular/values';
+
+type School = DistrictState['schools'][number];
+type Field = 'name' | 'code' | 'kind' | 'lowGrade' | 'highGrade' | 'door' | 'ways';
+const props = defineProps<{ state: DistrictState }>();
+const emit = defineEmits<{ changed: [] }>();
+const session = useSession();
+const work = useWork();
+const taught = grades.slice(2);
+const kinds = { primary: 'primary', k8: 'K–8', middle: 'middle', high: 'high', evening: 'evening' };
+const allWays: [Way, string][] = [
+  ['secret', 'secret'],
+  ['pictures', 'pictures'],
+  ['card', 'card'],
+  ...(props.state.signOn ? ([['sign-on', 'sign-on']] as [Way, string][]) : []),
+];
+
+async function set(school: School, field: Field, after: string | null): Promise<void> {
+  const before = school[field];
+  if (after === before) return;
+  try {
+    const { planId } = await call('POST /api/schools/:id/edit', { id: school.id, body: { field, before, after } });
+    work.say(`${school.name} is changed.`, {
+      label: 'Undo',
+      run: () => void work.undo(planId).then(() => emit('changed')),
+    });
+  } catch (error) {
+    work.wrong(error);
+  }
+  await session.load();
+  emit('changed');
+}
+const typed = (event: Event) => (event.target as HTMLInputElement).value.trim() || null;
+const offers = (school: School, way: Way) => school.ways === null || school.ways.split(',').includes(way);
+function toggle(school: School, way: Way): void {
+  const next = allWays.map(([key]) => key).filter((key) => (key === way ? !offers(school, key) : offers(school, key)));
+  if (next.length > 0) void set(school, 'ways', next.length === allWays.length ? null : next.join(','));
+}
+const fresh = ref(false);
+const form = reactive({ name: '', code: '', kind: 'primary', lowGrade: 'KG', highGrade: '05', door: '' });
+async function make(): Promise<void> {
+  try {
+    const { planId } = await call('POST /api/schools', { body: { ...form, door: form.door || null } });
+    work.say(`${form.name} is set up.`, {
+      label: 'Undo',
+      run: () => void work.undo(planId).then(() => emit('changed')),
+    });
+    Object.assign(form, { name: '', code: '', door: '' });
+    fresh.value = false;
+    await session.load();
+    emit('changed');
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+</script>
+
+<template>
+  <section>
+    <header class="row">
+      <h2 class="grow">Schools</h2>
+      <button v-if="session.me?.role === 'district' && !fresh" class="plain dusk" type="button" @click="fresh = true">
+        New school
+      </button>
+    </header>
+    <table>
+      <thead>
+        <tr>
+          <th scope="col">Name</th>
+          <th scope="col">Code</th>
+          <th scope="col">Kind</th>
+          <th scope="col">Grades</th>
+          <th scope="col" class="num">Students</th>
+          <th scope="col">Sign-in address, /d/</th>
+          <th scope="col">offers</th>
+          <td />
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="s in state.schools" :key="s.id">
+          <td>
+            <input
+              :value="s.name"
+              :aria-label="`Name of ${s.name}`"
+              maxlength="200"
+              @change="set(s, 'name', typed($event))"
+            />
+          </td>
+          <td class="short">
+            <input
+              :value="s.code"
+              class="mono"
+              :aria-label="`Code of ${s.name}`"
+              maxlength="20"
+              @change="set(s, 'code', typed($event))"
+            />
+          </td>
+          <td>
+            <select
+              class="pick"
+              :value="s.kind"
+              :aria-label="`Kind of ${s.name}`"
+              @change="set(s, 'kind', typed($event))"
+            >
+              <option v-for="(label, key) in kinds" :key="key" :value="key">{{ label }}</option>
+            </select>
+          </td>
+          <td class="grades">
+            <select
+              class="pick"
+              :value="s.lowGrade"
+              :aria-label="`Lowest grade of ${s.name}`"
+              @change="set(s, 'lowGrade', typed($event))"
+            >
+              <option v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</option></select
+            >–<select
+              class="pick"
+              :value="s.highGrade"
+              :aria-label="`Highest grade of ${s.name}`"
+              @change="set(s, 'highGrade', typed($event))"
+            >
+              <option v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</option>
+            </select>
+          </td>
+          <td class="num">{{ s.students.toLocaleString('en-US') }}</td>
+          <td class="short">
+            <input
+              :value="s.door ?? ''"
+              class="mono"
+              placeholder="none"
+              :aria-label="`Sign-in address of ${s.name}`"
+              maxlength="30"
+              @change="set(s, 'door', typed($event))"
+            />
+          </td>
+          <td class="ways">
+            <label v-for="[way, label] in allWays" :key="way"
+              ><input type="checkbox" :checked="offers(s, way)" @change="toggle(s, way)" /> {{ label }}</label
+            >
+          </td>
+          <td>
+            <RouterLink v-if="s.door" :to="`/wall/${s.door}`" :aria-label="`For the wall of ${s.name}`"
+              >For the wall</RouterLink
+            >
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <form v-if="fresh" class="row new" @submit.prevent="make" @keydown.esc="fresh = false">
+      <label>name <input v-model="form.name" class="box" required maxlength="200" /></label>
+      <label>code <input v-model="form.code" class="box few" required maxlength="20" /></label>
+      <label
+        >kind
+        <select v-model="form.kind" class="pick">
+          <option v-for="(label, key) in kinds" :key="key" :value="key">{{ label }}</option>
+        </select></label
+      >
+      <label
+        >grades
+        <select v-model="form.lowGrade" class="pick">
+          <option v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</option>
+        </select>
+        to
+        <select v-model="form.highGrade" class="pick" aria-label="highest grade">
+          <option v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</option>
+        </select></label
+      >
+      <label>address <input v-model="form.door" class="box few" maxlength="30" /></label>
+      <Button type="primary" html-type="submit">Set it up</Button>
+      <button class="plain quiet" type="button" @click="fresh = false">Back</button>
+    </form>
+  </section>
+</template>
+
+<style scoped>
+table {
+  border-collapse: collapse;
+  width: 100%;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+}
+th {
+  text-align: left;
+  font-weight: 400;
+  font-size: 13px;
+  color: var(--quiet);
+  background: var(--fog);
+}
+td,
+th {
+  padding: 2px 8px;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
+}
+td input:not([type='checkbox']) {
+  font: inherit;
+  color: inherit;
+  width: 100%;
+  border: 0;
+  border-bottom: 1px solid transparent;
+  background: transparent;
+  padding: 3px 2px;
+}
+td input:hover {
+  border-color: var(--rule);
+}
+.short {
+  width: 110px;
+}
+.short input {
+  font-family: var(--mono);
+}
+.num {
+  text-align: right;
+}
+.grades {
+  white-space: nowrap;
+}
+.ways {
+  font-size: 13px;
+  white-space: nowrap;
+}
+.ways label {
+  margin-right: 10px;
+  display: inline-flex;
+  gap: 4px;
+  align-items: center;
+  min-height: 24px;
+}
+.few {
+  width: 90px;
+}
+.new {
+  margin-top: 8px;
+  flex-wrap: wrap;
+  gap: 8px 14px;
+  font-size: 13px;
+}
+</style>

@@ -1,0 +1,96 @@
+<script setup lang="ts">
+/** How secrets are made for each band of grades, with what a day of guessing at one account is worth. */
+import type { DistrictState } from '../../server/api/contract';
+import { call } from '@/api';
+import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
+import { guessedInADay, recipeName, recipes, strengthBits } from '#core/accounts/secret';
+
+const props = defineProps<{ state: DistrictState }>();
+const emit = defineEmits<{ changed: [] }>();
+const session = useSession();
+const work = useWork();
+/** Wrong attempts that an account takes in a day. */
+const triesADay = 60;
+type Band = DistrictState['settings']['bands'][number];
+const chance = ({ recipe }: Band) => {
+  const p = guessedInADay(recipe, triesADay);
+  return `1 in ${Number((1 / p).toPrecision(2)).toLocaleString('en-US')}`;
+};
+async function choose(band: Band, event: Event): Promise<void> {
+  const recipe = recipes[(event.target as HTMLSelectElement).value]!;
+  const bands = props.state.settings.bands.map((one) => (one.name === band.name ? { ...one, recipe } : one));
+  try {
+    await call('POST /api/district', { body: { bands } });
+    work.say(`New secrets for ${band.name} are made so. Those that are there stay until they get new ones.`);
+    emit('changed');
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+</script>
+
+<template>
+  <section>
+    <h2>Secrets of students</h2>
+    <table>
+      <thead>
+        <tr>
+          <th scope="col">Grades</th>
+          <th scope="col">made of</th>
+          <th scope="col" class="num">bits</th>
+          <th scope="col" class="num">guessed in a day</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="band in state.settings.bands" :key="band.name">
+          <th scope="row">{{ band.name }}</th>
+          <td>
+            <select
+              class="pick"
+              :value="recipeName(band.recipe)"
+              :aria-label="`Secrets of ${band.name}`"
+              :disabled="session.me?.role !== 'district'"
+              @change="choose(band, $event)"
+            >
+              <option v-for="(_, name) in recipes" :key="name" :value="name">{{ name }}</option>
+            </select>
+          </td>
+          <td class="num">{{ strengthBits(band.recipe).toFixed(1) }}</td>
+          <td class="num">{{ chance(band) }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <p class="quiet small">
+      An account takes {{ triesADay }} wrong attempts a day; after that only its card opens it until tomorrow.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: grid;
+  gap: 8px;
+  align-content: start;
+}
+table {
+  border-collapse: collapse;
+}
+th,
+td {
+  text-align: left;
+  font-weight: 400;
+  padding: 3px 12px 3px 0;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
+}
+thead th {
+  color: var(--quiet);
+  font-size: 13px;
+}
+.num {
+  text-align: right;
+}
+.small {
+  font-size: 12px;
+}
+</style>

@@ -1,0 +1,131 @@
+<script setup lang="ts">
+/** Who was invited and who came; links for those who get no mail; and codes with which staff of a school ask to be let in. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { computed, ref } from 'vue';
+import { RouterLink } from 'vue-router';
+import type { DistrictState, Invitation } from '../../server/api/contract';
+import { call } from '@/api';
+import { useWork } from '@/stores/work';
+
+const props = defineProps<{ state: DistrictState }>();
+const work = useWork();
+const client = useQueryClient();
+const invited = useQuery({ queryKey: ['invitations'], queryFn: () => call('GET /api/invitations') });
+const codes = useQuery({ queryKey: ['codes', 'staff'], queryFn: () => call('GET /api/codes', { query: {} }) });
+const staffCodes = computed(() =>
+  (codes.data.value?.codes ?? []).filter(({ kind, state }) => kind === 'staff' && state !== 'closed'),
+);
+const link = ref<{ id: string; url: string } | null>(null);
+const schoolId = ref(props.state.schools[0]?.id ?? '');
+const words: Record<Invitation['state'], string> = {
+  waits: 'not sent',
+  sent: 'sent',
+  failed: 'could not be sent',
+  expired: 'ran out',
+  used: 'is in',
+};
+async function show({ id }: Invitation): Promise<void> {
+  try {
+    link.value = { id, ...(await call('POST /api/invitations/:id/link', { id })) };
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+async function again({ personId, email }: Invitation): Promise<void> {
+  try {
+    const { jobId } = await call('POST /api/staff/:id/invite', { id: personId });
+    if (jobId) work.say((await work.follow(jobId, 'Sending mail')).sentence ?? '');
+    else work.say(`A new invitation for ${email} is made; show its link to hand it over.`);
+    await invited.refetch();
+  } catch (error) {
+    if (work.notice?.tone !== 'wrong') work.wrong(error);
+  }
+}
+async function newCode(): Promise<void> {
+  try {
+    await call('POST /api/codes', { body: { classId: null, schoolId: schoolId.value, days: 7, usesMost: 50 } });
+    await client.invalidateQueries({ queryKey: ['codes'] });
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+async function endCode(id: string): Promise<void> {
+  await call('POST /api/codes/:id/end', { id });
+  await client.invalidateQueries({ queryKey: ['codes'] });
+}
+</script>
+
+<template>
+  <section>
+    <h2>Staff</h2>
+    <p class="quiet">
+      New staff are taken in under People.
+      {{ state.mail ? 'Invitations go by mail.' : 'No mail server is set up: hand the links over.' }}
+    </p>
+    <ul>
+      <li v-for="one in invited.data.value?.slice(0, 60)" :key="one.id">
+        <p class="row">
+          <span class="grow clip">{{ one.name }}</span>
+          <span class="quiet clip">{{ one.email }}</span>
+          <span :class="{ rust: one.state === 'failed' || one.state === 'expired', stem: one.state === 'used' }">{{
+            words[one.state]
+          }}</span>
+          <template v-if="one.state !== 'used'">
+            <button class="plain dusk" type="button" :aria-label="`Link for ${one.name}`" @click="show(one)">
+              Link
+            </button>
+            <button class="plain dusk" type="button" :aria-label="`Invite ${one.name} again`" @click="again(one)">
+              Invite again
+            </button>
+          </template>
+        </p>
+        <p v-if="link?.id === one.id" class="mono link">{{ link.url }}</p>
+        <p v-if="one.lastError" class="rust small">{{ one.lastError }}</p>
+      </li>
+    </ul>
+    <p v-if="invited.data.value?.length === 0" class="quiet">Nobody was invited yet.</p>
+    <p class="row">
+      <label class="row"
+        >A code for staff of
+        <select v-model="schoolId" class="pick">
+          <option v-for="s in state.schools" :key="s.id" :value="s.id">{{ s.name }}</option>
+        </select></label
+      >
+      <Button size="small" @click="newCode">Make a code</Button>
+    </p>
+    <ul>
+      <li v-for="c in staffCodes" :key="c.id" class="row">
+        <b class="mono">{{ c.code }}</b>
+        <span class="quiet grow">{{ c.school }}, {{ c.uses }} of {{ c.usesMost }}</span>
+        <RouterLink :to="`/board/${c.id}`">Board</RouterLink>
+        <button class="plain quiet" type="button" :aria-label="`End the code ${c.code}`" @click="endCode(c.id)">
+          End
+        </button>
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: grid;
+  gap: 8px;
+  align-content: start;
+}
+li {
+  padding: 2px 0;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
+}
+ul {
+  max-height: 260px;
+  overflow: auto;
+}
+.link {
+  overflow-wrap: anywhere;
+  user-select: all;
+}
+.small {
+  font-size: 12px;
+}
+</style>

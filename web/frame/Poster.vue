@@ -1,0 +1,76 @@
+<script setup lang="ts">
+/** One address with its QR, as large as the screen or the paper lets it be. */
+import { useQuery } from '@tanstack/vue-query';
+import { useEventListener } from '@vueuse/core';
+import QRCode from 'qrcode';
+import { computed } from 'vue';
+import { useRouter } from 'vue-router';
+
+const props = defineProps<{ title: string; url: string }>();
+const router = useRouter();
+const picture = useQuery({
+  queryKey: ['qr', computed(() => props.url)],
+  queryFn: () => QRCode.toDataURL(props.url, { errorCorrectionLevel: 'M', margin: 2, scale: 12 }),
+});
+useEventListener(window, 'keydown', (event) => {
+  if (event.key === 'Escape') router.back();
+});
+</script>
+
+<template>
+  <main class="board">
+    <h1>{{ title }}</h1>
+    <slot name="large" />
+    <div class="ways">
+      <img v-if="picture.data.value" :src="picture.data.value" alt="QR code of the address" />
+      <div><slot /></div>
+    </div>
+    <button class="plain quiet back" type="button" @click="router.back()">Back <kbd>Esc</kbd></button>
+  </main>
+</template>
+
+<style scoped>
+.board {
+  min-height: 100%;
+  padding: 4vh 4vw;
+  display: flex;
+  flex-direction: column;
+  align-items: center;
+  justify-content: center;
+  gap: 4vh;
+  text-align: center;
+}
+h1 {
+  font-size: clamp(24px, 4vw, 64px);
+  overflow-wrap: anywhere;
+}
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: center;
+  align-items: center;
+  gap: 4vw;
+  font-size: clamp(18px, 2vw, 32px);
+  text-align: left;
+}
+.ways img {
+  width: clamp(160px, 22vw, 380px);
+  image-rendering: pixelated;
+}
+.ways :deep(.address) {
+  font-family: var(--mono);
+  font-size: 1.2em;
+  font-weight: 700;
+  overflow-wrap: anywhere;
+}
+.back {
+  position: fixed;
+  top: 12px;
+  right: 16px;
+}
+@media print {
+  .back {
+    display: none;
+  }
+}
+</style>

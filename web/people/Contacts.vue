@@ -1,0 +1,127 @@
+<script setup lang="ts">
+/** Whom the school reaches for a child, each line edited in place, and the siblings who share them. */
+import { useQueryClient } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { ref } from 'vue';
+import type { PersonSheet } from '../../server/api/contract';
+import { call } from '@/api';
+import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
+import { gradeLabel } from '#core/tabular/values';
+
+const props = defineProps<{ sheet: PersonSheet }>();
+const emit = defineEmits<{ open: [id: string] }>();
+const session = useSession();
+const work = useWork();
+const client = useQueryClient();
+interface Form {
+  id: string | null;
+  name: string;
+  email: string;
+  phone: string;
+  relation: string;
+}
+const form = ref<Form | null>(null);
+const fields = [
+  ['name', 'name'],
+  ['relation', 'relation'],
+  ['email', 'e-mail'],
+  ['phone', 'phone'],
+] as const;
+const begin = (one: PersonSheet['contacts'][number] | null) =>
+  (form.value = {
+    id: one?.id ?? null,
+    name: one?.name ?? '',
+    email: one?.email ?? '',
+    phone: one?.phone ?? '',
+    relation: one?.relation ?? '',
+  });
+async function save(remove: boolean): Promise<void> {
+  if (!form.value) return;
+  const { id, name, email, phone, relation } = form.value;
+  try {
+    const { planId } = await call('POST /api/people/:id/contacts', {
+      id: props.sheet.person.id,
+      body: { id, remove, name: name || null, email: email || null, phone: phone || null, relation: relation || null },
+    });
+    form.value = null;
+    work.say(remove ? 'The contact is taken away.' : 'The contact is kept.', {
+      label: 'Undo',
+      run: () => work.undo(planId),
+    });
+    await client.invalidateQueries();
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
+</script>
+
+<template>
+  <section>
+    <header class="row">
+      <h2 class="grow">Contacts</h2>
+      <button v-if="session.isCoordinator && !form" class="plain dusk" type="button" @click="begin(null)">
+        New contact
+      </button>
+    </header>
+    <ul>
+      <li v-for="c in sheet.contacts" :key="c.id">
+        <component :is="session.isCoordinator ? 'button' : 'span'" class="plain" type="button" @click="begin(c)">
+          {{ [c.name, c.relation].filter(Boolean).join(', ') || c.email || c.phone }}
+        </component>
+        <span class="quiet">{{ [c.email, c.phone].filter(Boolean).join(' · ') }}</span>
+      </li>
+    </ul>
+    <form v-if="form" @submit.prevent="save(false)" @keydown.esc.stop="form = null">
+      <label v-for="([key, label], i) in fields" :key="key"
+        >{{ label }} <input :ref="i === 0 ? focusIt : undefined" v-model.lazy="form[key]" class="box"
+      /></label>
+      <div class="row">
+        <Button html-type="submit" size="small" type="primary">Keep it</Button>
+        <button v-if="form.id" class="plain rust" type="button" @click="save(true)">Take away</button>
+        <button class="plain quiet" type="button" @click="form = null">Back</button>
+      </div>
+    </form>
+    <p v-if="sheet.contacts.length === 0 && !form" class="quiet small">None beside the guardian’s address above.</p>
+    <template v-if="sheet.siblings.length > 0">
+      <h2>Siblings</h2>
+      <ul>
+        <li v-for="s in sheet.siblings" :key="s.id">
+          <button class="plain dusk" type="button" @click="emit('open', s.id)">{{ s.name }}</button>
+          <span class="quiet" :title="`both have ${s.by}`">{{
+            [s.grade ? `grade ${gradeLabel(s.grade)}` : null, s.school].filter(Boolean).join(' · ')
+          }}</span>
+        </li>
+      </ul>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: grid;
+  gap: 2px;
+}
+li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 8px;
+  font-size: 13px;
+  overflow-wrap: anywhere;
+}
+form {
+  display: grid;
+  gap: 4px;
+  font-size: 13px;
+}
+form label {
+  display: grid;
+  grid-template-columns: 70px 1fr;
+  align-items: center;
+  color: var(--quiet);
+}
+.small {
+  font-size: 12px;
+}
+</style>

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+/** How the district is set up: schools, usernames, secrets, staff, the directory. Everything is seen at once and changed where it stands. */
+import { useQuery } from '@tanstack/vue-query';
+import { call } from '@/api';
+import Directory from '@/district/Directory.vue';
+import Schools from '@/district/Schools.vue';
+import Secrets from '@/district/Secrets.vue';
+import Staffing from '@/district/Staffing.vue';
+import Usernames from '@/district/Usernames.vue';
+import { useSession } from '@/stores/session';
+
+const session = useSession();
+const state = useQuery({ queryKey: ['district'], queryFn: () => call('GET /api/district') });
+</script>
+
+<template>
+  <div v-if="state.data.value" class="district">
+    <h1>{{ state.data.value.name }}</h1>
+    <Schools :state="state.data.value" @changed="state.refetch()" />
+    <div class="halves">
+      <Usernames :state="state.data.value" @changed="state.refetch()" />
+      <Secrets :state="state.data.value" @changed="state.refetch()" />
+      <Staffing :state="state.data.value" />
+      <Directory v-if="session.me?.role === 'district'" />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.district {
+  overflow: auto;
+  padding: 12px 16px 32px;
+  display: flex;
+  flex-direction: column;
+  gap: 20px;
+}
+.halves {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(460px, 1fr));
+  gap: 24px 40px;
+}
+</style>

@@ -1,0 +1,83 @@
+<script setup lang="ts">
+/** Where an invitation leads: the first password, chosen by whoever it is for. */
+import { useQuery } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { computed, ref } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import { call } from '@/api';
+import { useSession } from '@/stores/session';
+import Door from './Door.vue';
+
+const route = useRoute();
+const router = useRouter();
+const session = useSession();
+const token = computed(() => String(route.params.token));
+const invited = useQuery({
+  queryKey: ['invited', token],
+  queryFn: () => call('GET /api/invited/:id', { id: token.value }),
+  retry: false,
+});
+const password = ref('');
+const shown = ref(false);
+const failure = ref('');
+const busy = ref(false);
+async function go(): Promise<void> {
+  busy.value = true;
+  failure.value = '';
+  try {
+    const { username } = await call('POST /api/invited/:id', { id: token.value, body: { password: password.value } });
+    await call('POST /api/sign-in', { body: { username, secret: password.value } });
+    session.me = null;
+    await router.push('/');
+  } catch (error) {
+    failure.value = error instanceof Error ? error.message : String(error);
+  } finally {
+    busy.value = false;
+  }
+}
+</script>
+
+<template>
+  <Door
+    :title="
+      invited.data.value
+        ? `Good day, ${invited.data.value.name}`
+        : invited.error.value
+          ? 'This invitation does not open'
+          : 'One moment'
+    "
+  >
+    <p v-if="invited.error.value" class="wrong" role="alert">{{ invited.error.value.message }}</p>
+    <form v-else-if="invited.data.value" @submit.prevent="go">
+      <p>
+        Your username at {{ invited.data.value.district }} is <b class="mono">{{ invited.data.value.username }}</b>.
+        Choose a password; nobody else will know it.
+      </p>
+      <input type="hidden" autocomplete="username" :value="invited.data.value.username" />
+      <label
+        >Password, at least 8 characters; a few words make a good one<input
+          v-model="password"
+          class="code"
+          :type="shown ? 'text' : 'password'"
+          autocomplete="new-password"
+          required
+          minlength="8"
+      /></label>
+      <label class="show"><input v-model="shown" type="checkbox" /> show what I type</label>
+      <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
+      <Button type="primary" size="large" html-type="submit" :loading="busy">Choose it and sign in</Button>
+    </form>
+  </Door>
+</template>
+
+<style scoped>
+.show {
+  display: flex !important;
+  align-items: center;
+  gap: 8px !important;
+}
+.show input {
+  width: 20px !important;
+  height: 20px !important;
+}
+</style>

@@ -1,0 +1,71 @@
+<script setup lang="ts">
+/** Twenty-four pictures to tap in an order; what is tapped stands above, and can be taken back. */
+import { pictures } from '#core/accounts/pictures';
+
+const chosen = defineModel<string[]>({ required: true });
+const tap = (name: string) => (chosen.value = [...chosen.value, name].slice(0, 6));
+</script>
+
+<template>
+  <div>
+    <p class="chosen" aria-live="polite">
+      <span v-for="(name, i) in chosen" :key="i" class="one">
+        <svg viewBox="0 0 24 24" aria-hidden="true"><path :d="pictures[name]" /></svg><span class="sr">{{ name }}</span>
+      </span>
+      <span v-for="n in Math.max(0, 3 - chosen.length)" :key="`gap${n}`" class="one gap" aria-hidden="true" />
+      <button v-if="chosen.length > 0" class="plain" type="button" @click="chosen = chosen.slice(0, -1)">
+        Take one back
+      </button>
+    </p>
+    <div class="pad" role="group" aria-label="Pictures">
+      <button v-for="(path, name) in pictures" :key="name" type="button" :aria-label="name" @click="tap(name)">
+        <svg viewBox="0 0 24 24" aria-hidden="true"><path :d="path" /></svg>
+      </button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.pad {
+  display: grid;
+  grid-template-columns: repeat(6, 1fr);
+  gap: 6px;
+}
+.pad button {
+  aspect-ratio: 1;
+  border: 1px solid var(--quiet);
+  border-radius: 2px;
+  background: var(--sheet);
+  padding: 6px;
+  cursor: pointer;
+}
+.pad button:active {
+  background: var(--straw-wash);
+}
+svg {
+  width: 100%;
+  height: 100%;
+  display: block;
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 2;
+  stroke-linecap: round;
+  stroke-linejoin: round;
+}
+.chosen {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin-bottom: 10px;
+  min-height: 48px;
+}
+.one {
+  width: 44px;
+  height: 44px;
+  padding: 4px;
+  border-bottom: 3px solid var(--straw);
+}
+.gap {
+  border-bottom-color: var(--rule);
+}
+</style>
