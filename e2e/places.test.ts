@@ -1,10 +1,12 @@
 /** Each place with much, with nothing and with very long names: no console errors, and axe finds nothing (WCAG 2.2 A and AA). */
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { picturesOf } from '#core/accounts/index';
+import { unsealText } from '#server/auth/seal';
 import { demoPassword } from '#demo/scenario';
 import { ServerProcess } from '#server/testing/process';
 import { World } from '#server/testing/world';
-import { Browser } from './browser';
+import { Browser, Key } from './browser';
 import { stage } from './stage';
 
 const at = stage('places', {
@@ -50,6 +52,8 @@ describe('with the demo scenario', () => {
       ['/classes', 'classes'],
       ['/handouts?sheaf=1', 'Login cards for the'],
       ['/ledger', 'Opening register'],
+      ['/requests', 'Milo Vantongeren'],
+      ['/district', 'Secrets of students'],
     ];
     const found: [string, string][] = [];
     for (const dark of [false, true]) {
@@ -85,9 +89,35 @@ describe('with the demo scenario', () => {
   it('a child’s page fits a phone, also with a very long name', async () => {
     await at.browser.driver.manage().deleteAllCookies();
     await at.browser.size(390, 780);
-    await at.browser.go('/sign-in');
-    await at.browser.find('form');
+    for (const [path, text] of [
+      ['/sign-in', 'Sign in'],
+      ['/d/lantern', 'Lantern Point'],
+      ['/d/nowhere', 'There is no school at this address'],
+      ['/join', 'Join a class'],
+      ['/wall/lantern', 'or scan your card'],
+      ['/i/0123456789ABCDEFGHJKMNPQRS', 'no longer holds'],
+    ] as const) {
+      await at.browser.go(path);
+      await at.browser.sees(text);
+      expect([path, await at.browser.violations()]).toEqual([path, []]);
+    }
+    // The youngest tap their secret.
+    const youngest = await at.world.db.one<{ username: string; personId: string; secretSealed: string }>(
+      "SELECT ac.username, ac.personId, ac.secretSealed FROM accounts ac JOIN affiliations a ON a.personId = ac.personId AND a.grade = 'KG' LIMIT 1",
+    );
+    const secret = unsealText(at.world.config.key, youngest!.personId, youngest!.secretSealed);
+    await at.browser.go('/d/lantern');
+    await at.browser.sees('My secret is pictures');
+    await at.browser.keys(youngest!.username);
+    await at.browser.press('My secret is pictures');
+    for (const name of picturesOf(secret)!) {
+      await at.browser.tabTo(`.pad [aria-label=${name}]`, 60);
+      await at.browser.keys(Key.ENTER);
+    }
     expect(await at.browser.violations()).toEqual([]);
+    await at.browser.press('Sign in');
+    await at.browser.sees('Hello, ');
+    await at.browser.driver.manage().deleteAllCookies();
     const child = at.world.signIns.find(({ who }) => who.startsWith('student'))!;
     await at.browser.signIn(child.username, child.secret);
     await at.browser.sees('Hello, Wilhelmina');
@@ -127,6 +157,8 @@ describe('with an empty database', () => {
         ['/classes', 'No class yet'],
         ['/handouts', 'No class has students'],
         ['/ledger', 'First run'],
+        ['/requests', 'Nobody waits'],
+        ['/district', 'Nobody was invited yet'],
       ] as const) {
         await first.go(path);
         await first.sees(text);

@@ -168,7 +168,7 @@ it('names whose username is taken there by another, and does not touch that one'
   const stranger = await client.create('Users', { schemas: [], userName: row!.username, externalId: 'elsewhere' });
   await world.db.run("UPDATE directory_items SET state = 'drift' WHERE id = :id", { id: row!.id });
   const job = await district.job('/api/directory/send');
-  expect(job.result!.sentence).toContain('1 were refused');
+  expect(job.result!.sentence).toContain('1 was refused');
   const { body } = await district.get<DirectoryState>('/api/directory');
   expect(body.failures).toEqual([
     {

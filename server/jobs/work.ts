@@ -135,8 +135,13 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
     const { sent, failed, left } = await sendAll(db, directoryOf(config), (done, total) =>
       progress('sending to the directory', done, total),
     );
-    const parts = [`${sent} are as they should be`, failed && `${failed} were refused`, left && `${left} wait`];
-    const sentence = `${parts.filter(Boolean).join(', ')}.`;
+    const n = (count: number, words: string) => count > 0 && `${count.toLocaleString('en-US')} ${words}`;
+    const parts = [
+      n(sent, sent === 1 ? 'is as it should be' : 'are as they should be'),
+      n(failed, failed === 1 ? 'was refused' : 'were refused'),
+      n(left, left === 1 ? 'waits' : 'wait'),
+    ];
+    const sentence = `${parts.filter(Boolean).join(', ') || 'Nothing waited'}.`;
     await db.transaction((tx) => finish(db, tx, job.id, { sentence, changes: sent }));
   },
 

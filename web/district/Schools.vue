@@ -80,9 +80,8 @@ async function make(): Promise<void> {
           <th scope="col">Kind</th>
           <th scope="col">Grades</th>
           <th scope="col" class="num">Students</th>
-          <th scope="col">Sign-in address, /d/</th>
-          <th scope="col">offers</th>
-          <td />
+          <th scope="col">Address /d/…</th>
+          <th scope="col" colspan="2">Sign-in offers</th>
         </tr>
       </thead>
       <tbody>

@@ -57,7 +57,7 @@ async function choose(band: Band, event: Event): Promise<void> {
             </select>
           </td>
           <td class="num">{{ strengthBits(band.recipe).toFixed(1) }}</td>
-          <td class="num">{{ chance(band) }}</td>
+          <td class="num" :class="{ rust: guessedInADay(band.recipe, triesADay) > 0.001 }">{{ chance(band) }}</td>
         </tr>
       </tbody>
     </table>

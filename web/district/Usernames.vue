@@ -97,6 +97,7 @@ async function keep(): Promise<void> {
     </template>
     <Button
       v-if="session.me?.role === 'district'"
+      class="keep"
       :disabled="pattern === kept || tried.data.value?.wrong !== null"
       @click="keep"
       >Name new accounts so</Button
@@ -110,12 +111,16 @@ section {
   gap: 8px;
   align-content: start;
 }
+.keep {
+  justify-self: start;
+}
 .parts {
   display: flex;
   flex-wrap: wrap;
   gap: 4px 12px;
 }
 .parts .plain {
+  min-width: 24px;
   border-bottom: 1px solid var(--rule);
 }
 .examples {

@@ -216,15 +216,6 @@ li b {
 .wide {
   grid-column: span 2;
 }
-.box {
-  font: inherit;
-  color: inherit;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  padding: 4px 6px;
-  min-height: 28px;
-  min-width: 0;
-}
 legend {
   font-size: 13px;
   margin: 0;

@@ -140,7 +140,7 @@ async function reveal(): Promise<void> {
         >
         <Button v-if="session.isCoordinator" size="small" @click="invite">Invite</Button>
       </p>
-      <p v-else class="quiet">none</p>
+      <p v-if="!sheet.data.value.account" class="quiet">none</p>
       <p v-if="person.role === 'student' && sheet.data.value.account" class="row">
         <span v-if="secret" class="mono">{{ secret }}</span><Button v-else size="small" @click="reveal"
           >Show the secret</Button
