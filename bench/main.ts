@@ -11,13 +11,9 @@ import { entities, type Entity } from '#core/register/index';
 import { open, readRows, type RowRules } from '#core/tabular/index';
 import { cardsPdf, type CardContent } from '#server/cards/pdf';
 import { Db } from '#server/db/connection';
+import { lists, secretsAndCards } from './lists';
 import { migrate } from '#server/db/migrate';
 import { readSnapshot } from '#server/intake/snapshot';
-import type { Viewer } from '#server/api/context';
-import { peopleFacets, peoplePage } from '#server/people/list';
-import { Roll } from '#server/people/roll';
-import { classList } from '#server/classes/list';
-import { handouts, today as todayOf } from '#server/today';
 import { type LocalDatabase, makeDatabase, portIsFree, startMariaDb } from '#server/local/mariadb';
 import { carryOut } from '#server/plans/apply';
 import { mint, savePlan } from '#server/plans/store';
@@ -26,7 +22,7 @@ import { linkage, linkageSpeed } from './linkage';
 import { benchNights, removeNights, writeNights } from './nights';
 import { benchRoster } from './roster';
 import { benchWorld, today } from './world';
-import { best, print, table, timed, type BenchRow } from './table';
+import { best, print, timed, type BenchRow } from './table';
 
 const rules: RowRules = { numberDigits: 6, bornFrom: '2004-01-01', bornTo: '2023-12-31', grades: [] };
 
@@ -110,7 +106,7 @@ function bareRows(database: LocalDatabase, name: string, plan: Plan): () => Prom
 async function planning(database: LocalDatabase): Promise<void> {
   for (const people of [2_400, 100_000]) {
     const schools = Array.from({ length: Math.ceil(people / 500) }, (_, i) => ({ name: `School ${i}`, code: `S${i}` }));
-    const { db, tools } = await benchWorld(database, `sheaf_bench_${people}`, schools);
+    const { db, tools, config } = await benchWorld(database, `sheaf_bench_${people}`, schools);
     const bytes = exported(people);
     const plan = await timed(async () => {
       const { rows, problems } = readRows(open(bytes), {}, rules);
@@ -129,7 +125,10 @@ async function planning(database: LocalDatabase): Promise<void> {
       ),
     );
     const applied = await timed(() => carryOut(db, stored.result, 'apply', null));
-    if (people === 100_000) await lists(db);
+    if (people === 100_000) {
+      await lists(db, { ...database, name: `sheaf_bench_${people}` });
+      await secretsAndCards(db, config);
+    }
     const again = await timed(async () => {
       const { rows, problems } = readRows(open(bytes), {}, rules);
       return planImport(
@@ -162,45 +161,6 @@ async function planning(database: LocalDatabase): Promise<void> {
     ]);
     await db.close();
   }
-}
-
-/** What the interface asks for most, in a district of 100,000; beside the plainest read of a page. */
-async function lists(db: Db): Promise<void> {
-  const roll = new Roll(db);
-  const called = await timed(() => roll.everyone());
-  await db.select('ANALYZE TABLE people, affiliations, enrollments, accounts, classes');
-  const viewer: Viewer = { accountId: '', personId: '0'.repeat(26), role: 'district', schoolIds: [], classIds: [] };
-  const school = (await db.one<{ id: string }>('SELECT id FROM schools ORDER BY name LIMIT 1'))!.id;
-  const page = { sort: 'family' as const, desc: false, limit: 300 };
-  const after = (await peoplePage(roll, viewer, {}, page)).next!;
-  const plain = await best(5, () => db.select('SELECT * FROM people ORDER BY familyName, givenName, id LIMIT 300'));
-  const asked: [string, () => Promise<unknown>][] = [
-    ['first page of everyone', () => peoplePage(roll, viewer, {}, page)],
-    ['next page', () => peoplePage(roll, viewer, {}, { ...page, after })],
-    ['two letters', () => peoplePage(roll, viewer, { q: 'ba' }, page)],
-    ['two letters of rare names', () => peoplePage(roll, viewer, { q: 'vuvuv' }, page)],
-    ['a school’s third grade', () => peoplePage(roll, viewer, { school, grade: '03' }, page)],
-    ['facets of everyone', () => peopleFacets(roll, viewer, {})],
-    ['facets of a school', () => peopleFacets(roll, viewer, { school })],
-    ['facets of two letters', () => peopleFacets(roll, viewer, { q: 'ba' })],
-    ['Today, with readiness', () => todayOf(roll, viewer, today)],
-    ['all classes', () => classList(roll, viewer, {})],
-    ['classes of a school', () => classList(roll, viewer, { school })],
-    ['Handouts', () => handouts(roll, viewer)],
-  ];
-  const rows: string[][] = [];
-  for (const [what, ask] of asked) {
-    const times: number[] = [];
-    for (let i = 0; i < 100; i++) times.push((await timed(ask)).seconds);
-    times.sort((a, b) => a - b);
-    const ms = (seconds: number) => `${(seconds * 1000).toFixed(1)} ms`;
-    rows.push([what, ms(times[50]!), ms(times[98]!), `${(times[50]! / plain.seconds).toFixed(1)} ×`]);
-  }
-  table(
-    `Lists of a district of 100,000; the roll is called in ${called.seconds.toFixed(1)} s`,
-    ['', 'median', '99th of 100', 'a bare page of 300 rows'],
-    rows,
-  );
 }
 
 /** The same pages with pdfkit alone: one font, no fitting, no fallback, the code's mask given. */
@@ -260,16 +220,27 @@ rmSync(folder, { recursive: true, force: true });
 let port = 18_500;
 while (!(await portIsFree(port))) port++;
 const database = await startMariaDb(folder, port);
+/** `./run bench lists` prints these tables alone; without a name all. */
+const tables: Record<string, () => Promise<void>> = {
+  reading,
+  cards: drawing,
+  linkage: async () => {
+    await linkage();
+    await linkageSpeed();
+  },
+  nights: async () => {
+    const nights = writeNights();
+    await benchNights(nights);
+    await benchRoster(database, nights, (plan) => bareRows(database, 'sheaf_bench_bare', plan));
+    removeNights(nights);
+  },
+  lists: () => planning(database),
+};
+const wanted = process.argv.slice(2);
+const unknown = wanted.find((name) => !(name in tables));
+if (unknown) console.log(`There is no table ${unknown}. There are: ${Object.keys(tables).join(', ')}.`);
 try {
-  await reading();
-  await drawing();
-  await linkage();
-  await linkageSpeed();
-  const nights = writeNights();
-  await benchNights(nights);
-  await benchRoster(database, nights, (plan) => bareRows(database, 'sheaf_bench_bare', plan));
-  removeNights(nights);
-  await planning(database);
+  for (const [name, run] of Object.entries(tables)) if (wanted.length === 0 || wanted.includes(name)) await run();
 } finally {
   await database.stop();
   rmSync(folder, { recursive: true, force: true });

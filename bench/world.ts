@@ -15,7 +15,7 @@ export async function benchWorld(
   database: LocalDatabase,
   name: string,
   schools: { name: string; code: string }[],
-): Promise<{ db: Db; tools: Tools }> {
+): Promise<{ db: Db; tools: Tools; config: Config }> {
   await makeDatabase(database, name, true);
   const config: Config = {
     port: 0,
@@ -36,5 +36,5 @@ export async function benchWorld(
       tx,
     );
   });
-  return { db, tools: await planningTools(db, config, (await district(db))!) };
+  return { db, config, tools: await planningTools(db, config, (await district(db))!) };
 }

@@ -215,7 +215,6 @@ describe('a teacher', () => {
     await at.browser.signIn(at.username('teacher'), demoPassword);
     await at.browser.chord(Key.ALT, '7');
     await at.browser.sees('Printed before');
-    await at.browser.find('.handouts .left li');
     await at.browser.find('.handouts .left .line');
     expect(await at.browser.driver.findElements({ css: '.handouts .left .line' })).toHaveLength(1);
     await at.browser.keys(Key.HOME);

@@ -5,6 +5,44 @@ import type { Db, Params } from '../db/connection';
 import { gradeOrder } from '../people/list';
 import { lacks, type OnRoll, type Roll } from '../people/roll';
 
+interface Count {
+  students: number;
+  lackCard: number;
+  teachers: string | null;
+}
+const nobody: Count = { students: 0, lackCard: 0, teachers: null };
+/** Counted once for each state of the roll, which is a new list whenever anything in it changes. */
+const counted = new WeakMap<readonly OnRoll[], Map<string, Count>>();
+
+function countsOf(everyone: readonly OnRoll[]): Map<string, Count> {
+  const known = counted.get(everyone);
+  if (known) return known;
+  const open = new Map<string, Omit<Count, 'teachers'> & { teaching: OnRoll[] }>();
+  const at = (id: string) => {
+    let count = open.get(id);
+    if (!count) open.set(id, (count = { students: 0, lackCard: 0, teaching: [] }));
+    return count;
+  };
+  for (const one of everyone) {
+    for (const id of one.classes) {
+      const count = at(id);
+      count.students++;
+      if (lacks(one, 'card')) count.lackCard++;
+    }
+    for (const id of one.teaches) at(id).teaching.push(one);
+  }
+  const made = new Map(
+    [...open].map(([id, { teaching, ...count }]) => {
+      const names = teaching
+        .sort((a, b) => (a.sortFamily < b.sortFamily ? -1 : 1))
+        .map(({ given, family }) => `${given} ${family}`);
+      return [id, { ...count, teachers: names.join(', ') || null }];
+    }),
+  );
+  counted.set(everyone, made);
+  return made;
+}
+
 export async function classList(
   roll: Roll,
   viewer: Viewer,
@@ -24,22 +62,10 @@ export async function classList(
       q: `${filter.q ?? ''}%`,
     },
   );
-  const counts = new Map(rows.map(({ id }) => [id, { students: 0, lackCard: 0, teachers: [] as OnRoll[] }]));
-  for (const one of await roll.everyone()) {
-    for (const id of one.classes) {
-      const count = counts.get(id);
-      if (!count) continue;
-      count.students++;
-      if (lacks(one, 'card')) count.lackCard++;
-    }
-    for (const id of one.teaches) counts.get(id)?.teachers.push(one);
-  }
+  const counts = countsOf(await roll.everyone());
   return rows.map((row) => {
-    const { students, lackCard, teachers } = counts.get(row.id)!;
-    const names = teachers
-      .sort((a, b) => (a.sortFamily < b.sortFamily ? -1 : 1))
-      .map(({ given, family }) => `${given} ${family}`);
-    return { ...row, students, lackCard, teachers: names.join(', ') || null };
+    const { students, lackCard, teachers } = counts.get(row.id) ?? nobody;
+    return { ...row, students, lackCard, teachers };
   });
 }
 

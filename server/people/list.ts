@@ -7,6 +7,7 @@ import { z } from 'zod';
 import { Fault, mayBeSeen, orNone, type Viewer } from '../api/context';
 import type { Db } from '../db/connection';
 import { fold, squash } from '#core/names/index';
+import { groupBy } from '#core/plan/index';
 import { gradeLabel, grades } from '#core/tabular/index';
 import { groupTest } from './membership';
 import { comparer, lackBits, lacks, numberEnd, type OnRoll, type Roll } from './roll';
@@ -91,7 +92,8 @@ export async function peoplePage(
 ): Promise<PeoplePage> {
   const { db } = roll;
   const fails = await failing(db, viewer, filter);
-  const list = await roll.inOrder(page.sort);
+  const all = await roll.inOrder(page.sort);
+  const list = filter.school ? ofSchool(all, filter.school) : all;
   const compare = comparer(page.sort);
   const step = page.desc ? -1 : 1;
   let at = page.desc ? list.length - 1 : 0;
@@ -112,6 +114,14 @@ export async function peoplePage(
   const more = shown.length > page.limit;
   if (more) shown.pop();
   return { rows: await rowsOf(db, viewer, shown), next: more ? keyOf(shown.at(-1)!) : null };
+}
+
+/** Those of one school in the same order; sorted out once for each state of the roll. */
+const bySchool = new WeakMap<readonly OnRoll[], Map<string | null, OnRoll[]>>();
+function ofSchool(all: readonly OnRoll[], school: string): readonly OnRoll[] {
+  let schools = bySchool.get(all);
+  if (!schools) bySchool.set(all, (schools = groupBy(all, ({ schoolId }) => schoolId)));
+  return schools.get(school) ?? [];
 }
 
 async function rowsOf(db: Db, viewer: Viewer, shown: OnRoll[]): Promise<PersonRow[]> {
