@@ -32,8 +32,13 @@ const facetBits = { school: 1, grade: 2, role: 4, classId: 8, lacks: 16 } as con
 /** Fails for another reason than a facet. */
 const out = 32;
 
-/** Tells which of the conditions a person fails, as bits; 0: none. */
-async function failing(db: Db, viewer: Viewer, filter: PeopleFilter): Promise<(one: OnRoll) => number> {
+/** Tells which of the conditions a person of the list fails, as bits; 0: none. */
+async function failing(
+  db: Db,
+  viewer: Viewer,
+  filter: PeopleFilter,
+  everyone: readonly OnRoll[],
+): Promise<(one: OnRoll) => number> {
   const sees = inSight(viewer);
   const { school, grade, role, classId, lacks: lack, status } = filter;
   const left = status === 'left' ? 'left' : 'active';
@@ -48,16 +53,20 @@ async function failing(db: Db, viewer: Viewer, filter: PeopleFilter): Promise<(o
     : null;
   const inGroup = filter.group ? await groupTest(db, filter.group) : null;
   const lackBit = lack === undefined ? 0 : lackBits[lack];
-  const finds = (filter.q ?? '')
+  const needles = (filter.q ?? '')
     .split(/[\s,]+/)
     .filter(Boolean)
     .slice(0, 5)
-    .map(beginsWith);
+    .map(needlesOf);
+  // The longest word is looked for in all at once; the others in those few.
+  const longest = needles.toSorted((a, b) => b[0]!.length - a[0]!.length)[0];
+  const few = longest && longest[0]!.length > 3 ? foundAtOnce(everyone, longest) : null;
   return (one) => {
     if (one.status !== left || (status === 'held' && one.account !== 'frozen')) return out;
     if (gathered && !gathered.has(one.id)) return out;
     if (!sees(one) || (inGroup && !inGroup(one))) return out;
-    for (const find of finds) if (!find(one)) return out;
+    if (few && !few.has(one)) return out;
+    for (const words of needles) if (!words.some((word) => one.text.includes(word))) return out;
     return (
       (school !== undefined && one.schoolId !== school ? facetBits.school : 0) |
       (grade !== undefined && one.grade !== grade ? facetBits.grade : 0) |
@@ -68,16 +77,45 @@ async function failing(db: Db, viewer: Viewer, filter: PeopleFilter): Promise<(o
   };
 }
 
-/** Each word must begin a part of the name, the number or the username: "an wr" finds Anstruther, Wren. Numbers are known by their end as well. */
-function beginsWith(word: string): (one: OnRoll) => boolean {
+/**
+ * Each word must begin a part of the name, the number or the username: "an wr" finds Anstruther, Wren. Numbers are known
+ * by their end as well. What to look for in the text of a person; one of them is enough.
+ */
+function needlesOf(word: string): string[] {
   const begin = ` ${fold(word).replaceAll('-', ' ').trim()}`;
   // Usernames are plain letters: o'neil is looked for as oneil as well.
   const plain = ` ${squash(word)}`;
-  const end = word.length > 2 ? `${word.toLowerCase()}${numberEnd}` : null;
-  return ({ text }) =>
-    (begin.length > 1 && text.includes(begin)) ||
-    (plain !== begin && plain.length > 1 && text.includes(plain)) ||
-    (end !== null && text.includes(end));
+  const needles = [begin, ...(plain === begin ? [] : [plain])].filter((needle) => needle.length > 1);
+  return word.length > 2 ? [...needles, `${word.toLowerCase()}${numberEnd}`] : needles.length > 0 ? needles : ['\n'];
+}
+
+/** Everyone's text in one, and where each begins: looking through it is many times as fast as through each. */
+const joined = new WeakMap<readonly OnRoll[], { text: string; starts: Int32Array }>();
+/** Above so many hits it is quicker to look at each. */
+const mostHits = 5000;
+
+function foundAtOnce(everyone: readonly OnRoll[], needles: readonly string[]): Set<OnRoll> | null {
+  let all = joined.get(everyone);
+  if (!all) {
+    const starts = new Int32Array(everyone.length + 1);
+    everyone.forEach(({ text }, i) => (starts[i + 1] = starts[i]! + text.length + 1));
+    joined.set(everyone, (all = { text: everyone.map(({ text }) => text).join('\n'), starts }));
+  }
+  const { text, starts } = all;
+  const found = new Set<OnRoll>();
+  for (const needle of needles)
+    for (let at = text.indexOf(needle); at >= 0;) {
+      let [low, high] = [0, everyone.length - 1];
+      while (low < high) {
+        const middle = (low + high + 1) >> 1;
+        if (starts[middle]! <= at) low = middle;
+        else high = middle - 1;
+      }
+      found.add(everyone[low]!);
+      if (found.size > mostHits) return null;
+      at = text.indexOf(needle, starts[low + 1]);
+    }
+  return found;
 }
 
 /** Grades in the order of age: K before 1. 0 for none. */
@@ -91,8 +129,8 @@ export async function peoplePage(
   page: { sort: PeopleSort; desc: boolean; after?: string; limit: number },
 ): Promise<PeoplePage> {
   const { db } = roll;
-  const fails = await failing(db, viewer, filter);
   const all = await roll.inOrder(page.sort);
+  const fails = await failing(db, viewer, filter, all);
   const list = filter.school ? ofSchool(all, filter.school) : all;
   const compare = comparer(page.sort);
   const step = page.desc ? -1 : 1;
@@ -163,10 +201,10 @@ function keyFrom(text: string): Pick<OnRoll, 'sortFamily' | 'sortGiven' | 'numbe
 /** Counts under each facet, with that facet's own choice left open so that another value can be chosen. */
 export async function peopleFacets(roll: Roll, viewer: Viewer, filter: PeopleFilter): Promise<PeopleFacets> {
   const { db } = roll;
-  const fails = await failing(db, viewer, filter);
   // A class is of use once the list is narrowed: a district's thousands of classes help nobody.
   const isNarrow = filter.school || filter.grade || filter.classId || filter.gathered || viewer.role !== 'district';
   const people = await roll.everyone();
+  const fails = await failing(db, viewer, filter, people);
   const { schoolIds } = roll;
   const counts = {
     school: new Int32Array(schoolIds.length),
@@ -211,9 +249,10 @@ export async function peopleFacets(roll: Roll, viewer: Viewer, filter: PeopleFil
 
 /** Ids of all that the filter shows. */
 export async function idsOf(roll: Roll, viewer: Viewer, filter: PeopleFilter): Promise<string[]> {
-  const fails = await failing(roll.db, viewer, filter);
+  const people = await roll.everyone();
+  const fails = await failing(roll.db, viewer, filter, people);
   const ids: string[] = [];
-  for (const one of await roll.everyone()) if (fails(one) === 0) ids.push(one.id);
+  for (const one of people) if (fails(one) === 0) ids.push(one.id);
   return ids;
 }
 
