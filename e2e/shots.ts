@@ -135,6 +135,12 @@ try {
   await shot('people-by-night');
   await browser.size(390, 780);
   await browser.driver.manage().deleteAllCookies();
+  await browser.go('/join');
+  await browser.sees('Join a class');
+  await shot('join');
+  await browser.go('/d/lantern');
+  await browser.press('My secret is pictures');
+  await shot('by-pictures');
   await browser.signIn(named('student').username, named('student').secret);
   await browser.sees('Hello');
   await shot('mine');
