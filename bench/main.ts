@@ -11,6 +11,7 @@ import { entities, type Entity } from '#core/register/index';
 import { open, readRows, type RowRules } from '#core/tabular/index';
 import { cardsPdf, type CardContent } from '#server/cards/pdf';
 import { Db } from '#server/db/connection';
+import { guesses } from './guesses';
 import { lists, secretsAndCards } from './lists';
 import { migrate } from '#server/db/migrate';
 import { readSnapshot } from '#server/intake/snapshot';
@@ -224,6 +225,7 @@ const database = await startMariaDb(folder, port);
 const tables: Record<string, () => Promise<void>> = {
   reading,
   cards: drawing,
+  guesses: () => guesses(database),
   linkage: async () => {
     await linkage();
     await linkageSpeed();

@@ -145,6 +145,7 @@ it('holds two people and lets the two be merged, seen side by side', async () =>
     () => at.browser.driver.executeScript('return document.activeElement?.getAttribute("role") === "grid"'),
     'the worksheet has no focus',
   );
+  await at.browser.find('.scroller .line.focused');
   await at.browser.keys(' ', Key.ARROW_DOWN, ' ');
   await at.browser.until(async () => (await gathered()) === 2, 'two are not gathered');
   await at.browser.press('Hold');

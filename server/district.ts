@@ -15,6 +15,24 @@ export const settingsSchema = z.object({
   usernamePattern: z.string().default('{given:1}{family}').superRefine(isPattern),
   /** Schools with a pattern of their own, by id. */
   schoolPatterns: z.record(z.string().length(26), z.string().superRefine(isPattern)).default({}),
+  /** What schools call their classes, by id; the others by grade and letter. */
+  classPatterns: z.record(z.string().length(26), z.string().max(60)).default({}),
+  /** Classes as they are usually set up. */
+  templates: z
+    .array(
+      z.object({
+        name: z.string().max(80),
+        kind: z.enum(['homeroom', 'course']),
+        subject: z.string().nullable(),
+        period: z.string().nullable(),
+        color: z.string().nullable(),
+        discuss: z.string().nullable(),
+        invite: z.string().nullable(),
+        groups: z.array(z.string().max(120)).max(20),
+      }),
+    )
+    .max(100)
+    .default([]),
   /** How secrets are made, by grade. */
   bands: z
     .array(

@@ -1,7 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { summarise } from '#core/plan/index';
 import type { Enrollment, School, SchoolClass } from '#core/register/index';
-import { gradeOfName, planClasses, planEnding, readNames } from './make';
+import {
+  classPatternError,
+  gradeOfName,
+  namesByPattern,
+  planClasses,
+  planEnding,
+  readNames,
+  usualPattern,
+} from './make';
 
 const school: School = {
   id: 's',
@@ -15,6 +23,21 @@ const school: School = {
 };
 let n = 0;
 const around = { date: '2026-08-17', mint: () => `id${n++}`, teacher: null };
+
+describe('names by a school’s pattern', () => {
+  it('are of each grade and section, in order, and read back as they are', () => {
+    expect(namesByPattern('{grade}{letter}', ['KG', '03'], 2, '')).toEqual(['KA', 'KB', '3A', '3B']);
+    expect(namesByPattern('Year {grade}-{number} {year}', ['10'], 2, '2026–27')).toEqual([
+      'Year 10-1 2026–27',
+      'Year 10-2 2026–27',
+    ]);
+    const names = namesByPattern(usualPattern, ['01', '02', '03'], 4, '');
+    expect(readNames(names.join(', '))).toEqual(names);
+    expect([classPatternError('{grade}'), classPatternError('{grade}{room}'), classPatternError(usualPattern)]).toEqual(
+      [expect.stringContaining('needs'), expect.stringContaining('A part is one of'), null],
+    );
+  });
+});
 
 describe('names typed in one line', () => {
   it('are taken apart, ranges written out, each once', () => {
@@ -36,7 +59,7 @@ describe('names typed in one line', () => {
 });
 
 describe('making', () => {
-  const order = { names: '3A-3C', kind: 'homeroom' as const, grade: null, subject: null, like: null };
+  const order = { names: '3A-3C', kind: 'homeroom' as const, grade: null, subject: null, like: null, template: null };
 
   it('leaves those alone that are there already, and says whose they are', () => {
     const taken = new Map([['3b', { classId: 'old', teachers: 'Runa Falk' }]]);
@@ -68,7 +91,7 @@ describe('making', () => {
       ends: null,
     }));
     const { plan } = planClasses(
-      { ...order, names: 'Art 4A evening', like: { class: like, enrollments, people: true } },
+      { ...order, names: 'Art 4A evening', like: { class: like, enrollments, people: true }, template: null },
       school,
       new Map(),
       around,

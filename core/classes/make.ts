@@ -3,7 +3,7 @@ import { fold } from '#core/names/index';
 import type { Change, Fields, Plan } from '#core/plan/index';
 import { type Enrollment, ordered, type School, type SchoolClass } from '#core/register/index';
 import { creates, ends } from '#core/register/steps';
-import { grades, parseGrade } from '#core/tabular/values';
+import { gradeLabel, grades, parseGrade } from '#core/tabular/values';
 
 export interface NewClasses {
   /** As typed: names apart by commas, semicolons or lines; "3A-3D" is four. */
@@ -14,6 +14,7 @@ export interface NewClasses {
   subject: string | null;
   /** Made like this one; `people`: with everyone who is in it. */
   like: { class: SchoolClass; enrollments: readonly Enrollment[]; people: boolean } | null;
+  template: ClassTemplate | null;
 }
 
 export interface Clash {
@@ -31,6 +32,52 @@ export interface MadeClass {
 
 /** Most that are made at once. */
 export const mostNames = 60;
+
+/** What a school calls its classes, before it says otherwise. Common practice: grade and section. */
+export const usualPattern = '{grade}{letter}';
+const namePart = /\{(grade|letter|number|year)\}/g;
+
+/** Words for what is wrong with a naming pattern; null when nothing is. */
+export function classPatternError(pattern: string): string | null {
+  if (/[{}]/.test(pattern.replace(namePart, ''))) return 'A part is one of {grade}, {letter}, {number}, {year}.';
+  return /\{(letter|number)\}/.test(pattern) ? null : 'The pattern needs {letter} or {number}, to tell sections apart.';
+}
+
+/** Names of so many sections of each grade (codes), in order. `year`: as the school writes it, "2026–27". */
+export const namesByPattern = (
+  pattern: string,
+  gradeCodes: readonly string[],
+  sections: number,
+  year: string,
+): string[] =>
+  gradeCodes.flatMap((grade) =>
+    Array.from({ length: sections }, (_, i) =>
+      pattern
+        .replace(namePart, (_whole, part: string) =>
+          part === 'grade'
+            ? gradeLabel(grade)
+            : part === 'letter'
+              ? String.fromCharCode(65 + (i % 26))
+              : part === 'number'
+                ? String(i + 1)
+                : year,
+        )
+        .trim(),
+    ),
+  );
+
+/** A class as it is usually set up, to make others from: all but its people and its name. */
+export interface ClassTemplate {
+  name: string;
+  kind: SchoolClass['kind'];
+  subject: string | null;
+  period: string | null;
+  color: string | null;
+  discuss: string | null;
+  invite: string | null;
+  /** Groups that each class begins with, empty. */
+  groups: string[];
+}
 
 /** "3A-3D, 4A" is 3A 3B 3C 3D 4A: a range of the last letter or number, where both have the same beginning. Each once. */
 export function readNames(text: string): string[] {
@@ -80,17 +127,29 @@ export function planClasses(
       const id = mint();
       const label = `${name} · ${school.name}`;
       const like = order.like?.class;
+      const model = like ?? order.template;
+      const { period = null, color = null, discuss = null, invite = null } = model ?? {};
       const after: Fields = {
         schoolId: school.id,
         name,
-        kind: like?.kind ?? order.kind,
+        kind: model?.kind ?? order.kind,
         grade: grade ?? like?.grade ?? null,
-        subject: order.subject ?? like?.subject ?? null,
+        subject: order.subject ?? model?.subject ?? null,
         begins: date,
         ends: null,
+        ...{ period, color, discuss, invite },
       };
-      const reason = like ? `like ${like.name}` : 'made by hand';
+      const reason = model ? `like ${model.name}` : 'made by hand';
       changes.push({ ...creates('class', id, after, reason), label, subject: id });
+      for (const groupName of order.template?.groups ?? []) {
+        const group = { schoolId: school.id, classId: id, name: groupName, kind: 'other', rule: null };
+        changes.push({
+          ...creates('group', mint(), { ...group, begins: date, ends: null }, reason),
+          label: groupName,
+          subject: id,
+          needs: [id],
+        });
+      }
       const enroll = (personId: string, role: Enrollment['role'], why: string) =>
         changes.push({
           ...creates('enrollment', mint(), { personId, classId: id, role, begins: date, ends: null }, why),

@@ -4,7 +4,7 @@
  */
 import type { GradeBand } from '#core/accounts/index';
 import type { AccountRole, Affiliation, Contact, GroupKind, Person, School } from '#core/register/index';
-import type { GroupRule, MadeClass, NewClasses } from '#core/classes/index';
+import type { ClassTemplate, GroupRule, MadeClass, NewClasses } from '#core/classes/index';
 import type { Verb } from '#core/register/verbs';
 import type { Change, Conflict, Held, Summary, TakenOut } from '#core/plan/index';
 import type { Ask, Choice } from '#core/intake/index';
@@ -23,7 +23,9 @@ export interface Me {
   year: { name: string; begins: string; ends: string };
 }
 
-export type Lack = 'class' | 'card' | 'signed-in';
+export type Lack = 'account' | 'class' | 'card' | 'signed-in';
+/** `held`: sign-in off; `past`: only in classes that ended; `left`: no longer here. */
+export type Standing = 'held' | 'past' | 'left';
 
 /** Which people: all conditions hold at once. */
 export interface PeopleFilter {
@@ -34,8 +36,8 @@ export interface PeopleFilter {
   group?: string;
   role?: Person['role'];
   lacks?: Lack;
-  /** `held`: active, with sign-in off. */
-  status?: 'active' | 'left' | 'held';
+  /** Without it everyone who is here. */
+  status?: 'active' | Standing;
   /** Only those in the sheaf. */
   gathered?: boolean;
 }
@@ -71,6 +73,7 @@ export interface PeopleFacets {
   class: Facet[];
   role: Facet[];
   lacks: Facet[];
+  status: Facet[];
 }
 
 export interface PersonSheet {
@@ -272,8 +275,10 @@ export interface Joined {
   school: string;
 }
 
-export interface ClassesOrder extends Omit<NewClasses, 'like'> {
+export interface ClassesOrder extends Omit<NewClasses, 'like' | 'template'> {
   schoolId: string;
+  /** Name of a template. */
+  template: string | null;
   /** Made like this class, with its people or without. */
   likeId: string | null;
   people: boolean;
@@ -650,6 +655,11 @@ export interface Api {
     };
     out: { planId: string };
   };
+  /** What new classes are made from: templates, and each school's naming pattern. */
+  'GET /api/templates': { out: { templates: ClassTemplate[]; patterns: Record<string, string> } };
+  /** Keeps a class as a template under a name, without its people; without a class the name is forgotten. */
+  'POST /api/templates': { body: { name: string; classId: string | null }; out: { ok: true } };
+  'POST /api/templates/pattern': { body: { schoolId: string; pattern: string }; out: { ok: true } };
   'POST /api/classes/:id/end': { out: { planId: string } };
   /** Names of the parts beside the one that stays. The plan is to be looked at. */
   'POST /api/classes/:id/split': { body: { names: string }; out: { planId: string } };

@@ -19,15 +19,33 @@ export async function attempt(db: Db, [bucket, most, windowSeconds]: Bucket): Pr
   return (row?.hits ?? 1) <= most;
 }
 
-/** Whether one of them is used up, without counting: whoever goes on then costs one look. */
+/**
+ * Until when a bucket is taken for used up without looking, so that a flood costs the database little. Short, since an
+ * attempt that turned out right is taken back.
+ */
+const rememberedSeconds = 10;
+const spent = new WeakMap<Db, Map<string, number>>();
+const mostRemembered = 10_000;
+
+/** Whether one of them is used up, without counting: whoever goes on then costs one look, or none. */
 export async function usedUp(db: Db, buckets: readonly Bucket[]): Promise<boolean> {
+  let known = spent.get(db);
+  if (!known) spent.set(db, (known = new Map()));
+  const now = Date.now();
+  if (buckets.some(([bucket]) => (known.get(keyOf(bucket)) ?? 0) > now)) return true;
   const rows = await db.select<{ bucket: string; hits: number; age: number }>(
     'SELECT bucket, hits, TIMESTAMPDIFF(SECOND, windowStart, UTC_TIMESTAMP()) AS age FROM attempts WHERE bucket IN (:keys)',
     { keys: buckets.map(([bucket]) => keyOf(bucket)) },
   );
-  return buckets.some(([bucket, most, seconds]) =>
-    rows.some((row) => row.bucket === keyOf(bucket) && row.hits >= most && row.age <= seconds),
-  );
+  let isUsedUp = false;
+  for (const [bucket, most, seconds] of buckets) {
+    const row = rows.find((one) => one.bucket === keyOf(bucket));
+    if (!row || row.hits < most || row.age > seconds) continue;
+    isUsedUp = true;
+    if (known.size >= mostRemembered) known.clear();
+    known.set(keyOf(bucket), now + Math.min(seconds - row.age, rememberedSeconds) * 1000);
+  }
+  return isUsedUp;
 }
 
 /** Takes an attempt back that turned out to be right. */

@@ -1,6 +1,6 @@
 /** Classes by hand: made, changed and ended, and back. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { ClassesPreview, ClassRow, PlanSheet } from '../api/contract';
+import type { ClassesPreview, ClassRow, GroupRow, PlanSheet } from '../api/contract';
 import { type Caller, World } from '../testing/world';
 
 let world: World;
@@ -14,7 +14,7 @@ afterAll(() => world.close());
 const schoolId = async (code: string) =>
   (await world.db.one<{ id: string }>('SELECT id FROM schools WHERE code = :code', { code }))!.id;
 const classes = async (school: string) => (await district.get<ClassRow[]>(`/api/classes?school=${school}`)).body;
-const blank = { kind: 'homeroom', grade: null, subject: null, likeId: null, people: false };
+const blank = { kind: 'homeroom', grade: null, subject: null, template: null, likeId: null, people: false };
 
 describe('classes made by hand', () => {
   it('come several at once, leave out what is there, and go again', async () => {
@@ -41,7 +41,15 @@ describe('classes made by hand', () => {
   it('can be like another with its people, which the counts show at once', async () => {
     const school = await schoolId('LAN');
     const model = (await classes(school)).find(({ kind, students }) => kind === 'homeroom' && students > 10)!;
-    const order = { ...blank, schoolId: school, names: 'Reading club', kind: 'course', likeId: model.id, people: true };
+    const order = {
+      ...blank,
+      schoolId: school,
+      names: 'Reading club',
+      kind: 'course',
+      template: null,
+      likeId: model.id,
+      people: true,
+    };
     expect((await district.post('/api/classes', order)).status).toBe(200);
     const made = (await classes(school)).find(({ name }) => name === 'Reading club')!;
     expect([made.students, made.teachers, made.grade]).toEqual([model.students, model.teachers, model.grade]);
@@ -106,6 +114,36 @@ describe('classes made by hand', () => {
     });
   });
 
+  it('are made from a template with all but its people, and by the school’s pattern', async () => {
+    const school = await schoolId('GUL');
+    const [one] = await classes(school);
+    await district.post(`/api/classes/${one!.id}/edit`, { field: 'color', before: null, after: 'rust' });
+    await district.post('/api/groups', {
+      classId: one!.id,
+      schoolId: null,
+      name: 'Early ferry',
+      kind: 'days',
+      rule: null,
+      gathered: false,
+    });
+    expect((await district.post('/api/templates', { name: 'Homeroom with ferries', classId: one!.id })).status).toBe(
+      200,
+    );
+    const order = { ...blank, schoolId: school, names: 'Terns', template: 'Homeroom with ferries' };
+    expect((await district.post('/api/classes', order)).status).toBe(200);
+    const made = (await classes(school)).find(({ name }) => name === 'Terns')!;
+    expect(made).toMatchObject({ color: 'rust', kind: one!.kind, students: 0, teachers: null });
+    expect((await district.get<GroupRow[]>(`/api/groups?classId=${made.id}`)).body).toMatchObject([
+      { name: 'Early ferry', members: 0 },
+    ]);
+    expect((await district.post('/api/classes', { ...order, names: 'X', template: 'none such' })).status).toBe(404);
+    expect((await district.post('/api/templates/pattern', { schoolId: school, pattern: '{grade}' })).status).toBe(422);
+    await district.post('/api/templates/pattern', { schoolId: school, pattern: '{grade}-{number}' });
+    await district.post('/api/templates', { name: 'Homeroom with ferries', classId: null });
+    const { body } = await district.get('/api/templates');
+    expect(body).toEqual({ templates: [], patterns: { [school]: '{grade}-{number}' } });
+  });
+
   it('are made in one’s own schools only', async () => {
     const school = await world.as('school');
     const away = { ...blank, schoolId: await schoolId('LAN'), names: 'Mine' };
@@ -113,7 +151,7 @@ describe('classes made by hand', () => {
     const [stranger] = await classes(await schoolId('LAN'));
     expect((await school.post(`/api/classes/${stranger!.id}/end`)).status).toBe(404);
     const own = await schoolId('SKM');
-    const likeThem = { ...blank, schoolId: own, names: 'Mine', likeId: stranger!.id };
+    const likeThem = { ...blank, schoolId: own, names: 'Mine', template: null, likeId: stranger!.id };
     expect((await school.post('/api/classes', likeThem)).status).toBe(404);
     expect((await school.post('/api/classes', { ...blank, schoolId: own, names: 'Mine' })).status).toBe(200);
   });

@@ -96,6 +96,7 @@ it('copied for another class take those who are in it, and say when the name no 
     kind: 'course',
     grade: null,
     subject: 'Science',
+    template: null,
     likeId: mine.id,
     people: true,
   };

@@ -9,6 +9,7 @@ import { Fault, notFound, type Services, type Viewer } from '../api/context';
 import type { Body, ClassesPreview } from '../api/contract';
 import { inScope, runsClass } from '../api/routes/route';
 import type { Db } from '../db/connection';
+import { district } from '../district';
 import { applyNow } from '../plans/now';
 import { mint, savePlan } from '../plans/store';
 
@@ -33,7 +34,7 @@ export async function taken(db: Db, schoolId: string): Promise<Map<string, Clash
 async function planned(
   { db, config }: Services,
   viewer: Viewer,
-  { schoolId, likeId, people, ...order }: Body<'POST /api/classes'>,
+  { schoolId, likeId, people, template: templateName, ...order }: Body<'POST /api/classes'>,
 ): Promise<{ plan: Plan; classes: MadeClass[]; school: School }> {
   if (!inScope(viewer, schoolId)) throw new Fault(403, 'This school is not yours. Ask its coordinator.');
   const school = await db.one<School>('SELECT * FROM schools WHERE id = :schoolId', { schoolId });
@@ -52,8 +53,11 @@ async function planned(
     );
     like = { class: model, enrollments, people };
   }
+  const known = templateName === null ? null : (await district(db))!.settings.templates;
+  const template = known?.find(({ name }) => name === templateName) ?? null;
+  if (known && !template) throw new Fault(404, 'This template is no longer there. Choose another one.');
   const tools = { date: config.today(), mint, teacher: viewer.role === 'teacher' ? viewer.personId : null };
-  const made = planClasses({ ...order, like }, school, await taken(db, schoolId), tools);
+  const made = planClasses({ ...order, like, template }, school, await taken(db, schoolId), tools);
   return { ...made, school };
 }
 

@@ -104,6 +104,7 @@ it('follows what changes: a new name, a hold, a class with its people, and the e
     kind: 'course',
     grade: null,
     subject: null,
+    template: null,
     likeId: model.id,
     people: true,
   };

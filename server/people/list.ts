@@ -2,7 +2,16 @@
  * The worksheet of people: filtered, sorted, paged by key, with counts for each facet. Who is shown is told from the
  * roll; what a page shows of them is read for its rows alone.
  */
-import type { Facet, Lack, PeopleFacets, PeopleFilter, PeoplePage, PeopleSort, PersonRow } from '../api/contract';
+import type {
+  Facet,
+  Lack,
+  PeopleFacets,
+  PeopleFilter,
+  PeoplePage,
+  PeopleSort,
+  PersonRow,
+  Standing,
+} from '../api/contract';
 import { z } from 'zod';
 import { Fault, mayBeSeen, orNone, type Viewer } from '../api/context';
 import type { Db } from '../db/connection';
@@ -15,7 +24,12 @@ import { comparer, lackBits, lacks, numberEnd, type OnRoll, type Roll } from './
 /** A card holds while it is not void and its secret is the account's present one. */
 export const cardHolds =
   'EXISTS (SELECT 1 FROM printed_cards pc WHERE pc.personId = p.id AND pc.voidedAt IS NULL AND pc.secretVersion = ac.secretVersion)';
-const lackLabels: Record<Lack, string> = { class: 'class', card: 'card', 'signed-in': 'first sign-in' };
+const lackLabels: Record<Lack, string> = {
+  account: 'account',
+  class: 'class',
+  card: 'card',
+  'signed-in': 'first sign-in',
+};
 const lackNames = Object.keys(lackLabels) as Lack[];
 
 /** Whether the viewer may see a person: the same as `mayBeSeen` says in SQL. */
@@ -28,9 +42,23 @@ export function inSight(viewer: Viewer): (one: OnRoll) => boolean {
 }
 
 /** Facets in which one value is chosen; each counts as if nothing were chosen in itself. */
-const facetBits = { school: 1, grade: 2, role: 4, classId: 8, lacks: 16 } as const;
+const facetBits = { school: 1, grade: 2, role: 4, classId: 8, lacks: 16, status: 32 } as const;
 /** Fails for another reason than a facet. */
-const out = 32;
+const out = 64;
+
+const standingLabels: Record<Standing, string> = {
+  held: 'on hold',
+  past: 'only in classes that ended',
+  left: 'those who left',
+};
+const standings = Object.keys(standingLabels) as Standing[];
+const stands: Record<Standing | 'active', (one: OnRoll) => boolean> = {
+  active: ({ status }) => status === 'active',
+  left: ({ status }) => status === 'left',
+  held: ({ status, account }) => status === 'active' && account === 'frozen',
+  past: ({ status, role, classes, hadClass }) =>
+    status === 'active' && role === 'student' && classes.length === 0 && hadClass,
+};
 
 /** Tells which of the conditions a person of the list fails, as bits; 0: none. */
 async function failing(
@@ -40,8 +68,8 @@ async function failing(
   everyone: readonly OnRoll[],
 ): Promise<(one: OnRoll) => number> {
   const sees = inSight(viewer);
-  const { school, grade, role, classId, lacks: lack, status } = filter;
-  const left = status === 'left' ? 'left' : 'active';
+  const { school, grade, role, classId, lacks: lack } = filter;
+  const stand = stands[filter.status ?? 'active'];
   const gathered = filter.gathered
     ? new Set(
         (
@@ -62,7 +90,6 @@ async function failing(
   const longest = needles.toSorted((a, b) => b[0]!.length - a[0]!.length)[0];
   const few = longest && longest[0]!.length > 3 ? foundAtOnce(everyone, longest) : null;
   return (one) => {
-    if (one.status !== left || (status === 'held' && one.account !== 'frozen')) return out;
     if (gathered && !gathered.has(one.id)) return out;
     if (!sees(one) || (inGroup && !inGroup(one))) return out;
     if (few && !few.has(one)) return out;
@@ -72,7 +99,8 @@ async function failing(
       (grade !== undefined && one.grade !== grade ? facetBits.grade : 0) |
       (role !== undefined && one.role !== role ? facetBits.role : 0) |
       (classId !== undefined && !one.classes.includes(classId) ? facetBits.classId : 0) |
-      (lackBit !== 0 && (one.lacking & lackBit) === 0 ? facetBits.lacks : 0)
+      (lackBit !== 0 && (one.lacking & lackBit) === 0 ? facetBits.lacks : 0) |
+      (stand(one) ? 0 : facetBits.status)
     );
   };
 }
@@ -213,6 +241,7 @@ export async function peopleFacets(roll: Roll, viewer: Viewer, filter: PeopleFil
     staff: 0,
     classId: new Map<string, number>(),
     lacks: new Int32Array(1 << lackNames.length),
+    status: { held: 0, past: 0, left: 0 },
   };
   let total = 0;
   for (const one of people) {
@@ -224,6 +253,8 @@ export async function peopleFacets(roll: Roll, viewer: Viewer, filter: PeopleFil
     if ((failed & ~facetBits.grade) === 0) counts.grade[one.gradeAt]!++;
     if ((failed & ~facetBits.role) === 0) counts[one.role]++;
     if ((failed & ~facetBits.lacks) === 0) counts.lacks[one.lacking]!++;
+    if ((failed & ~facetBits.status) === 0)
+      for (const standing of standings) if (stands[standing](one)) counts.status[standing]++;
     if (isNarrow && (failed & ~facetBits.classId) === 0)
       for (const id of one.classes) counts.classId.set(id, (counts.classId.get(id) ?? 0) + 1);
   }
@@ -244,6 +275,7 @@ export async function peopleFacets(roll: Roll, viewer: Viewer, filter: PeopleFil
     role: [...facet('staff', 'staff', counts.staff), ...facet('student', 'student', counts.student)],
     class: classes.flatMap(({ id, name }) => facet(id, name, counts.classId.get(id)!)),
     lacks: lackNames.flatMap((lack) => facet(lack, lackLabels[lack], lacking(lackBits[lack]))),
+    status: standings.flatMap((standing) => facet(standing, standingLabels[standing], counts.status[standing])),
   };
 }
 

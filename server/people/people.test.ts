@@ -117,6 +117,39 @@ describe('facets', () => {
     expect(third.class.map((f) => f.label)).toEqual(['3A', '3B', '3C']);
   });
 
+  it('count those on hold, those whose classes all ended, and those who left, each shown by choosing it', async () => {
+    const before = await facets({});
+    expect(before.status).toEqual([]);
+    const some = (await pages({ role: 'student', grade: '02' as const }, 'family', false, 1000)).slice(0, 6);
+    const act = async (rows: PersonRow[], order: object) => {
+      await district.post('/api/sheaf/let-go', { all: true });
+      await district.post('/api/sheaf/gather', { ids: rows.map(({ id }) => id) });
+      const { planId } = (await district.job('/api/sheaf/plan', order)).result!;
+      await district.job(`/api/plans/${planId}/apply`);
+      return planId!;
+    };
+    const classId = (await world.db.one<{ classId: string }>(
+      'SELECT classId FROM enrollments WHERE personId = :id AND ends IS NULL',
+      { id: some[0]!.id },
+    ))!.classId;
+    const plans = [
+      await act(some.slice(0, 1), { verb: 'unenroll', classId }),
+      await act(some.slice(1, 3), { verb: 'hold' }),
+      await act(some.slice(3, 6), { verb: 'leave' }),
+    ];
+    const counted = await facets({});
+    expect(counted.status.map(({ value, count }) => [value, count])).toEqual([
+      ['held', 2],
+      ['past', 1],
+      ['left', 3],
+    ]);
+    expect(counted.total).toBe(before.total - 3);
+    for (const { value, count } of counted.status)
+      expect([value, (await pages({ status: value as 'held' }, 'family', false, 100)).length]).toEqual([value, count]);
+    for (const planId of plans.reverse()) await district.job(`/api/plans/${planId}/undo`);
+    expect(await facets({})).toEqual(before);
+  });
+
   it('agree with Today, and Today with a count in SQL', async () => {
     const today = (await district.get<Today>('/api/today')).body;
     const marrow = today.readiness.find((r) => r.name === 'Marrow Bay')!;

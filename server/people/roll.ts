@@ -28,6 +28,8 @@ export interface OnRoll {
   /** Open classes as a student, and as a teacher. */
   classes: readonly string[];
   teaches: readonly string[];
+  /** Was in a class that ended, or left one. */
+  hadClass: boolean;
   /** Groups by hand, of a class or school that the person is in now. */
   groups: readonly string[];
   /** All schools that the person ever was at. */
@@ -43,11 +45,12 @@ export interface OnRoll {
   gradeAt: number;
 }
 
-export const lackBits: Record<Lack, number> = { class: 1, card: 2, 'signed-in': 4 };
+export const lackBits: Record<Lack, number> = { account: 8, class: 1, card: 2, 'signed-in': 4 };
 
 function lackingOf({ role, classes, account, card, signedIn }: OnRoll): number {
   const isStudent = role === 'student';
   return (
+    (isStudent && account === null ? lackBits.account : 0) |
     (isStudent && classes.length === 0 ? lackBits.class : 0) |
     (isStudent && account !== null && card !== 'holds' ? lackBits.card : 0) |
     (account !== null && !signedIn ? lackBits['signed-in'] : 0)
@@ -186,7 +189,7 @@ export class Roll {
 
   private async read(where: (column: string) => string, params: Params): Promise<OnRoll[]> {
     const { db } = this;
-    const [people, places, enrollments, cards, memberships, signIns] = await Promise.all([
+    const [people, places, enrollments, ended, cards, memberships, signIns] = await Promise.all([
       db.select<PersonRow>(
         `SELECT p.id, p.role, p.status, p.familyName, p.middleName, p.givenName, p.number, ac.username, ac.status AS account, ac.secretVersion
          FROM people p LEFT JOIN accounts ac ON ac.personId = p.id WHERE p.status <> 'merged' AND ${where('p.id')}`,
@@ -198,6 +201,10 @@ export class Roll {
       ),
       db.select<{ personId: string; classId: string; role: string }>(
         `SELECT personId, classId, role FROM enrollments WHERE ends IS NULL AND ${where('personId')}`,
+        params,
+      ),
+      db.select<{ personId: string }>(
+        `SELECT DISTINCT personId FROM enrollments WHERE ends IS NOT NULL AND role = 'student' AND ${where('personId')}`,
         params,
       ),
       db.select<{ personId: string; secretVersion: number; isVoid: number }>(
@@ -226,6 +233,10 @@ export class Roll {
       const one = found.get(personId);
       const list = one && (role === 'student' ? one.classes : one.teaches);
       if (list) (list as string[]).push(this.shared(classId));
+    }
+    for (const { personId } of ended) {
+      const one = found.get(personId);
+      if (one) one.hadClass = true;
     }
     for (const { personId, secretVersion, isVoid } of cards) {
       const one = found.get(personId);
@@ -263,6 +274,7 @@ export class Roll {
       signedIn: false,
       classes: [],
       teaches: [],
+      hadClass: false,
       groups: [],
       schools: [],
       sortFamily: family,

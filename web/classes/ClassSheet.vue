@@ -69,6 +69,15 @@ function reshape(): void {
   else if (other) void plan(() => call('POST /api/classes/:id/combine', { id, body: { others: [other] } }));
 }
 const chosen = (event: Event) => (event.target as HTMLSelectElement).value || null;
+async function keepAsTemplate(): Promise<void> {
+  const { id, name, subject } = props.one;
+  try {
+    await call('POST /api/templates', { body: { name: [subject, name].filter(Boolean).join(' · '), classId: id } });
+    work.say(`New classes can be made from ${name}: its kind, subject, period, color, policies and groups.`);
+  } catch (error) {
+    work.wrong(error);
+  }
+}
 async function gather(): Promise<void> {
   try {
     await sheaf.gatherAll({ classId: props.one.id, role: 'student' });
@@ -100,7 +109,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
 
 <template>
   <aside class="one" aria-label="Class" @keydown.esc="$emit('close')">
-    <header class="row">
+    <header class="row top">
       <div class="grow">
         <h1>{{ one.name }}</h1>
         <p class="quiet">{{ one.school }} · {{ one.teachers ?? 'no teacher' }}</p>
@@ -176,6 +185,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
       ><Button @click="router.push({ path: '/handouts', query: { class: one.id } })">Cards</Button
       ><Button @click="reshaping = { how: 'split', names: '', other: null }">Split</Button
       ><Button @click="reshaping = { how: 'combine', names: '', other: null }">Combine</Button
+      ><Button v-if="session.isCoordinator" @click="keepAsTemplate">Keep as template</Button
       ><Button @click="end">End it</Button>
     </div>
     <form v-if="reshaping" class="reshape" @submit.prevent="reshape" @keydown.esc.stop="reshaping = null">
@@ -251,6 +261,9 @@ li {
   font-size: 13px;
 }
 
+.top {
+  align-items: flex-start;
+}
 .acts {
   flex-wrap: wrap;
 }

@@ -3,8 +3,9 @@
 import { useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
-import { computed, onMounted, reactive, ref } from 'vue';
+import { computed, onMounted, reactive, ref, watch } from 'vue';
 import type { ClassesOrder } from '../../server/api/contract';
+import { classPatternError, namesByPattern, usualPattern } from '#core/classes/make';
 import { gradeLabel, grades } from '#core/tabular/values';
 import { useCarryOut } from '@/frame/keys';
 import { call } from '@/api';
@@ -27,8 +28,42 @@ const form = reactive<ClassesOrder>({
   grade: null,
   subject: null,
   likeId: null,
+  template: null,
   people: false,
 });
+const models = useQuery({ queryKey: ['templates'], queryFn: () => call('GET /api/templates') });
+/** Names made by the school's pattern, for so many sections of some grades. */
+const byPattern = ref<{ pattern: string; from: string; to: string; sections: number } | null>(null);
+const chosen = computed(() => schools.value.find(({ id }) => id === form.schoolId));
+function beginPattern(): void {
+  const { lowGrade = 'KG', highGrade = '05' } = chosen.value ?? {};
+  const pattern = models.data.value?.patterns[form.schoolId] ?? usualPattern;
+  byPattern.value = { pattern, from: lowGrade, to: highGrade, sections: 2 };
+}
+const patternNames = computed(() => {
+  if (!byPattern.value || classPatternError(byPattern.value.pattern)) return [];
+  const { pattern, from, to, sections } = byPattern.value;
+  const [low, high] = [grades.findIndex((g) => g === from), grades.findIndex((g) => g === to)];
+  return namesByPattern(
+    pattern,
+    grades.slice(low, high + 1),
+    Math.min(26, Number(sections) || 0),
+    session.me?.year.name ?? '',
+  );
+});
+watch(patternNames, (names) => {
+  if (names.length > 0) form.names = names.join(', ');
+});
+async function keepPattern(): Promise<void> {
+  if (!byPattern.value) return;
+  try {
+    await call('POST /api/templates/pattern', { body: { schoolId: form.schoolId, pattern: byPattern.value.pattern } });
+    work.say(`${chosen.value?.name} names its classes so from now on.`);
+    await models.refetch();
+  } catch (error) {
+    work.wrong(error);
+  }
+}
 const asked = refDebounced(
   computed(() => ({ ...form })),
   150,
@@ -98,9 +133,43 @@ useCarryOut(make, { first: true });
       >
       <label v-if="form.kind === 'course'">subject <input v-model="form.subject" class="box short" /></label>
       <label>like <ClassPicker v-model="form.likeId" none="no other class" /></label>
+      <label v-if="models.data.value?.templates.length"
+        >template
+        <select v-model="form.template" class="pick" :disabled="form.likeId !== null">
+          <option :value="null">none</option>
+          <option v-for="t in models.data.value.templates" :key="t.name" :value="t.name">{{ t.name }}</option>
+        </select></label
+      >
+      <button v-if="!byPattern" class="plain dusk" type="button" @click="beginPattern">by a pattern</button>
       <label v-if="form.likeId"><input v-model="form.people" type="checkbox" /> with its people</label>
       <span class="grow" />
       <button class="plain quiet" type="button" @click="$emit('close')">Back <kbd>Esc</kbd></button>
+    </div>
+    <div v-if="byPattern" class="row ask pattern">
+      <label>pattern <input v-model="byPattern.pattern" class="box mono" spellcheck="false" /></label>
+      <label
+        >grades
+        <select v-model="byPattern.from" class="pick">
+          <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
+        </select>
+        to
+        <select v-model="byPattern.to" class="pick" aria-label="last grade">
+          <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
+        </select></label
+      >
+      <label>sections <input v-model="byPattern.sections" class="box few" type="number" min="1" max="26" /></label>
+      <span v-if="classPatternError(byPattern.pattern)" class="rust">{{ classPatternError(byPattern.pattern) }}</span>
+      <button
+        v-else-if="
+          session.isCoordinator && byPattern.pattern !== (models.data.value?.patterns[form.schoolId] ?? usualPattern)
+        "
+        class="plain dusk"
+        type="button"
+        @click="keepPattern"
+      >
+        keep it for the school
+      </button>
+      <button class="plain quiet" type="button" @click="byPattern = null">without</button>
     </div>
     <div class="row then" aria-live="polite">
       <ul v-if="shown" class="grow shown">
@@ -134,6 +203,12 @@ useCarryOut(make, { first: true });
 }
 .names input {
   width: 220px;
+}
+.pattern {
+  margin-top: 6px;
+}
+.few {
+  width: 60px;
 }
 .short {
   width: 110px;

@@ -4,7 +4,7 @@ import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type { KeptSheaf, Lack, PeopleFilter, PeopleSort, PersonRow } from '../../server/api/contract';
+import type { KeptSheaf, Lack, PeopleFilter, PeopleSort, PersonRow, Standing } from '../../server/api/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
@@ -26,12 +26,8 @@ const router = useRouter();
 const local = reactive({
   lacks: (route.query.lacks as Lack | undefined) ?? null,
   role: null as 'student' | 'staff' | null,
-  status: null as 'left' | 'held' | null,
+  status: null as Standing | null,
 });
-const standing = [
-  ['held', 'on hold'],
-  ['left', 'those who left'],
-] as const;
 const kept = useQuery({
   queryKey: ['kept', computed(() => sheaf.version)],
   queryFn: () => call('GET /api/sheaves'),
@@ -115,7 +111,7 @@ async function gather(which: PersonRow[], on: boolean): Promise<void> {
 const sortBy = (key: string) =>
   Object.assign(order, { sort: key as PeopleSort, desc: order.sort === key ? !order.desc : false });
 const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && list.fetchNextPage();
-const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-in': 'sign-in' };
+const lackWords: Record<Lack, string> = { account: 'account', class: 'class', card: 'card', 'signed-in': 'sign-in' };
 </script>
 
 <template>
@@ -174,17 +170,12 @@ const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-
           <button class="plain quiet" type="button" :aria-label="`Forget ${one.name}`" @click="forget(one)">×</button>
         </div>
       </section>
-      <button
-        v-for="[status, label] in standing"
-        :key="status"
-        class="plain left"
-        type="button"
-        :aria-pressed="local.status === status"
-        :class="{ chosen: local.status === status }"
-        @click="local.status = local.status === status ? null : status"
-      >
-        {{ label }}
-      </button>
+      <Facets
+        title="Standing"
+        :facets="facets.data.value?.status ?? []"
+        :chosen="local.status"
+        @choose="local.status = $event as Standing | null"
+      />
     </aside>
     <section class="middle">
       <TypedPeople v-if="typing === 'students'" @close="typing = null" />
@@ -293,12 +284,6 @@ const lackWords: Record<Lack, string> = { class: 'class', card: 'card', 'signed-
 }
 .one .grow {
   text-align: left;
-}
-.left {
-  display: block;
-  width: 100%;
-  padding: 2px 12px;
-  font-size: 13px;
 }
 .left:first-of-type {
   margin-top: 8px;

@@ -5,6 +5,7 @@ import { grades as gradeCodes } from '#core/tabular/index';
 import { classList, classNames } from '../../classes/list';
 import { combineClasses, splitClass } from '../../classes/reshape';
 import { editClass, endClass, makeClasses, previewClasses } from '../../classes/make';
+import { keepPattern, keepTemplate, templates } from '../../classes/templates';
 import type { RouteName } from '../contract';
 import { id, type Routes, text } from './route';
 
@@ -16,10 +17,11 @@ const order = z.object({
   grade: z.enum(gradeCodes).nullable(),
   subject: z.string().trim().max(80).nullable(),
   likeId: id.nullable(),
+  template: z.string().max(80).nullable(),
   people: z.boolean(),
 });
 
-export const classRoutes: Pick<Routes, Extract<RouteName, `${string} /api/classes${string}`>> = {
+export const classRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'classes' | 'templates'}${string}`>> = {
   'GET /api/classes': {
     query: z.object({ school: id.optional(), grade: z.enum(gradeCodes).optional(), q: z.string().max(100).optional() }),
     handle: ({ roll, viewer, query }) => classList(roll, viewer, query),
@@ -54,6 +56,21 @@ export const classRoutes: Pick<Routes, Extract<RouteName, `${string} /api/classe
         'This is none of what can be chosen.',
       ),
     handle: ({ viewer, params, body, ...services }) => editClass(services, viewer, params.id, body),
+  },
+  'GET /api/templates': { handle: ({ db }) => templates(db) },
+  'POST /api/templates': {
+    body: z.object({ name: text(80), classId: id.nullable() }),
+    handle: async ({ db, viewer, body }) => {
+      await keepTemplate(db, viewer, body.name, body.classId);
+      return { ok: true };
+    },
+  },
+  'POST /api/templates/pattern': {
+    body: z.object({ schoolId: id, pattern: text(60) }),
+    handle: async ({ db, viewer, body }) => {
+      await keepPattern(db, viewer, body.schoolId, body.pattern);
+      return { ok: true };
+    },
   },
   'POST /api/classes/:id/split': {
     body: z.object({ names: text(500) }),

@@ -35,8 +35,8 @@ export const filterShape = {
   classId: id.optional(),
   group: id.optional(),
   role: z.enum(['student', 'staff']).optional(),
-  lacks: z.enum(['class', 'card', 'signed-in']).optional(),
-  status: z.enum(['active', 'left', 'held']).optional(),
+  lacks: z.enum(['account', 'class', 'card', 'signed-in']).optional(),
+  status: z.enum(['active', 'left', 'held', 'past']).optional(),
 };
 export const queryFilter = z.object({ ...filterShape, gathered: flag });
 export const text = (most: number) => z.string().trim().min(1, 'is empty').max(most);

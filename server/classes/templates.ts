@@ -1,0 +1,42 @@
+/** What new classes are made from: classes kept as templates, and what each school calls its classes. The district's own, and recorded. */
+import { classPatternError, type ClassTemplate } from '#core/classes/index';
+import { audit, Fault, type Viewer } from '../api/context';
+import { inScope } from '../api/routes/route';
+import type { Db } from '../db/connection';
+import { district, keepSettings } from '../district';
+import { classOf } from './make';
+
+export async function templates(db: Db): Promise<{ templates: ClassTemplate[]; patterns: Record<string, string> }> {
+  const { settings } = (await district(db))!;
+  return { templates: settings.templates, patterns: settings.classPatterns };
+}
+
+/** A class as it is set up, with the names of its groups and without anybody in it; `classId` null: the name is forgotten. */
+export async function keepTemplate(db: Db, viewer: Viewer, name: string, classId: string | null): Promise<void> {
+  const others = (await templates(db)).templates.filter((one) => one.name !== name);
+  if (classId === null) await keepSettings(db, { templates: others });
+  else {
+    const one = await classOf(db, viewer, classId);
+    const groups = await db.select<{ name: string }>(
+      'SELECT name FROM class_groups WHERE classId = :classId AND ends IS NULL ORDER BY name LIMIT 20',
+      { classId },
+    );
+    const { kind, subject, period = null, color = null, discuss = null, invite = null } = one;
+    const template = { name, kind, subject, period, color, discuss, invite, groups: groups.map((g) => g.name) };
+    await keepSettings(db, { templates: [...others, template].sort((a, b) => a.name.localeCompare(b.name, 'en')) });
+  }
+  await audit(db, {
+    by: viewer.personId,
+    action: 'template',
+    detail: `${name}: ${classId === null ? 'forgotten' : 'kept'}`,
+  });
+}
+
+export async function keepPattern(db: Db, viewer: Viewer, schoolId: string, pattern: string): Promise<void> {
+  if (!inScope(viewer, schoolId)) throw new Fault(403, 'This school is not yours. Ask its coordinator.');
+  const wrong = classPatternError(pattern);
+  if (wrong) throw new Fault(422, wrong);
+  const { patterns } = await templates(db);
+  await keepSettings(db, { classPatterns: { ...patterns, [schoolId]: pattern } });
+  await audit(db, { by: viewer.personId, action: 'settings', detail: `class names of a school: ${pattern}` });
+}
