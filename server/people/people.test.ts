@@ -148,6 +148,7 @@ describe('facets', () => {
       expect([value, (await pages({ status: value as 'held' }, 'family', false, 100)).length]).toEqual([value, count]);
     for (const planId of plans.reverse()) await district.job(`/api/plans/${planId}/undo`);
     expect(await facets({})).toEqual(before);
+    await district.post('/api/sheaf/let-go', { all: true });
   });
 
   it('agree with Today, and Today with a count in SQL', async () => {
