@@ -35,6 +35,7 @@ const fields: [Field, string][] = [
   ['subject', 'subject'],
   ['period', 'period'],
 ];
+const shown = (field: Field) => (field === 'grade' ? gradeLabel(props.one.grade) : props.one[field]) ?? '—';
 async function save(): Promise<void> {
   if (!edit.value) return;
   const { field, value } = edit.value;
@@ -131,12 +132,12 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
                 v-else
                 class="plain"
                 type="button"
-                :aria-label="`Change the ${label}: ${one[field] ?? 'empty'}`"
+                :aria-label="`Change the ${label}: ${shown(field)}`"
                 @click="
                   edit = { field, value: field === 'grade' && one.grade ? gradeLabel(one.grade) : (one[field] ?? '') }
                 "
               >
-                {{ field === 'grade' ? gradeLabel(one.grade) : (one[field] ?? '—') }}
+                {{ shown(field) }}
               </button>
             </dd>
           </template>

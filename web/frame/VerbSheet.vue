@@ -171,7 +171,7 @@ useCarryOut(plan, { first: true });
         <p class="quiet">
           Their place and classes end today and sign-in is off. Records, secrets and history stay; Move takes them back.
         </p>
-        <StaffPicker v-model="form.heirId" />
+        <StaffPicker v-if="sheaf.state.byGrade.some(({ value }) => value === '')" v-model="form.heirId" />
       </template>
       <span class="grow" />
       <button class="plain quiet" type="button" @click="$emit('close')">Back <kbd>Esc</kbd></button>

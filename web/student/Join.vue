@@ -51,7 +51,11 @@ async function send(): Promise<void> {
   }
 }
 const page = ref<HTMLElement | null>(null);
-const focus = () => void nextTick(() => page.value?.querySelector<HTMLElement>('input, a, button')?.focus());
+const focus = () =>
+  void nextTick(() => {
+    const at = (what: string) => page.value?.querySelector<HTMLElement>(what);
+    (at('input') ?? at('a, button'))?.focus();
+  });
 watch(step, focus);
 onMounted(async () => {
   await session.load();
@@ -84,7 +88,7 @@ const titles = computed(() => ({
       </form>
       <form v-else-if="step === 'who'" @submit.prevent="send">
         <p class="quiet">
-          Code <b class="mono">{{ typed }}</b>
+          Code <b class="mono">{{ typed }}</b>{{ ' ' }}
           <button class="plain dusk" type="button" @click="step = 'code'">change it</button>
         </p>
         <label>Given name<input v-model="form.givenName" required maxlength="100" autocomplete="given-name" /></label>
