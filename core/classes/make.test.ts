@@ -20,6 +20,7 @@ const school: School = {
   highGrade: '08',
   door: null,
   ways: null,
+  cardText: null,
 };
 let n = 0;
 const around = { date: '2026-08-17', mint: () => `id${n++}`, teacher: null };

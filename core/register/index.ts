@@ -20,6 +20,8 @@ export interface School {
   door: string | null;
   /** The ways of signing in that it offers, apart by commas; null: all. */
   ways: string | null;
+  /** What its cards say at the foot; null: how to sign in. */
+  cardText: string | null;
 }
 export interface Person {
   id: string;
@@ -127,7 +129,7 @@ export interface Account {
 
 /** Each entity's table and columns, in the order in which rows can be made without missing what they refer to. */
 export const entities = {
-  school: { table: 'schools', columns: ['name', 'code', 'kind', 'lowGrade', 'highGrade', 'door', 'ways'] },
+  school: { table: 'schools', columns: ['name', 'code', 'kind', 'lowGrade', 'highGrade', 'door', 'ways', 'cardText'] },
   person: {
     table: 'people',
     columns: [

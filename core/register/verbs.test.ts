@@ -14,6 +14,7 @@ const school = (id: string, lowGrade: string, highGrade: string): School => ({
   highGrade,
   door: null,
   ways: null,
+  cardText: null,
 });
 const schools = new Map([school('north', 'KG', '05'), school('south', '04', '08')].map((s) => [s.id, s]));
 const klass = (id: string, schoolId: string, kind: SchoolClass['kind'], grade: string): SchoolClass => ({

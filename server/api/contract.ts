@@ -697,7 +697,7 @@ export interface Api {
   };
   'POST /api/schools/:id/edit': {
     body: {
-      field: 'name' | 'code' | 'kind' | 'lowGrade' | 'highGrade' | 'door' | 'ways';
+      field: 'name' | 'code' | 'kind' | 'lowGrade' | 'highGrade' | 'door' | 'ways' | 'cardText';
       before: string | null;
       after: string | null;
     };
@@ -736,7 +736,7 @@ export interface Api {
   'POST /api/directory/compare': { out: { jobId: string } };
   'GET /api/codes': { query: { classId?: string }; out: JoinCodes };
   'POST /api/codes': {
-    body: { classId: string | null; schoolId: string | null; days: number; usesMost: number };
+    body: { classId: string | null; schoolId: string | null; days: number; usesMost: number; opensInDays?: number };
     out: JoinCode;
   };
   'GET /api/codes/:id': { out: JoinCode };

@@ -31,13 +31,14 @@ interface CardRow {
   grade: string | null;
   school: string | null;
   className: string | null;
+  cardText: string | null;
 }
 
 /** Students of the given ids with an account that is open and a secret to print, in the order in which classes are handed out. */
 async function cardRows(db: Db, ids: string[]): Promise<CardRow[]> {
   if (ids.length === 0) return [];
   return db.select<CardRow>(
-    `SELECT p.id AS personId, p.givenName, p.familyName, ac.username, ac.secretSealed, ac.secretVersion, a.grade, s.name AS school,
+    `SELECT p.id AS personId, p.givenName, p.familyName, ac.username, ac.secretSealed, ac.secretVersion, a.grade, s.name AS school, s.cardText,
        (SELECT MIN(c.name) FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = p.id AND e.ends IS NULL AND c.kind = 'homeroom') AS className
      FROM people p JOIN accounts ac ON ac.personId = p.id AND ac.status = 'active' AND ac.secretSealed IS NOT NULL
        LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN schools s ON s.id = a.schoolId
@@ -72,7 +73,7 @@ export async function printCards(
     username: row.username,
     secret: unsealText(config.key, row.personId, row.secretSealed),
     link: `${config.url}/c/${tokens[i]}`,
-    foot: `Scan the code to sign in. Printed ${day}.`,
+    foot: `${row.cardText ?? 'Scan the code to sign in.'} Printed ${day}.`,
   }));
   // Drawing and its fonts are loaded by the first print, not by every start.
   const { cardsPdf } = await import('./pdf');

@@ -108,8 +108,8 @@ const reaching = [
   `ALTER TABLE classes ADD COLUMN period ${name(20)}, ADD COLUMN color ${word(10)}, ADD COLUMN discuss ${word(12)}, ADD COLUMN invite ${word(12)}`,
   // Siblings are found by the address of a guardian.
   'ALTER TABLE people ADD KEY byGuardian (guardianEmail)',
-  // A school's own sign-in address, and the ways of signing in that it offers; null: all.
-  `ALTER TABLE schools ADD COLUMN door ${word(30)} UNIQUE, ADD COLUMN ways ${word(60)}`,
+  // A school's own sign-in address; the ways of signing in that it offers, null: all; and what its cards say at the foot.
+  `ALTER TABLE schools ADD COLUMN door ${word(30)} UNIQUE, ADD COLUMN ways ${word(60)}, ADD COLUMN cardText ${name(60)}`,
   `CREATE TABLE contacts (id ${id} PRIMARY KEY, personId ${id} NOT NULL, name ${name(200)}, email ${name(254)}, phone ${exact(40)}, relation ${name(40)},
      KEY byPerson (personId), KEY byEmail (email), FOREIGN KEY (personId) REFERENCES people (id))`,
 ];

@@ -30,9 +30,22 @@ export class No extends Error {
 }
 
 const timeoutMs = 15_000;
+const mostAsked = 5;
 
 export class DirectoryClient {
   constructor(private readonly at: DirectoryAt) {}
+
+  /** Asking again does no harm, so what is only read is asked for a few times. */
+  private async ask(path: string): Promise<Resource> {
+    for (let tries = 1; ; tries++) {
+      try {
+        return await this.send('GET', path);
+      } catch (error) {
+        if (!(error instanceof Later) || tries === mostAsked) throw error;
+        await new Promise((wait) => setTimeout(wait, error.waitMs ?? 200 * 2 ** tries));
+      }
+    }
+  }
 
   private async send(method: string, path: string, body?: Resource): Promise<Resource> {
     let response: Response;
@@ -88,8 +101,7 @@ export class DirectoryClient {
   /** All of a kind, page after page. */
   async *all(kind: Kinds): AsyncGenerator<Resource[]> {
     for (let startIndex = 1; ;) {
-      const answer = await this.send(
-        'GET',
+      const answer = await this.ask(
         `/${kind}?${new URLSearchParams({ startIndex: String(startIndex), count: '200' })}`,
       );
       const page = resourcesOf(answer);

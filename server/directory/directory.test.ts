@@ -49,7 +49,9 @@ async function wrong(): Promise<string[]> {
     if (!one) found.push(`${String(resource.displayName)} is not wanted`);
     else if (seen.has(id)) found.push(`${one.label} is there twice`);
     else {
-      const members = one.members.map((m) => ({ value: idOf.get(m) ?? 'none' }));
+      // Who is on hold and not there need not be made, and so is in no group.
+      const there = one.members.filter((m) => idOf.has(m) || !names.get(m)?.onlyIfThere);
+      const members = there.map((m) => ({ value: idOf.get(m) ?? 'none' }));
       const should = one.kind === 'User' ? one.resource : { ...one.resource, members };
       for (const d of differences(one.kind, resource, should)) found.push(`${one.label}: ${d.attribute}`);
     }

@@ -125,20 +125,26 @@ export interface NewCode {
   schoolId: string | null;
   days: number;
   usesMost: number;
+  /** Days until it opens. */
+  opensInDays?: number;
 }
 
 export async function newCode(services: Services, viewer: Viewer, order: NewCode): Promise<JoinCode> {
   const { db, config } = services;
-  const { classId, days, usesMost } = order;
+  const { classId, days, usesMost, opensInDays = 0 } = order;
   const schoolId = classId ? (await classOf(db, viewer, classId)).schoolId : order.schoolId;
   if (!schoolId || !inScope(viewer, schoolId) || (!classId && viewer.role === 'teacher'))
     throw new Fault(403, 'A code is for one of your classes, or for the staff of a school that you coordinate.');
-  const live = await db.one<{ n: number }>(`SELECT COUNT(*) AS n FROM join_codes j WHERE ${isOpen}`, { now: nowIso() });
+  // Those that will open count as well: the length must do for all that may be open with it.
+  const live = await db.one<{ n: number }>(
+    'SELECT COUNT(*) AS n FROM join_codes j WHERE j.endedAt IS NULL AND j.closesAt > :now',
+    { now: nowIso() },
+  );
   const code = makeCode(lengthFor((live?.n ?? 0) + 1, allowance.guessesADay), secretBelow);
   const id = mint();
   await db.run(
     `INSERT INTO join_codes (id, kind, schoolId, classId, codeMac, codeSealed, letters, opensAt, closesAt, usesMost, createdBy, createdAt)
-     VALUES (:id, :kind, :schoolId, :classId, :mac, :sealed, :letters, :now, :closesAt, :usesMost, :by, :now)`,
+     VALUES (:id, :kind, :schoolId, :classId, :mac, :sealed, :letters, :opensAt, :closesAt, :usesMost, :by, :now)`,
     {
       id,
       kind: classId ? 'class' : 'staff',
@@ -148,7 +154,8 @@ export async function newCode(services: Services, viewer: Viewer, order: NewCode
       sealed: sealText(config.key, id, code),
       letters: code.length,
       now: nowIso(),
-      closesAt: isoIn(days * day * 1000),
+      opensAt: isoIn(opensInDays * day * 1000),
+      closesAt: isoIn((opensInDays + days) * day * 1000),
       usesMost,
       by: viewer.personId,
     },

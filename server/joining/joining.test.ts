@@ -158,6 +158,15 @@ describe('joining by a code', () => {
     const ended = await newCode(teacher, club.id);
     expect((await teacher.post(`/api/codes/${ended.id}/end`)).status).toBe(200);
     const body = '234678';
+    const later = await teacher.post<JoinCode>('/api/codes', {
+      classId: club.id,
+      schoolId: null,
+      days: 3,
+      usesMost: 5,
+      opensInDays: 2,
+    });
+    expect(later.body.state).toBe('waits');
+    expect((await join({ code: later.body.code, familyName: 'A', givenName: 'B', number: '1' })).status).toBe(404);
     const [a, b] = [
       await join({ code: ended.code, familyName: 'A', givenName: 'B', number: '1' }),
       await join({ code: body + checkOf(body), familyName: 'A', givenName: 'B', number: '1' }),

@@ -53,7 +53,7 @@ export async function newSchool(
 ): Promise<{ planId: string; id: string }> {
   inOrder(form.lowGrade, form.highGrade);
   const id = mint();
-  const after = { ...form, door: form.door || null, ways: null };
+  const after = { ...form, door: form.door || null, ways: null, cardText: null };
   const { planId } = await applyNow(db, {
     kind: 'school',
     title: `New school ${form.name}`,
@@ -72,7 +72,7 @@ export async function editSchool(
 ): Promise<{ planId: string }> {
   const school = await db.one<School>('SELECT * FROM schools WHERE id = :id', { id });
   if (!school || !inScope(viewer, id)) throw notFound('This school');
-  if (after === null && field !== 'door' && field !== 'ways') throw new Fault(422, 'This cannot be empty.');
+  if (after === null && !['door', 'ways', 'cardText'].includes(field)) throw new Fault(422, 'This cannot be empty.');
   if (field === 'lowGrade') inOrder(after!, school.highGrade);
   if (field === 'highGrade') inOrder(school.lowGrade, after!);
   const change = {

@@ -10,7 +10,7 @@ import { useWork } from '@/stores/work';
 import { gradeLabel, grades } from '#core/tabular/values';
 
 type School = DistrictState['schools'][number];
-type Field = 'name' | 'code' | 'kind' | 'lowGrade' | 'highGrade' | 'door' | 'ways';
+type Field = 'name' | 'code' | 'kind' | 'lowGrade' | 'highGrade' | 'door' | 'ways' | 'cardText';
 const props = defineProps<{ state: DistrictState }>();
 const emit = defineEmits<{ changed: [] }>();
 const session = useSession();
@@ -81,7 +81,8 @@ async function make(): Promise<void> {
           <th scope="col">Grades</th>
           <th scope="col" class="num">Students</th>
           <th scope="col">Address /d/…</th>
-          <th scope="col" colspan="2">Sign-in offers</th>
+          <th scope="col">Sign-in offers</th>
+          <th scope="col" colspan="2">At the foot of cards</th>
         </tr>
       </thead>
       <tbody>

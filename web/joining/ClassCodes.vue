@@ -17,7 +17,7 @@ const list = useQuery({
   placeholderData: (before) => before,
 });
 const open = computed(() => (list.data.value?.codes ?? []).filter(({ state }) => state !== 'closed'));
-const form = ref<{ days: number; usesMost: number } | null>(null);
+const form = ref<{ days: number; usesMost: number; opensInDays: number } | null>(null);
 const again = () => client.invalidateQueries({ queryKey: ['codes'] });
 
 async function make(): Promise<void> {
@@ -51,11 +51,22 @@ const chance = computed(() => {
   <section class="codes">
     <header class="row">
       <h2 class="grow">Join code</h2>
-      <button v-if="!form" class="plain dusk" type="button" @click="form = { days: 14, usesMost: 40 }">New code</button>
+      <button v-if="!form" class="plain dusk" type="button" @click="form = { days: 14, usesMost: 40, opensInDays: 0 }">
+        New code
+      </button>
     </header>
     <form v-if="form" class="row" @submit.prevent="make" @keydown.esc.stop="form = null">
       <label>for <input v-model="form.days" class="box few" type="number" min="1" max="366" /> days,</label>
       <label><input v-model="form.usesMost" class="box few" type="number" min="1" max="5000" /> uses</label>
+      <label
+        >opens
+        <select v-model="form.opensInDays" class="pick">
+          <option :value="0">now</option>
+          <option :value="1">tomorrow</option>
+          <option :value="3">in 3 days</option>
+          <option :value="7">in a week</option>
+        </select></label
+      >
       <Button html-type="submit" size="small" type="primary">Make it</Button>
     </form>
     <ul>
@@ -63,7 +74,8 @@ const chance = computed(() => {
         <b class="mono">{{ one.code }}</b>
         <span class="quiet grow"
           >{{ one.uses }} of {{ one.usesMost }}, until {{ until(one.closesAt)
-          }}<span v-if="one.state === 'full'" class="rust"> · full</span></span
+          }}<span v-if="one.state === 'full'" class="rust"> · full</span
+          ><span v-if="one.state === 'waits'" class="dusk"> · opens {{ until(one.opensAt) }}</span></span
         >
         <RouterLink :to="`/board/${one.id}`">Board</RouterLink>
         <button class="plain quiet" type="button" :aria-label="`End the code ${one.code}`" @click="end(one)">
@@ -94,6 +106,7 @@ li b {
   width: 56px;
 }
 form {
+  flex-wrap: wrap;
   font-size: 13px;
   padding: 4px 0;
 }

@@ -8,6 +8,7 @@ import { call } from '@/api';
 import Contacts from '@/people/Contacts.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
+import { pictures, picturesOf } from '#core/accounts/pictures';
 import { gradeLabel } from '#core/tabular/values';
 
 const props = defineProps<{ id: string }>();
@@ -25,8 +26,10 @@ const place = computed(() => sheet.data.value?.places.find(({ ends }) => ends ==
 const secret = ref<string | null>(null);
 watch(
   () => props.id,
-  () => (secret.value = null),
+  () => (secret.value = why.value = null),
 );
+const drawn = computed(() => (secret.value === null ? null : picturesOf(secret.value)));
+const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
 
 const fields = [
   ['familyName', 'family name'],
@@ -75,11 +78,15 @@ async function invite(): Promise<void> {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
   }
 }
+/** Why the secret is to be shown, as it will stand in the trail; null: nobody asked. */
+const why = ref<string | null>(null);
+const reasons = ['forgot it', 'lost the card', 'new here today', 'a parent asks'];
 async function reveal(): Promise<void> {
+  const reason = why.value?.trim();
+  if (!reason) return;
   try {
-    secret.value = (
-      await call('POST /api/people/:id/reveal', { id: props.id, body: { why: 'asked at the record sheet' } })
-    ).secret;
+    secret.value = (await call('POST /api/people/:id/reveal', { id: props.id, body: { why: reason } })).secret;
+    why.value = null;
   } catch (error) {
     work.wrong(error);
   }
@@ -141,11 +148,23 @@ async function reveal(): Promise<void> {
         <Button v-if="session.isCoordinator" size="small" @click="invite">Invite</Button>
       </p>
       <p v-if="!sheet.data.value.account" class="quiet">none</p>
-      <p v-if="person.role === 'student' && sheet.data.value.account" class="row">
-        <span v-if="secret" class="mono">{{ secret }}</span><Button v-else size="small" @click="reveal"
-          >Show the secret</Button
+      <div v-if="person.role === 'student' && sheet.data.value.account" class="row">
+        <template v-if="secret">
+          <svg v-for="name in drawn ?? []" :key="name" class="drawn" viewBox="0 0 24 24" aria-hidden="true">
+            <path :d="pictures[name]" />
+          </svg>
+          <span class="mono">{{ secret }}</span>
+        </template>
+        <form v-else-if="why !== null" class="row" @submit.prevent="reveal" @keydown.esc.stop="why = null">
+          <label class="row"
+            >why <input :ref="focusIt" v-model.lazy="why" class="box" list="reveal-reasons" required maxlength="300"
+          /></label>
+          <datalist id="reveal-reasons"><option v-for="r in reasons" :key="r" :value="r" /></datalist>
+          <Button html-type="submit" size="small">Show it</Button>
+        </form>
+        <Button v-else size="small" @click="why = 'forgot it'">Show the secret</Button
         ><span class="quiet small">is recorded</span>
-      </p>
+      </div>
       <p v-if="sheet.data.value.card" class="quiet">
         card printed {{ sheet.data.value.card.printedAt.slice(0, 10)
         }}<span v-if="!sheet.data.value.card.current" class="rust"> · no longer holds</span>
@@ -252,6 +271,15 @@ dl input:not([readonly]):hover {
 }
 dl input::placeholder {
   color: var(--quiet);
+}
+.drawn {
+  width: 26px;
+  height: 26px;
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 2;
+  stroke-linecap: round;
+  stroke-linejoin: round;
 }
 .small {
   font-size: 12px;

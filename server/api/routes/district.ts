@@ -19,6 +19,7 @@ const fields = {
   lowGrade: grade,
   highGrade: grade,
   door: doorText.nullable(),
+  cardText: z.string().max(60, 'is longer than the foot of a card').nullable(),
   ways: z
     .string()
     .refine(
@@ -63,7 +64,7 @@ export const districtRoutes: Pick<
   'POST /api/schools/:id/edit': {
     body: z
       .object({
-        field: z.enum(['name', 'code', 'kind', 'lowGrade', 'highGrade', 'door', 'ways']),
+        field: z.enum(['name', 'code', 'kind', 'lowGrade', 'highGrade', 'door', 'ways', 'cardText']),
         before: z.string().max(200).nullable(),
         after: z
           .string()

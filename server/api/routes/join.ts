@@ -38,6 +38,7 @@ export const joinRoutes: Pick<
       schoolId: id.nullable(),
       days: z.number().int().min(1, 'is at least a day').max(366, 'is at most a year'),
       usesMost: z.number().int().min(1).max(5000),
+      opensInDays: z.number().int().min(0).max(366).optional(),
     }),
     handle: ({ viewer, body, ...services }) => newCode(services, viewer, body),
   },
