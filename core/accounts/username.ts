@@ -74,14 +74,19 @@ const withSuffix = (base: string, suffix: number): string => {
   return base.slice(0, localPartMost - digits.length) + digits;
 };
 
-/** How many of these people the pattern alone would give the same username as another of them. */
-export function clashes(pattern: string, people: readonly UsernameFacts[]): number {
-  const counts = new Map<string, number>();
-  for (const one of people) {
-    const name = usernameOf(pattern, one);
-    counts.set(name, (counts.get(name) ?? 0) + 1);
+/** Counts how many people a pattern alone would give the same username as another of them; added one by one. */
+export class Clashes {
+  private readonly counts = new Map<string, number>();
+  constructor(private readonly pattern: string) {}
+
+  add(one: UsernameFacts): void {
+    const name = usernameOf(this.pattern, one);
+    this.counts.set(name, (this.counts.get(name) ?? 0) + 1);
   }
-  let count = 0;
-  for (const n of counts.values()) if (n > 1) count += n;
-  return count;
+
+  get count(): number {
+    let count = 0;
+    for (const n of this.counts.values()) if (n > 1) count += n;
+    return count;
+  }
 }

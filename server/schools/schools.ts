@@ -1,5 +1,5 @@
 /** The district's own settings, its schools with their sign-in addresses, and what a username pattern would make of everyone. */
-import { clashes, patternError, usernameOf, type UsernameFacts } from '#core/accounts/index';
+import { Clashes, patternError, usernameOf, type UsernameFacts } from '#core/accounts/index';
 import type { School } from '#core/register/index';
 import { creates, updates } from '#core/register/steps';
 import { grades } from '#core/tabular/index';
@@ -9,6 +9,7 @@ import { inScope } from '../api/routes/route';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district, keepSettings } from '../district';
+import type { OnRoll, Roll } from '../people/roll';
 import { applyNow } from '../plans/now';
 import { mint } from '../plans/store';
 
@@ -106,30 +107,48 @@ export async function door(db: Db, config: Config, at: string | undefined): Prom
   return { district: here?.name ?? '', school: school?.name ?? null, ways: offered(school?.ways ?? null) };
 }
 
-/** The first of everyone, and those whose names are odd, so that a pattern shows what it does at its worst. */
+/** Some of everyone, and of those whose names are odd, so that a pattern shows what it does at its worst. */
 const examples = 12;
+/** So many are looked at before others get an answer. */
+const atOnce = 2000;
 
-/** What a pattern makes of the students on record, without giving anything to anyone. */
+/** What a pattern makes of the students on record, without giving anything to anyone; middle names are not looked at. */
 export async function tryPattern(
-  db: Db,
+  roll: Roll,
   viewer: Viewer,
   pattern: string,
   schoolId: string | null,
 ): Promise<PatternTried> {
   const wrong = patternError(pattern);
   if (wrong) return { wrong, examples: [], clashes: 0, people: 0 };
-  const rows = await db.select<UsernameFacts>(
-    `SELECT p.givenName, COALESCE(p.middleName, '') AS middleName, p.familyName, COALESCE(p.number, '') AS number FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
-     WHERE p.role = 'student' AND p.status = 'active' ${schoolId ? 'AND a.schoolId = :schoolId' : ''} ${viewer.role === 'district' ? '' : 'AND a.schoolId IN (:schools)'} ORDER BY p.id`,
-    { schoolId, schools: viewer.schoolIds.length > 0 ? viewer.schoolIds : ['-'] },
+  const people = (await roll.everyone()).filter(
+    (one) =>
+      one.role === 'student' &&
+      one.status === 'active' &&
+      (schoolId === null || one.schoolId === schoolId) &&
+      (viewer.role === 'district' || (one.schoolId !== null && viewer.schoolIds.includes(one.schoolId))),
   );
-  const odd = rows.filter(({ givenName, familyName }) => /[^A-Za-z]/.test(givenName + familyName));
-  const step = Math.max(1, Math.floor(rows.length / (examples / 2)));
-  const shown = [...rows.filter((_, i) => i % step === 0).slice(0, examples / 2), ...odd.slice(0, examples / 2)];
+  const facts = ({ given, family, number }: OnRoll): UsernameFacts => ({
+    givenName: given,
+    middleName: '',
+    familyName: family,
+    number,
+  });
+  const clashes = new Clashes(pattern);
+  for (let at = 0; at < people.length; at += atOnce) {
+    for (const one of people.slice(at, at + atOnce)) clashes.add(facts(one));
+    await new Promise((next) => setImmediate(next));
+  }
+  const odd = people.filter(({ given, family }) => /[^A-Za-z]/.test(given + family));
+  const step = Math.max(1, Math.floor(people.length / (examples / 2)));
+  const shown = [...people.filter((_, i) => i % step === 0).slice(0, examples / 2), ...odd.slice(0, examples / 2)];
   return {
     wrong: null,
-    examples: shown.map((one) => ({ name: `${one.givenName} ${one.familyName}`, username: usernameOf(pattern, one) })),
-    clashes: clashes(pattern, rows),
-    people: rows.length,
+    examples: shown.map((one) => ({
+      name: `${one.given} ${one.family}`,
+      username: usernameOf(pattern, facts(one)),
+    })),
+    clashes: clashes.count,
+    people: people.length,
   };
 }

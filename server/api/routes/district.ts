@@ -86,6 +86,6 @@ export const districtRoutes: Pick<
   },
   'POST /api/usernames/try': {
     body: z.object({ pattern: z.string().max(200), schoolId: id.nullable() }),
-    handle: ({ db, viewer, body }) => tryPattern(db, viewer, body.pattern, body.schoolId),
+    handle: ({ roll, viewer, body }) => tryPattern(roll, viewer, body.pattern, body.schoolId),
   },
 };
