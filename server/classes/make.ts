@@ -97,6 +97,8 @@ export async function editClass(
   { field, before, after }: Body<'POST /api/classes/:id/edit'>,
 ): Promise<{ planId: string }> {
   const found = await classOf(db, viewer, id);
+  if (field === 'invite' && viewer.role === 'teacher')
+    throw new Fault(403, 'Who may bring others into a class is for coordinators to say.');
   if (field === 'name') {
     if (!after) throw new Fault(422, 'A class needs a name.');
     const clash = (await taken(db, found.schoolId)).get(fold(after));

@@ -132,7 +132,10 @@ export interface NewCode {
 export async function newCode(services: Services, viewer: Viewer, order: NewCode): Promise<JoinCode> {
   const { db, config } = services;
   const { classId, days, usesMost, opensInDays = 0 } = order;
-  const schoolId = classId ? (await classOf(db, viewer, classId)).schoolId : order.schoolId;
+  const one = classId ? await classOf(db, viewer, classId) : null;
+  if (viewer.role === 'teacher' && one?.invite === 'coordinators')
+    throw new Fault(403, 'Into this class coordinators alone bring others. Ask the coordinator for a code.');
+  const schoolId = one?.schoolId ?? order.schoolId;
   if (!schoolId || !inScope(viewer, schoolId) || (!classId && viewer.role === 'teacher'))
     throw new Fault(403, 'A code is for one of your classes, or for the staff of a school that you coordinate.');
   // Those that will open count as well: the length must do for all that may be open with it.

@@ -188,6 +188,17 @@ describe('joining by a code', () => {
     ).toBe(403);
   });
 
+  it('are made by coordinators alone where the class says so, which a teacher cannot change', async () => {
+    const set = (caller: Caller, before: string | null, after: string | null) =>
+      caller.post(`/api/classes/${club.id}/edit`, { field: 'invite', before, after });
+    expect((await set(district, null, 'coordinators')).status).toBe(200);
+    const order = { classId: club.id, schoolId: null, days: 1, usesMost: 5 };
+    expect((await teacher.post('/api/codes', order)).status).toBe(403);
+    expect((await set(teacher, 'coordinators', null)).status).toBe(403);
+    expect((await district.post('/api/codes', order)).status).toBe(200);
+    expect((await set(district, 'coordinators', null)).status).toBe(200);
+  });
+
   it('a teacher asks for a missing child and for a colleague’s class, and decides neither', async () => {
     expect(
       (

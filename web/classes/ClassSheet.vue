@@ -170,6 +170,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
             <select
               class="pick"
               :value="one.invite ?? ''"
+              :disabled="!session.isCoordinator"
               aria-label="Who may bring others in"
               @change="set('invite', chosen($event))"
             >
