@@ -18,7 +18,7 @@ import { intakeRecord, Reader } from '../intake/reader';
 import { planningTools } from '../intake/snapshot';
 import { carryOut, PlanConflict } from '../plans/apply';
 import { savePlan } from '../plans/store';
-import { sendInvitations } from '../staff/staff';
+import { sendInvitations } from '../staff/invitations';
 import { claim, enqueue, fail, finish, type JobKind, type JobRecord, report } from './queue';
 
 interface Desk {

@@ -109,7 +109,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
 </script>
 
 <template>
-  <aside class="one" aria-label="Class" @keydown.esc="$emit('close')">
+  <aside class="one beside" aria-label="Class" @keydown.esc="$emit('close')">
     <header class="row top">
       <div class="grow">
         <h1>{{ one.name }}</h1>
@@ -243,14 +243,6 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
 <style scoped>
 .one {
   width: 360px;
-  flex: none;
-  border-left: 1px solid var(--rule);
-  background: var(--sheet);
-  overflow: auto;
-  padding: 12px 16px;
-  display: flex;
-  flex-direction: column;
-  gap: 12px;
 }
 h1 {
   overflow-wrap: anywhere;

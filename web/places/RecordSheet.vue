@@ -94,7 +94,7 @@ async function reveal(): Promise<void> {
 </script>
 
 <template>
-  <aside v-if="sheet.data.value && person" class="record" aria-label="Record" @keydown.esc="emit('close')">
+  <aside v-if="sheet.data.value && person" class="record beside" aria-label="Record" @keydown.esc="emit('close')">
     <header>
       <div class="grow">
         <h1>{{ person.familyName }}, {{ person.givenName }}</h1>
@@ -212,14 +212,6 @@ async function reveal(): Promise<void> {
 <style scoped>
 .record {
   width: 320px;
-  flex: none;
-  border-left: 1px solid var(--rule);
-  background: var(--sheet);
-  overflow: auto;
-  padding: 12px 16px;
-  display: flex;
-  flex-direction: column;
-  gap: 12px;
 }
 header {
   display: flex;

@@ -62,6 +62,15 @@ defineProps<{ title: string; wide?: boolean }>();
   background: var(--sheet);
   width: 100%;
 }
+.leaf :deep(.show) {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+.leaf :deep(.show input) {
+  width: 20px;
+  height: 20px;
+}
 .leaf :deep(.code) {
   font-family: var(--mono);
 }

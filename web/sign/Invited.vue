@@ -69,15 +69,3 @@ async function go(): Promise<void> {
     </form>
   </Door>
 </template>
-
-<style scoped>
-.show {
-  display: flex !important;
-  align-items: center;
-  gap: 8px !important;
-}
-.show input {
-  width: 20px !important;
-  height: 20px !important;
-}
-</style>

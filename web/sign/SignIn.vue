@@ -104,15 +104,6 @@ async function go(): Promise<void> {
 </template>
 
 <style scoped>
-.show {
-  display: flex !important;
-  align-items: center;
-  gap: 8px !important;
-}
-.show input {
-  width: 20px !important;
-  height: 20px !important;
-}
 .way {
   font-size: 16px;
 }

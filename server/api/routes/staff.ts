@@ -1,14 +1,7 @@
 /** Staff: taking in, inviting, roles. */
 import { z } from 'zod';
-import {
-  acceptInvitation,
-  giveRole,
-  invitations,
-  inviteAgain,
-  linkOf,
-  openInvitation,
-  takeInStaff,
-} from '../../staff/staff';
+import { acceptInvitation, invitations, inviteAgain, linkOf, openInvitation } from '../../staff/invitations';
+import { giveRole, takeInStaff } from '../../staff/staff';
 import type { RouteName } from '../contract';
 import { id, type Routes, startJob, text } from './route';
 

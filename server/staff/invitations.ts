@@ -1,0 +1,210 @@
+/**
+ * Invitations: nobody hands out a first password, whoever follows the link chooses it. A link is made when it is sent or
+ * handed over and kept only hashed; a new one ends the one before.
+ */
+import { audit, Fault, notFound, type Services, type Viewer } from '../api/context';
+import type { Invitation } from '../api/contract';
+import { inScope } from '../api/routes/route';
+import { hashPassword, passwordError } from '../auth/password';
+import { hashToken, newToken } from '../auth/seal';
+import { isoIn, nowIso } from '../clock';
+import type { Config } from '../config';
+import type { Db } from '../db/connection';
+import { district } from '../district';
+import { Post } from '../mail';
+import { mint } from '../plans/store';
+
+const daysValid = 14;
+const dayMs = 86_400_000;
+
+export async function newInvitation(db: Db, viewer: Viewer, personId: string, email: string): Promise<string> {
+  const id = mint();
+  await db.run(
+    `INSERT INTO invitations (id, tokenHash, personId, email, createdBy, createdAt, expiresAt) VALUES (:id, :none, :personId, :email, :by, :now, :until)`,
+    // Of no use until it is sent or handed over.
+    {
+      id,
+      none: hashToken(newToken()),
+      personId,
+      email,
+      by: viewer.personId,
+      now: nowIso(),
+      until: isoIn(daysValid * dayMs),
+    },
+  );
+  return id;
+}
+
+/** A new link; the one before it opens nothing any more. */
+async function freshLink(db: Db, config: Config, id: string): Promise<string> {
+  const token = newToken();
+  await db.run('UPDATE invitations SET tokenHash = :hash, expiresAt = :until WHERE id = :id AND usedAt IS NULL', {
+    hash: hashToken(token),
+    until: isoIn(daysValid * dayMs),
+    id,
+  });
+  return `${config.url}/i/${token}`;
+}
+
+export const invitations = async (db: Db, viewer: Viewer): Promise<Invitation[]> =>
+  (
+    await db.select<Omit<Invitation, 'state'> & { usedAt: string | null; sentAt: string | null }>(
+      `SELECT i.id, i.personId, CONCAT(p.familyName, ', ', p.givenName) AS name, i.email, i.createdAt, i.expiresAt, i.usedAt, i.sentAt, i.lastError
+       FROM invitations i JOIN people p ON p.id = i.personId
+       WHERE i.id = (SELECT MAX(o.id) FROM invitations o WHERE o.personId = i.personId) AND ${
+         viewer.role === 'district'
+           ? '1 = 1'
+           : 'EXISTS (SELECT 1 FROM affiliations a WHERE a.personId = p.id AND a.ends IS NULL AND a.schoolId IN (:schools))'
+       } ORDER BY i.usedAt IS NOT NULL, i.createdAt DESC LIMIT 500`,
+      { schools: viewer.schoolIds.length > 0 ? viewer.schoolIds : ['-'] },
+    )
+  ).map(({ usedAt, sentAt, ...row }) => ({
+    ...row,
+    state: usedAt
+      ? 'used'
+      : row.expiresAt <= nowIso()
+        ? 'expired'
+        : row.lastError
+          ? 'failed'
+          : sentAt
+            ? 'sent'
+            : 'waits',
+  }));
+
+async function invitationOf(db: Db, viewer: Viewer, id: string): Promise<Invitation> {
+  const found = (await invitations(db, viewer)).find((one) => one.id === id);
+  if (!found) throw notFound('This invitation');
+  if (found.state === 'used') throw new Fault(409, `${found.name} has followed the invitation already.`);
+  return found;
+}
+
+/** For those who get no mail: the link itself, to be handed over. Recorded. */
+export async function linkOf({ db, config }: Services, viewer: Viewer, id: string): Promise<{ url: string }> {
+  const { personId } = await invitationOf(db, viewer, id);
+  await audit(db, { by: viewer.personId, action: 'invitation.link', about: personId, detail: 'handed over' });
+  return { url: await freshLink(db, config, id) };
+}
+
+/** Somebody on record as staff who has no password yet, or lost the mail. */
+export async function inviteAgain({ db }: Services, viewer: Viewer, personId: string): Promise<string> {
+  const person = await db.one<{ email: string | null; passwordHash: string | null; schoolId: string | null }>(
+    `SELECT p.email, ac.passwordHash, a.schoolId FROM people p JOIN accounts ac ON ac.personId = p.id AND ac.role <> 'student' LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL WHERE p.id = :personId AND p.role = 'staff' AND p.status = 'active'`,
+    { personId },
+  );
+  if (!person || !inScope(viewer, person.schoolId)) throw notFound('This person');
+  if (!person.email) throw new Fault(422, 'There is no e-mail address on record. Fill it in first.');
+  await audit(db, { by: viewer.personId, action: 'invitation.again', about: personId, detail: person.email });
+  return newInvitation(db, viewer, personId, person.email);
+}
+
+/** Sends what waits, each with a link of its own; what the mail server refuses is kept with its words. */
+export async function sendInvitations(
+  db: Db,
+  config: Config,
+  ids: string[],
+  progress: (done: number) => void,
+): Promise<{ sent: number; failed: number }> {
+  if (!config.mail) return { sent: 0, failed: 0 };
+  const post = new Post(config.mail);
+  const name = (await district(db))?.name ?? 'Sheaf';
+  const result = { sent: 0, failed: 0 };
+  try {
+    for (const id of ids) {
+      const one = await db.one<{ email: string; givenName: string; username: string }>(
+        'SELECT i.email, p.givenName, ac.username FROM invitations i JOIN people p ON p.id = i.personId JOIN accounts ac ON ac.personId = p.id WHERE i.id = :id AND i.usedAt IS NULL',
+        { id },
+      );
+      if (!one) continue;
+      const link = await freshLink(db, config, id);
+      try {
+        await post.send({ to: one.email, subject: `Your account at ${name}`, text: letter({ ...one, name, link }) });
+        await db.run('UPDATE invitations SET sentAt = :now, lastError = NULL WHERE id = :id', { now: nowIso(), id });
+        result.sent++;
+      } catch (error) {
+        const message = error instanceof Error ? error.message : String(error);
+        await db.run('UPDATE invitations SET lastError = :message WHERE id = :id', {
+          message: message.slice(0, 300),
+          id,
+        });
+        result.failed++;
+      }
+      progress(result.sent + result.failed);
+    }
+  } finally {
+    post.close();
+  }
+  return result;
+}
+
+const letter = ({
+  givenName,
+  username,
+  name,
+  link,
+}: {
+  givenName: string;
+  username: string;
+  name: string;
+  link: string;
+}) =>
+  `Good day ${givenName},
+
+${name} has made an account for you. Your username is ${username}.
+
+Choose your password here; the link is yours alone and holds for ${daysValid} days:
+
+${link}
+
+If this is not meant for you, do nothing: without the link nobody gets in.
+`;
+
+interface Opened {
+  id: string;
+  personId: string;
+  accountId: string;
+  username: string;
+  givenName: string;
+  familyName: string;
+}
+
+async function opened(db: Db, token: string): Promise<Opened> {
+  const found = await db.one<Opened>(
+    `SELECT i.id, i.personId, ac.id AS accountId, ac.username, p.givenName, p.familyName FROM invitations i JOIN people p ON p.id = i.personId AND p.status = 'active'
+       JOIN accounts ac ON ac.personId = p.id AND ac.status = 'active' WHERE i.tokenHash = :hash AND i.usedAt IS NULL AND i.expiresAt > :now`,
+    { hash: hashToken(token), now: nowIso() },
+  );
+  if (!found) throw new Fault(404, 'This invitation no longer holds. Ask whoever sent it for a new one.');
+  return found;
+}
+
+export async function openInvitation(
+  db: Db,
+  token: string,
+): Promise<{ name: string; username: string; district: string }> {
+  const { givenName, familyName, username } = await opened(db, token);
+  return { name: `${givenName} ${familyName}`, username, district: (await district(db))?.name ?? '' };
+}
+
+/** Sets the first password, ends the invitation and all sessions. Returns the username, to sign in with. */
+export async function acceptInvitation(db: Db, token: string, password: string): Promise<{ username: string }> {
+  const { id, personId, accountId, username, givenName, familyName } = await opened(db, token);
+  const bad = passwordError(password, [username, givenName, familyName]);
+  if (bad) throw new Fault(422, bad);
+  const passwordHash = await hashPassword(password);
+  await db.transaction(async (tx) => {
+    const first = await db.update(
+      'UPDATE invitations SET usedAt = ? WHERE id = ? AND usedAt IS NULL',
+      [nowIso(), id],
+      tx,
+    );
+    if (first === 0) throw new Fault(404, 'This invitation was used a moment ago.');
+    await db.run(
+      'UPDATE accounts SET passwordHash = :passwordHash WHERE id = :accountId',
+      { passwordHash, accountId },
+      tx,
+    );
+    await db.run('DELETE FROM sessions WHERE accountId = :accountId', { accountId }, tx);
+    await audit(db, { by: personId, action: 'password.chosen', about: personId, detail: 'by invitation' }, tx);
+  });
+  return { username };
+}
