@@ -148,7 +148,7 @@ async function reveal(): Promise<void> {
         <Button v-if="session.isCoordinator" size="small" @click="invite">Invite</Button>
       </p>
       <p v-if="!sheet.data.value.account" class="quiet">none</p>
-      <div v-if="person.role === 'student' && sheet.data.value.account" class="row">
+      <div v-if="person.role === 'student' && sheet.data.value.account" class="row reveal">
         <template v-if="secret">
           <svg v-for="name in drawn ?? []" :key="name" class="drawn" viewBox="0 0 24 24" aria-hidden="true">
             <path :d="pictures[name]" />
@@ -263,6 +263,12 @@ dl input:not([readonly]):hover {
 }
 dl input::placeholder {
   color: var(--quiet);
+}
+.reveal {
+  flex-wrap: wrap;
+}
+.reveal .box {
+  width: 150px;
 }
 .drawn {
   width: 26px;
