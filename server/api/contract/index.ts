@@ -1,0 +1,34 @@
+/**
+ * What the server answers, route by route: the one thing that the web application takes from here, and only as
+ * types. `query` and `body` are checked with Zod at the border, see routes.
+ */
+import type { DoorApi } from './door';
+import type { PeopleApi } from './people';
+import type { ClassesApi } from './classes';
+import type { DistrictApi } from './district';
+import type { JoiningApi } from './joining';
+import type { IntakeApi } from './intake';
+import type { PlansApi } from './plans';
+import type { TodayApi } from './today';
+import type { HandoutsApi } from './handouts';
+
+export * from './door';
+export * from './people';
+export * from './classes';
+export * from './district';
+export * from './joining';
+export * from './intake';
+export * from './plans';
+export * from './today';
+export * from './handouts';
+
+/** Method and path to what goes in and what comes out. */
+export interface Api
+  extends DoorApi, PeopleApi, ClassesApi, DistrictApi, JoiningApi, IntakeApi, PlansApi, TodayApi, HandoutsApi {}
+
+export type RouteName = keyof Api;
+export type Body<R extends RouteName> = Api[R] extends { body: infer B } ? B : undefined;
+/** What an answer other than 2xx says. */
+export interface Failure {
+  error: string;
+}

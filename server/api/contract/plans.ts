@@ -1,0 +1,76 @@
+/** Plans, jobs, the ledger and the trail. */
+import type { Change, Conflict, Held, Summary, TakenOut } from '#core/plan/index';
+
+export interface PlanSheet {
+  id: string;
+  kind: string;
+  title: string;
+  status: string;
+  createdAt: string;
+  by: string | null;
+  total: Summary;
+  remaining: Summary;
+  sentence: string;
+  held: (Held & { released: { reason: string; by: string; at: string } | null })[];
+  takenOut: TakenOut;
+  waiting: { line: number; message: string }[];
+  intakeId: string | null;
+  ledgerId: string | null;
+}
+
+export interface Job {
+  id: string;
+  kind: string;
+  status: 'waiting' | 'running' | 'done' | 'failed' | 'interrupted';
+  done: number;
+  total: number;
+  step: string;
+  result: {
+    planId?: string;
+    intakeId?: string;
+    printId?: string;
+    ledgerId?: string;
+    sentence?: string;
+    changes?: number;
+  } | null;
+  error: { message: string; conflicts?: Conflict[] } | null;
+}
+
+export interface LedgerRow {
+  id: string;
+  planId: string;
+  title: string;
+  action: 'apply' | 'undo';
+  by: string | null;
+  at: string;
+  changes: number;
+  sentence: string;
+  /** The plan stands as applied by this entry, so it can be undone here. */
+  canUndo: boolean;
+}
+
+export interface AuditRow {
+  id: string;
+  at: string;
+  by: string | null;
+  action: string;
+  about: string | null;
+  detail: string;
+}
+
+export interface PlansApi {
+  'POST /api/plans/:id/unmerge': { out: { ledgerId: string; kept: string[] } };
+  'GET /api/plans/:id': { out: PlanSheet };
+  'GET /api/plans/:id/changes': {
+    query: { kind?: string; offset: number };
+    out: { changes: (Change & { out: boolean })[]; next: number | null };
+  };
+  'POST /api/plans/:id/take-out': { body: { subject?: string; kind?: string; back: boolean }; out: { ok: true } };
+  'POST /api/plans/:id/release': { body: { code: string; reason: string }; out: { ok: true } };
+  'POST /api/plans/:id/apply': { out: { jobId: string } };
+  'POST /api/plans/:id/undo': { out: { jobId: string } };
+  'POST /api/plans/:id/set-aside': { out: { ok: true } };
+  'GET /api/jobs/:id': { out: Job };
+  'GET /api/ledger': { query: { before?: string }; out: LedgerRow[] };
+  'GET /api/audit': { query: { before?: string }; out: AuditRow[] };
+}

@@ -1,0 +1,24 @@
+/** Today and the year ribbon. */
+
+export interface Today {
+  waits: { id: string; text: string; action: string; to: string; urgency: number }[];
+  readiness: {
+    id: string;
+    name: string;
+    parent: string | null;
+    people: number;
+    link: Record<'account' | 'class' | 'card' | 'signed-in', number>;
+  }[];
+}
+
+export interface RibbonTick {
+  date: string;
+  text: string;
+  to: string | null;
+  kind: 'import' | 'print' | 'year';
+}
+
+export interface TodayApi {
+  'GET /api/ribbon': { out: RibbonTick[] };
+  'GET /api/today': { out: Today };
+}
