@@ -127,6 +127,108 @@ export interface Account {
   passwordHash: string | null;
 }
 
+/** What can be licensed: a book, a course of lessons, a practice. */
+export interface Product {
+  id: string;
+  name: string;
+  publisher: string | null;
+  edition: string | null;
+  /** For which grades; null: for any. */
+  lowGrade: string | null;
+  highGrade: string | null;
+  subject: string | null;
+  /** The older edition whose place it takes. */
+  supersedes: string | null;
+}
+export interface License {
+  id: string;
+  productId: string;
+  /** Whose; null: the district's. */
+  schoolId: string | null;
+  /** null: site-wide. */
+  seats: number | null;
+  begins: string;
+  /** The first day on which it no longer holds. */
+  ends: string;
+  costCents: number | null;
+  orderNumber: string | null;
+  /** 1: for trying out. */
+  trial: number;
+}
+/** Who is entitled to a product: everyone for whom all that it names holds. */
+export interface Rule {
+  id: string;
+  productId: string;
+  role: 'student' | 'teacher';
+  schoolId: string | null;
+  grade: string | null;
+  subject: string | null;
+  classId: string | null;
+  /** 3: lessons stop without it; 2: is taught with it; 1: good to have. */
+  urgency: number;
+  begins: string | null;
+  ends: string | null;
+}
+export const urgencies = ['good to have', 'taught with it', 'lessons stop without it'] as const;
+export interface Seat {
+  id: string;
+  personId: string;
+  licenseId: string;
+  begins: string;
+  /** null: with its license. */
+  ends: string | null;
+}
+
+export interface Device {
+  id: string;
+  /** On its label; one only in the district. */
+  tag: string;
+  serial: string | null;
+  model: string;
+  schoolId: string;
+  boughtOn: string | null;
+  warrantyEnds: string | null;
+  /** The first day without updates; from then on it is not given out. */
+  updatesEnd: string | null;
+  condition: DeviceCondition;
+  /** Where it stays when nobody has it: a cart's slot, a room, or with neither the store. */
+  cartId: string | null;
+  slot: number | null;
+  room: string | null;
+}
+export const conditions = ['good', 'worn', 'broken', 'repair', 'missing', 'retired'] as const;
+export type DeviceCondition = (typeof conditions)[number];
+export interface Cart {
+  id: string;
+  schoolId: string;
+  name: string;
+  slots: number;
+  room: string | null;
+  ends: string | null;
+}
+/** A device that somebody has. */
+export interface Loan {
+  id: string;
+  deviceId: string;
+  personId: string;
+  /** `own`: for as long as they are here; `loan`: until a day. */
+  kind: 'own' | 'loan';
+  begins: string;
+  due: string | null;
+  ends: string | null;
+}
+/** A class has a cart in a period of a weekday, from a day to a day. */
+export interface Booking {
+  id: string;
+  cartId: string;
+  classId: string;
+  /** 1: Monday to 5: Friday. */
+  weekday: number;
+  period: string;
+  begins: string;
+  ends: string | null;
+}
+
 /** Each entity's table and columns, in the order in which rows can be made without missing what they refer to. */
 export const entities = {
   school: { table: 'schools', columns: ['name', 'code', 'kind', 'lowGrade', 'highGrade', 'door', 'ways', 'cardText'] },
@@ -154,6 +256,38 @@ export const entities = {
   group: { table: 'class_groups', columns: ['schoolId', 'classId', 'name', 'kind', 'rule', 'begins', 'ends'] },
   membership: { table: 'memberships', columns: ['personId', 'groupId', 'begins', 'ends'] },
   contact: { table: 'contacts', columns: ['personId', 'name', 'email', 'phone', 'relation'] },
+  product: {
+    table: 'products',
+    columns: ['name', 'publisher', 'edition', 'lowGrade', 'highGrade', 'subject', 'supersedes'],
+  },
+  license: {
+    table: 'licenses',
+    columns: ['productId', 'schoolId', 'seats', 'begins', 'ends', 'costCents', 'orderNumber', 'trial'],
+  },
+  rule: {
+    table: 'entitlements',
+    columns: ['productId', 'role', 'schoolId', 'grade', 'subject', 'classId', 'urgency', 'begins', 'ends'],
+  },
+  seat: { table: 'seats', columns: ['personId', 'licenseId', 'begins', 'ends'] },
+  cart: { table: 'carts', columns: ['schoolId', 'name', 'slots', 'room', 'ends'] },
+  device: {
+    table: 'devices',
+    columns: [
+      'tag',
+      'serial',
+      'model',
+      'schoolId',
+      'boughtOn',
+      'warrantyEnds',
+      'updatesEnd',
+      'condition',
+      'cartId',
+      'slot',
+      'room',
+    ],
+  },
+  loan: { table: 'loans', columns: ['deviceId', 'personId', 'kind', 'begins', 'due', 'ends'] },
+  booking: { table: 'bookings', columns: ['cartId', 'classId', 'weekday', 'period', 'begins', 'ends'] },
   account: {
     table: 'accounts',
     columns: ['personId', 'username', 'role', 'status', 'secretSealed', 'secretVersion', 'passwordHash'],

@@ -114,6 +114,32 @@ const reaching = [
      KEY byPerson (personId), KEY byEmail (email), FOREIGN KEY (personId) REFERENCES people (id))`,
 ];
 
+const holding = [
+  `CREATE TABLE products (id ${id} PRIMARY KEY, name ${name(120)} NOT NULL, publisher ${name(120)}, edition ${name(40)}, lowGrade ${word(5)}, highGrade ${word(5)}, subject ${name(80)}, supersedes ${id},
+     UNIQUE KEY byName (name, edition))`,
+  // A license that names no school is the district's; one without a number of seats is site-wide.
+  `CREATE TABLE licenses (id ${id} PRIMARY KEY, productId ${id} NOT NULL, schoolId ${id}, seats INT, begins DATE NOT NULL, ends DATE NOT NULL, costCents INT, orderNumber ${exact(60)}, trial TINYINT NOT NULL,
+     KEY byProduct (productId, ends), FOREIGN KEY (productId) REFERENCES products (id), FOREIGN KEY (schoolId) REFERENCES schools (id))`,
+  `CREATE TABLE entitlements (id ${id} PRIMARY KEY, productId ${id} NOT NULL, role ${word(10)} NOT NULL, schoolId ${id}, grade ${word(5)}, subject ${name(80)}, classId ${id}, urgency TINYINT NOT NULL, begins DATE, ends DATE,
+     KEY byProduct (productId, ends), FOREIGN KEY (productId) REFERENCES products (id), FOREIGN KEY (schoolId) REFERENCES schools (id), FOREIGN KEY (classId) REFERENCES classes (id))`,
+  `CREATE TABLE seats (id ${id} PRIMARY KEY, personId ${id} NOT NULL, licenseId ${id} NOT NULL, begins DATE NOT NULL, ends DATE,
+     KEY byPerson (personId, ends), KEY byLicense (licenseId, ends), FOREIGN KEY (personId) REFERENCES people (id), FOREIGN KEY (licenseId) REFERENCES licenses (id))`,
+  // When somebody last used a product, as the products tell.
+  `CREATE TABLE last_uses (personId ${id} NOT NULL, productId ${id} NOT NULL, usedOn DATE NOT NULL, PRIMARY KEY (productId, personId), KEY byPerson (personId))`,
+
+  `CREATE TABLE carts (id ${id} PRIMARY KEY, schoolId ${id} NOT NULL, name ${name(60)} NOT NULL, slots INT NOT NULL, room ${name(40)}, ends DATE,
+     KEY bySchool (schoolId, ends, name), FOREIGN KEY (schoolId) REFERENCES schools (id))`,
+  `CREATE TABLE devices (id ${id} PRIMARY KEY, tag ${exact(40)} NOT NULL UNIQUE, serial ${exact(60)}, model ${name(80)} NOT NULL, schoolId ${id} NOT NULL, boughtOn DATE, warrantyEnds DATE, updatesEnd DATE,
+     \`condition\` ${word(10)} NOT NULL, cartId ${id}, slot INT, room ${name(40)}, KEY bySchool (schoolId, tag), KEY byCart (cartId, slot), KEY bySerial (serial),
+     FOREIGN KEY (schoolId) REFERENCES schools (id), FOREIGN KEY (cartId) REFERENCES carts (id))`,
+  `CREATE TABLE loans (id ${id} PRIMARY KEY, deviceId ${id} NOT NULL, personId ${id} NOT NULL, kind ${word(5)} NOT NULL, begins DATE NOT NULL, due DATE, ends DATE,
+     KEY byDevice (deviceId, ends), KEY byPerson (personId, ends), KEY byDue (ends, due), FOREIGN KEY (deviceId) REFERENCES devices (id), FOREIGN KEY (personId) REFERENCES people (id))`,
+  `CREATE TABLE bookings (id ${id} PRIMARY KEY, cartId ${id} NOT NULL, classId ${id} NOT NULL, weekday TINYINT NOT NULL, period ${name(20)} NOT NULL, begins DATE NOT NULL, ends DATE,
+     KEY byCart (cartId, ends), FOREIGN KEY (cartId) REFERENCES carts (id), FOREIGN KEY (classId) REFERENCES classes (id))`,
+  // A place where somebody scans: what was scanned before the next scan makes sense of it, and how far its scans are booked.
+  `CREATE TABLE scan_stations (id ${id} PRIMARY KEY, ownerId ${id} NOT NULL, state LONGTEXT NOT NULL, seq INT NOT NULL, said LONGTEXT NOT NULL, at ${at} NOT NULL)`,
+];
+
 export interface Migration {
   name: string;
   up: (db: Db) => Promise<void>;
@@ -129,4 +155,5 @@ export const migrations: Migration[] = [
   { name: '003-enrollments-by-person-and-class', up: statements(touched) },
   { name: '004-groups-codes-requests', up: statements(joining) },
   { name: '005-directory-invitations-doors-contacts', up: statements(reaching) },
+  { name: '006-licenses-devices', up: statements(holding) },
 ];

@@ -1,0 +1,17 @@
+export { allocate, type Allocated, type Claim, type Pool } from './allocate';
+export { busiest, course, type Step } from './course';
+export { dateOf, type Day, dayOf, never } from './days';
+export { type ClassShare, partial, priceOf, worst } from './gaps';
+export { type ClassFacts, type Holder, isFor, type Need, needs, type RuleBook, type Span, spanOf } from './needs';
+export {
+  daysOfChange,
+  type Given,
+  type Held,
+  type PoolSpan,
+  type Proposal,
+  propose,
+  type Question,
+  type Short,
+  type Taken,
+  type TakenWhy,
+} from './propose';
