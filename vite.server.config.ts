@@ -6,6 +6,7 @@ const programs = {
   cli: 'server/cli/main.ts',
   'jobs-thread': 'server/jobs/thread.ts',
   'intake-thread': 'server/intake/thread.ts',
+  'licenses-thread': 'server/licenses/thread.ts',
 };
 
 /**

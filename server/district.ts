@@ -50,6 +50,10 @@ export const settingsSchema = z.object({
     .default(defaultBands),
   /** The share of a school that an import may let leave without being held. */
   mostLeaving: z.number().min(0).max(1).default(0.05),
+  /** Grades in which everyone has a device of their own. */
+  oneToOne: z.array(z.string().max(5)).default([]),
+  /** Years after which a device is replaced, whatever it still gets. */
+  deviceYears: z.number().int().min(1).max(15).default(5),
   year: z.object({ name: z.string(), begins: z.iso.date(), ends: z.iso.date() }),
 });
 export type Settings = z.infer<typeof settingsSchema>;
@@ -77,6 +81,9 @@ export async function makeDistrict(
     tx,
   );
 }
+
+/** The day as of which it is told whether everything is ready: the day school opens, and from then on today. */
+export const readinessDay = ({ year }: Settings, today: string): string => (today > year.begins ? today : year.begins);
 
 /** A school year that opens on the given day and lasts ten months. */
 export function yearFrom(opens: string): Settings['year'] {

@@ -45,10 +45,10 @@ async function main(): Promise<void> {
 
   const webRoot = resolve(import.meta.dirname, import.meta.filename.endsWith('.ts') ? '../dist/web' : '../web');
   // Called before anyone asks; who asks meanwhile waits for it, and a failure is theirs to meet again.
-  const roll = new Roll(db);
+  const roll = new Roll(db, config.today);
   roll.everyone().catch((error: unknown) => log.error(error));
   const app = makeApp(
-    { db, config, nudge: threads.nudge, intake: threads.intake, roll },
+    { db, config, nudge: threads.nudge, intake: threads.intake, licenses: threads.licenses, roll },
     { webRoot: existsSync(webRoot) ? webRoot : undefined, log: (error) => log.error(error) },
   );
   const server = serve({ fetch: app.fetch, port: config.port, hostname: '127.0.0.1' }, () => {

@@ -1,14 +1,15 @@
 /**
- * The threads beside the server's own: one for jobs, one that reads files. Each has a bound on its memory; one that
+ * The threads beside the server's own: one for jobs, one that reads files, one that counts seats. Each has a bound on its memory; one that
  * runs over it, or breaks otherwise, is started anew and whoever waited for it is told.
  */
 import { Worker } from 'node:worker_threads';
 import * as Comlink from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { Fault, type IntakeReader } from './api/context';
+import type { LicenseFigures } from './licenses/desk';
 
 /** Beside the source when run from it, beside the bundle when built. */
-const file = (name: 'jobs' | 'intake'): URL =>
+const file = (name: ThreadName): URL =>
   new URL(import.meta.url.endsWith('.ts') ? `./${name}/thread.ts` : `./${name}-thread.js`, import.meta.url);
 
 /**
@@ -18,35 +19,35 @@ const file = (name: 'jobs' | 'intake'): URL =>
 const heap = {
   jobs: { maxOldGenerationSizeMb: 3000, maxYoungGenerationSizeMb: 192 },
   intake: { maxOldGenerationSizeMb: 330, maxYoungGenerationSizeMb: 16 },
+  licenses: { maxOldGenerationSizeMb: 800, maxYoungGenerationSizeMb: 48 },
+};
+type ThreadName = keyof typeof heap;
+/** What is said to whoever waited for a thread that ended. */
+const tooMuch: Partial<Record<ThreadName, string>> = {
+  intake: 'This file is too much for the server to read at once. Split it by school and open the parts.',
+  licenses: 'The seats could not be counted. Try again; the server’s log says more.',
 };
 
 export interface Threads {
   nudge: () => void;
   intake: IntakeReader;
+  licenses: LicenseFigures;
   stop: () => Promise<void>;
 }
 
 /** `onBroken` is called when a thread ended by itself, before it is started anew. */
-export function startThreads(onBroken: (thread: 'jobs' | 'intake', error: unknown) => void): Threads {
+export function startThreads(onBroken: (thread: ThreadName, error: unknown) => void): Threads {
   let stopping = false;
-  const waiting = new Set<(error: Error) => void>();
-  const start = (name: 'jobs' | 'intake', then: (worker: Worker) => void): void => {
+  const waiting = new Map<(error: Error) => void, ThreadName>();
+  const start = (name: ThreadName, then: (worker: Worker) => void): void => {
     const worker = new Worker(file(name), { resourceLimits: heap[name] });
     let broken: unknown = null;
     worker.on('error', (error) => (broken = error));
     worker.on('exit', () => {
       if (stopping) return;
       onBroken(name, broken);
-      if (name === 'intake') {
-        for (const reject of waiting)
-          reject(
-            new Fault(
-              422,
-              'This file is too much for the server to read at once. Split it by school and open the parts.',
-            ),
-          );
-        waiting.clear();
-      }
+      const words = tooMuch[name];
+      if (words) for (const [failed, of] of waiting) if (of === name) failed(new Fault(422, words));
       setTimeout(() => start(name, then), 200);
     });
     then(worker);
@@ -60,9 +61,15 @@ export function startThreads(onBroken: (thread: 'jobs' | 'intake', error: unknow
     intake = worker;
     reader = Comlink.wrap<IntakeReader>(nodeEndpoint(worker));
   });
-  const ask = <T>(call: Promise<T>): Promise<T> =>
+  let licenses: Worker | null = null;
+  let figures: Comlink.Remote<LicenseFigures> | null = null;
+  start('licenses', (worker) => {
+    licenses = worker;
+    figures = Comlink.wrap<LicenseFigures>(nodeEndpoint(worker));
+  });
+  const ask = <T>(call: Promise<T>, of: ThreadName = 'intake'): Promise<T> =>
     new Promise<T>((done, failed) => {
-      waiting.add(failed);
+      waiting.set(failed, of);
       call.then(done, failed).finally(() => waiting.delete(failed));
     });
   return {
@@ -74,9 +81,13 @@ export function startThreads(onBroken: (thread: 'jobs' | 'intake', error: unknow
       rowOf: (...args) => ask(reader!.rowOf(...args)),
       duplicates: () => ask(reader!.duplicates()),
     },
+    licenses: {
+      products: () => ask(figures!.products(), 'licenses'),
+      product: (...args) => ask(figures!.product(...args), 'licenses'),
+    },
     stop: async () => {
       stopping = true;
-      await Promise.all([jobs?.terminate(), intake?.terminate()]);
+      await Promise.all([jobs?.terminate(), intake?.terminate(), licenses?.terminate()]);
     },
   };
 }

@@ -2,7 +2,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyTo, type Change, type Fields, type Plan, type State } from '#core/plan/index';
-import { type Affiliation, type Enrollment, type Contact, type Membership, type Person, personFields } from './index';
+import {
+  type Affiliation,
+  type Enrollment,
+  type Loan,
+  type Contact,
+  type Membership,
+  type Person,
+  personFields,
+} from './index';
 import { betterOf, chosen, planMerge, planUnmerge, type WithAll } from './merge';
 
 const word = fc.constantFrom('Ada', 'ADA', 'Adá', 'A', 'Zoë', 'Zoe Ann');
@@ -59,6 +67,24 @@ const withAll = (id: string): fc.Arbitrary<WithAll> =>
         relation: null,
       })),
     ),
+    seats: fc
+      .array(fc.record({ productId: fc.constantFrom('p1', 'p2'), ends: maybe(fc.constant('2026-01-01')) }), {
+        maxLength: 2,
+      })
+      .map((list) =>
+        list.map((s, i) => ({ id: `${id}s${i}`, personId: id, licenseId: 'l', begins: '2025-08-01', ...s })),
+      ),
+    loans: fc.array(fc.constantFrom('d1', 'd2'), { maxLength: 2 }).map((list) =>
+      list.map((deviceId, i): Loan => ({
+        id: `${id}l${i}`,
+        deviceId,
+        personId: id,
+        kind: 'own',
+        begins: '2025-08-01',
+        due: null,
+        ends: null,
+      })),
+    ),
     account: maybe(fc.constantFrom('active' as const, 'frozen' as const)).map((status) =>
       status ? { id: `${id}u`, status, username: `user-${id}` } : null,
     ),
@@ -70,12 +96,14 @@ function stateOf(all: WithAll[]): State {
     const table = state.get(entity) ?? new Map<string, Fields>();
     state.set(entity, table.set(id, fields));
   };
-  for (const { person: p, affiliations, enrollments, memberships, contacts, account } of all) {
+  for (const { person: p, affiliations, enrollments, memberships, contacts, seats, loans, account } of all) {
     put('person', { ...p } as unknown as { id: string } & Fields);
     for (const a of affiliations) put('affiliation', { ...a } as unknown as { id: string } & Fields);
     for (const e of enrollments) put('enrollment', { ...e } as unknown as { id: string } & Fields);
     for (const k of contacts) put('contact', { ...k } as unknown as { id: string } & Fields);
     for (const m of memberships) put('membership', { ...m } as unknown as { id: string } & Fields);
+    for (const s of seats) put('seat', { ...s } as unknown as { id: string } & Fields);
+    for (const l of loans) put('loan', { ...l } as unknown as { id: string } & Fields);
     if (account) put('account', { ...account, personId: p.id } as unknown as { id: string } & Fields);
   }
   return state;

@@ -9,12 +9,14 @@ import {
   type Affiliation,
   type Contact,
   type Enrollment,
+  type Loan,
   type Membership,
   ordered,
   type Person,
   type PersonField,
   personFields,
   personLabel,
+  type Seat,
 } from './index';
 
 export interface WithAll {
@@ -23,6 +25,9 @@ export interface WithAll {
   enrollments: Enrollment[];
   memberships: Membership[];
   contacts: Contact[];
+  /** With the product of its license. */
+  seats: (Seat & { productId: string })[];
+  loans: Loan[];
   account: Pick<Account, 'id' | 'status' | 'username'> | null;
 }
 
@@ -98,6 +103,13 @@ export function planMerge(keep: WithAll, gone: WithAll, choices: Choices, date: 
       end('membership', id, 'is in the group already');
     else update('membership', id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
   }
+  for (const { id, productId, ends } of gone.seats) {
+    if (keep.seats.some((s) => s.productId === productId && s.ends === null && ends === null))
+      end('seat', id, 'has a seat already');
+    else update('seat', id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
+  }
+  for (const { id } of gone.loans)
+    update('loan', id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
   for (const { id, email, phone } of gone.contacts) {
     // The same contact twice stays with the record that is merged.
     const twice = keep.contacts.some(

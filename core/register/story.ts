@@ -19,6 +19,10 @@ const bit = {
   account: 1024,
   groupBegins: 2048,
   groupEnds: 4096,
+  seatBegins: 8192,
+  seatEnds: 16384,
+  loanBegins: 32768,
+  loanEnds: 65536,
 };
 
 /** What one change is about, as one of the bits; 0 for classes and schools, which are counted themselves. */
@@ -37,6 +41,10 @@ function bitOf({ entity, op, before, after }: Change): number {
       return begins ? bit.classBegins : ends ? bit.classEnds : bit.edited;
     case 'membership':
       return begins ? bit.groupBegins : ends ? bit.groupEnds : bit.edited;
+    case 'seat':
+      return begins ? bit.seatBegins : ends || 'ends' in after ? bit.seatEnds : bit.edited;
+    case 'loan':
+      return begins ? bit.loanBegins : ends ? bit.loanEnds : bit.edited;
     case 'account':
       return 'secretVersion' in after && op === 'update' ? bit.secret : bit.account;
     default:
@@ -60,6 +68,12 @@ const tellings: [fits: (bits: number) => boolean, text: string][] = [
   [(b) => has(b, bit.classEnds), 'ends enrollments of %'],
   [(b) => has(b, bit.groupBegins), 'puts % into a group'],
   [(b) => has(b, bit.groupEnds), 'takes % out of a group'],
+  [(b) => has(b, bit.seatBegins, bit.seatEnds), 'moves the seat of %'],
+  [(b) => has(b, bit.seatBegins), 'gives a seat to %'],
+  [(b) => has(b, bit.seatEnds), 'takes a seat back from %'],
+  [(b) => has(b, bit.loanBegins, bit.loanEnds), 'gives another device to %'],
+  [(b) => has(b, bit.loanBegins), 'gives a device to %'],
+  [(b) => has(b, bit.loanEnds), 'takes a device back from %'],
   [(b) => has(b, bit.edited), 'changes the record of %'],
   [(b) => has(b, bit.secret), 'gives % a new secret'],
   [() => true, 'changes the account of %'],
@@ -68,6 +82,8 @@ const tellings: [fits: (bits: number) => boolean, text: string][] = [
 const things: Record<string, [one: string, many: string]> = {
   class: ['class', 'classes'],
   school: ['school', 'schools'],
+  rule: ['rule of entitlement', 'rules of entitlement'],
+  booking: ['booking of a cart', 'bookings of carts'],
   directory: ['entry of the directory', 'entries of the directory'],
 };
 const verbs = { create: 'adds', purge: 'removes', update: 'changes', end: 'ends', restore: 'restores' } as const;

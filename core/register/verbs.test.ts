@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyTo, guard, invert, type Plan, type State } from '#core/plan/index';
 import type { Affiliation, Enrollment, Group, Membership, Person, School, SchoolClass } from './index';
-import { type Gathered, planVerb, type Verb, verbGuards } from './verbs';
+import { type Gathered, planVerb, type RegisterVerb, verbGuards } from './verbs';
 
 const school = (id: string, lowGrade: string, highGrade: string): School => ({
   id,
@@ -85,6 +85,7 @@ function somebody(
         }))
       : [],
     memberships: [],
+    seats: [],
     account: { id: `u${n}`, username: `kim${n}`, status: isOpen ? 'active' : 'frozen', role: 'student' },
   };
 }
@@ -111,7 +112,7 @@ function applied(state: State, plan: Plan): State {
   if ('conflicts' in done) throw new Error(done.conflicts.map(({ message }) => message).join());
   return done.state;
 }
-const after = (people: Gathered[], order: Verb) => {
+const after = (people: Gathered[], order: RegisterVerb) => {
   const made = planVerb(people, order, around());
   return { ...made, state: applied(stateOf(people), made.plan) };
 };
@@ -215,7 +216,7 @@ describe('holding and leaving', () => {
 it('any verb on anybody fits the register, does nothing the second time, and is undone', () => {
   const ids = fc.constantFrom('n4a', 'n4b', 'nart', 's4a');
   const maybe = <T>(one: fc.Arbitrary<T>) => fc.option(one, { nil: null });
-  const order: fc.Arbitrary<Verb> = fc.oneof(
+  const order: fc.Arbitrary<RegisterVerb> = fc.oneof(
     fc.record({ verb: fc.constant('enroll' as const), classId: ids, instead: fc.boolean() }),
     fc.record({ verb: fc.constant('unenroll' as const), classId: ids }),
     fc.record({
@@ -255,6 +256,7 @@ it('any verb on anybody fits the register, does nothing the second time, and is 
         place: open<Affiliation>('affiliation', id)[0] ?? null,
         enrollments: open<Enrollment>('enrollment', id),
         memberships: open<Membership>('membership', id),
+        seats: [],
         account: {
           id: account!.id,
           ...(state.get('account')!.get(account!.id) as unknown as Omit<NonNullable<Gathered['account']>, 'id'>),

@@ -15,10 +15,11 @@ import {
   personLabel,
   type School,
   type SchoolClass,
+  type Seat,
 } from './index';
 import { creates, ends, type Step, updates } from './steps';
 
-export type Verb =
+export type RegisterVerb =
   /** Into a class; `instead`: out of their other classes of its kind. Staff become its teachers. */
   | { verb: 'enroll'; classId: string; instead: boolean }
   | { verb: 'unenroll'; classId: string }
@@ -31,6 +32,9 @@ export type Verb =
   | { verb: 'release' }
   /** Out of the district: place and enrollments end, sign-in is off. Nothing is deleted. `heirId`: who teaches their classes from now on. */
   | { verb: 'leave'; heirId?: string | null };
+/** What people hold: a seat of a product, or back with it. */
+export type HoldingVerb = { verb: 'seats'; productId: string; take: boolean };
+export type Verb = RegisterVerb | HoldingVerb;
 
 export interface Gathered {
   person: Person;
@@ -38,6 +42,8 @@ export interface Gathered {
   /** Open ones. */
   enrollments: Enrollment[];
   memberships: Membership[];
+  /** Those that go on, begun or not. */
+  seats: Pick<Seat, 'id' | 'begins' | 'ends'>[];
   account: Pick<Account, 'id' | 'username' | 'status' | 'role'> | null;
 }
 
@@ -61,7 +67,7 @@ export interface VerbPlan {
   problems: { label: string; message: string }[];
 }
 
-export function planVerb(people: readonly Gathered[], order: Verb, around: Around): VerbPlan {
+export function planVerb(people: readonly Gathered[], order: RegisterVerb, around: Around): VerbPlan {
   const made = new VerbPlanner(order, around);
   for (const one of people) made.add(one);
   return { plan: ordered(made.changes), same: made.same, problems: made.problems };
@@ -75,7 +81,7 @@ class VerbPlanner {
   private readonly inherited = new Set<string>();
 
   constructor(
-    private readonly order: Verb,
+    private readonly order: RegisterVerb,
     private readonly around: Around,
   ) {}
 
@@ -90,7 +96,7 @@ class VerbPlanner {
   }
 
   /** Why it cannot be; null: it is planned, or so already. */
-  private doIt(one: Gathered, order: Verb): string | null {
+  private doIt(one: Gathered, order: RegisterVerb): string | null {
     const { verb } = order;
     // Nobody locks out whoever runs the place, themselves included.
     if ((verb === 'hold' || verb === 'leave') && (one.account?.role === 'district' || one.account?.role === 'school'))
@@ -182,7 +188,7 @@ class VerbPlanner {
     return null;
   }
 
-  private move(one: Gathered, order: Extract<Verb, { verb: 'move' }>): string | null {
+  private move(one: Gathered, order: Extract<RegisterVerb, { verb: 'move' }>): string | null {
     const { schools, classes, date, mint } = this.around;
     const { person, place } = one;
     const schoolId = order.schoolId ?? place?.schoolId ?? null;
@@ -246,6 +252,12 @@ class VerbPlanner {
     });
   }
 
+  /** A seat that has not begun yet ends on the day on which it would. */
+  private endSeat(one: Gathered, { id, begins, ends }: Gathered['seats'][number]): void {
+    const after = { ends: begins > this.around.date ? begins : this.around.date };
+    this.put(one, updates('seat', id, { ends }, after, 'leaves; the seat is free'));
+  }
+
   private leave(one: Gathered): string | null {
     const { person, place } = one;
     if (person.id === this.around.heir?.person.id) return 'takes over the classes, so stays';
@@ -257,6 +269,7 @@ class VerbPlanner {
       this.end(one, e, 'leaves');
       if (e.role === 'teacher') this.inherit(e.classId);
     }
+    for (const seat of one.seats) this.endSeat(one, seat);
     return null;
   }
 }

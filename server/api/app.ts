@@ -12,6 +12,7 @@ import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
 import { streamSSE } from 'hono/streaming';
 import { z } from 'zod';
 import { fetchPrint } from '../cards/print';
+import { calendar } from '../licenses/calendar';
 import { exportList } from '../exports/lists';
 import { jobById, shownJob } from '../jobs/queue';
 import { endSignOn, startSignOn } from '../auth/sign-on';
@@ -187,6 +188,13 @@ export function makeApp(
     return c.body(new Uint8Array(print.pdf), 200, {
       'Content-Type': 'application/pdf',
       'Content-Disposition': `inline; filename="login-cards.pdf"`,
+    });
+  });
+
+  app.get('/api/calendar/:token', async (c) => {
+    allow(c, permissions['GET /api/calendar/:token']);
+    return c.body(await calendar(db, config, c.req.param('token')), 200, {
+      'Content-Type': 'text/calendar; charset=utf-8',
     });
   });
 

@@ -4,6 +4,7 @@ import type { Db, Tx } from '../db/connection';
 import { nowIso } from '../clock';
 
 import type { Config } from '../config';
+import type { LicenseFigures } from '../licenses/desk';
 import type { Roll } from '../people/roll';
 import { mint } from '../plans/store';
 
@@ -25,6 +26,8 @@ export interface Services {
   intake: IntakeReader;
   /** Everyone, for lists and counts. */
   roll: Roll;
+  /** How products stand, counted beside. */
+  licenses: LicenseFigures;
 }
 
 /** The thread that reads files, see intake/thread. */

@@ -19,7 +19,8 @@ export const permissions: Record<
   | 'GET /api/sign-on/back'
   | 'GET /api/jobs/:id/events'
   | 'GET /api/prints/:id/pdf'
-  | 'GET /api/exports/:list',
+  | 'GET /api/exports/:list'
+  | 'GET /api/calendar/:token',
   Access
 > = {
   'GET /healthz': 'anyone',
@@ -119,6 +120,16 @@ export const permissions: Record<
   'GET /api/jobs/:id/events': staff,
   'GET /api/ledger': coordinators,
   'GET /api/audit': coordinators,
+  'GET /api/products': coordinators,
+  'GET /api/products/:id': coordinators,
+  'POST /api/products': ['district'],
+  'POST /api/products/:id/take-over': ['district'],
+  'POST /api/licenses': coordinators,
+  'POST /api/rules': coordinators,
+  'POST /api/rules/:id/end': coordinators,
+  'POST /api/seats/propose': ['district'],
+  'POST /api/uses': ['district'],
+  'GET /api/calendar/:token': 'anyone',
   'GET /api/handouts': staff,
   'POST /api/prints': staff,
   'GET /api/prints/:id/pdf': staff,

@@ -17,6 +17,7 @@ export type JobKind =
   | 'cards.print'
   | 'secrets.plan'
   | 'sheaf.plan'
+  | 'seats.plan'
   | 'directory.send'
   | 'directory.compare'
   | 'staff.invite';

@@ -13,6 +13,7 @@ import { comparePlan } from '../directory/compare';
 import { sendAll } from '../directory/send';
 import { district } from '../district';
 import { takeFeed } from '../feeds/take';
+import { planSeats } from '../licenses/propose';
 import { planFor } from '../people/verbs';
 import { intakeRecord, Reader } from '../intake/reader';
 import { planningTools } from '../intake/snapshot';
@@ -119,6 +120,22 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
         progress('storing the plan', done, made.changes),
       );
       await finish(db, tx, job.id, { planId, changes: made.changes });
+    });
+  },
+
+  'seats.plan': async ({ db, config, job, progress }) => {
+    const order = z
+      .object({ productIds: z.array(z.string()), sweep: z.boolean(), idleDays: z.number() })
+      .parse(job.input);
+    progress('planning', 0, 0);
+    const made = await planSeats(db, config, order, (done, total) => progress('planning', done, total));
+    const changes = made.plan.changes.length;
+    if (changes === 0) throw new Refusal('nothing', 'No seat would be given or taken, so there is no plan.');
+    await db.transaction(async (tx) => {
+      const planId = await savePlan(db, tx, { ...made, createdBy: job.byPersonId }, (done) =>
+        progress('storing the plan', done, changes),
+      );
+      await finish(db, tx, job.id, { planId, changes });
     });
   },
 

@@ -10,6 +10,7 @@ import type {
   PeoplePage,
   PeopleSort,
   PersonRow,
+  SeatState,
   Standing,
 } from '../api/contract';
 import { z } from 'zod';
@@ -27,6 +28,8 @@ export const cardHolds =
 const lackLabels: Record<Lack, string> = {
   account: 'account',
   class: 'class',
+  seats: 'a seat',
+  device: 'device',
   card: 'card',
   'signed-in': 'first sign-in',
 };
@@ -60,6 +63,12 @@ const stands: Record<Standing | 'active', (one: OnRoll) => boolean> = {
     status === 'active' && role === 'student' && classes.length === 0 && hadClass,
 };
 
+const seatStands: Record<SeatState, (one: OnRoll, product: string) => boolean> = {
+  holds: ({ seats }, product) => seats.includes(product),
+  lacks: ({ needs, seats }, product) => needs.includes(product) && !seats.includes(product),
+  spare: ({ needs, seats }, product) => seats.includes(product) && !needs.includes(product),
+};
+
 /** Tells which of the conditions a person of the list fails, as bits; 0: none. */
 async function failing(
   db: Db,
@@ -80,6 +89,7 @@ async function failing(
       )
     : null;
   const inGroup = filter.group ? await groupTest(db, filter.group) : null;
+  const { product, seat } = filter;
   const lackBit = lack === undefined ? 0 : lackBits[lack];
   const needles = (filter.q ?? '')
     .split(/[\s,]+/)
@@ -91,6 +101,7 @@ async function failing(
   const few = longest && longest[0]!.length > 3 ? foundAtOnce(everyone, longest) : null;
   return (one) => {
     if (gathered && !gathered.has(one.id)) return out;
+    if (product && !seatStands[seat ?? 'holds'](one, product)) return out;
     if (!sees(one) || (inGroup && !inGroup(one))) return out;
     if (few && !few.has(one)) return out;
     for (const words of needles) if (!words.some((word) => one.text.includes(word))) return out;

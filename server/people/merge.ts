@@ -8,8 +8,10 @@ import {
   type Enrollment,
   type Entity,
   fullName,
+  type Loan,
   type Membership,
   type Person,
+  type Seat,
 } from '#core/register/index';
 import { type Choices, planMerge, planUnmerge, type WithAll } from '#core/register/merge';
 import { audit, Fault, mayBeSeen, notFound, type Services, type Viewer } from '../api/context';
@@ -31,6 +33,11 @@ async function withAll(db: Db, viewer: Viewer, id: string): Promise<WithAll> {
     enrollments: await db.select<Enrollment>('SELECT * FROM enrollments WHERE personId = :id', { id }),
     memberships: await db.select<Membership>('SELECT * FROM memberships WHERE personId = :id', { id }),
     contacts: await db.select<Contact>('SELECT * FROM contacts WHERE personId = :id', { id }),
+    seats: await db.select<Seat & { productId: string }>(
+      'SELECT s.*, l.productId FROM seats s JOIN licenses l ON l.id = s.licenseId WHERE s.personId = :id',
+      { id },
+    ),
+    loans: await db.select<Loan>('SELECT * FROM loans WHERE personId = :id', { id }),
     account: await db.one<Account>('SELECT * FROM accounts WHERE personId = :id', { id }),
   };
 }

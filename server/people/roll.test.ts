@@ -19,7 +19,8 @@ async function all(roll: Roll): Promise<string[]> {
     .map((one) => JSON.stringify({ ...one, classes: [...one.classes].sort(), schools: [...one.schools].sort() }))
     .sort();
 }
-const same = async (roll: Roll): Promise<void> => expect(await all(roll)).toEqual(await all(new Roll(world.db)));
+const same = async (roll: Roll): Promise<void> =>
+  expect(await all(roll)).toEqual(await all(new Roll(world.db, world.config.today)));
 
 it('follows edits, verbs, secrets, prints, sign-ins, merges and what is undone', async () => {
   const { roll } = world.services;
@@ -62,7 +63,7 @@ it('follows edits, verbs, secrets, prints, sign-ins, merges and what is undone',
   await world.db.run('DELETE FROM sign_ins WHERE personId = (SELECT personId FROM accounts WHERE username = :u)', {
     u: child.username,
   });
-  const fresh = new Roll(world.db);
+  const fresh = new Roll(world.db, world.config.today);
   await fresh.everyone();
   await world.as('student');
   await same(fresh);
@@ -76,7 +77,7 @@ it('follows edits, verbs, secrets, prints, sign-ins, merges and what is undone',
   // In each order everyone stands once, as sorting all of them anew would have it.
   for (const sort of ['family', 'grade'] as const)
     expect((await roll.inOrder(sort)).map(({ id }) => id)).toEqual(
-      (await new Roll(world.db).inOrder(sort)).map(({ id }) => id),
+      (await new Roll(world.db, world.config.today).inOrder(sort)).map(({ id }) => id),
     );
 });
 
@@ -89,7 +90,7 @@ it('sees what another process wrote, to all who ask at once', async () => {
     before: first!.givenName,
     after: 'Ninuk',
   });
-  const seen = await Promise.all([roll, new Roll(other), roll, roll].map((one) => one.everyone()));
+  const seen = await Promise.all([roll, new Roll(other, world.config.today), roll, roll].map((one) => one.everyone()));
   for (const people of seen) expect([...people].find(({ id }) => id === first!.id)!.given).toBe('Ninuk');
   await other.close();
 });

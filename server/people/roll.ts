@@ -8,8 +8,11 @@ import { fold } from '#core/names/index';
 import { unpack } from '#core/plan/index';
 import { grades } from '#core/tabular/index';
 import type { Person } from '#core/register/index';
+import { dayOf, needs, never, type RuleBook } from '#core/licenses/index';
 import type { Lack, PeopleSort } from '../api/contract';
 import type { Db, Params } from '../db/connection';
+import { district, readinessDay } from '../district';
+import { readBook } from '../licenses/book';
 
 export interface OnRoll {
   id: string;
@@ -30,6 +33,11 @@ export interface OnRoll {
   teaches: readonly string[];
   /** Was in a class that ended, or left one. */
   hadClass: boolean;
+  /** Products of which they have a seat on the readiness day, and those to which they are entitled then. */
+  seats: readonly string[];
+  needs: readonly string[];
+  /** Has a device of their own. */
+  device: boolean;
   /** Groups by hand, of a class or school that the person is in now. */
   groups: readonly string[];
   /** All schools that the person ever was at. */
@@ -45,13 +53,25 @@ export interface OnRoll {
   gradeAt: number;
 }
 
-export const lackBits: Record<Lack, number> = { account: 8, class: 1, card: 2, 'signed-in': 4 };
+export const lackBits: Record<Lack, number> = {
+  account: 8,
+  class: 1,
+  card: 2,
+  'signed-in': 4,
+  seats: 16,
+  device: 32,
+};
 
-function lackingOf({ role, classes, account, card, signedIn }: OnRoll): number {
+function lackingOf(
+  { role, grade, classes, account, seats, needs, device, card, signedIn }: OnRoll,
+  oneToOne: ReadonlySet<string>,
+): number {
   const isStudent = role === 'student';
   return (
     (isStudent && account === null ? lackBits.account : 0) |
     (isStudent && classes.length === 0 ? lackBits.class : 0) |
+    (needs.some((product) => !seats.includes(product)) ? lackBits.seats : 0) |
+    (isStudent && grade !== null && oneToOne.has(grade) && !device ? lackBits.device : 0) |
     (isStudent && account !== null && card !== 'holds' ? lackBits.card : 0) |
     (account !== null && !signedIn ? lackBits['signed-in'] : 0)
   );
@@ -85,6 +105,16 @@ const overlapMs = 600_000;
 const tooMany = 20_000;
 const chunk = 4000;
 
+const nothing: readonly string[] = [];
+
+/** The rules as of a day; `text` tells whether they are the same as before. */
+interface EntitlementBook {
+  day: string;
+  book: RuleBook;
+  text: string;
+  oneToOne: string;
+}
+
 export class Roll {
   private people = new Map<string, OnRoll>();
   private list: OnRoll[] | null = null;
@@ -96,7 +126,13 @@ export class Roll {
   private updating: Promise<void> | null = null;
   private readonly words = new Map<string, string>();
 
-  constructor(readonly db: Db) {}
+  private book: EntitlementBook | null = null;
+
+  /** `today`: yyyy-mm-dd. */
+  constructor(
+    readonly db: Db,
+    private readonly today: () => string,
+  ) {}
 
   /** Everyone in the order of a column, as of now. */
   async inOrder(sort: PeopleSort): Promise<readonly OnRoll[]> {
@@ -133,10 +169,21 @@ export class Roll {
   private async bring(): Promise<void> {
     const now = await readMarks(this.db);
     const { marks } = this;
-    if (marks && now.ledger === marks.ledger && now.print === marks.print && now.signIn === marks.signIn) return;
-    const changed = marks ? await this.changedSince(marks) : null;
+    const here = await district(this.db);
+    const day = here ? readinessDay(here.settings, this.today()) : this.today();
+    const oneToOne = here?.settings.oneToOne.join() ?? '';
+    const asBefore = this.book?.day === day && this.book.oneToOne === oneToOne;
+    if (marks && asBefore && now.ledger === marks.ledger && now.print === marks.print && now.signIn === marks.signIn)
+      return;
+    const book = { ...(await readBook(this.db, day)), oneToOne };
+    const changed = marks && this.book?.day === day ? await this.changedSince(marks) : null;
+    const asRuled = asBefore && this.book?.text === book.text;
+    this.book = book;
     if (changed === null) await this.readAll();
-    else if (changed.size > 0) await this.readSome([...changed]);
+    else {
+      if (changed.size > 0) await this.readSome([...changed]);
+      if (!asRuled) this.label([...this.people.values()]);
+    }
     this.marks = now;
   }
 
@@ -189,7 +236,8 @@ export class Roll {
 
   private async read(where: (column: string) => string, params: Params): Promise<OnRoll[]> {
     const { db } = this;
-    const [people, places, enrollments, ended, cards, memberships, signIns] = await Promise.all([
+    const book = this.book!;
+    const [people, places, enrollments, ended, cards, memberships, signIns, seats, loans] = await Promise.all([
       db.select<PersonRow>(
         `SELECT p.id, p.role, p.status, p.familyName, p.middleName, p.givenName, p.number, ac.username, ac.status AS account, ac.secretVersion
          FROM people p LEFT JOIN accounts ac ON ac.personId = p.id WHERE p.status <> 'merged' AND ${where('p.id')}`,
@@ -216,6 +264,15 @@ export class Roll {
         params,
       ),
       db.select<{ personId: string }>(`SELECT personId FROM sign_ins WHERE ${where('personId')}`, params),
+      db.select<{ personId: string; productId: string }>(
+        `SELECT s.personId, l.productId FROM seats s JOIN licenses l ON l.id = s.licenseId
+         WHERE s.begins <= :day AND (s.ends IS NULL OR s.ends > :day) AND l.begins <= :day AND l.ends > :day AND ${where('s.personId')}`,
+        { ...params, day: book.day },
+      ),
+      db.select<{ personId: string }>(
+        `SELECT personId FROM loans WHERE ends IS NULL AND kind = 'own' AND ${where('personId')}`,
+        params,
+      ),
     ]);
     const found = new Map<string, OnRoll & { version: number | null }>();
     for (const row of people) found.set(row.id, this.entry(row));
@@ -250,8 +307,42 @@ export class Roll {
       const one = found.get(personId);
       if (one) one.signedIn = true;
     }
-    for (const one of found.values()) one.lacking = lackingOf(one);
-    return [...found.values()];
+    for (const { personId, productId } of seats) {
+      const one = found.get(personId);
+      if (one) one.seats = [...one.seats, this.shared(productId)];
+    }
+    for (const { personId } of loans) {
+      const one = found.get(personId);
+      if (one) one.device = true;
+    }
+    const all = [...found.values()];
+    this.label(all);
+    return all;
+  }
+
+  /** What they are entitled to, and what they lack. */
+  private label(people: OnRoll[]): void {
+    const { book, day, oneToOne } = this.book!;
+    const always = { from: 0, to: never };
+    const from = dayOf(day);
+    const entitled: string[][] = people.map(() => []);
+    const holders = people.map(({ id, role, status, account, schoolId, grade, classes, teaches }) => ({
+      id,
+      role,
+      stopped: status === 'left' || account === 'frozen',
+      places: schoolId === null ? [] : [{ schoolId, grade, ...always }],
+      classes: [
+        ...classes.map((classId) => ({ classId, role: 'student' as const, ...always })),
+        ...teaches.map((classId) => ({ classId, role: 'teacher' as const, ...always })),
+      ],
+    }));
+    for (const [productId, list] of needs(holders, book, { from, to: from + 1 }))
+      for (const { who } of list) entitled[who]!.push(this.shared(productId));
+    const own = new Set(oneToOne.split(','));
+    people.forEach((one, i) => {
+      one.needs = entitled[i]!.length > 0 ? entitled[i]! : nothing;
+      one.lacking = lackingOf(one, own);
+    });
   }
 
   private entry(row: PersonRow): OnRoll & { version: number | null } {
@@ -275,6 +366,9 @@ export class Roll {
       classes: [],
       teaches: [],
       hadClass: false,
+      seats: nothing,
+      needs: nothing,
+      device: false,
       groups: [],
       schools: [],
       sortFamily: family,
@@ -320,6 +414,7 @@ export class Roll {
       });
       for (const { body } of chunks)
         for (const { entity, id: row, subject, before, after } of unpack(body)) {
+          if (entity === 'license') return null;
           ids.add(subject);
           if (entity === 'person') ids.add(row);
           for (const { personId } of [before, after]) if (typeof personId === 'string') ids.add(personId);

@@ -1,5 +1,6 @@
 /** Verbs on the sheaf: reads who is gathered, plans, and says beforehand what would happen. */
 import { groupBy, guard } from '#core/plan/index';
+import { ordered } from '#core/register/index';
 import type {
   Account,
   Affiliation,
@@ -9,14 +10,23 @@ import type {
   Person,
   School,
   SchoolClass,
+  Seat,
 } from '#core/register/index';
 import { tell } from '#core/register/story';
-import { type Gathered, planVerb, type Verb, verbGuards } from '#core/register/verbs';
+import {
+  type Gathered,
+  type HoldingVerb,
+  planVerb,
+  type RegisterVerb,
+  type Verb,
+  verbGuards,
+} from '#core/register/verbs';
 import { Fault, orNone, type Services, type Viewer } from '../api/context';
 import type { RecordPair, VerbPreview } from '../api/contract';
 import type { Db } from '../db/connection';
 import { inBatches } from '../db/batches';
 import { district } from '../district';
+import { planSeatsFor } from '../licenses/propose';
 import { readSnapshot } from '../intake/snapshot';
 import { mint, type NewPlan } from '../plans/store';
 import { groupOf } from '../classes/groups';
@@ -65,13 +75,20 @@ async function mayDo(db: Db, viewer: Viewer, order: Verb): Promise<void> {
     throw new Fault(403, 'This is at a school that is not yours. Ask its coordinator, or the district’s.');
 }
 
-async function read(db: Db, ids: string[]): Promise<{ people: Gathered[]; classes: Map<string, SchoolClass> }> {
-  const by = <T extends object>(sql: string) => inBatches(ids, 5000, (values) => db.select<T>(sql, { values }));
-  const [people, places, enrollments, memberships, accounts] = await Promise.all([
+async function read(
+  db: Db,
+  ids: string[],
+  day: string,
+): Promise<{ people: Gathered[]; classes: Map<string, SchoolClass> }> {
+  const by = <T extends object>(sql: string) => inBatches(ids, 5000, (values) => db.select<T>(sql, { values, day }));
+  const [people, places, enrollments, memberships, seats, accounts] = await Promise.all([
     by<Person>('SELECT * FROM people WHERE id IN (:values)'),
     by<Affiliation>('SELECT * FROM affiliations WHERE ends IS NULL AND personId IN (:values)'),
     by<Enrollment>('SELECT * FROM enrollments WHERE ends IS NULL AND personId IN (:values)'),
     by<Membership>('SELECT * FROM memberships WHERE ends IS NULL AND personId IN (:values)'),
+    by<Pick<Seat, 'id' | 'personId' | 'begins' | 'ends'>>(
+      'SELECT id, personId, begins, ends FROM seats WHERE (ends IS NULL OR ends > :day) AND personId IN (:values)',
+    ),
     by<Pick<Account, 'id' | 'personId' | 'username' | 'status' | 'role'>>(
       'SELECT id, personId, username, status, role FROM accounts WHERE personId IN (:values)',
     ),
@@ -80,6 +97,7 @@ async function read(db: Db, ids: string[]): Promise<{ people: Gathered[]; classe
   const accountOf = new Map(accounts.map((account) => [account.personId, account]));
   const enrolled = groupBy(enrollments, (e) => e.personId);
   const grouped = groupBy(memberships, (m) => m.personId);
+  const seated = groupBy(seats, (s) => s.personId);
   const classes = await inBatches([...new Set(enrollments.map((e) => e.classId))], 5000, (values) =>
     db.select<SchoolClass>('SELECT * FROM classes WHERE id IN (:values)', { values }),
   );
@@ -90,6 +108,7 @@ async function read(db: Db, ids: string[]): Promise<{ people: Gathered[]; classe
         place: placeOf.get(person.id) ?? null,
         enrollments: enrolled.get(person.id) ?? [],
         memberships: grouped.get(person.id) ?? [],
+        seats: seated.get(person.id) ?? [],
         account: accountOf.get(person.id) ?? null,
       }))
       .sort((a, b) => a.person.familyName.localeCompare(b.person.familyName, 'en')),
@@ -115,7 +134,8 @@ export async function planFor(
   ids: string[],
   order: Verb,
 ): Promise<Pick<NewPlan, 'kind' | 'title' | 'plan' | 'held' | 'waiting'> & VerbPreview> {
-  const { people, classes } = await read(db, ids);
+  if (order.verb === 'seats') return planHolding(db, config, ids, order);
+  const { people, classes } = await read(db, ids, config.today());
   const group =
     order.verb === 'group'
       ? await db.one<Group>('SELECT * FROM class_groups WHERE id = :groupId', { groupId: order.groupId })
@@ -161,7 +181,32 @@ export async function planFor(
   };
 }
 
-function titleOf(order: Verb, who: string, name: string, schools: ReadonlyMap<string, School>): string {
+/** What the gathered ones hold: planned where it is kept. */
+async function planHolding(
+  db: Db,
+  config: Services['config'],
+  ids: string[],
+  order: HoldingVerb,
+): ReturnType<typeof planFor> {
+  const { changes, same, problems, product } = await planSeatsFor(db, config, ids, order);
+  if (!product) throw new Fault(404, 'This product is no longer there. Choose another one.');
+  const count = new Set(changes.map(({ subject }) => subject)).size;
+  const who = `${count.toLocaleString('en-US')} ${count === 1 ? 'person' : 'people'}`;
+  return {
+    kind: 'seats',
+    title: order.take ? `Taking seats of ${product} from ${who}` : `Seats of ${product} for ${who}`,
+    plan: ordered(changes),
+    held: [],
+    waiting: problems.map(({ label, message }) => ({ line: 0, message: `${label} ${message}.` })),
+    people: ids.length,
+    changes: changes.length,
+    sentence: tell(changes),
+    same,
+    problems,
+  };
+}
+
+function titleOf(order: RegisterVerb, who: string, name: string, schools: ReadonlyMap<string, School>): string {
   switch (order.verb) {
     case 'enroll':
       return `Enrolling ${who} in ${name}`;

@@ -9,6 +9,7 @@ import { migrate } from '../db/migrate';
 import { type DemoSignIn, loadDemo } from '../demo';
 import { entities } from '#core/register/index';
 import { Reader } from '../intake/reader';
+import { LicenseDesk } from '../licenses/desk';
 import { Roll } from '../people/roll';
 import { workOnce } from '../jobs/work';
 import { makeDatabase } from '../local/mariadb';
@@ -45,7 +46,14 @@ export class World {
     const db = new Db(config.database);
     await migrate(db);
     const signIns = options.demo === false ? [] : await loadDemo(db, config);
-    const services: Services = { db, config, nudge: () => {}, intake: new Reader(db, config), roll: new Roll(db) };
+    const services: Services = {
+      db,
+      config,
+      nudge: () => {},
+      intake: new Reader(db, config),
+      roll: new Roll(db, config.today),
+      licenses: new LicenseDesk(db, config),
+    };
     return new World(db, config, services, makeApp(services, { log: console.error }), signIns);
   }
 

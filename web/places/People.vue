@@ -111,7 +111,14 @@ async function gather(which: PersonRow[], on: boolean): Promise<void> {
 const sortBy = (key: string) =>
   Object.assign(order, { sort: key as PeopleSort, desc: order.sort === key ? !order.desc : false });
 const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && list.fetchNextPage();
-const lackWords: Record<Lack, string> = { account: 'account', class: 'class', card: 'card', 'signed-in': 'sign-in' };
+const lackWords: Record<Lack, string> = {
+  account: 'account',
+  class: 'class',
+  seats: 'seat',
+  device: 'device',
+  card: 'card',
+  'signed-in': 'sign-in',
+};
 </script>
 
 <template>

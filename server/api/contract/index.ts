@@ -11,6 +11,7 @@ import type { IntakeApi } from './intake';
 import type { PlansApi } from './plans';
 import type { TodayApi } from './today';
 import type { HandoutsApi } from './handouts';
+import type { LicensesApi } from './licenses';
 
 export * from './door';
 export * from './people';
@@ -21,10 +22,21 @@ export * from './intake';
 export * from './plans';
 export * from './today';
 export * from './handouts';
+export * from './licenses';
 
 /** Method and path to what goes in and what comes out. */
 export interface Api
-  extends DoorApi, PeopleApi, ClassesApi, DistrictApi, JoiningApi, IntakeApi, PlansApi, TodayApi, HandoutsApi {}
+  extends
+    DoorApi,
+    PeopleApi,
+    ClassesApi,
+    DistrictApi,
+    JoiningApi,
+    IntakeApi,
+    PlansApi,
+    TodayApi,
+    HandoutsApi,
+    LicensesApi {}
 
 export type RouteName = keyof Api;
 export type Body<R extends RouteName> = Api[R] extends { body: infer B } ? B : undefined;

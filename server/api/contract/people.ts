@@ -4,7 +4,7 @@ import type { Verb } from '#core/register/verbs';
 import type { Held } from '#core/plan/index';
 import type { RecordPair } from './intake';
 
-export type Lack = 'account' | 'class' | 'card' | 'signed-in';
+export type Lack = 'account' | 'class' | 'seats' | 'device' | 'card' | 'signed-in';
 
 /** `held`: sign-in off; `past`: only in classes that ended; `left`: no longer here. */
 export type Standing = 'held' | 'past' | 'left';
@@ -18,12 +18,16 @@ export interface PeopleFilter {
   group?: string;
   role?: Person['role'];
   lacks?: Lack;
+  /** Id of a product, with `seat`: who has a seat of it, who needs one and has none, who has one and needs none. */
+  product?: string;
+  seat?: SeatState;
   /** Without it everyone who is here. */
   status?: 'active' | Standing;
   /** Only those in the sheaf. */
   gathered?: boolean;
 }
 
+export type SeatState = 'holds' | 'lacks' | 'spare';
 export type PeopleSort = 'family' | 'given' | 'number' | 'grade' | 'username';
 
 export interface PersonRow {

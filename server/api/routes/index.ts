@@ -8,6 +8,7 @@ import { groupRoutes } from './group';
 import { handoutRoutes } from './handout';
 import { intakeRoutes } from './intake';
 import { joinRoutes } from './join';
+import { licenseRoutes } from './license';
 import { peopleRoutes } from './people';
 import { planRoutes } from './plan';
 import { staffRoutes } from './staff';
@@ -28,4 +29,5 @@ export const routes: Routes = {
   ...staffRoutes,
   ...directoryRoutes,
   ...groupRoutes,
+  ...licenseRoutes,
 };

@@ -31,6 +31,7 @@ const verb = z.discriminatedUnion('verb', [
       'Say where to: a school, a grade or a class.',
     ),
   z.object({ verb: z.literal('group'), groupId: id, out: z.boolean() }),
+  z.object({ verb: z.literal('seats'), productId: id, take: z.boolean() }),
   z.object({ verb: z.literal('hold') }),
   z.object({ verb: z.literal('release') }),
   z.object({ verb: z.literal('leave'), heirId: id.nullish() }),

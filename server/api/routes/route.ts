@@ -35,7 +35,9 @@ export const filterShape = {
   classId: id.optional(),
   group: id.optional(),
   role: z.enum(['student', 'staff']).optional(),
-  lacks: z.enum(['account', 'class', 'card', 'signed-in']).optional(),
+  lacks: z.enum(['account', 'class', 'seats', 'device', 'card', 'signed-in']).optional(),
+  product: id.optional(),
+  seat: z.enum(['holds', 'lacks', 'spare']).optional(),
   status: z.enum(['active', 'left', 'held', 'past']).optional(),
 };
 export const queryFilter = z.object({ ...filterShape, gathered: flag });

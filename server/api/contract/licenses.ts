@@ -1,0 +1,83 @@
+/** Products, licenses, rules and seats. */
+import type { License, Product, Rule } from '#core/register/index';
+
+export interface ProductRow {
+  id: string;
+  /** Name and edition. */
+  label: string;
+  publisher: string | null;
+  lowGrade: string | null;
+  highGrade: string | null;
+  subject: string | null;
+  /** The newer edition, where there is one. */
+  supersededBy: { id: string; label: string } | null;
+  /** As of the readiness day; `owned` null: site-wide. */
+  owned: number | null;
+  needed: number;
+  held: number;
+  lacking: number;
+  /** The most by which needed is above owned in this school year, and from when; null: never. */
+  short: { count: number; from: string } | null;
+  /** Next end of a license, with nothing after it. */
+  runsOut: string | null;
+}
+export interface SeatStep {
+  from: string;
+  owned: number | null;
+  needed: number;
+  held: number;
+  /** Held once the proposal is applied. */
+  after: number;
+}
+export interface RuleRow extends Rule {
+  /** In words: "students of grade 3 at Lantern Point". */
+  whom: string;
+}
+export interface ProductSheet {
+  product: Product;
+  row: ProductRow;
+  licenses: (License & { school: string | null; held: number })[];
+  rules: RuleRow[];
+  steps: SeatStep[];
+  /** First day after this school year, and what is foreseen to be needed from then on. */
+  foreseen: { from: string; needed: number };
+  /** What the proposal would do, and what it leaves. */
+  proposal: {
+    given: number;
+    taken: number;
+    unmet: { count: number; from: string; to: string; schools: { name: string; count: number }[] } | null;
+    /** To buy what is left; null: no price is known. */
+    buyCents: number | null;
+  };
+  /** Seats of people who need none or do not use theirs; `idle` counts those who are entitled. */
+  spare: { stopped: number; notEntitled: number; idle: number; idleDays: number };
+  /** Classes in which fewer are entitled than in the rest of their grade. */
+  partial: { classId: string; name: string; school: string; missing: number; students: number }[];
+  /** Entitled to the older edition, or holding a seat of it. */
+  olderEdition: { id: string; label: string; rules: number; held: number } | null;
+}
+export interface SeatOrder {
+  /** Empty: all. */
+  productIds: string[];
+  /** Takes back all that nobody needs or uses. */
+  sweep: boolean;
+  idleDays: number;
+}
+export type LicenseFields = Omit<License, 'id'>;
+export type ProductFields = Omit<Product, 'id'>;
+export type RuleFields = Omit<Rule, 'id' | 'ends'>;
+
+export interface LicensesApi {
+  'GET /api/products': { out: { products: ProductRow[]; calendar: string | null } };
+  'GET /api/products/:id': { query: { idleDays?: number }; out: ProductSheet };
+  /** Without an id a new one. */
+  'POST /api/products': { body: { id: string | null; fields: ProductFields }; out: { planId: string; id: string } };
+  'POST /api/licenses': { body: { id: string | null; fields: LicenseFields }; out: { planId: string; id: string } };
+  'POST /api/rules': { body: { fields: RuleFields }; out: { planId: string; id: string } };
+  'POST /api/rules/:id/end': { out: { planId: string } };
+  /** The rules of the older edition become the product's. */
+  'POST /api/products/:id/take-over': { out: { planId: string } };
+  'POST /api/seats/propose': { body: SeatOrder; out: { jobId: string } };
+  /** A list of last uses as CSV: who (username, number or address), product, day. */
+  'POST /api/uses': { body: { text: string }; out: { taken: number; problems: { line: number; message: string }[] } };
+}

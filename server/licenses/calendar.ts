@@ -1,0 +1,41 @@
+/** The days on which licenses end, as an iCalendar feed (RFC 5545) that a calendar asks for again and again. */
+import ical from 'ical-generator';
+import type { License, Product } from '#core/register/index';
+import { notFound } from '../api/context';
+import { macOf, sameText } from '../auth/seal';
+import type { Config } from '../config';
+import type { Db } from '../db/connection';
+import { district } from '../district';
+import { productLabel } from './state';
+
+/** Calendars sign in nowhere: whoever has the address can read it, and nobody can guess it. */
+const tokenOf = (config: Pick<Config, 'key'>, districtId: string): string =>
+  macOf(config.key, `calendar ${districtId}`).slice(0, 40);
+
+export async function calendarUrl(db: Db, config: Config): Promise<string | null> {
+  const here = await district(db);
+  return here && `${config.url}/api/calendar/${tokenOf(config, here.id)}`;
+}
+
+/** Throws Fault 404 where the token is not the feed's. */
+export async function calendar(db: Db, config: Config, token: string): Promise<string> {
+  const here = await district(db);
+  if (!here || !sameText(token, tokenOf(config, here.id))) throw notFound('This calendar');
+  const rows = await db.select<License & Pick<Product, 'name' | 'edition'> & { school: string | null }>(
+    `SELECT l.*, p.name, p.edition, s.name AS school FROM licenses l JOIN products p ON p.id = l.productId LEFT JOIN schools s ON s.id = l.schoolId
+     WHERE l.ends > :today ORDER BY l.ends`,
+    { today: config.today() },
+  );
+  const feed = ical({ name: `${here.name}: licenses`, prodId: { company: 'Sheaf', product: 'licenses' } });
+  for (const { id, ends, school, seats, orderNumber, ...product } of rows)
+    feed.createEvent({
+      id: `${id}@sheaf`,
+      start: new Date(`${ends}T00:00:00Z`),
+      stamp: new Date(`${config.today()}T00:00:00Z`),
+      allDay: true,
+      timezone: 'UTC',
+      summary: `${productLabel(product)}: the license of ${school ?? 'the district'} ends`,
+      description: `${seats === null ? 'site-wide' : `${seats} seats`}${orderNumber ? `, order ${orderNumber}` : ''}`,
+    });
+  return feed.toString();
+}

@@ -1,0 +1,228 @@
+/**
+ * How every product stands: figures over the year, what the proposal would do, what is lacking. Computed for all
+ * people at once, in a thread of its own, and kept while nothing changed.
+ */
+import {
+  type ClassShare,
+  course,
+  dateOf,
+  dayOf,
+  needs,
+  partial,
+  priceOf,
+  promoted,
+  propose,
+  type Step,
+  worst,
+} from '#core/licenses/index';
+import { type Product, type Rule, type SchoolClass } from '#core/register/index';
+import { gradeLabel } from '#core/tabular/values';
+import type { ProductRow, ProductSheet, SeatStep } from '../api/contract';
+import type { Config } from '../config';
+import type { Db } from '../db/connection';
+import { type LicenseState, productLabel, questionOf, readLicenses } from './state';
+
+interface Kept {
+  mark: string;
+  state: LicenseState;
+  rows: ProductRow[];
+  /** Next year's needs by product; made when somebody asks. */
+  foreseen: Map<string, number> | null;
+}
+
+/** What asks of the desk from another thread are answered by. */
+export interface LicenseFigures {
+  products(): Promise<ProductRow[]>;
+  product(id: string, idleDays: number): Promise<ProductSheet | null>;
+}
+
+export class LicenseDesk implements LicenseFigures {
+  private kept: Kept | null = null;
+  private making: Promise<Kept> | null = null;
+
+  constructor(
+    private readonly db: Db,
+    private readonly config: Pick<Config, 'today'>,
+  ) {}
+
+  async products(): Promise<ProductRow[]> {
+    return (await this.now()).rows;
+  }
+
+  private async now(): Promise<Kept> {
+    const row = await this.db.one<{ ledger: string | null; uses: string | null; settings: string }>(
+      `SELECT (SELECT CONCAT(MAX(id), COUNT(*)) FROM ledger) AS ledger, (SELECT MAX(id) FROM audit WHERE action = 'uses.take') AS uses,
+         (SELECT settings FROM district LIMIT 1) AS settings`,
+    );
+    const mark = `${this.config.today()}|${row!.ledger}|${row!.uses}|${row!.settings}`;
+    if (this.kept?.mark === mark) return this.kept;
+    // Who asks meanwhile waits for the same answer.
+    this.making ??= this.make(mark).finally(() => (this.making = null));
+    return this.making;
+  }
+
+  private async make(mark: string): Promise<Kept> {
+    const state = await readLicenses(this.db, this.config);
+    const rows = [...state.book.products.values()].map((product) => rowOf(state, product));
+    return (this.kept = { mark, state, rows, foreseen: null });
+  }
+
+  async product(id: string, idleDays: number): Promise<ProductSheet | null> {
+    const kept = await this.now();
+    const { state, rows } = kept;
+    const product = state.book.products.get(id);
+    const row = rows.find((one) => one.id === id);
+    if (!product || !row) return null;
+    const asked = questionOf(state, id, { sweep: false, idleDays });
+    const made = propose(asked);
+    const taken = new Map(made.taken.map((t) => [t.held.seatId, t.at]));
+    const held = asked.held.map((h) => ({ ...h, to: Math.min(h.to, taken.get(h.seatId) ?? h.to) }));
+    const whole = { ...asked, window: { from: dayOf(state.today), to: state.window.to } };
+    const now = course(whole);
+    const after = course({ ...whole, held: [...held, ...made.given.map((g, i) => ({ ...g, seatId: `given ${i}` }))] });
+    const day = state.window.from;
+    const holders = asked.held.filter(({ from, to }) => from <= day && day < to).map(({ who }) => who);
+    const entitled = new Set(asked.needs.filter(({ from, to }) => from <= day && day < to).map(({ who }) => who));
+    const spare = { stopped: 0, notEntitled: 0, idle: 0, idleDays };
+    for (const who of holders) {
+      if (asked.stopped(who)) spare.stopped++;
+      else if (!entitled.has(who) && !asked.uses(who)) spare.notEntitled++;
+      else if (entitled.has(who) && !asked.uses(who)) spare.idle++;
+    }
+    const left = worst(made.short);
+    const names = new Map(state.schools.map((school) => [school.id, school.name]));
+    const older = product.supersedes === null ? undefined : rows.find((one) => one.id === product.supersedes);
+    kept.foreseen ??= foresee(state);
+    return {
+      product,
+      row,
+      licenses: asked.licenses.map((license) => ({
+        ...license,
+        school: names.get(license.schoolId ?? '') ?? null,
+        held: (state.seats.get(license.id) ?? []).length,
+      })),
+      rules: await this.rulesOf(state, id),
+      steps: steps(now, after),
+      foreseen: { from: dateOf(state.window.to), needed: kept.foreseen.get(id) ?? 0 },
+      proposal: {
+        given: made.given.length,
+        taken: made.taken.length,
+        unmet: left && {
+          count: left.count,
+          from: dateOf(left.from),
+          to: dateOf(left.to),
+          schools: [...left.bySchool].map(([school, count]) => ({ name: names.get(school) ?? 'elsewhere', count })),
+        },
+        buyCents: left ? priceOf(left.count, asked.licenses) : 0,
+      },
+      spare,
+      partial: await this.partialOf(state, entitled),
+      olderEdition: older
+        ? {
+            id: older.id,
+            label: older.label,
+            rules: state.book.rules.filter((rule) => rule.productId === older.id).length,
+            held: older.held,
+          }
+        : null,
+    };
+  }
+
+  private async rulesOf(state: LicenseState, productId: string): Promise<ProductSheet['rules']> {
+    const rules = state.book.rules.filter((rule) => rule.productId === productId);
+    const classes = await this.db.select<{ id: string; name: string }>(
+      'SELECT id, name FROM classes WHERE id IN (:ids)',
+      {
+        ids: [...rules.flatMap(({ classId }) => classId ?? []), '-'],
+      },
+    );
+    const names = new Map([...classes, ...state.schools].map(({ id, name }) => [id, name]));
+    return rules.map((rule) => ({ ...rule, whom: whom(rule, names) }));
+  }
+
+  private async partialOf(state: LicenseState, entitled: ReadonlySet<number>): Promise<ProductSheet['partial']> {
+    if (entitled.size === 0) return [];
+    const rows = await this.db.select<Pick<SchoolClass, 'id' | 'name' | 'schoolId' | 'grade'> & { personId: string }>(
+      `SELECT c.id, c.name, c.schoolId, c.grade, e.personId FROM classes c JOIN enrollments e ON e.classId = c.id AND e.ends IS NULL AND e.role = 'student'
+       WHERE c.kind = 'homeroom' AND c.ends IS NULL AND c.grade IS NOT NULL ORDER BY c.name`,
+    );
+    const shares = new Map<string, ClassShare & { name: string }>();
+    for (const { id, name, schoolId, grade, personId } of rows) {
+      const who = state.index.get(personId);
+      if (who === undefined || state.people[who]!.stopped) continue;
+      let share = shares.get(id);
+      if (!share) shares.set(id, (share = { classId: id, name, schoolId, grade: grade!, students: 0, entitled: 0 }));
+      share.students++;
+      if (entitled.has(who)) share.entitled++;
+    }
+    const schools = new Map(state.schools.map(({ id, name }) => [id, name]));
+    return partial([...shares.values()]).map(({ classId, schoolId, missing, students }) => ({
+      classId,
+      name: shares.get(classId)!.name,
+      school: schools.get(schoolId) ?? '',
+      missing,
+      students,
+    }));
+  }
+}
+
+function rowOf(state: LicenseState, product: Product): ProductRow {
+  const asked = questionOf(state, product.id, { sweep: false, idleDays: 0 });
+  const day = state.window.from;
+  const at = <T extends { from: number; to: number }>(list: readonly T[]) =>
+    list.filter(({ from, to }) => from <= day && day < to);
+  const over = course(asked).map(({ from, owned, needed }) => ({ from, count: needed - owned }));
+  const most = over.reduce((a, b) => (b.count > a.count ? b : a), { from: 0, count: 0 });
+  const holders = new Set(at(asked.held).map(({ who }) => who));
+  const open = at(asked.pools);
+  const ends = asked.pools.map(({ to }) => to).filter((to) => !asked.pools.some((p) => p.from <= to && to < p.to));
+  const newer = [...state.book.products.values()].find(({ supersedes }) => supersedes === product.id);
+  const { id, publisher, lowGrade, highGrade, subject } = product;
+  return {
+    id,
+    label: productLabel(product),
+    publisher,
+    lowGrade,
+    highGrade,
+    subject,
+    supersededBy: newer ? { id: newer.id, label: productLabel(newer) } : null,
+    owned: open.some(({ seats }) => seats === Infinity) ? null : open.reduce((sum, { seats }) => sum + seats, 0),
+    needed: at(asked.needs).length,
+    held: holders.size,
+    lacking: at(asked.needs).filter(({ who }) => !holders.has(who)).length,
+    short: most.count > 0 ? { count: most.count, from: dateOf(most.from) } : null,
+    runsOut: ends.length > 0 ? dateOf(Math.min(...ends)) : null,
+  };
+}
+
+/** Both courses on the days of both. */
+function steps(now: readonly Step[], after: readonly Step[]): SeatStep[] {
+  const days = [...new Set([...now, ...after].map(({ from }) => from))].sort((a, b) => a - b);
+  const at = (list: readonly Step[], day: number) => list.filter(({ from }) => from <= day).at(-1);
+  return days.map((day) => {
+    const { owned = 0, needed = 0, held = 0 } = at(now, day) ?? {};
+    const step = { from: dateOf(day), owned: owned === Infinity ? null : owned, needed, held };
+    return { ...step, after: at(after, day)?.held ?? 0 };
+  });
+}
+
+function foresee({ people, schools, book, window }: LicenseState): Map<string, number> {
+  const next = { from: window.to + 1, to: window.to + 2 };
+  // Rules that end with this school year are for this school year.
+  const count = needs(promoted(people, schools, next), book, next);
+  return new Map([...count].map(([id, list]) => [id, list.length]));
+}
+
+/** "students of grade 3 in Mathematics at Lantern Point". */
+export function whom(rule: Omit<Rule, 'id'>, names: ReadonlyMap<string, string>): string {
+  const parts = [
+    rule.role === 'student' ? 'students' : 'teachers',
+    rule.classId && `of ${names.get(rule.classId) ?? 'a class'}`,
+    rule.grade && `of grade ${gradeLabel(rule.grade)}`,
+    rule.subject && `in ${rule.subject}`,
+    rule.schoolId && `at ${names.get(rule.schoolId) ?? 'a school'}`,
+    (rule.begins ?? rule.ends) &&
+      `${rule.begins ? `from ${rule.begins}` : ''}${rule.ends ? ` until ${rule.ends}` : ''}`.trim(),
+  ].filter(Boolean);
+  return parts.length === 1 ? `all ${parts[0]}` : parts.join(' ');
+}

@@ -1,0 +1,163 @@
+/** Products, licenses and rules, changed one at a time: each edit is a plan of its own that applies at once. */
+import type { Change, Fields } from '#core/plan/index';
+import { entities, type Entity, type License, type Product, type Rule, type School } from '#core/register/index';
+import { creates, ends, type Step, updates } from '#core/register/steps';
+import { Fault, notFound, type Services, type Viewer } from '../api/context';
+import type { LicenseFields, ProductFields, RuleFields } from '../api/contract';
+import { inScope } from '../api/routes/route';
+import type { Db } from '../db/connection';
+import { applyNow } from '../plans/now';
+import { mint, savePlan } from '../plans/store';
+import { whom } from './desk';
+import { productLabel } from './state';
+
+async function productOf(db: Db, id: string): Promise<Product> {
+  const found = await db.one<Product>('SELECT * FROM products WHERE id = :id', { id });
+  if (!found) throw notFound('This product');
+  return found;
+}
+
+/** The step that makes a row, or changes what is other than before; null: nothing is. */
+function stepOf(entity: Entity, id: string | null, before: object | null, after: object, reason: string): Step | null {
+  if (id === null || !before) return creates(entity, mint(), after as Fields, reason);
+  const [was, is] = [before as Fields, after as Fields];
+  const fields = entities[entity].columns.filter((field) => field in is && was[field] !== is[field]);
+  if (fields.length === 0) return null;
+  const only = (from: Fields): Fields => Object.fromEntries(fields.map((field) => [field, from[field]!]));
+  return updates(entity, id, only(was), only(is), reason);
+}
+
+async function carry(
+  { db }: Pick<Services, 'db'>,
+  viewer: Viewer,
+  step: Step | null,
+  about: { title: string; label: string; subject: string; schoolId: string | null },
+): Promise<{ planId: string; id: string }> {
+  if (!step) throw new Fault(422, 'Nothing is other than before.');
+  const change: Change = { ...step, label: about.label, subject: about.subject };
+  const { planId } = await applyNow(db, {
+    kind: 'edit',
+    title: about.title,
+    schoolId: about.schoolId,
+    createdBy: viewer.personId,
+    plan: { changes: [change] },
+  });
+  return { planId, id: step.id };
+}
+
+export async function keepProduct(
+  services: Services,
+  viewer: Viewer,
+  id: string | null,
+  fields: ProductFields,
+): Promise<{ planId: string; id: string }> {
+  const { db } = services;
+  const before = id === null ? null : await productOf(db, id);
+  if (viewer.role !== 'district') throw new Fault(403, 'Products are for the district to keep.');
+  if (fields.supersedes !== null) {
+    const older = await productOf(db, fields.supersedes);
+    if (older.id === id || older.supersedes === id)
+      throw new Fault(422, 'A product cannot take its own place. Choose the older edition.');
+  }
+  const label = productLabel(fields);
+  const same = await db.one<{ id: string }>(
+    'SELECT id FROM products WHERE name = :name AND edition <=> :edition AND id <> :id',
+    { name: fields.name, edition: fields.edition, id: id ?? '-' },
+  );
+  if (same) throw new Fault(409, `${label} is there already.`);
+  const step = stepOf('product', id, before, fields, before ? 'corrected by hand' : 'a new product');
+  return carry(services, viewer, step, { title: `Product ${label}`, label, subject: id ?? step!.id, schoolId: null });
+}
+
+export async function keepLicense(
+  services: Services,
+  viewer: Viewer,
+  id: string | null,
+  fields: LicenseFields,
+): Promise<{ planId: string; id: string }> {
+  const { db } = services;
+  const before = id === null ? null : await db.one<License>('SELECT * FROM licenses WHERE id = :id', { id });
+  if (id !== null && !before) throw notFound('This license');
+  const product = await productOf(db, fields.productId);
+  for (const schoolId of [fields.schoolId, before?.schoolId ?? fields.schoolId])
+    if (!inScope(viewer, schoolId)) throw new Fault(403, 'This license is not your school’s. The district keeps it.');
+  if (fields.ends <= fields.begins) throw new Fault(422, 'ends: A license ends after the day on which it begins.');
+  const label = productLabel(product);
+  const count = fields.seats === null ? 'site-wide' : `${fields.seats} seats`;
+  const reason = `${count}, ${fields.begins} to ${fields.ends}`;
+  return carry(services, viewer, stepOf('license', id, before, fields, reason), {
+    title: `License of ${label}: ${count}`,
+    label,
+    subject: product.id,
+    schoolId: fields.schoolId,
+  });
+}
+
+export async function addRule(
+  services: Services,
+  viewer: Viewer,
+  fields: RuleFields,
+): Promise<{ planId: string; id: string }> {
+  const { db } = services;
+  const product = await productOf(db, fields.productId);
+  const target =
+    fields.classId === null
+      ? null
+      : await db.one<{ id: string; name: string; schoolId: string }>(
+          'SELECT id, name, schoolId FROM classes WHERE id = :id AND ends IS NULL',
+          { id: fields.classId },
+        );
+  if (fields.classId !== null && !target) throw notFound('This class');
+  if (!inScope(viewer, target?.schoolId ?? fields.schoolId))
+    throw new Fault(403, 'A rule for more than your school is for the district to make.');
+  const schools = await db.select<School>('SELECT * FROM schools');
+  const names = new Map([...schools, ...(target ? [target] : [])].map((one) => [one.id, one.name]));
+  const after = { ...fields, ends: null };
+  const label = productLabel(product);
+  return carry(services, viewer, creates('rule', mint(), { ...after }, `for ${whom(after, names)}`), {
+    title: `${label} for ${whom(after, names)}`,
+    label,
+    subject: product.id,
+    schoolId: fields.schoolId,
+  });
+}
+
+export async function endRule(services: Services, viewer: Viewer, id: string): Promise<{ planId: string }> {
+  const { db, config } = services;
+  const rule = await db.one<Rule>('SELECT * FROM entitlements WHERE id = :id AND ends IS NULL', { id });
+  if (!rule) throw notFound('This rule');
+  if (!inScope(viewer, rule.schoolId)) throw new Fault(403, 'This rule is the district’s.');
+  const label = productLabel(await productOf(db, rule.productId));
+  return carry(services, viewer, ends('rule', id, config.today(), 'no longer entitled'), {
+    title: `${label}: a rule ends`,
+    label,
+    subject: rule.productId,
+    schoolId: rule.schoolId,
+  });
+}
+
+/** The plan by which whoever is entitled to the older edition is entitled to this one instead. */
+export async function takeOver({ db }: Services, viewer: Viewer, id: string): Promise<{ planId: string }> {
+  const product = await productOf(db, id);
+  if (product.supersedes === null) throw new Fault(422, 'This product takes no other one’s place.');
+  const older = await productOf(db, product.supersedes);
+  const rules = await db.select<Rule>('SELECT * FROM entitlements WHERE productId = :id AND ends IS NULL', {
+    id: older.id,
+  });
+  if (rules.length === 0) throw new Fault(422, `Nobody is entitled to ${productLabel(older)} any more.`);
+  const label = productLabel(product);
+  const changes = rules.map((rule): Change => ({
+    ...updates('rule', rule.id, { productId: older.id }, { productId: id }, `instead of ${productLabel(older)}`),
+    label,
+    subject: id,
+  }));
+  const planId = await db.transaction((tx) =>
+    savePlan(db, tx, {
+      kind: 'rules',
+      title: `${label} in the place of ${productLabel(older)}`,
+      createdBy: viewer.personId,
+      plan: { changes },
+    }),
+  );
+  return { planId };
+}

@@ -1,0 +1,164 @@
+/** Everything that questions about seats need, read once; and the question of one product put together from it. */
+import {
+  type Day,
+  dayOf,
+  type Held,
+  type Holder,
+  type Need,
+  needs,
+  type PoolSpan,
+  type Question,
+  type RuleBook,
+  type Span,
+  spanOf,
+} from '#core/licenses/index';
+import { type License, type Product, personLabel, type School } from '#core/register/index';
+import { groupBy } from '#core/plan/index';
+import type { Config } from '../config';
+import type { Db } from '../db/connection';
+import { district, readinessDay } from '../district';
+import { classesIn, readBook, ruleParams } from './book';
+
+export interface SeatRow {
+  id: string;
+  personId: string;
+  licenseId: string;
+  begins: string;
+  ends: string | null;
+}
+export interface LicenseState {
+  today: string;
+  /** From the readiness day to the end of the school year. */
+  window: Span;
+  book: RuleBook;
+  schools: School[];
+  people: Holder[];
+  /** As plans show them, by the same index. */
+  labels: string[];
+  /** Those that run today or later, by product. */
+  licenses: Map<string, License[]>;
+  /** Seats that go on, by license. */
+  seats: Map<string, SeatRow[]>;
+  needs: Map<string, Need[]>;
+  /** Day of the last use by person's id, by product. */
+  uses: Map<string, Map<string, Day>>;
+  index: Map<string, number>;
+}
+
+type PersonRow = {
+  id: string;
+  role: 'student' | 'staff';
+  status: string;
+  account: string | null;
+  familyName: string;
+  givenName: string;
+  number: string | null;
+};
+
+export async function readLicenses(db: Db, config: Pick<Config, 'today'>): Promise<LicenseState> {
+  const today = config.today();
+  const { settings } = (await district(db))!;
+  const from = readinessDay(settings, today);
+  const { book } = await readBook(db, today);
+  const [schools, rows, places, enrollments, licenses, seats, uses] = await Promise.all([
+    db.select<School>('SELECT * FROM schools ORDER BY name'),
+    // In the order in which seats go where not all can have one: by grade they are told apart already.
+    db.select<PersonRow>(
+      `SELECT p.id, p.role, p.status, p.familyName, p.givenName, p.number, ac.status AS account FROM people p LEFT JOIN accounts ac ON ac.personId = p.id
+       WHERE p.status <> 'merged' ORDER BY p.familyName, p.givenName, p.id`,
+    ),
+    db.select<{ personId: string; schoolId: string; grade: string | null; begins: string; ends: string | null }>(
+      'SELECT personId, schoolId, grade, begins, ends FROM affiliations WHERE ends IS NULL OR ends > :today ORDER BY begins',
+      { today },
+    ),
+    db.select<{ personId: string; classId: string; role: 'student' | 'teacher'; begins: string; ends: string | null }>(
+      `SELECT e.personId, e.classId, e.role, e.begins, e.ends FROM enrollments e JOIN classes c ON c.id = e.classId
+       WHERE (e.ends IS NULL OR e.ends > :today) AND (${classesIn(book.rules)})`,
+      { today, ...ruleParams(book.rules) },
+    ),
+    db.select<License>('SELECT * FROM licenses WHERE ends > :today ORDER BY begins, id', { today }),
+    db.select<SeatRow>(
+      `SELECT s.id, s.personId, s.licenseId, s.begins, s.ends FROM seats s JOIN licenses l ON l.id = s.licenseId
+       WHERE (s.ends IS NULL OR s.ends > :today) AND l.ends > :today ORDER BY s.begins, s.id`,
+      { today },
+    ),
+    db.select<{ personId: string; productId: string; usedOn: string }>('SELECT * FROM last_uses'),
+  ]);
+  const index = new Map(rows.map(({ id }, i) => [id, i]));
+  const people = rows.map(({ id, role, status, account }): Holder => ({
+    id,
+    role,
+    stopped: status === 'left' || account === 'frozen',
+    places: [],
+    classes: [],
+  }));
+  for (const { personId, schoolId, grade, ...dates } of places)
+    people[index.get(personId) ?? -1]?.places.push({ schoolId, grade, ...spanOf(dates) });
+  for (const { personId, classId, role, ...dates } of enrollments)
+    people[index.get(personId) ?? -1]?.classes.push({ classId, role, ...spanOf(dates) });
+  const lastUses = new Map<string, Map<string, Day>>();
+  for (const { personId, productId, usedOn } of uses) {
+    let of = lastUses.get(productId);
+    if (!of) lastUses.set(productId, (of = new Map()));
+    of.set(personId, dayOf(usedOn));
+  }
+  const window = { from: dayOf(from), to: dayOf(settings.year.ends) };
+  return {
+    today,
+    window,
+    book,
+    schools,
+    people,
+    labels: rows.map(personLabel),
+    licenses: groupBy(licenses, ({ productId }) => productId),
+    seats: groupBy(seats, ({ licenseId }) => licenseId),
+    needs: needs(people, book, window),
+    uses: lastUses,
+    index,
+  };
+}
+
+export interface Asked extends Question {
+  licenses: License[];
+  seats: SeatRow[];
+}
+
+/** The question of one product. `idleDays`: who did not use it for longer does not use it. */
+export function questionOf(
+  state: LicenseState,
+  productId: string,
+  { sweep, idleDays }: { sweep: boolean; idleDays: number },
+): Asked {
+  const licenses = state.licenses.get(productId) ?? [];
+  const seats = licenses.flatMap(({ id }) => state.seats.get(id) ?? []);
+  const at = new Map(licenses.map(({ id }, i) => [id, i]));
+  const pools = licenses.map(({ id, schoolId, seats: count, ...dates }): PoolSpan => ({
+    licenseId: id,
+    schoolId,
+    seats: count ?? Infinity,
+    ...spanOf(dates),
+  }));
+  const held = seats.flatMap(({ id, personId, licenseId, ...dates }): Held[] => {
+    const who = state.index.get(personId);
+    return who === undefined ? [] : [{ seatId: id, who, pool: at.get(licenseId)!, ...spanOf(dates) }];
+  });
+  const since = dayOf(state.today) - idleDays;
+  const uses = state.uses.get(productId);
+  const { people } = state;
+  return {
+    licenses,
+    seats,
+    pools,
+    held,
+    needs: state.needs.get(productId) ?? [],
+    window: state.window,
+    sweep,
+    uses: (who) => (uses?.get(people[who]!.id) ?? 0) >= since,
+    stopped: (who) => people[who]!.stopped,
+    schoolOf: (who) => people[who]!.places.at(-1)?.schoolId ?? null,
+  };
+}
+
+/** Name and edition. */
+export const productLabel = ({ name, edition }: Pick<Product, 'name' | 'edition'>): string =>
+  edition ? `${name}, ${edition}` : name;
