@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { applyTo } from '#core/plan/index';
-import type { Account, Affiliation, Enrollment, Person } from '#core/register/index';
+import type { Account, Affiliation, Booking, Enrollment, License, Loan, Person, Seat } from '#core/register/index';
 import { makeFiles } from './files';
 import { makeScenario } from './scenario';
 
@@ -24,6 +24,22 @@ describe('Skerry Isles Unified', () => {
     expect(Math.abs(count('student') - 2400)).toBeLessThan(60);
     expect(Math.abs(count('staff') - 190)).toBeLessThan(15);
     expect(Math.abs(rows('class').length - 300)).toBeLessThan(25);
+  });
+
+  it('holds what is told: nine products, 24 carts, 1,300 devices, each seat and loan within what there is', () => {
+    expect(rows('product')).toHaveLength(9);
+    expect(rows('cart')).toHaveLength(24);
+    expect(Math.abs(rows('device').length - 1300)).toBeLessThan(40);
+    const licenses = rows<License>('license');
+    const seats = rows<Seat>('seat');
+    for (const { id, seats: owned } of licenses)
+      expect(seats.filter((s) => s.licenseId === id).length).toBeLessThanOrEqual(owned ?? Infinity);
+    const loans = rows<Loan>('loan');
+    expect(new Set(loans.map((l) => l.deviceId)).size).toBe(loans.length);
+    expect(loans.filter((l) => l.due !== null && l.due < '2026-08-17')).toHaveLength(12);
+    const bookings = rows<Booking>('booking');
+    const times = bookings.map(({ cartId, weekday, period }) => `${cartId} ${weekday} ${period}`);
+    expect(times.length - new Set(times).size).toBe(1);
   });
 
   it('holds together: everyone has a place, every enrollment a class, no number or username twice', () => {

@@ -17,6 +17,7 @@ import {
   type SchoolClass,
 } from '#core/register/index';
 import { pick, type Random, randomFrom, shuffled } from '#core/random/index';
+import { type Holdings, makeHoldings } from './holdings';
 import { familyNames, givenNames } from './names';
 
 export interface ScenarioTools {
@@ -43,6 +44,8 @@ export interface Scenario {
   signedIn: string[];
   signIns: { who: string; username: string }[];
   coordinatorId: string;
+  /** When somebody last used a product. */
+  uses: Holdings['uses'];
   /** Who asks to be let into a class, in the words of the child. */
   asking: (Pick<Person, 'familyName' | 'givenName' | 'number' | 'birthDate'> & { classId: string; schoolId: string })[];
 }
@@ -204,11 +207,12 @@ class ScenarioMaker {
     signIns: [],
     coordinatorId: '',
     asking: [],
+    uses: [],
   };
   private readonly begins: string;
 
   constructor(
-    today: string,
+    private readonly today: string,
     private readonly tools: ScenarioTools,
   ) {
     this.begins = new Date(Date.parse(today) - 40 * 86_400_000).toISOString().slice(0, 10);
@@ -221,6 +225,7 @@ class ScenarioMaker {
     this.plantTwice();
     this.plantGroups();
     this.plantAsking();
+    this.hold();
     this.result.changes = ordered(this.changes).changes;
     return this.result;
   }
@@ -521,6 +526,20 @@ class ScenarioMaker {
       { ...request, familyName: away.familyName, givenName: away.givenName, number: away.number, birthDate: null },
       { ...request, familyName: 'Vantongeren', givenName: 'Milo', number: '990412', birthDate: null },
     ];
+  }
+
+  private hold(): void {
+    const { schools, students } = this.result;
+    const { changes, uses } = makeHoldings({
+      today: this.today,
+      seed: seed + 2,
+      mint: this.tools.mint,
+      schools,
+      students,
+      classAt: (code, name) => this.classAt(code, name).id,
+    });
+    this.changes.push(...changes);
+    this.result.uses = uses;
   }
 
   /** All of Marrow Bay got cards in spring; since then 17 secrets changed. */

@@ -29,7 +29,12 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
   });
   const { coordinatorId } = scenario;
   const planId = await db.transaction(async (tx) => {
-    await makeDistrict(db, demoDistrict, { year: yearFrom(daysFrom(today, 9)), bands: demoBands }, tx);
+    await makeDistrict(
+      db,
+      demoDistrict,
+      { year: yearFrom(daysFrom(today, 9)), bands: demoBands, oneToOne: ['09', '10', '11', '12'] },
+      tx,
+    );
     return savePlan(db, tx, {
       kind: openingKind,
       title: 'Opening register',
@@ -59,6 +64,11 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
       await db.batch(
         "INSERT INTO sign_ins (personId, firstAt, lastAt, way) VALUES (?, ?, ?, 'secret')",
         scenario.signedIn.map((id) => [id, at, at]),
+        tx,
+      );
+      await db.batch(
+        'INSERT INTO last_uses (personId, productId, usedOn) VALUES (?, ?, ?)',
+        scenario.uses.map(({ personId, productId, usedOn }) => [personId, productId, usedOn]),
         tx,
       );
       for (const one of scenario.asking) await putRequest(db, { ...one, kind: 'student' }, tx);

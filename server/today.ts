@@ -7,17 +7,22 @@ import type { Db } from './db/connection';
 import type { District } from './district';
 import { countWaiting } from './joining/requests';
 import { gradeOrder, inSight } from './people/list';
-import { gradeRank, type OnRoll, type Roll } from './people/roll';
+import { gradeRank, lacks, type OnRoll, type Roll } from './people/roll';
 
 type Readiness = Today['readiness'][number];
 type Line = Omit<Readiness, 'id' | 'name' | 'parent'>;
 
-const nobody = (): Line => ({ people: 0, link: { account: 0, class: 0, card: 0, 'signed-in': 0 } });
+const nobody = (): Line => ({
+  people: 0,
+  link: { account: 0, class: 0, seats: 0, device: 0, card: 0, 'signed-in': 0 },
+});
 
 function count(line: Line, one: OnRoll): void {
   line.people++;
   if (one.account === 'active') line.link.account++;
   if (one.classes.length > 0) line.link.class++;
+  if (!lacks(one, 'seats')) line.link.seats++;
+  if (!lacks(one, 'device')) line.link.device++;
   if (one.card === 'holds') line.link.card++;
   if (one.signedIn) line.link['signed-in']++;
 }
@@ -145,6 +150,8 @@ async function transfers(db: Db, viewer: Viewer, day: string): Promise<Today['wa
   }));
 }
 
+const shift = (date: string, days: number) => new Date(Date.parse(date) + days * 86_400_000).toISOString().slice(0, 10);
+
 export async function ribbon(db: Db, { settings }: District): Promise<RibbonTick[]> {
   const { year } = settings;
   const entries = await db.select<{ day: string; title: string; planId: string; n: number }>(
@@ -154,6 +161,11 @@ export async function ribbon(db: Db, { settings }: District): Promise<RibbonTick
   const prints = await db.select<{ day: string; cards: number }>(
     'SELECT LEFT(at, 10) AS day, SUM(cards) AS cards FROM prints GROUP BY day ORDER BY day DESC LIMIT 60',
   );
+  const licenses = await db.select<{ day: string; product: string; n: number; begins: number }>(
+    `SELECT x.day, MAX(p.name) AS product, COUNT(*) AS n, x.begins FROM (SELECT begins AS day, productId, 1 AS begins FROM licenses UNION ALL SELECT ends, productId, 0 FROM licenses) x
+       JOIN products p ON p.id = x.productId WHERE x.day >= :from AND x.day <= :to GROUP BY x.day, x.begins ORDER BY x.day`,
+    { from: shift(year.begins, -60), to: shift(year.ends, 40) },
+  );
   return [
     { date: year.begins, text: 'school opens', to: null, kind: 'year' as const },
     { date: year.ends, text: 'year ends', to: null, kind: 'year' as const },
@@ -162,6 +174,12 @@ export async function ribbon(db: Db, { settings }: District): Promise<RibbonTick
       text: n > 1 ? `${n} imports` : title,
       to: `/plans/${planId}`,
       kind: 'import' as const,
+    })),
+    ...licenses.map(({ day, product, n, begins }) => ({
+      date: day,
+      text: `${n > 1 ? `${n} licenses` : product} ${begins === 1 ? 'begin' : 'end'}${n > 1 ? '' : 's'}`,
+      to: '/licenses',
+      kind: 'license' as const,
     })),
     ...prints.map(({ day, cards }) => ({
       date: day,

@@ -14,6 +14,7 @@ export const places: (Place & { key: number })[] = [
   { name: 'Intake', path: '/intake', key: 2, coordinatorsOnly: true },
   { name: 'People', path: '/people', key: 3, coordinatorsOnly: false },
   { name: 'Classes', path: '/classes', key: 4, coordinatorsOnly: false },
+  { name: 'Licenses', path: '/licenses', key: 5, coordinatorsOnly: true },
   { name: 'Handouts', path: '/handouts', key: 7, coordinatorsOnly: false },
   { name: 'Ledger', path: '/ledger', key: 9, coordinatorsOnly: true },
 ];
@@ -39,6 +40,7 @@ export const router = createRouter({
         { path: 'intake', component: () => import('./places/Intake.vue') },
         { path: 'intake/:id', component: () => import('./intake/IntakeSheet.vue') },
         { path: 'intake/:id/pairs', component: () => import('./pairs/IntakePairs.vue') },
+        { path: 'licenses', component: () => import('./places/Licenses.vue') },
         { path: 'district', component: () => import('./places/District.vue') },
         { path: 'requests', component: () => import('./joining/Requests.vue') },
         { path: 'pairs', component: () => import('./pairs/RecordPairs.vue') },

@@ -119,6 +119,10 @@ export function propose(question: Question): Proposal {
 
   for (const day of daysOfChange(question)) {
     const open = pools.map(({ from, to, seats }) => (from <= day && day < to ? seats : 0));
+    for (const one of people.values()) {
+      one.had = one.pool >= 0 && (one.seat ?? one.given!).to <= day;
+      if (one.had) Object.assign(one, { pool: -1, seat: null, given: null });
+    }
     for (; nextSeat < later.length && later[nextSeat]!.from <= day; nextSeat++) {
       const seat = later[nextSeat]!;
       const one = person(seat.who);
@@ -130,9 +134,6 @@ export function propose(question: Question): Proposal {
     const claims: Claim[] = [];
     const claimants: { who: number; one: Person }[] = [];
     for (const [who, one] of people) {
-      one.had = false;
-      if (one.pool >= 0 && (one.seat ?? one.given!).to <= day)
-        Object.assign(one, { pool: -1, seat: null, given: null, had: true });
       const need = one.needs.find(({ from, to }) => from <= day && day < to);
       if (!need && one.pool < 0) continue;
       const uses = one.seat !== null && !question.stopped(who) && question.uses(who);

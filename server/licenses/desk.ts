@@ -87,7 +87,8 @@ export class LicenseDesk implements LicenseFigures {
     for (const who of holders) {
       if (asked.stopped(who)) spare.stopped++;
       else if (!entitled.has(who) && !asked.uses(who)) spare.notEntitled++;
-      else if (entitled.has(who) && !asked.uses(who)) spare.idle++;
+      // Of a product that tells nothing of its use nothing can be said.
+      else if (entitled.has(who) && !asked.uses(who) && state.uses.has(id)) spare.idle++;
     }
     const left = worst(made.short);
     const names = new Map(state.schools.map((school) => [school.id, school.name]));

@@ -29,10 +29,11 @@ async function keep(): Promise<void> {
     work.wrong(error);
   }
 }
-const verb = ref<'enroll' | 'group' | 'move' | 'hold' | 'leave' | null>(null);
+const verb = ref<'enroll' | 'group' | 'seats' | 'move' | 'hold' | 'leave' | null>(null);
 const all = [
   ['enroll', 'Enroll'],
   ['group', 'Group'],
+  ['seats', 'Seats'],
   ['move', 'Move'],
   ['hold', 'Hold'],
   ['leave', 'Leave'],

@@ -16,7 +16,7 @@ import ClassPicker from '@/classes/ClassPicker.vue';
 import StaffPicker from '@/staff/StaffPicker.vue';
 import NewGroup from '@/classes/NewGroup.vue';
 
-const props = defineProps<{ what: 'enroll' | 'group' | 'move' | 'hold' | 'leave' }>();
+const props = defineProps<{ what: 'enroll' | 'group' | 'move' | 'hold' | 'leave' | 'seats' }>();
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
 const sheaf = useSheaf();
@@ -32,11 +32,18 @@ const form = reactive({
   groupId: null as string | null,
   out: false,
   heirId: null as string | null,
+  productId: null as string | null,
+  take: false,
 });
 const groups = useQuery({
   queryKey: ['groups', computed(() => session.where.school)],
   queryFn: () => call('GET /api/groups', { query: { school: session.where.school ?? undefined } }),
   enabled: computed(() => props.what === 'group'),
+});
+const products = useQuery({
+  queryKey: ['products'],
+  queryFn: () => call('GET /api/products'),
+  enabled: computed(() => props.what === 'seats'),
 });
 /** By hand; whoever fits a rule is in its group without being put there. */
 const choosable = computed(() => (groups.data.value ?? []).filter(({ rule }) => rule === null));
@@ -60,6 +67,8 @@ const order = computed<Verb | null>(() => {
       return form.groupId === null ? null : { verb: 'group', groupId: form.groupId, out: form.out };
     case 'hold':
       return { verb: form.hold ? 'hold' : 'release' };
+    case 'seats':
+      return form.productId === null ? null : { verb: 'seats', productId: form.productId, take: form.take };
     case 'leave':
       return { verb: 'leave', heirId: form.heirId };
   }
@@ -74,7 +83,7 @@ const preview = useQuery({
   retry: false,
 });
 const shown = computed(() => (order.value === null ? null : (preview.data.value ?? null)));
-const titles = { enroll: 'Enroll', group: 'Group', move: 'Move', hold: 'Hold', leave: 'Leave' };
+const titles = { enroll: 'Enroll', group: 'Group', move: 'Move', hold: 'Hold', leave: 'Leave', seats: 'Seats' };
 const busy = ref(false);
 
 async function plan(): Promise<void> {
@@ -159,6 +168,22 @@ useCarryOut(plan, { first: true });
           >Class
           <ClassPicker v-model="form.classId" :school="form.schoolId ?? session.where.school" none="none for now"
         /></label>
+      </template>
+      <template v-else-if="what === 'seats'">
+        <label
+          >Product
+          <select v-model="form.productId" class="pick">
+            <option :value="null">choose one</option>
+            <option v-for="p in products.data.value?.products ?? []" :key="p.id" :value="p.id">{{ p.label }}</option>
+          </select></label
+        >
+        <label
+          >how
+          <select v-model="form.take" class="pick">
+            <option :value="false">give a seat, at nobody’s cost</option>
+            <option :value="true">take the seat back</option>
+          </select></label
+        >
       </template>
       <label v-else-if="what === 'hold'"
         >Sign-in

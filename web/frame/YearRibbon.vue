@@ -35,6 +35,8 @@ const months = computed(() => {
   }
   return list;
 });
+/** Letters of a label. What is cut off stands in its name. */
+const longest = 34;
 /** Ticks of one day and kind side by side; labels only where there is room before the next one. */
 const shown = computed(() => {
   const here = (ticks.data.value ?? [])
@@ -42,9 +44,12 @@ const shown = computed(() => {
     .map((t) => ({ ...t, x: x(t.date) }))
     .sort((a, b) => a.x - b.x);
   let end = -Infinity;
+  const now = x(session.me!.today);
   return here.map((tick) => {
-    const space = tick.x > end + 6;
-    if (space) end = tick.x + 12 + Math.min(34, tick.text.length) * 6;
+    const width = 12 + Math.min(longest, tick.text.length) * 6;
+    // "today" stands before its mark.
+    const space = tick.x > end + 6 && (tick.x > now - 4 || tick.x + width < now - 40);
+    if (space) end = tick.x + 12 + Math.min(longest, tick.text.length) * 6;
     return { ...tick, label: space };
   });
 });
@@ -83,7 +88,7 @@ const open = (to: string | null) => to && session.isCoordinator && router.push(t
           <path v-else-if="t.kind === 'import'" :d="`M${t.x - 5} 14h10l-5 7z`" fill="var(--stem)" />
           <rect v-else :x="t.x - 4" y="14" width="8" height="6" fill="none" stroke="var(--dusk)" stroke-width="1.5" />
           <text v-if="t.label" :x="t.x + 8" y="11" font-size="11" fill="var(--ink)">
-            {{ t.text.length > 34 ? t.text.slice(0, 33) + '…' : t.text }}
+            {{ t.text.slice(0, longest).trimEnd() }}
           </text>
         </g>
         <g aria-hidden="true">

@@ -4,7 +4,15 @@ import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type { KeptSheaf, Lack, PeopleFilter, PeopleSort, PersonRow, Standing } from '../../server/api/contract';
+import type {
+  KeptSheaf,
+  Lack,
+  PeopleFilter,
+  PeopleSort,
+  PersonRow,
+  SeatState,
+  Standing,
+} from '../../server/api/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
@@ -49,6 +57,25 @@ const find = refDebounced(
   computed(() => session.find.trim()),
   120,
 );
+/** Who has, lacks or need not have a seat of a product, as another place asked. */
+const seatOf = computed(() => {
+  const { product, seat } = route.query as { product?: string; seat?: SeatState };
+  return product && seat ? { product, seat } : null;
+});
+const products = useQuery({
+  queryKey: ['products'],
+  queryFn: () => call('GET /api/products'),
+  enabled: computed(() => seatOf.value !== null),
+});
+const seatWords = computed(() => {
+  if (!seatOf.value) return '';
+  const label = products.data.value?.products.find(({ id }) => id === seatOf.value!.product)?.label ?? 'the product';
+  return {
+    holds: `hold a seat of ${label}`,
+    lacks: `are entitled to ${label} and have no seat`,
+    spare: `hold a seat of ${label} and are not entitled to it`,
+  }[seatOf.value.seat];
+});
 const order = reactive({ sort: 'family' as PeopleSort, desc: false });
 watch(
   () => route.query.lacks,
@@ -61,6 +88,7 @@ const filter = computed<PeopleFilter>(() => ({
   lacks: local.lacks ?? undefined,
   role: local.role ?? undefined,
   status: local.status ?? undefined,
+  ...seatOf.value,
 }));
 const list = useInfiniteQuery({
   queryKey: ['people', filter, order, computed(() => sheaf.version)],
@@ -191,8 +219,9 @@ const lackWords: Record<Lack, string> = {
         <span
           ><b>{{ (facets.data.value?.total ?? 0).toLocaleString('en-US') }}</b> people<template v-if="filter.q">
             who match “{{ filter.q }}”</template
-          ></span
+          ><template v-if="seatWords"> who {{ seatWords }}</template></span
         >
+        <button v-if="seatWords" class="plain dusk" type="button" @click="router.push('/people')">show everyone</button>
         <span class="grow" />
         <button v-if="session.isCoordinator && !typing" class="plain dusk" type="button" @click="typing = 'students'">
           New students

@@ -10,12 +10,36 @@ import { useSession } from '@/stores/session';
 const session = useSession();
 const router = useRouter();
 const today = useQuery({ queryKey: ['today'], queryFn: () => call('GET /api/today') });
+const products = useQuery({
+  queryKey: ['products'],
+  queryFn: () => call('GET /api/products'),
+  enabled: computed(() => session.isCoordinator),
+});
+/** Seats are counted beside; the rest does not wait for them. */
+const waits = computed(() => {
+  const short = (products.data.value?.products ?? []).flatMap(({ id, label, short: s }) =>
+    s
+      ? [
+          {
+            id: `short ${id}`,
+            text: `${label}: ${s.count} seats short from ${s.from}`,
+            action: 'Look at the seats',
+            to: `/licenses?product=${id}`,
+            urgency: 75,
+          },
+        ]
+      : [],
+  );
+  return [...(today.data.value?.waits ?? []), ...short].sort((a, b) => b.urgency - a.urgency);
+});
 const opened = ref(new Set<string>());
 
 type Line = Today['readiness'][number];
 const links = [
   ['account', 'account', null],
   ['class', 'class', 'class'],
+  ['seats', 'seats', 'seats'],
+  ['device', 'device', 'device'],
   ['card', 'card', 'card'],
   ['signed-in', 'signed in', 'signed-in'],
 ] as const;
@@ -59,13 +83,13 @@ const days = computed(() =>
       <h1>{{ days > 0 ? `${days} days until school opens` : session.me?.year.name }}</h1>
       <h2>Waits to be settled</h2>
       <ul>
-        <li v-for="w in today.data.value?.waits" :key="w.id + w.text">
+        <li v-for="w in waits" :key="w.id + w.text">
           <span class="mark" :class="{ urgent: w.urgency >= 80 }" aria-hidden="true" /><span class="grow">{{
             w.text
           }}</span
           ><RouterLink :to="w.to">{{ w.action }}</RouterLink>
         </li>
-        <li v-if="today.data.value && today.data.value.waits.length === 0" class="quiet">
+        <li v-if="today.data.value && waits.length === 0" class="quiet">
           Nothing waits.<template v-if="session.isCoordinator"
             >&nbsp;<RouterLink to="/intake">Open a file from the office</RouterLink></template
           >
@@ -119,7 +143,7 @@ const days = computed(() =>
             </td>
           </tr>
           <tr v-if="today.data.value && rows.length === 0">
-            <td colspan="6" class="quiet none">
+            <td colspan="8" class="quiet none">
               No students yet.
               <RouterLink v-if="session.isCoordinator" to="/intake">Open a file from the office</RouterLink>
             </td>
@@ -139,7 +163,7 @@ const days = computed(() =>
   align-items: flex-start;
 }
 .waits {
-  flex: 1 1 340px;
+  flex: 1 1 300px;
   min-width: 280px;
 }
 .waits h2 {
@@ -187,12 +211,15 @@ thead th {
 }
 th,
 td {
-  padding: 0 10px;
+  padding: 0 8px;
   height: 30px;
   border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
 }
 .n {
   text-align: right;
+}
+tbody th {
+  min-width: 140px;
 }
 .sub th {
   padding-left: 28px;
@@ -205,7 +232,7 @@ td {
   width: 100%;
 }
 .cell i {
-  width: 56px;
+  width: 34px;
   height: 10px;
   border: 1px solid var(--quiet);
   display: block;

@@ -7,7 +7,7 @@ export interface Today {
     name: string;
     parent: string | null;
     people: number;
-    link: Record<'account' | 'class' | 'card' | 'signed-in', number>;
+    link: Record<'account' | 'class' | 'seats' | 'device' | 'card' | 'signed-in', number>;
   }[];
 }
 
@@ -15,7 +15,7 @@ export interface RibbonTick {
   date: string;
   text: string;
   to: string | null;
-  kind: 'import' | 'print' | 'year';
+  kind: 'import' | 'print' | 'license' | 'year';
 }
 
 export interface TodayApi {

@@ -1,0 +1,65 @@
+<script setup lang="ts">
+/** A product that is not there yet. */
+import { useQueryClient } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { onMounted, ref } from 'vue';
+import type { ProductRow } from '../../server/api/contract';
+import { call } from '@/api';
+import { useWork } from '@/stores/work';
+import { gradeLabel, grades } from '#core/tabular/values';
+import { newProduct } from './forms';
+
+defineProps<{ products: ProductRow[] }>();
+const emit = defineEmits<{ close: []; made: [id: string] }>();
+const work = useWork();
+const client = useQueryClient();
+const fields = ref(newProduct());
+const first = ref<HTMLInputElement | null>(null);
+onMounted(() => first.value?.focus());
+async function add(): Promise<void> {
+  try {
+    const { planId, id } = await call('POST /api/products', { body: { id: null, fields: fields.value } });
+    work.say(`${fields.value.name} is added. Now its license and who is entitled.`, {
+      label: 'Undo',
+      run: () => work.undo(planId),
+    });
+    await client.invalidateQueries();
+    emit('made', id);
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+</script>
+
+<template>
+  <form class="ordering" aria-label="New product" @submit.prevent="add" @keydown.esc.stop="emit('close')">
+    <div class="ask row">
+      <h2>New product</h2>
+      <label>name <input ref="first" v-model="fields.name" class="box" required maxlength="120" /></label>
+      <label>publisher <input v-model="fields.publisher" class="box" maxlength="120" /></label>
+      <label>edition <input v-model="fields.edition" class="box" maxlength="40" /></label>
+      <label>subject <input v-model="fields.subject" class="box" maxlength="80" /></label>
+      <label
+        >grades
+        <select v-model="fields.lowGrade" class="pick" aria-label="lowest of its grades">
+          <option :value="null">any</option>
+          <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
+        </select>
+        to
+        <select v-model="fields.highGrade" class="pick" aria-label="highest of its grades">
+          <option :value="null">any</option>
+          <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
+        </select></label
+      >
+      <label
+        >takes the place of
+        <select v-model="fields.supersedes" class="pick">
+          <option :value="null">none</option>
+          <option v-for="p in products" :key="p.id" :value="p.id">{{ p.label }}</option>
+        </select></label
+      >
+      <Button html-type="submit" type="primary">Add the product</Button>
+      <button class="plain quiet" type="button" @click="emit('close')">Back <kbd>Esc</kbd></button>
+    </div>
+  </form>
+</template>

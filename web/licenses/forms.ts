@@ -1,0 +1,45 @@
+/** Amounts of money as people write them, and the fields of new rows. */
+import type { LicenseFields, ProductFields, RuleFields } from '../../server/api/contract';
+
+export const money = (cents: number): string =>
+  (cents / 100).toLocaleString('en-US', {
+    style: 'currency',
+    currency: 'USD',
+    maximumFractionDigits: cents % 100 ? 2 : 0,
+  });
+
+/** Cents, or null where nothing or nothing sensible is written. */
+export function cents(text: string): number | null {
+  const number = Number(text.replace(/[$,\s]/g, ''));
+  return text.trim() === '' || !Number.isFinite(number) || number < 0 ? null : Math.round(number * 100);
+}
+
+export const newProduct = (): ProductFields => ({
+  name: '',
+  publisher: null,
+  edition: null,
+  lowGrade: null,
+  highGrade: null,
+  subject: null,
+  supersedes: null,
+});
+export const newLicense = (productId: string, year: { begins: string; ends: string }): LicenseFields => ({
+  productId,
+  schoolId: null,
+  seats: 100,
+  begins: year.begins,
+  ends: year.ends,
+  costCents: null,
+  orderNumber: null,
+  trial: 0,
+});
+export const newRule = (productId: string): RuleFields => ({
+  productId,
+  role: 'student',
+  schoolId: null,
+  grade: null,
+  subject: null,
+  classId: null,
+  urgency: 2,
+  begins: null,
+});
