@@ -1,0 +1,16 @@
+export { assign, type Assigned, costOf, modelsOf, type Place, type Stock } from './assign';
+export { type Booked, type CartState, type CartTrouble, cartTroubles, freeCarts } from './carts';
+export {
+  beginning,
+  type Mode,
+  modes,
+  modeTexts,
+  type Said,
+  scan,
+  type Scan,
+  type Scanned,
+  type ScanState,
+  type ScanTools,
+  type Tone,
+} from './scan';
+export { canBeGiven, isLate, type Refresh, refresh, replaceOn, yearsUntil } from './stock';
