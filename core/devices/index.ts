@@ -14,3 +14,12 @@ export {
   type Tone,
 } from './scan';
 export { canBeGiven, isLate, type Refresh, refresh, replaceOn, yearsUntil } from './stock';
+export {
+  type DeviceField,
+  deviceFields,
+  type InventoryPlan,
+  type InventoryProblem,
+  type InventoryReading,
+  planInventory,
+  readHeadings,
+} from './inventory';

@@ -32,8 +32,11 @@ export type RegisterVerb =
   | { verb: 'release' }
   /** Out of the district: place and enrollments end, sign-in is off. Nothing is deleted. `heirId`: who teaches their classes from now on. */
   | { verb: 'leave'; heirId?: string | null };
-/** What people hold: a seat of a product, or back with it. */
-export type HoldingVerb = { verb: 'seats'; productId: string; take: boolean };
+/** What people hold: a seat of a product, a device, or back with it. */
+export type HoldingVerb =
+  | { verb: 'seats'; productId: string; take: boolean }
+  /** `due`: the day on which a loan ends; null: their own. */
+  | { verb: 'devices'; take: boolean; due: string | null };
 export type Verb = RegisterVerb | HoldingVerb;
 
 export interface Gathered {

@@ -18,6 +18,7 @@ export type JobKind =
   | 'secrets.plan'
   | 'sheaf.plan'
   | 'seats.plan'
+  | 'devices.plan'
   | 'directory.send'
   | 'directory.compare'
   | 'staff.invite';

@@ -1,6 +1,5 @@
 /** Verbs on the sheaf: reads who is gathered, plans, and says beforehand what would happen. */
 import { groupBy, guard } from '#core/plan/index';
-import { ordered } from '#core/register/index';
 import type {
   Account,
   Affiliation,
@@ -13,22 +12,15 @@ import type {
   Seat,
 } from '#core/register/index';
 import { tell } from '#core/register/story';
-import {
-  type Gathered,
-  type HoldingVerb,
-  planVerb,
-  type RegisterVerb,
-  type Verb,
-  verbGuards,
-} from '#core/register/verbs';
+import { type Gathered, planVerb, type RegisterVerb, type Verb, verbGuards } from '#core/register/verbs';
 import { Fault, orNone, type Services, type Viewer } from '../api/context';
 import type { RecordPair, VerbPreview } from '../api/contract';
 import type { Db } from '../db/connection';
 import { inBatches } from '../db/batches';
 import { district } from '../district';
-import { planSeatsFor } from '../licenses/propose';
 import { readSnapshot } from '../intake/snapshot';
 import { mint, type NewPlan } from '../plans/store';
+import { planHolding } from './holding';
 import { groupOf } from '../classes/groups';
 import { visible } from './list';
 import { sheafIds } from './sheaf';
@@ -134,7 +126,7 @@ export async function planFor(
   ids: string[],
   order: Verb,
 ): Promise<Pick<NewPlan, 'kind' | 'title' | 'plan' | 'held' | 'waiting'> & VerbPreview> {
-  if (order.verb === 'seats') return planHolding(db, config, ids, order);
+  if (order.verb === 'seats' || order.verb === 'devices') return planHolding(db, config, ids, order);
   const { people, classes } = await read(db, ids, config.today());
   const group =
     order.verb === 'group'
@@ -176,31 +168,6 @@ export async function planFor(
     people: people.length,
     changes: plan.changes.length,
     sentence: tell(plan.changes),
-    same,
-    problems,
-  };
-}
-
-/** What the gathered ones hold: planned where it is kept. */
-async function planHolding(
-  db: Db,
-  config: Services['config'],
-  ids: string[],
-  order: HoldingVerb,
-): ReturnType<typeof planFor> {
-  const { changes, same, problems, product } = await planSeatsFor(db, config, ids, order);
-  if (!product) throw new Fault(404, 'This product is no longer there. Choose another one.');
-  const count = new Set(changes.map(({ subject }) => subject)).size;
-  const who = `${count.toLocaleString('en-US')} ${count === 1 ? 'person' : 'people'}`;
-  return {
-    kind: 'seats',
-    title: order.take ? `Taking seats of ${product} from ${who}` : `Seats of ${product} for ${who}`,
-    plan: ordered(changes),
-    held: [],
-    waiting: problems.map(({ label, message }) => ({ line: 0, message: `${label} ${message}.` })),
-    people: ids.length,
-    changes: changes.length,
-    sentence: tell(changes),
     same,
     problems,
   };

@@ -11,6 +11,7 @@ import type { IntakeApi } from './intake';
 import type { PlansApi } from './plans';
 import type { TodayApi } from './today';
 import type { HandoutsApi } from './handouts';
+import type { DevicesApi } from './devices';
 import type { LicensesApi } from './licenses';
 
 export * from './door';
@@ -22,6 +23,7 @@ export * from './intake';
 export * from './plans';
 export * from './today';
 export * from './handouts';
+export * from './devices';
 export * from './licenses';
 
 /** Method and path to what goes in and what comes out. */
@@ -36,7 +38,8 @@ export interface Api
     PlansApi,
     TodayApi,
     HandoutsApi,
-    LicensesApi {}
+    LicensesApi,
+    DevicesApi {}
 
 export type RouteName = keyof Api;
 export type Body<R extends RouteName> = Api[R] extends { body: infer B } ? B : undefined;

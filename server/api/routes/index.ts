@@ -1,5 +1,6 @@
 /** The handlers of all routes. What comes in is checked with Zod there; what they do lives in the rooms beside. */
 import { classRoutes } from './class';
+import { deviceRoutes } from './device';
 import { directoryRoutes } from './directory';
 import { districtRoutes } from './district';
 import { doorRoutes } from './door';
@@ -30,4 +31,5 @@ export const routes: Routes = {
   ...directoryRoutes,
   ...groupRoutes,
   ...licenseRoutes,
+  ...deviceRoutes,
 };

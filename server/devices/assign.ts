@@ -1,0 +1,141 @@
+/** One device for everyone in some grades: who gets which, from what is free at their school. */
+import { assign, type Assigned, canBeGiven, type Place, type Stock, yearsUntil } from '#core/devices/index';
+import type { Change } from '#core/plan/index';
+import { type Device, personLabel, type School } from '#core/register/index';
+import { creates } from '#core/register/steps';
+import { grades } from '#core/tabular/values';
+import { orNone } from '../api/context';
+import type { Config } from '../config';
+import type { Db } from '../db/connection';
+import { district } from '../district';
+import { mint, type NewPlan } from '../plans/store';
+
+interface Holder {
+  id: string;
+  familyName: string;
+  givenName: string;
+  number: string | null;
+  schoolId: string;
+  grade: string;
+  group: string | null;
+  loanDeviceId: string | null;
+}
+export interface OneToOne {
+  made: Assigned;
+  kept: number;
+  lacking: number;
+  changes: Change[];
+  /** Who stays without, by name. */
+  without: string[];
+}
+
+const rank = (grade: string): number => (grades as readonly string[]).indexOf(grade);
+
+/**
+ * School by school. `personIds`: only these, whatever their grade; else everyone in the district's grades. What is
+ * in carts stays there, and what is not in order is given to nobody.
+ */
+export async function oneToOne(
+  db: Db,
+  config: Pick<Config, 'today'>,
+  of: {
+    school: string | null;
+    personIds?: readonly string[];
+    kind?: 'own' | 'loan';
+    due?: string | null;
+    schools?: readonly string[] | null;
+  },
+): Promise<OneToOne> {
+  const today = config.today();
+  const { settings } = (await district(db))!;
+  const whom = of.personIds ? 'p.id IN (:ids)' : 'a.grade IN (:grades)';
+  const at = of.school ? 'AND a.schoolId = :school' : '';
+  const [people, devices, schools] = await Promise.all([
+    db.select<Holder>(
+      `SELECT p.id, p.familyName, p.givenName, p.number, a.schoolId, COALESCE(a.grade, '') AS grade,
+         (SELECT MIN(c.id) FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' AND c.ends IS NULL WHERE e.personId = p.id AND e.ends IS NULL AND e.role = 'student') AS \`group\`,
+         (SELECT MIN(l.deviceId) FROM loans l WHERE l.personId = p.id AND l.ends IS NULL ${of.personIds ? '' : "AND l.kind = 'own'"}) AS loanDeviceId
+       FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
+       WHERE p.status = 'active' ${of.personIds ? '' : "AND p.role = 'student'"} AND ${whom} ${at} ORDER BY a.schoolId, p.familyName, p.givenName, p.id`,
+      { grades: orNone(settings.oneToOne), ids: orNone([...(of.personIds ?? [])]), school: of.school },
+    ),
+    db.select<Device & { isOut: number }>(
+      `SELECT d.*, EXISTS (SELECT 1 FROM loans l WHERE l.deviceId = d.id AND l.ends IS NULL) AS isOut FROM devices d ORDER BY d.tag`,
+    ),
+    db.select<School>('SELECT * FROM schools'),
+  ]);
+  const result: OneToOne = {
+    made: { device: new Int32Array(), moves: 0, unmet: 0, mixed: 0, shortYears: 0 },
+    kept: 0,
+    lacking: 0,
+    changes: [],
+    without: [],
+  };
+  for (const school of schools) {
+    const here = people.filter(({ schoolId }) => schoolId === school.id);
+    if (here.length === 0 || (of.schools && !of.schools.includes(school.id))) continue;
+    const stock = devices.filter(
+      (device) => device.schoolId === school.id || here.some((p) => p.loanDeviceId === device.id),
+    );
+    const index = new Map(stock.map(({ id }, i) => [id, i]));
+    const places = here.map(({ grade, group, loanDeviceId }): Place => ({
+      group: group ?? '',
+      // Until they have finished the school, this year included.
+      years: grade === '' ? 4 : Math.max(1, rank(school.highGrade) - rank(grade) + 1),
+      has: loanDeviceId === null ? -1 : (index.get(loanDeviceId) ?? -1),
+    }));
+    const made = assign(
+      places,
+      stock.map((device): Stock => ({
+        model: device.model,
+        years: canBeGiven(device, today) ? Math.max(1, yearsUntil(today, device.updatesEnd)) : 0,
+        free: device.isOut === 0 && device.cartId === null && device.schoolId === school.id,
+      })),
+    );
+    for (const key of ['moves', 'unmet', 'mixed', 'shortYears'] as const) result.made[key] += made[key];
+    here.forEach((one, i) => {
+      if (places[i]!.has >= 0) {
+        result.kept++;
+        return;
+      }
+      result.lacking++;
+      const device = stock[made.device[i]!];
+      const label = personLabel(one);
+      if (!device) {
+        result.without.push(label);
+        return;
+      }
+      const { kind = 'own', due = null } = of;
+      const after = {
+        deviceId: device.id,
+        personId: one.id,
+        kind,
+        begins: today,
+        due: kind === 'own' ? null : due,
+        ends: null,
+      };
+      result.changes.push({
+        ...creates('loan', mint(), after, `${device.tag}, ${device.model}`),
+        label,
+        subject: one.id,
+      });
+    });
+  }
+  return result;
+}
+
+export async function planOneToOne(
+  db: Db,
+  config: Pick<Config, 'today'>,
+  school: string | null,
+): Promise<Pick<NewPlan, 'kind' | 'title' | 'plan' | 'waiting' | 'schoolId'>> {
+  const { changes, without, kept } = await oneToOne(db, config, { school });
+  const count = changes.length.toLocaleString('en-US');
+  return {
+    kind: 'devices',
+    title: `Devices for ${count}, ${kept.toLocaleString('en-US')} keep theirs`,
+    schoolId: school,
+    plan: { changes },
+    waiting: without.map((label) => ({ line: 0, message: `${label} gets none: no device is left at the school.` })),
+  };
+}

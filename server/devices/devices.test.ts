@@ -1,0 +1,205 @@
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import type {
+  Carts,
+  DeviceFacets,
+  DeviceOverview,
+  DevicePage,
+  InventoryPreview,
+  PlanSheet,
+  ScanAnswer,
+} from '../api/contract';
+import { mint } from '../plans/store';
+import { type Caller, World } from '../testing/world';
+
+let world: World;
+let district: Caller;
+let school: Caller;
+beforeAll(async () => {
+  world = await World.open('devices');
+  [district, school] = [await world.as('district'), await world.as('school')];
+});
+afterAll(() => world.close());
+
+const n = async (sql: string, params = {}) => Number((await world.db.one<{ n: number }>(sql, params))!.n);
+const overview = async () => (await district.get<DeviceOverview>('/api/devices/overview')).body;
+const facet = async (query: string, value: string) =>
+  (await district.get<DeviceFacets>(`/api/devices/facets?${query}`)).body.where.find((w) => w.value === value)?.count ??
+  0;
+
+it('assigns to who lacks one, moves as few as can be, and leaves no one who could be served', async () => {
+  const lacking = await n(
+    `SELECT COUNT(*) AS n FROM affiliations a JOIN people p ON p.id = a.personId AND p.role = 'student' AND p.status = 'active' WHERE a.ends IS NULL
+     AND a.grade IN ('09', '10', '11', '12') AND NOT EXISTS (SELECT 1 FROM loans l WHERE l.personId = p.id AND l.ends IS NULL AND l.kind = 'own')`,
+  );
+  const before = (await overview()).oneToOne;
+  // Four of the evening school are in grade 12, where there is no device.
+  expect(before).toMatchObject({ lacking, moves: lacking - 4, unmet: 4, mixed: 0 });
+  const checksum = await world.checksum();
+  const job = await district.job('/api/devices/assign', { school: null });
+  const plan = (await district.get<PlanSheet>(`/api/plans/${job.result!.planId}`)).body;
+  expect(plan.remaining.kinds).toEqual([expect.objectContaining({ kind: 'loan.create', count: lacking - 4 })]);
+  expect(plan.waiting).toHaveLength(4);
+  await district.job(`/api/plans/${plan.id}/apply`);
+  expect((await overview()).oneToOne).toMatchObject({ lacking: 4, moves: 0 });
+  // No device with two, none that is broken, one model in each class of the ninth grade.
+  expect(
+    await n(
+      'SELECT COUNT(*) AS n FROM (SELECT deviceId FROM loans WHERE ends IS NULL GROUP BY deviceId HAVING COUNT(*) > 1) x',
+    ),
+  ).toBe(0);
+  expect(
+    await n(
+      "SELECT COUNT(*) AS n FROM loans l JOIN devices d ON d.id = l.deviceId WHERE l.ends IS NULL AND l.begins = '2026-08-17' AND d.`condition` NOT IN ('good', 'worn')",
+    ),
+  ).toBe(0);
+  expect(
+    await n(`SELECT COUNT(*) AS n FROM (SELECT c.id FROM classes c JOIN enrollments e ON e.classId = c.id JOIN loans l ON l.personId = e.personId AND l.ends IS NULL AND l.kind = 'own' JOIN devices d ON d.id = l.deviceId
+       WHERE c.kind = 'homeroom' AND c.grade = '09' GROUP BY c.id HAVING COUNT(DISTINCT d.model) > 1) x`),
+  ).toBe(0);
+  await district.job(`/api/plans/${plan.id}/undo`);
+  expect(await world.checksum()).toBe(checksum);
+});
+
+it('finds the cart that is promised twice, and a free one instead', async () => {
+  const found = async () => (await district.get<Carts>('/api/carts')).body;
+  const { carts, troubles } = await found();
+  expect(carts).toHaveLength(24);
+  const twice = troubles.filter(({ kind }) => kind === 'twice');
+  expect(twice).toHaveLength(1);
+  expect(twice[0]).toMatchObject({ cart: 'Cart SKM 3', weekday: 2, period: '2' });
+  expect(twice[0]!.text).toContain('English 7C and Science 7A');
+  const skerry = carts.find(({ name }) => name === 'Cart SKM 3')!;
+  const students = Math.min(...skerry.bookings.map((b) => b.students));
+  // No cart of 24 suffices for a class of 25, so what is proposed is only what suffices.
+  for (const id of twice[0]!.instead) expect(carts.find((c) => c.id === id)!.working).toBeGreaterThanOrEqual(students);
+  const [first] = twice[0]!.bookingIds;
+  const other = carts.find(({ name }) => name === 'Cart SKM 5')!;
+  expect((await school.post(`/api/bookings/${first}/move`, { cartId: other.id })).status).toBe(200);
+  expect((await found()).troubles.filter(({ kind }) => kind === 'twice')).toEqual([]);
+});
+
+it('knows what is late, lends and takes back by hand, and keeps to the schools of who asks', async () => {
+  expect((await overview()).late).toBe(12);
+  expect(await facet('', 'late')).toBe(12);
+  const { rows } = (await district.get<DevicePage>('/api/devices?where=late')).body;
+  const [late] = rows;
+  expect((await school.post(`/api/devices/${late!.id}/back`)).status).toBe(200);
+  expect(await facet('', 'late')).toBe(11);
+  expect((await school.post(`/api/devices/${late!.id}/back`)).status).toBe(409);
+  const elsewhere = (await world.db.one<{ id: string }>(
+    "SELECT d.id FROM devices d JOIN schools s ON s.id = d.schoolId WHERE s.code = 'LAN' LIMIT 1",
+  ))!;
+  expect((await school.get(`/api/devices/${elsewhere.id}`)).status).toBe(404);
+  expect((await school.post('/api/devices/assign', { school: null })).status).toBe(403);
+  const order = { personId: rows[1]!.personId, kind: 'loan', due: '2026-08-01' };
+  expect((await school.post(`/api/devices/${late!.id}/lend`, order)).status).toBe(422);
+  expect((await school.post(`/api/devices/${late!.id}/lend`, { ...order, due: '2026-09-30' })).status).toBe(200);
+  // All pages together are all of them, in order and once.
+  const tags: string[] = [];
+  for (let after: string | null = ''; after !== null;) {
+    const page: DevicePage = (await school.get<DevicePage>(`/api/devices?limit=50&after=${after}`)).body;
+    tags.push(...page.rows.map((row) => row.tag));
+    after = page.next;
+  }
+  expect(tags).toEqual([...new Set(tags)].sort());
+  expect(tags).toHaveLength(
+    await n("SELECT COUNT(*) AS n FROM devices d JOIN schools s ON s.id = d.schoolId WHERE s.code = 'SKM'"),
+  );
+});
+
+it('takes in a list of devices with its own headings as a plan, and says what of it cannot be', async () => {
+  const skerry = (await world.db.one<{ id: string }>("SELECT id FROM schools WHERE code = 'SKM'"))!.id;
+  const known = (await world.db.one<{ tag: string; serial: string }>(
+    'SELECT tag, serial FROM devices d WHERE schoolId = :skerry ORDER BY tag LIMIT 1',
+    { skerry },
+  ))!;
+  const text = [
+    'Delivery of August 2026',
+    'Asset Tag;Serial No.;Model;Purchase Date;Status;Location;Cart',
+    'N0001;AB1;Whimbrel 13;03/08/2026;good;SKM;',
+    'N0002;AB2;Whimbrel 13;13/08/2026;;Skerry Middle;Cart SKM 1',
+    'N0002;AB3;Whimbrel 13;13/08/2026;;SKM;',
+    `${known.tag};;;;worn;;`,
+    ';AB9;Whimbrel 13;;;SKM;',
+    'N0003;AB4;;;;SKM;',
+    'N0004;AB5;Whimbrel 13;;shiny;Lantern Point;Cart 99',
+  ].join('\n');
+  const order = { file: null, text, schoolId: null, picked: {} };
+  const { body: preview } = await district.post<InventoryPreview>('/api/inventory/preview', order);
+  expect(preview.columns).toEqual(['tag', 'serial', 'model', 'boughtOn', 'condition', 'school', 'cart']);
+  expect(preview).toMatchObject({ fresh: 3, changed: 1, same: 0 });
+  expect(preview.problems.map(({ line }) => line)).toEqual([5, 7, 8, 9, 9]);
+  const { planId } = (await district.post<{ planId: string }>('/api/inventory/plan', order)).body;
+  await district.job(`/api/plans/${planId}/apply`);
+  expect(
+    await world.db.select(
+      "SELECT d.tag, d.boughtOn, d.`condition`, c.name AS cart FROM devices d LEFT JOIN carts c ON c.id = d.cartId WHERE d.tag IN ('N0001', 'N0002', :tag) ORDER BY d.tag",
+      { tag: known.tag },
+    ),
+  ).toEqual([
+    expect.objectContaining({ tag: known.tag, condition: 'worn' }),
+    { tag: 'N0001', boughtOn: '2026-08-03', condition: 'good', cart: null },
+    { tag: 'N0002', boughtOn: '2026-08-13', condition: 'good', cart: 'Cart SKM 1' },
+  ]);
+  expect((await district.post('/api/inventory/preview', { ...order, text: 'a,b\n1,2' })).status).toBe(422);
+  // A school's coordinator brings nothing to another school.
+  const { body: own } = await school.post<InventoryPreview>('/api/inventory/preview', order);
+  expect(own.problems.some(({ line, message }) => line === 9 && message.includes('not yours'))).toBe(true);
+});
+
+it('books scans once and in order, however often they are sent, and refuses a gap', async () => {
+  const station = mint();
+  const numbers = (
+    await world.db.select<{ number: string }>(
+      "SELECT p.number FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL JOIN schools s ON s.id = a.schoolId WHERE s.code = 'SKM' AND p.role = 'student' AND p.number IS NOT NULL ORDER BY p.number LIMIT 20",
+    )
+  ).map(({ number }) => number);
+  const tags = (
+    await world.db.select<{ tag: string }>(
+      "SELECT d.tag FROM devices d JOIN schools s ON s.id = d.schoolId WHERE s.code = 'SKM' AND d.cartId IS NULL AND d.`condition` = 'good' AND NOT EXISTS (SELECT 1 FROM loans l WHERE l.deviceId = d.id AND l.ends IS NULL) ORDER BY d.tag LIMIT 20",
+    )
+  ).map(({ tag }) => tag);
+  const scans = numbers.flatMap((number, i) => [number, tags[i]!]).map((text, i) => ({ seq: i + 1, text }));
+  const send = (list: typeof scans) =>
+    school.post<ScanAnswer>('/api/scans', { station, scans: list, due: '2026-12-18' });
+  await send(scans.slice(0, 15));
+  // The answer was lost, so the first ones come again with more; and the same twice at once.
+  const again = await send(scans.slice(5, 25));
+  expect(again.body.said.map(({ seq }) => seq)).toEqual(scans.slice(5, 25).map(({ seq }) => seq));
+  await Promise.all([send(scans.slice(20)), send(scans.slice(20))]);
+  expect((await send(scans.slice(20))).body.seq).toBe(40);
+  expect((await send([{ seq: 50, text: 'x' }])).status).toBe(409);
+  const loans = await world.db.select<{ number: string; tag: string; due: string }>(
+    `SELECT p.number, d.tag, l.due FROM loans l JOIN people p ON p.id = l.personId JOIN devices d ON d.id = l.deviceId WHERE d.tag IN (:tags) AND l.ends IS NULL ORDER BY l.id`,
+    { tags },
+  );
+  expect(loans).toEqual(numbers.map((number, i) => ({ number, tag: tags[i]!, due: '2026-12-18' })));
+  const next = await send([
+    { seq: 41, text: 'nobody' },
+    { seq: 42, text: '+back' },
+    { seq: 43, text: tags[0]! },
+    { seq: 44, text: tags[0]! },
+  ]);
+  expect(next.body.said.map(({ tone }) => tone)).toEqual(['wrong', 'noted', 'returned', 'wrong']);
+  expect((await district.post('/api/scans', { station, scans: [], due: null })).status).toBe(403);
+});
+
+it('gives devices to those who are gathered from what is free at their school, and takes them back', async () => {
+  await district.post('/api/sheaf/let-go', { all: true });
+  await district.post('/api/sheaf/gather', { filter: { grade: '09' } });
+  const preview = async (order: object) =>
+    (
+      await district.post<{ people: number; changes: number; sentence: string; same: number }>(
+        '/api/sheaf/preview',
+        order,
+      )
+    ).body;
+  const give = await preview({ verb: 'devices', take: false, due: null });
+  expect(give.changes).toBe(give.people);
+  const job = await district.job('/api/sheaf/plan', { verb: 'devices', take: false, due: null });
+  await district.job(`/api/plans/${job.result!.planId}/apply`);
+  expect(await preview({ verb: 'devices', take: false, due: null })).toMatchObject({ changes: 0, same: give.people });
+  expect((await preview({ verb: 'devices', take: true, due: null })).sentence).toBe(
+    `Takes a device back from ${give.people} people.`,
+  );
+});

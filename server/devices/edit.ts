@@ -1,0 +1,228 @@
+/** Single changes of devices, loans, carts and bookings: each a plan that applies at once. And lists of devices, as plans. */
+import { planInventory, readHeadings } from '#core/devices/index';
+import type { Change, Fields } from '#core/plan/index';
+import {
+  type Booking,
+  type Cart,
+  conditions,
+  type Device,
+  personLabel,
+  type School,
+  type SchoolClass,
+} from '#core/register/index';
+import { creates, ends, type Step, updates } from '#core/register/steps';
+import { decode, guessDelimiter, isZip, type RawRecord, readWorkbook, Refusal, split } from '#core/tabular/index';
+import { Fault, notFound, orNone, type Services, type Viewer } from '../api/context';
+import type { Body, InventoryOrder, InventoryPreview } from '../api/contract';
+import { inScope } from '../api/routes/route';
+import type { Db } from '../db/connection';
+import { person } from '../people/sheet';
+import { applyNow } from '../plans/now';
+import { mint, savePlan } from '../plans/store';
+import { deviceOf } from './list';
+
+type Done = Promise<{ planId: string; id: string }>;
+
+async function now(
+  { db }: Pick<Services, 'db'>,
+  viewer: Viewer,
+  title: string,
+  schoolId: string,
+  steps: (Step & { label: string; subject: string })[],
+): Done {
+  const plan = { changes: steps satisfies Change[] };
+  const { planId } = await applyNow(db, { kind: 'edit', title, schoolId, createdBy: viewer.personId, plan });
+  return { planId, id: steps[0]!.id };
+}
+
+export async function editDevice(
+  services: Services,
+  viewer: Viewer,
+  id: string,
+  { field, before, after }: Body<'POST /api/devices/:id/edit'>,
+): Done {
+  const { db, config } = services;
+  const device = await deviceOf(db, viewer, id, config.today());
+  if ((field === 'tag' || field === 'model' || field === 'condition') && !after)
+    throw new Fault(422, `A device needs a ${field}.`);
+  if (field === 'condition' && !(conditions as readonly unknown[]).includes(after))
+    throw new Fault(422, `There is no such condition. Known are ${conditions.join(', ')}.`);
+  if (field === 'tag') {
+    const same = await db.one<{ id: string }>('SELECT id FROM devices WHERE tag = :after AND id <> :id', { after, id });
+    if (same) throw new Fault(409, `${after} is the tag of another device.`);
+  }
+  if (field === 'cartId' && after !== null) await cartOf(db, viewer, String(after));
+  const step = updates('device', id, { [field]: before }, { [field]: after }, 'corrected by hand');
+  return now(services, viewer, `Correction: device ${device.tag}`, device.schoolId, [
+    { ...step, label: device.tag, subject: device.personId ?? id },
+  ]);
+}
+
+export async function lend(
+  services: Services,
+  viewer: Viewer,
+  id: string,
+  { personId, kind, due }: Body<'POST /api/devices/:id/lend'>,
+): Done {
+  const { db, config } = services;
+  const today = config.today();
+  const device = await deviceOf(db, viewer, id, today);
+  const who = await person(db, viewer, personId);
+  if (device.personId) throw new Fault(409, `${device.tag} is with ${device.holder}. Take it back first.`);
+  if (who.status !== 'active') throw new Fault(422, `${personLabel(who)} is no longer here.`);
+  if (kind === 'loan' && (due === null || due < today))
+    throw new Fault(422, 'due: A loan ends on a day that is to come.');
+  const after: Fields = { deviceId: id, personId, kind, begins: today, due: kind === 'own' ? null : due, ends: null };
+  return now(services, viewer, `${device.tag} to ${personLabel(who)}`, device.schoolId, [
+    { ...creates('loan', mint(), after, `${device.tag}, ${device.model}`), label: personLabel(who), subject: personId },
+  ]);
+}
+
+export async function takeBack(services: Services, viewer: Viewer, id: string): Done {
+  const { db, config } = services;
+  const device = await deviceOf(db, viewer, id, config.today());
+  const loan = await db.one<{ id: string; personId: string }>(
+    'SELECT id, personId FROM loans WHERE deviceId = :id AND ends IS NULL',
+    { id },
+  );
+  if (!loan) throw new Fault(409, `${device.tag} is with nobody.`);
+  return now(services, viewer, `${device.tag} back from ${device.holder}`, device.schoolId, [
+    {
+      ...ends('loan', loan.id, config.today(), `${device.tag} came back`),
+      label: device.holder!,
+      subject: loan.personId,
+    },
+  ]);
+}
+
+async function cartOf(db: Db, viewer: Viewer, id: string): Promise<Cart> {
+  const cart = await db.one<Cart>('SELECT * FROM carts WHERE id = :id AND ends IS NULL', { id });
+  if (!cart || !inScope(viewer, cart.schoolId)) throw notFound('This cart');
+  return cart;
+}
+
+export async function addCart(services: Services, viewer: Viewer, body: Body<'POST /api/carts'>): Done {
+  if (!inScope(viewer, body.schoolId)) throw new Fault(403, 'This school is not yours.');
+  const same = await services.db.one('SELECT id FROM carts WHERE name = :name AND ends IS NULL', { name: body.name });
+  if (same) throw new Fault(409, `${body.name} is there already.`);
+  return now(services, viewer, `Cart ${body.name}`, body.schoolId, [
+    { ...creates('cart', mint(), { ...body, ends: null }, 'a new cart'), label: body.name, subject: mint() },
+  ]);
+}
+
+export async function book(services: Services, viewer: Viewer, body: Body<'POST /api/bookings'>): Done {
+  const { db } = services;
+  const cart = await cartOf(db, viewer, body.cartId);
+  const found = await db.one<SchoolClass>('SELECT * FROM classes WHERE id = :id AND ends IS NULL', {
+    id: body.classId,
+  });
+  if (!found || (viewer.role === 'teacher' && !viewer.classIds.includes(body.classId))) throw notFound('This class');
+  if (found.schoolId !== cart.schoolId) throw new Fault(422, `${cart.name} is at another school than ${found.name}.`);
+  return now(services, viewer, `${cart.name} for ${found.name}`, cart.schoolId, [
+    {
+      ...creates('booking', mint(), { ...body, ends: null }, `${cart.name} for ${found.name}`),
+      label: cart.name,
+      subject: found.id,
+    },
+  ]);
+}
+
+async function bookingOf(db: Db, viewer: Viewer, id: string): Promise<{ booking: Booking; cart: Cart }> {
+  const booking = await db.one<Booking>('SELECT * FROM bookings WHERE id = :id AND ends IS NULL', { id });
+  if (!booking || (viewer.role === 'teacher' && !viewer.classIds.includes(booking.classId)))
+    throw notFound('This booking');
+  return { booking, cart: await cartOf(db, viewer, booking.cartId) };
+}
+
+export async function moveBooking(services: Services, viewer: Viewer, id: string, cartId: string): Done {
+  const { booking, cart } = await bookingOf(services.db, viewer, id);
+  const to = await cartOf(services.db, viewer, cartId);
+  return now(services, viewer, `${to.name} instead of ${cart.name}`, cart.schoolId, [
+    {
+      ...updates('booking', id, { cartId: cart.id }, { cartId }, `instead of ${cart.name}`),
+      label: to.name,
+      subject: booking.classId,
+    },
+  ]);
+}
+
+export async function endBooking(services: Services, viewer: Viewer, id: string): Done {
+  const { booking, cart } = await bookingOf(services.db, viewer, id);
+  return now(services, viewer, `${cart.name} is free again`, cart.schoolId, [
+    { ...ends('booking', id, services.config.today(), 'no longer booked'), label: cart.name, subject: booking.classId },
+  ]);
+}
+
+/** The file's records: text in any encoding, or the first filled sheet of a workbook. Throws Refusal. */
+async function recordsOf({ file, text }: InventoryOrder): Promise<RawRecord[]> {
+  if (file === null) return split(text, guessDelimiter(text).delimiter);
+  const bytes = new Uint8Array(Buffer.from(file.base64, 'base64'));
+  if (isZip(bytes)) return (await readWorkbook(bytes)).find(({ records }) => records.length > 0)?.records ?? [];
+  const decoded = decode(bytes).text;
+  return split(decoded, guessDelimiter(decoded).delimiter);
+}
+
+async function inventory({ db }: Services, viewer: Viewer, order: InventoryOrder) {
+  const records = await recordsOf(order).catch((error: unknown) => {
+    throw error instanceof Refusal ? new Fault(422, error.message) : error;
+  });
+  const reading = readHeadings(records, order.picked);
+  if (reading.header < 0)
+    throw new Fault(
+      422,
+      'No line has headings such as tag, serial, model. Put them over the columns, or choose another sheet.',
+    );
+  const [devices, schools, carts] = await Promise.all([
+    db.select<Device>('SELECT * FROM devices'),
+    db.select<School>('SELECT * FROM schools'),
+    db.select<Cart>('SELECT * FROM carts WHERE ends IS NULL'),
+  ]);
+  const mine = viewer.role === 'district' ? null : new Set(orNone(viewer.schoolIds));
+  return {
+    records,
+    reading,
+    made: planInventory(records, reading, { devices, schools, carts, schoolId: order.schoolId, mine, mint }),
+  };
+}
+
+export async function previewInventory(
+  services: Services,
+  viewer: Viewer,
+  order: InventoryOrder,
+): Promise<InventoryPreview> {
+  const { records, reading, made } = await inventory(services, viewer, order);
+  const { fresh, changed, same, problems } = made;
+  return {
+    headings: reading.headings,
+    columns: reading.columns,
+    rows: records.slice(reading.header + 1, reading.header + 13),
+    total: records.length - reading.header - 1,
+    fresh,
+    changed,
+    same,
+    problems: problems.slice(0, 100),
+    problemCount: problems.length,
+  };
+}
+
+export async function planDevices(
+  services: Services,
+  viewer: Viewer,
+  order: InventoryOrder,
+): Promise<{ planId: string }> {
+  const { made } = await inventory(services, viewer, order);
+  if (made.changes.length === 0)
+    throw new Fault(422, 'Nothing in the list is other than on record, so there is no plan.');
+  const { db } = services;
+  const planId = await db.transaction((tx) =>
+    savePlan(db, tx, {
+      kind: 'inventory',
+      title: `Devices of ${order.file?.name ?? 'a pasted list'}`,
+      schoolId: order.schoolId,
+      createdBy: viewer.personId,
+      plan: { changes: made.changes },
+      waiting: made.problems.slice(0, 2000).map(({ line, message }) => ({ line, message: `line ${line}: ${message}` })),
+    }),
+  );
+  return { planId };
+}

@@ -1,0 +1,125 @@
+/**
+ * The scan loop at the server. Scans come numbered, in order, and perhaps more than once, as a lost connection is
+ * sent over again: each is booked in one transaction with how far its station is, so none counts twice or out of turn.
+ */
+import { beginning, modeTexts, scan, type Scanned, type ScanState } from '#core/devices/index';
+import { type Cart, type Device, type Loan, personLabel, type Person } from '#core/register/index';
+import { Fault, mayBeSeen, orNone, type Services, type Viewer } from '../api/context';
+import type { ScanAnswer, ScanBatch } from '../api/contract';
+import { hashToken } from '../auth/seal';
+import { nowIso } from '../clock';
+import type { Db, Tx } from '../db/connection';
+import { applyNow } from '../plans/now';
+import { mint } from '../plans/store';
+import { ownDevices } from './list';
+
+type SaidLine = ScanAnswer['said'][number];
+/** Answers that a station is given again when it asks again. */
+const kept = 400;
+
+export async function takeScans({ db, config }: Services, viewer: Viewer, batch: ScanBatch): Promise<ScanAnswer> {
+  const { station, scans, due } = batch;
+  await db.run(
+    "INSERT IGNORE INTO scan_stations (id, ownerId, state, seq, said, at) VALUES (:station, :owner, :state, 0, '[]', :at)",
+    { station, owner: viewer.personId, state: JSON.stringify(beginning), at: nowIso() },
+  );
+  const row = await db.one<{ ownerId: string; state: string; seq: number; said: string }>(
+    'SELECT ownerId, state, seq, said FROM scan_stations WHERE id = :station',
+    { station },
+  );
+  if (row?.ownerId !== viewer.personId) throw new Fault(403, 'Somebody else scans here. Load the page again.');
+  let state = JSON.parse(row.state) as ScanState;
+  let { seq } = row;
+  let said = JSON.parse(row.said) as SaidLine[];
+  for (const { seq: n, text } of scans) {
+    if (n <= seq) continue;
+    if (n !== seq + 1) throw new Fault(409, `Scan ${seq + 1} is missing; ${n} came. Send from there.`);
+    const made = scan(state, await lookUp(db, viewer, text), { today: config.today(), mint, due });
+    said = [...said, { seq: n, ...made.said }].slice(-kept);
+    const advance = async (tx: Tx) => {
+      const moved = await db.update(
+        'UPDATE scan_stations SET state = ?, seq = ?, said = ?, at = ? WHERE id = ? AND seq = ?',
+        [JSON.stringify(made.state), n, JSON.stringify(said), nowIso(), station, n - 1],
+        tx,
+      );
+      // Sent twice at once: the other one has booked it.
+      if (moved === 0) throw new Fault(409, `Scan ${n} is being booked already.`);
+    };
+    if (made.steps.length === 0) await db.transaction(advance);
+    else {
+      const title = `Scanned: ${made.said.text}`.slice(0, 290);
+      const changes = made.steps.map((step) => ({ ...step, origin: { source: 'scanner' } }));
+      await applyNow(db, { kind: 'scan', title, createdBy: viewer.personId, plan: { changes } }, async (tx) =>
+        advance(tx),
+      );
+    }
+    ({ state } = made);
+    seq = n;
+  }
+  const asked = new Set(scans.map((one) => one.seq));
+  return { seq, mode: state.mode, said: said.filter((line) => asked.has(line.seq)) };
+}
+
+/** What a scanned text stands for: a mode, a cart, a device by tag or serial number, a person by number, username or login card. */
+async function lookUp(db: Db, viewer: Viewer, scanned: string): Promise<Scanned> {
+  const text = scanned.trim();
+  const mode = modeTexts[text.toUpperCase()];
+  if (mode) return { kind: 'mode', mode };
+  if (!/^[\x20-\x7e]{1,200}$/.test(text)) return { kind: 'unknown', text: text.slice(0, 40) };
+  const own = ownDevices(viewer);
+  const device = await db.one<Device & { school: string }>(
+    `SELECT d.*, s.name AS school FROM devices d JOIN schools s ON s.id = d.schoolId WHERE (d.tag = :text OR d.serial = :text) AND ${own.sql} LIMIT 1`,
+    { text: text.toUpperCase(), ...own.params },
+  );
+  if (device) return deviceFound(db, device);
+  const cart = await db.one<Cart>(
+    `SELECT * FROM carts WHERE name = :text AND ends IS NULL AND ${viewer.role === 'district' ? '1 = 1' : 'schoolId IN (:schools)'} LIMIT 1`,
+    { text, schools: orNone(viewer.schoolIds) },
+  );
+  if (cart) {
+    const inside = await db.select<{ id: string; tag: string }>(
+      "SELECT id, tag FROM devices WHERE cartId = :id AND `condition` NOT IN ('missing', 'retired') ORDER BY slot, tag",
+      { id: cart.id },
+    );
+    return { kind: 'cart', id: cart.id, name: cart.name, inside };
+  }
+  const scope = mayBeSeen(viewer);
+  const token = text.match(/\/c\/([0-9A-Z]{26})$/)?.[1];
+  const found = await db.one<Person>(
+    token
+      ? `SELECT p.* FROM printed_cards pc JOIN people p ON p.id = pc.personId WHERE pc.tokenHash = :token AND pc.voidedAt IS NULL AND ${scope.sql} LIMIT 1`
+      : `SELECT p.* FROM people p LEFT JOIN accounts ac ON ac.personId = p.id WHERE (p.number = :text OR ac.username = :name) AND p.status <> 'merged' AND ${scope.sql} LIMIT 1`,
+    { text, name: text.toLowerCase(), token: token ? hashToken(token) : '', ...scope.params },
+  );
+  if (!found) return { kind: 'unknown', text };
+  return { kind: 'person', id: found.id, label: personLabel(found), here: found.status === 'active' };
+}
+
+async function deviceFound(db: Db, device: Device): Promise<Scanned> {
+  const loan = await db.one<Loan & Pick<Person, 'familyName' | 'givenName' | 'number'>>(
+    'SELECT l.*, p.familyName, p.givenName, p.number FROM loans l JOIN people p ON p.id = l.personId WHERE l.deviceId = :id AND l.ends IS NULL LIMIT 1',
+    { id: device.id },
+  );
+  const cart = device.cartId
+    ? await db.one<{ name: string; slot: number | null }>('SELECT name FROM carts WHERE id = :id', {
+        id: device.cartId,
+      })
+    : null;
+  const { id, tag, serial, model, schoolId, boughtOn, warrantyEnds, updatesEnd, condition, cartId, slot, room } =
+    device;
+  return {
+    kind: 'device',
+    device: { id, tag, serial, model, schoolId, boughtOn, warrantyEnds, updatesEnd, condition, cartId, slot, room },
+    loan: loan && {
+      id: loan.id,
+      deviceId: loan.deviceId,
+      personId: loan.personId,
+      kind: loan.kind,
+      begins: loan.begins,
+      due: loan.due,
+      ends: loan.ends,
+    },
+    holder: loan && personLabel(loan),
+    cart: cart && `${cart.name}${slot === null ? '' : `, slot ${slot}`}`,
+  };
+}

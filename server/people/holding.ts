@@ -1,0 +1,99 @@
+/** Seats and devices for those who are gathered, or back from them: planned where they are kept. */
+import type { Change } from '#core/plan/index';
+import { ordered, personLabel } from '#core/register/index';
+import { ends } from '#core/register/steps';
+import { tell } from '#core/register/story';
+import type { HoldingVerb } from '#core/register/verbs';
+import { Fault } from '../api/context';
+import type { VerbPreview } from '../api/contract';
+import type { Config } from '../config';
+import type { Db } from '../db/connection';
+import { inBatches } from '../db/batches';
+import { oneToOne } from '../devices/assign';
+import { planSeatsFor } from '../licenses/propose';
+import type { NewPlan } from '../plans/store';
+
+interface Made {
+  changes: Change[];
+  same: number;
+  problems: VerbPreview['problems'];
+  what: string;
+}
+
+export async function planHolding(
+  db: Db,
+  config: Config,
+  ids: string[],
+  order: HoldingVerb,
+): Promise<Pick<NewPlan, 'kind' | 'title' | 'plan' | 'held' | 'waiting'> & VerbPreview> {
+  const { changes, same, problems, what } = await (order.verb === 'seats'
+    ? seats(db, config, ids, order)
+    : order.take
+      ? devicesBack(db, config, ids)
+      : devices(db, config, ids, order.due));
+  const count = new Set(changes.map(({ subject }) => subject)).size;
+  const who = `${count.toLocaleString('en-US')} ${count === 1 ? 'person' : 'people'}`;
+  return {
+    kind: order.verb,
+    title: order.take ? `Taking back ${what} of ${who}` : `${what[0]!.toUpperCase()}${what.slice(1)} for ${who}`,
+    plan: ordered(changes),
+    held: [],
+    waiting: problems.map(({ label, message }) => ({ line: 0, message: `${label} ${message}.` })),
+    people: ids.length,
+    changes: changes.length,
+    sentence: tell(changes),
+    same,
+    problems,
+  };
+}
+
+async function seats(
+  db: Db,
+  config: Config,
+  ids: string[],
+  order: Extract<HoldingVerb, { verb: 'seats' }>,
+): Promise<Made> {
+  const { product, ...made } = await planSeatsFor(db, config, ids, order);
+  if (!product) throw new Fault(404, 'This product is no longer there. Choose another one.');
+  return { ...made, what: `seats of ${product}` };
+}
+
+async function devices(db: Db, config: Config, ids: string[], due: string | null): Promise<Made> {
+  const today = config.today();
+  if (due !== null && due < today) throw new Fault(422, 'due: A loan ends on a day that is to come.');
+  const made = await oneToOne(db, config, { school: null, personIds: ids, kind: due === null ? 'own' : 'loan', due });
+  return {
+    changes: made.changes,
+    same: made.kept,
+    problems: made.without.map((label) => ({ label, message: 'gets none: no device is free at their school' })),
+    what: 'devices',
+  };
+}
+
+async function devicesBack(db: Db, config: Config, ids: string[]): Promise<Made> {
+  const rows = await inBatches(ids, 5000, (some) =>
+    db.select<{
+      id: string;
+      personId: string;
+      tag: string;
+      familyName: string;
+      givenName: string;
+      number: string | null;
+    }>(
+      `SELECT l.id, l.personId, d.tag, p.familyName, p.givenName, p.number FROM loans l JOIN devices d ON d.id = l.deviceId JOIN people p ON p.id = l.personId
+       WHERE l.ends IS NULL AND l.personId IN (:some) ORDER BY p.familyName, p.givenName, l.id`,
+      { some },
+    ),
+  );
+  const changes = rows.map(({ id, personId, tag, ...who }): Change => ({
+    ...ends('loan', id, config.today(), `${tag} came back`),
+    label: personLabel(who),
+    subject: personId,
+  }));
+  return {
+    changes,
+    same: ids.length - new Set(rows.map(({ personId }) => personId)).size,
+    problems: [],
+    what: 'devices',
+  };
+}
