@@ -134,7 +134,7 @@ const holding = [
      FOREIGN KEY (schoolId) REFERENCES schools (id), FOREIGN KEY (cartId) REFERENCES carts (id))`,
   // A device is with one person at a time.
   `CREATE TABLE loans (id ${id} PRIMARY KEY, deviceId ${id} NOT NULL, personId ${id} NOT NULL, kind ${word(5)} NOT NULL, begins DATE NOT NULL, due DATE, ends DATE,
-     openFor ${id} AS (IF(ends IS NULL, deviceId, NULL)) VIRTUAL, UNIQUE KEY once (openFor), KEY byDevice (deviceId, ends), KEY byPerson (personId, ends), KEY byDue (ends, due), FOREIGN KEY (deviceId) REFERENCES devices (id), FOREIGN KEY (personId) REFERENCES people (id))`,
+     isOpen TINYINT AS (IF(ends IS NULL, 1, NULL)) VIRTUAL, UNIQUE KEY once (deviceId, isOpen), KEY byDevice (deviceId, ends), KEY byPerson (personId, ends), KEY byDue (ends, due), FOREIGN KEY (deviceId) REFERENCES devices (id), FOREIGN KEY (personId) REFERENCES people (id))`,
   `CREATE TABLE bookings (id ${id} PRIMARY KEY, cartId ${id} NOT NULL, classId ${id} NOT NULL, weekday TINYINT NOT NULL, period ${name(20)} NOT NULL, begins DATE NOT NULL, ends DATE,
      KEY byCart (cartId, ends), FOREIGN KEY (cartId) REFERENCES carts (id), FOREIGN KEY (classId) REFERENCES classes (id))`,
   // A place where somebody scans: what was scanned before the next scan makes sense of it, and how far its scans are booked.
