@@ -258,9 +258,16 @@ class HoldingsMaker {
       const school = schools[code]!;
       const made = Array.from({ length: count }, (_, i): Cart => {
         const name = `Cart ${code} ${i + 1}`;
-        const cart: Cart = { id: mint(), schoolId: school.id, name, slots: 24, room: `${100 + 4 * i}`, ends: null };
+        const cart: Cart = {
+          id: mint(),
+          schoolId: school.id,
+          name,
+          slots: code === 'SKM' ? 28 : 24,
+          room: `${100 + 4 * i}`,
+          ends: null,
+        };
         this.add('cart', cart, name);
-        const filled = code === 'SKM' ? 24 : 18 + this.r.below(4);
+        const filled = code === 'SKM' ? 28 : 18 + this.r.below(4);
         for (let slot = 1; slot <= filled; slot++) {
           const condition = this.r.below(40) === 0 ? 'repair' : 'good';
           this.device({ ...this.model(model), schoolId: school.id, cartId: cart.id, slot, condition });

@@ -67,6 +67,11 @@ export class Browser {
     });
   }
 
+  /** Where the DevTools protocol is spoken, as host:port. */
+  async debugger(): Promise<string> {
+    const options = (await this.driver.getCapabilities()).get('goog:chromeOptions') as { debuggerAddress: string };
+    return options.debuggerAddress;
+  }
   go = (path: string): Promise<void> => this.driver.get(this.base + path);
 
   /** The element that the selector finds once it is there. */

@@ -15,6 +15,7 @@ export const places: (Place & { key: number })[] = [
   { name: 'People', path: '/people', key: 3, coordinatorsOnly: false },
   { name: 'Classes', path: '/classes', key: 4, coordinatorsOnly: false },
   { name: 'Licenses', path: '/licenses', key: 5, coordinatorsOnly: true },
+  { name: 'Devices', path: '/devices', key: 6, coordinatorsOnly: true },
   { name: 'Handouts', path: '/handouts', key: 7, coordinatorsOnly: false },
   { name: 'Ledger', path: '/ledger', key: 9, coordinatorsOnly: true },
 ];
@@ -40,6 +41,16 @@ export const router = createRouter({
         { path: 'intake', component: () => import('./places/Intake.vue') },
         { path: 'intake/:id', component: () => import('./intake/IntakeSheet.vue') },
         { path: 'intake/:id/pairs', component: () => import('./pairs/IntakePairs.vue') },
+        {
+          path: 'devices',
+          component: () => import('./places/Devices.vue'),
+          children: [
+            { path: '', component: () => import('./devices/DeviceList.vue') },
+            { path: 'carts', component: () => import('./devices/CartWall.vue') },
+            { path: 'scan', component: () => import('./devices/ScanLoop.vue') },
+            { path: 'stock', component: () => import('./devices/StockView.vue') },
+          ],
+        },
         { path: 'licenses', component: () => import('./places/Licenses.vue') },
         { path: 'district', component: () => import('./places/District.vue') },
         { path: 'requests', component: () => import('./joining/Requests.vue') },

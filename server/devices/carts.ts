@@ -56,7 +56,8 @@ export async function carts(db: Db, viewer: Viewer, today: string, school?: stri
     };
   });
   const names = new Map(list.map(({ id, name }) => [id, name]));
-  const troubles = cartTroubles(list as CartState[], bookings).map(({ bookings: of, ...trouble }) => {
+  const found = cartTroubles(list as CartState[], bookings).sort((a, b) => b.kind.localeCompare(a.kind));
+  const troubles = found.map(({ bookings: of, ...trouble }) => {
     const classes = (of as (Booked & { class: string })[]).map((b) => b.class).join(' and ');
     const when = `${weekdays[trouble.weekday]} ${trouble.period}`;
     const cart = names.get(trouble.cartId)!;

@@ -1,18 +1,19 @@
 <script setup lang="ts">
-/** Counts that hold from one day to the next, as steps; drawn in the colors of Sheaf by day and by night. */
-import { usePreferredDark, useResizeObserver } from '@vueuse/core';
-import type { Data, Layout, Shape } from 'plotly.js';
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+/** Counts that hold from one day to the next, as steps. */
+import type { Data, Shape } from 'plotly.js';
+import { computed, ref } from 'vue';
+import { type Tint, usePlot } from './plot';
 
 export interface Line {
   name: string;
-  /** A color of the theme, without its dashes. */
-  color: 'ink' | 'stem' | 'rust' | 'dusk' | 'straw' | 'quiet';
+  color: Tint;
   dash?: 'solid' | 'dot' | 'dash';
   width?: number;
   fill?: boolean;
   /** A value holds from its day on; null: nothing is drawn. */
   steps: { from: string; value: number | null }[];
+  /** The day on which the line ends; else it goes on to the end of the chart. */
+  to?: string;
 }
 const props = defineProps<{
   label: string;
@@ -23,9 +24,8 @@ const props = defineProps<{
   marks: { date: string; text: string }[];
 }>();
 const box = ref<HTMLElement | null>(null);
-const dark = usePreferredDark();
-
-const lines = computed<{ x: string[]; y: (number | null)[]; line: Line }[]>(() =>
+/** From the first day of the chart to its last. */
+const lines = computed(() =>
   props.lines.map((line) => {
     const inside = line.steps.filter(({ from }) => from > props.from);
     const first = line.steps.filter(({ from }) => from <= props.from).at(-1);
@@ -33,73 +33,53 @@ const lines = computed<{ x: string[]; y: (number | null)[]; line: Line }[]>(() =
     const last = steps.at(-1);
     return {
       line,
-      x: [...steps.map(({ from }) => from), ...(last ? [props.to] : [])],
+      x: [...steps.map(({ from }) => from), ...(last ? [line.to ?? props.to] : [])],
       y: [...steps.map(({ value }) => value), ...(last ? [last.value] : [])],
     };
   }),
 );
-
-let drawn: { purge: (at: HTMLElement) => void } | null = null;
-async function draw(): Promise<void> {
-  const at = box.value;
-  if (!at) return;
-  const { default: plotly } = await import('plotly.js-basic-dist-min');
-  if (box.value !== at) return;
-  drawn = plotly;
-  const style = getComputedStyle(at);
-  const color = (name: string) => style.getPropertyValue(`--${name}`).trim();
-  const data = lines.value.map(({ x, y, line }): Data => ({
-    x,
-    y,
-    name: line.name,
-    type: 'scatter',
-    mode: 'lines',
-    line: { shape: 'hv', color: color(line.color), width: line.width ?? 2, dash: line.dash ?? 'solid' },
-    fill: line.fill ? 'tozeroy' : 'none',
-    fillcolor: line.fill ? color(`${line.color}-wash`) : undefined,
-    hovertemplate: `%{y} ${line.name}<extra></extra>`,
-  }));
-  const shapes = props.marks.map(({ date }): Partial<Shape> => ({
-    type: 'line',
-    xref: 'x',
-    yref: 'paper',
-    x0: date,
-    x1: date,
-    y0: 0,
-    y1: 1,
-    line: { color: color('quiet'), width: 1, dash: 'dot' },
-  }));
-  const axis = { color: color('quiet'), gridcolor: color('rule'), linecolor: color('rule'), zeroline: false };
-  const layout: Partial<Layout> = {
-    margin: { l: 40, r: 12, t: 18, b: 40 },
-    height: 230,
-    paper_bgcolor: 'transparent',
-    plot_bgcolor: 'transparent',
-    font: { family: style.getPropertyValue('--font'), size: 12, color: color('ink') },
-    xaxis: { ...axis, type: 'date', range: [props.from, props.to], tickformat: '%b', dtick: 'M1', showgrid: false },
-    yaxis: { ...axis, rangemode: 'tozero' },
-    hovermode: 'x unified',
-    hoverlabel: { bgcolor: color('sheet'), bordercolor: color('rule'), font: { color: color('ink') } },
-    legend: { orientation: 'h', y: -0.16, x: 0, traceorder: 'normal' },
-    shapes,
-    annotations: props.marks.map(({ date, text }) => ({
-      x: date,
-      y: 1,
-      xref: 'x' as const,
-      yref: 'paper' as const,
-      text,
-      showarrow: false,
-      xanchor: 'left' as const,
-      yanchor: 'bottom' as const,
-      font: { size: 11, color: color('quiet') },
+usePlot(
+  box,
+  (color, wash) => ({
+    data: lines.value.map(({ x, y, line }): Data => ({
+      x,
+      y,
+      name: line.name,
+      type: 'scatter',
+      mode: 'lines',
+      line: { shape: 'hv', color: color(line.color), width: line.width ?? 2, dash: line.dash ?? 'solid' },
+      fill: line.fill ? 'tozeroy' : 'none',
+      fillcolor: line.fill ? wash(line.color) : undefined,
+      hovertemplate: `%{y} ${line.name}<extra></extra>`,
     })),
-  };
-  await plotly.react(at, data, layout, { displayModeBar: false, responsive: false });
-}
-onMounted(draw);
-watch([lines, () => props.marks, dark], draw);
-useResizeObserver(box, () => void draw());
-onBeforeUnmount(() => box.value && drawn?.purge(box.value));
+    layout: {
+      xaxis: { type: 'date', range: [props.from, props.to], tickformat: '%b', dtick: 'M1' },
+      hovermode: 'x unified',
+      shapes: props.marks.map(({ date }): Partial<Shape> => ({
+        type: 'line',
+        xref: 'x',
+        yref: 'paper',
+        x0: date,
+        x1: date,
+        y0: 0,
+        y1: 1,
+        line: { color: color('quiet'), width: 1, dash: 'dot' },
+      })),
+      annotations: props.marks.map(({ date, text }) => ({
+        x: date,
+        y: 1,
+        xref: 'x' as const,
+        yref: 'paper' as const,
+        text,
+        showarrow: false,
+        xanchor: 'left' as const,
+        yanchor: 'bottom' as const,
+        font: { size: 11, color: color('quiet') },
+      })),
+    },
+  }),
+  220,
+);
 </script>
 
 <template>
@@ -116,7 +96,7 @@ onBeforeUnmount(() => box.value && drawn?.purge(box.value));
 <style scoped>
 figure {
   margin: 0;
-  min-height: 230px;
+  min-height: 220px;
   position: relative;
 }
 </style>

@@ -29,11 +29,12 @@ async function keep(): Promise<void> {
     work.wrong(error);
   }
 }
-const verb = ref<'enroll' | 'group' | 'seats' | 'move' | 'hold' | 'leave' | null>(null);
+const verb = ref<'enroll' | 'group' | 'seats' | 'devices' | 'move' | 'hold' | 'leave' | null>(null);
 const all = [
   ['enroll', 'Enroll'],
   ['group', 'Group'],
   ['seats', 'Seats'],
+  ['devices', 'Devices'],
   ['move', 'Move'],
   ['hold', 'Hold'],
   ['leave', 'Leave'],

@@ -13,10 +13,10 @@ import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import ClassPicker from '@/classes/ClassPicker.vue';
-import StaffPicker from '@/staff/StaffPicker.vue';
+import PersonPicker from '@/people/PersonPicker.vue';
 import NewGroup from '@/classes/NewGroup.vue';
 
-const props = defineProps<{ what: 'enroll' | 'group' | 'move' | 'hold' | 'leave' | 'seats' }>();
+const props = defineProps<{ what: 'enroll' | 'group' | 'move' | 'hold' | 'leave' | 'seats' | 'devices' }>();
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
 const sheaf = useSheaf();
@@ -34,6 +34,7 @@ const form = reactive({
   heirId: null as string | null,
   productId: null as string | null,
   take: false,
+  due: '',
 });
 const groups = useQuery({
   queryKey: ['groups', computed(() => session.where.school)],
@@ -69,6 +70,9 @@ const order = computed<Verb | null>(() => {
       return { verb: form.hold ? 'hold' : 'release' };
     case 'seats':
       return form.productId === null ? null : { verb: 'seats', productId: form.productId, take: form.take };
+    case 'devices':
+      if (form.due && !/^\d{4}-\d{2}-\d{2}$/.test(form.due)) return null;
+      return { verb: 'devices', take: form.take, due: form.due || null };
     case 'leave':
       return { verb: 'leave', heirId: form.heirId };
   }
@@ -83,7 +87,15 @@ const preview = useQuery({
   retry: false,
 });
 const shown = computed(() => (order.value === null ? null : (preview.data.value ?? null)));
-const titles = { enroll: 'Enroll', group: 'Group', move: 'Move', hold: 'Hold', leave: 'Leave', seats: 'Seats' };
+const titles = {
+  enroll: 'Enroll',
+  group: 'Group',
+  move: 'Move',
+  hold: 'Hold',
+  leave: 'Leave',
+  seats: 'Seats',
+  devices: 'Devices',
+};
 const busy = ref(false);
 
 async function plan(): Promise<void> {
@@ -185,6 +197,18 @@ useCarryOut(plan, { first: true });
           </select></label
         >
       </template>
+      <template v-else-if="what === 'devices'">
+        <label
+          >how
+          <select v-model="form.take" class="pick">
+            <option :value="false">give what is free at their school</option>
+            <option :value="true">take back what they have</option>
+          </select></label
+        >
+        <label v-if="!form.take"
+          >until <input v-model="form.due" class="box" placeholder="for good, or yyyy-mm-dd"
+        /></label>
+      </template>
       <label v-else-if="what === 'hold'"
         >Sign-in
         <select v-model="form.hold" class="pick">
@@ -196,7 +220,9 @@ useCarryOut(plan, { first: true });
         <p class="quiet">
           Their place and classes end today and sign-in is off. Records, secrets and history stay; Move takes them back.
         </p>
-        <StaffPicker v-if="sheaf.state.byGrade.some(({ value }) => value === '')" v-model="form.heirId" />
+        <label v-if="sheaf.state.byGrade.some(({ value }) => value === '')"
+          >Classes of a teacher go to <PersonPicker v-model="form.heirId" role="staff" none="nobody for now"
+        /></label>
       </template>
       <span class="grow" />
       <button class="plain quiet" type="button" @click="$emit('close')">Back <kbd>Esc</kbd></button>

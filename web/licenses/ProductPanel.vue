@@ -32,15 +32,15 @@ const until = computed(() => plus(sheet.value!.foreseen.from, 75));
 
 const lines = computed<Line[]>(() => {
   const { steps, foreseen } = sheet.value!;
-  const end = { from: foreseen.from, value: null };
+  const to = foreseen.from;
   const of = (key: 'owned' | 'needed' | 'held' | 'after') => steps.map(({ from, [key]: value }) => ({ from, value }));
   const changes = steps.some(({ held, after }) => held !== after);
   return [
-    { name: 'held', color: 'straw', fill: true, steps: [...of('held'), end] },
+    { name: 'held', color: 'straw', fill: true, steps: of('held'), to },
     ...(changes
-      ? [{ name: 'held after the proposal', color: 'stem', dash: 'dash', steps: [...of('after'), end] } as Line]
+      ? [{ name: 'held after the proposal', color: 'stem', dash: 'dash', steps: of('after'), to } as Line]
       : []),
-    { name: 'needed', color: 'rust', steps: [...of('needed'), end] },
+    { name: 'needed', color: 'rust', steps: of('needed'), to },
     { name: 'owned', color: 'ink', width: 3, steps: of('owned') },
     {
       name: 'foreseen to be needed',

@@ -105,7 +105,7 @@ const columns: Col[] = [
   min-height: 0;
 }
 .list {
-  flex: 1 1 46%;
+  flex: 1 1 52%;
   min-width: 0;
   display: flex;
   flex-direction: column;
@@ -123,7 +123,7 @@ const columns: Col[] = [
   min-height: 0;
 }
 .beside-list {
-  flex: 1 1 54%;
+  flex: 1 1 48%;
   min-width: 0;
   overflow: auto;
   border-left: 1px solid var(--rule);

@@ -7,11 +7,12 @@ import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, reactive, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type { KindCount, Value } from '#core/plan/index';
+
 import { call } from '@/api';
 import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
+import { kindWords, shownFields } from './words';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 
 const route = useRoute();
@@ -56,64 +57,6 @@ const columns: Col[] = [
 const isOpen = computed(() => p.value?.status === 'ready' || p.value?.status === 'undone');
 const unreleased = computed(() => p.value?.held.filter(({ released }) => !released) ?? []);
 const reasons = reactive<Record<string, string>>({});
-
-const nouns: Record<string, string> = {
-  person: 'people',
-  affiliation: 'places at schools',
-  class: 'classes',
-  enrollment: 'enrollments',
-  account: 'accounts',
-  school: 'schools',
-};
-const verbs = { create: 'new', update: 'change', end: 'end', restore: 'restore', purge: 'remove' } as const;
-const words: Record<string, string> = {
-  familyName: 'family name',
-  givenName: 'given name',
-  middleName: 'middle name',
-  birthDate: 'birth date',
-  guardianEmail: 'guardian’s e-mail',
-  email: 'e-mail',
-  secretSealed: 'secret',
-  secretVersion: 'secret’s count',
-  passwordHash: 'password',
-  schoolId: 'school',
-  classId: 'class',
-  personId: 'person',
-};
-const kindWords = (k: KindCount) =>
-  `${verbs[k.op]} ${nouns[k.entity] ?? k.entity}${k.fields.length ? `: ${k.fields.map((f) => words[f] ?? f).join(', ')}` : ''}`;
-const word = (value: Value | undefined) =>
-  value === null || value === undefined || value === '' ? 'empty' : String(value);
-const schoolName = (value: Value | undefined) => session.me?.schools.find((s) => s.id === value)?.name ?? word(value);
-/** Ids say nothing to a person; what they mean stands in the reason. */
-const shownFields = (row: Row) => {
-  const fields = Object.keys(row.op === 'create' || row.op === 'purge' ? { ...row.before, ...row.after } : row.after);
-  const hide = new Set([
-    'personId',
-    'classId',
-    'role',
-    'passwordHash',
-    'secretVersion',
-    'status',
-    'kind',
-    'begins',
-    'ends',
-  ]);
-  const both = fields.filter(
-    (f) =>
-      row.op === 'update' ||
-      row.op === 'end' ||
-      row.op === 'restore' ||
-      ((!hide.has(f) || (f === 'begins' && row.entity === 'enrollment')) && (row.before[f] ?? row.after[f]) !== null),
-  );
-  return both.map((field) => ({
-    field: words[field] ?? field,
-    before: field === 'schoolId' ? schoolName(row.before[field]) : word(row.before[field]),
-    after: field === 'schoolId' ? schoolName(row.after[field]) : word(row.after[field]),
-    hasBefore: field in row.before,
-    hasAfter: field in row.after,
-  }));
-};
 
 async function takeOut(row: Row): Promise<void> {
   if (!isOpen.value) return;
@@ -221,7 +164,7 @@ const states: Record<string, string> = {
           <template #label="{ row }">{{ row.label }}</template>
           <template #what="{ row }">
             <span
-              ><span v-for="f in shownFields(row).slice(0, 5)" :key="f.field" class="field"
+              ><span v-for="f in shownFields(row, session.me?.schools ?? []).slice(0, 5)" :key="f.field" class="field"
                 >{{ f.field }}
                 <template v-if="row.op !== 'create' && f.hasBefore"
                   ><del>{{ f.before }}</del

@@ -1,0 +1,104 @@
+/** Seats and devices: a shortage found and planned for, a cart booked twice, and the scan loop with a server that goes away. */
+import { spawn } from 'node:child_process';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, it } from 'vitest';
+import { ServerProcess } from '#server/testing/process';
+import { Key } from './browser';
+import { stage } from './stage';
+
+const at = stage('holdings', { as: 'district' });
+const focusIs = (css: string) =>
+  at.browser.until(
+    () => at.browser.driver.executeScript('return document.activeElement.matches(arguments[0])', css),
+    `${css} has no focus`,
+  );
+
+it('finds the seats that are short, plans what can be done, and the chart agrees afterwards; by keyboard', async () => {
+  const { browser } = at;
+  await browser.find('[role=grid], .today');
+  await browser.chord(Key.ALT, '5');
+  await browser.sees('23 seats short from 2026-09-06');
+  const caption = async () =>
+    (
+      (await browser.driver.executeScript('return document.querySelector(".panel figcaption")?.textContent')) as string
+    ).replace(/\s+/g, ' ');
+  const foreseen = (await caption()).match(/held after the proposal: ([^.]*)\./)?.[1];
+  expect(foreseen).toContain('from 2026-09-06');
+  expect(await browser.violations()).toEqual([]);
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.sees('Gives a seat to');
+  console.log((await browser.text()).match(/Gives a seat[^.]*\./)?.[0]);
+  await browser.sees('23 stay without a seat from 2026-09-06');
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.sees('Undo');
+  await browser.chord(Key.ALT, '5');
+  await browser.sees('Seats stand as well as they can');
+  expect((await caption()).match(/held: ([^.]*)\./)?.[1]).toBe(foreseen);
+});
+
+it('shows the cart that is promised twice and takes a free one instead', async () => {
+  const { browser } = at;
+  await browser.chord(Key.ALT, '6');
+  await browser.press('Carts');
+  await browser.sees('Cart SKM 3 is promised to English 7C and Science 7A at once, Tue 2');
+  expect(await browser.violations()).toEqual([]);
+  await browser.press('Take Cart');
+  await browser.sees('is booked instead');
+  expect(await browser.text()).not.toContain('at once');
+});
+
+it('books 300 scans at 5 a second, all once and in order, though the server is away for 20 seconds', async () => {
+  const { browser, world } = at;
+  const people = await world.db.select<{ id: string; number: string }>(
+    `SELECT p.id, p.number FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL AND a.grade = '09' WHERE p.role = 'student' AND p.number IS NOT NULL ORDER BY p.number LIMIT 150`,
+  );
+  const devices = await world.db.select<{ id: string; tag: string }>(
+    `SELECT d.id, d.tag FROM devices d JOIN schools s ON s.id = d.schoolId AND s.code = 'OIH' WHERE d.\`condition\` = 'good' AND NOT EXISTS (SELECT 1 FROM loans l WHERE l.deviceId = d.id AND l.ends IS NULL) ORDER BY d.tag DESC LIMIT 150`,
+  );
+  const folder = mkdtempSync(join(tmpdir(), 'sheaf-scans-'));
+  const codes = people.flatMap(({ number }, i) => [number, devices[i]!.tag]);
+  writeFileSync(join(folder, 'codes.txt'), codes.join('\n'));
+
+  await browser.go('/devices/scan');
+  await focusIs('input[aria-label=Scan]');
+  expect(await browser.violations()).toEqual([]);
+  const scanner = spawn(
+    process.execPath,
+    [
+      '--import',
+      'tsx',
+      'standins/scanner/main.ts',
+      '--debugger',
+      await browser.debugger(),
+      '--file',
+      join(folder, 'codes.txt'),
+      '--rate',
+      '5',
+    ],
+    { stdio: ['ignore', 'pipe', 'inherit'] },
+  );
+  const ended = new Promise<number | null>((done) => scanner.once('exit', done));
+  await new Promise((wait) => setTimeout(wait, 18_000));
+  const { port } = new URL(at.server.base);
+  await at.server.kill();
+  await new Promise((wait) => setTimeout(wait, 20_000));
+  expect(await browser.text()).toContain('The server does not answer');
+  at.server = await ServerProcess.start(world.config, { port: Number(port) });
+  expect(await ended).toBe(0);
+  await browser.until(
+    async () => (await browser.text()).includes('0 wait to be booked'),
+    'scans wait for ever',
+    60_000,
+  );
+  const loans = await world.db.select<{ personId: string; deviceId: string }>(
+    'SELECT personId, deviceId FROM loans WHERE deviceId IN (:ids) ORDER BY id',
+    { ids: devices.map(({ id }) => id) },
+  );
+  expect(loans).toEqual(people.map(({ id }, i) => ({ personId: id, deviceId: devices[i]!.id })));
+  const station = await world.db.one<{ seq: number }>('SELECT MAX(seq) AS seq FROM scan_stations');
+  expect(station!.seq).toBe(300);
+  // The calls that nobody answered stand on the console, as they should.
+  await browser.errors();
+});

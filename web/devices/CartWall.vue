@@ -1,0 +1,330 @@
+<script setup lang="ts">
+/** Carts slot by slot, what does not go together with a way out, and the periods of the chosen one. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { computed, reactive, ref, watch } from 'vue';
+import type { CartRow, Carts } from '../../server/api/contract';
+import { call } from '@/api';
+import ClassPicker from '@/classes/ClassPicker.vue';
+import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
+
+const session = useSession();
+const work = useWork();
+const client = useQueryClient();
+const query = useQuery({
+  queryKey: ['carts', computed(() => session.where.school)],
+  queryFn: () => call('GET /api/carts', { query: { school: session.where.school ?? undefined } }),
+  placeholderData: (before) => before,
+});
+const carts = computed(() => query.data.value?.carts ?? []);
+const troubles = computed(() => query.data.value?.troubles ?? []);
+const chosenId = ref<string | null>(null);
+watch(
+  carts,
+  (all) => {
+    if (all.some(({ id }) => id === chosenId.value)) return;
+    chosenId.value = troubles.value[0]?.cartId ?? all[0]?.id ?? null;
+  },
+  { immediate: true },
+);
+const chosen = computed(() => carts.value.find(({ id }) => id === chosenId.value) ?? null);
+const troubled = computed(() => new Set(troubles.value.map(({ cartId }) => cartId)));
+const nameOf = (id: string) => carts.value.find((cart) => cart.id === id)?.name ?? '';
+const days = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri'];
+const periods = computed(() =>
+  [...new Set(['1', '2', '3', '4', '5', '6', ...(chosen.value?.bookings.map(({ period }) => period) ?? [])])].sort(
+    (a, b) => a.localeCompare(b, 'en', { numeric: true }),
+  ),
+);
+const at = (weekday: number, period: string) =>
+  chosen.value?.bookings.filter((b) => b.weekday === weekday && b.period === period) ?? [];
+/** Every slot of the cart, what is in none at the end. */
+function slots(cart: CartRow): { slot: number; place: CartRow['places'][number] | null }[] {
+  const by = new Map(cart.places.map((place) => [place.slot, place]));
+  const last = Math.max(cart.slots, ...cart.places.map(({ slot }) => slot));
+  return Array.from({ length: last }, (_, i) => ({ slot: i + 1, place: by.get(i + 1) ?? null }));
+}
+const stateOf = (place: CartRow['places'][number] | null): string =>
+  !place ? 'empty' : place.out ? 'out' : ['good', 'worn'].includes(place.condition) ? 'in' : 'broken';
+const stateWords: Record<string, string> = {
+  empty: 'empty',
+  out: 'with somebody',
+  in: 'there',
+  broken: 'broken or in repair',
+};
+
+async function run(what: () => Promise<{ planId: string }>, said: string): Promise<void> {
+  try {
+    const { planId } = await what();
+    work.say(said, { label: 'Undo', run: () => work.undo(planId) });
+  } catch (error) {
+    work.wrong(error);
+  }
+  await client.invalidateQueries();
+}
+const move = (trouble: Carts['troubles'][number], cartId: string) =>
+  run(
+    () => call('POST /api/bookings/:id/move', { id: trouble.bookingIds[0]!, body: { cartId } }),
+    `${nameOf(cartId)} is booked instead.`,
+  );
+const end = (id: string) => run(() => call('POST /api/bookings/:id/end', { id }), 'The period is free again.');
+const booking = reactive({ classId: null as string | null, weekday: 1, period: '1' });
+const bookOpen = ref(false);
+async function book(): Promise<void> {
+  const { classId, weekday, period } = booking;
+  const begins = session.me!.today > session.me!.year.begins ? session.me!.today : session.me!.year.begins;
+  await run(
+    () =>
+      call('POST /api/bookings', { body: { cartId: chosen.value!.id, classId: classId!, weekday, period, begins } }),
+    `${chosen.value!.name} is booked.`,
+  );
+  bookOpen.value = false;
+}
+</script>
+
+<template>
+  <div class="carts">
+    <section class="wall">
+      <ul v-if="troubles.length > 0" class="troubles" aria-label="What does not go together">
+        <li v-for="(t, i) in troubles" :key="i" class="row">
+          <span class="mark" aria-hidden="true" /><span class="grow">{{ t.text }}</span>
+          <Button v-for="id in t.instead.slice(0, 3)" :key="id" size="small" @click="move(t, id)"
+            >Take {{ nameOf(id) }}</Button
+          >
+          <span v-if="t.instead.length === 0" class="quiet">no free cart has enough</span>
+        </li>
+      </ul>
+      <p v-if="query.data.value && carts.length === 0" class="quiet none">
+        No cart yet. A list of devices can name them once they are made under Set up of a school.
+      </p>
+      <ul class="all" aria-label="Carts">
+        <li v-for="cart in carts" :key="cart.id">
+          <button
+            class="cart"
+            type="button"
+            :aria-pressed="cart.id === chosenId"
+            :class="{ chosen: cart.id === chosenId }"
+            @click="chosenId = cart.id"
+          >
+            <span class="name"
+              ><b>{{ cart.name }}</b
+              ><span v-if="troubled.has(cart.id)" class="rust"> ⚑</span>
+              <span class="quiet">{{ cart.working }} of {{ cart.places.length }} work</span></span
+            >
+            <svg class="slots" viewBox="0 0 132 34" aria-hidden="true">
+              <g
+                v-for="{ slot, place } in slots(cart)"
+                :key="slot"
+                :transform="`translate(${((slot - 1) % 12) * 11} ${Math.floor((slot - 1) / 12) * 17})`"
+              >
+                <rect class="slot" :class="stateOf(place)" x="1" y="1" width="8" height="14" />
+                <path v-if="stateOf(place) === 'broken'" d="M2 2l6 12M8 2l-6 12" class="cross" />
+              </g>
+            </svg>
+          </button>
+        </li>
+      </ul>
+    </section>
+    <aside v-if="chosen" class="one beside" aria-label="Cart">
+      <header>
+        <h1>{{ chosen.name }}</h1>
+        <p class="quiet">
+          {{ chosen.school }}{{ chosen.room ? ` · room ${chosen.room}` : '' }} · {{ chosen.slots }} slots
+        </p>
+      </header>
+      <section>
+        <h2>Periods</h2>
+        <table>
+          <thead>
+            <tr>
+              <th scope="col"><span class="sr">period</span></th>
+              <th v-for="d in days" :key="d" scope="col">{{ d }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="p in periods" :key="p">
+              <th scope="row">{{ p }}</th>
+              <td v-for="(_, d) in days" :key="d" :class="{ twice: at(d + 1, p).length > 1 }">
+                <p v-for="b in at(d + 1, p)" :key="b.id">
+                  {{ b.class }}
+                  <button
+                    class="plain quiet"
+                    type="button"
+                    :aria-label="`End ${b.class}, ${days[d]} ${p}`"
+                    @click="end(b.id)"
+                  >
+                    ×
+                  </button>
+                </p>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <form v-if="bookOpen" class="book" @submit.prevent="book" @keydown.esc.stop="bookOpen = false">
+          <label>class <ClassPicker v-model="booking.classId" :school="chosen.schoolId" /></label>
+          <label
+            >on
+            <select v-model="booking.weekday" class="pick">
+              <option v-for="(d, i) in days" :key="d" :value="i + 1">{{ d }}</option>
+            </select></label
+          >
+          <label>period <input v-model="booking.period" class="box period" required maxlength="20" /></label>
+          <Button html-type="submit" type="primary" size="small" :disabled="!booking.classId">Book it</Button>
+        </form>
+        <Button v-else size="small" @click="bookOpen = true">Book a period</Button>
+      </section>
+      <section>
+        <h2>Slots</h2>
+        <ul class="places">
+          <li v-for="{ slot, place } in slots(chosen)" :key="slot">
+            <span class="quiet">{{ slot }}</span> <span class="mono">{{ place?.tag ?? '—' }}</span><span
+              v-if="place && stateOf(place) !== 'in'"
+              class="rust"
+            >
+              {{ stateWords[stateOf(place)] }}</span
+            >
+          </li>
+        </ul>
+      </section>
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.carts {
+  display: flex;
+  min-height: 0;
+}
+.wall {
+  flex: 1;
+  min-width: 0;
+  overflow: auto;
+  padding: 12px 16px;
+  display: grid;
+  gap: 12px;
+  align-content: start;
+}
+.troubles li {
+  padding: 5px 0;
+  border-bottom: 1px solid var(--rule);
+}
+.mark {
+  width: 8px;
+  height: 8px;
+  flex: none;
+  background: var(--rust);
+  transform: rotate(45deg);
+}
+.all {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
+  gap: 8px;
+}
+.cart {
+  font: inherit;
+  color: inherit;
+  display: grid;
+  gap: 4px;
+  width: 100%;
+  text-align: left;
+  padding: 8px 10px;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 2px;
+  cursor: pointer;
+}
+.cart.chosen {
+  border-color: var(--straw);
+  box-shadow: inset 3px 0 0 var(--straw);
+}
+.name {
+  font-size: 13px;
+  display: flex;
+  gap: 6px;
+}
+.slots {
+  width: 100%;
+  max-width: 168px;
+}
+.slot {
+  fill: none;
+  stroke: var(--rule);
+}
+.slot.in {
+  fill: var(--stem);
+  stroke: var(--stem);
+}
+.slot.out {
+  stroke: var(--dusk);
+  stroke-dasharray: 2 1;
+}
+.slot.broken {
+  stroke: var(--rust);
+}
+.cross {
+  stroke: var(--rust);
+}
+.one {
+  width: 440px;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+  table-layout: fixed;
+  font-size: 12px;
+}
+th {
+  font-weight: 400;
+  color: var(--quiet);
+  text-align: left;
+}
+tr > :first-child {
+  width: 26px;
+}
+td {
+  border: 1px solid var(--rule);
+  height: 30px;
+  padding: 1px 3px;
+  position: relative;
+}
+td p {
+  padding-right: 12px;
+}
+td.twice {
+  background: var(--rust-wash);
+  border-color: var(--rust);
+}
+td .plain {
+  position: absolute;
+  right: 0;
+  top: 0;
+  min-width: 24px;
+  justify-content: center;
+}
+td p + p .plain {
+  top: auto;
+  bottom: 0;
+}
+.book {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  font-size: 13px;
+  align-items: center;
+  padding-top: 8px;
+}
+.book .period {
+  width: 60px;
+}
+section > .ant-btn {
+  margin-top: 8px;
+}
+.places {
+  columns: 2;
+  font-size: 13px;
+}
+.none {
+  padding: 24px 0;
+}
+</style>

@@ -1,0 +1,175 @@
+<script setup lang="ts">
+/** The worksheet of devices, with facets; beside it the focused one with everyone who had it. */
+import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
+import { refDebounced } from '@vueuse/core';
+import { computed, onMounted, reactive, ref, watch } from 'vue';
+import { useRoute } from 'vue-router';
+import type { DeviceFilter, DeviceWhere } from '../../server/api/contract';
+import { call } from '@/api';
+import { useSession } from '@/stores/session';
+import Facets from '@/worksheet/Facets.vue';
+import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
+import DeviceSheet from './DeviceSheet.vue';
+import TakeInDevices from './TakeInDevices.vue';
+
+const session = useSession();
+const route = useRoute();
+const local = reactive({
+  model: null as string | null,
+  where: (route.query.where as DeviceWhere | undefined) ?? null,
+});
+watch(
+  () => route.query.where,
+  (where) => (local.where = (where as DeviceWhere | undefined) ?? null),
+);
+const find = refDebounced(
+  computed(() => session.find.trim()),
+  120,
+);
+const filter = computed<DeviceFilter>(() => ({
+  school: session.where.school ?? undefined,
+  model: local.model ?? undefined,
+  where: local.where ?? undefined,
+  q: find.value.length >= 2 ? find.value : undefined,
+}));
+const list = useInfiniteQuery({
+  queryKey: ['devices', filter],
+  queryFn: ({ pageParam }) =>
+    call('GET /api/devices', { query: { ...filter.value, after: pageParam || undefined, limit: 300 } }),
+  initialPageParam: '',
+  getNextPageParam: (last) => last.next,
+  placeholderData: (before) => before,
+});
+const facets = useQuery({
+  queryKey: ['device-facets', filter],
+  queryFn: () => call('GET /api/devices/facets', { query: filter.value }),
+  placeholderData: (before) => before,
+});
+const rows = computed(() => list.data.value?.pages.flatMap((page) => page.rows) ?? []);
+const focused = ref<string | null>(null);
+const open = ref(false);
+const taking = ref(false);
+const sheet = ref<WorksheetHandle | null>(null);
+onMounted(() => sheet.value?.focus());
+const labels = computed(() => {
+  const pairs = Object.entries(filter.value).filter(([, value]) => value !== undefined) as [string, string][];
+  return `/api/labels?${new URLSearchParams(pairs)}`;
+});
+const columns: Col[] = [
+  { key: 'tag', label: 'Tag', width: '84px', mono: true },
+  { key: 'model', label: 'Model', width: 'minmax(100px, 1fr)' },
+  { key: 'school', label: 'School', width: 'minmax(100px, 1fr)' },
+  { key: 'holder', label: 'With', width: 'minmax(140px, 1.5fr)' },
+  { key: 'place', label: 'Stays in', width: 'minmax(96px, 1fr)' },
+  { key: 'condition', label: 'Condition', width: '92px' },
+  { key: 'updatesEnd', label: 'Updates until', width: '104px' },
+];
+</script>
+
+<template>
+  <div class="list">
+    <aside class="facets" aria-label="Filters">
+      <template v-if="facets.data.value">
+        <Facets
+          title="School"
+          :facets="facets.data.value.school"
+          :chosen="session.where.school"
+          @choose="session.go({ school: $event })"
+        />
+        <Facets
+          title="Where"
+          :facets="facets.data.value.where"
+          :chosen="local.where"
+          @choose="local.where = $event as DeviceWhere | null"
+        />
+        <Facets title="Model" :facets="facets.data.value.model" :chosen="local.model" @choose="local.model = $event" />
+      </template>
+    </aside>
+    <section class="middle">
+      <TakeInDevices v-if="taking" @close="taking = false" />
+      <div class="line quiet">
+        <span
+          ><b>{{ (facets.data.value?.total ?? 0).toLocaleString('en-US') }}</b> devices<template v-if="filter.q">
+            that match “{{ filter.q }}”</template
+          ></span
+        >
+        <span class="grow" />
+        <a :href="labels" target="_blank">Labels</a>
+        <button v-if="!taking" class="plain dusk" type="button" @click="taking = true">Take in a list</button>
+      </div>
+      <div class="sheet">
+        <Worksheet
+          ref="sheet"
+          v-model:focused="focused"
+          label="Devices"
+          :rows="rows"
+          :total="facets.data.value?.total"
+          :columns="columns"
+          empty="No device here. Take in the list of your supplier or your inventory."
+          @open="open = true"
+          @more="list.fetchNextPage()"
+          @keydown.esc="open = false"
+        >
+          <template #holder="{ row }"
+            ><span v-if="row.holder">{{ row.holder }}</span
+            ><span v-if="row.late" class="rust"> · due {{ row.due }}</span></template
+          >
+          <template #place="{ row }"
+            ><span class="quiet">{{
+              row.cart ? `${row.cart}${row.slot ? `, ${row.slot}` : ''}` : (row.room ?? 'the store')
+            }}</span></template
+          >
+          <template #condition="{ row }"
+            ><span :class="{ rust: !['good', 'worn'].includes(row.condition), quiet: row.condition === 'good' }">{{
+              row.condition
+            }}</span></template
+          >
+          <template #updatesEnd="{ row }"
+            ><span :class="row.updatesEnd && row.updatesEnd <= session.me!.today ? 'rust' : 'quiet'">{{
+              row.updatesEnd ?? '—'
+            }}</span></template
+          >
+        </Worksheet>
+      </div>
+    </section>
+    <DeviceSheet
+      v-if="open && focused"
+      :id="focused"
+      @close="
+        open = false;
+        sheet?.focus();
+      "
+    />
+  </div>
+</template>
+
+<style scoped>
+.list {
+  display: flex;
+  min-height: 0;
+}
+.facets {
+  flex: none;
+  width: 196px;
+  overflow: auto;
+  border-right: 1px solid var(--rule);
+}
+.middle {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+}
+.line {
+  display: flex;
+  align-items: center;
+  gap: 16px;
+  padding: 5px 16px;
+  font-size: 13px;
+  border-bottom: 1px solid var(--rule);
+}
+.sheet {
+  flex: 1;
+  min-height: 0;
+}
+</style>

@@ -1,0 +1,138 @@
+<script setup lang="ts">
+/** One device, beside the list: its fields edited in place, given and taken back by hand, and everyone who had it. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { computed, ref } from 'vue';
+import { call } from '@/api';
+import PersonPicker from '@/people/PersonPicker.vue';
+import { useWork } from '@/stores/work';
+import { conditions } from '#core/register/index';
+
+const props = defineProps<{ id: string }>();
+const emit = defineEmits<{ close: [] }>();
+const work = useWork();
+const client = useQueryClient();
+const sheet = useQuery({
+  queryKey: ['device', computed(() => props.id)],
+  queryFn: () => call('GET /api/devices/:id', { id: props.id }),
+  placeholderData: (before) => before,
+});
+const device = computed(() => sheet.data.value?.device);
+const fields = [
+  ['tag', 'tag'],
+  ['serial', 'serial number'],
+  ['model', 'model'],
+  ['boughtOn', 'bought'],
+  ['warrantyEnds', 'warranty until'],
+  ['updatesEnd', 'updates until'],
+  ['room', 'room'],
+] as const;
+type Field = (typeof fields)[number][0] | 'condition';
+
+async function run(what: () => Promise<{ planId: string }>, said: string): Promise<void> {
+  try {
+    const { planId } = await what();
+    work.say(said, { label: 'Undo', run: () => work.undo(planId) });
+  } catch (error) {
+    work.wrong(error);
+  }
+  await client.invalidateQueries();
+}
+async function edit(field: Field, event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement;
+  const before = device.value![field];
+  const after = input.value.trim() || null;
+  if (after === before) return;
+  await run(
+    () => call('POST /api/devices/:id/edit', { id: props.id, body: { field, before, after } }),
+    `${field} is now ${after ?? 'empty'}.`,
+  );
+}
+const to = ref<string | null>(null);
+const due = ref('');
+const giving = ref(false);
+async function give(): Promise<void> {
+  const body = { personId: to.value!, kind: due.value ? ('loan' as const) : ('own' as const), due: due.value || null };
+  await run(() => call('POST /api/devices/:id/lend', { id: props.id, body }), `${device.value!.tag} is given.`);
+  giving.value = false;
+}
+const back = () =>
+  run(
+    () => call('POST /api/devices/:id/back', { id: props.id }),
+    `${device.value!.tag} is back from ${device.value!.holder}.`,
+  );
+</script>
+
+<template>
+  <aside v-if="device" class="record beside" aria-label="Device" @keydown.esc="emit('close')">
+    <header class="row">
+      <div class="grow">
+        <h1 class="mono">{{ device.tag }}</h1>
+        <p class="quiet">{{ device.model }} · {{ device.school }}</p>
+      </div>
+      <button class="plain quiet" type="button" aria-label="Esc, close the device" @click="emit('close')">Esc</button>
+    </header>
+    <section>
+      <p v-if="device.holder">
+        with <b>{{ device.holder }}</b><span v-if="device.due" :class="device.late ? 'rust' : 'quiet'">
+          · due {{ device.due }}</span
+        >
+      </p>
+      <p v-else class="quiet">with nobody</p>
+      <Button v-if="device.holder" size="small" @click="back">Take it back</Button>
+      <form v-else-if="giving" class="give" @submit.prevent="give" @keydown.esc.stop="giving = false">
+        <label>to <PersonPicker v-model="to" /></label>
+        <label>until <input v-model="due" class="box" placeholder="for good, or yyyy-mm-dd" /></label>
+        <Button html-type="submit" type="primary" size="small" :disabled="to === null">Give it</Button>
+      </form>
+      <Button v-else size="small" @click="giving = true">Give it to somebody</Button>
+    </section>
+    <dl>
+      <template v-for="[field, label] in fields" :key="field">
+        <dt>
+          <label :for="`d-${field}`">{{ label }}</label>
+        </dt>
+        <dd>
+          <input
+            :id="`d-${field}`"
+            :value="device[field] ?? ''"
+            placeholder="—"
+            @change="edit(field, $event)"
+            @keydown.enter="($event.target as HTMLInputElement).blur()"
+          />
+        </dd>
+      </template>
+      <dt><label for="d-condition">condition</label></dt>
+      <dd>
+        <select id="d-condition" class="pick" :value="device.condition" @change="edit('condition', $event)">
+          <option v-for="c in conditions" :key="c" :value="c">{{ c }}</option>
+        </select>
+      </dd>
+      <dt>stays in</dt>
+      <dd>{{ device.cart ? `${device.cart}, slot ${device.slot ?? '—'}` : (device.room ?? 'the store') }}</dd>
+    </dl>
+    <section>
+      <h2>Who had it</h2>
+      <ul>
+        <li v-for="l in sheet.data.value?.loans" :key="l.id">
+          {{ l.holder }} <span class="quiet">{{ l.begins }} to {{ l.ends ?? 'now' }}</span>
+        </li>
+      </ul>
+      <p v-if="sheet.data.value?.loans.length === 0" class="quiet">nobody yet</p>
+    </section>
+  </aside>
+</template>
+
+<style scoped>
+.record {
+  width: 300px;
+}
+.give {
+  display: grid;
+  gap: 6px;
+  font-size: 13px;
+}
+.give :deep(.box) {
+  width: 100%;
+}
+</style>

@@ -1,0 +1,48 @@
+<script setup lang="ts">
+/** One person: type two letters of the name, a number or a username, until only one is meant. */
+import { useQuery } from '@tanstack/vue-query';
+import { refDebounced } from '@vueuse/core';
+import { computed, ref, useId, watch } from 'vue';
+import { call } from '@/api';
+
+const props = defineProps<{ role?: 'student' | 'staff'; none?: string }>();
+const chosen = defineModel<string | null>({ required: true });
+const typed = ref('');
+const find = refDebounced(typed, 120);
+const list = useId();
+const people = useQuery({
+  queryKey: ['person-picker', computed(() => props.role), find],
+  queryFn: () =>
+    call('GET /api/people', { query: { role: props.role, q: find.value.split('·')[0]!.trim(), limit: 30 } }),
+  enabled: computed(() => find.value.trim().length >= 2),
+  placeholderData: (before) => before,
+});
+const options = computed(() =>
+  (people.data.value?.rows ?? []).map(({ id, familyName, givenName, number, school }) => ({
+    id,
+    label: [`${familyName}, ${givenName}`, number, school ?? 'no school'].filter(Boolean).join(' · '),
+  })),
+);
+const meant = computed(() => {
+  if (typed.value.trim().length < 2) return null;
+  return (
+    options.value.find(({ label }) => label === typed.value) ?? (options.value.length === 1 ? options.value[0]! : null)
+  );
+});
+watch(meant, (one) => (chosen.value = one?.id ?? null));
+</script>
+
+<template>
+  <input
+    v-model="typed"
+    class="box"
+    autocomplete="off"
+    :list="list"
+    :placeholder="none ?? 'two letters of the name'"
+  /><datalist :id="list">
+    <option v-for="one in options" :key="one.id" :value="one.label" />
+  </datalist>
+  <span v-if="typed" :class="{ rust: !meant }" aria-live="polite">{{
+    meant ? (meant.label === typed ? '' : meant.label) : `${options.length} fit`
+  }}</span>
+</template>
