@@ -71,7 +71,7 @@ export async function lists(db: Db, at: Config['database']): Promise<void> {
     ['all classes', () => classList(roll, viewer, {}), classCounts('1 = 1')],
     ['classes of a school', () => classList(roll, viewer, { school }), classCounts(`c.schoolId = '${school}'`)],
     ['Handouts', () => handouts(roll, viewer), classCounts("c.kind = 'homeroom'")],
-    ['one record, with history', () => personSheet(db, viewer, someone), `${shown} WHERE p.id = '${someone}'`],
+    ['one record, with history', () => personSheet(roll, viewer, someone), `${shown} WHERE p.id = '${someone}'`],
   ];
   const ms = (seconds: number) => `${(seconds * 1000).toFixed(1)} ms`;
   const rows: string[][] = [];
@@ -124,7 +124,18 @@ export async function secretsAndCards(db: Db, config: Config): Promise<void> {
   const planned = await job('secrets.plan', { personIds });
   const { planId } = planned.result;
   const applied = await job('plan.apply', { planId });
-  const printed = await job('cards.print', { personIds, paper: 'A4', voidOlder: false, what: 'bench' });
+  const printed = await job('cards.print', {
+    personIds,
+    layout: 'cards',
+    paper: 'A4',
+    backs: null,
+    stacked: true,
+    skip: 0,
+    language: null,
+    large: true,
+    voidOlder: false,
+    what: 'bench',
+  });
   const unit = { count: 2000, unit: 'people' };
   print(`New secrets for 2,000 and their cards; ${steps.size} states of progress were seen`, [
     { what: 'secrets made and planned', seconds: planned.seconds, ...unit },

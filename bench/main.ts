@@ -3,15 +3,14 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { createConnection } from 'mariadb';
-import PDFDocument from 'pdfkit';
-import QRCode from 'qrcode';
 import { planImport } from '#core/intake/index';
 import type { Change, Plan } from '#core/plan/index';
 import { entities, type Entity } from '#core/register/index';
 import { open, readRows, type RowRules } from '#core/tabular/index';
-import { cardsPdf, type CardContent } from '#server/cards/pdf';
 import { Db } from '#server/db/connection';
+import { benchCards } from './cards';
 import { guesses } from './guesses';
+import { benchSeats } from './seats';
 import { lists, secretsAndCards } from './lists';
 import { migrate } from '#server/db/migrate';
 import { readSnapshot } from '#server/intake/snapshot';
@@ -164,58 +163,6 @@ async function planning(database: LocalDatabase): Promise<void> {
   }
 }
 
-/** The same pages with pdfkit alone: one font, no fitting, no fallback, the code's mask given. */
-async function bareCards(cards: CardContent[]): Promise<number> {
-  const doc = new PDFDocument({ size: 'A4', margin: 0, autoFirstPage: false });
-  doc.resume();
-  doc.font(
-    resolve(
-      'node_modules/@expo-google-fonts/atkinson-hyperlegible-next/400Regular/AtkinsonHyperlegibleNext_400Regular.ttf',
-    ),
-  );
-  cards.forEach((card, i) => {
-    if (i % 8 === 0) doc.addPage();
-    const [x, y] = [40 + (i % 2) * 255, 60 + (Math.floor(i / 2) % 4) * 181];
-    doc.fillColor('#000').fontSize(12);
-    [card.name, card.place, card.username, card.secret, card.foot].forEach((line, k) =>
-      doc.text(line, x, y + k * 20, { lineBreak: false }),
-    );
-    const { size, data } = QRCode.create(card.link, { errorCorrectionLevel: 'M', maskPattern: 2 }).modules;
-    const module = 90 / size;
-    for (let k = 0; k < size * size; k++)
-      if (data[k]) doc.rect(x + 150 + (k % size) * module, y + 20 + Math.floor(k / size) * module, module, module);
-    doc.fill();
-  });
-  await new Promise<void>((done) => {
-    doc.on('end', done);
-    doc.end();
-  });
-  return cards.length;
-}
-
-async function drawing(): Promise<void> {
-  const cards = Array.from({ length: 500 }, (_, i): CardContent => ({
-    name: `Żółkiewski-Nguyễn, Thảo ${i}`,
-    place: '3B · grade 3 · Lantern Point',
-    username: `tzolkiewski${i}`,
-    secret: 'puffin-harbor-42',
-    link: `http://127.0.0.1:8200/c/0123456789ABCDEFGHJK${String(i).padStart(6, '0')}`,
-    foot: 'Scan the code to sign in.',
-  }));
-  await bareCards(cards.slice(0, 16));
-  const bare = await timed(() => bareCards(cards));
-  const drawn = await timed(() => cardsPdf(cards, 'A4'));
-  print('Login cards', [
-    {
-      what: '500 cards as a PDF',
-      seconds: drawn.seconds,
-      count: 500,
-      unit: 'cards',
-      baseline: { what: 'pdfkit alone', seconds: bare.seconds },
-    },
-  ]);
-}
-
 const folder = resolve('.bench-data');
 rmSync(folder, { recursive: true, force: true });
 let port = 18_500;
@@ -224,7 +171,8 @@ const database = await startMariaDb(folder, port);
 /** `./run bench lists` prints these tables alone; without a name all. */
 const tables: Record<string, () => Promise<void>> = {
   reading,
-  cards: drawing,
+  cards: benchCards,
+  seats: benchSeats,
   guesses: () => guesses(database),
   linkage: async () => {
     await linkage();

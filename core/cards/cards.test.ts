@@ -1,94 +1,293 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { card, cardsPerSheet, cutMarks, type Paper, papers, parts, sheets, slots } from './index';
+import {
+  backOf,
+  type CardContent,
+  cardSheets,
+  cutMarks,
+  deviceLabelSheets,
+  type Edge,
+  english,
+  impose,
+  type Item,
+  type Language,
+  languages,
+  type Layout,
+  layouts,
+  type Measure,
+  type Paper,
+  papers,
+  parts,
+  pieces,
+  rowsOf,
+  type SheetOrder,
+  slots,
+  testSheet,
+  texts,
+  widthOf,
+} from './index';
 
 const each = Object.keys(papers) as Paper[];
+const cut = ['cards', 'badges', 'strips', 'labels'] as const;
+/** Letters of a width that no real letter exceeds by much; a letter of the mono face is 0.6 wide. */
+const measure: Measure = (face, text) => [...text].length * (face === 'code' ? 0.6 : 0.55);
 
-describe('a sheet of cards', () => {
-  it('holds eight equal cards that meet edge to edge, centered on the paper', () => {
-    // Published: ISO 216 and ANSI/ASME Y14.1.
+const card = (i: number, more: Partial<CardContent> = {}): CardContent => ({
+  familyName: `Anstruther ${i}`,
+  givenName: 'Wren',
+  className: `3${'ABC'[Math.floor(i / 25) % 3]}`,
+  grade: '3',
+  school: 'Lantern Point',
+  username: `wanstruther${i}`,
+  secret: 'puffin-harbor-42',
+  link: `http://127.0.0.1:8200/c/${i}`,
+  foot: 'Scan the code to sign in.',
+  large: false,
+  language: null,
+  where: '127.0.0.1:8200/d/lantern',
+  ...more,
+});
+const order = (more: Partial<SheetOrder> = {}): SheetOrder => ({
+  layout: 'cards',
+  paper: 'A4',
+  backs: null,
+  stacked: false,
+  skip: 0,
+  ...more,
+});
+
+describe('a grid', () => {
+  it('stands in the middle of its paper, pieces edge to edge, and is of the sizes that the standards name', () => {
+    // Published: ISO 216 and ANSI/ASME Y14.1; ISO/IEC 7810 ID-1.
     expect(papers).toEqual({ A4: { widthMm: 210, heightMm: 297 }, Letter: { widthMm: 215.9, heightMm: 279.4 } });
+    expect(pieces.badges).toMatchObject({ widthMm: 85.6, heightMm: 53.98 });
+    expect(each.map((paper) => slots(pieces.cards, paper).length)).toEqual([8, 8]);
     for (const paper of each) {
-      const places = slots(paper);
-      expect(places).toHaveLength(8);
-      const right = Math.max(...places.map((p) => p.xMm + p.widthMm));
-      const bottom = Math.max(...places.map((p) => p.yMm + p.heightMm));
-      const [left, top] = [Math.min(...places.map((p) => p.xMm)), Math.min(...places.map((p) => p.yMm))];
-      expect(left).toBeCloseTo(papers[paper].widthMm - right, 9);
-      expect(top).toBeCloseTo(papers[paper].heightMm - bottom, 9);
-      // Printers cannot reach the outer edge: common practice, 5 mm.
-      expect(Math.min(left, top)).toBeGreaterThan(5);
-      const covered = places.reduce((sum, p) => sum + p.widthMm * p.heightMm, 0);
-      expect(covered).toBeCloseTo((right - left) * (bottom - top), 6);
-      for (const [i, a] of places.entries()) {
-        for (const b of places.slice(i + 1)) {
-          const apart =
-            a.xMm + a.widthMm <= b.xMm + 1e-9 ||
-            b.xMm + b.widthMm <= a.xMm + 1e-9 ||
-            a.yMm + a.heightMm <= b.yMm + 1e-9 ||
-            b.yMm + b.heightMm <= a.yMm + 1e-9;
-          expect(apart).toBe(true);
+      for (const layout of cut) {
+        const piece = pieces[layout];
+        const places = slots(piece, paper);
+        const right = Math.max(...places.map((p) => p.xMm + p.widthMm));
+        const bottom = Math.max(...places.map((p) => p.yMm + p.heightMm));
+        const [left, top] = [Math.min(...places.map((p) => p.xMm)), Math.min(...places.map((p) => p.yMm))];
+        expect(left).toBeCloseTo(papers[paper].widthMm - right, 9);
+        expect(top).toBeCloseTo(papers[paper].heightMm - bottom, 9);
+        // Printers cannot reach the outer edge: common practice, 5 mm.
+        expect([layout, paper, Math.min(left, top) >= 5]).toEqual([layout, paper, true]);
+        for (const [i, a] of places.entries())
+          for (const b of places.slice(i + 1)) {
+            const apart = (x: number, y: number) => x >= y - 1e-9;
+            expect(
+              apart(b.xMm, a.xMm + a.widthMm + piece.gapMm) ||
+                apart(a.xMm, b.xMm + b.widthMm + piece.gapMm) ||
+                apart(b.yMm, a.yMm + a.heightMm + piece.gapMm) ||
+                apart(a.yMm, b.yMm + b.heightMm + piece.gapMm),
+            ).toBe(true);
+          }
+      }
+    }
+  });
+
+  it('has a cut mark at both ends of every cut, on the paper and on no piece; labels have none', () => {
+    for (const paper of each)
+      for (const layout of cut) {
+        const places = slots(pieces[layout], paper);
+        const marks = cutMarks(pieces[layout], paper);
+        if (layout === 'labels') {
+          expect(marks).toEqual([]);
+          continue;
+        }
+        const cuts = (sides: number[]) => new Set(sides.map((side) => side.toFixed(6)));
+        const cutsX = cuts(places.flatMap((p) => [p.xMm, p.xMm + p.widthMm]));
+        const cutsY = cuts(places.flatMap((p) => [p.yMm, p.yMm + p.heightMm]));
+        expect(marks).toHaveLength(2 * (cutsX.size + cutsY.size));
+        for (const { x1Mm, y1Mm, x2Mm, y2Mm } of marks) {
+          const upright = x1Mm === x2Mm;
+          expect((upright ? cutsX : cutsY).has((upright ? x1Mm : y1Mm).toFixed(6))).toBe(true);
+          for (const [x, y] of [
+            [x1Mm, y1Mm],
+            [x2Mm, y2Mm],
+          ] as const) {
+            expect(x >= 0 && y >= 0 && x <= papers[paper].widthMm && y <= papers[paper].heightMm).toBe(true);
+            expect(places.some((p) => x > p.xMm && x < p.xMm + p.widthMm && y > p.yMm && y < p.yMm + p.heightMm)).toBe(
+              false,
+            );
+          }
+        }
+      }
+  });
+});
+
+describe('cutting', () => {
+  it('through the pile and laying stack upon stack gives the order of the cards, for any number of them', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 700 }), fc.constantFrom(1, 2, 8, 10, 24), (count, places) => {
+        const sheets = impose(count, places, { stacked: true });
+        // As it is done: the pile is cut, and there is one stack for each place, its first sheet on top.
+        const stacks = Array.from({ length: places }, (_, place) => sheets.map((sheet) => sheet[place]!));
+        expect(stacks.flat().filter((index) => index !== null)).toEqual(Array.from({ length: count }, (_, i) => i));
+      }),
+    );
+  });
+
+  it('sheet by sheet takes every card once and in order, and leaves used labels free', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 200 }), fc.integer({ min: 0, max: 23 }), (count, skip) => {
+        const sheets = impose(count, 24, { stacked: false, skip });
+        expect(
+          sheets
+            .flat()
+            .slice(0, skip)
+            .every((index) => index === null),
+        ).toBe(true);
+        expect(sheets.flat().filter((index) => index !== null)).toEqual(Array.from({ length: count }, (_, i) => i));
+      }),
+    );
+  });
+});
+
+describe('backs', () => {
+  it('meet their fronts when the paper is turned over either edge', () => {
+    for (const paper of each)
+      for (const layout of ['cards', 'badges'] as const)
+        for (const edge of ['long', 'short'] as Edge[]) {
+          const places = slots(pieces[layout], paper);
+          const { widthMm, heightMm } = papers[paper];
+          places.forEach((front, place) => {
+            const behind = backOf(place, pieces[layout].columns, places.length, edge);
+            const back = places[behind.place]!;
+            // What is at (x, y) of the front is behind (W − x, y) of a back turned over the long edge, (x, H − y) over the short one.
+            const through =
+              edge === 'long'
+                ? { xMm: widthMm - front.xMm - front.widthMm, yMm: front.yMm }
+                : { xMm: front.xMm, yMm: heightMm - front.yMm - front.heightMm };
+            expect(back.xMm).toBeCloseTo(through.xMm, 9);
+            expect(back.yMm).toBeCloseTo(through.yMm, 9);
+            expect(behind.turned).toBe(edge === 'short');
+          });
+        }
+    const sheets = [...cardSheets(11, card, order({ backs: 'long' }), measure)];
+    expect(sheets).toHaveLength(4);
+    expect(sheets.map(({ of }) => of.length)).toEqual([8, 8, 3, 3]);
+  });
+});
+
+/** Items as boxes in their piece's own measure. */
+function boxOf(item: Item): { x: number; y: number; right: number; bottom: number } | null {
+  switch (item.kind) {
+    case 'text': {
+      const heightMm = (item.sizePt * 25.4) / 72;
+      return {
+        x: item.xMm,
+        y: item.baseMm - heightMm * 0.75,
+        right: item.xMm + widthOf(measure, item.face, item.text, item.sizePt),
+        bottom: item.baseMm + heightMm * 0.2,
+      };
+    }
+    case 'qr':
+    case 'picture':
+      return { x: item.xMm, y: item.yMm, right: item.xMm + item.sizeMm, bottom: item.yMm + item.sizeMm };
+    case 'bars':
+    case 'box':
+      return { x: item.xMm, y: item.yMm, right: item.xMm + item.widthMm, bottom: item.yMm + item.heightMm };
+    default:
+      return null;
+  }
+}
+
+describe('a piece', () => {
+  const long: Partial<CardContent> = {
+    familyName: 'Ó Maoilchiaráin-Þorvaldsdóttir-Przybyszewska-Wolfeschlegelstein',
+    givenName: 'Wilhelmina-Constantia Maria van der Hoogenboom-Featherstonehaugh',
+    className: 'Mathematics for those who come late',
+    school: 'Evening School of the Isles and of All Who Sail',
+    username: 'w'.repeat(64),
+    secret: 'saffron-mountain-trumpet-harvest',
+  };
+  const contents: Partial<CardContent>[] = [
+    {},
+    long,
+    { ...long, large: true },
+    { secret: 'umbrella-ladder-candle', large: true },
+    ...(Object.keys(languages) as Language[]).map((language) => ({ language, ...long })),
+  ];
+
+  it('keeps everything on itself, with room for the scissors, and nothing over another thing', () => {
+    for (const layout of cut) {
+      for (const content of contents) {
+        const sheets = [...cardSheets(1, (i) => card(i, content), order({ layout, backs: 'long' }), measure)];
+        for (const { items } of sheets) {
+          const placed = items.find((item) => item.kind === 'at')!;
+          const boxes = placed.items.flatMap((item) => (boxOf(item) ? [{ item, box: boxOf(item)! }] : []));
+          for (const { item, box } of boxes)
+            expect([
+              layout,
+              item,
+              box.x >= 3 && box.y >= 2 && box.right <= placed.widthMm - 2.9 && box.bottom <= placed.heightMm - 2,
+            ]).toEqual([layout, item, true]);
+          for (const [i, a] of boxes.entries())
+            for (const b of boxes.slice(i + 1)) {
+              const over =
+                a.box.x < b.box.right - 0.05 &&
+                b.box.x < a.box.right - 0.05 &&
+                a.box.y < b.box.bottom - 0.05 &&
+                b.box.y < a.box.bottom - 0.05;
+              expect([layout, a.item, b.item, over]).toEqual([layout, a.item, b.item, false]);
+            }
         }
       }
     }
-  });
-
-  it('has a cut mark at both ends of every cut, on the paper and on no card', () => {
-    for (const paper of each) {
-      const places = slots(paper);
-      const marks = cutMarks(paper);
-      const cutsX = new Set(places.flatMap((p) => [p.xMm, p.xMm + p.widthMm]).map((x) => x.toFixed(6)));
-      const cutsY = new Set(places.flatMap((p) => [p.yMm, p.yMm + p.heightMm]).map((y) => y.toFixed(6)));
-      expect(marks).toHaveLength(2 * (cutsX.size + cutsY.size));
-      for (const { x1Mm, y1Mm, x2Mm, y2Mm } of marks) {
-        const upright = x1Mm === x2Mm;
-        expect((upright ? cutsX : cutsY).has((upright ? x1Mm : y1Mm).toFixed(6))).toBe(true);
-        for (const [x, y] of [
-          [x1Mm, y1Mm],
-          [x2Mm, y2Mm],
-        ] as const) {
-          expect(x >= 0 && y >= 0 && x <= papers[paper].widthMm && y <= papers[paper].heightMm).toBe(true);
-          expect(places.some((p) => x > p.xMm && x < p.xMm + p.widthMm && y > p.yMm && y < p.yMm + p.heightMm)).toBe(
-            false,
-          );
-        }
-      }
+    // Published: ISO/IEC 18004 asks for a quiet zone of four modules; version 4, of 33, holds an address of 62 bytes.
+    for (const [layout, { code, username, secret, ruleMm }] of Object.entries(parts)) {
+      const module = code.sizeMm / 33;
+      const piece = pieces[layout as 'cards'];
+      const beside = Math.min(
+        piece.widthMm - code.xMm - code.sizeMm,
+        code.xMm - Math.max(username.xMm + username.widthMm, secret.xMm + secret.widthMm),
+        code.yMm - (ruleMm ?? 0),
+        piece.heightMm - code.yMm - code.sizeMm,
+      );
+      expect([layout, beside >= 4 * module]).toEqual([layout, true]);
     }
   });
 
-  it('keeps each part on its card, with room for the scissors, and no part over another', () => {
-    const boxes = Object.entries(parts);
-    for (const [name, { xMm, yMm, widthMm, heightMm }] of boxes) {
-      expect([
-        name,
-        xMm >= 4 && yMm >= 4 && xMm + widthMm <= card.widthMm - 4 && yMm + heightMm <= card.heightMm - 3,
-      ]).toEqual([name, true]);
+  it('holds what is typed again whole, and speaks the family’s language beside English', () => {
+    const said = (content: Partial<CardContent>, side: number) =>
+      [...cardSheets(1, (i) => card(i, content), order({ backs: 'long' }), measure)]
+        [side]!.items.flatMap((item) => (item.kind === 'at' ? item.items : []))
+        .flatMap((item) => (item.kind === 'text' ? [item.text] : []));
+    expect(said(long, 0).join('')).toContain('saffron-mountain-trumpet-harvest');
+    expect(said(long, 0).join('')).toContain('w'.repeat(64));
+    for (const language of Object.keys(languages) as Language[]) {
+      expect(said({ language }, 0)).toContain(`${english.username} · ${texts[language].username}`);
+      const back = said({ language }, 1).join(' ');
+      for (const part of [english.keep, texts[language].keep, texts[language].lost]) expect(back).toContain(part);
+      expect(back).toContain('127.0.0.1:8200/d/lantern');
     }
-    for (const [i, [a, p]] of boxes.entries()) {
-      for (const [b, q] of boxes.slice(i + 1)) {
-        const apart =
-          p.xMm + p.widthMm <= q.xMm ||
-          q.xMm + q.widthMm <= p.xMm ||
-          p.yMm + p.heightMm <= q.yMm ||
-          q.yMm + q.heightMm <= p.yMm;
-        expect([a, b, apart]).toEqual([a, b, true]);
-      }
-    }
-    // Published: ISO/IEC 18004 asks for a quiet zone of four modules; version 4 has 33, so a module is about 1 mm.
-    const module = parts.code.widthMm / 33;
-    expect(card.widthMm - parts.code.xMm - parts.code.widthMm).toBeGreaterThanOrEqual(4 * module);
-    expect(parts.code.xMm - parts.secret.xMm - parts.secret.widthMm + 2).toBeGreaterThanOrEqual(2 * module);
+    expect(said({ large: true }, 0)[0]).toBe('Wren');
   });
+});
 
-  it('takes every card once, in order, for any number of them', () => {
-    for (const count of [0, 1, 7, 8, 9, 24, 2400]) {
-      const all = sheets(count);
-      expect(all.flat()).toEqual(Array.from({ length: count }, (_, i) => i));
-      expect(
-        all.every(
-          (sheet, i) =>
-            sheet.length === (i < all.length - 1 ? cardsPerSheet : count - cardsPerSheet * (all.length - 1)),
-        ),
-      ).toBe(true);
-    }
-  });
+it('lists stand class by class, a page or more for each, everyone once', () => {
+  const people = Array.from({ length: 95 }, (_, i) => card(i, { className: i < 60 ? '3A' : '3B' }));
+  const pages = [...cardSheets(people.length, (i) => people[i]!, order({ layout: 'list' }), measure)];
+  expect(pages.flatMap(({ of }) => of)).toEqual(people.map((_, i) => i));
+  for (const { of } of pages) expect(new Set(of.map((i) => people[i]!.className)).size).toBe(1);
+});
+
+it('labels of devices carry their tag as a code; the test page has rulers of 100 mm', () => {
+  const device = { tag: 'D00417', model: 'Puffin 11', school: 'Skerry Middle', place: 'Cart SKM 1, 4' };
+  for (const code of ['bars', 'qr'] as const) {
+    const [sheet] = [...deviceLabelSheets([device], { paper: 'A4', skip: 5, code }, measure)];
+    const placed = sheet!.items[0]!;
+    expect(placed).toMatchObject({ kind: 'at', ...slots(pieces.labels, 'A4')[5] });
+    expect(placed.kind === 'at' && placed.items.some((item) => item.kind === code && item.text === 'D00417')).toBe(
+      true,
+    );
+  }
+  for (const layout of layouts as readonly Layout[]) {
+    const lines = testSheet(layout, 'Letter', measure).items.filter((item) => item.kind === 'line');
+    expect(lines.some((l) => Math.abs(l.x2Mm - l.x1Mm - 100) < 1e-9 && l.y1Mm === l.y2Mm)).toBe(true);
+    expect(lines.some((l) => Math.abs(l.y2Mm - l.y1Mm - 100) < 1e-9 && l.x1Mm === l.x2Mm)).toBe(true);
+  }
+  expect(rowsOf(pieces.badges, 'A4')).toBe(5);
 });

@@ -27,6 +27,17 @@ export class Flow {
   /** What flows through an arc. */
   through = (arc: number): number => this.room[arc + 1]!;
 
+  /** What an arc still has room for. */
+  left = (arc: number): number => this.room[arc]!;
+
+  /** Sends along a way that costs nothing, before anything else is sent: it is as short as a way can be. */
+  push(arcs: readonly number[], amount: number): void {
+    for (const arc of arcs) {
+      this.room[arc]! -= amount;
+      this.room[arc + 1]! += amount;
+    }
+  }
+
   /** Sends as much as there is room for, at the least cost; what was sent and what it costs. */
   send(source: number, sink: number): { sent: number; cost: number } {
     let [sent, total] = [0, 0];

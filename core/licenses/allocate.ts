@@ -7,7 +7,7 @@
  * some dozens of groups and not over people. Needs weighed by urgency are bases of a matroid (who can be seated is a
  * transversal), so weights that only grow with urgency serve the most urgent ones first.
  */
-import { Flow } from '#core/flow/index';
+import { Flow } from '../flow/index';
 
 export interface Pool {
   /** Infinity: site-wide. */
@@ -26,6 +26,56 @@ export interface Claim {
   /** Had a seat up to now, of a license that ended. */
   had: boolean;
 }
+/** So many who are alike in all that matters, and use nothing that they hold. */
+export interface Alike extends Pick<Claim, 'urgency' | 'held' | 'had'> {
+  /** Indices of the pools of which they may have a seat. */
+  reach: readonly number[];
+  count: number;
+}
+export interface Share {
+  /** -1: no seat. */
+  pool: number;
+  count: number;
+}
+
+/** Pools that somebody of a school may have a seat of. */
+export const reachOf = (pools: readonly Pool[], school: string | null): number[] =>
+  pools.flatMap(({ schoolId }, pool) => (schoolId === null || schoolId === school ? [pool] : []));
+
+/** How many of each group have a seat of which pool; those who stay first, those without one last. */
+export function allocateAlike(pools: readonly Pool[], groups: readonly Alike[]): Share[][] {
+  // Costs in tiers, each more than all that can come together below it on one chain of exchanges.
+  const chain = pools.length + 2;
+  const had = 3 * chain;
+  const move = 4 * had;
+  const need = 4 * chain * move;
+  const flow = new Flow(groups.length + pools.length + 2);
+  const [source, sink] = [groups.length + pools.length, groups.length + pools.length + 1];
+  const seats = pools.map(({ seats: count }, pool) => flow.arc(groups.length + pool, sink, Math.max(0, count), 0));
+  const arcs = groups.map((group, g) => {
+    const { urgency, held, count, reach } = group;
+    const from = flow.arc(source, g, count, 0);
+    const takes = held < 0 ? 0 : move;
+    const into = (urgency > 0 ? reach : reach.includes(held) ? [held] : []).map((pool) => {
+      const { seats: all, schoolId } = pools[pool]!;
+      const far = all === Infinity ? 0 : schoolId === null ? 2 : 1;
+      const arc = flow.arc(g, groups.length + pool, count, pool === held ? 0 : move + takes + far);
+      // Who stays costs nothing, so that is sent at once; what it blocks is sent back where that is worth it.
+      if (pool === held) flow.push([from, arc, seats[pool]!], Math.min(count, flow.left(seats[pool]!)));
+      return { pool, arc };
+    });
+    const without = flow.arc(g, sink, count, urgency * need + takes + (group.had ? had : 0));
+    return { into: into.sort((a, b) => Number(b.pool === held) - Number(a.pool === held)), without };
+  });
+  flow.send(source, sink);
+  return arcs.map(({ into, without }) =>
+    [
+      ...into.map(({ pool, arc }) => ({ pool, count: flow.through(arc) })),
+      { pool: -1, count: flow.through(without) },
+    ].filter(({ count }) => count > 0),
+  );
+}
+
 export interface Allocated {
   /** By claim, the pool of which they have a seat; -1: none. */
   pools: Int32Array;
@@ -35,70 +85,34 @@ export interface Allocated {
   moves: number;
 }
 
-/** Where who has no seat is put. */
-const none = -1;
-
+/** The same for single people. */
 export function allocate(pools: readonly Pool[], claims: readonly Claim[]): Allocated {
-  const result = new Int32Array(claims.length).fill(none);
-  const left = pools.map(({ seats }) => seats);
+  const result = new Int32Array(claims.length).fill(-1);
   // What is used stays, and is no part of the question; a license with more users than seats gives none away.
-  const groups = new Map<string, { first: Claim; members: number[]; reach: number[] }>();
-  const reaches = new Map<string | null, { key: string; reach: number[] }>();
+  const left = pools.map((pool) => ({ ...pool }));
+  const groups = new Map<string, Alike & { members: number[] }>();
   claims.forEach((claim, i) => {
-    if (claim.uses && claim.held !== none) {
+    if (claim.uses && claim.held >= 0) {
       result[i] = claim.held;
-      left[claim.held]!--;
+      left[claim.held]!.seats--;
       return;
     }
-    let at = reaches.get(claim.schoolId);
-    if (!at) {
-      const reach = pools.flatMap(({ schoolId }, pool) =>
-        schoolId === null || schoolId === claim.schoolId ? [pool] : [],
-      );
-      reaches.set(claim.schoolId, (at = { key: reach.join(), reach }));
-    }
-    const key = `${at.key}|${claim.urgency}|${claim.held}|${claim.had}`;
-    const group = groups.get(key);
-    if (group) group.members.push(i);
-    else groups.set(key, { first: claim, members: [i], reach: at.reach });
+    const reach = reachOf(pools, claim.schoolId);
+    const key = `${reach.join()}|${claim.urgency}|${claim.held}|${claim.had}`;
+    const group = groups.get(key) ?? { ...claim, reach, count: 0, members: [] };
+    group.count++;
+    group.members.push(i);
+    groups.set(key, group);
   });
-
-  // Costs in tiers, each more than all that can come together below it on one chain of exchanges.
-  const chain = pools.length + 2;
-  const had = 3 * chain;
-  const move = 4 * had;
-  const need = 4 * chain * move;
   const list = [...groups.values()];
-  const flow = new Flow(list.length + pools.length + 2);
-  const [source, sink] = [list.length + pools.length, list.length + pools.length + 1];
-  pools.forEach((_, pool) => flow.arc(list.length + pool, sink, Math.max(0, left[pool]!), 0));
-  const arcs = list.map(({ first, members, reach }, g) => {
-    flow.arc(source, g, members.length, 0);
-    const takes = first.held === none ? 0 : move;
-    const without = flow.arc(g, sink, members.length, first.urgency * need + takes + (first.had ? had : 0));
-    const into = (first.urgency > 0 ? reach : reach.includes(first.held) ? [first.held] : []).map((pool) => {
-      const { seats, schoolId } = pools[pool]!;
-      const far = seats === Infinity ? 0 : schoolId === null ? 2 : 1;
-      const cost = pool === first.held ? 0 : move + takes;
-      return { pool, arc: flow.arc(g, list.length + pool, members.length, cost + far) };
-    });
-    return { without, into };
-  });
-  flow.send(source, sink);
-
-  let [unmet, moves] = [0, 0];
-  list.forEach(({ first, members }, g) => {
+  const shares = allocateAlike(left, list);
+  list.forEach(({ members }, g) => {
     let next = 0;
-    // Who stays is counted first, so that the first in the order stay.
-    const into = [...arcs[g]!.into].sort((a, b) => Number(b.pool === first.held) - Number(a.pool === first.held));
-    for (const { pool, arc } of into) {
-      const count = flow.through(arc);
-      for (let i = 0; i < count; i++) result[members[next++]!] = pool;
-      if (pool !== first.held) moves += count * (first.held === none ? 1 : 2);
-    }
-    const without = members.length - next;
-    if (first.urgency > 0) unmet += without;
-    if (first.held !== none) moves += without;
+    for (const { pool, count } of shares[g]!) for (let i = 0; i < count; i++) result[members[next++]!] = pool;
   });
-  return { pools: result, unmet, moves };
+  const moves = claims.reduce(
+    (sum, { held }, i) => sum + (result[i] === held ? 0 : Number(held >= 0) + Number(result[i]! >= 0)),
+    0,
+  );
+  return { pools: result, unmet: claims.filter(({ urgency }, i) => urgency > 0 && result[i]! < 0).length, moves };
 }

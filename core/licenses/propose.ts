@@ -2,7 +2,7 @@
  * The seats of one product through the year. At each day on which something changes (a license begins or ends, a
  * need begins or ends) the best allocation of that day is made from what is held then; in between nothing moves.
  */
-import { allocate, type Claim, type Pool } from './allocate';
+import { type Alike, allocateAlike, type Pool, reachOf } from './allocate';
 import type { Day } from './days';
 import type { Need, Span } from './needs';
 
@@ -57,12 +57,22 @@ export interface Proposal {
 
 /** Who has what while the year goes by. */
 interface Person {
+  who: number;
   needs: Need[];
+  /** The need of today. */
+  need: Need | null;
   /** Pool of the seat they have now; -1: none. */
   pool: number;
   seat: Held | null;
   given: Given | null;
+  /** Had a seat until today, of a license that ended. */
   had: boolean;
+  /** Keeps the seat, since it is used. */
+  keeps: boolean;
+  group: Group | null;
+}
+interface Group extends Alike {
+  members: Set<Person>;
 }
 
 /** A seat counts while its license runs. */
@@ -92,79 +102,177 @@ export function daysOfChange({
 }
 
 export function propose(question: Question): Proposal {
-  const { pools, window } = question;
-  const people = new Map<number, Person>();
-  const person = (who: number): Person => {
-    let one = people.get(who);
-    if (!one) people.set(who, (one = { needs: [], pool: -1, seat: null, given: null, had: false }));
-    return one;
-  };
-  for (const need of question.needs) person(need.who).needs.push(need);
-  // Seats that begin later are held from then on, each when its day comes.
-  const later = question.held
-    .map((seat) => ({ ...seat, ...whileValid(seat, pools) }))
-    .filter(({ from, to }) => from < to)
-    .sort((a, b) => a.from - b.from);
-  for (const { who } of later) person(who);
-  const result: Proposal = { given: [], taken: [], short: [] };
-  let nextSeat = 0;
+  return new Proposer(question).run();
+}
 
-  const take = (one: Person, at: Day, why: TakenWhy): void => {
-    if (one.seat) result.taken.push({ held: one.seat, at, why });
-    else if (one.given) one.given.to = at;
-    Object.assign(one, { pool: -1, seat: null, given: null });
-  };
+/**
+ * Goes from day to day of change. Only whom something happens to that day is looked at: everyone else stays in the
+ * group of those who are alike, and what a group gets is asked once for all of it.
+ */
+class Proposer {
+  private readonly people = new Map<number, Person>();
+  private readonly groups = new Map<string, Group>();
+  private readonly reaches = new Map<string | null, { key: string; reach: number[] }>();
+  /** By pool: who has a seat of it, and how many of them keep it. */
+  private readonly holders: Set<Person>[];
+  private readonly kept: number[];
+  /** Whom something happens to, by day; and seats that begin. */
+  private readonly events = new Map<Day, { people: Set<Person>; seats: Held[] }>();
+  private readonly result: Proposal = { given: [], taken: [], short: [] };
+  private touched = new Set<Person>();
 
-  const withoutNeed = (who: number): TakenWhy => (question.stopped(who) ? 'stopped' : 'not entitled');
-
-  for (const day of daysOfChange(question)) {
-    const open = pools.map(({ from, to, seats }) => (from <= day && day < to ? seats : 0));
-    for (const one of people.values()) {
-      one.had = one.pool >= 0 && (one.seat ?? one.given!).to <= day;
-      if (one.had) Object.assign(one, { pool: -1, seat: null, given: null });
+  constructor(private readonly question: Question) {
+    const { pools, window } = question;
+    this.holders = pools.map(() => new Set<Person>());
+    this.kept = pools.map(() => 0);
+    const at = (day: Day) => {
+      const from = Math.max(day, window.from);
+      let event = this.events.get(from);
+      if (!event) this.events.set(from, (event = { people: new Set(), seats: [] }));
+      return event;
+    };
+    for (const need of question.needs) {
+      const one = this.person(need.who);
+      one.needs.push(need);
+      at(need.from).people.add(one);
+      at(need.to).people.add(one);
     }
-    for (; nextSeat < later.length && later[nextSeat]!.from <= day; nextSeat++) {
-      const seat = later[nextSeat]!;
-      const one = person(seat.who);
-      if (seat.to <= day) continue;
-      // Two seats of one product: the one that came first stays.
-      if (one.pool >= 0) result.taken.push({ held: seat, at: Math.max(day, seat.from), why: 'moves' });
-      else Object.assign(one, { pool: seat.pool, seat, given: null });
+    for (const seat of question.held) {
+      const span = { ...seat, ...whileValid(seat, pools) };
+      if (span.from >= span.to || span.to <= window.from) continue;
+      at(span.from).seats.push(span);
+      at(span.to).people.add(this.person(seat.who));
     }
-    const claims: Claim[] = [];
-    const claimants: { who: number; one: Person }[] = [];
-    for (const [who, one] of people) {
-      const need = one.needs.find(({ from, to }) => from <= day && day < to);
-      if (!need && one.pool < 0) continue;
-      const uses = one.seat !== null && !question.stopped(who) && question.uses(who);
-      if (question.sweep && !need && !uses) {
-        take(one, day, withoutNeed(who));
-        continue;
-      }
-      const schoolId = need?.schoolId ?? question.schoolOf(who);
-      claims.push({ schoolId, urgency: need?.urgency ?? 0, held: one.pool, uses, had: one.had });
-      claimants.push({ who, one });
-    }
-    const { pools: next, unmet } = allocate(
-      pools.map(({ schoolId }, i) => ({ schoolId, seats: open[i]! })),
-      claims,
-    );
-    const lacking = new Map<string, number>();
-    claimants.forEach(({ who, one }, i) => {
-      const to = next[i]!;
-      const { schoolId, urgency } = claims[i]!;
-      if (to < 0 && urgency > 0) lacking.set(schoolId!, (lacking.get(schoolId!) ?? 0) + 1);
-      if (to === one.pool) return;
-      const instead = one.pool >= 0 || one.had;
-      if (one.pool >= 0) take(one, day, to >= 0 ? 'moves' : urgency > 0 ? 'more urgent' : withoutNeed(who));
-      if (to < 0) return;
-      const given: Given = { who, pool: to, from: day, to: pools[to]!.to, instead };
-      result.given.push(given);
-      Object.assign(one, { pool: to, seat: null, given });
-    });
-    shortFrom(result.short, day, window.to, unmet, lacking);
+    for (const { seats } of this.events.values()) seats.sort((a, b) => a.from - b.from);
   }
-  return result;
+
+  private person(who: number): Person {
+    let one = this.people.get(who);
+    if (!one) {
+      one = { who, needs: [], need: null, pool: -1, seat: null, given: null, had: false, keeps: false, group: null };
+      this.people.set(who, one);
+    }
+    return one;
+  }
+
+  run(): Proposal {
+    const { pools, window } = this.question;
+    for (const day of daysOfChange(this.question)) {
+      const event = this.events.get(day);
+      const before = this.touched;
+      this.touched = new Set(event?.people);
+      // Who had a seat yesterday is as others are from today on.
+      for (const one of before) if (one.had) this.touched.add(one);
+      for (const one of this.touched) one.had = false;
+      pools.forEach((pool, i) => pool.to <= day && this.holders[i]!.forEach((one) => this.touched.add(one)));
+      for (const one of this.touched) if (one.pool >= 0 && (one.seat ?? one.given!).to <= day) this.drop(one);
+      for (const seat of event?.seats ?? []) this.begin(seat, day);
+      for (const one of this.touched) this.place(one, day);
+      this.settle(day, window.to);
+    }
+    return this.result;
+  }
+
+  private hold(one: Person, pool: number, seat: Held | null, given: Given | null): void {
+    Object.assign(one, { pool, seat, given });
+    this.holders[pool]!.add(one);
+    one.keeps = seat !== null && !this.question.stopped(one.who) && this.question.uses(one.who);
+    if (one.keeps) this.kept[pool]!++;
+  }
+  private letGo(one: Person): void {
+    this.holders[one.pool]!.delete(one);
+    if (one.keeps) this.kept[one.pool]!--;
+    Object.assign(one, { pool: -1, seat: null, given: null, keeps: false });
+  }
+  /** The seat ended. */
+  private drop(one: Person): void {
+    this.letGo(one);
+    one.had = true;
+  }
+  private begin(seat: Held, day: Day): void {
+    const one = this.person(seat.who);
+    this.touched.add(one);
+    // Two seats of one product: the one that came first stays.
+    if (one.pool >= 0) this.result.taken.push({ held: seat, at: Math.max(day, seat.from), why: 'moves' });
+    else this.hold(one, seat.pool, seat, null);
+  }
+  private take(one: Person, at: Day, why: TakenWhy): void {
+    if (one.seat) this.result.taken.push({ held: one.seat, at, why });
+    else if (one.given) one.given.to = at;
+    this.letGo(one);
+  }
+  private withoutNeed = (one: Person): TakenWhy => (this.question.stopped(one.who) ? 'stopped' : 'not entitled');
+
+  /** Puts somebody into the group of those who are alike today; into none where nothing is to be decided. */
+  private place(one: Person, day: Day): void {
+    one.group?.members.delete(one);
+    one.group = null;
+    one.need = one.needs.find(({ from, to }) => from <= day && day < to) ?? null;
+    if (this.question.sweep && one.pool >= 0 && !one.need && !one.keeps) this.take(one, day, this.withoutNeed(one));
+    if (one.keeps || (!one.need && one.pool < 0)) return;
+    const school = one.need?.schoolId ?? this.question.schoolOf(one.who);
+    let at = this.reaches.get(school);
+    if (!at) {
+      const reach = reachOf(this.question.pools, school);
+      this.reaches.set(school, (at = { key: reach.join(), reach }));
+    }
+    const urgency = one.need?.urgency ?? 0;
+    const key = `${at.key}|${urgency}|${one.pool}|${one.had}`;
+    let group = this.groups.get(key);
+    if (!group) {
+      group = { reach: at.reach, urgency, held: one.pool, had: one.had, count: 0, members: new Set() };
+      this.groups.set(key, group);
+    }
+    group.members.add(one);
+    one.group = group;
+  }
+
+  /** Gives and takes as is best today. */
+  private settle(day: Day, end: Day): void {
+    const { pools } = this.question;
+    const groups = [...this.groups.values()].filter(({ members }) => members.size > 0);
+    // Everyone who is concerned has a seat that they may keep.
+    if (groups.every(({ held, reach }) => held >= 0 && reach.includes(held)))
+      return shortFrom(this.result.short, day, end, 0, new Map());
+    for (const group of groups) group.count = group.members.size;
+    const open = pools.map(({ from, to, seats, schoolId }, i) => ({
+      schoolId,
+      seats: from <= day && day < to ? seats - this.kept[i]! : 0,
+    }));
+    const shares = allocateAlike(open, groups);
+    const lacking = new Map<string, number>();
+    let unmet = 0;
+    const moved: { one: Person; to: number }[] = [];
+    groups.forEach(({ members, held, urgency }, g) => {
+      const each = members.values();
+      const rest = shares[g]!;
+      for (const { pool, count } of rest) {
+        if (pool < 0 && urgency > 0) unmet += count;
+        const counts = pool < 0 && urgency > 0;
+        // Who stays as they are need not be looked at, unless they lack a seat and their school is to be named.
+        if (pool === held && rest.length === 1 && !counts) break;
+        for (let i = 0; i < count; i++) {
+          const one = each.next().value!;
+          if (counts) {
+            const { schoolId } = one.need!;
+            lacking.set(schoolId, (lacking.get(schoolId) ?? 0) + 1);
+          }
+          if (pool !== held) moved.push({ one, to: pool });
+        }
+      }
+    });
+    for (const { one, to } of moved) {
+      const instead = one.pool >= 0 || one.had;
+      if (one.pool >= 0) this.take(one, day, to >= 0 ? 'moves' : one.need ? 'more urgent' : this.withoutNeed(one));
+      if (to >= 0) {
+        const given: Given = { who: one.who, pool: to, from: day, to: pools[to]!.to, instead };
+        this.result.given.push(given);
+        this.hold(one, to, null, given);
+      }
+      this.place(one, day);
+    }
+    shortFrom(this.result.short, day, end, unmet, lacking);
+  }
 }
 
 /** From this day on so many are short; the same as before goes on. */

@@ -33,6 +33,8 @@ export interface Person {
   birthDate: string | null;
   email: string | null;
   guardianEmail: string | null;
+  /** The family's, of two letters; null: not known. */
+  language?: string | null;
   /** `merged`: found to be somebody who is on record already; `mergedInto` is that person's id. */
   status: 'active' | 'left' | 'merged';
   mergedInto: string | null;
@@ -243,6 +245,7 @@ export const entities = {
       'birthDate',
       'email',
       'guardianEmail',
+      'language',
       'status',
       'mergedInto',
     ],

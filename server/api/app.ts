@@ -11,6 +11,8 @@ import { bodyLimit } from 'hono/body-limit';
 import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
 import { streamSSE } from 'hono/streaming';
 import { z } from 'zod';
+import { layouts } from '#core/cards/index';
+import { deviceLabels, doorPoster, poster, testPage } from '../cards/papers';
 import { fetchPrint } from '../cards/print';
 import { calendar } from '../licenses/calendar';
 import { exportList } from '../exports/lists';
@@ -22,6 +24,7 @@ import type { RouteName } from './contract';
 import { type Access, permissions } from './permissions';
 import { routes, takeIn, type Request, type Route } from './routes/index';
 import { ledgerRows } from './routes/plan';
+import { deviceFilter } from './routes/device';
 import { queryFilter } from './routes/route';
 
 const cookie = 'sheaf';
@@ -187,8 +190,37 @@ export function makeApp(
     await audit(db, { by: viewer.personId, action: 'print.fetch', detail: print.what });
     return c.body(new Uint8Array(print.pdf), 200, {
       'Content-Type': 'application/pdf',
-      'Content-Disposition': `inline; filename="login-cards.pdf"`,
+      'Content-Disposition': `inline; filename="print.pdf"`,
     });
+  });
+
+  const pdf = (c: Ctx, bytes: Buffer, name: string) =>
+    c.body(new Uint8Array(bytes), 200, {
+      'Content-Type': 'application/pdf',
+      'Content-Disposition': `inline; filename="${name}.pdf"`,
+    });
+  const paper = z.object({ paper: z.enum(['A4', 'Letter']).default('A4') });
+  app.get('/api/labels', async (c) => {
+    const viewer = allow(c, permissions['GET /api/labels'])!;
+    const order = paper.extend({
+      skip: z.coerce.number().int().min(0).max(100).default(0),
+      code: z.enum(['bars', 'qr']).default('bars'),
+    });
+    const filter = deviceFilter.parse(c.req.query());
+    return pdf(c, await deviceLabels(services, viewer, filter, order.parse(c.req.query())), 'labels');
+  });
+  app.get('/api/posters/:id', async (c) => {
+    const viewer = allow(c, permissions['GET /api/posters/:id'])!;
+    return pdf(c, await poster(services, viewer, idOf(c), paper.parse(c.req.query()).paper), 'poster');
+  });
+  app.get('/api/door-posters/:door', async (c) => {
+    allow(c, permissions['GET /api/door-posters/:door']);
+    return pdf(c, await doorPoster(services, c.req.param('door'), paper.parse(c.req.query()).paper), 'poster');
+  });
+  app.get('/api/test-page', async (c) => {
+    allow(c, permissions['GET /api/test-page']);
+    const order = paper.extend({ layout: z.enum(layouts).default('cards') }).parse(c.req.query());
+    return pdf(c, await testPage(order.layout, order.paper), 'test-page');
   });
 
   app.get('/api/calendar/:token', async (c) => {

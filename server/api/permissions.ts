@@ -20,7 +20,11 @@ export const permissions: Record<
   | 'GET /api/jobs/:id/events'
   | 'GET /api/prints/:id/pdf'
   | 'GET /api/exports/:list'
-  | 'GET /api/calendar/:token',
+  | 'GET /api/calendar/:token'
+  | 'GET /api/labels'
+  | 'GET /api/posters/:id'
+  | 'GET /api/door-posters/:door'
+  | 'GET /api/test-page',
   Access
 > = {
   'GET /healthz': 'anyone',
@@ -148,6 +152,11 @@ export const permissions: Record<
   'POST /api/scans': coordinators,
   'GET /api/handouts': staff,
   'POST /api/prints': staff,
+  'POST /api/prints/preview': staff,
+  'GET /api/labels': coordinators,
+  'GET /api/posters/:id': staff,
+  'GET /api/door-posters/:door': staff,
+  'GET /api/test-page': staff,
   'GET /api/prints/:id/pdf': staff,
   'GET /api/exports/:list': staff,
 };

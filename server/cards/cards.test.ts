@@ -1,43 +1,80 @@
-/** The printed sheet, measured by independent readers: poppler for text, places and fonts, zbar for the codes. */
+/** What is printed, measured by independent readers: poppler for text, places and fonts, zbar for the codes. */
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { parts, slots } from '#core/cards/index';
+import {
+  type CardContent,
+  cardSheets,
+  deviceLabelSheets,
+  type Item,
+  type Paper,
+  parts,
+  pieces,
+  posterSheet,
+  type Sheet,
+  type SheetOrder,
+  slots,
+  testSheet,
+  widthOf,
+} from '#core/cards/index';
 import { readCodes } from '../testing/codes';
-import { cardsPdf, type CardContent } from './pdf';
+import { pdfOf } from './pdf';
+import { measure } from './type';
 
-const card = (name: string, i: number): CardContent => ({
-  name,
-  place: '3B · grade 3 · Lantern Point',
+const card = (i: number, more: Partial<CardContent> = {}): CardContent => ({
+  familyName: `Xname${i}`,
+  givenName: 'Wren',
+  className: '3B',
+  grade: '3',
+  school: 'Lantern Point',
   username: `user${i}`,
   secret: 'puffin-harbor-42',
-  link: `http://127.0.0.1:8200/c/0123456789ABCDEFGHJKMNPQ${String(i).padStart(2, '0')}`,
+  link: `http://127.0.0.1:8200/c/0123456789ABCDEFGHJKMNP${String(i).padStart(3, '0')}`,
   foot: 'Scan the code to sign in.',
+  large: false,
+  language: null,
+  where: '127.0.0.1:8200/d/lantern',
+  ...more,
 });
+const order = (more: Partial<SheetOrder> = {}): SheetOrder => ({
+  layout: 'cards',
+  paper: 'A4',
+  backs: null,
+  stacked: false,
+  skip: 0,
+  ...more,
+});
+const mm = (points: string) => (Number(points) * 25.4) / 72;
 
-async function printed(cards: CardContent[], paper: 'A4' | 'Letter') {
+async function printed(sheets: Iterable<Sheet>, paper: Paper) {
   const folder = mkdtempSync(join(tmpdir(), 'sheaf-pdf-'));
-  writeFileSync(join(folder, 'cards.pdf'), await cardsPdf(cards, paper));
+  writeFileSync(join(folder, 'print.pdf'), await pdfOf(sheets, paper, 'Test'));
   const run = (command: string, ...args: string[]) =>
     execFileSync(command, args, { cwd: folder, stdio: ['ignore', 'pipe', 'ignore'] }).toString();
-  /** Words with the left and top edges of their boxes in millimetres. */
-  const words = [
-    ...run('pdftotext', '-bbox', 'cards.pdf', '-').matchAll(
-      /<word xMin="([\d.]+)" yMin="([\d.]+)" xMax="([\d.]+)" yMax="([\d.]+)">([^<]*)</g,
-    ),
-  ].map(([, x0, y0, x1, , text]) => ({
-    text: text!.replaceAll('&apos;', "'").replaceAll('&amp;', '&'),
-    xMm: (Number(x0) * 25.4) / 72,
-    yMm: (Number(y0) * 25.4) / 72,
-    endMm: (Number(x1) * 25.4) / 72,
-  }));
-  return { folder, run, words, text: run('pdftotext', '-layout', 'cards.pdf', '-') };
+  /** Words with the edges of their boxes in millimetres, page by page. */
+  const pages = run('pdftotext', '-bbox', 'print.pdf', '-')
+    .split('<page ')
+    .slice(1)
+    .map((page) =>
+      [...page.matchAll(/<word xMin="([\d.]+)" yMin="([\d.]+)" xMax="([\d.]+)" yMax="([\d.]+)">([^<]*)</g)].map(
+        ([, x0, y0, x1, y1, text]) => ({
+          text: text!.replaceAll('&apos;', "'").replaceAll('&amp;', '&'),
+          xMm: mm(x0!),
+          yMm: mm(y0!),
+          endMm: mm(x1!),
+          bottomMm: mm(y1!),
+        }),
+      ),
+    );
+  return { folder, run, pages, text: run('pdftotext', '-layout', 'print.pdf', '-') };
 }
+const cards = (list: CardContent[], more: Partial<SheetOrder> = {}) =>
+  cardSheets(list.length, (i) => list[i]!, order(more), measure);
 
-describe('login cards', () => {
-  it('print names in any Latin script right, with fonts that are embedded', async () => {
+describe('what is printed', () => {
+  it('has names in any Latin script right, with fonts that are embedded', async () => {
     const names = [
       'Żółkiewski, Łukasz',
       'Nguyễn Thị, Thảo',
@@ -56,64 +93,150 @@ describe('login cards', () => {
       'Ŵyn, Siân',
       "O'Neill, Seán",
     ];
-    const { text, run } = await printed(names.map(card), 'A4');
+    const list = names.map((name, i) => {
+      const [familyName, givenName] = name.split(', ') as [string, string];
+      return card(i, { familyName, givenName, language: i % 2 ? 'uk' : 'pl' });
+    });
+    const { text, run } = await printed(cards(list, { backs: 'long' }), 'A4');
     for (const name of names) expect([name, text.normalize('NFC').includes(name)]).toEqual([name, true]);
-    const fonts = run('pdffonts', 'cards.pdf').trim().split('\n').slice(2);
+    expect(text.normalize('NFC')).toContain('Бережи цю картку');
+    expect(text.normalize('NFC')).toContain('Pilnuj tej karty');
+    const fonts = run('pdffonts', 'print.pdf').trim().split('\n').slice(2);
     expect(fonts.length).toBeGreaterThanOrEqual(3);
     // Columns: emb, sub, uni.
     expect(fonts.filter((line) => !/ yes +yes +yes /.test(line))).toEqual([]);
   });
 
-  it('stand where the layout says, to half a millimetre, on both papers', async () => {
-    for (const paper of ['A4', 'Letter'] as const) {
-      const { words } = await printed(
-        Array.from({ length: 11 }, (_, i) => card(`Xname${i}, Wren`, i)),
-        paper,
-      );
-      const places = slots(paper);
-      for (let i = 0; i < 8; i++) {
-        const username = words.find(({ text }) => text === `user${i}`)!;
-        expect(Math.abs(username.xMm - places[i]!.xMm - parts.username.xMm)).toBeLessThan(0.5);
-        const name = words.find(({ text }) => text === `Xname${i},`)!;
-        expect(Math.abs(name.xMm - places[i]!.xMm - parts.name.xMm)).toBeLessThan(0.5);
-        // A line's box begins at its ascent, a little above the letters.
-        expect(name.yMm - places[i]!.yMm).toBeGreaterThan(parts.name.yMm - 2);
-        expect(name.yMm - places[i]!.yMm).toBeLessThan(parts.name.yMm + parts.name.heightMm);
+  it('stands where the layout says to 0.2 mm, in every layout and on both papers, fronts and backs', async () => {
+    const list = Array.from({ length: 9 }, (_, i) => card(i));
+    for (const paper of ['A4', 'Letter'] as const)
+      for (const layout of ['cards', 'badges', 'strips', 'labels', 'list'] as const) {
+        const sheets = [...cards(list, { layout, paper, backs: 'short' })];
+        const { pages } = await printed(sheets, paper);
+        expect(pages).toHaveLength(sheets.length);
+        let seen = 0;
+        sheets.forEach(({ items }, page) => {
+          for (const { item, xMm, yMm } of placed(items)) {
+            // A word that stands on the page once can be told where it is.
+            const [first] = item.text.split(' ');
+            const same = pages[page]!.filter(({ text }) => text === first);
+            if (
+              same.length !== 1 ||
+              placed(items).filter((other) => other.item.text.split(' ').includes(first!)).length !== 1
+            )
+              continue;
+            seen++;
+            expect([layout, first, Math.abs(same[0]!.xMm - xMm) < 0.2]).toEqual([layout, first, true]);
+            // Boxes of words reach from the ascent to the descent of the font; the baseline is in between.
+            expect([layout, first, same[0]!.yMm < yMm && yMm < same[0]!.bottomMm]).toEqual([layout, first, true]);
+            if (first === item.text) {
+              const endMm = xMm + widthOf(measure, item.face, item.text, item.sizePt);
+              expect([layout, first, Math.abs(same[0]!.endMm - endMm) < 0.2]).toEqual([layout, first, true]);
+            }
+          }
+        });
+        expect([layout, seen > 8]).toEqual([layout, true]);
       }
-    }
   });
 
-  it('keep a very long name on its card, and a long username and secret whole', async () => {
-    const long = {
-      ...card(
-        'Ó Maoilchiaráin-Þorvaldsdóttir-Przybyszewska-Wolfeschlegelstein, Wilhelmina-Constantia Maria van der Hoogenboom-Featherstonehaugh',
-        1,
-      ),
+  it('keeps a very long name on its card, and a long username and secret whole', async () => {
+    const long = card(1, {
+      familyName: 'Ó Maoilchiaráin-Þorvaldsdóttir-Przybyszewska-Wolfeschlegelstein',
+      givenName: 'Wilhelmina-Constantia Maria van der Hoogenboom-Featherstonehaugh',
       username: 'w'.repeat(64),
       secret: 'saffron-mountain-trumpet-harvest',
-    };
-    const { words } = await printed([long, card('Next, One', 2)], 'A4');
-    const [first] = slots('A4');
-    const neighbor = words.find(({ text }) => text === 'Next,')!.xMm;
-    const own = words.filter(({ xMm, text }) => xMm < first!.xMm + first!.widthMm && text !== 'Next,');
+    });
+    const { pages } = await printed(cards([long, card(2)]), 'A4');
+    const [first] = slots(pieces.cards, 'A4');
+    const own = pages[0]!.filter(({ xMm }) => xMm < first!.xMm + first!.widthMm - 1);
     expect(own.length).toBeGreaterThan(5);
     for (const word of own)
-      expect([word.text, word.endMm < Math.min(first!.xMm + first!.widthMm - 3, neighbor)]).toEqual([word.text, true]);
-    // What is typed again is there whole, on two lines where it must be.
+      expect([word.text, word.endMm < first!.xMm + first!.widthMm - 3]).toEqual([word.text, true]);
     const mine = own.map(({ text }) => text).join('');
     expect(mine).toContain('saffron-mountain-trumpet-harvest');
     expect(mine).toContain('w'.repeat(64));
-    // Codes stay clear of a long username.
-    const code = first!.xMm + parts.code.xMm;
+    const code = first!.xMm + parts.cards.code.xMm;
     expect(own.filter(({ text }) => text.startsWith('www')).every(({ endMm }) => endMm < code)).toBe(true);
   });
 
-  it('hold codes that a reader reads, each the one of its card, in the order of the sheet', async () => {
-    const { folder } = await printed(
-      Array.from({ length: 8 }, (_, i) => card(`N${i}, W`, i)),
-      'Letter',
-    );
-    const found = readCodes(folder, 'cards.pdf', 8);
-    expect(found.sort()).toEqual(Array.from({ length: 8 }, (_, i) => card('', i).link));
+  it('holds codes that a reader reads, each the one of its card, in every layout', async () => {
+    for (const layout of ['cards', 'badges', 'strips'] as const) {
+      const list = Array.from({ length: 8 }, (_, i) => card(i));
+      const { folder } = await printed(cards(list, { layout, paper: 'Letter' }), 'Letter');
+      expect(readCodes(folder, 'print.pdf', 8).sort()).toEqual(list.map(({ link }) => link));
+    }
+  });
+
+  it('labels devices with bars or a QR that a reader reads, and posters with theirs', async () => {
+    const devices = ['D00417', 'AB-12345-C', '0012345678'].map((tag) => ({
+      tag,
+      model: 'Puffin 11',
+      school: 'Skerry Middle',
+      place: null,
+    }));
+    for (const code of ['bars', 'qr'] as const) {
+      const { folder } = await printed(deviceLabelSheets(devices, { paper: 'A4', skip: 4, code }, measure), 'A4');
+      // Code 128: published, ISO/IEC 15417; read by an independent decoder.
+      const symbology = code === 'bars' ? 'code128' : 'qrcode';
+      expect(readCodes(folder, 'print.pdf', 3, 1000, symbology).sort()).toEqual(devices.map(({ tag }) => tag).sort());
+    }
+    const content = {
+      title: 'Mathematics 7A',
+      code: 'C7F-HJ2-MNP',
+      link: 'http://127.0.0.1:8200/j/C7FHJ2MNP',
+      where: '127.0.0.1:8200/join',
+      note: '',
+    };
+    const { folder, text } = await printed([posterSheet(content, 'Letter', measure)], 'Letter');
+    expect(readCodes(folder, 'print.pdf', 1)).toEqual([content.link]);
+    for (const said of ['Mathematics 7A', 'C7F-HJ2-MNP', 'Únete con este código', 'Приєднайся'])
+      expect(text.normalize('NFC')).toContain(said);
+  });
+
+  it('has rulers of 100 mm on its test page, as an independent renderer draws them', async () => {
+    const { folder, run } = await printed([testSheet('cards', 'A4', measure)], 'A4');
+    const dpi = 254;
+    run('pdftoppm', '-r', String(dpi), '-gray', 'print.pdf', 'page');
+    const { width, height, pixels } = readPgm(join(folder, 'page-1.pgm'));
+    /** The longest dark run of a row of pixels, in millimetres. */
+    const longest = (along: number, count: number, step: number) => {
+      let [most, run_] = [0, 0];
+      for (let i = 0; i < count; i++) {
+        run_ = pixels[along + i * step]! < 128 ? run_ + 1 : 0;
+        most = Math.max(most, run_);
+      }
+      return (most * 25.4) / dpi;
+    };
+    const across = Math.max(...Array.from({ length: height }, (_, y) => longest(y * width, width, 1)));
+    const down = Math.max(...Array.from({ length: width }, (_, x) => longest(x, height, width)));
+    expect(Math.abs(across - 100)).toBeLessThan(0.3);
+    expect(Math.abs(down - 100)).toBeLessThan(0.3);
   });
 });
+
+/** Texts with where they stand on the page. Those that are turned are left out: their words read backwards. */
+function placed(
+  items: readonly Item[],
+  xMm = 0,
+  yMm = 0,
+): { item: Extract<Item, { kind: 'text' }>; xMm: number; yMm: number }[] {
+  return items.flatMap((item) =>
+    item.kind === 'at'
+      ? item.turned
+        ? []
+        : placed(item.items, xMm + item.xMm, yMm + item.yMm)
+      : item.kind === 'text'
+        ? [{ item, xMm: xMm + item.xMm, yMm: yMm + item.baseMm }]
+        : [],
+  );
+}
+
+/** A gray picture as poppler writes it: P5, width, height, the largest value, then a byte a pixel. */
+function readPgm(file: string): { width: number; height: number; pixels: Buffer } {
+  const bytes = readFileSync(file);
+  const head = bytes
+    .subarray(0, 40)
+    .toString('latin1')
+    .match(/^P5\s+(\d+)\s+(\d+)\s+255\s/)!;
+  return { width: Number(head[1]), height: Number(head[2]), pixels: bytes.subarray(head[0].length) };
+}

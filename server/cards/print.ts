@@ -1,21 +1,35 @@
 /**
- * Printing login cards: which people, what stands on each card, the codes that are made for it, and the record of
- * it. The finished PDF is kept sealed for an hour to be fetched, since it holds secrets.
+ * Printing: which people, what stands on each piece, the codes that are made for it, and the record of it. What holds
+ * secrets is kept sealed for an hour to be fetched, and each person whose secret is on it stands in the trail.
  */
-import { fullName } from '#core/register/index';
-import { gradeLabel } from '#core/tabular/index';
-import type { Paper } from '#core/cards/index';
+import {
+  type CardContent,
+  cardSheets,
+  isCard,
+  type Language,
+  languages,
+  type Sheet,
+  sheetCount,
+  type SheetOrder,
+} from '#core/cards/index';
+import { gradeLabel, grades } from '#core/tabular/index';
+import { orNone } from '../api/context';
+import type { PrintPreview } from '../api/contract';
 import type { Config } from '../config';
 import { hashToken, newToken, seal, unseal, unsealText } from '../auth/seal';
 import { isoIn, nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
+import { inBatches } from '../db/batches';
 import { mint } from '../plans/store';
-import type { CardContent } from './pdf';
+import { faceOf } from './face';
 
-export interface PrintOrder {
+export interface PrintOrder extends SheetOrder {
   personIds: string[];
-  paper: Paper;
   voidOlder: boolean;
+  /** For families of whom no language is known; null: English alone. */
+  language: Language | null;
+  /** The given name large up to grade 2. */
+  large: boolean;
   /** Whose cards, in words. */
   what: string;
   by: string;
@@ -25,26 +39,65 @@ interface CardRow {
   personId: string;
   givenName: string;
   familyName: string;
+  language: string | null;
   username: string;
   secretSealed: string;
   secretVersion: number;
   grade: string | null;
   school: string | null;
+  door: string | null;
   className: string | null;
   cardText: string | null;
 }
 
 /** Students of the given ids with an account that is open and a secret to print, in the order in which classes are handed out. */
 async function cardRows(db: Db, ids: string[]): Promise<CardRow[]> {
-  if (ids.length === 0) return [];
-  return db.select<CardRow>(
-    `SELECT p.id AS personId, p.givenName, p.familyName, ac.username, ac.secretSealed, ac.secretVersion, a.grade, s.name AS school, s.cardText,
-       (SELECT MIN(c.name) FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = p.id AND e.ends IS NULL AND c.kind = 'homeroom') AS className
-     FROM people p JOIN accounts ac ON ac.personId = p.id AND ac.status = 'active' AND ac.secretSealed IS NOT NULL
-       LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN schools s ON s.id = a.schoolId
-     WHERE p.id IN (:ids) AND p.role = 'student' AND p.status = 'active' ORDER BY s.name, className, p.familyName, p.givenName, p.id`,
-    { ids },
+  const rows = await inBatches(ids, 4000, (some) =>
+    db.select<CardRow>(
+      `SELECT p.id AS personId, p.givenName, p.familyName, p.language, ac.username, ac.secretSealed, ac.secretVersion, a.grade, s.name AS school, s.door, s.cardText,
+         (SELECT CONVERT(MIN(CAST(c.name AS BINARY)) USING utf8mb4) FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = p.id AND e.ends IS NULL AND c.kind = 'homeroom') AS className
+       FROM people p JOIN accounts ac ON ac.personId = p.id AND ac.status = 'active' AND ac.secretSealed IS NOT NULL
+         LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN schools s ON s.id = a.schoolId
+       WHERE p.id IN (:some) AND p.role = 'student' AND p.status = 'active'`,
+      { some: orNone(some) },
+    ),
   );
+  const rank = (grade: string | null) => (grade === null ? -1 : (grades as readonly string[]).indexOf(grade));
+  const { compare } = new Intl.Collator('en', { numeric: true });
+  return rows.sort(
+    (a, b) =>
+      compare(a.school ?? '', b.school ?? '') ||
+      rank(a.grade) - rank(b.grade) ||
+      compare(a.className ?? '', b.className ?? '') ||
+      compare(a.familyName, b.familyName) ||
+      compare(a.givenName, b.givenName) ||
+      (a.personId < b.personId ? -1 : 1),
+  );
+}
+
+const isLanguage = (text: string | null): text is Language => text !== null && text in languages;
+
+/** What stands on the pieces; the secret is opened only when its sheet is drawn. */
+function contents(config: Config, rows: CardRow[], order: PrintOrder, link: (index: number) => string) {
+  const day = config.today();
+  const base = config.url.replace(/^https?:\/\//, '');
+  return (index: number): CardContent => {
+    const row = rows[index]!;
+    return {
+      familyName: row.familyName,
+      givenName: row.givenName,
+      className: row.className,
+      grade: row.grade && gradeLabel(row.grade),
+      school: row.school,
+      username: row.username,
+      secret: order.layout === 'labels' ? '' : unsealText(config.key, row.personId, row.secretSealed),
+      link: link(index),
+      foot: `${row.cardText ?? 'Scan the code to sign in.'} Printed ${day}.`,
+      large: order.large && ['IT', 'PR', 'PK', 'TK', 'KG', '01', '02'].includes(row.grade ?? ''),
+      language: isLanguage(row.language) ? row.language : order.language,
+      where: row.door ? `${base}/d/${row.door}` : `${base}/sign-in`,
+    };
+  };
 }
 
 export interface Printed {
@@ -65,26 +118,31 @@ export async function printCards(
   const rows = await cardRows(db, order.personIds);
   if (rows.length === 0) throw new Error('None of them has an account with a secret to print.');
   const printId = mint();
-  const tokens = rows.map(() => newToken());
-  const day = config.today();
-  const cards = rows.map((row, i): CardContent => ({
-    name: fullName(row),
-    place: [row.className, row.grade ? `grade ${gradeLabel(row.grade)}` : null, row.school].filter(Boolean).join(' · '),
-    username: row.username,
-    secret: unsealText(config.key, row.personId, row.secretSealed),
-    link: `${config.url}/c/${tokens[i]}`,
-    foot: `${row.cardText ?? 'Scan the code to sign in.'} Printed ${day}.`,
-  }));
+  const isNew = isCard(order.layout);
+  const tokens = isNew ? rows.map(() => newToken()) : [];
+  const content = contents(config, rows, order, (index) => `${config.url}/c/${tokens[index]}`);
   // Drawing and its fonts are loaded by the first print, not by every start.
-  const { cardsPdf } = await import('./pdf');
-  const pdf = await cardsPdf(cards, order.paper, async (done) => options.progress?.(done, rows.length));
+  const [{ pdfOf }, { measure }] = await Promise.all([import('./pdf'), import('./type')]);
+  let done = 0;
+  let last: Sheet | null = null;
+  const pdf = await pdfOf(
+    cardSheets(rows.length, content, order, measure),
+    order.paper,
+    'Login cards',
+    async (sheet) => {
+      // A back has the cards of its front.
+      if (last === null || last.of[0] !== sheet.of[0]) done += sheet.of.length;
+      last = sheet;
+      await options.progress?.(done, rows.length);
+    },
+  );
   const at = nowIso();
   const printed = { printId, cards: rows.length };
   await db.transaction(async (tx) => {
-    if (order.voidOlder)
+    if (isNew && order.voidOlder)
       await db.run(
         'UPDATE printed_cards SET voidedAt = :at WHERE voidedAt IS NULL AND personId IN (:ids)',
-        { at, ids: rows.map((row) => row.personId) },
+        { at, ids: rows.map(({ personId }) => personId) },
         tx,
       );
     const until = isoIn(3_600_000);
@@ -93,20 +151,66 @@ export async function printCards(
       [[printId, order.by, at, order.paper, order.what, rows.length, seal(config.key, printId, pdf), until]],
       tx,
     );
-    await db.batch(
-      'INSERT INTO printed_cards (printId, personId, secretVersion, tokenHash) VALUES (?, ?, ?, ?)',
-      rows.map((row, i) => [printId, row.personId, row.secretVersion, hashToken(tokens[i]!)]),
-      tx,
-    );
-    await db.batch(
-      'INSERT INTO audit (id, at, byPersonId, action, aboutPersonId, detail) VALUES (?, ?, ?, ?, ?, ?)',
-      rows.map((row) => [mint(), at, order.by, 'card.print', row.personId, `login card, ${order.what}`]),
-      tx,
-    );
+    if (isNew)
+      await db.batch(
+        'INSERT INTO printed_cards (printId, personId, secretVersion, tokenHash, face) VALUES (?, ?, ?, ?, ?)',
+        rows.map((row, i) => [printId, row.personId, row.secretVersion, hashToken(tokens[i]!), faceOf(row)]),
+        tx,
+      );
+    if (order.layout !== 'labels')
+      await db.batch(
+        'INSERT INTO audit (id, at, byPersonId, action, aboutPersonId, detail) VALUES (?, ?, ?, ?, ?, ?)',
+        rows.map((row) => [
+          mint(),
+          at,
+          order.by,
+          isNew ? 'card.print' : 'list.print',
+          row.personId,
+          `${order.layout}, ${order.what}`,
+        ]),
+        tx,
+      );
     await db.run('UPDATE prints SET sealedPdf = NULL WHERE sealedPdf IS NOT NULL AND fetchUntil < :at', { at }, tx);
     await options.alsoWithin?.(tx, printed);
   });
   return printed;
+}
+
+/** Sheets that a preview draws. */
+const shownSheets = 2;
+const hidden = '••••••••••';
+
+/** The first sheet and its back as they will be printed; secrets and codes are only made at the print. */
+export async function previewCards(db: Db, config: Config, order: PrintOrder): Promise<PrintPreview> {
+  const rows = await cardRows(db, order.personIds);
+  const content = contents(config, rows, order, () => '');
+  const { measure } = await import('./type');
+  const all = cardSheets(
+    rows.length,
+    (index) => ({ ...content(index), secret: order.layout === 'labels' ? '' : hidden }),
+    order,
+    measure,
+  );
+  const sheets: Sheet[] = [];
+  let pages = 0;
+  // A list's pages are as many as its classes ask for; those of pieces are told from their number.
+  for (const sheet of all) {
+    pages++;
+    if (sheets.length < shownSheets) sheets.push(sheet);
+    else if (order.layout !== 'list') break;
+  }
+  const count =
+    order.layout === 'list'
+      ? pages
+      : sheetCount(rows.length, order) *
+        (order.backs && (order.layout === 'cards' || order.layout === 'badges') ? 2 : 1);
+  const first = order.stacked ? (sheets[0]?.of ?? []).map((index) => rows[index]!) : [];
+  return {
+    cards: rows.length,
+    pages: count,
+    sheets,
+    stacks: first.map((row) => `${row.familyName}, ${row.givenName}${row.className ? ` · ${row.className}` : ''}`),
+  };
 }
 
 /** The PDF of a print, while it can be fetched; null later. */

@@ -8,9 +8,11 @@ import { lacks, type OnRoll, type Roll } from '../people/roll';
 interface Count {
   students: number;
   lackCard: number;
+  lackSeats: number;
+  lackDevice: number;
   teachers: string | null;
 }
-const nobody: Count = { students: 0, lackCard: 0, teachers: null };
+const nobody: Count = { students: 0, lackCard: 0, lackSeats: 0, lackDevice: 0, teachers: null };
 /** Counted once for each state of the roll, which is a new list whenever anything in it changes. */
 const counted = new WeakMap<readonly OnRoll[], Map<string, Count>>();
 
@@ -20,7 +22,7 @@ function countsOf(everyone: readonly OnRoll[]): Map<string, Count> {
   const open = new Map<string, Omit<Count, 'teachers'> & { teaching: OnRoll[] }>();
   const at = (id: string) => {
     let count = open.get(id);
-    if (!count) open.set(id, (count = { students: 0, lackCard: 0, teaching: [] }));
+    if (!count) open.set(id, (count = { students: 0, lackCard: 0, lackSeats: 0, lackDevice: 0, teaching: [] }));
     return count;
   };
   for (const one of everyone) {
@@ -28,6 +30,8 @@ function countsOf(everyone: readonly OnRoll[]): Map<string, Count> {
       const count = at(id);
       count.students++;
       if (lacks(one, 'card')) count.lackCard++;
+      if (lacks(one, 'seats')) count.lackSeats++;
+      if (lacks(one, 'device')) count.lackDevice++;
     }
     for (const id of one.teaches) at(id).teaching.push(one);
   }
@@ -50,7 +54,7 @@ export async function classList(
 ): Promise<ClassRow[]> {
   const scope =
     viewer.role === 'district' ? '1 = 1' : viewer.role === 'school' ? 'c.schoolId IN (:schools)' : 'c.id IN (:classes)';
-  const rows = await roll.db.select<Omit<ClassRow, 'teachers' | 'students' | 'lackCard'>>(
+  const rows = await roll.db.select<Omit<ClassRow, keyof Count>>(
     `SELECT c.id, c.schoolId, c.name, s.name AS school, c.kind, c.grade, c.subject, c.period, c.color, c.discuss, c.invite FROM classes c JOIN schools s ON s.id = c.schoolId
      WHERE c.ends IS NULL AND ${scope} ${filter.school ? 'AND c.schoolId = :school' : ''} ${filter.grade ? 'AND c.grade = :grade' : ''} ${filter.q ? 'AND (c.name LIKE :q OR c.subject LIKE :q)' : ''}
      ORDER BY s.name, ${gradeOrder('c.grade')}, c.name, c.id LIMIT 20000`,
@@ -64,8 +68,7 @@ export async function classList(
   );
   const counts = countsOf(await roll.everyone());
   return rows.map((row) => {
-    const { students, lackCard, teachers } = counts.get(row.id) ?? nobody;
-    return { ...row, students, lackCard, teachers };
+    return { ...row, ...(counts.get(row.id) ?? nobody) };
   });
 }
 

@@ -137,6 +137,9 @@ const holding = [
      isOpen TINYINT AS (IF(ends IS NULL, 1, NULL)) VIRTUAL, UNIQUE KEY once (deviceId, isOpen), KEY byDevice (deviceId, ends), KEY byPerson (personId, ends), KEY byDue (ends, due), FOREIGN KEY (deviceId) REFERENCES devices (id), FOREIGN KEY (personId) REFERENCES people (id))`,
   `CREATE TABLE bookings (id ${id} PRIMARY KEY, cartId ${id} NOT NULL, classId ${id} NOT NULL, weekday TINYINT NOT NULL, period ${name(20)} NOT NULL, begins DATE NOT NULL, ends DATE,
      KEY byCart (cartId, ends), FOREIGN KEY (cartId) REFERENCES carts (id), FOREIGN KEY (classId) REFERENCES classes (id))`,
+  // The language of the family, in which cards speak beside English; and what else than the secret a card showed.
+  `ALTER TABLE people ADD COLUMN language ${word(5)}`,
+  `ALTER TABLE printed_cards ADD COLUMN face ${word(16)}`,
   // A place where somebody scans: what was scanned before the next scan makes sense of it, and how far its scans are booked.
   `CREATE TABLE scan_stations (id ${id} PRIMARY KEY, ownerId ${id} NOT NULL, state LONGTEXT NOT NULL, seq INT NOT NULL, said LONGTEXT NOT NULL, at ${at} NOT NULL)`,
 ];

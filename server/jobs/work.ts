@@ -6,7 +6,7 @@ import { ordered, personLabel } from '#core/register/index';
 import type { Verb } from '#core/register/verbs';
 import { Refusal, remember } from '#core/tabular/index';
 import { sealText, secretBelow } from '../auth/seal';
-import { printCards } from '../cards/print';
+import { printCards, type PrintOrder } from '../cards/print';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { planOneToOne } from '../devices/assign';
@@ -89,14 +89,7 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
   'plan.undo': (desk) => carry(desk, 'undo'),
 
   'cards.print': async ({ db, config, job, progress }) => {
-    const order = z
-      .object({
-        personIds: z.array(z.string()),
-        paper: z.enum(['A4', 'Letter']),
-        voidOlder: z.boolean(),
-        what: z.string(),
-      })
-      .parse(job.input);
+    const order = z.custom<PrintOrder>().parse(job.input);
     await printCards(
       db,
       config,

@@ -22,9 +22,6 @@ import { gradeLabel, grades } from '#core/tabular/index';
 import { groupTest } from './membership';
 import { comparer, lackBits, lacks, numberEnd, type OnRoll, type Roll } from './roll';
 
-/** A card holds while it is not void and its secret is the account's present one. */
-export const cardHolds =
-  'EXISTS (SELECT 1 FROM printed_cards pc WHERE pc.personId = p.id AND pc.voidedAt IS NULL AND pc.secretVersion = ac.secretVersion)';
 const lackLabels: Record<Lack, string> = {
   account: 'account',
   class: 'class',

@@ -11,6 +11,7 @@ import type { Person } from '#core/register/index';
 import { dayOf, needs, never, type RuleBook } from '#core/licenses/index';
 import type { Lack, PeopleSort } from '../api/contract';
 import type { Db, Params } from '../db/connection';
+import { faceOf, holds } from '../cards/face';
 import { district, readinessDay } from '../district';
 import { readBook } from '../licenses/book';
 
@@ -147,6 +148,12 @@ export class Roll {
     return (this.list ??= [...this.people.values()]);
   }
 
+  /** One of them. */
+  async of(id: string): Promise<OnRoll | null> {
+    await this.update();
+    return this.people.get(id) ?? null;
+  }
+
   /** Ids of the schools in the order of `schoolAt`. */
   get schoolIds(): readonly string[] {
     return [...this.schools.keys()];
@@ -255,8 +262,8 @@ export class Roll {
         `SELECT DISTINCT personId FROM enrollments WHERE ends IS NOT NULL AND role = 'student' AND ${where('personId')}`,
         params,
       ),
-      db.select<{ personId: string; secretVersion: number; isVoid: number }>(
-        `SELECT DISTINCT personId, secretVersion, voidedAt IS NOT NULL AS isVoid FROM printed_cards WHERE ${where('personId')}`,
+      db.select<{ personId: string; secretVersion: number; isVoid: number; face: string | null }>(
+        `SELECT DISTINCT personId, secretVersion, voidedAt IS NOT NULL AS isVoid, face FROM printed_cards WHERE ${where('personId')}`,
         params,
       ),
       db.select<{ personId: string; groupId: string; classId: string | null; schoolId: string }>(
@@ -295,9 +302,14 @@ export class Roll {
       const one = found.get(personId);
       if (one) one.hadClass = true;
     }
-    for (const { personId, secretVersion, isVoid } of cards) {
+    const rooms = await this.homerooms(cards.flatMap(({ personId }) => found.get(personId)?.classes ?? []));
+    for (const { personId, isVoid, ...card } of cards) {
       const one = found.get(personId);
-      if (one && one.card !== 'holds') one.card = isVoid === 0 && secretVersion === one.version ? 'holds' : 'outdated';
+      if (!one || one.card === 'holds') continue;
+      const { family: familyName, given: givenName, username, version: secretVersion } = one;
+      const className = one.classes.flatMap((id) => rooms.get(id) ?? []).sort()[0] ?? null;
+      const face = () => faceOf({ familyName, givenName, username, className });
+      one.card = holds({ isVoid: isVoid === 1, ...card }, { secretVersion, face }) ? 'holds' : 'outdated';
     }
     for (const { personId, groupId, ...group } of memberships) {
       const one = found.get(personId);
@@ -391,6 +403,21 @@ export class Roll {
     return [...ledger, ...prints.map(({ id }) => ({ id, planId: null }))];
   }
 
+  /** Names of those of the classes that are homerooms. */
+  private async homerooms(classIds: readonly string[]): Promise<Map<string, string>> {
+    if (classIds.length === 0) return new Map();
+    const rows = await this.db.select<{ id: string; name: string }>(
+      "SELECT id, name FROM classes WHERE kind = 'homeroom' AND id IN (:ids)",
+      { ids: [...new Set(classIds)] },
+    );
+    return new Map(rows.map(({ id, name }) => [id, name]));
+  }
+
+  private membersOf = (classId: string) =>
+    this.db.select<{ personId: string }>('SELECT personId FROM enrollments WHERE classId = :classId AND ends IS NULL', {
+      classId,
+    });
+
   /** Of whom anything changed; null: too many to tell. */
   private async changedSince(marks: Marks): Promise<Set<string> | null> {
     const ids = new Set<string>();
@@ -415,6 +442,8 @@ export class Roll {
       for (const { body } of chunks)
         for (const { entity, id: row, subject, before, after } of unpack(body)) {
           if (entity === 'license') return null;
+          // A class by another name makes the cards of its students out of date.
+          if (entity === 'class') for (const { personId } of await this.membersOf(row)) ids.add(personId);
           ids.add(subject);
           if (entity === 'person') ids.add(row);
           for (const { personId } of [before, after]) if (typeof personId === 'string') ids.add(personId);

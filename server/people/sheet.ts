@@ -1,13 +1,15 @@
 /** Everything about one person, for the record sheet; and a single edit, which is a plan of one change that applies at once. */
 import type { Body, Mine, PersonSheet } from '../api/contract';
+import { faceOf, holds } from '../cards/face';
 import { audit, mayBeSeen, notFound, Fault, type Services, type Viewer } from '../api/context';
 import { unsealText } from '../auth/seal';
 import type { Db } from '../db/connection';
 import { applyNow } from '../plans/now';
 import { type Contact, type Person, personLabel } from '#core/register/index';
 import { updates } from '#core/register/steps';
+import { productLabel } from '../licenses/state';
 import { siblingsOf } from './contacts';
-import { cardHolds } from './list';
+import { lacks, type Roll } from './roll';
 
 export async function person(db: Db, viewer: Viewer, id: string): Promise<Person> {
   const scope = mayBeSeen(viewer);
@@ -19,47 +21,90 @@ export async function person(db: Db, viewer: Viewer, id: string): Promise<Person
   return found;
 }
 
-export async function personSheet(db: Db, viewer: Viewer, id: string): Promise<PersonSheet> {
+export async function personSheet(roll: Roll, viewer: Viewer, id: string): Promise<PersonSheet> {
+  const { db } = roll;
   const found = await person(db, viewer, id);
-  const [places, classes, account, card, signedIn, groups, contacts, history] = await Promise.all([
-    db.select<PersonSheet['places'][number]>(
-      'SELECT a.*, s.name AS school FROM affiliations a JOIN schools s ON s.id = a.schoolId WHERE a.personId = :id ORDER BY a.begins DESC',
-      { id },
-    ),
-    db.select<PersonSheet['classes'][number]>(
-      `SELECT e.id, e.classId, c.name, s.name AS school, e.role, e.begins, e.ends FROM enrollments e JOIN classes c ON c.id = e.classId JOIN schools s ON s.id = c.schoolId
+  const [places, classes, account, cards, signedIn, groups, contacts, seats, devices, one, history] = await Promise.all(
+    [
+      db.select<PersonSheet['places'][number]>(
+        'SELECT a.*, s.name AS school FROM affiliations a JOIN schools s ON s.id = a.schoolId WHERE a.personId = :id ORDER BY a.begins DESC',
+        { id },
+      ),
+      db.select<PersonSheet['classes'][number]>(
+        `SELECT e.id, e.classId, c.name, c.kind, s.name AS school, e.role, e.begins, e.ends FROM enrollments e JOIN classes c ON c.id = e.classId JOIN schools s ON s.id = c.schoolId
        WHERE e.personId = :id ORDER BY e.ends IS NOT NULL, c.kind DESC, c.name`,
-      { id },
-    ),
-    db.one<NonNullable<PersonSheet['account']>>(
-      'SELECT username, status, role, secretVersion FROM accounts WHERE personId = :id',
-      { id },
-    ),
-    db.one<{ printedAt: string; current: number }>(
-      `SELECT r.at AS printedAt, ${cardHolds} AS current FROM people p JOIN accounts ac ON ac.personId = p.id JOIN printed_cards c ON c.personId = p.id JOIN prints r ON r.id = c.printId
-       WHERE p.id = :id ORDER BY r.at DESC LIMIT 1`,
-      { id },
-    ),
-    db.one<{ firstAt: string; lastAt: string }>('SELECT firstAt, lastAt FROM sign_ins WHERE personId = :id', { id }),
-    db.select<PersonSheet['groups'][number]>(
-      'SELECT g.id, g.name FROM memberships m JOIN class_groups g ON g.id = m.groupId WHERE m.personId = :id AND m.ends IS NULL AND g.ends IS NULL ORDER BY g.name',
-      { id },
-    ),
-    db.select<Contact>('SELECT * FROM contacts WHERE personId = :id ORDER BY id', { id }),
-    viewer.role === 'teacher' ? [] : historyOf(db, id),
-  ]);
+        { id },
+      ),
+      db.one<NonNullable<PersonSheet['account']>>(
+        'SELECT username, status, role, secretVersion FROM accounts WHERE personId = :id',
+        { id },
+      ),
+      db.select<{ printedAt: string; isVoid: number; secretVersion: number; face: string | null }>(
+        'SELECT r.at AS printedAt, c.voidedAt IS NOT NULL AS isVoid, c.secretVersion, c.face FROM printed_cards c JOIN prints r ON r.id = c.printId WHERE c.personId = :id ORDER BY r.at DESC LIMIT 50',
+        { id },
+      ),
+      db.one<{ firstAt: string; lastAt: string }>('SELECT firstAt, lastAt FROM sign_ins WHERE personId = :id', { id }),
+      db.select<PersonSheet['groups'][number]>(
+        'SELECT g.id, g.name FROM memberships m JOIN class_groups g ON g.id = m.groupId WHERE m.personId = :id AND m.ends IS NULL AND g.ends IS NULL ORDER BY g.name',
+        { id },
+      ),
+      db.select<Contact>('SELECT * FROM contacts WHERE personId = :id ORDER BY id', { id }),
+      db.select<PersonSheet['seats'][number]>(
+        `SELECT s.id, l.productId, p.name, p.edition, s.begins, LEAST(COALESCE(s.ends, l.ends), l.ends) AS until FROM seats s JOIN licenses l ON l.id = s.licenseId JOIN products p ON p.id = l.productId
+       WHERE s.personId = :id ORDER BY until DESC, p.name LIMIT 40`,
+        { id },
+      ),
+      db.select<PersonSheet['devices'][number]>(
+        'SELECT l.id, l.deviceId, d.tag, d.model, l.kind, l.begins, l.due, l.ends FROM loans l JOIN devices d ON d.id = l.deviceId WHERE l.personId = :id ORDER BY l.ends IS NOT NULL, l.begins DESC LIMIT 20',
+        { id },
+      ),
+      roll.of(id),
+      viewer.role === 'teacher' ? [] : historyOf(db, id),
+    ],
+  );
   return {
     person: found,
     places,
     classes,
     account,
-    card: card && { ...card, current: card.current === 1 },
+    card: cardOf(found, classes, account, cards),
     signedIn,
     groups,
     contacts,
+    seats,
+    lacksSeats: await productNames(db, one ? one.needs.filter((product) => !one.seats.includes(product)) : []),
+    devices,
+    lacksDevice: one !== null && lacks(one, 'device'),
     siblings: await siblingsOf(db, viewer, found, contacts),
     history,
   };
+}
+
+async function productNames(db: Db, ids: string[]): Promise<string[]> {
+  if (ids.length === 0) return [];
+  const rows = await db.select<{ name: string; edition: string | null }>(
+    'SELECT name, edition FROM products WHERE id IN (:ids) ORDER BY name',
+    { ids },
+  );
+  return rows.map(productLabel);
+}
+
+/** The latest print, and whether any card holds. */
+function cardOf(
+  { familyName, givenName }: Person,
+  classes: PersonSheet['classes'],
+  account: PersonSheet['account'],
+  cards: { printedAt: string; isVoid: number; secretVersion: number; face: string | null }[],
+): PersonSheet['card'] {
+  const [latest] = cards;
+  if (!latest || !account) return null;
+  const rooms = classes.filter(({ kind, ends, role }) => kind === 'homeroom' && ends === null && role === 'student');
+  const className = rooms.map(({ name }) => name).sort()[0] ?? null;
+  const face = () => faceOf({ familyName, givenName, username: account.username, className });
+  const current = cards.some((card) =>
+    holds({ ...card, isVoid: card.isVoid === 1 }, { secretVersion: account.secretVersion, face }),
+  );
+  return { printedAt: latest.printedAt, current };
 }
 
 const historyOf = (db: Db, id: string): Promise<PersonSheet['history']> =>

@@ -4,13 +4,19 @@ import { readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 
 /** `expected` ends the reading early; codes come once each. */
-export function readCodes(folder: string, pdf: string, expected: number, lastPage = 1000): string[] {
+export function readCodes(
+  folder: string,
+  pdf: string,
+  expected: number,
+  lastPage = 1000,
+  symbology = 'qrcode',
+): string[] {
   const found = new Set<string>();
   for (const dpi of [150, 200, 110, 300]) {
     execFileSync('pdftoppm', ['-r', String(dpi), '-l', String(lastPage), '-png', pdf, 'code'], { cwd: folder });
     for (const page of readdirSync(folder).filter((name) => /^code.*\.png$/.test(name))) {
       try {
-        const text = execFileSync('zbarimg', ['-q', '--raw', '-Sdisable', '-Sqrcode.enable', page], {
+        const text = execFileSync('zbarimg', ['-q', '--raw', '-Sdisable', `-S${symbology}.enable`, page], {
           cwd: folder,
           stdio: ['ignore', 'pipe', 'ignore'],
         });

@@ -21,6 +21,10 @@ const session = useSession();
 const sheaf = useSheaf();
 const work = useWork();
 const router = useRouter();
+function lacking(lacks: string): void {
+  session.go({ school: props.one.schoolId, grade: null, classId: props.one.id });
+  void router.push({ path: '/people', query: { lacks } });
+}
 const roster = useQuery({
   queryKey: ['roster', computed(() => props.one.id), computed(() => sheaf.version)],
   queryFn: () => call('GET /api/people', { query: { classId: props.one.id, limit: 500 } }),
@@ -182,6 +186,17 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
       </div>
       <button class="plain quiet" type="button" aria-label="Esc, close the class" @click="$emit('close')">Esc</button>
     </header>
+    <p v-if="one.lackCard + one.lackSeats + one.lackDevice > 0" class="lacks">
+      <button v-if="one.lackSeats" class="plain rust" type="button" @click="lacking('seats')">
+        {{ one.lackSeats }} lack a seat
+      </button>
+      <button v-if="one.lackDevice" class="plain rust" type="button" @click="lacking('device')">
+        {{ one.lackDevice }} lack a device
+      </button>
+      <button v-if="one.lackCard" class="plain rust" type="button" @click="lacking('card')">
+        {{ one.lackCard }} lack a card
+      </button>
+    </p>
     <div class="row acts">
       <Button @click="gather">Gather {{ one.students }}</Button
       ><Button @click="router.push({ path: '/handouts', query: { class: one.id } })">Cards</Button
@@ -241,6 +256,10 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
 </template>
 
 <style scoped>
+.lacks {
+  display: flex;
+  gap: 16px;
+}
 .one {
   width: 360px;
 }

@@ -1,18 +1,19 @@
 <script setup lang="ts">
-/** Handouts: login cards for a class or the sheaf, with the sheet as it will be printed, and what was printed before. */
+/** Handouts: cards, badges, strips, labels and lists for a class or the sheaf, with the sheet as it will be printed, and what was printed before. */
 import { useQuery } from '@tanstack/vue-query';
-import { Button, Checkbox } from 'ant-design-vue';
-import { computed, onMounted, ref, watch } from 'vue';
+import { useLocalStorage } from '@vueuse/core';
+import { Button } from 'ant-design-vue';
+import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
-import type { HandoutClass } from '../../server/api/contract';
+import type { HandoutClass, PrintRequest } from '../../server/api/contract';
 import { call } from '@/api';
 import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
-import SheetPreview from '@/handouts/SheetPreview.vue';
+import SheetView from '@/handouts/SheetView.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
-import { type Paper, papers, sheets } from '#core/cards/index';
+import { isCard, type Language, languages, type Layout, papers } from '#core/cards/index';
 import { gradeLabel } from '#core/tabular/values';
 
 const session = useSession();
@@ -36,59 +37,95 @@ watch(
   (now) => (forSheaf.value = now === '1'),
 );
 const chosen = computed<HandoutClass | null>(() => rows.value.find(({ id }) => id === focused.value) ?? null);
-const paper = ref<Paper>(navigator.language === 'en-US' ? 'Letter' : 'A4');
-const voidOlder = ref(false);
-const onlyOutdated = ref(false);
-const people = useQuery({
-  queryKey: [
-    'handouts',
-    'people',
-    computed(() => (forSheaf.value ? 'sheaf' : (chosen.value?.classId ?? ''))),
-    onlyOutdated,
-    computed(() => sheaf.version),
-    computed(() => sheaf.state.count),
-  ],
-  queryFn: () =>
-    call('GET /api/people', {
-      query: {
-        ...(forSheaf.value ? { gathered: true } : { classId: chosen.value!.classId }),
-        role: 'student',
-        lacks: onlyOutdated.value ? 'card' : undefined,
-        limit: 1000,
-      },
-    }),
-  enabled: computed(() => forSheaf.value || chosen.value !== null),
-  placeholderData: (before) => before,
+
+/** How it was printed last is how it is printed next. */
+const form = useLocalStorage('print', {
+  layout: 'cards' as Layout,
+  paper: (navigator.language === 'en-US' ? 'Letter' : 'A4') as 'A4' | 'Letter',
+  backs: '' as '' | 'long' | 'short',
+  stacked: true,
+  skip: 0,
+  language: '' as '' | Language,
+  large: true,
 });
-const cards = computed(() => (forSheaf.value || chosen.value ? (people.data.value?.rows ?? []) : []));
+const once = reactive({ voidOlder: false, onlyOutdated: false });
+const layoutWords: Record<Layout, string> = {
+  cards: 'cards, eight to a sheet',
+  badges: 'badges, the size of a bank card',
+  strips: 'strips, cut straight across',
+  labels: 'labels without secrets',
+  list: 'a list for the binder',
+};
+const target = computed(() =>
+  forSheaf.value ? { sheaf: true } : chosen.value ? { classId: chosen.value.classId } : null,
+);
+const request = computed<PrintRequest | null>(() => {
+  if (!target.value) return null;
+  const { layout, paper, backs, stacked, skip, language, large } = form.value;
+  return {
+    ...target.value,
+    ...once,
+    layout,
+    paper,
+    backs: backs || null,
+    stacked,
+    skip: Number(skip) || 0,
+    language: language || null,
+    large,
+  };
+});
+const preview = useQuery({
+  queryKey: ['print', request, computed(() => sheaf.version), computed(() => sheaf.state.count)],
+  queryFn: () => call('POST /api/prints/preview', { body: request.value! }),
+  enabled: computed(() => request.value !== null),
+  placeholderData: (before) => before,
+  retry: false,
+});
+const shown = computed(() => (request.value && !preview.error.value ? (preview.data.value ?? null) : null));
+const cards = computed(() => shown.value?.cards ?? 0);
 const what = computed(() =>
   forSheaf.value ? `the ${sheaf.state.count} gathered` : chosen.value ? `class ${chosen.value.name}` : '',
 );
-const pages = computed(() => sheets(cards.value.length).length);
+/** Which side of the first sheet is looked at. */
+const side = ref(0);
+const sheetShown = computed(() => shown.value?.sheets[Math.min(side.value, shown.value.sheets.length - 1)] ?? null);
+const hasBack = computed(
+  () => form.value.backs !== '' && (form.value.layout === 'cards' || form.value.layout === 'badges'),
+);
+/** Pixels to a millimetre of this screen, told by a person who laid a ruler on it; 96 to an inch without that. */
+const scale = useLocalStorage('true-size', 96 / 25.4);
+const actual = ref(false);
+const testPage = computed(
+  () => `/api/test-page?${new URLSearchParams({ paper: form.value.paper, layout: form.value.layout })}`,
+);
 
 const sheet = ref<WorksheetHandle | null>(null);
 const printButton = ref<HTMLElement | null>(null);
 onMounted(() => (forSheaf.value ? printButton.value?.focus() : sheet.value?.focus()));
 const busy = ref(false);
 const lastPrint = ref<string | null>(null);
+const pieceWords: Record<Layout, [string, string]> = {
+  cards: ['card', 'cards'],
+  badges: ['badge', 'badges'],
+  strips: ['strip', 'strips'],
+  labels: ['label', 'labels'],
+  list: ['line', 'lines'],
+};
+const counted = (n: number, [one, many]: [string, string]) => `${n.toLocaleString('en-US')} ${n === 1 ? one : many}`;
 async function print(): Promise<void> {
-  if (busy.value || cards.value.length === 0) return;
+  if (busy.value || cards.value === 0 || !request.value) return;
   busy.value = true;
   try {
-    const body = {
-      ...(forSheaf.value ? { sheaf: true } : { classId: chosen.value!.classId }),
-      onlyOutdated: onlyOutdated.value,
-      paper: paper.value,
-      voidOlder: voidOlder.value,
-    };
-    const { jobId, cards: count } = await call('POST /api/prints', { body });
-    const { printId } = await work.follow(jobId, `Drawing ${count} cards`);
+    const said = counted(cards.value, pieceWords[form.value.layout]);
+    const pages = counted(shown.value!.pages, ['page', 'pages']);
+    const { jobId } = await call('POST /api/prints', { body: request.value });
+    const { printId } = await work.follow(jobId, `Drawing ${said}`);
     lastPrint.value = printId ?? null;
     const open = () => window.open(`/api/prints/${printId}/pdf`, '_blank');
-    work.say(
-      `${count} cards are ready on ${sheets(count).length} ${sheets(count).length === 1 ? 'sheet' : 'sheets'}. Who printed them, for whom and when is recorded.`,
-      { label: 'Open the PDF', run: open },
-    );
+    work.say(`${said} are ready on ${pages}. Who printed them, for whom and when is recorded.`, {
+      label: 'Open the PDF',
+      run: open,
+    });
     open();
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
@@ -145,36 +182,97 @@ const columns: Col[] = [
     </section>
     <section class="right" aria-label="Print">
       <div class="choices">
-        <h1>Login cards{{ what ? ` for ${what}` : '' }}</h1>
-        <p v-if="forSheaf && !onlyOutdated && cards.length < sheaf.state.count" class="quiet">
-          {{ sheaf.state.count - cards.length }} of them are staff, who sign in with a password of their own.
+        <h1>Print{{ what ? ` for ${what}` : '' }}</h1>
+        <p v-if="forSheaf && !once.onlyOutdated && shown && cards < sheaf.state.count" class="quiet">
+          {{ sheaf.state.count - cards }} of them have no secret to print: staff sign in with a password of their own.
         </p>
         <div class="row wrap">
           <label
-            >paper
-            <select v-model="paper" class="pick">
+            >as
+            <select v-model="form.layout" class="pick">
+              <option v-for="(words, key) in layoutWords" :key="key" :value="key">{{ words }}</option>
+            </select></label
+          >
+          <label
+            >on
+            <select v-model="form.paper" class="pick">
               <option v-for="(_, key) in papers" :key="key" :value="key">{{ key }}</option>
             </select></label
           >
-          <Checkbox v-model:checked="onlyOutdated">only those without a card that holds</Checkbox>
-          <Checkbox v-model:checked="voidOlder">make older cards void</Checkbox>
+          <label v-if="form.layout === 'cards' || form.layout === 'badges'"
+            >backs
+            <select v-model="form.backs" class="pick">
+              <option value="">none</option>
+              <option value="long">turned over the long edge</option>
+              <option value="short">turned over the short edge</option>
+            </select></label
+          >
+          <label v-if="form.layout === 'labels'"
+            >labels used up on the first sheet
+            <input
+              v-model.number="form.skip"
+              class="box small"
+              type="number"
+              min="0"
+              max="100"
+              aria-label="Labels that are used up"
+          /></label>
+          <label v-if="form.layout !== 'labels' && form.layout !== 'list'"
+            >beside English
+            <select v-model="form.language" class="pick">
+              <option value="">the family’s language, where it is known</option>
+              <option v-for="(name, key) in languages" :key="key" :value="key">{{ name }}</option>
+            </select></label
+          >
         </div>
-        <div class="row">
-          <button ref="printButton" class="print" type="button" :disabled="cards.length === 0 || busy" @click="print">
+        <div v-if="isCard(form.layout)" class="row wrap">
+          <label><input v-model="form.stacked" type="checkbox" /> in class order after cutting the pile</label>
+          <label><input v-model="form.large" type="checkbox" /> large given names up to grade 2</label>
+          <label><input v-model="once.onlyOutdated" type="checkbox" /> only those without a card that holds</label>
+          <label><input v-model="once.voidOlder" type="checkbox" /> make older cards void</label>
+        </div>
+        <div class="row wrap">
+          <button ref="printButton" class="print" type="button" :disabled="cards === 0 || busy" @click="print">
             {{
-              cards.length > 0
-                ? `Print ${cards.length} ${cards.length === 1 ? 'card' : 'cards'} on ${pages} ${pages === 1 ? 'sheet' : 'sheets'}`
+              cards > 0
+                ? `Print ${counted(cards, pieceWords[form.layout])} on ${counted(shown!.pages, ['page', 'pages'])}`
                 : 'Choose a class, or gather people'
             }}
-            <kbd v-if="cards.length">Ctrl+Enter</kbd>
+            <kbd v-if="cards">Ctrl+Enter</kbd>
           </button>
           <Button v-if="sheaf.state.count > 0 && !forSheaf" @click="forSheaf = true"
             >Take the {{ sheaf.state.count }} gathered</Button
           >
           <a v-if="lastPrint" id="last-print" :href="`/api/prints/${lastPrint}/pdf`" target="_blank">the last print</a>
+          <span class="grow" />
+          <a :href="testPage" target="_blank">Test page with rulers</a>
         </div>
+        <p v-if="preview.error.value && request" class="rust">{{ preview.error.value.message }}</p>
       </div>
-      <div class="preview"><SheetPreview :paper="paper" :people="cards.slice(0, 8)" /></div>
+      <div class="looks row">
+        <button v-if="hasBack" class="plain dusk" type="button" @click="side = side === 0 ? 1 : 0">
+          {{ side === 0 ? 'Show the back' : 'Show the front' }}
+        </button>
+        <label><input v-model="actual" type="checkbox" /> true size</label>
+        <label v-if="actual" class="scale quiet"
+          >this line is 100 mm:
+          <input v-model.number="scale" type="range" min="2" max="9" step="0.01" aria-label="Pixels to a millimetre" />
+          <i :style="{ width: `${100 * scale}px` }" aria-hidden="true"
+        /></label>
+        <span class="grow" />
+        <span v-if="shown && form.stacked && isCard(form.layout) && shown.stacks.length > 1" class="quiet clip"
+          >stacks begin with {{ shown.stacks.slice(0, 3).join(' / ') }} …</span
+        >
+      </div>
+      <div class="preview" :class="{ actual }" tabindex="0" role="region" aria-label="Preview">
+        <SheetView
+          v-if="sheetShown"
+          :paper="form.paper"
+          :items="sheetShown.items"
+          :actual="actual ? scale : null"
+          :label="`Preview of the first sheet, ${form.paper}, ${sheetShown.of.length} of ${cards}`"
+        />
+      </div>
     </section>
   </div>
 </template>
@@ -216,6 +314,7 @@ const columns: Col[] = [
 }
 .choices {
   padding: 12px 16px;
+  font-size: 13px;
   display: grid;
   gap: 10px;
   border-bottom: 1px solid var(--rule);
@@ -251,5 +350,30 @@ const columns: Col[] = [
   display: flex;
   justify-content: center;
   background: var(--fog);
+}
+.preview.actual {
+  overflow: auto;
+  display: block;
+}
+.looks {
+  flex: none;
+  padding: 4px 16px;
+  gap: 16px;
+  font-size: 13px;
+  flex-wrap: wrap;
+}
+.scale {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+.scale i {
+  display: block;
+  height: 8px;
+  border: solid var(--ink);
+  border-width: 0 1px 1px;
+}
+.small {
+  width: 64px;
 }
 </style>

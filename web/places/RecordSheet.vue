@@ -8,6 +8,7 @@ import { call } from '@/api';
 import Contacts from '@/people/Contacts.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
+import { languages } from '#core/cards/texts';
 import { pictures, picturesOf } from '#core/accounts/pictures';
 import { gradeLabel } from '#core/tabular/values';
 
@@ -39,6 +40,7 @@ const fields = [
   ['birthDate', 'birth date'],
   ['email', 'e-mail'],
   ['guardianEmail', 'guardian’s e-mail'],
+  ['language', 'language'],
 ] as const;
 
 async function edit(field: (typeof fields)[number][0], event: Event): Promise<void> {
@@ -110,6 +112,8 @@ async function reveal(): Promise<void> {
       <li :class="{ on: place }"><i />rostered</li>
       <li :class="{ on: sheet.data.value.account?.status === 'active' }"><i />account</li>
       <li :class="{ on: sheet.data.value.classes.some((c) => c.ends === null) }"><i />class</li>
+      <li :class="{ on: sheet.data.value.lacksSeats.length === 0 }"><i />seats</li>
+      <li :class="{ on: !sheet.data.value.lacksDevice }"><i />device</li>
       <li :class="{ on: sheet.data.value.card?.current }"><i />card</li>
       <li :class="{ on: sheet.data.value.signedIn }"><i />signed in</li>
     </ul>
@@ -124,12 +128,16 @@ async function reveal(): Promise<void> {
             :value="person[field] ?? ''"
             :readonly="!session.isCoordinator"
             :placeholder="field === 'birthDate' ? 'yyyy-mm-dd' : '—'"
+            :list="field === 'language' ? 'languages' : undefined"
             @change="edit(field, $event)"
             @keydown.enter="($event.target as HTMLInputElement).blur()"
           />
         </dd>
       </template>
     </dl>
+    <datalist id="languages">
+      <option v-for="(name, code) in languages" :key="code" :value="code">{{ name }}</option>
+    </datalist>
     <section>
       <h2>Account</h2>
       <p v-if="sheet.data.value.account">
@@ -181,6 +189,27 @@ async function reveal(): Promise<void> {
         </li>
       </ul>
       <p v-if="sheet.data.value.classes.length === 0" class="rust">in no class</p>
+    </section>
+    <section v-if="sheet.data.value.seats.length + sheet.data.value.lacksSeats.length > 0">
+      <h2>Seats</h2>
+      <ul>
+        <li v-for="name in sheet.data.value.lacksSeats" :key="name" class="rust">{{ name }}: no seat</li>
+        <li v-for="s in sheet.data.value.seats" :key="s.id" :class="{ quiet: s.until <= session.me!.today }">
+          {{ s.edition ? `${s.name}, ${s.edition}` : s.name }} <span class="quiet">until {{ s.until }}</span>
+        </li>
+      </ul>
+    </section>
+    <section v-if="sheet.data.value.devices.length > 0 || sheet.data.value.lacksDevice">
+      <h2>Devices</h2>
+      <p v-if="sheet.data.value.lacksDevice" class="rust">lacks a device of their own</p>
+      <ul>
+        <li v-for="d in sheet.data.value.devices" :key="d.id" :class="{ quiet: d.ends }">
+          <span class="mono">{{ d.tag }}</span> {{ d.model }}
+          <span :class="d.due && !d.ends && d.due < session.me!.today ? 'rust' : 'quiet'">{{
+            d.ends ? `until ${d.ends}` : d.due ? `due ${d.due}` : `since ${d.begins}`
+          }}</span>
+        </li>
+      </ul>
     </section>
     <section>
       <h2>Schools</h2>

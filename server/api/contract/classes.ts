@@ -17,6 +17,8 @@ export interface ClassRow {
   teachers: string | null;
   students: number;
   lackCard: number;
+  lackSeats: number;
+  lackDevice: number;
 }
 
 export interface GroupRow {

@@ -1,5 +1,5 @@
 /** Login cards. */
-import type { Paper } from '#core/cards/index';
+import type { Edge, Language, Layout, Paper, Sheet } from '#core/cards/index';
 
 export interface HandoutClass {
   classId: string;
@@ -30,11 +30,29 @@ export interface PrintRequest {
   sheaf?: boolean;
   /** Only those who have no card that holds. */
   onlyOutdated?: boolean;
+  layout: Layout;
   paper: Paper;
+  backs: Edge | null;
+  /** In an order in which stacks lie after cutting through the pile. */
+  stacked: boolean;
+  /** Labels that are used up on the first sheet. */
+  skip: number;
+  language: Language | null;
+  /** The given name large up to grade 2. */
+  large: boolean;
   voidOlder: boolean;
+}
+/** The first sheet and its back as they will be printed. */
+export interface PrintPreview {
+  cards: number;
+  pages: number;
+  sheets: Sheet[];
+  /** Who lies on top of each stack after cutting; empty where sheets are not cut in a pile. */
+  stacks: string[];
 }
 
 export interface HandoutsApi {
   'GET /api/handouts': { out: Handouts };
   'POST /api/prints': { body: PrintRequest; out: { jobId: string; cards: number } };
+  'POST /api/prints/preview': { body: PrintRequest; out: PrintPreview };
 }

@@ -73,6 +73,7 @@ export interface PersonSheet {
     id: string;
     classId: string;
     name: string;
+    kind: string;
     school: string;
     role: string;
     begins: string;
@@ -83,6 +84,21 @@ export interface PersonSheet {
   signedIn: { firstAt: string; lastAt: string } | null;
   groups: { id: string; name: string }[];
   contacts: Contact[];
+  /** The first day on which it no longer holds is `until`. */
+  seats: { id: string; productId: string; name: string; edition: string | null; begins: string; until: string }[];
+  /** Products to which they are entitled and of which they have no seat as school opens. */
+  lacksSeats: string[];
+  devices: {
+    id: string;
+    deviceId: string;
+    tag: string;
+    model: string;
+    kind: 'own' | 'loan';
+    begins: string;
+    due: string | null;
+    ends: string | null;
+  }[];
+  lacksDevice: boolean;
   /** Students who share a contact, by its address. */
   siblings: { id: string; name: string; grade: string | null; school: string | null; by: string }[];
   /** What was done that was about them, latest first; for coordinators. */
@@ -129,7 +145,8 @@ export interface PeopleApi {
   'GET /api/people/:id': { out: PersonSheet };
   'POST /api/people/:id/edit': {
     body: {
-      field: 'givenName' | 'middleName' | 'familyName' | 'number' | 'birthDate' | 'email' | 'guardianEmail';
+      field:
+        'givenName' | 'middleName' | 'familyName' | 'number' | 'birthDate' | 'email' | 'guardianEmail' | 'language';
       before: string | null;
       after: string | null;
     };

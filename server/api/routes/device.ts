@@ -28,6 +28,7 @@ const filter = {
   cart: id.optional(),
   q: z.string().max(60).optional(),
 };
+export const deviceFilter = z.object(filter);
 const inventory = z
   .object({
     file: z.object({ name: text(300), base64: z.string().max(30_000_000) }).nullable(),

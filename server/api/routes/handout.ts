@@ -1,47 +1,59 @@
-/** Login cards. */
+/** What is printed. */
 import { z } from 'zod';
+import { isCard, languages, type Language, layouts } from '#core/cards/index';
+import { previewCards, type PrintOrder } from '../../cards/print';
 import { idsOf } from '../../people/list';
 import { handouts } from '../../today';
-import { Fault } from '../context';
-import type { RouteName } from '../contract';
+import { Fault, type Services, type Viewer } from '../context';
+import type { PrintRequest, RouteName } from '../contract';
 import { id, type Routes, startJob } from './route';
+
+const body = z.object({
+  classId: id.optional(),
+  sheaf: z.boolean().optional(),
+  onlyOutdated: z.boolean().optional(),
+  layout: z.enum(layouts),
+  paper: z.enum(['A4', 'Letter']),
+  backs: z.enum(['long', 'short']).nullable(),
+  stacked: z.boolean(),
+  skip: z.number().int().min(0).max(100),
+  language: z.enum(Object.keys(languages) as [Language, ...Language[]]).nullable(),
+  large: z.boolean(),
+  voidOlder: z.boolean(),
+});
+
+/** Throws Fault 422 where nobody is to be printed. */
+async function orderOf(services: Services, viewer: Viewer, request: PrintRequest): Promise<PrintOrder> {
+  const { classId, sheaf, onlyOutdated, ...rest } = request;
+  if (!classId && !sheaf) throw new Fault(422, 'Choose a class, or gather people first.');
+  const personIds = await idsOf(services.roll, viewer, {
+    role: 'student' as const,
+    ...(classId ? { classId } : { gathered: true }),
+    ...(onlyOutdated && isCard(rest.layout) ? { lacks: 'card' as const } : {}),
+  });
+  if (personIds.length === 0)
+    throw new Fault(422, onlyOutdated ? 'All of them have a card that holds.' : 'There is nobody to print for.');
+  const name = classId
+    ? await services.db.one<{ name: string }>('SELECT name FROM classes WHERE id = :id', { id: classId })
+    : null;
+  const what = name ? `class ${name.name}` : `${personIds.length} gathered people`;
+  const skip = rest.layout === 'labels' ? rest.skip : 0;
+  const stacked = rest.stacked && isCard(rest.layout);
+  return { ...rest, skip, stacked, personIds, what, by: viewer.personId };
+}
 
 export const handoutRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'handouts' | 'prints'}${string}`>> = {
   'GET /api/handouts': { handle: ({ roll, viewer }) => handouts(roll, viewer) },
+  'POST /api/prints/preview': {
+    body,
+    handle: async ({ viewer, body: request, ...services }) =>
+      previewCards(services.db, services.config, await orderOf(services, viewer, request)),
+  },
   'POST /api/prints': {
-    body: z.object({
-      classId: id.optional(),
-      sheaf: z.boolean().optional(),
-      onlyOutdated: z.boolean().optional(),
-      paper: z.enum(['A4', 'Letter']),
-      voidOlder: z.boolean(),
-    }),
-    handle: async ({ viewer, body, ...services }) => {
-      const filter = {
-        role: 'student' as const,
-        ...(body.classId ? { classId: body.classId } : { gathered: true }),
-        ...(body.onlyOutdated ? { lacks: 'card' as const } : {}),
-      };
-      if (!body.classId && !body.sheaf) throw new Fault(422, 'Choose a class, or gather people first.');
-      const personIds = await idsOf(services.roll, viewer, filter);
-      if (personIds.length === 0)
-        throw new Fault(
-          422,
-          body.onlyOutdated ? 'All of them have a card that holds.' : 'There is nobody to print a card for.',
-        );
-      const name = body.classId
-        ? await services.db.one<{ name: string }>('SELECT name FROM classes WHERE id = :id', { id: body.classId })
-        : null;
-      const what = name ? `class ${name.name}` : `${personIds.length} gathered people`;
-      return {
-        ...(await startJob(
-          services,
-          'cards.print',
-          { personIds, paper: body.paper, voidOlder: body.voidOlder, what },
-          viewer,
-        )),
-        cards: personIds.length,
-      };
+    body,
+    handle: async ({ viewer, body: request, ...services }) => {
+      const order = await orderOf(services, viewer, request);
+      return { ...(await startJob(services, 'cards.print', order, viewer)), cards: order.personIds.length };
     },
   },
 };

@@ -1,5 +1,6 @@
 /** People and the sheaf. */
 import { z } from 'zod';
+import { languages } from '#core/cards/index';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { peopleFacets, peoplePage } from '../../people/list';
 import { dropSheaf, gather, keepSheaf, keptIds, keptSheaves, letGo, sheafState } from '../../people/sheaf';
@@ -58,11 +59,20 @@ export const peopleRoutes: Pick<
     query: queryFilter,
     handle: ({ roll, viewer, query }) => peopleFacets(roll, viewer, query),
   },
-  'GET /api/people/:id': { handle: ({ db, viewer, params }) => personSheet(db, viewer, params.id) },
+  'GET /api/people/:id': { handle: ({ roll, viewer, params }) => personSheet(roll, viewer, params.id) },
   'POST /api/people/:id/edit': {
     body: z
       .object({
-        field: z.enum(['givenName', 'middleName', 'familyName', 'number', 'birthDate', 'email', 'guardianEmail']),
+        field: z.enum([
+          'givenName',
+          'middleName',
+          'familyName',
+          'number',
+          'birthDate',
+          'email',
+          'guardianEmail',
+          'language',
+        ]),
         before: z.string().max(254).nullable(),
         after: z
           .string()
@@ -74,6 +84,10 @@ export const peopleRoutes: Pick<
       .refine(
         ({ field: name, after }) => name !== 'birthDate' || after === null || z.iso.date().safeParse(after).success,
         'A birth date is a day as in 2017-05-04.',
+      )
+      .refine(
+        ({ field: name, after }) => name !== 'language' || after === null || after in languages,
+        `Cards speak ${Object.values(languages).join(', ')}.`,
       ),
     handle: ({ viewer, params, body, ...services }) => editPerson(services, viewer, params.id, body),
   },

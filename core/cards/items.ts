@@ -1,0 +1,113 @@
+/**
+ * What stands on a page: an item is a line of text at a baseline, a line, a box, a picture, a QR or bars. Text is
+ * fitted by whoever knows how wide letters are.
+ */
+export type Face = 'text' | 'strong' | 'code';
+export type Tint = 'ink' | 'quiet' | 'line';
+export type Item =
+  | { kind: 'text'; text: string; face: Face; tint: Tint; xMm: number; baseMm: number; sizePt: number }
+  | { kind: 'line'; x1Mm: number; y1Mm: number; x2Mm: number; y2Mm: number; widthPt: number; tint: Tint }
+  | { kind: 'box'; xMm: number; yMm: number; widthMm: number; heightMm: number; tint: Tint }
+  /** A drawing on a field of 24 by 24, in strokes. */
+  | { kind: 'picture'; path: string; xMm: number; yMm: number; sizeMm: number }
+  | { kind: 'qr'; text: string; xMm: number; yMm: number; sizeMm: number }
+  /** Code 128 of the text. */
+  | { kind: 'bars'; text: string; xMm: number; yMm: number; widthMm: number; heightMm: number }
+  /** Items that stand at a place, in the place's own measure; turned upside down within it, or not. */
+  | { kind: 'at'; xMm: number; yMm: number; widthMm: number; heightMm: number; turned: boolean; items: Item[] };
+
+/** Width of a text at a size of one point, in points. */
+export type Measure = (face: Face, text: string) => number;
+const pointsToMm = 25.4 / 72;
+
+export const widthOf = (measure: Measure, face: Face, text: string, sizePt: number): number =>
+  measure(face, text) * sizePt * pointsToMm;
+
+export interface Spot {
+  xMm: number;
+  baseMm: number;
+  widthMm: number;
+  /** Largest and smallest size in points. */
+  sizes: readonly [number, number];
+}
+
+/** One line at the largest size that fits; where the smallest is too large it is cut with an ellipsis. */
+export function fit(measure: Measure, face: Face, text: string, spot: Spot, tint: Tint = 'ink'): Item {
+  const { xMm, baseMm, widthMm } = spot;
+  const [largest, smallest] = spot.sizes;
+  const most = (line: string) => widthMm / Math.max(1e-9, measure(face, line) * pointsToMm);
+  const sizePt = Math.max(smallest, Math.min(largest, Math.floor(most(text) * 4) / 4));
+  const letters = [...text];
+  let line = text;
+  for (let shown = letters.length - 1; widthOf(measure, face, line, sizePt) > widthMm + 1e-9 && shown > 0; shown--)
+    line = `${letters.slice(0, shown).join('').trimEnd()}…`;
+  return { kind: 'text', text: line, face, tint, xMm, baseMm, sizePt };
+}
+
+/** What is typed again must be there whole: on one line at a good size, else on two, else on three. */
+export function fitCode(measure: Measure, text: string, spot: Spot): Item[] {
+  const { xMm, baseMm, widthMm } = spot;
+  const good = 9.5;
+  for (const [count, from, to] of [
+    [1, spot.sizes[0], Math.min(good, spot.sizes[0])],
+    [2, 11, good - 2],
+    [3, Math.min(8, spot.sizes[0] * 0.6), spot.sizes[1]],
+  ] as const) {
+    const lines = broken(text, count);
+    const widest = Math.max(...lines.map((line) => measure('code', line) * pointsToMm));
+    const sizePt = Math.min(from, Math.floor((widthMm / widest) * 4) / 4);
+    if (sizePt < to && count < 3) continue;
+    const size = Math.max(sizePt, Math.min(4, to));
+    const step = size * 1.15 * pointsToMm;
+    // The first line is a little higher where there are more, so that the block stays where one line would be.
+    const up = (count - 1) * step * 0.35;
+    return lines.map((line, i) => ({
+      kind: 'text',
+      text: line,
+      face: 'code',
+      tint: 'ink',
+      xMm,
+      baseMm: baseMm - up + i * step,
+      sizePt: size,
+    }));
+  }
+  return [];
+}
+
+/** So many lines of about the same length, broken after a hyphen where there is one near. */
+function broken(text: string, count: number): string[] {
+  if (count === 1) return [text];
+  const aim = Math.ceil(text.length / count);
+  const breaks = [...text.matchAll(/-/g)].map(({ index }) => index + 1).filter((at) => Math.abs(at - aim) <= aim / 3);
+  const at = breaks.sort((a, b) => Math.abs(a - aim) - Math.abs(b - aim))[0] ?? aim;
+  return [text.slice(0, at), ...broken(text.slice(at), count - 1)];
+}
+
+/** Text over several lines, broken between words; the size shrinks until all of it has its place. */
+export function paragraph(
+  measure: Measure,
+  text: string,
+  box: { xMm: number; topMm: number; widthMm: number; heightMm: number; sizes: readonly [number, number] },
+  tint: Tint = 'ink',
+): Item[] {
+  const words = text.split(' ');
+  for (let sizePt = box.sizes[0]; ; sizePt -= 0.25) {
+    const lines: string[] = [];
+    for (const word of words) {
+      const longer = lines.length > 0 ? `${lines.at(-1)} ${word}` : word;
+      if (lines.length > 0 && widthOf(measure, 'text', longer, sizePt) <= box.widthMm) lines[lines.length - 1] = longer;
+      else lines.push(word);
+    }
+    const step = sizePt * 1.25 * pointsToMm;
+    if (lines.length * step > box.heightMm && sizePt > box.sizes[1]) continue;
+    return lines.map((line, i): Item => ({
+      kind: 'text',
+      text: line,
+      face: 'text',
+      tint,
+      xMm: box.xMm,
+      baseMm: box.topMm + (i + 0.8) * step,
+      sizePt,
+    }));
+  }
+}
