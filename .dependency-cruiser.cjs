@@ -30,7 +30,7 @@ module.exports = {
       name: 'web-takes-types-of-the-api-only',
       severity: 'error',
       from: { path: '^web/' },
-      to: { path: '^server/', pathNot: '^server/api/contract\\.ts$' },
+      to: { path: '^server/', pathNot: '^server/api/contract/' },
     },
     {
       name: 'web-knows-core',

@@ -1,6 +1,6 @@
-export { type CardContent, type DeviceLabel, drawCard, hasBack, parts } from './draw';
+export { type CardContent, type DeviceLabel, parts } from './draw';
 export { backOf, type Edge, impose } from './impose';
-export { type Face, fit, fitCode, type Item, type Measure, paragraph, type Tint, widthOf } from './items';
+export { type Face, type Item, type Measure, type Tint, widthOf } from './items';
 export {
   type Box,
   cutMarks,
@@ -18,7 +18,6 @@ export {
 export {
   cardSheets,
   deviceLabelSheets,
-  listSheets,
   type PosterContent,
   posterSheet,
   type Sheet,

@@ -3,7 +3,6 @@ export { type Booked, type CartState, type CartTrouble, cartTroubles, freeCarts 
 export {
   beginning,
   type Mode,
-  modes,
   modeTexts,
   type Said,
   scan,
@@ -13,7 +12,7 @@ export {
   type ScanTools,
   type Tone,
 } from './scan';
-export { canBeGiven, isLate, type Refresh, refresh, replaceOn, yearsUntil } from './stock';
+export { canBeGiven, type Refresh, refresh, replaceOn, yearsUntil } from './stock';
 export {
   type DeviceField,
   deviceFields,

@@ -11,8 +11,7 @@ import type { Device, Loan } from '#core/register/index';
 import { creates, ends, type Step, updates } from '#core/register/steps';
 import { canBeGiven } from './stock';
 
-export const modes = ['give', 'back', 'swap', 'count'] as const;
-export type Mode = (typeof modes)[number];
+export type Mode = 'give' | 'back' | 'swap' | 'count';
 
 export interface ScanState {
   mode: Mode;

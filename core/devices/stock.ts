@@ -1,8 +1,5 @@
-/** What is late, what is still out of a class, and what must be replaced when. */
-import type { Device, Loan } from '#core/register/index';
-
-export const isLate = ({ due, ends }: Pick<Loan, 'due' | 'ends'>, today: string): boolean =>
-  ends === null && due !== null && due < today;
+/** What can be given out, and what must be replaced when. */
+import type { Device } from '#core/register/index';
 
 /** Fit to be given to somebody on that day. */
 export const canBeGiven = ({ condition, updatesEnd }: Pick<Device, 'condition' | 'updatesEnd'>, day: string): boolean =>

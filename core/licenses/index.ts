@@ -1,11 +1,10 @@
 export { allocate, type Allocated, type Claim, type Pool } from './allocate';
 export { busiest, course, type Step } from './course';
 export { dateOf, type Day, dayOf, never } from './days';
-export { promoted, someSchool } from './foresee';
+export { promoted } from './foresee';
 export { type ClassShare, partial, priceOf, worst } from './gaps';
-export { type ClassFacts, type Holder, isFor, type Need, needs, type RuleBook, type Span, spanOf } from './needs';
+export { type ClassFacts, type Holder, type Need, needs, type RuleBook, type Span, spanOf } from './needs';
 export {
-  daysOfChange,
   type Given,
   type Held,
   type PoolSpan,

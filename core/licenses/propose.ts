@@ -231,14 +231,15 @@ class Proposer {
   private settle(day: Day, end: Day): void {
     const { pools } = this.question;
     const groups = [...this.groups.values()].filter(({ members }) => members.size > 0);
-    // Everyone who is concerned has a seat that they may keep.
-    if (groups.every(({ held, reach }) => held >= 0 && reach.includes(held)))
-      return shortFrom(this.result.short, day, end, 0, new Map());
     for (const group of groups) group.count = group.members.size;
     const open = pools.map(({ from, to, seats, schoolId }, i) => ({
       schoolId,
       seats: from <= day && day < to ? seats - this.kept[i]! : 0,
     }));
+    // Everyone who is concerned has a seat that they may keep, and there are seats for all of them.
+    const rests = groups.every(({ held, reach }) => held >= 0 && reach.includes(held));
+    if (rests && open.every(({ seats }, i) => this.holders[i]!.size - this.kept[i]! <= seats))
+      return shortFrom(this.result.short, day, end, 0, new Map());
     const shares = allocateAlike(open, groups);
     const lacking = new Map<string, number>();
     let unmet = 0;

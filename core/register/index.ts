@@ -171,7 +171,6 @@ export interface Rule {
   begins: string | null;
   ends: string | null;
 }
-export const urgencies = ['good to have', 'taught with it', 'lessons stop without it'] as const;
 export interface Seat {
   id: string;
   personId: string;

@@ -51,7 +51,6 @@ const lines = computed<Line[]>(() => {
   ];
 });
 const marks = computed(() => [
-  { date: session.me!.today, text: 'today' },
   ...(sheet.value!.row.short
     ? [{ date: sheet.value!.row.short.from, text: `${sheet.value!.row.short.count} short` }]
     : []),
@@ -119,7 +118,7 @@ const doesNothing = computed(
       </p>
       <p v-if="sheet.spare.notEntitled + sheet.spare.stopped + sheet.spare.idle > 0">
         Can be taken back:
-        <RouterLink :to="people('spare')" v-if="sheet.spare.notEntitled + sheet.spare.stopped"
+        <RouterLink v-if="sheet.spare.notEntitled + sheet.spare.stopped" :to="people('spare')"
           >{{ sheet.spare.notEntitled + sheet.spare.stopped }} from people who are not entitled</RouterLink
         ><template v-if="sheet.spare.stopped">, {{ sheet.spare.stopped }} of them on hold</template
         ><template v-if="sheet.spare.idle"
