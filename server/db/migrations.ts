@@ -132,9 +132,8 @@ const holding = [
   `CREATE TABLE devices (id ${id} PRIMARY KEY, tag ${exact(40)} NOT NULL UNIQUE, serial ${exact(60)}, model ${name(80)} NOT NULL, schoolId ${id} NOT NULL, boughtOn DATE, warrantyEnds DATE, updatesEnd DATE,
      \`condition\` ${word(10)} NOT NULL, cartId ${id}, slot INT, room ${name(40)}, KEY bySchool (schoolId, tag), KEY byCart (cartId, slot), KEY bySerial (serial),
      FOREIGN KEY (schoolId) REFERENCES schools (id), FOREIGN KEY (cartId) REFERENCES carts (id))`,
-  // A device is with one person at a time.
   `CREATE TABLE loans (id ${id} PRIMARY KEY, deviceId ${id} NOT NULL, personId ${id} NOT NULL, kind ${word(5)} NOT NULL, begins DATE NOT NULL, due DATE, ends DATE,
-     isOpen TINYINT AS (IF(ends IS NULL, 1, NULL)) VIRTUAL, UNIQUE KEY once (deviceId, isOpen), KEY byDevice (deviceId, ends), KEY byPerson (personId, ends), KEY byDue (ends, due), FOREIGN KEY (deviceId) REFERENCES devices (id), FOREIGN KEY (personId) REFERENCES people (id))`,
+     KEY byDevice (deviceId, ends), KEY byPerson (personId, ends), KEY byDue (ends, due), FOREIGN KEY (deviceId) REFERENCES devices (id), FOREIGN KEY (personId) REFERENCES people (id))`,
   `CREATE TABLE bookings (id ${id} PRIMARY KEY, cartId ${id} NOT NULL, classId ${id} NOT NULL, weekday TINYINT NOT NULL, period ${name(20)} NOT NULL, begins DATE NOT NULL, ends DATE,
      KEY byCart (cartId, ends), FOREIGN KEY (cartId) REFERENCES carts (id), FOREIGN KEY (classId) REFERENCES classes (id))`,
   // The language of the family, in which cards speak beside English; and what else than the secret a card showed.

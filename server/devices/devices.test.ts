@@ -184,6 +184,19 @@ it('books scans once and in order, however often they are sent, and refuses a ga
   expect((await district.post('/api/scans', { station, scans: [], due: null })).status).toBe(403);
 });
 
+it('lets two who give the same device at once not both have done so', async () => {
+  const { id } = (await world.db.one<{ id: string }>(
+    "SELECT d.id FROM devices d JOIN schools s ON s.id = d.schoolId AND s.code = 'SKM' WHERE d.`condition` = 'good' AND NOT EXISTS (SELECT 1 FROM loans l WHERE l.deviceId = d.id AND l.ends IS NULL) LIMIT 1",
+  ))!;
+  const whom = await world.db.select<{ id: string }>(
+    "SELECT p.id FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL JOIN schools s ON s.id = a.schoolId AND s.code = 'SKM' WHERE p.role = 'student' LIMIT 6",
+  );
+  const give = (personId: string) => district.post(`/api/devices/${id}/lend`, { personId, kind: 'own', due: null });
+  const answers = await Promise.all(whom.map((one) => give(one.id)));
+  expect(answers.map(({ status }) => status).sort()).toEqual([200, 409, 409, 409, 409, 409]);
+  expect(await n('SELECT COUNT(*) AS n FROM loans WHERE deviceId = :id AND ends IS NULL', { id })).toBe(1);
+});
+
 it('gives devices to those who are gathered from what is free at their school, and takes them back', async () => {
   await district.post('/api/sheaf/let-go', { all: true });
   await district.post('/api/sheaf/gather', { filter: { grade: '09' } });

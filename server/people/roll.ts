@@ -321,7 +321,7 @@ export class Roll {
     }
     for (const { personId, productId } of seats) {
       const one = found.get(personId);
-      if (one) one.seats = [...one.seats, this.shared(productId)];
+      if (one) one.seats = [...one.seats, this.shared(productId)].sort();
     }
     for (const { personId } of loans) {
       const one = found.get(personId);
@@ -352,7 +352,7 @@ export class Roll {
       for (const { who } of list) entitled[who]!.push(this.shared(productId));
     const own = new Set(oneToOne.split(','));
     people.forEach((one, i) => {
-      one.needs = entitled[i]!.length > 0 ? entitled[i]! : nothing;
+      one.needs = entitled[i]!.length > 0 ? entitled[i]!.sort() : nothing;
       one.lacking = lackingOf(one, own);
     });
   }

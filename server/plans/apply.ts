@@ -73,7 +73,9 @@ export class Applier {
     const columns = known.columns as readonly string[];
     const unknown = [...Object.keys(before), ...Object.keys(after)].find((field) => !columns.includes(field));
     if (unknown) throw new Error(`${entity} has no field ${unknown}`);
-    if (op !== 'create' && op !== 'purge' && this.conflictCount === 0) changes = await this.alike(known.table, changes);
+    const checked = known.table === 'loans' && op === 'restore';
+    if (op !== 'create' && op !== 'purge' && !checked && this.conflictCount === 0)
+      changes = await this.alike(known.table, changes);
     if (changes.length === 0) return;
     // What is made anew meets the primary key; looking first would cost more than the insert.
     const free =
@@ -146,6 +148,8 @@ export class Applier {
   private async write(table: string, columns: readonly string[], changes: Change[]): Promise<void> {
     const { db, tx } = this;
     const [{ op, after }] = changes as [Change];
+    const lends = table === 'loans' && (op === 'create' || op === 'restore');
+    if (lends) await this.lockDevices(changes);
     if (op === 'create') {
       const fields = ['id', ...columns];
       const marks = fields.map(() => '?').join(', ');
@@ -165,6 +169,36 @@ export class Applier {
         tx,
       );
     }
+    if (lends) await this.oneHolderEach(changes);
+  }
+
+  /** Two who give a device at once wait for each other here, before either has written anything. */
+  private async lockDevices(changes: Change[]): Promise<void> {
+    const made = changes.flatMap(({ op, after }) => (op === 'create' ? String(after.deviceId) : []));
+    const back = changes.flatMap(({ op, id }) => (op === 'create' ? [] : id));
+    await this.db.select(
+      'SELECT id FROM devices WHERE id IN (:made) OR id IN (SELECT deviceId FROM loans WHERE id IN (:back)) ORDER BY id FOR UPDATE',
+      { made: ['-', ...made], back: ['-', ...back] },
+      this.tx,
+    );
+  }
+
+  /** A device is with one person at a time. */
+  private async oneHolderEach(changes: Change[]): Promise<void> {
+    const ids = changes.map(({ id }) => id);
+    const { db, tx } = this;
+    const twice = await db.select<{ id: string; tag: string }>(
+      `SELECT MAX(l.id) AS id, d.tag FROM loans l JOIN devices d ON d.id = l.deviceId
+       WHERE l.ends IS NULL AND l.deviceId IN (SELECT deviceId FROM loans WHERE id IN (:ids)) GROUP BY d.id, d.tag HAVING COUNT(*) > 1`,
+      { ids },
+      tx,
+    );
+    for (const { id, tag } of twice)
+      this.conflict({
+        key: `loan:${id}:create`,
+        label: tag,
+        message: 'it is with somebody already; take it back first',
+      });
   }
 
   /** A username that was once given stays given, also when the plan is undone. */

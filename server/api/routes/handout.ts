@@ -12,13 +12,16 @@ const body = z.object({
   classId: id.optional(),
   sheaf: z.boolean().optional(),
   onlyOutdated: z.boolean().optional(),
-  layout: z.enum(layouts),
+  layout: z.enum(layouts).default('cards'),
   paper: z.enum(['A4', 'Letter']),
-  backs: z.enum(['long', 'short']).nullable(),
-  stacked: z.boolean(),
-  skip: z.number().int().min(0).max(100),
-  language: z.enum(Object.keys(languages) as [Language, ...Language[]]).nullable(),
-  large: z.boolean(),
+  backs: z.enum(['long', 'short']).nullable().default(null),
+  stacked: z.boolean().default(true),
+  skip: z.number().int().min(0).max(100).default(0),
+  language: z
+    .enum(Object.keys(languages) as [Language, ...Language[]])
+    .nullable()
+    .default(null),
+  large: z.boolean().default(true),
   voidOlder: z.boolean(),
 });
 
