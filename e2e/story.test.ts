@@ -1,4 +1,5 @@
 /** The whole slice by keyboard alone: from the office's file to a child's own page, and back. */
+import { execFileSync } from 'node:child_process';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
@@ -14,6 +15,18 @@ const focusOnGrid = () =>
     () => at.browser.driver.executeScript('return document.activeElement?.getAttribute("role") === "grid"'),
     'the worksheet has no focus',
   );
+
+/** The names on the preview: where they begin, stand and end on the paper, in millimetres. */
+const shownTexts = (): Promise<{ text: string; xMm: number; baseMm: number; endMm: number }[]> =>
+  at.browser.driver.executeScript(`
+    const svg = document.querySelector('.preview svg');
+    const scale = svg.getBoundingClientRect().width / svg.viewBox.baseVal.width;
+    const { left, top } = svg.getBoundingClientRect();
+    return [...svg.querySelectorAll('text')].filter((t) => t.getAttribute('font-weight') === '700').map((t) => {
+      const at = new DOMPoint(Number(t.getAttribute('x')), Number(t.getAttribute('y'))).matrixTransform(t.getScreenCTM());
+      const xMm = (at.x - left) / scale;
+      return { text: t.textContent.trim(), xMm, baseMm: (at.y - top) / scale, endMm: xMm + t.getComputedTextLength() };
+    });`);
 
 it('goes from the file to the card to the child, and is undone', async () => {
   const before = await at.world.checksum();
@@ -88,10 +101,11 @@ it('goes from the file to the card to the child, and is undone', async () => {
   // Print its cards.
   await at.browser.tabTo('.sheaf .verbs button:first-child', 160);
   await at.browser.keys(Key.ENTER);
-  await at.browser.sees(`Login cards for the ${gathered} gathered`);
+  await at.browser.sees(`Print for the ${gathered} gathered`);
   await at.browser.sees(`Print ${gathered} cards`);
+  const seen = await shownTexts();
   await at.browser.chord(Key.CONTROL, Key.ENTER);
-  await at.browser.sees(`${gathered} cards are ready on ${Math.ceil(gathered / 8)} sheets`);
+  await at.browser.sees(`${gathered} cards are ready on ${Math.ceil(gathered / 8)} pages`);
   const link = await (await at.browser.find('#last-print')).getAttribute('href');
   const cookies = await at.browser.driver.manage().getCookies();
   const pdf = await fetch(link!, {
@@ -99,6 +113,22 @@ it('goes from the file to the card to the child, and is undone', async () => {
   });
   const folder = mkdtempSync(join(tmpdir(), 'sheaf-story-'));
   writeFileSync(join(folder, 'cards.pdf'), Buffer.from(await pdf.arrayBuffer()));
+  // What was shown is what was printed, to 0.2 mm: each name begins and ends where it did.
+  const words = execFileSync('pdftotext', ['-bbox', '-l', '1', 'cards.pdf', '-'], { cwd: folder })
+    .toString()
+    .matchAll(/<word xMin="([\d.]+)" yMin="([\d.]+)" xMax="([\d.]+)" yMax="([\d.]+)">([^<]*)</g);
+  const printed = [...words].map(([, x0, y0, x1, y1, text]) => {
+    const [xMm, topMm, endMm, bottomMm] = [x0, y0, x1, y1].map((points) => (Number(points) * 25.4) / 72);
+    return { text: text!.replaceAll('&apos;', "'"), xMm: xMm!, topMm: topMm!, endMm: endMm!, bottomMm: bottomMm! };
+  });
+  expect(seen.length).toBe(8);
+  for (const { text, xMm, baseMm, endMm } of seen) {
+    const onLine = printed.filter((word) => word.topMm < baseMm && baseMm < word.bottomMm);
+    const [first, last] = [text.split(' ')[0], text.split(' ').at(-1)];
+    const begins = onLine.find((word) => word.text === first && Math.abs(word.xMm - xMm) < 0.2);
+    const ends = onLine.find((word) => word.text === last && Math.abs(word.endMm - endMm) < 0.2);
+    expect([text, begins !== undefined, ends !== undefined]).toEqual([text, true, true]);
+  }
   const codes = readCodes(folder, 'cards.pdf', 8, 1);
   expect(codes).toHaveLength(8);
   const hash = await at.world.db.one<{ givenName: string }>(

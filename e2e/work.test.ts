@@ -218,11 +218,11 @@ describe('a teacher', () => {
     await at.browser.find('.handouts .left .line');
     expect(await at.browser.driver.findElements({ css: '.handouts .left .line' })).toHaveLength(1);
     await at.browser.keys(Key.HOME);
-    await at.browser.sees('Login cards for class');
+    await at.browser.sees('Print for class');
     await at.browser.sees('Print 2');
     await at.browser.chord(Key.CONTROL, Key.ENTER);
     await at.browser.sees('cards are ready');
     await at.browser.chord(Key.ALT, '2');
-    expect(await at.browser.text()).toContain('Login cards');
+    expect(await at.browser.text()).toContain('Print for');
   });
 });

@@ -130,6 +130,9 @@ async function secrets(): Promise<void> {
 .bars {
   display: flex;
   gap: 10px;
+  flex: 0 1 auto;
+  min-width: 0;
+  overflow: hidden;
 }
 .bars li {
   display: flex;
