@@ -17,6 +17,7 @@ export {
 } from './layout';
 export {
   cardSheets,
+  codeSheets,
   deviceLabelSheets,
   type PosterContent,
   posterSheet,

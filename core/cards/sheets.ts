@@ -287,3 +287,28 @@ export function testSheet(layout: Layout, paper: Paper, measure: Measure): Sheet
   }
   return { items, of: [] };
 }
+
+/** Codes to be scanned at a desk: what is to be done, and which cart. Two in a row, wide enough for any scanner. */
+export function* codeSheets(
+  codes: readonly { text: string; label: string }[],
+  paper: Paper,
+  measure: Measure,
+): Generator<Sheet> {
+  const { widthMm, heightMm } = papers[paper];
+  const [width, height] = [(widthMm - 40) / 2, 38];
+  const rows = Math.floor((heightMm - 30) / height);
+  for (const sheet of impose(codes.length, rows * 2, { stacked: false })) {
+    const items = sheet.flatMap((index, place): Item[] => {
+      if (index === null) return [];
+      const { text, label } = codes[index]!;
+      const inside: Item[] = [
+        fit(measure, 'strong', label, { xMm: 4, baseMm: 8, widthMm: width - 8, sizes: [13, 7] }),
+        { kind: 'bars', text, xMm: 4, yMm: 11, widthMm: width - 8, heightMm: 15 },
+        fit(measure, 'code', text, { xMm: 4, baseMm: 31, widthMm: width - 8, sizes: [9, 6] }, 'quiet'),
+      ];
+      const at = { xMm: 15 + (place % 2) * (width + 10), yMm: 15 + Math.floor(place / 2) * height };
+      return [{ kind: 'at', ...at, widthMm: width, heightMm: height, turned: false, items: inside }];
+    });
+    yield { items, of: sheet.filter((index) => index !== null) };
+  }
+}

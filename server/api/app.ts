@@ -12,7 +12,7 @@ import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
 import { streamSSE } from 'hono/streaming';
 import { z } from 'zod';
 import { layouts } from '#core/cards/index';
-import { deviceLabels, doorPoster, poster, testPage } from '../cards/papers';
+import { deviceLabels, doorPoster, poster, scanSheet, testPage } from '../cards/papers';
 import { fetchPrint } from '../cards/print';
 import { calendar } from '../licenses/calendar';
 import { exportList } from '../exports/lists';
@@ -209,6 +209,11 @@ export function makeApp(
     const filter = deviceFilter.parse(c.req.query());
     return pdf(c, await deviceLabels(services, viewer, filter, order.parse(c.req.query())), 'labels');
   });
+  app.get('/api/scan-sheet', async (c) => {
+    const viewer = allow(c, permissions['GET /api/scan-sheet'])!;
+    const order = paper.extend({ school: z.string().length(26).optional() }).parse(c.req.query());
+    return pdf(c, await scanSheet(services, viewer, order.school ?? null, order.paper), 'codes-to-scan');
+  });
   app.get('/api/posters/:id', async (c) => {
     const viewer = allow(c, permissions['GET /api/posters/:id'])!;
     return pdf(c, await poster(services, viewer, idOf(c), paper.parse(c.req.query()).paper), 'poster');
@@ -232,7 +237,7 @@ export function makeApp(
 
   app.get('/api/exports/:list', async (c) => {
     const viewer = allow(c, permissions['GET /api/exports/:list'])!;
-    const what = z.enum(['people', 'classes', 'ledger']).safeParse(c.req.param('list'));
+    const what = z.enum(['people', 'classes', 'devices', 'ledger']).safeParse(c.req.param('list'));
     if (!what.success) throw new Fault(404, 'There is no such list.');
     if (what.data === 'ledger') allow(c, permissions['GET /api/ledger']);
     const { format, ...filter } = queryFilter

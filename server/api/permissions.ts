@@ -22,6 +22,7 @@ export const permissions: Record<
   | 'GET /api/exports/:list'
   | 'GET /api/calendar/:token'
   | 'GET /api/labels'
+  | 'GET /api/scan-sheet'
   | 'GET /api/posters/:id'
   | 'GET /api/door-posters/:door'
   | 'GET /api/test-page',
@@ -146,6 +147,7 @@ export const permissions: Record<
   'POST /api/inventory/plan': coordinators,
   'GET /api/carts': staff,
   'POST /api/carts': coordinators,
+  'POST /api/carts/fill': coordinators,
   'POST /api/bookings': staff,
   'POST /api/bookings/:id/move': staff,
   'POST /api/bookings/:id/end': staff,
@@ -154,6 +156,7 @@ export const permissions: Record<
   'POST /api/prints': staff,
   'POST /api/prints/preview': staff,
   'GET /api/labels': coordinators,
+  'GET /api/scan-sheet': coordinators,
   'GET /api/posters/:id': staff,
   'GET /api/door-posters/:door': staff,
   'GET /api/test-page': staff,

@@ -1,6 +1,14 @@
 /** What is printed without secrets, at once: labels of devices, posters, the page that tests a printer. */
-import { deviceLabelSheets, type Layout, type Paper, type Sheet, testSheet, posterSheet } from '#core/cards/index';
-import { Fault, notFound, type Services, type Viewer } from '../api/context';
+import {
+  codeSheets,
+  deviceLabelSheets,
+  type Layout,
+  type Paper,
+  type Sheet,
+  testSheet,
+  posterSheet,
+} from '#core/cards/index';
+import { Fault, notFound, orNone, type Services, type Viewer } from '../api/context';
 import type { DeviceFilter } from '../api/contract';
 import { devicePage } from '../devices/list';
 import { codeOf } from '../joining/codes';
@@ -52,6 +60,26 @@ export async function doorPoster({ db, config }: Services, door: string, paper: 
   const link = `${config.url}/d/${door}`;
   const content = { title: school.name, code: null, link, where: link.replace(/^https?:\/\//, ''), note: '' };
   return made([posterSheet(content, paper, await measured())], paper, content.title);
+}
+
+/** What a scanner is pointed at beside the devices: what is to be done, and the carts of a school. */
+export async function scanSheet(
+  { db }: Services,
+  viewer: Viewer,
+  school: string | null,
+  paper: Paper,
+): Promise<Buffer> {
+  const modes = Object.entries({ '+GIVE': 'Give', '+BACK': 'Take back', '+SWAP': 'Swap', '+COUNT': 'Count a cart' });
+  const carts = await db.select<{ name: string }>(
+    `SELECT name FROM carts WHERE ends IS NULL AND ${viewer.role === 'district' ? '1 = 1' : 'schoolId IN (:schools)'} ${school ? 'AND schoolId = :school' : ''} ORDER BY LENGTH(name), name`,
+    { schools: orNone(viewer.schoolIds), school },
+  );
+  const codes = [
+    ...modes.map(([text, label]) => ({ text, label })),
+    ...carts.map(({ name }) => ({ text: name, label: name })),
+  ];
+  const printable = codes.filter(({ text }) => /^[\x20-\x7e]+$/.test(text));
+  return made(codeSheets(printable, paper, await measured()), paper, 'Codes to scan');
 }
 
 export const testPage = async (layout: Layout, paper: Paper): Promise<Buffer> =>

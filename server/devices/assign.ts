@@ -1,8 +1,8 @@
 /** One device for everyone in some grades: who gets which, from what is free at their school. */
 import { assign, type Assigned, canBeGiven, type Place, type Stock, yearsUntil } from '#core/devices/index';
 import type { Change } from '#core/plan/index';
-import { type Device, personLabel, type School } from '#core/register/index';
-import { creates } from '#core/register/steps';
+import { type Cart, type Device, personLabel, type School } from '#core/register/index';
+import { creates, updates } from '#core/register/steps';
 import { grades } from '#core/tabular/values';
 import { orNone } from '../api/context';
 import type { Config } from '../config';
@@ -137,5 +137,59 @@ export async function planOneToOne(
     schoolId: school,
     plan: { changes },
     waiting: without.map((label) => ({ line: 0, message: `${label} gets none: no device is left at the school.` })),
+  };
+}
+
+/** Devices that are free, in order and in no cart, into the free slots of their school's carts: one model in a cart, which is to last four years. */
+export async function planCarts(
+  db: Db,
+  config: Pick<Config, 'today'>,
+  school: string | null,
+): Promise<Pick<NewPlan, 'kind' | 'title' | 'plan' | 'waiting' | 'schoolId'>> {
+  const today = config.today();
+  const at = school ? 'AND schoolId = :school' : '';
+  const [carts, devices] = await Promise.all([
+    db.select<Cart>(`SELECT * FROM carts WHERE ends IS NULL ${at} ORDER BY schoolId, LENGTH(name), name`, { school }),
+    db.select<Device & { isOut: number }>(
+      `SELECT d.*, EXISTS (SELECT 1 FROM loans l WHERE l.deviceId = d.id AND l.ends IS NULL) AS isOut FROM devices d WHERE 1 = 1 ${at} ORDER BY d.tag`,
+      { school },
+    ),
+  ]);
+  const changes: Change[] = [];
+  for (const schoolId of new Set(carts.map((cart) => cart.schoolId))) {
+    const stock = devices.filter((device) => device.schoolId === schoolId);
+    const slots = carts
+      .filter((cart) => cart.schoolId === schoolId)
+      .flatMap((cart) => {
+        const inside = new Map(
+          stock.flatMap((device, i) => (device.cartId === cart.id ? [[device.slot, i] as const] : [])),
+        );
+        return Array.from({ length: cart.slots }, (_, i) => ({ cart, slot: i + 1, has: inside.get(i + 1) ?? -1 }));
+      });
+    const made = assign(
+      slots.map(({ cart, has }): Place => ({ group: cart.id, years: 4, has })),
+      stock.map((device): Stock => ({
+        model: device.model,
+        years: canBeGiven(device, today) ? Math.max(1, yearsUntil(today, device.updatesEnd)) : 0,
+        free: device.isOut === 0 && device.cartId === null,
+      })),
+    );
+    slots.forEach(({ cart, slot, has }, i) => {
+      const device = stock[made.device[i]!];
+      if (has >= 0 || !device) return;
+      const before = { cartId: device.cartId, slot: device.slot };
+      changes.push({
+        ...updates('device', device.id, before, { cartId: cart.id, slot }, `into ${cart.name}, slot ${slot}`),
+        label: device.tag,
+        subject: device.id,
+      });
+    });
+  }
+  return {
+    kind: 'devices',
+    title: `${changes.length} devices into carts`,
+    schoolId: school,
+    plan: { changes },
+    waiting: [],
   };
 }

@@ -1,3 +1,6 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type {
   Carts,
@@ -9,6 +12,7 @@ import type {
   ScanAnswer,
 } from '../api/contract';
 import { mint } from '../plans/store';
+import { readCodes } from '../testing/codes';
 import { type Caller, World } from '../testing/world';
 
 let world: World;
@@ -76,6 +80,47 @@ it('finds the cart that is promised twice, and a free one instead', async () => 
   const other = carts.find(({ name }) => name === 'Cart SKM 5')!;
   expect((await school.post(`/api/bookings/${first}/move`, { cartId: other.id })).status).toBe(200);
   expect((await found()).troubles.filter(({ kind }) => kind === 'twice')).toEqual([]);
+});
+
+it('fills free slots of carts with what is free, one model in each, and undoes it', async () => {
+  const checksum = await world.checksum();
+  const skerry = (await world.db.one<{ id: string }>("SELECT id FROM schools WHERE code = 'SKM'"))!.id;
+  const made = await school.post<{ id: string }>('/api/carts', {
+    schoolId: skerry,
+    name: 'Cart SKM 8',
+    slots: 20,
+    room: null,
+  });
+  const job = await school.job('/api/carts/fill', { school: skerry });
+  await school.job(`/api/plans/${job.result!.planId}/apply`);
+  const inside = await world.db.select<{ slot: number; model: string; n: number }>(
+    'SELECT d.slot, d.model, (SELECT COUNT(*) FROM loans l WHERE l.deviceId = d.id AND l.ends IS NULL) AS n FROM devices d WHERE d.cartId = :id ORDER BY d.slot',
+    made.body,
+  );
+  expect(inside.map(({ slot }) => slot)).toEqual(Array.from({ length: 20 }, (_, i) => i + 1));
+  expect(new Set(inside.map(({ model }) => model)).size).toBe(1);
+  expect(inside.every((row) => Number(row.n) === 0)).toBe(true);
+  await school.job(`/api/plans/${job.result!.planId}/undo`);
+  await school.job(
+    `/api/plans/${(await world.db.one<{ id: string }>("SELECT id FROM plans WHERE title = 'New cart: Cart SKM 8'"))!.id}/undo`,
+  );
+  expect(await world.checksum()).toBe(checksum);
+  expect((await school.post('/api/carts/fill', { school: null })).status).toBe(403);
+});
+
+it('prints labels of what is shown, and the codes that a scanner is pointed at', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'sheaf-labels-'));
+  const codes = async (path: string, symbology: string, count: number) => {
+    writeFileSync(join(folder, 'print.pdf'), Buffer.from(await (await school.raw(path)).arrayBuffer()));
+    return readCodes(folder, 'print.pdf', count, 1000, symbology);
+  };
+  const { rows } = (await school.get<DevicePage>('/api/devices?where=late')).body;
+  const tags = rows.map(({ tag }) => tag).sort();
+  expect((await codes('/api/labels?where=late', 'code128', tags.length)).sort()).toEqual(tags);
+  expect((await codes('/api/labels?where=late&code=qr&paper=Letter', 'qrcode', tags.length)).sort()).toEqual(tags);
+  const found = await codes('/api/scan-sheet', 'code128', 11);
+  expect(found).toEqual(expect.arrayContaining(['+GIVE', '+BACK', '+SWAP', '+COUNT', 'Cart SKM 1', 'Cart SKM 7']));
+  expect(found).not.toContain('Cart LAN 1');
 });
 
 it('knows what is late, lends and takes back by hand, and keeps to the schools of who asks', async () => {

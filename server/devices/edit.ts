@@ -105,7 +105,7 @@ export async function addCart(services: Services, viewer: Viewer, body: Body<'PO
   if (!inScope(viewer, body.schoolId)) throw new Fault(403, 'This school is not yours.');
   const same = await services.db.one('SELECT id FROM carts WHERE name = :name AND ends IS NULL', { name: body.name });
   if (same) throw new Fault(409, `${body.name} is there already.`);
-  return now(services, viewer, `Cart ${body.name}`, body.schoolId, [
+  return now(services, viewer, `New cart: ${body.name}`, body.schoolId, [
     { ...creates('cart', mint(), { ...body, ends: null }, 'a new cart'), label: body.name, subject: mint() },
   ]);
 }

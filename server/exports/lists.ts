@@ -5,12 +5,13 @@ import type { Affiliation, Enrollment, Person, School, SchoolClass } from '#core
 import { toFiles, toRecords } from '#core/oneroster/index';
 import { gradeLabel, harmless, writeCsv } from '#core/tabular/index';
 import { audit, Fault, mayBeSeen, type Services, type Viewer } from '../api/context';
-import type { LedgerRow, PeopleFilter } from '../api/contract';
+import type { DeviceFilter, LedgerRow, PeopleFilter } from '../api/contract';
 import { district } from '../district';
 import { peoplePage } from '../people/list';
+import { devicePage } from '../devices/list';
 import { classList } from '../classes/list';
 
-export type ListName = 'people' | 'classes' | 'ledger';
+export type ListName = 'people' | 'classes' | 'devices' | 'ledger';
 export type ListFormat = 'csv' | 'xlsx' | 'roster';
 
 export interface ListFile {
@@ -44,7 +45,9 @@ export async function exportList(
       ? await peopleTable(services, viewer, filter)
       : what === 'classes'
         ? await classTable(services, viewer, filter)
-        : ledgerTable(await ledger());
+        : what === 'devices'
+          ? await deviceTable(services, viewer, { school: filter.school, q: filter.q })
+          : ledgerTable(await ledger());
   await audit(db, { by: viewer.personId, action: 'export', detail: `${table.rows.length} rows of ${what}` });
   if (format === 'csv')
     return { name: `${name}.csv`, type: 'text/csv; charset=utf-8', bytes: writeCsv(table.header, table.rows) };
@@ -113,6 +116,42 @@ const ledgerTable = (entries: LedgerRow[]): Table => ({
   header: ['When', 'By', 'What', 'Plan', 'Changes', 'In words'],
   rows: entries.map((e) => [e.at, e.by, e.action, e.title, e.changes, e.sentence]),
 });
+
+async function deviceTable({ db, config }: Services, viewer: Viewer, filter: DeviceFilter): Promise<Table> {
+  const { rows } = await devicePage(db, viewer, filter, { limit: 200_000, today: config.today() });
+  return {
+    header: [
+      'tag',
+      'serial number',
+      'model',
+      'school',
+      'condition',
+      'bought',
+      'warranty until',
+      'updates until',
+      'cart',
+      'slot',
+      'room',
+      'with',
+      'due',
+    ],
+    rows: rows.map((d) => [
+      d.tag,
+      d.serial,
+      d.model,
+      d.school,
+      d.condition,
+      d.boughtOn,
+      d.warrantyEnds,
+      d.updatesEnd,
+      d.cart,
+      d.slot,
+      d.room,
+      d.holder,
+      d.due,
+    ]),
+  };
+}
 
 async function rosterZip({ db }: Services, viewer: Viewer): Promise<Uint8Array> {
   const here = await district(db);

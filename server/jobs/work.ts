@@ -9,7 +9,7 @@ import { sealText, secretBelow } from '../auth/seal';
 import { printCards, type PrintOrder } from '../cards/print';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
-import { planOneToOne } from '../devices/assign';
+import { planCarts, planOneToOne } from '../devices/assign';
 import { comparePlan } from '../directory/compare';
 import { sendAll } from '../directory/send';
 import { district } from '../district';
@@ -134,12 +134,19 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
   },
 
   'devices.plan': async ({ db, config, job, progress }) => {
-    const { school } = z.object({ school: z.string().nullable() }).parse(job.input);
+    const { school, carts } = z
+      .object({ school: z.string().nullable(), carts: z.boolean().optional() })
+      .parse(job.input);
     progress('planning', 0, 0);
-    const made = await planOneToOne(db, config, school);
+    const made = await (carts ? planCarts(db, config, school) : planOneToOne(db, config, school));
     const changes = made.plan.changes.length;
     if (changes === 0)
-      throw new Refusal('nothing', 'Nobody can be given a device that they lack, so there is no plan.');
+      throw new Refusal(
+        'nothing',
+        carts
+          ? 'No device is free for the free slots, so there is no plan.'
+          : 'Nobody can be given a device that they lack, so there is no plan.',
+      );
     await db.transaction(async (tx) => {
       const planId = await savePlan(db, tx, { ...made, createdBy: job.byPersonId });
       await finish(db, tx, job.id, { planId, changes });

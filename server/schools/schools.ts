@@ -28,6 +28,8 @@ export async function districtState({ db, config }: Services, viewer: Viewer): P
       schoolPatterns: here.settings.schoolPatterns,
       bands: here.settings.bands,
       mostLeaving: here.settings.mostLeaving,
+      oneToOne: here.settings.oneToOne,
+      deviceYears: here.settings.deviceYears,
     },
     schools: schools.filter(({ id }) => inScope(viewer, id)),
     url: config.url,

@@ -3,6 +3,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, reactive, ref, watch } from 'vue';
+import { useRouter } from 'vue-router';
 import type { CartRow, Carts } from '../../server/api/contract';
 import { call } from '@/api';
 import ClassPicker from '@/classes/ClassPicker.vue';
@@ -12,6 +13,7 @@ import { useWork } from '@/stores/work';
 const session = useSession();
 const work = useWork();
 const client = useQueryClient();
+const router = useRouter();
 const query = useQuery({
   queryKey: ['carts', computed(() => session.where.school)],
   queryFn: () => call('GET /api/carts', { query: { school: session.where.school ?? undefined } }),
@@ -71,6 +73,31 @@ const move = (trouble: Carts['troubles'][number], cartId: string) =>
 const end = (id: string) => run(() => call('POST /api/bookings/:id/end', { id }), 'The period is free again.');
 const booking = reactive({ classId: null as string | null, weekday: 1, period: '1' });
 const bookOpen = ref(false);
+const making = ref(false);
+const fresh = reactive({
+  schoolId: session.where.school ?? session.me?.schools[0]?.id ?? '',
+  name: '',
+  slots: 24,
+  room: '',
+});
+async function add(): Promise<void> {
+  const body = { ...fresh, room: fresh.room.trim() || null };
+  await run(() => call('POST /api/carts', { body }), `${fresh.name} is added.`);
+  making.value = false;
+}
+const empty = computed(() => carts.value.reduce((sum, cart) => sum + Math.max(0, cart.slots - cart.places.length), 0));
+/** Devices that nobody has go into free slots, one model in a cart, as a plan. */
+async function fill(): Promise<void> {
+  try {
+    const school =
+      session.where.school ?? (session.me?.role === 'district' ? null : (session.me?.schools[0]?.id ?? null));
+    const { jobId } = await call('POST /api/carts/fill', { body: { school } });
+    const { planId } = await work.follow(jobId, 'Planning carts');
+    await router.push(`/plans/${planId}`);
+  } catch (error) {
+    if (work.notice?.tone !== 'wrong') work.wrong(error);
+  }
+}
 async function book(): Promise<void> {
   const { classId, weekday, period } = booking;
   const begins = session.me!.today > session.me!.year.begins ? session.me!.today : session.me!.year.begins;
@@ -95,8 +122,22 @@ async function book(): Promise<void> {
           <span v-if="t.instead.length === 0" class="quiet">no free cart has enough</span>
         </li>
       </ul>
-      <p v-if="query.data.value && carts.length === 0" class="quiet none">
-        No cart yet. A list of devices can name them once they are made under Set up of a school.
+      <form v-if="making" class="book" @submit.prevent="add" @keydown.esc.stop="making = false">
+        <label
+          >at
+          <select v-model="fresh.schoolId" class="pick" required>
+            <option v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</option>
+          </select></label
+        >
+        <label>name <input v-model="fresh.name" class="box" required maxlength="60" /></label>
+        <label>slots <input v-model.number="fresh.slots" class="box period" type="number" min="1" max="200" /></label>
+        <label>room <input v-model="fresh.room" class="box period" maxlength="40" /></label>
+        <Button html-type="submit" type="primary" size="small">Add the cart</Button>
+      </form>
+      <p v-else-if="session.isCoordinator" class="row">
+        <span v-if="query.data.value && carts.length === 0" class="quiet grow">No cart yet.</span>
+        <button class="plain dusk" type="button" @click="making = true">New cart</button>
+        <button v-if="empty > 0" class="plain dusk" type="button" @click="fill">Fill {{ empty }} free slots</button>
       </p>
       <ul class="all" aria-label="Carts">
         <li v-for="cart in carts" :key="cart.id">

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** The worksheet of devices, with facets; beside it the focused one with everyone who had it. */
 import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
-import { refDebounced } from '@vueuse/core';
+import { refDebounced, useLocalStorage } from '@vueuse/core';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import type { DeviceFilter, DeviceWhere } from '../../server/api/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
+import ExportLine from '@/worksheet/ExportLine.vue';
 import Facets from '@/worksheet/Facets.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import DeviceSheet from './DeviceSheet.vue';
@@ -51,10 +52,12 @@ const open = ref(false);
 const taking = ref(false);
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
-const labels = computed(() => {
+/** On the paper of the last print. */
+const { paper } = useLocalStorage('print', { paper: navigator.language === 'en-US' ? 'Letter' : 'A4' }).value;
+const labels = (code: 'bars' | 'qr') => {
   const pairs = Object.entries(filter.value).filter(([, value]) => value !== undefined) as [string, string][];
-  return `/api/labels?${new URLSearchParams(pairs)}`;
-});
+  return `/api/labels?${new URLSearchParams([...pairs, ['code', code], ['paper', paper]])}`;
+};
 const columns: Col[] = [
   { key: 'tag', label: 'Tag', width: '84px', mono: true },
   { key: 'model', label: 'Model', width: 'minmax(100px, 1fr)' },
@@ -94,7 +97,11 @@ const columns: Col[] = [
           ></span
         >
         <span class="grow" />
-        <a :href="labels" target="_blank">Labels</a>
+        <ExportLine list="devices" :filter="{ school: filter.school, q: filter.q }" />
+        <span
+          >labels with <a :href="labels('bars')" target="_blank">bars</a> ·
+          <a :href="labels('qr')" target="_blank">QR</a></span
+        >
         <button v-if="!taking" class="plain dusk" type="button" @click="taking = true">Take in a list</button>
       </div>
       <div class="sheet">

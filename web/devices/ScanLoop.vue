@@ -159,7 +159,12 @@ const words: Record<Tone, string> = {
         <span class="grow">{{ line.said?.text }}</span>
       </li>
     </ol>
-    <p class="foot quiet">{{ status.waiting }} wait to be booked</p>
+    <p class="foot quiet row">
+      <span class="grow">{{ status.waiting }} wait to be booked</span>
+      <a :href="`/api/scan-sheet${session.where.school ? `?school=${session.where.school}` : ''}`" target="_blank"
+        >Codes of what is done, and of the carts</a
+      >
+    </p>
   </div>
 </template>
 

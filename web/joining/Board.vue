@@ -27,6 +27,7 @@ const address = computed(() => one.value?.url.replace(/^https?:\/\//, '').replac
     <p>Scan it, or go to</p>
     <p class="address">{{ address }}</p>
     <p>and type the code.</p>
+    <p><a :href="`/api/posters/${one.id}`" target="_blank">A poster to print</a></p>
     <p class="count">
       <b>{{ one.uses }}</b> {{ one.uses === 1 ? 'is' : 'are' }} in
       <span v-if="one.state !== 'open'" class="rust">· the code is {{ one.state }}</span>

@@ -2,6 +2,7 @@
 /** How the district is set up: schools, usernames, secrets, staff, the directory. Everything is seen at once and changed where it stands. */
 import { useQuery } from '@tanstack/vue-query';
 import { call } from '@/api';
+import DeviceRules from '@/district/DeviceRules.vue';
 import Directory from '@/district/Directory.vue';
 import Schools from '@/district/Schools.vue';
 import Secrets from '@/district/Secrets.vue';
@@ -20,6 +21,7 @@ const state = useQuery({ queryKey: ['district'], queryFn: () => call('GET /api/d
     <div class="halves">
       <Usernames :state="state.data.value" @changed="state.refetch()" />
       <Secrets :state="state.data.value" @changed="state.refetch()" />
+      <DeviceRules :state="state.data.value" @changed="state.refetch()" />
       <Staffing :state="state.data.value" />
       <Directory v-if="session.me?.role === 'district'" />
     </div>

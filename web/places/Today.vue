@@ -15,6 +15,16 @@ const products = useQuery({
   queryFn: () => call('GET /api/products'),
   enabled: computed(() => session.isCoordinator),
 });
+const carts = useQuery({
+  queryKey: ['carts', null],
+  queryFn: () => call('GET /api/carts', { query: {} }),
+  enabled: computed(() => session.isCoordinator),
+});
+const devices = useQuery({
+  queryKey: ['device-facets', {}],
+  queryFn: () => call('GET /api/devices/facets', { query: {} }),
+  enabled: computed(() => session.isCoordinator),
+});
 /** Seats are counted beside; the rest does not wait for them. */
 const waits = computed(() => {
   const short = (products.data.value?.products ?? []).flatMap(({ id, label, short: s }) =>
@@ -30,7 +40,29 @@ const waits = computed(() => {
         ]
       : [],
   );
-  return [...(today.data.value?.waits ?? []), ...short].sort((a, b) => b.urgency - a.urgency);
+  const twice = (carts.data.value?.troubles ?? [])
+    .filter(({ kind }) => kind === 'twice')
+    .map(({ cartId, text }) => ({
+      id: `cart ${cartId}`,
+      text,
+      action: 'Look at the carts',
+      to: '/devices/carts',
+      urgency: 65,
+    }));
+  const late = devices.data.value?.where.find(({ value }) => value === 'late')?.count ?? 0;
+  const overdue =
+    late > 0
+      ? [
+          {
+            id: 'late',
+            text: `${late} devices are late`,
+            action: 'Look at them',
+            to: '/devices?where=late',
+            urgency: 55,
+          },
+        ]
+      : [];
+  return [...(today.data.value?.waits ?? []), ...short, ...twice, ...overdue].sort((a, b) => b.urgency - a.urgency);
 });
 const opened = ref(new Set<string>());
 

@@ -152,6 +152,8 @@ export interface DevicesApi {
     body: { schoolId: string; name: string; slots: number; room: string | null };
     out: { planId: string; id: string };
   };
+  /** Free devices into free slots of carts. */
+  'POST /api/carts/fill': { body: { school: string | null }; out: { jobId: string } };
   'POST /api/bookings': {
     body: { cartId: string; classId: string; weekday: number; period: string; begins: string };
     out: { planId: string };

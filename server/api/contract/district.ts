@@ -10,6 +10,10 @@ export interface DistrictSettings {
   bands: GradeBand[];
   /** Share of a school that an import may let leave without being held. */
   mostLeaving: number;
+  /** Grades in which everyone has a device of their own. */
+  oneToOne: string[];
+  /** Years after which a device is replaced. */
+  deviceYears: number;
 }
 
 export interface DistrictState {

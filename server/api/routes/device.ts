@@ -128,6 +128,13 @@ export const deviceRoutes: Pick<
     }),
     handle: ({ viewer, body, ...services }) => addCart(services, viewer, body),
   },
+  'POST /api/carts/fill': {
+    body: z.object({ school: id.nullable() }),
+    handle: ({ viewer, body, ...services }) => {
+      if (!inScope(viewer, body.school)) throw new Fault(403, 'Choose your school first: other carts are not yours.');
+      return startJob(services, 'devices.plan', { ...body, carts: true }, viewer);
+    },
+  },
   'POST /api/bookings': {
     body: z.object({ cartId: id, classId: id, weekday: z.number().int().min(1).max(5), period: text(20), begins: day }),
     handle: ({ viewer, body, ...services }) => book(services, viewer, body),

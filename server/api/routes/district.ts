@@ -28,7 +28,8 @@ const fields = {
     )
     .nullable(),
 };
-const { usernamePattern, numberDigits, mostLeaving, bands, schoolPatterns } = settingsSchema.shape;
+const { usernamePattern, numberDigits, mostLeaving, bands, schoolPatterns, oneToOne, deviceYears } =
+  settingsSchema.shape;
 
 export const districtRoutes: Pick<
   Routes,
@@ -43,6 +44,8 @@ export const districtRoutes: Pick<
         mostLeaving: mostLeaving.unwrap(),
         bands: bands.unwrap(),
         schoolPatterns: schoolPatterns.unwrap(),
+        oneToOne: oneToOne.unwrap(),
+        deviceYears: deviceYears.unwrap(),
       })
       .partial(),
     handle: async ({ db, viewer, body }) => {

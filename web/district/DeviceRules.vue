@@ -1,0 +1,98 @@
+<script setup lang="ts">
+/** Which grades have one device for everyone, and after how many years a device is replaced. */
+import { computed } from 'vue';
+import type { DistrictState } from '../../server/api/contract';
+import { call } from '@/api';
+import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
+import { gradeLabel, grades } from '#core/tabular/values';
+
+const props = defineProps<{ state: DistrictState }>();
+const emit = defineEmits<{ changed: [] }>();
+const session = useSession();
+const work = useWork();
+const mayChange = computed(() => session.me?.role === 'district');
+/** Grades that some school has. */
+const there = computed(() => {
+  const rank = (grade: string) => (grades as readonly string[]).indexOf(grade);
+  return grades.filter((grade) =>
+    props.state.schools.some(
+      ({ lowGrade, highGrade }) => rank(lowGrade) <= rank(grade) && rank(grade) <= rank(highGrade),
+    ),
+  );
+});
+async function keep(change: { oneToOne?: string[]; deviceYears?: number }, said: string): Promise<void> {
+  try {
+    await call('POST /api/district', { body: change });
+    work.say(said);
+  } catch (error) {
+    work.wrong(error);
+  }
+  emit('changed');
+}
+function toggle(grade: string): void {
+  const { oneToOne } = props.state.settings;
+  const has = oneToOne.includes(grade);
+  const next = grades.filter((one) => (one === grade ? !has : oneToOne.includes(one)));
+  void keep(
+    { oneToOne: next },
+    `Grade ${gradeLabel(grade)} ${has ? 'shares devices from carts' : 'has one device for everyone'}.`,
+  );
+}
+function years(event: Event): void {
+  const deviceYears = Number((event.target as HTMLInputElement).value);
+  void keep({ deviceYears }, `Devices are replaced after ${deviceYears} years, or when their updates end.`);
+}
+</script>
+
+<template>
+  <section>
+    <h2>Devices</h2>
+    <fieldset :disabled="!mayChange">
+      <legend>Everyone has one of their own in grade</legend>
+      <label v-for="g in there" :key="g"
+        ><input type="checkbox" :checked="state.settings.oneToOne.includes(g)" @change="toggle(g)" />
+        {{ gradeLabel(g) }}</label
+      >
+    </fieldset>
+    <p>
+      <label
+        >Replaced after
+        <input
+          class="box"
+          type="number"
+          min="1"
+          max="15"
+          :value="state.settings.deviceYears"
+          :disabled="!mayChange"
+          @change="years"
+        />
+        years</label
+      >
+      <span class="quiet">, or when they get no more updates</span>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: grid;
+  gap: 8px;
+  align-content: start;
+}
+fieldset {
+  border: 0;
+  margin: 0;
+  padding: 0;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+}
+legend {
+  padding: 0;
+  margin-bottom: 4px;
+}
+.box {
+  width: 64px;
+}
+</style>
