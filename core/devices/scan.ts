@@ -81,7 +81,10 @@ export function scan(state: ScanState, what: Scanned, tools: ScanTools): Scan {
           : wrong(`${label} is no longer here`);
       }
       const { person } = state;
-      if (!person) return wrong(`Scan who gets ${what.device.tag} first`);
+      if (!person)
+        return wrong(
+          what.loan ? `${what.device.tag} is with ${what.holder}` : `Scan who gets ${what.device.tag} first`,
+        );
       const why = cannotGive(what, tools.today);
       if (why) return wrong(why);
       const step = lend(what.device, person, tools);

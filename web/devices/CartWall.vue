@@ -153,11 +153,11 @@ async function book(): Promise<void> {
               ><span v-if="troubled.has(cart.id)" class="rust"> ⚑</span>
               <span class="quiet">{{ cart.working }} of {{ cart.places.length }} work</span></span
             >
-            <svg class="slots" viewBox="0 0 132 34" aria-hidden="true">
+            <svg class="slots" :viewBox="`0 0 154 ${17 * Math.ceil(slots(cart).length / 14)}`" aria-hidden="true">
               <g
                 v-for="{ slot, place } in slots(cart)"
                 :key="slot"
-                :transform="`translate(${((slot - 1) % 12) * 11} ${Math.floor((slot - 1) / 12) * 17})`"
+                :transform="`translate(${((slot - 1) % 14) * 11} ${Math.floor((slot - 1) / 14) * 17})`"
               >
                 <rect class="slot" :class="stateOf(place)" x="1" y="1" width="8" height="14" />
                 <path v-if="stateOf(place) === 'broken'" d="M2 2l6 12M8 2l-6 12" class="cross" />
@@ -283,10 +283,15 @@ async function book(): Promise<void> {
   font-size: 13px;
   display: flex;
   gap: 6px;
+  white-space: nowrap;
+}
+.name b {
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 .slots {
   width: 100%;
-  max-width: 168px;
+  max-width: 180px;
 }
 .slot {
   fill: none;

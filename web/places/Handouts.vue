@@ -260,7 +260,11 @@ const columns: Col[] = [
           <i :style="{ width: `${100 * scale}px` }" aria-hidden="true"
         /></label>
         <span class="grow" />
-        <span v-if="shown && form.stacked && isCard(form.layout) && shown.stacks.length > 1" class="quiet clip"
+        <span
+          v-if="
+            shown && form.stacked && isCard(form.layout) && shown.stacks.length > 1 && shown.pages > (hasBack ? 2 : 1)
+          "
+          class="quiet clip"
           >stacks begin with {{ shown.stacks.slice(0, 3).join(' / ') }} …</span
         >
       </div>
