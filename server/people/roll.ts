@@ -338,16 +338,18 @@ export class Roll {
     const always = { from: 0, to: never };
     const from = dayOf(day);
     const entitled: string[][] = people.map(() => []);
-    const holders = people.map(({ id, role, status, account, schoolId, grade, classes, teaches }) => ({
-      id,
-      role,
-      stopped: status === 'left' || account === 'frozen',
-      places: schoolId === null ? [] : [{ schoolId, grade, ...always }],
-      classes: [
-        ...classes.map((classId) => ({ classId, role: 'student' as const, ...always })),
-        ...teaches.map((classId) => ({ classId, role: 'teacher' as const, ...always })),
-      ],
-    }));
+    const holders = (book.rules.length === 0 ? [] : people).map(
+      ({ id, role, status, account, schoolId, grade, classes, teaches }) => ({
+        id,
+        role,
+        stopped: status === 'left' || account === 'frozen',
+        places: schoolId === null ? [] : [{ schoolId, grade, ...always }],
+        classes: [
+          ...classes.map((classId) => ({ classId, role: 'student' as const, ...always })),
+          ...teaches.map((classId) => ({ classId, role: 'teacher' as const, ...always })),
+        ],
+      }),
+    );
     for (const [productId, list] of needs(holders, book, { from, to: from + 1 }))
       for (const { who } of list) entitled[who]!.push(this.shared(productId));
     const own = new Set(oneToOne.split(','));
