@@ -171,7 +171,7 @@ const database = await startMariaDb(folder, port);
 /** `./run bench lists` prints these tables alone; without a name all. */
 const tables: Record<string, () => Promise<void>> = {
   reading,
-  cards: benchCards,
+  cards: () => benchCards(database),
   seats: benchSeats,
   guesses: () => guesses(database),
   linkage: async () => {

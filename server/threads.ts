@@ -19,7 +19,7 @@ const file = (name: ThreadName): URL =>
 const heap = {
   jobs: { maxOldGenerationSizeMb: 3000, maxYoungGenerationSizeMb: 192 },
   intake: { maxOldGenerationSizeMb: 330, maxYoungGenerationSizeMb: 16 },
-  licenses: { maxOldGenerationSizeMb: 800, maxYoungGenerationSizeMb: 48 },
+  licenses: { maxOldGenerationSizeMb: 800, maxYoungGenerationSizeMb: 16 },
 };
 type ThreadName = keyof typeof heap;
 /** What is said to whoever waited for a thread that ended. */

@@ -158,7 +158,7 @@ export const permissions: Record<
   'GET /api/labels': coordinators,
   'GET /api/scan-sheet': coordinators,
   'GET /api/posters/:id': staff,
-  'GET /api/door-posters/:door': staff,
+  'GET /api/door-posters/:door': 'anyone',
   'GET /api/test-page': staff,
   'GET /api/prints/:id/pdf': staff,
   'GET /api/exports/:list': staff,

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 /** The worksheet of devices, with facets; beside it the focused one with everyone who had it. */
 import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
-import { refDebounced, useLocalStorage } from '@vueuse/core';
+import { refDebounced } from '@vueuse/core';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import type { DeviceFilter, DeviceWhere } from '../../server/api/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import ExportLine from '@/worksheet/ExportLine.vue';
+import { usePrintForm } from '@/handouts/form';
 import Facets from '@/worksheet/Facets.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import DeviceSheet from './DeviceSheet.vue';
@@ -53,10 +54,10 @@ const taking = ref(false);
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
 /** On the paper of the last print. */
-const { paper } = useLocalStorage('print', { paper: navigator.language === 'en-US' ? 'Letter' : 'A4' }).value;
+const form = usePrintForm();
 const labels = (code: 'bars' | 'qr') => {
   const pairs = Object.entries(filter.value).filter(([, value]) => value !== undefined) as [string, string][];
-  return `/api/labels?${new URLSearchParams([...pairs, ['code', code], ['paper', paper]])}`;
+  return `/api/labels?${new URLSearchParams([...pairs, ['code', code], ['paper', form.value.paper]])}`;
 };
 const columns: Col[] = [
   { key: 'tag', label: 'Tag', width: '84px', mono: true },

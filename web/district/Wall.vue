@@ -21,6 +21,7 @@ const url = computed(() => `${window.location.origin}/d/${at.value}`);
     <p>Sign in here:</p>
     <p class="address">{{ url.replace(/^https?:\/\//, '') }}</p>
     <p v-if="door.data.value.ways.includes('card')">or scan your card.</p>
+    <p><a :href="`/api/door-posters/${at}`" target="_blank">A poster to print</a></p>
   </Poster>
   <p v-else-if="door.error.value" role="alert">{{ door.error.value.message }}</p>
 </template>

@@ -11,9 +11,10 @@ import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
+import { usePrintForm } from '@/handouts/form';
 import SheetView from '@/handouts/SheetView.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
-import { isCard, type Language, languages, type Layout, papers } from '#core/cards/index';
+import { isCard, languages, type Layout, papers } from '#core/cards/index';
 import { gradeLabel } from '#core/tabular/values';
 
 const session = useSession();
@@ -38,16 +39,7 @@ watch(
 );
 const chosen = computed<HandoutClass | null>(() => rows.value.find(({ id }) => id === focused.value) ?? null);
 
-/** How it was printed last is how it is printed next. */
-const form = useLocalStorage('print', {
-  layout: 'cards' as Layout,
-  paper: (navigator.language === 'en-US' ? 'Letter' : 'A4') as 'A4' | 'Letter',
-  backs: '' as '' | 'long' | 'short',
-  stacked: true,
-  skip: 0,
-  language: '' as '' | Language,
-  large: true,
-});
+const form = usePrintForm();
 const once = reactive({ voidOlder: false, onlyOutdated: false });
 const layoutWords: Record<Layout, string> = {
   cards: 'cards, eight to a sheet',
