@@ -73,7 +73,11 @@ interface Person {
 }
 interface Group extends Alike {
   members: Set<Person>;
+  /** How many of them by the school of their need, so that who lacks a seat need not be counted anew each day. */
+  schools: Map<string, number>;
 }
+const count = (counts: Map<string, number>, key: string, by: number): void =>
+  void counts.set(key, (counts.get(key) ?? 0) + by);
 
 /** A seat counts while its license runs. */
 export const whileValid = (
@@ -205,8 +209,11 @@ class Proposer {
 
   /** Puts somebody into the group of those who are alike today; into none where nothing is to be decided. */
   private place(one: Person, day: Day): void {
-    one.group?.members.delete(one);
-    one.group = null;
+    if (one.group) {
+      one.group.members.delete(one);
+      if (one.need) count(one.group.schools, one.need.schoolId, -1);
+      one.group = null;
+    }
     one.need = one.needs.find(({ from, to }) => from <= day && day < to) ?? null;
     if (this.question.sweep && one.pool >= 0 && !one.need && !one.keeps) this.take(one, day, this.withoutNeed(one));
     if (one.keeps || (!one.need && one.pool < 0)) return;
@@ -220,10 +227,19 @@ class Proposer {
     const key = `${at.key}|${urgency}|${one.pool}|${one.had}`;
     let group = this.groups.get(key);
     if (!group) {
-      group = { reach: at.reach, urgency, held: one.pool, had: one.had, count: 0, members: new Set() };
+      group = {
+        reach: at.reach,
+        urgency,
+        held: one.pool,
+        had: one.had,
+        count: 0,
+        members: new Set(),
+        schools: new Map(),
+      };
       this.groups.set(key, group);
     }
     group.members.add(one);
+    if (one.need) count(group.schools, one.need.schoolId, 1);
     one.group = group;
   }
 
@@ -244,24 +260,22 @@ class Proposer {
     const lacking = new Map<string, number>();
     let unmet = 0;
     const moved: { one: Person; to: number }[] = [];
-    groups.forEach(({ members, held, urgency }, g) => {
+    groups.forEach(({ members, held, urgency, schools }, g) => {
+      // Whoever has none lacks one, but for those who get one now. Who stays as they are is not looked at.
+      if (held < 0) for (const [school, n] of schools) if (n > 0) count(lacking, school, n);
       const each = members.values();
-      const rest = shares[g]!;
-      for (const { pool, count } of rest) {
-        if (pool < 0 && urgency > 0) unmet += count;
-        const counts = pool < 0 && urgency > 0;
-        // Who stays as they are need not be looked at, unless they lack a seat and their school is to be named.
-        if (pool === held && rest.length === 1 && !counts) break;
-        for (let i = 0; i < count; i++) {
+      for (const share of shares[g]!) {
+        if (share.pool < 0 && urgency > 0) unmet += share.count;
+        if (share.pool === held) continue;
+        for (let i = 0; i < share.count; i++) {
           const one = each.next().value!;
-          if (counts) {
-            const { schoolId } = one.need!;
-            lacking.set(schoolId, (lacking.get(schoolId) ?? 0) + 1);
-          }
-          if (pool !== held) moved.push({ one, to: pool });
+          if (one.need && held < 0) count(lacking, one.need.schoolId, -1);
+          if (one.need && share.pool < 0) count(lacking, one.need.schoolId, 1);
+          moved.push({ one, to: share.pool });
         }
       }
     });
+    for (const [school, n] of lacking) if (n === 0) lacking.delete(school);
     for (const { one, to } of moved) {
       const instead = one.pool >= 0 || one.had;
       if (one.pool >= 0) this.take(one, day, to >= 0 ? 'moves' : one.need ? 'more urgent' : this.withoutNeed(one));
