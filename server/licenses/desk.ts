@@ -112,7 +112,9 @@ export class LicenseDesk implements LicenseFigures {
           count: left.count,
           from: dateOf(left.from),
           to: dateOf(left.to),
-          schools: [...left.bySchool].map(([school, count]) => ({ name: names.get(school) ?? 'elsewhere', count })),
+          schools: [...left.bySchool]
+            .map(([school, count]) => ({ name: names.get(school) ?? 'elsewhere', count }))
+            .sort((a, b) => b.count - a.count || a.name.localeCompare(b.name, 'en')),
         },
         buyCents: left ? priceOf(left.count, asked.licenses) : 0,
       },
