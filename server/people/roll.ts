@@ -12,7 +12,7 @@ import { dayOf, needs, never, type RuleBook } from '#core/licenses/index';
 import type { Lack, PeopleSort } from '../api/contract';
 import type { Db, Params } from '../db/connection';
 import { faceOf, holds } from '../cards/face';
-import { district, readinessDay } from '../district';
+import { district, readinessDay, type Settings } from '../district';
 import { readBook } from '../licenses/book';
 
 export interface OnRoll {
@@ -128,6 +128,7 @@ export class Roll {
   private readonly words = new Map<string, string>();
 
   private book: EntitlementBook | null = null;
+  private settings: Settings | null = null;
 
   /** `today`: yyyy-mm-dd. */
   constructor(
@@ -176,12 +177,15 @@ export class Roll {
   private async bring(): Promise<void> {
     const now = await readMarks(this.db);
     const { marks } = this;
-    const here = await district(this.db);
-    const day = here ? readinessDay(here.settings, this.today()) : this.today();
-    const oneToOne = here?.settings.oneToOne.join() ?? '';
+    // Settings are taken apart only when they are other than before: this stands before every answer.
+    if (!marks || now.settings !== marks.settings) this.settings = (await district(this.db))?.settings ?? null;
+    const day = this.settings ? readinessDay(this.settings, this.today()) : this.today();
+    const oneToOne = this.settings?.oneToOne.join() ?? '';
     const asBefore = this.book?.day === day && this.book.oneToOne === oneToOne;
-    if (marks && asBefore && now.ledger === marks.ledger && now.print === marks.print && now.signIn === marks.signIn)
+    if (marks && asBefore && now.ledger === marks.ledger && now.print === marks.print && now.signIn === marks.signIn) {
+      this.marks = { ...marks, settings: now.settings };
       return;
+    }
     const book = { ...(await readBook(this.db, day)), oneToOne };
     const changed = marks && this.book?.day === day ? await this.changedSince(marks) : null;
     const asRuled = asBefore && this.book?.text === book.text;
@@ -477,6 +481,8 @@ interface Marks {
   ledger: string | null;
   print: string | null;
   signIn: string | null;
+  /** The district's, as they are written down. */
+  settings: string | null;
 }
 
 async function readMarks(db: Db): Promise<Marks> {
@@ -484,7 +490,7 @@ async function readMarks(db: Db): Promise<Marks> {
   // Counted as well, since what has the lower id can be written last.
   const row = await db.one<Omit<Marks, 'at'>>(
     `SELECT (SELECT CONCAT(MAX(id), COUNT(*)) FROM ledger WHERE id > :since) AS ledger,
-       (SELECT CONCAT(MAX(id), COUNT(*)) FROM prints WHERE id > :since) AS print, (SELECT MAX(firstAt) FROM sign_ins) AS signIn`,
+       (SELECT CONCAT(MAX(id), COUNT(*)) FROM prints WHERE id > :since) AS print, (SELECT MAX(firstAt) FROM sign_ins) AS signIn, (SELECT settings FROM district LIMIT 1) AS settings`,
     { since: ulidFrom(at - 2 * overlapMs) },
   );
   return { at, ...row! };

@@ -44,7 +44,7 @@ export interface DoorApi {
       familyName: string;
       username: string;
       password: string;
-      /** Digits of a student number; null: any form. */
+      /** Digits of a student number; null: of whatever form. */
       numberDigits: number | null;
       usernamePattern: string;
     };
