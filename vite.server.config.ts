@@ -5,8 +5,9 @@ const programs = {
   launch: 'server/local/launch.ts',
   cli: 'server/cli/main.ts',
   'jobs-thread': 'server/jobs/thread.ts',
+  'printing-thread': 'server/jobs/printing-thread.ts',
   'intake-thread': 'server/intake/thread.ts',
-  'licenses-thread': 'server/licenses/thread.ts',
+  'figures-thread': 'server/figures/thread.ts',
 };
 
 /**

@@ -1,11 +1,12 @@
 /**
- * The threads beside the server's own: one for jobs, one that reads files, one that counts seats. Each has a bound on its memory; one that
- * runs over it, or breaks otherwise, is started anew and whoever waited for it is told.
+ * The threads beside the server's own: one for jobs, one that reads files, one that counts over all people; the latter two begin
+ * when they are first asked. Each has a bound on its memory; one that runs over it, or breaks otherwise, is started anew
+ * and whoever waited for it is told.
  */
 import { Worker } from 'node:worker_threads';
 import * as Comlink from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
-import { Fault, type IntakeReader } from './api/context';
+import { Fault, type IntakeReader, type YearFigures } from './api/context';
 import type { LicenseFigures } from './licenses/desk';
 
 /** Beside the source when run from it, beside the bundle when built. */
@@ -19,19 +20,20 @@ const file = (name: ThreadName): URL =>
 const heap = {
   jobs: { maxOldGenerationSizeMb: 3000, maxYoungGenerationSizeMb: 192 },
   intake: { maxOldGenerationSizeMb: 330, maxYoungGenerationSizeMb: 16 },
-  licenses: { maxOldGenerationSizeMb: 800, maxYoungGenerationSizeMb: 16 },
+  figures: { maxOldGenerationSizeMb: 1500, maxYoungGenerationSizeMb: 48 },
 };
 type ThreadName = keyof typeof heap;
 /** What is said to whoever waited for a thread that ended. */
 const tooMuch: Partial<Record<ThreadName, string>> = {
   intake: 'This file is too much for the server to read at once. Split it by school and open the parts.',
-  licenses: 'The seats could not be counted. Try again; the server’s log says more.',
+  figures: 'This could not be counted. Try again; the server’s log says more.',
 };
 
 export interface Threads {
   nudge: () => void;
   intake: IntakeReader;
   licenses: LicenseFigures;
+  year: YearFigures;
   stop: () => Promise<void>;
 }
 
@@ -54,40 +56,48 @@ export function startThreads(onBroken: (thread: ThreadName, error: unknown) => v
   };
 
   let jobs: Worker | null = null;
-  let intake: Worker | null = null;
-  let reader: Comlink.Remote<IntakeReader> | null = null;
   start('jobs', (worker) => (jobs = worker));
-  start('intake', (worker) => {
-    intake = worker;
-    reader = Comlink.wrap<IntakeReader>(nodeEndpoint(worker));
-  });
-  let licenses: Worker | null = null;
-  let figures: Comlink.Remote<LicenseFigures> | null = null;
-  start('licenses', (worker) => {
-    licenses = worker;
-    figures = Comlink.wrap<LicenseFigures>(nodeEndpoint(worker));
-  });
-  const ask = <T>(call: Promise<T>, of: ThreadName = 'intake'): Promise<T> =>
-    new Promise<T>((done, failed) => {
-      waiting.set(failed, of);
-      call.then(done, failed).finally(() => waiting.delete(failed));
-    });
+
+  /** A thread that answers calls, begun by the first of them. */
+  const answering = <T>(name: ThreadName) => {
+    let worker: Worker | null = null;
+    let remote: Comlink.Remote<T> | null = null;
+    return {
+      ask: <R>(call: (remote: Comlink.Remote<T>) => Promise<R>): Promise<R> => {
+        if (!remote)
+          start(name, (started) => {
+            worker = started;
+            remote = Comlink.wrap<T>(nodeEndpoint(started));
+          });
+        return new Promise<R>((done, failed) => {
+          waiting.set(failed, name);
+          call(remote!)
+            .then(done, failed)
+            .finally(() => waiting.delete(failed));
+        });
+      },
+      stop: () => worker?.terminate(),
+    };
+  };
+  const intake = answering<IntakeReader>('intake');
+  const figures = answering<LicenseFigures & YearFigures>('figures');
   return {
     nudge: () => jobs?.postMessage('look'),
     intake: {
-      preview: (id) => ask(reader!.preview(id)),
-      rows: (...args) => ask(reader!.rows(...args)),
-      pairs: (id) => ask(reader!.pairs(id)),
-      rowOf: (...args) => ask(reader!.rowOf(...args)),
-      duplicates: () => ask(reader!.duplicates()),
+      preview: (id) => intake.ask((reader) => reader.preview(id)),
+      rows: (...args) => intake.ask((reader) => reader.rows(...args)),
+      pairs: (id) => intake.ask((reader) => reader.pairs(id)),
+      rowOf: (...args) => intake.ask((reader) => reader.rowOf(...args)),
+      duplicates: () => intake.ask((reader) => reader.duplicates()),
     },
     licenses: {
-      products: () => ask(figures!.products(), 'licenses'),
-      product: (...args) => ask(figures!.product(...args), 'licenses'),
+      products: () => figures.ask((counts) => counts.products()),
+      product: (...args) => figures.ask((counts) => counts.product(...args)),
     },
+    year: { rehearse: () => figures.ask((counts) => counts.rehearse()) },
     stop: async () => {
       stopping = true;
-      await Promise.all([jobs?.terminate(), intake?.terminate(), licenses?.terminate()]);
+      await Promise.all([jobs?.terminate(), intake.stop(), figures.stop()]);
     },
   };
 }

@@ -8,6 +8,18 @@ import { registerFonts, runs } from './type';
 const pt = (mm: number): number => mm * pointsPerMm;
 const tints: Record<Tint, string> = { ink: '#1F2A2E', quiet: '#5B6A70', line: '#DDD6C6' };
 
+/**
+ * The mask pattern is given: the standard has an encoder choose the best one, readers take any; it is three times as
+ * fast. So is saying where the address ends and the code's own capitals begin, which are written more densely.
+ */
+function codeOf(text: string): QRCode.QRCode {
+  const [, head = '', tail = ''] = /^(.*?)([0-9A-Z]{16,})?$/s.exec(text)!;
+  const segments: QRCode.QRCodeSegment[] = [];
+  if (head) segments.push({ mode: 'byte', data: new TextEncoder().encode(head) });
+  if (tail) segments.push({ mode: 'alphanumeric', data: tail });
+  return QRCode.create(segments, { errorCorrectionLevel: 'M', maskPattern: 2 });
+}
+
 /** `progress` is told the cards of each sheet; in between other work may go on. */
 export async function pdfOf(
   sheets: Iterable<Sheet>,
@@ -25,20 +37,30 @@ export async function pdfOf(
   const pieces: Buffer[] = [];
   const ended = new Promise<void>((done, failed) =>
     doc
-      .on('data', (piece: Buffer) => pieces.push(piece))
+      // Copied, since a compressed piece holds on to the whole room that it was compressed in.
+      .on('data', (piece: Buffer) => pieces.push(Buffer.from(piece)))
       .on('end', done)
       .on('error', failed),
   );
   registerFonts(doc);
   const pen = new Pen(doc);
+  let drawn = 0;
   for (const sheet of sheets) {
     doc.addPage();
     pen.draw(sheet.items, 0, 0);
+    if (++drawn % 40 === 0) forgetWords(doc);
     await progress(sheet);
   }
   doc.end();
   await ended;
   return Buffer.concat(pieces);
+}
+
+/** pdfkit keeps how each word is set for as long as the document lasts; most of a card's words come once. */
+function forgetWords(doc: PDFKit.PDFDocument): void {
+  const fonts = (doc as unknown as { _fontFamilies: Record<string, { layoutCache?: object }> })._fontFamilies;
+  for (const font of Object.values(fonts))
+    if (font.layoutCache) font.layoutCache = Object.create(null) as Record<string, never>;
 }
 
 class Pen {
@@ -58,7 +80,10 @@ class Pen {
             .font(font)
             .fontSize(item.sizePt)
             .fillColor(tints[item.tint])
-            .text(text, x, pt(yMm + item.baseMm), { lineBreak: false, baseline: 'alphabetic' });
+            .text(text, x, pt(yMm + item.baseMm), {
+              lineBreak: false,
+              baseline: 'alphabetic',
+            });
           x += width * item.sizePt;
         }
         return;
@@ -108,10 +133,14 @@ class Pen {
     }
   }
 
-  /** The mask pattern is given: the standard has an encoder choose the best one, readers take any; it is three times as fast. */
+  /**
+   * In units of a module, as one piece of the page: runs of dark ones, with a hair of overlap so that no light line
+   * shows between rows.
+   */
   private qr(text: string, x: number, y: number, sizePt: number): void {
-    const { size, data } = QRCode.create(text, { errorCorrectionLevel: 'M', maskPattern: 2 }).modules;
+    const { size, data } = codeOf(text).modules;
     const module = sizePt / size;
+    let runs = '';
     for (let row = 0; row < size; row++) {
       for (let column = 0; column < size;) {
         if (!data[row * size + column]) {
@@ -120,12 +149,13 @@ class Pen {
         }
         let end = column;
         while (end < size && data[row * size + end]) end++;
-        // A hair of overlap, so that no light line shows between rows.
-        this.doc.rect(x + column * module, y + row * module, (end - column) * module, module * 1.01);
+        runs += `${column} ${row} ${end - column} 1.01 re\n`;
         column = end;
       }
     }
-    this.doc.fill('#000000');
+    const unit = module.toFixed(5);
+    this.doc.fillColor('#000000');
+    this.doc.addContent(`q ${unit} 0 0 ${unit} ${x.toFixed(4)} ${y.toFixed(4)} cm\n${runs}f\nQ`);
   }
 
   private bars(text: string, x: number, y: number, widthPt: number, heightPt: number): void {

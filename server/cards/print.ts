@@ -151,25 +151,29 @@ export async function printCards(
       [[printId, order.by, at, order.paper, order.what, rows.length, seal(config.key, printId, pdf), until]],
       tx,
     );
-    if (isNew)
-      await db.batch(
-        'INSERT INTO printed_cards (printId, personId, secretVersion, tokenHash, face) VALUES (?, ?, ?, ?, ?)',
-        rows.map((row, i) => [printId, row.personId, row.secretVersion, hashToken(tokens[i]!), faceOf(row)]),
-        tx,
-      );
-    if (order.layout !== 'labels')
-      await db.batch(
-        'INSERT INTO audit (id, at, byPersonId, action, aboutPersonId, detail) VALUES (?, ?, ?, ?, ?, ?)',
-        rows.map((row) => [
-          mint(),
-          at,
-          order.by,
-          isNew ? 'card.print' : 'list.print',
-          row.personId,
-          `${order.layout}, ${order.what}`,
-        ]),
-        tx,
-      );
+    // Some at a time: a statement for all of them is as large as the print itself.
+    for (let from = 0; from < rows.length; from += 1000) {
+      const some = rows.slice(from, from + 1000);
+      if (isNew)
+        await db.batch(
+          'INSERT INTO printed_cards (printId, personId, secretVersion, tokenHash, face) VALUES (?, ?, ?, ?, ?)',
+          some.map((row, i) => [printId, row.personId, row.secretVersion, hashToken(tokens[from + i]!), faceOf(row)]),
+          tx,
+        );
+      if (order.layout !== 'labels')
+        await db.batch(
+          'INSERT INTO audit (id, at, byPersonId, action, aboutPersonId, detail) VALUES (?, ?, ?, ?, ?, ?)',
+          some.map((row) => [
+            mint(),
+            at,
+            order.by,
+            isNew ? 'card.print' : 'list.print',
+            row.personId,
+            `${order.layout}, ${order.what}`,
+          ]),
+          tx,
+        );
+    }
     await db.run('UPDATE prints SET sealedPdf = NULL WHERE sealedPdf IS NOT NULL AND fetchUntil < :at', { at }, tx);
     await options.alsoWithin?.(tx, printed);
   });

@@ -44,7 +44,7 @@ describe('a job', () => {
     expect((await endInterrupted(world.db)).map((job) => job.id)).not.toContain(id);
     await world.db.run('UPDATE jobs SET leaseUntil = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND WHERE id = :id', { id });
     expect((await endInterrupted(world.db)).map((job) => job.id)).toContain(id);
-    expect(await jobById(world.db, id)).toMatchObject({
+    expect((await jobById(world.db, id))?.job).toMatchObject({
       status: 'interrupted',
       error: { message: expect.stringContaining('Nothing of it was kept') as string },
     });

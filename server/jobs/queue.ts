@@ -19,6 +19,7 @@ export type JobKind =
   | 'sheaf.plan'
   | 'seats.plan'
   | 'devices.plan'
+  | 'year.plan'
   | 'directory.send'
   | 'directory.compare'
   | 'staff.invite';
@@ -51,28 +52,22 @@ type Row = Omit<JobRecord, 'input' | 'result' | 'error'> & {
 };
 const columns = 'id, kind, input, status, byPersonId, done, total, step, result, error, leasedBy';
 
-const record = (row: Row): JobRecord => ({
+const seen = <R extends Pick<Row, 'result' | 'error'>>(row: R) => ({
   ...row,
-  input: JSON.parse(row.input) as unknown,
   result: row.result === null ? null : (JSON.parse(row.result) as Job['result']),
   error: row.error === null ? null : (JSON.parse(row.error) as Job['error']),
 });
+const record = (row: Row): JobRecord => ({ ...seen(row), input: JSON.parse(row.input) as unknown });
 
-/** What those who may see a job see of it. */
-export const shownJob = ({ id, kind, status, done, total, step, result, error }: JobRecord): Job => ({
-  id,
-  kind,
-  status,
-  done,
-  total,
-  step,
-  result,
-  error,
-});
-
-export async function jobById(db: Db, id: string): Promise<JobRecord | null> {
-  const row = await db.one<Row>(`SELECT ${columns} FROM jobs WHERE id = :id`, { id });
-  return row && record(row);
+/** What is seen of a job, and whose it is; not its input, which may name a whole district. */
+export async function jobById(db: Db, id: string): Promise<{ job: Job; by: string } | null> {
+  const row = await db.one<Omit<Row, 'input' | 'leasedBy'>>(
+    'SELECT id, kind, status, byPersonId, done, total, step, result, error FROM jobs WHERE id = :id',
+    { id },
+  );
+  if (!row) return null;
+  const { byPersonId: by, ...job } = seen(row);
+  return { job, by };
 }
 
 /** Leases the oldest waiting job to this process; null if none waits. Two processes never get the same one. */

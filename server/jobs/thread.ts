@@ -1,23 +1,45 @@
 /** The thread in which jobs are done, one after the other, so that the interface answers meanwhile. */
-import { parentPort } from 'node:worker_threads';
-import { readConfig } from '../config';
+import { parentPort, Worker } from 'node:worker_threads';
+import { type Config, readConfig } from '../config';
 import { Db } from '../db/connection';
 import { enqueueDue } from '../directory/state';
 import { dueFeeds } from '../feeds/store';
-import { enqueue } from './queue';
-import { workOnce } from './work';
+import { enqueue, fail, type JobRecord } from './queue';
+import { performJob, workOnce } from './work';
 
 const config = readConfig();
 const db = new Db(config.database, 4);
 let wake = () => {};
 parentPort?.on('message', () => wake());
 
+const printing = new URL(`./printing-thread.${import.meta.url.endsWith('.ts') ? 'ts' : 'js'}`, import.meta.url);
+
+/**
+ * Drawing leaves fonts and hundreds of megabytes of short-lived lines behind: it has a thread of its own with a small
+ * young part, whose memory is given back when the print is made.
+ */
+async function perform(db: Db, config: Config, job: JobRecord): Promise<void> {
+  if (job.kind !== 'cards.print') return performJob(db, config, job);
+  let broken: unknown = null;
+  await new Promise<void>((ended) =>
+    new Worker(printing, {
+      workerData: job,
+      resourceLimits: { maxOldGenerationSizeMb: 256, maxYoungGenerationSizeMb: 32 },
+    })
+      .on('error', (error) => (broken = error))
+      .on('exit', () => ended()),
+  );
+  if (!broken) return;
+  console.error(`job ${job.kind} ${job.id}:`, broken);
+  await fail(db, job.id, { message: 'This print is too much to draw at once. Print it by school or by class.' });
+}
+
 for (;;) {
   try {
     for (const feed of await dueFeeds(db))
       await enqueue(db, 'feed.take', { feedId: feed.id, planned: true }, feed.createdBy);
     await enqueueDue(db, config);
-    if (await workOnce(db, config)) continue;
+    if (await workOnce(db, config, perform)) continue;
   } catch (error) {
     console.error('jobs:', error instanceof Error ? error.message : error);
   }

@@ -6,7 +6,6 @@ import { ordered, personLabel } from '#core/register/index';
 import type { Verb } from '#core/register/verbs';
 import { Refusal, remember } from '#core/tabular/index';
 import { sealText, secretBelow } from '../auth/seal';
-import { printCards, type PrintOrder } from '../cards/print';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { planCarts, planOneToOne } from '../devices/assign';
@@ -18,22 +17,17 @@ import { planSeats } from '../licenses/propose';
 import { planFor } from '../people/verbs';
 import { intakeRecord, Reader } from '../intake/reader';
 import { planningTools } from '../intake/snapshot';
-import { carryOut, PlanConflict } from '../plans/apply';
+import { carryOut } from '../plans/apply';
 import { savePlan } from '../plans/store';
 import { sendInvitations } from '../staff/invitations';
-import { claim, enqueue, fail, finish, type JobKind, type JobRecord, report } from './queue';
-
-interface Desk {
-  db: Db;
-  config: Config;
-  job: JobRecord;
-  /** Says how far it is, at most four times a second. */
-  progress: (step: string, done: number, total: number) => void;
-}
+import { planYear } from '../year/plan';
+import { type Desk, performing, type Work } from './desk';
+import { printing } from './printing';
+import { claim, enqueue, finish, type JobKind, type JobRecord } from './queue';
 
 const withPlan = z.object({ planId: z.string() });
 
-const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
+const work: Record<JobKind, Work> = {
   'intake.plan': async ({ db, config, job, progress }) => {
     const { intakeId } = z.object({ intakeId: z.string() }).parse(job.input);
     const record = await intakeRecord(db, intakeId);
@@ -88,21 +82,7 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
   'plan.apply': (desk) => carry(desk, 'apply'),
   'plan.undo': (desk) => carry(desk, 'undo'),
 
-  'cards.print': async ({ db, config, job, progress }) => {
-    const order = z.custom<PrintOrder>().parse(job.input);
-    await printCards(
-      db,
-      config,
-      { ...order, by: job.byPersonId },
-      {
-        progress: async (done, total) => {
-          progress('drawing cards', done, total);
-          await new Promise((next) => setImmediate(next));
-        },
-        alsoWithin: (tx, printed) => finish(db, tx, job.id, { printId: printed.printId, changes: printed.cards }),
-      },
-    );
-  },
+  'cards.print': printing,
 
   'sheaf.plan': async ({ db, config, job, progress }) => {
     const { personIds, order } = z.object({ personIds: z.array(z.string()), order: z.custom<Verb>() }).parse(job.input);
@@ -149,6 +129,20 @@ const work: Record<JobKind, (desk: Desk) => Promise<void>> = {
       );
     await db.transaction(async (tx) => {
       const planId = await savePlan(db, tx, { ...made, createdBy: job.byPersonId });
+      await finish(db, tx, job.id, { planId, changes });
+    });
+  },
+
+  'year.plan': async ({ db, config, job, progress }) => {
+    progress('planning', 0, 0);
+    const made = await planYear(db, config).catch((error: unknown) => {
+      throw error instanceof RangeError ? new Refusal('undecided', error.message) : error;
+    });
+    const changes = made.plan.changes.length;
+    await db.transaction(async (tx) => {
+      const planId = await savePlan(db, tx, { ...made, createdBy: job.byPersonId }, (done) =>
+        progress('storing the plan', done, changes),
+      );
       await finish(db, tx, job.id, { planId, changes });
     });
   },
@@ -246,29 +240,17 @@ async function carry({ db, job, progress }: Desk, action: 'apply' | 'undo'): Pro
   });
 }
 
-/** Takes one job and does it. False if none waits. What goes wrong becomes the job's error, in words. */
-export async function workOnce(db: Db, config: Config): Promise<boolean> {
+/** Does a job that this process has leased. */
+export const performJob = (db: Db, config: Config, job: JobRecord): Promise<void> =>
+  performing(db, config, job, work[job.kind]);
+
+/** Takes one job and does it. False if none waits. `perform` may do it elsewhere. */
+export async function workOnce(
+  db: Db,
+  config: Config,
+  perform: (db: Db, config: Config, job: JobRecord) => Promise<void> = performJob,
+): Promise<boolean> {
   const job = await claim(db);
-  if (!job) return false;
-  let last = 0;
-  const desk: Desk = {
-    db,
-    config,
-    job,
-    progress: (step, done, total) => {
-      if (Date.now() - last < 250) return;
-      last = Date.now();
-      // Beside the work's transaction, on a connection of its own; a lost report is no harm.
-      report(db, job.id, step, done, total).catch(() => {});
-    },
-  };
-  try {
-    await work[job.kind](desk);
-  } catch (error) {
-    const conflicts = error instanceof PlanConflict ? { conflicts: error.conflicts } : {};
-    if (!(error instanceof PlanConflict) && !(error instanceof Refusal))
-      console.error(`job ${job.kind} ${job.id}:`, error);
-    await fail(db, job.id, { message: error instanceof Error ? error.message : String(error), ...conflicts });
-  }
-  return true;
+  if (job) await perform(db, config, job);
+  return job !== null;
 }

@@ -1,0 +1,39 @@
+/** What a job's work is given, and what becomes of it when it fails. */
+import { Refusal } from '#core/tabular/index';
+import type { Config } from '../config';
+import type { Db } from '../db/connection';
+import { PlanConflict } from '../plans/apply';
+import { fail, type JobRecord, report } from './queue';
+
+export interface Desk {
+  db: Db;
+  config: Config;
+  job: JobRecord;
+  /** Says how far it is, at most four times a second. */
+  progress: (step: string, done: number, total: number) => void;
+}
+export type Work = (desk: Desk) => Promise<void>;
+
+/** Does the work of a job that this process has leased. What goes wrong becomes the job's error, in words. */
+export async function performing(db: Db, config: Config, job: JobRecord, work: Work): Promise<void> {
+  let last = 0;
+  const desk: Desk = {
+    db,
+    config,
+    job,
+    progress: (step, done, total) => {
+      if (Date.now() - last < 250) return;
+      last = Date.now();
+      // Beside the work's transaction, on a connection of its own; a lost report is no harm.
+      report(db, job.id, step, done, total).catch(() => {});
+    },
+  };
+  try {
+    await work(desk);
+  } catch (error) {
+    const conflicts = error instanceof PlanConflict ? { conflicts: error.conflicts } : {};
+    if (!(error instanceof PlanConflict) && !(error instanceof Refusal))
+      console.error(`job ${job.kind} ${job.id}:`, error);
+    await fail(db, job.id, { message: error instanceof Error ? error.message : String(error), ...conflicts });
+  }
+}

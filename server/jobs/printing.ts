@@ -1,0 +1,21 @@
+/** The job of one print. */
+import { z } from 'zod';
+import { printCards, type PrintOrder } from '../cards/print';
+import type { Work } from './desk';
+import { finish } from './queue';
+
+export const printing: Work = async ({ db, config, job, progress }) => {
+  const order = z.custom<PrintOrder>().parse(job.input);
+  await printCards(
+    db,
+    config,
+    { ...order, by: job.byPersonId },
+    {
+      progress: async (done, total) => {
+        progress('drawing cards', done, total);
+        await new Promise((next) => setImmediate(next));
+      },
+      alsoWithin: (tx, printed) => finish(db, tx, job.id, { printId: printed.printId, changes: printed.cards }),
+    },
+  );
+};
