@@ -1,5 +1,5 @@
 /** Proposals for seats as plans: for whole products, and for those who are gathered. */
-import { dateOf, type Proposal, propose, type TakenWhy } from '#core/licenses/index';
+import { dateOf, type Need, type Proposal, propose, type TakenWhy } from '#core/licenses/index';
 import type { Change } from '#core/plan/index';
 import { ordered } from '#core/register/index';
 import type { HoldingVerb } from '#core/register/verbs';
@@ -76,6 +76,27 @@ export async function planSeats(
   return { kind: 'seats', title: `Seats of ${of}`, plan: ordered(changes), waiting };
 }
 
+/** Seats for needs of people, at the cost of nobody else; who holds one already needs none. `without`: for whom none is free. */
+export function giveSeats(
+  state: LicenseState,
+  productId: string,
+  needs: readonly Need[],
+): { changes: Change[]; without: number[]; product: string } {
+  const product = state.book.products.get(productId);
+  if (!product) return { changes: [], without: [], product: '' };
+  const label = productLabel(product);
+  const asked = questionOf(state, productId, { sweep: false, idleDays: 0 });
+  const holding = new Set(asked.held.map(({ who }) => who));
+  const open = needs.filter(({ who }) => !holding.has(who));
+  const made = propose({ ...asked, needs: open, uses: () => true, stopped: () => false });
+  const given = new Set(made.given.map(({ who }) => who));
+  return {
+    changes: changesOf(state, label, asked, made),
+    without: [...new Set(open.map(({ who }) => who))].filter((who) => !given.has(who)),
+    product: label,
+  };
+}
+
 /** Seats for some people, at the cost of nobody else; or back from them. Whom it cannot be done for is named. */
 export async function planSeatsFor(
   db: Db,
@@ -114,18 +135,15 @@ export async function planSeatsFor(
     if (why) problems.push({ label: state.labels[who]!, message: why });
     return !why && !holding.has(who);
   });
-  const made = propose({
-    ...asked,
-    needs: able.map((who) => ({ who, schoolId: asked.schoolOf(who)!, urgency: 3, ...state.window })),
-    uses: () => true,
-    stopped: () => false,
-  });
-  const given = new Set(made.given.map(({ who }) => who));
-  for (const who of able)
-    if (!given.has(who))
-      problems.push({ label: state.labels[who]!, message: `gets none: no seat of ${label} is free` });
+  const made = giveSeats(
+    state,
+    product.id,
+    able.map((who) => ({ who, schoolId: asked.schoolOf(who)!, urgency: 3, ...state.window })),
+  );
+  for (const who of made.without)
+    problems.push({ label: state.labels[who]!, message: `gets none: no seat of ${label} is free` });
   return {
-    changes: changesOf(state, label, asked, made),
+    changes: made.changes,
     same: whom.filter((who) => holding.has(who)).length,
     problems,
     product: label,

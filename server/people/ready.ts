@@ -1,0 +1,181 @@
+/** Make ready: one plan that gives whoever is gathered all that they lack, account, classes, seats and a device; cards are printed after it. */
+import { needs } from '#core/licenses/index';
+import type { Change } from '#core/plan/index';
+import { type Person, ordered, personKey, personLabel } from '#core/register/index';
+import { creates, type Step } from '#core/register/steps';
+import { tell } from '#core/register/story';
+import { type Arrival, classesFor, type Roster } from '#core/readiness/index';
+import { orNone } from '../api/context';
+import type { VerbPreview } from '../api/contract';
+import type { Config } from '../config';
+import type { Db } from '../db/connection';
+import { inBatches } from '../db/batches';
+import { oneToOne } from '../devices/assign';
+import { district } from '../district';
+import { planningTools } from '../intake/snapshot';
+import { giveSeats } from '../licenses/propose';
+import { readLicenses } from '../licenses/state';
+import { mint, type NewPlan } from '../plans/store';
+
+interface Row extends Person {
+  schoolId: string | null;
+  grade: string | null;
+  accountId: string | null;
+  deviceId: string | null;
+}
+
+/** Students alone; who is at no school, has left or is on hold is named and left as they are. */
+export async function planReady(
+  db: Db,
+  config: Config,
+  ids: string[],
+): Promise<Pick<NewPlan, 'kind' | 'title' | 'plan' | 'held' | 'waiting'> & VerbPreview> {
+  const today = config.today();
+  const here = (await district(db))!;
+  const rows = await inBatches(ids, 4000, (some) =>
+    db.select<Row & { account: string | null }>(
+      `SELECT p.*, a.schoolId, a.grade, ac.id AS accountId, ac.status AS account,
+         (SELECT MIN(l.deviceId) FROM loans l WHERE l.personId = p.id AND l.ends IS NULL) AS deviceId
+       FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN accounts ac ON ac.personId = p.id
+       WHERE p.id IN (:some) ORDER BY p.familyName, p.givenName, p.id`,
+      { some },
+    ),
+  );
+  const problems: VerbPreview['problems'] = [];
+  const able = rows.filter((row) => {
+    const why =
+      row.role !== 'student'
+        ? 'is staff; this is for students'
+        : row.status !== 'active'
+          ? 'has left; move them to a school first'
+          : row.schoolId === null
+            ? 'is at no school; move them there first'
+            : row.account === 'frozen'
+              ? 'is on hold; release them first'
+              : null;
+    if (why) problems.push({ label: personLabel(row), message: why });
+    return why === null;
+  });
+  const changes: Change[] = [];
+  const put = (row: Row, step: Step) => changes.push({ ...step, label: personLabel(row), subject: row.id });
+
+  const tools = await planningTools(db, config, here);
+  for (const row of able) {
+    if (row.accountId !== null) continue;
+    const facts = { ...row, middleName: row.middleName ?? '', number: row.number ?? '' };
+    const username = tools.usernames.give(facts, personKey(row), tools.patternOf?.(row.schoolId!));
+    const after = {
+      ...{ personId: row.id, username, role: 'student', status: 'active' },
+      ...{ secretSealed: tools.sealedSecret(row.id, row.grade), secretVersion: 1, passwordHash: null },
+    };
+    put(row, creates('account', mint(), after, `account ${username}`));
+  }
+
+  const joins = await classes(db, able);
+  for (const row of able) {
+    const made = joins.get(row.id);
+    if (made === null)
+      problems.push({
+        label: personLabel(row),
+        message: 'has no homeroom to join: their school has none of their grade',
+      });
+    for (const one of made ?? []) {
+      const after = { personId: row.id, classId: one.id, role: 'student', begins: today, ends: null };
+      put(row, creates('enrollment', mint(), after, `joins ${one.name}`));
+    }
+  }
+
+  const seats = await seatsFor(db, config, able, joins);
+  changes.push(...seats.changes);
+  problems.push(...seats.problems);
+
+  const own = able.filter(
+    ({ deviceId, grade }) => deviceId === null && grade !== null && here.settings.oneToOne.includes(grade),
+  );
+  if (own.length > 0) {
+    const { changes: loans, without } = await oneToOne(db, config, {
+      school: null,
+      personIds: own.map(({ id }) => id),
+      kind: 'own',
+    });
+    changes.push(...loans);
+    problems.push(...without.map((label) => ({ label, message: 'gets no device: none is free at their school' })));
+  }
+  const whom = new Set(changes.map(({ subject }) => subject));
+  return {
+    kind: 'ready',
+    title: `Making ${whom.size.toLocaleString('en-US')} ${whom.size === 1 ? 'student' : 'students'} ready`,
+    plan: ordered(changes),
+    held: [],
+    waiting: problems.map(({ label, message }) => ({ line: 0, message: `${label} ${message}.` })),
+    people: ids.length,
+    changes: changes.length,
+    sentence: tell(changes),
+    same: able.length - whom.size,
+    problems,
+  };
+}
+
+async function classes(db: Db, people: readonly Row[]): Promise<Map<string, Roster[] | null>> {
+  const schools = [...new Set(people.flatMap(({ schoolId }) => schoolId ?? []))];
+  const [rosters, enrollments] = await Promise.all([
+    db.select<Omit<Roster, 'students'>>(
+      'SELECT id, schoolId, grade, kind, name FROM classes WHERE ends IS NULL AND schoolId IN (:schools) ORDER BY LENGTH(name), name',
+      { schools: orNone(schools) },
+    ),
+    db.select<{ personId: string; classId: string }>(
+      `SELECT e.personId, e.classId FROM enrollments e JOIN classes c ON c.id = e.classId AND c.ends IS NULL AND c.schoolId IN (:schools)
+       WHERE e.ends IS NULL AND e.role = 'student'`,
+      { schools: orNone(schools) },
+    ),
+  ]);
+  const of = new Map(rosters.map(({ id }) => [id, [] as string[]]));
+  const isIn = new Map(people.map(({ id }) => [id, new Set<string>()]));
+  for (const { personId, classId } of enrollments) {
+    of.get(classId)!.push(personId);
+    isIn.get(personId)?.add(classId);
+  }
+  const arrivals = people.map(({ id, schoolId, grade }): Arrival => ({
+    id,
+    schoolId: schoolId!,
+    grade,
+    isIn: isIn.get(id)!,
+  }));
+  return classesFor(
+    arrivals,
+    rosters.map((roster) => ({ ...roster, students: of.get(roster.id)! })),
+  );
+}
+
+/** Of each product that they are entitled to, with the classes that they are to join. */
+async function seatsFor(
+  db: Db,
+  config: Config,
+  people: readonly Row[],
+  joins: ReadonlyMap<string, Roster[] | null>,
+): Promise<{ changes: Change[]; problems: VerbPreview['problems'] }> {
+  const state = await readLicenses(db, config);
+  const chosen = people.flatMap(({ id }) => state.index.get(id) ?? []);
+  const holders = chosen.map((who) => {
+    const one = state.people[who]!;
+    const more = (joins.get(one.id) ?? []).map(({ id: classId }) => ({
+      classId,
+      role: 'student' as const,
+      ...state.window,
+    }));
+    return { ...one, stopped: false, classes: [...one.classes, ...more] };
+  });
+  const changes: Change[] = [];
+  const problems: VerbPreview['problems'] = [];
+  for (const [productId, list] of needs(holders, state.book, state.window)) {
+    const made = giveSeats(
+      state,
+      productId,
+      list.map((need) => ({ ...need, who: chosen[need.who]! })),
+    );
+    changes.push(...made.changes);
+    for (const who of made.without)
+      problems.push({ label: state.labels[who]!, message: `gets none: no seat of ${made.product} is free` });
+  }
+  return { changes, problems };
+}
