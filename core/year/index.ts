@@ -1,0 +1,3 @@
+export * from './map';
+export * from './rollover';
+export * from './sections';

@@ -1,0 +1,105 @@
+/** The year: the roll-over, grades split into classes, the archive. */
+import type { Next, YearLine } from '#core/year/index';
+import type { Split, YearDraft } from '../../year/draft';
+
+export type { Split, YearDraft };
+
+export interface YearGrade {
+  key: string;
+  schoolId: string;
+  /** null: in no grade. */
+  grade: string | null;
+  students: number;
+  /** Where they go; null: nobody has said. */
+  next: Next;
+  /** What it is unless somebody says otherwise. */
+  usual: Next;
+}
+export interface YearPerson {
+  id: string;
+  label: string;
+  grade: string | null;
+  schoolId: string | null;
+}
+export interface YearSheet {
+  draft: YearDraft;
+  savedAt: string | null;
+  /** The new year as it stands. */
+  next: { name: string; begins: string; ends: string };
+  /** Schools that do not take part. */
+  apart: string[];
+  grades: YearGrade[];
+  again: YearPerson[];
+  leave: YearPerson[];
+  /** When the last roll-over was applied, and its plan. */
+  last: { planId: string; at: string; title: string } | null;
+}
+export interface Rehearsal {
+  lines: YearLine[];
+  changes: number;
+  problems: { label: string; message: string }[];
+  problemCount: number;
+  error: string | null;
+}
+export interface SplitChild {
+  id: string;
+  familyName: string;
+  givenName: string;
+  number: string | null;
+  /** The class that they come from. */
+  from: string | null;
+  /** From a group by level, else null. */
+  level: string | null;
+  language: string | null;
+  /** Others of the grade who share a guardian's address and the birth date. */
+  twins: string[];
+}
+/** A grade of the new year, and how far its split is. */
+export interface SplitRow {
+  /** "schoolId:grade" */
+  id: string;
+  school: string;
+  grade: string;
+  children: number;
+  /** Of this year's homerooms. */
+  rooms: number;
+  placed: number;
+  savedAt: string | null;
+}
+export interface SplitSheet {
+  key: string;
+  schoolId: string;
+  grade: string;
+  children: SplitChild[];
+  split: Split;
+  savedAt: string | null;
+}
+export interface ArchivedClass {
+  id: string;
+  name: string;
+  school: string;
+  grade: string | null;
+  kind: 'homeroom' | 'course';
+  begins: string;
+  ends: string;
+  students: number;
+  teachers: string | null;
+}
+
+export interface YearApi {
+  'GET /api/year': { out: YearSheet };
+  'GET /api/year/rehearsal': { out: Rehearsal };
+  'POST /api/year/draft': { body: Partial<Omit<YearDraft, 'again' | 'leave'>>; out: { savedAt: string } };
+  /** Those gathered onto a list, or one person off it. */
+  'POST /api/year/whom': {
+    body: { list: 'again' | 'leave'; drop: string | null };
+    out: { savedAt: string; count: number };
+  };
+  'POST /api/year/plan': { out: { jobId: string } };
+  'GET /api/year/splits': { out: SplitRow[] };
+  /** A grade of the new year. */
+  'GET /api/year/split': { query: { school: string; grade: string }; out: SplitSheet };
+  'POST /api/year/split': { body: { schoolId: string; grade: string; split: Split }; out: { savedAt: string } };
+  'GET /api/archive': { query: { q?: string; before?: string }; out: { classes: ArchivedClass[]; more: boolean } };
+  'POST /api/archive/:id/return': { out: { planId: string; sentence: string } };
+}

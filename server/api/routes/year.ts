@@ -1,0 +1,60 @@
+/** The year: the roll-over, grades split into classes, the archive. */
+import { z } from 'zod';
+import { grades as gradeCodes } from '#core/tabular/index';
+import { mapKey } from '#core/year/index';
+import { archive, returnClass } from '../../year/archive';
+import { changeYearDraft, choicesSchema, keepSplit, splitSchema } from '../../year/draft';
+import { changeWhom, splitRows, splitSheet, yearSheet } from '../../year/sheet';
+import { Fault, notFound } from '../context';
+import type { RouteName } from '../contract';
+import { id, inScope, type Routes, startJob } from './route';
+
+export const yearRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'year' | 'archive'}${string}`>> = {
+  'GET /api/year': { handle: ({ db }) => yearSheet(db) },
+  'GET /api/year/rehearsal': { handle: ({ year }) => year.rehearse() },
+  'POST /api/year/draft': {
+    body: choicesSchema,
+    handle: async ({ db, viewer, body }) => {
+      if (body.year && body.year.begins >= body.year.ends)
+        throw new Fault(422, 'The new year ends before it begins. Choose its days anew.');
+      return { savedAt: await changeYearDraft(db, viewer.personId, () => body) };
+    },
+  },
+  'POST /api/year/whom': {
+    body: z.object({ list: z.enum(['again', 'leave']), drop: id.nullable() }),
+    handle: ({ db, viewer, body }) => changeWhom(db, viewer, body.list, body.drop),
+  },
+  'POST /api/year/plan': {
+    handle: ({ viewer, ...services }) => startJob(services, 'year.plan', {}, viewer),
+  },
+  'GET /api/year/splits': { handle: ({ db, viewer }) => splitRows(db, viewer) },
+  'GET /api/year/split': {
+    query: z.object({ school: id, grade: z.enum(gradeCodes) }),
+    handle: ({ db, config, viewer, query }) => {
+      if (!inScope(viewer, query.school)) throw notFound('This grade');
+      return splitSheet(db, mapKey(query.school, query.grade), config.today());
+    },
+  },
+  'POST /api/year/split': {
+    body: z.object({ schoolId: id, grade: z.enum(gradeCodes), split: splitSchema }),
+    handle: async ({ db, config, viewer, body: { schoolId, grade, split } }) => {
+      if (!inScope(viewer, schoolId)) throw notFound('This grade');
+      const key = mapKey(schoolId, grade);
+      const { children } = await splitSheet(db, key, config.today());
+      const here = new Set(children.map((child) => child.id));
+      if (Object.entries(split.placed).some(([who, index]) => !here.has(who) || index >= split.classes.length))
+        throw new Fault(
+          409,
+          'Somebody was placed who is not in this grade, or in a class that is not there. Open it again.',
+        );
+      return { savedAt: await keepSplit(db, key, split, viewer.personId) };
+    },
+  },
+  'GET /api/archive': {
+    query: z.object({ q: z.string().max(100).optional(), before: z.string().max(40).optional() }),
+    handle: ({ db, viewer, query }) => archive(db, viewer, query),
+  },
+  'POST /api/archive/:id/return': {
+    handle: ({ viewer, params, ...services }) => returnClass(services, viewer, params.id),
+  },
+};

@@ -1,0 +1,22 @@
+<script setup lang="ts">
+/** Year: the roll-over, next year's grades split into classes, and the archive. */
+import { computed } from 'vue';
+import { RouterLink, RouterView } from 'vue-router';
+import { useSession } from '@/stores/session';
+
+const session = useSession();
+const rooms = computed(() => [
+  ...(session.me?.role === 'district' ? [['/year', 'Roll-over'] as const] : []),
+  ['/year/sections', 'Sections'] as const,
+  ['/year/archive', 'Archive'] as const,
+]);
+</script>
+
+<template>
+  <div class="place-with-rooms">
+    <nav class="rooms" aria-label="Year">
+      <RouterLink v-for="[to, label] in rooms" :key="to" :to="to" exact-active-class="here">{{ label }}</RouterLink>
+    </nav>
+    <RouterView class="room" />
+  </div>
+</template>

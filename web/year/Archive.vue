@@ -1,0 +1,102 @@
+<script setup lang="ts">
+/** Classes that are over: by name, newest first; each can come back with those who were in it to the end. */
+import { useInfiniteQuery, useQueryClient } from '@tanstack/vue-query';
+import { refDebounced } from '@vueuse/core';
+import { computed, ref } from 'vue';
+import { call } from '@/api';
+import { useWork } from '@/stores/work';
+import { gradeLabel } from '#core/tabular/values';
+import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
+
+const work = useWork();
+const client = useQueryClient();
+const typed = ref('');
+const find = refDebounced(typed, 150);
+const list = useInfiniteQuery({
+  queryKey: ['archive', find],
+  queryFn: ({ pageParam }) =>
+    call('GET /api/archive', { query: { q: find.value.trim() || undefined, before: pageParam || undefined } }),
+  initialPageParam: '',
+  getNextPageParam: ({ classes, more }) => (more ? `${classes.at(-1)!.ends} ${classes.at(-1)!.id}` : undefined),
+});
+const rows = computed(() => list.data.value?.pages.flatMap(({ classes }) => classes) ?? []);
+const total = computed(() => rows.value.length + (list.hasNextPage.value ? 30 : 0));
+const columns: Col[] = [
+  { key: 'name', label: 'Class', width: 'minmax(120px, 1fr)' },
+  { key: 'school', label: 'School', width: 'minmax(120px, 1fr)' },
+  { key: 'grade', label: 'Grade', width: '64px' },
+  { key: 'teachers', label: 'Teachers', width: 'minmax(120px, 1.2fr)' },
+  { key: 'students', label: 'Students', width: '76px', align: 'right' },
+  { key: 'begins', label: 'From', width: '96px' },
+  { key: 'ends', label: 'Until', width: '96px' },
+  { key: 'back', label: '', width: '110px' },
+];
+type Row = (typeof rows.value)[number];
+async function back(row: Row): Promise<void> {
+  try {
+    const { planId, sentence } = await call('POST /api/archive/:id/return', { id: row.id });
+    await client.invalidateQueries();
+    work.say(`${row.name} is back: ${sentence}`, {
+      label: 'Undo',
+      run: () => void work.undo(planId),
+    });
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+</script>
+
+<template>
+  <div class="archive">
+    <div class="line">
+      <label>Find <input v-model="typed" class="box" type="search" placeholder="a class" /></label>
+      <span class="quiet">Enter brings the class under the cursor back.</span>
+    </div>
+    <Worksheet
+      class="sheet"
+      label="Archived classes"
+      :rows="rows"
+      :total="total"
+      :columns="columns"
+      :empty="
+        find
+          ? 'No class that is over has this in its name.'
+          : 'No class is over yet. After the roll-over this year’s stand here.'
+      "
+      @more="list.fetchNextPage()"
+      @open="back"
+    >
+      <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>
+      <template #back="{ row }"
+        ><button
+          class="plain dusk"
+          type="button"
+          tabindex="-1"
+          :aria-label="`Bring back ${row.name}, ${row.school}`"
+          @click.stop="back(row)"
+        >
+          Bring back
+        </button></template
+      >
+    </Worksheet>
+  </div>
+</template>
+
+<style scoped>
+.archive {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+.line {
+  display: flex;
+  gap: 16px;
+  align-items: center;
+  padding: 5px 16px;
+  border-bottom: 1px solid var(--rule);
+}
+.sheet {
+  flex: 1;
+  min-height: 0;
+}
+</style>

@@ -1,0 +1,378 @@
+<script setup lang="ts">
+/** The roll-over: where each grade goes, who does it again or leaves, what else is to happen; beside it what that comes to. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { computed, ref, watch } from 'vue';
+import { RouterLink, useRouter } from 'vue-router';
+import type { Body, YearGrade, YearPerson } from '../../server/api/contract';
+import { call } from '@/api';
+import { useCarryOut } from '@/frame/keys';
+import { useSession } from '@/stores/session';
+import { useSheaf } from '@/stores/sheaf';
+import { useWork } from '@/stores/work';
+import { gradeLabel, grades as gradeCodes } from '#core/tabular/values';
+
+const session = useSession();
+const sheaf = useSheaf();
+const work = useWork();
+const router = useRouter();
+const client = useQueryClient();
+if (session.me?.role !== 'district') void router.replace('/year/sections');
+const sheet = useQuery({ queryKey: ['year'], queryFn: () => call('GET /api/year') });
+const rehearsal = useQuery({
+  queryKey: ['year', 'rehearsal'],
+  queryFn: () => call('GET /api/year/rehearsal'),
+  placeholderData: (before) => before,
+});
+const year = computed(() => sheet.data.value);
+const numbers = computed(() => rehearsal.data.value);
+const nameOf = (id: string | null) => session.me?.schools.find((school) => school.id === id)?.name ?? 'no school';
+const apart = computed(() => new Set(year.value?.apart ?? []));
+const lines = computed(() =>
+  (numbers.value?.lines ?? []).filter(({ before, after }) => before.students + after.students + before.classes > 0),
+);
+type Count = (line: (typeof lines.value)[number]) => number;
+const total = (of: Count) => lines.value.reduce((sum, line) => sum + of(line), 0).toLocaleString('en-US');
+
+/** By school, in the order of their grades. */
+const schools = computed(() => {
+  const all = new Map<string, YearGrade[]>();
+  for (const grade of year.value?.grades ?? []) all.set(grade.schoolId, [...(all.get(grade.schoolId) ?? []), grade]);
+  return [...all].map(([id, grades]) => ({ id, name: nameOf(id), grades }));
+});
+const open = computed(() => new Set(year.value?.grades.filter(({ next }) => next === null).map(({ key }) => key)));
+
+const rank = (grade: string) => (gradeCodes as readonly string[]).indexOf(grade);
+/** Schools that have the next grade, this one first. */
+function choices({ schoolId, grade }: YearGrade): { value: string; label: string }[] {
+  const next = grade === null ? null : gradeCodes[rank(grade) + 1];
+  const able = (session.me?.schools ?? []).filter(
+    (school) => next && rank(next) >= rank(school.lowGrade) && rank(next) <= rank(school.highGrade),
+  );
+  return [
+    ...able
+      .sort((a, b) => Number(b.id === schoolId) - Number(a.id === schoolId))
+      .map(({ id, name }) => ({
+        value: `${id}:${next}`,
+        label: `grade ${gradeLabel(next!)}${id === schoolId ? '' : ` at ${name}`}`,
+      })),
+    { value: 'leaves', label: 'leaves' },
+    { value: 'stays', label: 'stays as it is' },
+  ];
+}
+const valueOf = ({ next }: YearGrade) =>
+  next === null ? '' : typeof next === 'string' ? next : `${next.schoolId}:${next.grade}`;
+
+async function run(what: () => Promise<unknown>): Promise<void> {
+  try {
+    await what();
+    await client.invalidateQueries({ queryKey: ['year'] });
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+const save = (body: Body<'POST /api/year/draft'>) => run(() => call('POST /api/year/draft', { body }));
+function choose({ key }: YearGrade, value: string): Promise<void> {
+  const [schoolId, grade] = value.split(':') as [string, string?];
+  const next = grade === undefined ? (value as 'leaves' | 'stays') : { schoolId, grade };
+  return save({ map: { ...year.value!.draft.map, [key]: next } });
+}
+function takePart(id: string, on: boolean): Promise<void> {
+  const others = (year.value?.apart ?? []).filter((one) => one !== id);
+  return save({ apart: on ? others : [...others, id] });
+}
+const add = (list: 'again' | 'leave') => run(() => call('POST /api/year/whom', { body: { list, drop: null } }));
+const drop = (list: 'again' | 'leave', { id }: YearPerson) =>
+  run(() => call('POST /api/year/whom', { body: { list, drop: id } }));
+
+const typed = ref({ name: '', begins: '', ends: '' });
+watch(
+  () => year.value?.next,
+  (next) => next && (typed.value = { ...next }),
+  { immediate: true },
+);
+function saveYear(): void {
+  const { name, begins, ends } = typed.value;
+  const was = year.value?.next;
+  if (!name.trim() || !begins || !ends || (was?.name === name && was.begins === begins && was.ends === ends)) return;
+  void save({ year: { name, begins, ends } });
+}
+
+const switches = [
+  ['teachers', 'Teachers keep their classes'],
+  ['endGroups', 'Groups across classes end'],
+  ['collect', 'Whoever leaves a school gives the device back'],
+] as const;
+const lists = [
+  ['again', 'Do the grade again'],
+  ['leave', 'Leave'],
+] as const;
+async function plan(): Promise<void> {
+  if (!numbers.value || numbers.value.error) return;
+  try {
+    const { jobId } = await call('POST /api/year/plan');
+    const { planId } = await work.follow(jobId, 'Planning the roll-over');
+    await router.push(`/plans/${planId}`);
+  } catch (error) {
+    if (work.notice?.tone !== 'wrong') work.wrong(error);
+  }
+}
+useCarryOut(plan);
+const columns: [label: string, of: Count, after?: Count][] = [
+  ['students', (l) => l.before.students, (l) => l.after.students],
+  ['up', (l) => l.up],
+  ['come', (l) => l.come],
+  ['go on', (l) => l.gone],
+  ['again', (l) => l.again],
+  ['leave', (l) => l.leave],
+  ['new', (l) => l.ahead],
+  ['no class', (l) => l.unplaced],
+  ['classes', (l) => l.before.classes, (l) => l.after.classes],
+  ['seats', (l) => l.before.seats, (l) => l.after.seats],
+  ['give back', (l) => l.collect],
+];
+</script>
+
+<template>
+  <div v-if="year" class="roll">
+    <section class="decide" aria-label="What is decided">
+      <p v-if="year.last" class="last">
+        <b>{{ year.last.title }}</b> was applied on {{ year.last.at.slice(0, 10) }}.
+        <RouterLink :to="`/plans/${year.last.planId}`">Look at it, or undo it</RouterLink>
+      </p>
+      <form class="when" aria-label="The new year" @submit.prevent="saveYear" @change="saveYear">
+        <label>New year <input v-model="typed.name" class="box name" maxlength="40" /></label>
+        <label>from <input v-model="typed.begins" class="box" type="date" /></label>
+        <label>to <input v-model="typed.ends" class="box" type="date" /></label>
+      </form>
+      <div class="columns">
+        <div>
+          <h2>Where each grade goes</h2>
+          <p v-if="schools.length === 0" class="quiet">
+            No student is at a school yet. Take a file in under Intake, and its grades stand here.
+          </p>
+          <div v-for="school in schools" :key="school.id" class="school">
+            <label class="row">
+              <input
+                type="checkbox"
+                :checked="!apart.has(school.id)"
+                @change="takePart(school.id, ($event.target as HTMLInputElement).checked)"
+              />
+              <b class="clip" :title="school.name">{{ school.name }}</b>
+              <span v-if="apart.has(school.id)" class="quiet">does not take part</span>
+            </label>
+            <ul v-if="!apart.has(school.id)">
+              <li v-for="grade in school.grades" :key="grade.key">
+                <span class="from">{{ grade.grade ? `grade ${gradeLabel(grade.grade)}` : 'no grade' }}</span>
+                <span class="n quiet">{{ grade.students }}</span>
+                <span aria-hidden="true" class="quiet">→</span>
+                <select
+                  class="pick"
+                  :class="{
+                    rust: open.has(grade.key),
+                    said: valueOf(grade) !== '' && JSON.stringify(grade.next) !== JSON.stringify(grade.usual),
+                  }"
+                  :aria-label="`${grade.grade ? `Grade ${gradeLabel(grade.grade)}` : 'No grade'} of ${school.name} goes to`"
+                  :value="valueOf(grade)"
+                  @change="choose(grade, ($event.target as HTMLSelectElement).value)"
+                >
+                  <option v-if="grade.next === null" value="" disabled>say where</option>
+                  <option v-for="c in choices(grade)" :key="c.value" :value="c.value">{{ c.label }}</option>
+                </select>
+              </li>
+            </ul>
+          </div>
+        </div>
+        <div>
+          <template v-for="[list, title] in lists" :key="list">
+            <h2>{{ title }} · {{ year[list].length }}</h2>
+            <ul class="whom">
+              <li v-for="one in year[list].slice(0, 40)" :key="one.id" class="row">
+                <span class="clip grow" :title="one.label">{{ one.label }}</span>
+                <span class="quiet">{{ one.grade ? gradeLabel(one.grade) : '' }}</span>
+                <button class="plain dusk" type="button" :aria-label="`Take off ${one.label}`" @click="drop(list, one)">
+                  Take off
+                </button>
+              </li>
+              <li v-if="year[list].length > 40" class="quiet">and {{ year[list].length - 40 }} more</li>
+              <li v-if="year[list].length === 0" class="quiet">Nobody.</li>
+            </ul>
+            <button class="plain dusk" type="button" :disabled="sheaf.state.count === 0" @click="add(list)">
+              {{
+                sheaf.state.count === 0
+                  ? 'Gather them under People, then add them here'
+                  : `Add the ${sheaf.state.count} gathered`
+              }}
+            </button>
+          </template>
+          <h2>What else happens</h2>
+          <label v-for="[key, words] in switches" :key="key" class="row option">
+            <input
+              type="checkbox"
+              :checked="year.draft[key]"
+              @change="save({ [key]: ($event.target as HTMLInputElement).checked })"
+            />
+            {{ words }}
+          </label>
+          <p class="quiet small">
+            This year’s classes go to the archive with their groups and codes. Next year’s are made like them; who is in
+            which comes from <RouterLink to="/year/sections">Sections</RouterLink>, else from the class before. Seats of
+            whoever is no longer entitled are released; sign-in of leavers is off.
+          </p>
+        </div>
+      </div>
+    </section>
+    <section class="comes" aria-label="What it comes to" aria-live="polite">
+      <h2>What it comes to{{ rehearsal.isFetching.value ? ', counting' : '' }}</h2>
+      <p v-if="numbers?.error" class="rust">{{ numbers.error }}</p>
+      <template v-else-if="numbers">
+        <div class="scroll" tabindex="0" role="region" aria-label="Numbers by school">
+          <table class="figures">
+            <thead>
+              <tr>
+                <th scope="col">school</th>
+                <th v-for="[label] in columns" :key="label" scope="col" class="n">{{ label }}</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="line in lines" :key="line.schoolId">
+                <th scope="row" class="clip" :title="nameOf(line.schoolId)">{{ nameOf(line.schoolId) }}</th>
+                <td
+                  v-for="[label, was, after] in columns"
+                  :key="label"
+                  class="n"
+                  :class="{ rust: label === 'no class' && was(line) > 0 }"
+                >
+                  <template v-if="after"
+                    >{{ was(line) }} → <b>{{ after(line) }}</b></template
+                  >
+                  <template v-else>{{ was(line) || '' }}</template>
+                </td>
+              </tr>
+              <tr class="sum">
+                <th scope="row">all</th>
+                <td v-for="[label, was, after] in columns" :key="label" class="n">
+                  <template v-if="after"
+                    >{{ total(was) }} → <b>{{ total(after) }}</b></template
+                  >
+                  <template v-else>{{ total(was) }}</template>
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+        <ul v-if="numbers.problemCount > 0">
+          <li v-for="p in numbers.problems.slice(0, 6)" :key="p.label" class="rust">{{ p.label }} {{ p.message }}.</li>
+          <li v-if="numbers.problemCount > 6" class="quiet">
+            and {{ numbers.problemCount - 6 }} more; the plan names them
+          </li>
+        </ul>
+        <p class="foot">
+          <Button type="primary" :disabled="numbers.changes === 0" @click="plan"
+            >Plan {{ numbers.changes.toLocaleString('en-US') }} changes <kbd>Ctrl+Enter</kbd></Button
+          >
+          <span class="quiet">Nothing changes until the plan is applied; then it can be undone as a whole.</span>
+        </p>
+      </template>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.roll {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+.decide {
+  flex: 1 1 auto;
+  min-height: 160px;
+  overflow: auto;
+  padding: 10px 16px;
+  display: grid;
+  gap: 8px;
+  align-content: start;
+}
+.when {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 16px;
+}
+.when .name {
+  width: 110px;
+}
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 1.9fr) minmax(0, 1fr);
+  gap: 12px 32px;
+}
+.columns > div:first-child {
+  columns: 2 300px;
+  column-gap: 24px;
+}
+.columns h2 {
+  margin: 8px 0 4px;
+}
+.columns > div:first-child h2 {
+  column-span: all;
+  margin-top: 0;
+}
+.school {
+  break-inside: avoid;
+  padding-bottom: 6px;
+}
+.school li {
+  display: grid;
+  grid-template-columns: 72px 36px 14px minmax(0, 1fr);
+  gap: 6px;
+  align-items: baseline;
+  padding-left: 22px;
+  min-height: 26px;
+}
+.n {
+  text-align: right;
+  white-space: nowrap;
+}
+.said {
+  font-weight: 650;
+}
+.whom {
+  max-height: 140px;
+  overflow: auto;
+}
+.option {
+  min-height: 26px;
+}
+.small {
+  font-size: 13px;
+  padding-top: 6px;
+}
+.comes {
+  flex: none;
+  max-height: 52%;
+  overflow: auto;
+  border-top: 1px solid var(--rule);
+  background: var(--sheet);
+  padding: 8px 16px 10px;
+  display: grid;
+  gap: 8px;
+}
+.scroll {
+  overflow-x: auto;
+}
+.figures {
+  width: 100%;
+}
+.figures th.clip {
+  max-width: 180px;
+}
+.sum th,
+.sum td {
+  border-top: 1px solid var(--ink);
+}
+.foot {
+  display: flex;
+  gap: 16px;
+  align-items: center;
+}
+</style>

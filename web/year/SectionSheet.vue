@@ -1,0 +1,573 @@
+<script setup lang="ts">
+/**
+ * One grade split into classes: the children with what is balanced, by hand (a number key puts the one under the
+ * cursor into that class, where they stay) and by itself; beside it how even the classes are. Kept as it is changed.
+ */
+import { useQuery } from '@tanstack/vue-query';
+import { useDebounceFn } from '@vueuse/core';
+import { Button } from 'ant-design-vue';
+import { computed, onBeforeUnmount, reactive, ref, watch } from 'vue';
+import { RouterLink, useRoute } from 'vue-router';
+import type { Split, SplitChild } from '../../server/api/contract';
+import { call } from '@/api';
+import { useCarryOut } from '@/frame/keys';
+import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
+import { gradeLabel } from '#core/tabular/values';
+import { scoreSplit, type SplitQuestion } from '#core/year/index';
+import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
+import type { SplitWord } from './split-worker';
+
+const session = useSession();
+const work = useWork();
+const [schoolId, grade] = String(useRoute().params.key).split(':') as [string, string];
+const query = useQuery({
+  queryKey: ['split', schoolId, grade],
+  queryFn: () => call('GET /api/year/split', { query: { school: schoolId, grade } }),
+  refetchOnWindowFocus: false,
+});
+const split = reactive<Split>({ classes: [], placed: {}, fixed: [], wishes: [], balance: [], marks: {} });
+const savedAt = ref<string | null>(null);
+let isRead = false;
+watch(
+  () => query.data.value,
+  (sheet) => {
+    if (!sheet || isRead) return;
+    isRead = true;
+    Object.assign(split, JSON.parse(JSON.stringify(sheet.split)));
+    savedAt.value = sheet.savedAt;
+  },
+  { immediate: true },
+);
+const children = computed(() => query.data.value?.children ?? []);
+const school = computed(() => session.me?.schools.find(({ id }) => id === query.data.value?.schoolId)?.name ?? '');
+
+/** Changes since the page was opened, and how many of them the server has. */
+const made = ref(0);
+const kept = ref(0);
+const unsaved = computed(() => kept.value < made.value);
+let sending = false;
+/** One at a time, so that what is older never arrives last; what changed meanwhile is sent after it. */
+async function keepNow(): Promise<void> {
+  if (sending) return;
+  sending = true;
+  try {
+    while (kept.value < made.value) {
+      const upTo = made.value;
+      ({ savedAt: savedAt.value } = await call('POST /api/year/split', { body: { schoolId, grade, split } }));
+      kept.value = upTo;
+    }
+  } catch (error) {
+    work.wrong(error);
+  } finally {
+    sending = false;
+  }
+}
+const save = useDebounceFn(keepNow, 400);
+function changed(): void {
+  made.value++;
+  void save();
+}
+// Whoever goes elsewhere at once loses nothing.
+onBeforeUnmount(() => void keepNow());
+
+const names = { level: 'level', language: 'language', support: 'support', from: 'class before' } as const;
+type Attribute = Split['balance'][number];
+const levelOf = ({ id, level }: SplitChild) => split.marks[id]?.level ?? level;
+const valueOf = (child: SplitChild, attribute: Attribute): string | null =>
+  attribute === 'level'
+    ? levelOf(child) || null
+    : attribute === 'support'
+      ? split.marks[child.id]?.support
+        ? 'support'
+        : 'none'
+      : child[attribute];
+const index = computed(() => new Map(children.value.map(({ id }, i) => [id, i])));
+const wishes = computed(() => split.wishes.filter(({ a, b }) => index.value.has(a) && index.value.has(b)));
+const question = computed((): SplitQuestion => {
+  const fixed = new Set(split.fixed);
+  return {
+    children: children.value.length,
+    attributes: split.balance.map((attribute) => children.value.map((child) => valueOf(child, attribute))),
+    most: split.classes.map(({ most }) => most),
+    wishes: wishes.value.map(({ a, b, together }) => ({ a: index.value.get(a)!, b: index.value.get(b)!, together })),
+    fixed: children.value.map(({ id }) => (fixed.has(id) ? (split.placed[id] ?? -1) : -1)),
+  };
+});
+const isWhole = computed(
+  () => children.value.length > 0 && children.value.every(({ id }) => split.placed[id] !== undefined),
+);
+const score = computed(() =>
+  isWhole.value
+    ? scoreSplit(
+        question.value,
+        children.value.map(({ id }) => split.placed[id]!),
+      )
+    : null,
+);
+const labelOf = (id: string) => {
+  const child = children.value[index.value.get(id) ?? -1];
+  return child ? `${child.givenName} ${child.familyName}` : '';
+};
+const broken = computed(() => (score.value?.broken ?? []).map((i) => wishes.value[i]!));
+
+/** Each class by what is balanced: how many there, of all. */
+const table = computed(() =>
+  split.balance.flatMap((attribute) => {
+    const values = [
+      ...new Set(children.value.map((child) => valueOf(child, attribute)).filter((v) => v !== null)),
+    ].sort();
+    return values
+      .filter((value) => !(attribute === 'support' && value === 'none'))
+      .map((value) => ({
+        name: attribute === 'support' ? 'support' : `${names[attribute]} ${value}`,
+        counts: split.classes.map(
+          (_, room) =>
+            children.value.filter((c) => split.placed[c.id] === room && valueOf(c, attribute) === value).length,
+        ),
+      }));
+  }),
+);
+const sizes = computed(() =>
+  split.classes.map((_, room) => children.value.filter(({ id }) => split.placed[id] === room).length),
+);
+
+const progress = ref<{ share: number; best: number } | null>(null);
+let worker: Worker | null = null;
+onBeforeUnmount(() => worker?.terminate());
+let seed = 0;
+function run(): void {
+  if (progress.value || children.value.length === 0) return;
+  progress.value = { share: 0, best: Infinity };
+  worker = new Worker(new URL('./split-worker.ts', import.meta.url), { type: 'module' });
+  worker.onmessage = ({ data }: MessageEvent<SplitWord>) => {
+    if ('share' in data) {
+      progress.value = data;
+      return;
+    }
+    stop();
+    if ('error' in data) return work.wrong(new Error(data.error));
+    split.placed = Object.fromEntries(children.value.map(({ id }, i) => [id, data.at[i]!]));
+    changed();
+  };
+  worker.onerror = (event) => {
+    stop();
+    work.wrong(new Error(event.message));
+  };
+  worker.postMessage(JSON.parse(JSON.stringify({ question: question.value, seed: ++seed })));
+}
+function stop(): void {
+  worker?.terminate();
+  worker = null;
+  progress.value = null;
+}
+useCarryOut(run);
+
+function put(id: string, room: number | null): void {
+  if (room === null) {
+    split.placed = Object.fromEntries(Object.entries(split.placed).filter(([one]) => one !== id));
+    split.fixed = split.fixed.filter((one) => one !== id);
+  } else {
+    split.placed = { ...split.placed, [id]: room };
+    if (!split.fixed.includes(id)) split.fixed = [...split.fixed, id];
+  }
+  changed();
+}
+function loose(id: string): void {
+  split.fixed = split.fixed.filter((one) => one !== id);
+  changed();
+}
+function mark(id: string, change: { level?: string; support?: boolean }): void {
+  split.marks = { ...split.marks, [id]: { ...split.marks[id], ...change } };
+  changed();
+}
+function toggle(attribute: Attribute): void {
+  split.balance = split.balance.includes(attribute)
+    ? split.balance.filter((one) => one !== attribute)
+    : [...split.balance, attribute];
+  changed();
+}
+const wishOf = (a: string, b: string) => split.wishes.find((w) => (w.a === a && w.b === b) || (w.a === b && w.b === a));
+function wish(a: string, b: string, together: boolean | null): void {
+  const others = split.wishes.filter((w) => w !== wishOf(a, b));
+  split.wishes = together === null || a === b ? others : [...others, { a, b, together }];
+  changed();
+}
+const pair = reactive({ a: '', b: '' });
+function addWish(together: boolean): void {
+  if (!pair.a || !pair.b || pair.a === pair.b) return;
+  wish(pair.a, pair.b, together);
+  Object.assign(pair, { a: '', b: '' });
+}
+/** Each pair of twins once. */
+const twins = computed(() =>
+  children.value.flatMap(({ id, twins: all }) =>
+    all.filter((other) => id < other).map((other) => [id, other] as const),
+  ),
+);
+
+function addClass(): void {
+  const last = split.classes.at(-1)?.name ?? '';
+  const letter = last.at(-1) ?? '';
+  const name = /[A-Y]/.test(letter) ? last.slice(0, -1) + String.fromCharCode(letter.charCodeAt(0) + 1) : `${last} 2`;
+  split.classes = [...split.classes, { name, most: null }];
+  changed();
+}
+function dropClass(room: number): void {
+  split.classes = split.classes.filter((_, i) => i !== room);
+  split.placed = Object.fromEntries(
+    Object.entries(split.placed).flatMap(([id, at]) => (at === room ? [] : [[id, at > room ? at - 1 : at]])),
+  );
+  split.fixed = split.fixed.filter((id) => split.placed[id] !== undefined);
+  changed();
+}
+
+const focused = ref<string | null>(null);
+const sheet = ref<WorksheetHandle | null>(null);
+watch(
+  () => children.value.length > 0,
+  (there) => there && setTimeout(() => sheet.value?.focus(), 0),
+  { immediate: true },
+);
+function key123(event: KeyboardEvent): void {
+  const room = Number(event.key) - 1;
+  if (
+    !focused.value ||
+    event.ctrlKey ||
+    event.altKey ||
+    event.metaKey ||
+    (event.target as HTMLElement).closest('input, select')
+  )
+    return;
+  if (event.key === '0') put(focused.value, null);
+  else if (room >= 0 && room < Math.min(9, split.classes.length)) put(focused.value, room);
+}
+const shown = computed(() =>
+  [...children.value].sort((a, b) => (split.placed[a.id] ?? -1) - (split.placed[b.id] ?? -1)),
+);
+const byName = ref(true);
+const rows = computed(() => (byName.value ? children.value : shown.value));
+const columns: Col[] = [
+  { key: 'name', label: 'Student', width: 'minmax(150px, 1.5fr)' },
+  { key: 'from', label: 'From', width: '58px' },
+  { key: 'level', label: 'Level', width: '74px' },
+  { key: 'language', label: 'Language', width: '72px' },
+  { key: 'support', label: 'Support', width: '66px' },
+  { key: 'class', label: 'Class', width: 'minmax(92px, 0.8fr)' },
+  { key: 'stays', label: 'By hand', width: '72px' },
+];
+</script>
+
+<template>
+  <div v-if="query.data.value" class="sections">
+    <section class="list" @keydown="key123">
+      <div class="line">
+        <RouterLink to="/year/sections">All grades</RouterLink>
+        <b>Grade {{ gradeLabel(query.data.value.grade) }} · {{ school }}</b>
+        <span class="quiet">{{ children.length }} students</span>
+        <span class="grow" />
+        <label class="row"><input v-model="byName" type="checkbox" /> by name</label>
+        <span class="quiet" role="status">{{
+          unsaved ? 'saving' : savedAt ? `saved ${savedAt.slice(11, 16)}` : 'nothing is kept yet'
+        }}</span>
+      </div>
+      <Worksheet
+        ref="sheet"
+        v-model:focused="focused"
+        class="sheet"
+        :label="`Grade ${gradeLabel(query.data.value.grade)} of ${school}`"
+        :rows="rows"
+        :columns="columns"
+        empty="Nobody comes to this grade."
+      >
+        <template #name="{ row }"
+          ><span class="clip" :title="`${row.familyName}, ${row.givenName}`"
+            >{{ row.familyName }}, {{ row.givenName }}</span
+          ><span v-if="row.twins.length > 0" class="quiet"> · twin</span></template
+        >
+        <template #level="{ row }"
+          ><input
+            class="cell"
+            tabindex="-1"
+            maxlength="20"
+            :value="levelOf(row) ?? ''"
+            :aria-label="`Level of ${row.givenName} ${row.familyName}`"
+            @change="mark(row.id, { level: ($event.target as HTMLInputElement).value.trim() })"
+        /></template>
+        <template #support="{ row }"
+          ><input
+            type="checkbox"
+            tabindex="-1"
+            :checked="split.marks[row.id]?.support ?? false"
+            :aria-label="`${row.givenName} ${row.familyName} has support`"
+            @change="mark(row.id, { support: ($event.target as HTMLInputElement).checked })"
+        /></template>
+        <template #class="{ row }"
+          ><select
+            class="pick"
+            tabindex="-1"
+            :value="split.placed[row.id] ?? ''"
+            :aria-label="`Class of ${row.givenName} ${row.familyName}`"
+            @change="
+              put(
+                row.id,
+                ($event.target as HTMLSelectElement).value === ''
+                  ? null
+                  : Number(($event.target as HTMLSelectElement).value),
+              )
+            "
+          >
+            <option value="">none yet</option>
+            <option v-for="(c, room) in split.classes" :key="room" :value="room">{{ c.name }}</option>
+          </select></template
+        >
+        <template #stays="{ row }"
+          ><button
+            v-if="split.fixed.includes(row.id)"
+            class="plain dusk"
+            type="button"
+            tabindex="-1"
+            :aria-label="`Free ${row.givenName} ${row.familyName}`"
+            @click.stop="loose(row.id)"
+          >
+            Free
+          </button></template
+        >
+      </Worksheet>
+      <p class="hint quiet">
+        1 to {{ Math.min(9, split.classes.length) }} puts the student under the cursor into that class and keeps them
+        there; 0 takes them out.
+      </p>
+    </section>
+    <section class="beside" aria-label="The classes">
+      <div class="act">
+        <Button v-if="!progress" type="primary" :disabled="children.length === 0" @click="run">
+          Split {{ children.length - split.fixed.length }} students <kbd>Ctrl+Enter</kbd>
+        </Button>
+        <template v-else>
+          <progress :value="progress.share" max="1" aria-label="Splitting" />
+          <Button @click="stop">Stop</Button>
+        </template>
+        <span role="status">
+          <template v-if="progress">{{
+            progress.best < 1e6 ? `best so far ${progress.best.toFixed(1)}` : 'beginning'
+          }}</template>
+          <template v-else-if="score"
+            >Score <b>{{ score.total.toFixed(1) }}</b>:
+            {{ split.balance.map((a, i) => `${names[a]} ${score!.uneven[i]!.toFixed(1)}`).join(', ')
+            }}{{ score.broken.length > 0 ? `, wishes not met ${score.broken.length}` : '' }}. 0 could not be more
+            even.</template
+          >
+          <template v-else
+            >{{ children.filter(({ id }) => split.placed[id] === undefined).length }} are in no class yet.</template
+          >
+        </span>
+      </div>
+      <p v-for="w in broken" :key="w.a + w.b" class="rust">
+        {{ labelOf(w.a) }} and {{ labelOf(w.b) }} are {{ w.together ? 'apart' : 'together' }}.
+      </p>
+      <h2>Classes</h2>
+      <div class="scroll" tabindex="0" role="region" aria-label="Classes and what is in them">
+        <table class="figures">
+          <thead>
+            <tr>
+              <th scope="col">key</th>
+              <th scope="col">name</th>
+              <th scope="col">at most</th>
+              <th scope="col" class="n">students</th>
+              <th v-for="row in table" :key="row.name" scope="col" class="n">{{ row.name }}</th>
+              <th scope="col"><span class="sr">drop</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(c, room) in split.classes" :key="room">
+              <td class="quiet">{{ room < 9 ? room + 1 : '' }}</td>
+              <td>
+                <input
+                  v-model="c.name"
+                  class="cell"
+                  maxlength="120"
+                  :aria-label="`Name of class ${room + 1}`"
+                  @change="changed"
+                />
+              </td>
+              <td>
+                <input
+                  class="cell most"
+                  type="number"
+                  min="1"
+                  max="500"
+                  :value="c.most ?? ''"
+                  :aria-label="`Most in ${c.name}`"
+                  @change="((c.most = Number(($event.target as HTMLInputElement).value) || null), changed())"
+                />
+              </td>
+              <td class="n" :class="{ rust: c.most !== null && sizes[room]! > c.most }">{{ sizes[room] }}</td>
+              <td v-for="row in table" :key="row.name" class="n">{{ row.counts[room] }}</td>
+              <td>
+                <button
+                  v-if="split.classes.length > 1"
+                  class="plain dusk"
+                  type="button"
+                  :aria-label="`Drop ${c.name}`"
+                  @click="dropClass(room)"
+                >
+                  Drop
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <button class="plain dusk" type="button" @click="addClass">Add a class</button>
+      <h2>Balanced by</h2>
+      <div class="row">
+        <label v-for="(label, attribute) in names" :key="attribute" class="row">
+          <input type="checkbox" :checked="split.balance.includes(attribute)" @change="toggle(attribute)" /> {{ label }}
+        </label>
+      </div>
+      <h2>Together and apart</h2>
+      <ul>
+        <li v-for="[a, b] in twins" :key="`${a}${b}`" class="row">
+          <span class="grow">{{ labelOf(a) }} and {{ labelOf(b) }}, twins</span>
+          <select
+            class="pick"
+            :aria-label="`${labelOf(a)} and ${labelOf(b)}`"
+            :value="wishOf(a, b) === undefined ? '' : wishOf(a, b)!.together ? 'together' : 'apart'"
+            @change="
+              wish(
+                a,
+                b,
+                ($event.target as HTMLSelectElement).value === ''
+                  ? null
+                  : ($event.target as HTMLSelectElement).value === 'together',
+              )
+            "
+          >
+            <option value="">as it comes</option>
+            <option value="together">together, as the family wishes</option>
+            <option value="apart">apart, as the family wishes</option>
+          </select>
+        </li>
+        <li
+          v-for="w in wishes.filter(
+            ({ a, b }) => !twins.some(([x, y]) => (x === a && y === b) || (x === b && y === a)),
+          )"
+          :key="w.a + w.b"
+          class="row"
+        >
+          <span class="grow">{{ labelOf(w.a) }} and {{ labelOf(w.b) }} {{ w.together ? 'together' : 'apart' }}</span>
+          <button
+            class="plain dusk"
+            type="button"
+            :aria-label="`Drop the wish of ${labelOf(w.a)} and ${labelOf(w.b)}`"
+            @click="wish(w.a, w.b, null)"
+          >
+            Drop
+          </button>
+        </li>
+      </ul>
+      <div class="pair">
+        <select v-model="pair.a" class="pick" aria-label="One student">
+          <option value="">one</option>
+          <option v-for="c in children" :key="c.id" :value="c.id">{{ c.familyName }}, {{ c.givenName }}</option>
+        </select>
+        <select v-model="pair.b" class="pick" aria-label="Another student">
+          <option value="">and another</option>
+          <option v-for="c in children" :key="c.id" :value="c.id">{{ c.familyName }}, {{ c.givenName }}</option>
+        </select>
+        <Button size="small" :disabled="!pair.a || !pair.b || pair.a === pair.b" @click="addWish(true)"
+          >Together</Button
+        >
+        <Button size="small" :disabled="!pair.a || !pair.b || pair.a === pair.b" @click="addWish(false)">Apart</Button>
+      </div>
+      <p class="quiet small">
+        The roll-over puts everyone into the class that stands here. Who has none goes with the class that they come
+        from.
+      </p>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.sections {
+  display: flex;
+  min-height: 0;
+}
+.list {
+  flex: 1 1 54%;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+}
+.line {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  padding: 5px 16px;
+  font-size: 13px;
+  border-bottom: 1px solid var(--rule);
+}
+.sheet {
+  flex: 1;
+  min-height: 0;
+}
+.hint {
+  padding: 4px 16px;
+  font-size: 13px;
+  border-top: 1px solid var(--rule);
+}
+.beside {
+  flex: 1 1 46%;
+  min-width: 0;
+  overflow: auto;
+  border-left: 1px solid var(--rule);
+  background: var(--sheet);
+  padding: 8px 16px 16px;
+  display: grid;
+  gap: 8px;
+  align-content: start;
+  justify-items: start;
+}
+.beside > ul,
+.scroll {
+  justify-self: stretch;
+}
+.scroll {
+  overflow-x: auto;
+}
+.act {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+}
+.cell {
+  font: inherit;
+  color: inherit;
+  background: transparent;
+  border: 0;
+  border-bottom: 1px solid var(--rule);
+  width: 100%;
+  min-width: 48px;
+  min-height: 24px;
+}
+.cell.most {
+  width: 64px;
+}
+.n {
+  text-align: right;
+}
+.pair {
+  display: flex;
+  gap: 8px;
+  max-width: 100%;
+  align-items: center;
+}
+.pair .pick {
+  min-width: 0;
+  flex: 1;
+}
+.small {
+  font-size: 13px;
+}
+</style>
