@@ -109,7 +109,7 @@ export async function secretsAndCards(db: Db, config: Config): Promise<void> {
     let looking = true;
     const look = (async () => {
       while (looking) {
-        const at = await jobById(db, id);
+        const at = (await jobById(db, id))?.job;
         if (at?.status === 'running') steps.add(`${kind} ${at.done}`);
         await new Promise((next) => setTimeout(next, 100));
       }
@@ -117,7 +117,7 @@ export async function secretsAndCards(db: Db, config: Config): Promise<void> {
     const { seconds } = await timed(() => workOnce(db, config));
     looking = false;
     await look;
-    const done = await jobById(db, id);
+    const done = (await jobById(db, id))?.job;
     if (done?.status !== 'done') throw new Error(done?.error?.message ?? 'the job is not done');
     return { seconds, result: done.result! };
   };

@@ -22,6 +22,7 @@ import { linkage, linkageSpeed } from './linkage';
 import { benchNights, removeNights, writeNights } from './nights';
 import { benchRoster } from './roster';
 import { benchWorld, today } from './world';
+import { benchSections, benchYear } from './year';
 import { best, print, timed, type BenchRow } from './table';
 
 const rules: RowRules = { numberDigits: 6, bornFrom: '2004-01-01', bornTo: '2023-12-31', grades: [] };
@@ -128,6 +129,7 @@ async function planning(database: LocalDatabase): Promise<void> {
     if (people === 100_000) {
       await lists(db, { ...database, name: `sheaf_bench_${people}` });
       await secretsAndCards(db, config);
+      await benchYear(db);
     }
     const again = await timed(async () => {
       const { rows, problems } = readRows(open(bytes), {}, rules);
@@ -173,6 +175,7 @@ const tables: Record<string, () => Promise<void>> = {
   reading,
   cards: () => benchCards(database),
   seats: benchSeats,
+  sections: benchSections,
   guesses: () => guesses(database),
   linkage: async () => {
     await linkage();

@@ -106,12 +106,6 @@ try {
   await browser.keys(Key.ENTER);
   await browser.find('aside li');
   await shot('classes');
-  await browser.press('New code');
-  await browser.press('Make it');
-  await browser.sees('0 of 40');
-  await browser.press('Board');
-  await browser.sees('and type the code');
-  await shot('code-on-the-board');
   await browser.go('/district');
   await browser.sees('Secrets of students');
   await shot('set-up');
@@ -132,6 +126,20 @@ try {
   await browser.sees('Print for the');
   await still();
   await shot('handouts');
+  await browser.go('/year');
+  await browser.sees('Plan 2');
+  await still();
+  await shot('roll-over');
+  await browser.press('Sections');
+  await browser.sees('as they come up');
+  await browser.driver.executeScript(
+    'document.querySelector(\'[aria-label="Split grade 6 of Skerry Middle"]\').click()',
+  );
+  await browser.sees('are in no class yet');
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.sees('0 could not be more even', 60_000);
+  await still();
+  await shot('sections');
   await browser.go('/ledger');
   await browser.sees('Opening register');
   await shot('ledger');
@@ -144,9 +152,6 @@ try {
   await browser.sees('Who is meant');
   await browser.sees('on record');
   await shot('pairs');
-  await browser.go('/pairs');
-  await browser.sees('goes into it');
-  await shot('twice-on-record');
   await browser.size(1280, 800, true);
   await browser.go('/people?gathered=1');
   await browser.sees('The sheaf');

@@ -66,7 +66,13 @@ export interface District {
 
 export async function district(db: Db): Promise<District | null> {
   const row = await db.one<{ id: string; name: string; settings: string }>('SELECT * FROM district LIMIT 1');
-  return row && { ...row, settings: settingsSchema.parse(JSON.parse(row.settings)) };
+  if (!row) return null;
+  const settings = settingsSchema.parse(JSON.parse(row.settings));
+  // The year that was set up first, until a roll-over has begun another one.
+  const year = await db.one<Settings['year']>(
+    'SELECT name, begins, ends FROM school_years ORDER BY begins DESC LIMIT 1',
+  );
+  return { ...row, settings: year ? { ...settings, year } : settings };
 }
 
 export async function makeDistrict(

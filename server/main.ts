@@ -48,7 +48,7 @@ async function main(): Promise<void> {
   const roll = new Roll(db, config.today);
   roll.everyone().catch((error: unknown) => log.error(error));
   const app = makeApp(
-    { db, config, nudge: threads.nudge, intake: threads.intake, licenses: threads.licenses, roll },
+    { db, config, nudge: threads.nudge, intake: threads.intake, licenses: threads.licenses, year: threads.year, roll },
     { webRoot: existsSync(webRoot) ? webRoot : undefined, log: (error) => log.error(error) },
   );
   const server = serve({ fetch: app.fetch, port: config.port, hostname: '127.0.0.1' }, () => {

@@ -17,6 +17,7 @@ export const places: (Place & { key: number })[] = [
   { name: 'Licenses', path: '/licenses', key: 5, coordinatorsOnly: true },
   { name: 'Devices', path: '/devices', key: 6, coordinatorsOnly: true },
   { name: 'Handouts', path: '/handouts', key: 7, coordinatorsOnly: false },
+  { name: 'Year', path: '/year', key: 8, coordinatorsOnly: true },
   { name: 'Ledger', path: '/ledger', key: 9, coordinatorsOnly: true },
 ];
 
@@ -49,6 +50,16 @@ export const router = createRouter({
             { path: 'carts', component: () => import('./devices/CartWall.vue') },
             { path: 'scan', component: () => import('./devices/ScanLoop.vue') },
             { path: 'stock', component: () => import('./devices/StockView.vue') },
+          ],
+        },
+        {
+          path: 'year',
+          component: () => import('./places/Year.vue'),
+          children: [
+            { path: '', component: () => import('./year/RollOver.vue') },
+            { path: 'sections', component: () => import('./year/Sections.vue') },
+            { path: 'sections/:key', component: () => import('./year/SectionSheet.vue') },
+            { path: 'archive', component: () => import('./year/Archive.vue') },
           ],
         },
         { path: 'licenses', component: () => import('./places/Licenses.vue') },

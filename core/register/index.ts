@@ -129,6 +129,15 @@ export interface Account {
   passwordHash: string | null;
 }
 
+/** A school year of the district; the one that begins last is this one. */
+export interface SchoolYear {
+  id: string;
+  /** "2026–27" */
+  name: string;
+  begins: string;
+  ends: string;
+}
+
 /** What can be licensed: a book, a course of lessons, a practice. */
 export interface Product {
   id: string;
@@ -233,6 +242,7 @@ export interface Booking {
 /** Each entity's table and columns, in the order in which rows can be made without missing what they refer to. */
 export const entities = {
   school: { table: 'schools', columns: ['name', 'code', 'kind', 'lowGrade', 'highGrade', 'door', 'ways', 'cardText'] },
+  year: { table: 'school_years', columns: ['name', 'begins', 'ends'] },
   person: {
     table: 'people',
     columns: [

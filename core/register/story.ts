@@ -23,6 +23,7 @@ const bit = {
   seatEnds: 16384,
   loanBegins: 32768,
   loanEnds: 65536,
+  gradeEnds: 131072,
 };
 
 /** What one change is about, as one of the bits; 0 for classes and schools, which are counted themselves. */
@@ -36,6 +37,8 @@ function bitOf({ entity, op, before, after }: Change): number {
       if (after.status === 'left') return bit.left;
       return before.status === 'left' ? bit.back : bit.edited;
     case 'affiliation':
+      // A place that ends for the next grade says which grade it was.
+      if (op === 'end' && 'grade' in before) return bit.gradeEnds;
       return begins ? bit.placeBegins : ends ? bit.placeEnds : bit.edited;
     case 'enrollment':
       return begins ? bit.classBegins : ends ? bit.classEnds : bit.edited;
@@ -60,6 +63,7 @@ const tellings: [fits: (bits: number) => boolean, text: string][] = [
   [(b) => has(b, bit.gone), 'removes %'],
   [(b) => has(b, bit.left), 'lets % leave'],
   [(b) => has(b, bit.back), 'takes % back'],
+  [(b) => has(b, bit.placeBegins, bit.gradeEnds), 'moves % up a grade'],
   [(b) => has(b, bit.placeBegins, bit.placeEnds), 'moves % to another school'],
   [(b) => has(b, bit.classBegins, bit.classEnds), 'moves % to another class'],
   [(b) => has(b, bit.placeBegins), 'gives % a school'],
@@ -82,6 +86,7 @@ const tellings: [fits: (bits: number) => boolean, text: string][] = [
 const things: Record<string, [one: string, many: string]> = {
   class: ['class', 'classes'],
   school: ['school', 'schools'],
+  year: ['school year', 'school years'],
   rule: ['rule of entitlement', 'rules of entitlement'],
   booking: ['booking of a cart', 'bookings of carts'],
   directory: ['entry of the directory', 'entries of the directory'],

@@ -86,6 +86,7 @@ function somebody(
       : [],
     memberships: [],
     seats: [],
+    loans: [],
     account: { id: `u${n}`, username: `kim${n}`, status: isOpen ? 'active' : 'frozen', role: 'student' },
   };
 }
@@ -187,6 +188,20 @@ describe('holding and leaving', () => {
     for (const [entity, before] of stateOf(people)) expect(gone.state.get(entity)!.size).toBe(before.size);
   });
 
+  it('calls devices back from whoever leaves, and leaves alone what is due already', () => {
+    const one = {
+      ...somebody(1),
+      loans: [
+        { id: 'own', due: null },
+        { id: 'late', due: '2026-08-01' },
+      ],
+    };
+    const { plan } = planVerb([one], { verb: 'leave' }, around());
+    expect(plan.changes.filter(({ entity }) => entity === 'loan')).toMatchObject([
+      { id: 'own', op: 'update', before: { due: null }, after: { due: '2026-08-17' } },
+    ]);
+  });
+
   it('hands the classes of a teacher who leaves to another, each once', () => {
     const teacher = (n: number, into: string[]) => {
       const one = somebody(n, { role: 'staff' }, 'north', into);
@@ -257,6 +272,7 @@ it('any verb on anybody fits the register, does nothing the second time, and is 
         enrollments: open<Enrollment>('enrollment', id),
         memberships: open<Membership>('membership', id),
         seats: [],
+        loans: [],
         account: {
           id: account!.id,
           ...(state.get('account')!.get(account!.id) as unknown as Omit<NonNullable<Gathered['account']>, 'id'>),

@@ -9,6 +9,7 @@ import {
   type Affiliation,
   type Enrollment,
   type Group,
+  type Loan,
   type Membership,
   ordered,
   type Person,
@@ -37,7 +38,11 @@ export type HoldingVerb =
   | { verb: 'seats'; productId: string; take: boolean }
   /** `due`: the day on which a loan ends; null: their own. */
   | { verb: 'devices'; take: boolean; due: string | null };
-export type Verb = RegisterVerb | HoldingVerb;
+/** All that they lack. */
+export interface ReadyVerb {
+  verb: 'ready';
+}
+export type Verb = RegisterVerb | HoldingVerb | ReadyVerb;
 
 export interface Gathered {
   person: Person;
@@ -47,6 +52,8 @@ export interface Gathered {
   memberships: Membership[];
   /** Those that go on, begun or not. */
   seats: Pick<Seat, 'id' | 'begins' | 'ends'>[];
+  /** Of devices that they have. */
+  loans: Pick<Loan, 'id' | 'due'>[];
   account: Pick<Account, 'id' | 'username' | 'status' | 'role'> | null;
 }
 
@@ -273,6 +280,10 @@ class VerbPlanner {
       if (e.role === 'teacher') this.inherit(e.classId);
     }
     for (const seat of one.seats) this.endSeat(one, seat);
+    const { date } = this.around;
+    for (const { id, due } of one.loans)
+      if (due === null || due > date)
+        this.put(one, updates('loan', id, { due }, { due: date }, 'leaves; to be given back'));
     return null;
   }
 }

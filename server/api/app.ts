@@ -16,13 +16,14 @@ import { deviceLabels, doorPoster, poster, scanSheet, testPage } from '../cards/
 import { fetchPrint } from '../cards/print';
 import { calendar } from '../licenses/calendar';
 import { exportList } from '../exports/lists';
-import { jobById, shownJob } from '../jobs/queue';
+import { jobById } from '../jobs/queue';
 import { endSignOn, startSignOn } from '../auth/sign-on';
 import { signIn, signInByCard, signOut, type Session, viewerOf } from '../auth/sessions';
 import { audit, Fault, notFound, type Services, type Viewer } from './context';
 import type { RouteName } from './contract';
 import { type Access, permissions } from './permissions';
 import { routes, takeIn, type Request, type Route } from './routes/index';
+import { asOf } from '../people/asof';
 import { ledgerRows } from './routes/plan';
 import { deviceFilter } from './routes/device';
 import { queryFilter } from './routes/route';
@@ -163,14 +164,14 @@ export function makeApp(
   app.get('/api/jobs/:id/events', async (c) => {
     const viewer = allow(c, permissions['GET /api/jobs/:id/events'])!;
     const first = await jobById(db, idOf(c));
-    if (!first || (viewer.role !== 'district' && first.byPersonId !== viewer.personId)) throw notFound('This job');
+    if (!first || (viewer.role !== 'district' && first.by !== viewer.personId)) throw notFound('This job');
     return streamSSE(c, async (stream) => {
       let last = '';
       // The job's row is looked at, not this process's memory: another process may be doing it.
       while (!stream.aborted) {
-        const job = await jobById(db, first.id);
+        const job = (await jobById(db, first.job.id))?.job;
         if (!job) return;
-        const data = JSON.stringify(shownJob(job));
+        const data = JSON.stringify(job);
         if (data !== last) await stream.writeSSE({ event: 'job', data });
         last = data;
         if (job.status !== 'waiting' && job.status !== 'running') return;
@@ -237,14 +238,19 @@ export function makeApp(
 
   app.get('/api/exports/:list', async (c) => {
     const viewer = allow(c, permissions['GET /api/exports/:list'])!;
-    const what = z.enum(['people', 'classes', 'devices', 'ledger']).safeParse(c.req.param('list'));
+    const what = z.enum(['people', 'classes', 'devices', 'ledger', 'as-of']).safeParse(c.req.param('list'));
     if (!what.success) throw new Fault(404, 'There is no such list.');
-    if (what.data === 'ledger') allow(c, permissions['GET /api/ledger']);
-    const { format, ...filter } = queryFilter
-      .extend({ format: z.enum(['csv', 'xlsx', 'roster']) })
+    if (what.data === 'ledger' || what.data === 'as-of') allow(c, permissions['GET /api/ledger']);
+    const { format, day, ...filter } = queryFilter
+      .extend({ format: z.enum(['csv', 'xlsx', 'roster']), day: z.iso.date().optional() })
       .parse(c.req.query());
     if (format === 'roster') allow(c, permissions['GET /api/intakes']);
-    const file = await exportList(services, viewer, what.data, format, filter, () => ledgerRows(db, viewer));
+    const { q, school, grade } = filter;
+    const file = await exportList(services, viewer, what.data, format, filter, {
+      ledger: () => ledgerRows(db, viewer, { q, day }),
+      // As many as a workbook has lines.
+      asOf: async () => (await asOf(db, viewer, { day: day ?? config.today(), school, grade, q }, 1_000_000)).rows,
+    });
     return c.body(new Uint8Array(file.bytes), 200, {
       'Content-Type': file.type,
       'Content-Disposition': `attachment; filename="${file.name}"`,

@@ -28,6 +28,12 @@ export interface Services {
   roll: Roll;
   /** How products stand, counted beside. */
   licenses: LicenseFigures;
+  year: YearFigures;
+}
+
+/** What next year would come to, counted beside. */
+export interface YearFigures {
+  rehearse(): Promise<import('./contract').Rehearsal>;
 }
 
 /** The thread that reads files, see intake/thread. */

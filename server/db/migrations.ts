@@ -143,6 +143,12 @@ const holding = [
   `CREATE TABLE scan_stations (id ${id} PRIMARY KEY, ownerId ${id} NOT NULL, state LONGTEXT NOT NULL, seq INT NOT NULL, said LONGTEXT NOT NULL, at ${at} NOT NULL)`,
 ];
 
+const turning = [
+  `CREATE TABLE school_years (id ${id} PRIMARY KEY, name ${name(40)} NOT NULL, begins DATE NOT NULL UNIQUE, ends DATE NOT NULL)`,
+  // What is being decided for the next year: the roll-over's, or a grade's split into classes.
+  `CREATE TABLE year_drafts (about ${word(40)} PRIMARY KEY, draft LONGTEXT NOT NULL, savedAt ${at} NOT NULL, savedBy ${id} NOT NULL)`,
+];
+
 export interface Migration {
   name: string;
   up: (db: Db) => Promise<void>;
@@ -159,4 +165,5 @@ export const migrations: Migration[] = [
   { name: '004-groups-codes-requests', up: statements(joining) },
   { name: '005-directory-invitations-doors-contacts', up: statements(reaching) },
   { name: '006-licenses-devices', up: statements(holding) },
+  { name: '007-years', up: statements(turning) },
 ];

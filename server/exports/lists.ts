@@ -5,13 +5,13 @@ import type { Affiliation, Enrollment, Person, School, SchoolClass } from '#core
 import { toFiles, toRecords } from '#core/oneroster/index';
 import { gradeLabel, harmless, writeCsv } from '#core/tabular/index';
 import { audit, Fault, mayBeSeen, type Services, type Viewer } from '../api/context';
-import type { DeviceFilter, LedgerRow, PeopleFilter } from '../api/contract';
+import type { AsOfRow, DeviceFilter, LedgerRow, PeopleFilter } from '../api/contract';
 import { district } from '../district';
 import { peoplePage } from '../people/list';
 import { devicePage } from '../devices/list';
 import { classList } from '../classes/list';
 
-export type ListName = 'people' | 'classes' | 'devices' | 'ledger';
+export type ListName = 'people' | 'classes' | 'devices' | 'ledger' | 'as-of';
 export type ListFormat = 'csv' | 'xlsx' | 'roster';
 
 export interface ListFile {
@@ -31,7 +31,7 @@ export async function exportList(
   what: ListName,
   format: ListFormat,
   filter: PeopleFilter,
-  ledger: () => Promise<LedgerRow[]>,
+  past: { ledger: () => Promise<LedgerRow[]>; asOf: () => Promise<AsOfRow[]> },
 ): Promise<ListFile> {
   const { db, config } = services;
   const name = `${what}-${config.today()}`;
@@ -47,7 +47,9 @@ export async function exportList(
         ? await classTable(services, viewer, filter)
         : what === 'devices'
           ? await deviceTable(services, viewer, { school: filter.school, q: filter.q })
-          : ledgerTable(await ledger());
+          : what === 'ledger'
+            ? ledgerTable(await past.ledger())
+            : asOfTable(await past.asOf());
   await audit(db, { by: viewer.personId, action: 'export', detail: `${table.rows.length} rows of ${what}` });
   if (format === 'csv')
     return { name: `${name}.csv`, type: 'text/csv; charset=utf-8', bytes: writeCsv(table.header, table.rows) };
@@ -111,6 +113,19 @@ async function classTable({ roll }: Services, viewer: Viewer, { school, grade, q
     ]),
   };
 }
+
+const asOfTable = (rows: AsOfRow[]): Table => ({
+  header: ['family name', 'given name', 'number', 'role', 'grade', 'school', 'classes'],
+  rows: rows.map((row) => [
+    row.familyName,
+    row.givenName,
+    row.number,
+    row.role,
+    row.grade && gradeLabel(row.grade),
+    row.school,
+    row.classes,
+  ]),
+});
 
 const ledgerTable = (entries: LedgerRow[]): Table => ({
   header: ['When', 'By', 'What', 'Plan', 'Changes', 'In words'],

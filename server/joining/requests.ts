@@ -27,7 +27,7 @@ async function waiting(db: Db, viewer: Viewer, id?: string): Promise<Row[]> {
     `SELECT r.id, r.kind, s.name AS school, r.schoolId, r.classId, c.name AS className, r.familyName, r.givenName, r.number, r.birthDate, r.email, r.note, r.askedBy AS askedById,
        CONCAT(b.givenName, ' ', b.familyName) AS askedBy, r.at, r.personId
      FROM join_requests r JOIN schools s ON s.id = r.schoolId LEFT JOIN classes c ON c.id = r.classId LEFT JOIN people b ON b.id = r.askedBy
-     WHERE r.status = 'waits' AND ${scope} ${id ? 'AND r.id = :id' : ''} ORDER BY r.at LIMIT 300`,
+     WHERE r.status = 'waits' AND (c.id IS NULL OR c.ends IS NULL) AND ${scope} ${id ? 'AND r.id = :id' : ''} ORDER BY r.at LIMIT 300`,
     {
       schools: orNone(viewer.schoolIds),
       classes: orNone(viewer.classIds),

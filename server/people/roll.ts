@@ -481,7 +481,7 @@ interface Marks {
   ledger: string | null;
   print: string | null;
   signIn: string | null;
-  /** The district's, as they are written down. */
+  /** The district's, as they are written down, with the year. */
   settings: string | null;
 }
 
@@ -490,7 +490,7 @@ async function readMarks(db: Db): Promise<Marks> {
   // Counted as well, since what has the lower id can be written last.
   const row = await db.one<Omit<Marks, 'at'>>(
     `SELECT (SELECT CONCAT(MAX(id), COUNT(*)) FROM ledger WHERE id > :since) AS ledger,
-       (SELECT CONCAT(MAX(id), COUNT(*)) FROM prints WHERE id > :since) AS print, (SELECT MAX(firstAt) FROM sign_ins) AS signIn, (SELECT settings FROM district LIMIT 1) AS settings`,
+       (SELECT CONCAT(MAX(id), COUNT(*)) FROM prints WHERE id > :since) AS print, (SELECT MAX(firstAt) FROM sign_ins) AS signIn, (SELECT CONCAT(settings, COALESCE((SELECT MAX(begins) FROM school_years), '')) FROM district LIMIT 1) AS settings`,
     { since: ulidFrom(at - 2 * overlapMs) },
   );
   return { at, ...row! };

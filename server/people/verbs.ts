@@ -5,6 +5,7 @@ import type {
   Affiliation,
   Enrollment,
   Group,
+  Loan,
   Membership,
   Person,
   School,
@@ -23,6 +24,7 @@ import { mint, type NewPlan } from '../plans/store';
 import { planHolding } from './holding';
 import { groupOf } from '../classes/groups';
 import { visible } from './list';
+import { planReady } from './ready';
 import { sheafIds } from './sheaf';
 import { peopleShown } from './shown';
 
@@ -73,13 +75,16 @@ async function read(
   day: string,
 ): Promise<{ people: Gathered[]; classes: Map<string, SchoolClass> }> {
   const by = <T extends object>(sql: string) => inBatches(ids, 5000, (values) => db.select<T>(sql, { values, day }));
-  const [people, places, enrollments, memberships, seats, accounts] = await Promise.all([
+  const [people, places, enrollments, memberships, seats, loans, accounts] = await Promise.all([
     by<Person>('SELECT * FROM people WHERE id IN (:values)'),
     by<Affiliation>('SELECT * FROM affiliations WHERE ends IS NULL AND personId IN (:values)'),
     by<Enrollment>('SELECT * FROM enrollments WHERE ends IS NULL AND personId IN (:values)'),
     by<Membership>('SELECT * FROM memberships WHERE ends IS NULL AND personId IN (:values)'),
     by<Pick<Seat, 'id' | 'personId' | 'begins' | 'ends'>>(
       'SELECT id, personId, begins, ends FROM seats WHERE (ends IS NULL OR ends > :day) AND personId IN (:values)',
+    ),
+    by<Pick<Loan, 'id' | 'personId' | 'due'>>(
+      'SELECT id, personId, due FROM loans WHERE ends IS NULL AND personId IN (:values)',
     ),
     by<Pick<Account, 'id' | 'personId' | 'username' | 'status' | 'role'>>(
       'SELECT id, personId, username, status, role FROM accounts WHERE personId IN (:values)',
@@ -90,6 +95,7 @@ async function read(
   const enrolled = groupBy(enrollments, (e) => e.personId);
   const grouped = groupBy(memberships, (m) => m.personId);
   const seated = groupBy(seats, (s) => s.personId);
+  const lent = groupBy(loans, (l) => l.personId);
   const classes = await inBatches([...new Set(enrollments.map((e) => e.classId))], 5000, (values) =>
     db.select<SchoolClass>('SELECT * FROM classes WHERE id IN (:values)', { values }),
   );
@@ -101,6 +107,7 @@ async function read(
         enrollments: enrolled.get(person.id) ?? [],
         memberships: grouped.get(person.id) ?? [],
         seats: seated.get(person.id) ?? [],
+        loans: lent.get(person.id) ?? [],
         account: accountOf.get(person.id) ?? null,
       }))
       .sort((a, b) => a.person.familyName.localeCompare(b.person.familyName, 'en')),
@@ -127,6 +134,7 @@ export async function planFor(
   order: Verb,
 ): Promise<Pick<NewPlan, 'kind' | 'title' | 'plan' | 'held' | 'waiting'> & VerbPreview> {
   if (order.verb === 'seats' || order.verb === 'devices') return planHolding(db, config, ids, order);
+  if (order.verb === 'ready') return planReady(db, config, ids);
   const { people, classes } = await read(db, ids, config.today());
   const group =
     order.verb === 'group'

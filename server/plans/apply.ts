@@ -34,6 +34,13 @@ interface RowError {
   message?: string;
 }
 
+/** Whether two changes of a kind check and set the same fields; a new row has all of them in any case. */
+function checksAlike(a: Change, b: Change): boolean {
+  if (a.op === 'create' || a.op === 'purge') return true;
+  const [one, other] = [Object.keys(a.before), Object.keys(b.before)];
+  return one.length === other.length && one.every((field) => field in b.before);
+}
+
 /** Writes changes within a transaction. Collects conflicts; the caller ends with `finish`, which throws if there are any. */
 export class Applier {
   private readonly conflicts: Conflict[] = [];
@@ -49,7 +56,14 @@ export class Applier {
     for (let start = 0; start < changes.length;) {
       const kind = kindOf(changes[start]!);
       let end = start + 1;
-      while (end < changes.length && end - start < batchSize && kindOf(changes[end]!) === kind) end++;
+      const first = changes[start]!;
+      while (
+        end < changes.length &&
+        end - start < batchSize &&
+        kindOf(changes[end]!) === kind &&
+        checksAlike(changes[end]!, first)
+      )
+        end++;
       await this.run(changes.slice(start, end));
       this.done += end - start;
       start = end;

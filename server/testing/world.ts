@@ -11,6 +11,7 @@ import { entities } from '#core/register/index';
 import { Reader } from '../intake/reader';
 import { LicenseDesk } from '../licenses/desk';
 import { Roll } from '../people/roll';
+import { rehearse } from '../year/plan';
 import { workOnce } from '../jobs/work';
 import { makeDatabase } from '../local/mariadb';
 
@@ -53,6 +54,7 @@ export class World {
       intake: new Reader(db, config),
       roll: new Roll(db, config.today),
       licenses: new LicenseDesk(db, config),
+      year: { rehearse: () => rehearse(db, config) },
     };
     return new World(db, config, services, makeApp(services, { log: console.error }), signIns);
   }

@@ -112,7 +112,7 @@ async function gather(classId: string): Promise<void> {
     </section>
     <section class="collect">
       <h2>Still out, class by class</h2>
-      <table v-if="all.collect.length > 0">
+      <table v-if="all.collect.length > 0" class="figures">
         <thead>
           <tr>
             <th scope="col">class</th>
@@ -170,24 +170,5 @@ section {
 }
 .waits li {
   padding: 4px 0;
-}
-table {
-  border-collapse: collapse;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-}
-th {
-  font-weight: 400;
-  color: var(--quiet);
-  font-size: 13px;
-  text-align: left;
-}
-td,
-th {
-  padding: 3px 10px;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-}
-.n {
-  text-align: right;
 }
 </style>

@@ -29,8 +29,9 @@ async function keep(): Promise<void> {
     work.wrong(error);
   }
 }
-const verb = ref<'enroll' | 'group' | 'seats' | 'devices' | 'move' | 'hold' | 'leave' | null>(null);
+const verb = ref<'enroll' | 'group' | 'seats' | 'devices' | 'move' | 'hold' | 'leave' | 'ready' | null>(null);
 const all = [
+  ['ready', 'Make ready'],
   ['enroll', 'Enroll'],
   ['group', 'Group'],
   ['seats', 'Seats'],

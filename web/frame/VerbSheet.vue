@@ -16,7 +16,7 @@ import ClassPicker from '@/classes/ClassPicker.vue';
 import PersonPicker from '@/people/PersonPicker.vue';
 import NewGroup from '@/classes/NewGroup.vue';
 
-const props = defineProps<{ what: 'enroll' | 'group' | 'move' | 'hold' | 'leave' | 'seats' | 'devices' }>();
+const props = defineProps<{ what: 'enroll' | 'group' | 'move' | 'hold' | 'leave' | 'seats' | 'devices' | 'ready' }>();
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
 const sheaf = useSheaf();
@@ -73,6 +73,8 @@ const order = computed<Verb | null>(() => {
     case 'devices':
       if (form.due && !/^\d{4}-\d{2}-\d{2}$/.test(form.due)) return null;
       return { verb: 'devices', take: form.take, due: form.due || null };
+    case 'ready':
+      return { verb: 'ready' };
     case 'leave':
       return { verb: 'leave', heirId: form.heirId };
   }
@@ -88,6 +90,7 @@ const preview = useQuery({
 });
 const shown = computed(() => (order.value === null ? null : (preview.data.value ?? null)));
 const titles = {
+  ready: 'Make ready',
   enroll: 'Enroll',
   group: 'Group',
   move: 'Move',
@@ -216,6 +219,10 @@ useCarryOut(plan, { first: true });
           <option :value="false">on again</option>
         </select></label
       >
+      <p v-else-if="what === 'ready'" class="quiet">
+        An account, the homeroom of their grade with its courses, every seat that they are entitled to and a device
+        where everyone has one: whatever is lacking, in one plan. Then print their cards.
+      </p>
       <template v-else>
         <p class="quiet">
           Their place and classes end today and sign-in is off. Records, secrets and history stay; Move takes them back.

@@ -1,23 +1,30 @@
 <script setup lang="ts">
 /** What was applied, by whom, and undoing it; and the trail of prints and reveals. */
 import { useInfiniteQuery } from '@tanstack/vue-query';
+import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { LedgerRow } from '../../server/api/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
+import AsItStood from '@/places/AsItStood.vue';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 
 const router = useRouter();
 const work = useWork();
-const view = ref<'plans' | 'audit'>('plans');
+const view = ref<'plans' | 'audit' | 'as-of'>('plans');
+const typed = ref('');
+const day = ref('');
+const find = refDebounced(typed, 200);
+const filter = computed(() => ({ q: find.value.trim() || undefined, day: day.value || undefined }));
 /** The server gives 200 at a time, the newest first. */
 const following = (rows: { id: string }[]) => (rows.length < 200 ? undefined : rows.at(-1)!.id);
 const ledger = useInfiniteQuery({
-  queryKey: ['ledger'],
-  queryFn: ({ pageParam }) => call('GET /api/ledger', { query: { before: pageParam || undefined } }),
+  queryKey: ['ledger', filter],
+  queryFn: ({ pageParam }) => call('GET /api/ledger', { query: { ...filter.value, before: pageParam || undefined } }),
+  placeholderData: (before) => before,
   initialPageParam: '',
   getNextPageParam: following,
 });
@@ -78,10 +85,24 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
       >
         Secrets and prints
       </button>
+      <button
+        class="plain"
+        type="button"
+        :aria-pressed="view === 'as-of'"
+        :class="{ here: view === 'as-of' }"
+        @click="view = 'as-of'"
+      >
+        As it stood
+      </button>
+      <template v-if="view === 'plans'">
+        <label>Find <input v-model="typed" class="box" type="search" placeholder="a plan, a person" /></label>
+        <label>on <input v-model="day" class="box" type="date" /></label>
+      </template>
       <span class="grow" />
-      <ExportLine list="ledger" />
+      <ExportLine v-if="view === 'plans'" list="ledger" :filter="filter" />
     </nav>
-    <div class="sheet">
+    <AsItStood v-if="view === 'as-of'" />
+    <div v-else class="sheet">
       <Worksheet
         v-if="view === 'plans'"
         ref="sheet"
@@ -90,7 +111,7 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
         :rows="entries"
         :total="entries.length + (ledger.hasNextPage.value ? 1 : 0)"
         :columns="columns"
-        empty="Nothing was applied yet."
+        :empty="find || day ? 'Nothing was done that fits.' : 'Nothing was applied yet.'"
         @more="!ledger.isFetchingNextPage.value && ledger.fetchNextPage()"
         @open="open"
       >
@@ -138,6 +159,7 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
 .line {
   display: flex;
   gap: 16px;
+  align-items: center;
   padding: 5px 16px;
   border-bottom: 1px solid var(--rule);
 }

@@ -93,6 +93,19 @@ async function reveal(): Promise<void> {
     work.wrong(error);
   }
 }
+/** One document with every row that names the person; secrets are not in it. */
+async function whole(): Promise<void> {
+  try {
+    const record = await call('GET /api/people/:id/whole', { id: props.id });
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(new Blob([JSON.stringify(record, null, 2)], { type: 'application/json' }));
+    link.download = `all-about-${props.id}.json`;
+    link.click();
+    setTimeout(() => URL.revokeObjectURL(link.href), 1000);
+  } catch (error) {
+    work.wrong(error);
+  }
+}
 </script>
 
 <template>
@@ -226,6 +239,9 @@ async function reveal(): Promise<void> {
     <Contacts v-if="person.role === 'student'" :sheet="sheet.data.value" @open="emit('open', $event)" />
     <section v-if="sheet.data.value.history.length > 0">
       <h2>History</h2>
+      <button v-if="session.isCoordinator" class="plain dusk" type="button" @click="whole">
+        All that is kept, as a file
+      </button>
       <ul>
         <li v-for="h in sheet.data.value.history" :key="h.ledgerId" class="was">
           <RouterLink :to="`/plans/${h.planId}`">{{ h.title }}</RouterLink>

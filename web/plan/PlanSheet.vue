@@ -6,7 +6,7 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, reactive, ref, watch } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
 
 import { call } from '@/api';
 import { useCarryOut } from '@/frame/keys';
@@ -223,7 +223,10 @@ const states: Record<string, string> = {
           >Apply {{ p.remaining.total.toLocaleString('en-US') }} changes <kbd>Ctrl+Enter</kbd></Button
         >
       </template>
-      <Button v-else-if="p.status === 'applied' && p.kind !== 'setup'" @click="work.undo(id)"
+      <RouterLink v-if="p.kind === 'ready' && p.status === 'applied'" to="/handouts?sheaf=1"
+        >Print their cards</RouterLink
+      >
+      <Button v-if="p.status === 'applied' && p.kind !== 'setup'" @click="work.undo(id)"
         >Undo {{ p.remaining.total.toLocaleString('en-US') }} changes</Button
       >
     </footer>

@@ -9,6 +9,7 @@ const nouns: Record<string, string> = {
   enrollment: 'enrollments',
   account: 'accounts',
   school: 'schools',
+  year: 'school years',
   group: 'groups',
   membership: 'members of groups',
   product: 'products',

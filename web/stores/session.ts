@@ -29,6 +29,10 @@ export const useSession = defineStore('session', () => {
     classId: where.value.classId ?? undefined,
   }));
 
+  /** As it is now; as it was where nothing answers. */
+  async function renew(): Promise<void> {
+    me.value = await call('GET /api/me').catch(() => me.value);
+  }
   async function load(): Promise<Me | null> {
     try {
       me.value = await call('GET /api/me');
@@ -48,5 +52,5 @@ export const useSession = defineStore('session', () => {
   const go = (to: Partial<Where>): void => {
     where.value = { ...nowhere, ...to };
   };
-  return { me, where, find, isStaff, isCoordinator, school, scope, load, leave, go };
+  return { me, where, find, isStaff, isCoordinator, school, scope, load, renew, leave, go };
 });

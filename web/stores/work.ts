@@ -7,6 +7,7 @@ import { defineStore } from 'pinia';
 import { ref } from 'vue';
 import type { Job } from '../../server/api/contract';
 import { call } from '@/api';
+import { useSession } from './session';
 
 export interface Notice {
   text: string;
@@ -58,6 +59,8 @@ export const useWork = defineStore('work', () => {
     } finally {
       running.value = running.value.filter(({ id }) => id !== jobId);
       await client.invalidateQueries();
+      // A plan may have begun another school year.
+      await useSession().renew();
     }
   }
 

@@ -2,7 +2,11 @@
 /** What the filters show, as a file: the browser fetches it by the same address as the list. */
 import { computed } from 'vue';
 
-const props = defineProps<{ list: 'people' | 'classes' | 'devices' | 'ledger'; filter?: object; roster?: boolean }>();
+const props = defineProps<{
+  list: 'people' | 'classes' | 'devices' | 'ledger' | 'as-of';
+  filter?: object;
+  roster?: boolean;
+}>();
 const address = (format: string) => {
   const pairs = Object.entries({ ...props.filter, format }).filter(
     ([, value]) => value !== undefined && value !== null && value !== '',

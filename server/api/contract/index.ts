@@ -13,6 +13,7 @@ import type { TodayApi } from './today';
 import type { HandoutsApi } from './handouts';
 import type { DevicesApi } from './devices';
 import type { LicensesApi } from './licenses';
+import type { YearApi } from './year';
 
 export * from './door';
 export * from './people';
@@ -25,6 +26,7 @@ export * from './today';
 export * from './handouts';
 export * from './devices';
 export * from './licenses';
+export * from './year';
 
 /** Method and path to what goes in and what comes out. */
 export interface Api
@@ -39,7 +41,8 @@ export interface Api
     TodayApi,
     HandoutsApi,
     LicensesApi,
-    DevicesApi {}
+    DevicesApi,
+    YearApi {}
 
 export type RouteName = keyof Api;
 export type Body<R extends RouteName> = Api[R] extends { body: infer B } ? B : undefined;

@@ -136,6 +136,13 @@ export interface SheafState {
   byClass: Facet[];
 }
 
+export interface WholeRecord {
+  about: string;
+  on: string;
+  /** By table; of each row the column by which it names the person is said as `as`. */
+  tables: Record<string, Record<string, unknown>[]>;
+}
+
 export interface PeopleApi {
   'GET /api/people': {
     query: PeopleFilter & { sort?: PeopleSort; desc?: boolean; after?: string; limit?: number };
@@ -143,6 +150,8 @@ export interface PeopleApi {
   };
   'GET /api/people/facets': { query: PeopleFilter; out: PeopleFacets };
   'GET /api/people/:id': { out: PersonSheet };
+  /** All that is kept about somebody. */
+  'GET /api/people/:id/whole': { out: WholeRecord };
   'POST /api/people/:id/edit': {
     body: {
       field:

@@ -49,6 +49,35 @@ export interface LedgerRow {
   canUndo: boolean;
 }
 
+/** What of the ledger is looked for: words of the plan, or a person's name or number; one day. */
+export interface LedgerFilter {
+  q?: string;
+  /** yyyy-mm-dd */
+  day?: string;
+}
+export interface AsOfFilter {
+  day: string;
+  school?: string;
+  grade?: string;
+  /** Names, numbers, classes. */
+  q?: string;
+}
+export interface AsOfRow {
+  id: string;
+  familyName: string;
+  givenName: string;
+  number: string | null;
+  role: 'student' | 'staff';
+  grade: string | null;
+  school: string;
+  classes: string | null;
+}
+export interface AsOfPage {
+  rows: AsOfRow[];
+  next: string | null;
+  /** With the first page alone. */
+  total: number | null;
+}
 export interface AuditRow {
   id: string;
   at: string;
@@ -71,6 +100,8 @@ export interface PlansApi {
   'POST /api/plans/:id/undo': { out: { jobId: string } };
   'POST /api/plans/:id/set-aside': { out: { ok: true } };
   'GET /api/jobs/:id': { out: Job };
-  'GET /api/ledger': { query: { before?: string }; out: LedgerRow[] };
+  'GET /api/ledger': { query: LedgerFilter & { before?: string }; out: LedgerRow[] };
+  /** How it stood on a day. */
+  'GET /api/ledger/as-of': { query: AsOfFilter & { after?: string }; out: AsOfPage };
   'GET /api/audit': { query: { before?: string }; out: AuditRow[] };
 }

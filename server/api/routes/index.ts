@@ -13,6 +13,7 @@ import { licenseRoutes } from './license';
 import { peopleRoutes } from './people';
 import { planRoutes } from './plan';
 import { staffRoutes } from './staff';
+import { yearRoutes } from './year';
 import type { Routes } from './route';
 
 export { takeIn } from './intake';
@@ -32,4 +33,5 @@ export const routes: Routes = {
   ...groupRoutes,
   ...licenseRoutes,
   ...deviceRoutes,
+  ...yearRoutes,
 };

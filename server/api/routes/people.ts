@@ -4,6 +4,7 @@ import { languages } from '#core/cards/index';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { peopleFacets, peoplePage } from '../../people/list';
 import { dropSheaf, gather, keepSheaf, keptIds, keptSheaves, letGo, sheafState } from '../../people/sheaf';
+import { wholeRecord } from '../../people/whole';
 import { gatheredIds, gatheredPair, planFor } from '../../people/verbs';
 import { changeContact } from '../../people/contacts';
 import { editPerson, personSheet, reveal } from '../../people/sheet';
@@ -34,6 +35,7 @@ const verb = z.discriminatedUnion('verb', [
   z.object({ verb: z.literal('group'), groupId: id, out: z.boolean() }),
   z.object({ verb: z.literal('seats'), productId: id, take: z.boolean() }),
   z.object({ verb: z.literal('devices'), take: z.boolean(), due: z.iso.date().nullable() }),
+  z.object({ verb: z.literal('ready') }),
   z.object({ verb: z.literal('hold') }),
   z.object({ verb: z.literal('release') }),
   z.object({ verb: z.literal('leave'), heirId: id.nullish() }),
@@ -60,6 +62,9 @@ export const peopleRoutes: Pick<
     handle: ({ roll, viewer, query }) => peopleFacets(roll, viewer, query),
   },
   'GET /api/people/:id': { handle: ({ roll, viewer, params }) => personSheet(roll, viewer, params.id) },
+  'GET /api/people/:id/whole': {
+    handle: ({ viewer, params, ...services }) => wholeRecord(services, viewer, params.id),
+  },
   'POST /api/people/:id/edit': {
     body: z
       .object({

@@ -1,15 +1,18 @@
 /** Plans, the jobs that carry them out, the ledger and the trail. */
 import { z } from 'zod';
+import { grades as gradeCodes } from '#core/tabular/index';
+import { addDays } from '#core/year/index';
 import { keyOf } from '#core/plan/index';
 import { secretFields } from '#core/register/index';
 import { nowIso } from '../../clock';
 import type { Db } from '../../db/connection';
 import { openingKind } from '../../plans/apply';
-import { jobById, shownJob } from '../../jobs/queue';
+import { jobById } from '../../jobs/queue';
+import { asOf } from '../../people/asof';
 import { unmerge } from '../../people/merge';
 import { changePage, changesOf, planHead, type PlanHead, remaining } from '../../plans/store';
 import { Fault, notFound, type Services, type Viewer } from '../context';
-import type { AuditRow, LedgerRow, RouteName } from '../contract';
+import type { AuditRow, LedgerFilter, LedgerRow, RouteName } from '../contract';
 import { id, personName, type Routes, startJob, text } from './route';
 
 /** Changes whose after or before hold these are shown without them. */
@@ -164,14 +167,24 @@ export const planRoutes: Pick<
 
   'GET /api/jobs/:id': {
     handle: async ({ db, viewer, params }) => {
-      const job = await jobById(db, params.id);
-      if (!job || (viewer.role !== 'district' && job.byPersonId !== viewer.personId)) throw notFound('This job');
-      return shownJob(job);
+      const found = await jobById(db, params.id);
+      if (!found || (viewer.role !== 'district' && found.by !== viewer.personId)) throw notFound('This job');
+      return found.job;
     },
   },
   'GET /api/ledger': {
-    query: z.object({ before: id.optional() }),
-    handle: ({ db, viewer, query }) => ledgerRows(db, viewer, query.before),
+    query: z.object({ before: id.optional(), q: z.string().max(100).optional(), day: z.iso.date().optional() }),
+    handle: ({ db, viewer, query }) => ledgerRows(db, viewer, query),
+  },
+  'GET /api/ledger/as-of': {
+    query: z.object({
+      day: z.iso.date(),
+      school: id.optional(),
+      grade: z.enum(gradeCodes).optional(),
+      q: z.string().max(100).optional(),
+      after: id.optional(),
+    }),
+    handle: ({ db, viewer, query }) => asOf(db, viewer, query),
   },
   'GET /api/audit': {
     query: z.object({ before: id.optional() }),
@@ -199,14 +212,42 @@ async function mayApply(request: Services & { viewer: Viewer }, head: PlanHead):
   }
 }
 
-/** The ledger's latest 200 entries before one of them; those whose plan the viewer made, or all for the district. */
-export async function ledgerRows(db: Db, viewer: Viewer, before?: string): Promise<LedgerRow[]> {
+/**
+ * The ledger's latest 200 entries before one of them; those whose plan the viewer made, or all for the district. Words
+ * are looked for in what the plan is called and did, and in the names and numbers of those whom it touched.
+ */
+export async function ledgerRows(
+  db: Db,
+  viewer: Viewer,
+  { before, q, day }: LedgerFilter & { before?: string } = {},
+): Promise<LedgerRow[]> {
+  const words = (q ?? '')
+    .trim()
+    .split(/[\s,·]+/)
+    .filter(Boolean)
+    .slice(0, 4);
+  const found = `(pl.title LIKE :like OR l.sentence LIKE :like OR l.planId IN (SELECT t.planId FROM touched t JOIN people w ON w.id = t.personId
+    WHERE ${words.map((_, i) => `(w.familyName LIKE :w${i} OR w.givenName LIKE :w${i} OR w.number = :n${i})`).join(' AND ')}))`;
+  const plain = (text: string) => text.replace(/[%_\\]/g, '\\$&');
   const rows = await db.select<Omit<LedgerRow, 'canUndo'> & { latest: string; status: string; kind: string }>(
     `SELECT l.id, l.planId, pl.title, pl.kind, l.action, ${personName('p')} AS \`by\`, l.at, l.changes, l.sentence, pl.status,
        (SELECT MAX(o.id) FROM ledger o WHERE o.planId = l.planId) AS latest
      FROM ledger l JOIN plans pl ON pl.id = l.planId LEFT JOIN people p ON p.id = l.byPersonId
-     WHERE ${viewer.role === 'district' ? '1 = 1' : 'pl.createdBy = :me'} ${before ? 'AND l.id < :before' : ''} ORDER BY l.id DESC LIMIT 200`,
-    { me: viewer.personId, before: before ?? null },
+     WHERE ${viewer.role === 'district' ? '1 = 1' : 'pl.createdBy = :me'} ${before ? 'AND l.id < :before' : ''} ${words.length > 0 ? `AND ${found}` : ''}
+       ${day ? 'AND l.at >= :day AND l.at < :dayAfter' : ''} ORDER BY l.id DESC LIMIT 200`,
+    {
+      me: viewer.personId,
+      before: before ?? null,
+      like: `%${plain(words.join(' '))}%`,
+      ...Object.fromEntries(
+        words.flatMap((word, i) => [
+          [`w${i}`, `${plain(word)}%`],
+          [`n${i}`, word],
+        ]),
+      ),
+      day: day ?? null,
+      dayAfter: day ? addDays(day, 1) : null,
+    },
   );
   return rows.map(({ latest, status, kind, ...row }) => ({
     ...row,

@@ -1,0 +1,167 @@
+/** The year by keyboard: a late arrival made ready, a grade split beside an interface that answers, the roll-over and back, a class from the archive. */
+import { expect, it } from 'vitest';
+import { wordOf } from '#core/random/index';
+import { mint } from '#server/plans/store';
+import type { World } from '#server/testing/world';
+import { Key } from './browser';
+import { stage } from './stage';
+
+/** 600 more in grade 5, of several languages, so that there is something to split. */
+async function crowd({ db }: World): Promise<void> {
+  const room = (await db.one<{ id: string; schoolId: string }>(
+    "SELECT c.id, c.schoolId FROM classes c JOIN schools s ON s.id = c.schoolId AND s.code = 'LAN' WHERE c.name = '5A'",
+  ))!;
+  const ids = Array.from({ length: 600 }, () => mint());
+  await db.transaction(async (tx) => {
+    await db.batch(
+      "INSERT INTO people (id, role, givenName, familyName, language, status) VALUES (?, 'student', ?, ?, ?, 'active')",
+      ids.map((id, i) => [id, wordOf(i), wordOf(i * 7), ['es', 'vi', 'pl', null][i % 4]]),
+      tx,
+    );
+    await db.batch(
+      "INSERT INTO affiliations (id, personId, schoolId, grade, begins) VALUES (?, ?, ?, '05', '2026-07-01')",
+      ids.map((id) => [mint(), id, room.schoolId]),
+      tx,
+    );
+    await db.batch(
+      "INSERT INTO enrollments (id, personId, classId, role, begins) VALUES (?, ?, ?, 'student', '2026-07-01')",
+      ids.map((id) => [mint(), id, room.id]),
+      tx,
+    );
+  });
+}
+const at = stage('year', { as: 'district', before: crowd });
+const one = async <T extends object>(sql: string): Promise<T> => (await at.world.db.one<T>(sql))!;
+const applied = async () => {
+  await at.browser.chord(Key.CONTROL, Key.ENTER);
+  await at.browser.sees('Applied.', 60_000);
+};
+
+it('makes a child ready who is added here: all that is lacking in one plan, then the card', async () => {
+  const { browser } = at;
+  await browser.find('[role=grid], .today');
+  await browser.chord(Key.ALT, '3');
+  await browser.sees('Gather all');
+  await browser.press('New students');
+  await browser.tabTo('.typed select', 200, true);
+  await browser.keys('Outer');
+  await browser.tabTo('.typed [data-row="0"] input', 20);
+  await browser.keys('Vinterhav', Key.TAB, 'Alva', Key.TAB, '2012-03-25', Key.TAB, '009123', Key.TAB, '9');
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.sees('1 new');
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.sees('Apply 3 changes');
+  await applied();
+  await browser.go('/people?lacks=class');
+  await browser.sees('Vinterhav');
+  await browser.press('Gather all');
+  await browser.sees('1 gathered');
+  await browser.press('Make ready');
+  await browser.sees('account, the homeroom');
+  expect(await browser.violations()).toEqual([]);
+  await browser.until(async () => /Plan \d+ changes/.test(await browser.text()), 'nothing is planned');
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.sees('Making 1 student ready');
+  await applied();
+  await browser.press('Print their cards');
+  await browser.sees('Print 1 card on 1 page');
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.find('#last-print', 60_000);
+  const child = await one<Record<string, number>>(
+    `SELECT COUNT(DISTINCT c.id) > 4 AS classes, COUNT(DISTINCT s.id) > 0 AS seats, COUNT(DISTINCT l.id) AS devices, COUNT(DISTINCT pc.printId) AS cards
+     FROM people p JOIN accounts ac ON ac.personId = p.id JOIN enrollments e ON e.personId = p.id AND e.ends IS NULL JOIN classes c ON c.id = e.classId
+       JOIN seats s ON s.personId = p.id LEFT JOIN loans l ON l.personId = p.id AND l.ends IS NULL LEFT JOIN printed_cards pc ON pc.personId = p.id AND pc.voidedAt IS NULL
+     WHERE p.number = '009123'`,
+  );
+  expect(child).toEqual({ classes: 1, seats: 1, devices: 1, cards: 1 });
+});
+
+it('splits a grade while the interface answers, and keeps what is put by hand', async () => {
+  const { browser } = at;
+  await browser.chord(Key.ALT, '8');
+  await browser.press('Sections');
+  await browser.sees('as they come up');
+  expect(await browser.violations()).toEqual([]);
+  const school = await one<{ id: string }>("SELECT id FROM schools WHERE code = 'SKM'");
+  await browser.go(`/year/sections/${school.id}%3A06`);
+  await browser.sees('are in no class yet');
+  // Counts the turns that the page gets while the split is under way.
+  await browser.driver.executeScript(
+    'window.turns = 0; setInterval(() => { if (document.querySelector("progress")) window.turns++; }, 20)',
+  );
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.sees('0 could not be more even', 60_000);
+  expect(await browser.driver.executeScript('return window.turns')).toBeGreaterThan(5);
+  expect(await browser.violations()).toEqual([]);
+  // The first one goes into another class by hand, and stays there when the grade is split again.
+  const classOfFirst = (): Promise<string> =>
+    browser.driver.executeScript(
+      'return document.querySelector(".scroller .line.focused select")?.selectedOptions[0].text ?? ""',
+    );
+  await browser.keys('1');
+  await browser.until(async () => (await classOfFirst()) === '6A', 'it is not in 6A');
+  await browser.keys('2');
+  await browser.until(async () => (await classOfFirst()) === '6B', 'it is not in 6B');
+  await browser.sees('Free');
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.sees('saved');
+  await browser.until(async () => !(await browser.text()).includes('Stop'), 'it does not end', 60_000);
+  expect(await classOfFirst()).toBe('6B');
+  await browser.until(async () => / saved \d/.test(await browser.text()), 'it is not kept');
+  await browser.go(`/year/sections/${school.id}%3A06`);
+  await browser.sees('0 could not be more even');
+  await browser.until(async () => (await classOfFirst()) === '6B', 'it is in another class');
+});
+
+it('rolls the year over as one plan, brings a class back, and takes all of it back', async () => {
+  const { browser, world } = at;
+  const before = await world.checksum();
+  await browser.chord(Key.ALT, '8');
+  await browser.sees('What it comes to');
+  await browser.until(async () => /Plan [\d,]+ changes/.test(await browser.text()), 'nothing is counted');
+  expect(await browser.violations()).toEqual([]);
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.sees('Roll-over to 2027–28', 60_000);
+  await browser.sees('none holds this plan');
+  await applied();
+  expect(await browser.text()).toMatch(
+    /Lets 16\d people leave; moves 1,77\d people up a grade; moves 925 people to another school/,
+  );
+  // The grade that was split is as it was split.
+  const split = JSON.parse(
+    (await one<{ draft: string }>("SELECT draft FROM year_drafts WHERE about LIKE '%:06'")).draft,
+  ) as {
+    classes: { name: string }[];
+    placed: Record<string, number>;
+  };
+  const rows = await world.db.select<{ personId: string; name: string }>(
+    "SELECT e.personId, c.name FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' AND c.grade = '06' JOIN schools s ON s.id = c.schoolId AND s.code = 'SKM' WHERE e.ends IS NULL AND c.ends IS NULL AND e.role = 'student'",
+  );
+  expect(rows.length).toBe(Object.keys(split.placed).length);
+  for (const { personId, name } of rows) expect(split.classes[split.placed[personId]!]!.name).toBe(name);
+
+  await browser.chord(Key.ALT, '8');
+  await browser.sees('Roll-over to 2027–28 was applied');
+  expect(await browser.text()).toContain('2027–28');
+  await browser.press('Archive');
+  await browser.sees('Bring back');
+  expect(await browser.violations()).toEqual([]);
+  await browser.tabTo('input[type=search]', 60);
+  await browser.keys('4A');
+  await browser.until(
+    async () => /4A Thornhope/.test(await browser.text()) && !(await browser.text()).includes('12F'),
+    'the list is not narrowed',
+  );
+  await browser.tabTo('[role=grid]', 10);
+  await browser.keys(Key.ENTER);
+  await browser.sees('4A is back');
+  await browser.press('Undo');
+  await browser.sees('Undone.');
+  await browser.chord(Key.ALT, '8');
+  await browser.press('Look at it, or undo it');
+  await browser.sees('Undo 2');
+  await browser.press('Undo 2');
+  await browser.until(async () => /Apply 2[\d,]+ changes/.test(await browser.text()), 'it is not undone', 60_000);
+  await browser.until(async () => !(await browser.text()).includes('Undo 2'), 'the year is still the next one');
+  expect(await world.checksum()).toBe(before);
+});
