@@ -135,7 +135,12 @@ function onClick(row: Row, index: number, event: MouseEvent): void {
 const onFocus = () => {
   if (at.value < 0 && props.rows.length > 0) moveTo(0);
 };
-defineExpose({ focus: () => scroller.value?.focus(), moveTo });
+// A window that is not in front takes the focus without an event, and its row should stand all the same.
+const focus = () => {
+  scroller.value?.focus();
+  onFocus();
+};
+defineExpose({ focus, moveTo });
 </script>
 
 <template>
