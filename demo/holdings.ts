@@ -32,6 +32,8 @@ export interface Holdings {
   changes: Change[];
   /** When somebody last used a product. */
   uses: { personId: string; productId: string; usedOn: string }[];
+  /** By name; of two editions the newer one. */
+  products: Map<string, Product>;
 }
 
 const day = (from: string, days: number): string =>
@@ -48,7 +50,7 @@ export function makeHoldings(input: HoldingsInput): Holdings {
 
 class HoldingsMaker {
   private readonly r;
-  private readonly result: Holdings = { changes: [], uses: [] };
+  private readonly result: Holdings = { changes: [], uses: [], products: new Map() };
   private tags = 0;
 
   constructor(private readonly input: HoldingsInput) {
@@ -86,7 +88,9 @@ class HoldingsMaker {
 
   private product(name: string, publisher: string, edition: string | null, more: Partial<Product>): Product {
     const blank = { lowGrade: null, highGrade: null, subject: null, supersedes: null };
-    return this.add('product', { id: this.input.mint(), name, publisher, edition, ...blank, ...more }, name);
+    const made = this.add('product', { id: this.input.mint(), name, publisher, edition, ...blank, ...more }, name);
+    this.result.products.set(name, made);
+    return made;
   }
   private license(of: Product, seats: number | null, more: Partial<License> = {}): License {
     const usual = { schoolId: null, begins: this.at(-320), ends: this.at(closes), trial: 0 };

@@ -18,6 +18,7 @@ import {
 } from '#core/register/index';
 import { pick, type Random, randomFrom, shuffled } from '#core/random/index';
 import { type Holdings, makeHoldings } from './holdings';
+import { makeMaterials, type Used } from './materials';
 import { familyNames, givenNames } from './names';
 
 export interface ScenarioTools {
@@ -46,6 +47,7 @@ export interface Scenario {
   coordinatorId: string;
   /** When somebody last used a product. */
   uses: Holdings['uses'];
+  used: Used;
   /** Who asks to be let into a class, in the words of the child. */
   asking: (Pick<Person, 'familyName' | 'givenName' | 'number' | 'birthDate'> & { classId: string; schoolId: string })[];
 }
@@ -208,6 +210,7 @@ class ScenarioMaker {
     coordinatorId: '',
     asking: [],
     uses: [],
+    used: { days: [], results: [], levels: [] },
   };
   private readonly begins: string;
 
@@ -530,16 +533,20 @@ class ScenarioMaker {
 
   private hold(): void {
     const { schools, students } = this.result;
-    const { changes, uses } = makeHoldings({
+    const classAt = (code: string, name: string) => this.classAt(code, name).id;
+    const { changes, uses, products } = makeHoldings({
       today: this.today,
       seed: seed + 2,
       mint: this.tools.mint,
       schools,
       students,
-      classAt: (code, name) => this.classAt(code, name).id,
+      classAt,
     });
-    this.changes.push(...changes);
+    const at = (days: number) => new Date(Date.parse(this.today) + days * 86_400_000).toISOString().slice(0, 10);
+    const offered = makeMaterials({ seed: seed + 3, mint: this.tools.mint, products, uses, at, classAt });
+    this.changes.push(...changes, ...offered.changes);
     this.result.uses = uses;
+    this.result.used = offered.used;
   }
 
   /** All of Marrow Bay got cards in spring; since then 17 secrets changed. */

@@ -71,6 +71,21 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
         scenario.uses.map(({ personId, productId, usedOn }) => [personId, productId, usedOn]),
         tx,
       );
+      await db.batch(
+        'INSERT INTO use_days (productId, day, personId, times, seconds) VALUES (?, ?, ?, ?, ?)',
+        scenario.used.days.map((u) => [u.productId, u.day, u.personId, u.times, u.seconds]),
+        tx,
+      );
+      await db.batch(
+        'INSERT INTO results (materialId, personId, at, finished, permille, seconds) VALUES (?, ?, ?, 1, ?, ?)',
+        scenario.used.results.map((u) => [u.materialId, u.personId, u.at, u.permille, u.seconds]),
+        tx,
+      );
+      await db.batch(
+        'INSERT INTO levels (productId, skill, personId, band, seenOn) VALUES (?, ?, ?, ?, ?)',
+        scenario.used.levels.map((u) => [u.productId, u.skill, u.personId, u.band, u.seenOn]),
+        tx,
+      );
       for (const one of scenario.asking) await putRequest(db, { ...one, kind: 'student' }, tx);
     },
   });

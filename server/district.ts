@@ -1,6 +1,7 @@
 /** The district's own settings: kept as one checked document beside its name. */
 import { z } from 'zod';
 import { defaultBands, patternError } from '#core/accounts/index';
+import { classKinds } from '#core/register/index';
 import type { Db, Tx } from './db/connection';
 import { mint } from './plans/store';
 
@@ -22,7 +23,7 @@ export const settingsSchema = z.object({
     .array(
       z.object({
         name: z.string().max(80),
-        kind: z.enum(['homeroom', 'course']),
+        kind: z.enum(classKinds),
         subject: z.string().nullable(),
         period: z.string().nullable(),
         color: z.string().nullable(),

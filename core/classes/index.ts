@@ -1,3 +1,4 @@
 export * from './make';
 export * from './groups';
 export * from './reshape';
+export * from './levels';

@@ -63,7 +63,7 @@ export interface SchoolClass {
   id: string;
   schoolId: string;
   name: string;
-  kind: 'homeroom' | 'course';
+  kind: ClassKind;
   grade: string | null;
   subject: string | null;
   begins: string;
@@ -76,6 +76,9 @@ export interface SchoolClass {
   discuss?: string | null;
   invite?: string | null;
 }
+/** `template`: of teachers alone, who keep set work in it for the classes of others. */
+export const classKinds = ['homeroom', 'course', 'template'] as const;
+export type ClassKind = (typeof classKinds)[number];
 export const classColors = ['straw', 'stem', 'rust', 'dusk', 'ink'] as const;
 export const policies = { discuss: ['teachers', 'all'], invite: ['teachers', 'coordinators'] } as const;
 export interface Enrollment {
@@ -239,6 +242,57 @@ export interface Booking {
   ends: string | null;
 }
 
+/** What a product offers. */
+export interface Material {
+  id: string;
+  productId: string;
+  title: string;
+  kind: MaterialKind;
+  /** For which grades; null: for those of its product. */
+  lowGrade: string | null;
+  highGrade: string | null;
+  subject: string | null;
+  /** How long it takes as a rule. */
+  minutes: number | null;
+  /** What it takes beside a screen: "headphones". */
+  needs: string | null;
+  /** Where it opens, an IRI; its records name it by this. One only in a product. */
+  address: string;
+}
+export const materialKinds = ['book', 'lesson', 'practice', 'test'] as const;
+export type MaterialKind = (typeof materialKinds)[number];
+/** A material that a class, a group of it, or some of it are to work on. */
+export interface SetWork {
+  id: string;
+  classId: string;
+  materialId: string;
+  title: string;
+  /** `some`: its assignees alone. */
+  whom: 'class' | 'group' | 'some';
+  groupId: string | null;
+  /** ISO 8601 in UTC. */
+  opensAt: string;
+  /** null: stays open. */
+  closesAt: string | null;
+  /** Time limit; null: none. */
+  minutes: number | null;
+  /** What children type before it opens; null: nothing. */
+  entryWord: string | null;
+  /** 1: shut for the moment. */
+  paused: number;
+  answers: AnswersShown;
+  /** The day on which it was taken back. */
+  ends: string | null;
+}
+/** When a child sees the right answers: once done, once it is closed, or not. */
+export const answersShown = ['done', 'closed', 'never'] as const;
+export type AnswersShown = (typeof answersShown)[number];
+export interface Assignee {
+  id: string;
+  workId: string;
+  personId: string;
+}
+
 /** Each entity's table and columns, in the order in which rows can be made without missing what they refer to. */
 export const entities = {
   school: { table: 'schools', columns: ['name', 'code', 'kind', 'lowGrade', 'highGrade', 'door', 'ways', 'cardText'] },
@@ -299,6 +353,28 @@ export const entities = {
     ],
   },
   loan: { table: 'loans', columns: ['deviceId', 'personId', 'kind', 'begins', 'due', 'ends'] },
+  material: {
+    table: 'materials',
+    columns: ['productId', 'title', 'kind', 'lowGrade', 'highGrade', 'subject', 'minutes', 'needs', 'address'],
+  },
+  work: {
+    table: 'set_work',
+    columns: [
+      'classId',
+      'materialId',
+      'title',
+      'whom',
+      'groupId',
+      'opensAt',
+      'closesAt',
+      'minutes',
+      'entryWord',
+      'paused',
+      'answers',
+      'ends',
+    ],
+  },
+  assignee: { table: 'assignees', columns: ['workId', 'personId'] },
   booking: { table: 'bookings', columns: ['cartId', 'classId', 'weekday', 'period', 'begins', 'ends'] },
   account: {
     table: 'accounts',

@@ -25,7 +25,17 @@ export const updates = (entity: Entity, id: string, before: Fields, after: Field
 /** What is open ends; `date`: the first day on which it no longer holds. */
 export const ends = (
   entity:
-    'class' | 'affiliation' | 'enrollment' | 'group' | 'membership' | 'rule' | 'seat' | 'cart' | 'loan' | 'booking',
+    | 'class'
+    | 'affiliation'
+    | 'enrollment'
+    | 'group'
+    | 'membership'
+    | 'rule'
+    | 'seat'
+    | 'cart'
+    | 'loan'
+    | 'booking'
+    | 'work',
   id: string,
   date: string,
   reason: string,

@@ -88,6 +88,9 @@ const things: Record<string, [one: string, many: string]> = {
   school: ['school', 'schools'],
   year: ['school year', 'school years'],
   rule: ['rule of entitlement', 'rules of entitlement'],
+  material: ['material', 'materials'],
+  work: ['piece of set work', 'pieces of set work'],
+  assignee: ['child who is to do it', 'children who are to do it'],
   booking: ['booking of a cart', 'bookings of carts'],
   directory: ['entry of the directory', 'entries of the directory'],
 };

@@ -137,8 +137,10 @@ class Roller {
       ]),
     );
     // A class that begins with the new year or later is next year's already.
+    // What teachers keep for others goes on from year to year.
     this.old = state.classes.filter(
-      ({ ends: end, begins, schoolId }) => end === null && begins < order.date && !order.apart.has(schoolId),
+      ({ ends: end, begins, schoolId, kind }) =>
+        end === null && begins < order.date && kind !== 'template' && !order.apart.has(schoolId),
     );
   }
 

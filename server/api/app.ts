@@ -25,6 +25,7 @@ import { type Access, permissions } from './permissions';
 import { routes, takeIn, type Request, type Route } from './routes/index';
 import { asOf } from '../people/asof';
 import { ledgerRows } from './routes/plan';
+import { receiver } from '../use/receive';
 import { deviceFilter } from './routes/device';
 import { queryFilter } from './routes/route';
 
@@ -256,6 +257,8 @@ export function makeApp(
       'Content-Disposition': `attachment; filename="${file.name}"`,
     });
   });
+
+  app.route('/', receiver(db, addressOf));
 
   app.all('/api/*', () => {
     throw new Fault(404, 'There is no such route.');

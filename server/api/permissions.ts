@@ -25,7 +25,10 @@ export const permissions: Record<
   | 'GET /api/scan-sheet'
   | 'GET /api/posters/:id'
   | 'GET /api/door-posters/:door'
-  | 'GET /api/test-page',
+  | 'GET /api/test-page'
+  | 'GET /xapi/about'
+  | 'POST /xapi/statements'
+  | 'PUT /xapi/statements',
   Access
 > = {
   'GET /healthz': 'anyone',
@@ -135,6 +138,29 @@ export const permissions: Record<
   'POST /api/rules/:id/end': coordinators,
   'POST /api/seats/propose': ['district'],
   'POST /api/uses': ['district'],
+  'POST /api/products/:id/key': ['district'],
+  'GET /api/use': staff,
+  'GET /api/use/people': staff,
+  'POST /api/use/gather': staff,
+  'GET /api/levels': staff,
+  'POST /api/levels/preview': staff,
+  'POST /api/levels': staff,
+  'GET /api/materials': staff,
+  'POST /api/materials': ['district'],
+  'POST /api/materials/take': ['district'],
+  'GET /api/work': staff,
+  'GET /api/work/midway': staff,
+  'GET /api/work/:id': staff,
+  'POST /api/work': staff,
+  'POST /api/work/copy': staff,
+  'POST /api/work/open': staff,
+  'POST /api/work/take-back': staff,
+  'POST /api/work/:id/edit': staff,
+  'GET /api/mine/work': ['student'],
+  'POST /api/mine/work/:id': ['student'],
+  'GET /xapi/about': 'anyone',
+  'POST /xapi/statements': 'anyone',
+  'PUT /xapi/statements': 'anyone',
   'GET /api/calendar/:token': 'anyone',
   'GET /api/devices': coordinators,
   'GET /api/devices/facets': coordinators,

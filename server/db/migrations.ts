@@ -149,6 +149,27 @@ const turning = [
   `CREATE TABLE year_drafts (about ${word(40)} PRIMARY KEY, draft LONGTEXT NOT NULL, savedAt ${at} NOT NULL, savedBy ${id} NOT NULL)`,
 ];
 
+const using = [
+  `CREATE TABLE materials (id ${id} PRIMARY KEY, productId ${id} NOT NULL, title ${name(200)} NOT NULL, kind ${word(10)} NOT NULL, lowGrade ${word(5)}, highGrade ${word(5)}, subject ${name(80)},
+     minutes INT, needs ${name(120)}, address ${word(300)} NOT NULL, UNIQUE KEY byAddress (productId, address), FOREIGN KEY (productId) REFERENCES products (id))`,
+  `CREATE TABLE set_work (id ${id} PRIMARY KEY, classId ${id} NOT NULL, materialId ${id} NOT NULL, title ${name(200)} NOT NULL, whom ${word(6)} NOT NULL, groupId ${id}, opensAt ${at} NOT NULL, closesAt ${at},
+     minutes INT, entryWord ${exact(40)}, paused TINYINT NOT NULL, answers ${word(8)} NOT NULL, ends DATE,
+     KEY byClass (classId, ends), KEY byMaterial (materialId, ends), FOREIGN KEY (classId) REFERENCES classes (id), FOREIGN KEY (materialId) REFERENCES materials (id), FOREIGN KEY (groupId) REFERENCES class_groups (id))`,
+  `CREATE TABLE assignees (id ${id} PRIMARY KEY, workId ${id} NOT NULL, personId ${id} NOT NULL, UNIQUE KEY byWork (workId, personId), KEY byPerson (personId),
+     FOREIGN KEY (workId) REFERENCES set_work (id), FOREIGN KEY (personId) REFERENCES people (id))`,
+  // What products tell of their use: by day, so that a year of a district stays small; each statement's id, so that one that is sent twice counts once.
+  `CREATE TABLE product_keys (productId ${id} PRIMARY KEY, name ${word(40)} NOT NULL UNIQUE, keyHash ${word(64)} NOT NULL, createdBy ${id} NOT NULL, createdAt ${at} NOT NULL, lastAt ${at})`,
+  `CREATE TABLE statements (id ${word(36)} PRIMARY KEY, contentHash ${word(64)} NOT NULL, productId ${id} NOT NULL, day DATE NOT NULL, KEY byDay (day))`,
+  `CREATE TABLE use_days (productId ${id} NOT NULL, day DATE NOT NULL, personId ${id} NOT NULL, times INT NOT NULL, seconds INT NOT NULL, PRIMARY KEY (productId, day, personId), KEY byPerson (personId, day))`,
+  `CREATE TABLE results (materialId ${id} NOT NULL, personId ${id} NOT NULL, at ${at} NOT NULL, finished TINYINT NOT NULL, permille INT, seconds INT, PRIMARY KEY (materialId, personId, at), KEY byPerson (personId, at))`,
+  `CREATE TABLE levels (productId ${id} NOT NULL, skill ${name(120)} NOT NULL, personId ${id} NOT NULL, band TINYINT NOT NULL, seenOn DATE NOT NULL, PRIMARY KEY (productId, skill, personId), KEY byPerson (personId))`,
+  // Whom a product names and nobody here is called so.
+  `CREATE TABLE use_strays (productId ${id} NOT NULL, who ${exact(254)} NOT NULL, times INT NOT NULL, lastOn DATE NOT NULL, PRIMARY KEY (productId, who))`,
+  // How ready each school was, day by day; and who has had the week's letter.
+  `CREATE TABLE readiness_days (day DATE NOT NULL, schoolId ${id} NOT NULL, link ${word(10)} NOT NULL, ready INT NOT NULL, people INT NOT NULL, PRIMARY KEY (schoolId, day, link))`,
+  `CREATE TABLE digests (week DATE NOT NULL, personId ${id} NOT NULL, sentAt ${at} NOT NULL, PRIMARY KEY (week, personId))`,
+];
+
 export interface Migration {
   name: string;
   up: (db: Db) => Promise<void>;
@@ -166,4 +187,5 @@ export const migrations: Migration[] = [
   { name: '005-directory-invitations-doors-contacts', up: statements(reaching) },
   { name: '006-licenses-devices', up: statements(holding) },
   { name: '007-years', up: statements(turning) },
+  { name: '008-materials-use-readiness', up: statements(using) },
 ];

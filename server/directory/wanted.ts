@@ -42,7 +42,7 @@ export async function wantedUsers(db: Db): Promise<Wanted[]> {
 
 export async function wantedGroups(db: Db): Promise<Wanted[]> {
   const classes = await db.select<{ id: string; name: string; school: string }>(
-    'SELECT c.id, c.name, s.name AS school FROM classes c JOIN schools s ON s.id = c.schoolId WHERE c.ends IS NULL',
+    "SELECT c.id, c.name, s.name AS school FROM classes c JOIN schools s ON s.id = c.schoolId WHERE c.ends IS NULL AND c.kind <> 'template'",
   );
   const members = new Map(classes.map(({ id }) => [id, [] as string[]]));
   const rows = await db.select<{ classId: string; personId: string }>(

@@ -189,9 +189,11 @@ async function rosterZip({ db }: Services, viewer: Viewer): Promise<Uint8Array> 
       `SELECT * FROM affiliations WHERE ends IS NULL AND personId IN (${mine})`,
       scope.params,
     ),
-    classes: await db.select<SchoolClass>('SELECT * FROM classes WHERE ends IS NULL ORDER BY schoolId, name'),
+    classes: await db.select<SchoolClass>(
+      "SELECT * FROM classes WHERE ends IS NULL AND kind <> 'template' ORDER BY schoolId, name",
+    ),
     enrollments: await db.select<Enrollment>(
-      `SELECT * FROM enrollments WHERE ends IS NULL AND personId IN (${mine})`,
+      `SELECT * FROM enrollments WHERE ends IS NULL AND personId IN (${mine}) AND classId NOT IN (SELECT id FROM classes WHERE kind = 'template')`,
       scope.params,
     ),
     usernames: new Map(accounts.map((a) => [a.personId, a.username])),

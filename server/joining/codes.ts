@@ -135,6 +135,8 @@ export async function newCode(services: Services, viewer: Viewer, order: NewCode
   const one = classId ? await classOf(db, viewer, classId) : null;
   if (viewer.role === 'teacher' && one?.invite === 'coordinators')
     throw new Fault(403, 'Into this class coordinators alone bring others. Ask the coordinator for a code.');
+  if (one?.kind === 'template')
+    throw new Fault(422, 'This class is for teachers alone, who keep set work in it; no student can join it.');
   const schoolId = one?.schoolId ?? order.schoolId;
   if (!schoolId || !inScope(viewer, schoolId) || (!classId && viewer.role === 'teacher'))
     throw new Fault(403, 'A code is for one of your classes, or for the staff of a school that you coordinate.');

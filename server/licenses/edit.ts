@@ -11,14 +11,20 @@ import { mint, savePlan } from '../plans/store';
 import { whom } from './desk';
 import { productLabel } from './state';
 
-async function productOf(db: Db, id: string): Promise<Product> {
+export async function productOf(db: Db, id: string): Promise<Product> {
   const found = await db.one<Product>('SELECT * FROM products WHERE id = :id', { id });
   if (!found) throw notFound('This product');
   return found;
 }
 
 /** The step that makes a row, or changes what is other than before; null: nothing is. */
-function stepOf(entity: Entity, id: string | null, before: object | null, after: object, reason: string): Step | null {
+export function stepOf(
+  entity: Entity,
+  id: string | null,
+  before: object | null,
+  after: object,
+  reason: string,
+): Step | null {
   if (id === null || !before) return creates(entity, mint(), after as Fields, reason);
   const [was, is] = [before as Fields, after as Fields];
   const fields = entities[entity].columns.filter((field) => field in is && was[field] !== is[field]);
@@ -27,7 +33,8 @@ function stepOf(entity: Entity, id: string | null, before: object | null, after:
   return updates(entity, id, only(was), only(is), reason);
 }
 
-async function carry(
+/** Applies one step as a plan of its own. Throws Fault 422 where there is none. */
+export async function carry(
   { db }: Pick<Services, 'db'>,
   viewer: Viewer,
   step: Step | null,

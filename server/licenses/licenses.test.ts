@@ -136,7 +136,7 @@ it('takes last uses, says which lines it could not, and keeps the latest; the ca
     `${student.username},Kelpline Algebra,02/08/2026`,
   ].join('\n');
   const { body } = await district.post<{ taken: number; problems: { line: number }[] }>('/api/uses', { text });
-  expect([body.taken, body.problems.map(({ line }) => line)]).toEqual([1, [4, 5, 6]]);
+  expect([body.taken, body.problems.map(({ line }) => line)]).toEqual([2, [4, 5, 6]]);
   const use = await world.db.one<{ usedOn: string }>(
     "SELECT usedOn FROM last_uses u JOIN products p ON p.id = u.productId AND p.name = 'Kelpline Algebra' WHERE personId = :personId",
     student,

@@ -143,6 +143,12 @@ export async function planFor(
   const named = 'classId' in order ? order.classId : (group?.classId ?? null);
   const target = named ? await db.one<SchoolClass>('SELECT * FROM classes WHERE id = :named', { named }) : null;
   if (target) classes.set(target.id, target);
+  if (
+    target?.kind === 'template' &&
+    (order.verb === 'enroll' || order.verb === 'move') &&
+    people.some(({ person }) => person.role === 'student')
+  )
+    throw new Fault(422, `${target.name} is for teachers alone, who keep set work in it. Choose another class.`);
   const schools = new Map(
     (await db.select<School>('SELECT id, name, code, kind, lowGrade, highGrade FROM schools')).map((s) => [s.id, s]),
   );

@@ -129,6 +129,7 @@ useCarryOut(make, { first: true });
         <select v-model="form.kind" class="pick" :disabled="form.likeId !== null">
           <option value="homeroom">homeroom</option>
           <option value="course">course</option>
+          <option value="template">of teachers, without students</option>
         </select></label
       >
       <label v-if="form.kind === 'course'">subject <input v-model="form.subject" class="box short" /></label>

@@ -20,6 +20,9 @@ const nouns: Record<string, string> = {
   device: 'devices',
   loan: 'loans of devices',
   booking: 'bookings of carts',
+  material: 'materials',
+  work: 'set work',
+  assignee: 'children who are to do it',
 };
 const verbs = { create: 'new', update: 'change', end: 'end', restore: 'restore', purge: 'remove' } as const;
 const words: Record<string, string> = {

@@ -13,6 +13,8 @@ import type { TodayApi } from './today';
 import type { HandoutsApi } from './handouts';
 import type { DevicesApi } from './devices';
 import type { LicensesApi } from './licenses';
+import type { MaterialsApi } from './materials';
+import type { UseApi } from './use';
 import type { YearApi } from './year';
 
 export * from './door';
@@ -26,6 +28,8 @@ export * from './today';
 export * from './handouts';
 export * from './devices';
 export * from './licenses';
+export * from './materials';
+export * from './use';
 export * from './year';
 
 /** Method and path to what goes in and what comes out. */
@@ -42,6 +46,8 @@ export interface Api
     HandoutsApi,
     LicensesApi,
     DevicesApi,
+    MaterialsApi,
+    UseApi,
     YearApi {}
 
 export type RouteName = keyof Api;

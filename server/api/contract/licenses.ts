@@ -78,6 +78,4 @@ export interface LicensesApi {
   /** The rules of the older edition become the product's. */
   'POST /api/products/:id/take-over': { out: { planId: string } };
   'POST /api/seats/propose': { body: SeatOrder; out: { jobId: string } };
-  /** A list of last uses as CSV: who (username, number or address), product, day. */
-  'POST /api/uses': { body: { text: string }; out: { taken: number; problems: { line: number; message: string }[] } };
 }

@@ -1,6 +1,6 @@
 /** Classes: their list, and making, changing and ending them. */
 import { z } from 'zod';
-import { classColors, policies } from '#core/register/index';
+import { classColors, classKinds, policies } from '#core/register/index';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { classList, classNames } from '../../classes/list';
 import { combineClasses, splitClass } from '../../classes/reshape';
@@ -13,7 +13,7 @@ const choices: Record<string, readonly string[]> = { color: classColors, ...poli
 const order = z.object({
   schoolId: id,
   names: text(2000),
-  kind: z.enum(['homeroom', 'course']),
+  kind: z.enum(classKinds),
   grade: z.enum(gradeCodes).nullable(),
   subject: z.string().trim().max(80).nullable(),
   likeId: id.nullable(),

@@ -10,9 +10,11 @@ import { handoutRoutes } from './handout';
 import { intakeRoutes } from './intake';
 import { joinRoutes } from './join';
 import { licenseRoutes } from './license';
+import { materialRoutes } from './material';
 import { peopleRoutes } from './people';
 import { planRoutes } from './plan';
 import { staffRoutes } from './staff';
+import { useRoutes } from './use';
 import { yearRoutes } from './year';
 import type { Routes } from './route';
 
@@ -33,5 +35,7 @@ export const routes: Routes = {
   ...groupRoutes,
   ...licenseRoutes,
   ...deviceRoutes,
+  ...materialRoutes,
+  ...useRoutes,
   ...yearRoutes,
 };

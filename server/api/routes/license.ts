@@ -3,7 +3,6 @@ import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { calendarUrl } from '../../licenses/calendar';
 import { addRule, endRule, keepLicense, keepProduct, takeOver } from '../../licenses/edit';
-import { takeUses } from '../../licenses/uses';
 import { notFound } from '../context';
 import type { RouteName } from '../contract';
 import { id, type Routes, startJob, text } from './route';
@@ -20,7 +19,10 @@ const idleDays = z.coerce.number().int().min(7).max(400);
 
 export const licenseRoutes: Pick<
   Routes,
-  Extract<RouteName, `${string} /api/${'products' | 'licenses' | 'rules' | 'seats' | 'uses'}${string}`>
+  Exclude<
+    Extract<RouteName, `${string} /api/${'products' | 'licenses' | 'rules' | 'seats'}${string}`>,
+    'POST /api/products/:id/key'
+  >
 > = {
   'GET /api/products': {
     handle: async ({ db, config, licenses, viewer }) => ({
@@ -89,9 +91,5 @@ export const licenseRoutes: Pick<
   'POST /api/seats/propose': {
     body: z.object({ productIds: z.array(id).max(500), sweep: z.boolean(), idleDays }),
     handle: ({ viewer, body, ...services }) => startJob(services, 'seats.plan', body, viewer),
-  },
-  'POST /api/uses': {
-    body: z.object({ text: z.string().min(1, 'is empty').max(20_000_000) }),
-    handle: ({ viewer, body, ...services }) => takeUses(services, viewer, body.text),
   },
 };

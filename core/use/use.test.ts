@@ -1,0 +1,90 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  bandOf,
+  hurries,
+  objective,
+  recordOf,
+  secondsOf,
+  type Statement,
+  verbIri,
+  weekOf,
+  weeksBetween,
+} from './index';
+
+const now = '2026-10-05T10:00:00.000Z';
+
+/** ADL, Experience API 1.0.3, part two, appendix A: the completion statement (from memory). */
+const completion: Statement = {
+  actor: { mbox: 'mailto:example.learner@adlnet.gov', objectType: 'Agent' },
+  verb: { id: 'http://adlnet.gov/expapi/verbs/attempted' },
+  object: {
+    id: 'http://example.adlnet.gov/xapi/example/simpleCBT',
+    definition: { name: { 'en-US': 'simple CBT course' } },
+  },
+  result: { score: { scaled: 0.95 }, completion: true },
+};
+
+describe('statements', () => {
+  it('reads the example of the specification, durations of ISO 8601, and levels', () => {
+    expect(recordOf(completion, now)).toEqual({
+      who: 'example.learner@adlnet.gov',
+      at: now,
+      seconds: 0,
+      address: 'http://example.adlnet.gov/xapi/example/simpleCBT',
+      finished: true,
+      share: 0.95,
+      level: null,
+    });
+    // ISO 8601, 5.5.2.2, and the durations in the specification's own examples (from memory).
+    expect(['PT1234S', 'P1DT12H36M0.5S', 'PT1H0M0.1S', 'P2W', 'PT16559.14S'].map(secondsOf)).toEqual([
+      1234, 131_760.5, 3600.1, 1_209_600, 16_559.14,
+    ]);
+    expect(['P', 'PT', '12M', 'P1Y', 'P2M', '', 'PT5'].map(secondsOf)).toEqual([
+      null,
+      null,
+      null,
+      null,
+      null,
+      null,
+      null,
+    ]);
+    const skill: Statement = {
+      actor: { account: { name: 'tabara' } },
+      verb: { id: verbIri('scored') },
+      object: { id: 'urn:skill:fractions', definition: { type: objective, name: { en: 'Fractions' } } },
+      result: { score: { raw: 2, min: 1, max: 3 } },
+      timestamp: '2026-10-05T11:00:00+02:00',
+    };
+    expect(recordOf(skill, now)).toMatchObject({
+      who: 'tabara',
+      at: '2026-10-05T09:00:00.000Z',
+      address: null,
+      finished: false,
+      level: { skill: 'Fractions', band: 2 },
+    });
+    expect(() => recordOf({ ...skill, actor: {} }, now)).toThrow('actor');
+    expect(() => recordOf({ ...skill, result: { duration: '5 min' } }, now)).toThrow('PT12M30S');
+    expect([0, 0.33, 0.34, 0.5, 0.66, 0.67, 1].map(bandOf)).toEqual([1, 1, 2, 2, 2, 3, 3]);
+  });
+
+  it('says that somebody hurries from three on, when it is half of what they finished', () => {
+    const said = [1, 2, 3, 4, 5, 6, 7].map((timed) => [0, 1, 2, 3, 4].filter((quick) => hurries(timed, quick)));
+    expect(said).toEqual([[], [], [2, 3, 4], [2, 3, 4], [3, 4], [3, 4], [4]]);
+  });
+
+  it('puts each day into the one week that holds it', () => {
+    expect(weekOf('2026-08-17')).toBe('2026-08-17');
+    expect(weekOf('2026-08-23')).toBe('2026-08-17');
+    const day = fc.integer({ min: 0, max: 4000 }).map((n) => new Date(n * 86_400_000).toISOString().slice(0, 10));
+    fc.assert(
+      fc.property(day, day, (a, b) => {
+        const [from, to] = [a, b].sort() as [string, string];
+        const weeks = weeksBetween(from, to);
+        for (const one of [from, to]) expect(weeks).toContain(weekOf(one));
+        expect(weeks.every((week) => new Date(week).getUTCDay() === 1)).toBe(true);
+        expect(new Set(weeks).size).toBe(weeks.length);
+      }),
+    );
+  });
+});

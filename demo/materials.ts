@@ -1,0 +1,161 @@
+/**
+ * What the made-up products offer, what of it is set, and how it was used before summer. Planted: children who never
+ * opened what they hold a seat of, some who hurry through, levels in two skills.
+ */
+import type { Change, Fields } from '#core/plan/index';
+import type { Entity, Material, MaterialKind, Product, SetWork } from '#core/register/index';
+import { randomFrom } from '#core/random/index';
+
+export interface Used {
+  days: { productId: string; personId: string; day: string; times: number; seconds: number }[];
+  results: { materialId: string; personId: string; at: string; permille: number; seconds: number }[];
+  levels: { productId: string; personId: string; skill: string; band: number; seenOn: string }[];
+}
+export interface MaterialsInput {
+  seed: number;
+  mint: () => string;
+  /** By name; of two editions the newer one. */
+  products: ReadonlyMap<string, Product>;
+  /** When somebody last used a product. */
+  uses: readonly { personId: string; productId: string; usedOn: string }[];
+  /** A day so many days from today, and a class by its school's code and name. */
+  at: (days: number) => string;
+  classAt: (code: string, name: string) => string;
+}
+
+type Offer = [title: string, kind: MaterialKind, minutes: number, needs?: string];
+const offers: Record<string, Offer[]> = {
+  'Skerrymark Arithmetic': [
+    ['Counting by tides', 'lesson', 25],
+    ['Adding on the number pier', 'practice', 15],
+    ['Sharing a catch', 'lesson', 30],
+    ['Fractions of a fathom', 'practice', 20],
+    ['Check: whole numbers', 'test', 30],
+  ],
+  'Wrackline Readers': [
+    ['The lamp at Gannet Head', 'book', 20],
+    ['Nine nets', 'book', 20],
+    ['A letter in a bottle', 'book', 25],
+    ['Read aloud: harbor words', 'practice', 10, 'headphones'],
+    ['What happened first', 'practice', 15],
+    ['Check: retelling', 'test', 20],
+  ],
+  'Kelpline Algebra': [
+    ['Unknowns on the quay', 'lesson', 35],
+    ['Balancing loads', 'practice', 20],
+    ['Lines and bearings', 'lesson', 35, 'a ruler'],
+    ['Slopes', 'practice', 20],
+    ['Check: equations', 'test', 40],
+  ],
+  'Ebbstone Science': [
+    ['Why tides run late', 'lesson', 30],
+    ['Salt, sand and soap', 'lesson', 40, 'a kitchen scale'],
+    ['Check: matter', 'test', 30],
+  ],
+  'Halyard Grammar': [
+    ['Commas at sea', 'practice', 15],
+    ['Reported speech', 'lesson', 25],
+  ],
+  'Isobar Atlas': [['Reading a weather map', 'lesson', 25]],
+  'Driftwood Art Box': [['Drawing a shoreline', 'lesson', 40, 'charcoal']],
+  'Binnacle Practice Tests': [
+    ['Practice test 1', 'test', 90],
+    ['Practice test 2', 'test', 90],
+  ],
+};
+/** Of which use is told, with the skill that their last test is about. */
+const told: Record<string, string> = { 'Wrackline Readers': 'Retelling', 'Kelpline Algebra': 'Equations' };
+
+const slug = (text: string): string => text.toLowerCase().replace(/[^a-z0-9]+/g, '-');
+
+export function makeMaterials({ seed, mint, products, uses, at, classAt }: MaterialsInput): {
+  changes: Change[];
+  used: Used;
+} {
+  const r = randomFrom(seed);
+  const changes: Change[] = [];
+  const add = <T extends { id: string; title: string }>(entity: Entity, row: T): T => {
+    const { id, ...after } = row;
+    const fields = after as unknown as Fields;
+    changes.push({
+      entity,
+      id,
+      op: 'create',
+      before: {},
+      after: fields,
+      reason: 'opening register',
+      label: row.title,
+      subject: id,
+    });
+    return row;
+  };
+  const of = new Map<string, Material[]>();
+  for (const [name, list] of Object.entries(offers)) {
+    const product = products.get(name)!;
+    const { id: productId, lowGrade, highGrade, subject } = product;
+    of.set(
+      productId,
+      list.map(([title, kind, minutes, needs = null]) =>
+        add<Material>('material', {
+          ...{ id: mint(), productId, title, kind, lowGrade, highGrade, subject, minutes, needs },
+          address: `https://products.example/${slug(name)}/${slug(title)}`,
+        }),
+      ),
+    );
+  }
+  const set = (
+    material: Material,
+    code: string,
+    name: string,
+    from: number,
+    to: number | null,
+    more: Partial<SetWork> = {},
+  ) =>
+    add<SetWork>('work', {
+      ...{
+        id: mint(),
+        classId: classAt(code, name),
+        materialId: material.id,
+        title: material.title,
+        whom: 'class',
+        groupId: null,
+      },
+      ...{ opensAt: `${at(from)}T06:00:00.000Z`, closesAt: to === null ? null : `${at(to)}T15:00:00.000Z` },
+      ...{ minutes: null, entryWord: null, paused: 0, answers: 'done', ends: null, ...more },
+    });
+  const readers = of.get(products.get('Wrackline Readers')!.id)!;
+  const algebra = of.get(products.get('Kelpline Algebra')!.id)!;
+  set(readers[2]!, 'LAN', '3A', -40, 12);
+  set(readers[1]!, 'LAN', 'KA', 10, 24);
+  set(algebra[0]!, 'SKM', '6A', 10, 17);
+  set(algebra[0]!, 'SKM', '6B', 10, 17);
+  set(algebra[4]!, 'SKM', '7A', 12, 12, { minutes: 40, entryWord: 'curlew', answers: 'closed' });
+
+  const used: Used = { days: [], results: [], levels: [] };
+  for (const [name, skill] of Object.entries(told)) {
+    const productId = products.get(name)!.id;
+    const materials = of.get(productId)!;
+    for (const { personId, usedOn } of uses.filter((use) => use.productId === productId && use.usedOn > at(-100))) {
+      const back = (days: number) => new Date(Date.parse(usedOn) - days * 86_400_000).toISOString().slice(0, 10);
+      const eager = 1 + r.below(3);
+      const hurried = r.below(18) === 0;
+      for (let day = 0; day < 56; day += 1 + r.below(9 - eager * 2)) {
+        if ([0, 6].includes(new Date(back(day)).getUTCDay()) && day > 0) continue;
+        used.days.push({
+          productId,
+          personId,
+          day: back(day),
+          times: 1 + r.below(2),
+          seconds: 60 * (8 + r.below(10 * eager + 6)),
+        });
+      }
+      materials.slice(0, 3 + r.below(materials.length - 2)).forEach(({ id, minutes }, i) => {
+        const seconds = Math.round(minutes! * 60 * (hurried ? 0.12 + r.below(10) / 100 : 0.6 + r.below(80) / 100));
+        const permille = hurried ? 150 + r.below(300) : 450 + r.below(551);
+        used.results.push({ materialId: id, personId, at: `${back(3 + 7 * i)}T09:00:00.000Z`, permille, seconds });
+      });
+      if (r.below(8) > 0) used.levels.push({ productId, personId, skill, band: 1 + r.below(3), seenOn: back(2) });
+    }
+  }
+  return { changes, used };
+}

@@ -1,0 +1,83 @@
+/** Use: what products told of it, by class and week and person. */
+import type { Band } from '#core/use/index';
+
+export interface UseFilter {
+  product?: string;
+  school?: string;
+  grade?: string;
+  classId?: string;
+  group?: string;
+  /** Days, both included; without them the last eight weeks of which something is told. */
+  from?: string;
+  to?: string;
+}
+export type UseStand = 'never' | 'idle' | 'hurries' | 'used';
+export interface UseRow {
+  id: string;
+  name: string;
+  school: string;
+  students: number;
+  /** Of them, those with a seat. */
+  seats: number;
+  used: number;
+  minutes: number;
+  /** Minutes by the weeks of the sheet. */
+  weeks: number[];
+  hurries: number;
+}
+export interface UseSheet {
+  from: string;
+  to: string;
+  /** Mondays. */
+  weeks: string[];
+  /** Over all who are asked for; people: who used it at all. */
+  byWeek: { minutes: number; people: number }[];
+  byProduct: { id: string; label: string; minutes: number[] }[];
+  /** A line for each school, or within one for each class. */
+  rows: UseRow[];
+  counts: Record<UseStand, number>;
+  /** Whom products name and nobody here is called so. */
+  strays: { product: string; who: string; times: number; lastOn: string }[];
+}
+export interface UsePerson {
+  id: string;
+  name: string;
+  number: string;
+  school: string;
+  className: string;
+  /** Has a seat of what is asked for. */
+  seat: boolean;
+  days: number;
+  minutes: number;
+  /** The last day of use, ever. */
+  lastOn: string | null;
+  hurries: boolean;
+}
+export interface Levels {
+  /** Skills that a product reported of the class. */
+  skills: { productId: string; product: string; skill: string; people: number }[];
+}
+export interface LevelOrder {
+  classId: string;
+  productId: string;
+  skill: string;
+  how: 'alike' | 'mixed';
+  groups: number;
+}
+export interface LevelGroups {
+  groups: { name: string; members: { id: string; label: string; band: Band | null }[] }[];
+}
+
+export interface UseApi {
+  'GET /api/use': { query: UseFilter; out: UseSheet };
+  'GET /api/use/people': { query: UseFilter & { stand: UseStand }; out: UsePerson[] };
+  /** Puts them all into the sheaf. */
+  'POST /api/use/gather': { body: UseFilter & { stand: UseStand }; out: { gathered: number } };
+  /** A list as CSV: who (username, number or address), product, day; and minutes, activity, score, skill where known. */
+  'POST /api/uses': { body: { text: string }; out: { taken: number; problems: { line: number; message: string }[] } };
+  /** A key with which a product sends its records; shown once. */
+  'POST /api/products/:id/key': { out: { name: string; secret: string; address: string } };
+  'GET /api/levels': { query: { classId: string }; out: Levels };
+  'POST /api/levels/preview': { body: LevelOrder; out: LevelGroups };
+  'POST /api/levels': { body: LevelOrder; out: { planId: string; sentence: string } };
+}

@@ -1,0 +1,113 @@
+/** Materials and set work, for teachers, coordinators and the children themselves. */
+import { z } from 'zod';
+import { answersShown, materialKinds } from '#core/register/index';
+import { midway } from '#core/setwork/index';
+import { grades as gradeCodes } from '#core/tabular/index';
+import { district } from '../../district';
+import { keepMaterial, materials, takeMaterials } from '../../materials/materials';
+import { enterWork, myWork } from '../../materials/mine';
+import { copyWork, editWork, openNow, setWork, takeBack, workList, workSheet } from '../../materials/work';
+import type { RouteName } from '../contract';
+import { flag, id, type Routes, text } from './route';
+
+const maybe = (most: number) =>
+  z
+    .string()
+    .trim()
+    .max(most)
+    .nullable()
+    .transform((value) => value || null);
+const moment = z.iso.datetime({ precision: 3 });
+const fields = z.object({
+  title: text(200),
+  opensAt: moment,
+  closesAt: moment.nullable(),
+  minutes: z.number().int().min(1).max(1440).nullable(),
+  entryWord: maybe(40),
+  paused: z.number().int().min(0).max(1),
+  answers: z.enum(answersShown),
+});
+const field = z.enum(['title', 'opensAt', 'closesAt', 'minutes', 'entryWord', 'paused', 'answers']);
+const ids = z.array(id).min(1, 'is empty').max(500);
+
+export const materialRoutes: Pick<
+  Routes,
+  Extract<RouteName, `${string} /api/${'materials' | 'work' | 'mine/work'}${string}`>
+> = {
+  'GET /api/materials': {
+    query: z.object({ classId: id.optional(), product: id.optional(), q: z.string().max(100).optional() }),
+    handle: ({ viewer, query, ...services }) => materials(services, viewer, query),
+  },
+  'POST /api/materials': {
+    body: z.object({
+      id: id.nullable(),
+      fields: z.object({
+        productId: id,
+        title: text(200),
+        kind: z.enum(materialKinds),
+        lowGrade: z.enum(gradeCodes).nullable(),
+        highGrade: z.enum(gradeCodes).nullable(),
+        subject: maybe(80),
+        minutes: z.number().int().min(1).max(6000).nullable(),
+        needs: maybe(120),
+        address: z
+          .string()
+          .trim()
+          .regex(/^[\x21-\x7e]{1,300}$/, 'is no address as in https://example.org/lesson-1')
+          .refine((value) => URL.canParse(value), 'is no address as in https://example.org/lesson-1'),
+      }),
+    }),
+    handle: ({ viewer, body, ...services }) => keepMaterial(services, viewer, body.id, body.fields),
+  },
+  'POST /api/materials/take': {
+    body: z.object({ productId: id, text: z.string().min(1, 'is empty').max(5_000_000) }),
+    handle: ({ viewer, body, ...services }) => takeMaterials(services, viewer, body.productId, body.text),
+  },
+  'GET /api/work': {
+    query: z.object({ classId: id.optional(), school: id.optional(), past: flag }),
+    handle: ({ viewer, query, ...services }) => workList(services, viewer, query),
+  },
+  'GET /api/work/midway': {
+    handle: async ({ db, config }) => ({ day: midway((await district(db))!.settings.year, config.today()) }),
+  },
+  'GET /api/work/:id': { handle: ({ viewer, params, ...services }) => workSheet(services, viewer, params.id) },
+  'POST /api/work': {
+    body: z.object({
+      materialId: id,
+      fields,
+      targets: z.array(z.object({ classId: id, groupId: id.nullable() })).max(200),
+      gathered: z.boolean(),
+    }),
+    handle: ({ viewer, body, ...services }) => setWork(services, viewer, body),
+  },
+  'POST /api/work/copy': {
+    body: z.object({ ids, classIds: ids, opensAt: moment.nullable() }),
+    handle: ({ viewer, body, ...services }) => copyWork(services, viewer, body),
+  },
+  'POST /api/work/open': {
+    body: z.object({ ids }),
+    handle: ({ viewer, body, ...services }) => openNow(services, viewer, body.ids),
+  },
+  'POST /api/work/take-back': {
+    body: z.object({ ids }),
+    handle: ({ viewer, body, ...services }) => takeBack(services, viewer, body.ids),
+  },
+  'POST /api/work/:id/edit': {
+    body: z
+      .object({ field, before: z.union([z.string().max(200), z.number(), z.null()]), after: z.unknown() })
+      .transform(({ field: name, before, after }, context) => {
+        const checked = fields.shape[name].safeParse(after);
+        if (!checked.success) {
+          context.addIssue({ code: 'custom', message: `${name}: ${checked.error.issues[0]?.message}` });
+          return z.NEVER;
+        }
+        return { field: name, before, after: checked.data };
+      }),
+    handle: ({ viewer, params, body, ...services }) => editWork(services, viewer, params.id, body),
+  },
+  'GET /api/mine/work': { handle: ({ db, viewer }) => myWork(db, viewer) },
+  'POST /api/mine/work/:id': {
+    body: z.object({ word: z.string().max(60) }),
+    handle: ({ db, viewer, params, body }) => enterWork(db, viewer, params.id, body.word),
+  },
+};

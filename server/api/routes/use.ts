@@ -1,0 +1,73 @@
+/** Use of products, and what follows from it for groups. */
+import { z } from 'zod';
+import { grades as gradeCodes } from '#core/tabular/index';
+import { gather } from '../../people/sheaf';
+import { useSheet, usePeople } from '../../use/figures';
+import { levels, makeLevels, previewLevels } from '../../use/levels';
+import { takeUses } from '../../use/list';
+import { makeKey } from '../../use/receive';
+import type { RouteName } from '../contract';
+import { id, type Routes, text } from './route';
+
+export const useFilter = z.object({
+  product: id.optional(),
+  school: id.optional(),
+  grade: z.enum(gradeCodes).optional(),
+  classId: id.optional(),
+  group: id.optional(),
+  from: z.iso.date().optional(),
+  to: z.iso.date().optional(),
+});
+export const useStand = z.enum(['never', 'idle', 'hurries', 'used']);
+const byStand = useFilter.extend({ stand: useStand });
+const levelOrder = z.object({
+  classId: id,
+  productId: id,
+  skill: text(120),
+  how: z.enum(['alike', 'mixed']),
+  groups: z.number().int().min(2).max(12),
+});
+
+export const useRoutes: Pick<
+  Routes,
+  Extract<
+    RouteName,
+    `${string} /api/${'use' | 'use/people' | 'use/gather' | 'uses' | 'products/:id/key' | `levels${string}`}`
+  >
+> = {
+  'GET /api/use': {
+    query: useFilter,
+    handle: ({ db, config, viewer, query }) => useSheet({ db, config }, viewer, query),
+  },
+  'GET /api/use/people': {
+    query: byStand,
+    handle: ({ db, config, viewer, query }) => usePeople({ db, config }, viewer, query),
+  },
+  'POST /api/use/gather': {
+    body: byStand,
+    handle: async ({ viewer, body, db, config, roll }) => {
+      const people = await usePeople({ db, config }, viewer, body);
+      await gather(roll, viewer, { ids: people.map((one) => one.id) });
+      return { gathered: people.length };
+    },
+  },
+  'POST /api/uses': {
+    body: z.object({ text: z.string().min(1, 'is empty').max(20_000_000) }),
+    handle: ({ viewer, body, ...services }) => takeUses(services, viewer, body.text),
+  },
+  'POST /api/products/:id/key': {
+    handle: ({ db, config, viewer, params }) => makeKey({ db, config }, viewer, params.id),
+  },
+  'GET /api/levels': {
+    query: z.object({ classId: id }),
+    handle: ({ viewer, query, ...services }) => levels(services, viewer, query.classId),
+  },
+  'POST /api/levels/preview': {
+    body: levelOrder,
+    handle: ({ viewer, body, ...services }) => previewLevels(services, viewer, body),
+  },
+  'POST /api/levels': {
+    body: levelOrder,
+    handle: ({ viewer, body, ...services }) => makeLevels(services, viewer, body),
+  },
+};

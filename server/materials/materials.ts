@@ -1,0 +1,163 @@
+/** What products offer: one material at a time, or a publisher's list; and which of it a class may be set. */
+import Papa from 'papaparse';
+import { type Material, type MaterialKind, materialKinds } from '#core/register/index';
+import { creates } from '#core/register/steps';
+import { parseGrade } from '#core/tabular/index';
+import { Fault, notFound, type Services, type Viewer } from '../api/context';
+import type { MaterialFields, MaterialRow } from '../api/contract';
+import { classOf } from '../classes/make';
+import { carry, productOf, stepOf } from '../licenses/edit';
+import { productLabel } from '../licenses/state';
+import type { Roll } from '../people/roll';
+import { applyNow } from '../plans/now';
+import { mint } from '../plans/store';
+
+/** Products to which somebody in the class is entitled, or its teachers are. */
+export async function productsOf(roll: Roll, classId: string): Promise<Set<string>> {
+  const found = new Set<string>();
+  for (const one of await roll.everyone())
+    if (one.classes.includes(classId) || one.teaches.includes(classId)) for (const id of one.needs) found.add(id);
+  return found;
+}
+
+export async function materials(
+  { db, roll }: Pick<Services, 'db' | 'roll'>,
+  viewer: Viewer,
+  { classId, product, q }: { classId?: string; product?: string; q?: string },
+): Promise<MaterialRow[]> {
+  if (viewer.role === 'teacher' && !classId) throw new Fault(422, 'classId: say for which class');
+  if (classId) await classOf(db, viewer, classId);
+  const rows = await db.select<Omit<MaterialRow, 'product'> & { productName: string; edition: string | null }>(
+    `SELECT m.*, p.name AS productName, p.edition, (SELECT COUNT(DISTINCT w.classId) FROM set_work w WHERE w.materialId = m.id AND w.ends IS NULL) AS \`set\`
+     FROM materials m JOIN products p ON p.id = m.productId
+     WHERE 1 = 1 ${product ? 'AND m.productId = :product' : ''} ${q ? 'AND (m.title LIKE :q OR m.subject LIKE :q)' : ''} ORDER BY p.name, p.edition, m.title LIMIT 5000`,
+    { product: product ?? null, q: `%${(q ?? '').replace(/[\\%_]/g, '\\$&')}%` },
+  );
+  const entitled = classId ? await productsOf(roll, classId) : null;
+  return rows
+    .filter(({ productId }) => entitled === null || entitled.has(productId))
+    .map(({ productName, edition, ...row }) => ({
+      ...row,
+      set: Number(row.set),
+      product: productLabel({ name: productName, edition }),
+    }));
+}
+
+export async function keepMaterial(
+  services: Services,
+  viewer: Viewer,
+  id: string | null,
+  fields: MaterialFields,
+): Promise<{ planId: string; id: string }> {
+  const { db } = services;
+  const before = id === null ? null : await db.one<Material>('SELECT * FROM materials WHERE id = :id', { id });
+  if (id !== null && !before) throw notFound('This material');
+  const product = await productOf(db, fields.productId);
+  const same = await db.one<{ title: string }>(
+    'SELECT title FROM materials WHERE productId = :productId AND address = :address AND id <> :id',
+    { productId: fields.productId, address: fields.address, id: id ?? '-' },
+  );
+  if (same) throw new Fault(409, `address: “${same.title}” of ${productLabel(product)} opens there already.`);
+  const step = stepOf('material', id, before, fields, before ? 'corrected by hand' : `of ${productLabel(product)}`);
+  return carry(services, viewer, step, {
+    title: `Material ${fields.title}`,
+    label: fields.title,
+    subject: id ?? step!.id,
+    schoolId: null,
+  });
+}
+
+const headings = {
+  title: ['title', 'name'],
+  kind: ['kind', 'type'],
+  address: ['address', 'url', 'iri', 'link', 'activity'],
+  low: ['grade', 'from grade', 'lowest grade'],
+  high: ['to grade', 'highest grade'],
+  subject: ['subject'],
+  minutes: ['minutes', 'time', 'duration'],
+  needs: ['needs', 'equipment'],
+} as const;
+const needed = ['title', 'kind', 'address'] as const;
+
+/** A publisher's list. What is there already, by its address, stays as it is. */
+export async function takeMaterials(
+  { db }: Services,
+  viewer: Viewer,
+  productId: string,
+  text: string,
+): Promise<{ planId: string | null; taken: number; problems: { line: number; message: string }[] }> {
+  const product = await productOf(db, productId);
+  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, '').trim(), { skipEmptyLines: 'greedy' });
+  const [head = [], ...rows] = data;
+  const at = Object.fromEntries(
+    Object.entries(headings).map(([field, words]) => [
+      field,
+      head.findIndex((cell) => (words as readonly string[]).includes(cell.trim().toLowerCase())),
+    ]),
+  ) as Record<keyof typeof headings, number>;
+  const missing = needed.filter((field) => at[field] < 0);
+  if (missing.length > 0)
+    throw new Fault(
+      422,
+      `Line 1 has no heading for ${missing.join(' and ')}. Known are ${missing.map((field) => headings[field].join(', ')).join('; ')}.`,
+    );
+  const there = new Set(
+    (
+      await db.select<{ address: string }>('SELECT address FROM materials WHERE productId = :productId', { productId })
+    ).map(({ address }) => address),
+  );
+  const problems: { line: number; message: string }[] = [];
+  const fresh = rows.flatMap((row, i): MaterialFields[] => {
+    const cell = (field: keyof typeof headings) => row[at[field]]?.trim() ?? '';
+    const grade = (field: 'low' | 'high') => (cell(field) ? parseGrade(cell(field)) : null);
+    const kind = cell('kind').toLowerCase();
+    const address = cell('address');
+    const minutes = cell('minutes') ? Number(cell('minutes')) : null;
+    const wrong = !cell('title')
+      ? 'it has no title'
+      : !(materialKinds as readonly string[]).includes(kind)
+        ? `“${kind}” is none of ${materialKinds.join(', ')}`
+        : !/^[\x21-\x7e]{1,300}$/.test(address) || !URL.canParse(address)
+          ? `“${address}” is no address as in https://example.org/lesson-1`
+          : minutes !== null && !(minutes > 0 && minutes <= 6000)
+            ? `“${cell('minutes')}” is no number of minutes`
+            : (cell('low') && !grade('low')) || (cell('high') && !grade('high'))
+              ? `“${cell('low')} ${cell('high')}” is no grade`
+              : there.has(address)
+                ? `${address} is there already`
+                : null;
+    if (wrong) {
+      problems.push({ line: i + 2, message: `${wrong}.` });
+      return [];
+    }
+    there.add(address);
+    const low = grade('low');
+    return [
+      {
+        productId,
+        title: cell('title').slice(0, 200),
+        kind: kind as MaterialKind,
+        lowGrade: low,
+        highGrade: grade('high') ?? low,
+        subject: cell('subject').slice(0, 80) || product.subject,
+        minutes: minutes === null ? null : Math.round(minutes),
+        needs: cell('needs').slice(0, 120) || null,
+        address,
+      },
+    ];
+  });
+  if (fresh.length === 0) return { planId: null, taken: 0, problems: problems.slice(0, 200) };
+  const label = productLabel(product);
+  const { planId } = await applyNow(db, {
+    kind: 'materials',
+    title: `${fresh.length} materials of ${label}`,
+    createdBy: viewer.personId,
+    plan: {
+      changes: fresh.map((fields) => {
+        const id = mint();
+        return { ...creates('material', id, { ...fields }, `of ${label}`), label: fields.title, subject: id };
+      }),
+    },
+  });
+  return { planId, taken: fresh.length, problems: problems.slice(0, 200) };
+}

@@ -1,0 +1,295 @@
+/** Set work of classes: setting, changing, copying, opening and taking it back; who has done it. */
+import { type Change, type Fields } from '#core/plan/index';
+import type { Material, SetWork } from '#core/register/index';
+import { ends, updates } from '#core/register/steps';
+import { phaseOf, planSetWork, type Target, type WorkFields } from '#core/setwork/index';
+import { Fault, notFound, orNone, type Services, type Viewer } from '../api/context';
+import type { Body, WorkOrder, WorkRow, WorkSheet } from '../api/contract';
+import { classOf } from '../classes/make';
+import { groupOf } from '../classes/groups';
+import { nowIso } from '../clock';
+import { productLabel } from '../licenses/state';
+import type { OnRoll } from '../people/roll';
+import { sheafIds } from '../people/sheaf';
+import { applyNow } from '../plans/now';
+import { mint } from '../plans/store';
+import { productsOf } from './materials';
+
+type Made = { planId: string; sentence: string };
+
+const nameOf = ({ family, given }: OnRoll): string => `${family}, ${given}`;
+
+const columns = `w.*, c.name AS className, c.schoolId, s.name AS school, g.name AS groupName, m.title AS material, m.kind, p.name AS productName, p.edition
+  FROM set_work w JOIN classes c ON c.id = w.classId JOIN schools s ON s.id = c.schoolId JOIN materials m ON m.id = w.materialId JOIN products p ON p.id = m.productId
+  LEFT JOIN class_groups g ON g.id = w.groupId`;
+type Row = SetWork & {
+  className: string;
+  schoolId: string;
+  school: string;
+  groupName: string | null;
+  material: string;
+  kind: Material['kind'];
+  productName: string;
+  edition: string | null;
+};
+
+/** For whom each piece is, as of now. */
+async function whom(
+  { db, roll }: Pick<Services, 'db' | 'roll'>,
+  rows: readonly SetWork[],
+): Promise<Map<string, OnRoll[]>> {
+  const classes = new Set(rows.map(({ classId }) => classId));
+  const inClass = new Map<string, OnRoll[]>([...classes].map((id) => [id, []]));
+  for (const one of await roll.everyone()) for (const id of one.classes) inClass.get(id)?.push(one);
+  const some = new Map<string, Set<string>>();
+  const named = rows.flatMap(({ id, whom: kind }) => (kind === 'some' ? id : []));
+  for (const { workId, personId } of await db.select<{ workId: string; personId: string }>(
+    'SELECT workId, personId FROM assignees WHERE workId IN (:named)',
+    { named: orNone(named) },
+  ))
+    some.set(workId, (some.get(workId) ?? new Set<string>()).add(personId));
+  return new Map(
+    rows.map(({ id, classId, whom: kind, groupId }) => {
+      const all = inClass.get(classId)!;
+      return [
+        id,
+        kind === 'some'
+          ? all.filter((one) => some.get(id)?.has(one.id))
+          : kind === 'group'
+            ? all.filter((one) => one.groups.includes(groupId ?? ''))
+            : all,
+      ];
+    }),
+  );
+}
+
+/** Who finished which piece: a result of its material since it opened. By piece and person the first moment, and the best share. */
+async function finished(db: Services['db'], rows: readonly SetWork[]): Promise<Map<string, Result>> {
+  const found = new Map<string, Result>();
+  if (rows.length === 0) return found;
+  for (const { id, ...result } of await db.select<Result & { id: string; personId: string }>(
+    `SELECT w.id, r.personId, MIN(IF(r.finished, r.at, NULL)) AS doneAt, MAX(r.permille) AS permille, SUM(r.seconds) AS seconds FROM set_work w JOIN results r ON r.materialId = w.materialId AND r.at >= w.opensAt
+     WHERE w.id IN (:ids) GROUP BY w.id, r.personId`,
+    { ids: rows.map(({ id }) => id) },
+  ))
+    found.set(`${id} ${result.personId}`, result);
+  return found;
+}
+interface Result {
+  doneAt: string | null;
+  permille: number | null;
+  seconds: number | null;
+}
+
+async function shown(services: Pick<Services, 'db' | 'roll'>, rows: readonly Row[]): Promise<WorkRow[]> {
+  const [people, done] = await Promise.all([whom(services, rows), finished(services.db, rows)]);
+  const now = nowIso();
+  return rows.map(({ productName, edition, schoolId: _, ...row }) => ({
+    ...row,
+    product: productLabel({ name: productName, edition }),
+    phase: phaseOf(row, now),
+    people: people.get(row.id)!.length,
+    done: people.get(row.id)!.filter((one) => done.get(`${row.id} ${one.id}`)?.doneAt).length,
+  }));
+}
+
+/** Of the classes that the viewer runs; what closed more than two weeks ago only with `past`. */
+export async function workList(
+  services: Services,
+  viewer: Viewer,
+  { classId, school, past }: { classId?: string; school?: string; past?: boolean },
+): Promise<WorkRow[]> {
+  const scope =
+    viewer.role === 'district' ? '1 = 1' : viewer.role === 'school' ? 'c.schoolId IN (:schools)' : 'c.id IN (:classes)';
+  const rows = await services.db.select<Row>(
+    `SELECT ${columns} WHERE w.ends IS NULL AND c.ends IS NULL AND ${scope} ${classId ? 'AND w.classId = :classId' : ''} ${school ? 'AND c.schoolId = :school' : ''}
+     ${past ? '' : 'AND (w.closesAt IS NULL OR w.closesAt > :since)'} ORDER BY w.opensAt DESC, w.title, c.name LIMIT 2000`,
+    {
+      schools: orNone(viewer.schoolIds),
+      classes: orNone(viewer.classIds),
+      classId: classId ?? null,
+      school: school ?? null,
+      since: new Date(Date.parse(nowIso()) - 14 * 86_400_000).toISOString(),
+    },
+  );
+  return shown(services, rows);
+}
+
+/** Pieces that the viewer may change, in the order asked for. Throws Fault 404. */
+async function workOf({ db }: Pick<Services, 'db'>, viewer: Viewer, ids: readonly string[]): Promise<Row[]> {
+  const rows = await db.select<Row>(`SELECT ${columns} WHERE w.id IN (:ids) AND w.ends IS NULL AND c.ends IS NULL`, {
+    ids: orNone([...ids]),
+  });
+  const byId = new Map(rows.map((row) => [row.id, row]));
+  for (const classId of new Set(rows.map((row) => row.classId))) await classOf(db, viewer, classId);
+  return ids.map((id) => {
+    const row = byId.get(id);
+    if (!row) throw notFound('This piece of work');
+    return row;
+  });
+}
+
+export async function workSheet(services: Services, viewer: Viewer, id: string): Promise<WorkSheet> {
+  const rows = await workOf(services, viewer, [id]);
+  const [work] = (await shown(services, rows)) as [WorkRow];
+  const [people, done] = await Promise.all([whom(services, rows), finished(services.db, rows)]);
+  return {
+    work,
+    people: people
+      .get(id)!
+      .map((one) => {
+        const result = done.get(`${id} ${one.id}`);
+        return {
+          id: one.id,
+          name: nameOf(one),
+          doneAt: result?.doneAt ?? null,
+          share: result?.permille === undefined || result.permille === null ? null : Number(result.permille) / 1000,
+          minutes:
+            result?.seconds === undefined || result.seconds === null ? null : Math.round(Number(result.seconds) / 60),
+        };
+      })
+      .sort((a, b) => a.name.localeCompare(b.name, 'en')),
+  };
+}
+
+async function carry(services: Services, viewer: Viewer, title: string, changes: Change[]): Promise<Made> {
+  const { planId, sentence } = await applyNow(services.db, {
+    kind: 'work',
+    title,
+    createdBy: viewer.personId,
+    plan: { changes },
+  });
+  return { planId, sentence };
+}
+
+/** Throws Fault 404 for a class or group that is not the viewer's, 422 for a class that is not entitled to the material. */
+async function targetsOf(
+  services: Services,
+  viewer: Viewer,
+  material: Material,
+  wanted: WorkOrder['targets'],
+  gathered: boolean,
+): Promise<Target[]> {
+  const { db, roll } = services;
+  const ids = gathered ? new Set(await sheafIds(db, viewer.personId)) : null;
+  const everyone = ids ? (await roll.everyone()).filter(({ id }) => ids.has(id)) : [];
+  const targets: Target[] = [];
+  for (const { classId, groupId } of wanted) {
+    const one = await classOf(db, viewer, classId);
+    const group = groupId === null ? null : await groupOf(db, viewer, groupId);
+    if (group && group.classId !== classId) throw new Fault(422, `${group.name} is no group of ${one.name}.`);
+    // What teachers keep for others is not for children, so nobody in it is entitled to anything.
+    if (one.kind !== 'template' && !(await productsOf(roll, classId)).has(material.productId))
+      throw new Fault(
+        422,
+        `${one.name} is not entitled to “${material.title}”. A rule under Licenses says who is; until then children could not open it.`,
+      );
+    targets.push({
+      classId,
+      className: one.name,
+      groupId,
+      groupName: group?.name ?? null,
+      some: ids
+        ? everyone.flatMap((who) => (who.classes.includes(classId) ? { id: who.id, label: nameOf(who) } : []))
+        : null,
+    });
+  }
+  return targets;
+}
+
+async function materialOf({ db }: Services, id: string): Promise<Material> {
+  const found = await db.one<Material>('SELECT * FROM materials WHERE id = :id', { id });
+  if (!found) throw notFound('This material');
+  return found;
+}
+
+/** What core refuses in words is an answer. */
+function orFault<T>(plan: () => T): T {
+  try {
+    return plan();
+  } catch (error) {
+    throw error instanceof RangeError ? new Fault(422, error.message) : error;
+  }
+}
+
+export async function setWork(services: Services, viewer: Viewer, order: WorkOrder): Promise<Made> {
+  const material = await materialOf(services, order.materialId);
+  const targets = await targetsOf(services, viewer, material, order.targets, order.gathered);
+  const { plan } = orFault(() => planSetWork(material.id, order.fields, targets, mint));
+  return carry(
+    services,
+    viewer,
+    `${order.fields.title} for ${targets.map((t) => t.className).join(', ')}`.slice(0, 300),
+    plan.changes,
+  );
+}
+
+/** Each of them for each of the classes, whole; `opensAt`: when, instead of as the original. */
+export async function copyWork(
+  services: Services,
+  viewer: Viewer,
+  { ids, classIds, opensAt }: Body<'POST /api/work/copy'>,
+): Promise<Made> {
+  const rows = await workOf(services, viewer, ids);
+  const changes: Change[] = [];
+  for (const row of rows) {
+    const wanted = classIds.map((classId) => ({ classId, groupId: null }));
+    const targets = await targetsOf(services, viewer, await materialOf(services, row.materialId), wanted, false);
+    // A later start takes its end along.
+    const later = opensAt === null ? 0 : Date.parse(opensAt) - Date.parse(row.opensAt);
+    const fields: WorkFields = {
+      title: row.title,
+      opensAt: opensAt ?? row.opensAt,
+      closesAt: row.closesAt === null ? null : new Date(Date.parse(row.closesAt) + later).toISOString(),
+      minutes: row.minutes,
+      entryWord: row.entryWord,
+      paused: 0,
+      answers: row.answers,
+    };
+    changes.push(...orFault(() => planSetWork(row.materialId, fields, targets, mint)).plan.changes);
+  }
+  return carry(services, viewer, `Set work copied to ${classIds.length} classes`, changes);
+}
+
+const edited = (row: Row, before: Fields, after: Fields, reason: string): Change => ({
+  ...updates('work', row.id, before, after, reason),
+  label: `${row.title} · ${row.className}`,
+  subject: row.id,
+});
+
+export async function editWork(
+  services: Services,
+  viewer: Viewer,
+  id: string,
+  { field, before, after }: Body<'POST /api/work/:id/edit'>,
+): Promise<{ planId: string }> {
+  const [row] = (await workOf(services, viewer, [id])) as [Row];
+  const next = { ...row, [field]: after };
+  if (next.closesAt !== null && next.closesAt <= next.opensAt)
+    throw new Fault(422, 'It closes before it opens. Choose another end.');
+  const change = edited(row, { [field]: before }, { [field]: after }, 'changed by hand');
+  return carry(services, viewer, `${row.title} · ${row.className}`, [change]);
+}
+
+export async function openNow(services: Services, viewer: Viewer, ids: string[]): Promise<Made> {
+  const now = nowIso();
+  const rows = (await workOf(services, viewer, ids)).filter((row) => phaseOf(row, now) !== 'open');
+  const changes = rows.map((row) => {
+    if (row.closesAt !== null && row.closesAt <= now)
+      throw new Fault(422, `${row.title} of ${row.className} is closed. Give it another end first.`);
+    const { opensAt, paused } = row;
+    return edited(row, { opensAt, paused }, { opensAt: opensAt > now ? now : opensAt, paused: 0 }, 'opened by hand');
+  });
+  if (changes.length === 0) throw new Fault(422, 'All of it is open already.');
+  return carry(services, viewer, `Set work opened for ${changes.length} classes`, changes);
+}
+
+export async function takeBack({ config, ...services }: Services, viewer: Viewer, ids: string[]): Promise<Made> {
+  const rows = await workOf(services, viewer, ids);
+  const changes = rows.map((row) => ({
+    ...ends('work', row.id, config.today(), 'taken back'),
+    label: `${row.title} · ${row.className}`,
+    subject: row.id,
+  }));
+  return carry({ config, ...services }, viewer, `Set work taken back from ${changes.length} classes`, changes);
+}

@@ -1,0 +1,105 @@
+/** Levels that products reported of a class, and groups proposed by them. */
+import { groupsByLevel } from '#core/classes/index';
+import { type Change } from '#core/plan/index';
+import { ordered, type SchoolClass } from '#core/register/index';
+import { creates } from '#core/register/steps';
+import type { Band } from '#core/use/index';
+import { Fault, orNone, type Services, type Viewer } from '../api/context';
+import type { LevelGroups, LevelOrder, Levels } from '../api/contract';
+import { classOf } from '../classes/make';
+import { productLabel } from '../licenses/state';
+import type { OnRoll, Roll } from '../people/roll';
+import { applyNow } from '../plans/now';
+import { mint } from '../plans/store';
+
+const studentsOf = async (roll: Roll, classId: string): Promise<OnRoll[]> =>
+  (await roll.everyone()).filter((one) => one.role === 'student' && one.classes.includes(classId));
+
+export async function levels({ db, roll }: Services, viewer: Viewer, classId: string): Promise<Levels> {
+  await classOf(db, viewer, classId);
+  const students = await studentsOf(roll, classId);
+  const rows = await db.select<{
+    productId: string;
+    name: string;
+    edition: string | null;
+    skill: string;
+    people: number;
+  }>(
+    `SELECT l.productId, p.name, p.edition, l.skill, COUNT(*) AS people FROM levels l JOIN products p ON p.id = l.productId
+     WHERE l.personId IN (:ids) GROUP BY l.productId, p.name, p.edition, l.skill ORDER BY p.name, l.skill LIMIT 200`,
+    { ids: orNone(students.map(({ id }) => id)) },
+  );
+  return {
+    skills: rows.map(({ productId, skill, people, ...product }) => ({
+      productId,
+      product: productLabel(product),
+      skill,
+      people: Number(people),
+    })),
+  };
+}
+
+const letters = 'ABCDEFGHIJKLMNOP';
+
+async function proposed(
+  { db, roll }: Services,
+  viewer: Viewer,
+  { classId, productId, skill, how, groups }: LevelOrder,
+): Promise<LevelGroups & { one: SchoolClass }> {
+  const one = await classOf(db, viewer, classId);
+  const students = await studentsOf(roll, classId);
+  const bands = new Map(
+    (
+      await db.select<{ personId: string; band: Band }>(
+        'SELECT personId, band FROM levels WHERE productId = :productId AND skill = :skill AND personId IN (:ids)',
+        { productId, skill, ids: orNone(students.map(({ id }) => id)) },
+      )
+    ).map(({ personId, band }) => [personId, band]),
+  );
+  if (bands.size === 0) throw new Fault(422, `Of ${one.name} nothing is reported in ${skill}.`);
+  try {
+    const made = groupsByLevel(
+      students.map((who) => ({ id: who.id, label: `${who.family}, ${who.given}`, band: bands.get(who.id) ?? null })),
+      how,
+      groups,
+    );
+    return { one, groups: made.map((members, i) => ({ name: `${skill} ${letters[i]}`, members })) };
+  } catch (error) {
+    throw error instanceof RangeError ? new Fault(422, error.message) : error;
+  }
+}
+
+export async function previewLevels(services: Services, viewer: Viewer, order: LevelOrder): Promise<LevelGroups> {
+  return { groups: (await proposed(services, viewer, order)).groups };
+}
+
+/** Makes the groups at once; undone as one. */
+export async function makeLevels(
+  services: Services,
+  viewer: Viewer,
+  order: LevelOrder,
+): Promise<{ planId: string; sentence: string }> {
+  const { one, groups } = await proposed(services, viewer, order);
+  const begins = services.config.today();
+  const changes = groups.flatMap(({ name, members }): Change[] => {
+    const id = mint();
+    const after = { schoolId: one.schoolId, classId: one.id, name, kind: 'level', rule: null, begins, ends: null };
+    return [
+      { ...creates('group', id, after, `by the level in ${order.skill}, ${order.how}`), label: name, subject: id },
+      ...members.map((who) => ({
+        ...creates('membership', mint(), { personId: who.id, groupId: id, begins, ends: null }, `in ${name}`),
+        label: who.label,
+        subject: who.id,
+        needs: [id],
+      })),
+    ];
+  });
+  const { planId, sentence } = await applyNow(services.db, {
+    kind: 'group',
+    title: `Groups of ${one.name} by ${order.skill}`,
+    schoolId: one.schoolId,
+    createdBy: viewer.personId,
+    plan: ordered(changes),
+  });
+  return { planId, sentence };
+}

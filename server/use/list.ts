@@ -1,0 +1,141 @@
+/**
+ * Use, from a list that a publisher gives out: a heading, then who (username, number or address), the product's name
+ * and the day; and, where it says so, minutes, the activity (a material's title or address), the score in percent, and
+ * the skill that it is about. A line that says no minutes tells of the last use alone. A list that is taken in twice
+ * counts its minutes twice: so lines of a day and product that are there already are refused.
+ */
+import Papa from 'papaparse';
+import { z } from 'zod';
+import { fold } from '#core/names/index';
+import { groupBy } from '#core/plan/index';
+import type { Product } from '#core/register/index';
+import { bandOf, type UseRecord } from '#core/use/index';
+import { audit, Fault, type Services, type Viewer } from '../api/context';
+import { productLabel } from '../licenses/state';
+import { peopleCalled, writeUse } from './records';
+
+const headings = {
+  who: ['who', 'user', 'username', 'number', 'student number', 'email', 'e-mail', 'login'],
+  product: ['product', 'title', 'resource'],
+  day: ['day', 'date', 'last use', 'last used', 'used on', 'last sign-in'],
+  minutes: ['minutes', 'time', 'time spent'],
+  activity: ['activity', 'material', 'lesson', 'task'],
+  score: ['score', 'percent', 'result'],
+  skill: ['skill', 'strand', 'domain'],
+} as const;
+const needed = ['who', 'product', 'day'] as const;
+
+export async function takeUses(
+  { db, config }: Services,
+  viewer: Viewer,
+  text: string,
+): Promise<{ taken: number; problems: { line: number; message: string }[] }> {
+  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, '').trim(), { skipEmptyLines: 'greedy' });
+  const [head = [], ...rows] = data;
+  const at = Object.fromEntries(
+    Object.entries(headings).map(([field, words]) => [
+      field,
+      head.findIndex((cell) => (words as readonly string[]).includes(cell.trim().toLowerCase())),
+    ]),
+  ) as Record<keyof typeof headings, number>;
+  const missing = needed.filter((field) => at[field] < 0);
+  if (missing.length > 0)
+    throw new Fault(
+      422,
+      `Line 1 has no heading for ${missing.join(' and ')}. Known are ${missing.map((field) => headings[field].join(', ')).join('; ')}.`,
+    );
+  const products = new Map<string, string>();
+  for (const product of await db.select<Product>('SELECT * FROM products'))
+    for (const name of [product.name, productLabel(product)]) products.set(fold(name), product.id);
+  const activities = new Map<string, string>();
+  for (const { productId, title, address } of await db.select<{ productId: string; title: string; address: string }>(
+    'SELECT productId, title, address FROM materials',
+  ))
+    for (const name of [fold(title), address]) activities.set(`${productId} ${name}`, address);
+  const people = await peopleCalled(
+    db,
+    rows.map((row) => row[at.who]?.trim() ?? ''),
+  );
+  const there = await daysThere(
+    db,
+    new Set(products.values()),
+    rows.map((row) => row[at.day]?.trim() ?? ''),
+  );
+  const today = config.today();
+  const problems: { line: number; message: string }[] = [];
+  const timed: (UseRecord & { productId: string })[] = [];
+  const latest: [string, string, string][] = [];
+  rows.forEach((row, i) => {
+    const cell = (field: keyof typeof headings) => row[at[field]]?.trim() ?? '';
+    const who = cell('who');
+    const day = cell('day');
+    const personId = people.get(who.toLowerCase());
+    const productId = products.get(fold(cell('product')));
+    const minutes = cell('minutes') ? Number(cell('minutes')) : null;
+    const share = cell('score') ? Number(cell('score').replace('%', '')) / 100 : null;
+    const activity = cell('activity');
+    const address = activities.get(`${productId} ${fold(activity)}`) ?? activities.get(`${productId} ${activity}`);
+    const wrong = !personId
+      ? `“${who}” is nobody’s username, number or address here`
+      : !productId
+        ? `there is no product “${cell('product')}”`
+        : !z.iso.date().safeParse(day).success
+          ? `“${day}” is no day as in 2026-06-04`
+          : day > today
+            ? `${day} is still to come`
+            : minutes !== null && !(minutes >= 0 && minutes <= 1440)
+              ? `“${cell('minutes')}” is no number of minutes of a day`
+              : share !== null && !(share >= 0 && share <= 1)
+                ? `“${cell('score')}” is no score in percent`
+                : activity && !address
+                  ? `“${activity}” is no material of ${cell('product')}`
+                  : minutes !== null && there.has(`${productId} ${day} ${personId}`)
+                    ? `the use of ${who} on ${day} is there already`
+                    : null;
+    if (wrong) {
+      problems.push({ line: i + 2, message: `${wrong}.` });
+      return;
+    }
+    latest.push([personId!, productId!, day]);
+    if (minutes === null && share === null) return;
+    const skill = cell('skill');
+    timed.push({
+      productId: productId!,
+      who,
+      at: `${day}T12:00:00.000Z`,
+      seconds: Math.round((minutes ?? 0) * 60),
+      address: address ?? null,
+      finished: address !== undefined,
+      share: address ? share : null,
+      level: skill && share !== null ? { skill, band: bandOf(share) } : null,
+    });
+  });
+  await db.transaction(async (tx) => {
+    await db.batch(
+      'INSERT INTO last_uses (personId, productId, usedOn) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE usedOn = GREATEST(usedOn, VALUES(usedOn))',
+      latest,
+      tx,
+    );
+    for (const [productId, records] of groupBy(timed, (one) => one.productId))
+      await writeUse(db, tx, productId, records);
+    await audit(db, { by: viewer.personId, action: 'uses.take', detail: `${latest.length} lines of use` }, tx);
+  });
+  return { taken: latest.length, problems: problems.slice(0, 200) };
+}
+
+/** Of which product, day and person minutes are kept. */
+async function daysThere(
+  db: Services['db'],
+  productIds: ReadonlySet<string>,
+  days: readonly string[],
+): Promise<Set<string>> {
+  const found = new Set<string>();
+  const asked = [...new Set(days)].filter((day) => z.iso.date().safeParse(day).success);
+  if (productIds.size === 0 || asked.length === 0) return found;
+  for (const { productId, day, personId } of await db.select<{ productId: string; day: string; personId: string }>(
+    'SELECT productId, day, personId FROM use_days WHERE productId IN (:products) AND day IN (:asked)',
+    { products: [...productIds], asked },
+  ))
+    found.add(`${productId} ${day} ${personId}`);
+  return found;
+}

@@ -1,0 +1,203 @@
+/** Use as products tell of it: statements and lists taken in once, figures as the database alone counts them, groups by level. */
+import { randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { objective, verbIri } from '#core/use/index';
+import type { LevelGroups, Levels, UsePerson, UseSheet } from '../api/contract';
+import { type Caller, testDay, World } from '../testing/world';
+
+let world: World;
+let district: Caller;
+beforeAll(async () => {
+  world = await World.open('use');
+  district = await world.as('district');
+});
+afterAll(() => world.close());
+const count = async (sql: string, params: Record<string, string> = {}): Promise<number> =>
+  Number((await world.db.one<{ n: number }>(sql, params))!.n);
+
+it('receives statements with a product’s key: once each, all of a batch or none, whom it does not know aside', async () => {
+  const product = (await world.db.one<{ id: string }>("SELECT id FROM products WHERE name = 'Ebbstone Science'"))!.id;
+  const [one, two] = (await world.db.select<{ id: string; username: string }>(
+    "SELECT p.id, a.username FROM people p JOIN accounts a ON a.personId = p.id WHERE p.role = 'student' ORDER BY p.id LIMIT 2",
+  )) as [{ id: string; username: string }, { id: string; username: string }];
+  const { address } = (await world.db.one<{ address: string }>(
+    'SELECT address FROM materials WHERE productId = :product LIMIT 1',
+    { product },
+  ))!;
+  const { body: key } = await district.post<{ name: string; secret: string }>(`/api/products/${product}/key`);
+  const send = async (body: unknown, more: Record<string, string> = {}, method = 'POST', path = '/xapi/statements') => {
+    const answer = await world.send(method, path, body, {
+      Authorization: `Basic ${Buffer.from(`${key.name}:${key.secret}`).toString('base64')}`,
+      'X-Experience-API-Version': '1.0.3',
+      ...more,
+    });
+    return { status: answer.status, text: await answer.text() };
+  };
+  const about = (name: string, more: object = {}) => ({
+    id: randomUUID(),
+    actor: { account: { homePage: 'https://products.example', name } },
+    verb: { id: verbIri('completed') },
+    object: { id: address },
+    result: { completion: true, duration: 'PT10M30S', score: { scaled: 0.5 } },
+    timestamp: '2026-08-12T09:00:00Z',
+    ...more,
+  });
+  const batch = [
+    about(one.username),
+    about(one.username, { timestamp: '2026-08-12T11:00:00+02:00', result: { duration: 'PT90S' } }),
+    about(two.username.toUpperCase(), {
+      object: { id: 'urn:x:skill', definition: { type: objective, name: { en: 'Matter' } } },
+      result: { score: { raw: 3, min: 1, max: 3 } },
+    }),
+    about('nobody-here'),
+  ];
+  expect((await send(batch, { Authorization: 'Basic bm86bm8=' })).status).toBe(401);
+  expect((await send(batch, { 'X-Experience-API-Version': '2.0.0' })).status).toBe(400);
+  const bad = await send([...batch, about(one.username, { result: { duration: 'ten minutes' } })]);
+  expect([bad.status, bad.text]).toEqual([400, expect.stringContaining('statement 5: result.duration')]);
+  expect((await send([{ ...batch[0], verb: 'completed' }])).text).toContain('statement 1: verb');
+  const kept = () => count('SELECT COUNT(*) AS n FROM use_days WHERE productId = :product', { product });
+  expect(await kept()).toBe(0);
+
+  const first = await send(batch);
+  expect([first.status, JSON.parse(first.text)]).toEqual([200, batch.map(({ id }) => id)]);
+  // As after a lost answer: by all at once, and by one alone.
+  await Promise.all([
+    send(batch),
+    send(batch),
+    send(batch[0], {}, 'PUT', `/xapi/statements?statementId=${batch[0]!.id}`),
+  ]);
+  expect(
+    await world.db.select(
+      'SELECT personId, times, seconds FROM use_days WHERE productId = :product ORDER BY personId',
+      {
+        product,
+      },
+    ),
+  ).toEqual(
+    [
+      { personId: one.id, times: 2, seconds: 720 },
+      { personId: two.id, times: 1, seconds: 0 },
+    ].sort((a, b) => (a.personId < b.personId ? -1 : 1)),
+  );
+  expect((await send({ ...batch[0], verb: { id: verbIri('failed') } })).status).toBe(409);
+  expect(
+    await world.db.one('SELECT band, skill FROM levels WHERE personId = :id AND productId = :product', {
+      id: two.id,
+      product,
+    }),
+  ).toEqual({ band: 3, skill: 'Matter' });
+  expect(
+    await world.db.one('SELECT finished, permille, seconds FROM results WHERE personId = :id AND at > :day', {
+      id: one.id,
+      day: '2026-08-12',
+    }),
+  ).toEqual({ finished: 1, permille: 500, seconds: 630 });
+  const sheet = (await district.get<UseSheet>(`/api/use?product=${product}`)).body;
+  expect(sheet.strays).toEqual([{ product: 'Ebbstone Science', who: 'nobody-here', times: 1, lastOn: '2026-08-12' }]);
+  expect([sheet.to, sheet.byWeek.at(-1)]).toEqual(['2026-08-12', { minutes: 12, people: 2 }]);
+  // A new key, and the old one no longer holds.
+  await district.post(`/api/products/${product}/key`);
+  expect((await send(batch)).status).toBe(401);
+});
+
+it('counts by week, school and class as the database alone does, and shows each viewer their own', async () => {
+  const product = (await world.db.one<{ id: string }>("SELECT id FROM products WHERE name = 'Wrackline Readers'"))!.id;
+  const sheet = (await district.get<UseSheet>(`/api/use?product=${product}`)).body;
+  expect(sheet.weeks.length).toBeGreaterThan(7);
+  const days = { product, from: sheet.from, to: sheet.to };
+  const minutes = Math.round(
+    (await count(
+      "SELECT SUM(d.seconds) AS n FROM use_days d JOIN people p ON p.id = d.personId AND p.status = 'active' WHERE d.productId = :product AND d.day BETWEEN :from AND :to",
+      days,
+    )) / 60,
+  );
+  const sum = (list: number[]) => list.reduce((a, b) => a + b, 0);
+  expect(Math.abs(sum(sheet.byWeek.map((week) => week.minutes)) - minutes)).toBeLessThan(sheet.weeks.length);
+  expect(Math.abs(sum(sheet.rows.map((row) => row.minutes)) - minutes)).toBeLessThan(sheet.rows.length * 9);
+  expect(sheet.counts.hurries).toBeGreaterThan(3);
+  // Whoever holds a seat on the last day and never used it.
+  const never = await count(
+    `SELECT COUNT(DISTINCT s.personId) AS n FROM seats s JOIN licenses l ON l.id = s.licenseId JOIN people p ON p.id = s.personId AND p.status = 'active' AND p.role = 'student'
+     WHERE l.productId = :product AND s.begins <= :to AND (s.ends IS NULL OR s.ends > :to) AND l.ends > :to AND NOT EXISTS (SELECT 1 FROM last_uses u WHERE u.personId = s.personId AND u.productId = :product)`,
+    days,
+  );
+  expect(sheet.counts.never).toBe(never);
+  const people = (await district.get<UsePerson[]>(`/api/use/people?product=${product}&stand=hurries`)).body;
+  expect(people).toHaveLength(sheet.counts.hurries);
+  expect(people.every((one) => one.hurries)).toBe(true);
+  expect((await district.post('/api/use/gather', { product, stand: 'hurries' })).body).toEqual({
+    gathered: people.length,
+  });
+  expect(await count('SELECT COUNT(*) AS n FROM sheaves')).toBe(people.length);
+
+  const lantern = (await world.db.one<{ id: string }>("SELECT id FROM schools WHERE code = 'LAN'"))!.id;
+  const classes = (await district.get<UseSheet>(`/api/use?product=${product}&school=${lantern}`)).body;
+  const room = classes.rows.find(({ name }) => name === '3A')!;
+  const of3A = await count(
+    `SELECT SUM(d.seconds) AS n FROM use_days d JOIN enrollments e ON e.personId = d.personId AND e.ends IS NULL AND e.classId = :classId WHERE d.productId = :product AND d.day BETWEEN :from AND :to`,
+    { ...days, classId: room.id },
+  );
+  expect(Math.abs(room.minutes - of3A / 60)).toBeLessThan(9);
+  // A teacher sees the own class, a coordinator of another school nothing of it.
+  const teacher = (await (await world.as('teacher')).get<UseSheet>(`/api/use?product=${product}`)).body;
+  expect(teacher.rows.map(({ name }) => name)).toEqual(['KA']);
+  const school = (await (await world.as('school')).get<UseSheet>(`/api/use?product=${product}&school=${lantern}`)).body;
+  expect([school.rows, sum(school.byWeek.map((week) => week.minutes))]).toEqual([[], 0]);
+});
+
+it('takes a list with minutes, scores and skills, once; and proposes groups by level, undone as one', async () => {
+  const teacher = await world.as('teacher');
+  const room = (await world.db.one<{ id: string }>(
+    "SELECT c.id FROM classes c JOIN schools s ON s.id = c.schoolId AND s.code = 'LAN' WHERE c.name = 'KA'",
+  ))!.id;
+  const names = (
+    await world.db.select<{ username: string }>(
+      "SELECT a.username FROM enrollments e JOIN accounts a ON a.personId = e.personId WHERE e.classId = :room AND e.ends IS NULL AND e.role = 'student' ORDER BY 1",
+      { room },
+    )
+  ).map(({ username }) => username);
+  const lines = names.map(
+    (name, i) => `${name},Wrackline Readers,2026-08-10,${10 + i},Nine nets,${i % 2 ? 90 : 20}%,Harbor words`,
+  );
+  const text = [
+    'username,product,day,minutes,activity,score,skill',
+    ...lines,
+    `${names[0]},Wrackline Readers,${testDay},5,Ten nets,,`,
+  ].join('\n');
+  const before = await count("SELECT COALESCE(SUM(seconds), 0) AS n FROM use_days WHERE day = '2026-08-10'");
+  const taken = (
+    await district.post<{ taken: number; problems: { line: number; message: string }[] }>('/api/uses', { text })
+  ).body;
+  expect([taken.taken, taken.problems.map(({ message }) => message)]).toEqual([
+    names.length,
+    ['“Ten nets” is no material of Wrackline Readers.'],
+  ]);
+  const after = await count("SELECT SUM(seconds) AS n FROM use_days WHERE day = '2026-08-10'");
+  expect(after - before).toBe(names.reduce((sum, _, i) => sum + 60 * (10 + i), 0));
+  const again = (await district.post<{ problems: object[] }>('/api/uses', { text })).body;
+  expect(again.problems).toHaveLength(names.length + 1);
+  expect(await count("SELECT SUM(seconds) AS n FROM use_days WHERE day = '2026-08-10'")).toBe(after);
+
+  const { skills } = (await teacher.get<Levels>(`/api/levels?classId=${room}`)).body;
+  const skill = skills.find((one) => one.skill === 'Harbor words')!;
+  expect(skill.people).toBe(names.length);
+  const order = { classId: room, productId: skill.productId, skill: skill.skill, how: 'mixed', groups: 3 };
+  const mixed = (await teacher.post<LevelGroups>('/api/levels/preview', order)).body.groups;
+  const low = mixed.map(({ members }) => members.filter(({ band }) => band === 1).length);
+  expect(Math.max(...low) - Math.min(...low)).toBeLessThanOrEqual(1);
+  const checksum = await world.checksum();
+  const made = (await teacher.post<{ planId: string }>('/api/levels', { ...order, how: 'alike', groups: 2 })).body;
+  const groups = await world.db.select<{ name: string; n: number; bands: number }>(
+    `SELECT g.name, COUNT(*) AS n, COUNT(DISTINCT l.band) AS bands FROM class_groups g JOIN memberships m ON m.groupId = g.id JOIN levels l ON l.personId = m.personId AND l.skill = 'Harbor words'
+     WHERE g.classId = :room AND g.kind = 'level' GROUP BY g.name ORDER BY g.name`,
+    { room },
+  );
+  expect(groups.map(({ name }) => name)).toEqual(['Harbor words A', 'Harbor words B']);
+  expect(groups.reduce((all, { n }) => all + Number(n), 0)).toBe(names.length);
+  expect(Math.min(...groups.map(({ bands }) => Number(bands)))).toBe(1);
+  await teacher.job(`/api/plans/${made.planId}/undo`);
+  expect(await world.checksum()).toBe(checksum);
+  // Another school's coordinator has no say in it.
+  expect((await (await world.as('school')).post('/api/levels', order)).status).toBe(404);
+});
