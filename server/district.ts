@@ -1,6 +1,7 @@
 /** The district's own settings: kept as one checked document beside its name. */
 import { z } from 'zod';
 import { defaultBands, patternError } from '#core/accounts/index';
+import { retentionKinds, type RetentionKind, usualRetention } from '#core/retention/index';
 import { classKinds } from '#core/register/index';
 import type { Db, Tx } from './db/connection';
 import { mint } from './plans/store';
@@ -9,6 +10,8 @@ function isPattern(pattern: string, context: z.RefinementCtx): void {
   const wrong = patternError(pattern);
   if (wrong) context.addIssue({ code: 'custom', message: wrong });
 }
+
+const months = z.number().int().min(1).max(240);
 
 export const settingsSchema = z.object({
   /** Student numbers have so many digits; null: any form. */
@@ -55,6 +58,10 @@ export const settingsSchema = z.object({
   oneToOne: z.array(z.string().max(5)).default([]),
   /** Years after which a device is replaced, whatever it still gets. */
   deviceYears: z.number().int().min(1).max(15).default(5),
+  /** Months for which each kind of data is kept. */
+  retention: z
+    .object(Object.fromEntries(retentionKinds.map((kind) => [kind, months])) as Record<RetentionKind, typeof months>)
+    .default(usualRetention),
   year: z.object({ name: z.string(), begins: z.iso.date(), ends: z.iso.date() }),
 });
 export type Settings = z.infer<typeof settingsSchema>;

@@ -5,6 +5,7 @@ import type { Viewer } from './api/context';
 import { nowIso } from './clock';
 import type { Db } from './db/connection';
 import type { District } from './district';
+import { foreseePurge } from './retention/foresee';
 import { countWaiting } from './joining/requests';
 import { gradeOrder, inSight } from './people/list';
 import { gradeRank, lacks, type OnRoll, type Roll } from './people/roll';
@@ -152,7 +153,7 @@ async function transfers(db: Db, viewer: Viewer, day: string): Promise<Today['wa
 
 const shift = (date: string, days: number) => new Date(Date.parse(date) + days * 86_400_000).toISOString().slice(0, 10);
 
-export async function ribbon(db: Db, { settings }: District): Promise<RibbonTick[]> {
+export async function ribbon(db: Db, { settings }: District, day: string): Promise<RibbonTick[]> {
   const { year } = settings;
   const entries = await db.select<{ day: string; title: string; planId: string; n: number }>(
     `SELECT LEFT(l.at, 10) AS day, MAX(p.title) AS title, MAX(p.id) AS planId, COUNT(*) AS n FROM ledger l JOIN plans p ON p.id = l.planId
@@ -166,7 +167,18 @@ export async function ribbon(db: Db, { settings }: District): Promise<RibbonTick
        JOIN products p ON p.id = x.productId WHERE x.day >= :from AND x.day <= :to GROUP BY x.day, x.begins ORDER BY x.day`,
     { from: shift(year.begins, -60), to: shift(year.ends, 40) },
   );
+  const purges = (await foreseePurge(db, settings.retention, day)).flatMap(({ kind, due, ahead }) =>
+    kind === 'leavers' || kind === 'files'
+      ? [...(due > 0 ? [{ day, count: due, kind }] : []), ...ahead.map((one) => ({ ...one, kind }))]
+      : [],
+  );
   return [
+    ...purges.map(({ day: date, count, kind }) => ({
+      date,
+      text: `${count} ${kind === 'leavers' ? (count === 1 ? 'person who left is' : 'people who left are') : count === 1 ? 'list is' : 'lists are'} due to be purged`,
+      to: '/year/retention',
+      kind: 'purge' as const,
+    })),
     { date: year.begins, text: 'school opens', to: null, kind: 'year' as const },
     { date: year.ends, text: 'year ends', to: null, kind: 'year' as const },
     ...entries.map(({ day, title, planId, n }) => ({

@@ -28,6 +28,8 @@ import { ledgerRows } from './routes/plan';
 import { receiver } from '../use/receive';
 import { deviceFilter } from './routes/device';
 import { queryFilter } from './routes/route';
+import { useFilter, useStand } from './routes/use';
+import { usePeople } from '../use/figures';
 
 const cookie = 'sheaf';
 const largestUpload = 64 * 1024 * 1024;
@@ -239,7 +241,7 @@ export function makeApp(
 
   app.get('/api/exports/:list', async (c) => {
     const viewer = allow(c, permissions['GET /api/exports/:list'])!;
-    const what = z.enum(['people', 'classes', 'devices', 'ledger', 'as-of']).safeParse(c.req.param('list'));
+    const what = z.enum(['people', 'classes', 'devices', 'ledger', 'as-of', 'use']).safeParse(c.req.param('list'));
     if (!what.success) throw new Fault(404, 'There is no such list.');
     if (what.data === 'ledger' || what.data === 'as-of') allow(c, permissions['GET /api/ledger']);
     const { format, day, ...filter } = queryFilter
@@ -247,8 +249,10 @@ export function makeApp(
       .parse(c.req.query());
     if (format === 'roster') allow(c, permissions['GET /api/intakes']);
     const { q, school, grade } = filter;
+    const byStand = what.data === 'use' ? useFilter.extend({ stand: useStand }).parse(c.req.query()) : null;
     const file = await exportList(services, viewer, what.data, format, filter, {
       ledger: () => ledgerRows(db, viewer, { q, day }),
+      use: () => usePeople(services, viewer, byStand!),
       // As many as a workbook has lines.
       asOf: async () => (await asOf(db, viewer, { day: day ?? config.today(), school, grade, q }, 1_000_000)).rows,
     });

@@ -198,6 +198,9 @@ export const permissions: Record<
   'GET /api/year/splits': coordinators,
   'GET /api/year/split': coordinators,
   'POST /api/year/split': coordinators,
+  'GET /api/retention': ['district'],
+  'POST /api/retention': ['district'],
+  'POST /api/retention/purge': ['district'],
   'GET /api/archive': coordinators,
   'POST /api/archive/:id/return': coordinators,
 };

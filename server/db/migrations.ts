@@ -165,6 +165,8 @@ const using = [
   `CREATE TABLE levels (productId ${id} NOT NULL, skill ${name(120)} NOT NULL, personId ${id} NOT NULL, band TINYINT NOT NULL, seenOn DATE NOT NULL, PRIMARY KEY (productId, skill, personId), KEY byPerson (personId))`,
   // Whom a product names and nobody here is called so.
   `CREATE TABLE use_strays (productId ${id} NOT NULL, who ${exact(254)} NOT NULL, times INT NOT NULL, lastOn DATE NOT NULL, PRIMARY KEY (productId, who))`,
+  // Which classes each applied plan was about, as `touched` has people.
+  `CREATE TABLE touched_classes (classId ${id} NOT NULL, planId ${id} NOT NULL, PRIMARY KEY (classId, planId))`,
   // How ready each school was, day by day; and who has had the week's letter.
   `CREATE TABLE readiness_days (day DATE NOT NULL, schoolId ${id} NOT NULL, link ${word(10)} NOT NULL, ready INT NOT NULL, people INT NOT NULL, PRIMARY KEY (schoolId, day, link))`,
   `CREATE TABLE digests (week DATE NOT NULL, personId ${id} NOT NULL, sentAt ${at} NOT NULL, PRIMARY KEY (week, personId))`,

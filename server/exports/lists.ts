@@ -5,13 +5,13 @@ import type { Affiliation, Enrollment, Person, School, SchoolClass } from '#core
 import { toFiles, toRecords } from '#core/oneroster/index';
 import { gradeLabel, harmless, writeCsv } from '#core/tabular/index';
 import { audit, Fault, mayBeSeen, type Services, type Viewer } from '../api/context';
-import type { AsOfRow, DeviceFilter, LedgerRow, PeopleFilter } from '../api/contract';
+import type { AsOfRow, DeviceFilter, LedgerRow, PeopleFilter, UsePerson } from '../api/contract';
 import { district } from '../district';
 import { peoplePage } from '../people/list';
 import { devicePage } from '../devices/list';
 import { classList } from '../classes/list';
 
-export type ListName = 'people' | 'classes' | 'devices' | 'ledger' | 'as-of';
+export type ListName = 'people' | 'classes' | 'devices' | 'ledger' | 'as-of' | 'use';
 export type ListFormat = 'csv' | 'xlsx' | 'roster';
 
 export interface ListFile {
@@ -31,7 +31,7 @@ export async function exportList(
   what: ListName,
   format: ListFormat,
   filter: PeopleFilter,
-  past: { ledger: () => Promise<LedgerRow[]>; asOf: () => Promise<AsOfRow[]> },
+  past: { ledger: () => Promise<LedgerRow[]>; asOf: () => Promise<AsOfRow[]>; use: () => Promise<UsePerson[]> },
 ): Promise<ListFile> {
   const { db, config } = services;
   const name = `${what}-${config.today()}`;
@@ -49,7 +49,9 @@ export async function exportList(
           ? await deviceTable(services, viewer, { school: filter.school, q: filter.q })
           : what === 'ledger'
             ? ledgerTable(await past.ledger())
-            : asOfTable(await past.asOf());
+            : what === 'use'
+              ? useTable(await past.use())
+              : asOfTable(await past.asOf());
   await audit(db, { by: viewer.personId, action: 'export', detail: `${table.rows.length} rows of ${what}` });
   if (format === 'csv')
     return { name: `${name}.csv`, type: 'text/csv; charset=utf-8', bytes: writeCsv(table.header, table.rows) };
@@ -71,6 +73,14 @@ async function workbook({ header, rows }: Table): Promise<Uint8Array> {
   const data = [header.map((value) => ({ value, fontWeight: 'bold' as const })), ...rows.map((row) => row.map(cell))];
   return new Uint8Array(await writeWorkbook(data).toBuffer());
 }
+
+const useTable = (people: readonly UsePerson[]): Table => ({
+  header: ['Student', 'Number', 'School', 'Class', 'Holds a seat', 'Days', 'Minutes', 'Last use', 'Hurries'],
+  rows: people.map((p) => [
+    ...[p.name, p.number, p.school, p.className, p.seat ? 'yes' : 'no', p.days, p.minutes, p.lastOn],
+    p.hurries ? 'yes' : 'no',
+  ]),
+});
 
 async function peopleTable({ roll }: Services, viewer: Viewer, filter: PeopleFilter): Promise<Table> {
   const rows: Table['rows'] = [];

@@ -9,6 +9,7 @@ import {
   type School,
   type SchoolClass,
 } from '#core/register/index';
+import { givenUsernames } from '../people/given';
 import type { Config } from '../config';
 import { sealText, secretBelow } from '../auth/seal';
 import { inBatches } from '../db/batches';
@@ -104,11 +105,7 @@ async function labelsOf(db: Db, ids: string[]): Promise<Map<string, string>> {
 }
 
 export async function planningTools(db: Db, config: Config, { settings }: District): Promise<Tools> {
-  const given = new Map(
-    (await db.select<{ username: string; personKey: string }>('SELECT username, personKey FROM given_usernames')).map(
-      (row) => [row.username, row.personKey],
-    ),
-  );
+  const given = await givenUsernames(db, config);
   return {
     mint,
     usernames: new UsernameGiver(settings.usernamePattern, given),

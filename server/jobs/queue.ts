@@ -22,7 +22,8 @@ export type JobKind =
   | 'year.plan'
   | 'directory.send'
   | 'directory.compare'
-  | 'staff.invite';
+  | 'staff.invite'
+  | 'data.purge';
 
 export interface JobRecord extends Job {
   kind: JobKind;

@@ -19,6 +19,7 @@ import { intakeRecord, Reader } from '../intake/reader';
 import { planningTools } from '../intake/snapshot';
 import { carryOut } from '../plans/apply';
 import { savePlan } from '../plans/store';
+import { purge } from '../retention/purge';
 import { sendInvitations } from '../staff/invitations';
 import { planYear } from '../year/plan';
 import { type Desk, performing, type Work } from './desk';
@@ -144,6 +145,15 @@ const work: Record<JobKind, Work> = {
         progress('storing the plan', done, changes),
       );
       await finish(db, tx, job.id, { planId, changes });
+    });
+  },
+
+  'data.purge': async ({ db, config, job, progress }) => {
+    progress('looking for what is due', 0, 0);
+    await db.transaction(async (tx) => {
+      const { sentence, rows, planId } = await purge(db, config, job.byPersonId, tx, progress);
+      if (rows === 0) throw new Refusal('nothing', 'Nothing is due, so nothing was purged.');
+      await finish(db, tx, job.id, { sentence, changes: rows, planId });
     });
   },
 

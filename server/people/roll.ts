@@ -440,7 +440,12 @@ export class Roll {
         for (const { personId } of cards) ids.add(personId);
         continue;
       }
-      const size = await this.db.one<{ changes: number }>('SELECT changes FROM plans WHERE id = :planId', { planId });
+      const size = await this.db.one<{ changes: number; kind: string }>(
+        'SELECT changes, kind FROM plans WHERE id = :planId',
+        { planId },
+      );
+      // Whom a purge was about is nowhere any more.
+      if (size?.kind === 'purge') return null;
       if ((size?.changes ?? 0) + ids.size > tooMany) return null;
       const chunks = await this.db.select<{ body: string }>('SELECT body FROM plan_chunks WHERE planId = :planId', {
         planId,

@@ -315,7 +315,7 @@ export async function carryOut(
   });
 }
 
-/** For a person's own history: whom the plan is about, and whose rows it changes. `seen`: those that are written already. */
+/** For a person's own history and a class's: whom the plan is about, and whose rows it changes. `seen`: those that are written already. */
 async function rememberWhom(db: Db, tx: Tx, planId: string, changes: Change[], seen: Set<string>): Promise<void> {
   const fresh: string[] = [];
   const add = (id: string) => {
@@ -333,6 +333,26 @@ async function rememberWhom(db: Db, tx: Tx, planId: string, changes: Change[], s
     fresh.map((id) => [id, planId]),
     tx,
   );
+  const classes = new Set<string>();
+  const places: string[] = [];
+  for (const { entity, id, after, before } of changes) {
+    const classId = after.classId ?? before.classId;
+    if (entity === 'class') classes.add(id);
+    else if (typeof classId === 'string') classes.add(classId);
+    else if (entity === 'enrollment') places.push(id);
+  }
+  await db.batch(
+    'INSERT IGNORE INTO touched_classes (classId, planId) VALUES (?, ?)',
+    [...classes].map((id) => [id, planId]),
+    tx,
+  );
+  // An enrollment that ends does not say of which class it is.
+  if (places.length > 0)
+    await db.update(
+      `INSERT IGNORE INTO touched_classes (classId, planId) SELECT DISTINCT classId, ? FROM enrollments WHERE id IN (${places.map(() => '?').join(', ')})`,
+      [planId, ...places],
+      tx,
+    );
 }
 
 function allowed(head: PlanHead, action: 'apply' | 'undo'): void {

@@ -37,7 +37,7 @@ export const mint = monotonicFactory(random);
 
 const chunkSize = 2000;
 
-export type PlanStatus = 'ready' | 'applying' | 'applied' | 'undone' | 'set-aside';
+export type PlanStatus = 'ready' | 'applying' | 'applied' | 'undone' | 'set-aside' | 'purged';
 
 export interface PlanHead {
   id: string;

@@ -8,6 +8,7 @@ import { creates, updates } from '#core/register/steps';
 import { Fault, notFound, type Services, type Viewer } from '../api/context';
 import type { Body, StaffAlike } from '../api/contract';
 import { inScope } from '../api/routes/route';
+import { givenUsernames } from '../people/given';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';
@@ -83,11 +84,7 @@ function mayGive(viewer: Viewer, role: AccountRole, schoolId: string): void {
 
 async function staffPlan(db: Db, config: Config, people: readonly NewStaff[]) {
   const { settings } = (await district(db))!;
-  const given = new Map(
-    (await db.select<{ username: string; personKey: string }>('SELECT username, personKey FROM given_usernames')).map(
-      (row) => [row.username, row.personKey],
-    ),
-  );
+  const given = await givenUsernames(db, config);
   // A number is what students have; staff are named by the pattern where it can, else by given initial and family name.
   const pattern = settings.usernamePattern.includes('{number') ? '{given:1}{family}' : settings.usernamePattern;
   const usernames = new UsernameGiver(pattern, given);

@@ -35,7 +35,7 @@ interface Asked {
   params: Params;
 }
 
-async function asked(db: Db, viewer: Viewer, filter: Days): Promise<Asked> {
+async function asked({ db, config }: Of, viewer: Viewer, filter: Days): Promise<Asked> {
   if (filter.to < filter.from) throw new Fault(422, 'to: the last day is before the first one');
   if (weeksBetween(filter.from, filter.to).length > mostWeeks)
     throw new Fault(422, `to: ask for no more than ${mostWeeks} weeks at once`);
@@ -62,6 +62,7 @@ async function asked(db: Db, viewer: Viewer, filter: Days): Promise<Asked> {
     params: {
       ...scope.params,
       products: orNone(products),
+      today: config.today(),
       from: filter.from,
       to: filter.to,
       after: `${filter.to}T99`,
@@ -81,21 +82,27 @@ interface Stood {
   givenName: string;
   number: string | null;
   schoolId: string;
-  seat: number;
+  held: number;
+  never: number;
+  idle: number;
   days: number;
   seconds: number;
   lastOn: string | null;
   timed: number;
   quick: number;
 }
-const person = `SELECT w.*, EXISTS (SELECT 1 FROM seats s JOIN licenses l ON l.id = s.licenseId WHERE s.personId = w.id AND l.productId IN (:products) AND s.begins <= :to AND (s.ends IS NULL OR s.ends > :to) AND l.ends > :to) AS seat,
-  COALESCE(u.days, 0) AS days, COALESCE(u.seconds, 0) AS seconds, (SELECT MAX(lu.usedOn) FROM last_uses lu WHERE lu.personId = w.id AND lu.productId IN (:products)) AS lastOn,
-  COALESCE(h.timed, 0) AS timed, COALESCE(h.quick, 0) AS quick FROM who w LEFT JOIN used u ON u.personId = w.id LEFT JOIN hurried h ON h.personId = w.id`;
+/** Of what they hold a seat of today: how many products, how many of them never used, and how many not since `from`. */
+const person = `SELECT w.*, COALESCE(k.held, 0) AS held, COALESCE(k.never, 0) AS never, COALESCE(k.idle, 0) AS idle, COALESCE(u.days, 0) AS days, COALESCE(u.seconds, 0) AS seconds,
+  (SELECT MAX(lu.usedOn) FROM last_uses lu WHERE lu.personId = w.id AND lu.productId IN (:products)) AS lastOn, COALESCE(h.timed, 0) AS timed, COALESCE(h.quick, 0) AS quick
+  FROM who w LEFT JOIN used u ON u.personId = w.id LEFT JOIN hurried h ON h.personId = w.id
+  LEFT JOIN (SELECT s.personId, COUNT(DISTINCT l.productId) AS held, COUNT(DISTINCT IF(lu.usedOn IS NULL, l.productId, NULL)) AS never, COUNT(DISTINCT IF(lu.usedOn < :from, l.productId, NULL)) AS idle
+    FROM seats s JOIN licenses l ON l.id = s.licenseId LEFT JOIN last_uses lu ON lu.personId = s.personId AND lu.productId = l.productId
+    WHERE l.productId IN (:products) AND s.begins <= :today AND (s.ends IS NULL OR s.ends > :today) AND l.ends > :today GROUP BY s.personId) k ON k.personId = w.id`;
 
 const isHurried = ({ timed, quick }: Pick<Stood, 'timed' | 'quick'>): boolean => hurries(Number(timed), Number(quick));
-const stands: Record<UseStand, (one: Stood, from: string) => boolean> = {
-  never: ({ seat, lastOn }) => Number(seat) === 1 && lastOn === null,
-  idle: ({ seat, lastOn }, from) => Number(seat) === 1 && lastOn !== null && lastOn < from,
+const stands: Record<UseStand, (one: Stood) => boolean> = {
+  never: ({ never }) => Number(never) > 0,
+  idle: ({ idle }) => Number(idle) > 0,
   hurries: isHurried,
   used: ({ days }) => Number(days) > 0,
 };
@@ -118,7 +125,7 @@ function unitOf(viewer: Viewer, filter: UseFilter): { join: string; id: string }
 export async function useSheet(of: Of, viewer: Viewer, wanted: UseFilter): Promise<UseSheet> {
   const { db } = of;
   const filter = await withDays(of, wanted);
-  const { tables, params } = await asked(db, viewer, filter);
+  const { tables, params } = await asked(of, viewer, filter);
   const weeks = weeksBetween(filter.from, filter.to);
   const unit = unitOf(viewer, filter);
   const week = 'FLOOR(DATEDIFF(d.day, :monday) / 7)';
@@ -167,8 +174,8 @@ export async function useSheet(of: Of, viewer: Viewer, wanted: UseFilter): Promi
       id,
       ...(names.get(id) ?? { name: '', school: '' }),
       students: list.length,
-      seats: list.filter(({ seat }) => Number(seat) === 1).length,
-      used: list.filter((one) => stands.used(one, filter.from)).length,
+      seats: list.filter(({ held }) => Number(held) > 0).length,
+      used: list.filter(stands.used).length,
       minutes: each.reduce((sum, n) => sum + n, 0),
       weeks: each,
       hurries: list.filter(isHurried).length,
@@ -199,7 +206,7 @@ export async function useSheet(of: Of, viewer: Viewer, wanted: UseFilter): Promi
       (a, b) => a.school.localeCompare(b.school, 'en') || a.name.localeCompare(b.name, 'en', { numeric: true }),
     ),
     counts: Object.fromEntries(
-      Object.entries(stands).map(([stand, is]) => [stand, people.filter((one) => is(one, filter.from)).length]),
+      Object.entries(stands).map(([stand, is]) => [stand, people.filter(is).length]),
     ) as UseSheet['counts'],
     strays:
       viewer.role === 'district'
@@ -231,10 +238,10 @@ export async function usePeople(
 ): Promise<UsePerson[]> {
   const { db } = of;
   const filter = await withDays(of, wanted);
-  const { tables, params } = await asked(db, viewer, filter);
+  const { tables, params } = await asked(of, viewer, filter);
   const people = (
     await db.select<Stood>(`${tables} ${person} ORDER BY w.familyName, w.givenName, w.id`, params)
-  ).filter((one) => stands[stand](one, filter.from));
+  ).filter(stands[stand]);
   const places = await db.select<{ personId: string; className: string; school: string }>(
     `SELECT a.personId, s.name AS school, COALESCE((SELECT MIN(c.name) FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' AND c.ends IS NULL WHERE e.personId = a.personId AND e.ends IS NULL AND e.role = 'student'), '') AS className
      FROM affiliations a JOIN schools s ON s.id = a.schoolId WHERE a.ends IS NULL AND a.personId IN (:ids)`,
@@ -247,7 +254,7 @@ export async function usePeople(
     number: one.number ?? '',
     school: placeOf.get(one.id)?.school ?? '',
     className: placeOf.get(one.id)?.className ?? '',
-    seat: Number(one.seat) === 1,
+    seat: Number(one.held) > 0,
     days: Number(one.days),
     minutes: Math.round(Number(one.seconds) / 60),
     lastOn: one.lastOn,

@@ -112,38 +112,32 @@ export async function receive(db: Db, productId: string, sent: readonly Statemen
       throw error;
     }
   });
+  if (all.length === 0) return ids;
   await db.transaction(async (tx) => {
-    // The ids first: who sends the same at once waits here, and finds them taken.
-    await db.batch(
-      'INSERT IGNORE INTO statements (id, contentHash, productId, day) VALUES (?, ?, ?, ?)',
-      [...all]
-        .sort((a, b) => (a.id < b.id ? -1 : 1))
-        .map(({ id, hash, record }) => [id, `+${hash.slice(1)}`, productId, record.at.slice(0, 10)]),
-      tx,
-    );
+    // One batch of a product after the other, so that who sends the same at once finds it counted.
+    await db.select('SELECT productId FROM product_keys WHERE productId = :productId FOR UPDATE', { productId }, tx);
     const rows = await db.select<{ id: string; contentHash: string; productId: string }>(
-      'SELECT id, contentHash, productId FROM statements WHERE id IN (:ids) FOR UPDATE',
+      'SELECT id, contentHash, productId FROM statements WHERE id IN (:ids)',
       { ids },
       tx,
     );
     const stored = new Map(rows.map((row) => [row.id, row]));
     const fresh = all.filter(({ id, hash }) => {
-      const row = stored.get(id)!;
-      if (row.contentHash.slice(1) !== hash.slice(1) || row.productId !== productId)
+      const row = stored.get(id);
+      if (row && (row.contentHash !== hash || row.productId !== productId))
         throw new Fault(409, `id: another statement with ${id} is there already.`);
-      return row.contentHash.startsWith('+');
+      return !row;
     });
+    await db.batch(
+      'INSERT INTO statements (id, contentHash, productId, day) VALUES (?, ?, ?, ?)',
+      fresh.map(({ id, hash, record }) => [id, hash, productId, record.at.slice(0, 10)]),
+      tx,
+    );
     await writeUse(
       db,
       tx,
       productId,
       fresh.map(({ record }) => record),
-    );
-    // The mark of those that are new comes off: from here on they are counted.
-    await db.batch(
-      'UPDATE statements SET contentHash = ? WHERE id = ?',
-      fresh.map(({ id, hash }) => [`-${hash.slice(1)}`, id]),
-      tx,
     );
     await db.run('UPDATE product_keys SET lastAt = :now WHERE productId = :productId', { now, productId }, tx);
   });

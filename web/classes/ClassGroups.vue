@@ -8,6 +8,7 @@ import { call } from '@/api';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import ClassPicker from './ClassPicker.vue';
+import LevelGroups from './LevelGroups.vue';
 
 const props = defineProps<{ one: ClassRow }>();
 const sheaf = useSheaf();
@@ -21,6 +22,14 @@ const list = useQuery({
 const name = ref<string | null>(null);
 const copying = ref<{ id: string; to: string | null } | null>(null);
 const renaming = ref<{ id: string; name: string } | null>(null);
+const byLevel = ref(false);
+function leveled(planId: string, sentence: string): void {
+  byLevel.value = false;
+  void act(
+    () => Promise.resolve({ planId }),
+    () => sentence,
+  );
+}
 const again = async () => {
   sheaf.version++;
   await client.invalidateQueries({ queryKey: ['groups'] });
@@ -89,8 +98,10 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
   <section>
     <header class="row">
       <h2 class="grow">Groups</h2>
+      <button v-if="!byLevel" class="plain dusk" type="button" @click="byLevel = true">By level</button>
       <button v-if="name === null" class="plain dusk" type="button" @click="name = ''">New group</button>
     </header>
+    <LevelGroups v-if="byLevel" :one="one" @close="byLevel = false" @made="leveled" />
     <form v-if="name !== null" class="row" @submit.prevent="make">
       <input
         :ref="focusIt"

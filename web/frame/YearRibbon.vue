@@ -46,11 +46,13 @@ const shown = computed(() => {
   let end = -Infinity;
   const now = x(session.me!.today);
   return here.map((tick) => {
-    const width = 12 + Math.min(longest, tick.text.length) * 6;
+    const letters = 12 + Math.min(longest, tick.text.length) * 6;
     // "today" stands before its mark.
-    const space = tick.x > end + 6 && (tick.x > now - 4 || tick.x + width < now - 40);
-    if (space) end = tick.x + 12 + Math.min(longest, tick.text.length) * 6;
-    return { ...tick, label: space };
+    // At the right edge the label stands before its tick.
+    const before = tick.x + letters > width.value && tick.x - letters > end;
+    const space = before || (tick.x > end + 6 && (tick.x > now - 4 || tick.x + letters < now - 40));
+    if (space) end = before ? tick.x : tick.x + letters;
+    return { ...tick, label: space, before };
   });
 });
 const open = (to: string | null) => to && session.isCoordinator && router.push(to);
@@ -86,8 +88,21 @@ const open = (to: string | null) => to && session.isCoordinator && router.push(t
           <title>{{ t.date }}: {{ t.text }}</title>
           <path v-if="t.kind === 'year'" :d="`M${t.x} 14v11`" stroke="var(--ink)" stroke-width="2" />
           <path v-else-if="t.kind === 'import'" :d="`M${t.x - 5} 14h10l-5 7z`" fill="var(--stem)" />
+          <path
+            v-else-if="t.kind === 'purge'"
+            :d="`M${t.x - 4} 14l8 7m0 -7l-8 7`"
+            stroke="var(--rust)"
+            stroke-width="1.5"
+          />
           <rect v-else :x="t.x - 4" y="14" width="8" height="6" fill="none" stroke="var(--dusk)" stroke-width="1.5" />
-          <text v-if="t.label" :x="t.x + 8" y="11" font-size="11" fill="var(--ink)">
+          <text
+            v-if="t.label"
+            :x="t.before ? t.x - 6 : t.x + 8"
+            :text-anchor="t.before ? 'end' : 'start'"
+            y="11"
+            font-size="11"
+            fill="var(--ink)"
+          >
             {{ t.text.slice(0, longest).trimEnd() }}
           </text>
         </g>

@@ -1,153 +1,19 @@
 <script setup lang="ts">
-/** Classes: the worksheet, and beside it everything about the focused one. */
-import { useQuery } from '@tanstack/vue-query';
-import { refDebounced } from '@vueuse/core';
-import { computed, onMounted, ref } from 'vue';
-import type { ClassRow } from '../../server/api/contract';
-import { call } from '@/api';
-import { useSession } from '@/stores/session';
-import { useSheaf } from '@/stores/sheaf';
-import { useWork } from '@/stores/work';
-import ClassSheet from '@/classes/ClassSheet.vue';
-import NewClasses from '@/classes/NewClasses.vue';
-import ExportLine from '@/worksheet/ExportLine.vue';
-import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
-import { gradeLabel } from '#core/tabular/values';
+/** Classes: the list, the work that is set for them, and how they use what they hold. */
+import { RouterLink, RouterView } from 'vue-router';
 
-const session = useSession();
-const sheaf = useSheaf();
-const work = useWork();
-const narrow = ref('');
-const q = refDebounced(narrow, 120);
-const query = computed(() => ({
-  school: session.where.school ?? undefined,
-  grade: session.where.grade ?? undefined,
-  q: q.value || undefined,
-}));
-const list = useQuery({
-  queryKey: ['classes', query],
-  queryFn: () => call('GET /api/classes', { query: query.value }),
-  placeholderData: (before) => before,
-});
-const rows = computed(() => list.data.value ?? []);
-const focused = ref<string | null>(null);
-const chosen = computed(() => rows.value.find(({ id }) => id === focused.value) ?? null);
-const open = ref(false);
-const sheet = ref<WorksheetHandle | null>(null);
-onMounted(() => sheet.value?.focus());
-
-const columns: Col[] = [
-  { key: 'name', label: 'Class', width: 'minmax(130px, 1.2fr)' },
-  { key: 'school', label: 'School', width: 'minmax(120px, 1fr)' },
-  { key: 'grade', label: 'Gr', width: '32px', align: 'right' },
-  { key: 'subject', label: 'Subject', width: 'minmax(90px, 0.8fr)' },
-  { key: 'period', label: 'Period', width: '56px' },
-  { key: 'teachers', label: 'Teachers', width: 'minmax(140px, 1.2fr)' },
-  { key: 'students', label: 'Students', width: '70px', align: 'right' },
-  { key: 'lackCard', label: 'Lack a card', width: '86px', align: 'right' },
-];
-async function gatherClass(row: ClassRow): Promise<void> {
-  try {
-    await sheaf.gatherAll({ classId: row.id, role: 'student' });
-  } catch (error) {
-    work.wrong(error);
-  }
-}
-const making = ref(false);
-/** Shows the class of that name, to be joined instead of made once more. */
-function show(name: string): void {
-  making.value = false;
-  narrow.value = name;
-  sheet.value?.focus();
-}
+const rooms = [
+  ['/classes', 'List'],
+  ['/classes/work', 'Set work'],
+  ['/classes/use', 'Use'],
+] as const;
 </script>
 
 <template>
-  <div class="classes">
-    <section class="middle">
-      <NewClasses
-        v-if="making"
-        :school="chosen?.schoolId"
-        @close="making = false"
-        @made="list.refetch()"
-        @open="show"
-      />
-      <div class="line">
-        <label class="quiet">name or subject begins with <input v-model="narrow" class="pick" /></label
-        ><span class="grow" /><ExportLine list="classes" :filter="query" /><span class="quiet"
-          ><b>{{ rows.length.toLocaleString('en-US') }}</b> {{ rows.length === 1 ? 'class' : 'classes' }}</span
-        >
-        <button v-if="!making" class="plain dusk" type="button" @click="making = true">New classes</button>
-      </div>
-      <div class="sheet">
-        <Worksheet
-          ref="sheet"
-          v-model:focused="focused"
-          label="Classes"
-          :rows="rows"
-          :columns="columns"
-          empty="No class yet. Classes come with the files of the intake, or are made here."
-          @open="open = true"
-          @act="gatherClass"
-          @keydown.esc="open = false"
-        >
-          <template #name="{ row }"
-            ><i v-if="row.color" class="dot" :style="{ background: `var(--${row.color})` }" />{{ row.name }}</template
-          >
-          <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>
-          <template #teachers="{ row }"
-            ><span v-if="row.teachers">{{ row.teachers }}</span
-            ><span v-else class="rust">no teacher</span></template
-          >
-          <template #students="{ row }"
-            ><span :class="{ rust: row.students === 0 }">{{ row.students }}</span></template
-          >
-          <template #lackCard="{ row }"
-            ><span v-if="row.lackCard" class="rust">{{ row.lackCard }}</span
-            ><span v-else class="quiet">—</span></template
-          >
-        </Worksheet>
-      </div>
-    </section>
-    <ClassSheet
-      v-if="open && chosen"
-      :key="chosen.id"
-      :one="chosen"
-      @close="
-        open = false;
-        sheet?.focus();
-      "
-      @changed="list.refetch()"
-    />
+  <div class="place-with-rooms">
+    <nav class="rooms" aria-label="Classes">
+      <RouterLink v-for="[to, label] in rooms" :key="to" :to="to" exact-active-class="here">{{ label }}</RouterLink>
+    </nav>
+    <RouterView class="room" />
   </div>
 </template>
-
-<style scoped>
-.classes {
-  display: flex;
-  min-height: 0;
-}
-.middle {
-  flex: 1;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
-}
-.line {
-  display: flex;
-  gap: 8px;
-  padding: 5px 16px;
-  font-size: 13px;
-  border-bottom: 1px solid var(--rule);
-}
-.dot {
-  display: inline-block;
-  width: 10px;
-  height: 10px;
-  margin-right: 6px;
-}
-.sheet {
-  flex: 1;
-  min-height: 0;
-}
-</style>

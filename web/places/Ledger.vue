@@ -95,7 +95,7 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
         As it stood
       </button>
       <template v-if="view === 'plans'">
-        <label>Find <input v-model="typed" class="box" type="search" placeholder="a plan, a person" /></label>
+        <label>Find <input v-model="typed" class="box" type="search" placeholder="a plan, a person, a class" /></label>
         <label>on <input v-model="day" class="box" type="date" /></label>
       </template>
       <span class="grow" />
@@ -120,8 +120,8 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
           ><a :href="`/plans/${row.planId}`" @click.prevent="open(row)">{{ row.title }}</a></template
         >
         <template #action="{ row }"
-          ><span :class="row.action === 'undo' ? 'rust' : 'stem'">{{
-            row.action === 'undo' ? 'undone' : 'applied'
+          ><span :class="row.action === 'apply' ? 'stem' : 'rust'">{{
+            { apply: 'applied', undo: 'undone', purge: 'purged' }[row.action]
           }}</span></template
         >
         <template #sentence="{ row }"

@@ -1,132 +1,18 @@
 <script setup lang="ts">
-/** Licenses: every product with what is owned, needed and held; beside it how the focused one stands over the year. */
-import { useQuery } from '@tanstack/vue-query';
-import { computed, onMounted, ref, watch } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
-import { call } from '@/api';
-import { useSession } from '@/stores/session';
-import { useWork } from '@/stores/work';
-import LastUses from '@/licenses/LastUses.vue';
-import NewProduct from '@/licenses/NewProduct.vue';
-import ProductPanel from '@/licenses/ProductPanel.vue';
-import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
+/** Licenses: products with their seats, and the materials that they offer. */
+import { RouterLink, RouterView } from 'vue-router';
 
-const session = useSession();
-const work = useWork();
-const route = useRoute();
-const router = useRouter();
-const list = useQuery({ queryKey: ['products'], queryFn: () => call('GET /api/products') });
-const rows = computed(() => list.data.value?.products ?? []);
-const focused = ref<string | null>((route.query.product as string | undefined) ?? null);
-/** The one with the worst shortage is looked at first. */
-watch(
-  rows,
-  (all) => {
-    if (focused.value && all.some(({ id }) => id === focused.value)) return;
-    focused.value = [...all].sort((a, b) => (b.short?.count ?? 0) - (a.short?.count ?? 0))[0]?.id ?? null;
-  },
-  { immediate: true },
-);
-const sheet = ref<WorksheetHandle | null>(null);
-onMounted(() => sheet.value?.focus());
-const open = ref<'product' | 'uses' | null>(null);
-const isDistrict = computed(() => session.me?.role === 'district');
-
-async function proposeAll(): Promise<void> {
-  try {
-    const { jobId } = await call('POST /api/seats/propose', { body: { productIds: [], sweep: false, idleDays: 90 } });
-    const { planId } = await work.follow(jobId, 'Planning seats of all products');
-    await router.push(`/plans/${planId}`);
-  } catch (error) {
-    if (work.notice?.tone !== 'wrong') work.wrong(error);
-  }
-}
-const columns: Col[] = [
-  { key: 'label', label: 'Product', width: 'minmax(150px, 1.6fr)' },
-  { key: 'owned', label: 'Owned', width: '66px', align: 'right' },
-  { key: 'needed', label: 'Needed', width: '62px', align: 'right' },
-  { key: 'held', label: 'Held', width: '52px', align: 'right' },
-  { key: 'lacking', label: 'Lack', width: '48px', align: 'right' },
-  { key: 'short', label: 'Short', width: '142px' },
-];
+const rooms = [
+  ['/licenses', 'Seats'],
+  ['/licenses/materials', 'Materials'],
+] as const;
 </script>
 
 <template>
-  <div class="licenses">
-    <section class="list">
-      <NewProduct
-        v-if="open === 'product'"
-        :products="rows"
-        @close="open = null"
-        @made="(id) => ((focused = id), (open = null))"
-      />
-      <LastUses v-else-if="open === 'uses'" @close="open = null" />
-      <div class="line">
-        <button v-if="isDistrict && rows.length > 0" class="plain dusk" type="button" @click="proposeAll">
-          Plan the seats of all
-        </button>
-        <span class="grow" />
-        <a v-if="list.data.value?.calendar" :href="list.data.value.calendar">Calendar of renewals</a>
-        <button v-if="isDistrict" class="plain dusk" type="button" @click="open = 'uses'">Last uses</button>
-        <button v-if="isDistrict" class="plain dusk" type="button" @click="open = 'product'">New product</button>
-      </div>
-      <div class="sheet">
-        <Worksheet
-          ref="sheet"
-          v-model:focused="focused"
-          label="Products"
-          :rows="rows"
-          :columns="columns"
-          empty="No product yet. Begin with New product, then its license and who is entitled."
-        >
-          <template #label="{ row }"
-            ><span>{{ row.label }}</span
-            ><span v-if="row.supersededBy" class="quiet"> · superseded</span></template
-          >
-          <template #owned="{ row }">{{ row.owned ?? 'site-wide' }}</template>
-          <template #lacking="{ row }"
-            ><span :class="row.lacking ? 'rust' : 'quiet'">{{ row.lacking || '—' }}</span></template
-          >
-          <template #short="{ row }"
-            ><span v-if="row.short" class="rust"
-              ><b>{{ row.short.count }}</b> from {{ row.short.from }}</span
-            ><span v-else class="quiet">—</span></template
-          >
-        </Worksheet>
-      </div>
-    </section>
-    <ProductPanel v-if="focused" :id="focused" class="beside-list" />
+  <div class="place-with-rooms">
+    <nav class="rooms" aria-label="Licenses">
+      <RouterLink v-for="[to, label] in rooms" :key="to" :to="to" exact-active-class="here">{{ label }}</RouterLink>
+    </nav>
+    <RouterView class="room" />
   </div>
 </template>
-
-<style scoped>
-.licenses {
-  display: flex;
-  min-height: 0;
-}
-.list {
-  flex: 1 1 52%;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
-}
-.line {
-  display: flex;
-  align-items: center;
-  gap: 16px;
-  padding: 5px 16px;
-  font-size: 13px;
-  border-bottom: 1px solid var(--rule);
-}
-.sheet {
-  flex: 1;
-  min-height: 0;
-}
-.beside-list {
-  flex: 1 1 48%;
-  min-width: 0;
-  overflow: auto;
-  border-left: 1px solid var(--rule);
-  background: var(--sheet);
-}
-</style>

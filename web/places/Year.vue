@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Year: the roll-over, next year's grades split into classes, and the archive. */
+/** Year: the roll-over, next year's grades split into classes, the archive, and what is purged when. */
 import { computed } from 'vue';
 import { RouterLink, RouterView } from 'vue-router';
 import { useSession } from '@/stores/session';
@@ -9,6 +9,7 @@ const rooms = computed(() => [
   ...(session.me?.role === 'district' ? [['/year', 'Roll-over'] as const] : []),
   ['/year/sections', 'Sections'] as const,
   ['/year/archive', 'Archive'] as const,
+  ...(session.me?.role === 'district' ? [['/year/retention', 'Retention'] as const] : []),
 ]);
 </script>
 

@@ -104,6 +104,7 @@ const states: Record<string, string> = {
   undone: 'undone',
   applying: 'being applied',
   'set-aside': 'set aside',
+  purged: 'purged',
 };
 </script>
 

@@ -5,6 +5,7 @@ import { Button } from 'ant-design-vue';
 import { RouterLink, useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
+import MyWork from './MyWork.vue';
 
 const session = useSession();
 const router = useRouter();
@@ -20,6 +21,7 @@ async function leave(): Promise<void> {
     <template v-if="mine.data.value">
       <p class="mark"><img src="/mark.svg" alt="" width="28" height="28" />Sheaf</p>
       <h1>Hello, {{ mine.data.value.givenName }}</h1>
+      <MyWork />
       <h2>My classes</h2>
       <ul>
         <li v-for="c in mine.data.value.classes" :key="c.name">

@@ -3,7 +3,7 @@
 import { computed } from 'vue';
 
 const props = defineProps<{
-  list: 'people' | 'classes' | 'devices' | 'ledger' | 'as-of';
+  list: 'people' | 'classes' | 'devices' | 'ledger' | 'as-of' | 'use';
   filter?: object;
   roster?: boolean;
 }>();

@@ -40,7 +40,7 @@ export interface LedgerRow {
   id: string;
   planId: string;
   title: string;
-  action: 'apply' | 'undo';
+  action: 'apply' | 'undo' | 'purge';
   by: string | null;
   at: string;
   changes: number;

@@ -15,7 +15,7 @@ export interface RibbonTick {
   date: string;
   text: string;
   to: string | null;
-  kind: 'import' | 'print' | 'license' | 'year';
+  kind: 'import' | 'print' | 'license' | 'year' | 'purge';
 }
 
 export interface TodayApi {

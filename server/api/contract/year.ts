@@ -1,4 +1,5 @@
 /** The year: the roll-over, grades split into classes, the archive. */
+import type { Retention, RetentionKind } from '#core/retention/index';
 import type { Next, YearLine } from '#core/year/index';
 import type { Split, YearDraft } from '../../year/draft';
 
@@ -86,7 +87,22 @@ export interface ArchivedClass {
   teachers: string | null;
 }
 
+export interface RetentionSheet {
+  retention: Retention;
+  /** Its name is typed before something is purged. */
+  district: string;
+  kinds: { kind: RetentionKind; due: number; next: string | null; nextCount: number }[];
+  /** People who are due; the first 500. */
+  leavers: { id: string; name: string; number: string | null; role: string; leftOn: string }[];
+  /** Left, and kept until their device is back. */
+  withDevice: number;
+}
+
 export interface YearApi {
+  'GET /api/retention': { out: RetentionSheet };
+  'POST /api/retention': { body: Partial<Retention>; out: { ok: true } };
+  /** Purges what is due; `typed` is the district's name, since it cannot be undone. */
+  'POST /api/retention/purge': { body: { typed: string }; out: { jobId: string } };
   'GET /api/year': { out: YearSheet };
   'GET /api/year/rehearsal': { out: Rehearsal };
   'POST /api/year/draft': { body: Partial<Omit<YearDraft, 'again' | 'leave'>>; out: { savedAt: string } };

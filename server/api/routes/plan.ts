@@ -226,7 +226,7 @@ export async function ledgerRows(
     .split(/[\s,·]+/)
     .filter(Boolean)
     .slice(0, 4);
-  const found = `(pl.title LIKE :like OR l.sentence LIKE :like OR l.planId IN (SELECT t.planId FROM touched t JOIN people w ON w.id = t.personId
+  const found = `(pl.title LIKE :like OR l.sentence LIKE :like OR l.planId IN (SELECT t.planId FROM touched_classes t JOIN classes c ON c.id = t.classId WHERE c.name LIKE :begins) OR l.planId IN (SELECT t.planId FROM touched t JOIN people w ON w.id = t.personId
     WHERE ${words.map((_, i) => `(w.familyName LIKE :w${i} OR w.givenName LIKE :w${i} OR w.number = :n${i})`).join(' AND ')}))`;
   const plain = (text: string) => text.replace(/[%_\\]/g, '\\$&');
   const rows = await db.select<Omit<LedgerRow, 'canUndo'> & { latest: string; status: string; kind: string }>(
@@ -239,6 +239,7 @@ export async function ledgerRows(
       me: viewer.personId,
       before: before ?? null,
       like: `%${plain(words.join(' '))}%`,
+      begins: `${plain(words.join(' '))}%`,
       ...Object.fromEntries(
         words.flatMap((word, i) => [
           [`w${i}`, `${plain(word)}%`],

@@ -1,15 +1,21 @@
 /** The year: the roll-over, grades split into classes, the archive. */
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
+import { retentionError } from '#core/retention/index';
 import { mapKey } from '#core/year/index';
+import { district, keepSettings, settingsSchema } from '../../district';
+import { retentionSheet } from '../../retention/foresee';
 import { archive, returnClass } from '../../year/archive';
 import { changeYearDraft, choicesSchema, keepSplit, splitSchema } from '../../year/draft';
 import { changeWhom, splitRows, splitSheet, yearSheet } from '../../year/sheet';
-import { Fault, notFound } from '../context';
+import { audit, Fault, notFound } from '../context';
 import type { RouteName } from '../contract';
 import { id, inScope, type Routes, startJob } from './route';
 
-export const yearRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'year' | 'archive'}${string}`>> = {
+export const yearRoutes: Pick<
+  Routes,
+  Extract<RouteName, `${string} /api/${'year' | 'archive' | 'retention'}${string}`>
+> = {
   'GET /api/year': { handle: ({ db }) => yearSheet(db) },
   'GET /api/year/rehearsal': { handle: ({ year }) => year.rehearse() },
   'POST /api/year/draft': {
@@ -48,6 +54,26 @@ export const yearRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'year
           'Somebody was placed who is not in this grade, or in a class that is not there. Open it again.',
         );
       return { savedAt: await keepSplit(db, key, split, viewer.personId) };
+    },
+  },
+  'GET /api/retention': { handle: ({ db, config }) => retentionSheet(db, config) },
+  'POST /api/retention': {
+    body: settingsSchema.shape.retention.unwrap().partial(),
+    handle: async ({ db, viewer, body }) => {
+      const retention = { ...(await district(db))!.settings.retention, ...body };
+      const wrong = retentionError(retention);
+      if (wrong) throw new Fault(422, `${wrong}.`);
+      await keepSettings(db, { retention });
+      await audit(db, { by: viewer.personId, action: 'settings', detail: `kept for: ${JSON.stringify(retention)}` });
+      return { ok: true };
+    },
+  },
+  'POST /api/retention/purge': {
+    body: z.object({ typed: z.string().max(200) }),
+    handle: async ({ viewer, body, ...services }) => {
+      const { name } = (await district(services.db))!;
+      if (body.typed.trim() !== name) throw new Fault(422, `typed: type “${name}”, since this cannot be undone.`);
+      return startJob(services, 'data.purge', {}, viewer);
     },
   },
   'GET /api/archive': {

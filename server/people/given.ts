@@ -1,0 +1,33 @@
+/**
+ * Usernames that were ever given, so that none is given again: as they are, and of people who were purged by what a key
+ * outside the database makes of them, so that the name itself is nowhere.
+ */
+import { macOf } from '../auth/seal';
+import type { Config } from '../config';
+import type { Db } from '../db/connection';
+
+/** No username begins so. */
+export const purgedMark = '#';
+export const markOf = (key: Config['key'], username: string): string => purgedMark + macOf(key, username).slice(0, 60);
+
+export class Given extends Map<string, string> {
+  constructor(
+    private readonly key: Config['key'],
+    rows: Iterable<readonly [string, string]>,
+  ) {
+    super(rows);
+  }
+  override has(username: string): boolean {
+    return super.has(username) || super.has(markOf(this.key, username));
+  }
+}
+
+export async function givenUsernames(db: Db, { key }: Pick<Config, 'key'>): Promise<Given> {
+  const rows = await db.select<{ username: string; personKey: string }>(
+    'SELECT username, personKey FROM given_usernames',
+  );
+  return new Given(
+    key,
+    rows.map(({ username, personKey }) => [username, personKey] as const),
+  );
+}

@@ -1,0 +1,111 @@
+<script setup lang="ts">
+/** Groups of a class proposed by the levels that a product reports, looked at before they are made. */
+import { useQuery } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { computed, reactive } from 'vue';
+import type { ClassRow, LevelOrder } from '../../server/api/contract';
+import { call } from '@/api';
+import { useWork } from '@/stores/work';
+import { type Band, bandWords } from '#core/use/index';
+
+const props = defineProps<{ one: ClassRow }>();
+const emit = defineEmits<{ close: []; made: [planId: string, sentence: string] }>();
+const work = useWork();
+const levels = useQuery({
+  queryKey: ['levels', computed(() => props.one.id)],
+  queryFn: () => call('GET /api/levels', { query: { classId: props.one.id } }),
+});
+const skills = computed(() => levels.data.value?.skills ?? []);
+const form = reactive({ skill: 0, how: 'alike' as LevelOrder['how'], groups: 3 });
+const order = computed((): LevelOrder | null => {
+  const of = skills.value[form.skill];
+  const groups = Number(form.groups);
+  if (!of || !(groups >= 2 && groups <= 12)) return null;
+  return { classId: props.one.id, productId: of.productId, skill: of.skill, how: form.how, groups };
+});
+const proposal = useQuery({
+  queryKey: ['levels', 'preview', order],
+  queryFn: () => call('POST /api/levels/preview', { body: order.value! }),
+  enabled: computed(() => order.value !== null),
+  placeholderData: (before) => before,
+  retry: false,
+});
+const groups = computed(() => proposal.data.value?.groups ?? []);
+const of = (members: { band: Band | null }[]) =>
+  ([1, 2, 3, null] as (Band | null)[])
+    .map(
+      (band) =>
+        [band === null ? 'not reported' : bandWords[band], members.filter((m) => m.band === band).length] as const,
+    )
+    .filter(([, count]) => count > 0)
+    .map(([word, count]) => `${count} ${word}`)
+    .join(', ');
+async function make(): Promise<void> {
+  if (!order.value) return;
+  try {
+    const { planId, sentence } = await call('POST /api/levels', { body: order.value });
+    emit('made', planId, sentence);
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+</script>
+
+<template>
+  <form class="levels" aria-label="Groups by level" @submit.prevent="make" @keydown.esc.stop="emit('close')">
+    <p v-if="levels.isSuccess.value && skills.length === 0" class="quiet">
+      No product has reported a level of anybody in this class.
+      <button class="plain quiet" type="button" @click="emit('close')">Back</button>
+    </p>
+    <template v-else>
+      <label
+        >by
+        <select v-model="form.skill" class="pick">
+          <option v-for="(s, i) in skills" :key="i" :value="i">
+            {{ s.skill }} · {{ s.product }}, {{ s.people }} reported
+          </option>
+        </select></label
+      >
+      <div class="row">
+        <label class="row"
+          ><select v-model="form.how" class="pick" aria-label="alike or mixed">
+            <option value="alike">alike</option>
+            <option value="mixed">mixed</option>
+          </select></label
+        >
+        <label class="row"><input v-model="form.groups" class="box few" type="number" min="2" max="12" /> groups</label>
+      </div>
+      <p v-if="proposal.isError.value" class="rust">{{ proposal.error.value?.message }}</p>
+      <ul v-else>
+        <li v-for="g in groups" :key="g.name">
+          <b>{{ g.name }}</b> {{ g.members.length }} <span class="quiet">· {{ of(g.members) }}</span>
+          <p class="quiet names">{{ g.members.map((m) => m.label).join('; ') }}</p>
+        </li>
+      </ul>
+      <div class="row">
+        <Button html-type="submit" size="small" type="primary" :disabled="!order || groups.length === 0"
+          >Make {{ groups.length }} groups</Button
+        >
+        <button class="plain quiet" type="button" @click="emit('close')">Back</button>
+      </div>
+    </template>
+  </form>
+</template>
+
+<style scoped>
+.levels {
+  display: grid;
+  gap: 6px;
+  padding: 4px 0;
+  font-size: 13px;
+}
+.few {
+  width: 56px;
+}
+.pick {
+  max-width: 300px;
+}
+.names {
+  font-size: 12px;
+}
+</style>

@@ -1,0 +1,250 @@
+<script setup lang="ts">
+/** Setting work: for which classes, what, from when to when and under which conditions, all on one sheet. */
+import { useQuery } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { computed, onMounted, reactive, ref, watch } from 'vue';
+import { call } from '@/api';
+import { useCarryOut } from '@/frame/keys';
+import { useSession } from '@/stores/session';
+import { useSheaf } from '@/stores/sheaf';
+import { useWork } from '@/stores/work';
+import { answersShown } from '#core/register/index';
+import { fold } from '#core/names/index';
+import { fromField, nowOn, toField } from './times';
+
+const emit = defineEmits<{ close: []; made: [] }>();
+const session = useSession();
+const sheaf = useSheaf();
+const work = useWork();
+const narrow = ref('');
+const classes = useQuery({
+  queryKey: ['classes', 'to-set', computed(() => session.where.school), computed(() => session.where.grade)],
+  queryFn: () =>
+    call('GET /api/classes', {
+      query: { school: session.where.school ?? undefined, grade: session.where.grade ?? undefined },
+    }),
+  placeholderData: (before) => before,
+});
+/** Class to group, or to null for all of it. */
+const targets = reactive(new Map<string, string | null>());
+if (session.where.classId) targets.set(session.where.classId, null);
+const shown = computed(() => {
+  const find = fold(narrow.value);
+  const all = classes.data.value ?? [];
+  return all.filter(({ id, name, school }) => targets.has(id) || fold(`${name} ${school}`).includes(find)).slice(0, 60);
+});
+const first = computed(() => [...targets.keys()][0] ?? null);
+const materials = useQuery({
+  queryKey: ['materials', 'for', first],
+  queryFn: () => (first.value ? call('GET /api/materials', { query: { classId: first.value } }) : []),
+});
+const byProduct = computed(() => {
+  const found = new Map<string, NonNullable<typeof materials.data.value>>();
+  for (const one of materials.data.value ?? []) found.set(one.product, [...(found.get(one.product) ?? []), one]);
+  return [...found];
+});
+const groups = useQuery({
+  queryKey: ['groups', 'to-set', computed(() => [...targets.keys()].join())],
+  queryFn: async () =>
+    (await Promise.all([...targets.keys()].map((classId) => call('GET /api/groups', { query: { classId } })))).flat(),
+});
+const form = reactive({
+  materialId: '',
+  title: '',
+  opens: toField(nowOn(session.me!.today)),
+  closes: '',
+  minutes: '' as number | '',
+  entryWord: '',
+  answers: 'done' as (typeof answersShown)[number],
+  gathered: false,
+});
+const material = computed(() => materials.data.value?.find(({ id }) => id === form.materialId) ?? null);
+watch(material, (one, before) => {
+  if (one && (!form.title || form.title === before?.title)) form.title = one.title;
+});
+async function toMidway(): Promise<void> {
+  form.closes = `${(await call('GET /api/work/midway')).day}T15:00`;
+}
+function toggle(id: string): void {
+  if (targets.has(id)) targets.delete(id);
+  else targets.set(id, null);
+}
+const box = ref<HTMLInputElement | null>(null);
+onMounted(() => box.value?.focus());
+const count = computed(() => targets.size);
+async function set(): Promise<void> {
+  if (!form.materialId || count.value === 0) return;
+  try {
+    const { planId, sentence } = await call('POST /api/work', {
+      body: {
+        materialId: form.materialId,
+        fields: {
+          title: form.title,
+          opensAt: fromField(form.opens) ?? nowOn(session.me!.today),
+          closesAt: fromField(form.closes),
+          minutes: Number(form.minutes) || null,
+          entryWord: form.entryWord.trim() || null,
+          paused: 0,
+          answers: form.answers,
+        },
+        targets: [...targets].map(([classId, groupId]) => ({ classId, groupId })),
+        gathered: form.gathered,
+      },
+    });
+    emit('made');
+    work.say(sentence, { label: 'Undo', run: () => void work.undo(planId) });
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+useCarryOut(set, { first: true });
+const words = { done: 'once a child is done', closed: 'once it is closed', never: 'not here' } as const;
+</script>
+
+<template>
+  <form class="ordering" aria-label="Set work" @submit.prevent="set" @keydown.esc.stop="emit('close')">
+    <div class="set">
+      <fieldset class="whom">
+        <legend>For</legend>
+        <input
+          ref="box"
+          v-model="narrow"
+          class="box"
+          type="search"
+          aria-label="Find classes"
+          placeholder="a part of a class’s name"
+        />
+        <ul tabindex="0" aria-label="Classes">
+          <li v-for="c in shown" :key="c.id" class="row">
+            <label class="row grow"
+              ><input type="checkbox" :checked="targets.has(c.id)" @change="toggle(c.id)" /><span class="clip"
+                >{{ c.name }} <span class="quiet">{{ c.kind === 'template' ? 'of teachers' : c.school }}</span></span
+              ></label
+            >
+            <select
+              v-if="targets.has(c.id) && groups.data.value?.some((g) => g.classId === c.id)"
+              class="pick"
+              :aria-label="`Group of ${c.name}`"
+              :value="targets.get(c.id) ?? ''"
+              @change="targets.set(c.id, ($event.target as HTMLSelectElement).value || null)"
+            >
+              <option value="">all of it</option>
+              <option v-for="g in groups.data.value?.filter((g) => g.classId === c.id)" :key="g.id" :value="g.id">
+                {{ g.name }}
+              </option>
+            </select>
+          </li>
+        </ul>
+        <label v-if="sheaf.state.count > 0" class="row"
+          ><input v-model="form.gathered" type="checkbox" /> of them only who is gathered ({{
+            sheaf.state.count
+          }})</label
+        >
+      </fieldset>
+      <div class="what">
+        <label
+          >material
+          <select v-model="form.materialId" class="pick" :disabled="count === 0">
+            <option value="">{{ count === 0 ? 'choose a class first' : 'choose one' }}</option>
+            <optgroup v-for="[product, list] in byProduct" :key="product" :label="product">
+              <option v-for="m in list" :key="m.id" :value="m.id">
+                {{ m.title }} · {{ m.kind }}{{ m.minutes ? `, ${m.minutes} min` : '' }}
+              </option>
+            </optgroup>
+          </select></label
+        >
+        <label>called <input v-model="form.title" class="box" maxlength="200" required /></label>
+        <label>opens <input v-model="form.opens" class="pick" type="datetime-local" /></label>
+        <label
+          >closes
+          <span class="row"
+            ><input v-model="form.closes" class="pick" type="datetime-local" aria-label="closes" />
+            <button class="plain dusk" type="button" @click="toMidway">midway through the term</button></span
+          ></label
+        >
+        <label
+          >time limit
+          <span class="row"
+            ><input
+              v-model="form.minutes"
+              class="box few"
+              type="number"
+              min="1"
+              max="1440"
+              aria-label="time limit in minutes"
+            />
+            minutes</span
+          ></label
+        >
+        <label>entry word <input v-model="form.entryWord" class="box" maxlength="40" placeholder="none" /></label>
+        <label
+          >answers shown
+          <select v-model="form.answers" class="pick">
+            <option v-for="a in answersShown" :key="a" :value="a">{{ words[a] }}</option>
+          </select></label
+        >
+        <p v-if="material?.needs" class="quiet">Children need {{ material.needs }}.</p>
+        <p v-if="first && materials.data.value?.length === 0" class="rust">
+          This class is entitled to no product that offers materials. A rule under Licenses says who is.
+        </p>
+        <div class="row">
+          <Button html-type="submit" type="primary" :disabled="!form.materialId || count === 0"
+            >Set it for {{ count }} {{ count === 1 ? 'class' : 'classes' }} <kbd>Ctrl+Enter</kbd></Button
+          >
+          <button class="plain quiet" type="button" @click="emit('close')">Back <kbd>Esc</kbd></button>
+        </div>
+      </div>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.set {
+  display: grid;
+  grid-template-columns: minmax(240px, 1fr) minmax(320px, 1.4fr);
+  gap: 24px;
+  font-size: 13px;
+}
+legend {
+  font-size: 13px;
+  color: var(--quiet);
+  border: 0;
+  margin: 0;
+}
+fieldset {
+  border: 0;
+  padding: 0;
+  margin: 0;
+  display: grid;
+  gap: 4px;
+  align-content: start;
+}
+.whom ul {
+  max-height: 190px;
+  overflow: auto;
+  border: 1px solid var(--rule);
+  padding: 2px 8px;
+}
+li {
+  min-height: 26px;
+}
+.what {
+  display: grid;
+  gap: 4px;
+  align-content: start;
+}
+.what label {
+  display: grid;
+  grid-template-columns: 100px 1fr;
+  align-items: center;
+  color: var(--quiet);
+}
+.what .pick,
+.what .box {
+  color: var(--ink);
+  max-width: 360px;
+}
+.few {
+  width: 80px;
+}
+</style>

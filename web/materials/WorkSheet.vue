@@ -1,0 +1,163 @@
+<script setup lang="ts">
+/** One piece of set work: its conditions, each changed in place, and who has done it. */
+import { useQuery } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { computed } from 'vue';
+import { call } from '@/api';
+import { useSheaf } from '@/stores/sheaf';
+import { useWork } from '@/stores/work';
+import { answersShown } from '#core/register/index';
+import type { WorkFields } from '#core/setwork/index';
+import { fromField, inWords, toField } from './times';
+
+const props = defineProps<{ id: string }>();
+const emit = defineEmits<{ close: []; changed: [] }>();
+const work = useWork();
+const sheaf = useSheaf();
+const query = useQuery({
+  queryKey: ['work', 'one', computed(() => props.id)],
+  queryFn: () => call('GET /api/work/:id', { id: props.id }),
+  placeholderData: (before) => before,
+});
+const one = computed(() => query.data.value?.work);
+const people = computed(() => query.data.value?.people ?? []);
+const undone = computed(() => people.value.filter(({ doneAt }) => doneAt === null));
+async function set<F extends keyof WorkFields>(field: F, after: WorkFields[F]): Promise<void> {
+  const before = one.value![field];
+  if (before === after) return;
+  try {
+    const { planId } = await call('POST /api/work/:id/edit', { id: props.id, body: { field, before, after } });
+    work.say(`${one.value!.title}: changed.`, {
+      label: 'Undo',
+      run: () => void work.undo(planId).then(() => emit('changed')),
+    });
+  } catch (error) {
+    work.wrong(error);
+  }
+  emit('changed');
+  await query.refetch();
+}
+const value = (event: Event) => (event.target as HTMLInputElement).value.trim();
+async function gatherUndone(): Promise<void> {
+  try {
+    await sheaf.mark(
+      undone.value.map(({ id }) => id),
+      true,
+    );
+    sheaf.version++;
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+const words = { done: 'once a child is done', closed: 'once it is closed', never: 'not here' } as const;
+</script>
+
+<template>
+  <aside v-if="one" class="one beside" aria-label="Set work" @keydown.esc="emit('close')">
+    <header class="row">
+      <div class="grow">
+        <h1>{{ one.title }}</h1>
+        <p class="quiet">{{ one.material }} · {{ one.kind }} of {{ one.product }}</p>
+        <p class="quiet">{{ one.className }}{{ one.groupName ? `, ${one.groupName}` : '' }} · {{ one.school }}</p>
+      </div>
+      <button class="plain quiet" type="button" aria-label="Esc, close the sheet" @click="emit('close')">Esc</button>
+    </header>
+    <div class="facts">
+      <label for="work-title">called</label>
+      <input id="work-title" class="box" maxlength="200" :value="one.title" @change="set('title', value($event))" />
+      <label for="work-opens">opens</label>
+      <input
+        id="work-opens"
+        class="pick"
+        type="datetime-local"
+        :value="toField(one.opensAt)"
+        @change="set('opensAt', fromField(value($event)) ?? one.opensAt)"
+      />
+      <label for="work-closes">closes</label>
+      <input
+        id="work-closes"
+        class="pick"
+        type="datetime-local"
+        :value="toField(one.closesAt)"
+        @change="set('closesAt', fromField(value($event)))"
+      />
+      <label for="work-minutes">time limit</label>
+      <span class="row"
+        ><input
+          id="work-minutes"
+          class="box few"
+          type="number"
+          min="1"
+          max="1440"
+          :value="one.minutes ?? ''"
+          @change="set('minutes', Number(value($event)) || null)"
+        />
+        minutes</span
+      >
+      <label for="work-word">entry word</label>
+      <input
+        id="work-word"
+        class="box"
+        maxlength="40"
+        placeholder="none"
+        :value="one.entryWord ?? ''"
+        @change="set('entryWord', value($event) || null)"
+      />
+      <label for="work-answers">answers shown</label>
+      <select
+        id="work-answers"
+        class="pick"
+        :value="one.answers"
+        @change="set('answers', value($event) as WorkFields['answers'])"
+      >
+        <option v-for="a in answersShown" :key="a" :value="a">{{ words[a] }}</option>
+      </select>
+    </div>
+    <div class="row">
+      <Button @click="set('paused', one.paused ? 0 : 1)">{{ one.paused ? 'Go on' : 'Pause it' }}</Button>
+      <Button v-if="undone.length > 0" @click="gatherUndone">Gather {{ undone.length }} who have not done it</Button>
+    </div>
+    <section>
+      <h2>Done {{ one.done }} of {{ one.people }}</h2>
+      <p v-if="people.length === 0" class="quiet">
+        {{ one.whom === 'class' ? 'No student is in this class.' : 'Nobody of them is in this class now.' }}
+      </p>
+      <table v-else class="figures">
+        <tbody>
+          <tr v-for="p in people" :key="p.id">
+            <td>{{ p.name }}</td>
+            <td v-if="p.doneAt" class="quiet">{{ inWords(p.doneAt) }}</td>
+            <td v-else :class="one.phase === 'coming' ? 'quiet' : 'rust'">not yet</td>
+            <td class="n">{{ p.share === null ? '' : `${Math.round(p.share * 100)}%` }}</td>
+            <td class="n">{{ p.minutes === null ? '' : `${p.minutes} min` }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+  </aside>
+</template>
+
+<style scoped>
+.one {
+  width: 400px;
+  font-size: 13px;
+}
+h1 {
+  overflow-wrap: anywhere;
+}
+.facts {
+  display: grid;
+  grid-template-columns: 100px 1fr;
+  gap: 4px 8px;
+  align-items: center;
+}
+.facts label {
+  color: var(--quiet);
+}
+.few {
+  width: 80px;
+}
+table {
+  width: 100%;
+}
+</style>

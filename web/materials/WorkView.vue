@@ -1,0 +1,177 @@
+<script setup lang="ts">
+/** Work that is set for classes: the list, in which several are marked to be opened, copied or taken back; and the one at hand. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { computed, onMounted, ref } from 'vue';
+import type { WorkRow } from '../../server/api/contract';
+import { call } from '@/api';
+import ClassPicker from '@/classes/ClassPicker.vue';
+import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
+import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
+import NewWork from './NewWork.vue';
+import { fromField, inWords } from './times';
+import WorkSheet from './WorkSheet.vue';
+
+const session = useSession();
+const work = useWork();
+const client = useQueryClient();
+const past = ref(false);
+const query = computed(() => ({
+  school: session.where.school ?? undefined,
+  classId: session.where.classId ?? undefined,
+  past: past.value || undefined,
+}));
+const list = useQuery({
+  queryKey: ['work', query],
+  queryFn: () => call('GET /api/work', { query: query.value }),
+  placeholderData: (before) => before,
+});
+const rows = computed(() => list.data.value ?? []);
+const focused = ref<string | null>(null);
+const open = ref(false);
+const chosen = computed(() => rows.value.find(({ id }) => id === focused.value) ?? null);
+const marked = ref<string[]>([]);
+function mark(which: WorkRow[], on: boolean): void {
+  const ids = new Set(which.map(({ id }) => id));
+  marked.value = [...marked.value.filter((id) => !ids.has(id)), ...(on ? ids : [])];
+}
+/** Those that are marked and still shown; without a mark the one at hand. */
+const meant = computed(() => {
+  const shown = rows.value.filter(({ id }) => marked.value.includes(id));
+  return shown.length > 0 ? shown : chosen.value ? [chosen.value] : [];
+});
+const sheet = ref<WorksheetHandle | null>(null);
+onMounted(() => sheet.value?.focus());
+const making = ref(false);
+const copying = ref<{ to: string | null; classes: string[]; opens: string } | null>(null);
+const again = () => client.invalidateQueries({ queryKey: ['work'] });
+async function act(run: () => Promise<{ planId: string; sentence: string }>, say?: string): Promise<void> {
+  try {
+    const { planId, sentence } = await run();
+    work.say(say ?? sentence, { label: 'Undo', run: () => void work.undo(planId).then(again) });
+    marked.value = [];
+    copying.value = null;
+    await again();
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+const ids = () => meant.value.map(({ id }) => id);
+const openNow = () => act(() => call('POST /api/work/open', { body: { ids: ids() } }), 'Open now.');
+const takeBack = () =>
+  act(() => call('POST /api/work/take-back', { body: { ids: ids() } }), 'Taken back; no child sees it any more.');
+function addClass(): void {
+  const { value } = copying;
+  if (value?.to && !value.classes.includes(value.to)) value.classes.push(value.to);
+}
+const copy = () =>
+  act(() => {
+    addClass();
+    const { classes, opens } = copying.value!;
+    return call('POST /api/work/copy', { body: { ids: ids(), classIds: classes, opensAt: fromField(opens) } });
+  });
+function made(): void {
+  making.value = false;
+  sheet.value?.focus();
+  void again();
+}
+const whom = ({ whom: kind, groupName, className }: WorkRow) =>
+  kind === 'group' ? `${className}, ${groupName}` : kind === 'some' ? `${className}, some` : className;
+const words = { open: 'open', shut: 'paused', coming: 'comes', closed: 'closed' } as const;
+const columns: Col[] = [
+  { key: 'title', label: 'Work', width: 'minmax(150px, 1.5fr)' },
+  { key: 'whom', label: 'For', width: 'minmax(90px, 1fr)' },
+  { key: 'school', label: 'School', width: 'minmax(90px, 0.8fr)' },
+  { key: 'opensAt', label: 'Opens', width: '124px' },
+  { key: 'closesAt', label: 'Closes', width: '124px' },
+  { key: 'phase', label: 'Now', width: '60px' },
+  { key: 'done', label: 'Done', width: '66px', align: 'right' },
+];
+</script>
+
+<template>
+  <div class="two">
+    <section class="middle">
+      <NewWork v-if="making" @close="making = false" @made="made" />
+      <div class="bar">
+        <template v-if="meant.length > 0">
+          <span class="quiet">{{
+            meant.length === 1 && marked.length === 0 ? 'The one at hand:' : `${meant.length} marked:`
+          }}</span>
+          <button class="plain dusk" type="button" @click="openNow">Open now</button>
+          <button class="plain dusk" type="button" @click="copying = { to: null, classes: [], opens: '' }">
+            Copy to classes
+          </button>
+          <button class="plain dusk" type="button" @click="takeBack">Take back</button>
+        </template>
+        <span class="grow" />
+        <label class="quiet"><input v-model="past" type="checkbox" /> also what closed long ago</label>
+        <button v-if="!making" class="plain dusk" type="button" @click="making = true">Set more work</button>
+      </div>
+      <form
+        v-if="copying"
+        class="bar"
+        aria-label="Copy to classes"
+        @submit.prevent="copy"
+        @keydown.esc.stop="copying = null"
+      >
+        <label class="quiet">to <ClassPicker v-model="copying.to" :school="session.where.school" /></label>
+        <Button size="small" :disabled="!copying.to" @click="addClass">and another</Button>
+        <span v-if="copying.classes.length > 0">{{ copying.classes.length }} chosen</span>
+        <label class="quiet">opens <input v-model="copying.opens" class="pick" type="datetime-local" /></label>
+        <span class="quiet">empty: as the original</span>
+        <Button html-type="submit" size="small" type="primary" :disabled="!copying.to && copying.classes.length === 0"
+          >Copy {{ meant.length }}</Button
+        >
+        <button class="plain quiet" type="button" @click="copying = null">Back</button>
+      </form>
+      <Worksheet
+        ref="sheet"
+        v-model:focused="focused"
+        class="list-below"
+        label="Set work"
+        gatherable
+        :is-gathered="({ id }) => marked.includes(id)"
+        :rows="rows"
+        :columns="columns"
+        empty="No work is set. Set work takes what a class is entitled to."
+        @gather="mark"
+        @gather-all="mark(rows, true)"
+        @open="open = true"
+        @keydown.esc="open = false"
+      >
+        <template #whom="{ row }">{{ whom(row) }}</template>
+        <template #opensAt="{ row }">{{ inWords(row.opensAt) }}</template>
+        <template #closesAt="{ row }"
+          ><span v-if="row.closesAt">{{ inWords(row.closesAt) }}</span
+          ><span v-else class="quiet">stays open</span></template
+        >
+        <template #phase="{ row }"
+          ><span :class="row.phase === 'open' ? 'stem' : 'quiet'">{{ words[row.phase] }}</span></template
+        >
+        <template #done="{ row }">{{ row.done }} of {{ row.people }}</template>
+      </Worksheet>
+    </section>
+    <WorkSheet
+      v-if="open && chosen"
+      :id="chosen.id"
+      :key="chosen.id"
+      @close="((open = false), sheet?.focus())"
+      @changed="again"
+    />
+  </div>
+</template>
+
+<style scoped>
+.two {
+  display: flex;
+  min-height: 0;
+}
+.middle {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+}
+</style>

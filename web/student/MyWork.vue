@@ -1,0 +1,118 @@
+<script setup lang="ts">
+/** What a child is to work on: what is open first, each with its one button; a word is asked for where one is needed. */
+import { useQuery } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { computed, nextTick, ref } from 'vue';
+import type { MyWork } from '../../server/api/contract';
+import { call } from '@/api';
+
+const list = useQuery({
+  queryKey: ['mine', 'work'],
+  queryFn: () => call('GET /api/mine/work'),
+  // What comes opens while the page stays as it is.
+  refetchInterval: 60_000,
+});
+const works = computed(() => list.data.value ?? []);
+const asked = ref<string | null>(null);
+const word = ref('');
+const wrong = ref('');
+const day = (iso: string) =>
+  new Date(iso).toLocaleString('en-US', {
+    weekday: 'short',
+    month: 'short',
+    day: 'numeric',
+    hour: 'numeric',
+    minute: '2-digit',
+  });
+async function enter(one: MyWork): Promise<void> {
+  if (one.asksWord && asked.value !== one.id) {
+    asked.value = one.id;
+    word.value = '';
+    wrong.value = '';
+    await nextTick();
+    document.getElementById('entry-word')?.focus();
+    return;
+  }
+  try {
+    const { address } = await call('POST /api/mine/work/:id', { id: one.id, body: { word: word.value } });
+    window.location.assign(address);
+  } catch (error) {
+    asked.value = one.id;
+    wrong.value = error instanceof Error ? error.message : String(error);
+  }
+}
+const says = (one: MyWork): string =>
+  [
+    one.phase === 'coming' ? `opens ${day(one.opensAt)}` : one.phase === 'shut' ? 'paused by your teacher' : '',
+    one.phase === 'closed' ? 'closed' : one.closesAt && one.phase !== 'coming' ? `until ${day(one.closesAt)}` : '',
+    one.minutes ? `${one.minutes} minutes` : '',
+    one.needs ? `you need ${one.needs}` : '',
+  ]
+    .filter(Boolean)
+    .join(' · ');
+</script>
+
+<template>
+  <section v-if="works.length > 0" class="works" aria-label="My work">
+    <h2>My work</h2>
+    <ul>
+      <li v-for="one in works" :key="one.id">
+        <b>{{ one.title }}</b>
+        <span class="quiet">{{ one.className }} · {{ one.kind }}</span>
+        <span v-if="says(one)" class="quiet">{{ says(one) }}</span>
+        <span v-if="one.isDone" class="stem"
+          >✓ done{{ one.share === null ? '' : `, ${Math.round(one.share * 100)} of 100 points` }}</span
+        >
+        <form v-if="one.phase === 'open'" @submit.prevent="enter(one)">
+          <label v-if="asked === one.id && one.asksWord"
+            >The word from your teacher
+            <input
+              id="entry-word"
+              v-model="word"
+              class="box mono"
+              autocomplete="off"
+              autocapitalize="off"
+              maxlength="40"
+          /></label>
+          <p v-if="asked === one.id && wrong" class="rust" role="alert">{{ wrong }}</p>
+          <Button
+            html-type="submit"
+            size="large"
+            :type="one.isDone ? 'default' : 'primary'"
+            :aria-label="`Open ${one.title}`"
+            >{{ one.isDone ? 'Open it once more' : 'Open' }}</Button
+          >
+        </form>
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+h2 {
+  font-size: 18px;
+}
+li {
+  display: grid;
+  gap: 4px;
+  padding: 12px 0;
+  border-top: 2px solid var(--rule);
+  overflow-wrap: anywhere;
+}
+li b {
+  font-size: 22px;
+}
+form {
+  display: grid;
+  gap: 8px;
+  margin-top: 4px;
+}
+label {
+  display: grid;
+  gap: 4px;
+}
+.box {
+  font-size: 20px;
+  padding: 8px;
+}
+</style>

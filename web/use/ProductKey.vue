@@ -1,0 +1,68 @@
+<script setup lang="ts">
+/** How a product tells of its use: by statements that it sends with a key of its own, or by a list. */
+import { useQuery } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { onMounted, ref } from 'vue';
+import { call } from '@/api';
+import { useWork } from '@/stores/work';
+
+const emit = defineEmits<{ close: [] }>();
+const work = useWork();
+const products = useQuery({ queryKey: ['products'], queryFn: () => call('GET /api/products') });
+const product = ref('');
+const made = ref<{ name: string; secret: string; address: string } | null>(null);
+const first = ref<HTMLSelectElement | null>(null);
+onMounted(() => first.value?.focus());
+async function make(): Promise<void> {
+  try {
+    made.value = await call('POST /api/products/:id/key', { id: product.value });
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+</script>
+
+<template>
+  <form class="ordering" aria-label="How products tell" @submit.prevent="make" @keydown.esc.stop="emit('close')">
+    <div class="ask row">
+      <h2>How products tell</h2>
+      <label
+        >of
+        <select ref="first" v-model="product" class="pick" required @change="made = null">
+          <option value="">choose one</option>
+          <option v-for="p in products.data.value?.products" :key="p.id" :value="p.id">{{ p.label }}</option>
+        </select></label
+      >
+      <Button html-type="submit" type="primary" :disabled="!product">Make a key</Button>
+      <span class="quiet"
+        >An older key of the product no longer holds then. Lists are taken in under Licenses, Last uses.</span
+      >
+      <span class="grow" />
+      <button class="plain quiet" type="button" @click="emit('close')">Back <kbd>Esc</kbd></button>
+    </div>
+    <dl v-if="made" class="key">
+      <dt>sends xAPI 1.0.3 statements to</dt>
+      <dd class="mono">{{ made.address }}</dd>
+      <dt>name</dt>
+      <dd class="mono">{{ made.name }}</dd>
+      <dt>key, shown this once</dt>
+      <dd class="mono">{{ made.secret }}</dd>
+    </dl>
+  </form>
+</template>
+
+<style scoped>
+.key {
+  display: grid;
+  grid-template-columns: max-content 1fr;
+  gap: 2px 16px;
+  margin-top: 8px;
+  font-size: 13px;
+}
+dt {
+  color: var(--quiet);
+}
+dd {
+  overflow-wrap: anywhere;
+}
+</style>

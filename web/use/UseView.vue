@@ -1,0 +1,284 @@
+<script setup lang="ts">
+/** How what is held is used: minutes by week on a chart, by school, class or group below it, and who stands out. */
+import { useQuery } from '@tanstack/vue-query';
+import { computed, ref, watch } from 'vue';
+import type { UseRow, UseStand } from '../../server/api/contract';
+import { call } from '@/api';
+import BarChart from '@/charts/BarChart.vue';
+import { useSession } from '@/stores/session';
+import { useSheaf } from '@/stores/sheaf';
+import { useWork } from '@/stores/work';
+import ExportLine from '@/worksheet/ExportLine.vue';
+import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
+import ProductKey from './ProductKey.vue';
+
+const session = useSession();
+const sheaf = useSheaf();
+const work = useWork();
+const product = ref('');
+const from = ref('');
+const to = ref('');
+const group = ref('');
+watch(
+  () => session.where.classId,
+  () => (group.value = ''),
+);
+const filter = computed(() => ({
+  ...session.scope,
+  group: group.value || undefined,
+  product: product.value || undefined,
+  from: from.value || undefined,
+  to: to.value || undefined,
+}));
+const query = useQuery({
+  queryKey: ['use', filter],
+  queryFn: () => call('GET /api/use', { query: filter.value }),
+  placeholderData: (before) => before,
+});
+const sheet = computed(() => query.data.value);
+/** All products of which use was told, also while one alone is looked at. */
+const every = useQuery({
+  queryKey: ['use', 'products'],
+  queryFn: () => call('GET /api/use', { query: {} }),
+  select: ({ byProduct }) => byProduct.map(({ id, label }) => ({ id, label })),
+});
+const groups = useQuery({
+  queryKey: ['groups', 'use', computed(() => session.where.classId)],
+  queryFn: () => (session.where.classId ? call('GET /api/groups', { query: { classId: session.where.classId } }) : []),
+});
+const short = (day: string) => new Date(`${day}T12:00`).toLocaleDateString('en-US', { month: 'short', day: 'numeric' });
+const bars = computed(() => ({
+  bars: sheet.value?.weeks.map(short) ?? [],
+  parts: sheet.value?.byProduct.map(({ label, minutes }) => ({ name: label, counts: minutes })) ?? [],
+}));
+const stands: [UseStand, string][] = [
+  ['never', 'hold a seat of something they never used'],
+  ['idle', 'hold a seat of something they did not use in these weeks'],
+  ['hurries', 'hurry through'],
+  ['used', 'used it'],
+];
+const looked = ref<UseStand | null>(null);
+const people = useQuery({
+  queryKey: ['use', 'people', looked, filter],
+  queryFn: () => call('GET /api/use/people', { query: { ...filter.value, stand: looked.value! } }),
+  enabled: computed(() => looked.value !== null),
+  placeholderData: (before) => before,
+});
+async function gather(stand: UseStand): Promise<void> {
+  try {
+    const { gathered } = await call('POST /api/use/gather', { body: { ...filter.value, stand } });
+    await sheaf.load();
+    work.say(`${gathered.toLocaleString('en-US')} gathered.`);
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+/** A school opens to its classes, a class to its groups. */
+function openRow(row: UseRow): void {
+  const school = session.where.school ?? session.me?.schools.find(({ id }) => id === row.id)?.id ?? null;
+  if (session.me?.schools.some(({ id }) => id === row.id)) session.go({ school: row.id });
+  else if (!session.where.classId) session.go({ school, grade: null, classId: row.id, className: row.name });
+}
+const n = (count: number) => count.toLocaleString('en-US');
+const columns = computed((): Col[] => [
+  {
+    key: 'name',
+    label: session.where.classId ? 'Group' : session.where.school ? 'Class' : 'School',
+    width: 'minmax(150px, 1.4fr)',
+  },
+  { key: 'students', label: 'Students', width: '66px', align: 'right' },
+  { key: 'seats', label: 'Seats', width: '48px', align: 'right' },
+  { key: 'used', label: 'Used it', width: '56px', align: 'right' },
+  { key: 'minutes', label: 'Minutes', width: '68px', align: 'right' },
+  { key: 'each', label: 'Each a week', width: '84px', align: 'right' },
+  { key: 'hurries', label: 'Hurry', width: '48px', align: 'right' },
+  { key: 'weeks', label: 'Week by week', width: 'minmax(100px, 1fr)' },
+]);
+/** Minutes a week of each who used it. */
+const each = (row: UseRow) => (row.used === 0 ? '—' : Math.round(row.minutes / row.used / row.weeks.length));
+const peopleColumns: Col[] = [
+  { key: 'name', label: 'Student', width: 'minmax(150px, 1.5fr)' },
+  { key: 'number', label: 'Number', width: '76px', mono: true },
+  { key: 'className', label: 'Class', width: 'minmax(70px, 0.7fr)' },
+  { key: 'school', label: 'School', width: 'minmax(100px, 1fr)' },
+  { key: 'days', label: 'Days', width: '48px', align: 'right' },
+  { key: 'minutes', label: 'Minutes', width: '66px', align: 'right' },
+  { key: 'lastOn', label: 'Last use', width: '96px' },
+];
+const most = computed(() => Math.max(1, ...(sheet.value?.rows.flatMap(({ weeks }) => weeks) ?? [])));
+const keying = ref(false);
+</script>
+
+<template>
+  <div class="use">
+    <ProductKey v-if="keying" @close="keying = false" />
+    <div class="bar">
+      <label class="quiet"
+        >of
+        <select v-model="product" class="pick">
+          <option value="">all products that tell</option>
+          <option v-for="p in every.data.value" :key="p.id" :value="p.id">{{ p.label }}</option>
+        </select></label
+      >
+      <label v-if="groups.data.value?.length" class="quiet"
+        >group
+        <select v-model="group" class="pick">
+          <option value="">all</option>
+          <option v-for="g in groups.data.value" :key="g.id" :value="g.id">{{ g.name }}</option>
+        </select></label
+      >
+      <label class="quiet">from <input v-model="from" class="pick" type="date" /></label>
+      <label class="quiet">to <input v-model="to" class="pick" type="date" /></label>
+      <span v-if="sheet && !from && !to" class="quiet">{{ short(sheet.from) }} to {{ short(sheet.to) }}</span>
+      <span class="grow" />
+      <ExportLine list="use" :filter="{ ...filter, stand: looked ?? 'used' }" />
+      <button v-if="session.me?.role === 'district' && !keying" class="plain dusk" type="button" @click="keying = true">
+        How products tell
+      </button>
+    </div>
+    <div v-if="sheet" class="body">
+      <section class="left">
+        <BarChart v-if="sheet.byProduct.length > 0" label="Minutes by week" v-bind="bars" />
+        <p v-else class="none quiet">
+          Nothing was told of these weeks. Products send it with a key, or a list is taken in under Licenses.
+        </p>
+        <Worksheet
+          class="list-below"
+          label="Use"
+          :rows="sheet.rows"
+          :columns="columns"
+          empty="No student is here."
+          @open="openRow"
+        >
+          <template #each="{ row }">{{ each(row) }}</template>
+          <template #minutes="{ row }">{{ n(row.minutes) }}</template>
+          <template #hurries="{ row }"
+            ><span :class="row.hurries ? 'rust' : 'quiet'">{{ row.hurries || '—' }}</span></template
+          >
+          <template #weeks="{ row }"
+            ><span
+              class="weeks"
+              role="img"
+              :aria-label="row.weeks.map((w, i) => `${short(sheet!.weeks[i]!)} ${w}`).join(', ')"
+              ><i
+                v-for="(w, i) in row.weeks"
+                :key="i"
+                :style="{ height: `${Math.max(1, Math.round((w / most) * 20))}px` }" /></span
+          ></template>
+        </Worksheet>
+      </section>
+      <section class="right">
+        <table class="figures">
+          <caption class="sr">
+            Who stands out
+          </caption>
+          <tbody>
+            <tr v-for="[stand, label] in stands" :key="stand">
+              <td class="n">
+                <b :class="{ rust: stand !== 'used' && sheet.counts[stand] }">{{ n(sheet.counts[stand]) }}</b>
+              </td>
+              <td>{{ label }}</td>
+              <td>
+                <button
+                  class="plain dusk"
+                  type="button"
+                  :aria-label="`Look at those who ${label}`"
+                  :aria-pressed="looked === stand"
+                  @click="looked = looked === stand ? null : stand"
+                >
+                  Look
+                </button>
+              </td>
+              <td>
+                <button
+                  class="plain dusk"
+                  type="button"
+                  :aria-label="`Gather those who ${label}`"
+                  @click="gather(stand)"
+                >
+                  Gather
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <Worksheet
+          v-if="looked"
+          class="list-below"
+          label="Those who stand so"
+          :rows="people.data.value ?? []"
+          :columns="peopleColumns"
+          empty="Nobody does."
+        >
+          <template #lastOn="{ row }"
+            ><span v-if="row.lastOn">{{ row.lastOn }}</span
+            ><span v-else class="quiet">never</span></template
+          >
+        </Worksheet>
+        <section v-else-if="sheet.strays.length > 0" class="strays">
+          <h2>Named by products, known to nobody here</h2>
+          <ul>
+            <li v-for="s in sheet.strays" :key="s.product + s.who">
+              <b class="mono">{{ s.who }}</b>
+              <span class="quiet">{{ s.product }}, {{ s.times }} times, last on {{ s.lastOn }}</span>
+            </li>
+          </ul>
+        </section>
+        <p v-else class="quiet note">
+          Somebody hurries through who finished at least three materials, half of them in less than a third of the time
+          that they take as a rule. Seats are those of today.
+        </p>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.use {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+.body {
+  flex: 1;
+  min-height: 0;
+  display: flex;
+}
+.left {
+  flex: 1 1 58%;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+}
+.right {
+  flex: 1 1 42%;
+  min-width: 0;
+  border-left: 1px solid var(--rule);
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+  padding: 12px 0 0;
+  font-size: 13px;
+}
+.right > table {
+  margin: 0 16px;
+}
+.none,
+.note,
+.strays {
+  padding: 12px 16px;
+}
+.strays li {
+  padding: 2px 0;
+}
+.weeks {
+  display: inline-flex;
+  align-items: flex-end;
+  gap: 2px;
+  height: 22px;
+}
+.weeks i {
+  width: 9px;
+  background: var(--dusk);
+}
+</style>

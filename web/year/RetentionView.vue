@@ -1,0 +1,147 @@
+<script setup lang="ts">
+/** How long what is kept, what is due to be purged, and purging it: the one thing that cannot be undone. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
+import { computed, ref } from 'vue';
+import { call } from '@/api';
+import { useWork } from '@/stores/work';
+import { type RetentionKind, retentionWords } from '#core/retention/index';
+import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
+
+const work = useWork();
+const client = useQueryClient();
+const query = useQuery({ queryKey: ['retention'], queryFn: () => call('GET /api/retention') });
+const sheet = computed(() => query.data.value);
+const due = computed(() => sheet.value?.kinds.reduce((sum, kind) => sum + kind.due, 0) ?? 0);
+async function set(kind: RetentionKind, event: Event): Promise<void> {
+  const months = Number((event.target as HTMLInputElement).value);
+  if (!(months >= 1) || months === sheet.value?.retention[kind]) return;
+  try {
+    await call('POST /api/retention', { body: { [kind]: months } });
+    work.say('Kept. Nothing is purged before somebody here says so.');
+  } catch (error) {
+    work.wrong(error);
+  }
+  await client.invalidateQueries({ queryKey: ['retention'] });
+  await client.invalidateQueries({ queryKey: ['ribbon'] });
+}
+const typed = ref('');
+const matches = computed(() => typed.value.trim() === sheet.value?.district);
+async function purge(): Promise<void> {
+  if (!matches.value || due.value === 0) return;
+  try {
+    const { jobId } = await call('POST /api/retention/purge', { body: { typed: typed.value } });
+    typed.value = '';
+    const { sentence } = await work.follow(jobId, 'Purging what is due');
+    work.say(sentence ?? 'Purged.');
+  } catch (error) {
+    if (work.notice?.tone !== 'wrong') work.wrong(error);
+  }
+  await client.invalidateQueries();
+}
+const n = (count: number) => count.toLocaleString('en-US');
+const columns: Col[] = [
+  { key: 'name', label: 'Left', width: 'minmax(160px, 1.5fr)' },
+  { key: 'number', label: 'Number', width: '84px', mono: true },
+  { key: 'role', label: 'As', width: '70px' },
+  { key: 'leftOn', label: 'On', width: '100px' },
+];
+</script>
+
+<template>
+  <div v-if="sheet" class="retention">
+    <section class="kinds">
+      <table class="figures">
+        <thead>
+          <tr>
+            <th scope="col">What</th>
+            <th scope="col">kept for months</th>
+            <th scope="col" class="n">due today</th>
+            <th scope="col">next</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="k in sheet.kinds" :key="k.kind">
+            <td>{{ retentionWords[k.kind] }}</td>
+            <td>
+              <input
+                class="box few"
+                type="number"
+                min="1"
+                max="240"
+                :value="sheet.retention[k.kind]"
+                :aria-label="`Months for ${retentionWords[k.kind]}`"
+                @change="set(k.kind, $event)"
+              />
+            </td>
+            <td class="n">
+              <b :class="{ rust: k.due }">{{ n(k.due) }}</b>
+            </td>
+            <td class="quiet">{{ k.next ? `${n(k.nextCount)} on ${k.next}` : '—' }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="quiet">
+        Who left is frozen first: sign-in off, seats and device back, nothing sent to guardians; they come back with
+        everything when they are enrolled again. A purge takes out what is due for good: the record, its history, and
+        what plans, lists and notes say of it. The ledger keeps how much it was, and of whom nothing.
+      </p>
+      <p v-if="sheet.withDevice > 0">
+        {{ n(sheet.withDevice) }} who left still {{ sheet.withDevice === 1 ? 'has' : 'have' }} a device and stay until
+        it is back.
+      </p>
+      <form class="act" @submit.prevent="purge">
+        <label
+          >This cannot be undone. Type <b>{{ sheet.district }}</b> to purge {{ n(due) }}
+          <input v-model="typed" class="box" autocomplete="off" :disabled="due === 0"
+        /></label>
+        <Button html-type="submit" danger :disabled="!matches || due === 0">Purge {{ n(due) }} that are due</Button>
+      </form>
+    </section>
+    <Worksheet
+      class="due"
+      label="People who are due"
+      :rows="sheet.leavers"
+      :columns="columns"
+      empty="Nobody who left is due to be purged."
+    />
+  </div>
+</template>
+
+<style scoped>
+.retention {
+  display: flex;
+  min-height: 0;
+}
+.kinds {
+  flex: 1 1 56%;
+  min-width: 0;
+  overflow: auto;
+  padding: 12px 16px;
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+.due {
+  flex: 1 1 44%;
+  min-width: 0;
+  border-left: 1px solid var(--rule);
+}
+.few {
+  width: 70px;
+}
+.act {
+  display: grid;
+  gap: 8px;
+  justify-items: start;
+  border-top: 1px solid var(--rule);
+  padding-top: 12px;
+}
+.act label {
+  display: grid;
+  gap: 4px;
+}
+p {
+  max-width: 640px;
+}
+</style>
