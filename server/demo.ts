@@ -6,6 +6,8 @@ import type { Config } from './config';
 import type { Db } from './db/connection';
 import { putRequest } from './joining/join';
 import { makeDistrict, yearFrom } from './district';
+import { Roll } from './people/roll';
+import { noteReadiness } from './readiness/days';
 import { carryOut, openingKind } from './plans/apply';
 import { mint, savePlan } from './plans/store';
 import { ordered } from '#core/register/index';
@@ -96,4 +98,17 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
     ...scenario.signIns.map((signIn) => ({ ...signIn, secret: demoPassword })),
     { who: 'student, class 3A, Lantern Point', username: child.username, secret: child.secret },
   ];
+}
+
+/** The weeks before today, in which accounts, classes, seats and cards came one after the other to what they are now. */
+export async function loadDemoWeeks(db: Db, config: Config): Promise<void> {
+  const today = config.today();
+  await noteReadiness(db, new Roll(db, config.today), today);
+  const starts = { account: 0.52, class: 0.3, seats: 0.2, device: 0.7, card: 0.1, 'signed-in': 0.6 };
+  for (let back = 42; back >= 1; back -= 1)
+    for (const [link, start] of Object.entries(starts))
+      await db.run(
+        'INSERT INTO readiness_days (day, schoolId, link, ready, people) SELECT :day, schoolId, link, ROUND(ready * :share), people FROM readiness_days WHERE day = :today AND link = :link',
+        { day: daysFrom(today, -back), today, link, share: start + (1 - start) * (1 - Math.ceil(back / 7) / 7) },
+      );
 }

@@ -58,6 +58,8 @@ export const settingsSchema = z.object({
   oneToOne: z.array(z.string().max(5)).default([]),
   /** Years after which a device is replaced, whatever it still gets. */
   deviceYears: z.number().int().min(1).max(15).default(5),
+  /** Whoever runs a school has a letter of the week. */
+  digest: z.boolean().default(true),
   /** Months for which each kind of data is kept. */
   retention: z
     .object(Object.fromEntries(retentionKinds.map((kind) => [kind, months])) as Record<RetentionKind, typeof months>)

@@ -10,9 +10,11 @@ import { makeApp } from './api/app';
 import { readConfig } from './config';
 import { Db } from './db/connection';
 import { migrate } from './db/migrate';
-import { type DemoSignIn, loadDemo } from './demo';
+import { type DemoSignIn, loadDemo, loadDemoWeeks } from './demo';
 import { endInterrupted, endOwn, renewEveryMs, renewLeases } from './jobs/queue';
 import { portIsFree } from './local/mariadb';
+import { noteReadiness } from './readiness/days';
+import { sendDigests } from './readiness/digest';
 import { firstRun } from './setup';
 import { Roll } from './people/roll';
 import { startThreads } from './threads';
@@ -46,7 +48,14 @@ async function main(): Promise<void> {
   const webRoot = resolve(import.meta.dirname, import.meta.filename.endsWith('.ts') ? '../dist/web' : '../web');
   // Called before anyone asks; who asks meanwhile waits for it, and a failure is theirs to meet again.
   const roll = new Roll(db, config.today);
-  roll.everyone().catch((error: unknown) => log.error(error));
+  const daily = async () => {
+    if ((await firstRun(db)).needed) return;
+    await noteReadiness(db, roll, config.today());
+    await sendDigests(db, config, roll);
+  };
+  const hourly = () => void daily().catch((error: unknown) => log.error(error));
+  roll.everyone().then(hourly, (error: unknown) => log.error(error));
+  const everyHour = setInterval(hourly, 3_600_000);
   const app = makeApp(
     { db, config, nudge: threads.nudge, intake: threads.intake, licenses: threads.licenses, year: threads.year, roll },
     { webRoot: existsSync(webRoot) ? webRoot : undefined, log: (error) => log.error(error) },
@@ -61,6 +70,7 @@ async function main(): Promise<void> {
     if (ending) return;
     ending = true;
     clearInterval(renewal);
+    clearInterval(everyHour);
     server.close();
     // A job that is being done is given up with its transaction; events streams would keep the server waiting.
     Promise.all([threads.stop(), db.close()]).finally(() => process.exit(0));
@@ -75,6 +85,7 @@ async function demo(db: Db, config: ReturnType<typeof readConfig>): Promise<void
   if ((await firstRun(db)).needed) {
     const from = Date.now();
     const made = await loadDemo(db, config);
+    await loadDemoWeeks(db, config);
     writeFileSync(file, JSON.stringify(made, null, 2));
     console.log(`demo scenario loaded in ${((Date.now() - from) / 1000).toFixed(1)} s`);
   }

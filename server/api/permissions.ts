@@ -43,6 +43,7 @@ export const permissions: Record<
   'GET /api/mine': ['student'],
   'GET /api/ribbon': staff,
   'GET /api/today': staff,
+  'GET /api/readiness': coordinators,
   'GET /api/people': staff,
   'GET /api/people/facets': staff,
   'GET /api/people/:id': staff,

@@ -29,6 +29,7 @@ export async function districtState({ db, config }: Services, viewer: Viewer): P
       bands: here.settings.bands,
       mostLeaving: here.settings.mostLeaving,
       oneToOne: here.settings.oneToOne,
+      digest: here.settings.digest,
       deviceYears: here.settings.deviceYears,
     },
     schools: schools.filter(({ id }) => inScope(viewer, id)),

@@ -6,9 +6,11 @@ import { computed, ref } from 'vue';
 import { RouterLink } from 'vue-router';
 import type { DistrictState, Invitation } from '../../server/api/contract';
 import { call } from '@/api';
+import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 
 const props = defineProps<{ state: DistrictState }>();
+const session = useSession();
 const work = useWork();
 const client = useQueryClient();
 const invited = useQuery({ queryKey: ['invitations'], queryFn: () => call('GET /api/invitations') });
@@ -42,6 +44,15 @@ async function again({ personId, email }: Invitation): Promise<void> {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
   }
 }
+async function setDigest(event: Event): Promise<void> {
+  const digest = (event.target as HTMLInputElement).checked;
+  try {
+    await call('POST /api/district', { body: { digest } });
+    await client.invalidateQueries({ queryKey: ['district'] });
+  } catch (error) {
+    work.wrong(error);
+  }
+}
 async function newCode(): Promise<void> {
   try {
     await call('POST /api/codes', { body: { classId: null, schoolId: schoolId.value, days: 7, usesMost: 50 } });
@@ -63,6 +74,10 @@ async function endCode(id: string): Promise<void> {
       New staff are taken in under People.
       {{ state.mail ? 'Invitations go by mail.' : 'No mail server is set up: hand the links over.' }}
     </p>
+    <label v-if="state.mail && session.me?.role === 'district'" class="row">
+      <input type="checkbox" :checked="state.settings.digest" @change="setDigest" />
+      whoever runs a school gets a letter on Mondays: what its students lack, and what waits
+    </label>
     <ul>
       <li v-for="one in invited.data.value?.slice(0, 60)" :key="one.id">
         <p class="row">

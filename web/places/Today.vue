@@ -5,6 +5,7 @@ import { computed, ref } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
 import type { Today } from '../../server/api/contract';
 import { call } from '@/api';
+import LineChart from '@/charts/LineChart.vue';
 import { useSession } from '@/stores/session';
 
 const session = useSession();
@@ -64,6 +65,17 @@ const waits = computed(() => {
       : [];
   return [...(today.data.value?.waits ?? []), ...short, ...twice, ...overdue].sort((a, b) => b.urgency - a.urgency);
 });
+const weeks = useQuery({
+  queryKey: ['readiness', computed(() => session.where.school)],
+  queryFn: () => call('GET /api/readiness', { query: { school: session.where.school ?? undefined } }),
+  enabled: computed(() => session.isCoordinator),
+});
+const lines = computed(() =>
+  links.map(([key, name]) => ({
+    name,
+    shares: weeks.data.value?.links.find(({ link }) => link === key)?.shares ?? [],
+  })),
+);
 const opened = ref(new Set<string>());
 
 type Line = Today['readiness'][number];
@@ -182,6 +194,10 @@ const days = computed(() =>
           </tr>
         </tbody>
       </table>
+      <template v-if="weeks.data.value && weeks.data.value.days.length > 1">
+        <h2>Over the last weeks</h2>
+        <LineChart label="Readiness over the last weeks" :days="weeks.data.value.days" :lines="lines" />
+      </template>
     </section>
   </div>
 </template>
@@ -295,6 +311,12 @@ tbody th {
 }
 .cell.later span {
   color: var(--quiet);
+}
+.ready h2 + figure {
+  margin-top: 4px;
+}
+table + h2 {
+  margin-top: 20px;
 }
 .none {
   padding: 16px;

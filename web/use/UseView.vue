@@ -97,13 +97,12 @@ const columns = computed((): Col[] => [
 /** Minutes a week of each who used it. */
 const each = (row: UseRow) => (row.used === 0 ? '—' : Math.round(row.minutes / row.used / row.weeks.length));
 const peopleColumns: Col[] = [
-  { key: 'name', label: 'Student', width: 'minmax(150px, 1.5fr)' },
-  { key: 'number', label: 'Number', width: '76px', mono: true },
-  { key: 'className', label: 'Class', width: 'minmax(70px, 0.7fr)' },
-  { key: 'school', label: 'School', width: 'minmax(100px, 1fr)' },
-  { key: 'days', label: 'Days', width: '48px', align: 'right' },
-  { key: 'minutes', label: 'Minutes', width: '66px', align: 'right' },
-  { key: 'lastOn', label: 'Last use', width: '96px' },
+  { key: 'name', label: 'Student', width: 'minmax(120px, 1.3fr)' },
+  { key: 'number', label: 'Number', width: '66px', mono: true },
+  { key: 'className', label: 'Class', width: 'minmax(80px, 1fr)' },
+  { key: 'days', label: 'Days', width: '42px', align: 'right' },
+  { key: 'minutes', label: 'Minutes', width: '60px', align: 'right' },
+  { key: 'lastOn', label: 'Last use', width: '86px' },
 ];
 const most = computed(() => Math.max(1, ...(sheet.value?.rows.flatMap(({ weeks }) => weeks) ?? [])));
 const keying = ref(false);
@@ -210,6 +209,9 @@ const keying = ref(false);
           :columns="peopleColumns"
           empty="Nobody does."
         >
+          <template #className="{ row }"
+            >{{ row.className }} <span class="quiet">{{ row.school }}</span></template
+          >
           <template #lastOn="{ row }"
             ><span v-if="row.lastOn">{{ row.lastOn }}</span
             ><span v-else class="quiet">never</span></template

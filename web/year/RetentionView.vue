@@ -92,7 +92,9 @@ const columns: Col[] = [
       </p>
       <form class="act" @submit.prevent="purge">
         <label
-          >This cannot be undone. Type <b>{{ sheet.district }}</b> to purge {{ n(due) }}
+          ><span
+            >This cannot be undone. Type <b>{{ sheet.district }}</b> to purge the {{ n(due) }} that are due.</span
+          >
           <input v-model="typed" class="box" autocomplete="off" :disabled="due === 0"
         /></label>
         <Button html-type="submit" danger :disabled="!matches || due === 0">Purge {{ n(due) }} that are due</Button>

@@ -14,6 +14,8 @@ export interface DistrictSettings {
   oneToOne: string[];
   /** Years after which a device is replaced. */
   deviceYears: number;
+  /** Whoever runs a school has a letter of the week. */
+  digest: boolean;
 }
 
 export interface DistrictState {

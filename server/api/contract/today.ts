@@ -18,7 +18,14 @@ export interface RibbonTick {
   kind: 'import' | 'print' | 'license' | 'year' | 'purge';
 }
 
+/** Of the students of one's schools: who has what, in shares, by day. */
+export interface ReadinessWeeks {
+  days: string[];
+  links: { link: keyof Today['readiness'][number]['link']; shares: (number | null)[] }[];
+}
+
 export interface TodayApi {
+  'GET /api/readiness': { query: { school?: string }; out: ReadinessWeeks };
   'GET /api/ribbon': { out: RibbonTick[] };
   'GET /api/today': { out: Today };
 }

@@ -28,7 +28,7 @@ const fields = {
     )
     .nullable(),
 };
-const { usernamePattern, numberDigits, mostLeaving, bands, schoolPatterns, oneToOne, deviceYears } =
+const { usernamePattern, numberDigits, mostLeaving, bands, schoolPatterns, oneToOne, deviceYears, digest } =
   settingsSchema.shape;
 
 export const districtRoutes: Pick<
@@ -46,6 +46,7 @@ export const districtRoutes: Pick<
         schoolPatterns: schoolPatterns.unwrap(),
         oneToOne: oneToOne.unwrap(),
         deviceYears: deviceYears.unwrap(),
+        digest: digest.unwrap(),
       })
       .partial(),
     handle: async ({ db, viewer, body }) => {

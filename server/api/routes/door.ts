@@ -5,17 +5,18 @@ import { passwordError } from '../../auth/password';
 import { district, settingsSchema } from '../../district';
 import { mine } from '../../people/sheet';
 import { firstRun, setUp } from '../../setup';
+import { readinessWeeks } from '../../readiness/days';
 import { ribbon, today } from '../../today';
 import { Fault, notFound } from '../context';
 import type { Me, RouteName } from '../contract';
-import { inScope, type Routes, text } from './route';
+import { id, inScope, type Routes, text } from './route';
 
 export const doorRoutes: Pick<
   Routes,
   Extract<
     RouteName,
     | `${string} /healthz`
-    | `${string} /api/${'setup' | 'sign-in' | 'sign-in/card' | 'sign-out' | 'me' | 'mine' | 'ribbon' | 'today'}`
+    | `${string} /api/${'setup' | 'sign-in' | 'sign-in/card' | 'sign-out' | 'me' | 'mine' | 'ribbon' | 'readiness' | 'today'}`
   >
 > = {
   'GET /healthz': {
@@ -93,6 +94,10 @@ export const doorRoutes: Pick<
       // Which plans there were is not for teachers.
       return viewer.role === 'teacher' ? ticks.filter(({ kind }) => kind === 'year') : ticks;
     },
+  },
+  'GET /api/readiness': {
+    query: z.object({ school: id.optional() }),
+    handle: ({ db, viewer, config, query }) => readinessWeeks(db, viewer, config.today(), query.school),
   },
   'GET /api/today': { handle: ({ roll, viewer, config }) => today(roll, viewer, config.today()) },
 };

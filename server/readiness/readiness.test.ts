@@ -1,0 +1,72 @@
+/** Readiness over time, and the week's letter to a real mail server, once to each. */
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import type { ReadinessWeeks, Today } from '../api/contract';
+import { StandIn } from '../testing/process';
+import { World } from '../testing/world';
+import { noteReadiness } from './days';
+import { sendDigests } from './digest';
+
+let world: World;
+let mailbox: StandIn;
+const smtp = 19_700 + Math.floor(Math.random() * 90);
+beforeAll(async () => {
+  [world, mailbox] = await Promise.all([World.open('readiness'), StandIn.start('mailbox', ['--smtp', String(smtp)])]);
+});
+afterAll(async () => {
+  mailbox.stop();
+  await world.close();
+});
+interface Mail {
+  to: string;
+  subject: string;
+  text: string;
+}
+
+it('is noted by the day, shown as shares over weeks, and sent on Monday with what changed', async () => {
+  const { db, config, services } = world;
+  await noteReadiness(db, services.roll, '2026-08-09');
+  const school = (await db.one<{ id: string }>("SELECT id FROM schools WHERE code = 'SKM'"))!.id;
+  // A week ago five more had a card.
+  await db.run("UPDATE readiness_days SET ready = ready + 5 WHERE schoolId = :school AND link = 'card'", { school });
+  await noteReadiness(db, services.roll, config.today());
+  await noteReadiness(db, services.roll, config.today());
+  const coordinator = await world.as('school');
+  const weeks = (await coordinator.get<ReadinessWeeks>('/api/readiness')).body;
+  expect(weeks.days).toEqual(['2026-08-09', config.today()]);
+  const today = (await coordinator.get<Today>('/api/today')).body;
+  const [own] = today.readiness.filter(({ parent }) => parent === null);
+  const card = weeks.links.find(({ link }) => link === 'card')!.shares;
+  expect(card[1]).toBeCloseTo(own!.link.card / own!.people, 9);
+  expect(card[0]! - card[1]!).toBeCloseTo(5 / own!.people, 9);
+  const all = (await (await world.as('district')).get<ReadinessWeeks>('/api/readiness')).body;
+  const account = await db.one<{ share: number }>(
+    "SELECT COUNT(ac.id) / COUNT(*) AS share FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN accounts ac ON ac.personId = p.id AND ac.status = 'active' WHERE p.role = 'student' AND p.status = 'active'",
+  );
+  expect(all.links.find(({ link }) => link === 'account')!.shares[1]).toBeCloseTo(Number(account!.share), 3);
+
+  await db.run(
+    "UPDATE people p JOIN accounts a ON a.personId = p.id AND a.role = 'school' SET p.email = CONCAT(a.username, '@skerry.example')",
+  );
+  expect(await sendDigests(db, config, services.roll)).toBe(0);
+  const withMail = { ...config, mail: { url: `smtp://127.0.0.1:${smtp}`, from: 'sheaf@skerry.example' } };
+  const count = Number(
+    (await db.one<{ n: number }>(
+      "SELECT COUNT(*) AS n FROM accounts a JOIN people p ON p.id = a.personId AND p.email IS NOT NULL WHERE a.role = 'school' AND a.status = 'active'",
+    ))!.n,
+  );
+  const [one, two] = await Promise.all([
+    sendDigests(db, withMail, services.roll),
+    sendDigests(db, withMail, services.roll),
+  ]);
+  expect([one + two, count > 0]).toEqual([count, true]);
+  expect(await sendDigests(db, { ...withMail, today: () => '2026-08-20' }, services.roll)).toBe(0);
+  const mails = (await (await fetch(`${mailbox.base}/mails`)).json()) as Mail[];
+  expect(mails).toHaveLength(count);
+  const mail = mails.find(({ text }) => text.includes('Skerry Middle'))!;
+  expect(mail.text).toContain(`${own!.people - own!.link.card} lack a card that holds, 5 more than a week ago`);
+  expect(mail.text).not.toContain('Lantern Point');
+  // The next week there is another one; ended, there is none.
+  expect(await sendDigests(db, { ...withMail, today: () => '2026-08-24' }, services.roll)).toBe(count);
+  await (await world.as('district')).post('/api/district', { digest: false });
+  expect(await sendDigests(db, { ...withMail, today: () => '2026-08-31' }, services.roll)).toBe(0);
+});
