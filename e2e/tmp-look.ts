@@ -7,6 +7,15 @@ await browser.driver.manage().window().setRect({ width: w, height: h });
 try {
   if (who !== 'none') await browser.signIn(who!, process.env.SECRET ?? 'lantern-harbor-42');
   const { default: steps } = await import(resolve(stepsFile!));
-  await steps(browser, Key, async (name: string) => { await new Promise((r) => setTimeout(r, 900)); await browser.picture(`/tmp/w/${name}.png`); console.log(name); });
+  await steps(browser, Key, async (name: string) => {
+    await new Promise((r) => setTimeout(r, 900));
+    await browser.picture(`/tmp/w/${name}.png`);
+    console.log(name);
+  });
   console.log('errors', await browser.errors());
-} catch (e) { console.log('FAILED', e); await browser.picture('/tmp/w/failed.png'); } finally { await browser.close(); }
+} catch (e) {
+  console.log('FAILED', e);
+  await browser.picture('/tmp/w/failed.png');
+} finally {
+  await browser.close();
+}

@@ -46,8 +46,17 @@ export function randomPlan(state: State, shapes: EntityShape[], size: number, r:
     const end = shape.endField;
     if (choice === 1 && end) {
       const date = `2026-0${1 + r.below(9)}-1${r.below(10)}`;
+      // Some ends say of another field, too, what it was.
+      const others = Object.keys(row);
+      const other = r.below(3) === 0 ? others[r.below(others.length)]! : end;
       if (row[end] === null)
-        add({ entity: shape.entity, id, op: 'end', before: { [end]: null }, after: { [end]: date } });
+        add({
+          entity: shape.entity,
+          id,
+          op: 'end',
+          before: { [other]: row[other] ?? null, [end]: null },
+          after: { [end]: date },
+        });
       else add({ entity: shape.entity, id, op: 'restore', before: { [end]: row[end]! }, after: { [end]: null } });
     } else if (choice === 2) {
       const inUse = shape.referredBy?.some(([entity, field]) =>

@@ -34,12 +34,13 @@ interface RowError {
   message?: string;
 }
 
+const sameFields = (one: Fields, other: Fields): boolean => {
+  const fields = Object.keys(one);
+  return fields.length === Object.keys(other).length && fields.every((field) => field in other);
+};
 /** Whether two changes of a kind check and set the same fields; a new row has all of them in any case. */
-function checksAlike(a: Change, b: Change): boolean {
-  if (a.op === 'create' || a.op === 'purge') return true;
-  const [one, other] = [Object.keys(a.before), Object.keys(b.before)];
-  return one.length === other.length && one.every((field) => field in b.before);
-}
+const checksAlike = (a: Change, b: Change): boolean =>
+  a.op === 'create' || a.op === 'purge' || (sameFields(a.before, b.before) && sameFields(a.after, b.after));
 
 /** Writes changes within a transaction. Collects conflicts; the caller ends with `finish`, which throws if there are any. */
 export class Applier {

@@ -24,7 +24,8 @@ async function withDays({ db, config }: Of, filter: UseFilter): Promise<Days> {
     'SELECT MAX(day) AS day FROM use_days WHERE productId = COALESCE(:product, productId)',
     { product: filter.product ?? null },
   );
-  const to = filter.to ?? last?.day ?? config.today();
+  const known = last?.day ?? config.today();
+  const to = filter.to ?? (filter.from && filter.from > known ? config.today() : known);
   const from = filter.from ?? new Date(Date.parse(to) - usualDays * 86_400_000).toISOString().slice(0, 10);
   return { ...filter, from, to };
 }

@@ -37,6 +37,8 @@ const months = computed(() => {
 });
 /** Letters of a label. What is cut off stands in its name. */
 const longest = 34;
+/** Whole words of it, as many as there is room for. */
+const cut = (text: string) => (text.length <= longest ? text : text.slice(0, longest + 1).replace(/\s+\S*$/, ''));
 /** Ticks of one day and kind side by side; labels only where there is room before the next one. */
 const shown = computed(() => {
   const here = (ticks.data.value ?? [])
@@ -103,7 +105,7 @@ const open = (to: string | null) => to && session.isCoordinator && router.push(t
             font-size="11"
             fill="var(--ink)"
           >
-            {{ t.text.slice(0, longest).trimEnd() }}
+            {{ cut(t.text) }}
           </text>
         </g>
         <g aria-hidden="true">

@@ -61,9 +61,14 @@ const ids = () => meant.value.map(({ id }) => id);
 const openNow = () => act(() => call('POST /api/work/open', { body: { ids: ids() } }), 'Open now.');
 const takeBack = () =>
   act(() => call('POST /api/work/take-back', { body: { ids: ids() } }), 'Taken back; no child sees it any more.');
+const copyForm = ref<HTMLFormElement | null>(null);
+/** One more, and the field is free for the next one. */
 function addClass(): void {
   const { value } = copying;
-  if (value?.to && !value.classes.includes(value.to)) value.classes.push(value.to);
+  if (!value?.to) return;
+  if (!value.classes.includes(value.to)) value.classes.push(value.to);
+  value.to = null;
+  copyForm.value?.querySelector('input')?.focus();
 }
 const copy = () =>
   act(() => {
@@ -111,6 +116,7 @@ const columns: Col[] = [
       </div>
       <form
         v-if="copying"
+        ref="copyForm"
         class="bar"
         aria-label="Copy to classes"
         @submit.prevent="copy"

@@ -178,7 +178,7 @@ const states: Record<string, string> = {
           <template #line="{ row }">{{ row.origin?.line ?? '' }}</template>
         </Worksheet>
       </div>
-      <aside class="guards" aria-label="Guards and what waits">
+      <aside class="guards" tabindex="0" aria-label="Guards and what waits">
         <h2>Guards</h2>
         <p v-if="p.held.length === 0" class="stem">none holds this plan</p>
         <section v-for="h in p.held" :key="h.code" class="held" :class="{ released: h.released }">

@@ -1,0 +1,280 @@
+/**
+ * A school year with Sheaf, by keyboard, from the August file to the June roll-over and back: the whole story as one
+ * script. A test walks it and checks what is said; `./run shots` walks it to write docs/tour.md with its pictures.
+ */
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { readCodes } from '#server/testing/codes';
+import { type Browser, Key } from './browser';
+
+export interface Teller {
+  /** The server as of a day, with the district's coordinator signed in. */
+  open: (day: string) => Promise<Browser>;
+  /** A product that children learn with, which sends what it tells to the address with the key. */
+  product: (to: string, name: string, secret: string) => Promise<(path: string, body?: object) => Promise<unknown>>;
+  /** A step of the story, with the page as it is now. */
+  tell: (title: string, text: string, browser: Browser) => Promise<void>;
+}
+
+const ask = <T>(browser: Browser, path: string): Promise<T> =>
+  browser.driver.executeAsyncScript<T>(
+    'const done = arguments[1]; fetch(arguments[0]).then((answer) => answer.json()).then(done);',
+    path,
+  );
+const applied = async (browser: Browser): Promise<void> => {
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.sees('Applied.', 90_000);
+};
+/** Looks at the whole district again. */
+const everywhere = (browser: Browser): Promise<void> => browser.press('Skerry Isles Unified');
+const rowFocused = (browser: Browser): Promise<unknown> => browser.find('.scroller .line.focused');
+
+/** Ticks the classes of a school by name in the sheet that sets work. */
+async function choose(browser: Browser, names: string[]): Promise<void> {
+  for (const name of names) {
+    await browser.tabTo('.whom input[type=search]', 200, true);
+    await browser.chord(Key.CONTROL, 'a');
+    await browser.keys(name);
+    await browser.until(
+      () =>
+        browser.driver.executeScript(
+          'return [...document.querySelectorAll(".whom li")].some((li) => li.innerText.trim().startsWith(arguments[0]) && !li.querySelector("input").checked)',
+          `${name} Skerry`,
+        ),
+      `${name} is not offered`,
+    );
+    await browser.driver.executeScript(
+      '[...document.querySelectorAll(".whom li")].find((li) => li.innerText.trim().startsWith(arguments[0])).querySelector("input").focus()',
+      `${name} Skerry`,
+    );
+    await browser.keys(' ');
+  }
+}
+
+export async function tour({ open, product, tell }: Teller): Promise<void> {
+  let browser = await open('2026-08-17');
+  await browser.sees('9 days until school opens');
+  await browser.sees('Over the last weeks');
+  await tell(
+    'Nine days before school opens',
+    'Today says what waits, most urgent first, and how ready each school is, link by link. Every number opens its people.',
+    browser,
+  );
+
+  await browser.chord(Key.ALT, '2');
+  await (await browser.find('input[type=file]')).sendKeys(resolve('demo/files/skerry-middle-students.csv'));
+  await browser.sees('Problems in 31 rows');
+  await browser.sees('class 37');
+  await tell(
+    'The office’s file',
+    'The middle school sends its list with headings of its own. Sheaf says how it reads it, marks the 31 rows that are wrong and why, and counts beside it what would happen. `Alt+↓` goes from problem to problem, `Alt+Enter` takes a repair.',
+    browser,
+  );
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.sees('none holds this plan');
+  await applied(browser);
+  await tell(
+    'A plan, applied',
+    'Nothing changes but by a plan: each change with before and after, the guards beside it. `Ctrl+Enter` applies it; *Undo* takes it back.',
+    browser,
+  );
+
+  const schools = (await ask<{ schools: { id: string; name: string }[] }>(browser, '/api/me')).schools;
+  const middle = schools.find(({ name }) => name === 'Skerry Middle')!.id;
+  await browser.chord(Key.ALT, '5');
+  await browser.sees('seats short');
+  await rowFocused(browser);
+  await browser.press('Plan the seats');
+  await browser.sees('none holds this plan', 60_000);
+  await applied(browser);
+  await tell(
+    'Seats',
+    'Kelpline Algebra is 23 seats short from the second week. The proposal takes seats back from children who went on to grade 9 and gives them to those who need them first; what is left to buy is said with its price.',
+    browser,
+  );
+
+  // Cards of one class, and the code of one child on paper.
+  const people = await ask<{ rows: { username: string; givenName: string; className: string | null; id: string }[] }>(
+    browser,
+    `/api/people?school=${middle}&grade=06&role=student&limit=500`,
+  );
+  await browser.chord(Key.ALT, '3');
+  await browser.find('[role=grid]');
+  await browser.tabTo('select[aria-label=School]', 120);
+  await browser.keys('Skerry M');
+  await browser.tabTo('select[aria-label=Grade]');
+  await browser.keys('grade 6');
+  await browser.find('select[aria-label=Class] option:nth-child(2)');
+  await browser.tabTo('select[aria-label=Class]');
+  await browser.keys('6A');
+  await browser.tabTo('[role=grid]', 120);
+  await browser.until(async () => /\b2\d people/.test(await browser.text()), 'the class is not shown alone');
+  await browser.chord(Key.CONTROL, 'a');
+  await browser.sees('gathered');
+  await browser.tabTo('.sheaf .verbs button:first-child', 160);
+  await browser.keys(Key.ENTER);
+  await browser.sees('Print for the');
+  await browser.until(async () => /Print 2\d cards/.test(await browser.text()), 'nothing is to be printed');
+  await tell(
+    'Cards',
+    'A class is gathered with `Ctrl+A`, and its cards stand on the sheet as they will be printed, in the order in which they are cut. Each has a secret of its own and a code to scan.',
+    browser,
+  );
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  const link = await (await browser.find('#last-print', 60_000)).getAttribute('href');
+  const cookies = await browser.driver.manage().getCookies();
+  const pdf = await fetch(link!, {
+    headers: { Cookie: cookies.map(({ name, value }) => `${name}=${value}`).join('; ') },
+  });
+  const folder = mkdtempSync(join(tmpdir(), 'sheaf-tour-'));
+  writeFileSync(join(folder, 'cards.pdf'), Buffer.from(await pdf.arrayBuffer()));
+  const code = readCodes(folder, 'cards.pdf', 8, 1)[0]!;
+
+  browser = await open('2026-10-05');
+  await everywhere(browser);
+  await browser.chord(Key.ALT, '4');
+  await browser.press('Set work');
+  await rowFocused(browser);
+  await browser.press('Set more work');
+  await choose(browser, ['6A']);
+  await browser.find('.what optgroup');
+  await browser.tabTo('.what select', 80);
+  await browser.keys('Balancing');
+  await browser.tabTo('.what input[placeholder=none]', 20);
+  await browser.keys('curlew');
+  await browser.sees('Set it for 1 class');
+  await tell(
+    'Set work',
+    'In October a lesson of what the class is entitled to is set: for whole classes, a group, or those who are gathered; until a day, with a time limit or a word that the teacher writes on the board.',
+    browser,
+  );
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.until(async () => /Balancing loads 6A/.test(await browser.text()), 'it is not in the list');
+  await browser.tabTo('[role=grid]', 80);
+  await browser.keys(Key.HOME);
+  await browser.press('Copy to classes');
+  await browser.tabTo('.bar .picker', 30);
+  for (const name of ['6B · Skerry Middle', '6C · Skerry Middle']) {
+    await browser.tabTo('.bar .picker', 60, true);
+    await browser.chord(Key.CONTROL, 'a');
+    await browser.keys(name);
+    await browser.until(
+      () =>
+        browser.driver.executeScript(
+          'return document.querySelector(".bar .picker").value !== "" && !document.querySelector(".bar button[disabled]")',
+        ),
+      `${name} is not meant`,
+    );
+    await browser.press('and another');
+  }
+  await browser.sees('2 chosen');
+  await browser.press('Copy 1');
+  await browser.until(
+    async () =>
+      /Balancing loads 6B .*Balancing loads 6C|Balancing loads 6C .*Balancing loads 6B/.test(await browser.text()),
+    'it is not copied',
+  );
+
+  // A child of 6A scans the card, and finds it.
+  await browser.driver.manage().deleteAllCookies();
+  await browser.go('/sign-in');
+  await browser.find('input[autocomplete=username]');
+  await browser.until(
+    () => browser.driver.executeScript('return document.activeElement.matches("input[autocomplete=username]")'),
+    'the first field has no focus',
+  );
+  await browser.keys(code, Key.ENTER);
+  await browser.sees('My work');
+  await browser.sees('Balancing loads');
+  await browser.size(390, 780);
+  await browser.press('Open');
+  await browser.sees('The word from your teacher');
+  await browser.keys('gull', Key.ENTER);
+  await browser.sees('This is not the word');
+  await tell(
+    'A child’s own page',
+    'The child holds the card before the camera and sees what is to be done. The word is the one on the board.',
+    browser,
+  );
+  await browser.size(1280, 800);
+
+  browser = await open('2026-10-05');
+  await browser.chord(Key.ALT, '4');
+  await browser.press('Use');
+  await browser.press('How products tell');
+  await browser.tabTo('.ordering select', 30);
+  await browser.until(
+    () => browser.driver.executeScript('return document.querySelectorAll(".ordering option").length > 5'),
+    'no product is offered',
+  );
+  await browser.keys('Kelpline');
+  await browser.press('Make a key');
+  await browser.find('.key');
+  const [address, name, secret] = (await browser.driver.executeScript(
+    'return [...document.querySelectorAll(".key dd")].map((dd) => dd.innerText.trim())',
+  )) as [string, string, string];
+  const materials = await ask<{ address: string; minutes: number; product: string }[]>(browser, '/api/materials');
+  const send = await product(address, name, secret);
+  await send('/week', {
+    monday: '2026-09-28',
+    who: people.rows.map(({ username }) => username),
+    materials: materials
+      .filter(({ product: of }) => of === 'Kelpline Algebra')
+      .map(({ address: at, minutes }) => ({ address: at, minutes })),
+    skill: 'Equations',
+  });
+  await browser.go('/classes/use');
+  await browser.sees('hurry through');
+  await browser.tabTo('input[type=date]', 60);
+  await browser.keys('09282026', Key.TAB);
+  await browser.tabTo('select[aria-label=School]', 160, true);
+  await browser.keys('Skerry M');
+  await browser.until(async () => /6A \d/.test(await browser.text()), 'no class is shown');
+  await tell(
+    'A week of use',
+    'Products tell of their use at night, by an open standard. The chart has the minutes week by week; below it each class, and beside it who never opened what they hold, and who hurries through. All of it can be looked at by name, gathered and exported.',
+    browser,
+  );
+
+  browser = await open('2027-06-14');
+  await browser.chord(Key.ALT, '8');
+  await browser.sees('What it comes to');
+  await browser.until(async () => /Plan [\d,]+ changes/.test(await browser.text()), 'nothing is counted', 60_000);
+  await tell(
+    'June: the roll-over',
+    'Where each grade goes, who stays down, who leaves; before anything happens the numbers before and after, per school, and what is to be collected.',
+    browser,
+  );
+  await browser.chord(Key.CONTROL, Key.ENTER);
+  await browser.sees('Roll-over to 2027–28', 90_000);
+  await browser.sees('none holds this plan');
+  await applied(browser);
+  await browser.chord(Key.ALT, '8');
+  await browser.press('Archive');
+  await browser.sees('Bring back');
+  await tell(
+    'The archive',
+    'This year’s classes are over: they stay readable, and each can come back with those who were in it.',
+    browser,
+  );
+
+  // And back: everything that was done, from the last to the first.
+  await browser.chord(Key.ALT, '9');
+  await browser.sees('Opening register');
+  const left = (): Promise<number> =>
+    browser.driver.executeScript(
+      'return [...document.querySelectorAll("[role=grid] button")].filter((b) => b.innerText.trim() === "Undo").length',
+    );
+  for (let rest = await left(); rest > 0; rest = await left()) {
+    await browser.press('Undo');
+    await browser.until(async () => (await left()) < rest, 'it is not undone', 40_000).catch(async () => {
+      throw new Error(`it is not undone: ${(await browser.text()).slice(400)}`);
+    });
+  }
+  await tell(
+    'And back',
+    'The ledger has all that was done, by whom and when, found by person, class, plan and day. The whole year was undone here, from the roll-over to the August file.',
+    browser,
+  );
+}
