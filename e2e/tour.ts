@@ -268,9 +268,11 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
     );
   for (let rest = await left(); rest > 0; rest = await left()) {
     await browser.press('Undo');
-    await browser.until(async () => (await left()) < rest, 'it is not undone', 40_000).catch(async () => {
-      throw new Error(`it is not undone: ${(await browser.text()).slice(400)}`);
-    });
+    await browser
+      .until(async () => (await left()) < rest, 'it is not undone', 40_000)
+      .catch(async () => {
+        throw new Error(`it is not undone: ${(await browser.text()).slice(400)}`);
+      });
   }
   await tell(
     'And back',

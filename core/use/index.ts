@@ -3,27 +3,8 @@
  * finished with what share of the points, and on which of three levels they are in a skill. Everything that is shown
  * of use is counted from such records.
  */
+export * from './record';
 export * from './statements';
-
-export interface UseRecord {
-  /** By username, number or address. */
-  who: string;
-  /** ISO 8601 in UTC. */
-  at: string;
-  seconds: number;
-  /** The material, by its address. */
-  address: string | null;
-  finished: boolean;
-  /** Share of the points, 0 to 1. */
-  share: number | null;
-  level: { skill: string; band: Band } | null;
-}
-/** 1: not yet, 2: nearly, 3: there. */
-export type Band = 1 | 2 | 3;
-export const bandWords: Record<Band, string> = { 1: 'not yet', 2: 'nearly', 3: 'there' };
-
-/** The level of a share of the points: by thirds. */
-export const bandOf = (share: number): Band => (share < 1 / 3 ? 1 : share < 2 / 3 ? 2 : 3);
 
 /** Finished so quickly that it was not worked on: less than this share of the time that it takes as a rule. */
 export const hurriedShare = 1 / 3;

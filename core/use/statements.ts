@@ -3,7 +3,7 @@
  * mail address; time is the result's duration; what is finished is said by the verb or by `completion`; a level is a
  * score of an activity that is an objective. What a statement says beyond that is not kept.
  */
-import { bandOf, type UseRecord } from './index';
+import { bandOf, type UseRecord } from './record';
 
 export interface Statement {
   id?: string;

@@ -51,7 +51,8 @@ const shown = computed(() => {
     const letters = 12 + Math.min(longest, tick.text.length) * 6;
     // "today" stands before its mark.
     // At the right edge the label stands before its tick.
-    const before = tick.x + letters > width.value && tick.x - letters > end;
+    const before =
+      tick.x + letters > width.value && tick.x - letters > end && (tick.x - letters > now + 6 || tick.x < now - 44);
     const space = before || (tick.x > end + 6 && (tick.x > now - 4 || tick.x + letters < now - 40));
     if (space) end = before ? tick.x : tick.x + letters;
     return { ...tick, label: space, before };
