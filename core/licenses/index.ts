@@ -1,7 +1,7 @@
 export { allocate, type Allocated, type Claim, type Pool } from './allocate';
 export { busiest, course, type Step } from './course';
 export { dateOf, type Day, dayOf, never } from './days';
-export { promoted } from './foresee';
+export { type NextOf, promoted } from './foresee';
 export { type ClassShare, partial, priceOf, worst } from './gaps';
 export { type ClassFacts, type Holder, type Need, needs, type RuleBook, type Span, spanOf } from './needs';
 export {

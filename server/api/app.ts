@@ -24,6 +24,7 @@ import type { RouteName } from './contract';
 import { type Access, permissions } from './permissions';
 import { routes, takeIn, type Request, type Route } from './routes/index';
 import { asOf } from '../people/asof';
+import { asOfLists, asOfTable } from '../people/asof-lists';
 import { ledgerRows } from './routes/plan';
 import { receiver } from '../use/receive';
 import { deviceFilter } from './routes/device';
@@ -249,12 +250,15 @@ export function makeApp(
       .parse(c.req.query());
     if (format === 'roster') allow(c, permissions['GET /api/intakes']);
     const { q, school, grade } = filter;
+    const list = z.enum(asOfLists).optional().catch(undefined).parse(c.req.query('list'));
+    const then = { day: day ?? config.today(), school, q };
     const byStand = what.data === 'use' ? useFilter.extend({ stand: useStand }).parse(c.req.query()) : null;
     const file = await exportList(services, viewer, what.data, format, filter, {
       ledger: () => ledgerRows(db, viewer, { q, day }),
       use: () => usePeople(services, viewer, byStand!),
       // As many as a workbook has lines.
-      asOf: async () => (await asOf(db, viewer, { day: day ?? config.today(), school, grade, q }, 1_000_000)).rows,
+      asOf: async () => (await asOf(db, viewer, { ...then, grade }, 1_000_000)).rows,
+      asOfTable: list ? () => asOfTable(db, viewer, { ...then, list }, 1_000_000) : null,
     });
     return c.body(new Uint8Array(file.bytes), 200, {
       'Content-Type': file.type,

@@ -191,6 +191,7 @@ export const permissions: Record<
   'GET /api/prints/:id/pdf': staff,
   'GET /api/exports/:list': staff,
   'GET /api/ledger/as-of': coordinators,
+  'GET /api/ledger/as-of/list': coordinators,
   'GET /api/year': ['district'],
   'GET /api/year/rehearsal': ['district'],
   'POST /api/year/draft': ['district'],

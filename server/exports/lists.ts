@@ -5,7 +5,7 @@ import type { Affiliation, Enrollment, Person, School, SchoolClass } from '#core
 import { toFiles, toRecords } from '#core/oneroster/index';
 import { gradeLabel, harmless, writeCsv } from '#core/tabular/index';
 import { audit, Fault, mayBeSeen, type Services, type Viewer } from '../api/context';
-import type { AsOfRow, DeviceFilter, LedgerRow, PeopleFilter, UsePerson } from '../api/contract';
+import type { AsOfRow, AsOfTable, DeviceFilter, LedgerRow, PeopleFilter, UsePerson } from '../api/contract';
 import { district } from '../district';
 import { peoplePage } from '../people/list';
 import { devicePage } from '../devices/list';
@@ -31,7 +31,13 @@ export async function exportList(
   what: ListName,
   format: ListFormat,
   filter: PeopleFilter,
-  past: { ledger: () => Promise<LedgerRow[]>; asOf: () => Promise<AsOfRow[]>; use: () => Promise<UsePerson[]> },
+  past: {
+    ledger: () => Promise<LedgerRow[]>;
+    asOf: () => Promise<AsOfRow[]>;
+    /** Another list than of people as it stood; null: of people. */
+    asOfTable: (() => Promise<AsOfTable>) | null;
+    use: () => Promise<UsePerson[]>;
+  },
 ): Promise<ListFile> {
   const { db, config } = services;
   const name = `${what}-${config.today()}`;
@@ -51,7 +57,9 @@ export async function exportList(
             ? ledgerTable(await past.ledger())
             : what === 'use'
               ? useTable(await past.use())
-              : asOfTable(await past.asOf());
+              : past.asOfTable
+                ? plainTable(await past.asOfTable())
+                : peopleThen(await past.asOf());
   await audit(db, { by: viewer.personId, action: 'export', detail: `${table.rows.length} rows of ${what}` });
   if (format === 'csv')
     return { name: `${name}.csv`, type: 'text/csv; charset=utf-8', bytes: writeCsv(table.header, table.rows) };
@@ -124,7 +132,9 @@ async function classTable({ roll }: Services, viewer: Viewer, { school, grade, q
   };
 }
 
-const asOfTable = (rows: AsOfRow[]): Table => ({
+const plainTable = ({ columns, rows }: AsOfTable): Table => ({ header: columns, rows: rows.map(({ cells }) => cells) });
+
+const peopleThen = (rows: AsOfRow[]): Table => ({
   header: ['family name', 'given name', 'number', 'role', 'grade', 'school', 'classes'],
   rows: rows.map((row) => [
     row.familyName,

@@ -10,6 +10,7 @@ import {
   needs,
   partial,
   priceOf,
+  type NextOf,
   promoted,
   propose,
   type Step,
@@ -17,9 +18,12 @@ import {
 } from '#core/licenses/index';
 import { type Product, type Rule, type SchoolClass } from '#core/register/index';
 import { gradeLabel } from '#core/tabular/values';
+import { mapKey } from '#core/year/index';
 import type { ProductRow, ProductSheet, SeatStep } from '../api/contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
+import { yearDraft } from '../year/draft';
+import { mapOf } from '../year/plan';
 import { type LicenseState, productLabel, questionOf, readLicenses } from './state';
 
 interface Kept {
@@ -50,11 +54,13 @@ export class LicenseDesk implements LicenseFigures {
   }
 
   private async now(): Promise<Kept> {
-    const row = await this.db.one<{ ledger: string | null; uses: string | null; settings: string }>(
+    const row = await this.db.one<Record<'ledger' | 'uses' | 'settings' | 'told' | 'decided', string | null>>(
       `SELECT (SELECT CONCAT(MAX(id), COUNT(*)) FROM ledger) AS ledger, (SELECT MAX(id) FROM audit WHERE action = 'uses.take') AS uses,
-         (SELECT settings FROM district LIMIT 1) AS settings`,
+         (SELECT settings FROM district LIMIT 1) AS settings,
+         -- What products tell comes all day long: idle seats are counted anew once an hour.
+         (SELECT LEFT(MAX(lastAt), 13) FROM product_keys) AS told, (SELECT MAX(savedAt) FROM year_drafts) AS decided`,
     );
-    const mark = `${this.config.today()}|${row!.ledger}|${row!.uses}|${row!.settings}`;
+    const mark = [this.config.today(), ...Object.values(row!)].join('|');
     if (this.kept?.mark === mark) return this.kept;
     // Who asks meanwhile waits for the same answer.
     this.making ??= this.make(mark).finally(() => (this.making = null));
@@ -93,7 +99,7 @@ export class LicenseDesk implements LicenseFigures {
     const left = worst(made.short);
     const names = new Map(state.schools.map((school) => [school.id, school.name]));
     const older = product.supersedes === null ? undefined : rows.find((one) => one.id === product.supersedes);
-    kept.foreseen ??= foresee(state);
+    kept.foreseen ??= await foresee(this.db, state);
     return {
       product,
       row,
@@ -209,10 +215,14 @@ function steps(now: readonly Step[], after: readonly Step[]): SeatStep[] {
   });
 }
 
-function foresee({ people, schools, book, window }: LicenseState): Map<string, number> {
+/** What is needed once the grade map, as it is decided so far, has sent everybody on. */
+async function foresee(db: Db, { people, schools, book, window }: LicenseState): Promise<Map<string, number>> {
   const next = { from: window.to + 1, to: window.to + 2 };
+  const there = people.flatMap(({ role, places }) => (role === 'student' ? places.slice(-1) : []));
+  const map = mapOf(schools, there, (await yearDraft(db)).draft);
+  const nextOf: NextOf = (schoolId, grade) => map.get(mapKey(schoolId, grade)) ?? null;
   // Rules that end with this school year are for this school year.
-  const count = needs(promoted(people, schools, next), book, next);
+  const count = needs(promoted(people, schools, next, nextOf), book, next);
   return new Map([...count].map(([id, list]) => [id, list.length]));
 }
 

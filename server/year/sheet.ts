@@ -1,6 +1,7 @@
 /** What the place Year shows: the decisions with the register beside them. */
 import { personLabel, type School } from '#core/register/index';
 import { gradeLabel } from '#core/tabular/index';
+import { type Band, bandWords } from '#core/use/index';
 import { mapKey, usualMap } from '#core/year/index';
 import { Fault, notFound, orNone, type Viewer } from '../api/context';
 import type { SplitChild, SplitRow, SplitSheet, YearGrade, YearPerson, YearSheet } from '../api/contract';
@@ -184,6 +185,14 @@ export async function splitSheet(db: Db, key: string, today: string): Promise<Sp
     marks: {},
   };
   const split = kept?.draft ?? usual;
+  const reported = new Map(
+    (
+      await db.select<{ personId: string; band: Band }>(
+        'SELECT personId, ROUND(AVG(band)) AS band FROM levels WHERE personId IN (:ids) GROUP BY personId',
+        { ids: orNone([...ids]) },
+      )
+    ).map(({ personId, band }) => [personId, bandWords[Number(band) as Band]]),
+  );
   return {
     key,
     schoolId,
@@ -194,7 +203,7 @@ export async function splitSheet(db: Db, key: string, today: string): Promise<Sp
       givenName: row.givenName,
       number: row.number,
       from: row.from,
-      level: row.level,
+      level: row.level ?? reported.get(row.id) ?? null,
       language: row.language,
       twins: (families.get(familyOf(row) ?? '') ?? []).filter((id) => id !== row.id),
     })),

@@ -1,6 +1,6 @@
 /** The roll-over of the demo district through the application: its rehearsal, its plan applied and undone, and a class that comes back. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { ArchivedClass, AsOfPage, JoinCode, LedgerRow, Rehearsal, YearSheet } from '../api/contract';
+import type { ArchivedClass, AsOfPage, AsOfTable, JoinCode, LedgerRow, Rehearsal, YearSheet } from '../api/contract';
 import type { Caller } from '../testing/world';
 import { World } from '../testing/world';
 
@@ -125,11 +125,34 @@ describe('the roll-over of the demo', () => {
       total: 0,
       rows: [],
     });
-    // The ledger is found by its plan, by whom it touched, and by its day.
+    // Other lists, the day before and now, as SQL alone counts them.
+    const listed = async (list: string, day: string) =>
+      (await district.get<AsOfTable>(`/api/ledger/as-of/list?list=${list}&day=${day}`)).body;
+    const classes = await listed('classes', '2026-08-16');
+    expect(classes.rows.length).toBe(
+      await counted("FROM classes WHERE begins <= '2026-08-16' AND (ends IS NULL OR ends > '2026-08-16')"),
+    );
+    expect(classes.rows.reduce((sum, { cells }) => sum + Number(cells[5]), 0)).toBe(
+      await counted(
+        "FROM enrollments e JOIN classes c ON c.id = e.classId AND c.begins <= '2026-08-16' AND (c.ends IS NULL OR c.ends > '2026-08-16') WHERE e.role = 'student' AND e.begins <= '2026-08-16' AND (e.ends IS NULL OR e.ends > '2026-08-16')",
+      ),
+    );
+    const lent = (await listed('devices', '2026-08-16')).rows.filter(({ cells }) => cells[3] !== null);
+    expect(lent.length).toBe(
+      await counted("FROM loans WHERE begins <= '2026-08-16' AND (ends IS NULL OR ends > '2026-08-16')"),
+    );
+    const held = (await listed('seats', '2026-08-17')).rows.reduce((sum, { cells }) => sum + Number(cells[6]), 0);
+    expect(held).toBe(
+      await counted(
+        "FROM seats x JOIN licenses l ON l.id = x.licenseId AND l.begins <= '2026-08-17' AND l.ends > '2026-08-17' WHERE x.begins <= '2026-08-17' AND (x.ends IS NULL OR x.ends > '2026-08-17')",
+      ),
+    );
+    // The ledger is found by its plan, by a class, by whom it touched, and by its day.
     const ledger = async (query: string) =>
       (await district.get<LedgerRow[]>(`/api/ledger?${query}`)).body.map((row) => row.planId);
     expect(await ledger('q=roll-over')).toEqual([planId]);
     expect(await ledger(`q=${number}`)).toContain(planId);
+    expect(await ledger('q=3B')).toContain(planId);
     expect(await ledger('q=nobodyofthatname')).toEqual([]);
     expect(await ledger('day=2020-01-01')).toEqual([]);
 

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-/** How it stood on a day: who was where then, within the school and grade that are looked at. */
-import { useInfiniteQuery } from '@tanstack/vue-query';
+/** How it stood on a day: who was where then, which classes there were, who had which device, which seats were held. */
+import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
+import type { AsOfList } from '../../server/api/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { gradeLabel } from '#core/tabular/values';
@@ -28,6 +29,31 @@ const list = useInfiniteQuery({
   enabled: computed(() => day.value !== ''),
   placeholderData: (before) => before,
 });
+/** Other lists than of people come whole, with columns of their own. */
+const kind = ref<'people' | AsOfList>('people');
+const other = useQuery({
+  queryKey: ['as-of', 'list', kind, filter],
+  queryFn: () =>
+    call('GET /api/ledger/as-of/list', {
+      query: { list: kind.value as AsOfList, day: filter.value.day, school: filter.value.school, q: filter.value.q },
+    }),
+  enabled: computed(() => day.value !== '' && kind.value !== 'people'),
+});
+const otherRows = computed(() =>
+  (other.data.value?.rows ?? []).map(({ id, cells }) => ({
+    id,
+    ...Object.fromEntries(cells.map((cell, i) => [`c${i}`, cell ?? ''])),
+  })),
+);
+const otherColumns = computed((): Col[] =>
+  (other.data.value?.columns ?? []).map((label, i) => ({
+    key: `c${i}`,
+    label,
+    width: ['Students', 'Owned', 'Held', 'Grade'].includes(label) ? '84px' : 'minmax(90px, 1fr)',
+    align: ['Students', 'Owned', 'Held'].includes(label) ? 'right' : undefined,
+  })),
+);
+const words = { people: 'people were there', classes: 'classes', devices: 'devices', seats: 'licenses' } as const;
 const rows = computed(() => list.data.value?.pages.flatMap((page) => page.rows) ?? []);
 const total = computed(() => list.data.value?.pages[0]?.total ?? 0);
 const columns: Col[] = [
@@ -43,16 +69,33 @@ const columns: Col[] = [
 <template>
   <div class="stood">
     <div class="line">
-      <label>On <input v-model="day" class="box" type="date" /></label>
+      <label
+        ><select v-model="kind" class="pick" aria-label="Which list">
+          <option value="people">People</option>
+          <option value="classes">Classes</option>
+          <option value="devices">Devices</option>
+          <option value="seats">Seats</option>
+        </select></label
+      >
+      <label>on <input v-model="day" class="box" type="date" /></label>
       <label>find <input v-model="typed" class="box" type="search" placeholder="a name, a number, a class" /></label>
       <span role="status"
-        ><b>{{ total.toLocaleString('en-US') }}</b> people were there</span
+        ><b>{{ (kind === 'people' ? total : otherRows.length).toLocaleString('en-US') }}</b> {{ words[kind] }}</span
       >
       <span class="quiet">Names and numbers are as they are now.</span>
       <span class="grow" />
-      <ExportLine list="as-of" :filter="filter" />
+      <ExportLine list="as-of" :filter="{ ...filter, list: kind }" />
     </div>
     <Worksheet
+      v-if="kind !== 'people'"
+      class="sheet"
+      :label="`As it stood on ${day}`"
+      :rows="otherRows"
+      :columns="otherColumns"
+      empty="There was nothing of this on that day."
+    />
+    <Worksheet
+      v-else
       class="sheet"
       :label="`As it stood on ${day}`"
       :rows="rows"

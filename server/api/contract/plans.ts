@@ -78,6 +78,11 @@ export interface AsOfPage {
   /** With the first page alone. */
   total: number | null;
 }
+export type AsOfList = 'classes' | 'devices' | 'seats';
+export interface AsOfTable {
+  columns: string[];
+  rows: { id: string; cells: (string | number | null)[] }[];
+}
 export interface AuditRow {
   id: string;
   at: string;
@@ -103,5 +108,6 @@ export interface PlansApi {
   'GET /api/ledger': { query: LedgerFilter & { before?: string }; out: LedgerRow[] };
   /** How it stood on a day. */
   'GET /api/ledger/as-of': { query: AsOfFilter & { after?: string }; out: AsOfPage };
+  'GET /api/ledger/as-of/list': { query: Omit<AsOfFilter, 'grade'> & { list: AsOfList }; out: AsOfTable };
   'GET /api/audit': { query: { before?: string }; out: AuditRow[] };
 }

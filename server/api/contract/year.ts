@@ -49,7 +49,7 @@ export interface SplitChild {
   number: string | null;
   /** The class that they come from. */
   from: string | null;
-  /** From a group by level, else null. */
+  /** From a group by level, else the middle of the levels that products reported; null: neither. */
   level: string | null;
   language: string | null;
   /** Others of the grade who share a guardian's address and the birth date. */

@@ -9,6 +9,7 @@ import type { Db } from '../../db/connection';
 import { openingKind } from '../../plans/apply';
 import { jobById } from '../../jobs/queue';
 import { asOf } from '../../people/asof';
+import { asOfLists, asOfTable } from '../../people/asof-lists';
 import { unmerge } from '../../people/merge';
 import { changePage, changesOf, planHead, type PlanHead, remaining } from '../../plans/store';
 import { Fault, notFound, type Services, type Viewer } from '../context';
@@ -185,6 +186,15 @@ export const planRoutes: Pick<
       after: id.optional(),
     }),
     handle: ({ db, viewer, query }) => asOf(db, viewer, query),
+  },
+  'GET /api/ledger/as-of/list': {
+    query: z.object({
+      list: z.enum(asOfLists),
+      day: z.iso.date(),
+      school: id.optional(),
+      q: z.string().max(100).optional(),
+    }),
+    handle: ({ db, viewer, query }) => asOfTable(db, viewer, query),
   },
   'GET /api/audit': {
     query: z.object({ before: id.optional() }),
