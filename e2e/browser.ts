@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import axe from 'axe-core';
-import { Builder, By, Key, logging, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Builder, By, error, Key, logging, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
 
 process.env.SE_OFFLINE = 'true';
@@ -98,12 +98,17 @@ export class Browser {
   until = (test: () => Promise<boolean>, what: string, timeout = 15_000): Promise<unknown> =>
     this.driver.wait(async () => test().catch(() => false), timeout, what);
 
-  /** Types keys at whatever has the focus, as a keyboard does. */
+  /** Types keys at whatever has the focus, as a keyboard does. Whoever had it may be drawn anew just then: nothing was typed yet. */
   async keys(...keys: string[]): Promise<void> {
-    await this.driver
-      .switchTo()
-      .activeElement()
-      .sendKeys(...keys);
+    const type = () =>
+      this.driver
+        .switchTo()
+        .activeElement()
+        .sendKeys(...keys);
+    await type().catch((failure: unknown) => {
+      if (failure instanceof error.StaleElementReferenceError) return type();
+      throw failure;
+    });
   }
   /** One key with others held down. */
   async chord(...keys: string[]): Promise<void> {
