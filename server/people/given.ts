@@ -7,18 +7,21 @@ import type { Config } from '../config';
 import type { Db } from '../db/connection';
 
 /** No username begins so. */
-export const purgedMark = '#';
+const purgedMark = '#';
 export const markOf = (key: Config['key'], username: string): string => purgedMark + macOf(key, username).slice(0, 60);
 
 export class Given extends Map<string, string> {
+  private readonly marked: boolean;
   constructor(
     private readonly key: Config['key'],
-    rows: Iterable<readonly [string, string]>,
+    rows: readonly (readonly [string, string])[],
   ) {
     super(rows);
+    this.marked = rows.some(([username]) => username.startsWith(purgedMark));
   }
   override has(username: string): boolean {
-    return super.has(username) || super.has(markOf(this.key, username));
+    // Marks cost something to make, and a district has none before its first purge.
+    return super.has(username) || (this.marked && super.has(markOf(this.key, username)));
   }
 }
 

@@ -277,7 +277,7 @@ export async function carryOut(
     allowed(head, action);
     const applier = new Applier(db, tx);
     const story = new Story();
-    const whom = new Set<string>();
+    const whom = { people: new Set<string>(), classes: new Set<string>() };
     for await (const changes of changesOf(db, head, action === 'undo', tx)) {
       await applier.apply(changes);
       if (action === 'apply') await rememberWhom(db, tx, planId, changes, whom);
@@ -317,41 +317,44 @@ export async function carryOut(
 }
 
 /** For a person's own history and a class's: whom the plan is about, and whose rows it changes. `seen`: those that are written already. */
-async function rememberWhom(db: Db, tx: Tx, planId: string, changes: Change[], seen: Set<string>): Promise<void> {
-  const fresh: string[] = [];
-  const add = (id: string) => {
-    if (seen.has(id)) return;
-    seen.add(id);
-    fresh.push(id);
+async function rememberWhom(
+  db: Db,
+  tx: Tx,
+  planId: string,
+  changes: Change[],
+  seen: { people: Set<string>; classes: Set<string> },
+): Promise<void> {
+  const fresh = { people: [] as string[], classes: [] as string[] };
+  const add = (kind: 'people' | 'classes', id: string) => {
+    if (seen[kind].has(id)) return;
+    seen[kind].add(id);
+    fresh[kind].push(id);
   };
-  for (const { entity, id, subject, after } of changes) {
-    if (entity === 'class' || entity === 'school' || entity === 'group') continue;
-    add(entity === 'person' ? id : typeof after.personId === 'string' ? after.personId : subject);
-    if (entity !== 'enrollment') add(subject);
-  }
-  await db.batch(
-    'INSERT IGNORE INTO touched (personId, planId) VALUES (?, ?)',
-    fresh.map((id) => [id, planId]),
-    tx,
-  );
-  const classes = new Set<string>();
   const places: string[] = [];
-  for (const { entity, id, after, before } of changes) {
+  for (const { entity, id, subject, after, before } of changes) {
     const classId = after.classId ?? before.classId;
-    if (entity === 'class') classes.add(id);
-    else if (typeof classId === 'string') classes.add(classId);
+    if (entity === 'class') add('classes', id);
+    else if (typeof classId === 'string') add('classes', classId);
     else if (entity === 'enrollment') places.push(id);
+    if (entity === 'class' || entity === 'school' || entity === 'group') continue;
+    add('people', entity === 'person' ? id : typeof after.personId === 'string' ? after.personId : subject);
+    if (entity !== 'enrollment') add('people', subject);
   }
-  await db.batch(
-    'INSERT IGNORE INTO touched_classes (classId, planId) VALUES (?, ?)',
-    [...classes].map((id) => [id, planId]),
-    tx,
-  );
   // An enrollment that ends does not say of which class it is.
   if (places.length > 0)
-    await db.update(
-      `INSERT IGNORE INTO touched_classes (classId, planId) SELECT DISTINCT classId, ? FROM enrollments WHERE id IN (${places.map(() => '?').join(', ')})`,
-      [planId, ...places],
+    for (const { classId } of await db.select<{ classId: string }>(
+      'SELECT DISTINCT classId FROM enrollments WHERE id IN (:places)',
+      { places },
+      tx,
+    ))
+      add('classes', classId);
+  for (const [table, column, ids] of [
+    ['touched', 'personId', fresh.people],
+    ['touched_classes', 'classId', fresh.classes],
+  ] as const)
+    await db.batch(
+      `INSERT IGNORE INTO ${table} (${column}, planId) VALUES (?, ?)`,
+      ids.map((id) => [id, planId]),
       tx,
     );
 }
