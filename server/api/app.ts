@@ -242,7 +242,9 @@ export function makeApp(
 
   app.get('/api/exports/:list', async (c) => {
     const viewer = allow(c, permissions['GET /api/exports/:list'])!;
-    const what = z.enum(['people', 'classes', 'devices', 'ledger', 'as-of', 'use']).safeParse(c.req.param('list'));
+    const what = z
+      .enum(['people', 'classes', 'devices', 'ledger', 'as-of', 'use', 'materials', 'work'])
+      .safeParse(c.req.param('list'));
     if (!what.success) throw new Fault(404, 'There is no such list.');
     if (what.data === 'ledger' || what.data === 'as-of') allow(c, permissions['GET /api/ledger']);
     const { format, day, ...filter } = queryFilter

@@ -10,8 +10,10 @@ import { district } from '../district';
 import { peoplePage } from '../people/list';
 import { devicePage } from '../devices/list';
 import { classList } from '../classes/list';
+import { materials } from '../materials/materials';
+import { workList } from '../materials/work';
 
-export type ListName = 'people' | 'classes' | 'devices' | 'ledger' | 'as-of' | 'use';
+export type ListName = 'people' | 'classes' | 'devices' | 'ledger' | 'as-of' | 'use' | 'materials' | 'work';
 export type ListFormat = 'csv' | 'xlsx' | 'roster';
 
 export interface ListFile {
@@ -55,11 +57,15 @@ export async function exportList(
           ? await deviceTable(services, viewer, { school: filter.school, q: filter.q })
           : what === 'ledger'
             ? ledgerTable(await past.ledger())
-            : what === 'use'
-              ? useTable(await past.use())
-              : past.asOfTable
-                ? plainTable(await past.asOfTable())
-                : peopleThen(await past.asOf());
+            : what === 'materials'
+              ? await materialTable(services, viewer, filter)
+              : what === 'work'
+                ? await workTable(services, viewer, filter)
+                : what === 'use'
+                  ? useTable(await past.use())
+                  : past.asOfTable
+                    ? plainTable(await past.asOfTable())
+                    : peopleThen(await past.asOf());
   await audit(db, { by: viewer.personId, action: 'export', detail: `${table.rows.length} rows of ${what}` });
   if (format === 'csv')
     return { name: `${name}.csv`, type: 'text/csv; charset=utf-8', bytes: writeCsv(table.header, table.rows) };
@@ -80,6 +86,29 @@ async function workbook({ header, rows }: Table): Promise<Uint8Array> {
         : { value: harmless(value), type: String };
   const data = [header.map((value) => ({ value, fontWeight: 'bold' as const })), ...rows.map((row) => row.map(cell))];
   return new Uint8Array(await writeWorkbook(data).toBuffer());
+}
+
+async function materialTable(services: Services, viewer: Viewer, { q, product }: PeopleFilter): Promise<Table> {
+  const rows = await materials(services, viewer, { q, product });
+  const grade = (one: string | null) => (one === null ? null : gradeLabel(one));
+  return {
+    header: ['Title', 'Kind', 'Product', 'From grade', 'To grade', 'Subject', 'Minutes', 'Needs', 'Address', 'Set in'],
+    rows: rows.map((m) => [
+      ...[m.title, m.kind, m.product, grade(m.lowGrade), grade(m.highGrade)],
+      ...[m.subject, m.minutes, m.needs, m.address, m.set],
+    ]),
+  };
+}
+
+async function workTable(services: Services, viewer: Viewer, { school, classId }: PeopleFilter): Promise<Table> {
+  const rows = await workList(services, viewer, { school, classId, past: true });
+  return {
+    header: ['Work', 'Class', 'Group', 'School', 'Material', 'Product', 'Opens', 'Closes', 'Minutes', 'Done', 'Of'],
+    rows: rows.map((w) => [
+      ...[w.title, w.className, w.whom === 'some' ? 'some' : w.groupName, w.school, w.material, w.product],
+      ...[w.opensAt, w.closesAt, w.minutes, w.done, w.people],
+    ]),
+  };
 }
 
 const useTable = (people: readonly UsePerson[]): Table => ({

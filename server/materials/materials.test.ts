@@ -213,6 +213,11 @@ it('goes from the teachers’ own class to others, for some of them by name, and
     true,
     students.some(({ id }) => id === seen.id),
   ]);
+  // All of it goes out as a file, within what is theirs.
+  const file = async (list: string) => (await coordinator.raw(`/api/exports/${list}?format=csv`)).text();
+  expect((await file('work')).split('\r\n').filter((line) => line.includes('Slopes once more'))).toHaveLength(1);
+  expect(await file('work')).not.toContain('Lantern Point');
+  expect(await file('materials')).toContain('https://products.example/kelpline-algebra/slopes');
   await coordinator.post('/api/work/take-back', { ids: [some.id, copies[0]!.id] });
   expect((await list(six)).map(({ title }) => title)).toEqual([]);
   expect((await teacher.get(`/api/work/${copies[1]!.id}`)).status).toBe(404);

@@ -4,12 +4,14 @@
  */
 import { groupBy } from '#core/plan/index';
 import { fullName } from '#core/register/index';
-import { hurriedShare, hurries, weekOf, weeksBetween } from '#core/use/index';
+import { hurriedLeast, hurriedShare, hurries, weekOf, weeksBetween } from '#core/use/index';
 import { Fault, mayBeSeen, orNone, type Services, type Viewer } from '../api/context';
 import type { UseFilter, UsePerson, UseRow, UseSheet, UseStand } from '../api/contract';
 import type { Db, Params } from '../db/connection';
 import { productLabel } from '../licenses/state';
 
+/** People that are listed at once. */
+const mostPeople = 20_000;
 /** Weeks that one may ask for at once. */
 const mostWeeks = 60;
 
@@ -73,6 +75,7 @@ async function asked({ db, config }: Of, viewer: Viewer, filter: Days): Promise<
       classId: filter.classId ?? null,
       group: filter.group ?? null,
       share: hurriedShare,
+      least: hurriedLeast,
     },
   };
 }
@@ -100,12 +103,12 @@ const person = `SELECT w.*, COALESCE(k.held, 0) AS held, COALESCE(k.never, 0) AS
     FROM seats s JOIN licenses l ON l.id = s.licenseId LEFT JOIN last_uses lu ON lu.personId = s.personId AND lu.productId = l.productId
     WHERE l.productId IN (:products) AND s.begins <= :today AND (s.ends IS NULL OR s.ends > :today) AND l.ends > :today GROUP BY s.personId) k ON k.personId = w.id`;
 
-const isHurried = ({ timed, quick }: Pick<Stood, 'timed' | 'quick'>): boolean => hurries(Number(timed), Number(quick));
-const stands: Record<UseStand, (one: Stood) => boolean> = {
-  never: ({ never }) => Number(never) > 0,
-  idle: ({ idle }) => Number(idle) > 0,
-  hurries: isHurried,
-  used: ({ days }) => Number(days) > 0,
+/** Who stands so, as a condition on `person`; somebody hurries as core/use says. */
+const stands: Record<UseStand, string> = {
+  never: 'w.never > 0',
+  idle: 'w.idle > 0',
+  hurries: 'w.timed >= :least AND w.quick * 2 >= w.timed',
+  used: 'w.days > 0',
 };
 
 /** What a line is of: schools, the classes of a school, the groups of a class. */
@@ -132,8 +135,16 @@ export async function useSheet(of: Of, viewer: Viewer, wanted: UseFilter): Promi
   const week = 'FLOOR(DATEDIFF(d.day, :monday) / 7)';
   const days = `FROM use_days d JOIN who w ON w.id = d.personId`;
   const within = 'd.productId IN (:products) AND d.day BETWEEN :from AND :to';
-  const [people, sums, byWeek, byProduct, members] = await Promise.all([
-    db.select<Stood>(`${tables} ${person}`, params),
+  const each = (...wanted: UseStand[]) => wanted.map((stand) => `SUM(${stands[stand]}) AS ${stand}`).join(', ');
+  const [units, counts, sums, byWeek, byProduct] = await Promise.all([
+    db.select<Record<'students' | 'seats' | 'used' | 'hurries', number> & { id: string }>(
+      `${tables} SELECT ${unit.id} AS id, COUNT(DISTINCT w.id) AS students, SUM(w.held > 0) AS seats, ${each('used', 'hurries')} FROM (${person}) w ${unit.join} GROUP BY 1`,
+      params,
+    ),
+    db.one<Record<UseStand, number | null>>(
+      `${tables} SELECT ${each('never', 'idle', 'hurries', 'used')} FROM (${person}) w`,
+      params,
+    ),
     db.select<{ id: string; week: number; seconds: number }>(
       `${tables} SELECT ${unit.id} AS id, ${week} AS week, SUM(d.seconds) AS seconds ${days} ${unit.join} WHERE ${within} GROUP BY 1, 2`,
       params,
@@ -146,22 +157,10 @@ export async function useSheet(of: Of, viewer: Viewer, wanted: UseFilter): Promi
       `${tables} SELECT d.productId, ${week} AS week, SUM(d.seconds) AS seconds ${days} WHERE ${within} GROUP BY 1, 2`,
       params,
     ),
-    unit.join
-      ? db.select<{ id: string; personId: string }>(
-          `${tables} SELECT DISTINCT ${unit.id} AS id, w.id AS personId FROM who w ${unit.join}`,
-          params,
-        )
-      : null,
   ]);
-  const byId = new Map(people.map((one) => [one.id, one]));
-  const rowsOf = members
-    ? [...groupBy(members, ({ id }) => id)].map(
-        ([id, list]) => [id, list.map(({ personId }) => byId.get(personId)!)] as const,
-      )
-    : [...groupBy(people, ({ schoolId }) => schoolId)];
   const names = await namesOf(
     db,
-    rowsOf.map(([id]) => id),
+    units.map(({ id }) => id),
   );
   const minutes = new Map<string, number[]>();
   for (const { id, week: nth, seconds } of sums) {
@@ -169,17 +168,17 @@ export async function useSheet(of: Of, viewer: Viewer, wanted: UseFilter): Promi
     if (!list) minutes.set(id, (list = weeks.map(() => 0)));
     list[Number(nth)] = Math.round(Number(seconds) / 60);
   }
-  const rows = rowsOf.map(([id, list]): UseRow => {
-    const each = minutes.get(id) ?? weeks.map(() => 0);
+  const rows = units.map(({ id, students, seats, used, hurries: quick }): UseRow => {
+    const weekly = minutes.get(id) ?? weeks.map(() => 0);
     return {
       id,
       ...(names.get(id) ?? { name: '', school: '' }),
-      students: list.length,
-      seats: list.filter(({ held }) => Number(held) > 0).length,
-      used: list.filter(stands.used).length,
-      minutes: each.reduce((sum, n) => sum + n, 0),
-      weeks: each,
-      hurries: list.filter(isHurried).length,
+      students: Number(students),
+      seats: Number(seats),
+      used: Number(used),
+      minutes: weekly.reduce((sum, n) => sum + n, 0),
+      weeks: weekly,
+      hurries: Number(quick),
     };
   });
   const labels = new Map(
@@ -206,9 +205,15 @@ export async function useSheet(of: Of, viewer: Viewer, wanted: UseFilter): Promi
     rows: rows.sort(
       (a, b) => a.school.localeCompare(b.school, 'en') || a.name.localeCompare(b.name, 'en', { numeric: true }),
     ),
-    counts: Object.fromEntries(
-      Object.entries(stands).map(([stand, is]) => [stand, people.filter(is).length]),
-    ) as UseSheet['counts'],
+    counts: {
+      never: Number(counts?.never ?? 0),
+      idle: Number(counts?.idle ?? 0),
+      hurries: Number(counts?.hurries ?? 0),
+      used: Number(counts?.used ?? 0),
+    },
+    products: (await db.select<{ id: string }>('SELECT DISTINCT productId AS id FROM last_uses'))
+      .map(({ id }) => ({ id, label: labels.get(id) ?? '' }))
+      .sort((one, other) => one.label.localeCompare(other.label, 'en')),
     strays:
       viewer.role === 'district'
         ? (
@@ -240,9 +245,10 @@ export async function usePeople(
   const { db } = of;
   const filter = await withDays(of, wanted);
   const { tables, params } = await asked(of, viewer, filter);
-  const people = (
-    await db.select<Stood>(`${tables} ${person} ORDER BY w.familyName, w.givenName, w.id`, params)
-  ).filter(stands[stand]);
+  const people = await db.select<Stood>(
+    `${tables} SELECT w.* FROM (${person}) w WHERE ${stands[stand]} ORDER BY w.familyName, w.givenName, w.id LIMIT ${mostPeople}`,
+    params,
+  );
   const places = await db.select<{ personId: string; className: string; school: string }>(
     `SELECT a.personId, s.name AS school, COALESCE((SELECT MIN(c.name) FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' AND c.ends IS NULL WHERE e.personId = a.personId AND e.ends IS NULL AND e.role = 'student'), '') AS className
      FROM affiliations a JOIN schools s ON s.id = a.schoolId WHERE a.ends IS NULL AND a.personId IN (:ids)`,
@@ -259,6 +265,6 @@ export async function usePeople(
     days: Number(one.days),
     minutes: Math.round(Number(one.seconds) / 60),
     lastOn: one.lastOn,
-    hurries: isHurried(one),
+    hurries: hurries(Number(one.timed), Number(one.quick)),
   }));
 }

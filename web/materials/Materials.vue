@@ -10,6 +10,7 @@ import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { materialKinds } from '#core/register/index';
 import { gradeLabel, grades } from '#core/tabular/values';
+import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 
 const session = useSession();
@@ -216,6 +217,7 @@ const columns: Col[] = [
         </select></label
       >
       <span class="grow" />
+      <ExportLine list="materials" :filter="query" />
       <span class="quiet"
         ><b>{{ rows.length.toLocaleString('en-US') }}</b> materials</span
       >

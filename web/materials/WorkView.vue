@@ -8,6 +8,7 @@ import { call } from '@/api';
 import ClassPicker from '@/classes/ClassPicker.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
+import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import NewWork from './NewWork.vue';
 import { fromField, inWords } from './times';
@@ -111,6 +112,7 @@ const columns: Col[] = [
           <button class="plain dusk" type="button" @click="takeBack">Take back</button>
         </template>
         <span class="grow" />
+        <ExportLine list="work" :filter="query" />
         <label class="quiet"><input v-model="past" type="checkbox" /> also what closed long ago</label>
         <button v-if="!making" class="plain dusk" type="button" @click="making = true">Set more work</button>
       </div>

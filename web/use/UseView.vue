@@ -36,12 +36,6 @@ const query = useQuery({
   placeholderData: (before) => before,
 });
 const sheet = computed(() => query.data.value);
-/** All products of which use was told, also while one alone is looked at. */
-const every = useQuery({
-  queryKey: ['use', 'products'],
-  queryFn: () => call('GET /api/use', { query: {} }),
-  select: ({ byProduct }) => byProduct.map(({ id, label }) => ({ id, label })),
-});
 const groups = useQuery({
   queryKey: ['groups', 'use', computed(() => session.where.classId)],
   queryFn: () => (session.where.classId ? call('GET /api/groups', { query: { classId: session.where.classId } }) : []),
@@ -116,7 +110,7 @@ const keying = ref(false);
         >of
         <select v-model="product" class="pick">
           <option value="">all products that tell</option>
-          <option v-for="p in every.data.value" :key="p.id" :value="p.id">{{ p.label }}</option>
+          <option v-for="p in sheet?.products" :key="p.id" :value="p.id">{{ p.label }}</option>
         </select></label
       >
       <label v-if="groups.data.value?.length" class="quiet"

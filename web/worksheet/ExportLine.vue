@@ -3,7 +3,7 @@
 import { computed } from 'vue';
 
 const props = defineProps<{
-  list: 'people' | 'classes' | 'devices' | 'ledger' | 'as-of' | 'use';
+  list: 'people' | 'classes' | 'devices' | 'ledger' | 'as-of' | 'use' | 'materials' | 'work';
   filter?: object;
   roster?: boolean;
 }>();

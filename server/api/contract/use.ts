@@ -36,6 +36,8 @@ export interface UseSheet {
   /** A line for each school, or within one for each class. */
   rows: UseRow[];
   counts: Record<UseStand, number>;
+  /** All that tell of their use. */
+  products: { id: string; label: string }[];
   /** Whom products name and nobody here is called so. */
   strays: { product: string; who: string; times: number; lastOn: string }[];
 }
