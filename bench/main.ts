@@ -129,6 +129,7 @@ async function planning(database: LocalDatabase): Promise<void> {
     if (people === 100_000) {
       await lists(db, { ...database, name: `sheaf_bench_${people}` });
       await secretsAndCards(db, config);
+      await benchUse(db, { ...database, name: `sheaf_bench_${people}` });
       await benchYear(db);
     }
     const again = await timed(async () => {
