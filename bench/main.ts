@@ -23,6 +23,7 @@ import { benchNights, removeNights, writeNights } from './nights';
 import { benchRoster } from './roster';
 import { benchWorld, today } from './world';
 import { benchSections, benchYear } from './year';
+import { benchUse } from './use';
 import { best, print, timed, type BenchRow } from './table';
 
 const rules: RowRules = { numberDigits: 6, bornFrom: '2004-01-01', bornTo: '2023-12-31', grades: [] };
