@@ -19,7 +19,7 @@ const at = stage('places', {
   },
 });
 
-const settle = () => new Promise((next) => setTimeout(next, 500));
+const settle = () => new Promise((next) => setTimeout(next, 250));
 
 describe('with the demo scenario', () => {
   it('every place of a coordinator is in order by day and by night', async () => {
