@@ -10,3 +10,4 @@ export * from './remember';
 export * from './archive';
 export * from './workbook';
 export * from './source';
+export * from './headed';

@@ -62,6 +62,15 @@ export class Fault extends Error {
 }
 export const notFound = (what: string): Fault => new Fault(404, `${what} is not there, or not yours to see.`);
 
+/** What core refuses in words is an answer. */
+export function orFault<T>(work: () => T): T {
+  try {
+    return work();
+  } catch (error) {
+    throw error instanceof RangeError ? new Fault(422, error.message) : error;
+  }
+}
+
 /**
  * A condition on people `p` that holds for those whom the viewer may see: all in the district, those of one's own
  * schools (those who left included), those in one's own classes.

@@ -1,9 +1,8 @@
 /** What products offer: one material at a time, or a publisher's list; and which of it a class may be set. */
-import Papa from 'papaparse';
 import { type Material, type MaterialKind, materialKinds } from '#core/register/index';
 import { creates } from '#core/register/steps';
-import { parseGrade } from '#core/tabular/index';
-import { Fault, notFound, type Services, type Viewer } from '../api/context';
+import { parseGrade, readHeaded } from '#core/tabular/index';
+import { Fault, notFound, orFault, type Services, type Viewer } from '../api/context';
 import type { MaterialFields, MaterialRow } from '../api/contract';
 import { classOf } from '../classes/make';
 import { carry, productOf, stepOf } from '../licenses/edit';
@@ -87,20 +86,7 @@ export async function takeMaterials(
   text: string,
 ): Promise<{ planId: string | null; taken: number; problems: { line: number; message: string }[] }> {
   const product = await productOf(db, productId);
-  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, '').trim(), { skipEmptyLines: 'greedy' });
-  const [head = [], ...rows] = data;
-  const at = Object.fromEntries(
-    Object.entries(headings).map(([field, words]) => [
-      field,
-      head.findIndex((cell) => (words as readonly string[]).includes(cell.trim().toLowerCase())),
-    ]),
-  ) as Record<keyof typeof headings, number>;
-  const missing = needed.filter((field) => at[field] < 0);
-  if (missing.length > 0)
-    throw new Fault(
-      422,
-      `Line 1 has no heading for ${missing.join(' and ')}. Known are ${missing.map((field) => headings[field].join(', ')).join('; ')}.`,
-    );
+  const { rows, cell: cellOf } = orFault(() => readHeaded(text, headings, needed));
   const there = new Set(
     (
       await db.select<{ address: string }>('SELECT address FROM materials WHERE productId = :productId', { productId })
@@ -108,7 +94,7 @@ export async function takeMaterials(
   );
   const problems: { line: number; message: string }[] = [];
   const fresh = rows.flatMap((row, i): MaterialFields[] => {
-    const cell = (field: keyof typeof headings) => row[at[field]]?.trim() ?? '';
+    const cell = (field: keyof typeof headings) => cellOf(row, field);
     const grade = (field: 'low' | 'high') => (cell(field) ? parseGrade(cell(field)) : null);
     const kind = cell('kind').toLowerCase();
     const address = cell('address');

@@ -3,7 +3,7 @@ import { type Change, type Fields } from '#core/plan/index';
 import type { Material, SetWork } from '#core/register/index';
 import { ends, updates } from '#core/register/steps';
 import { phaseOf, planSetWork, type Target, type WorkFields } from '#core/setwork/index';
-import { Fault, notFound, orNone, type Services, type Viewer } from '../api/context';
+import { Fault, notFound, orFault, orNone, type Services, type Viewer } from '../api/context';
 import type { Body, WorkOrder, WorkRow, WorkSheet } from '../api/contract';
 import { classOf } from '../classes/make';
 import { groupOf } from '../classes/groups';
@@ -201,15 +201,6 @@ async function materialOf({ db }: Services, id: string): Promise<Material> {
   const found = await db.one<Material>('SELECT * FROM materials WHERE id = :id', { id });
   if (!found) throw notFound('This material');
   return found;
-}
-
-/** What core refuses in words is an answer. */
-function orFault<T>(plan: () => T): T {
-  try {
-    return plan();
-  } catch (error) {
-    throw error instanceof RangeError ? new Fault(422, error.message) : error;
-  }
 }
 
 export async function setWork(services: Services, viewer: Viewer, order: WorkOrder): Promise<Made> {

@@ -4,13 +4,13 @@
  * the skill that it is about. A line that says no minutes tells of the last use alone. A list that is taken in twice
  * counts its minutes twice: so lines of a day and product that are there already are refused.
  */
-import Papa from 'papaparse';
 import { z } from 'zod';
 import { fold } from '#core/names/index';
 import { groupBy } from '#core/plan/index';
 import type { Product } from '#core/register/index';
+import { readHeaded } from '#core/tabular/index';
 import { bandOf, type UseRecord } from '#core/use/index';
-import { audit, Fault, type Services, type Viewer } from '../api/context';
+import { audit, orFault, type Services, type Viewer } from '../api/context';
 import { productLabel } from '../licenses/state';
 import { peopleCalled, writeUse } from './records';
 
@@ -30,20 +30,7 @@ export async function takeUses(
   viewer: Viewer,
   text: string,
 ): Promise<{ taken: number; problems: { line: number; message: string }[] }> {
-  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, '').trim(), { skipEmptyLines: 'greedy' });
-  const [head = [], ...rows] = data;
-  const at = Object.fromEntries(
-    Object.entries(headings).map(([field, words]) => [
-      field,
-      head.findIndex((cell) => (words as readonly string[]).includes(cell.trim().toLowerCase())),
-    ]),
-  ) as Record<keyof typeof headings, number>;
-  const missing = needed.filter((field) => at[field] < 0);
-  if (missing.length > 0)
-    throw new Fault(
-      422,
-      `Line 1 has no heading for ${missing.join(' and ')}. Known are ${missing.map((field) => headings[field].join(', ')).join('; ')}.`,
-    );
+  const { rows, cell: cellOf } = orFault(() => readHeaded(text, headings, needed));
   const products = new Map<string, string>();
   for (const product of await db.select<Product>('SELECT * FROM products'))
     for (const name of [product.name, productLabel(product)]) products.set(fold(name), product.id);
@@ -54,19 +41,19 @@ export async function takeUses(
     for (const name of [fold(title), address]) activities.set(`${productId} ${name}`, address);
   const people = await peopleCalled(
     db,
-    rows.map((row) => row[at.who]?.trim() ?? ''),
+    rows.map((row) => cellOf(row, 'who')),
   );
   const there = await daysThere(
     db,
     new Set(products.values()),
-    rows.map((row) => row[at.day]?.trim() ?? ''),
+    rows.map((row) => cellOf(row, 'day')),
   );
   const today = config.today();
   const problems: { line: number; message: string }[] = [];
   const timed: (UseRecord & { productId: string })[] = [];
   const latest: [string, string, string][] = [];
   rows.forEach((row, i) => {
-    const cell = (field: keyof typeof headings) => row[at[field]]?.trim() ?? '';
+    const cell = (field: keyof typeof headings) => cellOf(row, field);
     const who = cell('who');
     const day = cell('day');
     const personId = people.get(who.toLowerCase());
