@@ -6,6 +6,7 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { serve } from '@hono/node-server';
 import pino from 'pino';
+import { watchAnswers } from './api/answering';
 import { makeApp } from './api/app';
 import { readConfig } from './config';
 import { Db } from './db/connection';
@@ -18,6 +19,9 @@ import { sendDigests } from './readiness/digest';
 import { firstRun } from './setup';
 import { Roll } from './people/roll';
 import { startThreads } from './threads';
+
+/** How long a server that ends waits for answers that are on their way. */
+const mostWaitMs = 10_000;
 
 const log = pino({ level: process.env.SHEAF_LOG ?? 'warn', base: null, timestamp: pino.stdTimeFunctions.isoTime });
 
@@ -64,6 +68,7 @@ async function main(): Promise<void> {
     console.log(`Sheaf answers at ${config.url}`);
     process.send?.('up');
   });
+  const answered = watchAnswers(server);
 
   let ending = false;
   const end = () => {
@@ -72,8 +77,10 @@ async function main(): Promise<void> {
     clearInterval(renewal);
     clearInterval(everyHour);
     server.close();
-    // A job that is being done is given up with its transaction; events streams would keep the server waiting.
-    Promise.all([threads.stop(), db.close()]).finally(() => process.exit(0));
+    // Who asked is answered first. A job that is being done is given up with its transaction.
+    answered(mostWaitMs)
+      .then(() => Promise.all([threads.stop(), db.close()]))
+      .finally(() => process.exit(0));
   };
   process.on('SIGTERM', end);
   process.on('SIGINT', end);

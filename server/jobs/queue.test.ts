@@ -107,6 +107,33 @@ describe('events', () => {
   });
 });
 
+describe('a server that ends', () => {
+  it('answers first who asked', async () => {
+    const server = await ServerProcess.start(world.config);
+    try {
+      const district = await server.signIn(
+        world.signIns.find(({ who }) => who.startsWith('district'))!.username,
+        demoPassword,
+      );
+      await world.db.sequelize.transaction(async (lock) => {
+        // Nothing reads the products while they are locked, so the answer is under way when the server is told to end.
+        await world.db.run('LOCK TABLES products WRITE', {}, lock);
+        let answer: { products?: unknown; error?: string } | null = null;
+        const asked = district.get<{ products?: unknown }>('/api/use').then((got) => (answer = got));
+        await new Promise((wait) => setTimeout(wait, 400));
+        const ended = server.stop();
+        await new Promise((wait) => setTimeout(wait, 400));
+        expect([answer, server.isUp]).toEqual([null, true]);
+        await world.db.run('UNLOCK TABLES', {}, lock);
+        await Promise.all([asked, ended]);
+        expect(answer).toMatchObject({ products: expect.any(Array) as unknown });
+      });
+    } finally {
+      await server.stop();
+    }
+  });
+});
+
 describe('migrations', () => {
   it('run once, from an empty and from a filled database, and leave what is there', async () => {
     const before = await world.checksum();
