@@ -1,7 +1,8 @@
 /** A district's first bundle and the night after, planned, stored and applied; beside the bare rows and the bare updates. */
-import { planRoster, type RosterIntent, rosterRows, saidAnew, touchedBy } from '#core/intake/index';
-import { type Bundle, eachRecord, nightOf, readBundle } from '#core/oneroster/index';
+import { planRoster, type RosterIntent, rosterRows } from '#core/intake/index';
+import { type Bundle, eachRecord, readBundle } from '#core/oneroster/index';
 import type { Db } from '#server/db/connection';
+import { readNight } from '#server/intake/night';
 import { readSnapshot } from '#server/intake/snapshot';
 import type { LocalDatabase } from '#server/local/mariadb';
 import { carryOut } from '#server/plans/apply';
@@ -22,84 +23,87 @@ export async function benchRoster(
     if (get('type') === 'school') schools.push({ name: get('name'), code: get('identifier') });
   });
   const { db, tools } = await benchWorld(database, 'sheaf_bench_roster', schools);
-  let keys: RosterIntent['keys'] = { people: new Map(), classes: new Map() };
-  let before: Bundle | null = null;
-  const night = async (files: Map<string, Uint8Array>) => {
+  const night = async (files: Map<string, Uint8Array>, last: { bundle: Bundle; keys: RosterIntent['keys'] } | null) => {
     const planned = await timed(async () => {
       const bundle = readBundle(files);
+      const keys = last?.keys ?? { people: new Map<string, string>(), classes: new Map<string, string>() };
       const intent = { schoolId: null, complete: true, date: today, source: 'bench', mostLeaving: 0.5, keys };
-      const changed = before && nightOf(before, bundle);
-      const snapshot = await readSnapshot(
-        db,
-        true,
-        changed ? (ids) => touchedBy(changed, bundle, keys, ids) : undefined,
-      );
-      before = bundle;
-      return planRoster(
-        snapshot,
+      const read = last && (await readNight(db, last.bundle, bundle, keys));
+      const result = planRoster(
+        read?.snapshot ?? (await readSnapshot(db, true)),
         bundle,
-        rosterRows(bundle, undefined, changed ? saidAnew(changed, keys) : undefined),
+        read?.roster ?? rosterRows(bundle),
         [],
-        { ...intent, ...(changed ? { night: changed } : {}) },
+        { ...intent, ...(read ? { news: read.news } : {}) },
         tools,
       );
+      return { bundle, ...result };
     });
-    const { plan } = planned.result;
+    const { plan, bundle, keys } = planned.result;
     const stored = await timed(() =>
       db.transaction((tx) => savePlan(db, tx, { kind: 'import', title: 'bench', createdBy: mint(), plan })),
     );
     const applied = await timed(() => carryOut(db, stored.result, 'apply', null));
-    keys = planned.result.keys;
-    const count = plan.changes.length;
-    return {
-      id: stored.result,
-      plan,
-      count,
-      planned: planned.seconds,
-      stored: stored.seconds,
-      applied: applied.seconds,
-    };
+    const seconds = { planned: planned.seconds, stored: stored.seconds, applied: applied.seconds };
+    return { id: stored.result, plan, bundle, keys, count: plan.changes.length, seconds };
   };
-  const first = await night(filesOf(nights.before));
+  const first = await night(filesOf(nights.before), null);
   const loadBare = bareOf(first.plan);
   // A million changes kept alive would be swept over and over.
   first.plan = { changes: [] };
-  const second = await night(filesOf(nights.after));
-  await carryOut(db, second.id, 'undo', null);
-  const update = { what: 'the bare batch update', seconds: await bareUpdate(db, second.plan) };
+  const files = filesOf(nights.after);
+  const rounds: { count: number; seconds: (typeof first)['seconds']; bare: number }[] = [];
+  for (let round = 0; round < 3; round++) {
+    const { id, count, seconds, plan } = await night(files, first);
+    await carryOut(db, id, 'undo', null);
+    rounds.push({ count, seconds, bare: await bareUpdate(db, plan) });
+  }
+  const least = (of: (round: (typeof rounds)[number]) => number) => Math.min(...rounds.map(of));
+  const second = {
+    count: rounds[0]!.count,
+    seconds: {
+      planned: least(({ seconds }) => seconds.planned),
+      stored: least(({ seconds }) => seconds.stored),
+      applied: least(({ seconds }) => seconds.applied),
+    },
+  };
+  const update = { what: 'the bare batch update', seconds: least(({ bare }) => bare) };
   // Last, since what the database keeps in memory would be the bare rows from then on.
   const bare = { what: 'LOAD DATA of the bare rows', seconds: await loadBare() };
-  const lines = (n: typeof first, baseline: typeof bare) => {
-    const { count } = n;
+  const lines = ({ count, seconds }: Pick<typeof first, 'count' | 'seconds'>, baseline: typeof bare) => {
+    const { planned, stored, applied } = seconds;
     return [
-      { what: 'planned', seconds: n.planned, count, unit: 'changes', baseline },
-      { what: 'stored', seconds: n.stored, count, unit: 'changes', baseline },
-      { what: 'applied, ledger included', seconds: n.applied, count, unit: 'changes', baseline },
-      { what: 'all', seconds: n.planned + n.stored + n.applied, count, unit: 'changes', baseline },
+      { what: 'planned', seconds: planned, count, unit: 'changes', baseline },
+      { what: 'stored', seconds: stored, count, unit: 'changes', baseline },
+      { what: 'applied, ledger included', seconds: applied, count, unit: 'changes', baseline },
+      { what: 'all', seconds: planned + stored + applied, count, unit: 'changes', baseline },
     ];
   };
   print(`A district's first bundle: ${first.count.toLocaleString('en-US')} changes`, lines(first, bare));
-  print(`The night after: ${second.count.toLocaleString('en-US')} changes`, lines(second, update));
+  print(
+    `The night after, the least of three rounds: ${second.count.toLocaleString('en-US')} changes`,
+    lines(second, update),
+  );
   await db.close();
 }
 
-/** A plan's rows written in plain batches, kind by kind: nothing checked and no ledger. */
+/** A plan's rows written in plain batches, kind by kind: nothing checked and no ledger. Taken back afterwards. */
 export async function bareUpdate(db: Db, { changes }: Plan): Promise<number> {
   const kinds = [...groupBy(changes, kindOf).values()];
-  const { seconds } = await timed(() =>
-    db.transaction(async (tx) => {
-      for (const list of kinds) {
-        const [{ entity, op, after }] = list as [Change];
-        const { table } = entities[entity as Entity];
-        const fields = Object.keys(after);
-        const sql =
-          op === 'create'
-            ? `INSERT INTO ${table} (${[...fields, 'id'].join(', ')}) VALUES (${[...fields, 'id'].map(() => '?').join(', ')})`
-            : `UPDATE ${table} SET ${fields.map((field) => `${field} = ?`).join(', ')} WHERE id = ?`;
-        const rows = list.map((c) => [...fields.map((field) => c.after[field]), c.id]);
-        for (let at = 0; at < rows.length; at += 5000) await db.batch(sql, rows.slice(at, at + 5000), tx);
-      }
-    }),
-  );
+  const tx = await db.sequelize.transaction();
+  const { seconds } = await timed(async () => {
+    for (const list of kinds) {
+      const [{ entity, op, after }] = list as [Change];
+      const { table } = entities[entity as Entity];
+      const fields = Object.keys(after);
+      const sql =
+        op === 'create'
+          ? `INSERT INTO ${table} (${[...fields, 'id'].join(', ')}) VALUES (${[...fields, 'id'].map(() => '?').join(', ')})`
+          : `UPDATE ${table} SET ${fields.map((field) => `${field} = ?`).join(', ')} WHERE id = ?`;
+      const rows = list.map((c) => [...fields.map((field) => c.after[field]), c.id]);
+      for (let at = 0; at < rows.length; at += 5000) await db.batch(sql, rows.slice(at, at + 5000), tx);
+    }
+  });
+  await tx.rollback();
   return seconds;
 }

@@ -2,3 +2,4 @@ export * from './match';
 export * from './import';
 export * from './three-way';
 export * from './roster';
+export * from './news';

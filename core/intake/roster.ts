@@ -10,18 +10,19 @@ import {
   type Night,
   type RosterPerson,
   rosterPeople,
-  tableOf,
+  type SomeUsers,
 } from '#core/oneroster/index';
 import type { Change, Fields } from '#core/plan/index';
 import { type Enrollment, personLabel, type School } from '#core/register/index';
 import { parseGrade, type Problem, type TypedRow } from '#core/tabular/index';
+import { type Keys, membersOf, type News } from './news';
 import { type ImportResult, type Intent, planImport, type Snapshot, type Tools } from './import';
 
 export interface RosterIntent extends Intent {
   /** Ids on record by sourcedId, as the last applied bundle of the feed had them. */
-  keys: { people: ReadonlyMap<string, string>; classes: ReadonlyMap<string, string> };
+  keys: Keys;
   /** What differs from the feed's last bundle; absent: everything is compared. */
-  night?: Night;
+  news?: News;
   /** Only these classes (sourcedIds) and the people in them; absent: all. */
   classes?: readonly string[];
 }
@@ -36,24 +37,14 @@ export interface RosterRows {
   people: RosterPerson[];
 }
 
-/** Whether the bundle of a night says something of that user that the one before it did not. */
-export const saidAnew =
-  (night: Night, keys: Pick<RosterIntent['keys'], 'people'>) =>
-  (sourcedId: string): boolean =>
-    night.users.has(sourcedId) || !keys.people.has(sourcedId);
-
 /**
  * Students and staff as rows; `line` is the record's in users.csv. Guardians are kept as an address of their child.
- * `classes`: only who is in those; `only`: only whom it is true of, which at night is `saidAnew`.
+ * `classes`: only who is in those; `only`: only these users, which at night are those of whom there are news.
  */
-export function rosterRows(
-  bundle: Bundle,
-  classes?: readonly string[],
-  only?: (sourcedId: string) => boolean,
-): RosterRows {
-  const members = classes ? membersOf(bundle, new Set(classes)) : null;
-  const wanted = members || only ? (id: string) => (members?.has(id) ?? true) && (only?.(id) ?? true) : undefined;
-  const people = rosterPeople(bundle, { homerooms: false, ...(wanted ? { only: wanted } : {}) }).filter(
+export function rosterRows(bundle: Bundle, classes?: readonly string[], only?: SomeUsers): RosterRows {
+  const members = classes && membersOf(bundle, new Set(classes));
+  const some = members ? { has: (id: string) => members.has(id) && (only?.has(id) ?? true) } : only;
+  const people = rosterPeople(bundle, { homerooms: false, ...(some ? { only: some } : {}) }).filter(
     ({ role, deleted }) => role !== 'guardian' && !deleted,
   );
   const rows = people.map((person): TypedRow => ({
@@ -74,15 +65,6 @@ export function rosterRows(
   return { rows, people };
 }
 
-function membersOf(bundle: Bundle, classes: Set<string>): Set<string> {
-  const members = new Set<string>();
-  eachRecord(bundle, 'enrollments.csv', (get) => members.add(get('userSourcedId')), {
-    field: 'classSourcedId',
-    wanted: (id) => classes.has(id),
-  });
-  return members;
-}
-
 export function planRoster(
   snapshot: Snapshot,
   bundle: Bundle,
@@ -94,8 +76,7 @@ export function planRoster(
   const schools = new Map(snapshot.schools.flatMap((s) => [[fold(s.name), s] as const, [fold(s.code), s] as const]));
   const orgs = orgsOf(bundle, schools);
   // Of whom the feed says what it said last time nothing is compared; what was corrected by hand stays.
-  const { night } = intent;
-  const settled = night ? settledBy(night, bundle, intent.keys, intent.classes) : null;
+  const { news } = intent;
   const sure = new Map<number, string>();
   const record = new Set(snapshot.people.map(({ id }) => id));
   for (const { sourcedId, line } of people) {
@@ -104,15 +85,15 @@ export function planRoster(
   }
   const isBulk = bundle.delta.size === 0 && intent.classes === undefined;
   let planner: ClassPlanner | null = null;
-  const personOf = settled?.people ?? new Map<string, string>();
+  const personOf = new Map(news?.settled);
   const result = planImport(
     snapshot,
     rows,
     problems,
     {
       ...intent,
-      sure: { byLine: sure, settled: new Set(settled?.people.values()) },
-      named: new Set(intent.keys.people.values()),
+      sure: { byLine: sure, settled: new Set([...record].filter((id) => news?.stays(id))) },
+      named: news?.named ?? new Set(intent.keys.people.values()),
       complete: intent.complete && isBulk,
       completeSchools: [...new Set([...orgs.values()].map((s) => s.id))],
     },
@@ -123,33 +104,14 @@ export function planRoster(
         if (id !== undefined) personOf.set(sourcedId, id);
       }
       planner = new ClassPlanner(snapshot, bundle, orgs, intent, tools, sofar.result, sofar.changes, put);
-      planner.run(personOf, isBulk);
+      planner.run(personOf, isBulk, people);
     },
   );
-  result.same.push(...(settled?.lines ?? []));
+  for (const line of news?.same ?? []) result.same.push(line);
   return {
     ...result,
     keys: { people: personOf, classes: (planner as ClassPlanner | null)?.classes ?? new Map<string, string>() },
   };
-}
-
-/** Of whom a night's bundle says what it said last time: ids on record by sourcedId, and lines of users.csv. */
-function settledBy(
-  night: Night,
-  bundle: Bundle,
-  keys: RosterIntent['keys'],
-  classes?: readonly string[],
-): { people: Map<string, string>; lines: number[] } {
-  const settled = { people: new Map<string, string>(), lines: [] as number[] };
-  const members = classes ? membersOf(bundle, new Set(classes)) : null;
-  const anew = saidAnew(night, keys);
-  const table = tableOf(bundle, 'users.csv');
-  table?.values(table.column('sourcedId'), (sourcedId, line) => {
-    if (anew(sourcedId) || members?.has(sourcedId) === false) return;
-    settled.people.set(sourcedId, keys.people.get(sourcedId)!);
-    settled.lines.push(line);
-  });
-  return settled;
 }
 
 /** Orgs of the bundle by sourcedId, as schools on record. */
@@ -183,9 +145,9 @@ class ClassPlanner {
     for (const c of changes) if (c.entity === 'person' && c.op === 'create') this.names.set(c.id, c.label);
   }
 
-  run(personOf: Map<string, string>, isBulk: boolean): void {
+  run(personOf: Map<string, string>, isBulk: boolean, people: RosterPerson[]): void {
     this.planClasses();
-    this.planEnrollments(personOf, isBulk);
+    this.planEnrollments(personOf, isBulk, people);
   }
 
   private planClasses(): void {
@@ -248,8 +210,9 @@ class ClassPlanner {
     });
   }
 
-  private planEnrollments(personOf: Map<string, string>, isBulk: boolean): void {
+  private planEnrollments(personOf: Map<string, string>, isBulk: boolean, people: RosterPerson[]): void {
     const { snapshot, intent, bundle } = this;
+    const night = intent.news?.night;
     const touched = new Set(this.classes.values());
     const open = new Map<string, Enrollment>();
     for (const e of snapshot.enrollments)
@@ -285,11 +248,11 @@ class ClassPlanner {
         origin: { source: `${intent.source}, enrollments.csv`, line },
       });
     };
-    eachRecord(bundle, 'enrollments.csv', say, intent.night?.enrollments);
-    if (intent.night) {
-      this.saySettled(personOf, say);
+    eachRecord(bundle, 'enrollments.csv', say, night?.enrollments);
+    if (night) {
+      this.sayOld(night, people, personOf, say);
       // Said last time and no longer: it ends, unless another record says the same.
-      for (const was of intent.night.ended) {
+      for (const was of night.ended) {
         const person = personOf.get(was.user) ?? intent.keys.people.get(was.user);
         const there = open.get(`${person}|${this.classes.get(was.class)}|${was.role}`);
         if (there && !seen.has(`${there.personId}|${there.classId}|${there.role}`)) gone.push(there);
@@ -313,9 +276,16 @@ class ClassPlanner {
   }
 
   /** People and classes who were unknown last night and are known now: what is said of them is new, though it was said before. */
-  private saySettled(personOf: Map<string, string>, say: (get: (field: string) => string, line: number) => void): void {
-    const { keys, night } = this.intent;
-    const users = new Set([...personOf.keys()].filter((id) => !keys.people.has(id) && !night!.users.has(id)));
+  private sayOld(
+    night: Night,
+    people: RosterPerson[],
+    personOf: ReadonlyMap<string, string>,
+    say: (get: (field: string) => string, line: number) => void,
+  ): void {
+    const { keys } = this.intent;
+    const users = new Set<string>();
+    for (const { sourcedId: id } of people)
+      if (personOf.has(id) && !keys.people.has(id) && !night.users.has(id)) users.add(id);
     const classes = new Set([...this.classes.keys()].filter((id) => !keys.classes.has(id)));
     if (users.size === 0 && classes.size === 0) return;
     eachRecord(this.bundle, 'enrollments.csv', (get, line) => {
@@ -329,54 +299,4 @@ class ClassPlanner {
     this.waiting ??= new Set(this.result.waiting.flatMap((w) => w.candidates));
     return this.waiting.has(personId);
   }
-}
-
-/** What of the register a night can touch. */
-export interface Touched {
-  /** People of whom everything is asked. */
-  ids: string[];
-  /** Numbers of those who are new. */
-  numbers: string[];
-  /** Enrollments that are new or gone: a person's in a class. */
-  pairs: [personId: string, classId: string][];
-}
-
-/**
- * The part of the register that a night can touch, people out of `all`: those of whom it says something, and those
- * whom no bundle of the feed has named yet, since any of them can be who is new in it.
- */
-export function touchedBy(night: Night, bundle: Bundle, keys: RosterIntent['keys'], all: readonly string[]): Touched {
-  const ids = new Set<string>();
-  const add = (user: string) => {
-    const id = keys.people.get(user);
-    if (id !== undefined) ids.add(id);
-  };
-  night.users.forEach(add);
-  night.gone.forEach(add);
-  const named = new Set(keys.people.values());
-  for (const id of all) if (!named.has(id)) ids.add(id);
-  const unknown = new Set<string>();
-  const classes = tableOf(bundle, 'classes.csv');
-  classes?.values(classes.column('sourcedId'), (id) => {
-    if (!keys.classes.has(id)) unknown.add(id);
-  });
-  // A class that was not the feed's can be one on record, with people in it.
-  if (unknown.size > 0)
-    eachRecord(bundle, 'enrollments.csv', (get) => add(get('userSourcedId')), {
-      field: 'classSourcedId',
-      wanted: (id) => unknown.has(id),
-    });
-  const pairs: Touched['pairs'] = [];
-  const pair = (user: string, within: string) => {
-    const [personId, classId] = [keys.people.get(user), keys.classes.get(within)];
-    if (personId !== undefined && classId !== undefined && !ids.has(personId)) pairs.push([personId, classId]);
-  };
-  for (const { user, class: within } of night.ended) pair(user, within);
-  eachRecord(bundle, 'enrollments.csv', (get) => pair(get('userSourcedId'), get('classSourcedId')), night.enrollments);
-  const numbers: string[] = [];
-  eachRecord(bundle, 'users.csv', (get) => get('identifier') !== '' && numbers.push(get('identifier')), {
-    field: 'sourcedId',
-    wanted: (id) => !keys.people.has(id),
-  });
-  return { ids: [...ids], numbers, pairs };
 }

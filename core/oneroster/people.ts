@@ -46,7 +46,7 @@ export interface Where {
   wanted: (value: string) => boolean;
 }
 
-/** Cells of a file by field name; all records, those where a field is as wanted, or those of these indexes, whose line is then 0. */
+/** Cells of a file by field name; all records, those where a field is as wanted, or those of these indexes. */
 export function eachRecord(
   bundle: Bundle,
   file: FileName,
@@ -57,7 +57,7 @@ export function eachRecord(
   if (!table) return;
   const columns = new Map(table.header.map((name, i) => [name, i]));
   const getter = (cells: string[]) => (field: string) => cells[columns.get(field) ?? -1] ?? '';
-  if (only && !('field' in only)) for (const index of only) use(getter(table.cells(index)), 0, index);
+  if (only && !('field' in only)) for (const index of only) use(getter(table.cells(index)), table.lineOf(index), index);
   else
     table.each(
       (cells, line, index) => use(getter(cells), line, index),
@@ -71,12 +71,18 @@ export const listOf = (text: string): string[] =>
     .map((part) => part.trim())
     .filter(Boolean);
 
+/** Some users of a bundle: by sourcedId, and the indexes of their records in users.csv where those are known. */
+export interface SomeUsers {
+  has: (sourcedId: string) => boolean;
+  records?: Iterable<number>;
+}
+
 /** In the order of users.csv; `homerooms: false` leaves `className` empty and the enrollments unread; `only`: those people. */
 export function rosterPeople(
   bundle: Bundle,
-  { homerooms: wanted = true, only }: { homerooms?: boolean; only?: (sourcedId: string) => boolean } = {},
+  { homerooms: wanted = true, only }: { homerooms?: boolean; only?: SomeUsers } = {},
 ): RosterPerson[] {
-  const where = (field: string): Where | undefined => only && { field, wanted: only };
+  const where = (field: string): Where | undefined => only && { field, wanted: only.has };
   const orgs = new Map<string, { name: string; type: string }>();
   eachRecord(bundle, 'orgs.csv', (get) => orgs.set(get('sourcedId'), { name: get('name'), type: get('type') }));
   const births = new Map<string, string>();
@@ -123,7 +129,7 @@ export function rosterPeople(
       deleted: get('status') === 'tobedeleted',
     });
   };
-  eachRecord(bundle, 'users.csv', use, where('sourcedId'));
+  eachRecord(bundle, 'users.csv', use, only?.records ?? where('sourcedId'));
   const named = new Set([...agents.values()].flat());
   if (named.size > 0)
     eachRecord(bundle, 'users.csv', (get) => emails.set(get('sourcedId'), get('email')), {

@@ -73,17 +73,24 @@ export class RosterTable {
     return left > 0 ? '' : decoder.decode(bytes.subarray(from, to));
   }
 
-  private walk(use: (i: number, line: number) => void): void {
-    let line = this.plain ? 2 : 1 + newlines(this.bytes, 0, this.starts[1] ?? 0);
-    for (let i = 0; i < this.count; i++) {
-      use(i, line);
-      line += this.plain ? 1 : newlines(this.bytes, this.starts[i + 1]!, this.starts[i + 2]!);
+  private lines: Int32Array | null = null;
+  /** The line where record `i` starts, counted from 1. */
+  lineOf(i: number): number {
+    if (this.plain) return i + 2;
+    if (!this.lines) {
+      this.lines = new Int32Array(this.count);
+      let line = 1 + newlines(this.bytes, 0, this.starts[1] ?? 0);
+      for (let k = 0; k < this.count; k++) {
+        this.lines[k] = line;
+        line += newlines(this.bytes, this.starts[k + 1]!, this.starts[k + 2]!);
+      }
     }
+    return this.lines[i]!;
   }
 
-  /** Calls `use` with one cell of each record and the line where it starts; the rest is not taken apart. */
-  values(column: number, use: (value: string, line: number) => void): void {
-    this.walk((i, line) => use(this.value(i, column), line));
+  /** Calls `use` with one cell of each record; the rest is not taken apart. */
+  values(column: number, use: (value: string, index: number) => void): void {
+    for (let i = 0; i < this.count; i++) use(this.value(i, column), i);
   }
 
   /**
@@ -94,9 +101,8 @@ export class RosterTable {
     row: (cells: string[], line: number, index: number) => void,
     where?: { column: number; wanted: (value: string) => boolean },
   ): void {
-    this.walk((i, line) => {
-      if (!where || where.wanted(this.value(i, where.column))) row(this.cells(i), line, i);
-    });
+    for (let i = 0; i < this.count; i++)
+      if (!where || where.wanted(this.value(i, where.column))) row(this.cells(i), this.lineOf(i), i);
   }
 }
 

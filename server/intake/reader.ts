@@ -10,15 +10,12 @@ import {
   planImport,
   planRoster,
   type RosterResult,
-  type RosterRows,
   rosterRows,
-  saidAnew,
   type Said,
   type Snapshot,
   type Tools,
-  touchedBy,
 } from '#core/intake/index';
-import { type Bundle, type Night, nightOf } from '#core/oneroster/index';
+import type { Bundle, SomeUsers } from '#core/oneroster/index';
 import {
   grades,
   type Hints,
@@ -40,6 +37,7 @@ import { district, type District } from '../district';
 import { bundleFacts, bundleProblems, openTable, type Opened } from './opened';
 import { peopleShown, rowShown } from '../people/shown';
 import { duplicatePairs } from '../people/duplicates';
+import { type NightRead, readNight } from './night';
 import { countingTools, readSnapshot } from './snapshot';
 
 export interface IntakeRecord {
@@ -80,7 +78,7 @@ interface LastTime {
   /** Its classes, if it was taken over in part. */
   taken: string[] | undefined;
   /** By id on record; of a bundle's people all, or those sourcedIds that are wanted. */
-  said: (only?: (sourcedId: string) => boolean) => Map<string, Said>;
+  said: (only?: SomeUsers) => Map<string, Said>;
   /** What nobody has answered yet, by id on record. */
   unanswered: Record<string, Said>;
   people: Map<string, string>;
@@ -263,7 +261,7 @@ export class Reader {
   }
 
   private compute(
-    { read, intent, snapshot, opened, roster, last, draft, night }: Awaited<ReturnType<Reader['prepared']>>,
+    { read, intent, snapshot, opened, roster, last, draft, news }: Awaited<ReturnType<Reader['prepared']>>,
     tools: Tools,
   ): ImportResult | RosterResult {
     if (!opened.bundle || !roster) return planImport(snapshot, read.rows, read.problems, intent, tools);
@@ -276,7 +274,7 @@ export class Reader {
       opened.bundle,
       roster,
       read.problems,
-      { ...intent, keys, ...(draft.classes ? { classes: draft.classes } : {}), ...(night ? { night } : {}) },
+      { ...intent, keys, ...(draft.classes ? { classes: draft.classes } : {}), ...(news ? { news } : {}) },
       tools,
     );
   }
@@ -342,13 +340,11 @@ export class Reader {
       feed?.reading ? (JSON.parse(feed.reading) as Remembered) : null,
     );
     const last = head.feedId ? await this.last(head.feedId, head.id) : null;
-    const night = opened.bundle && last ? nightSince(last, opened.bundle, draft) : null;
-    const snapshot = night
-      ? await readSnapshot(this.db, true, (ids) => touchedBy(night, opened.bundle!, last!, ids))
-      : await this.snapshot(opened.bundle !== null);
+    const night = opened.bundle && last ? await this.nightSince(last, opened.bundle, draft) : null;
+    const snapshot = night?.snapshot ?? (await this.snapshot(opened.bundle !== null));
     const school = snapshot.schools.find(({ id }) => id === draft.schoolId) ?? null;
-    const anew = night && last ? saidAnew(night, last) : undefined;
-    const roster = opened.bundle ? rosterRows(opened.bundle, draft.classes, anew) : null;
+    const news = night?.news;
+    const roster = opened.bundle ? (night?.roster ?? rosterRows(opened.bundle, draft.classes)) : null;
     const read = roster
       ? { rows: roster.rows, problems: bundleProblems(opened.bundle!, opened.file), leftOut: [] }
       : readRows(opened.file, draft.repairs, rulesFor(here, school, this.config.today()));
@@ -365,10 +361,10 @@ export class Reader {
       mostLeaving: here.settings.mostLeaving,
       decided: await this.decided(),
       kept: feed ? ((JSON.parse(feed.settings) as { kept?: string[] }).kept ?? []) : [],
-      ...(last ? { said: last.said(anew) } : {}),
+      ...(last ? { said: last.said(news && { has: news.has }) } : {}),
       ...(draft.choices ? { choices: draft.choices } : {}),
     };
-    return { opened, read, intent, snapshot, roster: roster as RosterRows | null, last, draft, night };
+    return { opened, read, intent, snapshot, roster, last, draft, news };
   }
 
   private async open(id: string, hints: Hints, remembered: Remembered | null): Promise<Opened> {
@@ -479,6 +475,18 @@ export class Reader {
     return `${mark?.n}|${mark?.at}`;
   }
 
+  /** What changed since the feed's last bundle; null if that was a delta, or about other classes. */
+  private async nightSince(last: LastTime, bundle: Bundle, draft: Draft): Promise<NightRead | null> {
+    const same = JSON.stringify(last.taken) === JSON.stringify(draft.classes);
+    if (!last.bundle || !same || last.bundle.delta.size > 0 || bundle.delta.size > 0) return null;
+    // Questions that nobody answered are put again.
+    const again = [...last.people].flatMap(([sourcedId, id]) => (last.unanswered[id] ? sourcedId : []));
+    return readNight(this.db, last.bundle, bundle, last, {
+      again,
+      ...(draft.classes ? { classes: draft.classes } : {}),
+    });
+  }
+
   private async ledgerMark(): Promise<string> {
     return (await this.db.one<{ mark: string | null }>('SELECT MAX(id) AS mark FROM ledger'))?.mark ?? '';
   }
@@ -488,17 +496,6 @@ export class Reader {
     if (this.register?.ledger !== ledger) this.register = { ledger, snapshot: await readSnapshot(this.db, whole) };
     return this.register.snapshot;
   }
-}
-
-/** What changed since the feed's last bundle; null if that was a delta, or about other classes. */
-function nightSince(last: LastTime, bundle: Bundle, draft: Draft): Night | null {
-  const same = JSON.stringify(last.taken) === JSON.stringify(draft.classes);
-  if (!last.bundle || !same || last.bundle.delta.size > 0 || bundle.delta.size > 0) return null;
-  const night = nightOf(last.bundle, bundle);
-  // Questions that nobody answered are put again.
-  for (const [sourcedId, id] of last.people)
-    if (last.unanswered[id] && !night.gone.has(sourcedId)) night.users.add(sourcedId);
-  return night;
 }
 
 export function rulesFor(

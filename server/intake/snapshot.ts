@@ -17,11 +17,20 @@ import type { Db } from '../db/connection';
 import type { District } from '../district';
 import { mint } from '../plans/store';
 
+/** What of the register is wanted, chosen from all ids; and what is to be done while the database looks it up. */
+export interface Part {
+  chosen: (ids: string[]) => Touched;
+  /** While the ids come. */
+  first?: () => void;
+  /** While the rows come. */
+  meanwhile?: () => void;
+}
+
 /**
  * Students and their homerooms; `whole`: staff and all other classes as well. Those merged into others are nobody.
- * With `part` chosen from all ids, only what a night can touch, and the sizes of schools and classes beside it.
+ * With `part` only what a night can touch, and the sizes of schools and classes beside it.
  */
-export async function readSnapshot(db: Db, whole = false, part?: (ids: string[]) => Touched): Promise<Snapshot> {
+export async function readSnapshot(db: Db, whole = false, part?: Part): Promise<Snapshot> {
   const only = (condition: string) => (whole ? '1 = 1' : condition);
   const sql = {
     schools: 'SELECT id, name, code, kind, lowGrade, highGrade FROM schools',
@@ -41,8 +50,13 @@ export async function readSnapshot(db: Db, whole = false, part?: (ids: string[])
       counts('SELECT schoolId AS id, COUNT(*) AS n FROM affiliations WHERE ends IS NULL GROUP BY schoolId'),
       counts('SELECT classId AS id, COUNT(*) AS n FROM enrollments WHERE ends IS NULL GROUP BY classId'),
     ]);
-  const all = part ? (await db.select<{ id: string }>(`SELECT p.id ${sql.people}`)).map(({ id }) => id) : [];
-  const chosen = part?.(all);
+  const everyone = part ? db.select<{ id: string }>(`SELECT p.id ${sql.people}`) : Promise.resolve([]);
+  if (part?.first) {
+    await asked(db);
+    part.first();
+  }
+  const all = (await everyone).map(({ id }) => id);
+  const chosen = part?.chosen(all);
   const [schools, classes] = await shared;
   // Most of a large register costs more to read by name than the whole of it.
   if (!chosen || chosen.ids.length > all.length / 3)
@@ -63,7 +77,7 @@ export async function readSnapshot(db: Db, whole = false, part?: (ids: string[])
   const ids = people.map(({ id }) => id);
   const own = new Set(ids);
   const pairs = chosen.pairs.filter(([personId]) => !own.has(personId));
-  const [enrollments, single, labels, affiliations, accounts, counted] = await Promise.all([
+  const rest = Promise.all([
     named<Enrollment>(`SELECT e.* ${sql.enrollments} AND e.personId IN (:values)`, ids),
     singleEnrollments(db, pairs),
     labelsOf(db, [...new Set(pairs.map(([personId]) => personId))]),
@@ -71,6 +85,11 @@ export async function readSnapshot(db: Db, whole = false, part?: (ids: string[])
     named<Snapshot['accounts'][number]>(`${sql.accounts} AND personId IN (:values)`, ids),
     sizes,
   ]);
+  if (part?.meanwhile) {
+    await asked(db);
+    part.meanwhile();
+  }
+  const [enrollments, single, labels, affiliations, accounts, counted] = await rest;
   return {
     schools,
     classes,
@@ -82,6 +101,9 @@ export async function readSnapshot(db: Db, whole = false, part?: (ids: string[])
     sizes: { schools: counted![0], classes: counted![1] },
   };
 }
+
+/** Until what was asked before is with the database, on connections of its own: this is asked after it. */
+const asked = (db: Db): Promise<unknown> => db.one('SELECT 1');
 
 /** Open enrollments of people in classes, each found by the two. */
 function singleEnrollments(db: Db, pairs: Touched['pairs']): Promise<Enrollment[]> {

@@ -7,7 +7,7 @@ import { Db } from '../db/connection';
 import { Reader } from './reader';
 
 const config = readConfig();
-const reader = new Reader(new Db(config.database, 2), config);
+const reader = new Reader(new Db(config.database, 6), config);
 // Bound, since a proxied call has no `this`.
 Comlink.expose(
   {

@@ -210,7 +210,7 @@ function titleOf(order: RegisterVerb, who: string, name: string, schools: Readon
 export async function gatheredPair(db: Db, viewer: Viewer): Promise<RecordPair> {
   const ids = await visible(db, viewer, await sheafIds(db, viewer.personId));
   if (ids.length !== 2) throw new Fault(422, `A merge is of two people; ${ids.length} are gathered.`);
-  const snapshot = await readSnapshot(db, true, () => ({ ids, numbers: [], pairs: [] }));
+  const snapshot = await readSnapshot(db, true, { chosen: () => ({ ids, numbers: [], pairs: [] }) });
   const shown = peopleShown(snapshot);
   // The record that is older on file stays, as elsewhere.
   const [one, two] = [...ids].sort() as [string, string];

@@ -9,6 +9,7 @@ import { Story } from '#core/register/story';
 import { nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
 import { changesOf, mint, planHead, type PlanHead } from './store';
+import { Whom } from './whom';
 
 /** What stands in the way of a plan, by name; the most urgent ones first, at most `shown` of them. */
 export class PlanConflict extends Error {
@@ -277,14 +278,20 @@ export async function carryOut(
     allowed(head, action);
     const applier = new Applier(db, tx);
     const story = new Story();
-    const whom = { people: new Set<string>(), classes: new Set<string>() };
-    for await (const changes of changesOf(db, head, action === 'undo', tx)) {
-      await applier.apply(changes);
-      if (action === 'apply') await rememberWhom(db, tx, planId, changes, whom);
-      for (const change of changes) story.add(change);
-      options.progress?.(applier.done, head.changes);
+    const whom = action === 'apply' ? await Whom.of(db, tx, head) : null;
+    try {
+      for await (const changes of changesOf(db, head, action === 'undo', tx)) {
+        await whom?.add(changes);
+        await applier.apply(changes);
+        for (const change of changes) story.add(change);
+        options.progress?.(applier.done, head.changes);
+      }
+      applier.finish();
+      await whom?.end();
+    } catch (error) {
+      await whom?.giveUp();
+      throw error;
     }
-    applier.finish();
     const applied: Applied = { ledgerId: mint(), changes: applier.done, sentence: story.sentence };
     await db.run(
       'INSERT INTO ledger (id, planId, action, byPersonId, at, changes, sentence) VALUES (:id, :planId, :action, :byPersonId, :at, :changes, :sentence)',
@@ -314,49 +321,6 @@ export async function carryOut(
     await options.alsoWithin?.(tx, applied);
     return applied;
   });
-}
-
-/** For a person's own history and a class's: whom the plan is about, and whose rows it changes. `seen`: those that are written already. */
-async function rememberWhom(
-  db: Db,
-  tx: Tx,
-  planId: string,
-  changes: Change[],
-  seen: { people: Set<string>; classes: Set<string> },
-): Promise<void> {
-  const fresh = { people: [] as string[], classes: [] as string[] };
-  const add = (kind: 'people' | 'classes', id: string) => {
-    if (seen[kind].has(id)) return;
-    seen[kind].add(id);
-    fresh[kind].push(id);
-  };
-  const places: string[] = [];
-  for (const { entity, id, subject, after, before } of changes) {
-    const classId = after.classId ?? before.classId;
-    if (entity === 'class') add('classes', id);
-    else if (typeof classId === 'string') add('classes', classId);
-    else if (entity === 'enrollment') places.push(id);
-    if (entity === 'class' || entity === 'school' || entity === 'group') continue;
-    add('people', entity === 'person' ? id : typeof after.personId === 'string' ? after.personId : subject);
-    if (entity !== 'enrollment') add('people', subject);
-  }
-  // An enrollment that ends does not say of which class it is.
-  if (places.length > 0)
-    for (const { classId } of await db.select<{ classId: string }>(
-      'SELECT DISTINCT classId FROM enrollments WHERE id IN (:places)',
-      { places },
-      tx,
-    ))
-      add('classes', classId);
-  for (const [table, column, ids] of [
-    ['touched', 'personId', fresh.people],
-    ['touched_classes', 'classId', fresh.classes],
-  ] as const)
-    await db.batch(
-      `INSERT IGNORE INTO ${table} (${column}, planId) VALUES (?, ?)`,
-      ids.map((id) => [id, planId]),
-      tx,
-    );
 }
 
 function allowed(head: PlanHead, action: 'apply' | 'undo'): void {

@@ -1,0 +1,123 @@
+/**
+ * What a feed's bundle says that the one before it did not, beside whom the feed's ids meant; and what of the
+ * register that can touch, so that the night's work grows with what changed and not with the district.
+ */
+import { type Bundle, eachRecord, type Night, type SomeUsers, tableOf } from '#core/oneroster/index';
+
+/** Ids on record by sourcedId, as the last applied bundle of a feed had them. */
+export interface Keys {
+  people: ReadonlyMap<string, string>;
+  classes: ReadonlyMap<string, string>;
+}
+
+export interface News extends SomeUsers {
+  night: Night;
+  /** Users of whom it says something new, or who were not known last night: the first record of each in users.csv. */
+  users: ReadonlyMap<string, number>;
+  records: number[];
+  /** Ids on record of those who say what they said. */
+  settled: ReadonlyMap<string, string>;
+  /** Lines of users.csv that say what they said of somebody known. */
+  same: number[];
+  /** Whether one of those is this person. */
+  stays: (personId: string) => boolean;
+  /** Everyone on record whom the feed has named. */
+  named: ReadonlySet<string>;
+}
+
+/** `classes`: the feed is taken over only as far as these and who is in them. */
+export function newsOf(night: Night, bundle: Bundle, keys: Keys, classes?: readonly string[]): News {
+  const members = classes && membersOf(bundle, new Set(classes));
+  const users = new Map<string, number>();
+  const records: number[] = [];
+  const same: number[] = [];
+  const table = tableOf(bundle, 'users.csv');
+  table?.values(table.column('sourcedId'), (id, index) => {
+    // A record that stood twice and stands once is not gone.
+    if (night.users.has(id) || night.gone.has(id) || !keys.people.has(id)) {
+      if (!users.has(id)) users.set(id, index);
+      records.push(index);
+    } else if (members?.has(id) ?? true) same.push(table.lineOf(index));
+  });
+  const settled = new Map<string, string>();
+  const named = new Set<string>();
+  const touched = new Set<string>();
+  for (const id of [...users.keys(), ...night.gone]) touched.add(keys.people.get(id) ?? '');
+  // Somebody can have two ids in the feed, of which one is gone.
+  const stay = new Set<string>();
+  for (const [id, personId] of keys.people) {
+    named.add(personId);
+    if (users.has(id) || night.gone.has(id) || members?.has(id) === false) continue;
+    settled.set(id, personId);
+    if (touched.has(personId)) stay.add(personId);
+  }
+  const wholly = members ? new Set(settled.values()) : null;
+  return {
+    night,
+    users,
+    has: (id) => users.has(id),
+    records,
+    settled,
+    same,
+    stays: (id) => wholly?.has(id) ?? (named.has(id) && (!touched.has(id) || stay.has(id))),
+    named,
+  };
+}
+
+/** The users who are in these classes. */
+export function membersOf(bundle: Bundle, classes: ReadonlySet<string>): Set<string> {
+  const members = new Set<string>();
+  eachRecord(bundle, 'enrollments.csv', (get) => members.add(get('userSourcedId')), {
+    field: 'classSourcedId',
+    wanted: (id) => classes.has(id),
+  });
+  return members;
+}
+
+/** What of the register a night can touch. */
+export interface Touched {
+  /** People of whom everything is asked. */
+  ids: string[];
+  /** Numbers of those who are new. */
+  numbers: string[];
+  /** Enrollments that are new or gone: a person's in a class. */
+  pairs: [personId: string, classId: string][];
+}
+
+/**
+ * The part of the register that a night can touch, people out of `all`: those of whom it says something, and those
+ * whom no bundle of the feed has named yet, since any of them can be who is new in it.
+ */
+export function touchedBy(news: News, bundle: Bundle, keys: Keys, all: readonly string[]): Touched {
+  const { night, users, named } = news;
+  const ids = new Set<string>();
+  const add = (user: string) => {
+    const id = keys.people.get(user);
+    if (id !== undefined) ids.add(id);
+  };
+  for (const user of users.keys()) add(user);
+  night.gone.forEach(add);
+  for (const id of all) if (!named.has(id)) ids.add(id);
+  const unknown = new Set<string>();
+  const classes = tableOf(bundle, 'classes.csv');
+  classes?.values(classes.column('sourcedId'), (id) => {
+    if (!keys.classes.has(id)) unknown.add(id);
+  });
+  // A class that was not the feed's can be one on record, with people in it.
+  if (unknown.size > 0)
+    eachRecord(bundle, 'enrollments.csv', (get) => add(get('userSourcedId')), {
+      field: 'classSourcedId',
+      wanted: (id) => unknown.has(id),
+    });
+  const pairs: Touched['pairs'] = [];
+  const pair = (user: string, within: string) => {
+    const [personId, classId] = [keys.people.get(user), keys.classes.get(within)];
+    if (personId !== undefined && classId !== undefined && !ids.has(personId)) pairs.push([personId, classId]);
+  };
+  for (const { user, class: within } of night.ended) pair(user, within);
+  eachRecord(bundle, 'enrollments.csv', (get) => pair(get('userSourcedId'), get('classSourcedId')), night.enrollments);
+  const numbers: string[] = [];
+  const unnamed = [...users].flatMap(([id, index]) => (keys.people.has(id) ? [] : index));
+  eachRecord(bundle, 'users.csv', (get) => get('identifier') !== '' && numbers.push(get('identifier')), unnamed);
+  return { ids: [...ids], numbers, pairs };
+}
