@@ -38,6 +38,9 @@ import { importGuards } from './guards';
 import { type Decided, matchRows, type OnRecord, type PairCandidate, type Sure, type Waiting } from './match';
 import { type Ask, type Choice, type Said, ThreeWay } from './three-way';
 
+/** An enrollment that is open. */
+export type Open = Pick<Enrollment, 'id' | 'personId' | 'classId' | 'role'>;
+
 /** The register as far as an import needs it: what is open today. */
 export interface Snapshot {
   schools: School[];
@@ -47,7 +50,7 @@ export interface Snapshot {
   /** Open homerooms. */
   classes: SchoolClass[];
   /** Open student enrollments in homerooms. */
-  enrollments: Enrollment[];
+  enrollments: Open[];
   /** How many are at each school and in each class, where the lists hold only some of them. */
   sizes?: { schools: ReadonlyMap<string, number>; classes: ReadonlyMap<string, number> };
   /** Labels of people of whom only enrollments are here. */
@@ -158,7 +161,7 @@ class ImportPlanner {
   private readonly schools: Map<string, School>;
   private readonly affiliationOf: Map<string, Affiliation>;
   private readonly accountOf: Map<string, Snapshot['accounts'][number]>;
-  private readonly homeroomsOf: Map<string, Enrollment[]>;
+  private readonly homeroomsOf: Map<string, Open[]>;
   private readonly classById: Map<string, SchoolClass>;
   private readonly classByName = new Map<string, SchoolClass>();
   private readonly schoolByWord = new Map<string, School>();
@@ -510,7 +513,7 @@ class ImportPlanner {
     }
   }
 
-  private endEnrollment(row: TypedRow | null, person: Person, enrollment: Enrollment, reason: string): void {
+  private endEnrollment(row: TypedRow | null, person: Person, enrollment: Open, reason: string): void {
     const name = this.classById.get(enrollment.classId)?.name ?? 'a class';
     this.add(row, person, ends('enrollment', enrollment.id, this.intent.date, `${name}: ${reason}`));
   }

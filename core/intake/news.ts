@@ -15,8 +15,8 @@ export interface News extends SomeUsers {
   /** Users of whom it says something new, or who were not known last night: the first record of each in users.csv. */
   users: ReadonlyMap<string, number>;
   records: number[];
-  /** Ids on record of those who say what they said. */
-  settled: ReadonlyMap<string, string>;
+  /** Ids on record by sourcedId of those who say what they said; made anew for each who asks. */
+  settled: () => Map<string, string>;
   /** Lines of users.csv that say what they said of somebody known. */
   same: number[];
   /** Whether one of those is this person. */
@@ -39,27 +39,27 @@ export function newsOf(night: Night, bundle: Bundle, keys: Keys, classes?: reado
       records.push(index);
     } else if (members?.has(id) ?? true) same.push(table.lineOf(index));
   });
-  const settled = new Map<string, string>();
-  const named = new Set<string>();
+  const isSettled = (id: string) => !users.has(id) && !night.gone.has(id) && (members?.has(id) ?? true);
+  const named = new Set(keys.people.values());
+  // Somebody can have two ids in the feed, of which one is gone.
   const touched = new Set<string>();
   for (const id of [...users.keys(), ...night.gone]) touched.add(keys.people.get(id) ?? '');
-  // Somebody can have two ids in the feed, of which one is gone.
   const stay = new Set<string>();
-  for (const [id, personId] of keys.people) {
-    named.add(personId);
-    if (users.has(id) || night.gone.has(id) || members?.has(id) === false) continue;
-    settled.set(id, personId);
-    if (touched.has(personId)) stay.add(personId);
-  }
-  const wholly = members ? new Set(settled.values()) : null;
+  for (const [id, personId] of keys.people) if ((members || touched.has(personId)) && isSettled(id)) stay.add(personId);
   return {
     night,
     users,
     has: (id) => users.has(id),
     records,
-    settled,
+    settled: () => {
+      const settled = new Map(keys.people);
+      if (members) for (const id of keys.people.keys()) if (!members.has(id)) settled.delete(id);
+      for (const id of users.keys()) settled.delete(id);
+      for (const id of night.gone) settled.delete(id);
+      return settled;
+    },
     same,
-    stays: (id) => wholly?.has(id) ?? (named.has(id) && (!touched.has(id) || stay.has(id))),
+    stays: (id) => stay.has(id) || (!members && named.has(id) && !touched.has(id)),
     named,
   };
 }
@@ -115,7 +115,9 @@ export function touchedBy(news: News, bundle: Bundle, keys: Keys, all: readonly 
     if (personId !== undefined && classId !== undefined && !ids.has(personId)) pairs.push([personId, classId]);
   };
   for (const { user, class: within } of night.ended) pair(user, within);
-  eachRecord(bundle, 'enrollments.csv', (get) => pair(get('userSourcedId'), get('classSourcedId')), night.enrollments);
+  const enrollments = tableOf(bundle, 'enrollments.csv');
+  const [user, within] = [enrollments?.column('userSourcedId') ?? -1, enrollments?.column('classSourcedId') ?? -1];
+  for (const i of night.enrollments) pair(enrollments!.value(i, user), enrollments!.value(i, within));
   const numbers: string[] = [];
   const unnamed = [...users].flatMap(([id, index]) => (keys.people.has(id) ? [] : index));
   eachRecord(bundle, 'users.csv', (get) => get('identifier') !== '' && numbers.push(get('identifier')), unnamed);

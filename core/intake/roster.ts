@@ -13,10 +13,10 @@ import {
   type SomeUsers,
 } from '#core/oneroster/index';
 import type { Change, Fields } from '#core/plan/index';
-import { type Enrollment, personLabel, type School } from '#core/register/index';
+import { personLabel, type School } from '#core/register/index';
 import { parseGrade, type Problem, type TypedRow } from '#core/tabular/index';
 import { type Keys, membersOf, type News } from './news';
-import { type ImportResult, type Intent, planImport, type Snapshot, type Tools } from './import';
+import { type ImportResult, type Intent, type Open, planImport, type Snapshot, type Tools } from './import';
 
 export interface RosterIntent extends Intent {
   /** Ids on record by sourcedId, as the last applied bundle of the feed had them. */
@@ -85,7 +85,7 @@ export function planRoster(
   }
   const isBulk = bundle.delta.size === 0 && intent.classes === undefined;
   let planner: ClassPlanner | null = null;
-  const personOf = new Map(news?.settled);
+  const personOf = news?.settled() ?? new Map<string, string>();
   const result = planImport(
     snapshot,
     rows,
@@ -214,26 +214,27 @@ class ClassPlanner {
     const { snapshot, intent, bundle } = this;
     const night = intent.news?.night;
     const touched = new Set(this.classes.values());
-    const open = new Map<string, Enrollment>();
+    const places = new Places();
     for (const e of snapshot.enrollments)
-      if (touched.has(e.classId)) open.set(`${e.personId}|${e.classId}|${e.role}`, e);
+      if (touched.has(e.classId)) places.at(e.personId, e.classId, e.role).there = e;
     const ended = new Set(this.changes.filter((c) => c.entity === 'enrollment' && c.op === 'end').map((c) => c.id));
-    const seen = new Set<string>();
-    const gone: Enrollment[] = [];
+    const gone: Open[] = [];
+    const source = `${intent.source}, enrollments.csv`;
+    const idOf = (user: string) => personOf.get(user) ?? intent.keys.people.get(user);
     const say = (get: (field: string) => string, line: number) => {
       const classId = this.classes.get(get('classSourcedId'));
-      const personId = personOf.get(get('userSourcedId')) ?? intent.keys.people.get(get('userSourcedId'));
+      const personId = idOf(get('userSourcedId'));
       const role = get('role') === 'student' ? 'student' : get('role') === 'teacher' ? 'teacher' : null;
       if (classId === undefined || personId === undefined || role === null) return;
-      const key = `${personId}|${classId}|${role}`;
       const over = get('status') === 'tobedeleted' || (get('endDate') !== '' && get('endDate') <= intent.date);
-      const there = open.get(key);
+      const place = places.at(personId, classId, role);
+      const { there } = place;
       if (over) {
         if (there) gone.push(there);
         return;
       }
-      if (seen.has(key)) return;
-      seen.add(key);
+      if (place.said) return;
+      place.said = true;
       if (there && !ended.has(there.id)) return;
       this.put({
         entity: 'enrollment',
@@ -245,7 +246,7 @@ class ClassPlanner {
         label: this.names.get(personId) ?? 'a new person',
         subject: personId,
         needs: [personId, classId],
-        origin: { source: `${intent.source}, enrollments.csv`, line },
+        origin: { source, line },
       });
     };
     eachRecord(bundle, 'enrollments.csv', say, night?.enrollments);
@@ -253,12 +254,11 @@ class ClassPlanner {
       this.sayOld(night, people, personOf, say);
       // Said last time and no longer: it ends, unless another record says the same.
       for (const was of night.ended) {
-        const person = personOf.get(was.user) ?? intent.keys.people.get(was.user);
-        const there = open.get(`${person}|${this.classes.get(was.class)}|${was.role}`);
-        if (there && !seen.has(`${there.personId}|${there.classId}|${there.role}`)) gone.push(there);
+        const place = places.known(idOf(was.user), this.classes.get(was.class), was.role);
+        if (place?.there && !place.said) gone.push(place.there);
       }
     } else if (isBulk && intent.complete && bundle.tables.has('enrollments.csv'))
-      for (const [key, e] of open) if (!seen.has(key) && !this.waits(e.personId)) gone.push(e);
+      for (const { there, said } of places.all()) if (there && !said && !this.waits(there.personId)) gone.push(there);
     for (const e of new Set(gone)) {
       if (ended.has(e.id)) continue;
       this.put({
@@ -298,5 +298,38 @@ class ClassPlanner {
   private waits(personId: string): boolean {
     this.waiting ??= new Set(this.result.waiting.flatMap((w) => w.candidates));
     return this.waiting.has(personId);
+  }
+}
+
+interface Place {
+  classId: string;
+  role: string;
+  /** On record. */
+  there: Open | null;
+  /** The bundle has it. */
+  said: boolean;
+}
+
+/** Who is where as what: each place once. */
+class Places {
+  private readonly byPerson = new Map<string, Place[]>();
+
+  known(personId: string | undefined, classId: string | undefined, role: string): Place | undefined {
+    return this.byPerson.get(personId ?? '')?.find((place) => place.classId === classId && place.role === role);
+  }
+
+  /** The place, written down if it is not yet known. */
+  at(personId: string, classId: string, role: string): Place {
+    const known = this.known(personId, classId, role);
+    if (known) return known;
+    const place: Place = { classId, role, there: null, said: false };
+    const list = this.byPerson.get(personId);
+    if (list) list.push(place);
+    else this.byPerson.set(personId, [place]);
+    return place;
+  }
+
+  *all(): Generator<Place> {
+    for (const list of this.byPerson.values()) yield* list;
   }
 }

@@ -11,7 +11,11 @@ export type Tx = Transaction;
 
 interface Batcher {
   batch(sql: string, rows: unknown[][]): Promise<{ affectedRows: number }>;
-  query(sql: string, values: unknown[]): Promise<{ affectedRows: number }>;
+  query<T>(sql: string | { sql: string; typeCast: false }, values: unknown[]): Promise<T>;
+}
+interface Connections {
+  getConnection(options: { type: 'read' }): Promise<Batcher>;
+  releaseConnection(connection: Batcher): void;
 }
 
 export class Db {
@@ -34,6 +38,8 @@ export class Db {
           "SET time_zone = '+00:00'",
           // Long lists of ids are looked up by the index, not made into a table that is joined the wrong way round.
           'SET in_predicate_conversion_threshold = 0',
+          // Many ids come as few texts.
+          'SET group_concat_max_len = 16777216',
         ],
       },
     });
@@ -63,7 +69,18 @@ export class Db {
   /** One statement with `?` for each value, however many they are; the number of rows that it changed. */
   async update(sql: string, values: unknown[], transaction: Tx): Promise<number> {
     const { connection } = transaction as unknown as { connection: Batcher };
-    return (await connection.query(sql, values)).affectedRows;
+    return (await connection.query<{ affectedRows: number }>(sql, values)).affectedRows;
+  }
+
+  /** Many rows as the driver gives them, in half the time of `select`; `?` for each value, `(?)` for a list of them. */
+  async rows<T extends object>(sql: string, values: Param[] = []): Promise<T[]> {
+    const connections = this.sequelize.connectionManager as unknown as Connections;
+    const connection = await connections.getConnection({ type: 'read' });
+    try {
+      return await connection.query<T[]>({ sql, typeCast: false }, values);
+    } finally {
+      connections.releaseConnection(connection);
+    }
   }
 
   /**

@@ -172,6 +172,11 @@ const using = [
   `CREATE TABLE digests (week DATE NOT NULL, personId ${id} NOT NULL, sentAt ${at} NOT NULL, PRIMARY KEY (week, personId))`,
 ];
 
+const covering = [
+  // What a night asks of enrollments is in the index itself.
+  'ALTER TABLE enrollments DROP KEY byPerson, ADD KEY byPerson (personId, classId, ends, role)',
+];
+
 export interface Migration {
   name: string;
   up: (db: Db) => Promise<void>;
@@ -190,4 +195,5 @@ export const migrations: Migration[] = [
   { name: '006-licenses-devices', up: statements(holding) },
   { name: '007-years', up: statements(turning) },
   { name: '008-materials-use-readiness', up: statements(using) },
+  { name: '009-enrollments-by-person-covering', up: statements(covering) },
 ];

@@ -1,14 +1,7 @@
 /** The register as an import needs it, read in five passes; and the tools that planning takes along. */
-import type { Snapshot, Tools, Touched } from '#core/intake/index';
+import type { Open, Snapshot, Tools, Touched } from '#core/intake/index';
 import { makeSecret, recipeFor, UsernameGiver } from '#core/accounts/index';
-import {
-  type Affiliation,
-  type Enrollment,
-  type Person,
-  personLabel,
-  type School,
-  type SchoolClass,
-} from '#core/register/index';
+import { type Affiliation, type Person, personLabel, type School, type SchoolClass } from '#core/register/index';
 import { givenUsernames } from '../people/given';
 import type { Config } from '../config';
 import { sealText, secretBelow } from '../auth/seal';
@@ -50,12 +43,15 @@ export async function readSnapshot(db: Db, whole = false, part?: Part): Promise<
       counts('SELECT schoolId AS id, COUNT(*) AS n FROM affiliations WHERE ends IS NULL GROUP BY schoolId'),
       counts('SELECT classId AS id, COUNT(*) AS n FROM enrollments WHERE ends IS NULL GROUP BY classId'),
     ]);
-  const everyone = part ? db.select<{ id: string }>(`SELECT p.id ${sql.people}`) : Promise.resolve([]);
+  // A row for each id would cost more than all the rest; the last letter is as good as by chance.
+  const everyone = part
+    ? db.rows<{ ids: string }>(`SELECT GROUP_CONCAT(p.id) AS ids ${sql.people} GROUP BY RIGHT(p.id, 1)`)
+    : Promise.resolve([]);
   if (part?.first) {
-    await asked(db);
+    await asked();
     part.first();
   }
-  const all = (await everyone).map(({ id }) => id);
+  const all = (await everyone).flatMap(({ ids }) => ids.split(','));
   const chosen = part?.chosen(all);
   const [schools, classes] = await shared;
   // Most of a large register costs more to read by name than the whole of it.
@@ -63,30 +59,33 @@ export async function readSnapshot(db: Db, whole = false, part?: Part): Promise<
     return {
       schools,
       classes,
-      people: await db.select<Person>(`SELECT p.* ${sql.people}`),
-      affiliations: await db.select<Affiliation>(`SELECT a.* ${sql.places}`),
-      enrollments: await db.select<Enrollment>(`SELECT e.* ${sql.enrollments}`),
-      accounts: await db.select<Snapshot['accounts'][number]>(sql.accounts),
+      people: await db.rows<Person>(`SELECT p.* ${sql.people}`),
+      affiliations: await db.rows<Affiliation>(`SELECT a.* ${sql.places}`),
+      enrollments: await db.rows<Open>(`SELECT ${openColumns} ${sql.enrollments}`),
+      accounts: await db.rows<Snapshot['accounts'][number]>(sql.accounts),
     };
   const named = <T extends object>(statement: string, values: string[]): Promise<T[]> =>
-    inBatches(values, 5000, (batch) => db.select<T>(statement, { values: batch }));
-  const people = await named<Person>(`SELECT p.* ${sql.people} AND p.id IN (:values)`, chosen.ids);
+    inBatches(values, 5000, (batch) => db.rows<T>(statement, [batch]));
+  const people = await named<Person>(`SELECT p.* ${sql.people} AND p.id IN (?)`, chosen.ids);
   const known = new Set(people.map(({ id }) => id));
-  for (const person of await named<Person>(`SELECT p.* ${sql.people} AND p.number IN (:values)`, chosen.numbers))
+  for (const person of await named<Person>(`SELECT p.* ${sql.people} AND p.number IN (?)`, chosen.numbers))
     if (!known.has(person.id)) people.push(person);
   const ids = people.map(({ id }) => id);
   const own = new Set(ids);
-  const pairs = chosen.pairs.filter(([personId]) => !own.has(personId));
+  // In the order of the index, so that what lies together is read together.
+  const pairs = chosen.pairs
+    .filter(([personId]) => !own.has(personId))
+    .sort(([one], [other]) => (one < other ? -1 : one > other ? 1 : 0));
   const rest = Promise.all([
-    named<Enrollment>(`SELECT e.* ${sql.enrollments} AND e.personId IN (:values)`, ids),
+    named<Open>(`SELECT ${openColumns} ${sql.enrollments} AND e.personId IN (?)`, ids),
     singleEnrollments(db, pairs),
     labelsOf(db, [...new Set(pairs.map(([personId]) => personId))]),
-    named<Affiliation>(`SELECT a.* ${sql.places} AND a.personId IN (:values)`, ids),
-    named<Snapshot['accounts'][number]>(`${sql.accounts} AND personId IN (:values)`, ids),
+    named<Affiliation>(`SELECT a.* ${sql.places} AND a.personId IN (?)`, ids),
+    named<Snapshot['accounts'][number]>(`${sql.accounts} AND personId IN (?)`, ids),
     sizes,
   ]);
   if (part?.meanwhile) {
-    await asked(db);
+    await asked();
     part.meanwhile();
   }
   const [enrollments, single, labels, affiliations, accounts, counted] = await rest;
@@ -102,25 +101,32 @@ export async function readSnapshot(db: Db, whole = false, part?: Part): Promise<
   };
 }
 
-/** Until what was asked before is with the database, on connections of its own: this is asked after it. */
-const asked = (db: Db): Promise<unknown> => db.one('SELECT 1');
+const openColumns = 'e.id, e.personId, e.classId, e.role';
+
+/** Until what was asked before is with the database, also where connections had to be made for it. */
+const asked = (): Promise<void> => new Promise((next) => setTimeout(next, 10));
 
 /** Open enrollments of people in classes, each found by the two. */
-function singleEnrollments(db: Db, pairs: Touched['pairs']): Promise<Enrollment[]> {
-  return inBatches(pairs, 10_000, (batch) =>
-    db.select<Enrollment>(
-      `SELECT STRAIGHT_JOIN e.* FROM JSON_TABLE(:pairs, '$[*]' COLUMNS (personId CHAR(26) PATH '$[0]', classId CHAR(26) PATH '$[1]')) t
-       JOIN enrollments e ON e.personId = CONVERT(t.personId USING ascii) AND e.classId = CONVERT(t.classId USING ascii) AND e.ends IS NULL`,
-      { pairs: JSON.stringify(batch) },
-    ),
+async function singleEnrollments(db: Db, pairs: Touched['pairs']): Promise<Open[]> {
+  const found = await inBatches(
+    pairs.map((pair, n) => [...pair, n] as const),
+    10_000,
+    (batch) =>
+      // Of each the place in the list comes back, and not what is known of it already.
+      db.rows<{ n: number; id: string; role: Open['role'] }>(
+        `SELECT STRAIGHT_JOIN t.n, e.id, e.role FROM JSON_TABLE(?, '$[*]' COLUMNS (personId CHAR(26) PATH '$[0]', classId CHAR(26) PATH '$[1]', n INT PATH '$[2]')) t
+         JOIN enrollments e FORCE INDEX (byPerson) ON e.personId = CONVERT(t.personId USING ascii) AND e.classId = CONVERT(t.classId USING ascii) AND e.ends IS NULL`,
+        [JSON.stringify(batch)],
+      ),
   );
+  return found.map(({ n, ...open }) => ({ ...open, personId: pairs[n]![0], classId: pairs[n]![1] }));
 }
 
 async function labelsOf(db: Db, ids: string[]): Promise<Map<string, string>> {
   const people = await inBatches(ids, 5000, (values) =>
-    db.select<Pick<Person, 'id' | 'number' | 'familyName' | 'givenName'>>(
-      'SELECT id, number, familyName, givenName FROM people WHERE id IN (:values)',
-      { values },
+    db.rows<Pick<Person, 'id' | 'number' | 'familyName' | 'givenName'>>(
+      'SELECT id, number, familyName, givenName FROM people WHERE id IN (?)',
+      [values],
     ),
   );
   return new Map(people.map((person) => [person.id, personLabel(person)]));
