@@ -1,7 +1,7 @@
 /** A district's use: statements taken in, and eight weeks of 100,000 people as figures; beside the bare sums of the same rows. */
 import { createConnection } from 'mariadb';
 import { receive } from '#server/use/receive';
-import { usePeople, useSheet } from '#server/use/figures';
+import { UseDesk, usePeople, useSheet } from '#server/use/figures';
 import type { Viewer } from '#server/api/context';
 import type { Config } from '#server/config';
 import type { Db } from '#server/db/connection';
@@ -50,7 +50,8 @@ export async function benchUse(db: Db, at: Config['database']): Promise<void> {
     { school },
   ))!.id;
   const viewer: Viewer = { accountId: '', personId: mint(), role: 'district', schoolIds: [], classIds: [] };
-  const of = { db, config: { today: () => '2026-08-17' } as Config };
+  const config = { today: () => '2026-08-17' } as Config;
+  const of = { db, config, use: new UseDesk(db, config) };
   const bare = await createConnection({ ...at, database: at.name });
   const sum =
     'SELECT FLOOR(DATEDIFF(d.day, ?) / 7) AS week, SUM(d.seconds), COUNT(DISTINCT d.personId) FROM use_days d';

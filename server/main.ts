@@ -61,7 +61,16 @@ async function main(): Promise<void> {
   roll.everyone().then(hourly, (error: unknown) => log.error(error));
   const everyHour = setInterval(hourly, 3_600_000);
   const app = makeApp(
-    { db, config, nudge: threads.nudge, intake: threads.intake, licenses: threads.licenses, year: threads.year, roll },
+    {
+      db,
+      config,
+      nudge: threads.nudge,
+      intake: threads.intake,
+      licenses: threads.licenses,
+      year: threads.year,
+      use: threads.use,
+      roll,
+    },
     { webRoot: existsSync(webRoot) ? webRoot : undefined, log: (error) => log.error(error) },
   );
   const server = serve({ fetch: app.fetch, port: config.port, hostname: '127.0.0.1' }, () => {

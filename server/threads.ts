@@ -8,6 +8,7 @@ import * as Comlink from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { Fault, type IntakeReader, type YearFigures } from './api/context';
 import type { LicenseFigures } from './licenses/desk';
+import type { UseFigures } from './use/figures';
 
 /** Beside the source when run from it, beside the bundle when built. */
 const file = (name: ThreadName): URL =>
@@ -34,6 +35,7 @@ export interface Threads {
   intake: IntakeReader;
   licenses: LicenseFigures;
   year: YearFigures;
+  use: UseFigures;
   stop: () => Promise<void>;
 }
 
@@ -80,7 +82,9 @@ export function startThreads(onBroken: (thread: ThreadName, error: unknown) => v
     };
   };
   const intake = answering<IntakeReader>('intake');
-  const figures = answering<LicenseFigures & YearFigures>('figures');
+  const figures = answering<LicenseFigures & YearFigures & { use: UseFigures['sheet']; users: UseFigures['people'] }>(
+    'figures',
+  );
   return {
     nudge: () => jobs?.postMessage('look'),
     intake: {
@@ -95,6 +99,10 @@ export function startThreads(onBroken: (thread: ThreadName, error: unknown) => v
       product: (...args) => figures.ask((counts) => counts.product(...args)),
     },
     year: { rehearse: () => figures.ask((counts) => counts.rehearse()) },
+    use: {
+      sheet: (...args) => figures.ask((counts) => counts.use(...args)),
+      people: (...args) => figures.ask((counts) => counts.users(...args)),
+    },
     stop: async () => {
       stopping = true;
       await Promise.all([jobs?.terminate(), intake.stop(), figures.stop()]);

@@ -5,17 +5,7 @@
  */
 export * from './record';
 export * from './statements';
-
-/** Finished so quickly that it was not worked on: less than this share of the time that it takes as a rule. */
-export const hurriedShare = 1 / 3;
-/** From how many finished materials on somebody is said to hurry. */
-export const hurriedLeast = 3;
-
-/**
- * Whether somebody hurries through: `quick` of the `timed` materials that they finished, and for which the time is
- * known, took less than the share above; half of them and no fewer than three make it.
- */
-export const hurries = (timed: number, quick: number): boolean => timed >= hurriedLeast && quick * 2 >= timed;
+export * from './figures';
 
 /** The Monday of the week that the day is in. Days are yyyy-mm-dd. */
 export function weekOf(day: string): string {

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
+  addUp,
   bandOf,
   hurries,
   objective,
@@ -85,6 +86,53 @@ describe('statements', () => {
         expect(weeks.every((week) => new Date(week).getUTCDay() === 1)).toBe(true);
         expect(new Set(weeks).size).toBe(weeks.length);
       }),
+    );
+  });
+
+  it('adds up as counting day by day does, whatever people, products and classes there are', () => {
+    const [weeks, people] = [3, ['p0', 'p1', 'p2', 'p3', 'p4']];
+    const told = fc.record({
+      personId: fc.constantFrom(...people, 'somebody else'),
+      productId: fc.constantFrom('a', 'b'),
+      week: fc.integer({ min: 0, max: weeks - 1 }),
+      seconds: fc.constantFrom(0, 60, 125),
+    });
+    const within = fc.uniqueArray(fc.constantFrom('k', 'l', 'm'), { maxLength: 2 });
+    fc.assert(
+      fc.property(
+        fc.array(told, { maxLength: 30 }),
+        fc.array(within, { minLength: 5, maxLength: 5 }),
+        (days, units) => {
+          const rows = new Map<string, { personId: string; productId: string; seconds: (number | null)[] }>();
+          for (const { personId, productId, week, seconds } of days) {
+            const key = `${personId} ${productId}`;
+            const row = rows.get(key) ?? { personId, productId, seconds: [null, null, null] };
+            row.seconds[week] = (row.seconds[week] ?? 0) + seconds;
+            rows.set(key, row);
+          }
+          const who = new Map(people.map((id, i) => [id, units[i]!]));
+          const sums = addUp({ who, used: [...rows.values()], held: new Map(), paced: new Map(), weeks });
+          const own = days.filter(({ personId }) => who.has(personId));
+          const total = (list: typeof days) => list.reduce((sum, { seconds }) => sum + seconds, 0);
+          const heads = (list: typeof days) => new Set(list.map(({ personId }) => personId)).size;
+          for (let week = 0; week < weeks; week++) {
+            const then = own.filter((day) => day.week === week);
+            expect(sums.byWeek[week]).toEqual({ seconds: total(then), people: heads(then) });
+            for (const [id, unit] of sums.units)
+              expect(unit.weeks[week]).toBe(total(then.filter(({ personId }) => who.get(personId)!.includes(id))));
+            for (const [id, product] of sums.byProduct)
+              expect(product[week]).toBe(total(then.filter(({ productId }) => productId === id)));
+          }
+          expect(sums.counts).toEqual({ never: 0, idle: 0, hurries: 0, used: heads(own) });
+          for (const [id, unit] of sums.units) {
+            const members = people.filter((one) => who.get(one)!.includes(id));
+            expect([unit.students, unit.used]).toEqual([
+              members.length,
+              heads(own.filter(({ personId }) => members.includes(personId))),
+            ]);
+          }
+        },
+      ),
     );
   });
 });

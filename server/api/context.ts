@@ -5,6 +5,7 @@ import { nowIso } from '../clock';
 
 import type { Config } from '../config';
 import type { LicenseFigures } from '../licenses/desk';
+import type { UseFigures } from '../use/figures';
 import type { Roll } from '../people/roll';
 import { mint } from '../plans/store';
 
@@ -29,6 +30,8 @@ export interface Services {
   /** How products stand, counted beside. */
   licenses: LicenseFigures;
   year: YearFigures;
+  /** Use of products, added up beside. */
+  use: UseFigures;
 }
 
 /** What next year would come to, counted beside. */

@@ -11,6 +11,7 @@ import { entities } from '#core/register/index';
 import { Reader } from '../intake/reader';
 import { LicenseDesk } from '../licenses/desk';
 import { Roll } from '../people/roll';
+import { UseDesk } from '../use/figures';
 import { rehearse } from '../year/plan';
 import { workOnce } from '../jobs/work';
 import { makeDatabase } from '../local/mariadb';
@@ -55,6 +56,7 @@ export class World {
       roll: new Roll(db, config.today),
       licenses: new LicenseDesk(db, config),
       year: { rehearse: () => rehearse(db, config) },
+      use: new UseDesk(db, config),
     };
     return new World(db, config, services, makeApp(services, { log: console.error }), signIns);
   }

@@ -1,27 +1,49 @@
 /**
- * Use in figures: by week, by school, class and group, and who stands out. The database adds up, so that a district of
- * 100,000 comes as some hundred rows.
+ * Use in figures: by week, by school, class and group, and who stands out. The facts are read here and added up by
+ * core/use, in the thread that counts.
  */
 import { groupBy } from '#core/plan/index';
 import { fullName } from '#core/register/index';
-import { hurriedLeast, hurriedShare, hurries, weekOf, weeksBetween } from '#core/use/index';
+import {
+  addUp,
+  type Held,
+  hurriedShare,
+  hurries,
+  type Paced,
+  standing,
+  type UseFacts,
+  type Used,
+  weekOf,
+  weeksBetween,
+} from '#core/use/index';
 import { Fault, mayBeSeen, orNone, type Services, type Viewer } from '../api/context';
-import type { UseFilter, UsePerson, UseRow, UseSheet, UseStand } from '../api/contract';
-import type { Db, Params } from '../db/connection';
+import type { UseFilter, UsePerson, UseSheet, UseStand } from '../api/contract';
+import type { Config } from '../config';
+import type { Db, Param } from '../db/connection';
 import { productLabel } from '../licenses/state';
 
 /** People that are listed at once. */
 const mostPeople = 20_000;
 /** Weeks that one may ask for at once. */
 const mostWeeks = 60;
+/** Of so many the rows of each are looked up; of more, all rows are read. */
+const few = 5_000;
+/** Of a person's id, and of an id with six digits of seconds after it. */
+const [idLength, oneLength] = [26, 32];
 
 /** How many days are shown where nobody said which. */
 const usualDays = 55;
-type Days = UseFilter & { from: string; to: string };
-type Of = Pick<Services, 'db' | 'config'>;
+export type UseDays = UseFilter & { from: string; to: string };
+
+/** Answered in a thread of its own. */
+export interface UseFigures {
+  sheet: (viewer: Viewer, filter: UseDays) => Promise<UseSheet>;
+  people: (viewer: Viewer, filter: UseDays, stand: UseStand) => Promise<UsePerson[]>;
+}
+type Of = Pick<Services, 'db' | 'config' | 'use'>;
 
 /** The filter with its days: where none are said, up to the last one of which something is told. */
-async function withDays({ db, config }: Of, filter: UseFilter): Promise<Days> {
+async function withDays({ db, config }: Of, filter: UseFilter): Promise<UseDays> {
   const last = await db.one<{ day: string | null }>(
     'SELECT MAX(day) AS day FROM use_days WHERE productId = COALESCE(:product, productId)',
     { product: filter.product ?? null },
@@ -29,204 +51,306 @@ async function withDays({ db, config }: Of, filter: UseFilter): Promise<Days> {
   const known = last?.day ?? config.today();
   const to = filter.to ?? (filter.from && filter.from > known ? config.today() : known);
   const from = filter.from ?? new Date(Date.parse(to) - usualDays * 86_400_000).toISOString().slice(0, 10);
+  if (to < from) throw new Fault(422, 'to: the last day is before the first one');
+  if (weeksBetween(from, to).length > mostWeeks)
+    throw new Fault(422, `to: ask for no more than ${mostWeeks} weeks at once`);
   return { ...filter, from, to };
 }
 
-interface Asked {
-  /** Common tables `who` (students asked for), `used` (what they used in the days asked for) and `hurried`. */
-  tables: string;
-  params: Params;
+export const useSheet = async (of: Of, viewer: Viewer, wanted: UseFilter): Promise<UseSheet> =>
+  of.use.sheet(viewer, await withDays(of, wanted));
+
+/** Those who stand so, by name. */
+export const usePeople = async (
+  of: Of,
+  viewer: Viewer,
+  { stand, ...wanted }: UseFilter & { stand: UseStand },
+): Promise<UsePerson[]> => of.use.people(viewer, await withDays(of, wanted), stand);
+
+interface Asked extends UseFacts {
+  products: string[];
+  /** Ids of those asked for, where they are few; null: whoever. */
+  only: string[] | null;
 }
 
-async function asked({ db, config }: Of, viewer: Viewer, filter: Days): Promise<Asked> {
-  if (filter.to < filter.from) throw new Fault(422, 'to: the last day is before the first one');
-  if (weeksBetween(filter.from, filter.to).length > mostWeeks)
-    throw new Fault(422, `to: ask for no more than ${mostWeeks} weeks at once`);
-  const scope = mayBeSeen(viewer);
-  const products = filter.product
-    ? [filter.product]
-    : (await db.select<{ id: string }>('SELECT DISTINCT productId AS id FROM last_uses')).map(({ id }) => id);
-  const conditions = [
-    "p.role = 'student' AND p.status = 'active'",
-    scope.sql,
-    viewer.role === 'school' && 'a.schoolId IN (:scopeSchools)',
-    filter.school && 'a.schoolId = :school',
-    filter.grade && 'a.grade = :grade',
-    filter.classId &&
-      "EXISTS (SELECT 1 FROM enrollments fe WHERE fe.personId = p.id AND fe.classId = :classId AND fe.ends IS NULL AND fe.role = 'student')",
-    filter.group &&
-      'EXISTS (SELECT 1 FROM memberships fm WHERE fm.personId = p.id AND fm.groupId = :group AND fm.ends IS NULL)',
-  ].filter(Boolean);
-  // Of few, their own rows are read; of everyone, all.
-  const few = viewer.role !== 'district' || filter.school || filter.grade || filter.classId || filter.group;
-  const narrow = (column: string) => (few ? `AND ${column} IN (SELECT id FROM who)` : '');
-  return {
-    tables: `WITH who AS (SELECT p.id, p.familyName, p.givenName, p.number, a.schoolId FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL WHERE ${conditions.join(' AND ')}),
-      used AS (SELECT personId, COUNT(DISTINCT day) AS days, SUM(seconds) AS seconds FROM use_days WHERE productId IN (:products) AND day BETWEEN :from AND :to ${narrow('personId')} GROUP BY personId),
-      hurried AS (SELECT r.personId, COUNT(*) AS timed, SUM(r.seconds < m.minutes * 60 * :share) AS quick FROM results r JOIN materials m ON m.id = r.materialId
-        WHERE m.productId IN (:products) AND r.finished AND r.seconds > 0 AND m.minutes > 0 AND r.at >= :from AND r.at < :after ${narrow('r.personId')} GROUP BY r.personId)`,
-    params: {
-      ...scope.params,
-      products: orNone(products),
-      today: config.today(),
+export class UseDesk implements UseFigures {
+  constructor(
+    private readonly db: Db,
+    private readonly config: Config,
+  ) {}
+
+  async sheet(viewer: Viewer, filter: UseDays): Promise<UseSheet> {
+    const { db } = this;
+    const facts = await this.facts(viewer, filter);
+    const sums = addUp(facts);
+    const weeks = weeksBetween(filter.from, filter.to);
+    const minutes = (seconds: number[]) => seconds.map((n) => Math.round(n / 60));
+    const [names, products, told, strays] = await Promise.all([
+      namesOf(db, [...sums.units.keys()]),
+      db.select<{ id: string; name: string; edition: string | null }>('SELECT id, name, edition FROM products'),
+      this.told(),
+      viewer.role === 'district'
+        ? db.select<{ productId: string; who: string; times: number; lastOn: string }>(
+            'SELECT productId, who, times, lastOn FROM use_strays WHERE productId IN (:products) ORDER BY lastOn DESC, who LIMIT 200',
+            { products: orNone(facts.products) },
+          )
+        : [],
+    ]);
+    const labels = new Map(products.map((product) => [product.id, productLabel(product)]));
+    const labelOf = (id: string) => labels.get(id) ?? '';
+    return {
       from: filter.from,
       to: filter.to,
-      after: `${filter.to}T99`,
-      monday: weekOf(filter.from),
-      school: filter.school ?? null,
-      grade: filter.grade ?? null,
-      classId: filter.classId ?? null,
-      group: filter.group ?? null,
-      share: hurriedShare,
-      least: hurriedLeast,
-    },
-  };
+      weeks,
+      byWeek: sums.byWeek.map(({ seconds, people }) => ({ minutes: Math.round(seconds / 60), people })),
+      byProduct: [...sums.byProduct]
+        .map(([id, seconds]) => ({ id, label: labelOf(id), minutes: minutes(seconds) }))
+        .sort((a, b) => a.label.localeCompare(b.label, 'en')),
+      rows: [...sums.units]
+        .map(([id, { weeks: seconds, ...heads }]) => {
+          const weekly = minutes(seconds);
+          return {
+            id,
+            ...(names.get(id) ?? { name: '', school: '' }),
+            ...heads,
+            minutes: weekly.reduce((sum, n) => sum + n, 0),
+            weeks: weekly,
+          };
+        })
+        .sort(
+          (a, b) => a.school.localeCompare(b.school, 'en') || a.name.localeCompare(b.name, 'en', { numeric: true }),
+        ),
+      counts: sums.counts,
+      products: told
+        .map((id) => ({ id, label: labelOf(id) }))
+        .sort((one, other) => one.label.localeCompare(other.label, 'en')),
+      strays: strays.map(({ productId, ...row }) => ({ product: labelOf(productId), ...row })),
+    };
+  }
+
+  async people(viewer: Viewer, filter: UseDays, stand: UseStand): Promise<UsePerson[]> {
+    const { db } = this;
+    const facts = await this.facts(viewer, filter);
+    const ids = [...standing(facts)[stand]];
+    if (ids.length === 0) return [];
+    const named = await db.rows<{
+      id: string;
+      familyName: string;
+      givenName: string;
+      number: string | null;
+      school: string;
+    }>(
+      `SELECT p.id, p.familyName, p.givenName, p.number, s.name AS school FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL JOIN schools s ON s.id = a.schoolId
+       WHERE p.id IN (?) ORDER BY p.familyName, p.givenName, p.id LIMIT ${mostPeople}`,
+      [ids],
+    );
+    const shown = named.map(({ id }) => id);
+    const products = orNone(facts.products);
+    const [rooms, lasts, days] = await Promise.all([
+      db.rows<{ personId: string; name: string }>(
+        `SELECT e.personId, MIN(c.name) AS name FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' AND c.ends IS NULL
+         WHERE e.ends IS NULL AND e.role = 'student' AND e.personId IN (?) GROUP BY e.personId`,
+        [shown],
+      ),
+      db.rows<{ personId: string; usedOn: string }>(
+        'SELECT personId, MAX(usedOn) AS usedOn FROM last_uses WHERE productId IN (?) AND personId IN (?) GROUP BY personId',
+        [products, shown],
+      ),
+      db.rows<{ personId: string; days: number }>(
+        'SELECT personId, COUNT(DISTINCT day) AS days FROM use_days WHERE productId IN (?) AND day BETWEEN ? AND ? AND personId IN (?) GROUP BY personId',
+        [products, filter.from, filter.to, shown],
+      ),
+    ]);
+    const roomOf = new Map(rooms.map(({ personId, name }) => [personId, name]));
+    const lastOf = new Map(lasts.map(({ personId, usedOn }) => [personId, usedOn]));
+    const daysOf = new Map(days.map(({ personId, days: n }) => [personId, Number(n)]));
+    const usedOf = groupBy(facts.used, ({ personId }) => personId);
+    return named.map((one): UsePerson => {
+      const seconds = (usedOf.get(one.id) ?? [])
+        .flatMap((used) => used.seconds)
+        .reduce<number>((sum, n) => sum + (n ?? 0), 0);
+      const { timed, quick } = facts.paced.get(one.id) ?? { timed: 0, quick: 0 };
+      return {
+        id: one.id,
+        name: fullName(one),
+        number: one.number ?? '',
+        school: one.school,
+        className: roomOf.get(one.id) ?? '',
+        seat: (facts.held.get(one.id)?.held ?? 0) > 0,
+        days: daysOf.get(one.id) ?? 0,
+        minutes: Math.round(seconds / 60),
+        lastOn: lastOf.get(one.id) ?? null,
+        hurries: hurries(timed, quick),
+      };
+    });
+  }
+
+  /** Products that tell of their use. */
+  private async told(): Promise<string[]> {
+    const rows = await this.db.select<{ id: string }>('SELECT DISTINCT productId AS id FROM last_uses');
+    return rows.map(({ id }) => id);
+  }
+
+  private async facts(viewer: Viewer, filter: UseDays): Promise<Asked> {
+    const products = filter.product ? [filter.product] : await this.told();
+    const who = await this.who(viewer, filter);
+    const only = who.size <= few ? orNone([...who.keys()]) : null;
+    const weeks = weeksBetween(filter.from, filter.to);
+    const [used, held, paced] = await Promise.all([
+      this.used(who.keys(), products, filter, weeks, only),
+      this.held(products, filter, only),
+      this.paced(products, filter, only),
+    ]);
+    return { who, used, held, paced, weeks: weeks.length, products, only };
+  }
+
+  /** Students asked for, with the schools, or classes of a school, or groups of a class, that they are counted under. */
+  private async who(viewer: Viewer, filter: UseDays): Promise<Map<string, string[]>> {
+    const scope = mayBeSeen(viewer);
+    const conditions = [
+      "p.role = 'student' AND p.status = 'active'",
+      scope.sql,
+      viewer.role === 'school' && 'a.schoolId IN (:scopeSchools)',
+      filter.school && 'a.schoolId = :school',
+      filter.grade && 'a.grade = :grade',
+      filter.classId &&
+        "EXISTS (SELECT 1 FROM enrollments fe WHERE fe.personId = p.id AND fe.classId = :classId AND fe.ends IS NULL AND fe.role = 'student')",
+      filter.group &&
+        'EXISTS (SELECT 1 FROM memberships fm WHERE fm.personId = p.id AND fm.groupId = :group AND fm.ends IS NULL)',
+    ].filter(Boolean);
+    const unit = unitOf(viewer, filter);
+    // A row for each would cost more than all the rest.
+    const rows = await this.db.select<{ unit: string | null; ids: string }>(
+      `SELECT ${unit.id} AS unit, GROUP_CONCAT(p.id) AS ids FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL ${unit.join}
+       WHERE ${conditions.join(' AND ')} GROUP BY 1, RIGHT(p.id, 1)`,
+      {
+        ...scope.params,
+        school: filter.school ?? null,
+        grade: filter.grade ?? null,
+        classId: filter.classId ?? null,
+        group: filter.group ?? null,
+      },
+    );
+    const who = new Map<string, string[]>();
+    for (const { unit: id, ids } of rows)
+      for (const personId of ids.split(',')) {
+        const within = who.get(personId);
+        if (!within) who.set(personId, id === null ? [] : [id]);
+        else if (id !== null && !within.includes(id)) within.push(id);
+      }
+    return who;
+  }
+
+  /**
+   * Each day of a product comes as one text, in the order in which the days lie in the table: sorting two million rows
+   * by person is what takes a database half a minute.
+   */
+  private async used(
+    who: Iterable<string>,
+    products: string[],
+    filter: UseDays,
+    weeks: string[],
+    only: string[] | null,
+  ): Promise<Used[]> {
+    // Both lists are in the order of ids, so that most are found beside the one before.
+    const ids = [...who].sort();
+    const place = new Map(ids.map((id, i) => [id, i]));
+    // By product; per person and week the seconds, -1: none.
+    const told = new Map<string, Int32Array>();
+    const read = async (from: string, to: string): Promise<void> => {
+      const values: Param[] = [orNone(products), from, to];
+      const days = await this.db.rows<{ productId: string; day: string; people: number; each: string }>(
+        `SELECT productId, day, COUNT(*) AS people, GROUP_CONCAT(personId, LPAD(LEAST(seconds, 999999), 6, '0') SEPARATOR '') AS \`each\` FROM use_days ${only ? 'FORCE INDEX (byPerson)' : ''}
+         WHERE productId IN (?) AND day BETWEEN ? AND ? ${only ? 'AND personId IN (?)' : ''} GROUP BY productId, day`,
+        only ? [...values, only] : values,
+      );
+      for (const { productId, day, people, each } of days) {
+        if (each.length !== Number(people) * oneLength)
+          throw new Error(`the use of ${day} is cut: raise group_concat_max_len`);
+        let seconds = told.get(productId);
+        if (!seconds) told.set(productId, (seconds = new Int32Array(ids.length * weeks.length).fill(-1)));
+        const week = weeks.indexOf(weekOf(day));
+        let next = 0;
+        for (let from = 0; from < each.length; from += oneLength) {
+          for (let skip = 0; skip < 8 && next < ids.length && !standsAt(each, from, ids[next]!); skip++) next++;
+          const at = standsAt(each, from, ids[next] ?? '') ? next : place.get(each.slice(from, from + idLength));
+          if (at === undefined) continue;
+          next = at + 1;
+          let spent = 0;
+          for (let digit = from + idLength; digit < from + oneLength; digit++)
+            spent = spent * 10 + each.charCodeAt(digit) - 48;
+          const cell = at * weeks.length + week;
+          seconds[cell] = Math.max(0, seconds[cell]!) + spent;
+        }
+      }
+    };
+    // Of everyone a week at a time, so that the texts stay small.
+    if (only) await read(filter.from, filter.to);
+    else
+      for (const monday of weeks) {
+        const sunday = new Date(Date.parse(monday) + 6 * 86_400_000).toISOString().slice(0, 10);
+        await read(monday < filter.from ? filter.from : monday, sunday > filter.to ? filter.to : sunday);
+      }
+    const used: Used[] = [];
+    for (const [productId, seconds] of told)
+      for (const [i, personId] of ids.entries()) {
+        const own = seconds.subarray(i * weeks.length, (i + 1) * weeks.length);
+        if (own.some((n) => n >= 0))
+          used.push({ personId, productId, seconds: Array.from(own, (n) => (n < 0 ? null : n)) });
+      }
+    return used;
+  }
+
+  private async held(products: string[], { from }: UseDays, only: string[] | null): Promise<Map<string, Held>> {
+    const today = this.config.today();
+    const values: Param[] = [from, orNone(products), today, today, today];
+    const rows = await this.db.rows<Held & { personId: string }>(
+      `SELECT s.personId, COUNT(DISTINCT l.productId) AS held, COUNT(DISTINCT IF(lu.usedOn IS NULL, l.productId, NULL)) AS never, COUNT(DISTINCT IF(lu.usedOn < ?, l.productId, NULL)) AS idle
+       FROM licenses l JOIN seats s ON s.licenseId = l.id LEFT JOIN last_uses lu ON lu.personId = s.personId AND lu.productId = l.productId
+       WHERE l.productId IN (?) AND s.begins <= ? AND (s.ends IS NULL OR s.ends > ?) AND l.ends > ? ${only ? 'AND s.personId IN (?)' : ''} GROUP BY s.personId`,
+      only ? [...values, only] : values,
+    );
+    return new Map(
+      rows.map(({ personId, held, never, idle }) => [
+        personId,
+        { held: Number(held), never: Number(never), idle: Number(idle) },
+      ]),
+    );
+  }
+
+  private async paced(products: string[], { from, to }: UseDays, only: string[] | null): Promise<Map<string, Paced>> {
+    const values: Param[] = [hurriedShare, orNone(products), from, `${to}T99`];
+    const rows = await this.db.rows<Paced & { personId: string }>(
+      `SELECT r.personId, COUNT(*) AS timed, SUM(r.seconds < m.minutes * 60 * ?) AS quick FROM results r JOIN materials m ON m.id = r.materialId
+       WHERE m.productId IN (?) AND r.finished AND r.seconds > 0 AND m.minutes > 0 AND r.at >= ? AND r.at < ? ${only ? 'AND r.personId IN (?)' : ''} GROUP BY r.personId`,
+      only ? [...values, only] : values,
+    );
+    return new Map(
+      rows.map(({ personId, timed, quick }) => [personId, { timed: Number(timed), quick: Number(quick) }]),
+    );
+  }
 }
 
-interface Stood {
-  id: string;
-  familyName: string;
-  givenName: string;
-  number: string | null;
-  schoolId: string;
-  held: number;
-  never: number;
-  idle: number;
-  days: number;
-  seconds: number;
-  lastOn: string | null;
-  timed: number;
-  quick: number;
+/** Whether the text has this id from there on; ids differ in their last letters first. */
+function standsAt(text: string, from: number, id: string): boolean {
+  if (id.length !== idLength) return false;
+  for (let i = idLength - 1; i >= 0; i--) if (text.charCodeAt(from + i) !== id.charCodeAt(i)) return false;
+  return true;
 }
-/** Of what they hold a seat of today: how many products, how many of them never used, and how many not since `from`. */
-const person = `SELECT w.*, COALESCE(k.held, 0) AS held, COALESCE(k.never, 0) AS never, COALESCE(k.idle, 0) AS idle, COALESCE(u.days, 0) AS days, COALESCE(u.seconds, 0) AS seconds,
-  (SELECT MAX(lu.usedOn) FROM last_uses lu WHERE lu.personId = w.id AND lu.productId IN (:products)) AS lastOn, COALESCE(h.timed, 0) AS timed, COALESCE(h.quick, 0) AS quick
-  FROM who w LEFT JOIN used u ON u.personId = w.id LEFT JOIN hurried h ON h.personId = w.id
-  LEFT JOIN (SELECT s.personId, COUNT(DISTINCT l.productId) AS held, COUNT(DISTINCT IF(lu.usedOn IS NULL, l.productId, NULL)) AS never, COUNT(DISTINCT IF(lu.usedOn < :from, l.productId, NULL)) AS idle
-    FROM seats s JOIN licenses l ON l.id = s.licenseId LEFT JOIN last_uses lu ON lu.personId = s.personId AND lu.productId = l.productId
-    WHERE l.productId IN (:products) AND s.begins <= :today AND (s.ends IS NULL OR s.ends > :today) AND l.ends > :today GROUP BY s.personId) k ON k.personId = w.id`;
-
-/** Who stands so, as a condition on `person`; somebody hurries as core/use says. */
-const stands: Record<UseStand, string> = {
-  never: 'w.never > 0',
-  idle: 'w.idle > 0',
-  hurries: 'w.timed >= :least AND w.quick * 2 >= w.timed',
-  used: 'w.days > 0',
-};
 
 /** What a line is of: schools, the classes of a school, the groups of a class. */
 function unitOf(viewer: Viewer, filter: UseFilter): { join: string; id: string } {
   if (filter.classId)
     return {
-      join: 'JOIN memberships j ON j.personId = w.id AND j.ends IS NULL JOIN class_groups k ON k.id = j.groupId AND k.classId = :classId AND k.ends IS NULL',
+      join: 'LEFT JOIN memberships j ON j.personId = p.id AND j.ends IS NULL LEFT JOIN class_groups k ON k.id = j.groupId AND k.classId = :classId AND k.ends IS NULL',
       id: 'k.id',
     };
   if (filter.school || viewer.role === 'teacher' || viewer.schoolIds.length === 1)
     return {
-      join: `JOIN enrollments j ON j.personId = w.id AND j.ends IS NULL AND j.role = 'student' JOIN classes k ON k.id = j.classId AND k.ends IS NULL ${viewer.role === 'teacher' ? 'AND k.id IN (:scopeClasses)' : 'AND k.schoolId = w.schoolId'}`,
+      join: `LEFT JOIN enrollments j ON j.personId = p.id AND j.ends IS NULL AND j.role = 'student' LEFT JOIN classes k ON k.id = j.classId AND k.ends IS NULL ${viewer.role === 'teacher' ? 'AND k.id IN (:scopeClasses)' : 'AND k.schoolId = a.schoolId'}`,
       id: 'k.id',
     };
-  return { join: '', id: 'w.schoolId' };
-}
-
-export async function useSheet(of: Of, viewer: Viewer, wanted: UseFilter): Promise<UseSheet> {
-  const { db } = of;
-  const filter = await withDays(of, wanted);
-  const { tables, params } = await asked(of, viewer, filter);
-  const weeks = weeksBetween(filter.from, filter.to);
-  const unit = unitOf(viewer, filter);
-  const week = 'FLOOR(DATEDIFF(d.day, :monday) / 7)';
-  const days = `FROM use_days d JOIN who w ON w.id = d.personId`;
-  const within = 'd.productId IN (:products) AND d.day BETWEEN :from AND :to';
-  const each = (...wanted: UseStand[]) => wanted.map((stand) => `SUM(${stands[stand]}) AS ${stand}`).join(', ');
-  const [units, counts, sums, byWeek, byProduct] = await Promise.all([
-    db.select<Record<'students' | 'seats' | 'used' | 'hurries', number> & { id: string }>(
-      `${tables} SELECT ${unit.id} AS id, COUNT(DISTINCT w.id) AS students, SUM(w.held > 0) AS seats, ${each('used', 'hurries')} FROM (${person}) w ${unit.join} GROUP BY 1`,
-      params,
-    ),
-    db.one<Record<UseStand, number | null>>(
-      `${tables} SELECT ${each('never', 'idle', 'hurries', 'used')} FROM (${person}) w`,
-      params,
-    ),
-    db.select<{ id: string; week: number; seconds: number }>(
-      `${tables} SELECT ${unit.id} AS id, ${week} AS week, SUM(d.seconds) AS seconds ${days} ${unit.join} WHERE ${within} GROUP BY 1, 2`,
-      params,
-    ),
-    db.select<{ week: number; seconds: number; people: number }>(
-      `${tables} SELECT ${week} AS week, SUM(d.seconds) AS seconds, COUNT(DISTINCT d.personId) AS people ${days} WHERE ${within} GROUP BY 1`,
-      params,
-    ),
-    db.select<{ productId: string; week: number; seconds: number }>(
-      `${tables} SELECT d.productId, ${week} AS week, SUM(d.seconds) AS seconds ${days} WHERE ${within} GROUP BY 1, 2`,
-      params,
-    ),
-  ]);
-  const names = await namesOf(
-    db,
-    units.map(({ id }) => id),
-  );
-  const minutes = new Map<string, number[]>();
-  for (const { id, week: nth, seconds } of sums) {
-    let list = minutes.get(id);
-    if (!list) minutes.set(id, (list = weeks.map(() => 0)));
-    list[Number(nth)] = Math.round(Number(seconds) / 60);
-  }
-  const rows = units.map(({ id, students, seats, used, hurries: quick }): UseRow => {
-    const weekly = minutes.get(id) ?? weeks.map(() => 0);
-    return {
-      id,
-      ...(names.get(id) ?? { name: '', school: '' }),
-      students: Number(students),
-      seats: Number(seats),
-      used: Number(used),
-      minutes: weekly.reduce((sum, n) => sum + n, 0),
-      weeks: weekly,
-      hurries: Number(quick),
-    };
-  });
-  const labels = new Map(
-    (
-      await db.select<{ id: string; name: string; edition: string | null }>('SELECT id, name, edition FROM products')
-    ).map((product) => [product.id, productLabel(product)]),
-  );
-  const perProduct = [...groupBy(byProduct, ({ productId }) => productId)];
-  return {
-    from: filter.from,
-    to: filter.to,
-    weeks,
-    byWeek: weeks.map((_, i) => {
-      const row = byWeek.find((one) => Number(one.week) === i);
-      return { minutes: Math.round(Number(row?.seconds ?? 0) / 60), people: Number(row?.people ?? 0) };
-    }),
-    byProduct: perProduct
-      .map(([id, list]) => ({
-        id,
-        label: labels.get(id) ?? '',
-        minutes: weeks.map((_, i) => Math.round(Number(list.find((one) => Number(one.week) === i)?.seconds ?? 0) / 60)),
-      }))
-      .sort((a, b) => a.label.localeCompare(b.label, 'en')),
-    rows: rows.sort(
-      (a, b) => a.school.localeCompare(b.school, 'en') || a.name.localeCompare(b.name, 'en', { numeric: true }),
-    ),
-    counts: {
-      never: Number(counts?.never ?? 0),
-      idle: Number(counts?.idle ?? 0),
-      hurries: Number(counts?.hurries ?? 0),
-      used: Number(counts?.used ?? 0),
-    },
-    products: (await db.select<{ id: string }>('SELECT DISTINCT productId AS id FROM last_uses'))
-      .map(({ id }) => ({ id, label: labels.get(id) ?? '' }))
-      .sort((one, other) => one.label.localeCompare(other.label, 'en')),
-    strays:
-      viewer.role === 'district'
-        ? (
-            await db.select<{ productId: string; who: string; times: number; lastOn: string }>(
-              'SELECT productId, who, times, lastOn FROM use_strays WHERE productId IN (:products) ORDER BY lastOn DESC, who LIMIT 200',
-              params,
-            )
-          ).map(({ productId, ...row }) => ({ product: labels.get(productId) ?? '', ...row }))
-        : [],
-  };
+  return { join: '', id: 'a.schoolId' };
 }
 
 async function namesOf(db: Db, ids: string[]): Promise<Map<string, { name: string; school: string }>> {
@@ -237,37 +361,4 @@ async function namesOf(db: Db, ids: string[]): Promise<Map<string, { name: strin
     { ids: orNone(ids) },
   );
   return new Map(rows.map(({ id, ...names }) => [id, names]));
-}
-
-/** Those who stand so, by name. */
-export async function usePeople(
-  of: Of,
-  viewer: Viewer,
-  { stand, ...wanted }: UseFilter & { stand: UseStand },
-): Promise<UsePerson[]> {
-  const { db } = of;
-  const filter = await withDays(of, wanted);
-  const { tables, params } = await asked(of, viewer, filter);
-  const people = await db.select<Stood>(
-    `${tables} SELECT w.* FROM (${person}) w WHERE ${stands[stand]} ORDER BY w.familyName, w.givenName, w.id LIMIT ${mostPeople}`,
-    params,
-  );
-  const places = await db.select<{ personId: string; className: string; school: string }>(
-    `SELECT a.personId, s.name AS school, COALESCE((SELECT MIN(c.name) FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' AND c.ends IS NULL WHERE e.personId = a.personId AND e.ends IS NULL AND e.role = 'student'), '') AS className
-     FROM affiliations a JOIN schools s ON s.id = a.schoolId WHERE a.ends IS NULL AND a.personId IN (:ids)`,
-    { ids: orNone(people.map(({ id }) => id)) },
-  );
-  const placeOf = new Map(places.map((place) => [place.personId, place]));
-  return people.map((one) => ({
-    id: one.id,
-    name: fullName(one),
-    number: one.number ?? '',
-    school: placeOf.get(one.id)?.school ?? '',
-    className: placeOf.get(one.id)?.className ?? '',
-    seat: Number(one.held) > 0,
-    days: Number(one.days),
-    minutes: Math.round(Number(one.seconds) / 60),
-    lastOn: one.lastOn,
-    hurries: hurries(Number(one.timed), Number(one.quick)),
-  }));
 }

@@ -11,9 +11,10 @@ export async function peopleCalled(db: Db, whos: readonly string[]): Promise<Map
   // Each by its own index; addresses have none, so they are looked for only where somebody is named by one.
   const rows = await inBatches(asked, 5000, (some) =>
     db.select<{ id: string; number: string | null; email: string | null; username: string | null }>(
-      `SELECT p.id, p.number, p.email, ac.username FROM people p LEFT JOIN accounts ac ON ac.personId = p.id WHERE p.status <> 'merged' AND p.id IN (
-         SELECT personId FROM accounts WHERE username IN (:names) UNION SELECT id FROM people WHERE number IN (:some)
-         ${some.some((who) => who.includes('@')) ? 'UNION SELECT id FROM people WHERE email IN (:some)' : ''})`,
+      `SELECT p.id, p.number, p.email, ac.username FROM (
+         SELECT personId AS id FROM accounts WHERE username IN (:names) UNION SELECT id FROM people WHERE number IN (:some)
+         ${some.some((who) => who.includes('@')) ? 'UNION SELECT id FROM people WHERE email IN (:some)' : ''}
+       ) f JOIN people p ON p.id = f.id LEFT JOIN accounts ac ON ac.personId = p.id WHERE p.status <> 'merged'`,
       { names: ascii(some).map((who) => who.toLowerCase()), some },
     ),
   );

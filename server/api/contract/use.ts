@@ -1,5 +1,5 @@
 /** Use: what products told of it, by class and week and person. */
-import type { Band } from '#core/use/index';
+import type { Band, Stand } from '#core/use/index';
 
 export interface UseFilter {
   product?: string;
@@ -11,7 +11,7 @@ export interface UseFilter {
   from?: string;
   to?: string;
 }
-export type UseStand = 'never' | 'idle' | 'hurries' | 'used';
+export type UseStand = Stand;
 export interface UseRow {
   id: string;
   name: string;

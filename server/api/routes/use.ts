@@ -37,17 +37,17 @@ export const useRoutes: Pick<
 > = {
   'GET /api/use': {
     query: useFilter,
-    handle: ({ db, config, viewer, query }) => useSheet({ db, config }, viewer, query),
+    handle: ({ viewer, query, ...services }) => useSheet(services, viewer, query),
   },
   'GET /api/use/people': {
     query: byStand,
-    handle: ({ db, config, viewer, query }) => usePeople({ db, config }, viewer, query),
+    handle: ({ viewer, query, ...services }) => usePeople(services, viewer, query),
   },
   'POST /api/use/gather': {
     body: byStand,
-    handle: async ({ viewer, body, db, config, roll }) => {
-      const people = await usePeople({ db, config }, viewer, body);
-      await gather(roll, viewer, { ids: people.map((one) => one.id) });
+    handle: async ({ viewer, body, ...services }) => {
+      const people = await usePeople(services, viewer, body);
+      await gather(services.roll, viewer, { ids: people.map((one) => one.id) });
       return { gathered: people.length };
     },
   },
