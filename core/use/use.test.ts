@@ -97,7 +97,7 @@ describe('statements', () => {
       week: fc.integer({ min: 0, max: weeks - 1 }),
       seconds: fc.constantFrom(0, 60, 125),
     });
-    const within = fc.uniqueArray(fc.constantFrom('k', 'l', 'm'), { maxLength: 2 });
+    const within = fc.uniqueArray(fc.constantFrom<string>('k', 'l', 'm'), { maxLength: 2 });
     fc.assert(
       fc.property(
         fc.array(told, { maxLength: 30 }),
