@@ -32,6 +32,8 @@ export function usePlot(box: Ref<HTMLElement | null>, draw: Draw, heightPx: numb
       {
         margin: { l: 40, r: 12, t: 18, b: 24 },
         height: heightPx,
+        // Said, since left to itself it keeps the width that it was first drawn with.
+        width: at.clientWidth,
         paper_bgcolor: 'transparent',
         plot_bgcolor: 'transparent',
         font: { family: value('font'), size: 12, color: value('ink') },
