@@ -72,14 +72,14 @@ function show(name: string): void {
         @made="list.refetch()"
         @open="show"
       />
-      <div class="line">
+      <div class="bar">
         <label class="quiet">name or subject begins with <input v-model="narrow" class="pick" /></label
         ><span class="grow" /><ExportLine list="classes" :filter="query" /><span class="quiet"
           ><b>{{ rows.length.toLocaleString('en-US') }}</b> {{ rows.length === 1 ? 'class' : 'classes' }}</span
         >
         <button v-if="!making" class="plain dusk" type="button" @click="making = true">New classes</button>
       </div>
-      <div class="sheet">
+      <div class="list-below">
         <Worksheet
           ref="sheet"
           v-model:focused="focused"
@@ -133,21 +133,10 @@ function show(name: string): void {
   display: flex;
   flex-direction: column;
 }
-.line {
-  display: flex;
-  gap: 8px;
-  padding: 5px 16px;
-  font-size: 13px;
-  border-bottom: 1px solid var(--rule);
-}
 .dot {
   display: inline-block;
   width: 10px;
   height: 10px;
   margin-right: 6px;
-}
-.sheet {
-  flex: 1;
-  min-height: 0;
 }
 </style>

@@ -91,7 +91,7 @@ const columns: Col[] = [
     </aside>
     <section class="middle">
       <TakeInDevices v-if="taking" @close="taking = false" />
-      <div class="line quiet">
+      <div class="bar quiet">
         <span
           ><b>{{ (facets.data.value?.total ?? 0).toLocaleString('en-US') }}</b> devices<template v-if="filter.q">
             that match “{{ filter.q }}”</template
@@ -105,7 +105,7 @@ const columns: Col[] = [
         >
         <button v-if="!taking" class="plain dusk" type="button" @click="taking = true">Take in a list</button>
       </div>
-      <div class="sheet">
+      <div class="list-below">
         <Worksheet
           ref="sheet"
           v-model:focused="focused"
@@ -167,17 +167,5 @@ const columns: Col[] = [
   min-width: 0;
   display: flex;
   flex-direction: column;
-}
-.line {
-  display: flex;
-  align-items: center;
-  gap: 16px;
-  padding: 5px 16px;
-  font-size: 13px;
-  border-bottom: 1px solid var(--rule);
-}
-.sheet {
-  flex: 1;
-  min-height: 0;
 }
 </style>

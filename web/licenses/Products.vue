@@ -61,7 +61,7 @@ const columns: Col[] = [
         @made="(id) => ((focused = id), (open = null))"
       />
       <LastUses v-else-if="open === 'uses'" @close="open = null" />
-      <div class="line">
+      <div class="bar">
         <button v-if="isDistrict && rows.length > 0" class="plain dusk" type="button" @click="proposeAll">
           Plan the seats of all
         </button>
@@ -70,7 +70,7 @@ const columns: Col[] = [
         <button v-if="isDistrict" class="plain dusk" type="button" @click="open = 'uses'">Last uses</button>
         <button v-if="isDistrict" class="plain dusk" type="button" @click="open = 'product'">New product</button>
       </div>
-      <div class="sheet">
+      <div class="list-below">
         <Worksheet
           ref="sheet"
           v-model:focused="focused"
@@ -109,18 +109,6 @@ const columns: Col[] = [
   min-width: 0;
   display: flex;
   flex-direction: column;
-}
-.line {
-  display: flex;
-  align-items: center;
-  gap: 16px;
-  padding: 5px 16px;
-  font-size: 13px;
-  border-bottom: 1px solid var(--rule);
-}
-.sheet {
-  flex: 1;
-  min-height: 0;
 }
 .beside-list {
   flex: 1 1 48%;

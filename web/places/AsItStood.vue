@@ -68,7 +68,7 @@ const columns: Col[] = [
 
 <template>
   <div class="stood">
-    <div class="line">
+    <div class="bar">
       <label
         ><select v-model="kind" class="pick" aria-label="Which list">
           <option value="people">People</option>
@@ -88,7 +88,7 @@ const columns: Col[] = [
     </div>
     <Worksheet
       v-if="kind !== 'people'"
-      class="sheet"
+      class="list-below"
       :label="`As it stood on ${day}`"
       :rows="otherRows"
       :columns="otherColumns"
@@ -96,7 +96,7 @@ const columns: Col[] = [
     />
     <Worksheet
       v-else
-      class="sheet"
+      class="list-below"
       :label="`As it stood on ${day}`"
       :rows="rows"
       :total="total"
@@ -117,17 +117,6 @@ const columns: Col[] = [
   flex: 1;
   display: flex;
   flex-direction: column;
-  min-height: 0;
-}
-.line {
-  display: flex;
-  gap: 16px;
-  align-items: center;
-  padding: 5px 16px;
-  border-bottom: 1px solid var(--rule);
-}
-.sheet {
-  flex: 1;
   min-height: 0;
 }
 </style>

@@ -66,7 +66,7 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
 
 <template>
   <div class="ledger">
-    <nav class="line" aria-label="Ledger">
+    <nav class="bar" aria-label="Ledger">
       <button
         class="plain"
         type="button"
@@ -102,7 +102,7 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
       <ExportLine v-if="view === 'plans'" list="ledger" :filter="filter" />
     </nav>
     <AsItStood v-if="view === 'as-of'" />
-    <div v-else class="sheet">
+    <div v-else class="list-below">
       <Worksheet
         v-if="view === 'plans'"
         ref="sheet"
@@ -156,22 +156,11 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
   flex-direction: column;
   min-height: 0;
 }
-.line {
-  display: flex;
-  gap: 16px;
-  align-items: center;
-  padding: 5px 16px;
-  border-bottom: 1px solid var(--rule);
-}
 .here {
   font-weight: 650;
   text-decoration: underline;
   text-decoration-color: var(--stem);
   text-decoration-thickness: 2px;
   text-underline-offset: 4px;
-}
-.sheet {
-  flex: 1;
-  min-height: 0;
 }
 </style>

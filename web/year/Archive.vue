@@ -48,12 +48,12 @@ async function back(row: Row): Promise<void> {
 
 <template>
   <div class="archive">
-    <div class="line">
+    <div class="bar">
       <label>Find <input v-model="typed" class="box" type="search" placeholder="a class" /></label>
       <span class="quiet">Enter brings the class under the cursor back.</span>
     </div>
     <Worksheet
-      class="sheet"
+      class="list-below"
       label="Archived classes"
       :rows="rows"
       :total="total"
@@ -86,17 +86,6 @@ async function back(row: Row): Promise<void> {
 .archive {
   display: flex;
   flex-direction: column;
-  min-height: 0;
-}
-.line {
-  display: flex;
-  gap: 16px;
-  align-items: center;
-  padding: 5px 16px;
-  border-bottom: 1px solid var(--rule);
-}
-.sheet {
-  flex: 1;
   min-height: 0;
 }
 </style>
