@@ -69,8 +69,6 @@ export const usePeople = async (
 
 interface Asked extends UseFacts {
   products: string[];
-  /** Ids of those asked for, where they are few; null: whoever. */
-  only: string[] | null;
 }
 
 export class UseDesk implements UseFigures {
@@ -194,6 +192,7 @@ export class UseDesk implements UseFigures {
   private async facts(viewer: Viewer, filter: UseDays): Promise<Asked> {
     const products = filter.product ? [filter.product] : await this.told();
     const who = await this.who(viewer, filter);
+    // Ids of those asked for, where they are few; null: whoever.
     const only = who.size <= few ? orNone([...who.keys()]) : null;
     const weeks = weeksBetween(filter.from, filter.to);
     const [used, held, paced] = await Promise.all([
@@ -201,7 +200,7 @@ export class UseDesk implements UseFigures {
       this.held(products, filter, only),
       this.paced(products, filter, only),
     ]);
-    return { who, used, held, paced, weeks: weeks.length, products, only };
+    return { who, used, held, paced, weeks: weeks.length, products };
   }
 
   /** Students asked for, with the schools, or classes of a school, or groups of a class, that they are counted under. */
@@ -272,13 +271,15 @@ export class UseDesk implements UseFigures {
         if (!seconds) told.set(productId, (seconds = new Int32Array(ids.length * weeks.length).fill(-1)));
         const week = weeks.indexOf(weekOf(day));
         let next = 0;
-        for (let from = 0; from < each.length; from += oneLength) {
-          for (let skip = 0; skip < 8 && !isAt(each, from, bytes, next); skip++) next++;
-          const at = isAt(each, from, bytes, next) ? next : place.get(each.toString('latin1', from, from + idLength));
+        for (let start = 0; start < each.length; start += oneLength) {
+          for (let skip = 0; skip < 8 && !isAt(each, start, bytes, next); skip++) next++;
+          const at = isAt(each, start, bytes, next)
+            ? next
+            : place.get(each.toString('latin1', start, start + idLength));
           if (at === undefined) continue;
           next = at + 1;
           let spent = 0;
-          for (let digit = from + idLength; digit < from + oneLength; digit++) spent = spent * 10 + each[digit]! - 48;
+          for (let digit = start + idLength; digit < start + oneLength; digit++) spent = spent * 10 + each[digit]! - 48;
           const cell = at * weeks.length + week;
           seconds[cell] = Math.max(0, seconds[cell]!) + spent;
         }
