@@ -15,7 +15,7 @@ beforeAll(async () => {
 });
 afterAll(() => world.close());
 
-const people = 40_000;
+const people = 20_000;
 const count = async () => (await world.db.one<{ n: number }>('SELECT COUNT(*) AS n FROM people'))!.n;
 
 it('leaves all or nothing of an apply, ten times, and says which', async () => {

@@ -30,8 +30,11 @@ const asUser = isRoot ? ['--user=root'] : [];
 /** Files of a fresh instance take about 150 MB; below this a start would only fail later and worse. */
 const leastFreeBytes = 400_000_000;
 
-/** Throws an Error with one clear line when the port is taken, the disk full or MariaDB missing. */
-export async function startMariaDb(folder: string, port: number): Promise<LocalDatabase> {
+/**
+ * Throws an Error with one clear line when the port is taken, the disk full or MariaDB missing. `lasting`: what is
+ * committed outlives a power cut.
+ */
+export async function startMariaDb(folder: string, port: number, lasting = true): Promise<LocalDatabase> {
   mkdirSync(folder, { recursive: true });
   const disk = statfsSync(folder);
   if (disk.bavail * disk.bsize < leastFreeBytes) {
@@ -80,7 +83,7 @@ export async function startMariaDb(folder: string, port: number): Promise<LocalD
       '--max-allowed-packet=256M',
       '--innodb-buffer-pool-size=512M',
       '--innodb-log-file-size=256M',
-      '--innodb-flush-log-at-trx-commit=1',
+      `--innodb-flush-log-at-trx-commit=${lasting ? 1 : 0}`,
       '--skip-log-bin',
       // As newer servers have it by default.
       '--loose-innodb-snapshot-isolation=ON',

@@ -1,12 +1,14 @@
-/** Starts one private MariaDB for the whole run, its data in a folder of the project that is emptied first. */
+/** Starts one private MariaDB for the whole run, its data in a folder of the project that is emptied first, and fills what tests copy. */
 import { rmSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { portIsFree, startMariaDb } from '../local/mariadb';
+import { makeTemplates, type Templates } from './templates';
 import type { TestProject } from 'vitest/node';
 
 declare module 'vitest' {
   export interface ProvidedContext {
     database: { host: string; port: number; user: string; password: string };
+    templates: Templates;
   }
 }
 
@@ -16,8 +18,9 @@ export default async function setup(project: TestProject): Promise<() => Promise
   // Each project its own range, as they start at the same time.
   let port = project.name === 'browser' ? 18_350 : 18_300;
   while (!(await portIsFree(port))) port++;
-  const database = await startMariaDb(folder, port);
+  const database = await startMariaDb(folder, port, false);
   const { host, user, password } = database;
   project.provide('database', { host, port, user, password });
+  project.provide('templates', await makeTemplates({ host, port, user, password }));
   return () => database.stop();
 }

@@ -1,12 +1,10 @@
 /** A database of one's own with the demo scenario in it, the application called without a socket, and people signed in. */
-import { randomBytes } from 'node:crypto';
 import { inject } from 'vitest';
 import { makeApp } from '../api/app';
 import type { Services } from '../api/context';
-import { alone, type Config } from '../config';
+import type { Config } from '../config';
 import { Db } from '../db/connection';
-import { migrate } from '../db/migrate';
-import { type DemoSignIn, loadDemo } from '../demo';
+import type { DemoSignIn } from '../demo';
 import { entities } from '#core/register/index';
 import { Reader } from '../intake/reader';
 import { LicenseDesk } from '../licenses/desk';
@@ -14,10 +12,9 @@ import { Roll } from '../people/roll';
 import { UseDesk } from '../use/figures';
 import { rehearse } from '../year/plan';
 import { workOnce } from '../jobs/work';
-import { makeDatabase } from '../local/mariadb';
+import { base, configOf, copyTemplate, testDay } from './templates';
 
-export const testDay = '2026-08-17';
-export const base = 'http://127.0.0.1:8200';
+export { base, testDay };
 
 export interface Answer<T = Record<string, unknown>> {
   status: number;
@@ -34,20 +31,12 @@ export class World {
   ) {}
 
   static async open(name: string, options: { demo?: boolean } = {}): Promise<World> {
-    const at = inject('database');
-    await makeDatabase(at, `sheaf_${name}`, true);
-    const config: Config = {
-      port: 8200,
-      dataFolder: '.test-data',
-      url: base,
-      today: () => testDay,
-      key: randomBytes(32),
-      ...alone,
-      database: { ...at, name: `sheaf_${name}` },
-    };
+    const [at, templates] = [inject('database'), inject('templates')];
+    const demo = options.demo ?? true;
+    const config = configOf(at, `sheaf_${name}`, Buffer.from(templates.key, 'hex'));
+    await copyTemplate(at, demo, config.database.name);
     const db = new Db(config.database);
-    await migrate(db);
-    const signIns = options.demo === false ? [] : await loadDemo(db, config);
+    const signIns = demo ? templates.signIns : [];
     const services: Services = {
       db,
       config,
