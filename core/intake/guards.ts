@@ -1,11 +1,13 @@
 /** What holds an import until a person says why it is right: too many leave, a class is emptied, somebody is moved to and fro. */
 import { type GuardRule, shareGuard } from '#core/plan/index';
-import type { Intent, Snapshot } from './import';
+import type { Intent, Open, Snapshot } from './import';
 
 /** What the plan makes, as far as guards ask: classes that somebody joins, and people on record who begin at a school. */
 export interface Made {
   joined: Set<string>;
   moved: Set<string>;
+  /** Enrollments on record, by person. */
+  enrollmentsOf: ReadonlyMap<string, readonly Open[]>;
 }
 
 export const importGuards = (snapshot: Snapshot, intent: Intent, made: Made): GuardRule[] => [
@@ -41,14 +43,14 @@ function leaving(snapshot: Snapshot, { mostLeaving }: Intent): GuardRule {
 }
 
 /** A class that loses everyone and gains nobody: another column was taken for the class. */
-function emptied(snapshot: Snapshot, { joined }: Made): GuardRule {
+function emptied(snapshot: Snapshot, { joined, enrollmentsOf }: Made): GuardRule {
   const sizes = snapshot.sizes?.classes;
   const groups = new Map(snapshot.classes.map((c) => [c.id, { name: c.name, size: sizes?.get(c.id) ?? 0 }]));
-  for (const { classId } of snapshot.enrollments) {
-    const group = groups.get(classId);
-    if (group && !sizes) group.size++;
-  }
-  const classOf = new Map(snapshot.enrollments.map((e) => [e.id, e.classId]));
+  if (!sizes)
+    for (const { classId } of snapshot.enrollments) {
+      const group = groups.get(classId);
+      if (group) group.size++;
+    }
   return shareGuard({
     code: 'emptied',
     most: 0.999,
@@ -56,7 +58,8 @@ function emptied(snapshot: Snapshot, { joined }: Made): GuardRule {
     what: 'students would leave the class, which would be empty',
     groups,
     groupOf: (c) => {
-      const id = c.entity === 'enrollment' && c.op === 'end' ? (classOf.get(c.id) ?? null) : null;
+      if (c.entity !== 'enrollment' || c.op !== 'end') return null;
+      const id = enrollmentsOf.get(c.subject)?.find((e) => e.id === c.id)?.classId ?? null;
       return id !== null && joined.has(id) ? null : id;
     },
   });

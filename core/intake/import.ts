@@ -132,8 +132,15 @@ export function planImport(
   return new ImportPlanner(snapshot, intent, tools).run(rows, problems, also);
 }
 
-/** Planned after the people: what else the file holds. `changes` are those made so far. */
-export type Also = (put: (change: Change) => void, sofar: { result: ImportResult; changes: readonly Change[] }) => void;
+/** What is known when the people are planned: the changes made so far, and who is in which classes on record. */
+export interface Sofar {
+  result: ImportResult;
+  changes: readonly Change[];
+  enrollmentsOf: ReadonlyMap<string, readonly Open[]>;
+}
+
+/** Planned after the people: what else the file holds. */
+export type Also = (put: (change: Change) => void, sofar: Sofar) => void;
 
 const fieldWords: Record<PersonField, string> = {
   number: 'number',
@@ -161,7 +168,7 @@ class ImportPlanner {
   private readonly schools: Map<string, School>;
   private readonly affiliationOf: Map<string, Affiliation>;
   private readonly accountOf: Map<string, Snapshot['accounts'][number]>;
-  private readonly homeroomsOf: Map<string, Open[]>;
+  private readonly enrollmentsOf: Map<string, Open[]>;
   private readonly classById: Map<string, SchoolClass>;
   private readonly classByName = new Map<string, SchoolClass>();
   private readonly schoolByWord = new Map<string, School>();
@@ -190,7 +197,7 @@ class ImportPlanner {
     this.schools = new Map(snapshot.schools.map((s) => [s.id, s]));
     this.affiliationOf = new Map(snapshot.affiliations.map((a) => [a.personId, a]));
     this.accountOf = new Map(snapshot.accounts.map((a) => [a.personId, a]));
-    this.homeroomsOf = groupBy(snapshot.enrollments, (e) => e.personId);
+    this.enrollmentsOf = groupBy(snapshot.enrollments, (e) => e.personId);
     this.classById = new Map(snapshot.classes.map((c) => [c.id, c]));
     for (const c of snapshot.classes) this.classByName.set(classKey(c.schoolId, c.name), c);
     for (const s of snapshot.schools) this.schoolByWord.set(fold(s.name), s).set(fold(s.code), s);
@@ -231,13 +238,21 @@ class ImportPlanner {
       const seen = new Set([...known.values(), ...(sure?.byLine.values() ?? []), ...(sure?.settled ?? [])]);
       for (const schoolId of complete) this.leave(schoolId, seen, waiting);
     }
-    also((change) => this.put(change), { result: this.result, changes: [...this.changes] });
+    also((change) => this.put(change), {
+      result: this.result,
+      changes: [...this.changes],
+      enrollmentsOf: this.enrollmentsOf,
+    });
     this.result.plan = ordered(this.changes);
     this.result.sentence = this.story.sentence;
     this.result.summary = this.tools.onlyCount ? this.tally.summary : summarise(this.result.plan.changes);
     this.result.held = guard(
       this.result.plan,
-      importGuards(this.snapshot, this.intent, { joined: this.joined, moved: this.moved }),
+      importGuards(this.snapshot, this.intent, {
+        joined: this.joined,
+        moved: this.moved,
+        enrollmentsOf: this.enrollmentsOf,
+      }),
     );
     return this.result;
   }
@@ -245,7 +260,7 @@ class ImportPlanner {
   private onRecord(): OnRecord[] {
     return this.snapshot.people.map((person) => {
       const place = this.affiliationOf.get(person.id);
-      const homeroom = this.homeroomsOf.get(person.id)?.[0];
+      const homeroom = this.enrollmentsOf.get(person.id)?.[0];
       return {
         person,
         grade: place?.grade ?? null,
@@ -488,7 +503,7 @@ class ImportPlanner {
 
   private compareClass(row: TypedRow, person: Person, reasons: string[], threeWay: ThreeWay): void {
     const school = this.schoolOf(row)!;
-    const open = this.homeroomsOf.get(person.id) ?? [];
+    const open = this.enrollmentsOf.get(person.id) ?? [];
     const now = open.map((e) => this.classById.get(e.classId)?.name ?? '')[0] ?? null;
     if (row.className && row.className !== now && !threeWay.takes('className', row.className, now)) return;
     if (threeWay.stays('school')) return;
@@ -537,7 +552,7 @@ class ImportPlanner {
           person,
           updates('account', account.id, { status: 'active' }, { status: 'frozen' }, 'sign-in off'),
         );
-      for (const enrollment of this.homeroomsOf.get(person.id) ?? [])
+      for (const enrollment of this.enrollmentsOf.get(person.id) ?? [])
         this.endEnrollment(null, person, enrollment, reason);
     }
   }

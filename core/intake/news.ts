@@ -40,16 +40,23 @@ export function newsOf(night: Night, bundle: Bundle, keys: Keys, classes?: reado
     } else if (members?.has(id) ?? true) same.push(table.lineOf(index));
   });
   const isSettled = (id: string) => !users.has(id) && !night.gone.has(id) && (members?.has(id) ?? true);
-  const named = new Set(keys.people.values());
+  const named = new Set<string>();
   // Somebody can have two ids in the feed, of which one is gone.
+  const twice = new Set<string>();
+  for (const personId of keys.people.values()) {
+    const before = named.size;
+    if (named.add(personId).size === before) twice.add(personId);
+  }
   const touched = new Set<string>();
   for (const id of [...users.keys(), ...night.gone]) touched.add(keys.people.get(id) ?? '');
   const stay = new Set<string>();
-  for (const [id, personId] of keys.people) if ((members || touched.has(personId)) && isSettled(id)) stay.add(personId);
+  if (members || twice.size > 0)
+    for (const [id, personId] of keys.people)
+      if ((members || (twice.has(personId) && touched.has(personId))) && isSettled(id)) stay.add(personId);
   return {
     night,
     users,
-    has: (id) => users.has(id),
+    ids: new Set(users.keys()),
     records,
     settled: () => {
       const settled = new Map(keys.people);
@@ -69,7 +76,7 @@ export function membersOf(bundle: Bundle, classes: ReadonlySet<string>): Set<str
   const members = new Set<string>();
   eachRecord(bundle, 'enrollments.csv', (get) => members.add(get('userSourcedId')), {
     field: 'classSourcedId',
-    wanted: (id) => classes.has(id),
+    wanted: classes,
   });
   return members;
 }
@@ -107,7 +114,7 @@ export function touchedBy(news: News, bundle: Bundle, keys: Keys, all: readonly 
   if (unknown.size > 0)
     eachRecord(bundle, 'enrollments.csv', (get) => add(get('userSourcedId')), {
       field: 'classSourcedId',
-      wanted: (id) => unknown.has(id),
+      wanted: unknown,
     });
   const pairs: Touched['pairs'] = [];
   const pair = (user: string, within: string) => {

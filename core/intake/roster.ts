@@ -16,7 +16,7 @@ import type { Change, Fields } from '#core/plan/index';
 import { personLabel, type School } from '#core/register/index';
 import { parseGrade, type Problem, type TypedRow } from '#core/tabular/index';
 import { type Keys, membersOf, type News } from './news';
-import { type ImportResult, type Intent, type Open, planImport, type Snapshot, type Tools } from './import';
+import { type ImportResult, type Intent, type Open, planImport, type Snapshot, type Sofar, type Tools } from './import';
 
 export interface RosterIntent extends Intent {
   /** Ids on record by sourcedId, as the last applied bundle of the feed had them. */
@@ -43,7 +43,7 @@ export interface RosterRows {
  */
 export function rosterRows(bundle: Bundle, classes?: readonly string[], only?: SomeUsers): RosterRows {
   const members = classes && membersOf(bundle, new Set(classes));
-  const some = members ? { has: (id: string) => members.has(id) && (only?.has(id) ?? true) } : only;
+  const some = members ? { ids: only ? new Set([...members].filter((id) => only.ids.has(id))) : members } : only;
   const people = rosterPeople(bundle, { homerooms: false, ...(some ? { only: some } : {}) }).filter(
     ({ role, deleted }) => role !== 'guardian' && !deleted,
   );
@@ -103,7 +103,7 @@ export function planRoster(
         const id = sofar.result.matched.get(line);
         if (id !== undefined) personOf.set(sourcedId, id);
       }
-      planner = new ClassPlanner(snapshot, bundle, orgs, intent, tools, sofar.result, sofar.changes, put);
+      planner = new ClassPlanner(snapshot, bundle, orgs, intent, tools, sofar, put);
       planner.run(personOf, isBulk, people);
     },
   );
@@ -124,6 +124,9 @@ export function orgsOf(bundle: Bundle, schools: Map<string, School>): Map<string
   return found;
 }
 
+/** Thousands of new rows share it. */
+const nothing: Fields = {};
+
 class ClassPlanner {
   /** Id on record by sourcedId. */
   readonly classes = new Map<string, string>();
@@ -136,13 +139,12 @@ class ClassPlanner {
     private readonly orgs: Map<string, School>,
     private readonly intent: RosterIntent,
     private readonly tools: Tools,
-    private readonly result: ImportResult,
-    private readonly changes: readonly Change[],
+    private readonly sofar: Sofar,
     private readonly put: (change: Change) => void,
   ) {
     this.names = new Map(snapshot.labels);
     for (const p of snapshot.people) this.names.set(p.id, personLabel(p));
-    for (const c of changes) if (c.entity === 'person' && c.op === 'create') this.names.set(c.id, c.label);
+    for (const c of sofar.changes) if (c.entity === 'person' && c.op === 'create') this.names.set(c.id, c.label);
   }
 
   run(personOf: Map<string, string>, isBulk: boolean, people: RosterPerson[]): void {
@@ -178,7 +180,7 @@ class ClassPlanner {
         const id = this.tools.mint();
         this.classes.set(sourcedId, id);
         this.labels.set(id, title);
-        this.result.newClasses.push(title);
+        this.sofar.result.newClasses.push(title);
         this.put({
           entity: 'class',
           id,
@@ -211,13 +213,13 @@ class ClassPlanner {
   }
 
   private planEnrollments(personOf: Map<string, string>, isBulk: boolean, people: RosterPerson[]): void {
-    const { snapshot, intent, bundle } = this;
+    const { intent, bundle } = this;
     const night = intent.news?.night;
     const touched = new Set(this.classes.values());
-    const places = new Places();
-    for (const e of snapshot.enrollments)
-      if (touched.has(e.classId)) places.at(e.personId, e.classId, e.role).there = e;
-    const ended = new Set(this.changes.filter((c) => c.entity === 'enrollment' && c.op === 'end').map((c) => c.id));
+    const places = new Places(this.sofar.enrollmentsOf, touched);
+    const ended = new Set(
+      this.sofar.changes.filter((c) => c.entity === 'enrollment' && c.op === 'end').map((c) => c.id),
+    );
     const gone: Open[] = [];
     const source = `${intent.source}, enrollments.csv`;
     const idOf = (user: string) => personOf.get(user) ?? intent.keys.people.get(user);
@@ -240,7 +242,7 @@ class ClassPlanner {
         entity: 'enrollment',
         id: this.tools.mint(),
         op: 'create',
-        before: {},
+        before: nothing,
         after: { personId, classId, role, begins: intent.date, ends: null },
         reason: `joins ${this.labels.get(classId) ?? 'a class'}`,
         label: this.names.get(personId) ?? 'a new person',
@@ -259,18 +261,20 @@ class ClassPlanner {
       }
     } else if (isBulk && intent.complete && bundle.tables.has('enrollments.csv'))
       for (const { there, said } of places.all()) if (there && !said && !this.waits(there.personId)) gone.push(there);
+    const [open, over] = [{ ends: null }, { ends: intent.date }];
+    const origin = { source: intent.source };
     for (const e of new Set(gone)) {
       if (ended.has(e.id)) continue;
       this.put({
         entity: 'enrollment',
         id: e.id,
         op: 'end',
-        before: { ends: null },
-        after: { ends: intent.date },
+        before: open,
+        after: over,
         reason: `${this.labels.get(e.classId) ?? 'the class'}: not in the bundle`,
         label: this.names.get(e.personId) ?? 'a person',
         subject: e.personId,
-        origin: { source: intent.source },
+        origin,
       });
     }
   }
@@ -296,7 +300,7 @@ class ClassPlanner {
   private waiting: Set<string> | null = null;
   /** Somebody whom a row that waits could mean is left where they are. */
   private waits(personId: string): boolean {
-    this.waiting ??= new Set(this.result.waiting.flatMap((w) => w.candidates));
+    this.waiting ??= new Set(this.sofar.result.waiting.flatMap((w) => w.candidates));
     return this.waiting.has(personId);
   }
 }
@@ -310,12 +314,34 @@ interface Place {
   said: boolean;
 }
 
-/** Who is where as what: each place once. */
+/** Who is where as what: each place once, a person's when they are asked for. */
 class Places {
   private readonly byPerson = new Map<string, Place[]>();
 
+  /** Of what is on record only these classes count. */
+  constructor(
+    private readonly enrollmentsOf: ReadonlyMap<string, readonly Open[]>,
+    private readonly classes: ReadonlySet<string>,
+  ) {}
+
+  private of(personId: string): Place[] {
+    const known = this.byPerson.get(personId);
+    if (known) return known;
+    const list: Place[] = [];
+    for (const there of this.enrollmentsOf.get(personId) ?? []) {
+      const { classId, role } = there;
+      if (!this.classes.has(classId)) continue;
+      const twice = list.find((place) => place.classId === classId && place.role === role);
+      if (twice) twice.there = there;
+      else list.push({ classId, role, there, said: false });
+    }
+    this.byPerson.set(personId, list);
+    return list;
+  }
+
   known(personId: string | undefined, classId: string | undefined, role: string): Place | undefined {
-    return this.byPerson.get(personId ?? '')?.find((place) => place.classId === classId && place.role === role);
+    if (personId === undefined || classId === undefined) return undefined;
+    return this.of(personId).find((place) => place.classId === classId && place.role === role);
   }
 
   /** The place, written down if it is not yet known. */
@@ -323,13 +349,12 @@ class Places {
     const known = this.known(personId, classId, role);
     if (known) return known;
     const place: Place = { classId, role, there: null, said: false };
-    const list = this.byPerson.get(personId);
-    if (list) list.push(place);
-    else this.byPerson.set(personId, [place]);
+    this.of(personId).push(place);
     return place;
   }
 
   *all(): Generator<Place> {
+    for (const personId of this.enrollmentsOf.keys()) this.of(personId);
     for (const list of this.byPerson.values()) yield* list;
   }
 }

@@ -2,7 +2,7 @@
  * Two nights of the same file: which records are new, gone, or say something else. Lines that are the same to the
  * byte are set aside by their hash before anything is parsed, so the work grows with what changed.
  */
-import type { RosterTable } from './table';
+import { hashOf, type RosterTable } from './table';
 
 export interface TableDiff {
   /** sourcedIds. */
@@ -136,15 +136,6 @@ function lookUp(before: RosterTable, old: number[], after: RosterTable, now: num
   }
   rest.before = old.filter((_, place) => taken[place] === 0);
   return rest;
-}
-
-/** FNV-1a, 32 bits, with a last mix. */
-function hashOf(bytes: Uint8Array, from: number, to: number): number {
-  let hash = 0x811c9dc5;
-  for (let i = from; i < to; i++) hash = Math.imul(hash ^ bytes[i]!, 0x01000193);
-  hash ^= hash >>> 15;
-  hash = Math.imul(hash, 0x2c1b3c6d);
-  return hash ^ (hash >>> 12);
 }
 
 function equalBytes(table: RosterTable, i: number, bytes: Uint8Array, from: number, to: number): boolean {

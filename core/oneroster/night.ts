@@ -47,11 +47,11 @@ export function nightOf(before: Bundle, after: Bundle): Night {
   about('demographics.csv', 'sourcedId', (id) => night.users.add(id));
   about('roles.csv', 'userSourcedId', (id) => night.users.add(id));
   // Whose guardian changed is told by another address.
-  if (guardians.size > 0)
-    eachRecord(after, 'users.csv', (get) => night.users.add(get('sourcedId')), {
-      field: 'agentSourcedIds',
-      wanted: (agents) => agents !== '' && listOf(agents).some((id) => guardians.has(id)),
-    });
+  const table = guardians.size > 0 ? tableOf(after, 'users.csv') : null;
+  table?.values(table.column('agentSourcedIds'), (agents, index) => {
+    if (agents !== '' && listOf(agents).some((id) => guardians.has(id)))
+      night.users.add(table.value(index, table.column('sourcedId')));
+  });
   for (const id of night.gone) night.users.delete(id);
   const enrollments = rest('enrollments.csv');
   night.enrollments = enrollments.after;

@@ -40,13 +40,13 @@ const staffRoles = new Set([
 export const roleOf = (word: string): RowRole =>
   word === 'student' || word === 'teacher' ? word : staffRoles.has(word) ? 'staff' : 'guardian';
 
-/** Which values of a field are meant. */
+/** Records by the values of a field. */
 export interface Where {
   field: string;
-  wanted: (value: string) => boolean;
+  wanted: ReadonlySet<string>;
 }
 
-/** Cells of a file by field name; all records, those where a field is as wanted, or those of these indexes. */
+/** Cells of a file by field name; all records, those with a wanted value, or those of these indexes. */
 export function eachRecord(
   bundle: Bundle,
   file: FileName,
@@ -57,12 +57,9 @@ export function eachRecord(
   if (!table) return;
   const columns = new Map(table.header.map((name, i) => [name, i]));
   const getter = (cells: string[]) => (field: string) => cells[columns.get(field) ?? -1] ?? '';
-  if (only && !('field' in only)) for (const index of only) use(getter(table.cells(index)), table.lineOf(index), index);
-  else
-    table.each(
-      (cells, line, index) => use(getter(cells), line, index),
-      only && { column: table.column(only.field), wanted: only.wanted },
-    );
+  const some = only && ('field' in only ? table.having(table.column(only.field), only.wanted) : only);
+  if (some) for (const index of some) use(getter(table.cells(index)), table.lineOf(index), index);
+  else table.each((cells, line, index) => use(getter(cells), line, index));
 }
 
 export const listOf = (text: string): string[] =>
@@ -73,7 +70,7 @@ export const listOf = (text: string): string[] =>
 
 /** Some users of a bundle: by sourcedId, and the indexes of their records in users.csv where those are known. */
 export interface SomeUsers {
-  has: (sourcedId: string) => boolean;
+  ids: ReadonlySet<string>;
   records?: Iterable<number>;
 }
 
@@ -82,7 +79,7 @@ export function rosterPeople(
   bundle: Bundle,
   { homerooms: wanted = true, only }: { homerooms?: boolean; only?: SomeUsers } = {},
 ): RosterPerson[] {
-  const where = (field: string): Where | undefined => only && { field, wanted: only.has };
+  const where = (field: string): Where | undefined => only && { field, wanted: only.ids };
   const orgs = new Map<string, { name: string; type: string }>();
   eachRecord(bundle, 'orgs.csv', (get) => orgs.set(get('sourcedId'), { name: get('name'), type: get('type') }));
   const births = new Map<string, string>();
@@ -134,7 +131,7 @@ export function rosterPeople(
   if (named.size > 0)
     eachRecord(bundle, 'users.csv', (get) => emails.set(get('sourcedId'), get('email')), {
       field: 'sourcedId',
-      wanted: (id) => named.has(id),
+      wanted: named,
     });
   for (const [index, list] of agents) {
     const found = list.map((id) => emails.get(id) ?? '').find((email) => email !== '');

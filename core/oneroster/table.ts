@@ -58,9 +58,11 @@ export class RosterTable {
     return this.header.indexOf(name);
   }
 
-  /** One cell of record `i`, without taking the rest of it apart; '' where there is no such column. */
-  value(i: number, column: number): string {
-    if (column < 0) return '';
+  /** Where `find` found a cell: its first byte, and the one after its last. */
+  private from = 0;
+  private to = 0;
+  /** Looks for one cell of record `i`; false where quotes stand before its end. A cell that is not there is empty. */
+  private find(i: number, column: number): boolean {
     const { bytes, starts } = this;
     const end = starts[i + 2]!;
     let from = starts[i + 1]!;
@@ -68,13 +70,41 @@ export class RosterTable {
     let to = from;
     for (; to < end; to++) {
       const byte = bytes[to];
-      if (byte === 34) return this.cells(i)[column] ?? '';
+      if (byte === 34) return false;
       if (byte === 10 || byte === 13) break;
       if (byte !== 44) continue;
       if (left-- === 0) break;
       from = to + 1;
     }
-    return left > 0 ? '' : decoder.decode(bytes.subarray(from, to));
+    this.from = left > 0 ? to : from;
+    this.to = to;
+    return true;
+  }
+
+  /** One cell of record `i`, without taking the rest of it apart; '' where there is no such column. */
+  value(i: number, column: number): string {
+    if (column < 0) return '';
+    if (!this.find(i, column)) return this.cells(i)[column] ?? '';
+    return decoder.decode(this.bytes.subarray(this.from, this.to));
+  }
+
+  /** Indexes of the records that have one of these values in the column; most others are passed over as bytes. */
+  having(column: number, wanted: ReadonlySet<string>): number[] {
+    if (column < 0 || wanted.size === 0) return [];
+    // A place for each value by its hash, sixteen times as many as there are values, so that few others meet one.
+    const mask = (1 << Math.ceil(Math.log2(wanted.size * 16))) - 1;
+    const places = new Uint8Array(mask + 1);
+    for (const value of wanted) {
+      const bytes = encoder.encode(value);
+      places[hashOf(bytes, 0, bytes.length) & mask] = 1;
+    }
+    const found: number[] = [];
+    for (let i = 0; i < this.count; i++) {
+      const plain = this.find(i, column);
+      if (plain && places[hashOf(this.bytes, this.from, this.to) & mask] === 0) continue;
+      if (wanted.has(this.value(i, column))) found.push(i);
+    }
+    return found;
   }
 
   private lines: Int32Array | null = null;
@@ -97,20 +127,23 @@ export class RosterTable {
     for (let i = 0; i < this.count; i++) use(this.value(i, column), i);
   }
 
-  /**
-   * Calls `row` for each record with its cells; `line` is where it starts, counted from 1. `where`: only records of
-   * which the value in that column is wanted; the others are not taken apart.
-   */
-  each(
-    row: (cells: string[], line: number, index: number) => void,
-    where?: { column: number; wanted: (value: string) => boolean },
-  ): void {
-    for (let i = 0; i < this.count; i++)
-      if (!where || where.wanted(this.value(i, where.column))) row(this.cells(i), this.lineOf(i), i);
+  /** Calls `row` for each record with its cells; `line` is where it starts, counted from 1. */
+  each(row: (cells: string[], line: number, index: number) => void): void {
+    for (let i = 0; i < this.count; i++) row(this.cells(i), this.lineOf(i), i);
   }
 }
 
 const decoder = new TextDecoder('utf-8', { ignoreBOM: true });
+const encoder = new TextEncoder();
+
+/** A number of 32 bits for these bytes: FNV-1a, its bits mixed once more. */
+export function hashOf(bytes: Uint8Array, from: number, to: number): number {
+  let hash = 0x811c9dc5;
+  for (let i = from; i < to; i++) hash = Math.imul(hash ^ bytes[i]!, 0x01000193);
+  hash ^= hash >>> 15;
+  hash = Math.imul(hash, 0x2c1b3c6d);
+  return hash ^ (hash >>> 12);
+}
 
 /** Most records hold no quotes at all. */
 function parseRecord(text: string): string[] {

@@ -43,10 +43,15 @@ export interface Plan {
 /** Names a change within its plan: one plan changes a row with one operation at most once. */
 export const keyOf = (change: Change): string => `${change.entity}:${change.id}:${change.op}`;
 
+/** Kinds by entity and operation: the same text each time, so that it is compared and looked up at once. */
+const kinds = new Map<string, Partial<Record<Op, string>>>();
+
 /** The kind under which changes are counted and paged: entity, operation and, for updates, the fields set. */
-export function kindOf(change: Change): string {
-  const base = `${change.entity}.${change.op}`;
-  return change.op === 'update' ? `${base}:${Object.keys(change.after).sort().join('+')}` : base;
+export function kindOf({ entity, op, after }: Change): string {
+  let known = kinds.get(entity);
+  if (!known) kinds.set(entity, (known = {}));
+  const base = (known[op] ??= `${entity}.${op}`);
+  return op === 'update' ? `${base}:${Object.keys(after).sort().join('+')}` : base;
 }
 
 /** What somebody took out of a plan before applying it. */

@@ -65,41 +65,46 @@ export async function readSnapshot(db: Db, whole = false, part?: Part): Promise<
       accounts: await db.rows<Snapshot['accounts'][number]>(sql.accounts),
     };
   const named = <T extends object>(statement: string, values: string[]): Promise<T[]> =>
-    inBatches(values, 5000, (batch) => db.rows<T>(statement, [batch]));
-  const people = await named<Person>(`SELECT p.* ${sql.people} AND p.id IN (?)`, chosen.ids);
-  const known = new Set(people.map(({ id }) => id));
-  for (const person of await named<Person>(`SELECT p.* ${sql.people} AND p.number IN (?)`, chosen.numbers))
-    if (!known.has(person.id)) people.push(person);
-  const ids = people.map(({ id }) => id);
-  const own = new Set(ids);
+    inBatches(values, idsAtOnce, (batch) => db.rows<T>(statement, [batch]));
+  const about = (ids: string[]) =>
+    Promise.all([
+      named<Person>(`SELECT p.* ${sql.people} AND p.id IN (?)`, ids),
+      named<Affiliation>(`SELECT a.* ${sql.places} AND a.personId IN (?)`, ids),
+      named<Open>(`SELECT ${openColumns} ${sql.enrollments} AND e.personId IN (?)`, ids),
+      named<Snapshot['accounts'][number]>(`${sql.accounts} AND personId IN (?)`, ids),
+    ]);
+  const chosenIds = new Set(chosen.ids);
   // In the order of the index, so that what lies together is read together.
-  const pairs = chosen.pairs
-    .filter(([personId]) => !own.has(personId))
-    .sort(([one], [other]) => (one < other ? -1 : one > other ? 1 : 0));
+  const pairs = chosen.pairs.sort(([one], [other]) => (one < other ? -1 : one > other ? 1 : 0));
   const rest = Promise.all([
-    named<Open>(`SELECT ${openColumns} ${sql.enrollments} AND e.personId IN (?)`, ids),
+    named<{ id: string }>(`SELECT p.id ${sql.people} AND p.number IN (?)`, chosen.numbers),
+    about(chosen.ids),
     singleEnrollments(db, pairs),
     labelsOf(db, [...new Set(pairs.map(([personId]) => personId))]),
-    named<Affiliation>(`SELECT a.* ${sql.places} AND a.personId IN (?)`, ids),
-    named<Snapshot['accounts'][number]>(`${sql.accounts} AND personId IN (?)`, ids),
     sizes,
   ]);
   if (part?.meanwhile) {
     await asked();
     part.meanwhile();
   }
-  const [enrollments, single, labels, affiliations, accounts, counted] = await rest;
+  const [numbered, some, single, labels, counted] = await rest;
+  // Somebody else who has the number of who is new.
+  const others = new Set(numbered.flatMap(({ id }) => (chosenIds.has(id) ? [] : id)));
+  const more = await about([...others]);
   return {
     schools,
     classes,
-    people,
-    affiliations,
-    enrollments: [...enrollments, ...single],
-    accounts,
+    people: [...some[0], ...more[0]],
+    affiliations: [...some[1], ...more[1]],
+    enrollments: [...some[2], ...more[2], ...single.filter(({ personId }) => !others.has(personId))],
+    accounts: [...some[3], ...more[3]],
     labels,
     sizes: { schools: counted![0], classes: counted![1] },
   };
 }
+
+/** So many fit into a packet that the driver does not make large beforehand, which would set off the sweeping of memory. */
+const idsAtOnce = 4000;
 
 const openColumns = 'e.id, e.personId, e.classId, e.role';
 
@@ -110,7 +115,7 @@ const asked = (): Promise<void> => new Promise((next) => setTimeout(next, 10));
 async function singleEnrollments(db: Db, pairs: Touched['pairs']): Promise<Open[]> {
   const found = await inBatches(
     pairs.map((pair, n) => [...pair, n] as const),
-    10_000,
+    5000,
     (batch) =>
       // Of each the place in the list comes back, and not what is known of it already.
       db.rows<{ n: number; id: string; role: Open['role'] }>(
@@ -123,7 +128,7 @@ async function singleEnrollments(db: Db, pairs: Touched['pairs']): Promise<Open[
 }
 
 async function labelsOf(db: Db, ids: string[]): Promise<Map<string, string>> {
-  const people = await inBatches(ids, 5000, (values) =>
+  const people = await inBatches(ids, idsAtOnce, (values) =>
     db.rows<Pick<Person, 'id' | 'number' | 'familyName' | 'givenName'>>(
       'SELECT id, number, familyName, givenName FROM people WHERE id IN (?)',
       [values],

@@ -281,9 +281,13 @@ export async function carryOut(
     const whom = action === 'apply' ? await Whom.of(db, tx, head) : null;
     try {
       for await (const changes of changesOf(db, head, action === 'undo', tx)) {
-        await whom?.add(changes);
-        await applier.apply(changes);
+        // What needs no row is done while the database writes.
+        const applied = applier.apply(changes);
+        applied.catch(() => {});
         for (const change of changes) story.add(change);
+        if (whom?.apart) void whom.add(changes);
+        await applied;
+        if (!whom?.apart) await whom?.add(changes);
         options.progress?.(applier.done, head.changes);
       }
       applier.finish();

@@ -30,6 +30,11 @@ export class Whom {
     return new Whom(db, id, own ?? tx, own);
   }
 
+  /** Whether it is written beside the rows, on a connection of its own. */
+  get apart(): boolean {
+    return this.own !== null;
+  }
+
   /** Whom these changes are about, as far as the ones before were not; written by the time that `end` is through. */
   async add(changes: Change[]): Promise<void> {
     const fresh = { people: [] as string[], classes: [] as string[] };
