@@ -35,6 +35,7 @@ import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district, type District } from '../district';
 import { bundleFacts, bundleProblems, openTable, type Opened } from './opened';
+import { mergedInto } from '../people/merged';
 import { peopleShown, rowShown } from '../people/shown';
 import { duplicatePairs } from '../people/duplicates';
 import { type NightRead, readNight } from './night';
@@ -361,7 +362,7 @@ export class Reader {
       mostLeaving: here.settings.mostLeaving,
       decided: await this.decided(),
       kept: feed ? ((JSON.parse(feed.settings) as { kept?: string[] }).kept ?? []) : [],
-      ...(last ? { said: last.said(news && { has: news.has }) } : {}),
+      ...(last ? { said: last.said(news && { ids: news.ids }) } : {}),
       ...(draft.choices ? { choices: draft.choices } : {}),
     };
     return { opened, read, intent, snapshot, roster, last, draft, news };
@@ -453,12 +454,9 @@ export class Reader {
 
   /** Who was merged into somebody since is that somebody. */
   private async withoutMerged({ people, classes }: Matched): Promise<Matched> {
-    const rows = await this.db.select<{ id: string; mergedInto: string }>(
-      "SELECT id, mergedInto FROM people WHERE status = 'merged' AND mergedInto IS NOT NULL",
-    );
-    const into = new Map(rows.map((row) => [row.id, row.mergedInto]));
-    const now = (id: string): string => (into.has(id) ? now(into.get(id)!) : id);
-    return { classes, people: Object.fromEntries(Object.entries(people).map(([key, id]) => [key, now(id)])) };
+    const into = await mergedInto(this.db);
+    const now = ([key, id]: [string, string]) => [key, into.get(id) ?? id] as const;
+    return { classes, people: Object.fromEntries(Object.entries(people).map(now)) };
   }
 
   private async decided(): Promise<Decided[]> {

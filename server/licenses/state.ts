@@ -17,6 +17,7 @@ import { groupBy } from '#core/plan/index';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district, readinessDay } from '../district';
+import { mergedInto } from '../people/merged';
 import { classesIn, readBook, ruleParams } from './book';
 
 export interface SeatRow {
@@ -60,7 +61,7 @@ export async function readLicenses(db: Db, config: Pick<Config, 'today'>): Promi
   const { settings } = (await district(db))!;
   const from = readinessDay(settings, today);
   const { book } = await readBook(db, today);
-  const [schools, rows, places, enrollments, licenses, seats, uses] = await Promise.all([
+  const [schools, rows, places, enrollments, licenses, seats, uses, into] = await Promise.all([
     db.select<School>('SELECT * FROM schools ORDER BY name'),
     // In the order in which seats go where not all can have one: by grade they are told apart already.
     db.select<PersonRow>(
@@ -83,6 +84,7 @@ export async function readLicenses(db: Db, config: Pick<Config, 'today'>): Promi
       { today },
     ),
     db.select<{ personId: string; productId: string; usedOn: string }>('SELECT * FROM last_uses'),
+    mergedInto(db),
   ]);
   const index = new Map(rows.map(({ id }, i) => [id, i]));
   const people = rows.map(({ id, role, status, account }): Holder => ({
@@ -100,7 +102,8 @@ export async function readLicenses(db: Db, config: Pick<Config, 'today'>): Promi
   for (const { personId, productId, usedOn } of uses) {
     let of = lastUses.get(productId);
     if (!of) lastUses.set(productId, (of = new Map()));
-    of.set(personId, dayOf(usedOn));
+    const who = into.get(personId) ?? personId;
+    of.set(who, Math.max(of.get(who) ?? 0, dayOf(usedOn)));
   }
   const window = { from: dayOf(from), to: dayOf(settings.year.ends) };
   return {

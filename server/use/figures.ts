@@ -21,6 +21,7 @@ import type { UseFilter, UsePerson, UseSheet, UseStand } from '../api/contract';
 import type { Config } from '../config';
 import type { Db, Param } from '../db/connection';
 import { productLabel } from '../licenses/state';
+import { mergedInto, mergedSql } from '../people/merged';
 
 /** People that are listed at once. */
 const mostPeople = 20_000;
@@ -142,26 +143,30 @@ export class UseDesk implements UseFigures {
        WHERE p.id IN (?) ORDER BY p.familyName, p.givenName, p.id LIMIT ${mostPeople}`,
       [ids],
     );
-    const shown = named.map(({ id }) => id);
+    const shown = new Set(named.map(({ id }) => id));
+    // With what was told of records that were merged into them.
+    const into = new Map([...(await mergedInto(db))].filter(([, now]) => shown.has(now)));
+    const told = [...shown, ...into.keys()];
     const products = orNone(facts.products);
     const [rooms, lasts, days] = await Promise.all([
       db.rows<{ personId: string; name: string }>(
         `SELECT e.personId, MIN(c.name) AS name FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' AND c.ends IS NULL
          WHERE e.ends IS NULL AND e.role = 'student' AND e.personId IN (?) GROUP BY e.personId`,
-        [shown],
+        [[...shown]],
       ),
       db.rows<{ personId: string; usedOn: string }>(
         'SELECT personId, MAX(usedOn) AS usedOn FROM last_uses WHERE productId IN (?) AND personId IN (?) GROUP BY personId',
-        [products, shown],
+        [products, told],
       ),
-      db.rows<{ personId: string; days: number }>(
-        'SELECT personId, COUNT(DISTINCT day) AS days FROM use_days WHERE productId IN (?) AND day BETWEEN ? AND ? AND personId IN (?) GROUP BY personId',
-        [products, filter.from, filter.to, shown],
+      db.rows<{ personId: string; day: string }>(
+        'SELECT DISTINCT personId, day FROM use_days WHERE productId IN (?) AND day BETWEEN ? AND ? AND personId IN (?)',
+        [products, filter.from, filter.to, told],
       ),
     ]);
     const roomOf = new Map(rooms.map(({ personId, name }) => [personId, name]));
-    const lastOf = new Map(lasts.map(({ personId, usedOn }) => [personId, usedOn]));
-    const daysOf = new Map(days.map(({ personId, days: n }) => [personId, Number(n)]));
+    const whose = ({ personId }: { personId: string }) => into.get(personId) ?? personId;
+    const lastOf = groupBy(lasts, whose);
+    const daysOf = groupBy(days, whose);
     const usedOf = groupBy(facts.used, ({ personId }) => personId);
     return named.map((one): UsePerson => {
       const seconds = (usedOf.get(one.id) ?? [])
@@ -175,9 +180,14 @@ export class UseDesk implements UseFigures {
         school: one.school,
         className: roomOf.get(one.id) ?? '',
         seat: (facts.held.get(one.id)?.held ?? 0) > 0,
-        days: daysOf.get(one.id) ?? 0,
+        days: new Set(daysOf.get(one.id)?.map(({ day }) => day)).size,
         minutes: Math.round(seconds / 60),
-        lastOn: lastOf.get(one.id) ?? null,
+        lastOn:
+          lastOf
+            .get(one.id)
+            ?.map(({ usedOn }) => usedOn)
+            .sort()
+            .at(-1) ?? null,
         hurries: hurries(timed, quick),
       };
     });
@@ -193,10 +203,11 @@ export class UseDesk implements UseFigures {
     const products = filter.product ? [filter.product] : await this.told();
     const who = await this.who(viewer, filter);
     // Ids of those asked for, where they are few; null: whoever.
-    const only = who.size <= few ? orNone([...who.keys()]) : null;
+    const into = new Map([...(await mergedInto(this.db))].filter(([, now]) => who.has(now)));
+    const only = who.size <= few ? orNone([...who.keys(), ...into.keys()]) : null;
     const weeks = weeksBetween(filter.from, filter.to);
     const [used, held, paced] = await Promise.all([
-      this.used(who.keys(), products, filter, weeks, only),
+      this.used(who.keys(), into, products, filter, weeks, only),
       this.held(products, filter, only),
       this.paced(products, filter, only),
     ]);
@@ -246,6 +257,7 @@ export class UseDesk implements UseFigures {
    */
   private async used(
     who: Iterable<string>,
+    into: ReadonlyMap<string, string>,
     products: string[],
     filter: UseDays,
     weeks: string[],
@@ -254,6 +266,7 @@ export class UseDesk implements UseFigures {
     // Both lists are in the order of ids, so that most are found beside the one before.
     const ids = [...who].sort();
     const place = new Map(ids.map((id, i) => [id, i]));
+    for (const [gone, now] of into) place.set(gone, place.get(now)!);
     const bytes = Buffer.from(ids.join(''), 'latin1');
     // By product; per person and week the seconds, -1: none.
     const told = new Map<string, Int32Array>();
@@ -304,10 +317,13 @@ export class UseDesk implements UseFigures {
 
   private async held(products: string[], { from }: UseDays, only: string[] | null): Promise<Map<string, Held>> {
     const today = this.config.today();
-    const values: Param[] = [from, orNone(products), today, today, today];
+    const values: Param[] = [from, from, orNone(products), today, today, today];
     const rows = await this.db.rows<Held & { personId: string }>(
-      `SELECT s.personId, COUNT(DISTINCT l.productId) AS held, COUNT(DISTINCT IF(lu.usedOn IS NULL, l.productId, NULL)) AS never, COUNT(DISTINCT IF(lu.usedOn < ?, l.productId, NULL)) AS idle
+      `SELECT s.personId, COUNT(DISTINCT l.productId) AS held, COUNT(DISTINCT IF(COALESCE(lu.usedOn, lm.usedOn) IS NULL, l.productId, NULL)) AS never,
+         COUNT(DISTINCT IF(COALESCE(lu.usedOn, lm.usedOn) < ? AND COALESCE(lm.usedOn, lu.usedOn) < ?, l.productId, NULL)) AS idle
        FROM licenses l JOIN seats s ON s.licenseId = l.id LEFT JOIN last_uses lu ON lu.personId = s.personId AND lu.productId = l.productId
+       LEFT JOIN (${mergedSql} SELECT g.at AS personId, u.productId, MAX(u.usedOn) AS usedOn FROM gone g JOIN last_uses u ON u.personId = g.id GROUP BY g.at, u.productId) lm
+         ON lm.personId = s.personId AND lm.productId = l.productId
        WHERE l.productId IN (?) AND s.begins <= ? AND (s.ends IS NULL OR s.ends > ?) AND l.ends > ? ${only ? 'AND s.personId IN (?)' : ''} GROUP BY s.personId`,
       only ? [...values, only] : values,
     );

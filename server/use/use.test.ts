@@ -1,8 +1,10 @@
 /** Use as products tell of it: statements and lists taken in once, figures as the database alone counts them, groups by level. */
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { dayOf } from '#core/licenses/index';
 import { objective, verbIri } from '#core/use/index';
 import type { LevelGroups, Levels, UsePerson, UseSheet } from '../api/contract';
+import { readLicenses } from '../licenses/state';
 import { type Caller, testDay, World } from '../testing/world';
 
 let world: World;
@@ -145,6 +147,52 @@ it('counts by week, school and class as the database alone does, and shows each 
   expect(teacher.rows.map(({ name }) => name)).toEqual(['KA']);
   const school = (await (await world.as('school')).get<UseSheet>(`/api/use?product=${product}&school=${lantern}`)).body;
   expect([school.rows, sum(school.byWeek.map((week) => week.minutes))]).toEqual([[], 0]);
+});
+
+it('of somebody who was merged is the use of whom they are now, in figures and for seats, until they are parted', async () => {
+  const product = (await world.db.one<{ id: string }>("SELECT id FROM products WHERE name = 'Wrackline Readers'"))!.id;
+  const seated = `FROM people p JOIN seats s ON s.personId = p.id AND s.ends IS NULL JOIN licenses l ON l.id = s.licenseId AND l.productId = :product
+     JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
+     LEFT JOIN last_uses u ON u.personId = p.id AND u.productId = :product WHERE p.role = 'student' AND p.status = 'active'`;
+  const one = async (sql: string, more: object = {}) =>
+    (await world.db.one<{ id: string; schoolId: string }>(sql, { product, ...more }))!;
+  const keep = await one(`SELECT p.id, a.schoolId ${seated} ORDER BY p.id LIMIT 1`);
+  // Whose seat nobody used under this record.
+  for (const table of ['use_days', 'last_uses'])
+    await world.db.run(`DELETE FROM ${table} WHERE productId = :product AND personId = :id`, { product, id: keep.id });
+  const gone = await one(
+    `SELECT p.id, a.schoolId ${seated} AND a.schoolId = :school AND u.usedOn IS NOT NULL ORDER BY u.usedOn DESC LIMIT 1`,
+    { school: keep.schoolId },
+  );
+  const look = async () => {
+    const sheet = (await district.get<UseSheet>(`/api/use?product=${product}&school=${keep.schoolId}`)).body;
+    const at = `product=${product}&school=${keep.schoolId}`;
+    const people = async (stand: string) =>
+      (await district.get<UsePerson[]>(`/api/use/people?${at}&stand=${stand}`)).body;
+    return { weeks: sheet.byWeek, never: await people('never'), used: await people('used') };
+  };
+  const find = (list: UsePerson[], id: string) => list.find((person) => person.id === id);
+  const before = await look();
+  expect(find(before.never, keep.id)).toBeDefined();
+  const { planId, held } = (
+    await district.post<{ planId: string; held: boolean }>('/api/pairs/merge', { keep: keep.id, gone: gone.id })
+  ).body;
+  if (held) {
+    for (const { code } of (await district.get<{ held: { code: string }[] }>(`/api/plans/${planId}`)).body.held)
+      await district.post(`/api/plans/${planId}/release`, { code, reason: 'the same child' });
+    await district.job(`/api/plans/${planId}/apply`);
+  }
+  const after = await look();
+  // What was told counts on as before, and nobody holds a seat in vain.
+  expect(after.weeks).toEqual(before.weeks);
+  expect(find(after.never, keep.id)).toBeUndefined();
+  const was = find([...before.used, ...before.never], gone.id)!;
+  const is = find(after.used, keep.id)!;
+  expect([is.lastOn, is.days, is.minutes]).toEqual([was.lastOn, was.days, was.minutes]);
+  const { uses } = await readLicenses(world.db, world.config);
+  expect(uses.get(product)!.get(keep.id)).toBe(dayOf(was.lastOn!));
+  await district.post(`/api/plans/${planId}/unmerge`);
+  expect(await look()).toEqual(before);
 });
 
 it('takes a list with minutes, scores and skills, once; and proposes groups by level, undone as one', async () => {
