@@ -1,28 +1,31 @@
 <script setup lang="ts">
-/** A product that is not there yet. */
+/** A product that is not there yet, or one that is corrected. */
 import { useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
-import { onMounted, ref } from 'vue';
+import { computed, onMounted, ref } from 'vue';
 import type { ProductRow } from '../../server/api/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
+import type { Product } from '#core/register/index';
 import { gradeLabel, grades } from '#core/tabular/values';
-import { newProduct } from './forms';
+import { productFields } from './forms';
 
-defineProps<{ products: ProductRow[] }>();
+const props = defineProps<{ products: ProductRow[]; product: Product | null }>();
 const emit = defineEmits<{ close: []; made: [id: string] }>();
 const work = useWork();
 const client = useQueryClient();
-const fields = ref(newProduct());
+const fields = ref(productFields(props.product));
+const title = computed(() => (props.product ? 'Edit the product' : 'New product'));
 const first = ref<HTMLInputElement | null>(null);
 onMounted(() => first.value?.focus());
-async function add(): Promise<void> {
+async function keep(): Promise<void> {
   try {
-    const { planId, id } = await call('POST /api/products', { body: { id: null, fields: fields.value } });
-    work.say(`${fields.value.name} is added. Now its license and who is entitled.`, {
-      label: 'Undo',
-      run: () => work.undo(planId),
+    const { name } = fields.value;
+    const { planId, id } = await call('POST /api/products', {
+      body: { id: props.product?.id ?? null, fields: fields.value },
     });
+    const said = props.product ? `${name} is corrected.` : `${name} is added. Now its license and who is entitled.`;
+    work.say(said, { label: 'Undo', run: () => work.undo(planId) });
     await client.invalidateQueries();
     emit('made', id);
   } catch (error) {
@@ -32,9 +35,9 @@ async function add(): Promise<void> {
 </script>
 
 <template>
-  <form class="ordering" aria-label="New product" @submit.prevent="add" @keydown.esc.stop="emit('close')">
+  <form class="ordering" :aria-label="title" @submit.prevent="keep" @keydown.esc.stop="emit('close')">
     <div class="ask row">
-      <h2>New product</h2>
+      <h2>{{ title }}</h2>
       <label>name <input ref="first" v-model="fields.name" class="box" required maxlength="120" /></label>
       <label>publisher <input v-model="fields.publisher" class="box" maxlength="120" /></label>
       <label>edition <input v-model="fields.edition" class="box" maxlength="40" /></label>
@@ -55,10 +58,12 @@ async function add(): Promise<void> {
         >takes the place of
         <select v-model="fields.supersedes" class="pick">
           <option :value="null">none</option>
-          <option v-for="p in products" :key="p.id" :value="p.id">{{ p.label }}</option>
+          <option v-for="p in products.filter(({ id }) => id !== product?.id)" :key="p.id" :value="p.id">
+            {{ p.label }}
+          </option>
         </select></label
       >
-      <Button html-type="submit" type="primary">Add the product</Button>
+      <Button html-type="submit" type="primary">{{ product ? 'Keep it so' : 'Add the product' }}</Button>
       <button class="plain quiet" type="button" @click="emit('close')">Back <kbd>Esc</kbd></button>
     </div>
   </form>

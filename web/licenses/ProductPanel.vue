@@ -10,11 +10,13 @@ import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { money } from './forms';
+import type { Product } from '#core/register/index';
 import { gradeLabel } from '#core/tabular/values';
 import LicenseLines from './LicenseLines.vue';
 import RuleLines from './RuleLines.vue';
 
 const props = defineProps<{ id: string }>();
+const emit = defineEmits<{ edit: [product: Product] }>();
 const session = useSession();
 const work = useWork();
 const router = useRouter();
@@ -93,7 +95,12 @@ const doesNothing = computed(
 <template>
   <section v-if="sheet" class="panel" aria-label="Product">
     <header>
-      <h1>{{ sheet.row.label }}</h1>
+      <div class="row">
+        <h1 class="grow">{{ sheet.row.label }}</h1>
+        <button v-if="isDistrict" class="plain dusk" type="button" @click="emit('edit', sheet.product)">
+          Edit the product
+        </button>
+      </div>
       <p class="quiet">
         {{ [sheet.product.publisher, sheet.product.subject, forGrades].filter(Boolean).join(' · ') }}
         <span v-if="sheet.row.supersededBy" class="rust"> · superseded by {{ sheet.row.supersededBy.label }}</span>

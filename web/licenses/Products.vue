@@ -7,8 +7,9 @@ import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import LastUses from '@/licenses/LastUses.vue';
-import NewProduct from '@/licenses/NewProduct.vue';
+import ProductForm from '@/licenses/ProductForm.vue';
 import ProductPanel from '@/licenses/ProductPanel.vue';
+import type { Product } from '#core/register/index';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 
 const session = useSession();
@@ -30,6 +31,12 @@ watch(
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
 const open = ref<'product' | 'uses' | null>(null);
+/** The product that is corrected; null: a new one is made. */
+const editing = ref<Product | null>(null);
+function edit(product: Product | null): void {
+  editing.value = product;
+  open.value = 'product';
+}
 const isDistrict = computed(() => session.me?.role === 'district');
 
 async function proposeAll(): Promise<void> {
@@ -54,9 +61,11 @@ const columns: Col[] = [
 <template>
   <div class="licenses">
     <section class="list">
-      <NewProduct
+      <ProductForm
         v-if="open === 'product'"
+        :key="editing?.id ?? 'new'"
         :products="rows"
+        :product="editing"
         @close="open = null"
         @made="(id) => ((focused = id), (open = null))"
       />
@@ -68,7 +77,7 @@ const columns: Col[] = [
         <span class="grow" />
         <a v-if="list.data.value?.calendar" :href="list.data.value.calendar">Calendar of renewals</a>
         <button v-if="isDistrict" class="plain dusk" type="button" @click="open = 'uses'">Last uses</button>
-        <button v-if="isDistrict" class="plain dusk" type="button" @click="open = 'product'">New product</button>
+        <button v-if="isDistrict" class="plain dusk" type="button" @click="edit(null)">New product</button>
       </div>
       <div class="list-below">
         <Worksheet
@@ -95,7 +104,7 @@ const columns: Col[] = [
         </Worksheet>
       </div>
     </section>
-    <ProductPanel v-if="focused" :id="focused" class="beside-list" />
+    <ProductPanel v-if="focused" :id="focused" class="beside-list" @edit="edit" />
   </div>
 </template>
 

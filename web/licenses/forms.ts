@@ -14,14 +14,15 @@ export function cents(text: string): number | null {
   return text.trim() === '' || !Number.isFinite(number) || number < 0 ? null : Math.round(number * 100);
 }
 
-export const newProduct = (): ProductFields => ({
-  name: '',
-  publisher: null,
-  edition: null,
-  lowGrade: null,
-  highGrade: null,
-  subject: null,
-  supersedes: null,
+/** The fields of a product, empty where there is none yet. */
+export const productFields = (from: ProductFields | null): ProductFields => ({
+  name: from?.name ?? '',
+  publisher: from?.publisher ?? null,
+  edition: from?.edition ?? null,
+  lowGrade: from?.lowGrade ?? null,
+  highGrade: from?.highGrade ?? null,
+  subject: from?.subject ?? null,
+  supersedes: from?.supersedes ?? null,
 });
 export const newLicense = (productId: string, year: { begins: string; ends: string }): LicenseFields => ({
   productId,
