@@ -40,6 +40,24 @@ it('finds the seats that are short, plans what can be done, and the chart agrees
   expect((await caption()).match(/held: ([^.]*)\./)?.[1]).toBe(foreseen);
 });
 
+it('edits a product where it stands, and takes that back', async () => {
+  const { browser } = at;
+  await browser.go('/licenses');
+  await browser.sees('Wrackline Readers');
+  const checksum = await at.world.checksum();
+  await browser.press('Edit the product');
+  await focusIs('form[aria-label="Edit the product"] input');
+  expect(await browser.violations()).toEqual([]);
+  const name = await browser.driver.executeScript<string>('return document.activeElement.value');
+  await browser.keys(Key.END, ' for the quay', Key.ENTER);
+  await browser.sees(`${name} for the quay is corrected.`);
+  await browser.find('.panel h1');
+  await browser.sees('Edit the product');
+  await browser.press('Undo');
+  await browser.until(async () => !(await browser.text()).includes('for the quay'), 'the name is not as before');
+  expect(await at.world.checksum()).toBe(checksum);
+});
+
 it('shows the cart that is promised twice and takes a free one instead', async () => {
   const { browser } = at;
   await browser.chord(Key.ALT, '6');

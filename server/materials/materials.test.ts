@@ -222,3 +222,33 @@ it('goes from the teachers’ own class to others, for some of them by name, and
   expect((await list(six)).map(({ title }) => title)).toEqual([]);
   expect((await teacher.get(`/api/work/${copies[1]!.id}`)).status).toBe(404);
 });
+
+it('of a group that ended is nobody’s any more, and is listed as such until the end is undone', async () => {
+  const room = await classAt('LAN', 'KA');
+  const child = await childOf(room);
+  await teacher.post('/api/sheaf/let-go', { all: true });
+  await teacher.post('/api/sheaf/gather', { ids: [child.id] });
+  const group = (
+    await teacher.post<{ id: string }>('/api/groups', {
+      ...{ classId: room, schoolId: null, name: 'Early boat', kind: 'other', rule: null, gathered: true },
+    })
+  ).body;
+  await teacher.post('/api/work', {
+    materialId: await materialAt('Nine nets'),
+    fields: fields({ title: 'For the early boat' }),
+    targets: [{ classId: room, groupId: group.id }],
+    gathered: false,
+  });
+  const row = async () => {
+    const rows = (await teacher.get<WorkRow[]>(`/api/work?classId=${room}`)).body;
+    const { groupEnded, people } = rows.find(({ title }) => title === 'For the early boat')!;
+    return { groupEnded, people };
+  };
+  const sees = async () =>
+    (await child.caller.get<MyWork[]>('/api/mine/work')).body.some(({ title }) => title === 'For the early boat');
+  expect([await row(), await sees()]).toEqual([{ groupEnded: false, people: 1 }, true]);
+  const { planId } = (await teacher.post<{ planId: string }>(`/api/groups/${group.id}/end`)).body;
+  expect([await row(), await sees()]).toEqual([{ groupEnded: true, people: 0 }, false]);
+  await teacher.job(`/api/plans/${planId}/undo`);
+  expect([await row(), await sees()]).toEqual([{ groupEnded: false, people: 1 }, true]);
+});

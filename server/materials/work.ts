@@ -19,7 +19,7 @@ type Made = { planId: string; sentence: string };
 
 const nameOf = ({ family, given }: OnRoll): string => `${family}, ${given}`;
 
-const columns = `w.*, c.name AS className, c.schoolId, s.name AS school, g.name AS groupName, m.title AS material, m.kind, p.name AS productName, p.edition
+const columns = `w.*, c.name AS className, c.schoolId, s.name AS school, g.name AS groupName, g.ends IS NOT NULL AS groupEnded, m.title AS material, m.kind, p.name AS productName, p.edition
   FROM set_work w JOIN classes c ON c.id = w.classId JOIN schools s ON s.id = c.schoolId JOIN materials m ON m.id = w.materialId JOIN products p ON p.id = m.productId
   LEFT JOIN class_groups g ON g.id = w.groupId`;
 type Row = SetWork & {
@@ -27,6 +27,7 @@ type Row = SetWork & {
   schoolId: string;
   school: string;
   groupName: string | null;
+  groupEnded: number;
   material: string;
   kind: Material['kind'];
   productName: string;
@@ -86,6 +87,7 @@ async function shown(services: Pick<Services, 'db' | 'roll'>, rows: readonly Row
   const now = nowIso();
   return rows.map(({ productName, edition, schoolId: _, ...row }) => ({
     ...row,
+    groupEnded: row.groupEnded === 1,
     product: productLabel({ name: productName, edition }),
     phase: phaseOf(row, now),
     people: people.get(row.id)!.length,

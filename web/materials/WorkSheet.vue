@@ -59,6 +59,9 @@ const words = { done: 'once a child is done', closed: 'once it is closed', never
         <h1>{{ one.title }}</h1>
         <p class="quiet">{{ one.material }} · {{ one.kind }} of {{ one.product }}</p>
         <p class="quiet">{{ one.className }}{{ one.groupName ? `, ${one.groupName}` : '' }} · {{ one.school }}</p>
+        <p v-if="one.groupEnded" class="rust">
+          The group has ended, so nobody sees this work. Copy it, or take it back.
+        </p>
       </div>
       <button class="plain quiet" type="button" aria-label="Esc, close the sheet" @click="emit('close')">Esc</button>
     </header>

@@ -149,7 +149,9 @@ const columns: Col[] = [
         @open="open = true"
         @keydown.esc="open = false"
       >
-        <template #whom="{ row }">{{ whom(row) }}</template>
+        <template #whom="{ row }"
+          ><span v-if="row.groupEnded" class="rust">group ended · </span>{{ whom(row) }}</template
+        >
         <template #opensAt="{ row }">{{ inWords(row.opensAt) }}</template>
         <template #closesAt="{ row }"
           ><span v-if="row.closesAt">{{ inWords(row.closesAt) }}</span
@@ -158,7 +160,10 @@ const columns: Col[] = [
         <template #phase="{ row }"
           ><span :class="row.phase === 'open' ? 'stem' : 'quiet'">{{ words[row.phase] }}</span></template
         >
-        <template #done="{ row }">{{ row.done }} of {{ row.people }}</template>
+        <template #done="{ row }"
+          ><template v-if="row.people > 0">{{ row.done }} of {{ row.people }}</template
+          ><span v-else class="rust">nobody</span></template
+        >
       </Worksheet>
     </section>
     <WorkSheet

@@ -132,6 +132,12 @@ function onClick(row: Row, index: number, event: MouseEvent): void {
     emit('gather', props.rows.slice(Math.min(anchor.value, index), Math.max(anchor.value, index) + 1), true);
   else anchor.value = index;
 }
+/** A cell that is cut off says the whole under the pointer. */
+function sayWhole({ currentTarget }: MouseEvent): void {
+  const cell = currentTarget as HTMLElement;
+  if (cell.scrollWidth > cell.clientWidth) cell.title = cell.innerText;
+  else cell.removeAttribute('title');
+}
 const onFocus = () => {
   if (at.value < 0 && props.rows.length > 0) moveTo(0);
 };
@@ -211,6 +217,7 @@ defineExpose({ focus, moveTo });
               role="gridcell"
               class="clip"
               :class="[col.align, { mono: col.mono }]"
+              @mouseenter="sayWhole"
             >
               <slot :name="col.key" :row="rows[item.index]!">{{ rows[item.index]![col.key as keyof Row] }}</slot>
             </span>

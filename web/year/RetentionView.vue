@@ -90,14 +90,15 @@ const columns: Col[] = [
         {{ n(sheet.withDevice) }} who left still {{ sheet.withDevice === 1 ? 'has' : 'have' }} a device and stay until
         it is back.
       </p>
-      <form class="act" @submit.prevent="purge">
+      <p v-if="due === 0">Nothing is due, so there is nothing to purge.</p>
+      <form v-else class="act" @submit.prevent="purge">
         <label
           ><span
             >This cannot be undone. Type <b>{{ sheet.district }}</b> to purge the {{ n(due) }} that are due.</span
           >
-          <input v-model="typed" class="box" autocomplete="off" :disabled="due === 0"
+          <input v-model="typed" class="box" autocomplete="off"
         /></label>
-        <Button html-type="submit" danger :disabled="!matches || due === 0">Purge {{ n(due) }} that are due</Button>
+        <Button html-type="submit" danger :disabled="!matches">Purge {{ n(due) }} that are due</Button>
       </form>
     </section>
     <Worksheet

@@ -13,6 +13,8 @@ export interface WorkRow extends SetWork {
   className: string;
   school: string;
   groupName: string | null;
+  /** The group is over, so that nobody sees the work. */
+  groupEnded: boolean;
   material: string;
   kind: Material['kind'];
   product: string;
