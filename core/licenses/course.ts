@@ -62,3 +62,11 @@ export function course(question: Pick<Question, 'pools' | 'needs' | 'held' | 'wi
   });
   return steps;
 }
+
+/** How many more seats are held on a day than there are, license by license: a license was cut below what is in use. */
+export function heldBeyond({ pools, held }: Pick<Question, 'pools' | 'held'>, day: Day): number {
+  const on = ({ from, to }: Span) => from <= day && day < to;
+  const counts = pools.map(() => 0);
+  for (const seat of held) if (on(seat)) counts[seat.pool]!++;
+  return pools.reduce((sum, pool, i) => sum + (on(pool) ? Math.max(0, counts[i]! - pool.seats) : 0), 0);
+}

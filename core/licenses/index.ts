@@ -1,5 +1,5 @@
 export { allocate, type Allocated, type Claim, type Pool } from './allocate';
-export { busiest, course, type Step } from './course';
+export { busiest, course, heldBeyond, type Step } from './course';
 export { dateOf, type Day, dayOf, never } from './days';
 export { type NextOf, promoted } from './foresee';
 export { type ClassShare, partial, priceOf, worst } from './gaps';

@@ -8,6 +8,7 @@ import {
   type Claim,
   course,
   dayOf,
+  heldBeyond,
   type Held,
   type Holder,
   needs,
@@ -163,6 +164,36 @@ const year: fc.Arbitrary<Question> = fc
   });
 
 describe('the seats of a year', () => {
+  it('held beyond what a license was cut to are counted by it, and only taken from who does not use them', () => {
+    fc.assert(
+      fc.property(year, fc.integer({ min: 0, max: 3 }), (drawn, cut) => {
+        // Each license has so many seats fewer than when they were given.
+        const pools = drawn.pools.map((pool) => ({ ...pool, seats: Math.max(0, pool.seats - cut) }));
+        const question = { ...drawn, pools };
+        const day = question.window.from;
+        const on = ({ from, to }: { from: number; to: number }) => from <= day && day < to;
+        const beyond = (held: readonly { from: number; to: number; pool: number }[]) =>
+          pools.map((pool, p) => (on(pool) ? held.filter((h) => h.pool === p && on(h)).length - pool.seats : 0));
+        const sum = (list: number[]) => list.reduce((all, n) => all + Math.max(0, n), 0);
+        expect(heldBeyond(question, day)).toBe(sum(beyond(question.held)));
+        expect(heldBeyond(drawn, day)).toBe(0);
+        const made = propose(question);
+        for (const { held, why } of made.taken)
+          expect(question.uses(held.who) && !question.stopped(held.who) && why !== 'moves').toBe(false);
+        // What stays beyond is held by people who use it.
+        const taken = new Map(made.taken.map((t) => [t.held.seatId, t.at]));
+        const left = question.held.filter((h) => on(h) && (taken.get(h.seatId) ?? Infinity) > day);
+        beyond(left).forEach((n, p) => {
+          if (n > 0)
+            expect(
+              left.filter((h) => h.pool === p).every(({ who }) => question.uses(who) && !question.stopped(who)),
+            ).toBe(true);
+        });
+      }),
+      { numRuns: 300 },
+    );
+  });
+
   it('never are more than there are, never two of one person, and never taken from who uses them', () => {
     fc.assert(
       fc.property(year, (question) => {

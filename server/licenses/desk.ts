@@ -5,6 +5,7 @@
 import {
   type ClassShare,
   course,
+  heldBeyond,
   dateOf,
   dayOf,
   needs,
@@ -180,8 +181,8 @@ function rowOf(state: LicenseState, product: Product): ProductRow {
   const day = state.window.from;
   const at = <T extends { from: number; to: number }>(list: readonly T[]) =>
     list.filter(({ from, to }) => from <= day && day < to);
-  const over = course(asked).map(({ from, owned, needed }) => ({ from, count: needed - owned }));
-  const most = over.reduce((a, b) => (b.count > a.count ? b : a), { from: 0, count: 0 });
+  const short = course(asked).map(({ from, owned, needed }) => ({ from, count: needed - owned }));
+  const most = short.reduce((a, b) => (b.count > a.count ? b : a), { from: 0, count: 0 });
   const holders = new Set(at(asked.held).map(({ who }) => who));
   const open = at(asked.pools);
   const ends = asked.pools.map(({ to }) => to).filter((to) => !asked.pools.some((p) => p.from <= to && to < p.to));
@@ -200,6 +201,7 @@ function rowOf(state: LicenseState, product: Product): ProductRow {
     held: holders.size,
     lacking: at(asked.needs).filter(({ who }) => !holders.has(who)).length,
     short: most.count > 0 ? { count: most.count, from: dateOf(most.from) } : null,
+    over: heldBeyond(asked, day),
     runsOut: ends.length > 0 ? dateOf(Math.min(...ends)) : null,
   };
 }

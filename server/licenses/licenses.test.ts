@@ -197,3 +197,16 @@ it('keeps products and licenses in order: names once, ends after begins, what is
   expect((await school.post(`/api/rules/${added.body.id}/end`)).status).toBe(200);
   expect((await sheet('Isobar Atlas')).rules).toHaveLength(1);
 });
+
+it('says how many are held beyond a license that was cut below what is in use', async () => {
+  const { licenses, row } = await sheet('Wrackline Readers');
+  const [{ id, held, school: _, ...license }] = licenses as [(typeof licenses)[number]];
+  expect([licenses.length, row.over]).toEqual([1, 0]);
+  const cut = await district.post<{ planId: string }>('/api/licenses', {
+    id,
+    fields: { ...license, seats: held - 24 },
+  });
+  expect((await named('Wrackline Readers')).over).toBe(24);
+  await district.job(`/api/plans/${cut.body.planId}/undo`);
+  expect((await named('Wrackline Readers')).over).toBe(0);
+});

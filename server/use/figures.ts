@@ -22,6 +22,7 @@ import type { Config } from '../config';
 import type { Db, Param } from '../db/connection';
 import { productLabel } from '../licenses/state';
 import { mergedInto, mergedSql } from '../people/merged';
+import { type Counted, KeptCounts, type Keeping } from './kept';
 
 /** People that are listed at once. */
 const mostPeople = 20_000;
@@ -45,9 +46,11 @@ type Of = Pick<Services, 'db' | 'config' | 'use'>;
 
 /** The filter with its days: where none are said, up to the last one of which something is told. */
 async function withDays({ db, config }: Of, filter: UseFilter): Promise<UseDays> {
+  // The last day of each product is the end of its part of the index.
+  const { product } = filter;
   const last = await db.one<{ day: string | null }>(
-    'SELECT MAX(day) AS day FROM use_days WHERE productId = COALESCE(:product, productId)',
-    { product: filter.product ?? null },
+    `SELECT MAX(day) AS day FROM (SELECT MAX(day) AS day FROM use_days ${product ? 'WHERE productId = :product' : ''} GROUP BY productId) d`,
+    { product: product ?? null },
   );
   const known = last?.day ?? config.today();
   const to = filter.to ?? (filter.from && filter.from > known ? config.today() : known);
@@ -70,18 +73,24 @@ export const usePeople = async (
 
 interface Asked extends UseFacts {
   products: string[];
+  sums: ReturnType<typeof addUp>;
 }
 
 export class UseDesk implements UseFigures {
+  private readonly counts: KeptCounts<Asked>;
+
   constructor(
     private readonly db: Db,
     private readonly config: Config,
-  ) {}
+    keeping?: Keeping,
+  ) {
+    this.counts = new KeptCounts(keeping);
+  }
 
   async sheet(viewer: Viewer, filter: UseDays): Promise<UseSheet> {
     const { db } = this;
-    const facts = await this.facts(viewer, filter);
-    const sums = addUp(facts);
+    const { value: facts, at, anew } = await this.facts(viewer, filter);
+    const { sums } = facts;
     const weeks = weeksBetween(filter.from, filter.to);
     const minutes = (seconds: number[]) => seconds.map((n) => Math.round(n / 60));
     const [names, products, told, strays] = await Promise.all([
@@ -98,6 +107,8 @@ export class UseDesk implements UseFigures {
     const labels = new Map(products.map((product) => [product.id, productLabel(product)]));
     const labelOf = (id: string) => labels.get(id) ?? '';
     return {
+      countedAt: at,
+      anew,
       from: filter.from,
       to: filter.to,
       weeks,
@@ -129,7 +140,7 @@ export class UseDesk implements UseFigures {
 
   async people(viewer: Viewer, filter: UseDays, stand: UseStand): Promise<UsePerson[]> {
     const { db } = this;
-    const facts = await this.facts(viewer, filter);
+    const { value: facts } = await this.facts(viewer, filter);
     const ids = [...standing(facts)[stand]];
     if (ids.length === 0) return [];
     const named = await db.rows<{
@@ -199,7 +210,13 @@ export class UseDesk implements UseFigures {
     return rows.map(({ id }) => id);
   }
 
-  private async facts(viewer: Viewer, filter: UseDays): Promise<Asked> {
+  private facts(viewer: Viewer, filter: UseDays): Promise<Counted<Asked>> {
+    const { role, schoolIds, classIds } = viewer;
+    const key = JSON.stringify([role, schoolIds, classIds, Object.entries(filter).sort()]);
+    return this.counts.get(key, () => this.count(viewer, filter));
+  }
+
+  private async count(viewer: Viewer, filter: UseDays): Promise<Asked> {
     const products = filter.product ? [filter.product] : await this.told();
     const who = await this.who(viewer, filter);
     // Ids of those asked for, where they are few; null: whoever.
@@ -211,7 +228,8 @@ export class UseDesk implements UseFigures {
       this.held(products, filter, only),
       this.paced(products, filter, only),
     ]);
-    return { who, used, held, paced, weeks: weeks.length, products };
+    const facts = { who, used, held, paced, weeks: weeks.length };
+    return { ...facts, products, sums: addUp(facts) };
   }
 
   /** Students asked for, with the schools, or classes of a school, or groups of a class, that they are counted under. */

@@ -123,6 +123,10 @@ const doesNothing = computed(
       <p v-if="sheet.row.short" class="rust">
         <b>{{ sheet.row.short.count }} seats short from {{ sheet.row.short.from }}.</b>
       </p>
+      <p v-if="sheet.row.over" class="rust">
+        <b>{{ sheet.row.over }} more {{ sheet.row.over === 1 ? 'seat is' : 'seats are' }} held than the license has.</b>
+        Whoever uses theirs keeps it: buy more, or take seats back under People.
+      </p>
       <p v-if="sheet.spare.notEntitled + sheet.spare.stopped + sheet.spare.idle > 0">
         Can be taken back:
         <RouterLink v-if="sheet.spare.notEntitled + sheet.spare.stopped" :to="people('spare')"

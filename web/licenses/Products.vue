@@ -99,6 +99,8 @@ const columns: Col[] = [
           <template #short="{ row }"
             ><span v-if="row.short" class="rust"
               ><b>{{ row.short.count }}</b> from {{ row.short.from }}</span
+            ><span v-else-if="row.over" class="rust"
+              ><b>{{ row.over }}</b> too many held</span
             ><span v-else class="quiet">—</span></template
           >
         </Worksheet>

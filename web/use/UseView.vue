@@ -7,6 +7,7 @@ import { call } from '@/api';
 import BarChart from '@/charts/BarChart.vue';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
+import { inWords } from '@/materials/times';
 import { useWork } from '@/stores/work';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
@@ -34,6 +35,7 @@ const query = useQuery({
   queryKey: ['use', filter],
   queryFn: () => call('GET /api/use', { query: filter.value }),
   placeholderData: (before) => before,
+  refetchInterval: (asked) => (asked.state.data?.anew ? 3000 : false),
 });
 const sheet = computed(() => query.data.value);
 const groups = useQuery({
@@ -123,6 +125,7 @@ const keying = ref(false);
       <label class="quiet">from <input v-model="from" class="pick" type="date" /></label>
       <label class="quiet">to <input v-model="to" class="pick" type="date" /></label>
       <span v-if="sheet && !from && !to" class="quiet">{{ short(sheet.from) }} to {{ short(sheet.to) }}</span>
+      <span v-if="sheet?.anew" class="quiet">as of {{ inWords(sheet.countedAt) }}, being counted anew</span>
       <span class="grow" />
       <ExportLine list="use" :filter="{ ...filter, stand: looked ?? 'used' }" />
       <button v-if="session.me?.role === 'district' && !keying" class="plain dusk" type="button" @click="keying = true">

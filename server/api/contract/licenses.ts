@@ -18,6 +18,8 @@ export interface ProductRow {
   lacking: number;
   /** The most by which needed is above owned in this school year, and from when; null: never. */
   short: { count: number; from: string } | null;
+  /** So many more are held on the readiness day than licenses have. */
+  over: number;
   /** Next end of a license, with nothing after it. */
   runsOut: string | null;
 }

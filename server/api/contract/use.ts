@@ -26,6 +26,9 @@ export interface UseRow {
   hurries: number;
 }
 export interface UseSheet {
+  /** When it was counted, and whether that is being done anew. */
+  countedAt: string;
+  anew: boolean;
   from: string;
   to: string;
   /** Mondays. */
