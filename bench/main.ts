@@ -24,6 +24,7 @@ import { benchRoster } from './roster';
 import { benchWorld, today } from './world';
 import { benchSections, benchYear } from './year';
 import { benchUse } from './use';
+import { benchPurge } from './purge';
 import { best, print, timed, type BenchRow } from './table';
 
 const rules: RowRules = { numberDigits: 6, bornFrom: '2004-01-01', bornTo: '2023-12-31', grades: [] };
@@ -163,6 +164,10 @@ async function planning(database: LocalDatabase): Promise<void> {
       { what: 'the same file again: nothing', seconds: again.seconds, count: people, unit: 'people', baseline: bare },
       { what: 'undone', seconds: undone.seconds, count: changes, unit: 'changes', baseline: bare },
     ]);
+    if (people === 100_000) {
+      await carryOut(db, stored.result, 'apply', null);
+      await benchPurge(db, config);
+    }
     await db.close();
   }
 }

@@ -3,9 +3,8 @@
  * of them; then what is older than its time of the other kinds. All in one transaction, with a record of counts alone.
  * It cannot be undone; a plan of which changes were purged keeps the others.
  */
-import { type Change, pack, unpack } from '#core/plan/index';
+import { type Change, groupBy, pack, unpack } from '#core/plan/index';
 import { dueFrom } from '#core/retention/index';
-
 import { inBatches } from '../db/batches';
 import { nowIso } from '../clock';
 import type { Config } from '../config';
@@ -103,9 +102,13 @@ async function leavers(db: Db, tx: Tx, from: string): Promise<Gone[]> {
   return found;
 }
 
+/** In small letters. */
+const wordsOf = (text: string): string[] => text.toLowerCase().split(/[^\p{L}\p{N}'’-]+/u);
+
 class Purger {
   private readonly ids: Set<string>;
-  private readonly namesakes = new Map<string, Gone[]>();
+  /** By the first word of their family name. */
+  private readonly namesakes: Map<string, Gone[]>;
   private readonly numbers: Set<string>;
   /** Lists that were emptied. */
   files = 0;
@@ -121,10 +124,7 @@ class Purger {
     this.numbers = new Set(
       gone.flatMap(({ number, username, email }) => [number, username, email].filter((v) => v !== null)),
     );
-    for (const one of gone) {
-      const key = one.familyName.toLowerCase();
-      this.namesakes.set(key, [...(this.namesakes.get(key) ?? []), one]);
-    }
+    this.namesakes = groupBy(gone, ({ familyName }) => wordsOf(familyName).find(Boolean) ?? '');
   }
 
   private inGone<T>(work: (some: string[]) => Promise<T[]>): Promise<T[]> {
@@ -136,10 +136,11 @@ class Purger {
     for (const [id] of text.matchAll(/[0-9A-Z]{26}/g)) if (this.ids.has(id)) return true;
     for (const [word] of text.matchAll(/[^\s,;:()"“”·]+/g)) if (this.numbers.has(word.replace(/\.$/, ''))) return true;
     const low = text.toLowerCase();
-    const words = new Set(low.split(/[^\p{L}\p{N}'’-]+/u));
+    const words = new Set(wordsOf(text)).add('');
     const has = (name: string) => (/[^\p{L}\p{N}'’-]/u.test(name) ? low.includes(name) : words.has(name));
-    for (const [family, list] of this.namesakes)
-      if (has(family) && list.some(({ givenName }) => has(givenName.toLowerCase()))) return true;
+    for (const word of words)
+      for (const { familyName, givenName } of this.namesakes.get(word) ?? [])
+        if (has(familyName.toLowerCase()) && has(givenName.toLowerCase())) return true;
     return false;
   }
 
@@ -280,9 +281,11 @@ class Purger {
         {},
         tx,
       );
-      for (const row of rows)
-        if (this.names(columns.map((column) => row[column] ?? '').join(' ')))
-          await db.run(`${set} WHERE ${key} = :key`, { key: row[key]!, blank }, tx);
+      const keys = rows.flatMap((row) =>
+        this.names(columns.map((column) => row[column] ?? '').join(' ')) ? row[key]! : [],
+      );
+      for (let at = 0; at < keys.length; at += many)
+        await db.run(`${set} WHERE ${key} IN (:some)`, { some: keys.slice(at, at + many), blank }, tx);
     };
     this.progress('purging notes', 0, 0);
     await pass('audit', 'id', ['detail'], 'UPDATE audit SET detail = :blank');
