@@ -7,8 +7,8 @@ import type { ProductRow } from '../../server/api/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
 import type { Product } from '#core/register/index';
-import { gradeLabel, grades } from '#core/tabular/values';
 import { productFields } from './forms';
+import GradeSpan from './GradeSpan.vue';
 
 const props = defineProps<{ products: ProductRow[]; product: Product | null }>();
 const emit = defineEmits<{ close: []; made: [id: string] }>();
@@ -42,18 +42,7 @@ async function keep(): Promise<void> {
       <label>publisher <input v-model="fields.publisher" class="box" maxlength="120" /></label>
       <label>edition <input v-model="fields.edition" class="box" maxlength="40" /></label>
       <label>subject <input v-model="fields.subject" class="box" maxlength="80" /></label>
-      <label
-        >grades
-        <select v-model="fields.lowGrade" class="pick" aria-label="lowest of its grades">
-          <option :value="null">any</option>
-          <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-        </select>
-        to
-        <select v-model="fields.highGrade" class="pick" aria-label="highest of its grades">
-          <option :value="null">any</option>
-          <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-        </select></label
-      >
+      <GradeSpan v-model:low="fields.lowGrade" v-model:high="fields.highGrade" />
       <label
         >takes the place of
         <select v-model="fields.supersedes" class="pick">

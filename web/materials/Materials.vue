@@ -6,10 +6,11 @@ import { Button } from 'ant-design-vue';
 import { computed, nextTick, onMounted, ref } from 'vue';
 import type { MaterialFields, MaterialRow } from '../../server/api/contract';
 import { call } from '@/api';
+import GradeSpan from '@/licenses/GradeSpan.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { materialKinds } from '#core/register/index';
-import { gradeLabel, grades } from '#core/tabular/values';
+import { gradeLabel } from '#core/tabular/values';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 
@@ -149,18 +150,7 @@ const columns: Col[] = [
             <option v-for="k in materialKinds" :key="k" :value="k">{{ k }}</option>
           </select></label
         >
-        <label
-          >grades
-          <select v-model="form.fields.lowGrade" class="pick" aria-label="lowest of its grades">
-            <option :value="null">any</option>
-            <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-          </select>
-          to
-          <select v-model="form.fields.highGrade" class="pick" aria-label="highest of its grades">
-            <option :value="null">any</option>
-            <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-          </select></label
-        >
+        <GradeSpan v-model:low="form.fields.lowGrade" v-model:high="form.fields.highGrade" />
         <label>subject <input v-model="form.fields.subject" class="box" maxlength="80" /></label>
         <label>minutes <input v-model="form.fields.minutes" class="box few" type="number" min="1" max="6000" /></label>
         <label>needs <input v-model="form.fields.needs" class="box" maxlength="120" placeholder="headphones" /></label>
