@@ -200,7 +200,7 @@ it('keeps products and licenses in order: names once, ends after begins, what is
 
 it('says how many are held beyond a license that was cut below what is in use', async () => {
   const { licenses, row } = await sheet('Wrackline Readers');
-  const [{ id, held, school: _, ...license }] = licenses as [(typeof licenses)[number]];
+  const [{ id, held, ...license }] = licenses as [(typeof licenses)[number]];
   expect([licenses.length, row.over]).toEqual([1, 0]);
   const cut = await district.post<{ planId: string }>('/api/licenses', {
     id,
