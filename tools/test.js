@@ -26,10 +26,7 @@ async function run(projects, filters) {
 /** @returns {Promise<Counts>} */
 const lane = (projects) =>
   new Promise((done) => {
-    const child = fork(
-      fileURLToPath(import.meta.url),
-      projects.flatMap((name) => ['--project', name]),
-    );
+    const child = fork(fileURLToPath(import.meta.url), ['--lane', ...projects.flatMap((name) => ['--project', name])]);
     let counts = null;
     child.on('message', (told) => (counts = told));
     // One that dies without a word has failed.
@@ -39,11 +36,12 @@ const lane = (projects) =>
 const args = process.argv.slice(2);
 const isProject = (at) => args[at - 1] === '--project';
 const projects = args.filter((_, at) => isProject(at));
-const filters = args.filter((arg, at) => arg !== '--project' && !isProject(at));
+const isLane = args.includes('--lane');
+const filters = args.filter((arg, at) => arg !== '--lane' && arg !== '--project' && !isProject(at));
 const all = projects.length > 0 ? [await run(projects, filters)] : await Promise.all(lanes.map(lane));
 const sum = (what) => all.reduce((total, counts) => total + counts[what], 0);
 const end = () => process.exit(sum('failed') === 0 && sum('passed') > 0 ? 0 : 1);
-if (process.send) process.send(all[0], end);
+if (isLane) process.send(all[0], end);
 else {
   console.log(`\n${sum('passed')} passed, ${sum('failed')} failed, ${sum('skipped')} skipped`);
   end();

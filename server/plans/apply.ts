@@ -4,7 +4,7 @@
  * the process, leaves nothing.
  */
 import { type Change, type Conflict, conflictOf, type Fields, groupBy, kindOf } from '#core/plan/index';
-import { entities, type Entity } from '#core/register/index';
+import { entities, type Entity, type Person, personLabel } from '#core/register/index';
 import { Story } from '#core/register/story';
 import { nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
@@ -47,6 +47,8 @@ const checksAlike = (a: Change, b: Change): boolean =>
 export class Applier {
   private readonly conflicts: Conflict[] = [];
   private conflictCount = 0;
+  /** Classes that end. */
+  private readonly over: string[] = [];
   done = 0;
 
   constructor(
@@ -89,6 +91,7 @@ export class Applier {
     const columns = known.columns as readonly string[];
     const unknown = [...Object.keys(before), ...Object.keys(after)].find((field) => !columns.includes(field));
     if (unknown) throw new Error(`${entity} has no field ${unknown}`);
+    if (known.table === 'classes' && op === 'end') this.over.push(...changes.map(({ id }) => id));
     const checked = known.table === 'loans' && op === 'restore';
     if (op !== 'create' && op !== 'purge' && !checked && this.conflictCount === 0)
       changes = await this.alike(known.table, changes);
@@ -217,6 +220,25 @@ export class Applier {
       });
   }
 
+  /** Nobody stays in a class that is over: who was taken out of the plan, or joined the class since it was made. */
+  async nobodyInside(): Promise<void> {
+    if (this.conflictCount > 0) return;
+    for (let at = 0; at < this.over.length; at += batchSize)
+      for (const { id, name, ...person } of await this.db.select<
+        Pick<Person, 'familyName' | 'givenName' | 'number'> & { id: string; name: string }
+      >(
+        `SELECT e.id, c.name, p.familyName, p.givenName, p.number FROM enrollments e JOIN classes c ON c.id = e.classId JOIN people p ON p.id = e.personId
+         WHERE e.classId IN (:over) AND e.ends IS NULL ORDER BY c.name, p.familyName, p.givenName LIMIT ${shown}`,
+        { over: this.over.slice(at, at + batchSize) },
+        this.tx,
+      ))
+        this.conflict({
+          key: `enrollment:${id}:end`,
+          label: personLabel(person),
+          message: `would stay in ${name}, which ends; let both happen, or take the class out as well`,
+        });
+  }
+
   /** A username that was once given stays given, also when the plan is undone. */
   private async rememberUsernames(changes: Change[]): Promise<void> {
     await this.db.run(
@@ -290,6 +312,7 @@ export async function carryOut(
         if (!whom?.apart) await whom?.add(changes);
         options.progress?.(applier.done, head.changes);
       }
+      await applier.nobodyInside();
       applier.finish();
       await whom?.end();
     } catch (error) {

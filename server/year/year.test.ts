@@ -73,6 +73,23 @@ describe('the roll-over of the demo', () => {
     expect((await world.send('POST', '/api/join', asking)).status).toBe(200);
     const before = await world.checksum();
     const planId = await planned('/api/year/plan');
+    // Whoever is taken out of it would stay in a class that ends: nothing is done, and they are named.
+    const stays = (await world.db.one<{ id: string; familyName: string; name: string }>(
+      `SELECT p.id, p.familyName, c.name FROM enrollments e JOIN people p ON p.id = e.personId JOIN classes c ON c.id = e.classId
+       WHERE c.id = :id AND e.ends IS NULL AND e.role = 'student' ORDER BY p.id LIMIT 1`,
+      { id: club!.id },
+    ))!;
+    await district.post(`/api/plans/${planId}/take-out`, { subject: stays.id, back: false });
+    const refused = await district.job(`/api/plans/${planId}/apply`);
+    expect(refused.status).not.toBe('done');
+    expect(refused.error!.conflicts).toContainEqual(
+      expect.objectContaining({
+        label: expect.stringContaining(stays.familyName) as string,
+        message: `would stay in ${stays.name}, which ends; let both happen, or take the class out as well`,
+      }),
+    );
+    expect(await world.checksum()).toBe(before);
+    await district.post(`/api/plans/${planId}/take-out`, { subject: stays.id, back: true });
     await planned(`/api/plans/${planId}/apply`);
     // The rehearsal, counted again in the tables.
     for (const line of rehearsal.lines) {
