@@ -1,6 +1,6 @@
 /** What holds an import until a person says why it is right: too many leave, a class is emptied, somebody is moved to and fro. */
 import { type GuardRule, shareGuard } from '#core/plan/index';
-import type { Intent, Open, Snapshot } from './import';
+import type { Intent, Open, Snapshot } from './terms';
 
 /** What the plan makes, as far as guards ask: classes that somebody joins, and people on record who begin at a school. */
 export interface Made {

@@ -1,5 +1,6 @@
 export * from './match';
 export * from './import';
+export * from './terms';
 export * from './three-way';
 export * from './roster';
 export * from './news';

@@ -16,7 +16,8 @@ import type { Change, Fields } from '#core/plan/index';
 import { personLabel, type School } from '#core/register/index';
 import { parseGrade, type Problem, type TypedRow } from '#core/tabular/index';
 import { type Keys, membersOf, type News } from './news';
-import { type ImportResult, type Intent, type Open, planImport, type Snapshot, type Sofar, type Tools } from './import';
+import { planImport } from './import';
+import type { ImportResult, Intent, Open, Snapshot, Sofar, Tools } from './terms';
 
 export interface RosterIntent extends Intent {
   /** Ids on record by sourcedId, as the last applied bundle of the feed had them. */
