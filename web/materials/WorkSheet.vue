@@ -120,7 +120,7 @@ const words = { done: 'once a child is done', closed: 'once it is closed', never
       <Button @click="set('paused', one.paused ? 0 : 1)">{{ one.paused ? 'Go on' : 'Pause it' }}</Button>
       <Button v-if="undone.length > 0" @click="gatherUndone">Gather {{ undone.length }} who have not done it</Button>
     </div>
-    <section>
+    <section v-if="!one.groupEnded">
       <h2>Done {{ one.done }} of {{ one.people }}</h2>
       <p v-if="people.length === 0" class="quiet">
         {{ one.whom === 'class' ? 'No student is in this class.' : 'Nobody of them is in this class now.' }}

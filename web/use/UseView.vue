@@ -7,7 +7,6 @@ import { call } from '@/api';
 import BarChart from '@/charts/BarChart.vue';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
-import { inWords } from '@/materials/times';
 import { useWork } from '@/stores/work';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
@@ -43,6 +42,7 @@ const groups = useQuery({
   queryFn: () => (session.where.classId ? call('GET /api/groups', { query: { classId: session.where.classId } }) : []),
 });
 const short = (day: string) => new Date(`${day}T12:00`).toLocaleDateString('en-US', { month: 'short', day: 'numeric' });
+const timeOf = (iso: string) => new Date(iso).toLocaleTimeString('en-US', { hour: 'numeric', minute: '2-digit' });
 const bars = computed(() => ({
   bars: sheet.value?.weeks.map(short) ?? [],
   parts: sheet.value?.byProduct.map(({ label, minutes }) => ({ name: label, counts: minutes })) ?? [],
@@ -125,7 +125,7 @@ const keying = ref(false);
       <label class="quiet">from <input v-model="from" class="pick" type="date" /></label>
       <label class="quiet">to <input v-model="to" class="pick" type="date" /></label>
       <span v-if="sheet && !from && !to" class="quiet">{{ short(sheet.from) }} to {{ short(sheet.to) }}</span>
-      <span v-if="sheet?.anew" class="quiet">as of {{ inWords(sheet.countedAt) }}, being counted anew</span>
+      <span v-if="sheet?.anew" class="quiet">as of {{ timeOf(sheet.countedAt) }}, counting anew</span>
       <span class="grow" />
       <ExportLine list="use" :filter="{ ...filter, stand: looked ?? 'used' }" />
       <button v-if="session.me?.role === 'district' && !keying" class="plain dusk" type="button" @click="keying = true">
