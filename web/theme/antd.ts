@@ -29,6 +29,8 @@ export function antTheme() {
       controlHeightSM: 24,
       controlHeightLG: 40,
       motion: false,
+      // A button at work turns and stays legible; faded, its text would lack contrast.
+      opacityLoading: 1,
       wireframe: false,
     },
   };
