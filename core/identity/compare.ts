@@ -33,12 +33,19 @@ export const B = { missing: 0, same: 1, swapped: 2, digit: 3, parts: 4, year: 5,
 const rareBelow = 0.0006;
 const usualBelow = 0.004;
 
-/** Remembers the answers for pairs of integers in a table of fixed size: older ones give way. */
+/** Remembers the answers for pairs of integers in a table whose size goes by how many people are compared, up to a million; older answers give way. */
 class PairMemory {
-  private readonly keys = new Float64Array(1 << 20).fill(-1);
-  private readonly values = new Uint8Array(1 << 20);
+  private readonly keys: Float64Array;
+  private readonly values: Uint8Array;
+  private readonly shift: number;
+  constructor(people: number) {
+    const bits = Math.min(20, Math.max(10, Math.ceil(Math.log2(people * 16))));
+    this.shift = 32 - bits;
+    this.keys = new Float64Array(1 << bits).fill(-1);
+    this.values = new Uint8Array(1 << bits);
+  }
   get(a: number, b: number, find: (a: number, b: number) => number): number {
-    const slot = (Math.imul(a, 0x9e3779b1) ^ Math.imul(b, 0x85ebca6b)) >>> 12;
+    const slot = (Math.imul(a, 0x9e3779b1) ^ Math.imul(b, 0x85ebca6b)) >>> this.shift;
     const key = a * 4194304 + b;
     if (this.keys[slot] === key) return this.values[slot]!;
     const value = find(a, b);
@@ -49,8 +56,8 @@ class PairMemory {
 }
 
 export class Comparer {
-  private readonly givenMemory = new PairMemory();
-  private readonly familyMemory = new PairMemory();
+  private readonly givenMemory: PairMemory;
+  private readonly familyMemory: PairMemory;
   private readonly givenRank: Uint8Array;
   private readonly familyRank: Uint8Array;
   private readonly crowded: Uint8Array;
@@ -63,6 +70,8 @@ export class Comparer {
     private readonly b: Side,
     private readonly words: Shared,
   ) {
+    this.givenMemory = new PairMemory(a.count + b.count);
+    this.familyMemory = new PairMemory(a.count + b.count);
     this.givenRank = ranks([a.given, b.given], words.given.list.length);
     this.familyRank = ranks([a.family, b.family], words.family.list.length);
     this.otherRank = words.others.map((list, k) => ranks([a.others[k]!, b.others[k]!], list.list.length));
@@ -128,7 +137,8 @@ export class Comparer {
     const out = new Uint8Array(width);
     // Within each list, where two are not one person; two strides without a common factor go through it evenly.
     for (const side of a === b ? [a] : [a, b]) {
-      const sample = Math.min(20_000, side.count * (side.count - 1));
+      // Each person a few times: more says little that is new of them.
+      const sample = Math.min(20_000, side.count * Math.min(6, side.count - 1));
       const within = new Comparer(side, side, this.words);
       for (let n = 0; n < sample; n++) {
         const i = (n * 7919) % side.count;

@@ -8,6 +8,8 @@ import { type Bundle, eachRecord, type Night, type SomeUsers, tableOf } from '#c
 export interface Keys {
   people: ReadonlyMap<string, string>;
   classes: ReadonlyMap<string, string>;
+  /** sourcedIds of its students and staff whom nobody on record was: they are looked at again. Absent: not known. */
+  unknown?: ReadonlySet<string>;
 }
 
 export interface News extends SomeUsers {
@@ -17,8 +19,8 @@ export interface News extends SomeUsers {
   records: number[];
   /** Ids on record by sourcedId of those who say what they said; made anew for each who asks. */
   settled: () => Map<string, string>;
-  /** Lines of users.csv that say what they said of somebody known. */
-  same: number[];
+  /** Lines of users.csv that say what they said of somebody known; made anew for each who asks. */
+  same: () => number[];
   /** Whether one of those is this person. */
   stays: (personId: string) => boolean;
   /** Everyone on record whom the feed has named. */
@@ -28,17 +30,23 @@ export interface News extends SomeUsers {
 /** `classes`: the feed is taken over only as far as these and who is in them. */
 export function newsOf(night: Night, bundle: Bundle, keys: Keys, classes?: readonly string[]): News {
   const members = classes && membersOf(bundle, new Set(classes));
+  const table = tableOf(bundle, 'users.csv');
+  const column = table?.column('sourcedId') ?? -1;
+  // A record that stood twice and stands once is not gone.
+  const isNews = (id: string) => night.users.has(id) || night.gone.has(id) || !keys.people.has(id);
   const users = new Map<string, number>();
   const records: number[] = [];
-  const same: number[] = [];
-  const table = tableOf(bundle, 'users.csv');
-  table?.values(table.column('sourcedId'), (id, index) => {
-    // A record that stood twice and stands once is not gone.
-    if (night.users.has(id) || night.gone.has(id) || !keys.people.has(id)) {
-      if (!users.has(id)) users.set(id, index);
-      records.push(index);
-    } else if (members?.has(id) ?? true) same.push(table.lineOf(index));
-  });
+  const say = (id: string, index: number) => {
+    if (!users.has(id)) users.set(id, index);
+    records.push(index);
+  };
+  if (keys.unknown && !members) {
+    const wanted = new Set([...night.users, ...night.gone, ...keys.unknown]);
+    for (const index of table?.having(column, wanted) ?? []) say(table!.value(index, column), index);
+  } else
+    table?.values(column, (id, index) => {
+      if (isNews(id)) say(id, index);
+    });
   const isSettled = (id: string) => !users.has(id) && !night.gone.has(id) && (members?.has(id) ?? true);
   const named = new Set<string>();
   // Somebody can have two ids in the feed, of which one is gone.
@@ -65,7 +73,13 @@ export function newsOf(night: Night, bundle: Bundle, keys: Keys, classes?: reado
       for (const id of night.gone) settled.delete(id);
       return settled;
     },
-    same,
+    same: () => {
+      const same: number[] = [];
+      table?.values(column, (id, index) => {
+        if (!users.has(id) && !isNews(id) && (members?.has(id) ?? true)) same.push(table.lineOf(index));
+      });
+      return same;
+    },
     stays: (id) => stay.has(id) || (!members && named.has(id) && !touched.has(id)),
     named,
   };

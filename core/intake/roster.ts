@@ -29,8 +29,8 @@ export interface RosterIntent extends Intent {
 }
 
 export interface RosterResult extends ImportResult {
-  /** sourcedIds with the ids that they have on record. */
-  keys: { people: Map<string, string>; classes: Map<string, string> };
+  /** sourcedIds with the ids that they have on record, and those of people who have none. */
+  keys: { people: Map<string, string>; classes: Map<string, string>; unknown: Set<string> };
 }
 
 export interface RosterRows {
@@ -108,10 +108,15 @@ export function planRoster(
       planner.run(personOf, isBulk, people);
     },
   );
-  for (const line of news?.same ?? []) result.same.push(line);
+  // Whom nobody looked at is counted where that is what is asked.
+  if (news && tools.onlyCount) for (const line of news.same()) result.same.push(line);
   return {
     ...result,
-    keys: { people: personOf, classes: (planner as ClassPlanner | null)?.classes ?? new Map<string, string>() },
+    keys: {
+      people: personOf,
+      classes: (planner as ClassPlanner | null)?.classes ?? new Map<string, string>(),
+      unknown: new Set(people.flatMap(({ sourcedId }) => (personOf.has(sourcedId) ? [] : sourcedId))),
+    },
   };
 }
 

@@ -79,7 +79,7 @@ export interface ImportResult {
   asks: Ask[];
   /** Person's id by line: those known, and those made anew. */
   matched: Map<number, string>;
-  /** Lines of the file by what would happen. A line of `changed` has its reasons. */
+  /** Lines of the file by what would happen. A line of `changed` has its reasons; `same` of a night is whole only when counted. */
   fresh: number[];
   changed: Map<number, string[]>;
   same: number[];

@@ -7,6 +7,7 @@ import {
   type Decided,
   type ImportResult,
   type Intent,
+  type Keys,
   planImport,
   planRoster,
   type RosterResult,
@@ -82,14 +83,14 @@ interface LastTime {
   said: (only?: SomeUsers) => Map<string, Said>;
   /** What nobody has answered yet, by id on record. */
   unanswered: Record<string, Said>;
-  people: Map<string, string>;
-  classes: Map<string, string>;
+  keys: Keys;
 }
 
-/** As stored with an intake: ids on record by line, or by sourcedId. */
+/** As stored with an intake: ids on record by line, or by sourcedId; and the sourcedIds that were nobody's. */
 export interface Matched {
   people: Record<string, string>;
   classes: Record<string, string>;
+  unknown?: string[];
 }
 
 interface Understood {
@@ -256,7 +257,11 @@ export class Reader {
       if (ask.choice === null) unanswered[ask.personId] = { ...unanswered[ask.personId], [ask.field]: ask.before };
     const matched: Matched =
       'keys' in result
-        ? { people: Object.fromEntries(result.keys.people), classes: Object.fromEntries(result.keys.classes) }
+        ? {
+            people: Object.fromEntries(result.keys.people),
+            classes: Object.fromEntries(result.keys.classes),
+            unknown: [...result.keys.unknown],
+          }
         : { people: Object.fromEntries(result.matched), classes: {} };
     return { result, matched, unanswered, reading: prepared.opened.file.reading };
   }
@@ -266,10 +271,7 @@ export class Reader {
     tools: Tools,
   ): ImportResult | RosterResult {
     if (!opened.bundle || !roster) return planImport(snapshot, read.rows, read.problems, intent, tools);
-    const keys = {
-      people: last?.people ?? new Map<string, string>(),
-      classes: last?.classes ?? new Map<string, string>(),
-    };
+    const keys: Keys = last?.keys ?? { people: new Map(), classes: new Map() };
     return planRoster(
       snapshot,
       opened.bundle,
@@ -445,18 +447,21 @@ export class Reader {
       taken: draft.classes,
       said: saidThen,
       unanswered,
-      people: new Map(Object.entries(matched.people)),
-      classes: new Map(Object.entries(matched.classes)),
+      keys: {
+        people: new Map(Object.entries(matched.people)),
+        classes: new Map(Object.entries(matched.classes)),
+        ...(matched.unknown ? { unknown: new Set(matched.unknown) } : {}),
+      },
     };
     this.lastTime = { key, value };
     return value;
   }
 
   /** Who was merged into somebody since is that somebody. */
-  private async withoutMerged({ people, classes }: Matched): Promise<Matched> {
+  private async withoutMerged({ people, ...rest }: Matched): Promise<Matched> {
     const into = await mergedInto(this.db);
     const now = ([key, id]: [string, string]) => [key, into.get(id) ?? id] as const;
-    return { classes, people: Object.fromEntries(Object.entries(people).map(now)) };
+    return { ...rest, people: Object.fromEntries(Object.entries(people).map(now)) };
   }
 
   private async decided(): Promise<Decided[]> {
@@ -478,8 +483,8 @@ export class Reader {
     const same = JSON.stringify(last.taken) === JSON.stringify(draft.classes);
     if (!last.bundle || !same || last.bundle.delta.size > 0 || bundle.delta.size > 0) return null;
     // Questions that nobody answered are put again.
-    const again = [...last.people].flatMap(([sourcedId, id]) => (last.unanswered[id] ? sourcedId : []));
-    return readNight(this.db, last.bundle, bundle, last, {
+    const again = [...last.keys.people].flatMap(([sourcedId, id]) => (last.unanswered[id] ? sourcedId : []));
+    return readNight(this.db, last.bundle, bundle, last.keys, {
       again,
       ...(draft.classes ? { classes: draft.classes } : {}),
     });
