@@ -34,7 +34,7 @@ export async function benchRoster(
         bundle,
         read?.roster ?? rosterRows(bundle),
         [],
-        { ...intent, ...(read ? { news: read.news } : {}) },
+        { ...intent, ...(read ? { night: read.night } : {}) },
         tools,
       );
       return { bundle, ...result };
@@ -93,7 +93,7 @@ export async function benchRoster(
 async function sweptUp(db: Db): Promise<void> {
   const left = async () =>
     Number((await db.one<{ Value: string }>("SHOW GLOBAL STATUS LIKE 'Innodb_history_list_length'"))?.Value ?? 0);
-  for (let tries = 0; tries < 200 && (await left()) > 20; tries++) await new Promise((next) => setTimeout(next, 50));
+  for (let tries = 0; tries < 200 && (await left()) > 0; tries++) await new Promise((next) => setTimeout(next, 50));
 }
 
 /** A plan's rows written and committed in plain batches, kind by kind: nothing checked and no ledger. Taken back afterwards. */

@@ -2,7 +2,14 @@
  * What a feed's bundle says that the one before it did not, beside whom the feed's ids meant; and what of the
  * register that can touch, so that the night's work grows with what changed and not with the district.
  */
-import { type Bundle, eachRecord, type Night, type SomeUsers, tableOf } from '#core/oneroster/index';
+import {
+  type Bundle,
+  eachRecord,
+  type EnrollmentsSince,
+  type SomeUsers,
+  tableOf,
+  type UsersSince,
+} from '#core/oneroster/index';
 
 /** Ids on record by sourcedId, as the last applied bundle of a feed had them. */
 export interface Keys {
@@ -13,7 +20,7 @@ export interface Keys {
 }
 
 export interface News extends SomeUsers {
-  night: Night;
+  since: UsersSince;
   /** Users of whom it says something new, or who were not known last night: the first record of each in users.csv. */
   users: ReadonlyMap<string, number>;
   records: number[];
@@ -28,12 +35,12 @@ export interface News extends SomeUsers {
 }
 
 /** `classes`: the feed is taken over only as far as these and who is in them. */
-export function newsOf(night: Night, bundle: Bundle, keys: Keys, classes?: readonly string[]): News {
+export function newsOf(since: UsersSince, bundle: Bundle, keys: Keys, classes?: readonly string[]): News {
   const members = classes && membersOf(bundle, new Set(classes));
   const table = tableOf(bundle, 'users.csv');
   const column = table?.column('sourcedId') ?? -1;
   // A record that stood twice and stands once is not gone.
-  const isNews = (id: string) => night.users.has(id) || night.gone.has(id) || !keys.people.has(id);
+  const isNews = (id: string) => since.users.has(id) || since.gone.has(id) || !keys.people.has(id);
   const users = new Map<string, number>();
   const records: number[] = [];
   const say = (id: string, index: number) => {
@@ -41,13 +48,13 @@ export function newsOf(night: Night, bundle: Bundle, keys: Keys, classes?: reado
     records.push(index);
   };
   if (keys.unknown && !members) {
-    const wanted = new Set([...night.users, ...night.gone, ...keys.unknown]);
+    const wanted = new Set([...since.users, ...since.gone, ...keys.unknown]);
     for (const index of table?.having(column, wanted) ?? []) say(table!.value(index, column), index);
   } else
     table?.values(column, (id, index) => {
       if (isNews(id)) say(id, index);
     });
-  const isSettled = (id: string) => !users.has(id) && !night.gone.has(id) && (members?.has(id) ?? true);
+  const isSettled = (id: string) => !users.has(id) && !since.gone.has(id) && (members?.has(id) ?? true);
   const named = new Set<string>();
   // Somebody can have two ids in the feed, of which one is gone.
   const twice = new Set<string>();
@@ -56,13 +63,13 @@ export function newsOf(night: Night, bundle: Bundle, keys: Keys, classes?: reado
     if (named.add(personId).size === before) twice.add(personId);
   }
   const touched = new Set<string>();
-  for (const id of [...users.keys(), ...night.gone]) touched.add(keys.people.get(id) ?? '');
+  for (const id of [...users.keys(), ...since.gone]) touched.add(keys.people.get(id) ?? '');
   const stay = new Set<string>();
   if (members || twice.size > 0)
     for (const [id, personId] of keys.people)
       if ((members || (twice.has(personId) && touched.has(personId))) && isSettled(id)) stay.add(personId);
   return {
-    night,
+    since,
     users,
     ids: new Set(users.keys()),
     records,
@@ -70,7 +77,7 @@ export function newsOf(night: Night, bundle: Bundle, keys: Keys, classes?: reado
       const settled = new Map(keys.people);
       if (members) for (const id of keys.people.keys()) if (!members.has(id)) settled.delete(id);
       for (const id of users.keys()) settled.delete(id);
-      for (const id of night.gone) settled.delete(id);
+      for (const id of since.gone) settled.delete(id);
       return settled;
     },
     same: () => {
@@ -95,30 +102,24 @@ export function membersOf(bundle: Bundle, classes: ReadonlySet<string>): Set<str
   return members;
 }
 
-/** What of the register a night can touch. */
+/**
+ * The people of whom a night says something, all of whom is asked of the register; beside them it can touch those
+ * whom no bundle of the feed has named yet, since any of them can be who is new in it.
+ */
 export interface Touched {
-  /** People of whom everything is asked. */
   ids: string[];
   /** Numbers of those who are new. */
   numbers: string[];
-  /** Enrollments that are new or gone: a person's in a class. */
-  pairs: [personId: string, classId: string][];
 }
 
-/**
- * The part of the register that a night can touch, people out of `all`: those of whom it says something, and those
- * whom no bundle of the feed has named yet, since any of them can be who is new in it.
- */
-export function touchedBy(news: News, bundle: Bundle, keys: Keys, all: readonly string[]): Touched {
-  const { night, users, named } = news;
+export function touchedBy({ since, users }: News, bundle: Bundle, keys: Keys): Touched {
   const ids = new Set<string>();
   const add = (user: string) => {
     const id = keys.people.get(user);
     if (id !== undefined) ids.add(id);
   };
   for (const user of users.keys()) add(user);
-  night.gone.forEach(add);
-  for (const id of all) if (!named.has(id)) ids.add(id);
+  since.gone.forEach(add);
   const unknown = new Set<string>();
   const classes = tableOf(bundle, 'classes.csv');
   classes?.values(classes.column('sourcedId'), (id) => {
@@ -130,17 +131,28 @@ export function touchedBy(news: News, bundle: Bundle, keys: Keys, all: readonly 
       field: 'classSourcedId',
       wanted: unknown,
     });
-  const pairs: Touched['pairs'] = [];
-  const pair = (user: string, within: string) => {
-    const [personId, classId] = [keys.people.get(user), keys.classes.get(within)];
-    if (personId !== undefined && classId !== undefined && !ids.has(personId)) pairs.push([personId, classId]);
-  };
-  for (const { user, class: within } of night.ended) pair(user, within);
-  const enrollments = tableOf(bundle, 'enrollments.csv');
-  const [user, within] = [enrollments?.column('userSourcedId') ?? -1, enrollments?.column('classSourcedId') ?? -1];
-  for (const i of night.enrollments) pair(enrollments!.value(i, user), enrollments!.value(i, within));
   const numbers: string[] = [];
   const unnamed = [...users].flatMap(([id, index]) => (keys.people.has(id) ? [] : index));
   eachRecord(bundle, 'users.csv', (get) => get('identifier') !== '' && numbers.push(get('identifier')), unnamed);
-  return { ids: [...ids], numbers, pairs };
+  return { ids: [...ids], numbers };
+}
+
+/** People in classes, by their ids on record, where an enrollment is new or gone; those of the people themselves left out. */
+export function placesOf(
+  { said, ended }: EnrollmentsSince,
+  bundle: Bundle,
+  keys: Keys,
+  people: Iterable<string>,
+): [personId: string, classId: string][] {
+  const known = new Set(people);
+  const places: [string, string][] = [];
+  const add = (user: string, within: string) => {
+    const [personId, classId] = [keys.people.get(user), keys.classes.get(within)];
+    if (personId !== undefined && classId !== undefined && !known.has(personId)) places.push([personId, classId]);
+  };
+  for (const { user, class: within } of ended) add(user, within);
+  const table = tableOf(bundle, 'enrollments.csv');
+  const [user, within] = [table?.column('userSourcedId') ?? -1, table?.column('classSourcedId') ?? -1];
+  for (const i of said) add(table!.value(i, user), table!.value(i, within));
+  return places;
 }

@@ -2,10 +2,19 @@
 import { describe, expect, it } from 'vitest';
 import { UsernameGiver } from '#core/accounts/index';
 import { applyTo, type Fields, type State } from '#core/plan/index';
-import { nightOf, readBundle, type Records, toFiles } from '#core/oneroster/index';
+import { enrollmentsSince, readBundle, type Records, toFiles, usersSince } from '#core/oneroster/index';
 import { nextNight, practiceDistrict } from '#core/oneroster/practice';
 import type { Account, Affiliation, Enrollment, Person, School, SchoolClass } from '#core/register/index';
-import { type Keys, newsOf, planRoster, type RosterResult, rosterRows, type Snapshot, touchedBy } from './index';
+import {
+  type Keys,
+  newsOf,
+  placesOf,
+  planRoster,
+  type RosterResult,
+  rosterRows,
+  type Snapshot,
+  touchedBy,
+} from './index';
 
 const bundleOf = (records: Records) => readBundle(toFiles(records, '1.2'));
 let n = 0;
@@ -28,8 +37,7 @@ const wholeOf = (state: State): Snapshot => ({
 });
 
 /** What the server would read of it: people by id or number, and single enrollments of others. */
-function partOf(whole: Snapshot, choose: (ids: string[]) => ReturnType<typeof touchedBy>): Snapshot {
-  const { ids, numbers, pairs } = choose(whole.people.map(({ id }) => id));
+function partOf(whole: Snapshot, ids: string[], numbers: string[], pairs: ReturnType<typeof placesOf>): Snapshot {
   const people = whole.people.filter(({ id, number }) => ids.includes(id) || numbers.includes(number ?? ''));
   const own = new Set(people.map(({ id }) => id));
   const single = new Set(pairs.map((pair) => pair.join()));
@@ -131,10 +139,20 @@ describe('a night', () => {
       const whole = wholeOf(state);
       const keys: Keys = first.keys;
       const all = planRoster(whole, after, rosterRows(after), [], { ...intent, keys }, tools());
-      const news = newsOf(nightOf(before, after), after, keys);
-      const part = partOf(whole, (ids) => touchedBy(news, after, keys, ids));
+      const news = newsOf(usersSince(before, after), after, keys);
+      const enrollments = enrollmentsSince(before, after);
+      const { ids: touched, numbers } = touchedBy(news, after, keys);
+      const unnamed = whole.people.flatMap(({ id }) => (news.named.has(id) ? [] : id));
+      const part = partOf(whole, [...touched, ...unnamed], numbers, placesOf(enrollments, after, keys, touched));
       expect(part.people.length).toBeLessThan(whole.people.length / 3);
-      const some = planRoster(part, after, rosterRows(after, undefined, news), [], { ...intent, keys, news }, tools());
+      const some = planRoster(
+        part,
+        after,
+        rosterRows(after, undefined, news),
+        [],
+        { ...intent, keys, night: { news, enrollments } },
+        tools(),
+      );
       expect([seed, told(some, state)]).toEqual([seed, told(all, state)]);
       expect(all.plan.changes.length).toBeGreaterThan(40);
       expect([...some.same, ...news.same()].sort()).toEqual([...all.same].sort());

@@ -6,8 +6,8 @@ import { fold } from '#core/names/index';
 import {
   type Bundle,
   eachRecord,
+  type EnrollmentsSince,
   listOf,
-  type Night,
   type RosterPerson,
   rosterPeople,
   type SomeUsers,
@@ -23,7 +23,7 @@ export interface RosterIntent extends Intent {
   /** Ids on record by sourcedId, as the last applied bundle of the feed had them. */
   keys: Keys;
   /** What differs from the feed's last bundle; absent: everything is compared. */
-  news?: News;
+  night?: { news: News; enrollments: EnrollmentsSince };
   /** Only these classes (sourcedIds) and the people in them; absent: all. */
   classes?: readonly string[];
 }
@@ -77,7 +77,7 @@ export function planRoster(
   const schools = new Map(snapshot.schools.flatMap((s) => [[fold(s.name), s] as const, [fold(s.code), s] as const]));
   const orgs = orgsOf(bundle, schools);
   // Of whom the feed says what it said last time nothing is compared; what was corrected by hand stays.
-  const { news } = intent;
+  const news = intent.night?.news;
   const sure = new Map<number, string>();
   const record = new Set(snapshot.people.map(({ id }) => id));
   for (const { sourcedId, line } of people) {
@@ -220,7 +220,7 @@ class ClassPlanner {
 
   private planEnrollments(personOf: Map<string, string>, isBulk: boolean, people: RosterPerson[]): void {
     const { intent, bundle } = this;
-    const night = intent.news?.night;
+    const { night } = intent;
     const touched = new Set(this.classes.values());
     const places = new Places(this.sofar.enrollmentsOf, touched);
     const ended = new Set(
@@ -257,11 +257,11 @@ class ClassPlanner {
         origin: { source, line },
       });
     };
-    eachRecord(bundle, 'enrollments.csv', say, night?.enrollments);
+    eachRecord(bundle, 'enrollments.csv', say, night?.enrollments.said);
     if (night) {
-      this.sayOld(night, people, personOf, say);
+      this.sayOld(night.news, people, personOf, say);
       // Said last time and no longer: it ends, unless another record says the same.
-      for (const was of night.ended) {
+      for (const was of night.enrollments.ended) {
         const place = places.known(idOf(was.user), this.classes.get(was.class), was.role);
         if (place?.there && !place.said) gone.push(place.there);
       }
@@ -287,7 +287,7 @@ class ClassPlanner {
 
   /** People and classes who were unknown last night and are known now: what is said of them is new, though it was said before. */
   private sayOld(
-    night: Night,
+    { since }: News,
     people: RosterPerson[],
     personOf: ReadonlyMap<string, string>,
     say: (get: (field: string) => string, line: number) => void,
@@ -295,7 +295,7 @@ class ClassPlanner {
     const { keys } = this.intent;
     const users = new Set<string>();
     for (const { sourcedId: id } of people)
-      if (personOf.has(id) && !keys.people.has(id) && !night.users.has(id)) users.add(id);
+      if (personOf.has(id) && !keys.people.has(id) && !since.users.has(id)) users.add(id);
     const classes = new Set([...this.classes.keys()].filter((id) => !keys.classes.has(id)));
     if (users.size === 0 && classes.size === 0) return;
     eachRecord(this.bundle, 'enrollments.csv', (get, line) => {

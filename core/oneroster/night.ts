@@ -10,56 +10,62 @@ export interface Enrolled {
   role: string;
 }
 
-export interface Night {
-  /** sourcedIds of users who are new or of whom anything changed, and of those who are gone. */
+/** sourcedIds of users who are new or of whom anything changed, and of those who are gone. */
+export interface UsersSince {
   users: Set<string>;
   gone: Set<string>;
+}
+
+export interface EnrollmentsSince {
   /** Indexes of records in the later enrollments.csv that are new or changed. */
-  enrollments: number[];
+  said: number[];
   /** What the earlier one said and the later no longer says so. */
   ended: Enrolled[];
 }
 
-export function nightOf(before: Bundle, after: Bundle): Night {
-  const night: Night = { users: new Set(), gone: new Set(), enrollments: [], ended: [] };
-  const rest = (file: FileName) => restOf(tableOf(before, file), tableOf(after, file));
-  const guardians = new Set<string>();
-  const about = (file: FileName, field: string, put: (id: string, get: (name: string) => string) => void) => {
-    const { before: old, after: now } = rest(file);
-    eachRecord(before, file, (get) => put(get(field), get), old);
-    eachRecord(after, file, (get) => put(get(field), get), now);
+const rest = (before: Bundle, after: Bundle, file: FileName) => restOf(tableOf(before, file), tableOf(after, file));
+
+export function usersSince(before: Bundle, after: Bundle): UsersSince {
+  const users = new Set<string>();
+  const changed = new Set<string>();
+  const about = (file: FileName, field: string) => {
+    const { before: old, after: now } = rest(before, after, file);
+    eachRecord(before, file, (get) => users.add(get(field)), old);
+    eachRecord(after, file, (get) => users.add(get(field)), now);
   };
-  const { before: old, after: now } = rest('users.csv');
-  const was = new Set<string>();
-  eachRecord(before, 'users.csv', (get) => was.add(get('sourcedId')), old);
+  const { before: old, after: now } = rest(before, after, 'users.csv');
+  const gone = new Set<string>();
+  eachRecord(before, 'users.csv', (get) => gone.add(get('sourcedId')), old);
   eachRecord(
     after,
     'users.csv',
     (get) => {
       const id = get('sourcedId');
-      if (was.has(id)) guardians.add(id);
-      was.delete(id);
-      night.users.add(id);
+      if (gone.delete(id)) changed.add(id);
+      users.add(id);
     },
     now,
   );
-  night.gone = was;
-  about('demographics.csv', 'sourcedId', (id) => night.users.add(id));
-  about('roles.csv', 'userSourcedId', (id) => night.users.add(id));
+  about('demographics.csv', 'sourcedId');
+  about('roles.csv', 'userSourcedId');
   // Whose guardian changed is told by another address.
-  const table = guardians.size > 0 ? tableOf(after, 'users.csv') : null;
+  const table = changed.size > 0 ? tableOf(after, 'users.csv') : null;
   table?.values(table.column('agentSourcedIds'), (agents, index) => {
-    if (agents !== '' && listOf(agents).some((id) => guardians.has(id)))
-      night.users.add(table.value(index, table.column('sourcedId')));
+    if (agents !== '' && listOf(agents).some((id) => changed.has(id)))
+      users.add(table.value(index, table.column('sourcedId')));
   });
-  for (const id of night.gone) night.users.delete(id);
-  const enrollments = rest('enrollments.csv');
-  night.enrollments = enrollments.after;
+  for (const id of gone) users.delete(id);
+  return { users, gone };
+}
+
+export function enrollmentsSince(before: Bundle, after: Bundle): EnrollmentsSince {
+  const { before: old, after: said } = rest(before, after, 'enrollments.csv');
+  const ended: Enrolled[] = [];
   eachRecord(
     before,
     'enrollments.csv',
-    (get) => night.ended.push({ user: get('userSourcedId'), class: get('classSourcedId'), role: get('role') }),
-    enrollments.before,
+    (get) => ended.push({ user: get('userSourcedId'), class: get('classSourcedId'), role: get('role') }),
+    old,
   );
-  return night;
+  return { said, ended };
 }

@@ -267,7 +267,7 @@ export class Reader {
   }
 
   private compute(
-    { read, intent, snapshot, opened, roster, last, draft, news }: Awaited<ReturnType<Reader['prepared']>>,
+    { read, intent, snapshot, opened, roster, last, draft, night }: Awaited<ReturnType<Reader['prepared']>>,
     tools: Tools,
   ): ImportResult | RosterResult {
     if (!opened.bundle || !roster) return planImport(snapshot, read.rows, read.problems, intent, tools);
@@ -277,7 +277,7 @@ export class Reader {
       opened.bundle,
       roster,
       read.problems,
-      { ...intent, keys, ...(draft.classes ? { classes: draft.classes } : {}), ...(news ? { news } : {}) },
+      { ...intent, keys, ...(draft.classes ? { classes: draft.classes } : {}), ...(night ? { night } : {}) },
       tools,
     );
   }
@@ -343,11 +343,11 @@ export class Reader {
       feed?.reading ? (JSON.parse(feed.reading) as Remembered) : null,
     );
     const last = head.feedId ? await this.last(head.feedId, head.id) : null;
-    const night = opened.bundle && last ? await this.nightSince(last, opened.bundle, draft) : null;
-    const snapshot = night?.snapshot ?? (await this.snapshot(opened.bundle !== null));
+    const since = opened.bundle && last ? await this.nightSince(last, opened.bundle, draft) : null;
+    const snapshot = since?.snapshot ?? (await this.snapshot(opened.bundle !== null));
     const school = snapshot.schools.find(({ id }) => id === draft.schoolId) ?? null;
-    const news = night?.news;
-    const roster = opened.bundle ? (night?.roster ?? rosterRows(opened.bundle, draft.classes)) : null;
+    const night = since?.night;
+    const roster = opened.bundle ? (since?.roster ?? rosterRows(opened.bundle, draft.classes)) : null;
     const read = roster
       ? { rows: roster.rows, problems: bundleProblems(opened.bundle!, opened.file), leftOut: [] }
       : readRows(opened.file, draft.repairs, rulesFor(here, school, this.config.today()));
@@ -364,10 +364,10 @@ export class Reader {
       mostLeaving: here.settings.mostLeaving,
       decided: await this.decided(),
       kept: feed ? ((JSON.parse(feed.settings) as { kept?: string[] }).kept ?? []) : [],
-      ...(last ? { said: last.said(news && { ids: news.ids }) } : {}),
+      ...(last ? { said: last.said(night && { ids: night.news.ids }) } : {}),
       ...(draft.choices ? { choices: draft.choices } : {}),
     };
-    return { opened, read, intent, snapshot, roster, last, draft, news };
+    return { opened, read, intent, snapshot, roster, last, draft, night };
   }
 
   private async open(id: string, hints: Hints, remembered: Remembered | null): Promise<Opened> {

@@ -19,7 +19,7 @@ import type { RecordPair, VerbPreview } from '../api/contract';
 import type { Db } from '../db/connection';
 import { inBatches } from '../db/batches';
 import { district } from '../district';
-import { readSnapshot } from '../intake/snapshot';
+import { Part } from '../intake/snapshot';
 import { mint, type NewPlan } from '../plans/store';
 import { planHolding } from './holding';
 import { groupOf } from '../classes/groups';
@@ -210,8 +210,9 @@ function titleOf(order: RegisterVerb, who: string, name: string, schools: Readon
 export async function gatheredPair(db: Db, viewer: Viewer): Promise<RecordPair> {
   const ids = await visible(db, viewer, await sheafIds(db, viewer.personId));
   if (ids.length !== 2) throw new Fault(422, `A merge is of two people; ${ids.length} are gathered.`);
-  const snapshot = await readSnapshot(db, true, { chosen: () => ({ ids, numbers: [], pairs: [] }) });
-  const shown = peopleShown(snapshot);
+  const part = new Part(db);
+  part.people(ids);
+  const shown = peopleShown(await part.snapshot());
   // The record that is older on file stays, as elsewhere.
   const [one, two] = [...ids].sort() as [string, string];
   return { one: shown(one), two: shown(two), bits: 0, never: null, evidence: [] };
