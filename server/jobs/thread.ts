@@ -8,7 +8,7 @@ import { enqueue, fail, type JobRecord } from './queue';
 import { performJob, workOnce } from './work';
 
 const config = readConfig();
-const db = new Db(config.database, 4);
+const db = new Db(config.database);
 let wake = () => {};
 parentPort?.on('message', () => wake());
 
