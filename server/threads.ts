@@ -88,6 +88,7 @@ export function startThreads(onBroken: (thread: ThreadName, error: unknown) => v
   return {
     nudge: () => jobs?.postMessage('look'),
     intake: {
+      carry: (id) => intake.ask((reader) => reader.carry(id)),
       preview: (id) => intake.ask((reader) => reader.preview(id)),
       rows: (...args) => intake.ask((reader) => reader.rows(...args)),
       pairs: (id) => intake.ask((reader) => reader.pairs(id)),

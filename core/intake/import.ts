@@ -97,7 +97,9 @@ class ImportPlanner {
     for (const s of snapshot.schools) this.schoolByWord.set(fold(s.name), s).set(fold(s.code), s);
   }
 
-  run(rows: TypedRow[], problems: Problem[], also: Also): ImportResult {
+  run(all: TypedRow[], problems: Problem[], also: Also): ImportResult {
+    const [rows, leftOut] = [[] as TypedRow[], [] as TypedRow[]];
+    for (const row of all) (this.intent.leftOut?.has(row.line) ? leftOut : rows).push(row);
     const stopped = new Map<number, string>();
     for (const { stops, line, message } of problems) if (stops && !stopped.has(line)) stopped.set(line, message);
     for (const row of rows) {
@@ -118,6 +120,7 @@ class ImportPlanner {
       (row) => this.schoolOf(row)?.name ?? row.schoolName,
       this.intent.sure,
     );
+    const leftAlone = this.meantBy(leftOut);
     this.result.waiting = waiting;
     this.result.pairs = pairs;
     this.result.matched = new Map(known);
@@ -130,12 +133,14 @@ class ImportPlanner {
     if (this.intent.complete) {
       const { sure } = this.intent;
       const seen = new Set([...known.values(), ...(sure?.byLine.values() ?? []), ...(sure?.settled ?? [])]);
+      for (const id of leftAlone) seen.add(id);
       for (const schoolId of complete) this.leave(schoolId, seen, waiting);
     }
     also((change) => this.put(change), {
       result: this.result,
       changes: [...this.changes],
       enrollmentsOf: this.enrollmentsOf,
+      leftAlone,
     });
     this.result.plan = ordered(this.changes);
     this.result.sentence = this.story.sentence;
@@ -329,7 +334,7 @@ class ImportPlanner {
       line: row.line,
       personId: person.id,
       label: personLabel(person),
-      said: said?.get(person.id) ?? null,
+      before: said?.get(person.id) ?? null,
       kept: kept ?? [],
       choices: choices?.[row.line] ?? {},
     });
@@ -425,6 +430,19 @@ class ImportPlanner {
   private endEnrollment(row: TypedRow | null, person: Person, enrollment: Open, reason: string): void {
     const name = this.classById.get(enrollment.classId)?.name ?? 'a class';
     this.add(row, person, ends('enrollment', enrollment.id, this.intent.date, `${name}: ${reason}`));
+  }
+
+  /** Whom rows that are left out mean, as far as the source's id, a number, or name and birth date tell. */
+  private meantBy(rows: TypedRow[]): Set<string> {
+    const meant = new Set(rows.flatMap(({ line }) => this.intent.sure?.byLine.get(line) ?? []));
+    if (rows.length === 0) return meant;
+    const key = (family: string, given: string, birth: string | null) =>
+      `${fold(family)}|${fold(given)}|${birth ?? ''}`;
+    const names = new Set(rows.map((row) => key(row.familyName, row.givenName, row.birthDate)));
+    const numbers = new Set(rows.flatMap(({ number }) => (number ? number : [])));
+    for (const { id, number, familyName, givenName, birthDate } of this.snapshot.people)
+      if ((number !== null && numbers.has(number)) || names.has(key(familyName, givenName, birthDate))) meant.add(id);
+    return meant;
   }
 
   private leave(schoolId: string, seen: Set<string>, waiting: Waiting[]): void {

@@ -23,7 +23,9 @@ import {
   type OnRecord,
   planImport,
   rowKeyOf,
+  type SaidBefore,
   type Snapshot,
+  ThreeWay,
 } from './index';
 
 const today = '2026-08-17';
@@ -159,6 +161,65 @@ describe('a file that is said to be complete', () => {
     // Six were taken out of the file; some of the damaged rows cannot be told, so a few more may be missing.
     expect(ended.length).toBeGreaterThanOrEqual(6);
     expect(ended.length).toBeLessThan(12);
+  });
+});
+
+describe('a row that is left out', () => {
+  it('does nothing, and whoever it means does not leave', () => {
+    const options = { complete: true, mostLeaving: 1 };
+    const rowsThat = (result: ImportResult, wanted: Set<string>) =>
+      [...result.matched].flatMap(([line, id]) => (wanted.has(id) ? line : []));
+    const whole = take(start, 'skerry-middle-students.csv', 'SKM', options);
+    const before = snapshotOf(start);
+    const here = before.affiliations.filter((a) => a.schoolId === scenario.schools.SKM!.id).slice(0, 40);
+    const lines = rowsThat(whole, new Set(here.map((a) => a.personId)));
+    expect(lines.length).toBeGreaterThan(25);
+    const fresh = whole.fresh.slice(0, 3);
+    const leftOut = new Set([...lines, ...fresh]);
+    const result = take(start, 'skerry-middle-students.csv', 'SKM', { ...options, leftOut });
+    expect([...result.leaving].sort()).toEqual([...whole.leaving].sort());
+    const about = new Set(lines.map((line) => whole.matched.get(line)!));
+    expect(result.plan.changes.filter((c) => about.has(c.subject))).toEqual([]);
+    expect([...result.matched.keys()].filter((line) => leftOut.has(line))).toEqual([]);
+    // Without a word of it they would all have left.
+    const gone = take(start, 'skerry-middle-students.csv', 'SKM', options, (rows) =>
+      rows.filter(({ line }) => !leftOut.has(line)),
+    );
+    expect(gone.leaving.length).toBe(whole.leaving.length + lines.length);
+  });
+});
+
+describe('three ways to a value', () => {
+  const takes = (now: string, record: string | null, before: SaidBefore | null, kept: string[] = []) => {
+    const way = new ThreeWay({ line: 1, personId: 'p', label: '', before, kept, choices: {} });
+    return [way.takes('familyName', now, record), way.asks.length];
+  };
+  const said = (familyName: string | null, mended?: string): SaidBefore => ({
+    said: { familyName },
+    ...(mended === undefined ? {} : { mended: { familyName: mended } }),
+  });
+
+  it('takes news, keeps corrections, and asks where both are new', () => {
+    const [yes, no, asks] = [
+      [true, 0],
+      [false, 0],
+      [false, 1],
+    ];
+    expect(takes('Gale', 'Reef', null)).toEqual(yes);
+    expect(takes('Gale', 'Reef', said('Reef'))).toEqual(yes);
+    expect(takes('Gale', 'Reef', said('Gale'))).toEqual(no);
+    expect(takes('Gale', 'Reef', said('Cove'))).toEqual(asks);
+    expect(takes('Gale', 'Reef', said(null))).toEqual(yes);
+    expect(takes('Gale', 'Reef', said('Reef'), ['familyName'])).toEqual(no);
+  });
+
+  it('takes what was put right in the file for a correction as well', () => {
+    // The file said Raef, a person put Reef: the next file says Raef again, then Reef, then something else.
+    expect(takes('Raef', 'Reef', said('Raef', 'Reef'))).toEqual([false, 0]);
+    expect(takes('Reef', 'Reeve', said('Raef', 'Reef'))).toEqual([false, 0]);
+    expect(takes('Gale', 'Reef', said('Raef', 'Reef'))).toEqual([false, 1]);
+    // Where it had said nothing that could be read.
+    expect(takes('Gale', 'Reef', said(null, 'Reef'))).toEqual([false, 1]);
   });
 });
 

@@ -12,7 +12,7 @@ import {
   rosterPeople,
   type SomeUsers,
 } from '#core/oneroster/index';
-import type { Change, Fields } from '#core/plan/index';
+import { type Change, type Fields, groupBy } from '#core/plan/index';
 import { personLabel, type School } from '#core/register/index';
 import { parseGrade, type Problem, type TypedRow } from '#core/tabular/index';
 import { type Keys, membersOf, type News } from './news';
@@ -81,8 +81,9 @@ export function planRoster(
   const sure = new Map<number, string>();
   const record = new Set(snapshot.people.map(({ id }) => id));
   for (const { sourcedId, line } of people) {
-    const id = intent.keys.people.get(sourcedId);
-    if (id !== undefined && record.has(id)) sure.set(line, id);
+    // In a bundle that Sheaf wrote they are called as on record.
+    const id = intent.keys.people.get(sourcedId) ?? sourcedId;
+    if (record.has(id)) sure.set(line, id);
   }
   const isBulk = bundle.delta.size === 0 && intent.classes === undefined;
   let planner: ClassPlanner | null = null;
@@ -101,10 +102,12 @@ export function planRoster(
     tools,
     (put, sofar) => {
       for (const { sourcedId, line } of people) {
-        const id = sofar.result.matched.get(line);
+        // Who is left out is still who they were.
+        const id = sofar.result.matched.get(line) ?? (intent.leftOut?.has(line) ? sure.get(line) : undefined);
         if (id !== undefined) personOf.set(sourcedId, id);
       }
-      planner = new ClassPlanner(snapshot, bundle, orgs, intent, tools, sofar, put);
+      const leftOut = people.flatMap(({ sourcedId, line }) => (intent.leftOut?.has(line) ? sourcedId : []));
+      planner = new ClassPlanner(snapshot, bundle, orgs, intent, tools, sofar, put, new Set(leftOut));
       planner.run(personOf, isBulk, people);
     },
   );
@@ -147,6 +150,8 @@ class ClassPlanner {
     private readonly tools: Tools,
     private readonly sofar: Sofar,
     private readonly put: (change: Change) => void,
+    /** sourcedIds of users whose rows are left out. */
+    private readonly leftOut: ReadonlySet<string>,
   ) {
     this.names = new Map(snapshot.labels);
     for (const p of snapshot.people) this.names.set(p.id, personLabel(p));
@@ -166,13 +171,24 @@ class ClassPlanner {
       courses.set(get('sourcedId'), listOf(get('subjects'))[0] ?? get('title')),
     );
     const byId = new Map(snapshot.classes.map((c) => [c.id, c]));
-    const byName = new Map(snapshot.classes.map((c) => [`${c.schoolId}|${fold(c.name)}`, c]));
+    // Two classes of a school can have one name: each is met once.
+    const met = new Set(intent.keys.classes.values());
+    eachRecord(bundle, 'classes.csv', (get) => met.add(get('sourcedId')), {
+      field: 'sourcedId',
+      wanted: new Set(byId.keys()),
+    });
+    const byName = groupBy(snapshot.classes, (c) => `${c.schoolId}|${fold(c.name)}`);
+    const named = (name: string) => {
+      const one = byName.get(name)?.find(({ id }) => !met.has(id));
+      if (one) met.add(one.id);
+      return one;
+    };
     eachRecord(bundle, 'classes.csv', (get, line) => {
       const sourcedId = get('sourcedId');
       const school = orgs.get(get('schoolSourcedId'));
       if (!school || (wanted && !wanted.has(sourcedId)) || get('status') === 'tobedeleted') return;
       const title = get('title');
-      const known = byId.get(intent.keys.classes.get(sourcedId) ?? '') ?? byName.get(`${school.id}|${fold(title)}`);
+      const known = byId.get(intent.keys.classes.get(sourcedId) ?? sourcedId) ?? named(`${school.id}|${fold(title)}`);
       const subject = listOf(get('subjects'))[0] ?? courses.get(get('courseSourcedId')) ?? null;
       const kind = get('classType') === 'homeroom' ? 'homeroom' : 'course';
       const after: Fields = {
@@ -231,7 +247,8 @@ class ClassPlanner {
     const idOf = (user: string) => personOf.get(user) ?? intent.keys.people.get(user);
     const say = (get: (field: string) => string, line: number) => {
       const classId = this.classes.get(get('classSourcedId'));
-      const personId = idOf(get('userSourcedId'));
+      const user = get('userSourcedId');
+      const personId = this.leftOut.has(user) ? undefined : idOf(user);
       const role = get('role') === 'student' ? 'student' : get('role') === 'teacher' ? 'teacher' : null;
       if (classId === undefined || personId === undefined || role === null) return;
       const over = get('status') === 'tobedeleted' || (get('endDate') !== '' && get('endDate') <= intent.date);
@@ -270,7 +287,7 @@ class ClassPlanner {
     const [open, over] = [{ ends: null }, { ends: intent.date }];
     const origin = { source: intent.source };
     for (const e of new Set(gone)) {
-      if (ended.has(e.id)) continue;
+      if (ended.has(e.id) || this.sofar.leftAlone.has(e.personId)) continue;
       this.put({
         entity: 'enrollment',
         id: e.id,

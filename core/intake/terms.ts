@@ -3,7 +3,7 @@ import type { UsernameGiver } from '#core/accounts/index';
 import type { Change, Held, Plan, Summary } from '#core/plan/index';
 import type { Account, Affiliation, Enrollment, Person, School, SchoolClass } from '#core/register/index';
 import type { Decided, PairCandidate, Sure, Waiting } from './match';
-import type { Ask, Choice, Said } from './three-way';
+import type { Ask, Choice, SaidBefore } from './three-way';
 
 /** An enrollment that is open. */
 export type Open = Pick<Enrollment, 'id' | 'personId' | 'classId' | 'role'>;
@@ -40,13 +40,15 @@ export interface Intent {
   /** What people decided of who is who. */
   decided?: Decided[];
   /** What the same feed said last time, by person's id; absent: it is the first time. */
-  said?: Map<string, Said>;
+  said?: ReadonlyMap<string, SaidBefore>;
   /** Whom the source itself identifies. */
   sure?: Sure;
   /** People whom the source has named before. */
   named?: ReadonlySet<string>;
   /** Schools of which all students are in the file, where it is about several. */
   completeSchools?: string[];
+  /** Lines that a person left out: nothing is done about whom they mean. */
+  leftOut?: ReadonlySet<number>;
   /** Fields that the district keeps and no feed changes once they are filled. */
   kept?: readonly string[];
   /** What a person chose where the feed says something new against a correction: by line, by field. */
@@ -93,6 +95,8 @@ export interface Sofar {
   result: ImportResult;
   changes: readonly Change[];
   enrollmentsOf: ReadonlyMap<string, readonly Open[]>;
+  /** Whom rows that were left out mean, so far as that can be told. */
+  leftAlone: ReadonlySet<string>;
 }
 
 /** Planned after the people: what else the file holds. */

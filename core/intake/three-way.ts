@@ -7,6 +7,12 @@
 /** What a row said, by field: those of a person, and grade, className, school. */
 export type Said = Partial<Record<string, string | null>>;
 
+/** What the feed said last time; and where a person put that right before it was taken over, what they put. */
+export interface SaidBefore {
+  said: Said;
+  mended?: Said;
+}
+
 /** Take over what the feed says, or leave the record as it is. */
 export type Choice = 'feed' | 'record';
 
@@ -27,7 +33,7 @@ export interface Case {
   line: number;
   personId: string;
   label: string;
-  said: Said | null;
+  before: SaidBefore | null;
   kept: readonly string[];
   choices: Record<string, Choice>;
 }
@@ -50,12 +56,15 @@ export class ThreeWay {
   }
 
   private decide(field: string, now: string, record: string | null): boolean {
-    const { said, kept, choices, line, personId, label } = this.about;
+    const { before: last, kept, choices, line, personId, label } = this.about;
     if (kept.includes(field) && record !== null && record !== '') return false;
-    if (said === null) return true;
-    const before = said[field] ?? null;
-    if (before === now) return false;
-    if (before === record || before === null || before === '') return true;
+    if (last === null) return true;
+    const before = last.said[field] ?? null;
+    const mended = last.mended?.[field];
+    if (before === now || mended === now) return false;
+    // What a person put in the file is a correction too.
+    const corrected = mended !== undefined && mended === record;
+    if (!corrected && (before === record || before === null || before === '')) return true;
     const choice = choices[field] ?? null;
     this.asks.push({ line, personId, label, field, before, now, record, choice });
     return choice === 'feed';

@@ -61,6 +61,26 @@ export function writeBundle(bundle: Bundle): Map<string, Uint8Array> {
 
 export const tableOf = (bundle: Bundle, file: FileName): RosterTable | null => bundle.tables.get(file) ?? null;
 
+/** The bundle with cells of users.csv put right: by the line where the record starts, by index of the column. */
+export function withRepairs(bundle: Bundle, repairs: Record<number, Record<number, string>>): Bundle {
+  const users = tableOf(bundle, 'users.csv');
+  if (!users || Object.keys(repairs).length === 0) return bundle;
+  const records = new Map<number, string[]>();
+  for (let i = 0; i < users.count; i++) {
+    const repaired = repairs[users.lineOf(i)];
+    if (!repaired) continue;
+    const cells = users.cells(i);
+    for (const [column, text] of Object.entries(repaired)) cells[Number(column)] = text;
+    records.set(
+      i,
+      Array.from(cells, (cell) => cell ?? ''),
+    );
+  }
+  const tables = new Map(bundle.tables);
+  for (const [name, table] of tables) if (table === users) tables.set(name, users.with(records));
+  return { ...bundle, tables };
+}
+
 /** Everything that is wrong, at most `most` for each kind in each file; what comes beyond is counted in a last line. */
 export function checkBundle(bundle: Bundle, most = 1000): RosterProblem[] {
   const problems: RosterProblem[] = [];

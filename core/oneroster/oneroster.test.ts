@@ -15,6 +15,7 @@ import {
   rosterPeople,
   toFiles,
   toJson,
+  withRepairs,
   writeBundle,
   writeTable,
 } from './index';
@@ -71,6 +72,24 @@ describe('a bundle', () => {
         );
       }),
     );
+  });
+
+  it('has cells put right where they stand, and all else to the byte', () => {
+    const files = toFiles(small(), '1.2');
+    const bundle = readBundle(files);
+    const users = bundle.tables.get('users.csv')!;
+    const [given, family] = [users.column('givenName'), users.column('familyName')];
+    const right = withRepairs(bundle, { 3: { [given]: 'Wrack, "Ida"' }, 90: { [family]: '' } });
+    const lines = (b: Uint8Array) => new TextDecoder().decode(b).split('\r\n');
+    const [was, is] = [lines(users.bytes), lines(right.tables.get('users.csv')!.bytes)];
+    expect(is.flatMap((line, i) => (line === was[i] ? [] : i + 1))).toEqual([3, 90]);
+    expect(is).toHaveLength(was.length);
+    const cells: [number, string][] = [];
+    right.tables.get('users.csv')!.each((row, line) => cells.push([line, `${row[given]}|${row[family]}`]));
+    expect(cells[1]).toEqual([3, `Wrack, "Ida"|${users.cells(1)[family]}`]);
+    expect(cells[88]).toEqual([90, `${users.cells(88)[given]}|`]);
+    for (const [name, { bytes: there }] of right.tables)
+      if (name !== 'users.csv') expect(there).toBe(bundle.tables.get(name)!.bytes);
   });
 
   it('has every broken reference, lacking field, unknown word and doubled record reported with its line', () => {

@@ -107,6 +107,25 @@ export class RosterTable {
     return found;
   }
 
+  /** The same file with other cells in some records, by index; all others stay to the byte. */
+  with(records: ReadonlyMap<number, string[]>): RosterTable {
+    const parts: Uint8Array[] = [];
+    let at = 0;
+    for (const [i, cells] of [...records].sort(([one], [other]) => one - other)) {
+      const [from, to] = this.span(i);
+      parts.push(this.bytes.subarray(at, from), encoder.encode(writeRecord(cells)));
+      at = to;
+    }
+    parts.push(this.bytes.subarray(at));
+    const bytes = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
+    let put = 0;
+    for (const part of parts) {
+      bytes.set(part, put);
+      put += part.length;
+    }
+    return new RosterTable(bytes);
+  }
+
   private lines: Int32Array | null = null;
   /** The line where record `i` starts, counted from 1. */
   lineOf(i: number): number {
@@ -199,10 +218,13 @@ function countQuotes(bytes: Uint8Array, from: number, to: number): number {
   return count;
 }
 
-/** RFC 4180: quotes where a cell needs them, CRLF between records. */
+/** RFC 4180: quotes where a cell needs them. */
+const writeRecord = (cells: string[]): string =>
+  cells.map((text) => (/[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text)).join(',');
+
+/** RFC 4180: CRLF between records. */
 export const writeTable = (header: string[], rows: Iterable<string[]>): Uint8Array => {
-  const cell = (text: string) => (/[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
-  let out = `${header.map(cell).join(',')}\r\n`;
-  for (const row of rows) out += `${row.map(cell).join(',')}\r\n`;
-  return new TextEncoder().encode(out);
+  let out = `${writeRecord(header)}\r\n`;
+  for (const row of rows) out += `${writeRecord(row)}\r\n`;
+  return encoder.encode(out);
 };

@@ -1,4 +1,5 @@
 export * from './change';
+export * from './counted';
 export * from './apply';
 export * from './invert';
 export * from './merge';

@@ -3,7 +3,7 @@
  * new student's place, account and enrollment are not counted apart), so each person is told once, by the most that
  * happens to them.
  */
-import type { Change } from '#core/plan/index';
+import { type Change, counted } from '#core/plan/index';
 
 const bit = {
   made: 1,
@@ -95,8 +95,6 @@ const things: Record<string, [one: string, many: string]> = {
   directory: ['entry of the directory', 'entries of the directory'],
 };
 const verbs = { create: 'adds', purge: 'removes', update: 'changes', end: 'ends', restore: 'restores' } as const;
-const counted = (n: number, [one, many]: [string, string]): string =>
-  `${n.toLocaleString('en-US')} ${n === 1 ? one : many}`;
 
 export class Story {
   private readonly people = new Map<string, number>();

@@ -7,6 +7,7 @@ export * from './rows';
 export * from './questions';
 export * from './write';
 export * from './remember';
+export * from './carry';
 export * from './archive';
 export * from './workbook';
 export * from './source';

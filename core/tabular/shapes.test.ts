@@ -3,6 +3,7 @@ import { zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import writeWorkbook from 'write-excel-file/node';
 import {
+  carriedOver,
   open,
   openSource,
   questionsOf,
@@ -143,6 +144,21 @@ describe('a list', () => {
     expect(changed).toEqual([expect.stringContaining('“X” is new')]);
     const gone = recall(remember(before.reading), open(bytes('A,B\nAbara,Tomi'), { headerLine: 1 }).reading);
     expect(gone.changed).toEqual([expect.stringContaining('“C” (birthDate) is gone')]);
+  });
+
+  it('has put right again what was put right in the one before it, row for row as it came', () => {
+    const list = (rows: string) => open(bytes(`Surname,Forename,DOB\n${rows}`));
+    const before = list('Reef,Ada,2015-99-01\nCove,Orla,2015-01-02\nCove,Orla,2015-01-02\nGale,Ivo,2015-03-04');
+    const right = { repairs: { 2: { 2: '2015-09-01' }, 5: { 0: 'Gayle' } }, leftOut: [4] };
+    // Others came between, one of the two that are alike is gone, and the last says something else.
+    const now = list(
+      'Hythe,Una,2015-05-05\nCove,Orla,2015-01-02\nCove,Orla,2015-01-02\nReef,Ada,2015-99-01\nGale,Ivo,2015-03-05',
+    );
+    expect(carriedOver(before, right, now)).toEqual({ repairs: { 5: { 2: '2015-09-01' } }, leftOut: [4] });
+    expect(carriedOver(before, right, list('Cove,Orla,2015-01-02')).leftOut).toEqual([]);
+    expect(carriedOver(before, right, before)).toEqual(right);
+    const other = open(bytes('Forename,Surname,DOB\nReef,Ada,2015-99-01'));
+    expect(carriedOver(before, right, other)).toEqual({ repairs: {}, leftOut: [] });
   });
 
   it('written as CSV reads back, and nothing in it runs', () => {

@@ -41,6 +41,8 @@ export interface YearFigures {
 
 /** The thread that reads files, see intake/thread. */
 export interface IntakeReader {
+  /** Begins a feed's new file with what was put right in the one before it. */
+  carry(id: string): Promise<void>;
   preview(id: string): Promise<import('./contract').IntakePreview>;
   rows(
     id: string,

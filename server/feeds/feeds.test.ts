@@ -94,6 +94,39 @@ describe('a feed', () => {
     expect((await person('008801')).row.familyName).toBe('Thistle');
   });
 
+  it('has what was put right in its file put right again while the row comes as it was, and asks once it says something else', async () => {
+    const id = await feed('Office with slips', {
+      settings: { schoolId: await school('Lantern Point'), complete: false } as never,
+    });
+    const slips = (given: string, more = '') =>
+      [header, `Wrackham,${given},008811,31/02/2017,3,3A`, `Quillfeather,Ida,008812,15/04/2016,3,3A${more}`].join('\n');
+    const first = await takeIn(slips('Vallentine', '\nTarn,Nobody,008813,16/05/2015,3,3A'), id);
+    const shown = await preview(first);
+    expect(shown.problems.byCode.map(({ code }) => code)).toEqual(['date']);
+    const repairs = { 2: { 1: 'Valentine', 3: '28/02/2017' } };
+    await district.post(`/api/intakes/${first}/draft`, { ...shown.draft, repairs, leftOut: [4] });
+    expect((await preview(first)).outcome).toMatchObject({ fresh: 2, waitingCount: 0 });
+    await apply(first);
+    const { id: who, row } = await person('008811');
+    expect(row).toMatchObject({ givenName: 'Valentine', birthDate: '2017-02-28' });
+
+    const second = await takeIn(slips('Vallentine', '\nTarn,Nobody,008813,16/05/2015,3,3A\n'), id);
+    const next = await preview(second);
+    expect([next.draft.repairs, next.draft.leftOut]).toEqual([repairs, [4]]);
+    expect(next.outcome).toMatchObject({ changes: 0, fresh: 0, asks: [], waitingCount: 0 });
+    await apply(second);
+    // The row is another now: its slip is there again and stays a slip, and the grade is news.
+    const third = await preview(await takeIn(slips('Vallentine').replace('31/02/2017,3', '28/02/2017,4'), id));
+    expect(third.draft.repairs).toEqual({});
+    expect(third.outcome).toMatchObject({ asks: [], byReason: [{ reason: 'grade', count: 1 }] });
+    await apply(third.head.id);
+    expect((await person('008811')).row.givenName).toBe('Valentine');
+    const fourth = await preview(await takeIn(slips('Valentino').replace('31/02/2017,3', '28/02/2017,4'), id));
+    expect(fourth.outcome!.asks).toMatchObject([
+      { personId: who, field: 'givenName', before: 'Vallentine', now: 'Valentino', record: 'Valentine' },
+    ]);
+  });
+
   it('leaves fields that the district keeps alone, and remembers how it is read', async () => {
     const settings = { schoolId: await school('Thornhope'), kept: ['familyName'] } as never;
     const id = await feed('Thornhope office', { settings });
@@ -249,6 +282,37 @@ describe('a register’s service', () => {
     expect(latest).toMatchObject({ status: 'planned', planId: expect.any(String) as string });
     expect((await preview(third)).head.status).toBe('set-aside');
     await district.post(`/api/intakes/${latest!.id}/set-aside`);
+  });
+
+  it('has its users put right in the worksheet, and left out, as the rows of any list', async () => {
+    const id = await feed('Register, put right', service('ferry-timetable'));
+    const intakeId = (await district.job(`/api/feeds/${id}/take`)).result!.intakeId!;
+    const shown = await preview(intakeId);
+    const given = shown.reading!.columns.find(({ field }) => field === 'givenName')!.index;
+    const number = shown.reading!.columns.find(({ field }) => field === 'number')!.index;
+    type Rows = { rows: { line: number; cells: string[]; state: string }[] };
+    const { rows } = (await district.get<Rows>(`/api/intakes/${intakeId}/rows?from=0&count=500`)).body;
+    const [one, other] = rows.filter(({ cells, state }) => cells[number] && state === 'same');
+    const right = `${one!.cells[given]}a`;
+    await district.post(`/api/intakes/${intakeId}/draft`, {
+      ...shown.draft,
+      repairs: { [one!.line]: { [given]: right }, [other!.line]: { [given]: 'Left out' } },
+      leftOut: [other!.line],
+    });
+    const put = await preview(intakeId);
+    expect(put.outcome).toMatchObject({ leaving: shown.outcome!.leaving, waitingCount: 0 });
+    expect(put.outcome!.changes).toBe(shown.outcome!.changes + 1);
+    await apply(intakeId);
+    const name = async (cells: string[]) => (await person(cells[number]!)).row.givenName;
+    expect([await name(one!.cells), await name(other!.cells)]).toEqual([right, other!.cells[given]]);
+    // The night after it comes as it came, and both stay as they are.
+    await standIn.post('/next-night');
+    const next = await preview((await district.job(`/api/feeds/${id}/take`)).result!.intakeId!);
+    expect(next.draft.leftOut).toHaveLength(1);
+    expect(Object.values(next.draft.repairs)).toContainEqual({ [given]: right });
+    expect(next.outcome!.asks).toEqual([]);
+    await apply(next.head.id);
+    expect([await name(one!.cells), await name(other!.cells)]).toEqual([right, other!.cells[given]]);
   });
 
   it('can be taken over class by class, and again for those who joined since', async () => {

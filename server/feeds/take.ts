@@ -5,6 +5,7 @@ import { Refusal } from '#core/tabular/decode';
 import type { Config } from '../config';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
+import { Reader } from '../intake/reader';
 import { contentHash, storeIntake } from '../intake/store';
 import { feedById, type FeedRecord } from './store';
 import { fetchBundle } from './service';
@@ -37,6 +38,7 @@ export async function takeFeed(
       by: feed.createdBy,
     });
     await supersede(db, feedId, intakeId);
+    await new Reader(db, config).carry(intakeId);
     return intakeId;
   } catch (error) {
     const message = error instanceof Error ? error.message : String(error);

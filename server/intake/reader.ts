@@ -16,9 +16,8 @@ import {
   type Snapshot,
   type Tools,
 } from '#core/intake/index';
-import type { Bundle, SomeUsers } from '#core/oneroster/index';
+import { type Bundle, withRepairs } from '#core/oneroster/index';
 import {
-  grades,
   type Hints,
   type OpenFile,
   type Problem,
@@ -28,18 +27,18 @@ import {
   recall,
   Refusal,
   type Remembered,
-  type RowRules,
   type TypedRow,
 } from '#core/tabular/index';
 import type { Draft, IntakeHead, IntakePair, IntakePreview, IntakeRow, RecordPair, RowState } from '../api/contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
-import { district, type District } from '../district';
+import { district } from '../district';
 import { bundleFacts, bundleProblems, openTable, type Opened } from './opened';
-import { mergedInto } from '../people/merged';
 import { peopleShown, rowShown } from '../people/shown';
 import { duplicatePairs } from '../people/duplicates';
+import { lastId, type LastTime, lastTime, type Matched, putRightBefore } from './last';
 import { type NightRead, readNight } from './night';
+import { rulesFor } from './rules';
 import { countingTools, readSnapshot } from './snapshot';
 
 export interface IntakeRecord {
@@ -72,25 +71,6 @@ export async function intakeRecord(db: Db, id: string): Promise<IntakeRecord | n
 }
 export async function intakeList(db: Db): Promise<IntakeRecord[]> {
   return (await db.select<HeadRow>(`SELECT ${headColumns} ORDER BY i.createdAt DESC LIMIT 200`)).map(asRecord);
-}
-
-/** What the last applied file of the same feed said, and whom it meant. */
-interface LastTime {
-  bundle: Bundle | null;
-  /** Its classes, if it was taken over in part. */
-  taken: string[] | undefined;
-  /** By id on record; of a bundle's people all, or those sourcedIds that are wanted. */
-  said: (only?: SomeUsers) => Map<string, Said>;
-  /** What nobody has answered yet, by id on record. */
-  unanswered: Record<string, Said>;
-  keys: Keys;
-}
-
-/** As stored with an intake: ids on record by line, or by sourcedId; and the sourcedIds that were nobody's. */
-export interface Matched {
-  people: Record<string, string>;
-  classes: Record<string, string>;
-  unknown?: string[];
 }
 
 interface Understood {
@@ -266,15 +246,48 @@ export class Reader {
     return { result, matched, unanswered, reading: prepared.opened.file.reading };
   }
 
+  /** A feed's new file begins with what a person put right in the one before it, where the row came as it was. */
+  async carry(id: string): Promise<void> {
+    const { head, draft } = await this.record(id);
+    if (!head.feedId) return;
+    const { reading } = await this.feedOf(head.feedId);
+    try {
+      const { repairs, leftOut } = await putRightBefore(
+        this.db,
+        head.feedId,
+        id,
+        async () => (await this.open(id, draft.hints, reading)).file,
+      );
+      const cells = Object.values(repairs).reduce((sum, row) => sum + Object.keys(row).length, 0);
+      if (cells + leftOut.length === 0) return;
+      const begun: Draft = { ...draft, repairs, leftOut, carried: { cells, rows: leftOut.length } };
+      await this.db.run('UPDATE intakes SET draft = :draft WHERE id = :id', { draft: JSON.stringify(begun), id });
+    } catch (error) {
+      // What cannot be read is said when it is looked at.
+      if (!(error instanceof Refusal)) throw error;
+    }
+  }
+
+  private async feedOf(feedId: string): Promise<{ kept: string[]; reading: Remembered | null }> {
+    const feed = await this.db.one<{ settings: string; reading: string | null }>(
+      'SELECT settings, reading FROM feeds WHERE id = :feedId',
+      { feedId },
+    );
+    return {
+      kept: (JSON.parse(feed?.settings ?? '{}') as { kept?: string[] }).kept ?? [],
+      reading: feed?.reading ? (JSON.parse(feed.reading) as Remembered) : null,
+    };
+  }
+
   private compute(
-    { read, intent, snapshot, opened, roster, last, draft, night }: Awaited<ReturnType<Reader['prepared']>>,
+    { read, intent, snapshot, bundle, roster, last, draft, night }: Awaited<ReturnType<Reader['prepared']>>,
     tools: Tools,
   ): ImportResult | RosterResult {
-    if (!opened.bundle || !roster) return planImport(snapshot, read.rows, read.problems, intent, tools);
+    if (!bundle || !roster) return planImport(snapshot, read.rows, read.problems, intent, tools);
     const keys: Keys = last?.keys ?? { people: new Map(), classes: new Map() };
     return planRoster(
       snapshot,
-      opened.bundle,
+      bundle,
       roster,
       read.problems,
       { ...intent, keys, ...(draft.classes ? { classes: draft.classes } : {}), ...(night ? { night } : {}) },
@@ -331,31 +344,20 @@ export class Reader {
     const { draft, head } = record;
     const here = await district(this.db);
     if (!here) throw new Error('There is no district yet.');
-    const feed = head.feedId
-      ? await this.db.one<{ settings: string; reading: string | null }>(
-          'SELECT settings, reading FROM feeds WHERE id = :id',
-          { id: head.feedId },
-        )
-      : null;
-    const opened = await this.open(
-      head.id,
-      draft.hints,
-      feed?.reading ? (JSON.parse(feed.reading) as Remembered) : null,
-    );
+    const feed = head.feedId ? await this.feedOf(head.feedId) : null;
+    const opened = await this.open(head.id, draft.hints, feed?.reading ?? null);
     const last = head.feedId ? await this.last(head.feedId, head.id) : null;
-    const since = opened.bundle && last ? await this.nightSince(last, opened.bundle, draft) : null;
-    const snapshot = since?.snapshot ?? (await this.snapshot(opened.bundle !== null));
+    const bundle = opened.bundle && withRepairs(opened.bundle, draft.repairs);
+    const since = bundle && last ? await this.nightSince(last, bundle, draft) : null;
+    const snapshot = since?.snapshot ?? (await this.snapshot(bundle !== null));
     const school = snapshot.schools.find(({ id }) => id === draft.schoolId) ?? null;
     const night = since?.night;
-    const roster = opened.bundle ? (since?.roster ?? rosterRows(opened.bundle, draft.classes)) : null;
+    const roster = bundle ? (since?.roster ?? rosterRows(bundle, draft.classes)) : null;
     const read = roster
-      ? { rows: roster.rows, problems: bundleProblems(opened.bundle!, opened.file), leftOut: [] }
+      ? { rows: roster.rows, problems: bundleProblems(bundle!, opened.file), leftOut: [] }
       : readRows(opened.file, draft.repairs, rulesFor(here, school, this.config.today()));
-    if (draft.leftOut.length > 0) {
-      const out = new Set(draft.leftOut);
-      read.rows = read.rows.filter(({ line }) => !out.has(line));
-      read.problems = read.problems.filter(({ line }) => !out.has(line));
-    }
+    const leftOut = new Set(draft.leftOut);
+    if (leftOut.size > 0) read.problems = read.problems.filter(({ line }) => !leftOut.has(line));
     const intent: Intent = {
       schoolId: opened.bundle ? null : draft.schoolId,
       complete: draft.complete && (opened.bundle !== null || draft.schoolId !== null),
@@ -363,11 +365,12 @@ export class Reader {
       source: head.fileName,
       mostLeaving: here.settings.mostLeaving,
       decided: await this.decided(),
-      kept: feed ? ((JSON.parse(feed.settings) as { kept?: string[] }).kept ?? []) : [],
+      leftOut,
+      kept: feed?.kept ?? [],
       ...(last ? { said: last.said(night && { ids: night.news.ids }) } : {}),
       ...(draft.choices ? { choices: draft.choices } : {}),
     };
-    return { opened, read, intent, snapshot, roster, last, draft, night };
+    return { opened, bundle, read, intent, snapshot, roster, last, draft, night };
   }
 
   private async open(id: string, hints: Hints, remembered: Remembered | null): Promise<Opened> {
@@ -387,81 +390,17 @@ export class Reader {
     return opened;
   }
 
-  /** The last applied file of the feed before this one: read again as it was then. */
+  /** The last applied file of the feed before this one. */
   private async last(feedId: string, id: string): Promise<LastTime | null> {
-    const row = await this.db.one<{ id: string; draft: string; matched: string | null; unanswered: string | null }>(
-      `SELECT id, draft, matched, unanswered FROM intakes
-       WHERE feedId = :feedId AND status = 'applied' AND id <> :id AND matched IS NOT NULL ORDER BY id DESC LIMIT 1`,
-      { feedId, id },
-    );
-    if (!row) return null;
-    const key = `${row.id}|${await this.ledgerMark()}`;
-    if (this.lastTime?.key === key) return this.lastTime.value;
-    const draft = JSON.parse(row.draft) as Draft;
-    const matched = await this.withoutMerged(JSON.parse(row.matched!) as Matched);
-    const bytes = (await this.db.one<{ bytes: Buffer }>('SELECT bytes FROM intakes WHERE id = :id', { id: row.id }))!
-      .bytes;
-    const { file, bundle } = await openTable(bytes, draft.hints);
-    const unanswered = JSON.parse(row.unanswered ?? '{}') as Record<string, Said>;
-    const put = (said: Map<string, Said>, personId: string | undefined, row: TypedRow, school: string) => {
-      if (personId === undefined) return;
-      const { number, familyName, givenName, middleName, birthDate, grade, className, email, guardianEmail } = row;
-      said.set(personId, {
-        number,
-        familyName,
-        givenName,
-        middleName,
-        birthDate,
-        grade,
-        className,
-        email,
-        guardianEmail,
-        school,
-      });
-    };
-    const here = await district(this.db);
-    const school = draft.schoolId
-      ? await this.db.one<{ name: string; lowGrade: string; highGrade: string; kind: string }>(
-          'SELECT name, lowGrade, highGrade, kind FROM schools WHERE id = :id',
-          { id: draft.schoolId },
-        )
-      : null;
-    let whole: Map<string, Said> | null = null;
-    const saidThen: LastTime['said'] = (only) => {
-      if (!only && whole) return whole;
-      const said = new Map<string, Said>();
-      if (bundle) {
-        const { rows, people } = rosterRows(bundle, draft.classes, only);
-        rows.forEach((row, i) => put(said, matched.people[people[i]!.sourcedId], row, row.schoolName));
-      } else
-        for (const row of readRows(file, draft.repairs, rulesFor(here!, school, this.config.today())).rows)
-          put(said, matched.people[row.line], row, row.schoolName || (school?.name ?? ''));
-      // What a person has not answered yet is asked again, so the older value still counts as said.
-      for (const [personId, older] of Object.entries(unanswered))
-        said.set(personId, { ...said.get(personId), ...older });
-      if (!only) whole = said;
-      return said;
-    };
-    const value: LastTime = {
-      bundle,
-      taken: draft.classes,
-      said: saidThen,
-      unanswered,
-      keys: {
-        people: new Map(Object.entries(matched.people)),
-        classes: new Map(Object.entries(matched.classes)),
-        ...(matched.unknown ? { unknown: new Set(matched.unknown) } : {}),
-      },
-    };
-    this.lastTime = { key, value };
-    return value;
-  }
-
-  /** Who was merged into somebody since is that somebody. */
-  private async withoutMerged({ people, ...rest }: Matched): Promise<Matched> {
-    const into = await mergedInto(this.db);
-    const now = ([key, id]: [string, string]) => [key, into.get(id) ?? id] as const;
-    return { ...rest, people: Object.fromEntries(Object.entries(people).map(now)) };
+    const before = await lastId(this.db, feedId, id);
+    if (before === null) return null;
+    const key = `${before}|${await this.ledgerMark()}`;
+    if (this.lastTime?.key !== key) {
+      const value = await lastTime(this.db, feedId, id, this.config.today());
+      if (!value) return null;
+      this.lastTime = { key, value };
+    }
+    return this.lastTime.value;
   }
 
   private async decided(): Promise<Decided[]> {
@@ -499,22 +438,4 @@ export class Reader {
     if (this.register?.ledger !== ledger) this.register = { ledger, snapshot: await readSnapshot(this.db, whole) };
     return this.register.snapshot;
   }
-}
-
-export function rulesFor(
-  { settings }: District,
-  school: { lowGrade: string; highGrade: string; kind: string } | null,
-  today: string,
-): RowRules {
-  const year = Number(today.slice(0, 4));
-  const rest = today.slice(4);
-  const low = school ? grades.indexOf(school.lowGrade as never) : -1;
-  const high = school ? grades.indexOf(school.highGrade as never) : -1;
-  return {
-    numberDigits: settings.numberDigits,
-    // Pupils are 3 to 21; an evening school's students may be of any age.
-    bornFrom: `${year - (school?.kind === 'evening' ? 90 : 22)}${rest}`,
-    bornTo: `${year - 3}${rest}`,
-    grades: low >= 0 && high >= low ? grades.slice(low, high + 1) : [],
-  };
 }

@@ -11,6 +11,7 @@ const reader = new Reader(new Db(config.database, 6), config);
 // Bound, since a proxied call has no `this`.
 Comlink.expose(
   {
+    carry: reader.carry.bind(reader),
     preview: reader.preview.bind(reader),
     rows: reader.rows.bind(reader),
     pairs: reader.pairs.bind(reader),

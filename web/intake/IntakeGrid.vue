@@ -39,11 +39,15 @@ watch(
   () => (at.row = 0),
 );
 
-/** The focused cell: index of the row among those shown, index of the column. */
+/** The focused cell: index of the row among those shown, index of the column in the file. */
 const at = reactive({ row: 0, column: 0 });
 const editing = ref<string | null>(null);
 const editor = ref<HTMLInputElement[]>([]);
-const columns = computed(() => props.reading.columns);
+/** As the file has them; of a bundle, what Sheaf has no use for comes last. */
+const columns = computed(() => {
+  const { columns: all, format } = props.reading;
+  return format === 'bundle' ? [...all].sort((a, b) => +(a.field === 'skip') - +(b.field === 'skip')) : all;
+});
 /** Widths in pixels, so that heads and rows stand in line: by what the column is, and no narrower than its heading. */
 const widths: Partial<Record<Field, number>> = {
   number: 92,
@@ -72,9 +76,17 @@ const isOut = (row: IntakeRow) => props.draft.leftOut.includes(row.line);
 
 function moveTo(row: number, column: number): void {
   at.row = Math.max(0, Math.min(total.value - 1, row));
-  at.column = Math.max(0, Math.min(columns.value.length - 1, column));
-  void nextTick(() => virtual.value.scrollToIndex(at.row, { align: 'auto' }));
+  at.column = columns.value.some(({ index }) => index === column) ? column : at.column;
+  void nextTick(() => {
+    virtual.value.scrollToIndex(at.row, { align: 'auto' });
+    // Beside the gutter, which stands still.
+    document.getElementById(`cell-${at.row}-${at.column}`)?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  });
 }
+const sideways = (by: 1 | -1): number => {
+  const place = columns.value.findIndex(({ index }) => index === at.column) + by;
+  return columns.value[Math.max(0, Math.min(columns.value.length - 1, place))]!.index;
+};
 function edit(start?: string): void {
   const row = current.value;
   if (!row) return;
@@ -137,8 +149,8 @@ function onKey(event: KeyboardEvent): void {
   } else if (event.ctrlKey || event.metaKey) return;
   else if (event.key === 'ArrowDown') moveTo(at.row + 1, at.column);
   else if (event.key === 'ArrowUp') moveTo(at.row - 1, at.column);
-  else if (event.key === 'ArrowLeft') moveTo(at.row, at.column - 1);
-  else if (event.key === 'ArrowRight') moveTo(at.row, at.column + 1);
+  else if (event.key === 'ArrowLeft') moveTo(at.row, sideways(-1));
+  else if (event.key === 'ArrowRight') moveTo(at.row, sideways(1));
   else if (event.key === 'Home') moveTo(0, at.column);
   else if (event.key === 'End') moveTo(total.value - 1, at.column);
   else if (event.key === 'PageDown') moveTo(at.row + page, at.column);
@@ -158,7 +170,10 @@ const setField = (index: number, field: Field) =>
     d.hints.columns = told;
   });
 
-onMounted(() => scroller.value?.focus());
+onMounted(() => {
+  at.column = columns.value[0]?.index ?? 0;
+  scroller.value?.focus();
+});
 defineExpose({
   nextProblem: () => {
     void toProblem(1);
@@ -191,7 +206,10 @@ defineExpose({
           role="columnheader"
           :class="{ unsure: c.confidence < 0.6 && c.field !== 'skip', skipped: c.field === 'skip' }"
         >
+          <!-- A bundle's columns are what the standard says. -->
+          <b v-if="reading.format === 'bundle'" class="clip">{{ fieldLabels[c.field] }}</b>
           <select
+            v-else
             class="pick"
             :aria-label="`Column ${c.index + 1}, ${c.header || 'no heading'}`"
             :value="c.field"
@@ -295,7 +313,9 @@ defineExpose({
             ? 'the same as on record'
             : current.state === 'waits'
               ? current.note
-              : `${current.state}${current.note ? `: ${current.note}` : ''}`
+              : current.state === 'left-out'
+                ? 'left out: nothing is done about whom it means'
+                : `${current.state}${current.note ? `: ${current.note}` : ''}`
         }}</span
         ><Button v-if="current.state === 'waits' || isOut(current)" size="small" @click="leaveOut">{{
           isOut(current) ? 'Take the row back in' : 'Leave the row out'
@@ -317,6 +337,8 @@ defineExpose({
   overflow: auto;
   background: var(--sheet);
   min-height: 0;
+  /* The headings and the gutter stand over it. */
+  scroll-padding: 44px 0 0 52px;
 }
 .cells:focus-visible {
   outline: none;
@@ -352,7 +374,8 @@ defineExpose({
   background: var(--straw-wash);
   box-shadow: inset 0 -3px 0 var(--straw);
 }
-.heads .skipped .pick {
+.heads .skipped .pick,
+.heads .skipped b {
   font-weight: 400;
   color: var(--quiet);
 }

@@ -104,8 +104,9 @@ async function setAside(): Promise<void> {
       <div v-else-if="reading" class="body">
         <div class="sheet">
           <div class="about row">
-            <span>This is about</span>
+            <span>{{ data.bundle ? 'This is about the schools that it names' : 'This is about' }}</span>
             <select
+              v-if="!data.bundle"
               class="pick"
               aria-label="The school that the file is about"
               :value="draft.schoolId ?? ''"
@@ -129,7 +130,7 @@ async function setAside(): Promise<void> {
                   d.complete = !d.complete;
                 })
               "
-              >it has all students of the school: who is not in it has left</Checkbox
+              >it has all students of the school{{ data.bundle ? 's' : '' }}: who is not in it has left</Checkbox
             >
             <ClassPicks
               v-if="data.bundle"

@@ -4,6 +4,7 @@ import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { IntakePreview } from '../../server/api/contract';
 import type { Choice } from '#core/intake/index';
+import { counted } from '#core/plan/counted';
 import AskList from './AskList.vue';
 import type { Only } from './rows';
 
@@ -141,7 +142,7 @@ const words: Record<string, string> = {
     <footer>
       <p>{{ o?.sentence }}</p>
       <Button type="primary" block :loading="planning" :disabled="!o || o.changes === 0" @click="$emit('plan')"
-        >{{ o && o.changes > 0 ? `Plan ${o.changes.toLocaleString('en-US')} changes` : 'Nothing to change' }}
+        >{{ o && o.changes > 0 ? `Plan ${counted(o.changes, ['change', 'changes'])}` : 'Nothing to change' }}
         <kbd v-if="o && o.changes > 0">Ctrl+Enter</kbd></Button
       >
       <button class="plain quiet" type="button" @click="$emit('setAside')">Set the file aside</button>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** How the file is read, in one line in which each guess can be changed. */
 import type { Draft, IntakeHead } from '../../server/api/contract';
+import { counted } from '#core/plan/counted';
 import type { Delimiter, Encoding, DateOrder, Reading } from '#core/tabular/index';
 
 defineProps<{ head: IntakeHead; reading: Reading | null; draft: Draft; savedAt: string; failure: string }>();
@@ -19,6 +20,13 @@ const orders: Record<DateOrder, string> = {
   ymd: 'year - month - day',
   serial: 'days, as spreadsheets count',
 };
+const asLastTime = ({ cells, rows }: { cells: number; rows: number }) =>
+  [
+    cells > 0 ? `${counted(cells, ['cell', 'cells'])} put right` : '',
+    rows > 0 ? `${counted(rows, ['row', 'rows'])} left out` : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
 /** Another encoding or delimiter makes other columns, so what was said about columns no longer holds. */
 const reread = (edit: (draft: Draft) => void) =>
   emit('change', (draft) => {
@@ -71,7 +79,7 @@ const reread = (edit: (draft: Draft) => void) =>
       >
         <option v-for="(label, key) in delimiterWords" :key="key" :value="key">{{ label }}</option>
       </select>
-      <label
+      <label v-if="reading.format !== 'bundle'"
         >headings in line
         <input
           class="pick line"
@@ -86,6 +94,7 @@ const reread = (edit: (draft: Draft) => void) =>
           "
       /></label>
       <label
+        v-if="reading.format !== 'bundle'"
         :class="{ unsure: reading.dateOrderConfidence < 0.6 && reading.columns.some((c) => c.field === 'birthDate') }"
         >dates are
         <select
@@ -101,6 +110,7 @@ const reread = (edit: (draft: Draft) => void) =>
         </select></label
       >
     </template>
+    <span v-if="draft.carried" class="clip">as last time: {{ asLastTime(draft.carried) }}</span>
     <span class="grow" />
     <span v-if="failure" class="rust clip" role="alert">{{ failure }}</span>
     <span v-else class="quiet"

@@ -7,6 +7,7 @@ import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import type { HandoutClass, PrintRequest } from '../../server/api/contract';
 import { call } from '@/api';
+import { counted } from '#core/plan/counted';
 import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
@@ -103,7 +104,6 @@ const pieceWords: Record<Layout, [string, string]> = {
   labels: ['label', 'labels'],
   list: ['line', 'lines'],
 };
-const counted = (n: number, [one, many]: [string, string]) => `${n.toLocaleString('en-US')} ${n === 1 ? one : many}`;
 async function print(): Promise<void> {
   if (busy.value || cards.value === 0 || !request.value) return;
   busy.value = true;

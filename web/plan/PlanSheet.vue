@@ -12,6 +12,7 @@ import { call } from '@/api';
 import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
+import { counted } from '#core/plan/counted';
 import { kindWords, shownFields } from './words';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 
@@ -221,14 +222,14 @@ const states: Record<string, string> = {
       <template v-if="isOpen">
         <Button @click="setAside">Set aside</Button>
         <Button type="primary" :loading="busy" :disabled="!p.remaining.total" @click="apply"
-          >Apply {{ p.remaining.total.toLocaleString('en-US') }} changes <kbd>Ctrl+Enter</kbd></Button
+          >Apply {{ counted(p.remaining.total, ['change', 'changes']) }} <kbd>Ctrl+Enter</kbd></Button
         >
       </template>
       <RouterLink v-if="p.kind === 'ready' && p.status === 'applied'" to="/handouts?sheaf=1"
         >Print their cards</RouterLink
       >
       <Button v-if="p.status === 'applied' && p.kind !== 'setup'" @click="work.undo(id)"
-        >Undo {{ p.remaining.total.toLocaleString('en-US') }} changes</Button
+        >Undo {{ counted(p.remaining.total, ['change', 'changes']) }}</Button
       >
     </footer>
   </div>

@@ -10,6 +10,7 @@ import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
+import { counted } from '#core/plan/counted';
 import { gradeLabel, grades as gradeCodes } from '#core/tabular/values';
 
 const session = useSession();
@@ -269,7 +270,7 @@ const columns: [label: string, of: Count, after?: Count][] = [
         </ul>
         <p class="foot">
           <Button type="primary" :disabled="numbers.changes === 0" @click="plan"
-            >Plan {{ numbers.changes.toLocaleString('en-US') }} changes <kbd>Ctrl+Enter</kbd></Button
+            >Plan {{ counted(numbers.changes, ['change', 'changes']) }} <kbd>Ctrl+Enter</kbd></Button
           >
           <span class="quiet">Nothing changes until the plan is applied; then it can be undone as a whole.</span>
         </p>

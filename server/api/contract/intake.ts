@@ -15,6 +15,8 @@ export interface Draft {
   choices?: Record<number, Record<string, Choice>>;
   /** Of a bundle, only these classes (sourcedIds); absent: all. */
   classes?: string[];
+  /** How many cells and rows were put right, and left out, as in the feed's file before this one. */
+  carried?: { cells: number; rows: number };
 }
 
 /** Which fields the feed may not change once they are filled. */

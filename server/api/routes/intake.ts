@@ -32,6 +32,7 @@ const draftSchema = z.object({
     .record(z.coerce.number().int().min(1), z.record(z.string().max(30), z.enum(['feed', 'record'])))
     .optional(),
   classes: z.array(z.string().max(200)).max(20_000).optional(),
+  carried: z.object({ cells: z.number().int().min(0), rows: z.number().int().min(0) }).optional(),
 });
 
 async function intakeOf({
@@ -150,7 +151,7 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
 
 /** Takes a file in: its bytes as they are, to be read later. */
 export async function takeIn(
-  { db }: Services,
+  { db, intake }: Services,
   viewer: Viewer,
   fileName: string,
   bytes: Buffer,
@@ -166,7 +167,9 @@ export async function takeIn(
   const guessed = mine.length === 1 ? mine[0]!.id : schoolNamed(mine, fileName, bytes);
   const schoolId = settings ? settings.schoolId : guessed;
   const complete = settings?.complete ?? false;
-  return { id: await storeIntake(db, { fileName, bytes, schoolId, complete, feedId, by: viewer.personId }) };
+  const id = await storeIntake(db, { fileName, bytes, schoolId, complete, feedId, by: viewer.personId });
+  if (feedId) await intake.carry(id);
+  return { id };
 }
 
 /** The one school whose name stands in the file's name or its first lines: a guess that the sheet shows and that can be changed. */
