@@ -69,7 +69,7 @@ function pass({ starts, members }: Grouped, odds: Float64Array, other: Float64Ar
       before += odds[e]! * other[e]!;
       // The geometric mean of old and new keeps rings from swinging.
       const next = Math.sqrt(fresh * free[e]!);
-      moved = Math.max(moved, Math.abs(next - free[e]!));
+      moved = Math.max(moved, Math.abs(next - free[e]!) / Math.max(next, free[e]!));
       free[e] = next;
     }
   }

@@ -23,7 +23,7 @@ function passes(words: Shared): Pass[] {
     sounds.set(code, id);
     return id;
   });
-  const initials = words.given.list.map(({ whole }) => whole.charCodeAt(0) & 127);
+  const initials = words.given.list.map(({ whole }) => whole.text.charCodeAt(0) & 127);
   const firsts = new Map<string, number>();
   const first = (word: string): number => {
     let id = firsts.get(word);

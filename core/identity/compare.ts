@@ -6,7 +6,7 @@
 import { areForms } from '#core/names/nicknames';
 import type { Measured } from './model';
 import type { Name, Shared, Side } from './people';
-import { jaroWinkler, oneEditApart } from './similarity';
+import { alike, oneEditApart, spelled } from './similarity';
 
 /** The fields and the words for their levels. `exact` is parted by how frequent the value is, so rare agreement weighs more. */
 export const levels = {
@@ -119,7 +119,7 @@ export class Comparer {
             ? this.otherRank[k]![x]! <= 2
               ? 1
               : 2
-            : alike(this.words.others[k]!.list[x]!, this.words.others[k]!.list[y]!)
+            : alike(spelled(this.words.others[k]!.list[x]!), spelled(this.words.others[k]!.list[y]!))
               ? 3
               : 4;
     }
@@ -137,8 +137,7 @@ export class Comparer {
     const out = new Uint8Array(width);
     // Within each list, where two are not one person; two strides without a common factor go through it evenly.
     for (const side of a === b ? [a] : [a, b]) {
-      // Each person a few times: more says little that is new of them.
-      const sample = Math.min(20_000, side.count * Math.min(6, side.count - 1));
+      const sample = Math.min(20_000, side.count * (side.count - 1));
       const within = new Comparer(side, side, this.words);
       for (let n = 0; n < sample; n++) {
         const i = (n * 7919) % side.count;
@@ -174,9 +173,9 @@ export class Comparer {
     if (x === y) return this.familyRank[x]!;
     return this.familyMemory.get(x, y, (p, q) => {
       const [m, n] = [this.words.family.list[p]!, this.words.family.list[q]!];
-      if (m.whole === n.whole || m.words.join('') === n.words.join('')) return this.familyRank[p]!;
+      if (m.whole.text === n.whole.text || m.strong.text === n.strong.text) return this.familyRank[p]!;
       if (m.words.some((word) => word.length > 2 && n.words.includes(word))) return F.part;
-      return alike(m.whole, n.whole) || alike(m.words.join(''), n.words.join('')) ? F.near : F.different;
+      return alike(m.whole, n.whole) || alike(m.strong, n.strong) ? F.near : F.different;
     });
   }
 
@@ -196,7 +195,7 @@ export class Comparer {
 
   private givenAlone(x: number, y: number): number {
     const [m, n] = [this.words.given.list[x]!, this.words.given.list[y]!];
-    if (m.whole === n.whole) return this.givenRank[x]!;
+    if (m.whole.text === n.whole.text) return this.givenRank[x]!;
     if (formOf(m, n)) return G.form;
     return alike(m.whole, n.whole) ? G.near : G.different;
   }
@@ -209,7 +208,7 @@ export class Comparer {
       if (given < 0 || family < 0) return null;
       const [m, n] = [words.given.list[given]!, words.family.list[family]!];
       return (
-        m.whole === n.whole ||
+        m.whole.text === n.whole.text ||
         m.words.some((word) => word.length > 3 && n.words.includes(word)) ||
         alike(m.whole, n.whole)
       );
@@ -275,11 +274,6 @@ function ranks(columns: Int32Array[], size: number): Uint8Array {
     count <= Math.max(2, rareBelow * total) ? 1 : count <= usualBelow * total ? 2 : 3,
   );
 }
-
-/** Names as a slip of hand or ear leaves them. */
-const alike = (x: string, y: string): boolean =>
-  (x.length > 2 && y.length > 2 && oneEditApart(x, y)) ||
-  jaroWinkler(x, y) >= (Math.min(x.length, y.length) > 4 ? 0.9 : 0.93);
 
 /** A part of the name, an initial, a short form. */
 function formOf(m: Name, n: Name): boolean {

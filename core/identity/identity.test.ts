@@ -10,7 +10,7 @@ import { type Labelled, readFebrl } from './fixtures/febrl/read';
 import { duplicates, type Known, link } from './index';
 import { areForms } from '#core/names/nicknames';
 import { practice } from './practice';
-import { jaro, jaroWinkler, oneEditApart, soundex } from './similarity';
+import { alike, jaro, jaroWinkler, oneEditApart, soundex, spelled } from './similarity';
 
 describe('similarity', () => {
   it('gives the published Jaro and Jaro–Winkler values', () => {
@@ -38,6 +38,21 @@ describe('similarity', () => {
       }),
       { numRuns: 4000 },
     );
+  });
+
+  it('finds alike what comparing every letter finds alike', () => {
+    const word = fc.string({ unit: fc.constantFrom(...'abcdnp'), maxLength: 9 });
+    let found = 0;
+    fc.assert(
+      fc.property(word, word, (a, b) => {
+        const slip = a.length > 2 && b.length > 2 && oneEditApart(a, b);
+        const expected = slip || jaroWinkler(a, b) >= (Math.min(a.length, b.length) > 4 ? 0.9 : 0.93);
+        expect([a, b, alike(spelled(a), spelled(b))]).toEqual([a, b, expected]);
+        if (expected) found++;
+      }),
+      { numRuns: 20_000 },
+    );
+    expect(found).toBeGreaterThan(100);
   });
 
   it('gives the published Soundex codes', () => {

@@ -3,6 +3,7 @@
  * lists of 100,000 fit in a few megabytes and equal means the same integer. -1 stands for "not given".
  */
 import { fold, undoMisdecoding } from '#core/names/index';
+import { type Spelled, spelled } from './similarity';
 
 /** What is known of a person. Everything may be empty; dates yyyy-mm-dd, also such as no calendar has (2014-02-31). */
 export interface Known {
@@ -48,9 +49,10 @@ export class Words {
 /** A name in its parts, as comparison wants it. */
 export interface Name {
   /** All letters joined: "vanderberg". */
-  whole: string;
-  /** The words of it, particles left out unless there is nothing else. */
+  whole: Spelled;
+  /** The words of it, particles left out unless there is nothing else; and those joined: "berg". */
   words: string[];
+  strong: Spelled;
 }
 
 /** Names by integer; what is compared often is looked up by it. */
@@ -63,7 +65,8 @@ export class Names {
     if (id >= 0 && !this.list[id]) {
       const all = folded.split(' ');
       const strong = dropParticles ? all.filter((word) => !particles.has(word)) : all;
-      this.list[id] = { whole: folded.replaceAll(' ', ''), words: strong.length > 0 ? strong : all };
+      const words = strong.length > 0 ? strong : all;
+      this.list[id] = { whole: spelled(all.join('')), words, strong: spelled(words.join('')) };
     }
     return id;
   }

@@ -68,6 +68,45 @@ export function oneEditApart(a: string, b: string): boolean {
   return a[i] === b[i + 1] && a[i + 1] === b[i] && a.slice(i + 2) === b.slice(i + 2);
 }
 
+/** Which letters stand in a string: a bit for each, some characters sharing one. */
+export function lettersOf(text: string): number {
+  let letters = 0;
+  for (let i = 0; i < text.length; i++) letters |= 1 << (text.charCodeAt(i) & 31);
+  return letters;
+}
+
+export interface Spelled {
+  text: string;
+  letters: number;
+}
+
+export const spelled = (text: string): Spelled => ({ text, letters: lettersOf(text) });
+
+function bits(x: number): number {
+  let n = x - ((x >>> 1) & 0x55555555);
+  n = (n & 0x33333333) + ((n >>> 2) & 0x33333333);
+  return Math.imul((n + (n >>> 4)) & 0x0f0f0f0f, 0x01010101) >>> 24;
+}
+
+/**
+ * Names as a slip of hand or ear leaves them: one edit apart, or a similarity of 0.9, of short ones 0.93. Letters that
+ * only one of the two has find no partner, which rules most pairs out before anything is compared.
+ */
+export function alike(a: Spelled, b: Spelled): boolean {
+  const [x, y] = [a.text, b.text];
+  const [n, m] = [x.length, y.length];
+  const least = Math.min(n, m) > 4 ? 0.9 : 0.93;
+  const [onlyA, onlyB] = [bits(a.letters & ~b.letters), bits(b.letters & ~a.letters)];
+  if (n > 2 && m > 2 && onlyA < 2 && onlyB < 2 && oneEditApart(x, y)) return true;
+  if (n > 0 && m > 0 && n <= 32 && m <= 32) {
+    const common = Math.min(n - onlyA, m - onlyB);
+    const most = (common / n + common / m + 1) / 3;
+    // Four letters of common prefix add 0.4 of what is missing; another first letter adds nothing.
+    if (most + (x.charCodeAt(0) === y.charCodeAt(0) ? 0.4 * (1 - most) : 0) < least - 1e-9) return false;
+  }
+  return jaroWinkler(x, y) >= least;
+}
+
 const soundexDigits: Record<string, string> = Object.fromEntries(
   ['bfpv', 'cgjkqsxz', 'dt', 'l', 'mn', 'r'].flatMap((letters, i) => [...letters].map((c) => [c, String(i + 1)])),
 );

@@ -168,6 +168,10 @@ export class Reader {
     const u = await this.understand(record);
     const wanted: Record<string, RowState> = { waits: 'waits', new: 'new', changed: 'changed', same: 'same' };
     const { records } = u.file;
+    const none = {
+      state: 'left-out' as const,
+      note: u.opened.bundle ? 'neither student nor staff; guardians are kept as an address of their child' : 'left out',
+    };
     const shown = !only
       ? records
       : records.filter(({ line }) =>
@@ -180,7 +184,7 @@ export class Reader {
         cells,
         repaired: record.draft.repairs[line] ?? {},
         problems: u.problems.get(line) ?? [],
-        ...(u.states.get(line) ?? { state: 'left-out' as const, note: 'left out' }),
+        ...(u.states.get(line) ?? none),
       })),
     };
   }

@@ -313,9 +313,11 @@ defineExpose({
             ? 'the same as on record'
             : current.state === 'waits'
               ? current.note
-              : current.state === 'left-out'
+              : isOut(current)
                 ? 'left out: nothing is done about whom it means'
-                : `${current.state}${current.note ? `: ${current.note}` : ''}`
+                : current.state === 'left-out'
+                  ? current.note
+                  : `${current.state}${current.note ? `: ${current.note}` : ''}`
         }}</span
         ><Button v-if="current.state === 'waits' || isOut(current)" size="small" @click="leaveOut">{{
           isOut(current) ? 'Take the row back in' : 'Leave the row out'
