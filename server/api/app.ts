@@ -15,7 +15,6 @@ import { layouts } from '#core/cards/index';
 import { deviceLabels, doorPoster, poster, scanSheet, testPage } from '../cards/papers';
 import { fetchPrint } from '../cards/print';
 import { calendar } from '../licenses/calendar';
-import { exportList } from '../exports/lists';
 import { jobById } from '../jobs/queue';
 import { endSignOn, startSignOn } from '../auth/sign-on';
 import { signIn, signInByCard, signOut, type Session, viewerOf } from '../auth/sessions';
@@ -23,14 +22,9 @@ import { audit, Fault, notFound, type Services, type Viewer } from './context';
 import type { RouteName } from './contract';
 import { type Access, permissions } from './permissions';
 import { routes, takeIn, type Request, type Route } from './routes/index';
-import { asOf } from '../people/asof';
-import { asOfLists, asOfTable } from '../people/asof-lists';
-import { ledgerRows } from './routes/plan';
 import { receiver } from '../use/receive';
 import { deviceFilter } from './routes/device';
-import { queryFilter } from './routes/route';
-import { useFilter, useStand } from './routes/use';
-import { usePeople } from '../use/figures';
+import { exportFile } from './routes/export';
 
 const cookie = 'sheaf';
 const largestUpload = 64 * 1024 * 1024;
@@ -242,25 +236,8 @@ export function makeApp(
 
   app.get('/api/exports/:list', async (c) => {
     const viewer = allow(c, permissions['GET /api/exports/:list'])!;
-    const what = z
-      .enum(['people', 'classes', 'devices', 'ledger', 'as-of', 'use', 'materials', 'work'])
-      .safeParse(c.req.param('list'));
-    if (!what.success) throw new Fault(404, 'There is no such list.');
-    if (what.data === 'ledger' || what.data === 'as-of') allow(c, permissions['GET /api/ledger']);
-    const { format, day, ...filter } = queryFilter
-      .extend({ format: z.enum(['csv', 'xlsx', 'roster']), day: z.iso.date().optional() })
-      .parse(c.req.query());
-    if (format === 'roster') allow(c, permissions['GET /api/intakes']);
-    const { q, school, grade } = filter;
-    const list = z.enum(asOfLists).optional().catch(undefined).parse(c.req.query('list'));
-    const then = { day: day ?? config.today(), school, q };
-    const byStand = what.data === 'use' ? useFilter.extend({ stand: useStand }).parse(c.req.query()) : null;
-    const file = await exportList(services, viewer, what.data, format, filter, {
-      ledger: () => ledgerRows(db, viewer, { q, day }),
-      use: () => usePeople(services, viewer, byStand!),
-      // As many as a workbook has lines.
-      asOf: async () => (await asOf(db, viewer, { ...then, grade }, 1_000_000)).rows,
-      asOfTable: list ? () => asOfTable(db, viewer, { ...then, list }, 1_000_000) : null,
+    const file = await exportFile(services, viewer, c.req.param('list'), c.req.query(), (route) => {
+      allow(c, permissions[route]);
     });
     return c.body(new Uint8Array(file.bytes), 200, {
       'Content-Type': file.type,

@@ -1,9 +1,11 @@
 /** Worksheets as files: safe against formulas, with their zeros, and a roster bundle that reads back to the same register. */
 import { unzipSync } from 'fflate';
+import Papa from 'papaparse';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { planRoster, rosterRows } from '#core/intake/index';
 import { checkBundle, diffTables, fromBundle, readBundle, toFiles, writeBundle } from '#core/oneroster/index';
-import { openSource, readRows } from '#core/tabular/index';
+import { openSource, readRows, readWorkbook } from '#core/tabular/index';
+import type { AsOfTable, DevicePage, ProductRow, RetentionSheet, SplitSheet } from '../api/contract';
 import { looseRules } from '../cli/read';
 import { countingTools, readSnapshot } from '../intake/snapshot';
 import { type Caller, testDay, World } from '../testing/world';
@@ -50,6 +52,110 @@ it('writes what the filters show as CSV and as a workbook, and both read back to
   expect(new TextDecoder().decode(await bytesOf('/api/exports/classes?format=csv'))).toContain('Lantern Point');
   expect(new TextDecoder().decode(await bytesOf('/api/exports/ledger?format=csv'))).toContain('Opening register');
   await world.db.run("UPDATE people SET givenName = 'Orla' WHERE id = :id", { id: someone!.id });
+});
+
+/** A file's cells below the headings, as text. */
+const cellsOf = async (bytes: Uint8Array, format: 'csv' | 'xlsx'): Promise<{ header: string[]; rows: string[][] }> => {
+  const all =
+    format === 'csv'
+      ? Papa.parse<string[]>(new TextDecoder().decode(bytes).replace(/^\ufeff/, ''), { skipEmptyLines: true }).data
+      : (await readWorkbook(bytes))[0]!.records.map(({ cells }) => cells);
+  const [header, ...rows] = all as [string[], ...string[][]];
+  return { header, rows: rows.map((row) => header.map((_, i) => row[i] ?? '')) };
+};
+/** The same in both formats. */
+const table = async (list: string, query = '', caller = district) => {
+  const csv = await cellsOf(await bytesOf(`/api/exports/${list}?format=csv${query}`, caller), 'csv');
+  const workbook = await cellsOf(await bytesOf(`/api/exports/${list}?format=xlsx${query}`, caller), 'xlsx');
+  expect([list, workbook.header]).toEqual([list, csv.header]);
+  expect([list, workbook.rows]).toEqual([list, csv.rows]);
+  return csv.rows.map((row) => Object.fromEntries(csv.header.map((name, i) => [name, row[i]!])));
+};
+
+it('writes every worksheet as its filters show it, the same as CSV and as a workbook', async () => {
+  const get = async <T>(path: string, caller = district) => (await caller.get<T>(path)).body;
+  const late = await get<DevicePage>('/api/devices?where=late&limit=1000');
+  expect(late.rows.length).toBeGreaterThan(0);
+  expect((await table('devices', '&where=late')).map((row) => [row.Tag, row.With, row.Due])).toEqual(
+    late.rows.map(({ tag, holder, due }) => [tag, holder, due]),
+  );
+  const { products } = await get<{ products: ProductRow[] }>('/api/products');
+  expect((await table('products')).map((row) => [row.Product, row.Needed, row.Held, row.Short])).toEqual(
+    products.map((p) => [p.label, String(p.needed), String(p.held), p.short ? String(p.short.count) : '']),
+  );
+  const classes = await get<{ name: string }[]>('/api/classes?grade=03');
+  expect((await table('classes', '&grade=03')).map((row) => row.Class)).toEqual(classes.map(({ name }) => name));
+  const work = await get<{ title: string }[]>('/api/work');
+  expect((await table('work')).map((row) => row.Work)).toEqual(work.map(({ title }) => title));
+  expect((await table('work', '&past=true')).length).toBe((await get<unknown[]>('/api/work?past=true')).length);
+  expect((await table('materials', '&q=read')).length).toBe((await get<unknown[]>('/api/materials?q=read')).length);
+  const used = await get<{ name: string }[]>('/api/use/people?stand=used');
+  expect((await table('use', '&stand=used')).map((row) => row.Student)).toEqual(used.map(({ name }) => name));
+  const then = await get<AsOfTable>('/api/ledger/as-of/list?list=classes&day=2026-08-16');
+  expect((await table('as-of', '&list=classes&day=2026-08-16')).length).toBe(then.rows.length);
+
+  // Next year's grade with the classes that its children come into.
+  const [school] = await world.db.select<{ id: string }>("SELECT id FROM schools WHERE code = 'LAN'");
+  const grade = `school=${school!.id}&grade=03`;
+  const sheet = await get<SplitSheet>(`/api/year/split?${grade}`);
+  const split = { ...sheet.split, placed: { [sheet.children[0]!.id]: 1, [sheet.children[1]!.id]: 0 } };
+  expect((await district.post('/api/year/split', { schoolId: school!.id, grade: '03', split })).status).toBe(200);
+  const sections = await table('sections', `&${grade}`);
+  expect(sections.map((row) => row.Class)).toEqual([
+    split.classes[1]!.name,
+    split.classes[0]!.name,
+    ...sheet.children.slice(2).map(() => ''),
+  ]);
+  expect(sections.map((row) => row['Family name'])).toEqual(sheet.children.map((child) => child.familyName));
+
+  // A plan: a line for each field, what was taken out marked, secrets nowhere.
+  const opening = await world.db.one<{ id: string; changes: number }>('SELECT id, changes FROM plans LIMIT 1');
+  const changes = await table('changes', `&plan=${opening!.id}`);
+  expect(changes.length).toBeGreaterThan(opening!.changes);
+  expect(changes.filter((row) => row.Field === 'secret').every((row) => row.After === '•••')).toBe(true);
+  expect(changes.find((row) => row.Field === 'username')).toMatchObject({ What: 'new accounts', Plan: 'in' });
+  const seats = await table('changes', `&plan=${opening!.id}&kind=seat.create`);
+  expect(new Set(seats.map((row) => row.What))).toEqual(new Set(['new seats']));
+
+  // All of the ledger, and not its first page alone.
+  await world.db.run(
+    "INSERT INTO ledger (id, planId, action, byPersonId, at, changes, sentence) SELECT CONCAT('01ZZ', LPAD(seq, 22, '0')), :plan, 'apply', NULL, '2026-08-17T00:00:00.000Z', 1, CONCAT('Line ', seq) FROM seq_1_to_450",
+    { plan: opening!.id },
+  );
+  const lines = (await table('ledger')).map((row) => row['In words']);
+  expect(lines.length).toBe(Number((await world.db.one<{ n: number }>('SELECT COUNT(*) AS n FROM ledger'))!.n));
+  expect(lines.slice(0, 450)).toEqual(Array.from({ length: 450 }, (_, i) => `Line ${450 - i}`));
+
+  // Classes that are over, page after page; and who is due to be purged.
+  await world.db.run(
+    "INSERT INTO classes (id, schoolId, name, kind, grade, subject, begins, ends) SELECT CONCAT('01CC', LPAD(seq, 22, '0')), :school, CONCAT('Gone ', seq), 'homeroom', '03', NULL, '2020-08-01', '2021-07-01' FROM seq_1_to_230",
+    { school: school!.id },
+  );
+  expect(new Set((await table('archive', '&q=Gone')).map((row) => row.Class)).size).toBe(230);
+  expect((await table('leavers')).length).toBe((await get<RetentionSheet>('/api/retention')).leavers.length);
+});
+
+it('gives nobody a file of what they may not look at', async () => {
+  const [own, teacher] = [await world.as('school'), await world.as('teacher')];
+  const [elsewhere] = await world.db.select<{ id: string }>("SELECT id FROM schools WHERE code = 'LAN'");
+  const plan = (await world.db.one<{ id: string }>('SELECT id FROM plans LIMIT 1'))!.id;
+  const answers: [Caller, string, number][] = [
+    [teacher, 'products', 403],
+    [teacher, 'ledger', 403],
+    [teacher, `sections?school=${elsewhere!.id}&grade=03`, 403],
+    [teacher, `changes?plan=${plan}`, 404],
+    [own, `sections?school=${elsewhere!.id}&grade=03`, 404],
+    [own, `changes?plan=${plan}`, 404],
+    [own, 'leavers', 403],
+    [own, 'people', 200],
+    [district, 'nothing', 404],
+    [district, 'devices?where=lost', 422],
+  ];
+  for (const [caller, path, status] of answers)
+    expect([
+      path,
+      (await caller.raw(`/api/exports/${path}${path.includes('?') ? '&' : '?'}format=csv`)).status,
+    ]).toEqual([path, status]);
 });
 
 it('writes the roster as a bundle without a broken reference, which changes nothing when it is read back', async () => {

@@ -1,95 +1,43 @@
-/** Worksheets as files: what the filters show, as CSV, as a workbook, or as a bundle of the roster standard. */
-import { zipSync } from 'fflate';
-import writeWorkbook from 'write-excel-file/node';
-import type { Affiliation, Enrollment, Person, School, SchoolClass } from '#core/register/index';
-import { toFiles, toRecords } from '#core/oneroster/index';
-import { gradeLabel, harmless, writeCsv } from '#core/tabular/index';
-import { audit, Fault, mayBeSeen, type Services, type Viewer } from '../api/context';
-import type { AsOfRow, AsOfTable, DeviceFilter, LedgerRow, PeopleFilter, UsePerson } from '../api/contract';
-import { district } from '../district';
-import { peoplePage } from '../people/list';
-import { devicePage } from '../devices/list';
+/** Worksheets as tables: the rows that the filters show, with what stands in them. */
+import { kindWords, shownFields, withoutSecrets } from '#core/register/words';
+import type { School } from '#core/register/index';
+import { gradeLabel } from '#core/tabular/index';
+import { mapKey } from '#core/year/index';
+import { type Services, type Viewer } from '../api/context';
+import type {
+  ArchivedClass,
+  AsOfFilter,
+  AsOfList,
+  AsOfRow,
+  AsOfTable,
+  DeviceFilter,
+  LedgerRow,
+  PeopleFilter,
+  ProductRow,
+  UsePerson,
+} from '../api/contract';
 import { classList } from '../classes/list';
+import { devicePage } from '../devices/list';
 import { materials } from '../materials/materials';
 import { workList } from '../materials/work';
+import { asOf } from '../people/asof';
+import { asOfTable } from '../people/asof-lists';
+import { peoplePage } from '../people/list';
+import type { PlanHead } from '../plans/store';
+import { changePage } from '../plans/store';
+import { archive } from '../year/archive';
+import { splitSheet } from '../year/sheet';
+import type { Table } from './file';
 
-export type ListName = 'people' | 'classes' | 'devices' | 'ledger' | 'as-of' | 'use' | 'materials' | 'work';
-export type ListFormat = 'csv' | 'xlsx' | 'roster';
+/** As many as a workbook has lines. */
+export const mostRows = 1_000_000;
 
-export interface ListFile {
-  name: string;
-  type: string;
-  bytes: Uint8Array;
-}
-
-interface Table {
-  header: string[];
-  rows: (string | number | null)[][];
-}
-
-export async function exportList(
+export async function materialTable(
   services: Services,
   viewer: Viewer,
-  what: ListName,
-  format: ListFormat,
-  filter: PeopleFilter,
-  past: {
-    ledger: () => Promise<LedgerRow[]>;
-    asOf: () => Promise<AsOfRow[]>;
-    /** Another list than of people as it stood; null: of people. */
-    asOfTable: (() => Promise<AsOfTable>) | null;
-    use: () => Promise<UsePerson[]>;
-  },
-): Promise<ListFile> {
-  const { db, config } = services;
-  const name = `${what}-${config.today()}`;
-  if (format === 'roster') {
-    if (what !== 'people') throw new Fault(400, 'The roster standard holds people with their classes: export those.');
-    await audit(db, { by: viewer.personId, action: 'export', detail: 'the roster as a bundle' });
-    return { name: `roster-${config.today()}.zip`, type: 'application/zip', bytes: await rosterZip(services, viewer) };
-  }
-  const table =
-    what === 'people'
-      ? await peopleTable(services, viewer, filter)
-      : what === 'classes'
-        ? await classTable(services, viewer, filter)
-        : what === 'devices'
-          ? await deviceTable(services, viewer, { school: filter.school, q: filter.q })
-          : what === 'ledger'
-            ? ledgerTable(await past.ledger())
-            : what === 'materials'
-              ? await materialTable(services, viewer, filter)
-              : what === 'work'
-                ? await workTable(services, viewer, filter)
-                : what === 'use'
-                  ? useTable(await past.use())
-                  : past.asOfTable
-                    ? plainTable(await past.asOfTable())
-                    : peopleThen(await past.asOf());
-  await audit(db, { by: viewer.personId, action: 'export', detail: `${table.rows.length} rows of ${what}` });
-  if (format === 'csv')
-    return { name: `${name}.csv`, type: 'text/csv; charset=utf-8', bytes: writeCsv(table.header, table.rows) };
-  return {
-    name: `${name}.xlsx`,
-    type: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
-    bytes: await workbook(table),
-  };
-}
-
-/** Text stays text, also where it looks like a number: zeros in front are kept. */
-async function workbook({ header, rows }: Table): Promise<Uint8Array> {
-  const cell = (value: string | number | null) =>
-    value === null || value === ''
-      ? null
-      : typeof value === 'number'
-        ? { value, type: Number }
-        : { value: harmless(value), type: String };
-  const data = [header.map((value) => ({ value, fontWeight: 'bold' as const })), ...rows.map((row) => row.map(cell))];
-  return new Uint8Array(await writeWorkbook(data).toBuffer());
-}
-
-async function materialTable(services: Services, viewer: Viewer, { q, product }: PeopleFilter): Promise<Table> {
-  const rows = await materials(services, viewer, { q, product });
+  filter: Parameters<typeof materials>[2],
+): Promise<Table> {
+  const rows = await materials(services, viewer, filter);
   const grade = (one: string | null) => (one === null ? null : gradeLabel(one));
   return {
     header: ['Title', 'Kind', 'Product', 'From grade', 'To grade', 'Subject', 'Minutes', 'Needs', 'Address', 'Set in'],
@@ -100,8 +48,12 @@ async function materialTable(services: Services, viewer: Viewer, { q, product }:
   };
 }
 
-async function workTable(services: Services, viewer: Viewer, { school, classId }: PeopleFilter): Promise<Table> {
-  const rows = await workList(services, viewer, { school, classId, past: true });
+export async function workTable(
+  services: Services,
+  viewer: Viewer,
+  filter: Parameters<typeof workList>[2],
+): Promise<Table> {
+  const rows = await workList(services, viewer, filter);
   return {
     header: ['Work', 'Class', 'Group', 'School', 'Material', 'Product', 'Opens', 'Closes', 'Minutes', 'Done', 'Of'],
     rows: rows.map((w) => [
@@ -111,7 +63,7 @@ async function workTable(services: Services, viewer: Viewer, { school, classId }
   };
 }
 
-const useTable = (people: readonly UsePerson[]): Table => ({
+export const useTable = (people: readonly UsePerson[]): Table => ({
   header: ['Student', 'Number', 'School', 'Class', 'Holds a seat', 'Days', 'Minutes', 'Last use', 'Hurries'],
   rows: people.map((p) => [
     ...[p.name, p.number, p.school, p.className, p.seat ? 'yes' : 'no', p.days, p.minutes, p.lastOn],
@@ -119,7 +71,7 @@ const useTable = (people: readonly UsePerson[]): Table => ({
   ]),
 });
 
-async function peopleTable({ roll }: Services, viewer: Viewer, filter: PeopleFilter): Promise<Table> {
+export async function peopleTable({ roll }: Services, viewer: Viewer, filter: PeopleFilter): Promise<Table> {
   const rows: Table['rows'] = [];
   for (let after: string | undefined; ;) {
     const page = await peoplePage(roll, viewer, filter, { sort: 'family', desc: false, after, limit: 1000 });
@@ -144,8 +96,12 @@ async function peopleTable({ roll }: Services, viewer: Viewer, filter: PeopleFil
   };
 }
 
-async function classTable({ roll }: Services, viewer: Viewer, { school, grade, q }: PeopleFilter): Promise<Table> {
-  const classes = await classList(roll, viewer, { school, grade, q });
+export async function classTable(
+  { roll }: Services,
+  viewer: Viewer,
+  filter: Pick<PeopleFilter, 'school' | 'grade' | 'q'>,
+): Promise<Table> {
+  const classes = await classList(roll, viewer, filter);
   return {
     header: ['Class', 'School', 'Kind', 'Grade', 'Subject', 'Teachers', 'Students', 'Lack a card'],
     rows: classes.map((c) => [
@@ -161,91 +117,108 @@ async function classTable({ roll }: Services, viewer: Viewer, { school, grade, q
   };
 }
 
-const plainTable = ({ columns, rows }: AsOfTable): Table => ({ header: columns, rows: rows.map(({ cells }) => cells) });
-
-const peopleThen = (rows: AsOfRow[]): Table => ({
-  header: ['family name', 'given name', 'number', 'role', 'grade', 'school', 'classes'],
-  rows: rows.map((row) => [
-    row.familyName,
-    row.givenName,
-    row.number,
-    row.role,
-    row.grade && gradeLabel(row.grade),
-    row.school,
-    row.classes,
-  ]),
-});
-
-const ledgerTable = (entries: LedgerRow[]): Table => ({
-  header: ['When', 'By', 'What', 'Plan', 'Changes', 'In words'],
-  rows: entries.map((e) => [e.at, e.by, e.action, e.title, e.changes, e.sentence]),
-});
-
-async function deviceTable({ db, config }: Services, viewer: Viewer, filter: DeviceFilter): Promise<Table> {
-  const { rows } = await devicePage(db, viewer, filter, { limit: 200_000, today: config.today() });
+/** How people, or another list, stood on a day. */
+export async function asOfFile(
+  { db }: Services,
+  viewer: Viewer,
+  { list, grade, ...then }: AsOfFilter & { list?: AsOfList },
+): Promise<Table> {
+  if (list) {
+    const { columns, rows }: AsOfTable = await asOfTable(db, viewer, { ...then, list }, mostRows);
+    return { header: columns, rows: rows.map(({ cells }) => cells) };
+  }
+  const { rows }: { rows: AsOfRow[] } = await asOf(db, viewer, { ...then, grade }, mostRows);
   return {
-    header: [
-      'tag',
-      'serial number',
-      'model',
-      'school',
-      'condition',
-      'bought',
-      'warranty until',
-      'updates until',
-      'cart',
-      'slot',
-      'room',
-      'with',
-      'due',
-    ],
-    rows: rows.map((d) => [
-      d.tag,
-      d.serial,
-      d.model,
-      d.school,
-      d.condition,
-      d.boughtOn,
-      d.warrantyEnds,
-      d.updatesEnd,
-      d.cart,
-      d.slot,
-      d.room,
-      d.holder,
-      d.due,
+    header: ['Family name', 'Given name', 'Number', 'Role', 'Grade', 'School', 'Classes'],
+    rows: rows.map((row) => [
+      row.familyName,
+      row.givenName,
+      row.number,
+      row.role,
+      row.grade && gradeLabel(row.grade),
+      row.school,
+      row.classes,
     ]),
   };
 }
 
-async function rosterZip({ db }: Services, viewer: Viewer): Promise<Uint8Array> {
-  const here = await district(db);
-  if (!here) throw new Fault(409, 'There is no district yet.');
-  const scope = mayBeSeen(viewer);
-  const mine = `SELECT p.id FROM people p WHERE p.status = 'active' AND ${scope.sql}`;
-  const accounts = await db.select<{ personId: string; username: string }>(
-    `SELECT personId, username FROM accounts WHERE personId IN (${mine})`,
-    scope.params,
-  );
-  const records = toRecords({
-    district: here.name,
-    year: here.settings.year,
-    schools: await db.select<School>('SELECT * FROM schools ORDER BY name'),
-    people: await db.select<Person>(
-      `SELECT p.* FROM people p WHERE p.id IN (${mine}) ORDER BY p.familyName, p.givenName, p.id`,
-      scope.params,
-    ),
-    affiliations: await db.select<Affiliation>(
-      `SELECT * FROM affiliations WHERE ends IS NULL AND personId IN (${mine})`,
-      scope.params,
-    ),
-    classes: await db.select<SchoolClass>(
-      "SELECT * FROM classes WHERE ends IS NULL AND kind <> 'template' ORDER BY schoolId, name",
-    ),
-    enrollments: await db.select<Enrollment>(
-      `SELECT * FROM enrollments WHERE ends IS NULL AND personId IN (${mine}) AND classId NOT IN (SELECT id FROM classes WHERE kind = 'template')`,
-      scope.params,
-    ),
-    usernames: new Map(accounts.map((a) => [a.personId, a.username])),
-  });
-  return zipSync(Object.fromEntries(toFiles(records, '1.2')), { level: 6 });
+export const ledgerTable = (entries: LedgerRow[]): Table => ({
+  header: ['When', 'By', 'What', 'Plan', 'Changes', 'In words'],
+  rows: entries.map((e) => [e.at, e.by, e.action, e.title, e.changes, e.sentence]),
+});
+
+export async function deviceTable({ db, config }: Services, viewer: Viewer, filter: DeviceFilter): Promise<Table> {
+  const { rows } = await devicePage(db, viewer, filter, { limit: mostRows, today: config.today() });
+  return {
+    header: [
+      ...['Tag', 'Serial number', 'Model', 'School', 'Condition', 'Bought', 'Warranty until', 'Updates until'],
+      ...['Cart', 'Slot', 'Room', 'With', 'Due'],
+    ],
+    rows: rows.map((d) => [
+      ...[d.tag, d.serial, d.model, d.school, d.condition, d.boughtOn, d.warrantyEnds, d.updatesEnd],
+      ...[d.cart, d.slot, d.room, d.holder, d.due],
+    ]),
+  };
+}
+
+export const productTable = (products: readonly ProductRow[]): Table => ({
+  header: [
+    ...['Product', 'Publisher', 'Subject', 'From grade', 'To grade', 'Owned', 'Needed', 'Held', 'Lack'],
+    ...['Short', 'Short from', 'Held beyond', 'Runs out', 'Superseded by'],
+  ],
+  rows: products.map((p) => [
+    ...[p.label, p.publisher, p.subject, p.lowGrade && gradeLabel(p.lowGrade), p.highGrade && gradeLabel(p.highGrade)],
+    ...[p.owned ?? 'site-wide', p.needed, p.held, p.lacking, p.short?.count ?? null, p.short?.from ?? null],
+    ...[p.over || null, p.runsOut, p.supersededBy?.label ?? null],
+  ]),
+});
+
+/** A line for each field that a change sets; of a change without any, one. */
+export async function changeTable({ db }: Services, head: PlanHead, kind: string | null): Promise<Table> {
+  const schools = await db.select<School>('SELECT * FROM schools');
+  const rows: Table['rows'] = [];
+  for (let offset: number | null = 0; offset !== null && rows.length < mostRows;) {
+    const page: Awaited<ReturnType<typeof changePage>> = await changePage(db, head, kind, offset, 2000);
+    for (const change of page.changes.map(withoutSecrets)) {
+      const { label, op, entity, reason, origin, out } = change;
+      const what = kindWords({ op, entity, fields: [] });
+      const end = [reason, origin?.source ?? null, origin?.line ?? null, out ? 'taken out' : 'in'];
+      const fields = shownFields(change, schools);
+      for (const f of fields)
+        rows.push([label, what, f.field, f.hasBefore ? f.before : null, f.hasAfter ? f.after : null, ...end]);
+      if (fields.length === 0) rows.push([label, what, null, null, null, ...end]);
+    }
+    offset = page.next;
+  }
+  return { header: ['Whom', 'What', 'Field', 'Before', 'After', 'Why', 'File', 'Line', 'Plan'], rows };
+}
+
+export async function archiveTable({ db }: Services, viewer: Viewer, q: string | undefined): Promise<Table> {
+  const all: ArchivedClass[] = [];
+  for (let before: string | undefined; ;) {
+    const { classes, more } = await archive(db, viewer, { q, before });
+    all.push(...classes);
+    const last = classes.at(-1);
+    if (!more || !last) break;
+    before = `${last.ends} ${last.id}`;
+  }
+  return {
+    header: ['Class', 'School', 'Grade', 'Kind', 'Teachers', 'Students', 'From', 'Until'],
+    rows: all.map((c) => [
+      ...[c.name, c.school, c.grade && gradeLabel(c.grade), c.kind, c.teachers, Number(c.students), c.begins, c.ends],
+    ]),
+  };
+}
+
+/** The children of a grade of the new year, with the class that each comes into. */
+export async function sectionTable({ db, config }: Services, school: string, grade: string): Promise<Table> {
+  const { children, split } = await splitSheet(db, mapKey(school, grade), config.today());
+  return {
+    header: ['Family name', 'Given name', 'Number', 'Class before', 'Class', 'Level', 'Language', 'Support'],
+    rows: children.map((child) => [
+      ...[child.familyName, child.givenName, child.number, child.from],
+      split.classes[split.placed[child.id] ?? -1]?.name ?? null,
+      ...[split.marks[child.id]?.level ?? child.level, child.language, split.marks[child.id]?.support ? 'yes' : null],
+    ]),
+  };
 }

@@ -50,17 +50,23 @@ export async function foreseePurge(db: Db, retention: Retention, today: string):
   );
 }
 
+/** Who is due to be purged, longest gone first. */
+export async function dueLeavers(db: Db, config: Config, limit: number): Promise<RetentionSheet['leavers']> {
+  const { retention } = (await district(db))!.settings;
+  return db.select(
+    `SELECT p.id, CONCAT(p.familyName, ', ', p.givenName) AS name, p.number, p.role, MAX(a.ends) AS leftOn FROM people p JOIN affiliations a ON a.personId = p.id
+     WHERE p.status = 'left' GROUP BY p.id HAVING SUM(a.ends IS NULL) = 0 AND MAX(a.ends) <= :from ORDER BY leftOn, name, p.id LIMIT ${limit}`,
+    { from: dueFrom('leavers', retention, config.today()) },
+  );
+}
+
 export async function retentionSheet(db: Db, config: Config): Promise<RetentionSheet> {
   const here = (await district(db))!;
   const { retention } = here.settings;
   const today = config.today();
   const [kinds, leavers, waiting] = await Promise.all([
     foreseePurge(db, retention, today),
-    db.select<RetentionSheet['leavers'][number]>(
-      `SELECT p.id, CONCAT(p.familyName, ', ', p.givenName) AS name, p.number, p.role, MAX(a.ends) AS leftOn FROM people p JOIN affiliations a ON a.personId = p.id
-       WHERE p.status = 'left' GROUP BY p.id HAVING SUM(a.ends IS NULL) = 0 AND MAX(a.ends) <= :from ORDER BY leftOn, name LIMIT 500`,
-      { from: dueFrom('leavers', retention, today) },
-    ),
+    dueLeavers(db, config, 500),
     db.one<{ n: number }>(
       "SELECT COUNT(DISTINCT p.id) AS n FROM people p JOIN loans l ON l.personId = p.id AND l.ends IS NULL WHERE p.status = 'left'",
     ),

@@ -98,7 +98,7 @@ const columns: Col[] = [
           ></span
         >
         <span class="grow" />
-        <ExportLine list="devices" :filter="{ school: filter.school, q: filter.q }" />
+        <ExportLine list="devices" :filter="filter" />
         <span
           >labels with <a :href="labels('bars')" target="_blank">bars</a> ·
           <a :href="labels('qr')" target="_blank">QR</a></span

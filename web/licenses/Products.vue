@@ -10,6 +10,7 @@ import LastUses from '@/licenses/LastUses.vue';
 import ProductForm from '@/licenses/ProductForm.vue';
 import ProductPanel from '@/licenses/ProductPanel.vue';
 import type { Product } from '#core/register/index';
+import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 
 const session = useSession();
@@ -75,6 +76,7 @@ const columns: Col[] = [
           Plan the seats of all
         </button>
         <span class="grow" />
+        <ExportLine v-if="rows.length > 0" list="products" />
         <a v-if="list.data.value?.calendar" :href="list.data.value.calendar">Calendar of renewals</a>
         <button v-if="isDistrict" class="plain dusk" type="button" @click="open = 'uses'">Last uses</button>
         <button v-if="isDistrict" class="plain dusk" type="button" @click="edit(null)">New product</button>

@@ -13,7 +13,8 @@ import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { counted } from '#core/plan/counted';
-import { kindWords, shownFields } from './words';
+import { kindWords, shownFields } from '#core/register/words';
+import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 
 const route = useRoute();
@@ -148,6 +149,7 @@ const states: Record<string, string> = {
             {{ kindOut(k.kind) ? 'put these back' : 'take these out' }}
           </button>
         </div>
+        <ExportLine class="export-line" list="changes" :filter="{ plan: id, kind }" />
       </nav>
       <div class="sheet">
         <Worksheet
@@ -264,6 +266,9 @@ header {
   flex: 1;
   display: flex;
   min-height: 0;
+}
+.export-line {
+  padding: 8px 12px;
 }
 .kinds {
   width: 232px;

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** What the filters show, as a file: the browser fetches it by the same address as the list. */
 import { computed } from 'vue';
+import type { ExportName } from '../../server/api/contract';
 
 const props = defineProps<{
-  list: 'people' | 'classes' | 'devices' | 'ledger' | 'as-of' | 'use' | 'materials' | 'work';
+  list: ExportName;
   filter?: object;
   roster?: boolean;
 }>();

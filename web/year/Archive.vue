@@ -6,6 +6,7 @@ import { computed, ref } from 'vue';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
 import { gradeLabel } from '#core/tabular/values';
+import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
 
 const work = useWork();
@@ -51,6 +52,8 @@ async function back(row: Row): Promise<void> {
     <div class="bar">
       <label>Find <input v-model="typed" class="box" type="search" placeholder="a class" /></label>
       <span class="quiet">Enter brings the class under the cursor back.</span>
+      <span class="grow" />
+      <ExportLine v-if="rows.length > 0" list="archive" :filter="{ q: find.trim() }" />
     </div>
     <Worksheet
       class="list-below"

@@ -6,6 +6,7 @@ import { computed, ref } from 'vue';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
 import { type RetentionKind, retentionWords } from '#core/retention/index';
+import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
 
 const work = useWork();
@@ -99,6 +100,7 @@ const columns: Col[] = [
           <input v-model="typed" class="box" autocomplete="off"
         /></label>
         <Button html-type="submit" danger :disabled="!matches">Purge {{ n(due) }} that are due</Button>
+        <ExportLine v-if="sheet.leavers.length > 0" list="leavers" />
       </form>
     </section>
     <Worksheet

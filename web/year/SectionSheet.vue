@@ -15,6 +15,7 @@ import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { gradeLabel } from '#core/tabular/values';
 import { scoreSplit, type SplitQuestion } from '#core/year/index';
+import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import type { SplitWord } from './split-worker';
 
@@ -334,10 +335,13 @@ const columns: Col[] = [
           </button></template
         >
       </Worksheet>
-      <p class="hint quiet">
-        1 to {{ Math.min(9, split.classes.length) }} puts the student under the cursor into that class and keeps them
-        there; 0 takes them out.
-      </p>
+      <div class="hint row">
+        <span class="quiet grow"
+          >1 to {{ Math.min(9, split.classes.length) }} puts the student under the cursor into that class and keeps them
+          there; 0 takes them out.</span
+        >
+        <ExportLine v-if="!unsaved" list="sections" :filter="{ school: schoolId, grade }" />
+      </div>
     </section>
     <section class="beside" aria-label="The classes">
       <div class="act">

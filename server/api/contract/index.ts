@@ -31,6 +31,7 @@ export * from './licenses';
 export * from './materials';
 export * from './use';
 export * from './year';
+export * from './exports';
 
 /** Method and path to what goes in and what comes out. */
 export interface Api

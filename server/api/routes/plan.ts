@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { addDays } from '#core/year/index';
 import { keyOf } from '#core/plan/index';
-import { secretFields } from '#core/register/index';
+import { withoutSecrets } from '#core/register/words';
 import { nowIso } from '../../clock';
 import type { Db } from '../../db/connection';
 import { openingKind } from '../../plans/apply';
@@ -16,13 +16,7 @@ import { Fault, notFound, type Services, type Viewer } from '../context';
 import type { AuditRow, LedgerFilter, LedgerRow, RouteName } from '../contract';
 import { id, personName, type Routes, startJob, text } from './route';
 
-/** Changes whose after or before hold these are shown without them. */
-const withoutSecrets = <T extends object>(fields: T): T =>
-  Object.fromEntries(
-    Object.entries(fields).map(([key, value]) => [key, secretFields.has(key) && value !== null ? '•••' : value]),
-  ) as T;
-
-async function planOf({
+export async function planOf({
   db,
   viewer,
   params,
@@ -87,11 +81,7 @@ export const planRoutes: Pick<
       );
       return {
         ...page,
-        changes: page.changes.map((change) => ({
-          ...change,
-          before: withoutSecrets(change.before),
-          after: withoutSecrets(change.after),
-        })),
+        changes: page.changes.map(withoutSecrets),
       };
     },
   },

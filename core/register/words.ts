@@ -1,6 +1,6 @@
 /** What a plan's changes are called, and which of their fields say something to a person. */
-import type { Change, KindCount, Value } from '#core/plan/index';
-import type { School } from '#core/register/index';
+import type { Change, Fields, KindCount, Value } from '#core/plan/index';
+import { type School, secretFields } from './index';
 
 const nouns: Record<string, string> = {
   person: 'people',
@@ -49,8 +49,19 @@ const words: Record<string, string> = {
   highGrade: 'to grade',
 };
 
-export const kindWords = (kind: KindCount): string =>
+export const kindWords = (kind: Pick<KindCount, 'op' | 'entity' | 'fields'>): string =>
   `${verbs[kind.op]} ${nouns[kind.entity] ?? kind.entity}${kind.fields.length ? `: ${kind.fields.map((field) => words[field] ?? field).join(', ')}` : ''}`;
+
+/** The change as people may see it: secrets, sealed as they are, are dots. */
+export const withoutSecrets = <T extends Change>(change: T): T => ({
+  ...change,
+  before: dotted(change.before),
+  after: dotted(change.after),
+});
+const dotted = (fields: Fields): Fields =>
+  Object.fromEntries(
+    Object.entries(fields).map(([key, value]) => [key, secretFields.has(key) && value !== null ? '•••' : value]),
+  );
 
 /** Of a new row: what stands in the reason, or is the same for all. */
 const unsaid = new Set([

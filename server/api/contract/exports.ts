@@ -1,0 +1,17 @@
+/** Worksheets that are to be had as files, at /api/exports/:list?format=csv|xlsx; people also as a roster bundle. */
+export const exportNames = [
+  'people',
+  'classes',
+  'devices',
+  'materials',
+  'work',
+  'use',
+  'products',
+  'ledger',
+  'as-of',
+  'changes',
+  'archive',
+  'sections',
+  'leavers',
+] as const;
+export type ExportName = (typeof exportNames)[number];
