@@ -2,13 +2,14 @@
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import { differences, type Resource } from '#core/directory/index';
 import type { ClassRow, DirectoryState, PlanSheet } from '../api/contract';
 import { StandIn } from '../testing/process';
 import { type Caller, World } from '../testing/world';
 import { DirectoryClient } from './client';
 import { sendAll } from './send';
+import { enqueueDue } from './state';
 import { wantedGroups, wantedUsers } from './wanted';
 
 let world: World;
@@ -159,6 +160,44 @@ it('drift is found, shown as a plan, and set right; what is there besides stays 
   }
   expect(await wrong()).toEqual(['Harbor Master is not wanted']);
   expect((await held('Users')).find(({ id }) => id === three!.id)!.title).toBe('Captain');
+});
+
+it('is sent to by itself when the ledger grew or something waits, by one job at a time', async () => {
+  const config = { ...world.config, directory: at() };
+  const open = async () =>
+    Number(
+      (await world.db.one<{ n: number }>(
+        "SELECT COUNT(*) AS n FROM jobs WHERE kind = 'directory.send' AND status IN ('waiting', 'running')",
+      ))!.n,
+    );
+  vi.useFakeTimers({ toFake: ['Date'] });
+  try {
+    const later = async (seconds: number) => {
+      vi.setSystemTime(Date.now() + seconds * 1000);
+      await enqueueDue(world.db, config);
+      return open();
+    };
+    expect(await later(0)).toBe(1);
+    // Once is enough, however often it is looked.
+    expect(await later(30)).toBe(1);
+    await world.db.run("UPDATE jobs SET status = 'done' WHERE kind = 'directory.send'");
+    expect(await later(30)).toBe(0);
+    const one = await world.db.one<{ id: string; givenName: string }>('SELECT id, givenName FROM people LIMIT 1');
+    const edit = { field: 'givenName', before: one!.givenName, after: `${one!.givenName}a` };
+    expect((await district.post(`/api/people/${one!.id}/edit`, edit)).status).toBe(200);
+    // Not more often than every twenty seconds.
+    expect(await later(5)).toBe(0);
+    expect(await later(20)).toBe(1);
+    await world.db.run("UPDATE jobs SET status = 'done' WHERE kind = 'directory.send'");
+    // What is left over is taken up again after a minute.
+    await world.db.run("UPDATE directory_items SET state = 'due' WHERE id = :id", one!);
+    expect(await later(30)).toBe(0);
+    expect(await later(40)).toBe(1);
+  } finally {
+    vi.useRealTimers();
+    await world.work();
+  }
+  expect(await wrong()).toEqual(['Harbor Master is not wanted']);
 });
 
 it('names whose username is taken there by another, and does not touch that one', async () => {
