@@ -7,6 +7,8 @@ import type {
   DeviceFacets,
   DeviceOverview,
   DevicePage,
+  DeviceRow,
+  DeviceSheet,
   InventoryPreview,
   PlanSheet,
   ScanAnswer,
@@ -190,6 +192,88 @@ it('takes in a list of devices with its own headings as a plan, and says what of
   // A school's coordinator brings nothing to another school.
   const { body: own } = await school.post<InventoryPreview>('/api/inventory/preview', order);
   expect(own.problems.some(({ line, message }) => line === 9 && message.includes('not yours'))).toBe(true);
+});
+
+it('is corrected by hand within what can be: a tag once, days as days, a place in a cart of its school that is free', async () => {
+  const free = (await school.get<DevicePage>('/api/devices?where=free&limit=500')).body.rows;
+  const [one, other] = free.filter(({ cartId }) => cartId === null) as [DeviceRow, DeviceRow];
+  const edit = async (field: string, after: string | number | null, device = one, caller = school) => {
+    const now = (await district.get<DeviceSheet>(`/api/devices/${device.id}`)).body.device;
+    const before = now[field as 'tag'] ?? null;
+    const { status, body } = await caller.post(`/api/devices/${device.id}/edit`, { field, before, after });
+    return [status, body.error ?? ''] as const;
+  };
+  const refused: [string, string | number | null, number, string][] = [
+    ['tag', other.tag, 409, 'the tag of another'],
+    ['tag', '', 422, 'needs a tag'],
+    ['model', null, 422, 'needs a model'],
+    ['condition', 'shiny', 422, 'no such condition'],
+    ['boughtOn', '2026-02-30', 422, 'A day is written'],
+    ['slot', 'left', 422, 'slot'],
+    ['model', 7, 422, 'all else is text'],
+  ];
+  for (const [field, after, status, error] of refused)
+    expect([field, after, ...(await edit(field, after))]).toEqual([
+      field,
+      after,
+      status,
+      expect.stringContaining(error) as string,
+    ]);
+  expect(await edit('model', 'Whimbrel 14')).toEqual([200, '']);
+  expect(await edit('boughtOn', '2024-02-29')).toEqual([200, '']);
+  // Somebody else was quicker.
+  const stale = { field: 'model', before: 'Whimbrel 13', after: 'Whimbrel 15' };
+  expect((await school.post(`/api/devices/${one.id}/edit`, stale)).status).toBe(409);
+
+  const { carts } = (await district.get<Carts>('/api/carts')).body;
+  const [mine, elsewhere] = [
+    carts.find(({ name }) => name === 'Cart SKM 6')!,
+    carts.find(({ name }) => !name.includes('SKM'))!,
+  ];
+  expect((await edit('cartId', elsewhere.id))[0]).toBe(404);
+  expect(await edit('cartId', elsewhere.id, one, district)).toEqual([422, expect.stringContaining('another school')]);
+  const taken = await world.db.one<{ slot: number }>(
+    'SELECT slot FROM devices WHERE cartId = :id ORDER BY slot LIMIT 1',
+    { id: mine.id },
+  );
+  expect(await edit('slot', 3)).toEqual([422, expect.stringContaining('in no cart')]);
+  expect(await edit('cartId', mine.id)).toEqual([200, '']);
+  expect(await edit('slot', taken!.slot)).toEqual([409, expect.stringContaining('has slot')]);
+  expect(await edit('slot', mine.slots + 1)).toEqual([422, expect.stringContaining(`${mine.slots} slots`)]);
+  // Out of the cart it has no slot there.
+  await world.db.run('UPDATE devices SET slot = 499 WHERE id = :id', { id: one.id });
+  expect(await edit('cartId', null)).toEqual([200, '']);
+  expect((await district.get<DeviceSheet>(`/api/devices/${one.id}`)).body.device).toMatchObject({
+    cartId: null,
+    slot: null,
+  });
+});
+
+it('books carts for classes of their school alone, and lets them go', async () => {
+  const { carts } = (await district.get<Carts>('/api/carts')).body;
+  const mine = carts.find(({ name }) => name === 'Cart SKM 7')!;
+  const elsewhere = carts.find(({ name }) => !name.includes('SKM'))!;
+  const [own] = await world.db.select<{ id: string }>(
+    "SELECT c.id FROM classes c JOIN schools s ON s.id = c.schoolId WHERE s.code = 'SKM' AND c.ends IS NULL LIMIT 1",
+  );
+  const order = { cartId: mine.id, classId: own!.id, weekday: 5, period: '6', begins: '2026-08-24' };
+  expect((await district.post('/api/bookings', { ...order, cartId: elsewhere.id })).status).toBe(422);
+  expect((await school.post('/api/bookings', { ...order, cartId: elsewhere.id })).status).toBe(404);
+  expect((await school.post('/api/bookings', { ...order, weekday: 6 })).status).toBe(422);
+  const teacher = await world.as('teacher');
+  expect((await teacher.post('/api/bookings', order)).status).toBe(404);
+  const made = await school.post<{ id: string }>('/api/bookings', order);
+  expect(made.status).toBe(200);
+  const bookings = async () =>
+    (await district.get<Carts>('/api/carts')).body.carts.find(({ id }) => id === mine.id)!.bookings.map(({ id }) => id);
+  expect(await bookings()).toContain(made.body.id);
+  expect((await teacher.post(`/api/bookings/${made.body.id}/end`)).status).toBe(404);
+  expect((await school.post(`/api/bookings/${made.body.id}/end`)).status).toBe(200);
+  expect(await bookings()).not.toContain(made.body.id);
+  expect((await school.post(`/api/bookings/${made.body.id}/end`)).status).toBe(404);
+  expect(
+    (await school.post('/api/carts', { schoolId: mine.schoolId, name: mine.name, slots: 20, room: null })).status,
+  ).toBe(409);
 });
 
 it('books scans once and in order, however often they are sent, and refuses a gap', async () => {

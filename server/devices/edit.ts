@@ -51,8 +51,21 @@ export async function editDevice(
     const same = await db.one<{ id: string }>('SELECT id FROM devices WHERE tag = :after AND id <> :id', { after, id });
     if (same) throw new Fault(409, `${after} is the tag of another device.`);
   }
-  if (field === 'cartId' && after !== null) await cartOf(db, viewer, String(after));
-  const step = updates('device', id, { [field]: before }, { [field]: after }, 'corrected by hand');
+  if (field === 'cartId' && after !== null) {
+    const cart = await cartOf(db, viewer, String(after));
+    if (cart.schoolId !== device.schoolId)
+      throw new Fault(422, `${cart.name} is at another school than ${device.tag}.`);
+  }
+  if (field === 'slot' && after !== null) await freeSlot(db, viewer, device, Number(after));
+  // A slot is one of its cart.
+  const leaves = field === 'cartId' && device.slot !== null;
+  const step = updates(
+    'device',
+    id,
+    { [field]: before, ...(leaves ? { slot: device.slot } : {}) },
+    { [field]: after, ...(leaves ? { slot: null } : {}) },
+    'corrected by hand',
+  );
   return now(services, viewer, `Correction: device ${device.tag}`, device.schoolId, [
     { ...step, label: device.tag, subject: device.personId ?? id },
   ]);
@@ -93,6 +106,18 @@ export async function takeBack(services: Services, viewer: Viewer, id: string): 
       subject: loan.personId,
     },
   ]);
+}
+
+/** Throws Fault unless the device's cart has that slot and nothing in it. */
+async function freeSlot(db: Db, viewer: Viewer, { id, tag, cartId }: Device, slot: number): Promise<void> {
+  if (cartId === null) throw new Fault(422, `${tag} is in no cart, so it has no slot.`);
+  const cart = await cartOf(db, viewer, cartId);
+  if (slot > cart.slots) throw new Fault(422, `${cart.name} has ${cart.slots} slots.`);
+  const there = await db.one<{ tag: string }>(
+    'SELECT tag FROM devices WHERE cartId = :cartId AND slot = :slot AND id <> :id LIMIT 1',
+    { cartId, slot, id },
+  );
+  if (there) throw new Fault(409, `${there.tag} has slot ${slot} of ${cart.name}.`);
 }
 
 async function cartOf(db: Db, viewer: Viewer, id: string): Promise<Cart> {

@@ -27,7 +27,12 @@ const fields = [
   ['updatesEnd', 'updates until'],
   ['room', 'room'],
 ] as const;
-type Field = (typeof fields)[number][0] | 'condition';
+type Field = (typeof fields)[number][0] | 'condition' | 'cartId' | 'slot';
+const carts = useQuery({
+  queryKey: ['carts', () => device.value?.schoolId],
+  queryFn: () => call('GET /api/carts', { query: { school: device.value!.schoolId } }),
+  enabled: () => device.value !== undefined,
+});
 
 async function run(what: () => Promise<{ planId: string }>, said: string): Promise<void> {
   try {
@@ -41,11 +46,14 @@ async function run(what: () => Promise<{ planId: string }>, said: string): Promi
 async function edit(field: Field, event: Event): Promise<void> {
   const input = event.target as HTMLInputElement;
   const before = device.value![field];
-  const after = input.value.trim() || null;
+  const typed = input.value.trim() || null;
+  const after = field === 'slot' && typed !== null ? Number(typed) : typed;
   if (after === before) return;
   await run(
     () => call('POST /api/devices/:id/edit', { id: props.id, body: { field, before, after } }),
-    `${field} is now ${after ?? 'empty'}.`,
+    field === 'cartId'
+      ? `${device.value!.tag} is ${after === null ? 'in no cart' : 'in the cart'} now.`
+      : `${field} is now ${after ?? 'empty'}.`,
   );
 }
 const to = ref<string | null>(null);
@@ -108,8 +116,27 @@ const back = () =>
           <option v-for="c in conditions" :key="c" :value="c">{{ c }}</option>
         </select>
       </dd>
-      <dt>stays in</dt>
-      <dd>{{ device.cart ? `${device.cart}, slot ${device.slot ?? '—'}` : (device.room ?? 'the store') }}</dd>
+      <dt><label for="d-cart">cart</label></dt>
+      <dd>
+        <select id="d-cart" class="pick" :value="device.cartId ?? ''" @change="edit('cartId', $event)">
+          <option value="">none</option>
+          <option v-for="c in carts.data.value?.carts" :key="c.id" :value="c.id">{{ c.name }}</option>
+        </select>
+      </dd>
+      <template v-if="device.cartId">
+        <dt><label for="d-slot">slot</label></dt>
+        <dd>
+          <input
+            id="d-slot"
+            type="number"
+            min="1"
+            :value="device.slot ?? ''"
+            placeholder="—"
+            @change="edit('slot', $event)"
+            @keydown.enter="($event.target as HTMLInputElement).blur()"
+          />
+        </dd>
+      </template>
     </dl>
     <section>
       <h2>Who had it</h2>

@@ -285,30 +285,6 @@ header h1 {
 .chain .on i {
   background: currentColor;
 }
-dl {
-  display: grid;
-  grid-template-columns: 108px 1fr;
-  align-items: baseline;
-  font-size: 13px;
-}
-dt {
-  color: var(--quiet);
-}
-dl input {
-  font: inherit;
-  color: inherit;
-  width: 100%;
-  border: 0;
-  border-bottom: 1px solid transparent;
-  background: transparent;
-  padding: 3px 2px;
-}
-dl input:not([readonly]):hover {
-  border-color: var(--rule);
-}
-dl input::placeholder {
-  color: var(--quiet);
-}
 .reveal {
   flex-wrap: wrap;
 }
@@ -332,6 +308,11 @@ section .was {
   flex-wrap: wrap;
   gap: 0 8px;
   font-size: 13px;
+}
+section .was a {
+  min-height: 24px;
+  display: inline-flex;
+  align-items: center;
 }
 section li {
   padding: 1px 0;

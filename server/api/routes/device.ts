@@ -89,6 +89,10 @@ export const deviceRoutes: Pick<
         ]),
       })
       .refine(
+        ({ field, after }) => after === null || (field === 'slot') === (typeof after === 'number'),
+        'A slot is a number; all else is text.',
+      )
+      .refine(
         ({ field, after }) => !/On$|Ends?$/.test(field) || after === null || day.safeParse(after).success,
         'A day is written as in 2027-06-30.',
       ),
