@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { defaultBands, patternError } from '#core/accounts/index';
 import { retentionKinds, type RetentionKind, usualRetention } from '#core/retention/index';
 import { classKinds } from '#core/register/index';
+import { grades } from '#core/tabular/values';
 import type { Db, Tx } from './db/connection';
 import { mint } from './plans/store';
 
@@ -11,6 +12,7 @@ function isPattern(pattern: string, context: z.RefinementCtx): void {
   if (wrong) context.addIssue({ code: 'custom', message: wrong });
 }
 
+const gradeCode = z.string().refine((code) => (grades as readonly string[]).includes(code), 'is no grade');
 const months = z.number().int().min(1).max(240);
 
 export const settingsSchema = z.object({
@@ -42,7 +44,7 @@ export const settingsSchema = z.object({
     .array(
       z.object({
         name: z.string().max(40),
-        grades: z.array(z.string().max(5)),
+        grades: z.array(gradeCode),
         recipe: z.object({
           words: z.number().int().min(0).max(6),
           digits: z.number().int().min(0).max(6),
@@ -55,7 +57,7 @@ export const settingsSchema = z.object({
   /** The share of a school that an import may let leave without being held. */
   mostLeaving: z.number().min(0).max(1).default(0.05),
   /** Grades in which everyone has a device of their own. */
-  oneToOne: z.array(z.string().max(5)).default([]),
+  oneToOne: z.array(gradeCode).default([]),
   /** Years after which a device is replaced, whatever it still gets. */
   deviceYears: z.number().int().min(1).max(15).default(5),
   /** Whoever runs a school has a letter of the week. */

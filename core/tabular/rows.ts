@@ -95,6 +95,7 @@ export function readRows(file: OpenFile, repairs: Repairs, rules: RowRules, abou
     const repaired = blocks.fill(record, repairs[record.line] ?? {});
     const reader = new RowReader(record, repaired, column, reading, rules, digits, about);
     const row = reader.read();
+    for (const { field, message } of tooLong(row)) reader.problem(field, 'too-long', message);
     const earlier = row.number !== '' && reader.numberReads ? byNumber.get(row.number) : undefined;
     if (earlier && about === 'people') {
       if (says(earlier) === says(row)) {
@@ -111,6 +112,26 @@ export function readRows(file: OpenFile, repairs: Repairs, rules: RowRules, abou
     result.problems.push(...reader.problems);
   }
   return result;
+}
+
+/** Letters that the register keeps of each. */
+const longest = {
+  number: 40,
+  familyName: 200,
+  givenName: 200,
+  middleName: 200,
+  className: 120,
+  email: 254,
+  guardianEmail: 254,
+} as const;
+
+/** What of a row is longer than the register keeps it, in words. */
+export function tooLong(row: TypedRow): { field: keyof typeof longest; message: string }[] {
+  return (Object.keys(longest) as (keyof typeof longest)[]).flatMap((field) => {
+    const { length } = row[field];
+    if (length <= longest[field]) return [];
+    return { field, message: `The ${fieldLabels[field]} has ${length} letters; ${longest[field]} are the most.` };
+  });
 }
 
 /** What a row says, its line left aside. */

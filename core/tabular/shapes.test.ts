@@ -130,6 +130,23 @@ describe('a list', () => {
     expect(rows.find((r) => r.line === 4)).toMatchObject({ familyName: 'Björk', number: '004120' });
   });
 
+  it('stops rows in which something is longer than the register keeps it, to the letter', () => {
+    const row = (given: string, email: string) => `Reef,${given},2015-09-01,${email}`;
+    const rows = [
+      row('A'.padEnd(200, 'a'), 'b'.repeat(242).concat('@mail.example')),
+      row('A'.padEnd(201, 'a'), ''),
+      row('Ada', 'b'.repeat(300).concat('@mail.example')),
+    ];
+    const { problems } = read(`Surname,Forename,DOB,E-mail\n${rows.join('\n')}`);
+    expect(
+      problems.filter(({ code }) => code === 'too-long').map(({ line, stops, message }) => [line, stops, message]),
+    ).toEqual([
+      [2, true, 'The e-mail has 255 letters; 254 are the most.'],
+      [3, true, 'The given name has 201 letters; 200 are the most.'],
+      [4, true, 'The e-mail has 313 letters; 254 are the most.'],
+    ]);
+  });
+
   it('is remembered by its headings, wherever they stand next time', () => {
     const before = open(bytes('A,B,C\nAbara,Tomi,03/04/2016'), {
       headerLine: 1,

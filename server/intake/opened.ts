@@ -8,6 +8,8 @@ import {
   openSource,
   type Problem,
   Refusal,
+  tooLong,
+  type TypedRow,
 } from '#core/tabular/index';
 import type { IntakePreview } from '../api/contract';
 
@@ -80,6 +82,18 @@ export function bundleProblems(bundle: Bundle, { reading, records }: OpenFile): 
     };
   });
 }
+
+/** Users of whom something is longer than the register keeps it. */
+export const tooLongUsers = (rows: readonly TypedRow[], { reading }: OpenFile): Problem[] =>
+  rows.flatMap((row) =>
+    tooLong(row).map(({ field, message }) => ({
+      line: row.line,
+      column: reading.columns.find((column) => column.field === field)?.index ?? null,
+      code: 'too-long',
+      message,
+      stops: true,
+    })),
+  );
 
 export function bundleFacts(bundle: Bundle): IntakePreview['bundle'] {
   const counts = Object.fromEntries([...bundle.tables].map(([name, table]) => [name, table.count]));

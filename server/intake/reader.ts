@@ -33,7 +33,7 @@ import type { Draft, IntakeHead, IntakePair, IntakePreview, IntakeRow, RecordPai
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';
-import { bundleFacts, bundleProblems, openTable, type Opened } from './opened';
+import { bundleFacts, bundleProblems, openTable, type Opened, tooLongUsers } from './opened';
 import { peopleShown, rowShown } from '../people/shown';
 import { duplicatePairs } from '../people/duplicates';
 import { lastId, type LastTime, lastTime, type Matched, putRightBefore } from './last';
@@ -358,7 +358,11 @@ export class Reader {
     const night = since?.night;
     const roster = bundle ? (since?.roster ?? rosterRows(bundle, draft.classes)) : null;
     const read = roster
-      ? { rows: roster.rows, problems: bundleProblems(bundle!, opened.file), leftOut: [] }
+      ? {
+          rows: roster.rows,
+          problems: [...bundleProblems(bundle!, opened.file), ...tooLongUsers(roster.rows, opened.file)],
+          leftOut: [],
+        }
       : readRows(opened.file, draft.repairs, rulesFor(here, school, this.config.today()));
     const leftOut = new Set(draft.leftOut);
     if (leftOut.size > 0) read.problems = read.problems.filter(({ line }) => !leftOut.has(line));

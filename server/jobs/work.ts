@@ -46,7 +46,7 @@ const work: Record<JobKind, Work> = {
         tx,
         {
           kind: 'import',
-          title: `Import of ${record.head.fileName}`,
+          title: `Import of ${record.head.fileName}`.slice(0, 300),
           schoolId: record.draft.schoolId,
           intakeId,
           createdBy: job.byPersonId,

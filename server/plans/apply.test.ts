@@ -220,6 +220,29 @@ describe('a plan in the database', () => {
     expect(await world.db.select('SELECT id FROM ledger WHERE planId = :planId', { planId })).toEqual([]);
   });
 
+  it('names whose value its column cannot hold, whether it is one or many, and changes nothing', async () => {
+    const people = Array.from({ length: 60 }, () => person(mint()));
+    await direct(people);
+    const before = await world.checksum();
+    const long = (p: Change): Change => ({
+      ...p,
+      op: 'update',
+      before: { email: null },
+      after: { email: 'x'.repeat(255) },
+    });
+    const [one] = people as [Change];
+    const unkept = { key: `person:${one.id}:update`, message: 'email is too long' };
+    await expect(direct([long(one)])).rejects.toMatchObject({ conflicts: [{ ...unkept, label: one.label }] });
+    await expect(direct(people.map(long))).rejects.toMatchObject({
+      conflicts: [{ ...unkept, label: expect.stringContaining('or one of 59 more') as string }],
+    });
+    const day = { ...one, op: 'update' as const, before: { birthDate: null }, after: { birthDate: '2015-02-31' } };
+    await expect(direct([day])).rejects.toMatchObject({
+      conflicts: [{ message: 'birthDate cannot be kept as it is written' }],
+    });
+    expect(await world.checksum()).toBe(before);
+  });
+
   it('is not undone over what depends on it, and says so', async () => {
     const p = person(mint());
     const planId = await save([p]);

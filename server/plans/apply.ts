@@ -29,6 +29,14 @@ const batchSize = 5000;
 /** From how many rows on that change alike they are written by one statement. */
 const fewest = 50;
 
+/** A value that its column cannot hold, in words; null: it is something else. */
+function unfit({ errno, message }: RowError): string | null {
+  const [, column] = (message ?? '').match(/column (?:`[^`]+`\.)*[`']([^`']+)[`'] at/) ?? [];
+  const what = column ?? 'a value';
+  if (errno === 1406) return `${what} is too long`;
+  return errno === 1264 || errno === 1292 || errno === 1366 ? `${what} cannot be kept as it is written` : null;
+}
+
 interface RowError {
   code?: string;
   errno?: number;
@@ -94,7 +102,12 @@ export class Applier {
     if (known.table === 'classes' && op === 'end') this.over.push(...changes.map(({ id }) => id));
     const checked = known.table === 'loans' && op === 'restore';
     if (op !== 'create' && op !== 'purge' && !checked && this.conflictCount === 0)
-      changes = await this.alike(known.table, changes);
+      try {
+        changes = await this.alike(known.table, changes);
+      } catch (error) {
+        this.nameRowError(error as RowError, changes);
+        return;
+      }
     if (changes.length === 0) return;
     // What is made anew meets the primary key; looking first would cost more than the insert.
     const free =
@@ -260,7 +273,7 @@ export class Applier {
           ? 'something that was added since depends on it; undo that first'
           : original.errno === 1452
             ? 'what it belongs to is no longer there'
-            : null;
+            : unfit(original);
     if (message === null) throw error;
     this.conflict({
       key: `${first.entity}:${first.id}:${first.op}`,

@@ -101,11 +101,13 @@ export async function door(db: Db, config: Config, at: string | undefined): Prom
     ways.filter(
       (way) => (text === null || text.split(',').includes(way)) && (way !== 'sign-on' || config.signOn !== null),
     );
-  const school = at
-    ? await db.one<Pick<School, 'name' | 'ways'>>('SELECT name, ways FROM schools WHERE door = :at', {
-        at: at.toLowerCase(),
-      })
-    : null;
+  // The database keeps addresses as plain letters and does not compare them with others.
+  const school =
+    at && /^[\x21-\x7e]+$/.test(at)
+      ? await db.one<Pick<School, 'name' | 'ways'>>('SELECT name, ways FROM schools WHERE door = :at', {
+          at: at.toLowerCase(),
+        })
+      : null;
   if (at && !school) throw new Fault(404, 'There is no school at this address. Sign in here all the same.');
   return { district: here?.name ?? '', school: school?.name ?? null, ways: offered(school?.ways ?? null) };
 }

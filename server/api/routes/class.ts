@@ -52,6 +52,10 @@ export const classRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'cla
         'This is no grade.',
       )
       .refine(
+        ({ field, after }) => field !== 'subject' || (after ?? '').length <= 80,
+        'subject: 80 letters are the most',
+      )
+      .refine(
         ({ field, after }) => after === null || !(field in choices) || choices[field]!.includes(after),
         'This is none of what can be chosen.',
       ),

@@ -25,7 +25,7 @@ import { audit, Fault, notFound, type Services, type Viewer } from '../context';
 import { type ExportName, exportNames, type RouteName } from '../contract';
 import { deviceFilter } from './device';
 import { ledgerRows, planOf } from './plan';
-import { flag, id, inScope, queryFilter } from './route';
+import { flag, id, inScope, plain, queryFilter } from './route';
 import { useFilter, useStand } from './use';
 
 const grade = z.enum(gradeCodes);
@@ -79,7 +79,7 @@ const exported: Record<ExportName, Exported> = {
   ),
   changes: of(
     'GET /api/plans/:id/changes',
-    z.object({ plan: id, kind: z.string().max(120).optional() }),
+    z.object({ plan: id, kind: plain(120).optional() }),
     async (services, viewer, { plan, kind }) =>
       changeTable(services, await planOf({ ...services, viewer, params: { id: plan } }), kind ?? null),
   ),

@@ -14,7 +14,7 @@ import { unmerge } from '../../people/merge';
 import { changePage, changesOf, planHead, type PlanHead, remaining } from '../../plans/store';
 import { Fault, notFound, type Services, type Viewer } from '../context';
 import type { AuditRow, LedgerFilter, LedgerRow, RouteName } from '../contract';
-import { id, personName, type Routes, startJob, text } from './route';
+import { id, personName, plain, type Routes, startJob, text } from './route';
 
 export async function planOf({
   db,
@@ -70,7 +70,7 @@ export const planRoutes: Pick<
     },
   },
   'GET /api/plans/:id/changes': {
-    query: z.object({ kind: z.string().max(120).optional(), offset: z.coerce.number().int().min(0) }),
+    query: z.object({ kind: plain(120).optional(), offset: z.coerce.number().int().min(0) }),
     handle: async (request) => {
       const page = await changePage(
         request.db,
@@ -86,7 +86,7 @@ export const planRoutes: Pick<
     },
   },
   'POST /api/plans/:id/take-out': {
-    body: z.object({ subject: id.optional(), kind: z.string().max(120).optional(), back: z.boolean() }),
+    body: z.object({ subject: id.optional(), kind: plain(120).optional(), back: z.boolean() }),
     handle: async (request) => {
       const { db, body } = request;
       const head = await open(request);

@@ -41,6 +41,12 @@ export const filterShape = {
   status: z.enum(['active', 'left', 'held', 'past']).optional(),
 };
 export const queryFilter = z.object({ ...filterShape, gathered: flag });
+/** What the database keeps as plain letters, and does not compare with others. */
+export const plain = (most: number) =>
+  z
+    .string()
+    .max(most)
+    .regex(/^[\x20-\x7e]*$/);
 export const text = (most: number) => z.string().trim().min(1, 'is empty').max(most);
 
 /** Whether a school is one of the viewer's: the one that a teacher works at, too. */
