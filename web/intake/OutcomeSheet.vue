@@ -56,6 +56,7 @@ const words: Record<string, string> = {
   email: 'no e-mail address',
   duplicate: 'the same number twice',
   ragged: 'cells out of step',
+  'too-long': 'cells that are too long',
   'left-out': 'lines that are no people',
   repeated: 'rows that stand there twice',
   formula: 'formulas in place of names',
@@ -66,6 +67,7 @@ const words: Record<string, string> = {
   'roster-left-out': 'files that are left out',
   'roster-manifest': 'the manifest',
   'roster-column': 'columns missing',
+  'roster-encoding': 'letters that cannot be read',
 };
 </script>
 
