@@ -1,7 +1,7 @@
 /** Classes: the worksheet, and the names to pick one from. */
 import { orNone, type Viewer } from '../api/context';
 import type { ClassName, ClassRow } from '../api/contract';
-import type { Db, Params } from '../db/connection';
+import type { Db, Param, Params } from '../db/connection';
 import { gradeOrder } from '../people/list';
 import { lacks, type OnRoll, type Roll } from '../people/roll';
 
@@ -52,19 +52,17 @@ export async function classList(
   viewer: Viewer,
   filter: { school?: string; grade?: string; q?: string },
 ): Promise<ClassRow[]> {
-  const scope =
-    viewer.role === 'district' ? '1 = 1' : viewer.role === 'school' ? 'c.schoolId IN (:schools)' : 'c.id IN (:classes)';
-  const rows = await roll.db.select<Omit<ClassRow, keyof Count>>(
+  const begins = `${filter.q ?? ''}%`;
+  const conditions: [sql: string, ...values: Param[]][] = [['c.ends IS NULL']];
+  if (viewer.role === 'school') conditions.push(['c.schoolId IN (?)', orNone(viewer.schoolIds)]);
+  else if (viewer.role !== 'district') conditions.push(['c.id IN (?)', orNone(viewer.classIds)]);
+  if (filter.school) conditions.push(['c.schoolId = ?', filter.school]);
+  if (filter.grade) conditions.push(['c.grade = ?', filter.grade]);
+  if (filter.q) conditions.push(['(c.name LIKE ? OR c.subject LIKE ?)', begins, begins]);
+  const rows = await roll.db.rows<Omit<ClassRow, keyof Count>>(
     `SELECT c.id, c.schoolId, c.name, s.name AS school, c.kind, c.grade, c.subject, c.period, c.color, c.discuss, c.invite FROM classes c JOIN schools s ON s.id = c.schoolId
-     WHERE c.ends IS NULL AND ${scope} ${filter.school ? 'AND c.schoolId = :school' : ''} ${filter.grade ? 'AND c.grade = :grade' : ''} ${filter.q ? 'AND (c.name LIKE :q OR c.subject LIKE :q)' : ''}
-     ORDER BY s.name, ${gradeOrder('c.grade')}, c.name, c.id LIMIT 20000`,
-    {
-      schools: orNone(viewer.schoolIds),
-      classes: orNone(viewer.classIds),
-      school: filter.school ?? null,
-      grade: filter.grade ?? null,
-      q: `${filter.q ?? ''}%`,
-    },
+     WHERE ${conditions.map(([sql]) => sql).join(' AND ')} ORDER BY s.name, ${gradeOrder('c.grade')}, c.name, c.id LIMIT 20000`,
+    conditions.flatMap(([, ...values]) => values),
   );
   const counts = countsOf(await roll.everyone());
   return rows.map((row) => {
