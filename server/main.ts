@@ -19,6 +19,7 @@ import { sendDigests } from './readiness/digest';
 import { firstRun } from './setup';
 import { Roll } from './people/roll';
 import { startThreads } from './threads';
+import { countAhead } from './use/figures';
 
 /** How long a server that ends waits for answers that are on their way. */
 const mostWaitMs = 10_000;
@@ -56,6 +57,7 @@ async function main(): Promise<void> {
     if ((await firstRun(db)).needed) return;
     await noteReadiness(db, roll, config.today());
     await sendDigests(db, config, roll);
+    await countAhead({ db, config, use: threads.use });
   };
   const hourly = () => void daily().catch((error: unknown) => log.error(error));
   roll.everyone().then(hourly, (error: unknown) => log.error(error));

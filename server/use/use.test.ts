@@ -7,7 +7,7 @@ import type { LevelGroups, Levels, UsePerson, UseSheet } from '../api/contract';
 import type { Viewer } from '../api/context';
 import { readLicenses } from '../licenses/state';
 import { type Caller, testDay, World } from '../testing/world';
-import { UseDesk, useSheet } from './figures';
+import { countAhead, UseDesk, useSheet } from './figures';
 
 let world: World;
 let district: Caller;
@@ -179,6 +179,27 @@ it('that takes long to count is shown as it was counted, for whom it was, and co
   await world.db.run("DELETE FROM use_days WHERE productId = :product AND day = '2026-06-13' AND seconds = 600", {
     product,
   });
+});
+
+it('of a large district is counted before anybody looks, and found by whoever looks at it first', async () => {
+  const { use } = world.services;
+  world.services.use = new UseDesk(world.db, world.config, { slow: 0, fresh: 60_000, most: 2 });
+  try {
+    // A small one is counted when it is asked for.
+    await countAhead(world.services);
+    const { countedAt: then } = (await district.get<UseSheet>('/api/use?from=2026-06-01&to=2026-06-14')).body;
+    await countAhead(world.services, 0);
+    await new Promise((next) => setTimeout(next, 5));
+    const asked = new Date().toISOString();
+    const first = (await district.get<UseSheet>('/api/use')).body;
+    expect([then < first.countedAt, first.countedAt < asked, first.anew]).toEqual([true, true, false]);
+    expect(first.byWeek.length).toBeGreaterThan(4);
+    // What a school is shown is counted for the school.
+    const own = (await (await world.as('school')).get<UseSheet>('/api/use')).body;
+    expect(own.countedAt >= asked).toBe(true);
+  } finally {
+    world.services.use = use;
+  }
 });
 
 it('of somebody who was merged is the use of whom they are now, in figures and for seats, until they are parted', async () => {
