@@ -105,10 +105,16 @@ export class Browser {
         .switchTo()
         .activeElement()
         .sendKeys(...keys);
-    await type().catch((failure: unknown) => {
-      if (failure instanceof error.StaleElementReferenceError) return type();
-      throw failure;
-    });
+    for (let left = 5; ; left--) {
+      try {
+        return await type();
+      } catch (failure) {
+        const drawnAnew =
+          failure instanceof error.StaleElementReferenceError || failure instanceof error.ElementNotInteractableError;
+        if (!drawnAnew || left === 0) throw failure;
+        await new Promise((next) => setTimeout(next, 50));
+      }
+    }
   }
   /** One key with others held down. */
   async chord(...keys: string[]): Promise<void> {

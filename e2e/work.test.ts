@@ -194,6 +194,7 @@ describe('a draft', () => {
     await at.browser.sees('a guard will hold it');
     await at.browser.driver.navigate().refresh();
     await at.browser.sees('a guard will hold it');
+    await at.browser.find('#cell-0-0');
 
     const port = Number(new URL(at.server.base).port);
     await at.server.kill();

@@ -1,7 +1,7 @@
 /** The rows of a file as far as they are seen, page by page; read anew whenever the draft was saved. */
-import { type Ref, reactive, ref, watch } from 'vue';
+import { onScopeDispose, type Ref, reactive, ref, watch } from 'vue';
 import type { IntakeRow } from '../../server/api/contract';
-import { call } from '@/api';
+import { call, CallError } from '@/api';
 import { useWork } from '@/stores/work';
 
 export type Only = 'problems' | 'waits' | 'new' | 'changed' | 'same';
@@ -13,13 +13,24 @@ export function useRows(id: string, version: Ref<number>, only: Ref<Only | null>
   const asked = new Set<number>();
   const total = ref(0);
   let seen = [0];
+  let again: ReturnType<typeof setTimeout> | undefined;
+  const askAgain = () => {
+    again = undefined;
+    show([]);
+  };
+  onScopeDispose(() => clearTimeout(again));
 
   async function load(page: number): Promise<void> {
     if (asked.has(page)) return;
     asked.add(page);
     const mark = version.value;
     const query = { from: page * pageSize, count: pageSize, only: only.value ?? undefined };
-    const got = await call('GET /api/intakes/:id/rows', { id, query });
+    const got = await call('GET /api/intakes/:id/rows', { id, query }).catch((error: unknown) => {
+      asked.delete(page);
+      // Without an answer it is asked for again.
+      if (error instanceof CallError && error.status === 0) again ??= setTimeout(askAgain, 3000);
+      throw error;
+    });
     if (mark !== version.value) return;
     pages.set(page, got.rows);
     total.value = got.total;
