@@ -63,7 +63,7 @@ const columns: Col[] = [
   { key: 'tag', label: 'Tag', width: '84px', mono: true },
   { key: 'model', label: 'Model', width: 'minmax(100px, 1fr)' },
   { key: 'school', label: 'School', width: 'minmax(100px, 1fr)' },
-  { key: 'holder', label: 'With', width: 'minmax(130px, 1.5fr)' },
+  { key: 'holder', label: 'With', width: 'minmax(112px, 1.5fr)' },
   { key: 'place', label: 'Stays in', width: 'minmax(116px, 1fr)' },
   { key: 'condition', label: 'Condition', width: '92px' },
   { key: 'updatesEnd', label: 'Updates until', width: '104px' },
