@@ -91,6 +91,7 @@ export function startThreads(onBroken: (thread: ThreadName, error: unknown) => v
       carry: (id) => intake.ask((reader) => reader.carry(id)),
       preview: (id) => intake.ask((reader) => reader.preview(id)),
       rows: (...args) => intake.ask((reader) => reader.rows(...args)),
+      problemBeside: (...args) => intake.ask((reader) => reader.problemBeside(...args)),
       pairs: (id) => intake.ask((reader) => reader.pairs(id)),
       rowOf: (...args) => intake.ask((reader) => reader.rowOf(...args)),
       duplicates: () => intake.ask((reader) => reader.duplicates()),

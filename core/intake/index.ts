@@ -4,3 +4,4 @@ export * from './terms';
 export * from './three-way';
 export * from './roster';
 export * from './news';
+export * from './waiting';

@@ -50,6 +50,12 @@ export interface IntakeReader {
     count: number,
     only: string | undefined,
   ): Promise<{ rows: import('./contract').IntakeRow[]; total: number }>;
+  problemBeside(
+    id: string,
+    line: number,
+    back: boolean,
+    only: string | undefined,
+  ): Promise<{ row: import('./contract').IntakeRow; index: number } | null>;
   pairs(id: string): Promise<import('./contract').IntakePair[]>;
   rowOf(id: string, line: number): Promise<import('#core/tabular/index').TypedRow | null>;
   /** Pairs of people on record who may be one; see people/duplicates. */

@@ -107,6 +107,7 @@ export const permissions: Record<
   'GET /api/intakes/:id': coordinators,
   'POST /api/intakes/:id/draft': coordinators,
   'GET /api/intakes/:id/rows': coordinators,
+  'GET /api/intakes/:id/problem': coordinators,
   'GET /api/intakes/:id/pairs': coordinators,
   'POST /api/intakes/:id/decide': coordinators,
   'GET /api/feeds': coordinators,

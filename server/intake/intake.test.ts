@@ -58,6 +58,22 @@ describe('the middle school’s file', () => {
     const { rows } = (
       await district.get<{ rows: IntakeRow[] }>(`/api/intakes/${id}/rows?from=0&count=200&only=problems`)
     ).body;
+    // From problem to problem, on and back, round the end and with the index among those shown.
+    type Near = { row: IntakeRow; index: number };
+    const near = async (query: string) => (await district.get<Near>(`/api/intakes/${id}/problem?${query}`)).body;
+    for (const back of [false, true]) {
+      const walked: number[] = [];
+      for (let line = back ? 1_000_000 : 0; walked.length <= rows.length; line = walked.at(-1)!)
+        walked.push((await near(`line=${line}&back=${back}`)).row.line);
+      const lines = rows.map((row) => row.line);
+      if (back) lines.reverse();
+      expect(walked).toEqual([...lines, lines[0]]);
+    }
+    expect(await near(`line=${rows[1]!.line}&only=problems`)).toEqual({ row: rows[2], index: 2 });
+    const at = (await near(`line=${rows[1]!.line}`)).index;
+    const around = await district.get<{ rows: IntakeRow[] }>(`/api/intakes/${id}/rows?from=${at}&count=1`);
+    expect(around.body.rows).toEqual([rows[2]]);
+
     const impossible = rows.flatMap((row) => row.problems).find((p) => p.code === 'date' && p.repair === undefined)!;
     await edit(id, (draft) => {
       for (const { line, problems } of rows)

@@ -10,6 +10,7 @@ import {
   type Keys,
   planImport,
   planRoster,
+  reasonsOf,
   type RosterResult,
   rosterRows,
   type Said,
@@ -136,7 +137,7 @@ export class Reader {
           same: result.same.length,
           leaving: result.leaving.slice(0, 500),
           newClasses: result.newClasses,
-          waiting: result.waiting.slice(0, 300).map(({ line, code, message }) => ({ line, code, message })),
+          waiting: reasonsOf(result.waiting, 60),
           waitingCount: result.waiting.length,
           pairs: result.pairs.size,
           asks: result.asks.slice(0, 300),
@@ -164,9 +165,28 @@ export class Reader {
   }
 
   async rows(id: string, from: number, count: number, only?: string): Promise<{ rows: IntakeRow[]; total: number }> {
+    const { shown, row } = await this.shown(id, only);
+    return { total: shown.length, rows: shown.slice(from, from + count).map(row) };
+  }
+
+  /** The nearest row with a problem after this line, or before it, with its index among those shown; then from the other end. */
+  async problemBeside(
+    id: string,
+    line: number,
+    back: boolean,
+    only?: string,
+  ): Promise<{ row: IntakeRow; index: number } | null> {
+    const { shown, row, problems } = await this.shown(id, only);
+    const bad = shown.flatMap((record, index) => (problems.has(record.line) ? { record, index } : []));
+    if (back) bad.reverse();
+    const next = bad.find(({ record }) => (back ? record.line < line : record.line > line)) ?? bad[0];
+    return next ? { row: row(next.record), index: next.index } : null;
+  }
+
+  /** The records of a file, all or of one kind, and how one is told. */
+  private async shown(id: string, only?: string) {
     const record = await this.record(id);
     const u = await this.understand(record);
-    const wanted: Record<string, RowState> = { waits: 'waits', new: 'new', changed: 'changed', same: 'same' };
     const { records } = u.file;
     const none = {
       state: 'left-out' as const,
@@ -174,19 +194,15 @@ export class Reader {
     };
     const shown = !only
       ? records
-      : records.filter(({ line }) =>
-          only === 'problems' ? u.problems.has(line) : u.states.get(line)?.state === wanted[only],
-        );
-    return {
-      total: shown.length,
-      rows: shown.slice(from, from + count).map(({ line, cells }) => ({
-        line,
-        cells,
-        repaired: record.draft.repairs[line] ?? {},
-        problems: u.problems.get(line) ?? [],
-        ...(u.states.get(line) ?? none),
-      })),
-    };
+      : records.filter(({ line }) => (only === 'problems' ? u.problems.has(line) : u.states.get(line)?.state === only));
+    const row = ({ line, cells }: (typeof records)[number]): IntakeRow => ({
+      line,
+      cells,
+      repaired: record.draft.repairs[line] ?? {},
+      problems: u.problems.get(line) ?? [],
+      ...(u.states.get(line) ?? none),
+    });
+    return { shown, row, problems: u.problems };
   }
 
   /** Rows that wait to be told apart from people on record, those first whose answer settles most. */

@@ -14,6 +14,7 @@ Comlink.expose(
     carry: reader.carry.bind(reader),
     preview: reader.preview.bind(reader),
     rows: reader.rows.bind(reader),
+    problemBeside: reader.problemBeside.bind(reader),
     pairs: reader.pairs.bind(reader),
     rowOf: reader.rowOf.bind(reader),
     duplicates: reader.duplicates.bind(reader),

@@ -1,6 +1,7 @@
 /** What each kind of job does. All of a job's writing happens in one transaction that also ends the job. */
 import { z } from 'zod';
 import { makeSecret, recipeFor } from '#core/accounts/index';
+import { reasonsOf } from '#core/intake/index';
 import { type Change } from '#core/plan/index';
 import { ordered, personLabel } from '#core/register/index';
 import type { Verb } from '#core/register/verbs';
@@ -52,7 +53,7 @@ const work: Record<JobKind, Work> = {
           createdBy: job.byPersonId,
           plan: result.plan,
           held: result.held,
-          waiting: result.waiting.slice(0, 2000).map(({ line, message }) => ({ line, message })),
+          waiting: reasonsOf(result.waiting, 2000),
         },
         (done) => progress('storing the plan', done, total),
       );

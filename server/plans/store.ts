@@ -4,6 +4,7 @@
  */
 import { randomFillSync } from 'node:crypto';
 import { monotonicFactory } from 'ulid';
+import type { Reason } from '#core/intake/index';
 import {
   type Change,
   type Held,
@@ -56,7 +57,8 @@ export interface PlanHead {
   releases: { code: string; reason: string; by: string; at: string }[];
   takenOut: TakenOut;
   /** What the plan leaves to a person, in words, by line. */
-  waiting: { line: number; message: string }[];
+  /** What is not in the plan, and why; `rows` where several wait for one reason. */
+  waiting: (Omit<Reason, 'rows'> & Partial<Reason>)[];
 }
 
 export interface NewPlan {

@@ -20,6 +20,8 @@ const keys = ref(false);
 onMounted(() => sheaf.load());
 
 useEventListener(window, 'keydown', (event) => {
+  // A worksheet took it: typed into a cell, "/" is a slash.
+  if (event.defaultPrevented) return;
   const typing =
     event.target instanceof HTMLElement && event.target.matches('input, textarea, select, [contenteditable]');
   if (event.altKey && /^[1-9]$/.test(event.key)) {

@@ -9,7 +9,9 @@ import { computed, nextTick, onMounted, reactive, ref, toRef, watch } from 'vue'
 import type { Draft, IntakeRow } from '../../server/api/contract';
 import { fieldLabels, fields, type Field } from '#core/tabular/fields';
 import type { Reading } from '#core/tabular/index';
-import { type Only, pageSize, problemRows, useRows } from './rows';
+import { call } from '@/api';
+import { useWork } from '@/stores/work';
+import { type Only, pageSize, useRows } from './rows';
 
 const props = defineProps<{
   id: string;
@@ -18,10 +20,13 @@ const props = defineProps<{
   draft: Draft;
   version: number;
   only: Only | null;
+  /** Waits until what was changed is saved. */
+  settled: () => Promise<void>;
 }>();
 const emit = defineEmits<{ change: [edit: (draft: Draft) => void] }>();
 const change = (edit: (draft: Draft) => void) => emit('change', edit);
-const { total, load, show, pages, rowAt } = useRows(props.id, toRef(props, 'version'), toRef(props, 'only'));
+const { total, load, show, rowAt } = useRows(props.id, toRef(props, 'version'), toRef(props, 'only'));
+const work = useWork();
 const scroller = ref<HTMLElement | null>(null);
 const virtual = useVirtualizer(
   computed(() => ({
@@ -62,9 +67,11 @@ const widths: Partial<Record<Field, number>> = {
   guardianEmail: 190,
   schoolName: 140,
 };
+/** As wide as a mark and the last line's number are. */
+const gutter = computed(() => Math.max(52, 34 + 8 * String(total.value + 20).length));
 const template = computed(
   () =>
-    `52px ${columns.value.map(({ field, header }) => `minmax(${Math.min(200, Math.max(widths[field] ?? 92, header.length * 7 + 58))}px, 1fr)`).join(' ')}`,
+    `${gutter.value}px ${columns.value.map(({ field, header }) => `minmax(${Math.min(200, Math.max(widths[field] ?? 92, header.length * 7 + 58))}px, 1fr)`).join(' ')}`,
 );
 const least = computed(() => [...template.value.matchAll(/(\d+)px/g)].reduce((sum, [, px]) => sum + Number(px), 0));
 const current = computed(() => rowAt(at.row));
@@ -87,13 +94,16 @@ const sideways = (by: 1 | -1): number => {
   const place = columns.value.findIndex(({ index }) => index === at.column) + by;
   return columns.value[Math.max(0, Math.min(columns.value.length - 1, place))]!.index;
 };
+/** Whether what is typed next takes the place of what stands in the cell. */
+let selected = false;
 function edit(start?: string): void {
   const row = current.value;
   if (!row) return;
   editing.value = start ?? shown(row, at.column);
+  selected = start === undefined;
   void nextTick(() => {
     editor.value[0]?.focus();
-    if (start === undefined) editor.value[0]?.select();
+    if (selected) editor.value[0]?.select();
   });
 }
 function commit(down: boolean): void {
@@ -123,26 +133,58 @@ function leaveOut(): void {
   if (line === undefined) return;
   change((d) => (d.leftOut = d.leftOut.includes(line) ? d.leftOut.filter((l) => l !== line) : [...d.leftOut, line]));
 }
+const reach = (index: number, row: IntakeRow) => moveTo(index, row.problems[0]?.column ?? at.column);
+/** The nearest problem among the rows at hand; null if rows that are not here could hold a nearer one. */
+function problemAtHand(direction: 1 | -1): number | null {
+  for (let index = at.row + direction; ; index += direction) {
+    const row = rowAt(index);
+    if (!row) return null;
+    if (row.problems.length > 0 && !isOut(row)) return index;
+  }
+}
 async function toProblem(direction: 1 | -1): Promise<void> {
-  const rows = (await problemRows(props.id)).filter((row) => !isOut(row));
-  const line = current.value?.line ?? 0;
-  const sorted = direction > 0 ? rows : [...rows].reverse();
-  const next = sorted.find((row) => (direction > 0 ? row.line > line : row.line < line)) ?? sorted[0];
-  if (!next) return;
-  if (props.only) return moveTo(at.row + direction, next.problems[0]?.column ?? at.column);
-  // Records and lines go nearly together; the page around the place is loaded and searched.
-  for (let page = 0; page * pageSize < total.value; page++) {
-    await load(page);
-    const index = pages.get(page)?.findIndex((row) => row.line === next.line) ?? -1;
-    if (index >= 0) return moveTo(page * pageSize + index, next.problems[0]?.column ?? 0);
+  const near = problemAtHand(direction);
+  if (near !== null) return reach(near, rowAt(near)!);
+  await props.settled();
+  const query = { line: current.value?.line ?? 0, back: direction < 0, only: props.only ?? undefined };
+  const found = await call('GET /api/intakes/:id/problem', { id: props.id, query });
+  if (!found) return;
+  await load(Math.floor(found.index / pageSize));
+  reach(found.index, found.row);
+}
+/** Keys typed while the next problem is on its way are meant for it. */
+let underWay = false;
+let ahead: KeyboardEvent[] = [];
+async function go(direction: 1 | -1): Promise<void> {
+  underWay = true;
+  try {
+    await toProblem(direction);
+  } catch (error) {
+    ahead = [];
+    work.wrong(error);
+  }
+  underWay = false;
+  while (!underWay && ahead.length > 0) typed(ahead.shift()!);
+}
+function typed(event: KeyboardEvent): void {
+  if (editing.value === null) return onKey(event);
+  if (event.key === 'Enter') commit(true);
+  else if (event.key === 'Escape') editing.value = null;
+  else if (event.key.length === 1) {
+    editing.value = (selected ? '' : editing.value) + event.key;
+    selected = false;
   }
 }
 function onKey(event: KeyboardEvent): void {
   if (event.target !== scroller.value) return;
+  if (underWay && event.key !== 'Tab' && !event.ctrlKey && !event.metaKey) {
+    ahead.push(event);
+    return event.preventDefault();
+  }
   const page = Math.max(1, Math.floor((scroller.value?.clientHeight ?? 300) / 30) - 3);
   if (event.altKey) {
-    if (event.key === 'ArrowDown') void toProblem(1);
-    else if (event.key === 'ArrowUp') void toProblem(-1);
+    if (event.key === 'ArrowDown') void go(1);
+    else if (event.key === 'ArrowUp') void go(-1);
     else if (event.key === 'Enter') takeProposed();
     else if (event.key === 'Delete') leaveOut();
     else return;
@@ -176,7 +218,7 @@ onMounted(() => {
 });
 defineExpose({
   nextProblem: () => {
-    void toProblem(1);
+    void go(1);
     scroller.value?.focus();
   },
 });
@@ -187,7 +229,7 @@ defineExpose({
     <div
       ref="scroller"
       class="cells"
-      :style="{ '--least': `${least}px` }"
+      :style="{ '--least': `${least}px`, '--gutter': `${gutter}px` }"
       role="grid"
       tabindex="0"
       :aria-label="`Rows of ${fileName}`"
@@ -340,7 +382,7 @@ defineExpose({
   background: var(--sheet);
   min-height: 0;
   /* The headings and the gutter stand over it. */
-  scroll-padding: 44px 0 0 52px;
+  scroll-padding: 44px 0 0 var(--gutter);
 }
 .cells:focus-visible {
   outline: none;

@@ -154,6 +154,7 @@ async function setAside(): Promise<void> {
             :draft="draft"
             :version="version"
             :only="only"
+            :settled="settled"
             @change="change"
           />
         </div>

@@ -4,6 +4,7 @@ import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { IntakePreview } from '../../server/api/contract';
 import type { Choice } from '#core/intake/index';
+import { linesOf } from '#core/intake/waiting';
 import { counted } from '#core/plan/counted';
 import AskList from './AskList.vue';
 import type { Only } from './rows';
@@ -116,7 +117,7 @@ const words: Record<string, string> = {
     </div>
     <template v-if="data.problems.total > 0">
       <h2>
-        Problems in {{ data.problems.rows }} rows
+        Problems in {{ counted(data.problems.rows, ['row', 'rows']) }}
         <button class="plain dusk" type="button" :aria-pressed="only === 'problems'" @click="$emit('only', 'problems')">
           {{ only === 'problems' ? 'show all rows' : 'show them' }}
         </button>
@@ -135,8 +136,8 @@ const words: Record<string, string> = {
     <template v-if="o && o.waitingCount > 0">
       <h2>Wait for you</h2>
       <ul class="waiting">
-        <li v-for="w in o.waiting.slice(0, 60)" :key="w.line">
-          <span class="quiet">line {{ w.line }}</span> {{ w.message }}
+        <li v-for="w in o.waiting" :key="w.line">
+          <span class="quiet">{{ linesOf(w) }}</span> {{ w.message }}
         </li>
       </ul>
     </template>

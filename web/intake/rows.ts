@@ -53,7 +53,6 @@ export function useRows(id: string, version: Ref<number>, only: Ref<Only | null>
     total,
     load,
     show,
-    pages,
     rowAt: (index: number): IntakeRow | undefined => pages.get(Math.floor(index / pageSize))?.[index % pageSize],
   };
 }

@@ -12,6 +12,7 @@ import { call } from '@/api';
 import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
+import { linesOf } from '#core/intake/waiting';
 import { counted } from '#core/plan/counted';
 import { kindWords, shownFields } from '#core/register/words';
 import ExportLine from '@/worksheet/ExportLine.vue';
@@ -24,6 +25,7 @@ const work = useWork();
 const id = String(route.params.id);
 const plan = useQuery({ queryKey: ['plan', id], queryFn: () => call('GET /api/plans/:id', { id }) });
 const p = computed(() => plan.data.value);
+const waits = computed(() => (p.value?.waiting ?? []).reduce((sum, { rows = 1 }) => sum + rows, 0));
 const kind = ref<string | null>(null);
 const list = useInfiniteQuery({
   queryKey: ['plan', id, 'changes', kind],
@@ -205,7 +207,7 @@ const states: Record<string, string> = {
         <p v-if="p.waiting.length === 0" class="quiet">nothing</p>
         <ul class="waiting">
           <li v-for="w in p.waiting.slice(0, 100)" :key="`${w.line}${w.message}`">
-            <span v-if="w.line > 0" class="quiet">line {{ w.line }}</span> {{ w.message }}
+            <span v-if="w.line > 0" class="quiet">{{ linesOf(w) }}</span> {{ w.message }}
           </li>
         </ul>
       </aside>
@@ -214,10 +216,10 @@ const states: Record<string, string> = {
       <p class="grow">
         {{ p.status === 'applied' ? 'Applied: ' : '' }}{{ p.sentence
         }}{{
-          p.waiting.length
+          waits > 0
             ? p.intakeId
-              ? ` ${p.waiting.length} rows wait for you.`
-              : ` ${p.waiting.length} stay as they are.`
+              ? ` ${counted(waits, ['row waits', 'rows wait'])} for you.`
+              : ` ${waits.toLocaleString('en-US')} stay as they are.`
             : ''
         }}
       </p>

@@ -1,6 +1,6 @@
 /** Files and feeds, and the pairs that they leave to a person. */
 import type { Held } from '#core/plan/index';
-import type { Ask, Choice } from '#core/intake/index';
+import type { Ask, Choice, Reason } from '#core/intake/index';
 import type { Evidence } from '#core/identity/index';
 import type { Hints, Problem, Question, Reading, Repairs } from '#core/tabular/index';
 
@@ -148,7 +148,7 @@ export interface IntakePreview {
     same: number;
     leaving: string[];
     newClasses: string[];
-    waiting: { line: number; code: string; message: string }[];
+    waiting: Reason[];
     waitingCount: number;
     /** Rows to be told apart from people on record. */
     pairs: number;
@@ -195,6 +195,11 @@ export interface IntakeApi {
   'GET /api/intakes/:id/rows': {
     query: { from: number; count: number; only?: 'problems' | 'waits' | 'new' | 'changed' | 'same' };
     out: { rows: IntakeRow[]; total: number };
+  };
+  /** The nearest row with a problem after (or before) this line, and its index among those shown; round the end if there is none. */
+  'GET /api/intakes/:id/problem': {
+    query: { line: number; back?: boolean; only?: 'problems' | 'waits' | 'new' | 'changed' | 'same' };
+    out: { row: IntakeRow; index: number } | null;
   };
   'POST /api/intakes/:id/plan': { out: { jobId: string } };
   'POST /api/intakes/:id/set-aside': { out: { ok: true } };

@@ -1,4 +1,5 @@
 /** Plans, jobs, the ledger and the trail. */
+import type { Reason } from '#core/intake/index';
 import type { Change, Conflict, Held, Summary, TakenOut } from '#core/plan/index';
 
 export interface PlanSheet {
@@ -13,7 +14,7 @@ export interface PlanSheet {
   sentence: string;
   held: (Held & { released: { reason: string; by: string; at: string } | null })[];
   takenOut: TakenOut;
-  waiting: { line: number; message: string }[];
+  waiting: (Omit<Reason, 'rows'> & Partial<Reason>)[];
   intakeId: string | null;
   ledgerId: string | null;
 }

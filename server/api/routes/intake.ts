@@ -9,10 +9,12 @@ import { contentHash, storeIntake } from '../../intake/store';
 import { decide } from '../../people/merge';
 import { audit, Fault, notFound, type Services, type Viewer } from '../context';
 import type { FeedSettings, RouteName } from '../contract';
-import { id, inScope, type Routes, startJob, text } from './route';
+import { flag, id, inScope, type Routes, startJob, text } from './route';
 
 const field = z.enum(fields);
 const index = z.coerce.number().int().min(0).max(511);
+
+const shownRows = z.enum(['problems', 'waits', 'new', 'changed', 'same']);
 
 const draftSchema = z.object({
   hints: z.object({
@@ -91,12 +93,24 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
     query: z.object({
       from: z.coerce.number().int().min(0),
       count: z.coerce.number().int().min(1).max(500),
-      only: z.enum(['problems', 'waits', 'new', 'changed', 'same']).optional(),
+      only: shownRows.optional(),
     }),
     handle: async (request) => {
       await intakeOf(request);
       const { from, count, only } = request.query;
       return request.intake.rows(request.params.id, from, count, only);
+    },
+  },
+  'GET /api/intakes/:id/problem': {
+    query: z.object({
+      line: z.coerce.number().int().min(0),
+      back: flag,
+      only: shownRows.optional(),
+    }),
+    handle: async (request) => {
+      await intakeOf(request);
+      const { line, back = false, only } = request.query;
+      return request.intake.problemBeside(request.params.id, line, back, only);
     },
   },
   'GET /api/intakes/:id/pairs': {
