@@ -76,18 +76,19 @@ export async function linkage(): Promise<void> {
     [0.6, 0.08],
     [0, 0.08],
   ] as const)
-    for (const [children, seed] of [
-      [2000, 21],
-      [10_000, 22],
+    for (const [children, seed, variety, givens, names] of [
+      [2000, 21, 8, 700, ''],
+      [10_000, 22, 8, 700, ''],
+      [10_000, 23, 2, 60, ', few names in fashion'],
     ] as const) {
-      const { existing, incoming, truth, traps } = practice({ seed, children, numbers, mistakes, variety: 8 });
+      const { existing, incoming, truth, traps } = practice({ seed, children, numbers, mistakes, variety, givens });
       const { seconds, result } = await timed(() => link(existing, incoming));
       const matched = incoming.map((_, j) => j).filter((j) => result.decisions[j] === 'match');
       const hits = matched.filter((j) => result.candidates[j]![0]!.existing === truth[j]).length;
       const known = truth.filter((i) => i >= 0).length;
       const plain = [...exactPairs(existing, incoming)].map((pair) => pair.split('-').map(Number));
       years.push([
-        `${children.toLocaleString('en-US')} children, ${numbers * 100}% numbers, ${mistakes * 100}% mistakes`,
+        `${children.toLocaleString('en-US')} children, ${numbers * 100}% numbers, ${mistakes * 100}% mistakes${names}`,
         scores(hits, matched.length, known)[2]!,
         (((matched.length - hits) / incoming.length) * 1000).toFixed(2),
         String(matched.filter((j) => traps.get(j)?.includes(result.candidates[j]![0]!.existing)).length),

@@ -40,6 +40,8 @@ function passes(words: Shared): Pass[] {
   const sound = (side: Side, i: number) => (side.family[i]! < 0 ? -1 : soundIds[side.family[i]!]!);
   const year = (side: Side, i: number) => (side.birth[i]! < 0 ? -1 : (side.birth[i]! / 10_000) | 0);
   const month = (side: Side, i: number) => (side.birth[i]! < 0 ? -1 : (side.birth[i]! / 100) | 0);
+  const monthDay = (side: Side, i: number) => (side.birth[i]! < 0 ? -1 : side.birth[i]! % 10_000);
+  const middle = (side: Side, i: number) => (side.middle[i]! < 0 ? -1 : givenFirst[side.middle[i]!]!);
   /** The same for a date with day and month swapped. */
   const unordered = (side: Side, i: number): number => {
     const date = side.birth[i]!;
@@ -63,6 +65,9 @@ function passes(words: Shared): Pass[] {
     (side, i) => mix(given(side, i), unordered(side, i)),
     (side, i) => mix(family(side, i), unordered(side, i)),
     (side, i) => mix(given(side, i), month(side, i)),
+    (side, i) => mix(given(side, i), monthDay(side, i)),
+    (side, i) => mix(last(side, i), monthDay(side, i)),
+    (side, i) => mix(given(side, i), middle(side, i)),
     (side, i) => mix(family(side, i), year(side, i)),
     (side, i) => mix(last(side, i), year(side, i)),
     (side, i) => mix(mix(sound(side, i), initial(side, i)), year(side, i) % 1000),

@@ -12,6 +12,7 @@ import { alike, oneEditApart, spelled } from './similarity';
 export const levels = {
   number: ['missing', 'same', 'nearly', 'different'],
   given: ['missing', 'same, rare', 'same, usual', 'same, common', 'another form', 'nearly', 'different'],
+  middle: ['missing', 'same', 'in part', 'different'],
   family: ['missing', 'same, rare', 'same, usual', 'same, common', 'in part', 'nearly', 'names swapped', 'different'],
   birth: ['missing', 'same', 'day and month swapped', 'one digit off', 'two parts same', 'same year', 'different'],
   grade: ['missing', 'same', 'moved on by one', 'other'],
@@ -57,6 +58,7 @@ class PairMemory {
 
 export class Comparer {
   private readonly givenMemory: PairMemory;
+  private readonly middleMemory: PairMemory;
   private readonly familyMemory: PairMemory;
   private readonly givenRank: Uint8Array;
   private readonly familyRank: Uint8Array;
@@ -71,6 +73,7 @@ export class Comparer {
     private readonly words: Shared,
   ) {
     this.givenMemory = new PairMemory(a.count + b.count);
+    this.middleMemory = new PairMemory(a.count + b.count);
     this.familyMemory = new PairMemory(a.count + b.count);
     this.givenRank = ranks([a.given, b.given], words.given.list.length);
     this.familyRank = ranks([a.family, b.family], words.family.list.length);
@@ -94,6 +97,7 @@ export class Comparer {
     const given = this.given(i, j);
     out[field.family] = family;
     out[field.given] = given;
+    out[field.middle] = this.middle(i, j);
     if (
       (family === F.different || family === F.missing) &&
       (given === G.different || given === G.missing) &&
@@ -193,6 +197,19 @@ export class Comparer {
     return G.different;
   }
 
+  /** 1 the same, 2 an initial, a form or a slip of it, 3 another; the one that is used as given name says nothing. */
+  private middle(i: number, j: number): number {
+    const { a, b } = this;
+    const [u, v] = [a.middle[i]!, b.middle[j]!];
+    if (u < 0 || v < 0) return 0;
+    if (u === v) return 1;
+    if (u === b.given[j]! || v === a.given[i]!) return 0;
+    return this.middleMemory.get(u, v, (p, q) => {
+      const plain = this.givenAlone(p, q);
+      return plain === G.different ? 3 : plain === G.form || plain === G.near ? 2 : 1;
+    });
+  }
+
   private givenAlone(x: number, y: number): number {
     const [m, n] = [this.words.given.list[x]!, this.words.given.list[y]!];
     if (m.whole.text === n.whole.text) return this.givenRank[x]!;
@@ -236,6 +253,7 @@ const usualChance: Partial<Record<FieldName, number>> = {
   email: 0.05,
   family: 0.5,
   given: 0.8,
+  middle: 2,
 };
 
 /** The probability that two people at random share a rare, usual or common value; and how many people have such a one. */

@@ -36,7 +36,7 @@ export function duplicates(people: readonly Known[], from = 0.5): Duplicate[] {
   );
   const { patterns } = pairs;
   // In one list a child has one grade: what is "moved on" between two lists is a difference here.
-  const prior = priors(comparer.measure(), patterns.width);
+  const prior = priors(comparer.measure(), patterns.width, 0);
   const own = prior[0]![field.grade]!;
   own.probability = [0.9, 0.05, 0.05];
   for (let f = 0; f < fieldNames.length; f++) prior[0]![f]!.trust *= 5;

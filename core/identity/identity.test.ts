@@ -204,6 +204,44 @@ describe('a year on', () => {
     }
   });
 
+  it('holds where few names are in fashion, so that many share one and are of an age', () => {
+    const { existing, incoming, truth, traps } = practice({
+      seed: 11,
+      children: 10_000,
+      numbers: 0,
+      mistakes: 0.08,
+      variety: 2,
+      givens: 60,
+    });
+    const { decisions, candidates } = link(existing, incoming);
+    const matched = incoming.map((_, j) => j).filter((j) => decisions[j] === 'match');
+    const right = matched.filter((j) => candidates[j]![0]!.existing === truth[j]).length;
+    expect((2 * right) / (matched.length + truth.filter((i) => i >= 0).length)).toBeGreaterThan(0.995);
+    expect(matched.length - right).toBeLessThanOrEqual(1);
+    expect(decisions.filter((d) => d === 'review').length).toBeLessThan(100);
+    expect(matched.filter((j) => traps.get(j)?.includes(candidates[j]![0]!.existing))).toEqual([]);
+  });
+
+  it('takes nobody for somebody where nobody is on both lists, however many are alike', () => {
+    const few = { children: 4000, numbers: 0, mistakes: 0.02, variety: 4, givens: 100 };
+    const { existing } = practice({ ...few, seed: 31 });
+    const { incoming } = practice({ ...few, seed: 32 });
+    const { decisions } = link(existing, incoming);
+    expect(decisions.filter((d) => d === 'match')).toEqual([]);
+    expect(decisions.filter((d) => d === 'review').length).toBeLessThan(incoming.length / 200);
+  });
+
+  it('matches nobody by itself of whom too little is said', () => {
+    const list = practice({ seed: 41, children: 1500, numbers: 0.9, mistakes: 0.01 });
+    const nameless = { number: '', givenName: '', familyName: '', middleName: '', guardianEmail: '' };
+    // The only one born that day in that class: likely the one, but for a person to say.
+    const days = list.existing.map((known) => known.birthDate);
+    const alone = list.existing.find(({ birthDate }) => days.indexOf(birthDate) === days.lastIndexOf(birthDate))!;
+    const { decisions } = link(list.existing, [...list.existing.filter((k) => k !== alone), { ...alone, ...nameless }]);
+    expect(decisions.filter((d) => d === 'match').length).toBe(list.existing.length - 1);
+    expect(decisions.at(-1)).not.toBe('match');
+  });
+
   const record = [
     child('Wren', 'Anstruther', '2017-05-04', { number: '4120', guardianEmail: 'anstruther@home.example' }),
     child('Tomi', 'Abara', '2016-01-09', { number: '4117' }),

@@ -52,6 +52,8 @@ const newBelowDefault = 0.12;
 const matchFrom = 0.97;
 const matchAlways = 0.9999;
 const rounds = 25;
+/** Rounds of estimation with the shares of one person held. */
+const heldRounds = 8;
 
 export function link(existing: readonly Known[], incoming: readonly Known[], options: LinkOptions = {}): Linked {
   const words = shared(existing[0]?.others?.length ?? incoming[0]?.others?.length ?? 0);
@@ -61,20 +63,27 @@ export function link(existing: readonly Known[], incoming: readonly Known[], opt
     return { decisions: incoming.map(() => 'new'), candidates: incoming.map(() => []), compared: 0, explain: () => [] };
   const comparer = new Comparer(a, b, words);
   const most = Math.min(a.count, b.count);
-  const prior = priors(comparer.measure(), comparer.levelCounts.length);
-  const learn = (patterns: Pairs['patterns'], likely = most * 0.8): Model =>
-    estimate(beginning(prior, patterns, { same: likely, most }), prior, patterns, most, rounds);
-
-  const plain = compareAll(a, b, words, comparer);
-  const places = learnPlaces(a, b, plain, oddsOf(learn(plain.patterns), plain.patterns), words);
-  const pairs = withPlaces(plain, comparer, places.school, places.klass);
-  const model = learn(pairs.patterns);
-
+  const prior = priors(comparer.measure(), comparer.levelCounts.length, most);
   const told = new Map((options.decided ?? []).map((d) => [d.incoming * a.count + d.existing, d.same]));
-  const solver = new Solver(pairs, a.count, b.count, told, oddsOf(model, pairs.patterns));
+  const plain = compareAll(a, b, words, comparer);
+  const beginningOf = ({ patterns }: Pairs): Model => beginning(prior, patterns, { same: most * 0.8, most });
+  const first = estimate(beginningOf(plain), prior, plain.patterns, most, rounds);
+  const firstOdds = oddsOf(first, plain.patterns);
+  const places = learnPlaces(a, b, plain, firstOdds, words);
+  const pairs = withPlaces(plain, comparer, places.school, places.klass);
+  // From here on each person is at most one: who has a match to the letter has no other that is nearly alike. Left to
+  // the patterns alone the estimate can take such neighbors for the same person with a slip.
+  const begun = new Solver(plain, a.count, b.count, told, firstOdds);
+  let shares = begun.shares(begun.settle(firstOdds), pairs);
+  let model = estimate(beginningOf(pairs), prior, pairs.patterns, most, heldRounds, shares);
+  let odds = oddsOf(model, pairs.patterns);
+  const halfway = new Solver(pairs, a.count, b.count, told, odds);
+  shares = halfway.shares(halfway.settle(odds), pairs);
+  model = estimate(model, prior, pairs.patterns, most, heldRounds, shares);
+  odds = oddsOf(model, pairs.patterns);
+  const solver = new Solver(pairs, a.count, b.count, told, odds);
   // A twin on record mostly has a row of its own: what a single candidate is weighed against is how often each kind
   // occurs among pairs of which neither is somebody else.
-  let odds = oddsOf(model, pairs.patterns);
   let probability = solver.settle(odds);
   for (let round = 0; round < 2; round++) {
     odds = oddsOf(model, pairs.patterns, solver.freeSizes(model, probability));
@@ -124,6 +133,13 @@ class Solver {
         return told === undefined ? odds[pattern[e]!]! : told ? 100 : -100;
       }),
     });
+  }
+
+  /** By pattern of `onto`, the same pairs seen otherwise: the share of its pairs that are one person. */
+  shares(probability: Float64Array, onto: Pairs): Float64Array {
+    const shares = new Float64Array(onto.patterns.counts.length);
+    this.kept.forEach((e, n) => (shares[onto.pattern[e]!]! += probability[n]!));
+    return shares.map((sum, p) => Math.min(1, sum / onto.patterns.counts[p]!));
   }
 
   /** Expected number of pairs of each kind among those whose two ends are nobody else's. */

@@ -8,7 +8,7 @@
  */
 import { B, F, field, type FieldName, fieldNames, G, levels, otherLevels } from './compare';
 
-export const kinds = ['same', 'sibling', 'twin', 'birthday', 'namesake', 'stranger', 'recycled'] as const;
+export const kinds = ['same', 'sibling', 'twin', 'birthday', 'namesake', 'agemate', 'stranger', 'recycled'] as const;
 export type Kind = (typeof kinds)[number];
 
 /**
@@ -19,6 +19,7 @@ const beginnings: Record<Kind, Record<FieldName, number[] | 'chance'>> = {
   same: {
     number: [95, 3, 2],
     given: [28, 30, 30, 5, 4, 2],
+    middle: [80, 12, 8],
     family: [30, 30, 30, 3, 4, 0.5, 3],
     birth: [94, 1.5, 1.5, 1.5, 0.5, 1],
     grade: [15, 82, 3],
@@ -30,6 +31,7 @@ const beginnings: Record<Kind, Record<FieldName, number[] | 'chance'>> = {
   sibling: {
     number: [0.05, 2, 98],
     given: 'chance',
+    middle: 'chance',
     family: [33, 33, 30, 1, 1, 0.1, 1],
     birth: [0.2, 0.1, 0.3, 3, 4, 93],
     grade: [12, 12, 76],
@@ -41,6 +43,7 @@ const beginnings: Record<Kind, Record<FieldName, number[] | 'chance'>> = {
   twin: {
     number: [0.05, 10, 90],
     given: 'chance',
+    middle: 'chance',
     family: [33, 33, 31, 1, 1, 0.1, 0.5],
     birth: [97, 0.5, 0.5, 1, 0.5, 0.5],
     grade: [12, 85, 3],
@@ -52,6 +55,7 @@ const beginnings: Record<Kind, Record<FieldName, number[] | 'chance'>> = {
   birthday: {
     number: 'chance',
     given: 'chance',
+    middle: 'chance',
     family: 'chance',
     birth: [95, 1, 1, 2, 0.5, 0.5],
     grade: [12, 80, 8],
@@ -63,6 +67,7 @@ const beginnings: Record<Kind, Record<FieldName, number[] | 'chance'>> = {
   namesake: {
     number: 'chance',
     given: [5, 30, 60, 2, 2, 1],
+    middle: 'chance',
     family: [10, 35, 45, 2, 3, 0.5, 4],
     birth: 'chance',
     grade: [8, 8, 84],
@@ -71,9 +76,22 @@ const beginnings: Record<Kind, Record<FieldName, number[] | 'chance'>> = {
     guardian: 'chance',
     email: 'chance',
   },
+  agemate: {
+    number: 'chance',
+    given: [5, 30, 55, 6, 4, 0.5],
+    middle: 'chance',
+    family: 'chance',
+    birth: [0.5, 0.5, 12, 60, 22, 5],
+    grade: [12, 80, 8],
+    school: [4, 8, 1, 87],
+    class: [1, 3, 96],
+    guardian: 'chance',
+    email: 'chance',
+  },
   stranger: {
     number: 'chance',
     given: [1, 4, 8, 6, 6, 75],
+    middle: 'chance',
     family: [5, 15, 25, 5, 15, 0.2, 35],
     birth: [0.2, 0.5, 2, 8, 50, 40],
     grade: [20, 50, 30],
@@ -85,6 +103,7 @@ const beginnings: Record<Kind, Record<FieldName, number[] | 'chance'>> = {
   recycled: {
     number: [99, 0.5, 0.5],
     given: 'chance',
+    middle: 'chance',
     family: 'chance',
     birth: 'chance',
     grade: 'chance',
@@ -100,6 +119,7 @@ const fixed: Partial<Record<Kind, FieldName[]>> = {
   twin: ['family', 'birth'],
   birthday: ['birth'],
   namesake: ['given', 'family'],
+  agemate: ['given'],
   sibling: ['family'],
   recycled: ['number'],
 };
@@ -111,6 +131,7 @@ const otherBeginnings: Record<Kind, number[] | 'chance'> = {
   twin: [35, 35, 10, 20],
   birthday: 'chance',
   namesake: 'chance',
+  agemate: 'chance',
   stranger: [5, 25, 5, 65],
   recycled: 'chance',
 };
@@ -122,6 +143,7 @@ const trust: Record<Kind, number> = {
   twin: 100,
   birthday: 40,
   namesake: 60,
+  agemate: 60,
   stranger: 20,
   recycled: 100,
 };
@@ -154,8 +176,20 @@ interface Prior {
   trust: number;
 }
 
-/** The beginnings, with what was measured put in. */
-export function priors(measured: Measured, width: number): Prior[][] {
+/** Fields by which people are known: the beginnings of `same` hold there as much as a fifth of the people do. */
+const known: readonly FieldName[] = ['given', 'family', 'birth'];
+const trustIn = (kind: Kind, name: FieldName | undefined, people: number): number =>
+  name && fixed[kind]?.includes(name)
+    ? fixedTrust
+    : kind === 'same' && name && known.includes(name)
+      ? Math.max(trust.same, people / 5)
+      : trust[kind];
+
+/**
+ * The beginnings, with what was measured put in. `people`: how many could be on both lists. Without it the estimate
+ * could take whoever is merely alike for the same person wherever few are.
+ */
+export function priors(measured: Measured, width: number, people: number): Prior[][] {
   return kinds.map((kind) =>
     Array.from({ length: width }, (_, f) => {
       const name = fieldNames[f];
@@ -173,7 +207,7 @@ export function priors(measured: Measured, width: number): Prior[][] {
       const total = parts.reduce((sum, x) => sum + x, 0);
       return {
         probability: parts.map((x) => x / total),
-        trust: name && fixed[kind]?.includes(name) ? fixedTrust : trust[kind],
+        trust: trustIn(kind, name, people),
       };
     }),
   );
@@ -191,7 +225,8 @@ export function beginning(prior: Prior[][], patterns: Patterns, { same, most }: 
     twin: most * 0.02,
     birthday: total * 0.25,
     namesake: most * 0.1,
-    stranger: total * 0.4,
+    agemate: total * 0.1,
+    stranger: total * 0.3,
     recycled: most * 0.005,
   };
   return {
@@ -222,8 +257,18 @@ export const logSum = (values: Float64Array, from: number): number => {
   return most + Math.log(sum);
 };
 
-/** Rounds of expectation and maximization from `model` on. `most` as in `beginning`. */
-export function estimate(model: Model, prior: Prior[][], patterns: Patterns, most: number, rounds: number): Model {
+/**
+ * Rounds of expectation and maximization from `model` on. `most` as in `beginning`. `held`: by pattern, the share of its
+ * pairs that are one person, where that is known better than from the pattern alone (see link).
+ */
+export function estimate(
+  model: Model,
+  prior: Prior[][],
+  patterns: Patterns,
+  most: number,
+  rounds: number,
+  held?: Float64Array,
+): Model {
   const { width, counts } = patterns;
   let current = model;
   const weights = new Float64Array(kinds.length);
@@ -238,9 +283,10 @@ export function estimate(model: Model, prior: Prior[][], patterns: Patterns, mos
     const sizes = new Float64Array(kinds.length);
     for (let p = 0; p < counts.length; p++) {
       weigh(current, patterns, p, current.sizes, weights);
-      const total = logSum(weights, 0);
+      const total = logSum(weights, held ? 1 : 0);
       for (let k = 0; k < kinds.length; k++) {
-        const share = Math.exp(weights[k]! - total) * counts[p]!;
+        const likely = Math.exp(weights[k]! - total);
+        const share = (held ? (k === 0 ? held[p]! : (1 - held[p]!) * likely) : likely) * counts[p]!;
         if (share < 1e-12) continue;
         sizes[k]! += share;
         const sum = sums[k]!;
@@ -271,9 +317,12 @@ export function oddsOf(model: Model, patterns: Patterns, sizes = model.sizes): F
   });
 }
 
-export type Never = 'twin' | 'recycled';
+export type Never = 'twin' | 'recycled' | 'little';
 
-/** By pattern, why a pair is never merged with nobody looking: it may be a twin, or a number that was given again. */
+/**
+ * By pattern, why a pair is never merged with nobody looking: it may be a twin, or a number that was given again, or
+ * too little agrees: no number, no name together with something else, nor two things besides names.
+ */
 export function neverAlone({ width, levels: all, counts }: Patterns): (Never | null)[] {
   return Array.from(counts, (_, p) => {
     const at = (name: FieldName): number => all[p * width + field[name]]!;
@@ -282,6 +331,13 @@ export function neverAlone({ width, levels: all, counts }: Patterns): (Never | n
     const otherName =
       (given === G.different || given === G.missing) && (family === F.different || family === F.missing);
     if (given === G.different && sameFamily && (birth === B.same || birth === B.swapped)) return 'twin';
-    return at('number') === 1 && otherName && birth > B.digit ? 'recycled' : null;
+    if (at('number') === 1 && otherName && birth > B.digit) return 'recycled';
+    if (at('number') === 1) return null;
+    const familyAlike = family >= F.rare && family <= F.swapped;
+    const isNamed = familyAlike || (given >= G.rare && given <= G.near);
+    let agreeing = Number(familyAlike) + Number(birth >= B.same && birth <= B.parts);
+    agreeing += Number(at('guardian') === 1) + Number(at('email') === 1);
+    for (let f = fieldNames.length; f < width; f++) agreeing += Number([1, 2].includes(all[p * width + f]!));
+    return agreeing >= (isNamed ? 1 : 2) ? null : 'little';
   });
 }

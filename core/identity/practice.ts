@@ -20,6 +20,8 @@ export interface PracticeOptions {
   addresses?: number;
   /** How many family names there are for each 100 children; by default 20. */
   variety?: number;
+  /** How many given names there are; by default 700. Where few are in fashion, many share one and are of an age. */
+  givens?: number;
 }
 
 export interface Practice {
@@ -45,12 +47,13 @@ export function practice({
   mistakes,
   addresses = 0.93,
   variety = 20,
+  givens = 700,
 }: PracticeOptions): Practice {
   const random = randomFrom(seed);
   const chance = (p: number): boolean => random.real() < p;
   const towns = Math.max(2, Math.round(children / 1500));
   const familyNames = namePool(random, Math.max(150, Math.round((children * variety) / 100)));
-  const givenNames = [...new Set(nicknameData.split(';').map((entry) => entry.split(':')[0]!))].slice(0, 700);
+  const givenNames = [...new Set(nicknameData.split(';').map((entry) => entry.split(':')[0]!))].slice(0, givens);
   const zipf = <T>(list: T[], skew: number): T =>
     list[Math.min(list.length - 1, Math.floor(list.length * random.real() ** skew))]!;
   const titled = (name: string) => name[0]!.toUpperCase() + name.slice(1);

@@ -198,6 +198,7 @@ export function matchRows(
 const levelWords: Partial<Record<Evidence['what'], string>> = {
   number: 'number',
   given: 'given name',
+  middle: 'middle name',
   family: 'family name',
   birth: 'birth date',
   grade: 'grade',

@@ -25,7 +25,7 @@ defineEmits<{ choose: [index: number]; keep: [field: string, whose: 'keep' | 'go
 const fields: [keyof PairPerson, string, Evidence['what'] | null][] = [
   ['familyName', 'family name', 'family'],
   ['givenName', 'given name', 'given'],
-  ['middleName', 'middle', null],
+  ['middleName', 'middle', 'middle'],
   ['birthDate', 'birth date', 'birth'],
   ['number', 'number', 'number'],
   ['grade', 'grade', 'grade'],
