@@ -5,6 +5,8 @@
 import type { Field } from './fields';
 import type { Reading } from './reading';
 import type { RawRecord } from './split';
+import { isCode, isRemark, titleOf } from './titles';
+import { isStaff } from './values';
 
 /** How many digits nearly all numbers of a column have, where some begin with zero: shorter ones have lost theirs. */
 export function usualDigits(records: RawRecord[], index: number | undefined): number | null {
@@ -23,13 +25,6 @@ export function usualDigits(records: RawRecord[], index: number | undefined): nu
   return length > 3 && zeros > 0 && count >= total * 0.6 && length === Math.max(...counts.keys()) ? length : null;
 }
 
-/** "Total 345", "printed 12 May". */
-const remarkWords =
-  /^\W*(grand total|totals?|subtotal|sum|count|number of|no\. of|printed|exported|generated|created|report|end of|page|students?:|pupils?:|notes?|\*|confidential)\b/i;
-/** "Class 3A", "Grade: 3", "Homeroom 3A – Ms Ode". */
-const blockTitle =
-  /^\W*(class|homeroom|form|section|grade|year|tutor group|group)\s*[:#-]?\s+([\p{L}\d][\p{L}\d /.-]{0,19}?)\s*(?:[–—(,;:].*)?$/iu;
-
 /** Why the record is no row of people, in words; '' for what needs none (a block's title); null for a row. */
 export function remarkOf(
   record: RawRecord,
@@ -45,16 +40,18 @@ export function remarkOf(
     if (headings.length > 1 && headings.every(({ index, header }) => (record.cells[index] ?? '').trim() === header))
       return 'The headings again; left out.';
   }
-  if (reading.columns.length < 3 || filled.length > 2) return null;
-  const title = filled.length === 1 ? first.match(blockTitle) : null;
-  if (title && !remarkWords.test(first)) {
-    blocks.title(title[1]!.toLowerCase(), title[2]!.trim());
+  if (filled.length > 2) return null;
+  const title = titleOf(filled);
+  // Among few columns a name could read like a title: "Grade Moyo".
+  if (title && (reading.columns.length > 2 || isCode(title.value))) {
+    blocks.title(title.word, title.value);
     return '';
   }
+  if (reading.columns.length < 3) return null;
   const names = (['familyName', 'givenName', 'fullName'] as const).filter(
     (field) => column.has(field) && (record.cells[column.get(field)!] ?? '').trim() !== '',
   );
-  if (remarkWords.test(first)) return `A total or a remark (“${first.trim().slice(0, 60)}”); left out.`;
+  if (isRemark(first)) return `A total or a remark (“${first.trim().slice(0, 60)}”); left out.`;
   const sentence = filled.length === 1 && (first.length > 40 || /^\d+$/.test(first.trim()) || names.length === 0);
   return sentence && reading.columns.length > 3 ? `A remark (“${first.trim().slice(0, 60)}”); left out.` : null;
 }
@@ -72,8 +69,16 @@ export class Blocks {
     );
   }
 
+  /** Titles above the headings, for the first block: what no column says. */
+  begin(titles: RawRecord[]): void {
+    for (const { cells } of titles) {
+      const title = titleOf(cells.filter((cell) => cell.trim() !== ''));
+      if (title && !this.column.has(fieldOf(title.word))) this.title(title.word, title.value);
+    }
+  }
+
   title(word: string, value: string): void {
-    const field: Field = word === 'grade' || word === 'year' ? 'grade' : 'className';
+    const field = fieldOf(word);
     if (!this.column.has(field)) {
       // A column of its own, behind all others, which only titles fill.
       this.column.set(field, titleColumn - this.columns.length);
@@ -85,6 +90,9 @@ export class Blocks {
   /** The row's repairs, with what the block says put in where its cells are empty. */
   fill(record: RawRecord, repaired: Record<number, string>): Record<number, string> {
     let filled = repaired;
+    const role = this.column.get('role');
+    // A block of students may have its teacher among them, who has no grade.
+    if (role !== undefined && isStaff(repaired[role] ?? record.cells[role] ?? '')) return repaired;
     for (const [field, index] of this.columns) {
       const own = (repaired[index] ?? record.cells[index] ?? '').trim();
       if (own !== '') this.held.set(field, own);
@@ -93,6 +101,8 @@ export class Blocks {
     return filled;
   }
 }
+
+const fieldOf = (word: string): Field => (word === 'grade' || word === 'year' ? 'grade' : 'className');
 
 /** Index of a column that no file has. */
 const titleColumn = 100_000;

@@ -44,20 +44,22 @@ export const fieldLabels: Record<Field, string> = {
   skip: 'skip',
 };
 
-/** Header words, folded. Common practice: collected from what offices use, nothing published. */
+/** Header words, folded, with the plainest of French, Spanish and German. Common practice: nothing published. */
 const synonyms: Record<Exclude<Field, 'skip'>, string> = {
   number:
     'number|student number|student no|student id|id|id number|staff id|staff number|staff no|employee id|employee number|employee no|teacher id|teacher number|person id|user id|unique id|upn|admission number|admission no|enrolment number|enrollment number|stu id|student ref|pupil ref|pupil number|pupil no|pupil id|no|nr|learner id|learner number|register number|reg no|local id|student code|sis id',
-  familyName: 'family name|last name|surname|last|lastname|family|sn|second name|legal last name|legal surname',
+  familyName:
+    'family name|last name|surname|last|lastname|family|sn|second name|legal last name|legal surname|nom|nom de famille|apellido|apellidos|nachname|familienname',
   givenName:
-    'given name|first name|forename|first|firstname|given|fname|given names|forenames|legal first name|christian name',
+    'given name|first name|forename|first|firstname|given|fname|given names|forenames|legal first name|christian name|prenom|nombre|nombres|vorname',
   middleName: 'middle name|middle|middle initial|mi|middle names|second forename',
   fullName: 'name|full name|student name|student|pupil name|pupil|learner|display name|whole name|learner name',
-  birthDate: 'birth date|date of birth|dob|birthdate|birthday|born|d o b|birth|date birth',
-  grade: 'grade|grade level|year level|yr|year|year group|gr|level|current grade|grd',
+  birthDate:
+    'birth date|date of birth|dob|birthdate|birthday|born|d o b|birth|date birth|date de naissance|ne le|fecha de nacimiento|geburtsdatum|geburtstag',
+  grade: 'grade|grades|grade level|year level|yr|year|year group|gr|level|current grade|grd|grado|jahrgang',
   className:
-    'class|homeroom|form|class name|section|home room|form group|tutor group|room|hr|registration group|class code',
-  schoolName: 'school|school name|campus|site|building',
+    'class|homeroom|form|class name|section|home room|hmrm|hrm|form group|tutor group|room|hr|registration group|class code|classe|clase|grupo|klasse',
+  schoolName: 'school|school name|campus|site|building|escuela|ecole|schule',
   email: 'email|e mail|email address|student email|mail|school email',
   guardianEmail:
     'guardian|guardians e mail|guardians email|parents e mail|parent|guardian address|home contact|contact|family contact|guardian email|parent email|parents email|family email|contact email|guardian e mail|parent e mail|parent guardian email|guardian mail|primary contact email|contact 1 email|carer email',
@@ -72,13 +74,10 @@ for (const [field, list] of Object.entries(synonyms))
 
 /** The field that a header word names, with a confidence between 0 and 1; null if the word says nothing. */
 export function fieldOfHeader(header: string): { field: Field; confidence: number } | null {
-  const word = fold(
-    header
-      .replace(/([a-z])([A-Z])/g, '$1 $2')
-      .replaceAll('_', ' ')
-      .replaceAll('#', ' number '),
-  );
-  const exact = words.get(word);
+  const plain = header.replaceAll('_', ' ').replaceAll('#', ' number ');
+  // "StudentID" is two words, "DoB" is one.
+  const word = fold(plain.replace(/([a-z])([A-Z])/g, '$1 $2'));
+  const exact = words.get(word) ?? words.get(fold(plain));
   if (exact) return { field: exact, confidence: 0.97 };
   // "Student: Last Name", "Legal surname (as on passport)": the longest known phrase inside.
   let best: { field: Field; length: number } | null = null;

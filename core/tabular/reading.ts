@@ -5,7 +5,8 @@
 import { decode, type Encoding, Refusal } from './decode';
 import { type Field, fieldOfCells, fieldOfHeader } from './fields';
 import { type Delimiter, guessDelimiter, type RawRecord, split } from './split';
-import { type DateOrder, guessDateOrder } from './values';
+import { titleOf } from './titles';
+import { type DateOrder, guessDateOrder, isStaff } from './values';
 
 export interface Hints {
   encoding?: Encoding;
@@ -63,9 +64,12 @@ const sampleRows = 400;
 /** Reads text: CSV, TSV, pasted cells. Throws Refusal with what is wrong and what to do. */
 export function open(bytes: Uint8Array, hints: Hints = {}): OpenFile {
   const { text, encoding, confidence } = decode(bytes, hints.encoding);
-  const guessed = guessDelimiter(text);
+  // Spreadsheets write the delimiter into a first line: "sep=;".
+  const said = text.match(/^\W{0,2}sep=([,;\t|])\W{0,2}[\r\n]/i)?.[1] as Delimiter | undefined;
+  const guessed = said ? { delimiter: said, confidence: 1 } : guessDelimiter(text);
   const delimiter = hints.delimiter ?? guessed.delimiter;
-  return openRecords(split(text, delimiter), hints, {
+  const records = split(text, delimiter).filter(({ line }) => !said || line > 1);
+  return openRecords(records, hints, {
     format: delimiter === '\t' ? 'tsv' : 'csv',
     encoding,
     encodingConfidence: confidence,
@@ -91,7 +95,9 @@ export function openRecords(all: RawRecord[], hints: Hints, source: Source): Ope
   }
   const header = headerIndex >= 0 ? all[headerIndex]! : null;
   const records = all.slice(headerIndex + 1);
-  const columns = guessColumns(header?.cells ?? [], evenly(records, sampleRows), hints.columns ?? {});
+  // Titles between rows say nothing about what a column is.
+  const rows = records.filter(({ cells }) => !titleOf(cells.filter((cell) => cell.trim() !== '')));
+  const columns = guessColumns(header?.cells ?? [], rows, hints.columns ?? {});
   const dateColumn = columns.find((column) => column.field === 'birthDate');
   const dates = dateColumn
     ? guessDateOrder(records.map((r) => r.cells[dateColumn.index] ?? ''))
@@ -121,8 +127,11 @@ function evenly(records: RawRecord[], count: number): RawRecord[] {
 function blockFields(columns: Column[], records: RawRecord[]): Field[] {
   const cell = ({ cells }: RawRecord, index: number) => (cells[index] ?? '').trim();
   const names = columns.filter(({ field }) => field === 'fullName' || field === 'familyName' || field === 'givenName');
-  const people = records.filter((record) =>
-    names.some(({ index, header }) => /\p{L}/u.test(cell(record, index)) && cell(record, index) !== header),
+  const role = columns.find(({ field }) => field === 'role');
+  const people = records.filter(
+    (record) =>
+      names.some(({ index, header }) => /\p{L}/u.test(cell(record, index)) && cell(record, index) !== header) &&
+      !(role && isStaff(cell(record, role.index))),
   );
   if (people.length < 3) return [];
   return columns
@@ -150,7 +159,18 @@ function findHeader(records: RawRecord[]): number {
   return first && second && first.cells.length > 1 && !digits(first) && digits(second) ? 0 : -1;
 }
 
-function guessColumns(header: string[], sample: RawRecord[], told: Record<number, Field>): Column[] {
+/** "No." above 1, 2, 3, perhaps from 1 again: the rows are counted, nobody is numbered. */
+function counts(title: string, cells: string[]): boolean {
+  if (!/^(no|nr|#|s\/?n|row|line)?\W*$/i.test(title)) return false;
+  const filled = cells.map((cell) => cell.trim()).filter((cell) => /^\d+$/.test(cell));
+  return (
+    filled.length > 1 && filled.every((cell, i) => Number(cell) === 1 || Number(cell) === Number(filled[i - 1]) + 1)
+  );
+}
+
+function guessColumns(header: string[], all: RawRecord[], told: Record<number, Field>): Column[] {
+  const sample = evenly(all, sampleRows);
+  const records = all.slice(0, sampleRows);
   // Beyond the headings a column counts only if many rows fill it; a cell here and there is a row out of step.
   let width = sample.reduce((most, record) => Math.max(most, record.cells.length), header.length);
   const filled = (index: number) => sample.filter((record) => (record.cells[index] ?? '').trim() !== '').length;
@@ -159,6 +179,8 @@ function guessColumns(header: string[], sample: RawRecord[], told: Record<number
     const title = (header[index] ?? '').trim();
     if (told[index]) return { index, header: title, field: told[index], confidence: 1 };
     const cells = sample.map((record) => record.cells[index] ?? '');
+    const first = records.map((record) => record.cells[index] ?? '');
+    if (counts(title, first)) return { index, header: title, field: 'skip', confidence: 0.9 };
     const byHeader = fieldOfHeader(title);
     const byCells = fieldOfCells(cells);
     // A heading that is only partly known ("Pupil ref") gives way to cells that are plain.

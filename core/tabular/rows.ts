@@ -79,6 +79,7 @@ export function readRows(file: OpenFile, repairs: Repairs, rules: RowRules, abou
   const column = new Map<Field, number>();
   for (const { field, index } of reading.columns) if (field !== 'skip') column.set(field, index);
   const blocks = new Blocks(reading, column);
+  blocks.begin(file.titles);
   const digits = rules.numberDigits === null ? usualDigits(records, column.get('number')) : null;
   const result: ReadRows = { rows: [], problems: [], leftOut: [] };
   const byNumber = new Map<string, TypedRow>();
@@ -222,13 +223,18 @@ class RowReader {
         `“${text}” has a digit in it.`,
         text.replace(/0/g, 'o').replace(/1/g, 'l').replace(/\d/g, ''),
       );
-    else if (isShouted(text) && text.length > 3)
-      this.problem(field, 'capitals', `“${text}” is in capitals.`, unshout(text), false);
+    else {
+      // "OKAFOR, Ada": of a whole name the family name alone may be in capitals.
+      const shouted = field === 'fullName' ? (text.match(/^[^,]+(?=,)/)?.[0] ?? text) : text;
+      if (isShouted(shouted) && shouted.length > 3)
+        this.problem(field, 'capitals', `“${shouted}” is in capitals.`, text.replace(shouted, unshout(shouted)), false);
+    }
     return text;
   }
 
   private number(): string {
-    const text = this.cell('number');
+    // 4117.0 is what some writers make of a whole number.
+    const text = this.cell('number').replace(/^(\d+)\.0+$/, '$1');
     const { numberDigits } = this.rules;
     if (text === '') {
       if (this.column.has('number'))

@@ -83,6 +83,33 @@ describe('a list', () => {
     ]);
   });
 
+  it('with a title above its headings, or no headings at all, has the class of the title; counted rows are no numbers', () => {
+    const titled = read(
+      'Class: 3A  Teacher: K. Ode,,\nNo.,Name,Born\n1,"Abara, Tomi",25/01/2016\n2,"Moyo, Deniz",03/04/2016',
+    );
+    expect(titled.file.reading.columns.map(({ field }) => field)).toEqual(['skip', 'fullName', 'birthDate']);
+    expect(titled.people).toEqual([
+      [3, 'Abara', 'Tomi', '2016-01-25', null, '3A'],
+      [4, 'Moyo', 'Deniz', '2016-04-03', null, '3A'],
+    ]);
+    const bare = read('Grade 3\nTomi Abara\nDeniz Moyo\nGrade 4\nWren Anstruther\nGrade Moyo');
+    expect(bare.people.map((p) => [p[0], p[1], p[4]])).toEqual([
+      [2, 'Abara', '03'],
+      [3, 'Moyo', '03'],
+      [5, 'Anstruther', '04'],
+      [6, 'Moyo', '04'],
+    ]);
+    expect(read('Class list 2026,\nlast,first\nAbara,Tomi').people[0]).toEqual([3, 'Abara', 'Tomi', null, null, '']);
+  });
+
+  it('says its delimiter itself, in the words of other tongues too; staff among students have no grade of a block', () => {
+    const { file, people } = read('sep=;\nNachname;Vorname;Geburtsdatum;Klasse\nAbara;Tomi;25.01.2016;3a');
+    expect(file.reading).toMatchObject({ delimiter: ';', headerLine: 2, dateOrder: 'dmy' });
+    expect(people).toEqual([[3, 'Abara', 'Tomi', '2016-01-25', null, '3a']]);
+    const mixed = 'first,last,role,grades\nTomi,Abara,student,3\nKai,Ode,teacher,\nIda,Voss,administrator,';
+    expect(read(mixed).people.map((p) => p[4])).toEqual(['03', null, null]);
+  });
+
   it('with days as spreadsheets count them, dates of its own order and ISO dates among them', () => {
     // Practice of spreadsheets: day 1 is 1900-01-01, 60 a day that never was, so 42378 is 2016-01-09.
     expect(read('last,first,dob\nAbara,Tomi,42378\nMoyo,Deniz,41234').people.map((p) => p[3])).toEqual([

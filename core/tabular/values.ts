@@ -210,6 +210,12 @@ const roles = new Map(
   ),
 );
 
+/** Whether a role's word is somebody's who works here. */
+export const isStaff = (text: string): boolean => {
+  const role = parseRole(text);
+  return role !== null && role !== 'student';
+};
+
 /** "Pupil", "TEACHERS" -> the role; null if it is none. */
 export const parseRole = (text: string): RowRole | null => {
   const word = text

@@ -176,11 +176,13 @@ function readTables(
 
 function looksLikeStaff(path: string, { reading, entry }: Table): boolean {
   if (reading.columns.some(({ field }) => field === 'grade' || field === 'guardianEmail')) return false;
+  if (reading.columns.some(({ header }) => /\b(student|pupil|learner|child)/i.test(header))) return false;
   const words = [
     path.split('/').at(-1)!,
     entry ?? '',
     reading.sheet ?? '',
-    ...reading.columns.map((c) => c.header),
+    // Whoever has a teacher in a column beside the name is not one.
+    ...reading.columns.filter(({ field }) => field !== 'teacher').map((c) => c.header),
   ].join(' ');
   return /\b(staff|teachers?|employees?|faculty|department|job title|position)\b/i.test(words.replaceAll('_', ' '));
 }
