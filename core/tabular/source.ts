@@ -88,7 +88,9 @@ export function fitness({ reading, records }: OpenFile): number {
   const has = (field: string) => reading.columns.some((column) => column.field === field);
   const named = has('fullName') || (has('familyName') && has('givenName'));
   const more = ['number', 'birthDate', 'grade', 'className', 'email'].filter(has).length;
-  return (named ? 1000 : 0) * (1 + more) + Math.min(records.length, 900);
+  // A letter is a column of words without a heading, too.
+  const isProse = reading.columns.length < 2 && reading.headerLine === null;
+  return (named && !isProse ? 1000 : 0) * (1 + more) + Math.min(records.length, 900);
 }
 
 /** Sheets of the workbook, besides the chosen one, that read like people as well. */

@@ -30,7 +30,11 @@ export async function readWorkbook(bytes: Uint8Array): Promise<Sheet[]> {
   const { default: readWorkbookFile } = await import('read-excel-file/universal');
   let sheets;
   try {
-    sheets = await readWorkbookFile<string>(bytes.slice().buffer, { parseNumber: (text: string) => text, trim: false });
+    // A copy of its own: the bytes may be a part of a larger buffer, and a Buffer's slice would share that.
+    sheets = await readWorkbookFile<string>(new Uint8Array(bytes).buffer, {
+      parseNumber: (text: string) => text,
+      trim: false,
+    });
   } catch {
     throw new Refusal(
       'broken-workbook',
