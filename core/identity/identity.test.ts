@@ -240,6 +240,12 @@ describe('a year on', () => {
     const { decisions } = link(list.existing, [...list.existing.filter((k) => k !== alone), { ...alone, ...nameless }]);
     expect(decisions.filter((d) => d === 'match').length).toBe(list.existing.length - 1);
     expect(decisions.at(-1)).not.toBe('match');
+    // Of the same name, in the same grade and school, born on another day to other people.
+    const one = list.existing.find(({ guardianEmail, givenName }) => guardianEmail && givenName.length > 7)!;
+    const namesake = { ...one, number: '', birthDate: '2001-01-31', guardianEmail: 'somebody.else@home.example' };
+    expect(link(list.existing, [...list.existing.filter((k) => k !== one), namesake]).decisions.at(-1)).not.toBe(
+      'match',
+    );
   });
 
   const record = [

@@ -49,7 +49,7 @@ export interface Linked {
 const wrongPerRowDefault = 0.00005;
 const newBelowDefault = 0.12;
 /** No pair is merged below the one, and none above the other is held back for the budget. */
-const matchFrom = 0.97;
+const matchFrom = 0.98;
 const matchAlways = 0.9999;
 const rounds = 25;
 /** Rounds of estimation with the shares of one person held. */

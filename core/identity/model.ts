@@ -317,11 +317,12 @@ export function oddsOf(model: Model, patterns: Patterns, sizes = model.sizes): F
   });
 }
 
-export type Never = 'twin' | 'recycled' | 'little';
+export type Never = 'twin' | 'recycled' | 'namesake' | 'little';
 
 /**
- * By pattern, why a pair is never merged with nobody looking: it may be a twin, or a number that was given again, or
- * too little agrees: no number, no name together with something else, nor two things besides names.
+ * By pattern, why a pair is never merged with nobody looking: it may be a twin, a number that was given again, somebody
+ * of the same name born on another day to other people; or too little agrees: no number, no name together with something else, nor two
+ * things besides names.
  */
 export function neverAlone({ width, levels: all, counts }: Patterns): (Never | null)[] {
   return Array.from(counts, (_, p) => {
@@ -335,9 +336,10 @@ export function neverAlone({ width, levels: all, counts }: Patterns): (Never | n
     if (at('number') === 1) return null;
     const familyAlike = family >= F.rare && family <= F.swapped;
     const isNamed = familyAlike || (given >= G.rare && given <= G.near);
-    let agreeing = Number(familyAlike) + Number(birth >= B.same && birth <= B.parts);
-    agreeing += Number(at('guardian') === 1) + Number(at('email') === 1);
-    for (let f = fieldNames.length; f < width; f++) agreeing += Number([1, 2].includes(all[p * width + f]!));
+    let besides = Number(at('guardian') === 1) + Number(at('email') === 1);
+    for (let f = fieldNames.length; f < width; f++) besides += Number([1, 2].includes(all[p * width + f]!));
+    if (birth >= B.year && at('guardian') === 4 && besides === 0) return 'namesake';
+    const agreeing = besides + Number(familyAlike) + Number(birth >= B.same && birth <= B.parts);
     return agreeing >= (isNamed ? 1 : 2) ? null : 'little';
   });
 }
