@@ -5,6 +5,7 @@
 import { fold } from '#core/names/index';
 import {
   type Bundle,
+  type Checked,
   eachRecord,
   type EnrollmentsSince,
   listOf,
@@ -24,6 +25,8 @@ export interface RosterIntent extends Intent {
   keys: Keys;
   /** What differs from the feed's last bundle; absent: everything is compared. */
   night?: { news: News; enrollments: EnrollmentsSince };
+  /** Lines of its files that cannot be taken over. */
+  refused?: Checked['refused'];
   /** Only these classes (sourcedIds) and the people in them; absent: all. */
   classes?: readonly string[];
 }
@@ -128,7 +131,7 @@ export function orgsOf(bundle: Bundle, schools: Map<string, School>): Map<string
   const found = new Map<string, School>();
   eachRecord(bundle, 'orgs.csv', (get) => {
     const school = schools.get(fold(get('name'))) ?? schools.get(fold(get('identifier')));
-    if (school && get('type') === 'school') found.set(get('sourcedId'), school);
+    if (school && get('type') === 'school' && !found.has(get('sourcedId'))) found.set(get('sourcedId'), school);
   });
   return found;
 }
@@ -186,6 +189,7 @@ class ClassPlanner {
     eachRecord(bundle, 'classes.csv', (get, line) => {
       const sourcedId = get('sourcedId');
       const school = orgs.get(get('schoolSourcedId'));
+      if (intent.refused?.get('classes.csv')?.has(line)) return;
       if (!school || (wanted && !wanted.has(sourcedId)) || get('status') === 'tobedeleted') return;
       const title = get('title');
       const known = byId.get(intent.keys.classes.get(sourcedId) ?? sourcedId) ?? named(`${school.id}|${fold(title)}`);
@@ -245,7 +249,9 @@ class ClassPlanner {
     const gone: Open[] = [];
     const source = `${intent.source}, enrollments.csv`;
     const idOf = (user: string) => personOf.get(user) ?? intent.keys.people.get(user);
+    const refused = intent.refused?.get('enrollments.csv');
     const say = (get: (field: string) => string, line: number) => {
+      if (refused?.has(line)) return;
       const classId = this.classes.get(get('classSourcedId'));
       const user = get('userSourcedId');
       const personId = this.leftOut.has(user) ? undefined : idOf(user);

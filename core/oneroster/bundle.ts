@@ -81,17 +81,39 @@ export function withRepairs(bundle: Bundle, repairs: Record<number, Record<numbe
   return { ...bundle, tables };
 }
 
-/** Everything that is wrong, at most `most` for each kind in each file; what comes beyond is counted in a last line. */
-export function checkBundle(bundle: Bundle, most = 1000): RosterProblem[] {
+/** Fields without which a record says nothing that could be taken over; what is wrong elsewhere is reported, and the rest of the record holds. */
+const needed: Partial<Record<FileName, readonly string[]>> = {
+  'orgs.csv': ['sourcedId', 'name', 'type'],
+  'academicSessions.csv': ['sourcedId'],
+  'courses.csv': ['sourcedId'],
+  'classes.csv': ['sourcedId', 'title', 'schoolSourcedId'],
+  'users.csv': ['sourcedId', 'orgSourcedIds', 'role', 'givenName', 'familyName'],
+  'roles.csv': ['userSourcedId', 'role', 'orgSourcedId'],
+  'enrollments.csv': ['classSourcedId', 'userSourcedId', 'role'],
+  'demographics.csv': ['sourcedId'],
+};
+
+export interface Checked {
+  /**
+   * Everything that is wrong, at most so many for each kind in each file, and what comes beyond counted in a last line;
+   * but each user that cannot be taken over.
+   */
+  problems: RosterProblem[];
+  /** Lines that cannot be taken over, all of them, by file. */
+  refused: Map<FileName, Set<number>>;
+}
+
+export function checkBundle(bundle: Bundle, most = 1000): Checked {
   const problems: RosterProblem[] = [];
+  const refused = new Map<FileName, Set<number>>();
   checkManifest(bundle, problems);
   const ids = new Map<FileName, Set<string>>();
   for (const file of fileNames) ids.set(file, idsOf(bundle, file));
   for (const file of fileNames) {
     const table = tableOf(bundle, file);
-    if (table) checkTable(bundle, file, table, ids, problems, most);
+    if (table) refused.set(file, checkTable(bundle, file, table, ids, problems, most));
   }
-  return problems;
+  return { problems, refused };
 }
 
 function checkManifest(bundle: Bundle, problems: RosterProblem[]): void {
@@ -144,8 +166,10 @@ function checkTable(
   ids: Map<FileName, Set<string>>,
   problems: RosterProblem[],
   most: number,
-): void {
+): Set<number> {
+  const refused = new Set<number>();
   const counts = new Map<string, number>();
+  const needs = (name: string): boolean => needed[file]?.includes(name) ?? false;
   const say = (
     line: number | null,
     column: string | null,
@@ -153,9 +177,11 @@ function checkTable(
     message: string,
     imported = false,
   ) => {
-    const count = (counts.get(code) ?? 0) + 1;
+    if (line !== null && !imported) refused.add(line);
+    const each = file === 'users.csv' && !imported;
+    const count = (counts.get(code) ?? 0) + Number(!each);
     counts.set(code, count);
-    if (count <= most) problems.push({ file, line, column, code, message, imported });
+    if (each || count <= most) problems.push({ file, line, column, code, message, imported });
   };
   const isDelta = bundle.delta.has(file);
   const fields = fieldsOf(file, bundle.version).map((field) => ({ ...field, at: table.column(field.name) }));
@@ -179,27 +205,29 @@ function checkTable(
       if (field.at < 0) continue;
       const value = cells[field.at] ?? '';
       if (value === '') {
-        if (field.required) say(line, field.name, 'required', `${field.name} is empty.`);
+        if (field.required) say(line, field.name, 'required', `${field.name} is empty.`, !needs(field.name));
         continue;
       }
       if (field.words && !field.words.includes(value as never))
-        say(line, field.name, 'value', `“${value}” is no ${field.name} of the standard.`, file === 'users.csv');
+        say(line, field.name, 'value', `“${value}” is no ${field.name} of the standard.`, !needs(field.name));
       if (field.kind === 'date' && !/^\d{4}-\d\d-\d\d$/.test(value))
-        say(line, field.name, 'value', `“${value}” is no date (yyyy-mm-dd).`, !field.required);
+        say(line, field.name, 'value', `“${value}” is no date (yyyy-mm-dd).`, !needs(field.name));
       if (field.kind === 'bool' && value !== 'true' && value !== 'false')
         say(line, field.name, 'value', `“${value}” is neither true nor false.`, true);
       if (field.refers) {
         // Changes may refer to what came in an earlier bundle.
         if (isDelta || bundle.delta.has(field.refers)) continue;
         const known = ids.get(field.refers)!;
-        for (const one of field.list ? value.split(',') : [value])
-          if (!known.has(one.trim()))
+        const named = (field.list ? value.split(',') : [value]).map((one) => one.trim());
+        const isLost = needs(field.name) && !named.some((one) => known.has(one));
+        for (const one of named)
+          if (!known.has(one))
             say(
               line,
               field.name,
               'reference',
-              `${field.name} refers to ${one.trim()}, which is not in ${field.refers}.`,
-              !field.required,
+              `${field.name} refers to ${one}, which is not in ${field.refers}.`,
+              !isLost,
             );
       }
     }
@@ -214,6 +242,7 @@ function checkTable(
         message: `and ${count - most} more of this kind in ${file}.`,
         imported: false,
       });
+  return refused;
 }
 
 /** Every field of the standard with what becomes of it: what the documentation's table is made from. */

@@ -102,7 +102,7 @@ describe('a bundle', () => {
     records['demographics.csv']![0]!.birthDate = '5/3/2014';
     const bundle = readBundle(toFiles(records, '1.2'));
     bundle.manifest.push(['file.results', 'bulk']);
-    const found = checkBundle(bundle).map(({ file, line, column, code }) => [file, line, column, code]);
+    const found = checkBundle(bundle).problems.map(({ file, line, column, code }) => [file, line, column, code]);
     for (const problem of [
       ['enrollments.csv', 2, 'userSourcedId', 'reference'],
       ['classes.csv', 3, 'termSourcedIds', 'reference'],
@@ -117,7 +117,7 @@ describe('a bundle', () => {
       { students: 120, schools: 2, classesEach: 3 },
       { students: 200, schools: 1, classesEach: 7, classSize: 80 },
     ])
-      expect(checkBundle(readBundle(toFiles(practiceDistrict(4, size), '1.2')))).toEqual([]);
+      expect(checkBundle(readBundle(toFiles(practiceDistrict(4, size), '1.2'))).problems).toEqual([]);
     expect(() => readBundle(new Map([['users.csv', bytes('sourcedId\n1')]]))).toThrow('no manifest.csv');
   });
 
@@ -131,7 +131,7 @@ describe('a bundle', () => {
         ),
       ],
     ]);
-    expect(checkBundle(readBundle(files))).toEqual([]);
+    expect(checkBundle(readBundle(files)).problems).toEqual([]);
   });
 
   it('gives its people with school, homeroom, birth date and guardian', () => {

@@ -19,7 +19,8 @@ export interface RosterPerson {
   className: string;
   email: string;
   guardianEmail: string;
-  role: RowRole;
+  /** Null: no role of the standard. */
+  role: RowRole | null;
   enabled: boolean;
   /** Said to be gone, in a delta. */
   deleted: boolean;
@@ -36,9 +37,18 @@ const staffRoles = new Set([
   'systemAdministrator',
 ]);
 
-/** The standard's word for a role as Sheaf has it. */
-export const roleOf = (word: string): RowRole =>
-  word === 'student' || word === 'teacher' ? word : staffRoles.has(word) ? 'staff' : 'guardian';
+/** Those who are no users of a school; who has no role at all is none either. */
+const guardianRoles = new Set(['', 'guardian', 'parent', 'relative']);
+
+/** The standard's word for a role as Sheaf has it; null for what is none. */
+export const roleOf = (word: string): RowRole | null =>
+  word === 'student' || word === 'teacher'
+    ? word
+    : staffRoles.has(word)
+      ? 'staff'
+      : guardianRoles.has(word)
+        ? 'guardian'
+        : null;
 
 /** Records by the values of a field. */
 export interface Where {
@@ -143,9 +153,10 @@ export function rosterPeople(
 /** Title of each user's homeroom, or of their only class. */
 function homeroomsOf(bundle: Bundle): Map<string, string> {
   const classes = new Map<string, { title: string; homeroom: boolean }>();
-  eachRecord(bundle, 'classes.csv', (get) =>
-    classes.set(get('sourcedId'), { title: get('title'), homeroom: get('classType') === 'homeroom' }),
-  );
+  eachRecord(bundle, 'classes.csv', (get) => {
+    const id = get('sourcedId');
+    if (!classes.has(id)) classes.set(id, { title: get('title'), homeroom: get('classType') === 'homeroom' });
+  });
   const found = new Map<string, { title: string; homeroom: boolean; count: number }>();
   eachRecord(bundle, 'enrollments.csv', (get) => {
     const its = classes.get(get('classSourcedId'));
@@ -177,6 +188,7 @@ export function classesOf(bundle: Bundle): RosterClass[] {
   const classes = new Map<string, RosterClass>();
   eachRecord(bundle, 'classes.csv', (get) => {
     const id = get('sourcedId');
+    if (classes.has(id)) return;
     classes.set(id, {
       id,
       title: get('title'),

@@ -254,7 +254,7 @@ const readingOut = ({ reading, entry }: Table): Record<string, unknown> => ({
 
 function readRoster(files: Map<string, Uint8Array>): ReadOut {
   const bundle = readBundle(files);
-  const found = checkBundle(bundle);
+  const { problems: found, refused } = checkBundle(bundle);
   const problems = found.map(({ file, line, column, code, message, imported }): ProblemOut => ({
     line,
     entry: file,
@@ -263,7 +263,7 @@ function readRoster(files: Map<string, Uint8Array>): ReadOut {
     message,
     imported,
   }));
-  const bad = new Set(found.filter((p) => !p.imported && p.file === 'users.csv' && p.line !== null).map((p) => p.line));
+  const bad = refused.get('users.csv');
   return {
     outcome: problems.length > 0 ? 'accepted-with-reports' : 'accepted',
     reason: null,
@@ -283,7 +283,7 @@ function readRoster(files: Map<string, Uint8Array>): ReadOut {
       })),
     },
     people: rosterPeople(bundle)
-      .filter(({ line, deleted }) => !bad.has(line) && !deleted)
+      .filter(({ line, deleted }) => !bad?.has(line) && !deleted)
       .map((person) => ({
         line: person.line,
         entry: 'users.csv',
@@ -297,7 +297,8 @@ function readRoster(files: Map<string, Uint8Array>): ReadOut {
         className: person.className,
         email: person.email,
         guardianEmail: person.guardianEmail,
-        role: person.role,
+        // Of whom the roles say no word of the standard nothing is known.
+        role: person.role ?? 'guardian',
       })),
     counts: Object.fromEntries(
       [...bundle.tables].sort(([a], [b]) => order(a) - order(b)).map(([name, table]) => [name, table.count]),

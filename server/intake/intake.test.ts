@@ -3,7 +3,9 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { toFiles } from '#core/oneroster/index';
 import type {
   Draft,
   Handouts,
@@ -212,6 +214,79 @@ describe('a file that a filter cut short', () => {
     expect(gone).toHaveLength(held.count);
     await district.job(`/api/plans/${planId}/undo`);
     expect(await world.checksum()).toBe(before);
+  });
+});
+
+describe('a bundle that is wrong in places', () => {
+  it('has each record that cannot be taken over left alone, however many, and the others taken over', async () => {
+    const user = (n: number, more: Record<string, string> = {}) => ({
+      sourcedId: `u${n}`,
+      enabledUser: 'true',
+      orgSourcedIds: 's',
+      role: 'student',
+      username: `u${n}`,
+      identifier: `008${600 + n}`,
+      givenName: 'Quill',
+      familyName: `Fenwick${'abcdefghij'[Math.floor(n / 100)]}${'abcdefghij'[Math.floor(n / 10) % 10]}${'abcdefghij'[n % 10]}`,
+      grades: '07',
+      ...more,
+    });
+    const aClass = {
+      classType: 'homeroom',
+      grades: '07',
+      courseSourcedId: 'c',
+      schoolSourcedId: 's',
+      termSourcedIds: 'y',
+    };
+    const enrolled = (classSourcedId: string, n: number, role = 'student') => ({
+      sourcedId: `e${classSourcedId}${n}`,
+      classSourcedId,
+      schoolSourcedId: 's',
+      userSourcedId: `u${n}`,
+      role,
+    });
+    const files = toFiles(
+      {
+        'orgs.csv': [{ sourcedId: 's', name: 'Skerry Middle', type: 'school' }],
+        'academicSessions.csv': [
+          {
+            sourcedId: 'y',
+            title: 'Year',
+            type: 'schoolYear',
+            startDate: '2026-08-20',
+            endDate: '2027-06-15',
+            schoolYear: '2027',
+          },
+        ],
+        'courses.csv': [{ sourcedId: 'c', title: 'Grade 7', orgSourcedId: 's' }],
+        'classes.csv': [
+          { ...aClass, sourcedId: 'k1', title: '7X', courseSourcedId: 'nowhere' },
+          { ...aClass, sourcedId: 'k2', title: '7Y' },
+          { ...aClass, sourcedId: 'k2', title: '7Y again' },
+          { ...aClass, sourcedId: 'k3', title: '' },
+        ],
+        'users.csv': [
+          user(0),
+          user(1, { orgSourcedIds: 's,elsewhere' }),
+          user(2, { role: 'wizard' }),
+          user(3, { orgSourcedIds: 'elsewhere' }),
+          ...Array.from({ length: 230 }, (_, n) => user(10 + n, { givenName: '' })),
+        ],
+        'enrollments.csv': [enrolled('k1', 0), enrolled('k2', 1), enrolled('k2', 0, 'wizard'), enrolled('k3', 1)],
+      },
+      '1.1',
+    );
+    const bytes = zipSync(Object.fromEntries(files));
+    const { id } = (await district.post<{ id: string }>('/api/intakes?name=wrong.zip', Buffer.from(bytes))).body;
+    const { outcome } = await preview(id);
+    expect(outcome).toMatchObject({ fresh: 2, waitingCount: 232, newClasses: ['7X', '7Y'] });
+    const { planId } = (await district.job(`/api/intakes/${id}/plan`)).result!;
+    const plan = (await district.get<PlanSheet>(`/api/plans/${planId}`)).body;
+    const counts = new Map(plan.remaining.kinds.map(({ kind, count }) => [kind, count]));
+    expect([counts.get('person.create'), counts.get('class.create'), counts.get('enrollment.create')]).toEqual([
+      2, 2, 2,
+    ]);
+    await district.post(`/api/plans/${planId}/set-aside`);
   });
 });
 

@@ -1,5 +1,5 @@
 /** A file as it came in, opened: one list, or a bundle of the roster standard whose users stand for its rows. */
-import { type Bundle, checkBundle, classesOf, readBundle } from '#core/oneroster/index';
+import { type Bundle, type Checked, classesOf, readBundle } from '#core/oneroster/index';
 import {
   type Field,
   type Hints,
@@ -68,8 +68,8 @@ const userFields: Record<string, Field> = {
 };
 
 /** Problems of users.csv by line and column; those of other files hang on its first record, so that none is lost. */
-export function bundleProblems(bundle: Bundle, { reading, records }: OpenFile): Problem[] {
-  return checkBundle(bundle, 200).map(({ file, line, column, code, message, imported }) => {
+export function bundleProblems(checked: Checked, { reading, records }: OpenFile): Problem[] {
+  return checked.problems.map(({ file, line, column, code, message, imported }) => {
     const own = file === 'users.csv' && line !== null;
     const index = reading.columns.find(({ header }) => header === column)?.index ?? null;
     const where = own ? '' : `${file}${line === null ? '' : ` line ${line}`}: `;

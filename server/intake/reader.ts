@@ -17,7 +17,7 @@ import {
   type Snapshot,
   type Tools,
 } from '#core/intake/index';
-import { type Bundle, withRepairs } from '#core/oneroster/index';
+import { type Bundle, checkBundle, withRepairs } from '#core/oneroster/index';
 import {
   type Hints,
   type OpenFile,
@@ -300,7 +300,7 @@ export class Reader {
   }
 
   private compute(
-    { read, intent, snapshot, bundle, roster, last, draft, night }: Awaited<ReturnType<Reader['prepared']>>,
+    { read, intent, snapshot, bundle, refused, roster, last, draft, night }: Awaited<ReturnType<Reader['prepared']>>,
     tools: Tools,
   ): ImportResult | RosterResult {
     if (!bundle || !roster) return planImport(snapshot, read.rows, read.problems, intent, tools);
@@ -310,7 +310,13 @@ export class Reader {
       bundle,
       roster,
       read.problems,
-      { ...intent, keys, ...(draft.classes ? { classes: draft.classes } : {}), ...(night ? { night } : {}) },
+      {
+        ...intent,
+        keys,
+        ...(refused ? { refused } : {}),
+        ...(draft.classes ? { classes: draft.classes } : {}),
+        ...(night ? { night } : {}),
+      },
       tools,
     );
   }
@@ -372,11 +378,13 @@ export class Reader {
     const snapshot = since?.snapshot ?? (await this.snapshot(bundle !== null));
     const school = snapshot.schools.find(({ id }) => id === draft.schoolId) ?? null;
     const night = since?.night;
+    // Of what is wrong a person reads so much in each file; whatever cannot be taken over is not.
+    const checked = bundle && checkBundle(bundle, 200);
     const roster = bundle ? (since?.roster ?? rosterRows(bundle, draft.classes)) : null;
     const read = roster
       ? {
           rows: roster.rows,
-          problems: [...bundleProblems(bundle!, opened.file), ...tooLongUsers(roster.rows, opened.file)],
+          problems: [...bundleProblems(checked!, opened.file), ...tooLongUsers(roster.rows, opened.file)],
           leftOut: [],
         }
       : readRows(opened.file, draft.repairs, rulesFor(here, school, this.config.today()));
@@ -394,7 +402,7 @@ export class Reader {
       ...(last ? { said: last.said(night && { ids: night.news.ids }) } : {}),
       ...(draft.choices ? { choices: draft.choices } : {}),
     };
-    return { opened, bundle, read, intent, snapshot, roster, last, draft, night };
+    return { opened, bundle, refused: checked?.refused, read, intent, snapshot, roster, last, draft, night };
   }
 
   private async open(id: string, hints: Hints, remembered: Remembered | null): Promise<Opened> {
