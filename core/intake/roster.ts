@@ -9,6 +9,7 @@ import {
   eachRecord,
   type EnrollmentsSince,
   listOf,
+  longest,
   type RosterPerson,
   rosterPeople,
   type SomeUsers,
@@ -173,6 +174,9 @@ class ClassPlanner {
     eachRecord(bundle, 'courses.csv', (get) =>
       courses.set(get('sourcedId'), listOf(get('subjects'))[0] ?? get('title')),
     );
+    // What is too long was reported and is left out.
+    const fitting = (subject: string | undefined) =>
+      subject !== undefined && subject.length <= longest['classes.csv']!.subjects! ? subject : null;
     const byId = new Map(snapshot.classes.map((c) => [c.id, c]));
     // Two classes of a school can have one name: each is met once.
     const met = new Set(intent.keys.classes.values());
@@ -193,7 +197,7 @@ class ClassPlanner {
       if (!school || (wanted && !wanted.has(sourcedId)) || get('status') === 'tobedeleted') return;
       const title = get('title');
       const known = byId.get(intent.keys.classes.get(sourcedId) ?? sourcedId) ?? named(`${school.id}|${fold(title)}`);
-      const subject = listOf(get('subjects'))[0] ?? courses.get(get('courseSourcedId')) ?? null;
+      const subject = fitting(listOf(get('subjects'))[0] ?? courses.get(get('courseSourcedId')));
       const kind = get('classType') === 'homeroom' ? 'homeroom' : 'course';
       const after: Fields = {
         name: title,

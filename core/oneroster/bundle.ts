@@ -93,6 +93,12 @@ const needed: Partial<Record<FileName, readonly string[]>> = {
   'demographics.csv': ['sourcedId'],
 };
 
+/** Letters that the register keeps, where rows of people do not say it: of a class's name and of what it teaches. */
+export const longest: Partial<Record<FileName, Record<string, number>>> = {
+  'classes.csv': { title: 120, subjects: 80 },
+  'courses.csv': { title: 80, subjects: 80 },
+};
+
 export interface Checked {
   /**
    * Everything that is wrong, at most so many for each kind in each file, and what comes beyond counted in a last line;
@@ -208,6 +214,15 @@ function checkTable(
         if (field.required) say(line, field.name, 'required', `${field.name} is empty.`, !needs(field.name));
         continue;
       }
+      const letters = longest[file]?.[field.name];
+      if (letters && value.length > letters)
+        say(
+          line,
+          field.name,
+          'value',
+          `${field.name} has ${value.length} letters; ${letters} are the most.`,
+          !needs(field.name),
+        );
       if (field.words && !field.words.includes(value as never))
         say(line, field.name, 'value', `“${value}” is no ${field.name} of the standard.`, !needs(field.name));
       if (field.kind === 'date' && !/^\d{4}-\d\d-\d\d$/.test(value))

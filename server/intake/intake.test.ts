@@ -232,7 +232,8 @@ describe('a bundle that is wrong in places', () => {
       ...more,
     });
     const aClass = {
-      classType: 'homeroom',
+      classType: 'scheduled',
+      subjects: 'Reading '.repeat(20),
       grades: '07',
       courseSourcedId: 'c',
       schoolSourcedId: 's',
@@ -264,6 +265,7 @@ describe('a bundle that is wrong in places', () => {
           { ...aClass, sourcedId: 'k2', title: '7Y' },
           { ...aClass, sourcedId: 'k2', title: '7Y again' },
           { ...aClass, sourcedId: 'k3', title: '' },
+          { ...aClass, sourcedId: 'k4', title: 'Seven '.repeat(30) },
         ],
         'users.csv': [
           user(0),
@@ -286,7 +288,8 @@ describe('a bundle that is wrong in places', () => {
     expect([counts.get('person.create'), counts.get('class.create'), counts.get('enrollment.create')]).toEqual([
       2, 2, 2,
     ]);
-    await district.post(`/api/plans/${planId}/set-aside`);
+    expect((await district.job(`/api/plans/${planId}/apply`)).error).toBeNull();
+    await district.job(`/api/plans/${planId}/undo`);
   });
 });
 
