@@ -211,7 +211,8 @@ const levelWords: Partial<Record<Evidence['what'], string>> = {
 /** "family name same, birth date one digit off, given name different": what decides most, first. */
 function inShort(evidence: Evidence[]): string {
   return evidence
-    .filter(({ what }) => levelWords[what])
+    // That somebody goes where most go says little to a person.
+    .filter(({ what, level }) => levelWords[what] && level !== 'as most' && level !== 'as some')
     .sort((a, b) => Math.abs(b.bits) - Math.abs(a.bits))
     .slice(0, 4)
     .map(({ what, level }) => `${levelWords[what]} ${level.split(',')[0]}`)

@@ -125,7 +125,7 @@ const words: Record<string, string> = {
       <ul class="problems">
         <li v-for="p in data.problems.byCode" :key="p.code">
           <span class="clip grow"
-            ><b>{{ p.count }}</b> {{ words[p.code] ?? p.code }}</span
+            ><b>{{ p.count.toLocaleString('en-US') }}</b> {{ words[p.code] ?? p.code }}</span
           ><button v-if="p.repairs > 0" class="plain dusk" type="button" @click="$emit('takeAll', p.code)">
             take {{ p.repairs }} {{ p.repairs === 1 ? 'repair' : 'repairs' }}
           </button>
