@@ -210,13 +210,15 @@ const levelWords: Partial<Record<Evidence['what'], string>> = {
 
 /** "family name same, birth date one digit off, given name different": what decides most, first. */
 function inShort(evidence: Evidence[]): string {
-  return evidence
-    // That somebody goes where most go says little to a person.
-    .filter(({ what, level }) => levelWords[what] && level !== 'as most' && level !== 'as some')
-    .sort((a, b) => Math.abs(b.bits) - Math.abs(a.bits))
-    .slice(0, 4)
-    .map(({ what, level }) => `${levelWords[what]} ${level.split(',')[0]}`)
-    .join(', ');
+  return (
+    evidence
+      // That somebody goes where most go says little to a person.
+      .filter(({ what, level }) => levelWords[what] && level !== 'as most' && level !== 'as some')
+      .sort((a, b) => Math.abs(b.bits) - Math.abs(a.bits))
+      .slice(0, 4)
+      .map(({ what, level }) => `${levelWords[what]} ${level.split(',')[0]}`)
+      .join(', ')
+  );
 }
 
 /**
