@@ -1,10 +1,10 @@
 /** What a person must say before a file can be believed: guesses that could as well be another way. */
 import type { Field } from './fields';
-import { type OpenFile } from './reading';
+import type { Column, OpenFile } from './reading';
 import type { ReadRows } from './rows';
 
 export interface Question {
-  code: 'names' | 'date-order' | 'sheet' | 'class' | 'which-name';
+  code: 'names' | 'date-order' | 'sheet' | 'class' | 'which-name' | 'one-a-row';
   message: string;
   /** The answers that can be meant. */
   options: string[];
@@ -30,6 +30,17 @@ export function questionsOf({ reading }: OpenFile, { rows }: ReadRows, rivals: s
         options: unsure.map((c) => headings[c!.index]!),
       });
   }
+  // "Student 1", "Student 2": several people in one row; who says that the others are left out is believed.
+  const numbered = ({ header }: Column) => header.match(/^(\D+?)\W*\d+$/)?.[1]?.toLowerCase();
+  const name = column('fullName') ?? column('givenName');
+  const base = name && numbered(name);
+  const others = reading.columns.filter((c) => c.field === 'skip' && c.confidence < 1 && base && numbered(c) === base);
+  if (others.length > 0)
+    questions.push({
+      code: 'one-a-row',
+      message: `A row names several people; only “${name!.header}” is read. Put each person in a row of their own, or skip ${others.map(({ header }) => `“${header}”`).join(', ')}.`,
+      options: others.map(({ header }) => header),
+    });
   const dated = rows.some((row) => row.birthDate !== null);
   if (dated && reading.dateOrderConfidence < 0.7)
     questions.push({

@@ -130,6 +130,7 @@ describe('a list', () => {
     expect(codes('last,first,dob\nAbara,Tomi,03/04/2016\nMoyo,Deniz,05/06/2015')).toEqual(['date-order']);
     expect(codes('last,first,dob\nAbara,Tomi,03/04/2016\nMoyo,Deniz,25/06/2015')).toEqual([]);
     expect(codes('last,first,dob\nAbara,Tomi,03.04.2016\nMoyo,Deniz,05.06.2015')).toEqual([]);
+    expect(codes('class,student 1,student 2\n3A,Tomi Abara,Wren Moyo\n3B,Ines Ode,Lin Cove')).toEqual(['one-a-row']);
     expect(codes('id,dob\n1,2016-04-03\n2,2015-06-05')).toEqual(['names']);
   });
 
