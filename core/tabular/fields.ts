@@ -107,7 +107,7 @@ export function fieldOfCells(cells: string[]): { field: Field; confidence: numbe
   if (roles > 0.9 && new Set(filled).size <= 6) return { field: 'role', confidence: 0.7 * roles };
   const commas = share((cell) => /^\p{L}[\p{L}'’ .-]*, ?\p{L}/u.test(cell));
   if (commas > 0.8) return { field: 'fullName', confidence: 0.75 * commas };
-  const classes = share((cell) => /^([kp]|\d{1,2})\s?[-./ ]?\s?[a-z]{1,3}$/i.test(cell));
+  const classes = share((cell) => /^([kp]|0?\d|1[0-3])\s?[-./ ]?\s?[a-z]{1,3}$/i.test(cell));
   if (classes > 0.85) return { field: 'className', confidence: 0.7 * classes };
   const words = share((cell) => /^\p{L}[\p{L}'’. -]*$/u.test(cell) && cell.length > 1);
   if (words > 0.9 && distinct > 0.2) {

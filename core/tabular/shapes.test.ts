@@ -202,8 +202,11 @@ describe('a list', () => {
     expect(carriedOver(before, right, now)).toEqual({ repairs: { 5: { 2: '2015-09-01' } }, leftOut: [4] });
     expect(carriedOver(before, right, list('Cove,Orla,2015-01-02')).leftOut).toEqual([]);
     expect(carriedOver(before, right, before)).toEqual(right);
-    const other = open(bytes('Forename,Surname,DOB\nReef,Ada,2015-99-01'));
-    expect(carriedOver(before, right, other)).toEqual({ repairs: {}, leftOut: [] });
+    // Under other words, in another order, with a day of export beside it.
+    const other = open(bytes('Exported,DOB,Surname,Forename\n17 Aug,2015-99-01,Reef,Ada'));
+    expect(carriedOver(before, right, other)).toEqual({ repairs: { 2: { 1: '2015-09-01' } }, leftOut: [] });
+    const fewer = open(bytes('Surname,Forename\nReef,Ada'));
+    expect(carriedOver(before, right, fewer)).toEqual({ repairs: {}, leftOut: [] });
   });
 
   it('written as CSV reads back, and nothing in it runs', () => {
