@@ -83,6 +83,11 @@ it('takes keys typed ahead for the problem that is on its way', async () => {
   await toNext.sendKeys(Key.ENTER, ...'28/02/2015', Key.ENTER).perform();
   await at.browser.find('#cell-850-3.mended');
   expect(await (await at.browser.find('#cell-850-3')).getText()).toBe('28/02/2015');
+  // In the cell itself: what was there is replaced by the first key, not by each.
+  await at.browser.keys(Key.ENTER);
+  await at.browser.keys('Orla', Key.ENTER);
+  await at.browser.find('#cell-851-3.mended');
+  expect(await (await at.browser.find('#cell-851-3')).getText()).toBe('Orla');
 });
 
 it('settles ten pairs with S, D and L, and takes one back', async () => {

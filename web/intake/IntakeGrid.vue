@@ -47,7 +47,6 @@ watch(
 /** The focused cell: index of the row among those shown, index of the column in the file. */
 const at = reactive({ row: 0, column: 0 });
 const editing = ref<string | null>(null);
-const editor = ref<HTMLInputElement[]>([]);
 /** As the file has them; of a bundle, what Sheaf has no use for comes last. */
 const columns = computed(() => {
   const { columns: all, format } = props.reading;
@@ -101,9 +100,17 @@ function edit(start?: string): void {
   if (!row) return;
   editing.value = start ?? shown(row, at.column);
   selected = start === undefined;
+}
+/** The cell's field takes the keys as soon as it is there, which may be some frames later when its row is far away. */
+let editor: unknown = null;
+function began(field: unknown): void {
+  const isNew = field !== editor;
+  editor = field;
+  if (!isNew || !(field instanceof HTMLInputElement)) return;
+  // Once its text is in it.
   void nextTick(() => {
-    editor.value[0]?.focus();
-    if (selected) editor.value[0]?.select();
+    field.focus();
+    if (selected) field.select();
   });
 }
 function commit(down: boolean): void {
@@ -166,6 +173,7 @@ async function go(direction: 1 | -1): Promise<void> {
   underWay = false;
   while (!underWay && ahead.length > 0) typed(ahead.shift()!);
 }
+/** A key for the cell whose field is not there yet. */
 function typed(event: KeyboardEvent): void {
   if (editing.value === null) return onKey(event);
   if (event.key === 'Enter') commit(true);
@@ -179,6 +187,10 @@ function onKey(event: KeyboardEvent): void {
   if (event.target !== scroller.value) return;
   if (underWay && event.key !== 'Tab' && !event.ctrlKey && !event.metaKey) {
     ahead.push(event);
+    return event.preventDefault();
+  }
+  if (editing.value !== null && !event.ctrlKey && !event.metaKey) {
+    typed(event);
     return event.preventDefault();
   }
   const page = Math.max(1, Math.floor((scroller.value?.clientHeight ?? 300) / 30) - 3);
@@ -309,7 +321,7 @@ defineExpose({
             >
               <input
                 v-if="editing !== null && item.index === at.row && c.index === at.column"
-                ref="editor"
+                :ref="began"
                 v-model="editing"
                 :aria-label="`${fieldLabels[c.field]}, line ${rowAt(item.index)!.line}`"
                 @keydown.enter.exact.stop.prevent="commit(true)"
