@@ -11,7 +11,9 @@ import { fieldLabels, fields, type Field } from '#core/tabular/fields';
 import type { Reading } from '#core/tabular/index';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
+import { useAhead, useCell } from './cell';
 import { type Only, pageSize, useRows } from './rows';
+import { useWidths } from './widths';
 
 const props = defineProps<{
   id: string;
@@ -46,33 +48,12 @@ watch(
 
 /** The focused cell: index of the row among those shown, index of the column in the file. */
 const at = reactive({ row: 0, column: 0 });
-const editing = ref<string | null>(null);
 /** As the file has them; of a bundle, what Sheaf has no use for comes last. */
 const columns = computed(() => {
   const { columns: all, format } = props.reading;
   return format === 'bundle' ? [...all].sort((a, b) => +(a.field === 'skip') - +(b.field === 'skip')) : all;
 });
-/** Widths in pixels, so that heads and rows stand in line: by what the column is, and no narrower than its heading. */
-const widths: Partial<Record<Field, number>> = {
-  number: 92,
-  birthDate: 116,
-  grade: 76,
-  className: 84,
-  familyName: 136,
-  givenName: 120,
-  middleName: 110,
-  fullName: 180,
-  email: 190,
-  guardianEmail: 190,
-  schoolName: 140,
-};
-/** As wide as a mark and the last line's number are. */
-const gutter = computed(() => Math.max(52, 34 + 8 * String(total.value + 20).length));
-const template = computed(
-  () =>
-    `${gutter.value}px ${columns.value.map(({ field, header }) => `minmax(${Math.min(200, Math.max(widths[field] ?? 92, header.length * 7 + 58))}px, 1fr)`).join(' ')}`,
-);
-const least = computed(() => [...template.value.matchAll(/(\d+)px/g)].reduce((sum, [, px]) => sum + Number(px), 0));
+const { gutter, least, template } = useWidths(columns, total);
 const current = computed(() => rowAt(at.row));
 const problemOf = (row: IntakeRow | undefined, column: number) => row?.problems.find((p) => p.column === column);
 const problemHere = computed(() => problemOf(current.value, at.column) ?? current.value?.problems[0]);
@@ -93,34 +74,14 @@ const sideways = (by: 1 | -1): number => {
   const place = columns.value.findIndex(({ index }) => index === at.column) + by;
   return columns.value[Math.max(0, Math.min(columns.value.length - 1, place))]!.index;
 };
-/** Whether what is typed next takes the place of what stands in the cell. */
-let selected = false;
-function edit(start?: string): void {
-  const row = current.value;
-  if (!row) return;
-  editing.value = start ?? shown(row, at.column);
-  selected = start === undefined;
-}
-/** The cell's field takes the keys as soon as it is there, which may be some frames later when its row is far away. */
-let editor: unknown = null;
-function began(field: unknown): void {
-  const isNew = field !== editor;
-  editor = field;
-  if (!isNew || !(field instanceof HTMLInputElement)) return;
-  // Once its text is in it.
-  void nextTick(() => {
-    field.focus();
-    if (selected) field.select();
-  });
-}
-function commit(down: boolean): void {
-  const row = current.value;
-  if (!row || editing.value === null) return;
-  repair(row, at.column, editing.value);
-  editing.value = null;
+const cell = useCell((text, down) => {
+  if (current.value) repair(current.value, at.column, text);
   scroller.value?.focus();
   if (down && !props.only) moveTo(at.row + 1, at.column);
-}
+});
+const edit = (typed?: string): void => {
+  if (current.value) cell.begin(shown(current.value, at.column), typed);
+};
 function repair(row: IntakeRow, column: number, value: string): void {
   change((d) => {
     const cells = { ...d.repairs[row.line] };
@@ -159,40 +120,14 @@ async function toProblem(direction: 1 | -1): Promise<void> {
   await load(Math.floor(found.index / pageSize));
   reach(found.index, found.row);
 }
-/** Keys typed while the next problem is on its way are meant for it. */
-let underWay = false;
-let ahead: KeyboardEvent[] = [];
-async function go(direction: 1 | -1): Promise<void> {
-  underWay = true;
-  try {
-    await toProblem(direction);
-  } catch (error) {
-    ahead = [];
-    work.wrong(error);
-  }
-  underWay = false;
-  while (!underWay && ahead.length > 0) typed(ahead.shift()!);
-}
-/** A key for the cell whose field is not there yet. */
-function typed(event: KeyboardEvent): void {
-  if (editing.value === null) return onKey(event);
-  if (event.key === 'Enter') commit(true);
-  else if (event.key === 'Escape') editing.value = null;
-  else if (event.key.length === 1) {
-    editing.value = (selected ? '' : editing.value) + event.key;
-    selected = false;
-  }
-}
+const ahead = useAhead((event) => {
+  if (!cell.type(event)) onKey(event);
+});
+const go = (direction: 1 | -1) => ahead.during(() => toProblem(direction)).catch((error: unknown) => work.wrong(error));
 function onKey(event: KeyboardEvent): void {
   if (event.target !== scroller.value) return;
-  if (underWay && event.key !== 'Tab' && !event.ctrlKey && !event.metaKey) {
-    ahead.push(event);
-    return event.preventDefault();
-  }
-  if (editing.value !== null && !event.ctrlKey && !event.metaKey) {
-    typed(event);
-    return event.preventDefault();
-  }
+  const isPlain = event.key !== 'Tab' && !event.ctrlKey && !event.metaKey;
+  if (isPlain && (ahead.held(event) || cell.type(event))) return event.preventDefault();
   const page = Math.max(1, Math.floor((scroller.value?.clientHeight ?? 300) / 30) - 3);
   if (event.altKey) {
     if (event.key === 'ArrowDown') void go(1);
@@ -320,17 +255,17 @@ defineExpose({
               @dblclick="edit()"
             >
               <input
-                v-if="editing !== null && item.index === at.row && c.index === at.column"
-                :ref="began"
-                v-model="editing"
+                v-if="cell.text.value !== null && item.index === at.row && c.index === at.column"
+                :ref="cell.shown"
+                v-model="cell.text.value"
                 :aria-label="`${fieldLabels[c.field]}, line ${rowAt(item.index)!.line}`"
-                @keydown.enter.exact.stop.prevent="commit(true)"
+                @keydown.enter.exact.stop.prevent="cell.leave(true)"
                 @keydown.esc.stop="
-                  editing = null;
+                  cell.giveUp();
                   scroller?.focus();
                 "
-                @keydown.tab.stop.prevent="commit(false)"
-                @blur="commit(false)"
+                @keydown.tab.stop.prevent="cell.leave(false)"
+                @blur="cell.leave(false)"
               />
               <template v-else>{{
                 shown(rowAt(item.index)!, c.index) || (problemOf(rowAt(item.index), c.index) ? '(empty)' : '')
