@@ -13,15 +13,15 @@ const widths: Partial<Record<Field, number>> = {
   givenName: 120,
   middleName: 110,
   fullName: 180,
-  email: 190,
-  guardianEmail: 190,
+  email: 172,
+  guardianEmail: 172,
   schoolName: 140,
 };
 
 /** `gutter` and `least` (of all columns together) in pixels; `template` for a grid. */
 export function useWidths(columns: Ref<readonly Column[]>, rows: Ref<number>) {
   // As wide as a mark and the last line's number are.
-  const gutter = computed(() => Math.max(52, 34 + 8 * String(rows.value + 20).length));
+  const gutter = computed(() => Math.max(52, 28 + 8 * String(rows.value + 20).length));
   // No narrower than its heading.
   const each = computed(() =>
     columns.value.map(({ field, header }) => Math.min(200, Math.max(widths[field] ?? 92, header.length * 7 + 58))),
