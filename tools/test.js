@@ -19,6 +19,8 @@ async function run(projects, filters) {
   const broken =
     modules.filter((module) => module.errors().length > 0).length + vitest.state.getUnhandledErrors().length;
   const counts = { passed: count('passed'), failed: count('failed') + broken, skipped: count('skipped') };
+  // What went wrong before any test, in setting up, Vitest says by its exit code alone; and no test at all is no success.
+  if (counts.failed === 0 && (process.exitCode || counts.passed === 0)) counts.failed = 1;
   await vitest.close();
   return counts;
 }

@@ -49,6 +49,10 @@ export async function startMariaDb(folder: string, port: number, lasting = true)
     );
   const data = resolve(folder, 'mariadb');
   const socket = `/tmp/sheaf-${port}-${process.pid}.sock`;
+  // A server that starts removes the temporary tables that it finds, also those of another one that is at work.
+  const temporary = resolve(folder, 'temporary');
+  mkdirSync(temporary, { recursive: true });
+  const env = { ...process.env, TMPDIR: temporary };
   const passwordFile = resolve(folder, 'database.password');
   if (!existsSync(resolve(data, 'mysql'))) {
     rmSync(data, { recursive: true, force: true });
@@ -56,7 +60,7 @@ export async function startMariaDb(folder: string, port: number, lasting = true)
       execFileSync(
         'mariadb-install-db',
         ['--no-defaults', ...asUser, `--datadir=${data}`, '--auth-root-authentication-method=normal', '--skip-test-db'],
-        { stdio: ['ignore', 'ignore', 'pipe'] },
+        { stdio: ['ignore', 'ignore', 'pipe'], env },
       );
     } catch (error) {
       const reason =
@@ -74,6 +78,7 @@ export async function startMariaDb(folder: string, port: number, lasting = true)
       '--no-defaults',
       ...asUser,
       `--datadir=${data}`,
+      `--tmpdir=${temporary}`,
       `--socket=${socket}`,
       `--pid-file=${data}/m.pid`,
       '--bind-address=127.0.0.1',
@@ -90,7 +95,7 @@ export async function startMariaDb(folder: string, port: number, lasting = true)
       '--performance-schema=OFF',
       '--local-infile=ON',
     ],
-    { stdio: ['ignore', log, log], detached: true },
+    { stdio: ['ignore', log, log], detached: true, env },
   );
   const ended = new Promise<void>((done) => child.once('exit', () => done()));
   const stop = async () => {
