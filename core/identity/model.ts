@@ -1,10 +1,10 @@
 /**
  * How likely two people are one, given how they compare. After Fellegi and Sunter, "A Theory for Record Linkage"
  * (1969): each field's level has a probability among pairs that are the same person (m) and among pairs that are
- * not (u). Those that are not are of several kinds - strangers who share a birthday, namesakes, siblings, twins,
- * a number given again - and one u for all would take twins for one child; so each kind has probabilities of its
- * own. All are estimated from the pairs at hand by expectation and maximization (Dempster, Laird and Rubin 1977),
- * held near sensible beginnings where pairs are few. A level that is missing says nothing.
+ * not (u). Those that are not are of several kinds - strangers who share a birthday, or a given name and an age,
+ * namesakes, siblings, twins, a number given again - and one u for all would take twins for one child; so each kind
+ * has probabilities of its own. All are estimated from the pairs at hand by expectation and maximization (Dempster,
+ * Laird and Rubin 1977), held near sensible beginnings where pairs are few. A level that is missing says nothing.
  */
 import { B, F, field, type FieldName, fieldNames, G, levels, otherLevels } from './compare';
 

@@ -10,7 +10,6 @@ import {
   type Keys,
   planImport,
   planRoster,
-  reasonsOf,
   type RosterResult,
   rosterRows,
   type Said,
@@ -22,8 +21,6 @@ import {
   type Hints,
   type OpenFile,
   type Problem,
-  questionsOf,
-  type ReadRows,
   readRows,
   recall,
   Refusal,
@@ -34,11 +31,12 @@ import type { Draft, IntakeHead, IntakePair, IntakePreview, IntakeRow, RecordPai
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';
-import { bundleFacts, bundleProblems, openTable, type Opened, tooLongUsers } from './opened';
+import { bundleProblems, openTable, type Opened, tooLongUsers } from './opened';
 import { peopleShown, rowShown } from '../people/shown';
 import { duplicatePairs } from '../people/duplicates';
 import { lastId, type LastTime, lastTime, type Matched, putRightBefore } from './last';
 import { type NightRead, readNight } from './night';
+import { previewOf, refusedOf, type Understood } from './preview';
 import { rulesFor } from './rules';
 import { countingTools, readSnapshot } from './snapshot';
 
@@ -74,19 +72,6 @@ export async function intakeList(db: Db): Promise<IntakeRecord[]> {
   return (await db.select<HeadRow>(`SELECT ${headColumns} ORDER BY i.createdAt DESC LIMIT 200`)).map(asRecord);
 }
 
-interface Understood {
-  file: OpenFile;
-  /** Index into file.records by line. */
-  states: Map<number, { state: RowState; note: string }>;
-  problems: Map<number, Problem[]>;
-  result: ImportResult;
-  problemList: Problem[];
-  rows: Map<number, TypedRow>;
-  opened: Opened;
-  read: ReadRows;
-  snapshot: Snapshot;
-}
-
 export class Reader {
   private opened: { key: string; opened: Opened } | null = null;
   private doubles: { key: string; value: RecordPair[] } | null = null;
@@ -103,64 +88,10 @@ export class Reader {
     const record = await this.record(id);
     const base = { head: record.head, draft: record.draft };
     try {
-      const u = await this.understand(record);
-      const byCode = new Map<string, { code: string; count: number; repairs: number }>();
-      for (const { code, repair } of u.problemList) {
-        const counted = byCode.get(code) ?? { code, count: 0, repairs: 0 };
-        counted.count++;
-        if (repair) counted.repairs++;
-        byCode.set(code, counted);
-      }
-      const { result } = u;
-      const reasons = new Map<string, number>();
-      for (const list of result.changed.values())
-        for (const reason of list) reasons.set(reason, (reasons.get(reason) ?? 0) + 1);
-      return {
-        ...base,
-        refusal: null,
-        reading: u.file.reading,
-        titles: u.file.titles.map(({ cells }) => cells),
-        rows: u.file.records.length,
-        questions: u.opened.bundle ? [] : questionsOf(u.file, u.read),
-        changedReading: u.opened.changed,
-        bundle: u.opened.bundle && bundleFacts(u.opened.bundle),
-        problems: {
-          total: u.problemList.length,
-          stops: u.problemList.filter((p) => p.stops).length,
-          rows: u.problems.size,
-          byCode: [...byCode.values()].sort((a, b) => b.count - a.count),
-        },
-        outcome: {
-          fresh: result.fresh.length,
-          changed: result.changed.size,
-          byReason: [...reasons].map(([reason, count]) => ({ reason, count })).sort((a, b) => b.count - a.count),
-          same: result.same.length,
-          leaving: result.leaving.slice(0, 500),
-          newClasses: result.newClasses,
-          waiting: reasonsOf(result.waiting, 60),
-          waitingCount: result.waiting.length,
-          pairs: result.pairs.size,
-          asks: result.asks.slice(0, 300),
-          held: result.held.map((held) => ({ ...held, names: held.names.slice(0, 500) })),
-          sentence: result.sentence,
-          changes: result.summary.total,
-        },
-      };
+      return previewOf(base, await this.understand(record));
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
-      const none = { total: 0, stops: 0, rows: 0, byCode: [] };
-      return {
-        ...base,
-        refusal: { code: error.code, message: error.message },
-        reading: null,
-        titles: [],
-        rows: 0,
-        questions: [],
-        changedReading: [],
-        bundle: null,
-        problems: none,
-        outcome: null,
-      };
+      return refusedOf(base, error);
     }
   }
 
