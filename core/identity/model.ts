@@ -321,8 +321,8 @@ export type Never = 'twin' | 'recycled' | 'namesake' | 'little';
 
 /**
  * By pattern, why a pair is never merged with nobody looking: it may be a twin, a number that was given again, somebody
- * of the same name born on another day to other people; or too little agrees: no number, no name together with something else, nor two
- * things besides names.
+ * of the same name born on another day to other people; or too little agrees: no number, no name together with something
+ * else, nor two things besides names, or given name and day are no more than alike and nothing else holds.
  */
 export function neverAlone({ width, levels: all, counts }: Patterns): (Never | null)[] {
   return Array.from(counts, (_, p) => {
@@ -339,6 +339,9 @@ export function neverAlone({ width, levels: all, counts }: Patterns): (Never | n
     let besides = Number(at('guardian') === 1) + Number(at('email') === 1);
     for (let f = fieldNames.length; f < width; f++) besides += Number([1, 2].includes(all[p * width + f]!));
     if (birth >= B.year && at('guardian') === 4 && besides === 0) return 'namesake';
+    // The name and the day both no more than alike, and nothing else to hold on to.
+    const inexact = given === 0 || given >= G.form;
+    if (inexact && birth !== B.same && birth !== B.swapped && besides === 0) return 'little';
     const agreeing = besides + Number(familyAlike) + Number(birth >= B.same && birth <= B.parts);
     return agreeing >= (isNamed ? 1 : 2) ? null : 'little';
   });
