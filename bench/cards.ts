@@ -14,7 +14,7 @@ import { alone, type Config } from '#server/config';
 import { Db } from '#server/db/connection';
 import type { DemoSignIn } from '#server/demo';
 import { type LocalDatabase, makeDatabase } from '#server/local/mariadb';
-import { mint } from '#server/plans/store';
+import { mint } from '#server/plans/mint';
 import { ServerProcess } from '#server/testing/process';
 import { type BenchRow, print, timed } from './table';
 import { today } from './world';

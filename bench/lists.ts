@@ -12,7 +12,7 @@ import { workOnce } from '#server/jobs/work';
 import { peopleFacets, peoplePage } from '#server/people/list';
 import { Roll } from '#server/people/roll';
 import { personSheet } from '#server/people/sheet';
-import { mint } from '#server/plans/store';
+import { mint } from '#server/plans/mint';
 import { handouts, today as todayOf } from '#server/today';
 import { print, table, timed } from './table';
 import { today } from './world';

@@ -16,7 +16,8 @@ import { migrate } from '#server/db/migrate';
 import { readSnapshot } from '#server/intake/snapshot';
 import { type LocalDatabase, makeDatabase, portIsFree, startMariaDb } from '#server/local/mariadb';
 import { carryOut } from '#server/plans/apply';
-import { mint, savePlan } from '#server/plans/store';
+import { savePlan } from '#server/plans/store';
+import { mint } from '#server/plans/mint';
 import { wordOf } from '#core/random/index';
 import { linkage, linkageSpeed } from './linkage';
 import { benchNights, removeNights, writeNights } from './nights';
@@ -124,7 +125,13 @@ async function planning(database: LocalDatabase): Promise<void> {
     const changes = plan.result.plan.changes.length;
     const stored = await timed(() =>
       db.transaction((tx) =>
-        savePlan(db, tx, { kind: 'import', title: 'bench', createdBy: mint(), plan: plan.result.plan }),
+        savePlan(db, tx, {
+          kind: 'import',
+          title: 'bench',
+          createdBy: mint(),
+          grant: { is: 'opening' },
+          plan: plan.result.plan,
+        }),
       ),
     );
     const applied = await timed(() => carryOut(db, stored.result, 'apply', null));

@@ -1,7 +1,7 @@
 /** A purge of every tenth of 100,000 people, who left years ago, with a long trail about everybody; beside the bare deletes. */
 import type { Config } from '#server/config';
 import type { Db } from '#server/db/connection';
-import { mint } from '#server/plans/store';
+import { mint } from '#server/plans/mint';
 import { purge } from '#server/retention/purge';
 import { print, timed } from './table';
 

@@ -6,7 +6,8 @@ import { readNight } from '#server/intake/night';
 import { readSnapshot } from '#server/intake/snapshot';
 import type { LocalDatabase } from '#server/local/mariadb';
 import { Applier, carryOut } from '#server/plans/apply';
-import { mint, savePlan } from '#server/plans/store';
+import { savePlan } from '#server/plans/store';
+import { mint } from '#server/plans/mint';
 import { type Change, groupBy, invert, kindOf, type Plan } from '#core/plan/index';
 import { entities, type Entity } from '#core/register/index';
 import { print, timed } from './table';
@@ -41,7 +42,9 @@ export async function benchRoster(
     });
     const { plan, bundle, keys } = planned.result;
     const stored = await timed(() =>
-      db.transaction((tx) => savePlan(db, tx, { kind: 'import', title: 'bench', createdBy: mint(), plan })),
+      db.transaction((tx) =>
+        savePlan(db, tx, { kind: 'import', title: 'bench', createdBy: mint(), grant: { is: 'opening' }, plan }),
+      ),
     );
     const applied = await timed(() => carryOut(db, stored.result, 'apply', null));
     const seconds = { planned: planned.seconds, stored: stored.seconds, applied: applied.seconds };

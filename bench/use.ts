@@ -5,7 +5,7 @@ import { UseDesk, usePeople, useSheet } from '#server/use/figures';
 import type { Viewer } from '#server/api/context';
 import type { Config } from '#server/config';
 import type { Db } from '#server/db/connection';
-import { mint } from '#server/plans/store';
+import { mint } from '#server/plans/mint';
 import { verbIri } from '#core/use/index';
 import { print, table, timed } from './table';
 

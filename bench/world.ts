@@ -7,7 +7,7 @@ import { district, makeDistrict, yearFrom } from '#server/district';
 import type { Tools } from '#core/intake/index';
 import { planningTools } from '#server/intake/snapshot';
 import { type LocalDatabase, makeDatabase } from '#server/local/mariadb';
-import { mint } from '#server/plans/store';
+import { mint } from '#server/plans/mint';
 
 export const today = '2026-08-17';
 

@@ -4,7 +4,8 @@ import { balance, scoreSplit, type SplitQuestion } from '#core/year/index';
 import { type Random, randomFrom } from '#core/random/index';
 import type { Db } from '#server/db/connection';
 import { carryOut } from '#server/plans/apply';
-import { mint, savePlan } from '#server/plans/store';
+import { savePlan } from '#server/plans/store';
+import { mint } from '#server/plans/mint';
 import { planYear, rehearse } from '#server/year/plan';
 import { bareUpdate } from './roster';
 import { print, table, timed } from './table';
@@ -26,7 +27,9 @@ export async function benchYear(db: Db): Promise<void> {
   const { plan } = planned.result;
   const count = plan.changes.length;
   const before = await checksum(db);
-  const stored = await timed(() => db.transaction((tx) => savePlan(db, tx, { ...planned.result, createdBy: mint() })));
+  const stored = await timed(() =>
+    db.transaction((tx) => savePlan(db, tx, { ...planned.result, createdBy: mint(), grant: { is: 'opening' } })),
+  );
   const applied = await timed(() => carryOut(db, stored.result, 'apply', null));
   const undone = await timed(() => carryOut(db, stored.result, 'undo', null));
   const isBack = (await checksum(db)) === before;

@@ -1,7 +1,7 @@
 /** The year by keyboard: a late arrival made ready, a grade split beside an interface that answers, the roll-over and back, a class from the archive. */
 import { expect, it } from 'vitest';
 import { wordOf } from '#core/random/index';
-import { mint } from '#server/plans/store';
+import { mint } from '#server/plans/mint';
 import type { World } from '#server/testing/world';
 import { Key } from './browser';
 import { stage } from './stage';

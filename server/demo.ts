@@ -9,7 +9,8 @@ import { makeDistrict, yearFrom } from './district';
 import { Roll } from './people/roll';
 import { noteReadiness } from './readiness/days';
 import { carryOut, openingKind } from './plans/apply';
-import { mint, savePlan } from './plans/store';
+import { savePlan } from './plans/store';
+import { mint } from './plans/mint';
 import { ordered } from '#core/register/index';
 
 export interface DemoSignIn {
@@ -42,9 +43,11 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
       title: 'Opening register',
       createdBy: coordinatorId,
       plan: ordered(scenario.changes),
+      grant: { is: 'opening' },
     });
   });
   await carryOut(db, planId, 'apply', coordinatorId, {
+    grant: { is: 'opening' },
     alsoWithin: async (tx) => {
       const at = `${daysFrom(today, -30)}T08:00:00.000Z`;
       const printId = mint();

@@ -5,7 +5,7 @@ import { retentionKinds, type RetentionKind, usualRetention } from '#core/retent
 import { classKinds } from '#core/register/index';
 import { grades } from '#core/tabular/values';
 import type { Db, Tx } from './db/connection';
-import { mint } from './plans/store';
+import { mint } from './plans/mint';
 
 function isPattern(pattern: string, context: z.RefinementCtx): void {
   const wrong = patternError(pattern);
@@ -56,6 +56,8 @@ export const settingsSchema = z.object({
     .default(defaultBands),
   /** The share of a school that an import may let leave without being held. */
   mostLeaving: z.number().min(0).max(1).default(0.05),
+  /** The share of a school that a plan may add to it without being held. */
+  mostJoining: z.number().min(0).max(10).default(0.5),
   /** Grades in which everyone has a device of their own. */
   oneToOne: z.array(gradeCode).default([]),
   /** Years after which a device is replaced, whatever it still gets. */

@@ -6,7 +6,8 @@ import type { Config } from './config';
 import type { Db } from './db/connection';
 import { district, makeDistrict, yearFrom } from './district';
 import { carryOut, openingKind } from './plans/apply';
-import { mint, savePlan } from './plans/store';
+import { savePlan } from './plans/store';
+import { mint } from './plans/mint';
 import { ordered } from '#core/register/index';
 import type { Change } from '#core/plan/index';
 
@@ -93,7 +94,8 @@ export async function setUp(db: Db, config: Config, form: Body<'POST /api/setup'
       title: 'First run',
       createdBy: personId,
       plan: ordered(changes),
+      grant: { is: 'opening' },
     });
   });
-  await carryOut(db, planId, 'apply', personId);
+  await carryOut(db, planId, 'apply', personId, { grant: { is: 'opening' } });
 }

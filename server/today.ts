@@ -1,10 +1,12 @@
 /** Today: what waits for a person, and how ready each school and class is; and the ticks of the year ribbon. */
+import { isTheirs, may, scopeKey, theirWork } from '#core/authority/index';
 import { gradeLabel } from '#core/tabular/index';
 import type { Handouts, HandoutClass, RibbonTick, Today } from './api/contract';
 import type { Viewer } from './api/context';
 import { nowIso } from './clock';
 import type { Db } from './db/connection';
 import type { District } from './district';
+import { noticesOf } from './notices';
 import { foreseePurge } from './retention/foresee';
 import { countWaiting } from './joining/requests';
 import { gradeOrder, inSight } from './people/list';
@@ -79,11 +81,12 @@ async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Pro
       to: '/requests',
       urgency: 85,
     });
-  if (viewer.role === 'teacher') return found;
-  const mine = viewer.role === 'district' ? '1 = 1' : 'createdBy = :me';
+  for (const { id, words } of await noticesOf(db, viewer.personId))
+    found.push({ id: `notice:${id}`, text: words, action: 'Open Classes', to: '/classes', urgency: 40 });
+  if (!may(viewer, 'imports')) return found;
+  const mine = theirWork(viewer, 'createdBy');
   const plans = await db.select<{ id: string; title: string; held: string; releases: string; changes: number }>(
     `SELECT id, title, held, releases, changes FROM plans WHERE status = 'ready' AND ${mine} ORDER BY createdAt DESC LIMIT 20`,
-    { me: viewer.personId },
   );
   for (const plan of plans) {
     const held =
@@ -100,7 +103,6 @@ async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Pro
   }
   const intakes = await db.select<{ id: string; fileName: string }>(
     `SELECT id, fileName FROM intakes WHERE status = 'open' AND ${mine} ORDER BY createdAt DESC LIMIT 20`,
-    { me: viewer.personId },
   );
   for (const intake of intakes)
     found.push({
@@ -136,7 +138,7 @@ async function transfers(db: Db, viewer: Viewer, day: string): Promise<Today['wa
   );
   const ways = new Map<string, { text: string; names: string[] }>();
   for (const { toId, fromId, toName, fromName, name } of moved) {
-    if (viewer.role !== 'district' && ![toId, fromId].some((id) => viewer.schoolIds.includes(id))) continue;
+    if (![toId, fromId].some((id) => isTheirs(viewer, 'schools', { id }))) continue;
     const key = `${fromId}>${toId}`;
     const way = ways.get(key) ?? { text: `from ${fromName} to ${toName}`, names: [] };
     way.names.push(name);
@@ -209,7 +211,7 @@ const cardsCounted = new WeakMap<readonly OnRoll[], Map<string, Map<string, Card
 function cardsOf(everyone: readonly OnRoll[], viewer: Viewer): Map<string, Cards> {
   const known = cardsCounted.get(everyone) ?? new Map<string, Map<string, Cards>>();
   cardsCounted.set(everyone, known);
-  const who = JSON.stringify([viewer.role, viewer.schoolIds, viewer.classIds]);
+  const who = scopeKey(viewer);
   const there = known.get(who);
   if (there) return there;
   const sees = inSight(viewer);
@@ -241,7 +243,7 @@ export async function handouts(roll: Roll, viewer: Viewer): Promise<Handouts> {
     const at = counts.get(row.classId);
     return at ? [{ ...row, ...at }] : [];
   });
-  const mine = viewer.role === 'district' ? '1 = 1' : 'r.byPersonId = :me';
+  const mine = theirWork(viewer, 'r.byPersonId');
   const prints = await db.select<{
     id: string;
     at: string;

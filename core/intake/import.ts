@@ -23,7 +23,7 @@ import { gradeLabel } from '#core/tabular/index';
 import { importGuards } from './guards';
 import { matchRows, type OnRecord, type Waiting } from './match';
 import { ThreeWay } from './three-way';
-import type { Also, ImportResult, Intent, Open, Snapshot, Tools } from './terms';
+import type { Also, ImportResult, Intent, Open, Reach, Snapshot, Tools } from './terms';
 
 export function planImport(
   snapshot: Snapshot,
@@ -74,6 +74,7 @@ class ImportPlanner {
     waiting: [],
     pairs: new Map(),
     asks: [],
+    elsewhere: [],
     matched: new Map(),
     fresh: [],
     changed: new Map(),
@@ -112,6 +113,15 @@ class ImportPlanner {
         );
       }
     }
+    const { reach } = this.intent;
+    for (const row of reach ? rows : []) {
+      const school = stopped.has(row.line) ? null : this.schoolOf(row);
+      if (school && !reach!.schools.has(school.id))
+        stopped.set(
+          row.line,
+          `${school.name} is not your school. Ask its coordinator, or the district, to import this row.`,
+        );
+    }
     const { known, fresh, waiting, pairs } = matchRows(
       this.onRecord(),
       rows,
@@ -121,6 +131,7 @@ class ImportPlanner {
       this.intent.sure,
     );
     const leftAlone = this.meantBy(leftOut);
+    if (reach) this.keepWithin(reach, rows, known, waiting);
     this.result.waiting = waiting;
     this.result.pairs = pairs;
     this.result.matched = new Map(known);
@@ -154,6 +165,30 @@ class ImportPlanner {
       }),
     );
     return this.result;
+  }
+
+  /**
+   * Who is at a school that is not the importer's stays there: the row waits, and asks for a transfer. Of people out of
+   * reach nothing is told but that they are students of another school.
+   */
+  private keepWithin({ people }: Reach, rows: TypedRow[], known: Map<number, string>, waiting: Waiting[]): void {
+    for (const row of rows) {
+      const id = known.get(row.line);
+      if (id === undefined || people.has(id)) continue;
+      known.delete(row.line);
+      waiting.push({
+        line: row.line,
+        code: 'elsewhere',
+        message: 'This is a student of another school. Their school is asked for a transfer when you apply the plan.',
+        candidates: [id],
+      });
+      const { id: schoolId } = this.schoolOf(row)!;
+      this.result.elsewhere.push({ line: row.line, personId: id, schoolId, grade: row.grade });
+    }
+    for (const one of waiting)
+      if (one.code !== 'elsewhere' && one.code !== 'problem' && one.candidates.some((id) => !people.has(id)))
+        one.message = 'Could be a student of another school. Decide whether it is, or ask the district.';
+    waiting.sort((a, b) => a.line - b.line);
   }
 
   private onRecord(): OnRecord[] {

@@ -10,7 +10,7 @@ import type { TypedRow } from '#core/tabular/index';
 
 export interface Waiting {
   line: number;
-  code: 'problem' | 'recycled' | 'twin' | 'several' | 'maybe' | 'too-little' | 'twice';
+  code: 'problem' | 'recycled' | 'twin' | 'several' | 'maybe' | 'too-little' | 'twice' | 'elsewhere';
   message: string;
   /** People on record who could be meant. */
   candidates: string[];

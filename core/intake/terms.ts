@@ -51,8 +51,16 @@ export interface Intent {
   leftOut?: ReadonlySet<number>;
   /** Fields that the district keeps and no feed changes once they are filled. */
   kept?: readonly string[];
+  /** How far the person who opened the file reaches; absent: the whole district. */
+  reach?: Reach;
   /** What a person chose where the feed says something new against a correction: by line, by field. */
   choices?: Record<number, Record<string, Choice>>;
+}
+
+/** Schools and people that an import may change. What a file says of anyone else waits. */
+export interface Reach {
+  schools: ReadonlySet<string>;
+  people: ReadonlySet<string>;
 }
 
 export interface Tools {
@@ -81,6 +89,8 @@ export interface ImportResult {
   asks: Ask[];
   /** Person's id by line: those known, and those made anew. */
   matched: Map<number, string>;
+  /** Rows about students of other schools, and the school that the file wants them at. */
+  elsewhere: { line: number; personId: string; schoolId: string; grade: string | null }[];
   /** Lines of the file by what would happen. A line of `changed` has its reasons; `same` of a night is whole only when counted. */
   fresh: number[];
   changed: Map<number, string[]>;

@@ -2,7 +2,7 @@
  * What can be done with many people at once: each verb is a plan over what is open today. Whoever a verb does not
  * fit is named with the reason and left as they are; who is already as the verb would have them is counted.
  */
-import { type Change, type Fields, type GuardRule, type Plan, shareGuard } from '#core/plan/index';
+import { type Change, type Fields, type Plan } from '#core/plan/index';
 import { gradeLabel, grades } from '#core/tabular/values';
 import {
   type Account,
@@ -292,24 +292,4 @@ class VerbPlanner {
 function within(grade: string, { lowGrade, highGrade }: School): boolean {
   const rank = (code: string) => (grades as readonly string[]).indexOf(code);
   return rank(grade) >= rank(lowGrade) && rank(grade) <= rank(highGrade);
-}
-
-/** Holds a verb that takes more than a share of a school's people out of it; `sizes` by school before the plan. */
-export function verbGuards(
-  people: readonly Gathered[],
-  { schools }: Pick<Around, 'schools'>,
-  sizes: ReadonlyMap<string, number>,
-  mostLeaving: number,
-): GuardRule[] {
-  const schoolOf = new Map(people.flatMap(({ place }) => (place ? [[place.id, place.schoolId] as const] : [])));
-  return [
-    shareGuard({
-      code: 'leaving',
-      most: mostLeaving,
-      free: 10,
-      what: 'people would leave the school',
-      groups: new Map([...schools].map(([id, { name }]) => [id, { name, size: sizes.get(id) ?? 0 }])),
-      groupOf: (c) => (c.entity === 'affiliation' && c.op === 'end' ? (schoolOf.get(c.id) ?? null) : null),
-    }),
-  ];
 }

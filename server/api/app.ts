@@ -2,6 +2,7 @@
  * The application over HTTP: routes from the table, behind who may call them; uploads, events and prints, which are
  * no JSON; and the built web application. Requests that change state must come from the application's own pages.
  */
+import { isTheirWork, may } from '#core/authority/index';
 import { createReadStream, existsSync, statSync } from 'node:fs';
 import { extname, resolve, sep } from 'node:path';
 import { Readable } from 'node:stream';
@@ -18,6 +19,8 @@ import { calendar } from '../licenses/calendar';
 import { jobById } from '../jobs/queue';
 import { endSignOn, startSignOn } from '../auth/sign-on';
 import { signIn, signInByCard, signOut, type Session, viewerOf } from '../auth/sessions';
+import { NotAllowed } from '../authority/check';
+import { HeldPlan } from '../plans/now';
 import { audit, Fault, notFound, type Services, type Viewer } from './context';
 import type { RouteName } from './contract';
 import { type Access, permissions } from './permissions';
@@ -56,6 +59,8 @@ export function makeApp(
     await next();
   });
   app.onError((error, c) => {
+    if (error instanceof NotAllowed) return c.json({ error: error.message }, 403);
+    if (error instanceof HeldPlan) return c.json({ error: error.message, planId: error.planId }, error.status);
     if (error instanceof Fault) return c.json({ error: error.message }, error.status);
     if (error instanceof z.ZodError) {
       const [issue] = error.issues;
@@ -154,6 +159,8 @@ export function makeApp(
       return c.redirect('/');
     } catch (error) {
       // A person is looking at this, so the words go to the page where they can begin again.
+      if (error instanceof NotAllowed) return c.json({ error: error.message }, 403);
+      if (error instanceof HeldPlan) return c.json({ error: error.message, planId: error.planId }, error.status);
       if (error instanceof Fault) return c.redirect(`/sign-in?why=${encodeURIComponent(error.message)}`);
       throw error;
     }
@@ -162,7 +169,7 @@ export function makeApp(
   app.get('/api/jobs/:id/events', async (c) => {
     const viewer = allow(c, permissions['GET /api/jobs/:id/events'])!;
     const first = await jobById(db, idOf(c));
-    if (!first || (viewer.role !== 'district' && first.by !== viewer.personId)) throw notFound('This job');
+    if (!first || !isTheirWork(viewer, first.by)) throw notFound('This job');
     return streamSSE(c, async (stream) => {
       let last = '';
       // The job's row is looked at, not this process's memory: another process may be doing it.
@@ -258,7 +265,7 @@ function allow(c: Ctx, access: Access): Viewer | null {
   if (access === 'anyone') return c.get('viewer') ?? null;
   const viewer = c.get('viewer');
   if (!viewer) throw new Fault(401, 'Sign in first.');
-  if (!access.includes(viewer.role)) throw new Fault(403, 'This is not for your role.');
+  if (!may(viewer, access)) throw new Fault(403, 'Your role does not allow this.');
   return viewer;
 }
 

@@ -1,5 +1,5 @@
 /** What a handler works with: the database, the configuration, who asks; and errors that become answers. */
-import type { AccountRole } from '#core/register/index';
+import type { Actor } from '#core/authority/index';
 import type { Db, Tx } from '../db/connection';
 import { nowIso } from '../clock';
 
@@ -7,16 +7,11 @@ import type { Config } from '../config';
 import type { LicenseFigures } from '../licenses/desk';
 import type { UseFigures } from '../use/figures';
 import type { Roll } from '../people/roll';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 
-/** Whoever is signed in, with the schools and, for a teacher, the classes that are theirs. */
-export interface Viewer {
+/** The person who is signed in, with their role and places as they are now. */
+export interface Viewer extends Actor {
   accountId: string;
-  personId: string;
-  role: AccountRole;
-  /** Ids; for a district coordinator empty and not asked. */
-  schoolIds: string[];
-  classIds: string[];
 }
 
 export interface Services {
@@ -82,26 +77,8 @@ export function orFault<T>(work: () => T): T {
   }
 }
 
-/**
- * A condition on people `p` that holds for those whom the viewer may see: all in the district, those of one's own
- * schools (those who left included), those in one's own classes.
- */
-export function mayBeSeen(viewer: Viewer): { sql: string; params: Record<string, string[]> } {
-  if (viewer.role === 'district') return { sql: '1 = 1', params: {} };
-  if (viewer.role === 'school') {
-    return {
-      sql: 'EXISTS (SELECT 1 FROM affiliations sa WHERE sa.personId = p.id AND sa.schoolId IN (:scopeSchools))',
-      params: { scopeSchools: orNone(viewer.schoolIds) },
-    };
-  }
-  return {
-    sql: "EXISTS (SELECT 1 FROM enrollments se WHERE se.personId = p.id AND se.ends IS NULL AND se.role = 'student' AND se.classId IN (:scopeClasses))",
-    params: { scopeClasses: orNone(viewer.classIds) },
-  };
-}
-
 /** IN () is no SQL: a list of nobody. */
-export const orNone = (ids: string[]): string[] => (ids.length > 0 ? ids : ['-']);
+export const orNone = (ids: readonly string[]): string[] => (ids.length > 0 ? [...ids] : ['-']);
 
 export async function audit(
   db: Db,

@@ -1,4 +1,5 @@
 /** What is printed without secrets, at once: labels of devices, posters, the page that tests a printer. */
+import { theirRows } from '#core/authority/index';
 import {
   codeSheets,
   deviceLabelSheets,
@@ -8,7 +9,7 @@ import {
   testSheet,
   posterSheet,
 } from '#core/cards/index';
-import { Fault, notFound, orNone, type Services, type Viewer } from '../api/context';
+import { Fault, notFound, type Services, type Viewer } from '../api/context';
 import type { DeviceFilter } from '../api/contract';
 import { devicePage } from '../devices/list';
 import { codeOf } from '../joining/codes';
@@ -71,8 +72,8 @@ export async function scanSheet(
 ): Promise<Buffer> {
   const modes = Object.entries({ '+GIVE': 'Give', '+BACK': 'Take back', '+SWAP': 'Swap', '+COUNT': 'Count a cart' });
   const carts = await db.select<{ name: string }>(
-    `SELECT name FROM carts WHERE ends IS NULL AND ${viewer.role === 'district' ? '1 = 1' : 'schoolId IN (:schools)'} ${school ? 'AND schoolId = :school' : ''} ORDER BY LENGTH(name), name`,
-    { schools: orNone(viewer.schoolIds), school },
+    `SELECT name FROM carts WHERE ends IS NULL AND ${theirRows(viewer, 'atSchool', 'carts')} ${school ? 'AND schoolId = :school' : ''} ORDER BY LENGTH(name), name`,
+    { school },
   );
   const codes = [
     ...modes.map(([text, label]) => ({ text, label })),

@@ -20,7 +20,7 @@ import { hashToken, newToken, seal, unseal, unsealText } from '../auth/seal';
 import { isoIn, nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
 import { inBatches } from '../db/batches';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 import { faceOf } from './face';
 
 export interface PrintOrder extends SheetOrder {

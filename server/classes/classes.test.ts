@@ -69,7 +69,7 @@ describe('classes made by hand', () => {
     const { body } = await district.post<{ planId: string }>(`/api/classes/${one.id}/end`);
     const sheet = (await district.get<PlanSheet>(`/api/plans/${body.planId}`)).body;
     expect(sheet.total.total).toBe(1 + one.students + (one.teachers?.split(', ').length ?? 0));
-    await district.job(`/api/plans/${body.planId}/apply`);
+    await district.apply(body.planId);
     expect((await classes(school)).map(({ id }) => id)).not.toContain(one.id);
     await district.job(`/api/plans/${body.planId}/undo`);
     expect((await classes(school)).find(({ id }) => id === one.id)).toMatchObject({

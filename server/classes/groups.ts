@@ -1,4 +1,5 @@
 /** Groups: their list with what contradicts their names, and making, copying, renaming and ending them. */
+import { isTheirs, theirRows } from '#core/authority/index';
 import {
   belongs,
   contradictions,
@@ -13,13 +14,12 @@ import { updates } from '#core/register/steps';
 import { gradeLabel } from '#core/tabular/index';
 import { Fault, notFound, orNone, type Services, type Viewer } from '../api/context';
 import type { Body, GroupRow } from '../api/contract';
-import { inScope } from '../api/routes/route';
 import type { Db } from '../db/connection';
 import { memberTest, ruleOf } from '../people/membership';
 import type { OnRoll, Roll } from '../people/roll';
 import { sheafIds } from '../people/sheaf';
 import { applyNow } from '../plans/now';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 import { classOf } from './make';
 
 /** An open group that the viewer may change: of a class that they run, of a school that they coordinate. Throws Fault 404. */
@@ -27,7 +27,7 @@ export async function groupOf(db: Db, viewer: Viewer, id: string): Promise<Group
   const group = await db.one<Group>('SELECT * FROM class_groups WHERE id = :id AND ends IS NULL', { id });
   if (!group) throw notFound('This group');
   if (group.classId !== null) await classOf(db, viewer, group.classId);
-  else if (viewer.role === 'teacher' || !inScope(viewer, group.schoolId)) throw notFound('This group');
+  else if (!isTheirs(viewer, 'ofClass', group)) throw notFound('This group');
   return group;
 }
 
@@ -37,18 +37,11 @@ export async function groups(
   viewer: Viewer,
   { school, classId }: { school?: string; classId?: string },
 ): Promise<GroupRow[]> {
-  const scope =
-    viewer.role === 'district'
-      ? '1 = 1'
-      : viewer.role === 'school'
-        ? 'g.schoolId IN (:schools)'
-        : 'g.classId IN (:classes)';
+  const scope = theirRows(viewer, 'ofClass', 'g');
   const rows = await db.select<Group & { school: string; className: string | null }>(
     `SELECT g.*, s.name AS school, c.name AS className FROM class_groups g JOIN schools s ON s.id = g.schoolId LEFT JOIN classes c ON c.id = g.classId
      WHERE g.ends IS NULL AND (c.id IS NULL OR c.ends IS NULL) AND ${scope} ${school ? 'AND g.schoolId = :school' : ''} ${classId ? 'AND g.schoolId = (SELECT schoolId FROM classes WHERE id = :classId)' : ''} ORDER BY s.name, c.name, g.name LIMIT 2000`,
     {
-      schools: orNone(viewer.schoolIds),
-      classes: orNone(viewer.classIds),
       school: school ?? null,
       classId: classId ?? null,
     },
@@ -110,7 +103,7 @@ export async function makeGroup(
   { gathered, ...order }: Body<'POST /api/groups'>,
 ): Promise<{ planId: string; id: string; sentence: string; left: string[] }> {
   const schoolId = order.classId ? (await classOf(db, viewer, order.classId)).schoolId : order.schoolId;
-  if (!schoolId || !inScope(viewer, schoolId) || (!order.classId && viewer.role === 'teacher'))
+  if (!schoolId || !isTheirs(viewer, 'ofClass', { schoolId, classId: order.classId }))
     throw new Fault(403, 'A group is of one of your classes, or across the classes of a school that you coordinate.');
   if (order.rule && order.classId) throw new Fault(422, 'A rule makes groups across classes; in a class, gather them.');
   if (order.rule && order.rule.grade === null && order.rule.classIds.length === 0)

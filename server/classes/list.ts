@@ -1,5 +1,6 @@
 /** Classes: the worksheet, and the names to pick one from. */
-import { orNone, type Viewer } from '../api/context';
+import { theirRows } from '#core/authority/index';
+import type { Viewer } from '../api/context';
 import type { ClassName, ClassRow } from '../api/contract';
 import type { Db, Param, Params } from '../db/connection';
 import { gradeOrder } from '../people/list';
@@ -54,8 +55,7 @@ export async function classList(
 ): Promise<ClassRow[]> {
   const begins = `${filter.q ?? ''}%`;
   const conditions: [sql: string, ...values: Param[]][] = [['c.ends IS NULL']];
-  if (viewer.role === 'school') conditions.push(['c.schoolId IN (?)', orNone(viewer.schoolIds)]);
-  else if (viewer.role !== 'district') conditions.push(['c.id IN (?)', orNone(viewer.classIds)]);
+  conditions.push([theirRows(viewer, 'classes', 'c')]);
   if (filter.school) conditions.push(['c.schoolId = ?', filter.school]);
   if (filter.grade) conditions.push(['c.grade = ?', filter.grade]);
   if (filter.q) conditions.push(['(c.name LIKE ? OR c.subject LIKE ?)', begins, begins]);
@@ -76,8 +76,7 @@ export async function classNames(
   viewer: Viewer,
   { school, q }: { school?: string; q?: string },
 ): Promise<ClassName[]> {
-  const scope =
-    viewer.role === 'district' ? '1 = 1' : viewer.role === 'school' ? 'c.schoolId IN (:schools)' : 'c.id IN (:classes)';
+  const scope = theirRows(viewer, 'classes', 'c');
   const words = (q ?? '')
     .split(/[\s·,]+/)
     .filter(Boolean)
@@ -95,6 +94,6 @@ export async function classNames(
     `SELECT c.id, c.name, s.name AS school, c.subject, c.grade FROM classes c JOIN schools s ON s.id = c.schoolId
      WHERE ${['c.ends IS NULL', scope, ...(school ? ['c.schoolId = :school'] : []), ...conditions].join(' AND ')}
      ORDER BY c.kind DESC, s.name, ${gradeOrder('c.grade')}, c.name, c.id LIMIT 60`,
-    { ...params, school: school ?? null, schools: orNone(viewer.schoolIds), classes: orNone(viewer.classIds) },
+    { ...params, school: school ?? null },
   );
 }

@@ -1,4 +1,5 @@
 /** Making, changing and ending classes by hand. */
+import { inScope, isTheirs, may } from '#core/authority/index';
 import { type Clash, type MadeClass, type NewClasses, planClasses, planEnding } from '#core/classes/index';
 import { fold } from '#core/names/index';
 import type { Plan } from '#core/plan/index';
@@ -7,16 +8,16 @@ import { updates } from '#core/register/steps';
 import { tell } from '#core/register/story';
 import { Fault, notFound, type Services, type Viewer } from '../api/context';
 import type { Body, ClassesPreview } from '../api/contract';
-import { inScope, runsClass } from '../api/routes/route';
 import type { Db } from '../db/connection';
 import { district } from '../district';
 import { applyNow } from '../plans/now';
-import { mint, savePlan } from '../plans/store';
+import { savePlan } from '../plans/store';
+import { mint } from '../plans/mint';
 
 /** An open class that the viewer runs: of their schools for a coordinator, their own for a teacher. Throws Fault 404. */
 export async function classOf(db: Db, viewer: Viewer, id: string): Promise<SchoolClass> {
   const found = await db.one<SchoolClass>('SELECT * FROM classes WHERE id = :id AND ends IS NULL', { id });
-  if (!found || !runsClass(viewer, found)) throw notFound('This class');
+  if (!found || !isTheirs(viewer, 'classes', found)) throw notFound('This class');
   return found;
 }
 
@@ -56,7 +57,7 @@ async function planned(
   const known = templateName === null ? null : (await district(db))!.settings.templates;
   const template = known?.find(({ name }) => name === templateName) ?? null;
   if (known && !template) throw new Fault(404, 'This template is no longer there. Choose another one.');
-  const tools = { date: config.today(), mint, teacher: viewer.role === 'teacher' ? viewer.personId : null };
+  const tools = { date: config.today(), mint, teacher: may(viewer, 'classes.all') ? null : viewer.personId };
   const made = planClasses({ ...order, like, template }, school, await taken(db, schoolId), tools);
   return { ...made, school };
 }
@@ -97,7 +98,7 @@ export async function editClass(
   { field, before, after }: Body<'POST /api/classes/:id/edit'>,
 ): Promise<{ planId: string }> {
   const found = await classOf(db, viewer, id);
-  if (field === 'invite' && viewer.role === 'teacher')
+  if (field === 'invite' && !may(viewer, 'classes.all'))
     throw new Fault(403, 'Who may bring others into a class is for coordinators to say.');
   if (field === 'name') {
     if (!after) throw new Fault(422, 'A class needs a name.');

@@ -5,7 +5,8 @@ import type { Plan } from '#core/plan/index';
 import type { SchoolClass } from '#core/register/index';
 import { Fault, type Services, type Viewer } from '../api/context';
 import type { Db } from '../db/connection';
-import { mint, savePlan } from '../plans/store';
+import { savePlan } from '../plans/store';
+import { mint } from '../plans/mint';
 import { classOf, peopleOf, taken } from './make';
 
 const schoolName = async (db: Db, { schoolId }: SchoolClass): Promise<string> =>

@@ -1,7 +1,7 @@
 /** What new classes are made from: classes kept as templates, and what each school calls its classes. The district's own, and recorded. */
+import { inScope } from '#core/authority/index';
 import { classPatternError, type ClassTemplate } from '#core/classes/index';
 import { audit, Fault, type Viewer } from '../api/context';
-import { inScope } from '../api/routes/route';
 import type { Db } from '../db/connection';
 import { district, keepSettings } from '../district';
 import { classOf } from './make';

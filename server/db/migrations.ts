@@ -177,6 +177,35 @@ const covering = [
   'ALTER TABLE enrollments DROP KEY byPerson, ADD KEY byPerson (personId, classId, ends, role)',
 ];
 
+const guarding = [
+  // A request may ask a child's present school to let the child change to another one.
+  `ALTER TABLE join_requests ADD COLUMN toSchoolId ${id}, ADD COLUMN grade ${word(5)}`,
+  // Students of other schools whom a file names: asked for when its plan is applied.
+  'ALTER TABLE intakes ADD COLUMN transfers LONGTEXT',
+  // What somebody is told on Today, once.
+  `CREATE TABLE notices (id ${id} PRIMARY KEY, personId ${id} NOT NULL, at ${at} NOT NULL, words ${exact(500)} NOT NULL, KEY byPerson (personId, at))`,
+  // What somebody is typing, by the name of the form; gone when it is done.
+  `CREATE TABLE drafts (personId ${id} NOT NULL, name ${word(60)} NOT NULL, body LONGTEXT NOT NULL, savedAt ${at} NOT NULL, PRIMARY KEY (personId, name))`,
+  // Sessions have an id to be ended by, where they are used from, and when the password was typed last.
+  `ALTER TABLE sessions ADD COLUMN id ${id}, ADD COLUMN lastAt ${at}, ADD COLUMN freshAt ${at}, ADD COLUMN way ${word(10)}, ADD COLUMN browser ${exact(200)}, ADD COLUMN address ${word(45)},
+     ADD KEY byId (id), ADD KEY byExpiry (expiresAt)`,
+  'UPDATE sessions SET id = LEFT(tokenHash, 26), lastAt = createdAt WHERE id IS NULL',
+  // Browsers in which somebody signed in before: their wrong attempts are counted apart from everybody else's.
+  `CREATE TABLE known_browsers (tokenHash ${word(64)} PRIMARY KEY, accountId ${id} NOT NULL, lastAt ${at} NOT NULL, KEY byAccount (accountId), KEY byLast (lastAt))`,
+  // A link by mail with which a member of staff who forgot the password chooses a new one.
+  `CREATE TABLE password_links (tokenHash ${word(64)} PRIMARY KEY, accountId ${id} NOT NULL, createdAt ${at} NOT NULL, expiresAt ${at} NOT NULL, usedAt ${at}, KEY byAccount (accountId))`,
+  // Second factors: passkeys, an app's codes, and codes on paper for when both are lost.
+  `CREATE TABLE passkeys (id ${id} PRIMARY KEY, accountId ${id} NOT NULL, credentialId ${word(500)} NOT NULL UNIQUE, publicKey VARBINARY(1000) NOT NULL, counter BIGINT NOT NULL, transports ${word(100)}, name ${name(60)} NOT NULL,
+     createdAt ${at} NOT NULL, lastAt ${at}, KEY byAccount (accountId))`,
+  `CREATE TABLE app_codes (accountId ${id} PRIMARY KEY, secretSealed ${word(400)} NOT NULL, confirmedAt ${at}, lastStep BIGINT NOT NULL DEFAULT 0)`,
+  `CREATE TABLE recovery_codes (accountId ${id} NOT NULL, codeHash ${word(64)} NOT NULL, usedAt ${at}, PRIMARY KEY (accountId, codeHash))`,
+  // What a sign-in waits for between its two steps, and what a passkey is asked to sign.
+  `CREATE TABLE challenges (tokenHash ${word(64)} PRIMARY KEY, accountId ${id}, purpose ${word(12)} NOT NULL, body ${word(300)} NOT NULL, expiresAt ${at} NOT NULL, KEY byExpiry (expiresAt))`,
+  // Keys by which the database's secrets are sealed: what tells one from another, never the key.
+  `CREATE TABLE seal_keys (id ${word(16)} PRIMARY KEY, createdAt ${at} NOT NULL, retiredAt ${at})`,
+  'ALTER TABLE attempts ADD KEY byWindow (windowStart)',
+];
+
 export interface Migration {
   name: string;
   up: (db: Db) => Promise<void>;
@@ -196,4 +225,5 @@ export const migrations: Migration[] = [
   { name: '007-years', up: statements(turning) },
   { name: '008-materials-use-readiness', up: statements(using) },
   { name: '009-enrollments-by-person-covering', up: statements(covering) },
+  { name: '010-sessions-factors-drafts-keys', up: statements(guarding) },
 ];

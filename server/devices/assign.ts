@@ -8,7 +8,8 @@ import { orNone } from '../api/context';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';
-import { mint, type NewPlan } from '../plans/store';
+import { type NewPlan } from '../plans/store';
+import { mint } from '../plans/mint';
 
 interface Holder {
   id: string;

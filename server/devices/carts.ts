@@ -1,17 +1,17 @@
 /** Carts slot by slot, with who has them when, and what does not go together. */
+import { theirRows } from '#core/authority/index';
 import { type Booked, type CartState, cartTroubles } from '#core/devices/index';
 import { groupBy } from '#core/plan/index';
 import type { Cart, DeviceCondition } from '#core/register/index';
-import { orNone, type Viewer } from '../api/context';
+import type { Viewer } from '../api/context';
 import type { CartRow, Carts } from '../api/contract';
 import type { Db } from '../db/connection';
 
 export const weekdays = ['', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri'];
 
 export async function carts(db: Db, viewer: Viewer, today: string, school?: string): Promise<Carts> {
-  const own = viewer.role === 'district' ? '1 = 1' : 'c.schoolId IN (:own)';
-  const params = { own: orNone(viewer.schoolIds), school: school ?? null, today };
-  const where = `c.ends IS NULL AND ${own} ${school ? 'AND c.schoolId = :school' : ''}`;
+  const params = { school: school ?? null, today };
+  const where = `c.ends IS NULL AND ${theirRows(viewer, 'atSchool', 'c')} ${school ? 'AND c.schoolId = :school' : ''}`;
   const [rows, places, bookings] = await Promise.all([
     db.select<Cart & { school: string }>(
       `SELECT c.*, s.name AS school FROM carts c JOIN schools s ON s.id = c.schoolId WHERE ${where} ORDER BY s.name, LENGTH(c.name), c.name`,

@@ -13,7 +13,7 @@ import type {
   PlanSheet,
   ScanAnswer,
 } from '../api/contract';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 import { readCodes } from '../testing/codes';
 import { type Caller, World } from '../testing/world';
 

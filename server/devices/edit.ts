@@ -1,4 +1,5 @@
 /** Single changes of devices, loans, carts and bookings: each a plan that applies at once. And lists of devices, as plans. */
+import { inScope, isEverywhere, isTheirs } from '#core/authority/index';
 import { planInventory, readHeadings } from '#core/devices/index';
 import type { Change, Fields } from '#core/plan/index';
 import {
@@ -12,13 +13,13 @@ import {
 } from '#core/register/index';
 import { creates, ends, type Step, updates } from '#core/register/steps';
 import { decode, guessDelimiter, isZip, type RawRecord, readWorkbook, Refusal, split } from '#core/tabular/index';
-import { Fault, notFound, orNone, type Services, type Viewer } from '../api/context';
+import { Fault, notFound, type Services, type Viewer } from '../api/context';
 import type { Body, InventoryOrder, InventoryPreview } from '../api/contract';
-import { inScope } from '../api/routes/route';
 import type { Db } from '../db/connection';
 import { person } from '../people/sheet';
 import { applyNow } from '../plans/now';
-import { mint, savePlan } from '../plans/store';
+import { savePlan } from '../plans/store';
+import { mint } from '../plans/mint';
 import { deviceOf } from './list';
 
 type Done = Promise<{ planId: string; id: string }>;
@@ -141,7 +142,7 @@ export async function book(services: Services, viewer: Viewer, body: Body<'POST 
   const found = await db.one<SchoolClass>('SELECT * FROM classes WHERE id = :id AND ends IS NULL', {
     id: body.classId,
   });
-  if (!found || (viewer.role === 'teacher' && !viewer.classIds.includes(body.classId))) throw notFound('This class');
+  if (!found || !isTheirs(viewer, 'classes', found)) throw notFound('This class');
   if (found.schoolId !== cart.schoolId) throw new Fault(422, `${cart.name} is at another school than ${found.name}.`);
   return now(services, viewer, `${cart.name} for ${found.name}`, cart.schoolId, [
     {
@@ -154,9 +155,10 @@ export async function book(services: Services, viewer: Viewer, body: Body<'POST 
 
 async function bookingOf(db: Db, viewer: Viewer, id: string): Promise<{ booking: Booking; cart: Cart }> {
   const booking = await db.one<Booking>('SELECT * FROM bookings WHERE id = :id AND ends IS NULL', { id });
-  if (!booking || (viewer.role === 'teacher' && !viewer.classIds.includes(booking.classId)))
-    throw notFound('This booking');
-  return { booking, cart: await cartOf(db, viewer, booking.cartId) };
+  if (!booking) throw notFound('This booking');
+  const cart = await cartOf(db, viewer, booking.cartId);
+  if (!isTheirs(viewer, 'classes', { id: booking.classId, schoolId: cart.schoolId })) throw notFound('This booking');
+  return { booking, cart };
 }
 
 export async function moveBooking(services: Services, viewer: Viewer, id: string, cartId: string): Done {
@@ -202,7 +204,7 @@ async function inventory({ db }: Services, viewer: Viewer, order: InventoryOrder
     db.select<School>('SELECT * FROM schools'),
     db.select<Cart>('SELECT * FROM carts WHERE ends IS NULL'),
   ]);
-  const mine = viewer.role === 'district' ? null : new Set(orNone(viewer.schoolIds));
+  const mine = isEverywhere(viewer) ? null : new Set(viewer.schoolIds);
   return {
     records,
     reading,

@@ -1,6 +1,7 @@
 /** The worksheet of devices: filtered, paged by tag, with counts; one device with everyone who had it. */
+import { theirRows } from '#core/authority/index';
 import type { Loan } from '#core/register/index';
-import { notFound, orNone, type Viewer } from '../api/context';
+import { notFound, type Viewer } from '../api/context';
 import type { DeviceFacets, DeviceFilter, DevicePage, DeviceRow, DeviceSheet, DeviceWhere } from '../api/contract';
 import type { Db, Params } from '../db/connection';
 
@@ -24,17 +25,10 @@ const whereLabels: Record<DeviceWhere, string> = {
   missing: 'missing',
 };
 
-/** Devices that the viewer may see and change: those of their schools. */
-export const ownDevices = (viewer: Viewer): { sql: string; params: Params } =>
-  viewer.role === 'district'
-    ? { sql: '1 = 1', params: {} }
-    : { sql: 'd.schoolId IN (:ownSchools)', params: { ownSchools: orNone(viewer.schoolIds) } };
-
 function conditionsOf(viewer: Viewer, filter: DeviceFilter, but?: keyof DeviceFilter): { sql: string; params: Params } {
-  const own = ownDevices(viewer);
   const on = (key: keyof DeviceFilter, sql: string) => (filter[key] && key !== but ? [sql] : []);
   const parts = [
-    own.sql,
+    theirRows(viewer, 'atSchool', 'd'),
     ...on('school', 'd.schoolId = :school'),
     ...on('model', 'd.model = :model'),
     ...on('cart', 'd.cartId = :cart'),
@@ -42,7 +36,7 @@ function conditionsOf(viewer: Viewer, filter: DeviceFilter, but?: keyof DeviceFi
     ...on('q', '(d.tag LIKE :q OR d.serial LIKE :q OR p.familyName LIKE :q OR p.givenName LIKE :q)'),
   ];
   const { school = null, model = null, cart = null, q } = filter;
-  const params = { ...own.params, school, model, cart, q: `${(q ?? '').replace(/[%_\\]/g, '\\$&')}%` };
+  const params = { school, model, cart, q: `${(q ?? '').replace(/[%_\\]/g, '\\$&')}%` };
   return { sql: parts.join(' AND '), params };
 }
 
@@ -92,12 +86,13 @@ export async function deviceFacets(db: Db, viewer: Viewer, filter: DeviceFilter,
 
 /** Throws Fault 404 where it is not there, or at a school that is not the viewer's. */
 export async function deviceOf(db: Db, viewer: Viewer, id: string, today: string): Promise<DeviceRow> {
-  const own = ownDevices(viewer);
-  const row = await db.one<Raw>(`SELECT ${columns} FROM ${from} WHERE d.id = :id AND ${own.sql}`, {
-    ...own.params,
-    id,
-    today,
-  });
+  const row = await db.one<Raw>(
+    `SELECT ${columns} FROM ${from} WHERE d.id = :id AND ${theirRows(viewer, 'atSchool', 'd')}`,
+    {
+      id,
+      today,
+    },
+  );
   if (!row) throw notFound('This device');
   return shown(row);
 }

@@ -1,14 +1,14 @@
 /** What waits to be done with devices, and what must be replaced when. */
+import { theirRows, isEverywhere } from '#core/authority/index';
 import { refresh } from '#core/devices/index';
 import type { Device } from '#core/register/index';
-import { orNone, type Viewer } from '../api/context';
+import type { Viewer } from '../api/context';
 import type { DeviceOverview } from '../api/contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';
 import { oneToOne } from './assign';
 import { carts } from './carts';
-import { ownDevices } from './list';
 
 export async function deviceOverview(
   db: Db,
@@ -18,9 +18,8 @@ export async function deviceOverview(
 ): Promise<DeviceOverview> {
   const today = config.today();
   const { settings } = (await district(db))!;
-  const own = ownDevices(viewer);
-  const params = { ...own.params, today, school, own: orNone(viewer.schoolIds) };
-  const here = `${own.sql} ${school ? 'AND d.schoolId = :school' : ''}`;
+  const params = { today, school };
+  const here = `${theirRows(viewer, 'atSchool', 'd')} ${school ? 'AND d.schoolId = :school' : ''}`;
   const [counts, devices, collect, { troubles }, assigned] = await Promise.all([
     db.one<Record<'late' | 'repair' | 'missing' | 'spare', string | null>>(
       `SELECT SUM(l.due < :today) AS late, SUM(d.\`condition\` IN ('broken', 'repair')) AS repair, SUM(d.\`condition\` = 'missing') AS missing,
@@ -33,12 +32,12 @@ export async function deviceOverview(
       `SELECT c.id AS classId, c.name, s.name AS school, COUNT(DISTINCT e.personId) AS students, COUNT(DISTINCT l.deviceId) AS \`out\`
        FROM classes c JOIN schools s ON s.id = c.schoolId JOIN enrollments e ON e.classId = c.id AND e.ends IS NULL AND e.role = 'student'
          LEFT JOIN loans l ON l.personId = e.personId AND l.ends IS NULL
-       WHERE c.kind = 'homeroom' AND c.ends IS NULL AND ${viewer.role === 'district' ? '1 = 1' : 'c.schoolId IN (:own)'} ${school ? 'AND c.schoolId = :school' : ''}
+       WHERE c.kind = 'homeroom' AND c.ends IS NULL AND ${theirRows(viewer, 'atSchool', 'c')} ${school ? 'AND c.schoolId = :school' : ''}
        GROUP BY c.id, c.name, s.name HAVING COUNT(DISTINCT l.deviceId) > 0 ORDER BY s.name, LENGTH(c.name), c.name`,
       params,
     ),
     carts(db, viewer, today, school ?? undefined),
-    oneToOne(db, config, { school, schools: viewer.role === 'district' ? null : viewer.schoolIds }),
+    oneToOne(db, config, { school, schools: isEverywhere(viewer) ? null : viewer.schoolIds }),
   ]);
   const n = (key: 'late' | 'repair' | 'missing' | 'spare') => Number(counts?.[key] ?? 0);
   const { moves, unmet, mixed, shortYears } = assigned.made;

@@ -2,16 +2,16 @@
  * The scan loop at the server. Scans come numbered, in order, and perhaps more than once, as a lost connection is
  * sent over again: each is booked in one transaction with how far its station is, so none counts twice or out of turn.
  */
+import { theirRows } from '#core/authority/index';
 import { beginning, modeTexts, scan, type Scanned, type ScanState } from '#core/devices/index';
 import { type Cart, type Device, type Loan, personLabel, type Person } from '#core/register/index';
-import { Fault, mayBeSeen, orNone, type Services, type Viewer } from '../api/context';
+import { Fault, type Services, type Viewer } from '../api/context';
 import type { ScanAnswer, ScanBatch } from '../api/contract';
 import { hashToken } from '../auth/seal';
 import { nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
 import { applyNow } from '../plans/now';
-import { mint } from '../plans/store';
-import { ownDevices } from './list';
+import { mint } from '../plans/mint';
 
 type SaidLine = ScanAnswer['said'][number];
 /** Answers that a station is given again when it asks again. */
@@ -66,15 +66,14 @@ async function lookUp(db: Db, viewer: Viewer, scanned: string): Promise<Scanned>
   const mode = modeTexts[text.toUpperCase()];
   if (mode) return { kind: 'mode', mode };
   if (!/^[\x20-\x7e]{1,200}$/.test(text)) return { kind: 'unknown', text: text.slice(0, 40) };
-  const own = ownDevices(viewer);
   const device = await db.one<Device & { school: string }>(
-    `SELECT d.*, s.name AS school FROM devices d JOIN schools s ON s.id = d.schoolId WHERE (d.tag = :text OR d.serial = :text) AND ${own.sql} LIMIT 1`,
-    { text: text.toUpperCase(), ...own.params },
+    `SELECT d.*, s.name AS school FROM devices d JOIN schools s ON s.id = d.schoolId WHERE (d.tag = :text OR d.serial = :text) AND ${theirRows(viewer, 'atSchool', 'd')} LIMIT 1`,
+    { text: text.toUpperCase() },
   );
   if (device) return deviceFound(db, device);
   const cart = await db.one<Cart>(
-    `SELECT * FROM carts WHERE name = :text AND ends IS NULL AND ${viewer.role === 'district' ? '1 = 1' : 'schoolId IN (:schools)'} LIMIT 1`,
-    { text, schools: orNone(viewer.schoolIds) },
+    `SELECT * FROM carts WHERE name = :text AND ends IS NULL AND ${theirRows(viewer, 'atSchool', 'carts')} LIMIT 1`,
+    { text },
   );
   if (cart) {
     const inside = await db.select<{ id: string; tag: string }>(
@@ -83,13 +82,13 @@ async function lookUp(db: Db, viewer: Viewer, scanned: string): Promise<Scanned>
     );
     return { kind: 'cart', id: cart.id, name: cart.name, inside };
   }
-  const scope = mayBeSeen(viewer);
+  const scope = theirRows(viewer, 'people', 'p');
   const token = text.match(/\/c\/([0-9A-Z]{26})$/)?.[1];
   const found = await db.one<Person>(
     token
-      ? `SELECT p.* FROM printed_cards pc JOIN people p ON p.id = pc.personId WHERE pc.tokenHash = :token AND pc.voidedAt IS NULL AND ${scope.sql} LIMIT 1`
-      : `SELECT p.* FROM people p LEFT JOIN accounts ac ON ac.personId = p.id WHERE (p.number = :text OR ac.username = :name) AND p.status <> 'merged' AND ${scope.sql} LIMIT 1`,
-    { text, name: text.toLowerCase(), token: token ? hashToken(token) : '', ...scope.params },
+      ? `SELECT p.* FROM printed_cards pc JOIN people p ON p.id = pc.personId WHERE pc.tokenHash = :token AND pc.voidedAt IS NULL AND ${scope} LIMIT 1`
+      : `SELECT p.* FROM people p LEFT JOIN accounts ac ON ac.personId = p.id WHERE (p.number = :text OR ac.username = :name) AND p.status <> 'merged' AND ${scope} LIMIT 1`,
+    { text, name: text.toLowerCase(), token: token ? hashToken(token) : '' },
   );
   if (!found) return { kind: 'unknown', text };
   return { kind: 'person', id: found.id, label: personLabel(found), here: found.status === 'active' };

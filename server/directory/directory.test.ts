@@ -113,7 +113,7 @@ it('follows what changes: a new name, a hold, a class with its people, and the e
   };
   expect((await district.post('/api/classes', order)).status).toBe(200);
   const end = (await district.post<{ planId: string }>(`/api/classes/${other.id}/end`)).body.planId;
-  await district.job(`/api/plans/${end}/apply`);
+  await district.apply(end);
   const job = await district.job('/api/directory/send');
   expect(job.status).toBe('done');
   expect(await wrong()).toEqual([]);

@@ -1,37 +1,36 @@
 /** The register as a bundle of the open roster standard, as far as one may see it. */
+import { theirRows } from '#core/authority/index';
 import { zipSync } from 'fflate';
 import type { Affiliation, Enrollment, Person, School, SchoolClass } from '#core/register/index';
 import { toFiles, toRecords } from '#core/oneroster/index';
-import { Fault, mayBeSeen, type Services, type Viewer } from '../api/context';
+import { Fault, type Services, type Viewer } from '../api/context';
 import { district } from '../district';
 
 export async function rosterZip({ db }: Services, viewer: Viewer): Promise<Uint8Array> {
   const here = await district(db);
   if (!here) throw new Fault(409, 'There is no district yet.');
-  const scope = mayBeSeen(viewer);
-  const mine = `SELECT p.id FROM people p WHERE p.status = 'active' AND ${scope.sql}`;
+  const scope = theirRows(viewer, 'people', 'p');
+  const mine = `SELECT p.id FROM people p WHERE p.status = 'active' AND ${scope}`;
   const accounts = await db.select<{ personId: string; username: string }>(
     `SELECT personId, username FROM accounts WHERE personId IN (${mine})`,
-    scope.params,
   );
   const records = toRecords({
     district: here.name,
     year: here.settings.year,
-    schools: await db.select<School>('SELECT * FROM schools ORDER BY name'),
+    schools: await db.select<School>(
+      `SELECT * FROM schools s WHERE ${theirRows(viewer, 'schools', 's')} ORDER BY name`,
+    ),
     people: await db.select<Person>(
       `SELECT p.* FROM people p WHERE p.id IN (${mine}) ORDER BY p.familyName, p.givenName, p.id`,
-      scope.params,
     ),
     affiliations: await db.select<Affiliation>(
       `SELECT * FROM affiliations WHERE ends IS NULL AND personId IN (${mine})`,
-      scope.params,
     ),
     classes: await db.select<SchoolClass>(
-      "SELECT * FROM classes WHERE ends IS NULL AND kind <> 'template' ORDER BY schoolId, name",
+      `SELECT * FROM classes c WHERE ends IS NULL AND kind <> 'template' AND ${theirRows(viewer, 'classes', 'c')} ORDER BY schoolId, name`,
     ),
     enrollments: await db.select<Enrollment>(
       `SELECT * FROM enrollments WHERE ends IS NULL AND personId IN (${mine}) AND classId NOT IN (SELECT id FROM classes WHERE kind = 'template')`,
-      scope.params,
     ),
     usernames: new Map(accounts.map((a) => [a.personId, a.username])),
   });

@@ -6,7 +6,7 @@ import { Fault, type Viewer } from '../api/context';
 import { type Feed, type FeedEdit, type FeedSettings, type FeedWay, keepableFields } from '../api/contract';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 
 export const feedSettings: z.ZodType<FeedSettings> = z.object({
   schoolId: z.string().length(26).nullable(),

@@ -1,5 +1,5 @@
 /** A file as it is understood, and what is told of it before anything is planned. */
-import { type ImportResult, reasonsOf, type Snapshot } from '#core/intake/index';
+import { type ImportResult, type Reach, reasonsOf, type Snapshot } from '#core/intake/index';
 import {
   type OpenFile,
   type Problem,
@@ -22,6 +22,8 @@ export interface Understood {
   opened: Opened;
   read: ReadRows;
   snapshot: Snapshot;
+  /** Of the person who opened the file; null: the whole district. */
+  reach: Reach | null;
 }
 
 type Base = Pick<IntakePreview, 'head' | 'draft'>;

@@ -8,6 +8,7 @@ import {
   type ImportResult,
   type Intent,
   type Keys,
+  type Reach,
   planImport,
   planRoster,
   type RosterResult,
@@ -16,6 +17,7 @@ import {
   type Snapshot,
   type Tools,
 } from '#core/intake/index';
+import { isEverywhere, theirRows } from '#core/authority/index';
 import { type Bundle, checkBundle, withRepairs } from '#core/oneroster/index';
 import {
   type Hints,
@@ -32,7 +34,8 @@ import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';
 import { bundleProblems, openTable, type Opened, tooLongUsers } from './opened';
-import { peopleShown, rowShown } from '../people/shown';
+import { actorOf } from '../authority/actor';
+import { elsewhere, peopleShown, rowShown } from '../people/shown';
 import { duplicatePairs } from '../people/duplicates';
 import { lastId, type LastTime, lastTime, type Matched, putRightBefore } from './last';
 import { type NightRead, readNight } from './night';
@@ -71,6 +74,8 @@ export async function intakeRecord(db: Db, id: string): Promise<IntakeRecord | n
 export async function intakeList(db: Db): Promise<IntakeRecord[]> {
   return (await db.select<HeadRow>(`SELECT ${headColumns} ORDER BY i.createdAt DESC LIMIT 200`)).map(asRecord);
 }
+
+const isWithin = (reach: Reach | null, personId: string): boolean => reach === null || reach.people.has(personId);
 
 export class Reader {
   private opened: { key: string; opened: Opened } | null = null;
@@ -154,7 +159,12 @@ export class Reader {
         line,
         why: why.get(line) ?? '',
         row: rowShown(u.rows.get(line)!, record.head.school ?? ''),
-        candidates: candidates.slice(0, 5).map(({ personId, ...rest }) => ({ person: people(personId), ...rest })),
+        candidates: candidates.slice(0, 5).map((one) => {
+          const { personId, ...rest } = one;
+          return isWithin(u.reach, personId)
+            ? { person: people(personId), ...rest }
+            : { ...rest, person: elsewhere(personId), evidence: [] };
+        }),
       }));
   }
 
@@ -259,7 +269,7 @@ export class Reader {
   }
 
   private async understand(record: IntakeRecord): Promise<Understood> {
-    const key = `${record.head.id}|${JSON.stringify(record.draft)}|${await this.ledgerMark()}|${await this.decisionMark()}`;
+    const key = `${record.head.id}|${await this.creatorMark(record)}|${JSON.stringify(record.draft)}|${await this.ledgerMark()}|${await this.decisionMark()}`;
     if (this.understood?.key === key) return this.understood.value;
     this.understood = null;
     const prepared = await this.prepared(record);
@@ -283,6 +293,7 @@ export class Reader {
     }
     const rows = new Map(read.rows.map((row) => [row.line, row]));
     const value: Understood = {
+      reach: prepared.intent.reach ?? null,
       file,
       states,
       problems,
@@ -307,6 +318,12 @@ export class Reader {
     const bundle = opened.bundle && withRepairs(opened.bundle, draft.repairs);
     const since = bundle && last ? await this.nightSince(last, bundle, draft) : null;
     const snapshot = since?.snapshot ?? (await this.snapshot(bundle !== null));
+    const reach = await this.reachOf(record);
+    if (reach && bundle)
+      throw new Refusal(
+        'bundle',
+        'A roster bundle is about a whole district. Ask the district to import it, or open a list of your school.',
+      );
     const school = snapshot.schools.find(({ id }) => id === draft.schoolId) ?? null;
     const night = since?.night;
     // Of what is wrong a person reads so much in each file; whatever cannot be taken over is not.
@@ -330,10 +347,22 @@ export class Reader {
       decided: await this.decided(),
       leftOut,
       kept: feed?.kept ?? [],
+      ...(reach ? { reach } : {}),
       ...(last ? { said: last.said(night && { ids: night.news.ids }) } : {}),
       ...(draft.choices ? { choices: draft.choices } : {}),
     };
     return { opened, bundle, refused: checked?.refused, read, intent, snapshot, roster, last, draft, night };
+  }
+
+  /** How far the person reaches who opened the file, with the role that they have now; null: the whole district. */
+  private async reachOf({ createdBy }: IntakeRecord): Promise<Reach | null> {
+    const actor = await actorOf(this.db, createdBy);
+    if (actor && isEverywhere(actor)) return null;
+    if (!actor) return { schools: new Set(), people: new Set() };
+    const people = await this.db.select<{ id: string }>(
+      `SELECT p.id FROM people p WHERE ${theirRows(actor, 'people', 'p')}`,
+    );
+    return { schools: new Set(actor.schoolIds), people: new Set(people.map(({ id }) => id)) };
   }
 
   private async open(id: string, hints: Hints, remembered: Remembered | null): Promise<Opened> {
@@ -390,6 +419,12 @@ export class Reader {
       again,
       ...(draft.classes ? { classes: draft.classes } : {}),
     });
+  }
+
+  /** By which a change of the role or the schools of the person who opened the file is known. */
+  private async creatorMark({ createdBy }: IntakeRecord): Promise<string> {
+    const actor = await actorOf(this.db, createdBy);
+    return actor ? `${actor.role}:${actor.schoolIds.join()}` : '';
   }
 
   private async ledgerMark(): Promise<string> {

@@ -8,7 +8,7 @@ import { sealText, secretBelow } from '../auth/seal';
 import { inBatches } from '../db/batches';
 import type { Db } from '../db/connection';
 import type { District } from '../district';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 
 const openColumns = 'e.id, e.personId, e.classId, e.role';
 

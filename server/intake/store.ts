@@ -2,7 +2,7 @@
 import { createHash } from 'node:crypto';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 import { emptyDraft } from './reader';
 
 export const contentHash = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');

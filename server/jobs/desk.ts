@@ -1,5 +1,6 @@
 /** What a job's work is given, and what becomes of it when it fails. */
 import { Refusal } from '#core/tabular/index';
+import { NotAllowed } from '../authority/check';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { PlanConflict } from '../plans/apply';
@@ -32,7 +33,7 @@ export async function performing(db: Db, config: Config, job: JobRecord, work: W
     await work(desk);
   } catch (error) {
     const conflicts = error instanceof PlanConflict ? { conflicts: error.conflicts } : {};
-    if (!(error instanceof PlanConflict) && !(error instanceof Refusal))
+    if (![PlanConflict, Refusal, NotAllowed].some((known) => error instanceof known))
       console.error(`job ${job.kind} ${job.id}:`, error);
     await fail(db, job.id, { message: error instanceof Error ? error.message : String(error), ...conflicts });
   }

@@ -5,7 +5,8 @@ import { randomFrom } from '#core/random/index';
 import type { Job } from '../api/contract';
 import { demoPassword } from '#demo/scenario';
 import { carryOut } from '../plans/apply';
-import { mint, savePlan } from '../plans/store';
+import { savePlan } from '../plans/store';
+import { mint } from '../plans/mint';
 import { ServerProcess } from '../testing/process';
 import { World } from '../testing/world';
 
@@ -43,7 +44,13 @@ it('leaves all or nothing of an apply, ten times, and says which', async () => {
     };
   });
   const planId = await world.db.transaction((tx) =>
-    savePlan(world.db, tx, { kind: 'test', title: 'many people', createdBy: mint(), plan: { changes } }),
+    savePlan(world.db, tx, {
+      kind: 'test',
+      title: 'many people',
+      createdBy: mint(),
+      grant: { is: 'opening' },
+      plan: { changes },
+    }),
   );
   const [before, checksum] = [await count(), await world.checksum()];
   const from = Date.now();

@@ -7,7 +7,7 @@ import { hostname } from 'node:os';
 import type { Job } from '../api/contract';
 import { nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 
 export type JobKind =
   | 'intake.plan'

@@ -1,7 +1,7 @@
 /** What each kind of job does. All of a job's writing happens in one transaction that also ends the job. */
 import { z } from 'zod';
 import { makeSecret, recipeFor } from '#core/accounts/index';
-import { reasonsOf } from '#core/intake/index';
+import { type ImportResult, reasonsOf } from '#core/intake/index';
 import { type Change } from '#core/plan/index';
 import { ordered, personLabel } from '#core/register/index';
 import type { Verb } from '#core/register/verbs';
@@ -14,6 +14,7 @@ import { comparePlan } from '../directory/compare';
 import { sendAll } from '../directory/send';
 import { district } from '../district';
 import { takeFeed } from '../feeds/take';
+import { requestTransfer } from '../joining/requests';
 import { planSeats } from '../licenses/propose';
 import { planFor } from '../people/verbs';
 import { intakeRecord, Reader } from '../intake/reader';
@@ -58,8 +59,11 @@ const work: Record<JobKind, Work> = {
         (done) => progress('storing the plan', done, total),
       );
       await db.run(
-        "UPDATE intakes SET status = 'planned', planId = :planId, matched = :matched, unanswered = :unanswered WHERE id = :intakeId",
-        { planId, intakeId, matched: JSON.stringify(matched), unanswered: JSON.stringify(unanswered) },
+        "UPDATE intakes SET status = 'planned', planId = :planId, matched = :matched, unanswered = :unanswered, transfers = :transfers WHERE id = :intakeId",
+        {
+          ...{ planId, intakeId, matched: JSON.stringify(matched), unanswered: JSON.stringify(unanswered) },
+          transfers: JSON.stringify(result.elsewhere),
+        },
         tx,
       );
       // The reading that a person believed enough to plan with is the one for next time.
@@ -249,6 +253,17 @@ async function carry({ db, job, progress }: Desk, action: 'apply' | 'undo'): Pro
     progress: (done, total) => progress(action === 'apply' ? 'applying' : 'undoing', done, total),
     alsoWithin: (tx, applied) => finish(db, tx, job.id, { planId, ...applied }),
   });
+  if (action === 'apply') await askForTransfers(db, planId, job.byPersonId);
+}
+
+/** Students of other schools whom the plan's file names: their schools are asked for them. */
+async function askForTransfers(db: Db, planId: string, by: string): Promise<void> {
+  const row = await db.one<{ transfers: string | null }>(
+    'SELECT i.transfers FROM plans p JOIN intakes i ON i.id = p.intakeId WHERE p.id = :planId',
+    { planId },
+  );
+  for (const { personId, schoolId, grade } of JSON.parse(row?.transfers ?? '[]') as ImportResult['elsewhere'])
+    await requestTransfer(db, by, schoolId, personId, grade);
 }
 
 /** Does a job that this process has leased. */

@@ -2,17 +2,17 @@
  * Join codes of classes, and of schools for their staff: made, shown, ended. How long a new one is follows from those
  * that are open and from how many wrong ones are let through in a day, see `allowance`.
  */
+import { isTheirs, may, theirRows } from '#core/authority/index';
 import { guessed, lengthFor, makeCode, spelled } from '#core/codes/index';
-import { Fault, notFound, orNone, type Services, type Viewer } from '../api/context';
+import { Fault, notFound, type Services, type Viewer } from '../api/context';
 import type { JoinCode, JoinCodes } from '../api/contract';
-import { inScope } from '../api/routes/route';
 import type { Bucket } from '../auth/limits';
 import { macOf, sealText, secretBelow, unsealText } from '../auth/seal';
 import { classOf } from '../classes/make';
 import { isoIn, nowIso } from '../clock';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 
 const day = 86_400;
 const strangersADay = 500;
@@ -78,18 +78,11 @@ export async function codes(
   viewer: Viewer,
   { classId }: { classId?: string },
 ): Promise<JoinCodes> {
-  const scope =
-    viewer.role === 'district'
-      ? '1 = 1'
-      : viewer.role === 'school'
-        ? 'j.schoolId IN (:schools)'
-        : 'j.classId IN (:classes)';
+  const scope = theirRows(viewer, 'ofClass', 'j');
   const rows = await db.select<CodeRow>(
     `SELECT ${columns} WHERE ${scope} AND j.closesAt > :since AND (j.endedAt IS NULL OR j.endedAt > :since) ${classId ? 'AND j.classId = :classId' : ''}
      ORDER BY j.endedAt IS NOT NULL, s.name, c.name, j.closesAt LIMIT 500`,
     {
-      schools: orNone(viewer.schoolIds),
-      classes: orNone(viewer.classIds),
       classId: classId ?? null,
       since: isoIn(-7 * day * 1000),
     },
@@ -110,12 +103,7 @@ export async function codes(
 /** One of those that the viewer may hand out. Throws Fault 404. */
 export async function codeOf({ db, config }: Services, viewer: Viewer, id: string): Promise<JoinCode> {
   const row = await db.one<CodeRow>(`SELECT ${columns} WHERE j.id = :id`, { id });
-  const mine =
-    row &&
-    (viewer.role === 'teacher'
-      ? row.classId !== null && viewer.classIds.includes(row.classId)
-      : inScope(viewer, row.schoolId));
-  if (!row || !mine) throw notFound('This code');
+  if (!row || !isTheirs(viewer, 'ofClass', row)) throw notFound('This code');
   return shown(config, row);
 }
 
@@ -133,12 +121,12 @@ export async function newCode(services: Services, viewer: Viewer, order: NewCode
   const { db, config } = services;
   const { classId, days, usesMost, opensInDays = 0 } = order;
   const one = classId ? await classOf(db, viewer, classId) : null;
-  if (viewer.role === 'teacher' && one?.invite === 'coordinators')
+  if (one?.invite === 'coordinators' && !may(viewer, 'classes.all'))
     throw new Fault(403, 'Into this class coordinators alone bring others. Ask the coordinator for a code.');
   if (one?.kind === 'template')
     throw new Fault(422, 'This class is for teachers alone, who keep set work in it; no student can join it.');
   const schoolId = one?.schoolId ?? order.schoolId;
-  if (!schoolId || !inScope(viewer, schoolId) || (!classId && viewer.role === 'teacher'))
+  if (!schoolId || !isTheirs(viewer, 'ofClass', { schoolId, classId }) || (!classId && !may(viewer, 'codes.staff')))
     throw new Fault(403, 'A code is for one of your classes, or for the staff of a school that you coordinate.');
   // Those that will open count as well: the length must do for all that may be open with it.
   const live = await db.one<{ n: number }>(

@@ -13,7 +13,7 @@ import { nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
 import { planFor } from '../people/verbs';
 import { applyNow } from '../plans/now';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 import { allowance, type CodeRow, openCode } from './codes';
 
 const noCode = 'This code opens nothing now. Look at it once more; if it is right, ask your teacher to put you in.';
@@ -113,7 +113,9 @@ async function enroll(services: Services, code: CodeRow, { personId }: Known): P
   if (enrolled.some(({ kind, wanted }) => kind === 'homeroom' && wanted === 'homeroom')) return null;
   const made = await planFor(services, [personId], { verb: 'enroll', classId, instead: false });
   if (made.changes === 0) return null;
-  await applyNow(db, { ...made, kind: 'join', title: `${made.title} by its code`, createdBy: personId }, async (tx) => {
+  const grant = { is: 'join' as const, personId, classId };
+  const title = `${made.title} by its code`;
+  await applyNow(db, { ...made, kind: 'join', title, createdBy: personId, grant }, async (tx) => {
     const used = await db.update(
       'UPDATE join_codes SET uses = uses + 1 WHERE id = ? AND uses < usesMost',
       [code.id],
@@ -167,7 +169,9 @@ async function askAsStaff(db: Db, code: CodeRow, claim: Claim, { email }: JoinOr
 export async function putRequest(
   db: Db,
   request: Claim & {
-    kind: 'student' | 'missing' | 'teach' | 'staff';
+    kind: 'student' | 'missing' | 'teach' | 'staff' | 'transfer';
+    toSchoolId?: string | null;
+    grade?: string | null;
     schoolId: string;
     classId?: string | null;
     codeId?: string | null;
@@ -179,10 +183,11 @@ export async function putRequest(
   tx?: Tx,
 ): Promise<void> {
   const { classId = null, codeId = null, email = null, note = null, askedBy = null, personId = null } = request;
+  const { toSchoolId = null, grade = null } = request;
   await db.run(
-    `INSERT INTO join_requests (id, kind, schoolId, classId, codeId, familyName, givenName, number, birthDate, email, note, askedBy, personId, at, status)
-     VALUES (:id, :kind, :schoolId, :classId, :codeId, :familyName, :givenName, :number, :birthDate, :email, :note, :askedBy, :personId, :at, 'waits')`,
-    { ...request, id: mint(), classId, codeId, email, note, askedBy, personId, at: nowIso() },
+    `INSERT INTO join_requests (id, kind, schoolId, classId, codeId, familyName, givenName, number, birthDate, email, note, askedBy, personId, toSchoolId, grade, at, status)
+     VALUES (:id, :kind, :schoolId, :classId, :codeId, :familyName, :givenName, :number, :birthDate, :email, :note, :askedBy, :personId, :toSchoolId, :grade, :at, 'waits')`,
+    { ...request, id: mint(), classId, codeId, email, note, askedBy, personId, toSchoolId, grade, at: nowIso() },
     tx,
   );
 }

@@ -63,7 +63,13 @@ const roster = async () => (await teacher.get<{ rows: PersonRow[] }>(`/api/peopl
 
 describe('joining by a code', () => {
   it('enrolls who is surely on record at the school, by number or by birth date, also under a short name', async () => {
-    const [one, two, three] = (await children((await place('teacher')).schoolIds[0]!)) as [Child, Child, Child];
+    const all = await children((await place('teacher')).schoolIds[0]!);
+    const own = new Set(
+      (await teacher.get<{ rows: PersonRow[] }>('/api/people?limit=1000')).body.rows.map(({ id }) => id),
+    );
+    const [one, two] = all as [Child, Child];
+    // In a colleague's class.
+    const three = all.slice(2).find(({ id }) => !own.has(id))!;
     expect(await join({ code: code.code, ...said(one) })).toMatchObject({
       status: 200,
       state: 'in',
@@ -89,14 +95,21 @@ describe('joining by a code', () => {
     expect(asking!.candidates[0]).toMatchObject({
       personId: three.id,
       fields: { familyName: 'same', givenName: 'same', number: 'alike' },
+      may: 'nothing',
+      note: expect.stringContaining('colleague’s class') as string,
     });
-    const settled = await teacher.post<{ planId: string }>(`/api/requests/${asking!.id}/settle`, {
+    // What is on record is nobody's to learn by asking.
+    expect(JSON.stringify(asking)).not.toContain(three.number);
+    expect(JSON.stringify(asking)).not.toContain(three.birthDate);
+    const order = { accept: true, personId: three.id };
+    expect((await teacher.post(`/api/requests/${asking!.id}/settle`, order)).status).toBe(403);
+    const settled = await district.post<{ planId: string }>(`/api/requests/${asking!.id}/settle`, {
       accept: true,
       personId: three.id,
     });
     expect(settled.status).toBe(200);
     expect((await roster()).map(({ id }) => id)).toContain(three.id);
-    expect((await teacher.job(`/api/plans/${settled.body.planId}/undo`)).status).toBe('done');
+    expect((await district.job(`/api/plans/${settled.body.planId}/undo`)).status).toBe('done');
     expect((await roster()).map(({ id }) => id)).not.toContain(three.id);
   });
 

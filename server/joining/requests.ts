@@ -1,94 +1,129 @@
-/** Requests to be let in: whoever runs the class, or coordinates the school, sees them with the evidence and decides. */
+/**
+ * Requests to join a class, and to let a student change schools. The person who decides sees what was typed and
+ * whether it agrees with the record, never the record's own values. Who may decide follows from the school and the
+ * classes that the student is in now.
+ */
+import { type Grant, isEverywhere, isTheirs, may, theirRows } from '#core/authority/index';
 import { type Claim, resembling } from '#core/identity/index';
-import { fullName } from '#core/register/index';
 import type { Verb } from '#core/register/verbs';
 import { audit, Fault, notFound, orNone, type Services, type Viewer } from '../api/context';
 import type { JoinRequest } from '../api/contract';
-import { inScope, startJob } from '../api/routes/route';
+import { startJob } from '../api/routes/route';
+import { NotAllowed } from '../authority/check';
+import { factsOfPeople } from '../authority/facts';
 import { classOf } from '../classes/make';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
+import { notify } from '../notices';
 import { planFor } from '../people/verbs';
 import { applyNow } from '../plans/now';
 import { takeInStaff } from '../staff/staff';
 import { couldBe, putRequest } from './join';
 
-type Row = Omit<JoinRequest, 'candidates'> & { schoolId: string; personId: string | null; askedById: string | null };
+type Row = Omit<JoinRequest, 'candidates' | 'toSchool'> & {
+  schoolId: string;
+  toSchoolId: string | null;
+  toSchool: string | null;
+  grade: string | null;
+  personId: string | null;
+  askedById: string | null;
+};
 
-/** Requests of one's own classes for a teacher (what they asked themselves, too), of one's schools for a coordinator. */
+/** What waits for the viewer to decide, and what a teacher asked for. A transfer waits at the school that the student is at. */
 async function waiting(db: Db, viewer: Viewer, id?: string): Promise<Row[]> {
-  const scope =
-    viewer.role === 'district'
-      ? '1 = 1'
-      : viewer.role === 'school'
-        ? 'r.schoolId IN (:schools)'
-        : "((r.kind IN ('student', 'teach') AND r.classId IN (:classes)) OR r.askedBy = :me)";
+  const theirs = theirRows(viewer, 'ofClass', 'r');
+  const kinds = may(viewer, 'classes.all') ? '1 = 1' : "r.kind IN ('student', 'teach')";
   return db.select<Row>(
-    `SELECT r.id, r.kind, s.name AS school, r.schoolId, r.classId, c.name AS className, r.familyName, r.givenName, r.number, r.birthDate, r.email, r.note, r.askedBy AS askedById,
+    `SELECT r.id, r.kind, s.name AS school, r.schoolId, r.toSchoolId, ts.name AS toSchool, r.grade, r.classId, c.name AS className, r.familyName, r.givenName, r.number, r.birthDate, r.email, r.note, r.askedBy AS askedById,
        CONCAT(b.givenName, ' ', b.familyName) AS askedBy, r.at, r.personId
-     FROM join_requests r JOIN schools s ON s.id = r.schoolId LEFT JOIN classes c ON c.id = r.classId LEFT JOIN people b ON b.id = r.askedBy
-     WHERE r.status = 'waits' AND (c.id IS NULL OR c.ends IS NULL) AND ${scope} ${id ? 'AND r.id = :id' : ''} ORDER BY r.at LIMIT 300`,
-    {
-      schools: orNone(viewer.schoolIds),
-      classes: orNone(viewer.classIds),
-      me: viewer.personId,
-      id: id ?? null,
-    },
+     FROM join_requests r JOIN schools s ON s.id = r.schoolId LEFT JOIN schools ts ON ts.id = r.toSchoolId LEFT JOIN classes c ON c.id = r.classId LEFT JOIN people b ON b.id = r.askedBy
+     WHERE r.status = 'waits' AND (c.id IS NULL OR c.ends IS NULL) AND ((${kinds} AND ${theirs}) OR (r.kind IN ('missing', 'teach') AND r.askedBy = :me)) ${id ? 'AND r.id = :id' : ''} ORDER BY r.at LIMIT 300`,
+    { me: viewer.personId, id: id ?? null },
   );
 }
 
 export const countWaiting = async (db: Db, viewer: Viewer): Promise<number> => (await waiting(db, viewer)).length;
 
-/** A teacher is shown children of their own schools only. */
-const within = (viewer: Viewer): string[] | null => (viewer.role === 'teacher' ? orNone(viewer.schoolIds) : null);
+type Candidate = JoinRequest['candidates'][number] & { id: string };
 
-const alikeTo = async (db: Db, viewer: Viewer, row: Claim) =>
-  resembling(row, await couldBe(db, row, within(viewer))).slice(0, 4);
+/** Students on record whom a request could be about, most alike first, and what the viewer may do about each. */
+async function candidatesFor(db: Db, viewer: Viewer, row: Row): Promise<Candidate[]> {
+  if (row.kind !== 'student' && row.kind !== 'missing') return [];
+  // A teacher is told of students of their own schools alone.
+  const within = may(viewer, 'field.evidence') ? null : orNone(viewer.schoolIds);
+  const alike = resembling(row, await couldBe(db, row, within)).slice(0, 4);
+  const ids = alike.map(({ person }) => person.personId);
+  const [facts, places, rooms] = await Promise.all([
+    factsOfPeople(db, ids),
+    db.select<{ personId: string; schoolId: string; school: string }>(
+      'SELECT a.personId, a.schoolId, s.name AS school FROM affiliations a JOIN schools s ON s.id = a.schoolId WHERE a.ends IS NULL AND a.personId IN (:ids)',
+      { ids: orNone(ids) },
+    ),
+    db.select<{ personId: string; classId: string; name: string; teachers: string | null }>(
+      `SELECT e.personId, c.id AS classId, c.name, (SELECT GROUP_CONCAT(CONCAT(t.givenName, ' ', t.familyName) ORDER BY t.familyName SEPARATOR ', ') FROM enrollments te JOIN people t ON t.id = te.personId
+         WHERE te.classId = c.id AND te.ends IS NULL AND te.role = 'teacher') AS teachers
+       FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' WHERE e.ends IS NULL AND e.role = 'student' AND e.personId IN (:ids) ORDER BY c.name`,
+      { ids: orNone(ids) },
+    ),
+  ]);
+  const target = await kindOf(db, row.classId);
+  return alike.map(({ person, fields, isSure }): Candidate => {
+    const id = person.personId;
+    const isOwn = isTheirs(viewer, 'people', { id, schools: facts.schoolsOf(id), classes: facts.classesOf(id) });
+    const atSchool = facts.schoolsOf(id).some((one) => viewer.schoolIds.includes(one));
+    const mine = isOwn || (!may(viewer, 'classes.all') && atSchool);
+    const place = places.find(({ personId }) => personId === id);
+    const homerooms = rooms.filter(({ personId }) => personId === id);
+    const left = homerooms.filter(({ classId }) => target === 'homeroom' && classId !== row.classId);
+    const inOthers = homerooms.some(({ classId }) => classId !== row.classId && !viewer.classIds.includes(classId));
+    const isHere = person.status === 'active' && place?.schoolId === row.schoolId;
+    const byTeacher = !may(viewer, 'classes.all');
+    const why = !mine
+      ? 'is a student of another school'
+      : person.status === 'left'
+        ? 'has left'
+        : !isHere
+          ? `is at ${place?.school ?? 'no school'}`
+          : byTeacher && inOthers && !isSure
+            ? 'is in a colleague’s class, and what was typed does not surely fit; the coordinator decides'
+            : null;
+    const may_ = isEverywhere(viewer) || (mine && (byTeacher ? why === null : isOwn));
+    return {
+      id,
+      personId: mine ? id : null,
+      school: mine ? (place?.school ?? null) : null,
+      classes: mine ? homerooms.map(({ name }) => name).join(', ') || null : null,
+      fields,
+      note: why,
+      leaves: mine
+        ? left.map(({ name, teachers }) => `${name}${teachers ? ` (${teachers})` : ''}`).join(', ') || null
+        : null,
+      may:
+        row.askedById === viewer.personId && byTeacher ? 'nothing' : may_ ? 'approve' : mine ? 'nothing' : 'transfer',
+    };
+  });
+}
+
+const kindOf = async (db: Db, classId: string | null): Promise<string | null> =>
+  classId === null
+    ? null
+    : ((await db.one<{ kind: string }>('SELECT kind FROM classes WHERE id = :classId', { classId }))?.kind ?? null);
 
 export async function requests({ db }: Services, viewer: Viewer): Promise<JoinRequest[]> {
   const shown: JoinRequest[] = [];
-  for (const { schoolId, ...row } of await waiting(db, viewer)) {
-    const about = row.kind === 'student' || row.kind === 'missing';
-    const alike = about ? await alikeTo(db, viewer, row) : [];
-    const more = await db.select<{
-      id: string;
-      school: string | null;
-      schoolId: string | null;
-      classes: string | null;
-    }>(
-      `SELECT p.id, s.name AS school, a.schoolId, (SELECT GROUP_CONCAT(c.name ORDER BY c.kind DESC, c.name SEPARATOR ', ') FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' WHERE e.personId = p.id AND e.ends IS NULL) AS classes
-       FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN schools s ON s.id = a.schoolId WHERE p.id IN (:ids)`,
-      { ids: orNone(alike.map(({ person }) => person.personId)) },
-    );
-    const of = new Map(more.map((m) => [m.id, m]));
-    const { id, kind, school, classId, className, familyName, givenName, number, birthDate } = row;
-    const { email, note, askedBy, at } = row;
+  for (const row of await waiting(db, viewer)) {
+    const { id, kind, school, toSchool, classId, className, familyName, givenName } = row;
+    const { number, birthDate, email, note, askedBy, at } = row;
+    const candidates = (await candidatesFor(db, viewer, row)).map(({ id: _, ...candidate }) => candidate);
     shown.push({
-      ...{ id, kind, school, classId, className, familyName, givenName, number, birthDate, email, note, askedBy, at },
-      candidates: alike.map(({ person, fields }) => {
-        const place = of.get(person.personId);
-        return {
-          personId: person.personId,
-          name: fullName(person),
-          number: person.number,
-          birthDate: person.birthDate,
-          school: place?.school ?? null,
-          classes: place?.classes ?? null,
-          fields,
-          note:
-            person.status === 'left'
-              ? 'has left'
-              : place?.schoolId !== schoolId
-                ? `is at ${place?.school ?? 'no school'}`
-                : null,
-        };
-      }),
+      ...{ id, kind, school, toSchool, classId, className, familyName, givenName, number, birthDate },
+      ...{ email, note, askedBy, at, candidates },
     });
   }
   return shown;
 }
 
-/** A teacher misses a child, or asks to teach a class that a colleague made. */
+/** A teacher misses a student, or asks to teach a class that a colleague made. */
 export async function askFor(
   { db }: Services,
   viewer: Viewer,
@@ -99,16 +134,14 @@ export async function askFor(
   if (kind === 'missing') {
     const { schoolId } = await classOf(db, viewer, classId);
     const { familyName, givenName, number = null, birthDate = null } = order;
-    if (!familyName || !givenName) throw new Fault(422, 'Say the child’s given name and family name.');
+    if (!familyName || !givenName) throw new Fault(422, 'Type the student’s given name and family name.');
     return putRequest(db, { ...base, schoolId, familyName, givenName, number, birthDate });
   }
   const found = await db.one<{ schoolId: string }>(
     'SELECT schoolId FROM classes WHERE id = :classId AND ends IS NULL',
-    {
-      classId,
-    },
+    { classId },
   );
-  if (!found || !inScope(viewer, found.schoolId)) throw notFound('This class');
+  if (!found || !isTheirs(viewer, 'schools', { id: found.schoolId })) throw notFound('This class');
   const me = await db.one<{ familyName: string; givenName: string }>(
     'SELECT familyName, givenName FROM people WHERE id = :id',
     { id: viewer.personId },
@@ -127,34 +160,41 @@ export async function askFor(
   });
 }
 
-/** Lets in the person on record who is meant, or refuses. What lets in is a plan that can be undone. */
+type Decision = { accept: true; personId: string | null } | { accept: false; why: string };
+
+/** Approves for the person on record, or declines. What lets in is a plan that can be undone. */
 export async function settle(
   services: Services,
   viewer: Viewer,
   id: string,
-  decision: { accept: true; personId: string | null } | { accept: false; why: string },
+  decision: Decision,
 ): Promise<{ planId: string | null; sentence: string }> {
   const { db } = services;
   const [request] = await waiting(db, viewer, id);
   if (!request) throw notFound('This request');
+  // Whoever asks does not grant it to themselves.
+  if (!may(viewer, 'classes.all') && request.askedById === viewer.personId)
+    throw new Fault(403, 'You asked for this yourself; another person decides it.');
   const name = `${request.givenName} ${request.familyName}`;
   if (!decision.accept) {
     await close(db, viewer, id, 'refused', decision.why);
     await audit(db, { by: viewer.personId, action: 'request.refuse', detail: `${name}: ${decision.why}` });
     return { planId: null, sentence: `${name} is refused.` };
   }
-  // Whoever asks does not grant it to themselves.
-  if (viewer.role === 'teacher' && request.askedById === viewer.personId)
-    throw new Fault(403, 'You asked for this yourself; somebody else decides it.');
   if (request.kind === 'staff') return takeInFromRequest(services, viewer, request);
+  if (request.kind === 'transfer') return transfer(services, viewer, request);
   const personId = request.kind === 'teach' ? request.personId : decision.personId;
-  if (!personId || !request.classId) throw new Fault(422, 'Say who on record it is.');
-  if (
-    request.kind !== 'teach' &&
-    !(await alikeTo(db, viewer, request)).some(({ person }) => person.personId === personId)
-  )
-    throw new Fault(422, 'This is nobody of those who are shown. Enroll them under People instead.');
-  const order = await orderOf(db, viewer, request, personId);
+  if (!personId || !request.classId) throw new Fault(422, 'Choose the student on record.');
+  let leaves: string | null = null;
+  if (request.kind !== 'teach') {
+    const candidate = (await candidatesFor(db, viewer, request)).find((one) => one.id === personId);
+    if (!candidate) throw new Fault(422, 'This is none of the students shown. Enroll them under People instead.');
+    if (candidate.may !== 'approve')
+      throw new Fault(403, `This student ${candidate.note ?? 'is not yours to approve'}.`);
+    leaves = candidate.leaves;
+  }
+  const order = await orderOf(db, request, personId);
+  const told = leaves === null ? [] : await teachersLeft(db, personId, request.classId);
   const made = await planFor(services, [personId], order);
   const problem = made.problems[0];
   if (problem) throw new Fault(409, `${problem.label} ${problem.message}.`);
@@ -175,7 +215,19 @@ export async function settle(
     about: personId,
     detail: `${name}, ${request.className}`,
   });
+  for (const teacher of told)
+    if (teacher !== viewer.personId) await notify(db, teacher, `${name} left your class for ${request.className}.`);
   return { planId: applied?.planId ?? null, sentence: applied?.sentence ?? 'They are in the class already.' };
+}
+
+/** Teachers of the other homerooms that the student is in now. */
+async function teachersLeft(db: Db, personId: string, classId: string): Promise<string[]> {
+  const rows = await db.select<{ personId: string }>(
+    `SELECT DISTINCT t.personId FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' JOIN enrollments t ON t.classId = c.id AND t.role = 'teacher' AND t.ends IS NULL
+     WHERE e.personId = :personId AND e.role = 'student' AND e.ends IS NULL AND e.classId <> :classId`,
+    { personId, classId },
+  );
+  return rows.map((row) => row.personId);
 }
 
 /** Whoever came with a school's code for staff: taken in as a teacher, and invited. */
@@ -204,8 +256,8 @@ async function takeInFromRequest(
   return { planId: made.planId, sentence: `${givenName} ${familyName} is staff now, and invited.` };
 }
 
-/** From where they are into the class: at the school just enrolled, from elsewhere moved, which a teacher cannot. */
-async function orderOf(db: Db, viewer: Viewer, request: Row, personId: string): Promise<Verb> {
+/** Into the class: at its school just enrolled, from another school that is also the viewer's transferred with it. */
+async function orderOf(db: Db, request: Row, personId: string): Promise<Verb> {
   const classId = request.classId!;
   const person = await db.one<{ role: string; status: string; schoolId: string | null }>(
     "SELECT p.role, p.status, a.schoolId FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL WHERE p.id = :personId AND p.status <> 'merged'",
@@ -213,13 +265,69 @@ async function orderOf(db: Db, viewer: Viewer, request: Row, personId: string): 
   );
   if (!person) throw notFound('This person');
   if (person.status === 'active' && person.schoolId === request.schoolId)
-    return { verb: 'enroll', classId, instead: person.role === 'student' };
-  if (viewer.role === 'teacher' || (viewer.role === 'school' && person.schoolId !== null))
-    throw new Fault(
-      403,
-      'They are at another school. Its coordinator, or the district’s, moves them; leave the request to them.',
-    );
+    return { verb: 'enroll', classId, instead: person.role !== 'staff' };
   return { verb: 'move', schoolId: request.schoolId, grade: null, classId };
+}
+
+/** The present school, or the district, lets a student go to the school that asked. Both have agreed then. */
+async function transfer(
+  services: Services,
+  viewer: Viewer,
+  request: Row,
+): Promise<{ planId: string | null; sentence: string }> {
+  const { db } = services;
+  const { personId, toSchoolId, schoolId, grade } = request;
+  if (!personId || !toSchoolId) throw notFound('This request');
+  const { schoolsOf } = await factsOfPeople(db, [personId]);
+  if (!isEverywhere(viewer) && !schoolsOf(personId).some((id) => viewer.schoolIds.includes(id)))
+    throw new NotAllowed('elsewhere');
+  const made = await planFor(services, [personId], { verb: 'move', schoolId: toSchoolId, grade, classId: null });
+  const problem = made.problems[0];
+  if (problem) throw new Fault(409, `${problem.label} ${problem.message}.`);
+  const grant: Grant = { is: 'transfer', personId, schoolIds: [schoolId, toSchoolId] };
+  const applied =
+    made.changes === 0
+      ? null
+      : await applyNow(db, { ...made, kind: 'transfer', schoolId, createdBy: viewer.personId, grant });
+  await close(db, viewer, request.id, 'accepted', null);
+  await audit(db, { by: viewer.personId, action: 'request.accept', about: personId, detail: `to ${request.toSchool}` });
+  if (request.askedById)
+    await notify(db, request.askedById, `${request.givenName} ${request.familyName} is at ${request.toSchool} now.`);
+  return { planId: applied?.planId ?? null, sentence: applied?.sentence ?? 'They are there already.' };
+}
+
+/** Asks the present school of the student whom a request is most like, where that is another school. */
+export async function askForTransfer({ db }: Services, viewer: Viewer, id: string): Promise<{ sentence: string }> {
+  const [request] = await waiting(db, viewer, id);
+  if (!request) throw notFound('This request');
+  const candidate = (await candidatesFor(db, viewer, request)).find((one) => one.may === 'transfer');
+  if (!candidate) throw new Fault(409, 'No student of another school is like this request.');
+  await requestTransfer(db, viewer.personId, request.schoolId, candidate.id, null);
+  await close(db, viewer, id, 'accepted', 'a transfer was requested');
+  return { sentence: 'The transfer is requested. The student’s school, or the district, decides.' };
+}
+
+/** A request to the school where the student is now; once, however often it is asked. */
+export async function requestTransfer(
+  db: Db,
+  by: string,
+  toSchoolId: string,
+  personId: string,
+  grade: string | null,
+): Promise<void> {
+  const person = await db.one<{ familyName: string; givenName: string }>(
+    'SELECT familyName, givenName FROM people WHERE id = :personId',
+    { personId },
+  );
+  const [schoolId] = (await factsOfPeople(db, [personId])).schoolsOf(personId);
+  if (!person || !schoolId || schoolId === toSchoolId) return;
+  const there = await db.one(
+    "SELECT id FROM join_requests WHERE kind = 'transfer' AND status = 'waits' AND personId = :personId AND toSchoolId = :toSchoolId",
+    { personId, toSchoolId },
+  );
+  if (there) return;
+  const base = { number: null, birthDate: null, askedBy: by, personId, toSchoolId, grade };
+  await putRequest(db, { ...person, ...base, kind: 'transfer', schoolId });
 }
 
 const close = (

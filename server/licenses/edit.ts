@@ -1,13 +1,15 @@
 /** Products, licenses and rules, changed one at a time: each edit is a plan of its own that applies at once. */
+import { inScope } from '#core/authority/index';
 import type { Change, Fields } from '#core/plan/index';
 import { entities, type Entity, type License, type Product, type Rule, type School } from '#core/register/index';
 import { creates, ends, type Step, updates } from '#core/register/steps';
 import { Fault, notFound, type Services, type Viewer } from '../api/context';
 import type { LicenseFields, ProductFields, RuleFields } from '../api/contract';
-import { inScope } from '../api/routes/route';
+import { must } from '../authority/check';
 import type { Db } from '../db/connection';
 import { applyNow } from '../plans/now';
-import { mint, savePlan } from '../plans/store';
+import { savePlan } from '../plans/store';
+import { mint } from '../plans/mint';
 import { whom } from './desk';
 import { productLabel } from './state';
 
@@ -60,7 +62,7 @@ export async function keepProduct(
 ): Promise<{ planId: string; id: string }> {
   const { db } = services;
   const before = id === null ? null : await productOf(db, id);
-  if (viewer.role !== 'district') throw new Fault(403, 'Products are for the district to keep.');
+  must(viewer, 'products.keep');
   if (fields.supersedes !== null) {
     const older = await productOf(db, fields.supersedes);
     if (older.id === id || older.supersedes === id)

@@ -7,7 +7,8 @@ import { creates, type Step, updates } from '#core/register/steps';
 import type { SeatOrder } from '../api/contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
-import { mint, type NewPlan } from '../plans/store';
+import { type NewPlan } from '../plans/store';
+import { mint } from '../plans/mint';
 import { type Asked, type LicenseState, productLabel, questionOf, readLicenses } from './state';
 
 const takenWords: Record<TakenWhy, string> = {

@@ -1,4 +1,5 @@
 /** What products offer: one material at a time, or a publisher's list; and which of it a class may be set. */
+import { may } from '#core/authority/index';
 import { type Material, type MaterialKind, materialKinds } from '#core/register/index';
 import { creates } from '#core/register/steps';
 import { parseGrade, readHeaded } from '#core/tabular/index';
@@ -9,7 +10,7 @@ import { carry, productOf, stepOf } from '../licenses/edit';
 import { productLabel } from '../licenses/state';
 import type { Roll } from '../people/roll';
 import { applyNow } from '../plans/now';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 
 /** Products to which somebody in the class is entitled, or its teachers are. */
 export async function productsOf(roll: Roll, classId: string): Promise<Set<string>> {
@@ -24,7 +25,7 @@ export async function materials(
   viewer: Viewer,
   { classId, product, q }: { classId?: string; product?: string; q?: string },
 ): Promise<MaterialRow[]> {
-  if (viewer.role === 'teacher' && !classId) throw new Fault(422, 'classId: say for which class');
+  if (!may(viewer, 'classes.all') && !classId) throw new Fault(422, 'classId: say for which class');
   if (classId) await classOf(db, viewer, classId);
   const rows = await db.select<Omit<MaterialRow, 'product'> & { productName: string; edition: string | null }>(
     `SELECT m.*, p.name AS productName, p.edition, (SELECT COUNT(DISTINCT w.classId) FROM set_work w WHERE w.materialId = m.id AND w.ends IS NULL) AS \`set\`

@@ -1,4 +1,5 @@
 /** Set work of classes: setting, changing, copying, opening and taking it back; who has done it. */
+import { theirRows } from '#core/authority/index';
 import { type Change, type Fields } from '#core/plan/index';
 import type { Material, SetWork } from '#core/register/index';
 import { ends, updates } from '#core/register/steps';
@@ -12,7 +13,7 @@ import { productLabel } from '../licenses/state';
 import type { OnRoll } from '../people/roll';
 import { sheafIds } from '../people/sheaf';
 import { applyNow } from '../plans/now';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 import { productsOf } from './materials';
 
 type Made = { planId: string; sentence: string };
@@ -101,14 +102,11 @@ export async function workList(
   viewer: Viewer,
   { classId, school, past }: { classId?: string; school?: string; past?: boolean },
 ): Promise<WorkRow[]> {
-  const scope =
-    viewer.role === 'district' ? '1 = 1' : viewer.role === 'school' ? 'c.schoolId IN (:schools)' : 'c.id IN (:classes)';
+  const scope = theirRows(viewer, 'classes', 'c');
   const rows = await services.db.select<Row>(
     `SELECT ${columns} WHERE w.ends IS NULL AND c.ends IS NULL AND ${scope} ${classId ? 'AND w.classId = :classId' : ''} ${school ? 'AND c.schoolId = :school' : ''}
      ${past ? '' : 'AND (w.closesAt IS NULL OR w.closesAt > :since)'} ORDER BY w.opensAt DESC, w.title, c.name LIMIT 2000`,
     {
-      schools: orNone(viewer.schoolIds),
-      classes: orNone(viewer.classIds),
       classId: classId ?? null,
       school: school ?? null,
       since: new Date(Date.parse(nowIso()) - 14 * 86_400_000).toISOString(),

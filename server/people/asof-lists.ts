@@ -1,6 +1,7 @@
 /** How other lists stood on a day: classes with who was in them, devices with who had them, licenses with their seats. */
+import { theirRows } from '#core/authority/index';
 import { gradeLabel } from '#core/tabular/index';
-import { orNone, type Viewer } from '../api/context';
+import type { Viewer } from '../api/context';
 import type { AsOfFilter, AsOfList, AsOfTable } from '../api/contract';
 import type { Db } from '../db/connection';
 import { gradeOrder } from './list';
@@ -49,14 +50,13 @@ export async function asOfTable(
   { list, day, school, q }: Omit<AsOfFilter, 'grade'> & { list: AsOfList },
   limit = mostShown,
 ): Promise<AsOfTable> {
-  const scope = [viewer.role !== 'district' && 's.id IN (:mine)', school && 's.id = :school'].filter(Boolean);
+  const scope = [theirRows(viewer, 'schools', 's'), school && 's.id = :school'].filter(Boolean);
   const { columns, sql } = asked[list];
   const find = (q ?? '').trim();
   const rows = await db.select<Record<string, string | number | null> & { id: string }>(
-    sql(scope.join(' AND ') || '1 = 1', find ? '1 = 0' : '1 = 1', limit),
+    sql(scope.join(' AND '), find ? '1 = 0' : '1 = 1', limit),
     {
       day,
-      mine: orNone(viewer.schoolIds),
       school: school ?? null,
       like: `${find.replace(/[%_\\]/g, '\\$&')}%`,
     },

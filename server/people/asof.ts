@@ -2,7 +2,8 @@
  * How it stood on a day: who was at which school, in which grade and classes. Places and enrollments have a begin and
  * an end, so any day can be asked for; names and numbers are as they are now.
  */
-import { orNone, type Viewer } from '../api/context';
+import { theirRows } from '#core/authority/index';
+import type { Viewer } from '../api/context';
 import type { AsOfFilter, AsOfPage, AsOfRow } from '../api/contract';
 import type { Db } from '../db/connection';
 import { fold } from '#core/names/index';
@@ -20,7 +21,7 @@ export async function asOf(
     .split(/\s+/)
     .filter(Boolean)
     .slice(0, 4);
-  const where = `p.status <> 'merged' ${viewer.role === 'district' ? '' : 'AND a.schoolId IN (:mine)'}
+  const where = `p.status <> 'merged' AND ${theirRows(viewer, 'atSchool', 'a')}
     ${school ? 'AND a.schoolId = :school' : ''} ${grade ? 'AND a.grade = :grade' : ''}
     ${words
       .map(
@@ -31,7 +32,6 @@ export async function asOf(
   const from = `FROM people p JOIN affiliations a ON a.personId = p.id AND ${on('a')} JOIN schools s ON s.id = a.schoolId`;
   const params = {
     day,
-    mine: orNone(viewer.schoolIds),
     school: school ?? null,
     grade: grade ?? null,
     after: after ?? null,

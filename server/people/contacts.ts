@@ -1,12 +1,13 @@
 /** Whom a school reaches for a child, and the siblings who share them. */
+import { theirRows } from '#core/authority/index';
 import { type Contact, fullName, type Person, personLabel } from '#core/register/index';
 import { creates, updates } from '#core/register/steps';
 import type { Change } from '#core/plan/index';
-import { mayBeSeen, notFound, type Services, type Viewer } from '../api/context';
+import { notFound, type Services, type Viewer } from '../api/context';
 import type { Body, PersonSheet } from '../api/contract';
 import type { Db } from '../db/connection';
 import { applyNow } from '../plans/now';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 
 /** Students here who have an address in common with the child: a guardian's from a file, or a contact's. */
 export async function siblingsOf(
@@ -17,7 +18,7 @@ export async function siblingsOf(
 ): Promise<PersonSheet['siblings']> {
   const emails = [...new Set([guardianEmail, ...contacts.map(({ email }) => email)].filter((email) => email !== null))];
   if (role !== 'student' || emails.length === 0) return [];
-  const scope = mayBeSeen(viewer);
+  const scope = theirRows(viewer, 'people', 'p');
   const rows = await db.select<
     Pick<Person, 'id' | 'familyName' | 'givenName'> & { grade: string | null; school: string | null; by: string }
   >(
@@ -25,8 +26,8 @@ export async function siblingsOf(
        (SELECT id AS personId, guardianEmail AS email FROM people WHERE guardianEmail IN (:emails) UNION SELECT personId, email FROM contacts WHERE email IN (:emails)) f
        JOIN people p ON p.id = f.personId AND p.role = 'student' AND p.status = 'active' AND p.id <> :id
        LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN schools s ON s.id = a.schoolId
-     WHERE ${scope.sql} GROUP BY p.id, p.familyName, p.givenName, a.grade, s.name ORDER BY p.familyName, p.givenName LIMIT 30`,
-    { ...scope.params, emails, id },
+     WHERE ${scope} GROUP BY p.id, p.familyName, p.givenName, a.grade, s.name ORDER BY p.familyName, p.givenName LIMIT 30`,
+    { emails, id },
   );
   return rows.map(({ id: siblingId, grade, school, by, ...name }) => ({
     id: siblingId,
@@ -43,10 +44,9 @@ export async function changeContact(
   personId: string,
   { id, remove, ...fields }: Body<'POST /api/people/:id/contacts'>,
 ): Promise<{ planId: string }> {
-  const scope = mayBeSeen(viewer);
-  const person = await db.one<Person>(`SELECT p.* FROM people p WHERE p.id = :personId AND ${scope.sql}`, {
+  const scope = theirRows(viewer, 'people', 'p');
+  const person = await db.one<Person>(`SELECT p.* FROM people p WHERE p.id = :personId AND ${scope}`, {
     personId,
-    ...scope.params,
   });
   if (!person) throw notFound('This person');
   const before =

@@ -2,6 +2,7 @@
  * The worksheet of people: filtered, sorted, paged by key, with counts for each facet. Who is shown is told from the
  * roll; what a page shows of them is read for its rows alone.
  */
+import { conditionOf, holds, isEverywhere, scopeOf, theirRows } from '#core/authority/index';
 import type {
   Facet,
   Lack,
@@ -14,7 +15,7 @@ import type {
   Standing,
 } from '../api/contract';
 import { z } from 'zod';
-import { Fault, mayBeSeen, orNone, type Viewer } from '../api/context';
+import { Fault, orNone, type Viewer } from '../api/context';
 import type { Db } from '../db/connection';
 import { fold, squash } from '#core/names/index';
 import { groupBy } from '#core/plan/index';
@@ -32,13 +33,10 @@ const lackLabels: Record<Lack, string> = {
 };
 const lackNames = Object.keys(lackLabels) as Lack[];
 
-/** Whether the viewer may see a person: the same as `mayBeSeen` says in SQL. */
+/** Whether somebody on the roll is the viewer's. */
 export function inSight(viewer: Viewer): (one: OnRoll) => boolean {
-  if (viewer.role === 'district') return () => true;
-  const [own, taught] = [new Set(viewer.schoolIds), new Set(viewer.classIds)];
-  return viewer.role === 'school'
-    ? ({ schools }) => schools.some((id) => own.has(id))
-    : ({ classes }) => classes.some((id) => taught.has(id));
+  const condition = conditionOf(scopeOf(viewer), 'people');
+  return (one) => holds(condition, one);
 }
 
 /** Facets in which one value is chosen; each counts as if nothing were chosen in itself. */
@@ -238,7 +236,7 @@ function keyFrom(text: string): Pick<OnRoll, 'sortFamily' | 'sortGiven' | 'numbe
 export async function peopleFacets(roll: Roll, viewer: Viewer, filter: PeopleFilter): Promise<PeopleFacets> {
   const { db } = roll;
   // A class is of use once the list is narrowed: a district's thousands of classes help nobody.
-  const isNarrow = filter.school || filter.grade || filter.classId || filter.gathered || viewer.role !== 'district';
+  const isNarrow = filter.school || filter.grade || filter.classId || filter.gathered || !isEverywhere(viewer);
   const people = await roll.everyone();
   const fails = await failing(db, viewer, filter, people);
   const { schoolIds } = roll;
@@ -298,11 +296,10 @@ export async function idsOf(roll: Roll, viewer: Viewer, filter: PeopleFilter): P
 
 /** Those of the ids whom the viewer may see. */
 export async function visible(db: Db, viewer: Viewer, ids: string[]): Promise<string[]> {
-  const scope = mayBeSeen(viewer);
+  const scope = theirRows(viewer, 'people', 'p');
   return (
-    await db.select<{ id: string }>(`SELECT p.id FROM people p WHERE p.id IN (:ids) AND ${scope.sql}`, {
+    await db.select<{ id: string }>(`SELECT p.id FROM people p WHERE p.id IN (:ids) AND ${scope}`, {
       ids: orNone(ids),
-      ...scope.params,
     })
   ).map(({ id }) => id);
 }

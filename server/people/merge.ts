@@ -1,4 +1,5 @@
 /** Merging two people on record, parting them again, and what people decided of pairs. */
+import { isTheirWork, theirRows } from '#core/authority/index';
 import { type Fields, type Held, type Plan } from '#core/plan/index';
 import {
   type Account,
@@ -14,17 +15,16 @@ import {
   type Seat,
 } from '#core/register/index';
 import { type Choices, planMerge, planUnmerge, type WithAll } from '#core/register/merge';
-import { audit, Fault, mayBeSeen, notFound, type Services, type Viewer } from '../api/context';
+import { audit, Fault, notFound, type Services, type Viewer } from '../api/context';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
 import { carryOut, PlanConflict } from '../plans/apply';
 import { changesOf, planHead, savePlan } from '../plans/store';
 
 async function withAll(db: Db, viewer: Viewer, id: string): Promise<WithAll> {
-  const scope = mayBeSeen(viewer);
-  const person = await db.one<Person>(`SELECT p.* FROM people p WHERE p.id = :id AND ${scope.sql}`, {
+  const scope = theirRows(viewer, 'people', 'p');
+  const person = await db.one<Person>(`SELECT p.* FROM people p WHERE p.id = :id AND ${scope}`, {
     id,
-    ...scope.params,
   });
   if (!person) throw notFound('This person');
   return {
@@ -91,7 +91,7 @@ export async function unmerge(
   mergePlanId: string,
 ): Promise<{ ledgerId: string; kept: string[] }> {
   const head = await planHead(db, mergePlanId);
-  if (!head || (viewer.role !== 'district' && head.createdBy !== viewer.personId)) throw notFound('This plan');
+  if (!head || !isTheirWork(viewer, head.createdBy)) throw notFound('This plan');
   if (head.kind !== 'merge' || head.status !== 'applied')
     throw new Fault(409, 'Only a merge that was applied can be parted again.');
   const merge: Plan = { changes: [] };

@@ -1,7 +1,7 @@
 /** Readiness against a count by SQL alone, and Make ready: a child who has nothing gets all of it in one plan. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { PersonRow, Today } from '../api/contract';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 import { applyNow } from '../plans/now';
 import { type Caller, World } from '../testing/world';
 import { creates } from '#core/register/steps';

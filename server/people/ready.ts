@@ -15,7 +15,8 @@ import { district } from '../district';
 import { planningTools } from '../intake/snapshot';
 import { giveSeats } from '../licenses/propose';
 import { readLicenses } from '../licenses/state';
-import { mint, type NewPlan } from '../plans/store';
+import { type NewPlan } from '../plans/store';
+import { mint } from '../plans/mint';
 
 interface Row extends Person {
   schoolId: string | null;

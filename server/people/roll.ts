@@ -3,9 +3,10 @@
  * each answer from what the ledger, the prints and the first sign-ins say has changed since. It is only quicker than
  * the database, never more than it: a roll that is thrown away comes back the same.
  */
+import { placesThatCount } from '#core/authority/index';
 import { belongs } from '#core/classes/index';
 import { fold } from '#core/names/index';
-import { unpack } from '#core/plan/index';
+import { groupBy, unpack } from '#core/plan/index';
 import { grades } from '#core/tabular/index';
 import type { Person } from '#core/register/index';
 import { dayOf, needs, never, type RuleBook } from '#core/licenses/index';
@@ -41,7 +42,7 @@ export interface OnRoll {
   device: boolean;
   /** Groups by hand, of a class or school that the person is in now. */
   groups: readonly string[];
-  /** All schools that the person ever was at. */
+  /** Schools of the places that count for the person, see core/authority. */
   schools: readonly string[];
   /** Names folded, for sorting; and everything that may be looked for, each word after a space. */
   sortFamily: string;
@@ -254,8 +255,8 @@ export class Roll {
          FROM people p LEFT JOIN accounts ac ON ac.personId = p.id WHERE p.status <> 'merged' AND ${where('p.id')}`,
         params,
       ),
-      db.select<{ personId: string; schoolId: string; grade: string | null; ends: string | null }>(
-        `SELECT personId, schoolId, grade, ends FROM affiliations WHERE ${where('personId')}`,
+      db.select<Place>(
+        `SELECT id, personId, schoolId, grade, begins, ends FROM affiliations WHERE ${where('personId')}`,
         params,
       ),
       db.select<{ personId: string; classId: string; role: string }>(
@@ -287,12 +288,14 @@ export class Roll {
     ]);
     const found = new Map<string, OnRoll & { version: number | null }>();
     for (const row of people) found.set(row.id, this.entry(row));
+    for (const [personId, all] of groupBy(places, (place) => place.personId)) {
+      const one = found.get(personId);
+      if (one) one.schools = [...new Set(placesThatCount(all).map(({ schoolId }) => this.shared(schoolId)))];
+    }
     for (const { personId, schoolId, grade, ends } of places) {
       const one = found.get(personId);
-      if (!one) continue;
+      if (!one || ends !== null) continue;
       const school = this.shared(schoolId);
-      if (!one.schools.includes(school)) one.schools = [...one.schools, school];
-      if (ends !== null) continue;
       if (!this.schools.has(school)) this.schools.set(school, this.schools.size);
       const at = { schoolAt: this.schools.get(school)!, gradeAt: gradeRank(grade) };
       Object.assign(one, { schoolId: school, grade: grades[at.gradeAt - 1] ?? null, ...at });
@@ -466,6 +469,15 @@ export class Roll {
     for (const { personId } of firsts) if (this.people.get(personId)?.signedIn === false) ids.add(personId);
     return ids;
   }
+}
+
+interface Place {
+  id: string;
+  personId: string;
+  schoolId: string;
+  grade: string | null;
+  begins: string;
+  ends: string | null;
 }
 
 interface PersonRow {

@@ -5,7 +5,7 @@ import type { KeptSheaf, PeopleFilter, SheafState } from '../api/contract';
 import { Fault, notFound, type Viewer } from '../api/context';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 import { idsOf, visible } from './list';
 import type { Roll } from './roll';
 

@@ -1,7 +1,8 @@
 /** Everything about one person, for the record sheet; and a single edit, which is a plan of one change that applies at once. */
+import { may, theirRows } from '#core/authority/index';
 import type { Body, Mine, PersonSheet } from '../api/contract';
 import { faceOf, holds } from '../cards/face';
-import { audit, mayBeSeen, notFound, Fault, type Services, type Viewer } from '../api/context';
+import { audit, notFound, Fault, type Services, type Viewer } from '../api/context';
 import { unsealText } from '../auth/seal';
 import type { Db } from '../db/connection';
 import { applyNow } from '../plans/now';
@@ -12,13 +13,29 @@ import { siblingsOf } from './contacts';
 import { lacks, type Roll } from './roll';
 
 export async function person(db: Db, viewer: Viewer, id: string): Promise<Person> {
-  const scope = mayBeSeen(viewer);
-  const found = await db.one<Person>(`SELECT p.* FROM people p WHERE p.id = :id AND ${scope.sql}`, {
+  const scope = theirRows(viewer, 'people', 'p');
+  const found = await db.one<Person>(`SELECT p.* FROM people p WHERE p.id = :id AND ${scope}`, {
     id,
-    ...scope.params,
   });
-  if (!found) throw notFound('This person');
-  return found;
+  if (found) return found;
+  const left = await lastSeen(db, viewer, id);
+  if (left)
+    throw new Fault(403, `${left.name} left ${left.school} on ${left.on}. Their present school has the record.`);
+  throw notFound('This person');
+}
+
+/** Of a person who went from one of the viewer's schools to another: that they left, and when. No more. */
+async function lastSeen(
+  db: Db,
+  viewer: Viewer,
+  id: string,
+): Promise<{ name: string; school: string; on: string } | null> {
+  if (!may(viewer, 'field.history')) return null;
+  return db.one<{ name: string; school: string; on: string }>(
+    `SELECT CONCAT(p.givenName, ' ', p.familyName) AS name, s.name AS school, a.ends AS \`on\` FROM affiliations a JOIN people p ON p.id = a.personId JOIN schools s ON s.id = a.schoolId
+     WHERE a.personId = :id AND a.ends IS NOT NULL AND ${theirRows(viewer, 'atSchool', 'a')} ORDER BY a.ends DESC LIMIT 1`,
+    { id },
+  );
 }
 
 export async function personSheet(roll: Roll, viewer: Viewer, id: string): Promise<PersonSheet> {
@@ -59,7 +76,7 @@ export async function personSheet(roll: Roll, viewer: Viewer, id: string): Promi
         { id },
       ),
       roll.of(id),
-      viewer.role === 'teacher' ? [] : historyOf(db, id),
+      may(viewer, 'field.history') ? historyOf(db, id) : [],
     ],
   );
   return {

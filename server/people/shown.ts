@@ -19,6 +19,20 @@ export const rowShown = (row: TypedRow, school: string): PairPerson => ({
   guardianEmail: row.guardianEmail,
 });
 
+/** A person of whom the reader may know nothing but that there is one; the id is there to decide by. */
+export const elsewhere = (id: string): PairPerson => ({
+  id,
+  number: '',
+  familyName: 'a student of another school',
+  givenName: '',
+  middleName: '',
+  birthDate: '',
+  grade: '',
+  school: '',
+  className: '',
+  guardianEmail: '',
+});
+
 /** People of the register as pairs show them. */
 export function peopleShown(snapshot: Snapshot): (id: string) => PairPerson {
   const people = new Map(snapshot.people.map((p) => [p.id, p]));

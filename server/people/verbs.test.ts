@@ -46,18 +46,27 @@ describe('a verb on the sheaf', () => {
     expect(await world.checksum()).toBe(before);
   });
 
-  it('does not reach a child who is at another school by now, though the old one still sees the record', async () => {
+  it('does not reach a child who is at another school by now, and tells the old one no more than that the child left, and when', async () => {
     const [one] = await people(district, `school=${await schoolId('SKM')}&grade=07`);
     await gather(district, [one!.id]);
+    await gather(school, [one!.id]);
     const order = { verb: 'move', schoolId: await schoolId('MAR'), grade: null, classId: null };
     const planId = (await district.job('/api/sheaf/plan', order)).result!.planId!;
     await district.job(`/api/plans/${planId}/apply`);
-    await gather(school, [one!.id]);
     for (const verb of ['hold', 'leave']) {
       const refused = await school.post('/api/sheaf/preview', { verb });
       expect([refused.status, refused.body.error]).toEqual([422, 'Nobody is gathered.']);
     }
     expect((await school.post('/api/sheaf/secrets')).status).toBe(422);
+    const record = await school.get(`/api/people/${one!.id}`);
+    expect([record.status, record.body]).toEqual([
+      403,
+      {
+        error: `${one!.givenName} ${one!.familyName} left Skerry Middle on 2026-08-17. Their present school has the record.`,
+      },
+    ]);
+    const shown = JSON.stringify((await school.get(`/api/people?status=left&q=${one!.familyName}`)).body);
+    expect(shown).not.toContain(one!.id);
     await district.job(`/api/plans/${planId}/undo`);
     expect((await school.post<VerbPreview>('/api/sheaf/preview', { verb: 'hold' })).body.changes).toBe(1);
   });

@@ -1,5 +1,6 @@
 /** Verbs on the sheaf: reads who is gathered, plans, and says beforehand what would happen. */
-import { groupBy, guard } from '#core/plan/index';
+import { isTheirs, may } from '#core/authority/index';
+import { groupBy } from '#core/plan/index';
 import type {
   Account,
   Affiliation,
@@ -13,14 +14,15 @@ import type {
   Seat,
 } from '#core/register/index';
 import { tell } from '#core/register/story';
-import { type Gathered, planVerb, type RegisterVerb, type Verb, verbGuards } from '#core/register/verbs';
-import { Fault, orNone, type Services, type Viewer } from '../api/context';
+import { type Gathered, planVerb, type RegisterVerb, type Verb } from '#core/register/verbs';
+import { Fault, type Services, type Viewer } from '../api/context';
 import type { RecordPair, VerbPreview } from '../api/contract';
 import type { Db } from '../db/connection';
 import { inBatches } from '../db/batches';
-import { district } from '../district';
 import { Part } from '../intake/snapshot';
-import { mint, type NewPlan } from '../plans/store';
+import { heldByAll } from '../plans/guards';
+import { type NewPlan } from '../plans/store';
+import { mint } from '../plans/mint';
 import { planHolding } from './holding';
 import { groupOf } from '../classes/groups';
 import { visible } from './list';
@@ -32,19 +34,9 @@ import { peopleShown } from './shown';
 export async function gatheredIds(db: Db, viewer: Viewer, order: Verb | null): Promise<string[]> {
   if (order) await mayDo(db, viewer, order);
   const ids = await sheafIds(db, viewer.personId);
-  const seen = viewer.role === 'district' ? ids : await inBatches(ids, 5000, (some) => ownNow(db, viewer, some));
+  const seen = await inBatches(ids, 5000, (some) => visible(db, viewer, some));
   if (seen.length === 0) throw new Fault(422, 'Nobody is gathered.');
   return seen;
-}
-
-/** Those whom the viewer may see and who are not at another school by now: seeing who left is not acting on them. */
-async function ownNow(db: Db, viewer: Viewer, ids: string[]): Promise<string[]> {
-  const elsewhere = await db.select<{ personId: string }>(
-    'SELECT personId FROM affiliations WHERE ends IS NULL AND personId IN (:ids) AND schoolId NOT IN (:schools)',
-    { ids: orNone(ids), schools: orNone(viewer.schoolIds) },
-  );
-  const away = new Set(elsewhere.map(({ personId }) => personId));
-  return (await visible(db, viewer, ids)).filter((id) => !away.has(id));
 }
 
 /** A teacher puts the children of their own classes into groups and takes them out of a class; all else is for coordinators. */
@@ -53,7 +45,7 @@ async function mayDo(db: Db, viewer: Viewer, order: Verb): Promise<void> {
     await groupOf(db, viewer, order.groupId);
     return;
   }
-  if (viewer.role === 'teacher') {
+  if (!may(viewer, 'people.verbs')) {
     if (order.verb === 'unenroll' && viewer.classIds.includes(order.classId)) return;
     throw new Fault(403, 'This is for coordinators. Ask for the child under Classes.');
   }
@@ -65,7 +57,7 @@ async function mayDo(db: Db, viewer: Viewer, order: Verb): Promise<void> {
     : null;
   if (classId && !into) throw new Fault(404, 'This class is no longer there. Choose another one.');
   const schools = [into?.schoolId ?? null, order.verb === 'move' ? order.schoolId : null];
-  if (viewer.role !== 'district' && schools.some((id) => id !== null && !viewer.schoolIds.includes(id)))
+  if (schools.some((id) => id !== null && !isTheirs(viewer, 'schools', { id })))
     throw new Fault(403, 'This is at a school that is not yours. Ask its coordinator, or the district’s.');
 }
 
@@ -160,17 +152,7 @@ export async function planFor(
     date: config.today(),
     mint,
   });
-  const touched = [...new Set(people.flatMap(({ place }) => (place ? [place.schoolId] : [])))];
-  const sizes = new Map(
-    (
-      await db.select<{ id: string; n: number }>(
-        'SELECT schoolId AS id, COUNT(*) AS n FROM affiliations WHERE ends IS NULL AND schoolId IN (:touched) GROUP BY schoolId',
-        { touched: orNone(touched) },
-      )
-    ).map(({ id, n }) => [id, Number(n)]),
-  );
-  const { settings } = (await district(db))!;
-  const held = guard(plan, verbGuards(people, { schools }, sizes, settings.mostLeaving));
+  const held = await heldByAll(db, undefined, order.verb, plan.changes);
   const count = people.length - problems.length - same;
   const who = `${count.toLocaleString('en-US')} ${count === 1 ? 'person' : 'people'}`;
   return {

@@ -5,7 +5,8 @@ import { type Random, randomFrom } from '#core/random/index';
 import { entities, entityNames, ordered } from '#core/register/index';
 import { World } from '../testing/world';
 import { Applier, carryOut, PlanConflict } from './apply';
-import { mint, savePlan } from './store';
+import { savePlan } from './store';
+import { mint } from './mint';
 
 let world: World;
 beforeAll(async () => {
@@ -155,7 +156,14 @@ describe('a plan in the database', () => {
   });
   const save = (changes: Change[], held = [] as { code: string; message: string; count: number; names: string[] }[]) =>
     world.db.transaction((tx) =>
-      savePlan(world.db, tx, { kind: 'test', title: 'test', createdBy: mint(), plan: { changes }, held }),
+      savePlan(world.db, tx, {
+        kind: 'test',
+        title: 'test',
+        createdBy: mint(),
+        grant: { is: 'opening' },
+        plan: { changes },
+        held,
+      }),
     );
 
   it('that does the same to many is stopped by the one who is no longer as it was, and names them', async () => {

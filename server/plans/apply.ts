@@ -3,12 +3,15 @@
  * written in batches, the ledger gets its entry and the plan its new status. A conflict anywhere, or the death of
  * the process, leaves nothing.
  */
+import type { Grant } from '#core/authority/index';
 import { type Change, type Conflict, conflictOf, type Fields, groupBy, kindOf } from '#core/plan/index';
 import { entities, type Entity, type Person, personLabel } from '#core/register/index';
 import { Story } from '#core/register/story';
 import { nowIso } from '../clock';
+import { mustMake } from '../authority/check';
 import type { Db, Tx } from '../db/connection';
-import { changesOf, mint, planHead, type PlanHead } from './store';
+import { changesOf, planHead, type PlanHead } from './store';
+import { mint } from './mint';
 import { Whom } from './whom';
 
 /** What stands in the way of a plan, by name; the most urgent ones first, at most `shown` of them. */
@@ -57,6 +60,8 @@ export class Applier {
   private conflictCount = 0;
   /** Classes that end. */
   private readonly over: string[] = [];
+  /** Whether somebody's account or record was changed in a way that could end a coordinator. */
+  private touchesStaff = false;
   done = 0;
 
   constructor(
@@ -99,6 +104,9 @@ export class Applier {
     const columns = known.columns as readonly string[];
     const unknown = [...Object.keys(before), ...Object.keys(after)].find((field) => !columns.includes(field));
     if (unknown) throw new Error(`${entity} has no field ${unknown}`);
+    if (op !== 'create' && (known.table === 'accounts' || known.table === 'people'))
+      this.touchesStaff ||=
+        ['status', 'role', 'passwordHash', 'mergedInto'].some((field) => field in after) || op === 'purge';
     if (known.table === 'classes' && op === 'end') this.over.push(...changes.map(({ id }) => id));
     const checked = known.table === 'loans' && op === 'restore';
     if (op !== 'create' && op !== 'purge' && !checked && this.conflictCount === 0)
@@ -252,6 +260,28 @@ export class Applier {
         });
   }
 
+  /**
+   * The district keeps a coordinator who can sign in, whatever plan is applied or undone. Its row is locked first, so
+   * that two plans at once cannot each take away the other's last one.
+   */
+  async aCoordinatorStays(): Promise<void> {
+    if (!this.touchesStaff || this.conflictCount > 0) return;
+    const here = await this.db.one<{ id: string }>('SELECT id FROM district LIMIT 1 FOR UPDATE', {}, this.tx);
+    if (!here) return;
+    const left = await this.db.one<{ n: number }>(
+      `SELECT COUNT(*) AS n FROM accounts ac JOIN people p ON p.id = ac.personId AND p.status = 'active' WHERE ac.role = 'district' AND ac.status = 'active'
+         AND (ac.passwordHash IS NOT NULL OR EXISTS (SELECT 1 FROM sign_on o WHERE o.personId = p.id))`,
+      {},
+      this.tx,
+    );
+    if (!left?.n)
+      this.conflict({
+        key: 'account:district:update',
+        label: 'The district',
+        message: 'would be left without a coordinator who can sign in; give the role to somebody else first',
+      });
+  }
+
   /** A username that was once given stays given, also when the plan is undone. */
   private async rememberUsernames(changes: Change[]): Promise<void> {
     await this.db.run(
@@ -293,8 +323,9 @@ export interface Applied {
 }
 
 /**
- * Applies the plan, or undoes it, and writes the ledger. Throws PlanConflict, or Error when the plan's status or a
- * guard forbids it; in either case nothing is changed. `alsoWithin` runs in the same transaction, last.
+ * Applies the plan, or undoes it, and writes the ledger. Throws NotAllowed where a change is not this person's to make
+ * with the role that they have now, PlanConflict, or Error when the plan's status or a guard forbids it; in each case
+ * nothing is changed. `byPersonId` null: the program itself, not a person. `alsoWithin` runs in the same transaction, last.
  */
 export async function carryOut(
   db: Db,
@@ -304,6 +335,8 @@ export async function carryOut(
   options: {
     progress?: (done: number, total: number) => void;
     alsoWithin?: (tx: Tx, applied: Applied) => Promise<void>;
+    /** What they may do by this plan besides what their role gives. */
+    grant?: Grant;
   } = {},
 ): Promise<Applied> {
   return db.transaction(async (tx) => {
@@ -311,11 +344,13 @@ export async function carryOut(
     const head = await planHead(db, planId, tx);
     if (!head) throw new Error('This plan is not there.');
     allowed(head, action);
+    const isUndo = action === 'undo';
+    if (byPersonId !== null) await mustMake(db, byPersonId, options.grant ?? null, changesOf(db, head, isUndo, tx), tx);
     const applier = new Applier(db, tx);
     const story = new Story();
     const whom = action === 'apply' ? await Whom.of(db, tx, head) : null;
     try {
-      for await (const changes of changesOf(db, head, action === 'undo', tx)) {
+      for await (const changes of changesOf(db, head, isUndo, tx)) {
         // What needs no row is done while the database writes.
         const applied = applier.apply(changes);
         applied.catch(() => {});
@@ -326,6 +361,7 @@ export async function carryOut(
         options.progress?.(applier.done, head.changes);
       }
       await applier.nobodyInside();
+      await applier.aCoordinatorStays();
       applier.finish();
       await whom?.end();
     } catch (error) {

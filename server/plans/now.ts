@@ -1,18 +1,35 @@
 /** A plan that applies at once: a correction in a form, a class made by hand, a child who joins. */
 import { Fault } from '../api/context';
+import type { Held } from '#core/plan/index';
 import type { Db, Tx } from '../db/connection';
 import { type Applied, carryOut, PlanConflict } from './apply';
 import { type NewPlan, savePlan } from './store';
 
-/** Throws Fault 409 when somebody changed in between what it builds on; nothing is changed then. `alsoWithin` as in carryOut. */
+/** The plan is stored, but a guard holds it: nothing was changed, and a person may release it. */
+export class HeldPlan extends Fault {
+  constructor(
+    message: string,
+    readonly planId: string,
+  ) {
+    super(409, `${message}. Nothing was changed yet. Open the plan to say why this is right, or discard it.`);
+  }
+}
+
+/**
+ * Throws HeldPlan when a guard holds it, Fault 409 when somebody changed in between what it builds on; nothing is
+ * changed then. `alsoWithin` as in carryOut.
+ */
 export async function applyNow(
   db: Db,
   plan: NewPlan,
   alsoWithin?: (tx: Tx, applied: Applied) => Promise<void>,
 ): Promise<Applied & { planId: string }> {
   const planId = await db.transaction((tx) => savePlan(db, tx, plan));
+  const held = await db.one<{ held: string }>('SELECT held FROM plans WHERE id = :planId', { planId });
+  const [first] = JSON.parse(held!.held) as Held[];
+  if (first) throw new HeldPlan(first.message, planId);
   try {
-    return { planId, ...(await carryOut(db, planId, 'apply', plan.createdBy, { alsoWithin })) };
+    return { planId, ...(await carryOut(db, planId, 'apply', plan.createdBy, { alsoWithin, grant: plan.grant })) };
   } catch (error) {
     // A plan that could not be is none: it must not wait in Today.
     await db.run("UPDATE plans SET status = 'set-aside' WHERE id = :planId", { planId });

@@ -3,7 +3,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type Change, kindOf, keeper } from '#core/plan/index';
 import { ordered } from '#core/register/index';
 import { World } from '../testing/world';
-import { changePage, changesOf, mint, planHead, remaining, savePlan } from './store';
+import { changePage, changesOf, planHead, remaining, savePlan } from './store';
+import { mint } from './mint';
 
 let world: World;
 beforeAll(async () => {
@@ -45,7 +46,7 @@ describe('a stored plan', () => {
   it('comes back whole and in order, forward and inverted', async () => {
     const plan = ordered(made(4500));
     const id = await world.db.transaction((tx) =>
-      savePlan(world.db, tx, { kind: 'test', title: 't', createdBy: mint(), plan }),
+      savePlan(world.db, tx, { kind: 'test', title: 't', createdBy: mint(), grant: { is: 'opening' }, plan }),
     );
     const head = (await planHead(world.db, id))!;
     const forward: Change[] = [];
@@ -66,7 +67,7 @@ describe('a stored plan', () => {
   it('is paged by kind without a change lost or shown twice', async () => {
     const plan = ordered(made(2300));
     const id = await world.db.transaction((tx) =>
-      savePlan(world.db, tx, { kind: 'test', title: 't', createdBy: mint(), plan }),
+      savePlan(world.db, tx, { kind: 'test', title: 't', createdBy: mint(), grant: { is: 'opening' }, plan }),
     );
     const head = (await planHead(world.db, id))!;
     for (const kind of [null, 'person.create', 'account.create']) {
@@ -89,7 +90,7 @@ describe('a stored plan', () => {
     const [first, second] = plan.changes as [Change, Change];
     const out = { subjects: [first.subject], keys: [`person:${second.id}:create`] };
     const id = await world.db.transaction((tx) =>
-      savePlan(world.db, tx, { kind: 'test', title: 't', createdBy: mint(), plan }),
+      savePlan(world.db, tx, { kind: 'test', title: 't', createdBy: mint(), grant: { is: 'opening' }, plan }),
     );
     await world.db.run('UPDATE plans SET takenOut = :out WHERE id = :id', { id, out: JSON.stringify(out) });
     const head = (await planHead(world.db, id))!;

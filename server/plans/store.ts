@@ -2,8 +2,6 @@
  * Plans in the database: a head with counts, guards and what waits, and the changes in chunks, each of one kind, so
  * that a kind can be paged and a million changes never stand in one row.
  */
-import { randomFillSync } from 'node:crypto';
-import { monotonicFactory } from 'ulid';
 import type { Reason } from '#core/intake/index';
 import {
   type Change,
@@ -20,21 +18,11 @@ import {
 } from '#core/plan/index';
 import { nowIso } from '../clock';
 import { tell } from '#core/register/story';
+import type { Grant } from '#core/authority/index';
+import { mustMake } from '../authority/check';
 import type { Db, Tx } from '../db/connection';
-
-const pool = Buffer.alloc(4096);
-let used = pool.length;
-/** A number from 0 to 1 out of a byte of the system's own; asking for each by itself is what costs. */
-const random = (): number => {
-  if (used >= pool.length) {
-    randomFillSync(pool);
-    used = 0;
-  }
-  return pool[used++]! / 256;
-};
-
-/** A new id, later than all before it. */
-export const mint = monotonicFactory(random);
+import { heldByAll } from './guards';
+import { mint } from './mint';
 
 const chunkSize = 2000;
 
@@ -70,9 +58,14 @@ export interface NewPlan {
   plan: Plan;
   held?: Held[];
   waiting?: PlanHead['waiting'];
+  /** What the creator may do by this plan besides what their role gives. */
+  grant?: Grant;
 }
 
-/** Returns the plan's id. `progress` is told the changes stored so far. */
+/**
+ * Returns the plan's id. Throws NotAllowed where a change is not the creator's to make; what the guards of every plan
+ * say is added to what its planner says. `progress` is told the changes stored so far.
+ */
 export async function savePlan(
   db: Db,
   tx: Tx,
@@ -81,6 +74,11 @@ export async function savePlan(
 ): Promise<string> {
   const id = mint();
   const { changes } = input.plan;
+  await mustMake(db, input.createdBy, input.grant ?? null, [changes], tx);
+  const held = [...(input.held ?? [])];
+  if (input.grant?.is !== 'opening')
+    for (const one of await heldByAll(db, tx, input.kind, changes))
+      if (!held.some(({ code }) => code === one.code)) held.push(one);
   await db.run(
     `INSERT INTO plans (id, kind, title, status, schoolId, intakeId, createdBy, createdAt, changes, summary, held, releases, takenOut, waiting)
      VALUES (:id, :kind, :title, 'ready', :schoolId, :intakeId, :createdBy, :createdAt, :changes, :summary, :held, '[]', '{}', :waiting)`,
@@ -94,7 +92,7 @@ export async function savePlan(
       createdAt: nowIso(),
       changes: changes.length,
       summary: JSON.stringify({ ...summarise(changes), sentence: tell(changes) }),
-      held: JSON.stringify(input.held ?? []),
+      held: JSON.stringify(held),
       waiting: JSON.stringify(input.waiting ?? []),
     },
     tx,

@@ -1,6 +1,8 @@
 /** How ready each school was, day by day: noted once a day and read as the last weeks. */
+import { theirRows } from '#core/authority/index';
 import type { ReadinessWeeks } from '../api/contract';
-import { orNone, type Viewer } from '../api/context';
+import type { Viewer } from '../api/context';
+import { everywhere } from '../authority/actor';
 import type { Db } from '../db/connection';
 import type { Roll } from '../people/roll';
 import { today } from '../today';
@@ -8,9 +10,6 @@ import { today } from '../today';
 const links = ['account', 'class', 'seats', 'device', 'card', 'signed-in'] as const;
 /** How many days are shown. */
 const shownDays = 56;
-
-/** Who sees all, without being anybody. */
-export const everywhere: Viewer = { accountId: '', personId: '', role: 'district', schoolIds: [], classIds: [] };
 
 /** Writes down how it stands now as of the day; the last time on a day counts. */
 export async function noteReadiness(db: Db, roll: Roll, day: string): Promise<void> {
@@ -36,8 +35,8 @@ export async function readinessWeeks(
   const since = new Date(Date.parse(day) - shownDays * 86_400_000).toISOString().slice(0, 10);
   const rows = await db.select<{ day: string; link: (typeof links)[number]; ready: number; people: number }>(
     `SELECT day, link, SUM(ready) AS ready, SUM(people) AS people FROM readiness_days WHERE day > :since AND day <= :day
-       ${viewer.role === 'district' ? '' : 'AND schoolId IN (:schools)'} ${school ? 'AND schoolId = :school' : ''} GROUP BY day, link ORDER BY day`,
-    { since, day, schools: orNone(viewer.schoolIds), school: school ?? null },
+       AND ${theirRows(viewer, 'atSchool', 'readiness_days')} ${school ? 'AND schoolId = :school' : ''} GROUP BY day, link ORDER BY day`,
+    { since, day, school: school ?? null },
   );
   const days = [...new Set(rows.map((row) => row.day))];
   const at = new Map(

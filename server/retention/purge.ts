@@ -11,7 +11,7 @@ import type { Config } from '../config';
 import type { Db, Tx } from '../db/connection';
 import { district } from '../district';
 import { markOf } from '../people/given';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 
 interface Gone {
   id: string;

@@ -1,17 +1,17 @@
 /** The district's own settings, its schools with their sign-in addresses, and what a username pattern would make of everyone. */
+import { inScope } from '#core/authority/index';
 import { Clashes, patternError, usernameOf, type UsernameFacts } from '#core/accounts/index';
 import type { School } from '#core/register/index';
 import { creates, updates } from '#core/register/steps';
 import { grades } from '#core/tabular/index';
 import { audit, Fault, notFound, type Services, type Viewer } from '../api/context';
 import type { Body, DistrictState, Door, PatternTried } from '../api/contract';
-import { inScope } from '../api/routes/route';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district, keepSettings } from '../district';
 import type { OnRoll, Roll } from '../people/roll';
 import { applyNow } from '../plans/now';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 
 export const ways = ['secret', 'pictures', 'card', 'sign-on'] as const;
 
@@ -131,7 +131,7 @@ export async function tryPattern(
       one.role === 'student' &&
       one.status === 'active' &&
       (schoolId === null || one.schoolId === schoolId) &&
-      (viewer.role === 'district' || (one.schoolId !== null && viewer.schoolIds.includes(one.schoolId))),
+      inScope(viewer, one.schoolId),
   );
   const facts = ({ given, family, number }: OnRoll): UsernameFacts => ({
     givenName: given,

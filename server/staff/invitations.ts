@@ -2,9 +2,9 @@
  * Invitations: nobody hands out a first password, whoever follows the link chooses it. A link is made when it is sent or
  * handed over and kept only hashed; a new one ends the one before.
  */
+import { inScope, theirRows } from '#core/authority/index';
 import { audit, Fault, notFound, type Services, type Viewer } from '../api/context';
 import type { Invitation } from '../api/contract';
-import { inScope } from '../api/routes/route';
 import { hashPassword, passwordError } from '../auth/password';
 import { hashToken, newToken } from '../auth/seal';
 import { isoIn, nowIso } from '../clock';
@@ -12,7 +12,7 @@ import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';
 import { Post } from '../mail';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 
 const daysValid = 14;
 const dayMs = 86_400_000;
@@ -51,12 +51,7 @@ export const invitations = async (db: Db, viewer: Viewer): Promise<Invitation[]>
     await db.select<Omit<Invitation, 'state'> & { usedAt: string | null; sentAt: string | null }>(
       `SELECT i.id, i.personId, CONCAT(p.familyName, ', ', p.givenName) AS name, i.email, i.createdAt, i.expiresAt, i.usedAt, i.sentAt, i.lastError
        FROM invitations i JOIN people p ON p.id = i.personId
-       WHERE i.id = (SELECT MAX(o.id) FROM invitations o WHERE o.personId = i.personId) AND ${
-         viewer.role === 'district'
-           ? '1 = 1'
-           : 'EXISTS (SELECT 1 FROM affiliations a WHERE a.personId = p.id AND a.ends IS NULL AND a.schoolId IN (:schools))'
-       } ORDER BY i.usedAt IS NOT NULL, i.createdAt DESC LIMIT 500`,
-      { schools: viewer.schoolIds.length > 0 ? viewer.schoolIds : ['-'] },
+       WHERE i.id = (SELECT MAX(o.id) FROM invitations o WHERE o.personId = i.personId) AND ${theirRows(viewer, 'people', 'p')} ORDER BY i.usedAt IS NOT NULL, i.createdAt DESC LIMIT 500`,
     )
   ).map(({ usedAt, sentAt, ...row }) => ({
     ...row,

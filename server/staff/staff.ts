@@ -1,19 +1,19 @@
 /**
  * Staff: taken in by a coordinator with an account each, and their roles. How they get in is in invitations.
  */
+import { inScope, mayGiveRole } from '#core/authority/index';
 import { UsernameGiver } from '#core/accounts/index';
 import type { Change } from '#core/plan/index';
 import { type AccountRole, fullName, ordered, type Person, personKey } from '#core/register/index';
 import { creates, updates } from '#core/register/steps';
 import { Fault, notFound, type Services, type Viewer } from '../api/context';
 import type { Body, StaffAlike } from '../api/contract';
-import { inScope } from '../api/routes/route';
 import { givenUsernames } from '../people/given';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';
 import { applyNow } from '../plans/now';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 import { newInvitation } from './invitations';
 
 export interface NewStaff {
@@ -78,8 +78,7 @@ export async function takeInStaff(
 /** Only the district makes coordinators of the district; nobody gives what is not theirs. */
 function mayGive(viewer: Viewer, role: AccountRole, schoolId: string): void {
   if (!inScope(viewer, schoolId)) throw new Fault(403, 'This school is not yours. Ask its coordinator.');
-  if (role === 'district' && viewer.role !== 'district')
-    throw new Fault(403, 'Only the district makes coordinators of the district.');
+  if (!mayGiveRole(viewer, role)) throw new Fault(403, 'Only the district makes coordinators of the district.');
 }
 
 async function staffPlan(db: Db, config: Config, people: readonly NewStaff[]) {

@@ -108,6 +108,14 @@ export class Caller {
     this.call<T>('POST', path, body);
   raw = (path: string): Promise<Response> => this.world.send('GET', path, undefined, { Cookie: this.cookie });
 
+  /** Releases whatever holds a plan, and applies it. */
+  async apply(planId: string): Promise<import('../api/contract').Job> {
+    const plan = await this.get<import('../api/contract').PlanSheet>(`/api/plans/${planId}`);
+    for (const { code } of plan.body.held)
+      await this.post(`/api/plans/${planId}/release`, { code, reason: 'this is what is meant' });
+    return this.job(`/api/plans/${planId}/apply`);
+  }
+
   /** Starts a job by a POST, does it, and returns it as it ended. */
   async job(path: string, body?: unknown): Promise<import('../api/contract').Job> {
     const started = await this.post<{ jobId: string }>(path, body);

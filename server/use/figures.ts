@@ -2,6 +2,7 @@
  * Use in figures: by week, by school, class and group, and who stands out. The facts are read here and added up by
  * core/use, in the thread that counts.
  */
+import { may, scopeKey, theirRows } from '#core/authority/index';
 import { groupBy } from '#core/plan/index';
 import { fullName } from '#core/register/index';
 import {
@@ -16,10 +17,11 @@ import {
   weekOf,
   weeksBetween,
 } from '#core/use/index';
-import { Fault, mayBeSeen, orNone, type Services, type Viewer } from '../api/context';
+import { Fault, orNone, type Services, type Viewer } from '../api/context';
 import type { UseFilter, UsePerson, UseSheet, UseStand } from '../api/contract';
 import type { Config } from '../config';
 import type { Db, Param } from '../db/connection';
+import { everywhere } from '../authority/actor';
 import { productLabel } from '../licenses/state';
 import { mergedInto, mergedSql } from '../people/merged';
 import { type Counted, KeptCounts, type Keeping } from './kept';
@@ -73,7 +75,7 @@ export async function countAhead(of: Of, least = many): Promise<void> {
     "SELECT TABLE_ROWS AS n FROM information_schema.TABLES WHERE TABLE_SCHEMA = DATABASE() AND TABLE_NAME = 'use_days'",
   );
   if (Number(told?.n ?? 0) < least) return;
-  await useSheet(of, { accountId: '', personId: '', role: 'district', schoolIds: [], classIds: [] }, {});
+  await useSheet(of, everywhere, {});
 }
 
 /** Those who stand so, by name. */
@@ -109,7 +111,7 @@ export class UseDesk implements UseFigures {
       namesOf(db, [...sums.units.keys()]),
       db.select<{ id: string; name: string; edition: string | null }>('SELECT id, name, edition FROM products'),
       this.told(),
-      viewer.role === 'district'
+      may(viewer, 'usage.strays')
         ? db.select<{ productId: string; who: string; times: number; lastOn: string }>(
             'SELECT productId, who, times, lastOn FROM use_strays WHERE productId IN (:products) ORDER BY lastOn DESC, who LIMIT 200',
             { products: orNone(facts.products) },
@@ -223,8 +225,7 @@ export class UseDesk implements UseFigures {
   }
 
   private facts(viewer: Viewer, filter: UseDays): Promise<Counted<Asked>> {
-    const { role, schoolIds, classIds } = viewer;
-    const key = JSON.stringify([role, schoolIds, classIds, Object.entries(filter).sort()]);
+    const key = JSON.stringify([scopeKey(viewer), Object.entries(filter).sort()]);
     return this.counts.get(key, () => this.count(viewer, filter));
   }
 
@@ -246,11 +247,11 @@ export class UseDesk implements UseFigures {
 
   /** Students asked for, with the schools, or classes of a school, or groups of a class, that they are counted under. */
   private async who(viewer: Viewer, filter: UseDays): Promise<Map<string, string[]>> {
-    const scope = mayBeSeen(viewer);
+    const scope = theirRows(viewer, 'people', 'p');
     const conditions = [
       "p.role = 'student' AND p.status = 'active'",
-      scope.sql,
-      viewer.role === 'school' && 'a.schoolId IN (:scopeSchools)',
+      scope,
+      theirRows(viewer, 'atSchool', 'a'),
       filter.school && 'a.schoolId = :school',
       filter.grade && 'a.grade = :grade',
       filter.classId &&
@@ -264,7 +265,6 @@ export class UseDesk implements UseFigures {
       `SELECT ${unit.id} AS unit, GROUP_CONCAT(p.id) AS ids FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL ${unit.join}
        WHERE ${conditions.join(' AND ')} GROUP BY 1, RIGHT(p.id, 1)`,
       {
-        ...scope.params,
         school: filter.school ?? null,
         grade: filter.grade ?? null,
         classId: filter.classId ?? null,
@@ -392,9 +392,9 @@ function unitOf(viewer: Viewer, filter: UseFilter): { join: string; id: string }
       join: 'LEFT JOIN memberships j ON j.personId = p.id AND j.ends IS NULL LEFT JOIN class_groups k ON k.id = j.groupId AND k.classId = :classId AND k.ends IS NULL',
       id: 'k.id',
     };
-  if (filter.school || viewer.role === 'teacher' || viewer.schoolIds.length === 1)
+  if (filter.school || !may(viewer, 'classes.all') || viewer.schoolIds.length === 1)
     return {
-      join: `LEFT JOIN enrollments j ON j.personId = p.id AND j.ends IS NULL AND j.role = 'student' LEFT JOIN classes k ON k.id = j.classId AND k.ends IS NULL ${viewer.role === 'teacher' ? 'AND k.id IN (:scopeClasses)' : 'AND k.schoolId = a.schoolId'}`,
+      join: `LEFT JOIN enrollments j ON j.personId = p.id AND j.ends IS NULL AND j.role = 'student' LEFT JOIN classes k ON k.id = j.classId AND k.ends IS NULL AND ${theirRows(viewer, 'classes', 'k')} ${may(viewer, 'classes.all') ? 'AND k.schoolId = a.schoolId' : ''}`,
       id: 'k.id',
     };
   return { join: '', id: 'a.schoolId' };

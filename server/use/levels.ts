@@ -10,7 +10,7 @@ import { classOf } from '../classes/make';
 import { productLabel } from '../licenses/state';
 import type { OnRoll, Roll } from '../people/roll';
 import { applyNow } from '../plans/now';
-import { mint } from '../plans/store';
+import { mint } from '../plans/mint';
 
 const studentsOf = async (roll: Roll, classId: string): Promise<OnRoll[]> =>
   (await roll.everyone()).filter((one) => one.role === 'student' && one.classes.includes(classId));

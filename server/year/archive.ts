@@ -1,11 +1,11 @@
 /** Classes that have ended: looked up by name, and brought back with everyone who was in them to the end. */
+import { inScope, theirRows } from '#core/authority/index';
 import { ordered, personLabel } from '#core/register/index';
 import type { Change } from '#core/plan/index';
-import { Fault, notFound, orNone, type Services, type Viewer } from '../api/context';
+import { Fault, notFound, type Services, type Viewer } from '../api/context';
 import type { ArchivedClass } from '../api/contract';
 import type { Db } from '../db/connection';
 import { applyNow } from '../plans/now';
-import { inScope } from '../api/routes/route';
 
 const pageSize = 100;
 
@@ -22,11 +22,10 @@ export async function archive(
        (SELECT GROUP_CONCAT(CONCAT(p.givenName, ' ', p.familyName) ORDER BY p.familyName SEPARATOR ', ') FROM enrollments e JOIN people p ON p.id = e.personId
         WHERE e.classId = c.id AND e.role = 'teacher' AND e.ends = c.ends) AS teachers
      FROM classes c JOIN schools s ON s.id = c.schoolId
-     WHERE c.ends IS NOT NULL ${viewer.role === 'district' ? '' : 'AND c.schoolId IN (:mine)'} ${q ? 'AND c.name LIKE :like' : ''}
+     WHERE c.ends IS NOT NULL AND ${theirRows(viewer, 'classes', 'c')} ${q ? 'AND c.name LIKE :like' : ''}
        ${before ? 'AND (c.ends, c.id) < (:beforeDay, :beforeId)' : ''}
      ORDER BY c.ends DESC, c.id DESC LIMIT ${pageSize + 1}`,
     {
-      mine: orNone(viewer.schoolIds),
       like: `%${(q ?? '').replace(/[%_\\]/g, '\\$&')}%`,
       beforeDay: beforeDay ?? null,
       beforeId: beforeId ?? null,

@@ -20,7 +20,8 @@ import { type Next, type RollOver, rollOver, usualMap, type YearOrder, type Year
 import type { Rehearsal } from '../api/contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
-import { mint, type NewPlan } from '../plans/store';
+import { type NewPlan } from '../plans/store';
+import { mint } from '../plans/mint';
 import { keptSplits, nextYear, type Split, type YearDraft, yearDraft } from './draft';
 
 async function readState(db: Db, today: string): Promise<YearState> {

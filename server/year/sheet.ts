@@ -1,4 +1,5 @@
 /** What the place Year shows: the decisions with the register beside them. */
+import { inScope } from '#core/authority/index';
 import { personLabel, type School } from '#core/register/index';
 import { gradeLabel } from '#core/tabular/index';
 import { type Band, bandWords } from '#core/use/index';
@@ -126,7 +127,7 @@ export async function splitRows(db: Db, viewer: Viewer): Promise<SplitRow[]> {
         ...{ placed: Object.keys(split?.draft.placed ?? {}).length, savedAt: split?.savedAt ?? null },
       };
     })
-    .filter(({ schoolId }) => viewer.role === 'district' || viewer.schoolIds.includes(schoolId))
+    .filter(({ schoolId }) => inScope(viewer, schoolId))
     .sort((a, b) => order.get(a.schoolId)! - order.get(b.schoolId)! || gradeRank(a.grade) - gradeRank(b.grade));
 }
 

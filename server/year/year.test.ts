@@ -80,7 +80,12 @@ describe('the roll-over of the demo', () => {
       { id: club!.id },
     ))!;
     await district.post(`/api/plans/${planId}/take-out`, { subject: stays.id, back: false });
-    const refused = await district.job(`/api/plans/${planId}/apply`);
+    const early = await district.post(`/api/plans/${planId}/apply`);
+    expect([early.status, early.body.error]).toEqual([
+      409,
+      expect.stringContaining('The school year runs until 2027-06'),
+    ]);
+    const refused = await district.apply(planId);
     expect(refused.status).not.toBe('done');
     expect(refused.error!.conflicts).toContainEqual(
       expect.objectContaining({
@@ -201,7 +206,7 @@ describe('the roll-over of the demo', () => {
     ))!;
     const before = await world.checksum();
     const ending = await district.post<{ planId: string }>(`/api/classes/${one.id}/end`);
-    await planned(`/api/plans/${ending.body.planId}/apply`);
+    expect((await district.apply(ending.body.planId)).status).toBe('done');
     const { classes } = (
       await district.get<{ classes: ArchivedClass[] }>(`/api/archive?q=${encodeURIComponent(one.name)}`)
     ).body;

@@ -5,11 +5,9 @@ import { Button } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import type { JoinRequest } from '../../server/api/contract';
 import { call } from '@/api';
-import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 
 type Candidate = JoinRequest['candidates'][number];
-const session = useSession();
 const work = useWork();
 const list = useQuery({ queryKey: ['requests'], queryFn: () => call('GET /api/requests') });
 const rows = computed(() => list.data.value ?? []);
@@ -35,16 +33,22 @@ async function settle(
     busy.value = false;
   }
 }
-const letIn = (one: JoinRequest, who: Candidate | null) =>
+async function askTransfer(id: string): Promise<void> {
+  try {
+    work.say((await call('POST /api/requests/:id/transfer', { id })).sentence);
+    await list.refetch();
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+const approve = (one: JoinRequest, who: Candidate | null) =>
   settle(one.id, { accept: true, personId: who?.personId ?? null });
-/** Who is at another school is moved by the district; who has left is taken back by a coordinator. */
-const mayLetIn = ({ note, school }: Candidate) =>
-  note === null || session.me?.role === 'district' || (session.me?.role === 'school' && school === null);
 const what: Record<JoinRequest['kind'], string> = {
-  student: 'joins by code',
-  missing: 'is missed',
-  teach: 'asks to teach',
-  staff: 'asks to be staff of',
+  student: 'wants to join',
+  missing: 'is missing from',
+  teach: 'wants to teach',
+  staff: 'wants to join the staff of',
+  transfer: 'would transfer to',
 };
 const columns = [
   ['familyName', 'family'],
@@ -52,27 +56,24 @@ const columns = [
   ['number', 'number'],
   ['birthDate', 'birth date'],
 ] as const;
-const parts = (c: Candidate) => {
-  const [familyName = '', givenName = ''] = c.name.split(', ');
-  return { familyName, givenName, number: c.number, birthDate: c.birthDate };
-};
 const marks = { same: '=', alike: '≈', differs: '≠', unknown: '' } as const;
-const words = { same: 'the same', alike: 'alike', differs: 'differs', unknown: 'not said' } as const;
+const words = { same: 'agrees', alike: 'similar', differs: 'differs', unknown: 'not given' } as const;
 </script>
 
 <template>
   <div class="requests">
     <header class="row">
-      <h1>Who asks to be let in</h1>
-      <span class="quiet">{{ rows.length }} wait</span>
+      <h1>Join requests</h1>
+      <span class="quiet">{{ rows.length }}</span>
     </header>
     <p v-if="list.data.value && rows.length === 0" class="quiet">
-      Nobody waits. Whoever joins by a code and is surely on record is put in without you; anyone else stands here.
+      No join requests. Students whose name and number agree with the record join by code at once; all others appear
+      here.
     </p>
     <article v-for="(one, i) in rows" :key="one.id" :class="{ here: i === at }" @focusin="at = i">
       <p class="row">
         <b>{{ one.givenName }} {{ one.familyName }}</b>
-        <span class="quiet">{{ what[one.kind] }} {{ one.className ?? one.school }}</span>
+        <span class="quiet">{{ what[one.kind] }} {{ one.toSchool ?? one.className ?? one.school }}</span>
         <span v-if="one.className" class="quiet">· {{ one.school }}</span>
         <span v-if="one.askedBy && one.kind === 'missing'" class="quiet">· asked by {{ one.askedBy }}</span>
         <span v-if="one.note" class="clip">“{{ one.note }}”</span>
@@ -91,36 +92,42 @@ const words = { same: 'the same', alike: 'alike', differs: 'differs', unknown: '
         </thead>
         <tbody>
           <tr class="said">
-            <th scope="row">says</th>
+            <th scope="row">typed</th>
             <td v-for="[key] in columns" :key="key" :class="{ mono: key === 'number' }">{{ one[key] ?? '—' }}</td>
             <td />
             <td />
           </tr>
-          <tr v-for="c in one.candidates" :key="c.personId">
+          <tr v-for="(c, k) in one.candidates" :key="k">
             <th scope="row" class="quiet">on record</th>
-            <td v-for="[key] in columns" :key="key" :class="[c.fields[key], { mono: key === 'number' }]">
-              <i aria-hidden="true">{{ marks[c.fields[key]] }}</i> {{ parts(c)[key] ?? '—' }}
-              <span class="sr">({{ words[c.fields[key]] }})</span>
+            <td v-for="[key] in columns" :key="key" :class="c.fields[key]">
+              <i aria-hidden="true">{{ marks[c.fields[key]] }}</i> {{ words[c.fields[key]] }}
             </td>
             <td>
               {{ [c.school, c.classes].filter(Boolean).join(' · ') }}
               <span v-if="c.note" class="rust">{{ c.note }}</span>
+              <span v-if="c.leaves" class="rust">leaves {{ c.leaves }}, whose teachers are told</span>
             </td>
             <td class="act">
-              <Button v-if="mayLetIn(c)" size="small" @click="letIn(one, c)">Let {{ parts(c).givenName }} in</Button>
+              <Button v-if="c.may === 'approve'" size="small" @click="approve(one, c)">Approve</Button>
+              <Button v-else-if="c.may === 'transfer'" size="small" @click="askTransfer(one.id)">
+                Request transfer
+              </Button>
             </td>
           </tr>
           <tr v-if="one.candidates.length === 0">
             <th />
             <td colspan="6" class="quiet">
-              Nobody on record is like this. New students come by a file, or are typed in under People.
+              No student on record is like this. Import a list, or add the student under People.
             </td>
           </tr>
         </tbody>
       </table>
       <div class="row foot">
-        <Button v-if="one.kind === 'teach'" size="small" @click="letIn(one, null)"
-          >Let {{ one.givenName }} teach it</Button
+        <Button
+          v-if="one.kind === 'teach' || one.kind === 'transfer' || one.kind === 'staff'"
+          size="small"
+          @click="approve(one, null)"
+          >Approve</Button
         >
         <form
           v-if="refusing?.id === one.id"
@@ -128,8 +135,10 @@ const words = { same: 'the same', alike: 'alike', differs: 'differs', unknown: '
           @submit.prevent="settle(one.id, { accept: false, why: refusing.why })"
           @keydown.esc.stop="refusing = null"
         >
-          <label class="row grow">why <input v-model="refusing.why" class="box grow" required maxlength="300" /></label>
-          <Button html-type="submit" size="small" danger>Refuse {{ one.givenName }}</Button>
+          <label class="row grow"
+            >Reason <input v-model="refusing.why" class="box grow" required maxlength="300"
+          /></label>
+          <Button html-type="submit" size="small" danger>Decline {{ one.givenName }}</Button>
           <button class="plain quiet" type="button" @click="refusing = null">Back</button>
         </form>
         <button
@@ -138,7 +147,7 @@ const words = { same: 'the same', alike: 'alike', differs: 'differs', unknown: '
           type="button"
           @click="refusing = { id: one.id, why: one.candidates.length === 0 ? 'not on the register' : '' }"
         >
-          Refuse
+          Decline
         </button>
       </div>
     </article>

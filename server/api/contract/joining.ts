@@ -28,13 +28,17 @@ export interface JoinCodes {
   risk: number;
 }
 
-/** Whoever asks to be let in: a child with a code, a teacher for a child who is missing, a teacher for a class, staff with a school's code. */
+/** A student with a code, a teacher for a missing student or for a class, staff with a school's code, a school for a student of another one. */
 export interface JoinRequest {
   id: string;
-  kind: 'student' | 'missing' | 'teach' | 'staff';
+  kind: 'student' | 'missing' | 'teach' | 'staff' | 'transfer';
+  /** The school that decides. */
   school: string;
+  /** Of a transfer: the school that asks. */
+  toSchool: string | null;
   classId: string | null;
   className: string | null;
+  /** As they were typed; of a transfer the student's name on record. */
   familyName: string;
   givenName: string;
   number: string | null;
@@ -43,17 +47,18 @@ export interface JoinRequest {
   note: string | null;
   askedBy: string | null;
   at: string;
-  /** People on record whom it could be about, most alike first. */
+  /** Students on record whom it could be about, most alike first: whether what was typed agrees, not what is on record. */
   candidates: {
-    personId: string;
-    name: string;
-    number: string | null;
-    birthDate: string | null;
+    /** null: a student of another school. */
+    personId: string | null;
     school: string | null;
     classes: string | null;
     fields: Record<ClaimField, Likeness>;
-    /** What stands in the way of just letting them in. */
+    /** What stands in the way of just approving. */
     note: string | null;
+    /** Homerooms, with their teachers, that the student would leave. */
+    leaves: string | null;
+    may: 'approve' | 'transfer' | 'nothing';
   }[];
 }
 
@@ -97,6 +102,7 @@ export interface JoiningApi {
     };
     out: { ok: true };
   };
+  'POST /api/requests/:id/transfer': { out: { sentence: string } };
   'POST /api/requests/:id/settle': {
     body: { accept: true; personId: string | null } | { accept: false; why: string };
     out: { planId: string | null; sentence: string };

@@ -1,4 +1,5 @@
 /** Devices, loans, carts, bookings, scans. */
+import { inScope } from '#core/authority/index';
 import { z } from 'zod';
 import { deviceFields } from '#core/devices/index';
 import { carts } from '../../devices/carts';
@@ -18,7 +19,7 @@ import { deviceOverview } from '../../devices/overview';
 import { takeScans } from '../../devices/scans';
 import { Fault } from '../context';
 import type { RouteName } from '../contract';
-import { id, inScope, type Routes, startJob, text } from './route';
+import { id, type Routes, startJob, text } from './route';
 
 const day = z.iso.date();
 const filter = {

@@ -1,4 +1,5 @@
 /** The way in, and what is the same for everybody: health, first run, signing in, who one is, Today and the ribbon. */
+import { may, theirRows } from '#core/authority/index';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { passwordError } from '../../auth/password';
@@ -9,7 +10,7 @@ import { readinessWeeks } from '../../readiness/days';
 import { ribbon, today } from '../../today';
 import { Fault, notFound } from '../context';
 import type { Me, RouteName } from '../contract';
-import { id, inScope, type Routes, text } from './route';
+import { id, type Routes, text } from './route';
 
 export const doorRoutes: Pick<
   Routes,
@@ -73,17 +74,18 @@ export const doorRoutes: Pick<
         'SELECT givenName, familyName FROM people WHERE id = :id',
         { id: viewer.personId },
       );
-      const schools =
-        viewer.role === 'student' ? [] : await db.select<Me['schools'][number]>('SELECT * FROM schools ORDER BY name');
+      const schools = await db.select<Me['schools'][number]>(
+        `SELECT * FROM schools s WHERE ${theirRows(viewer, 'schools', 's')} ORDER BY name`,
+      );
       if (!here || !person) throw notFound('This account');
       return {
         personId: viewer.personId,
         name: `${person.givenName[0]}. ${person.familyName}`,
-        role: viewer.role,
+        role: viewer.role as Me['role'],
         district: here.name,
         today: config.today(),
         year: here.settings.year,
-        schools: schools.filter((school) => inScope(viewer, school.id)),
+        schools,
       };
     },
   },
@@ -92,7 +94,7 @@ export const doorRoutes: Pick<
     handle: async ({ db, config, viewer }) => {
       const ticks = await ribbon(db, (await district(db))!, config.today());
       // Which plans there were is not for teachers.
-      return viewer.role === 'teacher' ? ticks.filter(({ kind }) => kind === 'year') : ticks;
+      return may(viewer, 'ledger') ? ticks : ticks.filter(({ kind }) => kind === 'year');
     },
   },
   'GET /api/readiness': {

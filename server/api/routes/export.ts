@@ -1,4 +1,5 @@
 /** Worksheets as files: which there are, who may have them, and by what they are filtered. */
+import { inScope } from '#core/authority/index';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { csvFile, type ExportFile, type Table, workbookFile } from '../../exports/file';
@@ -25,7 +26,7 @@ import { audit, Fault, notFound, type Services, type Viewer } from '../context';
 import { type ExportName, exportNames, type RouteName } from '../contract';
 import { deviceFilter } from './device';
 import { ledgerRows, planOf } from './plan';
-import { flag, id, inScope, plain, queryFilter } from './route';
+import { flag, id, plain, queryFilter } from './route';
 import { useFilter, useStand } from './use';
 
 const grade = z.enum(gradeCodes);

@@ -1,9 +1,10 @@
 /** Feeds, and pairs of people on record. */
+import { theirRows } from '#core/authority/index';
 import { z } from 'zod';
 import { personFields } from '#core/register/index';
 import { feedList, feedSettings, saveFeed } from '../../feeds/store';
 import { decidePair, mergePeople } from '../../people/merge';
-import { mayBeSeen, notFound } from '../context';
+import { notFound } from '../context';
 import type { RecordPair, RouteName } from '../contract';
 import { id, type Routes, startJob, text } from './route';
 
@@ -38,12 +39,10 @@ export const feedRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'feed
   'GET /api/pairs': {
     handle: async ({ db, intake, viewer }) => {
       const pairs = await intake.duplicates();
-      if (viewer.role === 'district') return pairs;
-      const scope = mayBeSeen(viewer);
+      const scope = theirRows(viewer, 'people', 'p');
       const ids = [...new Set(pairs.flatMap(({ one, two }) => [one.id, two.id])), '-'];
-      const seen = await db.select<{ id: string }>(`SELECT p.id FROM people p WHERE p.id IN (:ids) AND ${scope.sql}`, {
+      const seen = await db.select<{ id: string }>(`SELECT p.id FROM people p WHERE p.id IN (:ids) AND ${scope}`, {
         ids,
-        ...scope.params,
       });
       const own = new Set(seen.map((row) => row.id));
       return pairs.filter(({ one, two }: RecordPair) => own.has(one.id) && own.has(two.id));

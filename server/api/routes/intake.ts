@@ -1,4 +1,5 @@
 /** Files being taken in. */
+import { inScope, isEverywhere, isTheirWork } from '#core/authority/index';
 import { z } from 'zod';
 import { fold } from '#core/names/index';
 import { fields } from '#core/tabular/index';
@@ -9,7 +10,7 @@ import { contentHash, storeIntake } from '../../intake/store';
 import { decide } from '../../people/merge';
 import { audit, Fault, notFound, type Services, type Viewer } from '../context';
 import type { FeedSettings, RouteName } from '../contract';
-import { flag, id, inScope, type Routes, startJob, text } from './route';
+import { flag, id, type Routes, startJob, text } from './route';
 
 const field = z.enum(fields);
 const index = z.coerce.number().int().min(0).max(511);
@@ -43,22 +44,20 @@ async function intakeOf({
   params,
 }: Services & { viewer: Viewer; params: { id: string } }): Promise<IntakeRecord> {
   const record = await intakeRecord(db, params.id);
-  if (!record || (viewer.role !== 'district' && record.createdBy !== viewer.personId)) throw notFound('This file');
+  if (!record || !isTheirWork(viewer, record.createdBy)) throw notFound('This file');
   return record;
 }
 
-/** A school coordinator may send files for their own schools alone, so the draft names one. */
+/** Whoever has not the whole district sends files for their own schools alone, so the draft names one. */
 function draftInScope(viewer: Viewer, schoolId: string | null): void {
-  if (!inScope(viewer, schoolId))
+  if (!(schoolId === null && isEverywhere(viewer)) && !inScope(viewer, schoolId))
     throw new Fault(403, 'Choose one of your own schools as the school that the file is about.');
 }
 
 export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intakes${string}`>> = {
   'GET /api/intakes': {
     handle: async ({ db, viewer }) =>
-      (await intakeList(db))
-        .filter((record) => viewer.role === 'district' || record.createdBy === viewer.personId)
-        .map(({ head }) => head),
+      (await intakeList(db)).filter((record) => isTheirWork(viewer, record.createdBy)).map(({ head }) => head),
   },
   'POST /api/intakes': {
     query: z.object({ name: text(300), feed: id.optional() }),
@@ -77,7 +76,7 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
       const { db, body, viewer } = request;
       if (head.status === 'applied')
         throw new Fault(409, 'This file was applied. Undo that first, or open the file again.');
-      if (body.schoolId !== null || viewer.role !== 'district') draftInScope(viewer, body.schoolId);
+      draftInScope(viewer, body.schoolId);
       const savedAt = nowIso();
       await db.run(
         "UPDATE intakes SET draft = :draft, schoolId = :schoolId, savedAt = :savedAt, status = 'open' WHERE id = :id",
@@ -148,7 +147,7 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
     handle: async (request) => {
       const { head, draft } = await intakeOf(request);
       if (head.status === 'applied') throw new Fault(409, 'This file was applied already.');
-      if (request.viewer.role !== 'district') draftInScope(request.viewer, draft.schoolId);
+      draftInScope(request.viewer, draft.schoolId);
       return startJob(request, 'intake.plan', { intakeId: head.id }, request.viewer);
     },
   },

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { codeOf, codes, endCode, newCode } from '../../joining/codes';
 import { join } from '../../joining/join';
-import { askFor, requests, settle } from '../../joining/requests';
+import { askFor, askForTransfer, requests, settle } from '../../joining/requests';
 import type { RouteName } from '../contract';
 import { id, type Routes, text } from './route';
 
@@ -60,6 +60,9 @@ export const joinRoutes: Pick<
       await askFor(services, viewer, body);
       return { ok: true };
     },
+  },
+  'POST /api/requests/:id/transfer': {
+    handle: ({ viewer, params, ...services }) => askForTransfer(services, viewer, params.id),
   },
   'POST /api/requests/:id/settle': {
     body: z.discriminatedUnion('accept', [

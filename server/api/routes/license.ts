@@ -1,4 +1,5 @@
 /** Products, licenses, rules, seats. */
+import { may } from '#core/authority/index';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { calendarUrl } from '../../licenses/calendar';
@@ -27,7 +28,7 @@ export const licenseRoutes: Pick<
   'GET /api/products': {
     handle: async ({ db, config, licenses, viewer }) => ({
       products: await licenses.products(),
-      calendar: viewer.role === 'district' ? await calendarUrl(db, config) : null,
+      calendar: may(viewer, 'calendar') ? await calendarUrl(db, config) : null,
     }),
   },
   'GET /api/products/:id': {

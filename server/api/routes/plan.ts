@@ -1,9 +1,10 @@
 /** Plans, the jobs that carry them out, the ledger and the trail. */
+import { isTheirWork, theirWork } from '#core/authority/index';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { addDays } from '#core/year/index';
-import { keyOf } from '#core/plan/index';
 import { withoutSecrets } from '#core/register/words';
+import { mustMake } from '../../authority/check';
 import { nowIso } from '../../clock';
 import type { Db } from '../../db/connection';
 import { openingKind } from '../../plans/apply';
@@ -22,7 +23,7 @@ export async function planOf({
   params,
 }: Services & { viewer: Viewer; params: { id: string } }): Promise<PlanHead> {
   const head = await planHead(db, params.id);
-  if (!head || (viewer.role !== 'district' && head.createdBy !== viewer.personId)) throw notFound('This plan');
+  if (!head || !isTheirWork(viewer, head.createdBy)) throw notFound('This plan');
   return head;
 }
 
@@ -115,6 +116,7 @@ export const planRoutes: Pick<
       const { db, body, viewer } = request;
       const head = await open(request);
       if (!head.held.some(({ code }) => code === body.code)) throw notFound('This guard');
+      await mustMake(db, viewer.personId, null, changesOf(db, head, false));
       const releases = [
         ...head.releases.filter(({ code }) => code !== body.code),
         { ...body, by: viewer.personId, at: nowIso() },
@@ -129,7 +131,7 @@ export const planRoutes: Pick<
   'POST /api/plans/:id/apply': {
     handle: async (request) => {
       const head = await open(request);
-      await mayApply(request, head);
+      await mayApply(request, head, 'apply');
       return startJob(request, 'plan.apply', { planId: head.id }, request.viewer);
     },
   },
@@ -138,6 +140,7 @@ export const planRoutes: Pick<
       const head = await planOf(request);
       if (head.status !== 'applied') throw new Fault(409, 'Only a plan that was applied can be undone.');
       if (head.kind === openingKind) throw new Fault(409, 'This made the register itself, so it cannot be undone.');
+      await mayApply(request, head, 'undo');
       return startJob(request, 'plan.undo', { planId: head.id }, request.viewer);
     },
   },
@@ -159,7 +162,7 @@ export const planRoutes: Pick<
   'GET /api/jobs/:id': {
     handle: async ({ db, viewer, params }) => {
       const found = await jobById(db, params.id);
-      if (!found || (viewer.role !== 'district' && found.by !== viewer.personId)) throw notFound('This job');
+      if (!found || !isTheirWork(viewer, found.by)) throw notFound('This job');
       return found.job;
     },
   },
@@ -191,25 +194,22 @@ export const planRoutes: Pick<
     handle: ({ db, viewer, query }) =>
       db.select<AuditRow>(
         `SELECT au.id, au.at, ${personName('b')} AS \`by\`, au.action, ${personName('p')} AS about, au.detail FROM audit au LEFT JOIN people b ON b.id = au.byPersonId LEFT JOIN people p ON p.id = au.aboutPersonId
-         WHERE ${viewer.role === 'district' ? '1 = 1' : 'au.byPersonId = :me'} ${query.before ? 'AND au.id < :before' : ''} ORDER BY au.id DESC LIMIT 200`,
-        { me: viewer.personId, before: query.before ?? null },
+         WHERE ${theirWork(viewer, 'au.byPersonId')} ${query.before ? 'AND au.id < :before' : ''} ORDER BY au.id DESC LIMIT 200`,
+        { before: query.before ?? null },
       ),
   },
 };
 
-/** A held plan is refused at once, not by its job; a school coordinator's plan must stay within their schools. */
-async function mayApply(request: Services & { viewer: Viewer }, head: PlanHead): Promise<void> {
+/** What would be refused is refused at once, not by its job: a held plan, and one whose changes are not theirs to make now. */
+async function mayApply(
+  { db, viewer }: Services & { viewer: Viewer },
+  head: PlanHead,
+  action: 'apply' | 'undo',
+): Promise<void> {
   const released = new Set(head.releases.map(({ code }) => code));
-  const held = head.held.find(({ code }) => !released.has(code));
+  const held = action === 'apply' ? head.held.find(({ code }) => !released.has(code)) : undefined;
   if (held) throw new Fault(409, `A guard holds this plan. ${held.message}. Release it with a reason first.`);
-  if (request.viewer.role === 'district') return;
-  const schools = new Set(request.viewer.schoolIds);
-  for await (const changes of changesOf(request.db, head, false)) {
-    const stray = changes.find(
-      ({ entity, op, after }) => entity === 'affiliation' && op === 'create' && !schools.has(String(after.schoolId)),
-    );
-    if (stray) throw new Fault(403, `${stray.label} would go to a school that is not yours (${keyOf(stray)}).`);
-  }
+  await mustMake(db, viewer.personId, null, changesOf(db, head, action === 'undo'));
 }
 
 /**
@@ -233,10 +233,9 @@ export async function ledgerRows(
     `SELECT l.id, l.planId, pl.title, pl.kind, l.action, ${personName('p')} AS \`by\`, l.at, l.changes, l.sentence, pl.status,
        (SELECT MAX(o.id) FROM ledger o WHERE o.planId = l.planId) AS latest
      FROM ledger l JOIN plans pl ON pl.id = l.planId LEFT JOIN people p ON p.id = l.byPersonId
-     WHERE ${viewer.role === 'district' ? '1 = 1' : 'pl.createdBy = :me'} ${before ? 'AND l.id < :before' : ''} ${words.length > 0 ? `AND ${found}` : ''}
+     WHERE ${theirWork(viewer, 'pl.createdBy')} ${before ? 'AND l.id < :before' : ''} ${words.length > 0 ? `AND ${found}` : ''}
        ${day ? 'AND l.at >= :day AND l.at < :dayAfter' : ''} ORDER BY l.id DESC LIMIT 200`,
     {
-      me: viewer.personId,
       before: before ?? null,
       like: `%${plain(words.join(' '))}%`,
       begins: `${plain(words.join(' '))}%`,

@@ -49,15 +49,6 @@ export const plain = (most: number) =>
     .regex(/^[\x20-\x7e]*$/);
 export const text = (most: number) => z.string().trim().min(1, 'is empty').max(most);
 
-/** Whether a school is one of the viewer's: the one that a teacher works at, too. */
-export function inScope(viewer: Viewer, schoolId: string | null): boolean {
-  return viewer.role === 'district' || (schoolId !== null && viewer.schoolIds.includes(schoolId));
-}
-
-/** Whether the viewer runs the class: their school's for a coordinator, one that they teach for a teacher. */
-export const runsClass = (viewer: Viewer, { id: classId, schoolId }: { id: string; schoolId: string }): boolean =>
-  viewer.role === 'teacher' ? viewer.classIds.includes(classId) : inScope(viewer, schoolId);
-
 export async function startJob(
   services: Services,
   kind: Parameters<typeof enqueue>[1],

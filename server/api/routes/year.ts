@@ -1,4 +1,5 @@
 /** The year: the roll-over, grades split into classes, the archive. */
+import { inScope } from '#core/authority/index';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { retentionError } from '#core/retention/index';
@@ -10,7 +11,7 @@ import { changeYearDraft, choicesSchema, keepSplit, splitSchema } from '../../ye
 import { changeWhom, splitRows, splitSheet, yearSheet } from '../../year/sheet';
 import { audit, Fault, notFound } from '../context';
 import type { RouteName } from '../contract';
-import { id, inScope, type Routes, startJob } from './route';
+import { id, type Routes, startJob } from './route';
 
 export const yearRoutes: Pick<
   Routes,

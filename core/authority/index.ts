@@ -1,0 +1,4 @@
+export * from './roles';
+export * from './scope';
+export * from './fields';
+export * from './changes';

@@ -1,0 +1,44 @@
+/** Who acts: their role and the places that go with it, as they are at this moment. */
+import { type Actor, roleOf } from '#core/authority/index';
+import type { Db, Tx } from '../db/connection';
+
+/** The person with an open account; null where there is none, so that an ended role ends all that it gave. */
+export async function actorOf(db: Db, personId: string, tx?: Tx): Promise<Actor | null> {
+  const account = await db.one<{ role: string }>(
+    `SELECT ac.role FROM accounts ac JOIN people p ON p.id = ac.personId AND p.status = 'active'
+     WHERE ac.personId = :personId AND ac.status = 'active'`,
+    { personId },
+    tx,
+  );
+  return account && { personId, role: account.role, ...(await placesOf(db, personId, account.role, tx)) };
+}
+
+/** Schools and classes as far as the role's scope asks for them. */
+export async function placesOf(
+  db: Db,
+  personId: string,
+  role: string,
+  tx?: Tx,
+): Promise<{ schoolIds: string[]; classIds: string[] }> {
+  const { scope } = roleOf(role);
+  const schools =
+    scope === 'schools' || scope === 'classes'
+      ? await db.select<{ schoolId: string }>(
+          'SELECT schoolId FROM affiliations WHERE personId = :personId AND ends IS NULL',
+          { personId },
+          tx,
+        )
+      : [];
+  const classes =
+    scope === 'classes'
+      ? await db.select<{ classId: string }>(
+          "SELECT classId FROM enrollments WHERE personId = :personId AND ends IS NULL AND role = 'teacher'",
+          { personId },
+          tx,
+        )
+      : [];
+  return { schoolIds: schools.map((s) => s.schoolId), classIds: classes.map((c) => c.classId) };
+}
+
+/** Sees all without being a person: for counts that the program makes by itself. */
+export const everywhere = { accountId: '', personId: '', role: 'district', schoolIds: [], classIds: [] };
