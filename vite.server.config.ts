@@ -4,6 +4,7 @@ const programs = {
   main: 'server/main.ts',
   launch: 'server/local/launch.ts',
   cli: 'server/cli/main.ts',
+  admin: 'server/admin/main.ts',
   'jobs-thread': 'server/jobs/thread.ts',
   'printing-thread': 'server/jobs/printing-thread.ts',
   'intake-thread': 'server/intake/thread.ts',

@@ -1,4 +1,5 @@
 /** 10,000 login cards in one go, beside pdfkit alone drawing the same pages: the same lines at the same places, one font, no fitting. */
+import { keysFrom } from '#server/auth/keys';
 import { randomBytes } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -92,7 +93,7 @@ async function asJob(
     dataFolder,
     url: 'http://127.0.0.1',
     today: () => today,
-    key: randomBytes(32),
+    key: keysFrom([randomBytes(32)]),
     ...alone,
     database: { ...database, name },
   };

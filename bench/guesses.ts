@@ -1,4 +1,5 @@
 /** A hundred thousand guesses at join codes of the running server, with an honest class joining at the same address meanwhile. */
+import { keysFrom } from '#server/auth/keys';
 import { randomBytes } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -23,7 +24,7 @@ export async function guesses(database: LocalDatabase): Promise<void> {
     dataFolder,
     url: 'http://127.0.0.1',
     today: () => today,
-    key: randomBytes(32),
+    key: keysFrom([randomBytes(32)]),
     ...alone,
     database: { ...database, name },
   };

@@ -1,3 +1,4 @@
+import { everywhere } from '#server/authority/actor';
 /**
  * What the interface asks for most, in a district of 100,000; each beside the same question asked of the database by a
  * bare driver. And new secrets with their cards for 2,000, as the jobs make them.
@@ -38,7 +39,14 @@ export async function lists(db: Db, at: Config['database']): Promise<void> {
   const called = await timed(() => roll.everyone());
   await db.select('ANALYZE TABLE people, affiliations, enrollments, accounts, classes');
   const bare = await createConnection({ ...at, database: at.name });
-  const viewer: Viewer = { accountId: '', personId: '0'.repeat(26), role: 'district', schoolIds: [], classIds: [] };
+  const viewer: Viewer = {
+    ...everywhere,
+    accountId: '',
+    personId: '0'.repeat(26),
+    role: 'district',
+    schoolIds: [],
+    classIds: [],
+  };
   const school = (await db.one<{ id: string }>('SELECT id FROM schools ORDER BY name LIMIT 1'))!.id;
   const page = { sort: 'family' as const, desc: false, limit: 300 };
   const first = await peoplePage(roll, viewer, {}, page);

@@ -1,3 +1,4 @@
+import { everywhere } from '#server/authority/actor';
 /** A district's use: statements taken in, and eight weeks of 100,000 people as figures; beside the bare sums of the same rows. */
 import { createConnection } from 'mariadb';
 import { receive } from '#server/use/receive';
@@ -49,7 +50,14 @@ export async function benchUse(db: Db, at: Config['database']): Promise<void> {
     "SELECT id FROM classes WHERE schoolId = :school AND ends IS NULL AND kind = 'homeroom' LIMIT 1",
     { school },
   ))!.id;
-  const viewer: Viewer = { accountId: '', personId: mint(), role: 'district', schoolIds: [], classIds: [] };
+  const viewer: Viewer = {
+    ...everywhere,
+    accountId: '',
+    personId: mint(),
+    role: 'district',
+    schoolIds: [],
+    classIds: [],
+  };
   const config = { today: () => '2026-08-17' } as Config;
   const of = { db, config, use: new UseDesk(db, config, { slow: Infinity, fresh: 0, most: 0 }) };
   const keeping = { ...of, use: new UseDesk(db, config) };

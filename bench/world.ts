@@ -1,4 +1,5 @@
 /** A database of its own with a district and schools in it, for one table of the bench. */
+import { keysFrom } from '#server/auth/keys';
 import { randomBytes } from 'node:crypto';
 import { alone, type Config } from '#server/config';
 import { Db } from '#server/db/connection';
@@ -22,7 +23,7 @@ export async function benchWorld(
     dataFolder: '',
     url: 'http://127.0.0.1',
     today: () => today,
-    key: randomBytes(32),
+    key: keysFrom([randomBytes(32)]),
     ...alone,
     database: { ...database, name },
   };

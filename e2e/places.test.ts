@@ -109,7 +109,7 @@ describe('with the demo scenario', () => {
       ['/d/nowhere', 'There is no school at this address'],
       ['/join', 'Join a class'],
       ['/wall/lantern', 'or scan your card'],
-      ['/i/0123456789ABCDEFGHJKMNPQRS', 'no longer holds'],
+      ['/i#0123456789ABCDEFGHJKMNPQRS', 'no longer works'],
     ] as const) {
       await at.browser.go(path);
       await at.browser.sees(text);
@@ -121,9 +121,9 @@ describe('with the demo scenario', () => {
     );
     const secret = unsealText(at.world.config.key, youngest!.personId, youngest!.secretSealed);
     await at.browser.go('/d/lantern');
-    await at.browser.sees('My secret is pictures');
+    await at.browser.sees('Use a picture password');
     await at.browser.keys(youngest!.username);
-    await at.browser.press('My secret is pictures');
+    await at.browser.press('Use a picture password');
     for (const name of picturesOf(secret)!) {
       await at.browser.tabTo(`.pad [aria-label=${name}]`, 60);
       await at.browser.keys(Key.ENTER);

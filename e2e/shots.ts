@@ -1,4 +1,5 @@
 /** `./run shots`: the pictures in docs/screenshots, one of each main view, made from the demo scenario of a fixed day; and docs/tour.md. */
+import { keysFrom } from '#server/auth/keys';
 import { alone } from '#server/config';
 import { randomBytes } from 'node:crypto';
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
@@ -21,7 +22,7 @@ const config = {
   dataFolder: folder,
   url: '',
   today: () => '2026-08-17',
-  key: randomBytes(32),
+  key: keysFrom([randomBytes(32)]),
   ...alone,
   database: { ...database, name: 'sheaf' },
 };

@@ -35,7 +35,10 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
     await makeDistrict(
       db,
       demoDistrict,
-      { year: yearFrom(daysFrom(today, 9)), bands: demoBands, oneToOne: ['09', '10', '11', '12'] },
+      {
+        ...{ year: yearFrom(daysFrom(today, 9)), bands: demoBands, oneToOne: ['09', '10', '11', '12'] },
+        signOnDomains: ['isles.example'],
+      },
       tx,
     );
     return savePlan(db, tx, {

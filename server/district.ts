@@ -68,6 +68,10 @@ export const settingsSchema = z.object({
   retention: z
     .object(Object.fromEntries(retentionKinds.map((kind) => [kind, months])) as Record<RetentionKind, typeof months>)
     .default(usualRetention),
+  /** Who must have a second factor beside the password. */
+  secondFactor: z.enum(['nobody', 'coordinators']).default('nobody'),
+  /** Domains of addresses whose owners the single sign-on may link at their first sign-in. */
+  signOnDomains: z.array(z.string().max(253)).max(50).default([]),
   year: z.object({ name: z.string(), begins: z.iso.date(), ends: z.iso.date() }),
 });
 export type Settings = z.infer<typeof settingsSchema>;

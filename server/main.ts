@@ -2,21 +2,24 @@
  * The server: connects, migrates, ends what a dead process left, starts its threads and answers. With --demo it
  * fills an empty database with the demo scenario.
  */
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { serve } from '@hono/node-server';
 import pino from 'pino';
 import { watchAnswers } from './api/answering';
+import { forLog } from './api/errors';
+import { checkKeys, WrongKey } from './auth/key-register';
+import { sweep } from './auth/sweep';
 import { makeApp } from './api/app';
 import { readConfig } from './config';
 import { Db } from './db/connection';
 import { migrate } from './db/migrate';
 import { type DemoSignIn, loadDemo, loadDemoWeeks } from './demo';
-import { endInterrupted, endOwn, renewEveryMs, renewLeases } from './jobs/queue';
+import { endInterrupted, endOwn, enqueue, renewEveryMs, renewLeases } from './jobs/queue';
 import { portIsFree } from './local/mariadb';
 import { noteReadiness } from './readiness/days';
 import { sendDigests } from './readiness/digest';
-import { firstRun } from './setup';
+import { firstRun, setupCode } from './setup';
 import { Roll } from './people/roll';
 import { startThreads } from './threads';
 import { countAhead } from './use/figures';
@@ -26,6 +29,10 @@ const mostWaitMs = 10_000;
 
 const log = pino({ level: process.env.SHEAF_LOG ?? 'warn', base: null, timestamp: pino.stdTimeFunctions.isoTime });
 
+/** In whose name the program itself works. */
+const nobody = '0'.repeat(26);
+const wrong = (error: unknown): void => log.error(forLog(error));
+
 async function main(): Promise<void> {
   const config = readConfig();
   if (!(await portIsFree(config.port)))
@@ -33,34 +40,41 @@ async function main(): Promise<void> {
   const db = new Db(config.database);
   const ran = await migrate(db);
   if (ran.length > 0) console.log(`tables brought up to date: ${ran.join(', ')}`);
+  const rotates = await checkKeys(db, config.key);
   if (process.argv.includes('--demo')) await demo(db, config);
+  if ((await firstRun(db)).needed) console.log(`Set-up code, which the first run asks for: ${setupCode(config)}`);
 
   for (const { id, kind } of await endInterrupted(db))
     console.log(`job ${kind} ${id} was interrupted when the server stopped: nothing of it was kept`);
+  if (rotates) {
+    await enqueue(db, 'key.rotate', {}, nobody);
+    console.log(`everything is being sealed by the new key ${config.key.current.id}; keep the old one in its file`);
+  }
   const threads = startThreads((thread, error) => {
-    log.error({ err: error }, `the ${thread} thread ended and is started anew`);
-    if (thread === 'jobs') endOwn(db).catch((failure: unknown) => log.error(failure));
+    log.error(forLog(error), `the ${thread} thread ended and is started anew`);
+    if (thread === 'jobs') endOwn(db).catch(wrong);
   });
   const renewal = setInterval(() => {
-    renewLeases(db).catch((error: unknown) => log.error(error));
+    renewLeases(db).catch(wrong);
     endInterrupted(db)
       .then((ended) =>
         ended.forEach(({ id, kind }) => log.warn(`job ${kind} ${id} was interrupted: nothing of it was kept`)),
       )
-      .catch((error: unknown) => log.error(error));
+      .catch(wrong);
   }, renewEveryMs);
 
   const webRoot = resolve(import.meta.dirname, import.meta.filename.endsWith('.ts') ? '../dist/web' : '../web');
   // Called before anyone asks; who asks meanwhile waits for it, and a failure is theirs to meet again.
   const roll = new Roll(db, config.today);
   const daily = async () => {
+    await sweep(db);
     if ((await firstRun(db)).needed) return;
     await noteReadiness(db, roll, config.today());
     await sendDigests(db, config, roll);
     await countAhead({ db, config, use: threads.use });
   };
-  const hourly = () => void daily().catch((error: unknown) => log.error(error));
-  roll.everyone().then(hourly, (error: unknown) => log.error(error));
+  const hourly = () => void daily().catch(wrong);
+  roll.everyone().then(hourly, wrong);
   const everyHour = setInterval(hourly, 3_600_000);
   const app = makeApp(
     {
@@ -73,9 +87,12 @@ async function main(): Promise<void> {
       use: threads.use,
       roll,
     },
-    { webRoot: existsSync(webRoot) ? webRoot : undefined, log: (error) => log.error(error) },
+    {
+      webRoot: existsSync(webRoot) ? webRoot : undefined,
+      log: (error, requestId) => log.error({ requestId, ...forLog(error) }),
+    },
   );
-  const server = serve({ fetch: app.fetch, port: config.port, hostname: '127.0.0.1' }, () => {
+  const server = serve({ fetch: app.fetch, port: config.port, hostname: config.listen }, () => {
     console.log(`Sheaf answers at ${config.url}`);
     process.send?.('up');
   });
@@ -104,7 +121,9 @@ async function demo(db: Db, config: ReturnType<typeof readConfig>): Promise<void
     const from = Date.now();
     const made = await loadDemo(db, config);
     await loadDemoWeeks(db, config);
-    writeFileSync(file, JSON.stringify(made, null, 2));
+    // Passwords stand in it.
+    writeFileSync(file, JSON.stringify(made, null, 2), { mode: 0o600 });
+    chmodSync(file, 0o600);
     console.log(`demo scenario loaded in ${((Date.now() - from) / 1000).toFixed(1)} s`);
   }
   if (!existsSync(file)) return;
@@ -116,5 +135,6 @@ async function demo(db: Db, config: ReturnType<typeof readConfig>): Promise<void
 
 main().catch((error: unknown) => {
   console.error(error instanceof Error ? error.message : error);
-  process.exit(1);
+  // What a person must put right first: starting again would not help.
+  process.exit(error instanceof WrongKey ? 78 : 1);
 });

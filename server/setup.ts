@@ -1,7 +1,11 @@
 /** The first run: a district, its first school and its first coordinator, made once. */
 import type { Body } from './api/contract';
 import { Fault } from './api/context';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { tryIn } from './auth/limits';
 import { hashPassword } from './auth/password';
+import { newToken, sameText } from './auth/seal';
 import type { Config } from './config';
 import type { Db } from './db/connection';
 import { district, makeDistrict, yearFrom } from './district';
@@ -14,6 +18,36 @@ import type { Change } from '#core/plan/index';
 export async function firstRun(db: Db): Promise<{ needed: boolean; district: string | null }> {
   const here = await district(db);
   return { needed: here === null, district: here?.name ?? null };
+}
+
+const codeFile = (config: Config): string => resolve(config.dataFolder, 'setup.code');
+
+/**
+ * The code that the first run asks for: made once, printed when the server starts, readable by whoever has the machine.
+ * Nobody else who finds an empty Sheaf on the network makes it theirs.
+ */
+export function setupCode(config: Config): string {
+  const file = codeFile(config);
+  if (!existsSync(file)) {
+    mkdirSync(config.dataFolder, { recursive: true });
+    writeFileSync(file, newToken().slice(0, 8), { mode: 0o600 });
+  }
+  return readFileSync(file, 'utf8').trim();
+}
+export const forgetCode = (config: Config): void => rmSync(codeFile(config), { force: true });
+
+/** Throws Fault 403 for another code, 429 after too many. */
+export async function mustHaveCode(db: Db, config: Config, typed: string, address: string): Promise<void> {
+  if (!(await firstRun(db)).needed) throw new Fault(409, alreadyThere);
+  const trying = await tryIn(db, [
+    ['setup', 50, 3600],
+    [`setup:${address}`, 10, 3600],
+  ]);
+  if (!trying) throw new Fault(429, 'Too many attempts. Wait an hour.');
+  const fits = sameText(typed.replace(/[\s-]/g, '').toUpperCase(), setupCode(config));
+  if (!fits) await trying.failed();
+  trying.passed();
+  if (!fits) throw new Fault(403, 'code: This is not the set-up code. It was printed when the server started.');
 }
 
 const alreadyThere = 'This was set up already. Sign in.';

@@ -3,6 +3,7 @@ import { ConfigProvider } from 'ant-design-vue';
 import { usePreferredDark } from '@vueuse/core';
 import { computed } from 'vue';
 import { RouterView } from 'vue-router';
+import ConfirmPassword from './profile/ConfirmPassword.vue';
 import { antTheme } from './theme/antd';
 
 const dark = usePreferredDark();
@@ -10,5 +11,5 @@ const theme = computed(() => (void dark.value, antTheme()));
 </script>
 
 <template>
-  <ConfigProvider :theme="theme" :auto-insert-space-in-button="false"><RouterView /></ConfigProvider>
+  <ConfigProvider :theme="theme" :auto-insert-space-in-button="false"><RouterView /><ConfirmPassword /></ConfigProvider>
 </template>

@@ -1,5 +1,6 @@
 /** Calls to the server, typed by its contract. What goes wrong is thrown as a CallError with the server's own words. */
 import type { Api, Failure, RouteName } from '../server/api/contract';
+import { askPassword } from './confirm';
 
 export class CallError extends Error {
   constructor(
@@ -36,16 +37,14 @@ async function send<T>(method: string, url: string, body: BodyInit | undefined, 
   try {
     response = await fetch(url, { method, body, headers: body === undefined ? {} : { 'Content-Type': type } });
   } catch {
-    throw new CallError(
-      0,
-      'The server does not answer. What you typed is kept here; it is sent once the server is back.',
-    );
+    throw new CallError(0, 'The server does not answer. Check your connection, then try again.');
   }
   if (response.ok) return (await response.json()) as T;
   // The session ended in between: the router leads to the sign-in.
   if (response.status === 401 && !url.startsWith('/api/sign-in') && url !== '/api/me')
     window.dispatchEvent(new Event('signed-out'));
-  const failure = (await response.json().catch(() => null)) as Failure | null;
+  const failure = (await response.json().catch(() => null)) as (Failure & { confirm?: boolean }) | null;
+  if (failure?.confirm && (await askPassword())) return send(method, url, body, type);
   throw new CallError(response.status, failure?.error ?? `The server answered ${response.status}.`);
 }
 

@@ -26,10 +26,12 @@ export const router = createRouter({
   routes: [
     { path: '/sign-in', component: () => import('./sign/SignIn.vue'), meta: { open: true } },
     { path: '/d/:school', component: () => import('./sign/SignIn.vue'), meta: { open: true } },
-    { path: '/i/:token', component: () => import('./sign/Invited.vue'), meta: { open: true } },
+    { path: '/i', component: () => import('./sign/Invited.vue'), meta: { open: true } },
+    { path: '/password', component: () => import('./sign/Password.vue'), meta: { open: true } },
     { path: '/wall/:door', component: () => import('./district/Wall.vue'), meta: { open: true } },
     { path: '/first-run', component: () => import('./sign/FirstRun.vue'), meta: { open: true } },
-    { path: '/c/:code', component: () => import('./sign/CardSignIn.vue'), meta: { open: true } },
+    // Cards printed earlier have their code in the path.
+    { path: '/c/:code?', component: () => import('./sign/CardSignIn.vue'), meta: { open: true } },
     { path: '/join', component: () => import('./student/Join.vue'), meta: { open: true } },
     { path: '/j/:code', component: () => import('./student/Join.vue'), meta: { open: true } },
     { path: '/board/:id', component: () => import('./joining/Board.vue') },
@@ -71,6 +73,7 @@ export const router = createRouter({
             { path: 'materials', component: () => import('./materials/Materials.vue') },
           ],
         },
+        { path: 'profile', component: () => import('./profile/Profile.vue') },
         { path: 'district', component: () => import('./places/District.vue') },
         { path: 'requests', component: () => import('./joining/Requests.vue') },
         { path: 'pairs', component: () => import('./pairs/RecordPairs.vue') },
@@ -99,6 +102,7 @@ router.beforeEach(async (to) => {
   const me = session.me ?? (await session.load());
   if (!me) return (await call('GET /api/setup')).needed ? '/first-run' : '/sign-in';
   if (me.role === 'student') return to.meta.student ? true : '/mine';
+  if (me.mustAddFactor && to.path !== '/profile') return '/profile';
   return to.meta.student ? '/' : true;
 });
 

@@ -6,6 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { demoPassword } from '#demo/scenario';
 import { base, World } from '../testing/world';
 import { makeApp } from './app';
+import { setupCode } from '../setup';
 import type { Handouts, Me } from './contract';
 
 let world: World;
@@ -60,7 +61,7 @@ describe('the built application', () => {
     expect([me.status, me.headers.get('cache-control')]).toEqual([401, 'no-store']);
     expect([(await get('/api/nothing')).status, JSON.parse((await get('/api/nothing')).text)]).toEqual([
       404,
-      { error: 'There is no such route.' },
+      { error: 'There is no such address.' },
     ]);
     expect((await get('/healthz')).status).toBe(200);
   });
@@ -119,8 +120,12 @@ describe('the first run', () => {
     password: 'ferry at dawn',
     numberDigits: null,
     usernamePattern: '{given}.{family}',
+    code: '',
   };
   it('says what is wrong with it, is made by one of two at once, and never again', async () => {
+    // Who finds an empty Sheaf on the network has not the code that its start printed.
+    expect((await empty.send('POST', '/api/setup', form)).status).toBe(403);
+    form.code = setupCode(empty.config).toLowerCase();
     const wrong = async (change: object) =>
       ((await (await empty.send('POST', '/api/setup', { ...form, ...change })).json()) as { error: string }).error;
     expect(await wrong({ password: 'password1' })).toContain('Choose another one');

@@ -6,9 +6,9 @@ import { isTheirWork, may } from '#core/authority/index';
 import { createReadStream, existsSync, statSync } from 'node:fs';
 import { extname, resolve, sep } from 'node:path';
 import { Readable } from 'node:stream';
+import { randomUUID } from 'node:crypto';
 import { getConnInfo } from '@hono/node-server/conninfo';
 import { type Context, Hono } from 'hono';
-import { bodyLimit } from 'hono/body-limit';
 import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
 import { streamSSE } from 'hono/streaming';
 import { z } from 'zod';
@@ -17,12 +17,16 @@ import { deviceLabels, doorPoster, poster, scanSheet, testPage } from '../cards/
 import { fetchPrint } from '../cards/print';
 import { calendar } from '../licenses/calendar';
 import { jobById } from '../jobs/queue';
-import { endSignOn, startSignOn } from '../auth/sign-on';
-import { signIn, signInByCard, signOut, type Session, viewerOf } from '../auth/sessions';
+import { accountByPasskey, beginAssertion, beginStep, stepByCode } from '../auth/factors';
+import { type From, signOut, type Session, viewerOf } from '../auth/sessions';
+import { mostKnown, signedIn, type SignedIn, signIn, signInByCard } from '../auth/sign-in';
+import { endSignOn, signOnLogout, SignOnRefused, startSignOn } from '../auth/sign-on';
 import { NotAllowed } from '../authority/check';
 import { HeldPlan } from '../plans/now';
+import { clientAddress } from './address';
 import { audit, Fault, notFound, type Services, type Viewer } from './context';
-import type { RouteName } from './contract';
+import type { Body, RouteName } from './contract';
+import { bytesOf, mostBytes, readJson } from './limits';
 import { type Access, permissions } from './permissions';
 import { routes, takeIn, type Request, type Route } from './routes/index';
 import { receiver } from '../use/receive';
@@ -30,30 +34,52 @@ import { deviceFilter } from './routes/device';
 import { exportFile } from './routes/export';
 
 const cookie = 'sheaf';
-const largestUpload = 64 * 1024 * 1024;
+/** People who signed in in this browser before: tokens, apart by dots. */
+const knownCookie = 'sheaf-known';
+const knownDays = 180;
+/** Between the two steps of signing in, and between asking a passkey and its answer. */
+const stepCookie = 'sheaf-step';
+const passkeyCookie = 'sheaf-passkey';
+const stepSeconds = 300;
 
-type Env = { Variables: { viewer: Viewer | null } };
+/** What needs a password typed a short while ago. */
+const freshRoutes = new Set<RouteName>([
+  'POST /api/people/:id/reveal',
+  'POST /api/staff/:id/role',
+  'POST /api/staff/:id/reset',
+  'POST /api/retention/purge',
+  'POST /api/profile/app/begin',
+  'POST /api/profile/passkeys/begin',
+  'POST /api/profile/recovery',
+  'POST /api/profile/factors/remove',
+]);
+
+type Env = { Variables: { viewer: Viewer | null; requestId: string } };
 type Ctx = Context<Env>;
 
 export function makeApp(
   services: Services,
-  options: { webRoot?: string; log?: (error: unknown) => void } = {},
+  options: { webRoot?: string; log?: (error: unknown, requestId: string) => void } = {},
 ): Hono<Env> {
   const app = new Hono<Env>();
   const { db, config } = services;
 
+  const isSecure = config.url.startsWith('https:');
   app.use('*', async (c, next) => {
+    c.set('requestId', randomUUID());
     await next();
+    c.header('X-Request-Id', c.get('requestId'));
+    if (isSecure) c.header('Strict-Transport-Security', 'max-age=31536000; includeSubDomains');
     c.header('X-Content-Type-Options', 'nosniff');
     c.header('Referrer-Policy', 'same-origin');
     c.header(
       'Content-Security-Policy',
-      "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; object-src 'none'; frame-ancestors 'none'",
+      "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; object-src 'none'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'",
     );
   });
   app.use('/api/*', async (c, next) => {
     c.header('Cache-Control', 'no-store');
-    if (c.req.method !== 'GET' && !fromOwnPages(c))
+    if (c.req.method !== 'GET' && !fromOwnPages(c, config.url))
       throw new Fault(403, 'This request did not come from Sheaf’s own pages.');
     c.set('viewer', await viewerOf(db, getCookie(c, cookie)));
     await next();
@@ -66,66 +92,98 @@ export function makeApp(
       const [issue] = error.issues;
       const where = issue?.path.join('.') ?? '';
       return c.json(
-        { error: where && issue ? `${where}: ${issue.message}` : (issue?.message ?? 'This could not be read.') },
+        { error: where && issue ? `${where}: ${issue.message}` : (issue?.message ?? 'The request could not be read.') },
         422,
       );
     }
-    options.log?.(error);
+    options.log?.(error, c.get('requestId'));
     return c.json(
-      { error: 'Something went wrong on the server. Nothing was changed. Try again; the server’s log says more.' },
+      {
+        error: `Something went wrong on the server. Try again. If it happens again, give your administrator this number: ${c.get('requestId')}.`,
+      },
       500,
     );
   });
 
+  const addressOf = (c: Context): string => {
+    let peer: string | undefined;
+    try {
+      peer = getConnInfo(c).remote.address;
+    } catch {
+      // Called without a socket, as in tests.
+    }
+    const headers = { forwarded: c.req.header('forwarded'), xForwardedFor: c.req.header('x-forwarded-for') };
+    return clientAddress(peer, headers, config.proxies);
+  };
+  const fromOf = (c: Ctx): From => ({ address: addressOf(c), browser: c.req.header('user-agent') ?? '' });
+  const cookieOptions = { httpOnly: true, sameSite: 'Lax', secure: isSecure } as const;
+  const keep = (c: Ctx, name: string, value: string, maxAge: number, path = '/') =>
+    setCookie(c, name, value, { ...cookieOptions, path, maxAge });
   const begin = (c: Ctx, session: Session) => {
-    const secure = config.url.startsWith('https:');
-    setCookie(c, cookie, session.token, {
-      httpOnly: true,
-      sameSite: 'Lax',
-      path: '/',
-      maxAge: session.maxAgeSeconds,
-      secure,
-    });
+    keep(c, cookie, session.token, session.maxAgeSeconds);
     return c.json({ role: session.role });
   };
+  const knownOf = (c: Ctx): string[] => (getCookie(c, knownCookie) ?? '').split('.').filter((t) => /^\w{26}$/.test(t));
+  /** The browser knows the person from now on; those who came last are kept. */
+  const beginKnown = (c: Ctx, { session, known }: SignedIn) => {
+    keep(c, cookie, session.token, session.maxAgeSeconds);
+    const all = [...(known ? [known] : []), ...knownOf(c)].slice(0, mostKnown);
+    keep(c, knownCookie, all.join('.'), knownDays * 86_400);
+    deleteCookie(c, stepCookie, { path: '/' });
+    return c.json({ role: session.role });
+  };
+  const bodyOf = async <R extends RouteName>(c: Ctx, name: R): Promise<Body<R>> =>
+    routes[name].body!.parse(readJson(await bytesOf(c, mostBytes(name, c.get('viewer') !== null)))) as Body<R>;
   const special: Partial<Record<RouteName, (c: Ctx) => Promise<Response>>> = {
     'POST /api/sign-in': async (c) => {
-      const { username, secret } = routes['POST /api/sign-in'].body!.parse(await jsonOf(c));
-      return begin(c, await signIn(db, config, username, secret, addressOf(c)));
+      const { username, secret } = await bodyOf(c, 'POST /api/sign-in');
+      const made = await signIn(db, config, { username, password: secret, known: knownOf(c), ...fromOf(c) });
+      if (!('step' in made)) return beginKnown(c, made);
+      keep(c, stepCookie, await beginStep(db, made.step.accountId), stepSeconds);
+      return c.json({ factors: made.step.factors });
+    },
+    'POST /api/sign-in/code': async (c) => {
+      const { code } = await bodyOf(c, 'POST /api/sign-in/code');
+      const account = await stepByCode(db, config, getCookie(c, stepCookie) ?? '', code);
+      return beginKnown(c, await signedIn(db, account, 'password', fromOf(c), null));
+    },
+    'POST /api/sign-in/passkey/begin': async (c) => {
+      const { options: asked, token } = await beginAssertion(db, config);
+      keep(c, passkeyCookie, token, stepSeconds);
+      return c.json({ options: asked });
+    },
+    'POST /api/sign-in/passkey': async (c) => {
+      const { response } = await bodyOf(c, 'POST /api/sign-in/passkey');
+      const account = await accountByPasskey(db, config, getCookie(c, passkeyCookie) ?? '', response);
+      deleteCookie(c, passkeyCookie, { path: '/' });
+      return beginKnown(c, await signedIn(db, account, 'passkey', fromOf(c), null));
     },
     'POST /api/sign-in/card': async (c) =>
-      begin(
-        c,
-        await signInByCard(db, routes['POST /api/sign-in/card'].body!.parse(await jsonOf(c)).code, addressOf(c)),
-      ),
+      begin(c, await signInByCard(db, (await bodyOf(c, 'POST /api/sign-in/card')).code, fromOf(c))),
     'POST /api/sign-out': async (c) => {
-      await signOut(db, getCookie(c, cookie) ?? '');
+      const viewer = c.get('viewer');
+      await signOut(db, getCookie(c, cookie) ?? '', viewer);
       deleteCookie(c, cookie, { path: '/' });
-      return c.json({ ok: true });
+      // What this browser kept of the person goes with them.
+      c.header('Clear-Site-Data', '"storage"');
+      return c.json({ ok: true, next: viewer?.way === 'sign-on' ? await signOnLogout(config) : null });
     },
     'POST /api/intakes': async (c) => {
       const { name, feed } = routes['POST /api/intakes'].query!.parse(c.req.query());
-      const bytes = Buffer.from(await c.req.arrayBuffer());
+      const bytes = await bytesOf(c, mostBytes('POST /api/intakes', true));
       return c.json(await takeIn(services, c.get('viewer')!, name, bytes, feed));
     },
   };
 
-  app.use(
-    '/api/intakes',
-    bodyLimit({
-      maxSize: largestUpload,
-      onError: () => {
-        throw new Fault(413, 'The file is larger than 64 MB, which is the most. Split it by school.');
-      },
-    }),
-  );
   for (const [name, route] of Object.entries(routes) as [RouteName, Route<RouteName>][]) {
     const [method, path] = name.split(' ') as [string, string];
     app.on(method, path, async (c) => {
       const viewer = allow(c, permissions[name]);
+      if (freshRoutes.has(name) && !viewer!.isFresh)
+        return c.json({ error: 'Type your password again to do this.', confirm: true }, 403);
       const own = special[name];
       if (own) return own(c);
-      const body = route.body ? (route.body.parse(await jsonOf(c)) as never) : (undefined as never);
+      const body = (route.body ? await bodyOf(c, name) : undefined) as never;
       const query = route.query ? (route.query.parse(c.req.query()) as never) : (undefined as never);
       const request: Request<RouteName> = {
         ...services,
@@ -141,27 +199,26 @@ export function makeApp(
 
   const keeping = 'sheaf-sign-on';
   app.get('/api/sign-on', async (c) => {
-    const { url, keep, seconds } = await startSignOn(config);
-    setCookie(c, keeping, keep, {
-      httpOnly: true,
-      sameSite: 'Lax',
-      path: '/api/sign-on',
-      maxAge: seconds,
-      secure: config.url.startsWith('https:'),
-    });
-    return c.redirect(url);
+    const viewer = c.get('viewer');
+    // From a session of one's own it is the account that asks to be linked.
+    const link = c.req.query('link') !== undefined && viewer?.isFresh ? viewer.accountId : null;
+    const started = await startSignOn(config, link);
+    keep(c, keeping, started.keep, started.seconds, '/api/sign-on');
+    return c.redirect(started.url);
   });
   app.get('/api/sign-on/back', async (c) => {
-    const keep = getCookie(c, keeping);
+    const kept = getCookie(c, keeping);
     deleteCookie(c, keeping, { path: '/api/sign-on' });
     try {
-      begin(c, await endSignOn(db, config, new URL(c.req.url).searchParams, keep));
+      const ended = await endSignOn(db, config, new URL(c.req.url).searchParams, kept, fromOf(c));
+      if (ended === 'linked') return c.redirect('/profile');
+      begin(c, ended);
       return c.redirect('/');
     } catch (error) {
-      // A person is looking at this, so the words go to the page where they can begin again.
+      // A person is looking at this: the page where they can begin again has the words for it.
       if (error instanceof NotAllowed) return c.json({ error: error.message }, 403);
       if (error instanceof HeldPlan) return c.json({ error: error.message, planId: error.planId }, error.status);
-      if (error instanceof Fault) return c.redirect(`/sign-in?why=${encodeURIComponent(error.message)}`);
+      if (error instanceof SignOnRefused) return c.redirect(`/sign-in?why=${error.why}`);
       throw error;
     }
   });
@@ -255,7 +312,7 @@ export function makeApp(
   app.route('/', receiver(db, addressOf));
 
   app.all('/api/*', () => {
-    throw new Fault(404, 'There is no such route.');
+    throw new Fault(404, 'There is no such address.');
   });
   if (options.webRoot) serveWeb(app, options.webRoot);
   return app;
@@ -265,16 +322,10 @@ function allow(c: Ctx, access: Access): Viewer | null {
   if (access === 'anyone') return c.get('viewer') ?? null;
   const viewer = c.get('viewer');
   if (!viewer) throw new Fault(401, 'Sign in first.');
+  if (viewer.mustAddFactor && access !== 'session' && access !== 'profile')
+    throw new Fault(403, 'Your district asks coordinators for a second factor. Add one under your profile first.');
   if (!may(viewer, access)) throw new Fault(403, 'Your role does not allow this.');
   return viewer;
-}
-
-async function jsonOf(c: Ctx): Promise<unknown> {
-  try {
-    return await c.req.json();
-  } catch {
-    throw new Fault(400, 'The body is no JSON.');
-  }
 }
 
 /** The id in the path. What cannot be one is nothing's. */
@@ -284,18 +335,11 @@ function idOf(c: Ctx): string {
   return id ?? '';
 }
 
-function fromOwnPages(c: Ctx): boolean {
+function fromOwnPages(c: Ctx, url: string): boolean {
   const origin = c.req.header('origin');
-  return origin !== undefined && URL.canParse(origin) && new URL(origin).host === c.req.header('host');
-}
-
-function addressOf(c: Ctx): string {
-  try {
-    return getConnInfo(c).remote.address ?? 'unknown';
-  } catch {
-    // Called without a socket, as in tests.
-    return 'unknown';
-  }
+  if (origin === undefined || !URL.canParse(origin)) return false;
+  // Behind a proxy that rewrites Host the public address tells.
+  return new URL(origin).host === c.req.header('host') || new URL(origin).origin === new URL(url).origin;
 }
 
 const types: Record<string, string> = {
@@ -310,10 +354,19 @@ const types: Record<string, string> = {
   '.map': 'application/json',
 };
 
+/** A path that cannot be decoded is no file's. */
+function decoded(path: string): string {
+  try {
+    return decodeURIComponent(path);
+  } catch {
+    return '/';
+  }
+}
+
 /** Files of the build, which are named by their content and kept for a year; any other path is the application's own. */
 function serveWeb(app: Hono<Env>, root: string): void {
   app.get('*', (c) => {
-    const path = resolve(root, `.${decodeURIComponent(new URL(c.req.url).pathname)}`);
+    const path = resolve(root, `.${decoded(new URL(c.req.url).pathname)}`);
     const isFile = path.startsWith(root + sep) && existsSync(path) && statSync(path).isFile();
     const file = isFile ? path : resolve(root, 'index.html');
     const cache = isFile && file.includes(`${sep}assets${sep}`) ? 'public, max-age=31536000, immutable' : 'no-cache';

@@ -12,6 +12,13 @@ import { mint } from '../plans/mint';
 /** The person who is signed in, with their role and places as they are now. */
 export interface Viewer extends Actor {
   accountId: string;
+  sessionId: string;
+  /** Whether the password was typed a short while ago. */
+  isFresh: boolean;
+  /** How they signed in. */
+  way: string;
+  /** The role must have a second factor and has none. */
+  mustAddFactor: boolean;
 }
 
 export interface Services {

@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Db } from '../db/connection';
 import { World } from '../testing/world';
+import { keysFrom } from './keys';
 import { attempt } from './limits';
 import { hashPassword, passwordError, passwordIs } from './password';
 import { newToken, seal, sealText, unseal, unsealText } from './seal';
@@ -13,13 +14,13 @@ beforeAll(async () => {
 afterAll(() => world.close());
 
 describe('a sealed secret', () => {
-  const key = randomBytes(32);
+  const key = keysFrom([randomBytes(32)]);
   it('opens with its key for its person alone, and never twice looks the same', () => {
     const sealed = sealText(key, 'person-1', 'puffin-harbor-42');
     expect(unsealText(key, 'person-1', sealed)).toBe('puffin-harbor-42');
     expect(sealText(key, 'person-1', 'puffin-harbor-42')).not.toBe(sealed);
     expect(() => unsealText(key, 'person-2', sealed)).toThrow();
-    expect(() => unsealText(randomBytes(32), 'person-1', sealed)).toThrow();
+    expect(() => unsealText(keysFrom([randomBytes(32)]), 'person-1', sealed)).toThrow();
   });
   it('does not open when any byte of it was changed or cut off', () => {
     const sealed = seal(key, 'p', 'ab');
@@ -69,9 +70,7 @@ describe('a limit', () => {
     // Counting and looking are two steps, so under a rush it may close early, never late.
     expect(tries.filter(Boolean).length).toBeLessThanOrEqual(10);
     expect(await attempt(other, ['user:both', 10, 900])).toBe(false);
-    await world.db.run(
-      "UPDATE attempts SET windowStart = windowStart - INTERVAL 901 SECOND WHERE bucket = 'user:both'",
-    );
+    await world.db.run("UPDATE attempts SET until = until - INTERVAL 901 SECOND WHERE bucket = 'user:both'");
     expect(await attempt(world.db, ['user:both', 10, 900])).toBe(true);
     await other.close();
   });

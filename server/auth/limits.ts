@@ -1,22 +1,47 @@
-/** Limits on trying, counted in the database so that a second process does not double them. */
-import type { Db } from '../db/connection';
+/**
+ * Limits on trying, counted in the database so that a second process does not double them. A bucket holds so many
+ * attempts until a moment; then it is empty again.
+ */
+import type { Db, Tx } from '../db/connection';
 
 /** What is counted, the most within the window, and the window in seconds. */
 export type Bucket = readonly [bucket: string, most: number, seconds: number];
 
 const keyOf = (bucket: string): string => bucket.replace(/[^\x21-\x7e]/g, '?').slice(0, 160);
 
-/** Counts one attempt. True while no more than `most` were made within the window that the first one opened. */
-export async function attempt(db: Db, [bucket, most, windowSeconds]: Bucket): Promise<boolean> {
-  const key = keyOf(bucket);
+/** Counts one attempt in each, in one statement. In the order of their names, so that no two statements wait for each other. */
+async function count(db: Db, buckets: readonly Bucket[], tx?: Tx): Promise<void> {
+  const sorted = [...buckets].sort(([a], [b]) => (keyOf(a) < keyOf(b) ? -1 : 1));
   await db.run(
-    `INSERT INTO attempts (bucket, windowStart, hits) VALUES (:key, UTC_TIMESTAMP(), 1)
-     ON DUPLICATE KEY UPDATE hits = IF(windowStart < UTC_TIMESTAMP() - INTERVAL :windowSeconds SECOND, 1, hits + 1),
-       windowStart = IF(windowStart < UTC_TIMESTAMP() - INTERVAL :windowSeconds SECOND, UTC_TIMESTAMP(), windowStart)`,
-    { key, windowSeconds },
+    `INSERT INTO attempts (bucket, until, hits) VALUES ${sorted.map((_, i) => `(:b${i}, UTC_TIMESTAMP() + INTERVAL :s${i} SECOND, 1)`).join(', ')}
+     ON DUPLICATE KEY UPDATE hits = IF(until <= UTC_TIMESTAMP(), 1, hits + 1), until = IF(until <= UTC_TIMESTAMP(), VALUES(until), until)`,
+    Object.fromEntries(
+      sorted.flatMap(([bucket, , seconds], i): [string, string | number][] => [
+        [`b${i}`, keyOf(bucket)],
+        [`s${i}`, seconds],
+      ]),
+    ),
+    tx,
   );
-  const row = await db.one<{ hits: number }>('SELECT hits FROM attempts WHERE bucket = :key', { key });
-  return (row?.hits ?? 1) <= most;
+}
+
+interface Hits {
+  bucket: string;
+  hits: number;
+  /** Seconds until it is empty again. */
+  left: number;
+}
+const read = (db: Db, buckets: readonly Bucket[]): Promise<Hits[]> =>
+  db.select<Hits>(
+    'SELECT bucket, hits, TIMESTAMPDIFF(SECOND, UTC_TIMESTAMP(), until) AS `left` FROM attempts WHERE until > UTC_TIMESTAMP() AND bucket IN (:keys)',
+    { keys: buckets.map(([bucket]) => keyOf(bucket)) },
+  );
+
+/** Counts one attempt. True while no more than `most` were made within the window that the first one opened. */
+export async function attempt(db: Db, bucket: Bucket): Promise<boolean> {
+  await count(db, [bucket]);
+  const [row] = await read(db, [bucket]);
+  return (row?.hits ?? 1) <= bucket[1];
 }
 
 /**
@@ -24,28 +49,74 @@ export async function attempt(db: Db, [bucket, most, windowSeconds]: Bucket): Pr
  * attempt that turned out right is taken back.
  */
 const rememberedSeconds = 10;
-const spent = new WeakMap<Db, Map<string, number>>();
 const mostRemembered = 10_000;
+
+/** What one process knows besides the database: buckets used up lately, and attempts of which it is not yet known how they end. */
+class Beside {
+  readonly spent = new Map<string, number>();
+  readonly pending = new Map<string, number>();
+}
+const beside = new WeakMap<Db, Beside>();
+function besideOf(db: Db): Beside {
+  let one = beside.get(db);
+  if (!one) beside.set(db, (one = new Beside()));
+  return one;
+}
 
 /** Whether one of them is used up, without counting: whoever goes on then costs one look, or none. */
 export async function usedUp(db: Db, buckets: readonly Bucket[]): Promise<boolean> {
-  let known = spent.get(db);
-  if (!known) spent.set(db, (known = new Map()));
+  const { spent, pending } = besideOf(db);
   const now = Date.now();
-  if (buckets.some(([bucket]) => (known.get(keyOf(bucket)) ?? 0) > now)) return true;
-  const rows = await db.select<{ bucket: string; hits: number; age: number }>(
-    'SELECT bucket, hits, TIMESTAMPDIFF(SECOND, windowStart, UTC_TIMESTAMP()) AS age FROM attempts WHERE bucket IN (:keys)',
-    { keys: buckets.map(([bucket]) => keyOf(bucket)) },
-  );
+  if (buckets.some(([bucket]) => (spent.get(keyOf(bucket)) ?? 0) > now)) return true;
+  const rows = await read(db, buckets);
   let isUsedUp = false;
-  for (const [bucket, most, seconds] of buckets) {
-    const row = rows.find((one) => one.bucket === keyOf(bucket));
-    if (!row || row.hits < most || row.age > seconds) continue;
+  for (const [bucket, most] of buckets) {
+    const key = keyOf(bucket);
+    const row = rows.find((one) => one.bucket === key);
+    if ((row?.hits ?? 0) + (pending.get(key) ?? 0) < most) continue;
     isUsedUp = true;
-    if (known.size >= mostRemembered) known.clear();
-    known.set(keyOf(bucket), now + Math.min(seconds - row.age, rememberedSeconds) * 1000);
+    if (!row || row.hits < most) continue;
+    if (spent.size >= mostRemembered) spent.clear();
+    spent.set(key, now + Math.min(row.left, rememberedSeconds) * 1000);
   }
   return isUsedUp;
+}
+
+/** An attempt that is under way: it takes room in its buckets until it is known how it ended. */
+export interface Try {
+  /** It was wrong: counted in the database. */
+  failed: (tx?: Tx) => Promise<void>;
+  /** It was right: nothing is counted. */
+  passed: () => void;
+}
+
+/**
+ * Begins an attempt; null when a bucket is used up. What is right is never written down, so that a school that signs in
+ * at once does not wait in line for one row. Attempts under way in this process take room at once; those of another
+ * process when they have failed.
+ */
+export async function tryIn(db: Db, buckets: readonly Bucket[]): Promise<Try | null> {
+  const { pending } = besideOf(db);
+  if (await usedUp(db, buckets)) return null;
+  const keys = buckets.map(([bucket]) => keyOf(bucket));
+  for (const key of keys) pending.set(key, (pending.get(key) ?? 0) + 1);
+  let isOver = false;
+  const passed = () => {
+    if (isOver) return;
+    isOver = true;
+    for (const key of keys) {
+      const left = (pending.get(key) ?? 1) - 1;
+      if (left > 0) pending.set(key, left);
+      else pending.delete(key);
+    }
+  };
+  return { passed, failed: (tx) => count(db, buckets, tx).finally(passed) };
+}
+
+/** Empties all buckets: for whoever runs the server, when an attack or a mistake has used them up. */
+export async function emptyAll(db: Db): Promise<void> {
+  await db.run('DELETE FROM attempts');
+  besideOf(db).spent.clear();
 }
 
 /** Takes an attempt back that turned out to be right. */

@@ -1,6 +1,6 @@
 /**
- * Students' secrets, sealed so that they can be printed again: AES-256-GCM under a key outside the database, bound
- * to the person, so that a sealed secret moved to another row does not open. And tokens, which are only kept hashed.
+ * What must be printable again, sealed: AES-256-GCM under a key outside the database, bound to the person, so that what
+ * is sealed does not open when it is moved to another row. And tokens, which are only kept hashed.
  */
 import {
   createCipheriv,
@@ -11,28 +11,80 @@ import {
   randomInt,
   timingSafeEqual,
 } from 'node:crypto';
+import type { Key, Keys } from './keys';
 
-export function seal(key: Buffer, bound: string, plain: string | Buffer): Buffer {
-  const iv = randomBytes(12);
-  const cipher = createCipheriv('aes-256-gcm', key, iv).setAAD(Buffer.from(bound));
-  return Buffer.concat([Buffer.from([1]), iv, cipher.update(plain), cipher.final(), cipher.getAuthTag()]);
+/** Version, id of the key, start value; then what is sealed, and its tag. Version 1 had no id and the key itself. */
+const version = 2;
+const headLength = 1 + 8 + 12;
+
+export const seal = (keys: Keys, bound: string, plain: string | Buffer): Buffer =>
+  sealed(keys.current, bound, plain, randomBytes(12));
+
+function sealed(key: Key, bound: string, plain: string | Buffer, iv: Buffer): Buffer {
+  const cipher = createCipheriv('aes-256-gcm', key.seal, iv).setAAD(Buffer.from(bound));
+  return Buffer.concat([
+    Buffer.from([version]),
+    Buffer.from(key.id, 'hex'),
+    iv,
+    cipher.update(plain),
+    cipher.final(),
+    cipher.getAuthTag(),
+  ]);
 }
 
 /** Throws if the key, the binding or a byte is wrong. */
-export function unseal(key: Buffer, bound: string, sealed: Buffer): Buffer {
-  if (sealed[0] !== 1 || sealed.length < 29) throw new Error('not sealed by this application');
-  const decipher = createDecipheriv('aes-256-gcm', key, sealed.subarray(1, 13)).setAAD(Buffer.from(bound));
-  decipher.setAuthTag(sealed.subarray(-16));
-  return Buffer.concat([decipher.update(sealed.subarray(13, -16)), decipher.final()]);
+export function unseal(keys: Keys, bound: string, bytes: Buffer): Buffer {
+  if (bytes[0] === 1 && bytes.length >= 29) return firstThatOpens(keys, bound, bytes);
+  if (bytes[0] !== version || bytes.length < headLength + 16) throw new Error('not sealed by this application');
+  const id = bytes.toString('hex', 1, 9);
+  const key = keys.all.find((one) => one.id === id);
+  if (!key) throw new Error(`sealed by the key ${id}, which is not here`);
+  return opened(key.seal, bound, bytes, 9);
 }
 
-export const sealText = (key: Buffer, bound: string, plain: string): string =>
-  seal(key, bound, plain).toString('base64');
-export const unsealText = (key: Buffer, bound: string, sealed: string): string =>
-  unseal(key, bound, Buffer.from(sealed, 'base64')).toString('utf8');
+function firstThatOpens(keys: Keys, bound: string, bytes: Buffer): Buffer {
+  let failure: unknown;
+  for (const { raw } of keys.all)
+    try {
+      return opened(raw, bound, bytes, 1);
+    } catch (error) {
+      failure = error;
+    }
+  throw failure;
+}
 
-/** By what something short is looked up without being kept: of no use without the key. */
-export const macOf = (key: Buffer, text: string): string => createHmac('sha256', key).update(text).digest('hex');
+function opened(key: Buffer, bound: string, bytes: Buffer, at: number): Buffer {
+  const decipher = createDecipheriv('aes-256-gcm', key, bytes.subarray(at, at + 12)).setAAD(Buffer.from(bound));
+  decipher.setAuthTag(bytes.subarray(-16));
+  return Buffer.concat([decipher.update(bytes.subarray(at + 12, -16)), decipher.final()]);
+}
+
+/** Whether it is sealed by the current key. */
+export const isCurrent = (keys: Keys, bytes: Buffer): boolean =>
+  bytes[0] === version && bytes.toString('hex', 1, 9) === keys.current.id;
+
+/**
+ * The same under the current key. The start value follows from what was sealed before, so that one text sealed anew in
+ * two places, or twice after an interruption, is one text again.
+ */
+export function resealed(keys: Keys, bound: string, bytes: Buffer): Buffer {
+  const iv = createHmac('sha256', keys.current.mac).update(bytes).digest().subarray(0, 12);
+  return sealed(keys.current, bound, unseal(keys, bound, bytes), iv);
+}
+
+export const sealText = (keys: Keys, bound: string, plain: string): string =>
+  seal(keys, bound, plain).toString('base64');
+export const unsealText = (keys: Keys, bound: string, text: string): string =>
+  unseal(keys, bound, Buffer.from(text, 'base64')).toString('utf8');
+
+const mac = (key: Buffer, text: string): string => createHmac('sha256', key).update(text).digest('hex');
+
+/** By what something short is kept without being readable: of no use without the key. */
+export const macOf = ({ current }: Keys, text: string): string => mac(current.mac, text);
+/** By what it may be kept: under the current key, under earlier ones, and as it was before keys had uses of their own. */
+export const macsOf = ({ all }: Keys, text: string): string[] =>
+  all.flatMap((key) => [mac(key.mac, text), mac(key.raw, text)]);
+export const calendarMac = ({ current }: Keys, text: string): string => mac(current.calendar, text);
 
 export const hashToken = (token: string): string => createHash('sha256').update(token).digest('hex');
 

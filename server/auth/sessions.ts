@@ -1,161 +1,170 @@
 /**
- * Signing in: staff by password, students by secret or by the code of a card. A failed attempt never says which of
- * the two was wrong, and takes as long whether the username exists or not.
+ * Sessions: begun by whoever has shown who they are, used by a token that is kept hashed, ended by signing out, by time,
+ * by a new password, or from the list of one's sessions. Role and scope are read anew with each request.
  */
-import { normalSecret } from '#core/accounts/index';
+import { may, roleOf } from '#core/authority/index';
 import type { AccountRole } from '#core/register/index';
-import { Fault, type Viewer } from '../api/context';
-import type { Config } from '../config';
+import { audit, type Viewer } from '../api/context';
+import { placesOf } from '../authority/actor';
 import { isoIn, nowIso } from '../clock';
-import type { Db } from '../db/connection';
-import { attempt, type Bucket, forgive } from './limits';
-import { hashPassword, passwordIs } from './password';
-import { hashToken, newToken, sameText, unsealText } from './seal';
+import type { Db, Tx } from '../db/connection';
+import { mint } from '../plans/mint';
+import { hashToken, newToken } from './seal';
 
-const hours: Record<AccountRole, number> = { student: 12, teacher: 14, school: 14, district: 14 };
+/** A session ends after so many hours, and after so many without a request. */
+const hours: Record<AccountRole, { most: number; idle: number }> = {
+  student: { most: 12, idle: 4 },
+  teacher: { most: 14, idle: 4 },
+  school: { most: 14, idle: 2 },
+  district: { most: 14, idle: 2 },
+};
+const hourMs = 3_600_000;
+/** How long a password that was just typed stands for what asks for a fresh one. */
+const freshMs = 15 * 60_000;
+/** A use is written down when the last one written is older. */
+const notedMs = 5 * 60_000;
 
-interface AccountRow {
+export type Way = 'password' | 'card' | 'sign-on' | 'passkey';
+
+export interface Account {
   id: string;
   personId: string;
   role: AccountRole;
-  status: string;
-  secretSealed: string | null;
-  passwordHash: string | null;
 }
-
 export interface Session {
   token: string;
   role: AccountRole;
   maxAgeSeconds: number;
 }
-
-let decoy: Promise<string> | null = null;
-
-/** Throws Fault 401 when it does not fit, 429 after too many attempts: on the account 10 in 15 minutes or 60 a day, from the address 400 in 15 minutes. */
-export async function signIn(
-  db: Db,
-  config: Config,
-  username: string,
-  secret: string,
-  address: string,
-): Promise<Session> {
-  // A username is plain ASCII; anything else is nobody's, and is limited all the same.
-  const name = username
-    .trim()
-    .toLowerCase()
-    .replace(/[^\x21-\x7e]/g, '?');
-  const buckets: Bucket[] = [
-    [`user:${name}`, 10, 900],
-    [`day:${name}`, 60, 86_400],
-    [`from:${address}`, 400, 900],
-  ];
-  await mayTry(db, buckets);
-  const account = await db.one<AccountRow>(
-    'SELECT id, personId, role, status, secretSealed, passwordHash FROM accounts WHERE username = :name',
-    { name },
-  );
-  const fits = await secretFits(config, account, secret);
-  if (!account || !fits || account.status !== 'active')
-    throw new Fault(
-      401,
-      'Username and secret do not go together. Look at both once more; capitals do not matter in a student’s secret.',
-    );
-  for (const bucket of buckets) await forgive(db, bucket);
-  return begin(db, account, 'secret');
+/** Where a request comes from. */
+export interface From {
+  address: string;
+  browser: string;
 }
 
-async function secretFits(config: Config, account: AccountRow | null, typed: string): Promise<boolean> {
-  if (account?.secretSealed)
-    return sameText(normalSecret(unsealText(config.key, account.personId, account.secretSealed)), normalSecret(typed));
-  decoy ??= hashPassword('nobody has this one');
-  return (await passwordIs(account?.passwordHash ?? (await decoy), typed)) && Boolean(account?.passwordHash);
-}
-
-/** The code of a printed card: what the QR holds, or just the code at its end. */
-export async function signInByCard(db: Db, scanned: string, address: string): Promise<Session> {
-  const bucket: Bucket = [`card:${address}`, 400, 900];
-  await mayTry(db, [bucket]);
-  const code =
-    scanned
-      .trim()
-      .toUpperCase()
-      .match(/([0-9A-Z]{26})\/?$/)?.[1] ?? '';
-  const account = await db.one<AccountRow>(
-    `SELECT ac.id, ac.personId, ac.role, ac.status, ac.secretSealed, ac.passwordHash FROM printed_cards pc
-     JOIN accounts ac ON ac.personId = pc.personId AND ac.secretVersion = pc.secretVersion AND ac.status = 'active'
-     WHERE pc.tokenHash = :hash AND pc.voidedAt IS NULL`,
-    { hash: hashToken(code) },
-  );
-  if (!account)
-    throw new Fault(
-      401,
-      'This card no longer holds. Ask your teacher for a new one, or sign in with username and secret.',
-    );
-  await forgive(db, bucket);
-  return begin(db, account, 'card');
-}
-
-async function mayTry(db: Db, buckets: Bucket[]): Promise<void> {
-  for (const bucket of buckets) {
-    if (await attempt(db, bucket)) continue;
-    throw new Fault(
-      429,
-      'Too many attempts. Wait a while, or sign in with your card; a coordinator can give you a new one.',
-    );
-  }
-}
-
-/** A session for whoever has shown who they are. */
+/** A session, with the first and last sign-in of the person and the trail, in one commit. `within` runs in it as well. */
 export async function begin(
   db: Db,
-  account: Pick<AccountRow, 'id' | 'personId' | 'role'>,
-  way: 'secret' | 'card' | 'sign-on',
+  { id: accountId, personId, role }: Account,
+  way: Way,
+  { address, browser }: From,
+  within: (tx: Tx) => Promise<void> = () => Promise.resolve(),
 ): Promise<Session> {
   const token = newToken();
-  const maxAgeSeconds = hours[account.role] * 3600;
+  const { most } = hours[role];
   const now = nowIso();
-  await db.run(
-    'INSERT INTO sessions (tokenHash, accountId, createdAt, expiresAt) VALUES (:hash, :accountId, :now, :until)',
-    {
-      hash: hashToken(token),
-      accountId: account.id,
-      now,
-      until: isoIn(maxAgeSeconds * 1000),
-    },
-  );
-  await db.run(
-    'INSERT INTO sign_ins (personId, firstAt, lastAt, way) VALUES (:personId, :now, :now, :way) ON DUPLICATE KEY UPDATE lastAt = :now, way = :way',
-    { personId: account.personId, now, way },
-  );
-  return { token, role: account.role, maxAgeSeconds };
+  await db.transaction(async (tx) => {
+    await db.batch(
+      'INSERT INTO sessions (tokenHash, id, accountId, createdAt, lastAt, freshAt, expiresAt, way, browser, address) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
+      [
+        [
+          hashToken(token),
+          mint(),
+          accountId,
+          now,
+          now,
+          now,
+          isoIn(most * hourMs),
+          way,
+          browser.slice(0, 200),
+          address.slice(0, 45),
+        ],
+      ],
+      tx,
+    );
+    await db.update(
+      'INSERT INTO sign_ins (personId, firstAt, lastAt, way) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE lastAt = VALUES(lastAt), way = VALUES(way)',
+      [personId, now, now, way],
+      tx,
+    );
+    await audit(db, { by: personId, action: 'sign-in', about: personId, detail: `${way}, from ${address}` }, tx);
+    await within(tx);
+  });
+  return { token, role, maxAgeSeconds: most * 3600 };
 }
 
-export const signOut = (db: Db, token: string): Promise<number> =>
-  db.run('DELETE FROM sessions WHERE tokenHash = :hash', { hash: hashToken(token) });
+export async function signOut(db: Db, token: string, viewer: Viewer | null): Promise<void> {
+  await db.run('DELETE FROM sessions WHERE tokenHash = :hash', { hash: hashToken(token) });
+  if (viewer) await audit(db, { by: viewer.personId, action: 'sign-out', about: viewer.personId, detail: '' });
+}
 
-/** Who holds the token, with their scope as it is now; null when nobody does. */
+/** Whoever holds the token, with their role and scope as they are now; null when nobody does. */
 export async function viewerOf(db: Db, token: string | undefined): Promise<Viewer | null> {
   if (!token) return null;
-  const account = await db.one<{ accountId: string; personId: string; role: AccountRole }>(
-    `SELECT s.accountId, ac.personId, ac.role FROM sessions s JOIN accounts ac ON ac.id = s.accountId
+  const now = nowIso();
+  const row = await db.one<{
+    id: string;
+    accountId: string;
+    personId: string;
+    role: AccountRole;
+    lastAt: string | null;
+    freshAt: string | null;
+    way: string | null;
+    hasFactor: number;
+    duty: string | null;
+  }>(
+    `SELECT s.id, s.accountId, ac.personId, ac.role, s.lastAt, s.freshAt, s.way,
+       EXISTS (SELECT 1 FROM passkeys k WHERE k.accountId = ac.id) OR EXISTS (SELECT 1 FROM app_codes t WHERE t.accountId = ac.id AND t.confirmedAt IS NOT NULL) AS hasFactor,
+       (SELECT JSON_VALUE(settings, '$.secondFactor') FROM district LIMIT 1) AS duty FROM sessions s JOIN accounts ac ON ac.id = s.accountId
      WHERE s.tokenHash = :hash AND s.expiresAt > :now AND ac.status = 'active'`,
-    { hash: hashToken(token), now: nowIso() },
+    { hash: hashToken(token), now },
   );
-  if (!account) return null;
-  const { personId, role } = account;
-  const schools =
-    role === 'school' || role === 'teacher'
-      ? await db.select<{ schoolId: string }>(
-          'SELECT schoolId FROM affiliations WHERE personId = :personId AND ends IS NULL',
-          { personId },
-        )
-      : [];
-  const classes =
-    role === 'teacher'
-      ? await db.select<{ classId: string }>(
-          "SELECT classId FROM enrollments WHERE personId = :personId AND ends IS NULL AND role = 'teacher'",
-          { personId },
-        )
-      : [];
-  return { ...account, schoolIds: schools.map((s) => s.schoolId), classIds: classes.map((c) => c.classId) };
+  if (!row) return null;
+  const { id: sessionId, accountId, personId, role, lastAt, freshAt, hasFactor, duty } = row;
+  const way = row.way ?? '';
+  // Who comes by the district's sign-on has the second factor that the district asks for there.
+  const mustAddFactor = duty === 'coordinators' && may({ role }, 'people.edit') && hasFactor === 0 && way !== 'sign-on';
+  const idleMs = (hours[role]?.idle ?? 1) * hourMs;
+  const since = lastAt === null ? 0 : Date.parse(now) - Date.parse(lastAt);
+  if (since > idleMs) {
+    await db.run('DELETE FROM sessions WHERE id = :sessionId', { sessionId });
+    return null;
+  }
+  if (lastAt === null || since > notedMs)
+    await db.run('UPDATE sessions SET lastAt = :now WHERE id = :sessionId', { now, sessionId });
+  return {
+    ...{ accountId, sessionId, personId, role, way, mustAddFactor },
+    ...{ isFresh: freshAt !== null && freshAt > isoIn(-freshMs) },
+    ...(await placesOf(db, personId, role)),
+  };
 }
+
+/** The password was typed again. */
+export const freshen = (db: Db, sessionId: string): Promise<number> =>
+  db.run('UPDATE sessions SET freshAt = :now WHERE id = :sessionId', { now: nowIso(), sessionId });
+
+export interface SessionRow {
+  id: string;
+  createdAt: string;
+  lastAt: string;
+  way: string;
+  browser: string;
+  address: string;
+  isThis: boolean;
+}
+export async function sessionsOf(db: Db, { accountId, sessionId }: Viewer): Promise<SessionRow[]> {
+  const rows = await db.select<Omit<SessionRow, 'isThis'>>(
+    `SELECT id, createdAt, COALESCE(lastAt, createdAt) AS lastAt, COALESCE(way, '') AS way, COALESCE(browser, '') AS browser, COALESCE(address, '') AS address
+     FROM sessions WHERE accountId = :accountId AND expiresAt > :now ORDER BY lastAt DESC LIMIT 100`,
+    { accountId, now: nowIso() },
+  );
+  return rows.map((row) => ({ ...row, isThis: row.id === sessionId }));
+}
+
+/** Ends one's own sessions: one, or all but the one at work. Returns how many. */
+export async function endSessions(db: Db, viewer: Viewer, id: string | null): Promise<number> {
+  const { accountId, sessionId, personId } = viewer;
+  const ended = await db.run(
+    `DELETE FROM sessions WHERE accountId = :accountId AND ${id === null ? 'id <> :sessionId' : 'id = :id'}`,
+    { accountId, sessionId, id },
+  );
+  await audit(db, { by: personId, action: 'sessions.end', about: personId, detail: String(ended) });
+  return ended;
+}
+
+/** Ends all sessions of accounts, within the transaction that gives them a new password or takes their role. */
+export const endSessionsOf = (db: Db, accountIds: readonly string[], tx: Tx): Promise<number> =>
+  db.run('DELETE FROM sessions WHERE accountId IN (:ids)', { ids: ['-', ...accountIds] }, tx);
+
+/** Whether a role signs in to see the pages of staff. */
+export const isStaffRole = (role: string): boolean => roleOf(role).rank > 0;

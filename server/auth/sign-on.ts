@@ -1,11 +1,13 @@
 /**
- * Single sign-on by OpenID Connect: the authorization code flow with PKCE. Whoever comes back is known by the provider's
- * own subject from the second time on; the first time by the claim that names the account here. Nobody is made by it.
+ * Single sign-on by OpenID Connect: the authorization code flow with PKCE. An account is linked to the provider's issuer
+ * and subject. The first time it is found by the claim that names it, and only by a verified address of a domain on the
+ * district's list; a coordinator's is linked only from a session of their own. Nobody is made by it.
  */
 import {
   allowInsecureRequests,
   authorizationCodeGrant,
   buildAuthorizationUrl,
+  buildEndSessionUrl,
   calculatePKCECodeChallenge,
   type Configuration,
   discovery,
@@ -14,12 +16,14 @@ import {
   randomState,
 } from 'openid-client';
 import { z } from 'zod';
-import { Fault } from '../api/context';
+import { audit, Fault } from '../api/context';
 import { nowIso } from '../clock';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
-import { sealText, unsealText } from './seal';
-import { begin, type Session } from './sessions';
+import { district } from '../district';
+import { may } from '#core/authority/index';
+import { hashToken, sealText, unsealText } from './seal';
+import { type Account, begin, type From, type Session } from './sessions';
 
 const known = new Map<string, Promise<Configuration>>();
 
@@ -41,14 +45,30 @@ const settings = (config: Config): NonNullable<Config['signOn']> => {
   return config.signOn;
 };
 const backTo = (config: Config): string => `${config.url}/api/sign-on/back`;
-const kept = z.object({ state: z.string(), nonce: z.string(), verifier: z.string(), until: z.string() });
+/** `link`: the account that asked for the link from its own session. */
+const kept = z.object({
+  ...{ state: z.string(), nonce: z.string(), verifier: z.string(), until: z.string() },
+  link: z.string().nullable(),
+});
 const bound = 'sign-on';
 const minutes = 10;
 
-/** Where to send the browser, and what it keeps meanwhile, sealed. */
-export async function startSignOn(config: Config): Promise<{ url: string; keep: string; seconds: number }> {
+/** Why a sign-on was refused: a word for the address bar, which the page turns into a sentence. */
+export type Refusal =
+  'begun-elsewhere' | 'too-late' | 'not-confirmed' | 'no-account' | 'not-verified' | 'other-domain' | 'opt-in';
+export class SignOnRefused extends Error {
+  constructor(readonly why: Refusal) {
+    super(why);
+  }
+}
+
+/** Where to send the browser, and what it keeps meanwhile, sealed. `link`: the account that asks to be linked. */
+export async function startSignOn(
+  config: Config,
+  link: string | null = null,
+): Promise<{ url: string; keep: string; seconds: number }> {
   const at = await provider(settings(config)).catch(() => {
-    throw new Fault(503, 'The district’s sign-on does not answer. Sign in with username and secret.');
+    throw new Fault(503, 'The district’s sign-on does not answer. Sign in with your username and password.');
   });
   const verifier = randomPKCECodeVerifier();
   const [state, nonce] = [randomState(), randomNonce()];
@@ -63,28 +83,39 @@ export async function startSignOn(config: Config): Promise<{ url: string; keep: 
   const until = new Date(Date.now() + minutes * 60_000).toISOString();
   return {
     url: url.href,
-    keep: sealText(config.key, bound, JSON.stringify({ state, nonce, verifier, until })),
+    keep: sealText(config.key, bound, JSON.stringify({ state, nonce, verifier, until, link })),
     seconds: minutes * 60,
   };
 }
 
-/** Throws Fault 401 when what came back cannot be believed, or is nobody's. */
+/** Where signing out at the provider is, if it offers that. */
+export async function signOnLogout(config: Config): Promise<string | null> {
+  if (!config.signOn) return null;
+  try {
+    const at = await provider(config.signOn);
+    if (!at.serverMetadata().end_session_endpoint) return null;
+    return buildEndSessionUrl(at, { post_logout_redirect_uri: `${config.url}/sign-in` }).href;
+  } catch {
+    return null;
+  }
+}
+
+/** A session, or that the account is linked now. Throws SignOnRefused when what came back cannot be believed, or is no one's. */
 export async function endSignOn(
   db: Db,
   config: Config,
   query: URLSearchParams,
   keep: string | undefined,
-): Promise<Session> {
+  from: From,
+): Promise<Session | 'linked'> {
   const signOn = settings(config);
-  const refused = (why: string) => new Fault(401, why);
-  if (!keep) throw refused('This sign-on was begun elsewhere or too long ago. Begin again.');
   let before: z.infer<typeof kept>;
   try {
-    before = kept.parse(JSON.parse(unsealText(config.key, bound, keep)));
+    before = kept.parse(JSON.parse(unsealText(config.key, bound, keep ?? '')));
   } catch {
-    throw refused('This sign-on was begun elsewhere. Begin again.');
+    throw new SignOnRefused('begun-elsewhere');
   }
-  if (before.until < new Date().toISOString()) throw refused('This sign-on was begun too long ago. Begin again.');
+  if (before.until < new Date().toISOString()) throw new SignOnRefused('too-late');
   const at = await provider(signOn);
   const claims = await authorizationCodeGrant(at, new URL(`${backTo(config)}?${query}`), {
     pkceCodeVerifier: before.verifier,
@@ -95,33 +126,70 @@ export async function endSignOn(
     (tokens) => tokens.claims(),
     () => undefined,
   );
-  if (!claims) throw refused('The district’s sign-on did not confirm who you are. Begin again.');
-  const subject = `${claims.iss}|${claims.sub}`.slice(0, 250);
+  if (!claims) throw new SignOnRefused('not-confirmed');
+  const subject = subjectOf(claims.iss, claims.sub);
+  if (before.link !== null) {
+    await link(db, subject, before.link);
+    return 'linked';
+  }
+  const linked = await db.one<Account>(
+    `SELECT ac.id, ac.personId, ac.role FROM accounts ac JOIN sign_on o ON o.personId = ac.personId WHERE o.subject = :subject AND ac.status = 'active'`,
+    { subject },
+  );
+  if (linked) {
+    await db.run('UPDATE sign_on SET at = :now WHERE subject = :subject', { subject, now: nowIso() });
+    return begin(db, linked, 'sign-on', from);
+  }
   const name = claims[signOn.claim];
-  const account = await accountOf(db, subject, typeof name === 'string' ? name.trim().toLowerCase() : '');
-  if (!account)
-    throw refused('You are known at the district’s sign-on, but have no account here. Ask your coordinator.');
+  const account = await byName(db, typeof name === 'string' ? name : '');
+  if (!account) throw new SignOnRefused('no-account');
+  if (may(account, 'people.edit')) throw new SignOnRefused('opt-in');
+  await mustBeVerified(db, claims.email, claims.email_verified);
+  await link(db, subject, account.id);
+  return begin(db, account, 'sign-on', from);
+}
+
+/** Issuer and subject, which together are one person's for ever (OpenID Connect Core 1.0, 5.7). */
+const subjectOf = (issuer: string, subject: string): string => {
+  const whole = `${issuer}|${subject}`;
+  return whole.length <= 250 ? whole : `${issuer.slice(0, 180)}|${hashToken(whole)}`;
+};
+
+async function mustBeVerified(db: Db, email: unknown, verified: unknown): Promise<void> {
+  const domains = (await district(db))?.settings.signOnDomains ?? [];
+  const domain = typeof email === 'string' ? email.toLowerCase().split('@').at(-1) : undefined;
+  if (!domain || !domains.includes(domain)) throw new SignOnRefused('other-domain');
+  if (verified !== true) throw new SignOnRefused('not-verified');
+}
+
+async function link(db: Db, subject: string, accountId: string): Promise<void> {
+  const account = await db.one<Account>(
+    "SELECT id, personId, role FROM accounts WHERE id = :accountId AND status = 'active'",
+    {
+      accountId,
+    },
+  );
+  if (!account) throw new SignOnRefused('no-account');
+  const taken = await db.one<{ personId: string }>('SELECT personId FROM sign_on WHERE subject = :subject', {
+    subject,
+  });
+  if (taken && taken.personId !== account.personId) throw new SignOnRefused('no-account');
   await db.run(
     'INSERT INTO sign_on (subject, personId, at) VALUES (:subject, :personId, :now) ON DUPLICATE KEY UPDATE at = :now',
     { subject, personId: account.personId, now: nowIso() },
   );
-  return begin(db, account, 'sign-on');
+  await audit(db, { by: account.personId, action: 'sign-on.link', about: account.personId, detail: subject });
 }
 
-type Account = Parameters<typeof begin>[1];
-
-/** Known by subject; else by username, or by the address before the @ of one. */
-async function accountOf(db: Db, subject: string, name: string): Promise<Account | null> {
-  const columns = 'ac.id, ac.personId, ac.role FROM accounts ac';
-  const linked = await db.one<Account>(
-    `SELECT ${columns} JOIN sign_on o ON o.personId = ac.personId WHERE o.subject = :subject AND ac.status = 'active'`,
-    { subject },
-  );
-  if (linked) return linked;
-  const username = name.split('@')[0]!.replace(/[^\x21-\x7e]/g, '?');
-  // A username is one person's for ever, but somebody else at the provider must not take over one that is linked.
+/** By username, or by the address before the @ of one; not whoever is linked to another subject already. */
+async function byName(db: Db, name: string): Promise<Account | null> {
+  const username = name
+    .trim()
+    .toLowerCase()
+    .split('@')[0]!
+    .replace(/[^\x21-\x7e]/g, '?');
   return db.one<Account>(
-    `SELECT ${columns} WHERE ac.username = :username AND ac.status = 'active' AND NOT EXISTS (SELECT 1 FROM sign_on o WHERE o.personId = ac.personId)`,
+    `SELECT ac.id, ac.personId, ac.role FROM accounts ac WHERE ac.username = :username AND ac.status = 'active' AND NOT EXISTS (SELECT 1 FROM sign_on o WHERE o.personId = ac.personId)`,
     { username },
   );
 }

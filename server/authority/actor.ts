@@ -41,4 +41,8 @@ export async function placesOf(
 }
 
 /** Sees all without being a person: for counts that the program makes by itself. */
-export const everywhere = { accountId: '', personId: '', role: 'district', schoolIds: [], classIds: [] };
+export const everywhere = {
+  ...{ accountId: '', sessionId: '', personId: '', role: 'district' },
+  ...{ isFresh: false, way: '', mustAddFactor: false },
+  ...{ schoolIds: [], classIds: [] },
+};

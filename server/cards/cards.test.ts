@@ -31,7 +31,7 @@ const card = (i: number, more: Partial<CardContent> = {}): CardContent => ({
   school: 'Lantern Point',
   username: `user${i}`,
   secret: 'puffin-harbor-42',
-  link: `http://127.0.0.1:8200/c/0123456789ABCDEFGHJKMNP${String(i).padStart(3, '0')}`,
+  link: `http://127.0.0.1:8200/c#0123456789ABCDEFGHJKMNP${String(i).padStart(3, '0')}`,
   foot: 'Scan the code to sign in.',
   large: false,
   language: null,

@@ -120,7 +120,7 @@ export async function printCards(
   const printId = mint();
   const isNew = isCard(order.layout);
   const tokens = isNew ? rows.map(() => newToken()) : [];
-  const content = contents(config, rows, order, (index) => `${config.url}/c/${tokens[index]}`);
+  const content = contents(config, rows, order, (index) => `${config.url}/c#${tokens[index]}`);
   // Drawing and its fonts are loaded by the first print, not by every start.
   const [{ pdfOf }, { measure }] = await Promise.all([import('./pdf'), import('./type')]);
   let done = 0;

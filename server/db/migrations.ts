@@ -203,7 +203,9 @@ const guarding = [
   `CREATE TABLE challenges (tokenHash ${word(64)} PRIMARY KEY, accountId ${id}, purpose ${word(12)} NOT NULL, body ${word(300)} NOT NULL, expiresAt ${at} NOT NULL, KEY byExpiry (expiresAt))`,
   // Keys by which the database's secrets are sealed: what tells one from another, never the key.
   `CREATE TABLE seal_keys (id ${word(16)} PRIMARY KEY, createdAt ${at} NOT NULL, retiredAt ${at})`,
-  'ALTER TABLE attempts ADD KEY byWindow (windowStart)',
+  // A bucket holds attempts until a moment. What was counted before is forgotten.
+  'DROP TABLE attempts',
+  `CREATE TABLE attempts (bucket ${word(160)} PRIMARY KEY, until DATETIME NOT NULL, hits INT NOT NULL, KEY byUntil (until))`,
 ];
 
 export interface Migration {

@@ -83,7 +83,7 @@ async function lookUp(db: Db, viewer: Viewer, scanned: string): Promise<Scanned>
     return { kind: 'cart', id: cart.id, name: cart.name, inside };
   }
   const scope = theirRows(viewer, 'people', 'p');
-  const token = text.match(/\/c\/([0-9A-Z]{26})$/)?.[1];
+  const token = text.match(/\/c[/#]([0-9A-Z]{26})$/)?.[1];
   const found = await db.one<Person>(
     token
       ? `SELECT p.* FROM printed_cards pc JOIN people p ON p.id = pc.personId WHERE pc.tokenHash = :token AND pc.voidedAt IS NULL AND ${scope} LIMIT 1`

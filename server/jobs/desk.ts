@@ -1,5 +1,6 @@
 /** What a job's work is given, and what becomes of it when it fails. */
 import { Refusal } from '#core/tabular/index';
+import { forLog } from '../api/errors';
 import { NotAllowed } from '../authority/check';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
@@ -14,6 +15,13 @@ export interface Desk {
   progress: (step: string, done: number, total: number) => void;
 }
 export type Work = (desk: Desk) => Promise<void>;
+
+/** Words of the database are for the log: they hold values, and say nothing to a person. */
+function wordsOf(error: unknown): string {
+  const sql = error instanceof Error && 'sqlState' in ((error as { original?: object }).original ?? error);
+  if (sql) return 'Something went wrong on the server, and nothing of this was kept. Try again.';
+  return error instanceof Error ? error.message : String(error);
+}
 
 /** Does the work of a job that this process has leased. What goes wrong becomes the job's error, in words. */
 export async function performing(db: Db, config: Config, job: JobRecord, work: Work): Promise<void> {
@@ -34,7 +42,7 @@ export async function performing(db: Db, config: Config, job: JobRecord, work: W
   } catch (error) {
     const conflicts = error instanceof PlanConflict ? { conflicts: error.conflicts } : {};
     if (![PlanConflict, Refusal, NotAllowed].some((known) => error instanceof known))
-      console.error(`job ${job.kind} ${job.id}:`, error);
-    await fail(db, job.id, { message: error instanceof Error ? error.message : String(error), ...conflicts });
+      console.error(`job ${job.kind} ${job.id}:`, forLog(error));
+    await fail(db, job.id, { message: wordsOf(error), ...conflicts });
   }
 }

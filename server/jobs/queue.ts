@@ -23,7 +23,8 @@ export type JobKind =
   | 'directory.send'
   | 'directory.compare'
   | 'staff.invite'
-  | 'data.purge';
+  | 'data.purge'
+  | 'key.rotate';
 
 export interface JobRecord extends Job {
   kind: JobKind;

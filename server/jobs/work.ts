@@ -6,6 +6,8 @@ import { type Change } from '#core/plan/index';
 import { ordered, personLabel } from '#core/register/index';
 import type { Verb } from '#core/register/verbs';
 import { Refusal, remember } from '#core/tabular/index';
+import { audit } from '../api/context';
+import { rotate } from '../auth/rotate';
 import { sealText, secretBelow } from '../auth/seal';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
@@ -20,6 +22,7 @@ import { planFor } from '../people/verbs';
 import { intakeRecord, Reader } from '../intake/reader';
 import { planningTools } from '../intake/snapshot';
 import { carryOut } from '../plans/apply';
+import { withNewPasswords } from '../plans/passwords';
 import { savePlan } from '../plans/store';
 import { purge } from '../retention/purge';
 import { sendInvitations } from '../staff/invitations';
@@ -28,7 +31,8 @@ import { type Desk, performing, type Work } from './desk';
 import { printing } from './printing';
 import { claim, enqueue, finish, type JobKind, type JobRecord } from './queue';
 
-const withPlan = z.object({ planId: z.string() });
+/** `oldPasswords`: an undo brings back the passwords from before; else new ones are made. */
+const withPlan = z.object({ planId: z.string(), oldPasswords: z.boolean().optional() });
 
 const work: Record<JobKind, Work> = {
   'intake.plan': async ({ db, config, job, progress }) => {
@@ -162,6 +166,12 @@ const work: Record<JobKind, Work> = {
     });
   },
 
+  'key.rotate': async ({ db, config, job, progress }) => {
+    const changes = await rotate(db, config.key, (done, total) => progress('sealing anew', done, total));
+    await audit(db, { by: null, action: 'key.rotated', detail: `${config.key.current.id}: ${changes} rows` });
+    await db.transaction((tx) => finish(db, tx, job.id, { sentence: 'Everything is sealed by the new key.', changes }));
+  },
+
   'staff.invite': async ({ db, config, job, progress }) => {
     const { ids } = z.object({ ids: z.array(z.string()) }).parse(job.input);
     const { sent, failed } = await sendInvitations(db, config, ids, (done) =>
@@ -247,14 +257,33 @@ function directoryOf(config: Config): NonNullable<Config['directory']> {
   return config.directory;
 }
 
-async function carry({ db, job, progress }: Desk, action: 'apply' | 'undo'): Promise<void> {
-  const { planId } = withPlan.parse(job.input);
+async function carry({ db, config, job, progress }: Desk, action: 'apply' | 'undo'): Promise<void> {
+  const { planId, oldPasswords } = withPlan.parse(job.input);
+  let renewed = 0;
   await carryOut(db, planId, action, job.byPersonId, {
+    ...(action === 'undo' && !oldPasswords
+      ? {
+          instead: async (changes, tx) => {
+            const made = await withNewPasswords(db, config, changes, tx);
+            renewed += made.count;
+            return made.changes;
+          },
+        }
+      : {}),
     progress: (done, total) => progress(action === 'apply' ? 'applying' : 'undoing', done, total),
-    alsoWithin: (tx, applied) => finish(db, tx, job.id, { planId, ...applied }),
+    alsoWithin: (tx, applied) =>
+      finish(db, tx, job.id, {
+        ...{ planId, ...applied },
+        sentence: renewed === 0 ? applied.sentence : `${applied.sentence} ${anew(renewed)}`,
+      }),
   });
   if (action === 'apply') await askForTransfers(db, planId, job.byPersonId);
 }
+
+const anew = (count: number): string =>
+  count === 1
+    ? 'The password from before would work again, so a new one was made. Print the card again.'
+    : `The passwords from before would work again, so ${count.toLocaleString('en-US')} new ones were made. Print the cards again.`;
 
 /** Students of other schools whom the plan's file names: their schools are asked for them. */
 async function askForTransfers(db: Db, planId: string, by: string): Promise<void> {

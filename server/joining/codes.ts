@@ -7,7 +7,7 @@ import { guessed, lengthFor, makeCode, spelled } from '#core/codes/index';
 import { Fault, notFound, type Services, type Viewer } from '../api/context';
 import type { JoinCode, JoinCodes } from '../api/contract';
 import type { Bucket } from '../auth/limits';
-import { macOf, sealText, secretBelow, unsealText } from '../auth/seal';
+import { macOf, macsOf, sealText, secretBelow, unsealText } from '../auth/seal';
 import { classOf } from '../classes/make';
 import { isoIn, nowIso } from '../clock';
 import type { Config } from '../config';
@@ -57,10 +57,13 @@ const isOpen = 'j.endedAt IS NULL AND j.opensAt <= :now AND j.closesAt > :now AN
 
 /** The open code, or null. */
 export const openCode = (db: Db, config: Config, code: string): Promise<CodeRow | null> =>
-  db.one<CodeRow>(`SELECT ${columns} WHERE j.codeMac = :mac AND (j.classId IS NULL OR c.ends IS NULL) AND ${isOpen}`, {
-    mac: macOf(config.key, code),
-    now: nowIso(),
-  });
+  db.one<CodeRow>(
+    `SELECT ${columns} WHERE j.codeMac IN (:macs) AND (j.classId IS NULL OR c.ends IS NULL) AND ${isOpen}`,
+    {
+      macs: macsOf(config.key, code),
+      now: nowIso(),
+    },
+  );
 
 function shown(config: Config, row: CodeRow): JoinCode {
   const { id, kind, schoolId, school, classId, className, opensAt, closesAt, uses, usesMost, endedAt } = row;

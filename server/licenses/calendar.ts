@@ -2,7 +2,7 @@
 import ical from 'ical-generator';
 import type { License, Product } from '#core/register/index';
 import { notFound } from '../api/context';
-import { macOf, sameText } from '../auth/seal';
+import { calendarMac, sameText } from '../auth/seal';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';
@@ -10,7 +10,7 @@ import { productLabel } from './state';
 
 /** Calendars sign in nowhere: whoever has the address can read it, and nobody can guess it. */
 const tokenOf = (config: Pick<Config, 'key'>, districtId: string): string =>
-  macOf(config.key, `calendar ${districtId}`).slice(0, 40);
+  calendarMac(config.key, `calendar ${districtId}`).slice(0, 40);
 
 export async function calendarUrl(db: Db, config: Config): Promise<string | null> {
   const here = await district(db);

@@ -4,7 +4,19 @@ import { rmSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { makeDatabase, portIsFree, startMariaDb } from './mariadb';
 
-const ownFiles = ['mariadb', 'mariadb.log', 'database.password', 'seal.key', 'demo-sign-ins.json', 'directory.jsonl'];
+/** A server that died is started again after pauses that grow, up to this; one that ran so long begins with the first again. */
+const mostPauseMs = 30_000;
+const steadyMs = 60_000;
+
+const ownFiles = [
+  'mariadb',
+  'mariadb.log',
+  'database.password',
+  'seal.key',
+  'setup.code',
+  'demo-sign-ins.json',
+  'directory.jsonl',
+];
 
 /** The outside services of the demo, simulated; each is told to the server as the real one would be. */
 async function standIns(folder: string, port: number): Promise<{ env: NodeJS.ProcessEnv; stop: () => void }> {
@@ -71,18 +83,46 @@ async function launch(): Promise<void> {
     SHEAF_DB_PASSWORD: database.password,
     SHEAF_DB_NAME: 'sheaf',
   };
-  const server = fork(main, process.argv.slice(2), { env, stdio: 'inherit' });
-  server.on('message', (message) => {
-    if (message === 'up') console.log(`ready after ${(performance.now() / 1000).toFixed(1)} s; Ctrl-C ends it`);
-  });
+  let server: ChildProcess | null = null;
   let asked = false;
+  let wake = () => {};
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
     process.on(signal, () => {
-      if (!asked) server.kill('SIGTERM');
+      if (!asked) server?.kill('SIGTERM');
       asked = true;
+      wake();
     });
   }
-  const code = await new Promise<number>((done) => server.once('exit', (status) => done(status ?? 1)));
+  let code = 0;
+  for (let died = 0; !asked;) {
+    const started = Date.now();
+    let wasUp = false;
+    server = fork(
+      main,
+      process.argv.slice(2).filter((arg) => arg !== '--fresh'),
+      { env, stdio: 'inherit' },
+    );
+    server.on('message', (message) => {
+      if (message !== 'up') return;
+      wasUp = true;
+      console.log(
+        `ready after ${((Date.now() - started + (died === 0 ? started - from : 0)) / 1000).toFixed(1)} s; Ctrl-C ends it`,
+      );
+    });
+    code = await new Promise<number>((done) => server!.once('exit', (status) => done(status ?? 1)));
+    // One that never came up says why, and would say it again.
+    if (asked || !wasUp) break;
+    died = Date.now() - started > steadyMs ? 1 : died + 1;
+    const pauseMs = Math.min(mostPauseMs, 1000 * 2 ** (died - 1));
+    console.error(`the server ended by itself; it is started again in ${pauseMs / 1000} s`);
+    await new Promise<void>((done) => {
+      const timer = setTimeout(done, pauseMs);
+      wake = () => {
+        clearTimeout(timer);
+        done();
+      };
+    });
+  }
   outside?.stop();
   await database.stop();
   if (asked) console.log('ended; the data is kept');

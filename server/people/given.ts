@@ -2,13 +2,14 @@
  * Usernames that were ever given, so that none is given again: as they are, and of people who were purged by what a key
  * outside the database makes of them, so that the name itself is nowhere.
  */
-import { macOf } from '../auth/seal';
+import { macOf, macsOf } from '../auth/seal';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 
 /** No username begins so. */
 const purgedMark = '#';
-export const markOf = (key: Config['key'], username: string): string => purgedMark + macOf(key, username).slice(0, 60);
+const mark = (mac: string): string => purgedMark + mac.slice(0, 60);
+export const markOf = (key: Config['key'], username: string): string => mark(macOf(key, username));
 
 export class Given extends Map<string, string> {
   private readonly marked: boolean;
@@ -21,7 +22,7 @@ export class Given extends Map<string, string> {
   }
   override has(username: string): boolean {
     // Marks cost something to make, and a district has none before its first purge.
-    return super.has(username) || (this.marked && super.has(markOf(this.key, username)));
+    return super.has(username) || (this.marked && macsOf(this.key, username).some((mac) => super.has(mark(mac))));
   }
 }
 

@@ -4,6 +4,7 @@
  */
 import { audit, type Services, type Viewer } from '../api/context';
 import type { WholeRecord } from '../api/contract';
+import { mustRank } from '../authority/check';
 import type { Db } from '../db/connection';
 import { personSheet } from './sheet';
 
@@ -42,6 +43,11 @@ const withheld = new Set([
   'reading',
   'state',
   'said',
+  'body',
+  'publicKey',
+  'credentialId',
+  'codeHash',
+  'transfers',
 ]);
 
 /** Tables and their columns that name a person. */
@@ -62,6 +68,7 @@ export async function wholeRecord(
   personId: string,
 ): Promise<WholeRecord> {
   await personSheet(roll, viewer, personId);
+  await mustRank(db, viewer, personId);
   await audit(db, { by: viewer.personId, action: 'export.person', about: personId, detail: 'all that is kept' });
   const tables: WholeRecord['tables'] = {};
   const add = async (table: string, condition: string, as: string) => {
@@ -80,7 +87,8 @@ export async function wholeRecord(
   await add('people', 'id = :personId', 'id');
   for (const [table, columns] of await namingColumns(db))
     for (const column of columns) await add(table, `\`${column}\` = :personId`, column);
-  await add('sessions', 'accountId IN (SELECT id FROM accounts WHERE personId = :personId)', 'accountId');
+  for (const table of ['sessions', 'known_browsers', 'password_links', 'passkeys', 'app_codes', 'recovery_codes'])
+    await add(table, 'accountId IN (SELECT id FROM accounts WHERE personId = :personId)', 'accountId');
   await add('given_usernames', 'username IN (SELECT username FROM accounts WHERE personId = :personId)', 'username');
   await add('plans', 'id IN (SELECT planId FROM touched WHERE personId = :personId)', 'touched');
   return { about: personId, on: config.today(), tables };

@@ -8,6 +8,7 @@ import { type Change, type Conflict, conflictOf, type Fields, groupBy, kindOf } 
 import { entities, type Entity, type Person, personLabel } from '#core/register/index';
 import { Story } from '#core/register/story';
 import { nowIso } from '../clock';
+import { endSessionsOf } from '../auth/sessions';
 import { mustMake } from '../authority/check';
 import type { Db, Tx } from '../db/connection';
 import { changesOf, planHead, type PlanHead } from './store';
@@ -200,6 +201,7 @@ export class Applier {
       );
       if (table === 'accounts') await this.rememberUsernames(changes);
     } else if (op === 'purge') {
+      if (table === 'accounts') await this.endSignIns(changes, true);
       await db.run(`DELETE FROM ${table} WHERE id IN (:ids)`, { ids: changes.map(({ id }) => id) }, tx);
     } else {
       const fields = Object.keys(after);
@@ -208,8 +210,29 @@ export class Applier {
         changes.map((change) => [...fields.map((field) => change.after[field] ?? null), change.id]),
         tx,
       );
+      if (
+        table === 'accounts' &&
+        ['secretSealed', 'passwordHash', 'status', 'role'].some((field) => fields.includes(field))
+      )
+        await this.endSignIns(changes, 'secretSealed' in after);
     }
     if (lends) await this.oneHolderEach(changes);
+  }
+
+  /**
+   * Whoever has a new password, another role or no account any more is signed out everywhere. `cards`: cards that were
+   * printed before open nothing for good, also where an undo brings an earlier password back.
+   */
+  private async endSignIns(changes: Change[], cards: boolean): Promise<void> {
+    const { db, tx } = this;
+    const ids = changes.map(({ id }) => id);
+    await endSessionsOf(db, ids, tx);
+    if (cards)
+      await db.run(
+        'UPDATE printed_cards SET voidedAt = :at WHERE voidedAt IS NULL AND personId IN (SELECT personId FROM accounts WHERE id IN (:ids))',
+        { at: nowIso(), ids },
+        tx,
+      );
   }
 
   /** Two who give a device at once wait for each other here, before either has written anything. */
@@ -337,6 +360,8 @@ export async function carryOut(
     alsoWithin?: (tx: Tx, applied: Applied) => Promise<void>;
     /** What they may do by this plan besides what their role gives. */
     grant?: Grant;
+    /** What is done in the place of the plan's own changes, some at a time. */
+    instead?: (changes: Change[], tx: Tx) => Promise<Change[]>;
   } = {},
 ): Promise<Applied> {
   return db.transaction(async (tx) => {
@@ -350,7 +375,12 @@ export async function carryOut(
     const story = new Story();
     const whom = action === 'apply' ? await Whom.of(db, tx, head) : null;
     try {
-      for await (const changes of changesOf(db, head, isUndo, tx)) {
+      for await (const planned of changesOf(db, head, isUndo, tx)) {
+        const changes = options.instead
+          ? await options.instead(isUndo ? planned.map(grown) : planned, tx)
+          : isUndo
+            ? planned.map(grown)
+            : planned;
         // What needs no row is done while the database writes.
         const applied = applier.apply(changes);
         applied.catch(() => {});
@@ -397,6 +427,13 @@ export async function carryOut(
     await options.alsoWithin?.(tx, applied);
     return applied;
   });
+}
+
+/** The version of a password only grows: an undo gives the earlier password, with a version that no card was printed for. */
+function grown(change: Change): Change {
+  const { entity, op, before, after } = change;
+  if (entity !== 'account' || op !== 'update' || typeof before.secretVersion !== 'number') return change;
+  return { ...change, after: { ...after, secretVersion: before.secretVersion + 1 } };
 }
 
 function allowed(head: PlanHead, action: 'apply' | 'undo'): void {

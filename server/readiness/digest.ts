@@ -1,6 +1,7 @@
 /** The week's letter to those who run a school: what their students still lack, what changed in a week, what waits for them. */
 import { weekOf } from '#core/use/index';
 import type { Viewer } from '../api/context';
+import { everywhere } from '../authority/actor';
 import { nowIso } from '../clock';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
@@ -45,7 +46,7 @@ async function due(db: Db, week: string): Promise<Coordinator[]> {
 
 async function letter(db: Db, config: Config, roll: Roll, one: Coordinator, week: string): Promise<string> {
   const { personId, accountId, schools } = one;
-  const viewer: Viewer = { personId, accountId, role: 'school', schoolIds: schools, classIds: [] };
+  const viewer: Viewer = { ...everywhere, personId, accountId, role: 'school', schoolIds: schools, classIds: [] };
   const { readiness, waits } = await today(roll, viewer, config.today());
   const before = new Map(
     (

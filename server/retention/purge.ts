@@ -64,8 +64,6 @@ export async function purge(db: Db, config: Config, by: string, tx: Tx, progress
   // What only helped while it was new; a job keeps whom it was about.
   await db.run("DELETE FROM jobs WHERE status NOT IN ('waiting', 'running')", {}, tx);
   await db.run('UPDATE prints SET sealedPdf = NULL WHERE fetchUntil < :now', { now: nowIso() }, tx);
-  await db.run('DELETE FROM attempts WHERE windowStart < UTC_TIMESTAMP() - INTERVAL 2 DAY', {}, tx);
-  await db.run('DELETE FROM sessions WHERE expiresAt < :now', { now: nowIso() }, tx);
 
   const said = [
     `${gone.length.toLocaleString('en-US')} ${gone.length === 1 ? 'person' : 'people'} who left by ${cutoff('leavers')}`,
@@ -260,7 +258,16 @@ class Purger {
       tx,
     );
     await del('given_usernames', 'username IN (SELECT username FROM accounts WHERE personId IN (?))');
-    await del('sessions', 'accountId IN (SELECT id FROM accounts WHERE personId IN (?))');
+    for (const table of [
+      'sessions',
+      'known_browsers',
+      'password_links',
+      'passkeys',
+      'app_codes',
+      'recovery_codes',
+      'challenges',
+    ])
+      await del(table, 'accountId IN (SELECT id FROM accounts WHERE personId IN (?))');
     for (const [i, { t, c }] of columns.entries()) {
       this.progress('purging rows', i, columns.length);
       await del(t, `\`${c}\` IN (?)`);

@@ -31,6 +31,9 @@ export async function districtState({ db, config }: Services, viewer: Viewer): P
       oneToOne: here.settings.oneToOne,
       digest: here.settings.digest,
       deviceYears: here.settings.deviceYears,
+      mostJoining: here.settings.mostJoining,
+      secondFactor: here.settings.secondFactor,
+      signOnDomains: here.settings.signOnDomains,
     },
     schools: schools.filter(({ id }) => inScope(viewer, id)),
     url: config.url,
@@ -41,8 +44,12 @@ export async function districtState({ db, config }: Services, viewer: Viewer): P
 
 /** Settings are the district's own and no part of the register, so they are recorded, not planned. */
 export async function changeSettings(db: Db, viewer: Viewer, change: Body<'POST /api/district'>): Promise<void> {
+  const before = (await district(db))!.settings;
   await keepSettings(db, change);
-  await audit(db, { by: viewer.personId, action: 'settings', detail: Object.keys(change).join(', ') });
+  const told = (Object.keys(change) as (keyof typeof change)[]).map(
+    (key) => `${key}: ${JSON.stringify(before[key])} to ${JSON.stringify(change[key])}`,
+  );
+  await audit(db, { by: viewer.personId, action: 'settings', detail: told.join('; ').slice(0, 5000) });
 }
 
 const rank = (grade: string): number => (grades as readonly string[]).indexOf(grade);

@@ -1,15 +1,18 @@
 /**
- * Invitations: nobody hands out a first password, whoever follows the link chooses it. A link is made when it is sent or
- * handed over and kept only hashed; a new one ends the one before.
+ * Invitations, for those who never signed in: nobody hands out a first password, whoever follows the link chooses it. A
+ * link is made when it is sent or handed over and kept only hashed. A new one ends all before it, and so does the
+ * password that was chosen.
  */
 import { inScope, theirRows } from '#core/authority/index';
 import { audit, Fault, notFound, type Services, type Viewer } from '../api/context';
 import type { Invitation } from '../api/contract';
 import { hashPassword, passwordError } from '../auth/password';
 import { hashToken, newToken } from '../auth/seal';
+import { endSessionsOf } from '../auth/sessions';
 import { isoIn, nowIso } from '../clock';
 import type { Config } from '../config';
-import type { Db } from '../db/connection';
+import { mustRank } from '../authority/check';
+import type { Db, Tx } from '../db/connection';
 import { district } from '../district';
 import { Post } from '../mail';
 import { mint } from '../plans/mint';
@@ -19,6 +22,7 @@ const dayMs = 86_400_000;
 
 export async function newInvitation(db: Db, viewer: Viewer, personId: string, email: string): Promise<string> {
   const id = mint();
+  await endOthers(db, personId, id);
   await db.run(
     `INSERT INTO invitations (id, tokenHash, personId, email, createdBy, createdAt, expiresAt) VALUES (:id, :none, :personId, :email, :by, :now, :until)`,
     // Of no use until it is sent or handed over.
@@ -35,15 +39,25 @@ export async function newInvitation(db: Db, viewer: Viewer, personId: string, em
   return id;
 }
 
-/** A new link; the one before it opens nothing any more. */
+/** No other invitation of the person opens anything from now on. */
+const endOthers = (db: Db, personId: string, id: string, tx?: Tx): Promise<number> =>
+  db.run(
+    'UPDATE invitations SET expiresAt = :now WHERE personId = :personId AND id <> :id AND usedAt IS NULL AND expiresAt > :now',
+    { personId, id, now: nowIso() },
+    tx,
+  );
+
+/** A new link; the one before it opens nothing any more, nor does an older invitation. */
 async function freshLink(db: Db, config: Config, id: string): Promise<string> {
   const token = newToken();
+  const one = await db.one<{ personId: string }>('SELECT personId FROM invitations WHERE id = :id', { id });
+  if (one) await endOthers(db, one.personId, id);
   await db.run('UPDATE invitations SET tokenHash = :hash, expiresAt = :until WHERE id = :id AND usedAt IS NULL', {
     hash: hashToken(token),
     until: isoIn(daysValid * dayMs),
     id,
   });
-  return `${config.url}/i/${token}`;
+  return `${config.url}/i#${token}`;
 }
 
 export const invitations = async (db: Db, viewer: Viewer): Promise<Invitation[]> =>
@@ -70,6 +84,7 @@ async function invitationOf(db: Db, viewer: Viewer, id: string): Promise<Invitat
   const found = (await invitations(db, viewer)).find((one) => one.id === id);
   if (!found) throw notFound('This invitation');
   if (found.state === 'used') throw new Fault(409, `${found.name} has followed the invitation already.`);
+  await mustInvite(db, viewer, found.personId);
   return found;
 }
 
@@ -80,6 +95,20 @@ export async function linkOf({ db, config }: Services, viewer: Viewer, id: strin
   return { url: await freshLink(db, config, id) };
 }
 
+/** Throws unless the person never signed in and is not above the viewer: an invitation makes no other password. */
+async function mustInvite(db: Db, viewer: Viewer, personId: string): Promise<void> {
+  await mustRank(db, viewer, personId);
+  const signedIn = await db.one(
+    'SELECT ac.id FROM accounts ac LEFT JOIN sign_ins s ON s.personId = ac.personId WHERE ac.personId = :personId AND (ac.passwordHash IS NOT NULL OR s.personId IS NOT NULL)',
+    { personId },
+  );
+  if (signedIn)
+    throw new Fault(
+      409,
+      'This person has signed in before. Use “Reset password”, which sends a link to their own address.',
+    );
+}
+
 /** Somebody on record as staff who has no password yet, or lost the mail. */
 export async function inviteAgain({ db }: Services, viewer: Viewer, personId: string): Promise<string> {
   const person = await db.one<{ email: string | null; passwordHash: string | null; schoolId: string | null }>(
@@ -87,6 +116,7 @@ export async function inviteAgain({ db }: Services, viewer: Viewer, personId: st
     { personId },
   );
   if (!person || !inScope(viewer, person.schoolId)) throw notFound('This person');
+  await mustInvite(db, viewer, personId);
   if (!person.email) throw new Fault(422, 'There is no e-mail address on record. Fill it in first.');
   await audit(db, { by: viewer.personId, action: 'invitation.again', about: personId, detail: person.email });
   return newInvitation(db, viewer, personId, person.email);
@@ -142,15 +172,15 @@ const letter = ({
   name: string;
   link: string;
 }) =>
-  `Good day ${givenName},
+  `Hello ${givenName},
 
-${name} has made an account for you. Your username is ${username}.
+${name} made an account for you. Your username is ${username}.
 
-Choose your password here; the link is yours alone and holds for ${daysValid} days:
+Choose your password here. The link is for you alone and works for ${daysValid} days:
 
 ${link}
 
-If this is not meant for you, do nothing: without the link nobody gets in.
+If this is not meant for you, ignore it.
 `;
 
 interface Opened {
@@ -165,10 +195,10 @@ interface Opened {
 async function opened(db: Db, token: string): Promise<Opened> {
   const found = await db.one<Opened>(
     `SELECT i.id, i.personId, ac.id AS accountId, ac.username, p.givenName, p.familyName FROM invitations i JOIN people p ON p.id = i.personId AND p.status = 'active'
-       JOIN accounts ac ON ac.personId = p.id AND ac.status = 'active' WHERE i.tokenHash = :hash AND i.usedAt IS NULL AND i.expiresAt > :now`,
+       JOIN accounts ac ON ac.personId = p.id AND ac.status = 'active' WHERE i.tokenHash = :hash AND i.usedAt IS NULL AND i.expiresAt > :now AND ac.passwordHash IS NULL`,
     { hash: hashToken(token), now: nowIso() },
   );
-  if (!found) throw new Fault(404, 'This invitation no longer holds. Ask whoever sent it for a new one.');
+  if (!found) throw new Fault(404, 'This invitation no longer works. Ask your coordinator for a new one.');
   return found;
 }
 
@@ -193,12 +223,13 @@ export async function acceptInvitation(db: Db, token: string, password: string):
       tx,
     );
     if (first === 0) throw new Fault(404, 'This invitation was used a moment ago.');
+    await endOthers(db, personId, id, tx);
     await db.run(
       'UPDATE accounts SET passwordHash = :passwordHash WHERE id = :accountId',
       { passwordHash, accountId },
       tx,
     );
-    await db.run('DELETE FROM sessions WHERE accountId = :accountId', { accountId }, tx);
+    await endSessionsOf(db, [accountId], tx);
     await audit(db, { by: personId, action: 'password.chosen', about: personId, detail: 'by invitation' }, tx);
   });
   return { username };

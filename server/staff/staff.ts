@@ -1,7 +1,7 @@
 /**
  * Staff: taken in by a coordinator with an account each, and their roles. How they get in is in invitations.
  */
-import { inScope, mayGiveRole } from '#core/authority/index';
+import { inScope, mayGiveRole, theirRows } from '#core/authority/index';
 import { UsernameGiver } from '#core/accounts/index';
 import type { Change } from '#core/plan/index';
 import { type AccountRole, fullName, ordered, type Person, personKey } from '#core/register/index';
@@ -25,18 +25,21 @@ export interface NewStaff {
 }
 
 /** Staff on record who could be the same: by address, or by both names. */
-async function alike(db: Db, one: NewStaff): Promise<StaffAlike[]> {
-  const rows = await db.select<Omit<StaffAlike, 'why'> & Pick<Person, 'familyName' | 'givenName' | 'email'>>(
-    `SELECT p.id AS personId, p.familyName, p.givenName, p.email, COALESCE(s.name, 'no school') AS school, ac.username FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
+async function alike(db: Db, viewer: Viewer, one: NewStaff): Promise<StaffAlike[]> {
+  const rows = await db.select<
+    Omit<StaffAlike, 'why'> & Pick<Person, 'familyName' | 'givenName' | 'email'> & { isTheirs: number }
+  >(
+    `SELECT p.id AS personId, p.familyName, p.givenName, p.email, ${theirRows(viewer, 'people', 'p')} AS isTheirs, COALESCE(s.name, 'no school') AS school, ac.username FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
        LEFT JOIN schools s ON s.id = a.schoolId LEFT JOIN accounts ac ON ac.personId = p.id
      WHERE p.role = 'staff' AND p.status <> 'merged' AND (p.email = :email OR (p.familyName = :familyName AND p.givenName = :givenName))`,
     { email: one.email, familyName: one.familyName, givenName: one.givenName },
   );
-  return rows.map(({ personId, familyName, givenName, email, school, username }) => ({
+  return rows.map(({ personId, familyName, givenName, email, school, username, isTheirs }) => ({
     personId,
     name: fullName({ familyName, givenName }),
-    school,
-    username,
+    // Of staff elsewhere it is said that they are there, no more.
+    school: isTheirs ? school : 'another school',
+    username: isTheirs ? username : null,
     why: email !== null && email.toLowerCase() === one.email.toLowerCase() ? 'the same address' : 'the same name',
   }));
 }
@@ -57,7 +60,7 @@ export async function takeInStaff(
   if (twice) throw new Fault(422, `${twice} stands in two lines. Each person has an address of their own.`);
   const found: { line: number; who: StaffAlike[] }[] = [];
   for (const [line, one] of people.entries()) {
-    const who = anyway.includes(line) ? [] : await alike(db, one);
+    const who = anyway.includes(line) ? [] : await alike(db, viewer, one);
     if (who.length > 0) found.push({ line, who });
   }
   if (found.length > 0) return { planId: null, invitationIds: [], alike: found };

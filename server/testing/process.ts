@@ -2,6 +2,7 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
+import { writtenKeys } from '../auth/keys';
 import { portIsFree } from '../local/mariadb';
 import type { Config } from '../config';
 
@@ -22,7 +23,7 @@ export class ServerProcess {
       ...process.env,
       SHEAF_PORT: String(port),
       SHEAF_DATA: config.dataFolder,
-      SHEAF_KEY: config.key.toString('hex'),
+      SHEAF_KEY: writtenKeys(config.key).trim(),
       SHEAF_TODAY: config.today(),
       ...(config.directory
         ? { SHEAF_DIRECTORY_URL: config.directory.url, SHEAF_DIRECTORY_TOKEN: config.directory.token }

@@ -1,6 +1,7 @@
 /** The demo scenario and the empty register, each made once for a whole run; every test gets a copy. */
 import { randomBytes } from 'node:crypto';
 import { createConnection } from 'mariadb';
+import { type Keys, keysFrom, writtenKeys } from '../auth/keys';
 import { alone, type Config } from '../config';
 import { Db } from '../db/connection';
 import { migrate } from '../db/migrate';
@@ -21,7 +22,7 @@ export interface Templates {
 
 const nameOf = (demo: boolean): string => (demo ? 'sheaf_template_demo' : 'sheaf_template_empty');
 
-export const configOf = (at: At, name: string, key: Buffer): Config => ({
+export const configOf = (at: At, name: string, key: Keys): Config => ({
   port: 8200,
   dataFolder: '.test-data',
   url: base,
@@ -32,7 +33,7 @@ export const configOf = (at: At, name: string, key: Buffer): Config => ({
 });
 
 export async function makeTemplates(at: At): Promise<Templates> {
-  const key = randomBytes(32);
+  const key = keysFrom([randomBytes(32)]);
   let signIns: DemoSignIn[] = [];
   for (const demo of [false, true]) {
     const config = configOf(at, nameOf(demo), key);
@@ -42,7 +43,7 @@ export async function makeTemplates(at: At): Promise<Templates> {
     if (demo) signIns = await loadDemo(db, config);
     await db.close();
   }
-  return { key: key.toString('hex'), signIns };
+  return { key: writtenKeys(key).trim(), signIns };
 }
 
 /** Makes the database `name` anew as a copy, its tables with all their keys and rows. */

@@ -1,5 +1,6 @@
 /** A database of one's own with the demo scenario in it, the application called without a socket, and people signed in. */
 import { inject } from 'vitest';
+import { readKeys } from '../auth/keys';
 import { makeApp } from '../api/app';
 import type { Services } from '../api/context';
 import type { Config } from '../config';
@@ -33,7 +34,7 @@ export class World {
   static async open(name: string, options: { demo?: boolean } = {}): Promise<World> {
     const [at, templates] = [inject('database'), inject('templates')];
     const demo = options.demo ?? true;
-    const config = configOf(at, `sheaf_${name}`, Buffer.from(templates.key, 'hex'));
+    const config = configOf(at, `sheaf_${name}`, readKeys(templates.key));
     await copyTemplate(at, demo, config.database.name);
     const db = new Db(config.database);
     const signIns = demo ? templates.signIns : [];

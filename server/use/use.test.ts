@@ -1,3 +1,4 @@
+import { everywhere } from '../authority/actor';
 /** Use as products tell of it: statements and lists taken in once, figures as the database alone counts them, groups by level. */
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, expect, it } from 'vitest';
@@ -155,7 +156,7 @@ it('that takes long to count is shown as it was counted, for whom it was, and co
   const product = (await world.db.one<{ id: string }>("SELECT id FROM products WHERE name = 'Kelpline Algebra'"))!.id;
   const slow = { ...world.services, use: new UseDesk(world.db, world.config, { slow: 0, fresh: 0, most: 1 }) };
   const viewer = (role: 'district' | 'school', schoolIds: string[] = []): Viewer => ({
-    ...{ accountId: '-', personId: '-', role, schoolIds, classIds: [] },
+    ...{ ...everywhere, role, schoolIds },
   });
   const days = { product, from: '2026-06-01', to: '2026-06-14' };
   const minutes = async (who = viewer('district')) => {

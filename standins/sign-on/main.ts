@@ -26,11 +26,16 @@ const provider = new Provider(issuer, {
       response_types: ['code'],
     },
   ],
-  claims: { openid: ['sub', 'preferred_username', 'email'] },
+  claims: { openid: ['sub', 'preferred_username', 'email', 'email_verified'] },
   conformIdTokenClaims: false,
   findAccount: (_context, id) => ({
     accountId: id,
-    claims: () => ({ sub: `person-${id}`, preferred_username: id, email: `${id}@isles.example` }),
+    // "someone@elsewhere.example" has that address; "someone?" never confirmed theirs.
+    claims: () => {
+      const name = id.replace(/\?$/, '');
+      const email = name.includes('@') ? name : `${name}@isles.example`;
+      return { sub: `person-${id}`, preferred_username: name, email, email_verified: !id.endsWith('?') };
+    },
   }),
   features: { devInteractions: { enabled: false } },
   interactions: { url: (_context, { uid }) => `/as/${uid}` },

@@ -41,7 +41,6 @@ function onEnter(): void {
 }
 async function leave(): Promise<void> {
   await session.leave();
-  await router.push('/sign-in');
 }
 </script>
 
@@ -103,7 +102,7 @@ async function leave(): Promise<void> {
     </div>
     <RouterLink v-if="session.isCoordinator" to="/district">Set up</RouterLink>
     <span class="quiet">{{ session.me?.year.name }}</span>
-    <span>{{ session.me?.name }}</span>
+    <RouterLink to="/profile">{{ session.me?.name }}</RouterLink>
     <button class="plain quiet" type="button" @click="leave">Sign out</button>
   </header>
 </template>

@@ -4,13 +4,13 @@
  * and all can be undone. What is typed stays here until it is taken in.
  */
 import { useQuery } from '@tanstack/vue-query';
-import { useLocalStorage } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import Papa from 'papaparse';
-import { computed, nextTick, onMounted, ref, watch } from 'vue';
+import { computed, nextTick, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { useCarryOut } from '@/frame/keys';
 import { call, upload } from '@/api';
+import { useDraft } from '@/drafts';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 
@@ -37,11 +37,9 @@ const blank = (): Typed => ({
   className: '',
   guardianEmail: '',
 });
-const typed = useLocalStorage<Typed[]>('typed-people', [blank()]);
-const lastSchool = useLocalStorage('typed-people-at', session.me?.schools[0]?.id ?? '');
-const schoolId = ref(session.where.school ?? lastSchool.value);
+const { body: typed, state: kept, clear } = useDraft<Typed[]>('new-students', () => [blank()]);
+const schoolId = ref(session.where.school ?? session.me?.schools[0]?.id ?? '');
 if (!session.me?.schools.some(({ id }) => id === schoolId.value)) schoolId.value = session.me?.schools[0]?.id ?? '';
-watch(schoolId, (id) => (lastSchool.value = id));
 const school = computed(() => session.me?.schools.find(({ id }) => id === schoolId.value));
 const classes = useQuery({
   queryKey: ['class-names', '', schoolId],
@@ -73,7 +71,7 @@ async function takeIn(): Promise<void> {
     const rows = filled.value.map((row) => [...used.map(([key]) => row[key].trim()), school.value?.name ?? '']);
     const text = Papa.unparse([header, ...rows]);
     const { id } = await upload(new Blob([text]), `typed in, ${session.me?.today}.csv`);
-    typed.value = [blank()];
+    await clear();
     await router.push(`/intake/${id}`);
   } catch (error) {
     work.wrong(error);
@@ -96,6 +94,7 @@ useCarryOut(takeIn, { first: true });
       >
       <span class="quiet">A name and a class are enough; a birth date or a number keeps namesakes apart.</span>
       <span class="grow" />
+      <span v-if="kept === 'failed'" class="rust" role="status">Draft not saved: the server does not answer</span>
       <button class="plain quiet" type="button" @click="$emit('close')">Back <kbd>Esc</kbd></button>
     </div>
     <div class="grid head quiet" :style="{ gridTemplateColumns: `${columns.map(([, , w]) => w).join(' ')} 28px` }">

@@ -11,8 +11,11 @@ const router = useRouter();
 const session = useSession();
 const failure = ref('');
 onMounted(async () => {
+  const code = location.hash.slice(1) || String(route.params.code ?? '');
+  // The code stays out of the history.
+  history.replaceState(history.state, '', '/c');
   try {
-    await call('POST /api/sign-in/card', { body: { code: String(route.params.code) } });
+    await call('POST /api/sign-in/card', { body: { code } });
     session.me = null;
     await router.replace('/');
   } catch (error) {
@@ -22,8 +25,8 @@ onMounted(async () => {
 </script>
 
 <template>
-  <Door :title="failure ? 'This card does not open' : 'One moment'">
+  <Door :title="failure ? 'This card does not work' : 'One moment'">
     <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
-    <RouterLink v-if="failure" to="/sign-in">Sign in with username and secret</RouterLink>
+    <RouterLink v-if="failure" to="/sign-in">Sign in with username and password</RouterLink>
   </Door>
 </template>

@@ -10,6 +10,7 @@ import Door from './Door.vue';
 
 const router = useRouter();
 const form = reactive({
+  code: '',
   district: '',
   school: '',
   lowGrade: 'KG',
@@ -47,8 +48,16 @@ async function go(): Promise<void> {
     </p>
     <form @submit.prevent="go">
       <label
-        >District, or school if it is just one<input v-model="form.district" autofocus required maxlength="200"
+        >Set-up code, printed where Sheaf was started<input
+          v-model="form.code"
+          class="code"
+          required
+          autofocus
+          autocomplete="off"
+          autocapitalize="characters"
+          spellcheck="false"
       /></label>
+      <label>District, or school if it is just one<input v-model="form.district" required maxlength="200" /></label>
       <label>First school<input v-model="form.school" required maxlength="200" /></label>
       <div class="pair">
         <label

@@ -1,20 +1,21 @@
 <script setup lang="ts">
-/** Where an invitation leads: the first password, chosen by whoever it is for. */
+/** Where an invitation leads: the first password, chosen by the person it is for. The token is behind #. */
 import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
-import { computed, ref } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
+import { onMounted, ref } from 'vue';
+import { useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import Door from './Door.vue';
 
-const route = useRoute();
 const router = useRouter();
 const session = useSession();
-const token = computed(() => String(route.params.token));
+const token = ref(location.hash.slice(1));
+// The token stays out of the history.
+onMounted(() => history.replaceState(history.state, '', location.pathname));
 const invited = useQuery({
   queryKey: ['invited', token],
-  queryFn: () => call('GET /api/invited/:id', { id: token.value }),
+  queryFn: () => call('POST /api/invited/open', { body: { token: token.value } }),
   retry: false,
 });
 const password = ref('');
@@ -25,7 +26,7 @@ async function go(): Promise<void> {
   busy.value = true;
   failure.value = '';
   try {
-    const { username } = await call('POST /api/invited/:id', { id: token.value, body: { password: password.value } });
+    const { username } = await call('POST /api/invited', { body: { token: token.value, password: password.value } });
     await call('POST /api/sign-in', { body: { username, secret: password.value } });
     session.me = null;
     await router.push('/');
@@ -41,9 +42,9 @@ async function go(): Promise<void> {
   <Door
     :title="
       invited.data.value
-        ? `Good day, ${invited.data.value.name}`
+        ? `Hello, ${invited.data.value.name}`
         : invited.error.value
-          ? 'This invitation does not open'
+          ? 'This invitation does not work'
           : 'One moment'
     "
   >
@@ -51,7 +52,7 @@ async function go(): Promise<void> {
     <form v-else-if="invited.data.value" @submit.prevent="go">
       <p>
         Your username at {{ invited.data.value.district }} is <b class="mono">{{ invited.data.value.username }}</b>.
-        Choose a password; nobody else will know it.
+        Choose a password that nobody else knows.
       </p>
       <input type="hidden" autocomplete="username" :value="invited.data.value.username" />
       <label
@@ -65,7 +66,7 @@ async function go(): Promise<void> {
       /></label>
       <label class="show"><input v-model="shown" type="checkbox" /> show what I type</label>
       <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
-      <Button type="primary" size="large" html-type="submit" :loading="busy">Choose it and sign in</Button>
+      <Button type="primary" size="large" html-type="submit" :loading="busy">Save and sign in</Button>
     </form>
   </Door>
 </template>

@@ -1,10 +1,15 @@
 <script setup lang="ts">
 /** Signing in, in the ways that are offered here: username with a secret or with pictures, a card scanned, the district's sign-on. */
 import { useQuery } from '@tanstack/vue-query';
-import { Button } from 'ant-design-vue';
+import {
+  browserSupportsWebAuthn,
+  startAuthentication,
+  type PublicKeyCredentialRequestOptionsJSON,
+} from '@simplewebauthn/browser';
+import { Alert, Button, Form, FormItem, Input } from 'ant-design-vue';
 import { computed, onMounted, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
-import type { Way } from '../../server/api/contract';
+import type { SecondFactor, Way } from '../../server/api/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import Door from './Door.vue';
@@ -17,7 +22,21 @@ const username = ref('');
 const secret = ref('');
 const tapped = ref<string[]>([]);
 const shown = ref(false);
-const failure = ref(String(route.query.why ?? ''));
+/** What the district's sign-on said, by the word in the address bar; any other word says nothing. */
+const reasons: Record<string, string> = {
+  'begun-elsewhere': 'This sign-on was begun in another browser. Try again.',
+  'too-late': 'This sign-on took too long. Try again.',
+  'not-confirmed': 'The district’s sign-on did not confirm who you are. Try again.',
+  'no-account': 'The district’s sign-on knows you, but you have no account here. Ask your coordinator.',
+  'not-verified': 'Your e-mail address is not confirmed at the district’s sign-on. Confirm it there, then try again.',
+  'other-domain': 'Your e-mail address is not one of the district’s. Sign in with your username and password.',
+  'opt-in': 'Coordinators sign in with username and password first, then link the district’s sign-on under Profile.',
+};
+const why = String(route.query.why ?? '');
+const failure = ref(Object.hasOwn(reasons, why) ? reasons[why]! : '');
+/** The password was right; one of these is asked for now. */
+const factors = ref<SecondFactor[]>([]);
+const code = ref('');
 const busy = ref(false);
 const first = ref<HTMLInputElement | null>(null);
 onMounted(() => first.value?.focus());
@@ -38,16 +57,22 @@ watch(
   },
 );
 /** A scanner types the card's address and Enter. */
-const isCard = () => /\/c\/[0-9A-Za-z]{26}\/?$/.test(username.value.trim());
+const isCard = () => /\/c[/#][0-9A-Za-z]{26}\/?$/.test(username.value.trim());
 async function go(): Promise<void> {
   busy.value = true;
   failure.value = '';
   try {
     if (isCard()) await call('POST /api/sign-in/card', { body: { code: username.value } });
-    else
-      await call('POST /api/sign-in', {
+    else {
+      const answer = await call('POST /api/sign-in', {
         body: { username: username.value, secret: byPictures.value ? tapped.value.join('-') : secret.value },
       });
+      if ('factors' in answer) {
+        factors.value = answer.factors;
+        if (answer.factors[0] === 'passkey') void passkey();
+        return;
+      }
+    }
     session.me = null;
     await router.push('/');
   } catch (error) {
@@ -57,10 +82,53 @@ async function go(): Promise<void> {
     busy.value = false;
   }
 }
+async function finish(act: () => Promise<unknown>): Promise<void> {
+  busy.value = true;
+  failure.value = '';
+  try {
+    await act();
+    session.me = null;
+    await router.push('/');
+  } catch (error) {
+    const closed = error instanceof Error && error.name === 'NotAllowedError';
+    failure.value = closed
+      ? 'No passkey was used. Try again, or sign in with your username and password.'
+      : error instanceof Error
+        ? error.message
+        : String(error);
+  } finally {
+    busy.value = false;
+  }
+}
+const byCode = () => finish(() => call('POST /api/sign-in/code', { body: { code: code.value } }));
+const passkey = () =>
+  finish(async () => {
+    const { options } = await call('POST /api/sign-in/passkey/begin');
+    const response = await startAuthentication({ optionsJSON: options as PublicKeyCredentialRequestOptionsJSON });
+    await call('POST /api/sign-in/passkey', { body: { response } });
+  });
+const canPasskey = browserSupportsWebAuthn();
 </script>
 
 <template>
-  <Door :title="door.data.value?.school ?? 'Sign in'">
+  <Door v-if="factors.length > 0" title="One more step">
+    <Form layout="vertical" @submit.prevent="byCode">
+      <FormItem
+        v-if="factors.includes('app') || factors.includes('recovery')"
+        :label="factors.includes('app') ? 'Code from your app, or a recovery code' : 'Recovery code'"
+        html-for="factor-code"
+      >
+        <Input id="factor-code" v-model:value="code" size="large" autocomplete="one-time-code" autofocus />
+      </FormItem>
+      <Alert v-if="failure" type="error" :message="failure" role="alert" />
+      <Button type="primary" size="large" html-type="submit" :loading="busy" :disabled="code.trim().length < 6"
+        >Sign in</Button
+      >
+      <Button v-if="factors.includes('passkey')" size="large" @click="passkey">Use passkey</Button>
+    </Form>
+    <Button type="link" @click="factors = []">Back</Button>
+  </Door>
+  <Door v-else :title="door.data.value?.school ?? 'Sign in'">
     <form @submit.prevent="go">
       <label
         >{{ has('card') ? 'Username, or scan your card' : 'Username'
@@ -75,7 +143,7 @@ async function go(): Promise<void> {
       <PicturePad v-if="byPictures" v-model="tapped" />
       <template v-else>
         <label
-          >Secret<input
+          >Password<input
             v-model="secret"
             class="code"
             :type="shown ? 'text' : 'password'"
@@ -84,7 +152,7 @@ async function go(): Promise<void> {
             spellcheck="false"
             :required="!isCard()"
         /></label>
-        <label class="show"><input v-model="shown" type="checkbox" /> show what I type</label>
+        <label class="show"><input v-model="shown" type="checkbox" /> show password</label>
       </template>
       <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
       <Button type="primary" size="large" html-type="submit" :loading="busy">Sign in</Button>
@@ -96,10 +164,12 @@ async function go(): Promise<void> {
       type="button"
       @click="byPictures = !byPictures"
     >
-      {{ byPictures ? 'I have a secret of words' : 'My secret is pictures' }}
+      {{ byPictures ? 'Use a password of words' : 'Use a picture password' }}
     </button>
     <a v-if="has('sign-on')" class="way" href="/api/sign-on">Sign in with the district’s account</a>
-    <RouterLink class="way" to="/join">I have a code for a class</RouterLink>
+    <Button v-if="canPasskey && !at" size="large" @click="passkey">Sign in with a passkey</Button>
+    <RouterLink class="way" to="/join">Join a class with a code</RouterLink>
+    <RouterLink v-if="!at" class="way" to="/password">Forgot password?</RouterLink>
   </Door>
 </template>
 

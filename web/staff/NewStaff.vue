@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** Staff typed in, one or a few: who is alike on record is asked about first; everyone gets an account and an invitation. */
-import { useLocalStorage } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, nextTick, onMounted, ref } from 'vue';
 import type { StaffAlike } from '../../server/api/contract';
 import { useCarryOut } from '@/frame/keys';
 import { call } from '@/api';
+import { useDraft } from '@/drafts';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
@@ -29,7 +29,7 @@ const blank = (): Typed => ({
   schoolId: session.where.school ?? schools.value[0]?.id ?? '',
   role: 'teacher',
 });
-const typed = useLocalStorage<Typed[]>('typed-staff', [blank()]);
+const { body: typed, state: kept, clear } = useDraft<Typed[]>('new-staff', () => [blank()]);
 const filled = computed(() => typed.value.filter((row) => row.familyName || row.givenName || row.email));
 const alike = ref(new Map<number, StaffAlike[]>());
 const anyway = ref(new Set<number>());
@@ -60,7 +60,7 @@ async function take(): Promise<void> {
     if (!made.planId) return;
     const { planId } = made;
     const count = made.invitationIds.length;
-    typed.value = [blank()];
+    await clear();
     sheaf.version++;
     emit('close');
     if (made.jobId) work.say((await work.follow(made.jobId, 'Sending mail')).sentence ?? '');
@@ -89,6 +89,7 @@ const columns = [
       <h2>New staff</h2>
       <span class="quiet">Each gets an account and an invitation, and chooses the password.</span>
       <span class="grow" />
+      <span v-if="kept === 'failed'" class="rust" role="status">Draft not saved: the server does not answer</span>
       <button class="plain quiet" type="button" @click="$emit('close')">Back <kbd>Esc</kbd></button>
     </div>
     <template v-for="(row, i) in typed" :key="i">

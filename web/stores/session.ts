@@ -1,4 +1,5 @@
 /** Who is signed in, and where they are looking: district, school, grade, class. Where scopes every place. */
+import { clear } from 'idb-keyval';
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
 import type { Me } from '../../server/api/contract';
@@ -11,6 +12,14 @@ interface Where {
   className: string | null;
 }
 const nowhere: Where = { school: null, grade: null, classId: null, className: null };
+
+const ownerKey = 'sheaf-owner';
+/** Takes away all that this browser holds of a person. */
+async function forget(): Promise<void> {
+  localStorage.clear();
+  sessionStorage.clear();
+  await clear().catch(() => {});
+}
 
 export const useSession = defineStore('session', () => {
   const me = ref<Me | null>(null);
@@ -39,15 +48,21 @@ export const useSession = defineStore('session', () => {
     } catch {
       me.value = null;
     }
+    // Somebody else was here before, whose session ended by itself.
+    if (me.value && localStorage.getItem(ownerKey) !== me.value.personId) {
+      await forget();
+      localStorage.setItem(ownerKey, me.value.personId);
+    }
     // Of a district that was started over, or of another person's schools.
     if (where.value.school && !school.value) where.value = { ...nowhere };
     return me.value;
   }
+  /** Signs out, and takes away what this browser holds of the person; then at the sign-in, or the district's sign-out. */
   async function leave(): Promise<void> {
-    await call('POST /api/sign-out');
-    me.value = null;
-    where.value = { ...nowhere };
-    find.value = '';
+    const { next } = await call('POST /api/sign-out');
+    await forget();
+    // Loaded anew, so that nothing is left in memory either.
+    location.assign(next ?? '/sign-in');
   }
   const go = (to: Partial<Where>): void => {
     where.value = { ...nowhere, ...to };

@@ -66,7 +66,7 @@ export const useWork = defineStore('work', () => {
 
   async function undo(planId: string): Promise<void> {
     try {
-      const { jobId } = await call('POST /api/plans/:id/undo', { id: planId });
+      const { jobId } = await call('POST /api/plans/:id/undo', { id: planId, body: {} });
       const result = await follow(jobId, 'Undoing');
       say(`Undone. ${result.sentence ?? ''}`);
     } catch (error) {

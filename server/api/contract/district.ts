@@ -16,6 +16,12 @@ export interface DistrictSettings {
   deviceYears: number;
   /** Whoever runs a school has a letter of the week. */
   digest: boolean;
+  /** Share of a school that a plan may add to it without being held. */
+  mostJoining: number;
+  /** Who must have a second factor. */
+  secondFactor: 'nobody' | 'coordinators';
+  /** Domains of addresses that the single sign-on may link at the first sign-in. */
+  signOnDomains: string[];
 }
 
 export interface DistrictState {
@@ -107,9 +113,11 @@ export interface DistrictApi {
   'POST /api/staff/:id/invite': { out: { invitationId: string; jobId: string | null } };
   'GET /api/invitations': { out: Invitation[] };
   'POST /api/invitations/:id/link': { out: { url: string } };
-  /** By the token of the link. */
-  'GET /api/invited/:id': { out: { name: string; username: string; district: string } };
-  'POST /api/invited/:id': { body: { password: string }; out: { username: string } };
+  /** The old password is void, and a link to choose a new one goes to the person's own address. */
+  'POST /api/staff/:id/reset': { out: { ok: true } };
+  /** By the token of the link, which stands in no address. */
+  'POST /api/invited/open': { body: { token: string }; out: { name: string; username: string; district: string } };
+  'POST /api/invited': { body: { token: string; password: string }; out: { username: string } };
   'GET /api/directory': { out: DirectoryState };
   'POST /api/directory/send': { out: { jobId: string } };
   'POST /api/directory/compare': { out: { jobId: string } };

@@ -10,6 +10,8 @@ export interface Me {
   /** yyyy-mm-dd */
   today: string;
   year: { name: string; begins: string; ends: string };
+  /** The role must have a second factor, and there is none yet: nothing else is open. */
+  mustAddFactor: boolean;
 }
 
 export type Way = 'secret' | 'pictures' | 'card' | 'sign-on';
@@ -31,8 +33,13 @@ export interface Mine {
   classes: { name: string; teachers: string | null }[];
 }
 
+/** What a password alone does not open: a second step. */
+export type SecondFactor = 'passkey' | 'app' | 'recovery';
+export type SignInAnswer = { role: AccountRole } | { factors: SecondFactor[] };
+
 export interface DoorApi {
-  'GET /healthz': { out: { status: 'ok'; database: string; migrations: number; version: string } };
+  /** Up or down for anyone; the rest for coordinators of the district. */
+  'GET /healthz': { out: { status: 'ok'; database?: string; migrations?: number; version?: string } };
   'GET /api/setup': { out: { needed: boolean; district: string | null } };
   'POST /api/setup': {
     body: {
@@ -44,15 +51,26 @@ export interface DoorApi {
       familyName: string;
       username: string;
       password: string;
+      /** Printed when the server starts. */
+      code: string;
       /** Digits of a student number; null: of whatever form. */
       numberDigits: number | null;
       usernamePattern: string;
     };
     out: { ok: true };
   };
-  'POST /api/sign-in': { body: { username: string; secret: string }; out: { role: AccountRole } };
+  'POST /api/sign-in': { body: { username: string; secret: string }; out: SignInAnswer };
+  /** The second step, by a code of an app or on paper. */
+  'POST /api/sign-in/code': { body: { code: string }; out: { role: AccountRole } };
+  /** What the browser's passkeys are asked to sign; JSON as WebAuthn has it. */
+  'POST /api/sign-in/passkey/begin': { out: { options: unknown } };
+  'POST /api/sign-in/passkey': { body: { response: unknown }; out: { role: AccountRole } };
   'POST /api/sign-in/card': { body: { code: string }; out: { role: AccountRole } };
-  'POST /api/sign-out': { out: { ok: true } };
+  /** `next`: where to sign out at the district's sign-on. */
+  'POST /api/sign-out': { out: { ok: true; next: string | null } };
+  'POST /api/password/forgot': { body: { who: string }; out: { ok: true } };
+  'POST /api/password/open': { body: { token: string }; out: { name: string; username: string } };
+  'POST /api/password': { body: { token: string; password: string }; out: { username: string } };
   'GET /api/me': { out: Me };
   'GET /api/mine': { out: Mine };
   'GET /api/door': { query: { at?: string }; out: Door };

@@ -3,6 +3,7 @@
  * types. `query` and `body` are checked with Zod at the border, see routes.
  */
 import type { DoorApi } from './door';
+import type { ProfileApi } from './profile';
 import type { PeopleApi } from './people';
 import type { ClassesApi } from './classes';
 import type { DistrictApi } from './district';
@@ -18,6 +19,7 @@ import type { UseApi } from './use';
 import type { YearApi } from './year';
 
 export * from './door';
+export * from './profile';
 export * from './people';
 export * from './classes';
 export * from './district';
@@ -37,6 +39,7 @@ export * from './exports';
 export interface Api
   extends
     DoorApi,
+    ProfileApi,
     PeopleApi,
     ClassesApi,
     DistrictApi,

@@ -28,8 +28,19 @@ const fields = {
     )
     .nullable(),
 };
-const { usernamePattern, numberDigits, mostLeaving, bands, schoolPatterns, oneToOne, deviceYears, digest } =
-  settingsSchema.shape;
+const {
+  usernamePattern,
+  numberDigits,
+  mostLeaving,
+  bands,
+  schoolPatterns,
+  oneToOne,
+  deviceYears,
+  digest,
+  mostJoining,
+  secondFactor,
+  signOnDomains,
+} = settingsSchema.shape;
 
 export const districtRoutes: Pick<
   Routes,
@@ -47,6 +58,9 @@ export const districtRoutes: Pick<
         oneToOne: oneToOne.unwrap(),
         deviceYears: deviceYears.unwrap(),
         digest: digest.unwrap(),
+        mostJoining: mostJoining.unwrap(),
+        secondFactor: secondFactor.unwrap(),
+        signOnDomains: signOnDomains.unwrap(),
       })
       .partial(),
     handle: async ({ db, viewer, body }) => {

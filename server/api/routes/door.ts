@@ -5,7 +5,7 @@ import { grades as gradeCodes } from '#core/tabular/index';
 import { passwordError } from '../../auth/password';
 import { district, settingsSchema } from '../../district';
 import { mine } from '../../people/sheet';
-import { firstRun, setUp } from '../../setup';
+import { firstRun, forgetCode, mustHaveCode, setUp } from '../../setup';
 import { readinessWeeks } from '../../readiness/days';
 import { ribbon, today } from '../../today';
 import { Fault, notFound } from '../context';
@@ -17,16 +17,17 @@ export const doorRoutes: Pick<
   Extract<
     RouteName,
     | `${string} /healthz`
-    | `${string} /api/${'setup' | 'sign-in' | 'sign-in/card' | 'sign-out' | 'me' | 'mine' | 'ribbon' | 'readiness' | 'today'}`
+    | `${string} /api/${'setup' | 'sign-in' | `sign-in/${string}` | 'sign-out' | 'me' | 'mine' | 'ribbon' | 'readiness' | 'today'}`
   >
 > = {
   'GET /healthz': {
-    handle: async ({ db }) => {
+    handle: async ({ db, viewer }) => {
       const row = await db
         .one<{ n: number; version: string }>('SELECT COUNT(*) AS n, VERSION() AS version FROM migrations')
         .catch(() => {
           throw new Fault(503, 'The database does not answer. See its log in the data folder.');
         });
+      if (!viewer || !may(viewer, 'health')) return { status: 'ok' };
       return {
         status: 'ok',
         database: `up, MariaDB ${row?.version.split('-')[0]}`,
@@ -45,20 +46,32 @@ export const doorRoutes: Pick<
       givenName: text(100),
       familyName: text(100),
       username: z.string().regex(/^[a-z0-9._-]{2,64}$/, 'takes small letters, digits, dots and hyphens, at least two'),
-      password: z.string(),
+      password: z.string().max(300),
+      code: z.string().max(40),
       numberDigits: settingsSchema.shape.numberDigits.unwrap(),
       usernamePattern: settingsSchema.shape.usernamePattern.unwrap(),
     }),
-    handle: async ({ db, config, body }) => {
+    handle: async ({ db, config, body, address }) => {
+      await mustHaveCode(db, config, body.code, address);
       const bad = passwordError(body.password);
       if (bad) throw new Fault(422, bad);
       await setUp(db, config, body);
+      forgetCode(config);
       return { ok: true };
     },
   },
   // Both set a cookie, which the app does with what they return; see app.
   'POST /api/sign-in': {
     body: z.object({ username: text(200), secret: z.string().min(1).max(300) }),
+    handle: async () => Promise.reject(new Error('answered by the app')),
+  },
+  'POST /api/sign-in/code': {
+    body: z.object({ code: text(20) }),
+    handle: async () => Promise.reject(new Error('answered by the app')),
+  },
+  'POST /api/sign-in/passkey/begin': { handle: async () => Promise.reject(new Error('answered by the app')) },
+  'POST /api/sign-in/passkey': {
+    body: z.object({ response: z.unknown() }).transform(({ response = null }) => ({ response })),
     handle: async () => Promise.reject(new Error('answered by the app')),
   },
   'POST /api/sign-in/card': {
@@ -85,6 +98,7 @@ export const doorRoutes: Pick<
         district: here.name,
         today: config.today(),
         year: here.settings.year,
+        mustAddFactor: viewer.mustAddFactor,
         schools,
       };
     },

@@ -13,6 +13,7 @@ import { licenseRoutes } from './license';
 import { materialRoutes } from './material';
 import { peopleRoutes } from './people';
 import { planRoutes } from './plan';
+import { profileRoutes } from './profile';
 import { staffRoutes } from './staff';
 import { useRoutes } from './use';
 import { yearRoutes } from './year';
@@ -22,6 +23,7 @@ export { takeIn } from './intake';
 export type { Request, Route } from './route';
 export const routes: Routes = {
   ...doorRoutes,
+  ...profileRoutes,
   ...peopleRoutes,
   ...classRoutes,
   ...intakeRoutes,

@@ -136,12 +136,13 @@ export const planRoutes: Pick<
     },
   },
   'POST /api/plans/:id/undo': {
+    body: z.object({ oldPasswords: z.boolean().optional() }).default({}),
     handle: async (request) => {
       const head = await planOf(request);
       if (head.status !== 'applied') throw new Fault(409, 'Only a plan that was applied can be undone.');
       if (head.kind === openingKind) throw new Fault(409, 'This made the register itself, so it cannot be undone.');
       await mayApply(request, head, 'undo');
-      return startJob(request, 'plan.undo', { planId: head.id }, request.viewer);
+      return startJob(request, 'plan.undo', { planId: head.id, ...request.body }, request.viewer);
     },
   },
   'POST /api/plans/:id/unmerge': { handle: (request) => unmerge(request, request.viewer, request.params.id) },

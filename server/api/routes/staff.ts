@@ -1,10 +1,12 @@
 /** Staff: taking in, inviting, roles. */
 import { z } from 'zod';
+import { resetPassword } from '../../auth/own';
 import { acceptInvitation, invitations, inviteAgain, linkOf, openInvitation } from '../../staff/invitations';
 import { giveRole, takeInStaff } from '../../staff/staff';
 import type { RouteName } from '../contract';
 import { id, type Routes, startJob, text } from './route';
 
+const token = z.string().max(60);
 const staffRole = z.enum(['teacher', 'school', 'district']);
 
 export const staffRoutes: Pick<
@@ -53,9 +55,15 @@ export const staffRoutes: Pick<
   'POST /api/invitations/:id/link': {
     handle: ({ viewer, params, ...services }) => linkOf(services, viewer, params.id),
   },
-  'GET /api/invited/:id': { handle: ({ db, params }) => openInvitation(db, params.id) },
-  'POST /api/invited/:id': {
-    body: z.object({ password: z.string().max(300) }),
-    handle: ({ db, params, body }) => acceptInvitation(db, params.id, body.password),
+  'POST /api/staff/:id/reset': {
+    handle: async ({ db, config, viewer, params }) => {
+      await resetPassword(db, config, viewer, params.id);
+      return { ok: true };
+    },
+  },
+  'POST /api/invited/open': { body: z.object({ token }), handle: ({ db, body }) => openInvitation(db, body.token) },
+  'POST /api/invited': {
+    body: z.object({ token, password: z.string().max(300) }),
+    handle: ({ db, body }) => acceptInvitation(db, body.token, body.password),
   },
 };

@@ -1,0 +1,94 @@
+/**
+ * What a request may bring: so many bytes, counted while they arrive; values so deep and so many. Who is not signed in
+ * brings little, and no route more than it needs.
+ */
+import type { Context } from 'hono';
+import { Fault } from './context';
+
+const kb = 1024;
+const mb = 1024 * kb;
+/** Without signing in. */
+export const smallBody = 64 * kb;
+const usualBody = 1 * mb;
+/** Routes that take more, by method and path. */
+const largeBodies: Record<string, number> = {
+  'POST /api/intakes': 64 * mb,
+  'POST /api/intakes/:id/draft': 24 * mb,
+  'POST /api/inventory/preview': 24 * mb,
+  'POST /api/inventory/plan': 24 * mb,
+  'POST /api/materials': 8 * mb,
+  'POST /api/materials/take': 24 * mb,
+  'POST /api/uses': 24 * mb,
+  'POST /api/scans': 4 * mb,
+  'POST /api/sheaf/gather': 4 * mb,
+  'POST /api/sheaf/let-go': 4 * mb,
+  'POST /api/year/split': 4 * mb,
+};
+const mostDepth = 24;
+const mostValues = 1_000_000;
+
+/** The bytes of the body, however they are sent. Throws Fault 413 as soon as there are too many. */
+export async function bytesOf(c: Context, most: number): Promise<Buffer> {
+  const tooLarge = () =>
+    new Fault(
+      413,
+      `This is larger than ${most >= mb ? `${most / mb} MB` : `${most / kb} KB`}, the most that is taken here. Split it by school.`,
+    );
+  const said = Number(c.req.header('content-length') ?? 0);
+  if (said > most) throw tooLarge();
+  const parts: Uint8Array[] = [];
+  let size = 0;
+  const stream = c.req.raw.body;
+  if (!stream) return Buffer.alloc(0);
+  const reader = stream.getReader();
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) break;
+    size += value.byteLength;
+    if (size > most) {
+      await reader.cancel().catch(() => {});
+      throw tooLarge();
+    }
+    parts.push(value);
+  }
+  return Buffer.concat(parts, size);
+}
+
+/** The most bytes that a route takes. */
+export const mostBytes = (route: string, isSignedIn: boolean): number =>
+  isSignedIn ? (largeBodies[route] ?? usualBody) : smallBody;
+
+/** Throws Fault 400 for what is not JSON, or is nested or made up of more values than anything that Sheaf asks for. */
+export function readJson(bytes: Buffer): unknown {
+  if (bytes.length === 0) return undefined;
+  let text: string;
+  try {
+    text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+  } catch {
+    throw new Fault(400, 'The request body is not valid UTF-8.');
+  }
+  const { depth, values } = shapeOf(text);
+  if (depth > mostDepth) throw new Fault(400, `The request body is nested more than ${mostDepth} levels deep.`);
+  if (values > mostValues) throw new Fault(413, 'The request body has too many values.');
+  try {
+    return JSON.parse(text) as unknown;
+  } catch {
+    throw new Fault(400, 'The request body is not valid JSON.');
+  }
+}
+
+/** How deep brackets go, and how many values they hold at most, without building anything. */
+function shapeOf(text: string): { depth: number; values: number } {
+  let [depth, now, values, isText] = [0, 0, 1, false];
+  for (let i = 0; i < text.length; i++) {
+    const letter = text.charCodeAt(i);
+    if (isText) {
+      if (letter === 0x5c) i++;
+      else if (letter === 0x22) isText = false;
+    } else if (letter === 0x22) isText = true;
+    else if (letter === 0x5b || letter === 0x7b) depth = Math.max(depth, ++now);
+    else if (letter === 0x5d || letter === 0x7d) now--;
+    else if (letter === 0x2c) values++;
+  }
+  return { depth, values };
+}

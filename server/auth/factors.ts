@@ -1,0 +1,326 @@
+/**
+ * Second factors of staff: passkeys (WebAuthn), codes of an app (TOTP, RFC 6238), and codes on paper for when both are
+ * lost. A passkey alone signs in as well, since it is held and unlocked by its owner.
+ */
+import {
+  generateAuthenticationOptions,
+  generateRegistrationOptions,
+  verifyAuthenticationResponse,
+  verifyRegistrationResponse,
+} from '@simplewebauthn/server';
+import { Secret, TOTP } from 'otpauth';
+import { may } from '#core/authority/index';
+import { audit, Fault, type Viewer } from '../api/context';
+import type { Config } from '../config';
+import { isoIn, nowIso } from '../clock';
+import type { Db } from '../db/connection';
+import { district } from '../district';
+import { mint } from '../plans/mint';
+import { tryIn } from './limits';
+import { hashToken, newToken, sealText, unsealText } from './seal';
+import { type Account, isStaffRole } from './sessions';
+
+export type Factor = 'passkey' | 'app' | 'recovery';
+type RegistrationJson = Parameters<typeof verifyRegistrationResponse>[0]['response'];
+type AssertionJson = Parameters<typeof verifyAuthenticationResponse>[0]['response'];
+
+const minutesMs = 60_000;
+const challengeMs = 5 * minutesMs;
+const periodSeconds = 30;
+/** An app's clock may be so many periods off. */
+const window = 1;
+
+/** Which second factors an account has; empty: its password is enough. */
+export async function factorsOf(db: Db, accountId: string, role: string): Promise<Factor[]> {
+  if (!isStaffRole(role)) return [];
+  const row = await db.one<{ passkeys: number; app: number; recovery: number }>(
+    `SELECT (SELECT COUNT(*) FROM passkeys WHERE accountId = :accountId) AS passkeys, (SELECT COUNT(*) FROM app_codes WHERE accountId = :accountId AND confirmedAt IS NOT NULL) AS app,
+       (SELECT COUNT(*) FROM recovery_codes WHERE accountId = :accountId AND usedAt IS NULL) AS recovery`,
+    { accountId },
+  );
+  const has: Factor[] = [];
+  if (Number(row?.passkeys) > 0) has.push('passkey');
+  if (Number(row?.app) > 0) has.push('app');
+  if (has.length > 0 && Number(row?.recovery) > 0) has.push('recovery');
+  return has;
+}
+
+/** Whether a role must have a second factor, by the district's setting. */
+export async function factorIsDuty(db: Db, role: string): Promise<boolean> {
+  const here = await district(db);
+  return here?.settings.secondFactor === 'coordinators' && may({ role }, 'people.edit');
+}
+
+/** What is waited for between two requests: a token for the browser, kept hashed, good once and for five minutes. */
+async function challenge(
+  db: Db,
+  purpose: 'step' | 'register' | 'assert',
+  accountId: string | null,
+  body: string,
+): Promise<string> {
+  const token = newToken();
+  await db.run(
+    'INSERT INTO challenges (tokenHash, accountId, purpose, body, expiresAt) VALUES (:hash, :accountId, :purpose, :body, :until)',
+    { hash: hashToken(token), accountId, purpose, body, until: isoIn(challengeMs) },
+  );
+  return token;
+}
+interface Challenge {
+  accountId: string | null;
+  body: string;
+}
+const expired = 'This took too long. Start again.';
+
+async function challengeOf(db: Db, purpose: string, token: string, spend: boolean): Promise<Challenge> {
+  const found = await db.one<Challenge>(
+    'SELECT accountId, body FROM challenges WHERE tokenHash = :hash AND purpose = :purpose AND expiresAt > :now',
+    { hash: hashToken(token), purpose, now: nowIso() },
+  );
+  if (!found) throw new Fault(401, expired);
+  if (spend) {
+    const mine = await db.run('DELETE FROM challenges WHERE tokenHash = :hash', { hash: hashToken(token) });
+    if (mine === 0) throw new Fault(401, expired);
+  }
+  return found;
+}
+
+/** The password was right; what is asked for next is bound to the token. */
+export const beginStep = (db: Db, accountId: string): Promise<string> => challenge(db, 'step', accountId, '');
+
+const accountById = (db: Db, id: string): Promise<Account | null> =>
+  db.one<Account>("SELECT id, personId, role FROM accounts WHERE id = :id AND status = 'active'", { id });
+
+/** The second step by a code, of an app or on paper. Throws Fault 401 when it is wrong, 429 after too many. */
+export async function stepByCode(db: Db, config: Config, token: string, typed: string): Promise<Account> {
+  const { accountId } = await challengeOf(db, 'step', token, false);
+  const account = await accountById(db, accountId!);
+  if (!account) throw new Fault(401, expired);
+  const trying = await tryIn(db, [
+    [`factor:${account.id}`, 5, 900],
+    [`factor-day:${account.id}`, 20, 86_400],
+  ]);
+  if (!trying) throw new Fault(429, 'Too many wrong codes. Wait 15 minutes.');
+  try {
+    const code = typed.replace(/[\s-]/g, '').toUpperCase();
+    const fits = /^\d{6}$/.test(code)
+      ? await appCodeFits(db, config, account.id, code)
+      : await spendRecovery(db, account, code);
+    if (!fits) {
+      await trying.failed();
+      await audit(db, { by: null, action: 'factor.failed', about: account.personId, detail: '' });
+      throw new Fault(401, 'This code is not right. Codes change every 30 seconds; type the one that is shown now.');
+    }
+  } finally {
+    trying.passed();
+  }
+  await challengeOf(db, 'step', token, true);
+  return account;
+}
+
+const appOf = (secret: string): TOTP =>
+  new TOTP({ issuer: 'Sheaf', algorithm: 'SHA1', digits: 6, period: periodSeconds, secret: Secret.fromBase32(secret) });
+
+/** Each code counts once: what is not later than the last one used is none. */
+async function appCodeFits(db: Db, config: Config, accountId: string, code: string): Promise<boolean> {
+  const row = await db.one<{ secretSealed: string; lastStep: number }>(
+    'SELECT secretSealed, lastStep FROM app_codes WHERE accountId = :accountId',
+    { accountId },
+  );
+  if (!row) return false;
+  const delta = appOf(unsealText(config.key, accountId, row.secretSealed)).validate({ token: code, window });
+  if (delta === null) return false;
+  const step = Math.floor(Date.now() / 1000 / periodSeconds) + delta;
+  const used = await db.run('UPDATE app_codes SET lastStep = :step WHERE accountId = :accountId AND lastStep < :step', {
+    step,
+    accountId,
+  });
+  return used === 1;
+}
+
+async function spendRecovery(db: Db, { id, personId }: Account, code: string): Promise<boolean> {
+  const spent = await db.run(
+    'UPDATE recovery_codes SET usedAt = :now WHERE accountId = :id AND codeHash = :hash AND usedAt IS NULL',
+    { now: nowIso(), id, hash: hashToken(code) },
+  );
+  if (spent === 1) await audit(db, { by: personId, action: 'recovery.used', about: personId, detail: '' });
+  return spent === 1;
+}
+
+/** An app is set up in two steps, so that nobody locks themselves out by one that does not work. */
+export async function beginApp(db: Db, config: Config, viewer: Viewer): Promise<{ uri: string; secret: string }> {
+  const secret = new Secret({ size: 20 }).base32;
+  await db.run(
+    `INSERT INTO app_codes (accountId, secretSealed) VALUES (:id, :sealed)
+     ON DUPLICATE KEY UPDATE secretSealed = IF(confirmedAt IS NULL, VALUES(secretSealed), secretSealed)`,
+    { id: viewer.accountId, sealed: sealText(config.key, viewer.accountId, secret) },
+  );
+  const row = await db.one<{ secretSealed: string; confirmedAt: string | null }>(
+    'SELECT secretSealed, confirmedAt FROM app_codes WHERE accountId = :id',
+    { id: viewer.accountId },
+  );
+  if (row!.confirmedAt !== null) throw new Fault(409, 'An app is set up already. Remove it first.');
+  const name = await db.one<{ username: string }>('SELECT username FROM accounts WHERE id = :id', {
+    id: viewer.accountId,
+  });
+  const totp = appOf(secret);
+  totp.label = name!.username;
+  return { uri: totp.toString(), secret };
+}
+
+export async function confirmApp(
+  db: Db,
+  config: Config,
+  viewer: Viewer,
+  code: string,
+): Promise<{ recovery: string[] }> {
+  if (!(await appCodeFits(db, config, viewer.accountId, code.replace(/\s/g, ''))))
+    throw new Fault(422, 'This code is not right. Type the one that the app shows now.');
+  await db.run('UPDATE app_codes SET confirmedAt = :now WHERE accountId = :id', {
+    now: nowIso(),
+    id: viewer.accountId,
+  });
+  await audit(db, { by: viewer.personId, action: 'factor.add', about: viewer.personId, detail: 'an app' });
+  return { recovery: await newRecovery(db, viewer) };
+}
+
+const recoveryCount = 10;
+/** Ten codes of 50 bits; those before are void. They are shown this once. */
+export async function newRecovery(db: Db, viewer: Viewer): Promise<string[]> {
+  const codes = Array.from({ length: recoveryCount }, () => newToken().slice(0, 10));
+  await db.transaction(async (tx) => {
+    await db.run('DELETE FROM recovery_codes WHERE accountId = :id', { id: viewer.accountId }, tx);
+    await db.batch(
+      'INSERT INTO recovery_codes (accountId, codeHash) VALUES (?, ?)',
+      codes.map((code) => [viewer.accountId, hashToken(code)]),
+      tx,
+    );
+    await audit(db, { by: viewer.personId, action: 'recovery.new', about: viewer.personId, detail: '' }, tx);
+  });
+  return codes.map((code) => `${code.slice(0, 5)}-${code.slice(5)}`);
+}
+
+export async function removeFactor(db: Db, viewer: Viewer, id: string): Promise<void> {
+  const { accountId } = viewer;
+  const what = id === 'app' ? 'an app' : 'a passkey';
+  const { app, passkeys, duty } = await factorState(db, viewer);
+  const isLast = passkeys.length + (app ? 1 : 0) <= 1;
+  if (isLast && duty)
+    throw new Fault(409, 'Your district asks coordinators for a second factor. Add another one before removing this.');
+  const gone =
+    id === 'app'
+      ? await db.run('DELETE FROM app_codes WHERE accountId = :accountId', { accountId })
+      : await db.run('DELETE FROM passkeys WHERE accountId = :accountId AND id = :id', { accountId, id });
+  if (gone === 0) throw new Fault(404, 'This second factor is not there.');
+  if (isLast) await db.run('DELETE FROM recovery_codes WHERE accountId = :accountId', { accountId });
+  await audit(db, { by: viewer.personId, action: 'factor.remove', about: viewer.personId, detail: what });
+}
+
+export interface FactorState {
+  duty: boolean;
+  app: boolean;
+  recoveryLeft: number;
+  passkeys: { id: string; name: string; createdAt: string; lastAt: string | null }[];
+}
+export async function factorState(db: Db, viewer: Viewer): Promise<FactorState> {
+  const { accountId } = viewer;
+  const [passkeys, has, recovery] = await Promise.all([
+    db.select<FactorState['passkeys'][number]>(
+      'SELECT id, name, createdAt, lastAt FROM passkeys WHERE accountId = :accountId ORDER BY id',
+      { accountId },
+    ),
+    factorsOf(db, accountId, viewer.role),
+    db.one<{ n: number }>('SELECT COUNT(*) AS n FROM recovery_codes WHERE accountId = :accountId AND usedAt IS NULL', {
+      accountId,
+    }),
+  ]);
+  const duty = await factorIsDuty(db, viewer.role);
+  return { duty, app: has.includes('app'), recoveryLeft: Number(recovery?.n ?? 0), passkeys };
+}
+
+const site = (config: Config) => ({ origin: new URL(config.url).origin, id: new URL(config.url).hostname });
+
+/** What the browser is asked to make a passkey by, and the token by which its answer is known. */
+export async function beginPasskey(db: Db, config: Config, viewer: Viewer) {
+  const account = await db.one<{ username: string; givenName: string; familyName: string }>(
+    'SELECT ac.username, p.givenName, p.familyName FROM accounts ac JOIN people p ON p.id = ac.personId WHERE ac.id = :id',
+    { id: viewer.accountId },
+  );
+  const there = await db.select<{ credentialId: string }>('SELECT credentialId FROM passkeys WHERE accountId = :id', {
+    id: viewer.accountId,
+  });
+  const options = await generateRegistrationOptions({
+    rpName: 'Sheaf',
+    rpID: site(config).id,
+    userName: account!.username,
+    userDisplayName: `${account!.givenName} ${account!.familyName}`,
+    userID: new TextEncoder().encode(viewer.accountId),
+    attestationType: 'none',
+    excludeCredentials: there.map(({ credentialId }) => ({ id: credentialId })),
+    authenticatorSelection: { residentKey: 'required', userVerification: 'required' },
+  });
+  return { options, token: await challenge(db, 'register', viewer.accountId, options.challenge) };
+}
+
+export async function addPasskey(
+  db: Db,
+  config: Config,
+  viewer: Viewer,
+  { token, name, response }: { token: string; name: string; response: unknown },
+): Promise<{ recovery: string[] | null }> {
+  const { accountId, body } = await challengeOf(db, 'register', token, true);
+  if (accountId !== viewer.accountId) throw new Fault(401, expired);
+  const verified = await verifyRegistrationResponse({
+    response: response as RegistrationJson,
+    expectedChallenge: body,
+    expectedOrigin: site(config).origin,
+    expectedRPID: site(config).id,
+    requireUserVerification: true,
+  }).catch(() => null);
+  if (!verified?.verified) throw new Fault(422, 'The passkey could not be confirmed. Try again.');
+  const { credential } = verified.registrationInfo;
+  const isFirst = (await factorsOf(db, viewer.accountId, viewer.role)).length === 0;
+  await db.run(
+    `INSERT INTO passkeys (id, accountId, credentialId, publicKey, counter, transports, name, createdAt) VALUES (:id, :accountId, :credentialId, :publicKey, :counter, :transports, :name, :at)`,
+    {
+      ...{ id: mint(), accountId: viewer.accountId, credentialId: credential.id, counter: credential.counter },
+      ...{ publicKey: Buffer.from(credential.publicKey), transports: credential.transports?.join(',') ?? null, name },
+      at: nowIso(),
+    },
+  );
+  await audit(db, { by: viewer.personId, action: 'factor.add', about: viewer.personId, detail: `a passkey: ${name}` });
+  return { recovery: isFirst ? await newRecovery(db, viewer) : null };
+}
+
+/** For anyone: whoever holds a passkey says by it who they are. */
+export async function beginAssertion(db: Db, config: Config) {
+  const options = await generateAuthenticationOptions({ rpID: site(config).id, userVerification: 'required' });
+  return { options, token: await challenge(db, 'assert', null, options.challenge) };
+}
+
+/** Whose passkey it is. Throws Fault 401. */
+export async function accountByPasskey(db: Db, config: Config, token: string, response: unknown): Promise<Account> {
+  const { body } = await challengeOf(db, 'assert', token, true);
+  const assertion = response as AssertionJson;
+  const row = await db.one<{ id: string; accountId: string; credentialId: string; publicKey: Buffer; counter: number }>(
+    'SELECT id, accountId, credentialId, publicKey, counter FROM passkeys WHERE credentialId = :id',
+    { id: String((assertion as { id?: unknown }).id ?? '').slice(0, 500) },
+  );
+  const wrong = new Fault(401, 'This passkey is not known here. Sign in with your username and password.');
+  if (!row) throw wrong;
+  const verified = await verifyAuthenticationResponse({
+    response: assertion,
+    expectedChallenge: body,
+    expectedOrigin: site(config).origin,
+    expectedRPID: site(config).id,
+    requireUserVerification: true,
+    credential: { id: row.credentialId, publicKey: new Uint8Array(row.publicKey), counter: Number(row.counter) },
+  }).catch(() => null);
+  const account = verified?.verified ? await accountById(db, row.accountId) : null;
+  if (!account || !verified) throw wrong;
+  await db.run('UPDATE passkeys SET counter = :counter, lastAt = :now WHERE id = :id', {
+    counter: verified.authenticationInfo.newCounter,
+    now: nowIso(),
+    id: row.id,
+  });
+  return account;
+}

@@ -1,0 +1,204 @@
+/**
+ * One's own password: changed, forgotten, confirmed again; and a coordinator's act of having it chosen anew. A link to
+ * choose one goes to the address on record and to nobody else, holds for an hour, and is good once.
+ */
+import { audit, Fault, notFound, type Viewer } from '../api/context';
+import { mustRank } from '../authority/check';
+import { isoIn, nowIso } from '../clock';
+import type { Config } from '../config';
+import type { Db } from '../db/connection';
+import { district } from '../district';
+import { Post } from '../mail';
+import { tryIn } from './limits';
+import { hashPassword, passwordError, passwordIs } from './password';
+import { hashToken, newToken } from './seal';
+import { endSessionsOf, freshen } from './sessions';
+
+const linkMinutes = 60;
+
+interface Own {
+  accountId: string;
+  personId: string;
+  username: string;
+  passwordHash: string | null;
+  givenName: string;
+  familyName: string;
+  email: string | null;
+}
+const columns = `ac.id AS accountId, ac.personId, ac.username, ac.passwordHash, p.givenName, p.familyName, p.email
+  FROM accounts ac JOIN people p ON p.id = ac.personId AND p.status = 'active'`;
+const isStaff = "ac.status = 'active' AND ac.role <> 'student'";
+
+const ownOf = (db: Db, { accountId }: Viewer): Promise<Own | null> =>
+  db.one<Own>(`SELECT ${columns} WHERE ac.id = :accountId`, { accountId });
+
+async function mustFit(db: Db, own: Own, typed: string): Promise<void> {
+  const trying = await tryIn(db, [[`confirm:${own.accountId}`, 10, 900]]);
+  if (!trying) throw new Fault(429, 'Too many attempts. Wait 15 minutes.');
+  try {
+    if (own.passwordHash !== null && (await passwordIs(own.passwordHash, typed))) return;
+    await trying.failed();
+    throw new Fault(422, 'This is not your password.');
+  } finally {
+    trying.passed();
+  }
+}
+
+/** The password typed again, for what asks for a fresh one. */
+export async function confirm(db: Db, viewer: Viewer, password: string): Promise<void> {
+  const own = await ownOf(db, viewer);
+  if (!own?.passwordHash)
+    throw new Fault(409, 'You have no password here. Sign out, then sign in again to confirm that it is you.');
+  await mustFit(db, own, password);
+  await freshen(db, viewer.sessionId);
+}
+
+/** Ends all other sessions. */
+export async function changePassword(db: Db, viewer: Viewer, current: string, next: string): Promise<void> {
+  const own = await ownOf(db, viewer);
+  if (!own) throw notFound('This account');
+  if (own.passwordHash !== null) await mustFit(db, own, current);
+  await setPassword(db, own, next, 'changed', viewer.sessionId);
+}
+
+async function setPassword(db: Db, own: Own, password: string, how: string, keepSession: string | null): Promise<void> {
+  const bad = passwordError(password, [own.username, own.givenName, own.familyName]);
+  if (bad) throw new Fault(422, bad);
+  const passwordHash = await hashPassword(password);
+  const { accountId, personId } = own;
+  await db.transaction(async (tx) => {
+    await db.run(
+      'UPDATE accounts SET passwordHash = :passwordHash WHERE id = :accountId',
+      { passwordHash, accountId },
+      tx,
+    );
+    await db.run(
+      'DELETE FROM sessions WHERE accountId = :accountId AND id <> :keepSession',
+      { accountId, keepSession: keepSession ?? '-' },
+      tx,
+    );
+    await db.run(
+      'UPDATE password_links SET usedAt = :now WHERE accountId = :accountId AND usedAt IS NULL',
+      { now: nowIso(), accountId },
+      tx,
+    );
+    await db.run(
+      'UPDATE invitations SET expiresAt = :now WHERE personId = :personId AND usedAt IS NULL',
+      { now: nowIso(), personId },
+      tx,
+    );
+    await audit(db, { by: personId, action: 'password.chosen', about: personId, detail: how }, tx);
+  });
+}
+
+/** A link for the account, in the place of all before it. */
+export async function newLink(db: Db, config: Config, accountId: string): Promise<string> {
+  const token = newToken();
+  const now = nowIso();
+  await db.transaction(async (tx) => {
+    await db.run(
+      'UPDATE password_links SET usedAt = :now WHERE accountId = :accountId AND usedAt IS NULL',
+      { now, accountId },
+      tx,
+    );
+    await db.run(
+      'INSERT INTO password_links (tokenHash, accountId, createdAt, expiresAt) VALUES (:hash, :accountId, :now, :until)',
+      { hash: hashToken(token), accountId, now, until: isoIn(linkMinutes * 60_000) },
+      tx,
+    );
+  });
+  return `${config.url}/password#${token}`;
+}
+
+async function sendLink(db: Db, config: Config, own: Own, why: string): Promise<void> {
+  const name = (await district(db))?.name ?? 'Sheaf';
+  const link = await newLink(db, config, own.accountId);
+  const post = new Post(config.mail!);
+  try {
+    await post.send({
+      to: own.email!,
+      subject: `Choose a new password at ${name}`,
+      text: `Hello ${own.givenName},
+
+${why} Your username is ${own.username}.
+
+Choose a new password here. The link works once, for ${linkMinutes} minutes:
+
+${link}
+
+If you did not expect this, ignore it: your password stays as it is.
+`,
+    });
+  } finally {
+    post.close();
+  }
+}
+
+/**
+ * The same answer for anyone: whether there is such an account is not said. Returns at once; the mail is sent after it,
+ * so that the time says nothing either; `sent` is when it was.
+ */
+export async function forgot(db: Db, config: Config, who: string, address: string): Promise<{ sent: Promise<void> }> {
+  if (!config.mail)
+    throw new Fault(409, 'No mail server is set up, so no link can be sent. Ask your coordinator for a new password.');
+  const typed = who.trim().toLowerCase();
+  const trying = await tryIn(db, [
+    [`forgot:${address}`, 20, 3600],
+    [`forgot-who:${typed}`, 3, 3600],
+  ]);
+  if (!trying) throw new Fault(429, 'Too many requests. Wait an hour, or ask your coordinator.');
+  await trying.failed();
+  const send = async () => {
+    const plain = typed.replace(/[^\x21-\x7e]/g, '?');
+    const found = await db.select<Own>(
+      `SELECT ${columns} WHERE ${isStaff} AND p.email IS NOT NULL AND (ac.username = :plain OR p.email = :typed) LIMIT 2`,
+      { plain, typed },
+    );
+    // An address that two people share says not which of them it is.
+    const [own] = found;
+    if (!own || found.length > 1) return;
+    await audit(db, { by: own.personId, action: 'password.forgot', about: own.personId, detail: `from ${address}` });
+    await sendLink(db, config, own, 'Somebody, probably you, asked for a new password.');
+  };
+  const sent = send().catch((error: unknown) =>
+    console.error('forgotten password:', error instanceof Error ? error.message : error),
+  );
+  return { sent };
+}
+
+async function linked(db: Db, token: string): Promise<Own> {
+  const own = await db.one<Own>(
+    `SELECT ${columns} JOIN password_links l ON l.accountId = ac.id WHERE ${isStaff} AND l.tokenHash = :hash AND l.usedAt IS NULL AND l.expiresAt > :now`,
+    { hash: hashToken(token), now: nowIso() },
+  );
+  if (!own) throw new Fault(404, 'This link no longer works. Request a new one.');
+  return own;
+}
+export async function openLink(db: Db, token: string): Promise<{ name: string; username: string }> {
+  const { givenName, familyName, username } = await linked(db, token);
+  return { name: `${givenName} ${familyName}`, username };
+}
+export async function passwordByLink(db: Db, token: string, password: string): Promise<{ username: string }> {
+  const own = await linked(db, token);
+  await setPassword(db, own, password, 'by a link', null);
+  return { username: own.username };
+}
+
+/**
+ * A coordinator has a member of staff choose a new password: the old one is void, their sessions end, and the link goes
+ * to their own address.
+ */
+export async function resetPassword(db: Db, config: Config, viewer: Viewer, personId: string): Promise<void> {
+  await mustRank(db, viewer, personId);
+  const own = await db.one<Own>(`SELECT ${columns} WHERE ${isStaff} AND ac.personId = :personId`, { personId });
+  if (!own) throw notFound('This person');
+  if (!config.mail)
+    throw new Fault(409, 'No mail server is set up. Ask whoever runs the server: ./run admin has a command for it.');
+  if (!own.email) throw new Fault(422, 'There is no e-mail address on record. Fill it in first.');
+  await db.transaction(async (tx) => {
+    await db.run('UPDATE accounts SET passwordHash = NULL WHERE id = :id', { id: own.accountId }, tx);
+    await endSessionsOf(db, [own.accountId], tx);
+    await audit(db, { by: viewer.personId, action: 'password.reset', about: personId, detail: own.email! }, tx);
+  });
+  await sendLink(db, config, own, 'Your coordinator asked you to choose a new password.');
+}

@@ -1,0 +1,30 @@
+/** What a person is typing, kept as it is typed, by the name of the form; theirs alone, and gone when it is done. */
+import { Fault } from './api/context';
+import { nowIso } from './clock';
+import type { Db } from './db/connection';
+
+const mostBytes = 500_000;
+
+export async function draft(db: Db, personId: string, name: string): Promise<unknown> {
+  const row = await db.one<{ body: string }>('SELECT body FROM drafts WHERE personId = :personId AND name = :name', {
+    personId,
+    name,
+  });
+  return row ? (JSON.parse(row.body) as unknown) : null;
+}
+
+/** When it was kept; null: nothing is. */
+export async function keepDraft(db: Db, personId: string, name: string, body: unknown): Promise<string | null> {
+  if (body === null) {
+    await db.run('DELETE FROM drafts WHERE personId = :personId AND name = :name', { personId, name });
+    return null;
+  }
+  const text = JSON.stringify(body);
+  if (text.length > mostBytes) throw new Fault(413, 'This is too much to keep as a draft. Save a part of it first.');
+  const savedAt = nowIso();
+  await db.run(
+    'INSERT INTO drafts (personId, name, body, savedAt) VALUES (:personId, :name, :body, :savedAt) ON DUPLICATE KEY UPDATE body = :body, savedAt = :savedAt',
+    { personId, name, body: text, savedAt },
+  );
+  return savedAt;
+}

@@ -1,0 +1,272 @@
+<script setup lang="ts">
+/** One's own account: the password, second factors, and where one is signed in. */
+import { useQuery } from '@tanstack/vue-query';
+import { startRegistration, type PublicKeyCredentialCreationOptionsJSON } from '@simplewebauthn/browser';
+import {
+  Alert,
+  Button,
+  Form,
+  FormItem,
+  Input,
+  InputPassword,
+  Result,
+  Skeleton,
+  Table,
+  Tag,
+  type TableColumnType,
+} from 'ant-design-vue';
+import { computed, reactive, ref } from 'vue';
+import type { Profile } from '../../server/api/contract';
+import { call } from '@/api';
+import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
+
+const session = useSession();
+const work = useWork();
+const own = useQuery({ queryKey: ['profile'], queryFn: () => call('GET /api/profile') });
+const profile = computed(() => own.data.value ?? null);
+
+const change = reactive({ current: '', next: '' });
+const busy = ref('');
+const failure = ref('');
+async function run(what: string, act: () => Promise<void>): Promise<void> {
+  if (busy.value) return;
+  busy.value = what;
+  failure.value = '';
+  try {
+    await act();
+    await own.refetch();
+    await session.renew();
+  } catch (error) {
+    failure.value = error instanceof Error ? error.message : String(error);
+  } finally {
+    busy.value = '';
+  }
+}
+const changePassword = () =>
+  run('password', async () => {
+    await call('POST /api/profile/password', { body: { ...change } });
+    Object.assign(change, { current: '', next: '' });
+    work.say('Your password is changed. All other sessions were ended.');
+  });
+
+const recovery = ref<string[]>([]);
+const app = ref<{ uri: string; secret: string; qr: string } | null>(null);
+const code = ref('');
+const beginApp = () => run('app', async () => void (app.value = await call('POST /api/profile/app/begin')));
+const confirmApp = () =>
+  run('app', async () => {
+    recovery.value = (await call('POST /api/profile/app', { body: { code: code.value } })).recovery;
+    app.value = null;
+    code.value = '';
+  });
+const passkeyName = ref('');
+const addPasskey = () =>
+  run('passkey', async () => {
+    const { options, token } = await call('POST /api/profile/passkeys/begin');
+    const response = await startRegistration({ optionsJSON: options as PublicKeyCredentialCreationOptionsJSON });
+    const name = passkeyName.value.trim() || 'Passkey';
+    const made = await call('POST /api/profile/passkeys', { body: { token, name, response } });
+    if (made.recovery) recovery.value = made.recovery;
+    passkeyName.value = '';
+  });
+const remove = (id: string) =>
+  run('remove', async () => void (await call('POST /api/profile/factors/remove', { body: { id } })));
+const newCodes = () =>
+  run('recovery', async () => void (recovery.value = (await call('POST /api/profile/recovery')).recovery));
+const end = (id: string | null) =>
+  run('sessions', async () => {
+    const { ended } = await call('POST /api/profile/sessions/end', { body: { id } });
+    work.say(ended === 1 ? '1 session ended.' : `${ended} sessions ended.`);
+  });
+
+type Row = Profile['sessions'][number];
+const time = (iso: string) => new Date(iso).toLocaleString('en-US', { dateStyle: 'medium', timeStyle: 'short' });
+/** The browser by name, as far as its own description gives it away. */
+const browserName = (agent: string) =>
+  /Edg\//.test(agent)
+    ? 'Edge'
+    : /Firefox\//.test(agent)
+      ? 'Firefox'
+      : /Chrome\//.test(agent)
+        ? 'Chrome'
+        : /Safari\//.test(agent)
+          ? 'Safari'
+          : 'Another browser';
+const ways: Record<string, string> = {
+  password: 'password',
+  passkey: 'passkey',
+  'sign-on': 'district sign-on',
+  card: 'card',
+};
+const columns: TableColumnType<Row>[] = [
+  { title: 'Browser', dataIndex: 'browser', key: 'browser' },
+  { title: 'Address', dataIndex: 'address', key: 'address' },
+  { title: 'Signed in', dataIndex: 'createdAt', key: 'createdAt' },
+  { title: 'Last used', dataIndex: 'lastAt', key: 'lastAt' },
+  { title: '', key: 'act', align: 'right' },
+];
+const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }) => !isThis).length);
+</script>
+
+<template>
+  <div class="profile">
+    <h1>Profile</h1>
+    <Alert
+      v-if="session.me?.mustAddFactor"
+      type="warning"
+      show-icon
+      message="Your district asks coordinators for a second factor. Add a passkey or an app below to go on."
+    />
+    <Result v-if="own.error.value && !profile" status="warning" title="Couldn’t load your profile">
+      <template #extra><Button @click="own.refetch()">Try again</Button></template>
+    </Result>
+    <Skeleton v-else-if="!profile" active :title="false" />
+    <template v-else>
+      <p>
+        Username <b class="mono">{{ profile.username }}</b><span v-if="profile.email" class="quiet">
+          · {{ profile.email }}</span
+        >
+      </p>
+      <Alert v-if="failure" type="error" :message="failure" role="alert" />
+      <Alert v-if="recovery.length > 0" type="info" message="Your recovery codes" class="codes">
+        <template #description>
+          <p>
+            Print these or write them down now. Each works once in place of your second factor, and they are not shown
+            again.
+          </p>
+          <p class="mono list">{{ recovery.join('   ') }}</p>
+          <Button size="small" @click="recovery = []">I have them</Button>
+        </template>
+      </Alert>
+
+      <section aria-labelledby="password">
+        <h2 id="password">Password</h2>
+        <Form layout="vertical" class="narrow" @submit.prevent="changePassword">
+          <FormItem v-if="profile.hasPassword" label="Current password" html-for="current">
+            <InputPassword id="current" v-model:value="change.current" autocomplete="current-password" />
+          </FormItem>
+          <FormItem label="New password" html-for="next" extra="At least 8 characters. A few words make a good one.">
+            <InputPassword id="next" v-model:value="change.next" autocomplete="new-password" />
+          </FormItem>
+          <Button html-type="submit" :loading="busy === 'password'" :disabled="change.next.length < 8"
+            >Change password</Button
+          >
+        </Form>
+      </section>
+
+      <section aria-labelledby="factors">
+        <h2 id="factors">Second factor</h2>
+        <p class="quiet">
+          Besides your password, signing in then asks for a passkey on this device or for a code from an app on your
+          phone.
+        </p>
+        <ul>
+          <li v-for="key in profile.factors.passkeys" :key="key.id" class="row">
+            <span class="grow">Passkey: {{ key.name }}</span>
+            <span class="quiet">{{
+              key.lastAt ? `last used ${time(key.lastAt)}` : `added ${time(key.createdAt)}`
+            }}</span>
+            <Button size="small" @click="remove(key.id)">Remove</Button>
+          </li>
+          <li v-if="profile.factors.app" class="row">
+            <span class="grow">Authenticator app</span>
+            <Button size="small" @click="remove('app')">Remove</Button>
+          </li>
+          <li v-if="profile.factors.app || profile.factors.passkeys.length > 0" class="row">
+            <span class="grow">Recovery codes: {{ profile.factors.recoveryLeft }} left</span>
+            <Button size="small" @click="newCodes">Make new codes</Button>
+          </li>
+        </ul>
+        <div class="row wrap">
+          <Input
+            v-model:value="passkeyName"
+            aria-label="Name of the passkey"
+            placeholder="Name, such as Office laptop"
+            :maxlength="60"
+          />
+          <Button :loading="busy === 'passkey'" @click="addPasskey">Add passkey</Button>
+          <Button v-if="!profile.factors.app && !app" :loading="busy === 'app'" @click="beginApp">Set up app</Button>
+        </div>
+        <Form v-if="app" layout="vertical" class="narrow" @submit.prevent="confirmApp">
+          <p>Scan this with an authenticator app, or type the key into it. Then type the code that the app shows.</p>
+          <img :src="app.qr" alt="QR code for the authenticator app" width="200" height="200" />
+          <p class="mono list">{{ app.secret }}</p>
+          <FormItem label="Code" html-for="app-code">
+            <Input
+              id="app-code"
+              v-model:value="code"
+              inputmode="numeric"
+              autocomplete="one-time-code"
+              :maxlength="10"
+            />
+          </FormItem>
+          <Button html-type="submit" :loading="busy === 'app'" :disabled="code.trim().length < 6">Confirm app</Button>
+        </Form>
+      </section>
+
+      <section v-if="profile.signOn !== 'none'" aria-labelledby="sign-on">
+        <h2 id="sign-on">District sign-on</h2>
+        <p v-if="profile.signOn === 'linked'">Your account is linked to the district’s sign-on.</p>
+        <a v-else href="/api/sign-on?link=1">Link to the district’s sign-on</a>
+      </section>
+
+      <section aria-labelledby="sessions">
+        <h2 id="sessions">Where you are signed in</h2>
+        <Table :columns="columns" :data-source="profile.sessions" row-key="id" size="small" :pagination="false">
+          <template #bodyCell="{ column, record }">
+            <template v-if="column.key === 'browser'"
+              >{{ browserName(record.browser) }}
+              <span class="quiet">by {{ ways[record.way] ?? 'password' }}</span></template
+            >
+            <template v-else-if="column.key === 'createdAt' || column.key === 'lastAt'">{{
+              time(record[column.key])
+            }}</template>
+            <template v-else-if="column.key === 'act'">
+              <Tag v-if="record.isThis">This session</Tag>
+              <Button v-else size="small" :aria-label="`End the session at ${record.address}`" @click="end(record.id)"
+                >End</Button
+              >
+            </template>
+          </template>
+        </Table>
+        <p>
+          <Button :disabled="others === 0" :loading="busy === 'sessions'" @click="end(null)"
+            >Sign out everywhere else</Button
+          >
+        </p>
+      </section>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.profile {
+  overflow: auto;
+  padding: 16px;
+  display: grid;
+  gap: 16px;
+  align-content: start;
+  max-width: 900px;
+}
+section {
+  display: grid;
+  gap: 8px;
+}
+.narrow {
+  max-width: 420px;
+}
+.list {
+  overflow-wrap: anywhere;
+  user-select: all;
+}
+.wrap {
+  flex-wrap: wrap;
+}
+.wrap :deep(input) {
+  max-width: 260px;
+}
+li {
+  padding: 4px 0;
+}
+</style>

@@ -1,0 +1,86 @@
+<script setup lang="ts">
+/** A forgotten password: asks for a link; and where the link leads, a new one is chosen. The link's token is behind #. */
+import { Alert, Button, Form, FormItem, Input, InputPassword } from 'ant-design-vue';
+import { onMounted, ref } from 'vue';
+import { RouterLink, useRouter } from 'vue-router';
+import { call } from '@/api';
+import { useSession } from '@/stores/session';
+import Door from './Door.vue';
+
+const router = useRouter();
+const session = useSession();
+const token = ref(location.hash.slice(1));
+const who = ref('');
+const asked = ref(false);
+const own = ref<{ name: string; username: string } | null>(null);
+const password = ref('');
+const failure = ref('');
+const busy = ref(false);
+async function run(act: () => Promise<void>): Promise<void> {
+  if (busy.value) return;
+  busy.value = true;
+  failure.value = '';
+  try {
+    await act();
+  } catch (error) {
+    failure.value = error instanceof Error ? error.message : String(error);
+  } finally {
+    busy.value = false;
+  }
+}
+onMounted(() => {
+  if (!token.value) return;
+  // The token stays out of the history.
+  history.replaceState(history.state, '', location.pathname);
+  void run(async () => void (own.value = await call('POST /api/password/open', { body: { token: token.value } })));
+});
+const request = () =>
+  run(async () => {
+    await call('POST /api/password/forgot', { body: { who: who.value } });
+    asked.value = true;
+  });
+const choose = () =>
+  run(async () => {
+    const { username } = await call('POST /api/password', { body: { token: token.value, password: password.value } });
+    const answer = await call('POST /api/sign-in', { body: { username, secret: password.value } });
+    session.me = null;
+    await router.push('factors' in answer ? '/sign-in' : '/');
+  });
+</script>
+
+<template>
+  <Door :title="own ? 'Choose a new password' : 'Forgot your password?'">
+    <template v-if="asked">
+      <p>
+        If there is an account with this username or e-mail address, a link is on its way. It works for one hour. Check
+        your junk mail too.
+      </p>
+    </template>
+    <Form v-else-if="own" layout="vertical" @submit.prevent="choose">
+      <p>
+        {{ own.name }}, your username is <b class="mono">{{ own.username }}</b>.
+      </p>
+      <FormItem
+        label="New password"
+        html-for="new-password"
+        extra="At least 8 characters. A few words make a good one."
+      >
+        <InputPassword id="new-password" v-model:value="password" size="large" autocomplete="new-password" />
+      </FormItem>
+      <Button type="primary" size="large" html-type="submit" :loading="busy" :disabled="password.length < 8"
+        >Save password</Button
+      >
+    </Form>
+    <Form v-else layout="vertical" @submit.prevent="request">
+      <p>For staff. Students: ask your teacher for a new card or password.</p>
+      <FormItem label="Username or e-mail address" html-for="forgot-who">
+        <Input id="forgot-who" v-model:value="who" size="large" autocomplete="username" autocapitalize="none" />
+      </FormItem>
+      <Button type="primary" size="large" html-type="submit" :loading="busy" :disabled="!who.trim()"
+        >Send me a link</Button
+      >
+    </Form>
+    <Alert v-if="failure" type="error" :message="failure" role="alert" />
+    <RouterLink to="/sign-in">Back to sign-in</RouterLink>
+  </Door>
+</template>
