@@ -10,6 +10,7 @@ import { open, readRows, type RowRules } from '#core/tabular/index';
 import { Db } from '#server/db/connection';
 import { benchCards } from './cards';
 import { guesses } from './guesses';
+import { signIns } from './sign-in';
 import { benchSeats } from './seats';
 import { lists, secretsAndCards } from './lists';
 import { migrate } from '#server/db/migrate';
@@ -191,6 +192,7 @@ const tables: Record<string, () => Promise<void>> = {
   seats: benchSeats,
   sections: benchSections,
   guesses: () => guesses(database),
+  'sign-in': () => signIns(database),
   linkage: async () => {
     await linkage();
     await linkageSpeed();

@@ -87,12 +87,12 @@ it('is set up, filled and kept free of strangers without a coordinator', async (
   await browser.sees('One person asks to be let into a class');
   await browser.press('Settle them');
   await browser.sees('Milo Vantongeren');
-  await browser.sees('Nobody on record is like this');
+  await browser.sees('No student on record is like this');
   expect(await browser.violations()).toEqual([]);
-  await browser.press('Refuse');
-  await browser.press('Refuse Milo');
+  await browser.press('Decline');
+  await browser.press('Decline Milo');
   await browser.sees('Milo Vantongeren is refused.');
-  await browser.sees('Nobody waits');
+  await browser.sees('No join requests');
   const inside = await world.db.select<{ personId: string }>(
     "SELECT e.personId FROM enrollments e JOIN classes c ON c.id = e.classId WHERE c.name = 'Tide watchers' AND e.role = 'student' AND e.ends IS NULL",
   );

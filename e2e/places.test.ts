@@ -7,6 +7,7 @@ import { demoPassword } from '#demo/scenario';
 import { ServerProcess } from '#server/testing/process';
 import { World } from '#server/testing/world';
 import { Browser, Key } from './browser';
+import { setupCode } from '#server/setup';
 import { stage } from './stage';
 
 const at = stage('places', {
@@ -155,10 +156,10 @@ describe('with an empty database', () => {
       await first.go('/');
       await first.sees('Set up Sheaf');
       expect(await first.violations()).toEqual([]);
-      for (const [i, text] of ['Far Harbor District', 'Far Harbor School'].entries())
+      for (const [i, text] of [setupCode(empty.config), 'Far Harbor District', 'Far Harbor School'].entries())
         await (await first.driver.findElements({ css: 'input' }))[i]!.sendKeys(text);
       const fields = await first.driver.findElements({ css: 'input' });
-      for (const [i, text] of ['Maren', 'Holm', 'mholm', 'short'].entries()) await fields[i + 2]!.sendKeys(text);
+      for (const [i, text] of ['Maren', 'Holm', 'mholm', 'short'].entries()) await fields[i + 3]!.sendKeys(text);
       await first.keys('\n');
       await first.sees('at least 8 characters; a few words make a good one');
       await first.keys('-but-long-enough', '\n');
@@ -181,7 +182,8 @@ describe('with an empty database', () => {
         ['/year/sections', 'Nobody goes up'],
         ['/year/archive', 'No class is over yet'],
         ['/ledger', 'First run'],
-        ['/requests', 'Nobody waits'],
+        ['/requests', 'No join requests'],
+        ['/profile', 'Where you are signed in'],
         ['/district', 'Nobody was invited yet'],
       ] as const) {
         await first.go(path);

@@ -237,7 +237,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
     browser,
   );
 
-  browser = await open('2027-06-14');
+  browser = await open('2027-06-22');
   await browser.chord(Key.ALT, '8');
   await browser.sees('What it comes to');
   await browser.until(async () => /Plan [\d,]+ changes/.test(await browser.text()), 'nothing is counted', 60_000);

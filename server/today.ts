@@ -139,14 +139,19 @@ async function transfers(db: Db, viewer: Viewer, day: string): Promise<Today['wa
   const ways = new Map<string, { text: string; names: string[] }>();
   for (const { toId, fromId, toName, fromName, name } of moved) {
     if (![toId, fromId].some((id) => isTheirs(viewer, 'schools', { id }))) continue;
-    const key = `${fromId}>${toId}`;
-    const way = ways.get(key) ?? { text: `from ${fromName} to ${toName}`, names: [] };
+    // The old school is told that they left, and no more.
+    const knows = isTheirs(viewer, 'schools', { id: toId });
+    const key = knows ? `${fromId}>${toId}` : fromId;
+    const way = ways.get(key) ?? {
+      text: knows ? `moved from ${fromName} to ${toName}` : `left ${fromName}`,
+      names: [],
+    };
     way.names.push(name);
     ways.set(key, way);
   }
   return [...ways].map(([key, { text, names }]) => ({
     id: `moved:${key}`,
-    text: `${names.length} moved ${text}: ${names.slice(0, 4).join(', ')}${names.length > 4 ? ' …' : ''}`,
+    text: `${names.length} ${text}: ${names.slice(0, 4).join(', ')}${names.length > 4 ? ' …' : ''}`,
     action: 'Open the ledger',
     to: '/ledger',
     urgency: 30,

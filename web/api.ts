@@ -32,6 +32,11 @@ export async function call<R extends RouteName>(route: R, ...[options]: Args<R>)
 export const upload = (file: Blob, name: string, feed: string | null = null): Promise<{ id: string }> =>
   send('POST', `/api/intakes${search({ name, feed })}`, file, 'application/octet-stream');
 
+/** Sent while the page goes away; nobody waits for the answer. */
+export function beacon<R extends RouteName>(route: R, body: Api[R] extends { body: infer B } ? B : never): void {
+  navigator.sendBeacon(route.split(' ')[1]!, new Blob([JSON.stringify(body)], { type: 'application/json' }));
+}
+
 async function send<T>(method: string, url: string, body: BodyInit | undefined, type = 'application/json'): Promise<T> {
   let response: Response;
   try {

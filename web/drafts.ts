@@ -4,7 +4,7 @@
  */
 import { useDebounceFn } from '@vueuse/core';
 import { onBeforeUnmount, type Ref, ref, watch } from 'vue';
-import { call } from './api';
+import { beacon, call } from './api';
 
 export interface Draft<T> {
   body: Ref<T>;
@@ -28,7 +28,7 @@ export function useDraft<T>(name: string, blank: () => T): Draft<T> {
       state.value = 'failed';
     }
   };
-  const later = useDebounceFn(() => (leaving ? undefined : send(body.value)), 400);
+  const later = useDebounceFn(() => (leaving ? undefined : send(body.value)), 400, { maxWait: 1500 });
   let coming = false;
   watch(
     body,
@@ -50,12 +50,18 @@ export function useDraft<T>(name: string, blank: () => T): Draft<T> {
       }
       if (untouched) state.value = 'kept';
     } catch {
-      state.value = 'failed';
+      if (untouched) state.value = 'failed';
     }
   })();
+  /** The page goes away before the last letters were sent: they go along with it. */
+  const goingAway = () => {
+    if (!untouched && state.value !== 'kept') beacon('POST /api/drafts', { name, body: body.value });
+  };
+  window.addEventListener('pagehide', goingAway);
   onBeforeUnmount(() => {
+    window.removeEventListener('pagehide', goingAway);
     // What was typed in the last moment goes along.
-    if (state.value === 'saving') void send(body.value);
+    if (!untouched && state.value !== 'kept') void send(body.value);
     leaving = true;
   });
   const clear = async () => {

@@ -149,10 +149,12 @@ export class ChangeCheck {
       case 'cart':
         return this.schools(change, row).every((id) => this.atSchool(id));
       case 'loan': {
+        // A device is its school's: given out to people of one's own, taken back from anyone. When it is due is also
+        // for the school of the person who has it.
         const device = this.atSchool(text(this.rowOf('device', text(row.deviceId) ?? '').schoolId));
-        return op === 'create' || op === 'restore'
-          ? device && this.hasPerson(text(row.personId))
-          : device || this.hasPerson(text(row.personId));
+        const person = () => this.hasPerson(text(row.personId));
+        if (op === 'create' || op === 'restore') return device && person();
+        return device || (op === 'update' && person());
       }
       case 'booking': {
         const cart = this.atSchool(text(this.rowOf('cart', text(row.cartId) ?? '').schoolId));

@@ -1,11 +1,17 @@
 /** Lists written as CSV after RFC 4180, safe to open in a spreadsheet: what it would run as a formula is text. */
 
+const signs = '=+\\-@\uff1d\uff0b\uff0d\uff20';
+const begins = new RegExp(`^[${signs}\\t\\r\\n]|^\\s+[${signs}]`);
+const afterMark = new RegExp(`([;|\\t]\\s*)(?=[${signs}])`, 'g');
+
 /**
  * A cell that a spreadsheet would take for a formula gets an apostrophe in front. Common practice against CSV
- * injection (OWASP): cells that begin with = + - @, a tab or a return. Numbers stay numbers.
+ * injection (OWASP): cells that begin with = + - @, a tab or a return; and their full-width forms, which some programs
+ * read as the plain ones. So does what follows a semicolon, a bar or a tab within a cell, since a program that takes one
+ * of these for the separator begins a cell there. Numbers stay numbers.
  */
 export const harmless = (text: string): string =>
-  /^[=+\-@\t\r]/.test(text) && !/^-?\d+(\.\d+)?$/.test(text) ? `'${text}` : text;
+  /^-?\d+(\.\d+)?$/.test(text) ? text : `${begins.test(text) ? "'" : ''}${text.replace(afterMark, "$1'")}`;
 
 /** With a byte-order mark, since spreadsheets else take UTF-8 for another encoding. */
 export function writeCsv(header: string[], rows: Iterable<readonly (string | number | null)[]>): Uint8Array {

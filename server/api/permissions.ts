@@ -147,6 +147,7 @@ export const permissions: Record<
   'GET /api/ledger': 'ledger',
   'GET /api/audit': 'ledger',
   'GET /api/products': 'licenses.see',
+  'POST /api/calendar': 'calendar',
   'GET /api/products/:id': 'licenses.see',
   'POST /api/products': 'products.keep',
   'POST /api/products/:id/take-over': 'products.keep',

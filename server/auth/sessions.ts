@@ -7,7 +7,7 @@ import type { AccountRole } from '#core/register/index';
 import { audit, type Viewer } from '../api/context';
 import { placesOf } from '../authority/actor';
 import { isoIn, nowIso } from '../clock';
-import type { Db, Tx } from '../db/connection';
+import type { Db, Param, Tx } from '../db/connection';
 import { mint } from '../plans/mint';
 import { hashToken, newToken } from './seal';
 
@@ -42,44 +42,35 @@ export interface From {
   browser: string;
 }
 
-/** A session, with the first and last sign-in of the person and the trail, in one commit. `within` runs in it as well. */
+type Statement = readonly [sql: string, ...values: Param[]];
+
+/** A session, with the first and last sign-in of the person and the trail, in one commit. `within`: what belongs to it. */
 export async function begin(
   db: Db,
   { id: accountId, personId, role }: Account,
   way: Way,
   { address, browser }: From,
-  within: (tx: Tx) => Promise<void> = () => Promise.resolve(),
+  within: readonly Statement[] = [],
 ): Promise<Session> {
   const token = newToken();
   const { most } = hours[role];
   const now = nowIso();
-  await db.transaction(async (tx) => {
-    await db.batch(
+  await db.atomic([
+    [
       'INSERT INTO sessions (tokenHash, id, accountId, createdAt, lastAt, freshAt, expiresAt, way, browser, address) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
-      [
-        [
-          hashToken(token),
-          mint(),
-          accountId,
-          now,
-          now,
-          now,
-          isoIn(most * hourMs),
-          way,
-          browser.slice(0, 200),
-          address.slice(0, 45),
-        ],
-      ],
-      tx,
-    );
-    await db.update(
+      ...[hashToken(token), mint(), accountId, now, now, now, isoIn(most * hourMs)],
+      ...[way, browser.slice(0, 200), address.slice(0, 45)],
+    ],
+    [
       'INSERT INTO sign_ins (personId, firstAt, lastAt, way) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE lastAt = VALUES(lastAt), way = VALUES(way)',
-      [personId, now, now, way],
-      tx,
-    );
-    await audit(db, { by: personId, action: 'sign-in', about: personId, detail: `${way}, from ${address}` }, tx);
-    await within(tx);
-  });
+      ...[personId, now, now, way],
+    ],
+    [
+      "INSERT INTO audit (id, at, byPersonId, action, aboutPersonId, detail) VALUES (?, ?, ?, 'sign-in', ?, ?)",
+      ...[mint(), now, personId, personId, `${way}, from ${address}`],
+    ],
+    ...within,
+  ]);
   return { token, role, maxAgeSeconds: most * 3600 };
 }
 

@@ -11,7 +11,7 @@ import { normalSecret, picturesOf } from '#core/accounts/index';
 import { audit, Fault } from '../api/context';
 import type { Config } from '../config';
 import { nowIso } from '../clock';
-import type { Db, Tx } from '../db/connection';
+import type { Db } from '../db/connection';
 import { type Factor, factorsOf } from './factors';
 import { type Bucket, tryIn } from './limits';
 import { passwordIs } from './password';
@@ -127,18 +127,15 @@ export async function signedIn(
   knownHash: string | null,
 ): Promise<SignedIn> {
   const known = newToken();
-  const note = async (tx: Tx) => {
-    // A browser that is known keeps its token; the cookie is only renewed.
-    if (knownHash)
-      await db.update('UPDATE known_browsers SET lastAt = ? WHERE tokenHash = ?', [nowIso(), knownHash], tx);
-    else
-      await db.update(
-        'INSERT INTO known_browsers (tokenHash, accountId, lastAt) VALUES (?, ?, ?)',
-        [hashToken(known), account.id, nowIso()],
-        tx,
-      );
-  };
-  const session = await begin(db, account, way, from, note);
+  // A browser that is known keeps its token; the cookie is only renewed.
+  const session = await begin(db, account, way, from, [
+    knownHash
+      ? ['UPDATE known_browsers SET lastAt = ? WHERE tokenHash = ?', nowIso(), knownHash]
+      : [
+          'INSERT INTO known_browsers (tokenHash, accountId, lastAt) VALUES (?, ?, ?)',
+          ...[hashToken(known), account.id, nowIso()],
+        ],
+  ]);
   return { session, known: knownHash ? '' : known };
 }
 

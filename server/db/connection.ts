@@ -72,6 +72,23 @@ export class Db {
     return (await connection.query<{ affectedRows: number }>(sql, values)).affectedRows;
   }
 
+  /**
+   * Statements that are one transaction, sent as one: a round trip in the place of one for each. `?` for each value.
+   * What goes wrong undoes all of them, and is thrown.
+   */
+  async atomic(statements: readonly (readonly [sql: string, ...values: Param[]])[]): Promise<void> {
+    const connections = this.sequelize.connectionManager as unknown as Connections;
+    const connection = await connections.getConnection({ type: 'read' });
+    try {
+      await connection.query(
+        `BEGIN NOT ATOMIC DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN ROLLBACK; RESIGNAL; END; START TRANSACTION; ${statements.map(([sql]) => `${sql};`).join(' ')} COMMIT; END`,
+        statements.flatMap(([, ...values]) => values),
+      );
+    } finally {
+      connections.releaseConnection(connection);
+    }
+  }
+
   /** Many rows as the driver gives them, in half the time of `select`; `?` for each value, `(?)` for a list of them. */
   async rows<T extends object>(sql: string, values: Param[] = []): Promise<T[]> {
     const connections = this.sequelize.connectionManager as unknown as Connections;

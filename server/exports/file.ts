@@ -1,6 +1,6 @@
-/** A table as a file: CSV or a workbook, in which nothing runs. */
+/** A table as a file: CSV or a workbook, in which nothing runs: a workbook's cells say that they are text. */
 import writeWorkbook from 'write-excel-file/node';
-import { harmless, writeCsv } from '#core/tabular/index';
+import { writeCsv } from '#core/tabular/index';
 
 export interface Table {
   header: string[];
@@ -31,7 +31,7 @@ async function workbook({ header, rows }: Table): Promise<Uint8Array> {
       ? null
       : typeof value === 'number'
         ? { value, type: Number }
-        : { value: harmless(value), type: String };
+        : { value, type: String };
   const data = [header.map((value) => ({ value, fontWeight: 'bold' as const })), ...rows.map((row) => row.map(cell))];
   return new Uint8Array(await writeWorkbook(data).toBuffer());
 }

@@ -1,5 +1,5 @@
 /** Feeds end to end: readings remembered, corrections kept, folders watched, a register's service taken over night by night. */
-import { mkdtempSync, readFileSync, utimesSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -155,7 +155,20 @@ describe('a feed', () => {
   });
 
   it('takes the newest file of its folder once, and says what is wrong with a folder', async () => {
-    const folder = mkdtempSync(join(tmpdir(), 'sheaf-feed-'));
+    const open = mkdtempSync(join(tmpdir(), 'sheaf-feed-'));
+    const folder = join(open, 'night');
+    mkdirSync(folder);
+    const settings = { schoolId: null, complete: false, kept: [], everyMinutes: null, folder };
+    const watch = { name: 'Not yet', way: 'folder', settings };
+    // Only below what the operator opened, links followed.
+    expect((await district.post('/api/feeds', watch)).body.error).toContain('SHEAF_FEED_FOLDERS');
+    world.config.feedFolders.push(open);
+    const link = join(open, 'link');
+    symlinkSync('/etc', link);
+    for (const outside of ['/etc', link, join(open, '..'), `${open}-beside`])
+      expect((await district.post('/api/feeds', { ...watch, settings: { ...settings, folder: outside } })).status).toBe(
+        422,
+      );
     const id = await feed('Watched', {
       way: 'folder',
       settings: { folder, schoolId: await school('Gull Sound') } as never,
@@ -172,15 +185,10 @@ describe('a feed', () => {
       school: 'Gull Sound',
     });
     expect((await district.job(`/api/feeds/${id}/take`)).result).toEqual({});
-    await district.post('/api/feeds', {
-      id,
-      name: 'Watched',
-      way: 'folder',
-      settings: { schoolId: null, complete: false, kept: [], everyMinutes: null, folder: '/nowhere' },
-    });
-    expect((await district.job(`/api/feeds/${id}/take`)).error!.message).toContain('/nowhere cannot be opened');
+    rmSync(folder, { recursive: true });
+    expect((await district.job(`/api/feeds/${id}/take`)).error!.message).toContain('night cannot be opened');
     const listed = (await district.get<Feed[]>('/api/feeds')).body.find((f) => f.id === id)!;
-    expect(listed).toMatchObject({ files: 1, lastError: expect.stringContaining('/nowhere') as string });
+    expect(listed).toMatchObject({ files: 1, lastError: expect.stringContaining('night cannot be opened') as string });
   });
 });
 

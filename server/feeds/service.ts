@@ -3,6 +3,8 @@ import { zipSync } from 'fflate';
 import { z } from 'zod';
 import { collections, fromJson, type Records, toFiles } from '#core/oneroster/index';
 import { Refusal } from '#core/tabular/decode';
+import type { Config } from '../config';
+import { mustReach } from './reach';
 
 export interface ServiceAddress {
   /** The rostering service's base, up to and with "v1p2". */
@@ -14,12 +16,15 @@ export interface ServiceAddress {
 
 const pageSize = 2000;
 const waitMs = 30_000;
+const largestAnswer = 32_000_000;
 
 /** Throws Refusal that says which step failed and what to check. */
 export async function fetchBundle(
   at: ServiceAddress,
+  config: Pick<Config, 'feedHosts'>,
   progress: (step: string, done: number) => void,
 ): Promise<Uint8Array> {
+  for (const address of [at.tokenUrl, at.url]) await mustReach(address, config);
   const token = await fetchToken(at);
   const records: Records = { 'roles.csv': [] };
   for (const { file, path } of collections) {
@@ -75,9 +80,23 @@ async function ask(url: string, init: RequestInit): Promise<Response> {
 
 async function json(response: Response, what: string): Promise<unknown> {
   if (!response.ok) throw new Refusal('service', `The service refused ${what} (status ${response.status}).`);
+  const bytes = await bounded(response, what);
   try {
-    return await response.json();
+    return JSON.parse(bytes.toString('utf8')) as unknown;
   } catch {
-    throw new Refusal('service', `The service’s answer for ${what} is no JSON. Check its address.`);
+    throw new Refusal('service', `The service’s answer for ${what} is not valid JSON. Check its address.`);
   }
+}
+
+/** An answer's bytes, as they come; a page of people is far smaller than the most. */
+async function bounded(response: Response, what: string): Promise<Buffer> {
+  const parts: Uint8Array[] = [];
+  let size = 0;
+  for await (const part of response.body ?? []) {
+    size += part.byteLength;
+    if (size > largestAnswer)
+      throw new Refusal('service', `The service’s answer for ${what} is larger than ${largestAnswer / 1e6} MB.`);
+    parts.push(part);
+  }
+  return Buffer.concat(parts, size);
 }

@@ -2,11 +2,13 @@
 import { z } from 'zod';
 import type { Config } from '../config';
 import { sealText, unsealText } from '../auth/seal';
-import { Fault, type Viewer } from '../api/context';
+import { audit, Fault, type Viewer } from '../api/context';
 import { type Feed, type FeedEdit, type FeedSettings, type FeedWay, keepableFields } from '../api/contract';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
+import { Refusal } from '#core/tabular/decode';
 import { mint } from '../plans/mint';
+import { mustReach, reachedFolder } from './reach';
 
 export const feedSettings: z.ZodType<FeedSettings> = z.object({
   schoolId: z.string().length(26).nullable(),
@@ -77,6 +79,12 @@ export async function feedById(db: Db, config: Config, id: string): Promise<Feed
   );
 }
 
+/** What a feed may not reach for is said where it is set up. */
+const orFault = (reaching: Promise<unknown>): Promise<unknown> =>
+  reaching.catch((error: unknown) => {
+    throw error instanceof Refusal ? new Fault(422, error.message) : error;
+  });
+
 export async function saveFeed(db: Db, config: Config, viewer: Viewer, edit: FeedEdit): Promise<{ id: string }> {
   const { settings, way } = edit;
   if (way === 'folder' && !settings.folder) throw new Fault(400, 'Say which folder is watched.');
@@ -84,6 +92,16 @@ export async function saveFeed(db: Db, config: Config, viewer: Viewer, edit: Fee
     throw new Fault(400, 'A service needs its address, the address of its tokens, and the client’s name.');
   const id = edit.id ?? mint();
   const nextRunAt = settings.everyMinutes === null || way === 'upload' ? null : nowIso();
+  if (way === 'folder') await orFault(reachedFolder(settings.folder!, config));
+  if (way === 'service')
+    for (const address of [settings.url!, settings.tokenUrl!]) await orFault(mustReach(address, config));
+  const before = edit.id ? await feedById(db, config, edit.id) : null;
+  // A secret is for the address that it was given for, and is not sent to another one.
+  if (way === 'service' && before?.secret && !edit.secret && before.settings.tokenUrl !== settings.tokenUrl)
+    throw new Fault(
+      422,
+      'secret: The address of the tokens changed. Type the secret again, so that it goes to no wrong place.',
+    );
   const sealed = edit.secret ? sealText(config.key, id, edit.secret) : null;
   const clash = await db.one<{ id: string }>('SELECT id FROM feeds WHERE name = :name AND id <> :id', {
     name: edit.name,
@@ -103,6 +121,7 @@ export async function saveFeed(db: Db, config: Config, viewer: Viewer, edit: Fee
       'INSERT INTO feeds (id, name, way, settings, secretSealed, createdBy, createdAt, nextRunAt) VALUES (:id, :name, :way, :settings, :sealed, :by, :at, :nextRunAt)',
       { ...values, by: viewer.personId, at: nowIso() },
     );
+  await audit(db, { by: viewer.personId, action: edit.id ? 'feed.change' : 'feed.make', detail: edit.name });
   return { id };
 }
 

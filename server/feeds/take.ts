@@ -8,6 +8,7 @@ import type { Db } from '../db/connection';
 import { Reader } from '../intake/reader';
 import { contentHash, storeIntake } from '../intake/store';
 import { feedById, type FeedRecord } from './store';
+import { reachedFolder } from './reach';
 import { fetchBundle } from './service';
 
 const largestFile = 64_000_000;
@@ -22,7 +23,8 @@ export async function takeFeed(
   const feed = await feedById(db, config, feedId);
   if (!feed) throw new Refusal('no-feed', 'This feed is not there.');
   try {
-    const found = feed.way === 'folder' ? await newestFile(db, feed) : await fromService(feed, progress);
+    const found =
+      feed.way === 'folder' ? await newestFile(db, config, feed) : await fromService(config, feed, progress);
     const hash = found && contentHash(found.bytes);
     const known =
       hash &&
@@ -69,8 +71,8 @@ interface Found {
 }
 
 /** The newest file of the folder that the feed has not taken yet. */
-async function newestFile(db: Db, { id, settings }: FeedRecord): Promise<Found | null> {
-  const folder = settings.folder!;
+async function newestFile(db: Db, config: Config, { id, settings }: FeedRecord): Promise<Found | null> {
+  const folder = await reachedFolder(settings.folder!, config);
   let names: string[];
   try {
     names = await readdir(folder);
@@ -95,11 +97,13 @@ async function newestFile(db: Db, { id, settings }: FeedRecord): Promise<Found |
 }
 
 async function fromService(
+  config: Config,
   { name, settings, secret }: FeedRecord,
   progress: (step: string, done: number) => void,
 ): Promise<Found> {
   const bytes = await fetchBundle(
     { url: settings.url!, tokenUrl: settings.tokenUrl!, clientId: settings.clientId!, secret: secret ?? '' },
+    config,
     progress,
   );
   return { name: `${name}, ${nowIso().slice(0, 10)}.zip`, bytes: Buffer.from(bytes) };

@@ -4,7 +4,7 @@
  */
 import { isTheirs, may, theirRows } from '#core/authority/index';
 import { guessed, lengthFor, makeCode, spelled } from '#core/codes/index';
-import { Fault, notFound, type Services, type Viewer } from '../api/context';
+import { audit, Fault, notFound, type Services, type Viewer } from '../api/context';
 import type { JoinCode, JoinCodes } from '../api/contract';
 import type { Bucket } from '../auth/limits';
 import { macOf, macsOf, sealText, secretBelow, unsealText } from '../auth/seal';
@@ -156,11 +156,13 @@ export async function newCode(services: Services, viewer: Viewer, order: NewCode
       by: viewer.personId,
     },
   );
+  await audit(db, { by: viewer.personId, action: 'code.make', detail: one?.name ?? 'staff of a school' });
   return codeOf(services, viewer, id);
 }
 
 export async function endCode(services: Services, viewer: Viewer, id: string): Promise<void> {
-  await codeOf(services, viewer, id);
+  const { className, school } = await codeOf(services, viewer, id);
+  await audit(services.db, { by: viewer.personId, action: 'code.end', detail: className ?? `staff of ${school}` });
   await services.db.run('UPDATE join_codes SET endedAt = :now WHERE id = :id AND endedAt IS NULL', {
     id,
     now: nowIso(),

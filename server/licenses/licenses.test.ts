@@ -144,7 +144,8 @@ it('takes last uses, says which lines it could not, and keeps the latest; the ca
   expect(use!.usedOn).toBe('2026-08-14');
   expect((await district.post('/api/uses', { text: 'a,b\n1,2' })).status).toBe(422);
 
-  const { calendar } = (await district.get<{ calendar: string }>('/api/products')).body;
+  const { url: calendar } = (await district.post<{ url: string }>('/api/calendar')).body;
+  expect(await world.db.one("SELECT action FROM audit WHERE action = 'calendar.address'")).not.toBeNull();
   const feed = await (await world.send('GET', new URL(calendar).pathname)).text();
   // Published: RFC 5545, 3.6.1 (an event of a day), 3.3.4 (dates).
   expect(feed).toContain('BEGIN:VCALENDAR');

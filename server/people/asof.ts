@@ -1,6 +1,6 @@
 /**
  * How it stood on a day: who was at which school, in which grade and classes. Places and enrollments have a begin and
- * an end, so any day can be asked for; names and numbers are as they are now.
+ * an end, so any day can be asked for; names are as they are now, and so are numbers, of those who are still the viewer's.
  */
 import { theirRows } from '#core/authority/index';
 import type { Viewer } from '../api/context';
@@ -25,7 +25,10 @@ export async function asOf(
     ${school ? 'AND a.schoolId = :school' : ''} ${grade ? 'AND a.grade = :grade' : ''}
     ${words
       .map(
-        (_, i) => `AND (p.familyName LIKE :w${i} OR p.givenName LIKE :w${i} OR p.number LIKE :w${i} OR EXISTS (
+        (
+          _,
+          i,
+        ) => `AND (p.familyName LIKE :w${i} OR p.givenName LIKE :w${i} OR (p.number LIKE :w${i} AND ${theirRows(viewer, 'people', 'p')}) OR EXISTS (
       SELECT 1 FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = p.id AND ${on('e')} AND c.name LIKE :w${i}))`,
       )
       .join(' ')}`;
@@ -39,7 +42,7 @@ export async function asOf(
   };
   const [rows, total] = await Promise.all([
     db.select<AsOfRow>(
-      `SELECT p.id, p.familyName, p.givenName, p.number, p.role, a.grade, s.name AS school,
+      `SELECT p.id, p.familyName, p.givenName, IF(${theirRows(viewer, 'people', 'p')}, p.number, NULL) AS number, p.role, a.grade, s.name AS school,
          (SELECT GROUP_CONCAT(c.name ORDER BY c.kind DESC, c.name SEPARATOR ', ') FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = p.id AND ${on('e')}) AS classes
        ${from} WHERE ${where} ${after ? 'AND (p.familyName, p.givenName, p.id) > (SELECT o.familyName, o.givenName, o.id FROM people o WHERE o.id = :after)' : ''}
        ORDER BY p.familyName, p.givenName, p.id LIMIT ${limit + 1}`,

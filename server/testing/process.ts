@@ -14,7 +14,10 @@ export class ServerProcess {
   ) {}
 
   /** Starts `dist/server/main.js` on a free port and waits until /healthz answers. */
-  static async start(config: Config, extra: { args?: string[]; port?: number } = {}): Promise<ServerProcess> {
+  static async start(
+    config: Config,
+    extra: { args?: string[]; port?: number; host?: string } = {},
+  ): Promise<ServerProcess> {
     // From anywhere in a range: two that start at the same moment rarely reach for the same one.
     let port = extra.port ?? 18_400 + Math.floor(Math.random() * 200);
     while (!(await portIsFree(port)) && extra.port === undefined) port++;
@@ -23,6 +26,7 @@ export class ServerProcess {
       ...process.env,
       SHEAF_PORT: String(port),
       SHEAF_DATA: config.dataFolder,
+      ...(extra.host ? { SHEAF_URL: `http://${extra.host}:${port}` } : {}),
       SHEAF_KEY: writtenKeys(config.key).trim(),
       SHEAF_TODAY: config.today(),
       ...(config.directory
@@ -42,7 +46,7 @@ export class ServerProcess {
       env,
       stdio: ['ignore', 'pipe', 'pipe'],
     });
-    const server = new ServerProcess(`http://127.0.0.1:${port}`, child);
+    const server = new ServerProcess(`http://${extra.host ?? '127.0.0.1'}:${port}`, child);
     child.stdout?.on('data', (piece: Buffer) => (server.output += piece.toString()));
     child.stderr?.on('data', (piece: Buffer) => (server.output += piece.toString()));
     for (let tries = 0; ; tries++) {

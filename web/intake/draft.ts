@@ -43,7 +43,10 @@ export function useDraft(id: string) {
     } catch (error) {
       failure.value = error instanceof Error ? error.message : String(error);
       // Without an answer the draft stays here and is sent again.
-      if (error instanceof CallError && error.status === 0) timer = setTimeout(flush, 3000);
+      if (error instanceof CallError && error.status === 0) {
+        failure.value = 'The server does not answer. What you typed is kept here, and saved as soon as it answers.';
+        timer = setTimeout(flush, 3000);
+      }
     }
   }
   const flush = (): Promise<void> => {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Every product with what is owned, needed and held; beside it how the focused one stands over the year. */
 import { useQuery } from '@tanstack/vue-query';
+import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call } from '@/api';
@@ -37,6 +38,14 @@ const editing = ref<Product | null>(null);
 function edit(product: Product | null): void {
   editing.value = product;
   open.value = 'product';
+}
+const calendar = ref('');
+async function showCalendar(): Promise<void> {
+  try {
+    calendar.value = (await call('POST /api/calendar')).url;
+  } catch (error) {
+    work.wrong(error);
+  }
 }
 const isDistrict = computed(() => session.me?.role === 'district');
 
@@ -77,7 +86,10 @@ const columns: Col[] = [
         </button>
         <span class="grow" />
         <ExportLine v-if="rows.length > 0" list="products" />
-        <a v-if="list.data.value?.calendar" :href="list.data.value.calendar">Calendar of renewals</a>
+        <a v-if="calendar" :href="calendar" class="clip">{{ calendar }}</a>
+        <Button v-else-if="session.me?.role === 'district'" size="small" @click="showCalendar"
+          >Show calendar address</Button
+        >
         <button v-if="isDistrict" class="plain dusk" type="button" @click="open = 'uses'">Last uses</button>
         <button v-if="isDistrict" class="plain dusk" type="button" @click="edit(null)">New product</button>
       </div>

@@ -1,15 +1,16 @@
 <script setup lang="ts">
 /** A forgotten password: asks for a link; and where the link leads, a new one is chosen. The link's token is behind #. */
 import { Alert, Button, Form, FormItem, Input, InputPassword } from 'ant-design-vue';
-import { onMounted, ref } from 'vue';
-import { RouterLink, useRouter } from 'vue-router';
+import { onMounted, ref, watch } from 'vue';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import Door from './Door.vue';
 
 const router = useRouter();
 const session = useSession();
-const token = ref(location.hash.slice(1));
+const route = useRoute();
+const token = ref('');
 const who = ref('');
 const asked = ref(false);
 const own = ref<{ name: string; username: string } | null>(null);
@@ -28,12 +29,17 @@ async function run(act: () => Promise<void>): Promise<void> {
     busy.value = false;
   }
 }
-onMounted(() => {
-  if (!token.value) return;
+function open(): void {
+  if (!location.hash) return;
+  token.value = location.hash.slice(1);
+  asked.value = false;
   // The token stays out of the history.
   history.replaceState(history.state, '', location.pathname);
   void run(async () => void (own.value = await call('POST /api/password/open', { body: { token: token.value } })));
-});
+}
+onMounted(open);
+// The link may be opened where the page is already.
+watch(() => route.hash, open);
 const request = () =>
   run(async () => {
     await call('POST /api/password/forgot', { body: { who: who.value } });

@@ -70,7 +70,9 @@ export type ProductFields = Omit<Product, 'id'>;
 export type RuleFields = Omit<Rule, 'id' | 'ends'>;
 
 export interface LicensesApi {
-  'GET /api/products': { out: { products: ProductRow[]; calendar: string | null } };
+  'GET /api/products': { out: { products: ProductRow[] } };
+  /** The address of the calendar of renewals, which opens without signing in; recorded. */
+  'POST /api/calendar': { out: { url: string } };
   'GET /api/products/:id': { query: { idleDays?: number }; out: ProductSheet };
   /** Without an id a new one. */
   'POST /api/products': { body: { id: string | null; fields: ProductFields }; out: { planId: string; id: string } };

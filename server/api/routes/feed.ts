@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { personFields } from '#core/register/index';
 import { feedList, feedSettings, saveFeed } from '../../feeds/store';
 import { decidePair, mergePeople } from '../../people/merge';
-import { notFound } from '../context';
+import { audit, notFound } from '../context';
 import type { RecordPair, RouteName } from '../contract';
 import { id, type Routes, startJob, text } from './route';
 
@@ -29,10 +29,15 @@ export const feedRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'feed
   },
   'POST /api/feeds/:id/active': {
     body: z.object({ active: z.boolean() }),
-    handle: async ({ db, params, body }) => {
-      const there = await db.one('SELECT id FROM feeds WHERE id = :id', { id: params.id });
+    handle: async ({ db, viewer, params, body }) => {
+      const there = await db.one<{ name: string }>('SELECT name FROM feeds WHERE id = :id', { id: params.id });
       if (!there) throw notFound('This feed');
       await db.run('UPDATE feeds SET active = :active WHERE id = :id', { id: params.id, active: body.active ? 1 : 0 });
+      await audit(db, {
+        by: viewer.personId,
+        action: body.active ? 'feed.start' : 'feed.stop',
+        detail: there.name,
+      });
       return { ok: true };
     },
   },

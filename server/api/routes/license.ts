@@ -1,10 +1,9 @@
 /** Products, licenses, rules, seats. */
-import { may } from '#core/authority/index';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { calendarUrl } from '../../licenses/calendar';
 import { addRule, endRule, keepLicense, keepProduct, takeOver } from '../../licenses/edit';
-import { notFound } from '../context';
+import { audit, notFound } from '../context';
 import type { RouteName } from '../contract';
 import { id, type Routes, startJob, text } from './route';
 
@@ -21,15 +20,20 @@ const idleDays = z.coerce.number().int().min(7).max(400);
 export const licenseRoutes: Pick<
   Routes,
   Exclude<
-    Extract<RouteName, `${string} /api/${'products' | 'licenses' | 'rules' | 'seats'}${string}`>,
+    Extract<RouteName, `${string} /api/${'products' | 'licenses' | 'rules' | 'seats' | 'calendar'}${string}`>,
     'POST /api/products/:id/key'
   >
 > = {
   'GET /api/products': {
-    handle: async ({ db, config, licenses, viewer }) => ({
-      products: await licenses.products(),
-      calendar: may(viewer, 'calendar') ? await calendarUrl(db, config) : null,
-    }),
+    handle: async ({ licenses }) => ({ products: await licenses.products() }),
+  },
+  'POST /api/calendar': {
+    handle: async ({ db, config, viewer }) => {
+      const url = await calendarUrl(db, config);
+      if (!url) throw notFound('This calendar');
+      await audit(db, { by: viewer.personId, action: 'calendar.address', detail: 'shown' });
+      return { url };
+    },
   },
   'GET /api/products/:id': {
     query: z.object({ idleDays: idleDays.optional() }),

@@ -1,0 +1,82 @@
+/**
+ * What a feed may reach for. Folders: below those that the operator named. Addresses: https, plain http on this machine
+ * alone; nothing in a private network unless the operator named the host, so that a feed is no way to look around inside.
+ */
+import { lookup } from 'node:dns/promises';
+import { realpath } from 'node:fs/promises';
+import { BlockList, isIP } from 'node:net';
+import { resolve, sep } from 'node:path';
+import { Refusal } from '#core/tabular/decode';
+import type { Config } from '../config';
+
+const loopback = new BlockList();
+loopback.addSubnet('127.0.0.0', 8, 'ipv4');
+loopback.addAddress('::1', 'ipv6');
+
+/** Not reached from the internet: RFC 1918, 6598, 3927, 4193, 4291; and what is no host's at all. */
+const inside = new BlockList();
+for (const [net, bits] of [
+  ['0.0.0.0', 8],
+  ['10.0.0.0', 8],
+  ['100.64.0.0', 10],
+  ['169.254.0.0', 16],
+  ['172.16.0.0', 12],
+  ['192.0.0.0', 24],
+  ['192.168.0.0', 16],
+  ['198.18.0.0', 15],
+  ['224.0.0.0', 3],
+] as const)
+  inside.addSubnet(net, bits, 'ipv4');
+for (const [net, bits] of [
+  ['::', 128],
+  ['fc00::', 7],
+  ['fe80::', 10],
+  ['ff00::', 8],
+  ['64:ff9b::', 96],
+] as const)
+  inside.addSubnet(net, bits, 'ipv6');
+
+const isIn = (list: BlockList, address: string): boolean => {
+  const plain = address.replace(/^::ffff:(?=\d+\.)/i, '');
+  return list.check(plain, isIP(plain) === 6 ? 'ipv6' : 'ipv4');
+};
+
+/** The folder as it really lies, links followed. Throws Refusal unless it is below one of the operator's. */
+export async function reachedFolder(folder: string, { feedFolders }: Pick<Config, 'feedFolders'>): Promise<string> {
+  if (feedFolders.length === 0)
+    throw new Refusal(
+      'folder',
+      'No folders are open to feeds on this server. Whoever runs it names them in SHEAF_FEED_FOLDERS.',
+    );
+  const real = await realpath(resolve(folder)).catch(() => null);
+  if (real === null)
+    throw new Refusal('folder', `The folder ${folder} cannot be opened. Check its name and who may read it.`);
+  for (const allowed of feedFolders) {
+    const base = await realpath(allowed).catch(() => null);
+    if (base !== null && (real === base || real.startsWith(base + sep))) return real;
+  }
+  throw new Refusal(
+    'folder',
+    `The folder ${folder} is not open to feeds. Choose one below ${feedFolders.join(' or ')}.`,
+  );
+}
+
+/** Throws Refusal for an address that a feed may not ask. What it stands for is looked up, so that no name hides it. */
+export async function mustReach(address: string, { feedHosts }: Pick<Config, 'feedHosts'>): Promise<void> {
+  const url = new URL(address);
+  const host = url.hostname.replace(/^\[|\]$/g, '');
+  const found = isIP(host)
+    ? [{ address: host }]
+    : await lookup(host, { all: true }).catch(() => {
+        throw new Refusal('service', `There is no host ${host}. Check the address.`);
+      });
+  const isHere = found.every((one) => isIn(loopback, one.address));
+  if (url.protocol !== 'https:' && !(url.protocol === 'http:' && isHere))
+    throw new Refusal('service', `${url.origin} is not encrypted. Use an address that begins with https.`);
+  if (isHere || feedHosts.includes(host)) return;
+  if (found.some((one) => isIn(inside, one.address) || isIn(loopback, one.address)))
+    throw new Refusal(
+      'service',
+      `${host} is in a private network. Whoever runs the server may open it to feeds in SHEAF_FEED_HOSTS.`,
+    );
+}
