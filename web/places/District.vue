@@ -6,6 +6,7 @@ import DeviceRules from '@/district/DeviceRules.vue';
 import Directory from '@/district/Directory.vue';
 import Schools from '@/district/Schools.vue';
 import Secrets from '@/district/Secrets.vue';
+import SecurityRules from '@/district/SecurityRules.vue';
 import Staffing from '@/district/Staffing.vue';
 import Usernames from '@/district/Usernames.vue';
 import { useSession } from '@/stores/session';
@@ -22,6 +23,7 @@ const state = useQuery({ queryKey: ['district'], queryFn: () => call('GET /api/d
       <Usernames :state="state.data.value" @changed="state.refetch()" />
       <Secrets :state="state.data.value" @changed="state.refetch()" />
       <DeviceRules :state="state.data.value" @changed="state.refetch()" />
+      <SecurityRules :state="state.data.value" @changed="state.refetch()" />
       <Staffing :state="state.data.value" />
       <Directory v-if="session.me?.role === 'district'" />
     </div>

@@ -80,6 +80,14 @@ async function invite(): Promise<void> {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
   }
 }
+async function resetPassword(): Promise<void> {
+  try {
+    await call('POST /api/staff/:id/reset', { id: props.id });
+    work.say('The old password no longer works. A link to choose a new one is on its way to their e-mail address.');
+  } catch (error) {
+    work.wrong(error);
+  }
+}
 /** Why the secret is to be shown, as it will stand in the trail; null: nobody asked. */
 const why = ref<string | null>(null);
 const reasons = ['forgot it', 'lost the card', 'new here today', 'a parent asks'];
@@ -166,7 +174,10 @@ async function whole(): Promise<void> {
             <option value="district">coordinator of the district</option>
           </select></label
         >
-        <Button v-if="session.isCoordinator" size="small" @click="invite">Invite</Button>
+        <template v-if="session.isCoordinator">
+          <Button v-if="sheet.data.value.signedIn" size="small" @click="resetPassword">Reset password</Button>
+          <Button v-else size="small" @click="invite">Invite</Button>
+        </template>
       </p>
       <p v-if="!sheet.data.value.account" class="quiet">none</p>
       <div v-if="person.role === 'student' && sheet.data.value.account" class="row reveal">

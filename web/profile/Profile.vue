@@ -213,7 +213,14 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
 
       <section aria-labelledby="sessions">
         <h2 id="sessions">Where you are signed in</h2>
-        <Table :columns="columns" :data-source="profile.sessions" row-key="id" size="small" :pagination="false">
+        <Table
+          :columns="columns"
+          :data-source="profile.sessions"
+          row-key="id"
+          size="small"
+          :pagination="false"
+          :scroll="{ x: true }"
+        >
           <template #bodyCell="{ column, record }">
             <template v-if="column.key === 'browser'"
               >{{ browserName(record.browser) }}
@@ -247,7 +254,10 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
   display: grid;
   gap: 16px;
   align-content: start;
+}
+.profile > * {
   max-width: 900px;
+  min-width: 0;
 }
 section {
   display: grid;

@@ -157,6 +157,7 @@ const canPasskey = browserSupportsWebAuthn();
       <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
       <Button type="primary" size="large" html-type="submit" :loading="busy">Sign in</Button>
     </form>
+    <Button v-if="canPasskey && !at" size="large" @click="passkey">Sign in with a passkey</Button>
     <p v-if="door.error.value" class="quiet">{{ door.error.value.message }}</p>
     <button
       v-if="has('pictures') && has('secret')"
@@ -167,7 +168,6 @@ const canPasskey = browserSupportsWebAuthn();
       {{ byPictures ? 'Use a password of words' : 'Use a picture password' }}
     </button>
     <a v-if="has('sign-on')" class="way" href="/api/sign-on">Sign in with the district’s account</a>
-    <Button v-if="canPasskey && !at" size="large" @click="passkey">Sign in with a passkey</Button>
     <RouterLink class="way" to="/join">Join a class with a code</RouterLink>
     <RouterLink v-if="!at" class="way" to="/password">Forgot password?</RouterLink>
   </Door>

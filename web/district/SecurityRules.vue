@@ -1,0 +1,81 @@
+<script setup lang="ts">
+/** Who needs a second factor, whose addresses the district's sign-on may link, and what holds a plan for a person. */
+import { Button, Form, FormItem, InputNumber, Radio, RadioGroup, Select } from 'ant-design-vue';
+import { computed, reactive, ref } from 'vue';
+import type { DistrictState } from '../../server/api/contract';
+import { call } from '@/api';
+import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
+
+const props = defineProps<{ state: DistrictState }>();
+const emit = defineEmits<{ changed: [] }>();
+const session = useSession();
+const work = useWork();
+const { secondFactor, signOnDomains, mostLeaving, mostJoining } = props.state.settings;
+const percent = (share: number) => Math.round(share * 100);
+const form = reactive({
+  secondFactor,
+  signOnDomains: [...signOnDomains],
+  leaving: percent(mostLeaving),
+  joining: percent(mostJoining),
+});
+const busy = ref(false);
+const mayChange = computed(() => session.me?.role === 'district');
+async function save(): Promise<void> {
+  busy.value = true;
+  try {
+    await call('POST /api/district', {
+      body: {
+        secondFactor: form.secondFactor,
+        signOnDomains: form.signOnDomains.map((domain) => domain.trim().toLowerCase().replace(/^@/, '')),
+        mostLeaving: form.leaving / 100,
+        mostJoining: form.joining / 100,
+      },
+    });
+    work.say('Security settings saved.');
+    emit('changed');
+  } catch (error) {
+    work.wrong(error);
+  } finally {
+    busy.value = false;
+  }
+}
+</script>
+
+<template>
+  <section>
+    <h2>Security</h2>
+    <Form layout="vertical" :disabled="!mayChange" @submit.prevent="save">
+      <FormItem label="Second factor">
+        <RadioGroup v-model:value="form.secondFactor" aria-label="Second factor">
+          <Radio value="nobody">By choice</Radio>
+          <Radio value="coordinators">Required for coordinators</Radio>
+        </RadioGroup>
+      </FormItem>
+      <FormItem
+        v-if="state.signOn"
+        label="E-mail domains for the district sign-on"
+        html-for="sign-on-domains"
+        extra="Only confirmed addresses of these domains are linked at the first sign-on."
+      >
+        <Select
+          id="sign-on-domains"
+          v-model:value="form.signOnDomains"
+          mode="tags"
+          :token-separators="[',', ' ']"
+          :open="false"
+          placeholder="isles.example"
+        />
+      </FormItem>
+      <div class="row">
+        <FormItem label="Hold a plan if more than" html-for="most-leaving" extra="of a school would leave">
+          <InputNumber id="most-leaving" v-model:value="form.leaving" :min="0" :max="100" addon-after="%" />
+        </FormItem>
+        <FormItem label="or more than" html-for="most-joining" extra="would join">
+          <InputNumber id="most-joining" v-model:value="form.joining" :min="0" :max="1000" addon-after="%" />
+        </FormItem>
+      </div>
+      <Button v-if="mayChange" html-type="submit" :loading="busy">Save security settings</Button>
+    </Form>
+  </section>
+</template>
