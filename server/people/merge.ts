@@ -79,7 +79,10 @@ export async function mergePeople(
     }),
   );
   if (held.length > 0) return { planId, held: true, ledgerId: null };
-  const { ledgerId } = await carryOut(db, planId, 'apply', viewer.personId);
+  const { ledgerId } = await carryOut(db, planId, 'apply', viewer.personId).catch(async (error: unknown) => {
+    await db.run("UPDATE plans SET status = 'set-aside' WHERE id = :planId", { planId });
+    throw error instanceof PlanConflict ? new Fault(409, error.message) : error;
+  });
   await audit(db, { by: viewer.personId, action: 'merge', about: keep.person.id, detail: `with ${gone.person.id}` });
   return { planId, held: false, ledgerId };
 }
