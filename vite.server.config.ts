@@ -8,6 +8,7 @@ const programs = {
   'jobs-thread': 'server/jobs/thread.ts',
   'printing-thread': 'server/jobs/printing-thread.ts',
   'intake-thread': 'server/intake/thread.ts',
+  'papers-thread': 'server/papers/thread.ts',
   'figures-thread': 'server/figures/thread.ts',
 };
 

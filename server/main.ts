@@ -85,6 +85,7 @@ async function main(): Promise<void> {
       licenses: threads.licenses,
       year: threads.year,
       use: threads.use,
+      papers: threads.papers,
       roll,
     },
     {

@@ -1,6 +1,6 @@
 /**
- * The threads beside the server's own: one for jobs, one that reads files, one that counts over all people; the latter two begin
- * when they are first asked. Each has a bound on its memory; one that runs over it, or breaks otherwise, is started anew
+ * The threads beside the server's own: one for jobs, one that reads files, one that counts over all people, one that makes PDFs and
+ * workbooks; all but the first begin when they are first asked. Each has a bound on its memory; one that runs over it, or breaks otherwise, is started anew
  * and whoever waited for it is told.
  */
 import { Worker } from 'node:worker_threads';
@@ -8,6 +8,7 @@ import * as Comlink from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { Fault, type IntakeReader, type YearFigures } from './api/context';
 import type { LicenseFigures } from './licenses/desk';
+import type { PaperMaker } from './papers/maker';
 import type { UseFigures } from './use/figures';
 
 /** Beside the source when run from it, beside the bundle when built. */
@@ -22,12 +23,14 @@ const heap = {
   jobs: { maxOldGenerationSizeMb: 3000, maxYoungGenerationSizeMb: 192 },
   intake: { maxOldGenerationSizeMb: 330, maxYoungGenerationSizeMb: 16 },
   figures: { maxOldGenerationSizeMb: 1500, maxYoungGenerationSizeMb: 48 },
+  papers: { maxOldGenerationSizeMb: 700, maxYoungGenerationSizeMb: 48 },
 };
 type ThreadName = keyof typeof heap;
 /** What is said to whoever waited for a thread that ended. */
 const tooMuch: Partial<Record<ThreadName, string>> = {
   intake: 'This file is too much for the server to read at once. Split it by school and open the parts.',
   figures: 'This could not be counted. Try again; the server’s log says more.',
+  papers: 'This is too much for the server to make at once. Narrow the list first.',
 };
 
 export interface Threads {
@@ -36,6 +39,7 @@ export interface Threads {
   licenses: LicenseFigures;
   year: YearFigures;
   use: UseFigures;
+  papers: PaperMaker;
   stop: () => Promise<void>;
 }
 
@@ -85,6 +89,7 @@ export function startThreads(onBroken: (thread: ThreadName, error: unknown) => v
   const figures = answering<LicenseFigures & YearFigures & { use: UseFigures['sheet']; users: UseFigures['people'] }>(
     'figures',
   );
+  const papers = answering<PaperMaker>('papers');
   return {
     nudge: () => jobs?.postMessage('look'),
     intake: {
@@ -105,9 +110,13 @@ export function startThreads(onBroken: (thread: ThreadName, error: unknown) => v
       sheet: (...args) => figures.ask((counts) => counts.use(...args)),
       people: (...args) => figures.ask((counts) => counts.users(...args)),
     },
+    papers: {
+      draw: (drawing) => papers.ask((maker) => maker.draw(drawing)),
+      workbook: (table) => papers.ask((maker) => maker.workbook(table)),
+    },
     stop: async () => {
       stopping = true;
-      await Promise.all([jobs?.terminate(), intake.stop(), figures.stop()]);
+      await Promise.all([jobs?.terminate(), intake.stop(), figures.stop(), papers.stop()]);
     },
   };
 }

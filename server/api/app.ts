@@ -13,7 +13,7 @@ import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
 import { streamSSE } from 'hono/streaming';
 import { z } from 'zod';
 import { layouts } from '#core/cards/index';
-import { deviceLabels, doorPoster, poster, scanSheet, testPage } from '../cards/papers';
+import { deviceLabels, doorPoster, poster, scanSheet, testPage } from '../papers/orders';
 import { fetchPrint } from '../cards/print';
 import { calendar } from '../licenses/calendar';
 import { jobById } from '../jobs/queue';
@@ -257,7 +257,7 @@ export function makeApp(
     });
   });
 
-  const pdf = (c: Ctx, bytes: Buffer, name: string) =>
+  const pdf = (c: Ctx, bytes: Uint8Array, name: string) =>
     c.body(new Uint8Array(bytes), 200, {
       'Content-Type': 'application/pdf',
       'Content-Disposition': `inline; filename="${name}.pdf"`,
@@ -288,7 +288,7 @@ export function makeApp(
   app.get('/api/test-page', async (c) => {
     allow(c, permissions['GET /api/test-page']);
     const order = paper.extend({ layout: z.enum(layouts).default('cards') }).parse(c.req.query());
-    return pdf(c, await testPage(order.layout, order.paper), 'test-page');
+    return pdf(c, await testPage(services, order.layout, order.paper), 'test-page');
   });
 
   app.get('/api/calendar/:token', async (c) => {

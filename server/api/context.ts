@@ -6,6 +6,7 @@ import { nowIso } from '../clock';
 import type { Config } from '../config';
 import type { LicenseFigures } from '../licenses/desk';
 import type { UseFigures } from '../use/figures';
+import type { PaperMaker } from '../papers/maker';
 import type { Roll } from '../people/roll';
 import { mint } from '../plans/mint';
 
@@ -34,6 +35,8 @@ export interface Services {
   year: YearFigures;
   /** Use of products, added up beside. */
   use: UseFigures;
+  /** PDFs and workbooks, made beside. */
+  papers: PaperMaker;
 }
 
 /** What next year would come to, counted beside. */

@@ -10,6 +10,7 @@ import { entities } from '#core/register/index';
 import { Reader } from '../intake/reader';
 import { LicenseDesk } from '../licenses/desk';
 import { Roll } from '../people/roll';
+import { papers } from '../papers/maker';
 import { UseDesk } from '../use/figures';
 import { rehearse } from '../year/plan';
 import { workOnce } from '../jobs/work';
@@ -47,6 +48,7 @@ export class World {
       licenses: new LicenseDesk(db, config),
       year: { rehearse: () => rehearse(db, config) },
       use: new UseDesk(db, config),
+      papers,
     };
     return new World(db, config, services, makeApp(services, { log: console.error }), signIns);
   }
@@ -101,13 +103,15 @@ export class Caller {
     readonly cookie: string,
   ) {}
   async call<T = Record<string, unknown>>(method: string, path: string, body?: unknown): Promise<Answer<T>> {
-    const response = await this.world.send(method, path, body, { Cookie: this.cookie });
+    const response = await this.send(method, path, body);
     return { status: response.status, body: (await response.json()) as Answer<T>['body'] };
   }
   get = <T = Record<string, unknown>>(path: string): Promise<Answer<T>> => this.call<T>('GET', path);
   post = <T = Record<string, unknown>>(path: string, body?: unknown): Promise<Answer<T>> =>
     this.call<T>('POST', path, body);
-  raw = (path: string): Promise<Response> => this.world.send('GET', path, undefined, { Cookie: this.cookie });
+  send = (method: string, path: string, body?: unknown): Promise<Response> =>
+    this.world.send(method, path, body, { Cookie: this.cookie });
+  raw = (path: string): Promise<Response> => this.send('GET', path);
 
   /** Releases whatever holds a plan, and applies it. */
   async apply(planId: string): Promise<import('../api/contract').Job> {

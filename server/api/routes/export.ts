@@ -125,5 +125,5 @@ export async function exportFile(
   const found = await table(services, viewer, raw);
   await told(`${found.rows.length} rows of ${name}`);
   const file = `${name}-${config.today()}`;
-  return format === 'csv' ? csvFile(file, found) : workbookFile(file, found);
+  return format === 'csv' ? csvFile(file, found) : workbookFile(services.papers, file, found);
 }

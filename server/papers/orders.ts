@@ -1,14 +1,6 @@
 /** What is printed without secrets, at once: labels of devices, posters, the page that tests a printer. */
 import { theirRows } from '#core/authority/index';
-import {
-  codeSheets,
-  deviceLabelSheets,
-  type Layout,
-  type Paper,
-  type Sheet,
-  testSheet,
-  posterSheet,
-} from '#core/cards/index';
+import type { Layout, Paper } from '#core/cards/index';
 import { Fault, notFound, type Services, type Viewer } from '../api/context';
 import type { DeviceFilter } from '../api/contract';
 import { devicePage } from '../devices/list';
@@ -16,18 +8,12 @@ import { codeOf } from '../joining/codes';
 
 const most = 5000;
 
-async function made(sheets: Iterable<Sheet>, paper: Paper, title: string): Promise<Buffer> {
-  const { pdfOf } = await import('./pdf');
-  return pdfOf(sheets, paper, title, () => new Promise((next) => setImmediate(next)));
-}
-const measured = async () => (await import('./type')).measure;
-
 export async function deviceLabels(
-  { db, config }: Services,
+  { db, config, papers }: Services,
   viewer: Viewer,
   filter: DeviceFilter,
   order: { paper: Paper; skip: number; code: 'bars' | 'qr' },
-): Promise<Buffer> {
+): Promise<Uint8Array> {
   const { rows, next } = await devicePage(db, viewer, filter, { limit: most, today: config.today() });
   if (rows.length === 0) throw new Fault(404, 'No device is shown, so there is no label to print.');
   if (next !== null)
@@ -38,10 +24,10 @@ export async function deviceLabels(
     school,
     place: cart ? `${cart}${slot ? `, ${slot}` : ''}` : room,
   }));
-  return made(deviceLabelSheets(labels, order, await measured()), order.paper, 'Labels of devices');
+  return papers.draw({ kind: 'labels', labels, order });
 }
 
-export async function poster(services: Services, viewer: Viewer, codeId: string, paper: Paper): Promise<Buffer> {
+export async function poster(services: Services, viewer: Viewer, codeId: string, paper: Paper): Promise<Uint8Array> {
   const code = await codeOf(services, viewer, codeId);
   const where = code.url.replace(/^https?:\/\//, '').replace(/\/j\/.*$/, '/join');
   const content = {
@@ -51,25 +37,25 @@ export async function poster(services: Services, viewer: Viewer, codeId: string,
     where,
     note: `${code.school}. Open until ${code.closesAt.slice(0, 10)}.`,
   };
-  return made([posterSheet(content, paper, await measured())], paper, content.title);
+  return services.papers.draw({ kind: 'poster', content, paper });
 }
 
 /** For a school's own sign-in address. */
-export async function doorPoster({ db, config }: Services, door: string, paper: Paper): Promise<Buffer> {
+export async function doorPoster({ db, config, papers }: Services, door: string, paper: Paper): Promise<Uint8Array> {
   const school = await db.one<{ name: string }>('SELECT name FROM schools WHERE door = :door', { door });
   if (!school) throw notFound('This address');
   const link = `${config.url}/d/${door}`;
   const content = { title: school.name, code: null, link, where: link.replace(/^https?:\/\//, ''), note: '' };
-  return made([posterSheet(content, paper, await measured())], paper, content.title);
+  return papers.draw({ kind: 'poster', content, paper });
 }
 
 /** What a scanner is pointed at beside the devices: what is to be done, and the carts of a school. */
 export async function scanSheet(
-  { db }: Services,
+  { db, papers }: Services,
   viewer: Viewer,
   school: string | null,
   paper: Paper,
-): Promise<Buffer> {
+): Promise<Uint8Array> {
   const modes = Object.entries({ '+GIVE': 'Give', '+BACK': 'Take back', '+SWAP': 'Swap', '+COUNT': 'Count a cart' });
   const carts = await db.select<{ name: string }>(
     `SELECT name FROM carts WHERE ends IS NULL AND ${theirRows(viewer, 'atSchool', 'carts')} ${school ? 'AND schoolId = :school' : ''} ORDER BY LENGTH(name), name`,
@@ -80,8 +66,8 @@ export async function scanSheet(
     ...carts.map(({ name }) => ({ text: name, label: name })),
   ];
   const printable = codes.filter(({ text }) => /^[\x20-\x7e]+$/.test(text));
-  return made(codeSheets(printable, paper, await measured()), paper, 'Codes to scan');
+  return papers.draw({ kind: 'codes', codes: printable, paper });
 }
 
-export const testPage = async (layout: Layout, paper: Paper): Promise<Buffer> =>
-  made([testSheet(layout, paper, await measured())], paper, 'Test page');
+export const testPage = ({ papers }: Services, layout: Layout, paper: Paper): Promise<Uint8Array> =>
+  papers.draw({ kind: 'test', layout, paper });
