@@ -44,7 +44,13 @@ export function readBundle(files: Map<string, Uint8Array>): Bundle {
   const bundle: Bundle = { version, manifest, tables: new Map(), delta: new Set() };
   for (const [name, bytes] of files) {
     if (name.toLowerCase() === 'manifest.csv' || !/\.csv$/i.test(name)) continue;
-    bundle.tables.set(name, new RosterTable(bytes));
+    const table = new RosterTable(bytes);
+    if (table.openQuote !== null)
+      throw new Refusal(
+        'open-quote',
+        `${name}: the quotation mark that begins a cell in line ${table.openQuote} is never closed, so that all that follows would be one cell. Have the bundle exported again.`,
+      );
+    bundle.tables.set(name, table);
     if (facts.get(`file.${name.replace(/\.csv$/i, '')}`) === 'delta') bundle.delta.add(name);
   }
   if (bundle.tables.size === 0)

@@ -74,6 +74,17 @@ describe('a bundle', () => {
     );
   });
 
+  it('is refused when a quotation mark that never closes would swallow the rest of a file', () => {
+    const files = toFiles(small(), '1.2');
+    const text = new TextDecoder().decode(files.get('users.csv'));
+    const lines = text.split('\r\n');
+    lines[41] = lines[41]!.replace(/,/, ',"');
+    files.set('users.csv', bytes(lines.join('\r\n')));
+    expect(() => readBundle(files)).toThrow(
+      'users.csv: the quotation mark that begins a cell in line 42 is never closed',
+    );
+  });
+
   it('has cells put right where they stand, and all else to the byte', () => {
     const files = toFiles(small(), '1.2');
     const bundle = readBundle(files);

@@ -12,10 +12,13 @@ export class RosterTable {
   /** One line a record: the header is the first. */
   private readonly plain: boolean;
   private readonly words: DataView;
+  /** The line of a quotation mark that takes all that follows into one cell; null: there is none. */
+  readonly openQuote: number | null;
 
   constructor(readonly bytes: Uint8Array) {
     this.words = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-    const { starts, count, plain } = recordStarts(bytes);
+    const { starts, count, plain, open } = recordStarts(bytes);
+    this.openQuote = open === null ? null : 1 + newlines(bytes, 0, open);
     this.starts = starts;
     this.plain = plain;
     this.count = Math.max(0, count - 1);
@@ -177,7 +180,12 @@ function newlines(bytes: Uint8Array, from: number, to: number): number {
 }
 
 /** Offsets of all records, blank lines left out; line ends within quotes do not end a record. */
-function recordStarts(bytes: Uint8Array): { starts: Int32Array; count: number; plain: boolean } {
+function recordStarts(bytes: Uint8Array): {
+  starts: Int32Array;
+  count: number;
+  plain: boolean;
+  open: number | null;
+} {
   let starts = new Int32Array(1 << 12);
   let count = 0;
   const note = (at: number) => {
@@ -192,24 +200,27 @@ function recordStarts(bytes: Uint8Array): { starts: Int32Array; count: number; p
   let at = 0;
   const quoted = bytes.includes(34);
   let plain = !quoted;
+  let open: number | null = null;
   while (at < length) {
     let end = bytes.indexOf(10, at);
     if (end < 0) end = length;
     if (quoted) {
       let quotes = countQuotes(bytes, at, end);
+      const first = end;
       while (quotes % 2 === 1 && end < length) {
         const next = bytes.indexOf(10, end + 1);
         const to = next < 0 ? length : next;
         quotes += countQuotes(bytes, end, to);
         end = to;
       }
+      if (quotes % 2 === 1 && end > first + 1) open = at;
     }
     if (end > at && !(end === at + 1 && bytes[at] === 13)) note(at);
     else plain = false;
     at = end + 1;
   }
   starts[count] = length;
-  return { starts, count, plain };
+  return { starts, count, plain, open };
 }
 
 function countQuotes(bytes: Uint8Array, from: number, to: number): number {

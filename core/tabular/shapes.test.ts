@@ -1,4 +1,5 @@
 /** Every shape of file that offices hand over, and what is hostile. */
+import fc from 'fast-check';
 import { zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import writeWorkbook from 'write-excel-file/node';
@@ -13,8 +14,10 @@ import {
   remember,
   rivalSheets,
   type RowRules,
+  split,
   writeCsv,
 } from './index';
+import { harmless } from './write';
 
 const rules: RowRules = { numberDigits: null, bornFrom: '1940-01-01', bornTo: '2024-01-01', grades: [] };
 const bytes = (text: string) => new TextEncoder().encode(text);
@@ -216,6 +219,19 @@ describe('a list', () => {
     ];
     const text = new TextDecoder('utf-8', { ignoreBOM: true }).decode(writeCsv(['a', 'b', 'c', 'd', 'e', 'f'], rows));
     expect(text).toBe(`\ufeffa,b,c,d,e,f\r\n'=1+1,-5,'@x,"a""b"," c",'+44 20\r\n'-SUM(A1),ok,,"x,y",z,1\r\n`);
+    // Whatever stands in a cell, marks and apostrophes at every place among it.
+    const cell = fc
+      .array(fc.constantFrom('=', '-', '+', '@', "'", ';', '|', '\t', ' ', '\n', 'a', '5', '\uff1d'), { maxLength: 8 })
+      .map((letters) => letters.join(''));
+    fc.assert(
+      fc.property(fc.array(fc.tuple(cell, cell), { minLength: 1, maxLength: 5 }), (cells) => {
+        const said = cells.map(([one, other]) => ['x', one, other]);
+        const read = split(new TextDecoder().decode(writeCsv(['a', 'b', 'c'], said)), ',');
+        expect(read.slice(1).map((record) => record.cells)).toEqual(said);
+        for (const one of said.flat()) expect(harmless(one)).not.toMatch(/^\s*[=+@\uff1d]|[;|\t]\s*[=+\-@\uff1d]/);
+      }),
+      { numRuns: 500 },
+    );
   });
 });
 

@@ -4,6 +4,7 @@
  */
 import Papa from 'papaparse';
 import { Refusal } from './decode';
+import { asItWas } from './write';
 
 export type Delimiter = ',' | ';' | '\t' | '|';
 export const delimiters: Delimiter[] = [',', ';', '\t', '|'];
@@ -39,14 +40,21 @@ export function guessDelimiter(text: string): { delimiter: Delimiter; confidence
 /** All records, blank ones left out. Throws Refusal beyond the limits. */
 export function split(text: string, delimiter: Delimiter): RawRecord[] {
   refuseLongLines(text);
-  const { data } = Papa.parse<string[]>(text, { delimiter });
+  const { data, errors } = Papa.parse<string[]>(text, { delimiter });
+  // The last record, if a quotation mark in it has no second.
+  const open = errors.some(({ code }) => code === 'MissingQuotes') ? data.length - 1 : -1;
   const records: RawRecord[] = [];
   let line = 1;
-  for (const cells of data) {
+  for (const [at, cells] of data.entries()) {
+    if (at === open && cells.some((cell) => /[\r\n]/.test(cell)))
+      throw new Refusal(
+        'open-quote',
+        `The quotation mark that begins a cell in line ${line} is never closed, so that all that follows would be one cell. Delete it, or export the list again.`,
+      );
     if (cells.length > limits.columns) {
       throw new Refusal('too-wide', `Line ${line} has ${cells.length} columns; ${limits.columns} is the most.`);
     }
-    if (cells.some((cell) => cell.trim() !== '')) records.push({ line, cells });
+    if (cells.some((cell) => cell.trim() !== '')) records.push({ line, cells: cells.map(asItWas) });
     line++;
     for (const cell of cells)
       if (cell.includes('\n') || cell.includes('\r')) line += cell.split(/\r\n|\r|\n/).length - 1;

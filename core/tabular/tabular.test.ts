@@ -13,6 +13,7 @@ import {
   readRows,
   Refusal,
   type RowRules,
+  split,
 } from './index';
 
 const rules: RowRules = { numberDigits: 6, bornFrom: '2004-01-01', bornTo: '2023-01-01', grades: [] };
@@ -104,6 +105,22 @@ describe('a table', () => {
         },
       ),
     );
+  });
+
+  it('is not swallowed by a quotation mark that never closes, which alone in its line is a letter like others', () => {
+    const said = (text: string) => {
+      try {
+        return split(text, ',').map(({ cells }) => cells);
+      } catch (error) {
+        return (error as Refusal).message;
+      }
+    };
+    expect(said('a,b\n1,2\n3,"4\n5,6\n')).toMatch(/in line 3 is never closed/);
+    expect(said('a,b\n1,2\n3,"4')).toEqual([
+      ['a', 'b'],
+      ['1', '2'],
+      ['3', '4'],
+    ]);
   });
 
   it('has the letters of Windows-1252 that ISO 8859-1 lacks', () => {

@@ -11,6 +11,8 @@ export interface Sheet {
 /** A sheet's XML beyond this is refused: about half a million rows of people. */
 const mostSheetBytes = 120_000_000;
 export const sheetLimits = { columns: 512 };
+/** The reader makes room for every cell from A1 to the farthest one, empty or not. */
+const mostRoom = 12_000_000;
 
 /** True for a zip that is a workbook. */
 export const isWorkbook = (names: string[]): boolean => names.some((name) => /^xl\/workbook\.xml$/i.test(name));
@@ -18,14 +20,23 @@ export const isWorkbook = (names: string[]): boolean => names.some((name) => /^x
 /** All sheets with their filled rows; `line` is the row of the sheet, from 1. Throws Refusal. */
 export async function readWorkbook(bytes: Uint8Array): Promise<Sheet[]> {
   // The sheets are measured before the reader takes them whole.
-  unpack(bytes, (name, size) => {
-    if (/^xl\/worksheets\/[^/]+\.xml$/i.test(name) && size > mostSheetBytes)
+  const packed = unpack(bytes, (name, size) => {
+    const isSheet = /^xl\/worksheets\/[^/]+\.xml$/i.test(name);
+    if (isSheet && size > mostSheetBytes)
       throw new Refusal(
         'too-long',
         `The sheet ${name.split('/').at(-1)} holds ${Math.round(size / 1e6)} MB of cells, more than a workbook of people can have. Save the sheet as CSV and open that.`,
       );
-    return false;
+    return isSheet;
   });
+  for (const sheet of packed) {
+    const { columns, rows } = extentOf(sheet.bytes);
+    if (columns * rows > mostRoom)
+      throw new Refusal(
+        'too-wide',
+        `The sheet ${sheet.name.split('/').at(-1)} has a cell in column ${columns.toLocaleString('en-US')} and one in row ${rows.toLocaleString('en-US')}, far beyond any list. Delete the rows and columns outside the list, or save the sheet as CSV and open that.`,
+      );
+  }
   // Most files are none, and need not wait for its reader.
   const { default: readWorkbookFile } = await import('read-excel-file/universal');
   let sheets;
@@ -55,6 +66,23 @@ export async function readWorkbook(bytes: Uint8Array): Promise<Sheet[]> {
     });
     return { name: sheet, records };
   });
+}
+
+/** The farthest column and row that any cell of a sheet's XML names: attributes such as r="B12", or r="12" of a row. */
+function extentOf(xml: Uint8Array): { columns: number; rows: number } {
+  let [columns, rows] = [0, 0];
+  for (let i = 1; i + 3 < xml.length; i++) {
+    if (xml[i] !== 0x72 || xml[i + 1] !== 0x3d || xml[i - 1]! > 0x20) continue;
+    const quote = xml[i + 2];
+    if (quote !== 0x22 && quote !== 0x27) continue;
+    let [column, row, at] = [0, 0, i + 3];
+    for (; xml[at]! >= 0x41 && xml[at]! <= 0x5a && column < 1e6; at++) column = column * 26 + xml[at]! - 0x40;
+    for (; xml[at]! >= 0x30 && xml[at]! <= 0x39 && row < 1e9; at++) row = row * 10 + xml[at]! - 0x30;
+    if (xml[at] !== quote) continue;
+    columns = Math.max(columns, column);
+    rows = Math.max(rows, row);
+  }
+  return { columns, rows };
 }
 
 function cellText(value: unknown): string {

@@ -1,8 +1,11 @@
 /** Lists written as CSV after RFC 4180, safe to open in a spreadsheet: what it would run as a formula is text. */
 
 const signs = '=+\\-@\uff1d\uff0b\uff0d\uff20';
-const begins = new RegExp(`^[${signs}\\t\\r\\n]|^\\s+[${signs}]`);
-const afterMark = new RegExp(`([;|\\t]\\s*)(?=[${signs}])`, 'g');
+const runs = `'*(?:[${signs}\\t\\r\\n]|\\s+[${signs}])`;
+const runsAfter = `'*[${signs}]`;
+const [begins, began] = [new RegExp(`^${runs}`), new RegExp(`^'(?=${runs})`)];
+const afterMark = new RegExp(`([;|\\t]\\s*)(?=${runsAfter})`, 'g');
+const markedAfter = new RegExp(`([;|\\t]\\s*)'(?=${runsAfter})`, 'g');
 
 /**
  * A cell that a spreadsheet would take for a formula gets an apostrophe in front. Common practice against CSV
@@ -12,6 +15,10 @@ const afterMark = new RegExp(`([;|\\t]\\s*)(?=[${signs}])`, 'g');
  */
 export const harmless = (text: string): string =>
   /^-?\d+(\.\d+)?$/.test(text) ? text : `${begins.test(text) ? "'" : ''}${text.replace(afterMark, "$1'")}`;
+
+/** What `harmless` was made from: a file that Sheaf wrote comes back as it was. */
+export const asItWas = (cell: string): string =>
+  cell.includes("'") ? cell.replace(markedAfter, '$1').replace(began, '') : cell;
 
 /** With a byte-order mark, since spreadsheets else take UTF-8 for another encoding. */
 export function writeCsv(header: string[], rows: Iterable<readonly (string | number | null)[]>): Uint8Array {

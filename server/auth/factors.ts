@@ -126,7 +126,8 @@ async function appCodeFits(db: Db, config: Config, accountId: string, code: stri
     'SELECT secretSealed, lastStep FROM app_codes WHERE accountId = :accountId',
     { accountId },
   );
-  if (!row) return false;
+  // Else the library compares bytes of different lengths, and throws.
+  if (!row || !/^\d{6}$/.test(code)) return false;
   const delta = appOf(unsealText(config.key, accountId, row.secretSealed)).validate({ token: code, window });
   if (delta === null) return false;
   const step = Math.floor(Date.now() / 1000 / periodSeconds) + delta;

@@ -1,4 +1,6 @@
 /** Files that are no lists, or too much of one: a clear answer each, the server stays up and its memory small. */
+import { request } from 'node:http';
+import { zipSync } from 'fflate';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { demoPassword } from '#demo/scenario';
 import { wordOf } from '#core/random/index';
@@ -86,4 +88,73 @@ it('reads 200,000 rows, answers others meanwhile, and stays below 700 MB', async
   );
   expect(peak).toBeLessThan(700);
   expect(waits.length).toBeGreaterThan(3);
+});
+
+/** ECMA-376 part 1, 18.3: as much of a workbook as is needed for one cell, at the last column of the last row. */
+function lastCell(): Uint8Array {
+  const main = 'http://schemas.openxmlformats.org/spreadsheetml/2006/main';
+  const rel = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
+  const kind = 'application/vnd.openxmlformats-officedocument.spreadsheetml';
+  const parts = {
+    '[Content_Types].xml': `<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Override PartName="/xl/workbook.xml" ContentType="${kind}.sheet.main+xml"/><Override PartName="/xl/worksheets/sheet1.xml" ContentType="${kind}.worksheet+xml"/></Types>`,
+    '_rels/.rels': `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="${rel}/officeDocument" Target="xl/workbook.xml"/></Relationships>`,
+    'xl/workbook.xml': `<workbook xmlns="${main}" xmlns:r="${rel}"><sheets><sheet name="List" sheetId="1" r:id="r1"/></sheets></workbook>`,
+    'xl/_rels/workbook.xml.rels': `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="${rel}/worksheet" Target="worksheets/sheet1.xml"/></Relationships>`,
+    'xl/worksheets/sheet1.xml': `<worksheet xmlns="${main}"><dimension ref="A1:XFD1048576"/><sheetData><row r="1048576"><c r="XFD1048576" t="inlineStr"><is><t>far</t></is></c></row></sheetData></worksheet>`,
+  };
+  return zipSync(Object.fromEntries(Object.entries(parts).map(([name, text]) => [name, Buffer.from(text)])));
+}
+
+it('is not held up by one cell at the far end, or by a quote that never closes', async () => {
+  const open = Buffer.from(`surname,forename\n"${'Brightwell,Ada\n'.repeat(1_350_000)}`);
+  expect(open.byteLength).toBeGreaterThan(20_000_000);
+  const cases: [string, Uint8Array, RegExp][] = [
+    ['far.xlsx', lastCell(), /column 16,384 and one in row 1,048,576, far beyond any list/],
+    ['open.csv', open, /quotation mark/],
+  ];
+  for (const [name, bytes, message] of cases) {
+    const { refusal } = await look(name, bytes);
+    expect([name, refusal?.message]).toEqual([name, expect.stringMatching(message)]);
+    expect((await remote.get<{ people: unknown[] }>('/api/people?limit=1')).error).toBeUndefined();
+  }
+});
+
+it('stops taking a body that is too large while it arrives', async () => {
+  const before = server.memory().peak;
+  const piece = Buffer.from('{},'.repeat(350_000));
+  const pieces = Math.ceil(264_000_000 / piece.byteLength);
+  /** Sends in pieces, without saying how long it will be, until it is answered. */
+  const pour = (path: string, headers: Record<string, string>): Promise<{ status: number; sent: number }> =>
+    new Promise((done) => {
+      let [sent, ended] = [0, false];
+      const asking = request(server.base + path, { method: 'POST', headers: { Origin: server.base, ...headers } });
+      const end = (status: number): void => {
+        if (ended) return;
+        ended = true;
+        asking.destroy();
+        done({ status, sent });
+      };
+      asking.on('response', (answer) => end(answer.statusCode!));
+      asking.on('error', () => end(0));
+      const more = (): void => {
+        if (ended) return;
+        if (sent / piece.byteLength >= pieces) return void asking.end();
+        sent += piece.byteLength;
+        if (asking.write(piece)) setImmediate(more);
+        else asking.once('drain', more);
+      };
+      more();
+    });
+  const json = { 'Content-Type': 'application/json' };
+  for (const [path, headers, most] of [
+    ['/api/sign-in', json, 16],
+    ['/api/people/00000000000000000000000000/edit', { ...json, Cookie: remote.cookie }, 16],
+    ['/api/scans', { ...json, Cookie: remote.cookie }, 32],
+    ['/api/intakes?name=large.csv', { Cookie: remote.cookie }, 128],
+  ] as [string, Record<string, string>, number][]) {
+    const { status, sent } = await pour(path, headers);
+    expect([path, status, sent < most * 1_000_000]).toEqual([path, 413, true]);
+  }
+  expect(server.isUp).toBe(true);
+  expect(server.memory().peak - before).toBeLessThan(250);
 });

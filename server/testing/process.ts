@@ -93,11 +93,11 @@ export class ServerProcess {
 export class Remote {
   constructor(
     private readonly base: string,
-    private readonly cookie: string,
+    readonly cookie: string,
   ) {}
-  async call<T>(method: string, path: string, body?: unknown): Promise<T & { error?: string }> {
+  send = (method: string, path: string, body?: unknown): Promise<Response> => {
     const raw = body instanceof Uint8Array;
-    const response = await fetch(this.base + path, {
+    return fetch(this.base + path, {
       method,
       headers: {
         Origin: this.base,
@@ -106,8 +106,9 @@ export class Remote {
       },
       body: body === undefined ? undefined : raw ? new Uint8Array(body) : JSON.stringify(body),
     });
-    return (await response.json()) as T & { error?: string };
-  }
+  };
+  call = async <T>(method: string, path: string, body?: unknown): Promise<T & { error?: string }> =>
+    (await (await this.send(method, path, body)).json()) as T & { error?: string };
   get = <T>(path: string): Promise<T & { error?: string }> => this.call<T>('GET', path);
   post = <T>(path: string, body?: unknown): Promise<T & { error?: string }> => this.call<T>('POST', path, body);
 }
