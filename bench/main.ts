@@ -9,6 +9,7 @@ import { entities, type Entity } from '#core/register/index';
 import { open, readRows, type RowRules } from '#core/tabular/index';
 import { Db } from '#server/db/connection';
 import { benchCards } from './cards';
+import { fuzz } from './fuzz';
 import { guesses } from './guesses';
 import { signIns } from './sign-in';
 import { benchSeats } from './seats';
@@ -193,6 +194,7 @@ const tables: Record<string, () => Promise<void>> = {
   sections: benchSections,
   guesses: () => guesses(database),
   'sign-in': () => signIns(database),
+  fuzz: () => fuzz(database),
   linkage: async () => {
     await linkage();
     await linkageSpeed();

@@ -2,22 +2,13 @@
  * A school signs in at once, at one address, with somebody at the same address who tries one picture password on
  * everyone; and whether the time of a refusal tells known from unknown usernames.
  */
-import { randomBytes } from 'node:crypto';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { Agent, request } from 'node:http';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { pictureNames } from '#core/accounts/index';
 import { randomFrom, shuffled } from '#core/random/index';
-import { keysFrom } from '#server/auth/keys';
 import { sealText, unsealText } from '#server/auth/seal';
-import { alone } from '#server/config';
-import { Db } from '#server/db/connection';
-import type { DemoSignIn } from '#server/demo';
-import { type LocalDatabase, makeDatabase } from '#server/local/mariadb';
-import { ServerProcess } from '#server/testing/process';
+import type { LocalDatabase } from '#server/local/mariadb';
 import { table } from './table';
-import { today } from './world';
+import { demoServer } from './world';
 
 const children = 300;
 const tries = 2000;
@@ -44,21 +35,8 @@ export function kolmogorovSmirnov(a: readonly number[], b: readonly number[]): {
 }
 
 export async function signIns(database: LocalDatabase): Promise<void> {
-  const name = 'sheaf_bench_sign_in';
-  await makeDatabase(database, name, true);
-  const dataFolder = mkdtempSync(join(tmpdir(), 'sheaf-sign-in-'));
-  const key = keysFrom([randomBytes(32)]);
-  const config = {
-    port: 0,
-    dataFolder,
-    url: 'http://127.0.0.1',
-    today: () => today,
-    key,
-    ...alone,
-    database: { ...database, name },
-  };
-  const server = await ServerProcess.start(config, { args: ['--demo'] });
-  const db = new Db(config.database, 2);
+  const { config, server, db, signIns: known, close } = await demoServer(database, 'sheaf_bench_sign_in');
+  const { key } = config;
   const agent = new Agent({ keepAlive: true, maxSockets: 400 });
   const ask = (username: string, secret: string): Promise<{ status: number; took: number }> =>
     new Promise((done, failed) => {
@@ -137,9 +115,7 @@ export async function signIns(database: LocalDatabase): Promise<void> {
       `${count(401)} were looked at, ${count(429)} refused unseen, ${count(200)} let in`,
     ]);
 
-    const staff = (JSON.parse(readFileSync(join(dataFolder, 'demo-sign-ins.json'), 'utf8')) as DemoSignIn[]).find(
-      ({ who }) => who.startsWith('teacher'),
-    )!;
+    const staff = known.find(({ who }) => who.startsWith('teacher'))!;
     const times: Record<'student' | 'staff' | 'nobody', number[]> = { student: [], staff: [], nobody: [] };
     const r = randomFrom(1);
     const kinds = ['student', 'staff', 'nobody'] as const;
@@ -174,8 +150,6 @@ export async function signIns(database: LocalDatabase): Promise<void> {
     table('Signing in', ['', ''], rows);
   } finally {
     agent.destroy();
-    await db.close();
-    await server.stop();
-    rmSync(dataFolder, { recursive: true, force: true });
+    await close();
   }
 }

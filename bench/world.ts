@@ -1,32 +1,60 @@
 /** A database of its own with a district and schools in it, for one table of the bench. */
 import { keysFrom } from '#server/auth/keys';
 import { randomBytes } from 'node:crypto';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { alone, type Config } from '#server/config';
 import { Db } from '#server/db/connection';
 import { migrate } from '#server/db/migrate';
+import type { DemoSignIn } from '#server/demo';
 import { district, makeDistrict, yearFrom } from '#server/district';
 import type { Tools } from '#core/intake/index';
 import { planningTools } from '#server/intake/snapshot';
 import { type LocalDatabase, makeDatabase } from '#server/local/mariadb';
 import { mint } from '#server/plans/mint';
+import { ServerProcess } from '#server/testing/process';
 
 export const today = '2026-08-17';
 
-export async function benchWorld(
-  database: LocalDatabase,
-  name: string,
-  schools: { name: string; code: string }[],
-): Promise<{ db: Db; tools: Tools; config: Config }> {
+async function freshConfig(database: LocalDatabase, name: string, dataFolder: string): Promise<Config> {
   await makeDatabase(database, name, true);
-  const config: Config = {
+  return {
     port: 0,
-    dataFolder: '',
+    dataFolder,
     url: 'http://127.0.0.1',
     today: () => today,
     key: keysFrom([randomBytes(32)]),
     ...alone,
     database: { ...database, name },
   };
+}
+
+/** The built server as a process of its own, over the demo. */
+export async function demoServer(database: LocalDatabase, name: string) {
+  const dataFolder = mkdtempSync(join(tmpdir(), 'sheaf-bench-'));
+  const config = await freshConfig(database, name, dataFolder);
+  const server = await ServerProcess.start(config, { args: ['--demo'] });
+  const db = new Db(config.database, 2);
+  return {
+    config,
+    server,
+    db,
+    signIns: JSON.parse(readFileSync(join(dataFolder, 'demo-sign-ins.json'), 'utf8')) as DemoSignIn[],
+    close: async (): Promise<void> => {
+      await db.close();
+      await server.stop();
+      rmSync(dataFolder, { recursive: true, force: true });
+    },
+  };
+}
+
+export async function benchWorld(
+  database: LocalDatabase,
+  name: string,
+  schools: { name: string; code: string }[],
+): Promise<{ db: Db; tools: Tools; config: Config }> {
+  const config = await freshConfig(database, name, '');
   const db = new Db(config.database);
   await migrate(db);
   await db.transaction(async (tx) => {

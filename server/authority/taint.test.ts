@@ -180,7 +180,7 @@ describe('an answer', () => {
       let [answers, seen] = [0, 0];
       const places = [...pool, ...[...theirs].slice(0, 40)];
       for (let seed = 1; seed <= 3; seed++)
-        for await (const { name, asked, status, text } of roam(world, caller, places, 14, seed)) {
+        for await (const { name, asked, status, text } of roam(caller.send, places, 14, seed)) {
           if (status !== 200) continue;
           answers++;
           for (const { index, what } of markersIn(text)) {
