@@ -166,3 +166,62 @@ describe('a night', () => {
     }
   });
 });
+
+describe('what a bundle does not name', () => {
+  it('ends when the bundle is whole and said to be complete, and stays in all other cases', () => {
+    const records = practiceDistrict(1, { students: 120, schools: 2, classesEach: 3 });
+    const schools = records['orgs.csv']!.filter(({ type }) => type === 'school');
+    const opening: State = new Map([
+      [
+        'school',
+        new Map(schools.map(({ sourcedId, name, identifier }) => [sourcedId!, { name: name!, code: identifier! }])),
+      ],
+    ]);
+    const intent = { schoolId: null, complete: true, date: '2026-08-17', source: 'feed', mostLeaving: 1 };
+    const none: Keys = { people: new Map(), classes: new Map() };
+    const before = bundleOf(records);
+    const first = planRoster(wholeOf(opening), before, rosterRows(before), [], { ...intent, keys: none }, tools());
+    const opened = applyTo(opening, first.plan);
+    if (!('state' in opened)) throw new Error('the first bundle does not apply');
+    const whole = wholeOf(opened.state);
+    const every = records['classes.csv']!.map(({ sourcedId }) => sourcedId!);
+    for (const role of ['student', 'teacher'])
+      for (const kind of ['bulk', 'delta', 'some classes'])
+        for (const complete of [true, false]) {
+          const at = records['enrollments.csv']!.findIndex((record) => record.role === role);
+          const lost = records['enrollments.csv']![at]!;
+          // And a child of whom it says nothing at all.
+          const child = records['users.csv']!.at(-1)!.sourcedId!;
+          const left = (file: string, key: string) => records[file as 'users.csv']!.filter((r) => r[key] !== child);
+          const after = bundleOf({
+            ...records,
+            'users.csv': left('users.csv', 'sourcedId'),
+            'roles.csv': left('roles.csv', 'userSourcedId'),
+            'demographics.csv': left('demographics.csv', 'sourcedId'),
+            'enrollments.csv': left('enrollments.csv', 'userSourcedId').filter((record) => record !== lost),
+          });
+          if (kind === 'delta') for (const file of after.tables.keys()) after.delta.add(file);
+          const classes = kind === 'some classes' ? every : undefined;
+          const { plan, leaving } = planRoster(
+            whole,
+            after,
+            rosterRows(after, classes),
+            [],
+            { ...intent, complete, keys: first.keys, ...(classes ? { classes } : {}) },
+            tools(),
+          );
+          const isWhole = kind === 'bulk' && complete;
+          const ended = plan.changes.filter(({ entity, op }) => entity === 'enrollment' && op === 'end');
+          const place = [first.keys.people.get(lost.userSourcedId!), first.keys.classes.get(lost.classSourcedId!)];
+          const isLost = (id: string) => {
+            const row = whole.enrollments.find((e) => e.id === id)!;
+            return row.personId === place[0] && row.classId === place[1] && row.role === role;
+          };
+          expect([role, kind, complete, ended.some(({ id }) => isLost(id)), leaving.length]).toEqual([
+            ...[role, kind, complete, isWhole],
+            isWhole ? 1 : 0,
+          ]);
+          if (!isWhole) expect(plan.changes).toEqual([]);
+        }
+  });
+});

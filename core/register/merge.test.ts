@@ -142,6 +142,15 @@ describe('a merge', () => {
           expect(merged.get('person')!.get('k')![f]).toBe((from[f] === 'keep' ? keep : gone).person[f]);
         expect(merged.get('person')!.get('g')).toMatchObject({ status: 'merged', mergedInto: 'k' });
         for (const [, e] of merged.get('enrollment') ?? []) if (e.ends === null) expect(e.personId).toBe('k');
+        // At one school at a time, as far as the two records were.
+        const open = (of: WithAll) => of.affiliations.filter(({ ends }) => ends === null);
+        const places = [...(merged.get('affiliation') ?? [])].filter(([, a]) => a.ends === null);
+        expect(places.map(([id]) => id).sort()).toEqual(
+          (open(keep).length > 0 ? open(keep) : open(gone)).map(({ id }) => id).sort(),
+        );
+        for (const [, a] of places) expect(a.personId).toBe('k');
+        for (const [id, a] of merged.get('affiliation') ?? [])
+          if (start.get('affiliation')!.get(id)!.ends !== null) expect(a.personId).toBe('k');
         const { plan: back, kept } = planUnmerge(plan, rowOf(merged));
         expect(kept).toEqual([]);
         expect(rowsOf(applied(merged, back))).toEqual(rowsOf(start));

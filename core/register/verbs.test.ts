@@ -139,6 +139,16 @@ describe('enrolling', () => {
   });
 });
 
+describe('taking out of a class', () => {
+  it('ends that class and no other', () => {
+    const people = [somebody(1), somebody(2, {}, 'north', ['n4b'])];
+    const { state, plan } = after(people, { verb: 'unenroll', classId: 'nart' });
+    expect(openClasses(state, 'p1')).toEqual(['n4a']);
+    expect(openClasses(state, 'p2')).toEqual(['n4b']);
+    expect(plan.changes).toHaveLength(1);
+  });
+});
+
 describe('moving', () => {
   it('ends the old place and its classes, begins the new one, and can put into a class at once', () => {
     const { state, problems } = after([somebody(1)], { verb: 'move', schoolId: 'south', grade: null, classId: 's4a' });
@@ -220,9 +230,15 @@ describe('holding and leaving', () => {
   it('spares whoever coordinates, and holds a plan that empties a school', () => {
     const boss = somebody(0, { role: 'staff' });
     boss.account!.role = 'district';
-    const people = [boss, ...Array.from({ length: 30 }, (_, i) => somebody(i + 1))];
-    const { problems } = planVerb(people, { verb: 'leave' }, around());
-    expect(problems).toMatchObject([{ label: 'Number0, Kim · 1000' }]);
+    const second = somebody(99, { role: 'staff' });
+    second.account!.role = 'school';
+    const people = [boss, second, ...Array.from({ length: 30 }, (_, i) => somebody(i + 1))];
+    for (const verb of ['leave', 'hold'] as const) {
+      const { problems, plan } = planVerb(people, { verb }, around());
+      expect(problems.map(({ label }) => label)).toEqual(['Number0, Kim · 1000', 'Number99, Kim · 1099']);
+      const touched = new Set(plan.changes.map(({ subject }) => subject));
+      expect([verb, touched.size, touched.has('p0'), touched.has('p99')]).toEqual([verb, 30, false, false]);
+    }
   });
 });
 

@@ -48,6 +48,17 @@ describe('set work', () => {
 
   it('midway through the term is within the year, not before today, and as far from both ends of a term', () => {
     expect(midway({ begins: '2026-09-01', ends: '2027-06-30' }, '2026-08-20')).toBe('2026-11-15');
+    // 302 days: terms of 151, so midways after 75 and 226, each for as long as it is to come; then the term's own end.
+    const year = { begins: '2026-09-01', ends: '2027-06-30' };
+    for (const [today, found] of [
+      ['2026-11-15', '2026-11-15'],
+      ['2026-11-16', '2027-01-30'],
+      ['2027-01-29', '2027-01-30'],
+      ['2027-01-30', '2027-04-15'],
+      ['2027-04-15', '2027-04-15'],
+      ['2027-04-16', '2027-06-30'],
+    ] as const)
+      expect([today, midway(year, today)]).toEqual([today, found]);
     const day = fc
       .integer({ min: 0, max: 320 })
       .map((n) => new Date(Date.UTC(2026, 7, 1 + n)).toISOString().slice(0, 10));

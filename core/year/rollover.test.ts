@@ -362,52 +362,82 @@ describe('the roll-over', () => {
       child('05', '5b', 'm5b'),
       child('05', '5b', 'm5b'),
     ];
+    const teacher = child('05', '5a', 'm5b');
+    teacher.person.role = 'staff';
+    teacher.place!.grade = null;
+    for (const one of teacher.enrollments) one.role = 'teacher';
+    people.push(teacher);
     const none = new Set<string>();
     let minted = 0;
-    const { plan } = rollOver(
-      {
-        schools,
-        people,
-        classes,
-        groups: [],
-        seats: [],
-        licenses: new Map(),
-        loans: [],
-        bookings: [],
-        products: new Map(),
-        rules: [],
-      },
-      {
-        ...{
-          date,
-          mint: () => `n${minted++}`,
-          map: usualMap(
-            schools,
-            people.map(({ place }) => place!),
-          ).set('P:05', 'leaves'),
+    const joinsOf = (teachers: boolean): string[] => {
+      const { plan } = rollOver(
+        {
+          schools,
+          people,
+          classes,
+          groups: [],
+          seats: [],
+          licenses: new Map(),
+          loans: [],
+          bookings: [],
+          products: new Map(),
+          rules: [],
         },
-        ...{
-          again: none,
-          leave: none,
-          apart: none,
-          teachers: false,
-          endGroups: true,
-          collect: true,
-          sections: new Map(),
+        {
+          ...{
+            date,
+            mint: () => `n${minted++}`,
+            map: usualMap(
+              schools,
+              people.map(({ place }) => place!),
+            ).set('P:05', 'leaves'),
+          },
+          ...{
+            again: none,
+            leave: none,
+            apart: none,
+            teachers,
+            endGroups: true,
+            collect: true,
+            sections: new Map(),
+          },
+          year: { name: '2027–28', begins: '2027-08-23', ends: '2028-06-18', after: '2026–27' },
         },
-        year: { name: '2027–28', begins: '2027-08-23', ends: '2028-06-18', after: '2026–27' },
-      },
-    );
-    const made = new Map(
-      plan.changes.flatMap((c) => (c.entity === 'class' && c.op === 'create' ? [[c.id, String(c.after.name)]] : [])),
-    );
-    const joins = plan.changes.flatMap((c) =>
-      c.entity === 'enrollment' && c.op === 'create'
-        ? [`${String(c.after.personId)} ${made.get(String(c.after.classId))}`]
-        : [],
-    );
+      );
+      const made = new Map(
+        plan.changes.flatMap((c) => (c.entity === 'class' && c.op === 'create' ? [[c.id, String(c.after.name)]] : [])),
+      );
+      return plan.changes
+        .flatMap((c) =>
+          c.entity === 'enrollment' && c.op === 'create'
+            ? [`${String(c.after.personId)} ${made.get(String(c.after.classId))} ${String(c.after.role)}`]
+            : [],
+        )
+        .sort();
+    };
     // The fourth has no class yet and goes where there are fewer; whoever comes into 5B takes its course.
-    expect(joins.sort()).toEqual(['c0 5A', 'c1 5A', 'c2 5B', 'c2 Math 5B', 'c3 5B', 'c3 Math 5B']);
+    const up = ['c0 5A', 'c1 5A', 'c2 5B', 'c2 Math 5B', 'c3 5B', 'c3 Math 5B'].map((one) => `${one} student`);
+    expect(joinsOf(false)).toEqual(up);
+    // Teachers keep their classes only where that is asked for.
+    expect(joinsOf(true)).toEqual([...up, 'c6 5A teacher', 'c6 Math 5B teacher']);
+  });
+
+  it('asks where two schools could be next, skips the evening, and knows each grade’s next', () => {
+    const two = [...schools, school('N', 'middle', '06', '08')];
+    const from = (list: typeof schools, schoolId: string, grade: string) =>
+      usualMap(list, [{ schoolId, grade }]).get(mapKey(schoolId, grade));
+    expect(from(two, 'P', '05')).toBeNull();
+    expect(from(two, 'P', '04')).toEqual({ schoolId: 'P', grade: '05' });
+    expect(from(two, 'K', '05')).toEqual({ schoolId: 'K', grade: '06' });
+    // Nobody begins with 6, and one alone has it.
+    expect(from([schools[0]!, schools[1]!], 'P', '05')).toEqual({ schoolId: 'K', grade: '06' });
+    expect(from([schools[0]!, schools[4]!], 'P', '05')).toBeNull();
+    // An evening school that has the grade is not where children go on.
+    expect(from([schools[0]!, school('V', 'evening', '06', '12')], 'P', '05')).toBeNull();
+    expect(from([school('V', 'evening', '06', '12')], 'V', '06')).toBe('stays');
+    expect(['PK', 'TK', 'KG', '01', '11', '12', 'UG', ''].map(nextGrade)).toEqual([
+      ...['KG', 'KG', '01', '02', '12', null, null, null],
+    ]);
   });
 
   it('says which grade goes nowhere', () => {
