@@ -274,6 +274,33 @@ it('lists stand class by class, a page or more for each, everyone once', () => {
   for (const { of } of pages) expect(new Set(of.map((i) => people[i]!.className)).size).toBe(1);
 });
 
+it('lists keep every word and picture in its own place', () => {
+  const secrets = ['puffin-harbor-42', 'umbrella-ladder-candle', 'saffron-mountain-trumpet-harvest'];
+  const people = Array.from({ length: 24 }, (_, i) =>
+    card(i, {
+      secret: secrets[i % 3]!,
+      username: i % 2 ? 'w'.repeat(64) : `wren${i}`,
+      familyName: 'Hoogenboom'.repeat(4),
+    }),
+  );
+  for (const paper of each)
+    for (const { items } of cardSheets(people.length, (i) => people[i]!, order({ layout: 'list', paper }), measure)) {
+      const boxes = items.flatMap((item) => (boxOf(item) ? [{ item, box: boxOf(item)! }] : []));
+      expect(items.filter(({ kind }) => kind === 'picture').length).toBeGreaterThan(0);
+      for (const [i, a] of boxes.entries()) {
+        expect([a.item, a.box.x >= 10 && a.box.right <= papers[paper].widthMm - 10]).toEqual([a.item, true]);
+        for (const b of boxes.slice(i + 1)) {
+          const over =
+            a.box.x < b.box.right - 0.05 &&
+            b.box.x < a.box.right - 0.05 &&
+            a.box.y < b.box.bottom - 0.05 &&
+            b.box.y < a.box.bottom - 0.05;
+          expect([paper, a.item, b.item, over]).toEqual([paper, a.item, b.item, false]);
+        }
+      }
+    }
+});
+
 it('labels of devices carry their tag as a code; the test page has rulers of 100 mm', () => {
   const device = { tag: 'D00417', model: 'Puffin 11', school: 'Skerry Middle', place: 'Cart SKM 1, 4' };
   for (const code of ['bars', 'qr'] as const) {

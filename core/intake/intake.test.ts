@@ -121,6 +121,26 @@ describe('the middle school’s export', () => {
     expect(result.changed.size).toBe(classChanges);
   });
 
+  it('takes in whoever the list calls a teacher or staff as staff, and all others as students', () => {
+    const roles = ['teacher', 'staff', 'student', null] as const;
+    const result = take(start, 'skerry-middle-students.csv', 'SKM', {}, (rows) => [
+      ...rows,
+      ...roles.map((role, i) => ({
+        ...rows[0]!,
+        line: 9000 + i,
+        number: `99800${i}`,
+        familyName: `Newcomer${'abcd'[i]}`,
+        givenName: 'Thea',
+        birthDate: `1990-0${i + 1}-11`,
+        className: '',
+        role,
+      })),
+    ]);
+    const made = result.plan.changes.filter((c) => c.entity === 'person' && c.op === 'create');
+    const roleOf = (n: number) => made.find(({ after }) => after.number === `99800${n}`)?.after.role;
+    expect(roles.map((_, i) => roleOf(i))).toEqual(['staff', 'staff', 'student', 'student']);
+  });
+
   it('proposes nothing the second time, in any order of its rows, and is undone without a trace', () => {
     const first = take(start, 'skerry-middle-students.csv', 'SKM');
     const after = applied(start, first);

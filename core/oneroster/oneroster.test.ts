@@ -20,6 +20,7 @@ import {
   writeTable,
 } from './index';
 import { nextNight, practiceDistrict } from './practice';
+import { hashOf } from './table';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
 const small = () => practiceDistrict(3, { students: 120, schools: 2, classesEach: 3 });
@@ -111,6 +112,7 @@ describe('a bundle', () => {
     records['orgs.csv']![1]!.type = 'castle';
     records['users.csv']![4]!.sourcedId = records['users.csv']![3]!.sourcedId!;
     records['demographics.csv']![0]!.birthDate = '5/3/2014';
+    records['demographics.csv']![1]!.birthDate = '2014-03-05T00:00';
     const bundle = readBundle(toFiles(records, '1.2'));
     bundle.manifest.push(['file.results', 'bulk']);
     const found = checkBundle(bundle).problems.map(({ file, line, column, code }) => [file, line, column, code]);
@@ -119,6 +121,7 @@ describe('a bundle', () => {
       ['classes.csv', 3, 'termSourcedIds', 'reference'],
       ['users.csv', 4, 'familyName', 'required'],
       ['orgs.csv', 3, 'type', 'value'],
+      ['demographics.csv', 3, 'birthDate', 'value'],
       ['users.csv', 6, 'sourcedId', 'duplicate'],
       ['demographics.csv', 2, 'birthDate', 'value'],
       ['manifest.csv', null, 'file.results', 'manifest'],
@@ -204,6 +207,27 @@ describe('two nights', () => {
       removed: ['u299'],
       same: 499,
     });
+  });
+
+  it('are told apart also where two records have the same hash', () => {
+    const row = (n: number) => `u1,${n.toString(36).padStart(6, '0')}`;
+    const seen = new Map<number, number>();
+    let pair: [number, number] | null = null;
+    // About 77,000 make it as likely as not that two of them meet in 32 bits.
+    for (let n = 0; pair === null && n < 2_000_000; n++) {
+      const text = bytes(row(n));
+      const hash = hashOf(text, 0, text.length);
+      const other = seen.get(hash);
+      if (other !== undefined) pair = [other, n];
+      seen.set(hash, n);
+    }
+    // Far from each other, so that they are looked up by their hash and not met side by side.
+    const others = Array.from({ length: 200 }, (_, i) => `x${i},same`);
+    const moved = Array.from({ length: 200 }, (_, i) => `x${i},other`);
+    const table = (lines: string[]) => new RosterTable(bytes(`sourcedId,name\r\n${lines.join('\r\n')}\r\n`));
+    const diff = diffTables(table([row(pair![0]), ...others]), table([...moved, row(pair![1])]));
+    expect(diff.changed.map(({ id }) => id)).toContain('u1');
+    expect(diff.same).toBe(0);
   });
 
   it('are told apart as by a map of parsed rows, also with doubled ids, other columns and quotes', () => {
