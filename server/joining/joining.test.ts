@@ -185,6 +185,26 @@ describe('joining by a code', () => {
       await join({ code: body + checkOf(body), familyName: 'A', givenName: 'B', number: '1' }),
     ];
     expect([a.status, a.error]).toEqual([404, b.error]);
+    // Before anybody is looked for: both names, and one thing more.
+    for (const who of [
+      { familyName: '', givenName: 'B', number: '1' },
+      { familyName: 'A', givenName: '', number: '1' },
+      { familyName: 'A', givenName: 'B' },
+    ])
+      expect((await join({ code: code.code, ...who })).error).toMatch(/^Type your/);
+    // What was ended is listed for a week, then no more.
+    const listed = async () =>
+      (await teacher.get<JoinCodes>(`/api/codes?classId=${club.id}`)).body.codes.map(({ id }) => id);
+    const endedAgo = (days: number) =>
+      world.db.run('UPDATE join_codes SET endedAt = :at WHERE id = :id', {
+        at: new Date(Date.now() - days * 86_400_000).toISOString(),
+        id: ended.id,
+      });
+    await endedAgo(6);
+    expect(await listed()).toContain(ended.id);
+    await endedAgo(8);
+    expect(await listed()).not.toContain(ended.id);
+    expect(await listed()).toContain(code.id);
     expect((await school.post(`/api/codes/${code.id}/end`)).status).toBe(404);
     expect((await school.post('/api/codes', { classId: club.id, schoolId: null, days: 1, usesMost: 5 })).status).toBe(
       404,

@@ -48,6 +48,23 @@ it('finds siblings by a guardian’s address from a file and by a contact typed 
   expect((await sheet(far!.id)).contacts).toEqual([]);
 });
 
+it('empties a field that may be empty, says so, and keeps names', async () => {
+  const [one] = (await district.get<PeoplePage>('/api/people?limit=1&role=student&grade=03')).body.rows;
+  const edit = (field: string, before: string | null, after: string | null) =>
+    district.post<{ error?: string }>(`/api/people/${one!.id}/edit`, { field, before, after });
+  const middleName = async () =>
+    (await world.db.one<{ middleName: string | null }>('SELECT middleName FROM people WHERE id = :id', {
+      id: one!.id,
+    }))!.middleName;
+  const was = await middleName();
+  expect((await edit('middleName', was, 'Quill')).status).toBe(200);
+  expect(await middleName()).toBe('Quill');
+  expect((await edit('middleName', 'Quill', '  ')).status).toBe(200);
+  expect(await middleName()).toBeNull();
+  expect((await edit('familyName', one!.familyName, ' ')).body.error).toBe('A name cannot be empty.');
+  if (was !== null) await edit('middleName', null, was);
+});
+
 it('tells what was done that was about a person, in order, with who did it', async () => {
   const [one] = (await district.get<PeoplePage>('/api/people?limit=1&role=student&grade=04')).body.rows;
   const edit = (before: string, after: string) =>
