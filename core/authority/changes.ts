@@ -1,7 +1,7 @@
 /**
- * Who may make which change. Each change of a plan is asked about by its subject: the school of the person, of the
- * class, of the device. It is asked when the plan is stored and again when it is applied or undone, with the role and
- * the places that the actor has at that moment. What a role may do to whom is written here and nowhere else.
+ * Who may make which change. Each change of a plan is checked by its subject: the school of the person, the class or
+ * the device. The check runs when the plan is stored and again when it is applied or undone, with the role and the
+ * places that the actor has at that moment. No other module decides this.
  */
 import type { Change, Fields, Value } from '#core/plan/index';
 import type { Entity } from '#core/register/index';

@@ -1,4 +1,4 @@
-/** Rights over the fields of an answer: what of a record is shown to whom. */
+/** Rights over the fields of an answer: which fields of a record a viewer may see. */
 import { type Actor, may, type Right } from './roles';
 
 const guarded = {

@@ -1,6 +1,6 @@
 /**
- * Roles as data: each has a rank, a kind of scope and its rights. A right says what may be done; the scope says to
- * whom. A role that is not in the table has no rights and an empty scope.
+ * Roles as data: each has a rank, a kind of scope and its rights. A right names an action; the scope says which
+ * records it covers. A role that is not in the table has no rights and an empty scope.
  */
 import type { AccountRole } from '#core/register/index';
 
@@ -76,7 +76,7 @@ const district = [
 
 export type Right = (typeof district)[number] | (typeof student)[number];
 
-/** To whom a role's rights reach: everyone, the people of one's schools, of one's classes, oneself, nobody. */
+/** Whom a role's rights cover: everyone, the people of the actor's schools or classes, the actor alone, nobody. */
 export type ScopeKind = 'district' | 'schools' | 'classes' | 'self' | 'nothing';
 
 export interface Role {

@@ -172,7 +172,15 @@ describe('backs', () => {
 });
 
 /** Items as boxes in their piece's own measure. */
-function boxOf(item: Item): { x: number; y: number; right: number; bottom: number } | null {
+interface Box {
+  x: number;
+  y: number;
+  right: number;
+  bottom: number;
+}
+const overlap = (a: Box, b: Box): boolean =>
+  a.x < b.right - 0.05 && b.x < a.right - 0.05 && a.y < b.bottom - 0.05 && b.y < a.bottom - 0.05;
+function boxOf(item: Item): Box | null {
   switch (item.kind) {
     case 'text': {
       const heightMm = (item.sizePt * 25.4) / 72;
@@ -226,12 +234,7 @@ describe('a piece', () => {
             ]).toEqual([layout, item, true]);
           for (const [i, a] of boxes.entries())
             for (const b of boxes.slice(i + 1)) {
-              const over =
-                a.box.x < b.box.right - 0.05 &&
-                b.box.x < a.box.right - 0.05 &&
-                a.box.y < b.box.bottom - 0.05 &&
-                b.box.y < a.box.bottom - 0.05;
-              expect([layout, a.item, b.item, over]).toEqual([layout, a.item, b.item, false]);
+              expect([layout, a.item, b.item, overlap(a.box, b.box)]).toEqual([layout, a.item, b.item, false]);
             }
         }
       }
@@ -290,12 +293,7 @@ it('lists keep every word and picture in its own place', () => {
       for (const [i, a] of boxes.entries()) {
         expect([a.item, a.box.x >= 10 && a.box.right <= papers[paper].widthMm - 10]).toEqual([a.item, true]);
         for (const b of boxes.slice(i + 1)) {
-          const over =
-            a.box.x < b.box.right - 0.05 &&
-            b.box.x < a.box.right - 0.05 &&
-            a.box.y < b.box.bottom - 0.05 &&
-            b.box.y < a.box.bottom - 0.05;
-          expect([paper, a.item, b.item, over]).toEqual([paper, a.item, b.item, false]);
+          expect([paper, a.item, b.item, overlap(a.box, b.box)]).toEqual([paper, a.item, b.item, false]);
         }
       }
     }

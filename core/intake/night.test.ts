@@ -72,6 +72,23 @@ const told = ({ plan }: RosterResult, state: State): string[] => {
     .sort();
 };
 
+const intent = { schoolId: null, complete: true, date: '2026-08-17', source: 'feed', mostLeaving: 1 };
+/** An empty register, and the first bundle applied to it. */
+function firstOf(records: Records, bundle: ReturnType<typeof bundleOf>): { first: RosterResult; state: State } {
+  const schools = records['orgs.csv']!.filter(({ type }) => type === 'school');
+  const opening: State = new Map([
+    [
+      'school',
+      new Map(schools.map(({ sourcedId, name, identifier }) => [sourcedId!, { name: name!, code: identifier! }])),
+    ],
+  ]);
+  const none: Keys = { people: new Map(), classes: new Map() };
+  const first = planRoster(wholeOf(opening), bundle, rosterRows(bundle), [], { ...intent, keys: none }, tools());
+  const opened = applyTo(opening, first.plan);
+  if (!('state' in opened)) throw new Error('the first bundle does not apply');
+  return { first, state: opened.state };
+}
+
 describe('a night', () => {
   it('brings the same changes from its part as from the whole register, whoever has two ids or was never named', () => {
     for (let seed = 1; seed <= 12; seed++) {
@@ -95,19 +112,7 @@ describe('a night', () => {
         orgSourcedId: 'nowhere',
       });
       const before = bundleOf(records);
-      const schools = records['orgs.csv']!.filter(({ type }) => type === 'school');
-      const opening: State = new Map([
-        [
-          'school',
-          new Map(schools.map(({ sourcedId, name, identifier }) => [sourcedId!, { name: name!, code: identifier! }])),
-        ],
-      ]);
-      const intent = { schoolId: null, complete: true, date: '2026-08-17', source: 'feed', mostLeaving: 1 };
-      const none: Keys = { people: new Map(), classes: new Map() };
-      const first = planRoster(wholeOf(opening), before, rosterRows(before), [], { ...intent, keys: none }, tools());
-      const opened = applyTo(opening, first.plan);
-      if (!('state' in opened)) throw new Error('the first bundle does not apply');
-      const { state } = opened;
+      const { first, state } = firstOf(records, before);
       first.keys.people.set('p7-again', first.keys.people.get('p7')!);
       // A child whom no bundle has named, put in by hand, who comes in the next one.
       const [place] = state.get('affiliation')!.values();
@@ -170,20 +175,8 @@ describe('a night', () => {
 describe('what a bundle does not name', () => {
   it('ends when the bundle is whole and said to be complete, and stays in all other cases', () => {
     const records = practiceDistrict(1, { students: 120, schools: 2, classesEach: 3 });
-    const schools = records['orgs.csv']!.filter(({ type }) => type === 'school');
-    const opening: State = new Map([
-      [
-        'school',
-        new Map(schools.map(({ sourcedId, name, identifier }) => [sourcedId!, { name: name!, code: identifier! }])),
-      ],
-    ]);
-    const intent = { schoolId: null, complete: true, date: '2026-08-17', source: 'feed', mostLeaving: 1 };
-    const none: Keys = { people: new Map(), classes: new Map() };
-    const before = bundleOf(records);
-    const first = planRoster(wholeOf(opening), before, rosterRows(before), [], { ...intent, keys: none }, tools());
-    const opened = applyTo(opening, first.plan);
-    if (!('state' in opened)) throw new Error('the first bundle does not apply');
-    const whole = wholeOf(opened.state);
+    const { first, state } = firstOf(records, bundleOf(records));
+    const whole = wholeOf(state);
     const every = records['classes.csv']!.map(({ sourcedId }) => sourcedId!);
     for (const role of ['student', 'teacher'])
       for (const kind of ['bulk', 'delta', 'some classes'])

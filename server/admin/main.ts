@@ -1,5 +1,5 @@
 /**
- * For whoever has the machine: a coordinator who is locked out, sessions, limits, and the key. Works beside a running
+ * Commands for the operator: a locked-out coordinator, sessions, limits, and the key. Works beside a running
  * server or without one; what it does stands in the trail.
  */
 import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
@@ -26,7 +26,7 @@ const usage = `./run admin COMMAND
   coordinator USERNAME [GIVEN FAMILY]   make a district coordinator, or let one choose a new password; removes their
                                         second factors and prints a link that works for an hour
   end-sessions [USERNAME]               sign a person out everywhere, or everyone
-  unlock                                forget all failed attempts, so that nobody waits
+  unlock                                forget all failed attempts, which ends every wait
   rotate-key                            make a new key; the server seals everything by it at its next start
   check-key                             say whether the key fits the database`;
 
