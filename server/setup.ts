@@ -46,7 +46,7 @@ export async function mustHaveCode(db: Db, config: Config, typed: string, addres
   if (!trying) throw new Fault(429, 'Too many attempts. Wait an hour.');
   const fits = sameText(typed.replace(/[\s-]/g, '').toUpperCase(), setupCode(config));
   if (!fits) await trying.failed();
-  trying.passed();
+  trying.over();
   if (!fits) throw new Fault(403, 'code: This is not the set-up code. It was printed when the server started.');
 }
 

@@ -111,7 +111,7 @@ export async function stepByCode(db: Db, config: Config, token: string, typed: s
       throw new Fault(401, 'This code is not right. Codes change every 30 seconds; type the one that is shown now.');
     }
   } finally {
-    trying.passed();
+    trying.over();
   }
   await challengeOf(db, 'step', token, true);
   return account;

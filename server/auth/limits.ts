@@ -55,6 +55,8 @@ const mostRemembered = 10_000;
 class Beside {
   readonly spent = new Map<string, number>();
   readonly pending = new Map<string, number>();
+  /** Looks at the database under way: by bucket, how many failed attempts ended meanwhile, which the answer may lack. */
+  readonly looking = new Set<Map<string, number>>();
 }
 const beside = new WeakMap<Db, Beside>();
 function besideOf(db: Db): Beside {
@@ -65,29 +67,38 @@ function besideOf(db: Db): Beside {
 
 /** Whether one of them is used up, without counting: whoever goes on then costs one look, or none. */
 export async function usedUp(db: Db, buckets: readonly Bucket[]): Promise<boolean> {
-  const { spent, pending } = besideOf(db);
+  const { spent, pending, looking } = besideOf(db);
   const now = Date.now();
   if (buckets.some(([bucket]) => (spent.get(keyOf(bucket)) ?? 0) > now)) return true;
-  const rows = await read(db, buckets);
-  let isUsedUp = false;
-  for (const [bucket, most] of buckets) {
-    const key = keyOf(bucket);
-    const row = rows.find((one) => one.bucket === key);
-    if ((row?.hits ?? 0) + (pending.get(key) ?? 0) < most) continue;
-    isUsedUp = true;
-    if (!row || row.hits < most) continue;
-    if (spent.size >= mostRemembered) spent.clear();
-    spent.set(key, now + Math.min(row.left, rememberedSeconds) * 1000);
+  // An attempt that failed during the look may be in the answer or not: then it is looked again, a few times.
+  for (let looks = 0; looks < 4; looks++) {
+    const meanwhile = new Map(buckets.map(([bucket]) => [keyOf(bucket), 0]));
+    looking.add(meanwhile);
+    const rows = await read(db, buckets).finally(() => looking.delete(meanwhile));
+    let [isUsedUp, isSure] = [false, false];
+    for (const [bucket, most] of buckets) {
+      const key = keyOf(bucket);
+      const row = rows.find((one) => one.bucket === key);
+      const known = (row?.hits ?? 0) + (pending.get(key) ?? 0);
+      if (known + meanwhile.get(key)! < most) continue;
+      isUsedUp = true;
+      if (known >= most) isSure = true;
+      if (!row || row.hits < most) continue;
+      if (spent.size >= mostRemembered) spent.clear();
+      spent.set(key, now + Math.min(row.left, rememberedSeconds) * 1000);
+    }
+    if (!isUsedUp) return false;
+    if (isSure) return true;
   }
-  return isUsedUp;
+  return true;
 }
 
 /** An attempt that is under way: it takes room in its buckets until it is known how it ended. */
 export interface Try {
-  /** It was wrong: counted in the database. */
+  /** It was wrong: counted in the database. Within a transaction, `over` is called once that is through. */
   failed: (tx?: Tx) => Promise<void>;
-  /** It was right: nothing is counted. */
-  passed: () => void;
+  /** It has ended, in whatever way: what was not counted by then was right. */
+  over: () => void;
 }
 
 /**
@@ -96,21 +107,30 @@ export interface Try {
  * process when they have failed.
  */
 export async function tryIn(db: Db, buckets: readonly Bucket[]): Promise<Try | null> {
-  const { pending } = besideOf(db);
+  const { pending, looking } = besideOf(db);
   if (await usedUp(db, buckets)) return null;
   const keys = buckets.map(([bucket]) => keyOf(bucket));
   for (const key of keys) pending.set(key, (pending.get(key) ?? 0) + 1);
-  let isOver = false;
-  const passed = () => {
+  let [isOver, isCounted] = [false, false];
+  const over = () => {
     if (isOver) return;
     isOver = true;
     for (const key of keys) {
       const left = (pending.get(key) ?? 1) - 1;
       if (left > 0) pending.set(key, left);
       else pending.delete(key);
+      if (isCounted) for (const look of looking) if (look.has(key)) look.set(key, look.get(key)! + 1);
     }
   };
-  return { passed, failed: (tx) => count(db, buckets, tx).finally(passed) };
+  const failed = async (tx?: Tx) => {
+    isCounted = true;
+    try {
+      await count(db, buckets, tx);
+    } finally {
+      if (!tx) over();
+    }
+  };
+  return { over, failed };
 }
 
 /** Empties all buckets: for whoever runs the server, when an attack or a mistake has used them up. */

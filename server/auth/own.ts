@@ -40,7 +40,7 @@ async function mustFit(db: Db, own: Own, typed: string): Promise<void> {
     await trying.failed();
     throw new Fault(422, 'This is not your password.');
   } finally {
-    trying.passed();
+    trying.over();
   }
 }
 

@@ -111,7 +111,7 @@ async function signInNow(db: Db, config: Config, tried: Tried) {
       throw new Fault(401, refused);
     }
   } finally {
-    trying.passed();
+    trying.over();
   }
   const factors = await factorsOf(db, row.id, row.role);
   if (factors.length > 0) return { step: { accountId: row.id, factors } };
@@ -185,12 +185,17 @@ export async function signInByCard(db: Db, scanned: string, from: From): Promise
       .trim()
       .toUpperCase()
       .match(/([0-9A-Z]{26})\/?$/)?.[1] ?? '';
-  const account = await db.one<Account>(
-    `SELECT ac.id, ac.personId, ac.role FROM printed_cards pc
+  const account = await db
+    .one<Account>(
+      `SELECT ac.id, ac.personId, ac.role FROM printed_cards pc
      JOIN accounts ac ON ac.personId = pc.personId AND ac.secretVersion = pc.secretVersion AND ac.status = 'active'
      WHERE pc.tokenHash = :hash AND pc.voidedAt IS NULL`,
-    { hash: hashToken(code) },
-  );
+      { hash: hashToken(code) },
+    )
+    .catch((error: unknown) => {
+      trying.over();
+      throw error;
+    });
   if (!account) {
     await trying.failed();
     await audit(db, { by: null, action: 'sign-in.failed', detail: `a card, from ${from.address}` });
@@ -199,6 +204,6 @@ export async function signInByCard(db: Db, scanned: string, from: From): Promise
       'This card is out of date. Ask your teacher for a new one, or sign in with your username and password.',
     );
   }
-  trying.passed();
+  trying.over();
   return begin(db, account, 'card', from);
 }
