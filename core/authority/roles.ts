@@ -76,7 +76,7 @@ const district = [
 
 export type Right = (typeof district)[number] | (typeof student)[number];
 
-/** Whom a role's rights cover: everyone, the people of the actor's schools or classes, the actor alone, nobody. */
+/** The records a role's rights cover: all, those of the actor's schools or classes, the actor's own, none. */
 export type ScopeKind = 'district' | 'schools' | 'classes' | 'self' | 'nothing';
 
 export interface Role {

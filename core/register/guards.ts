@@ -41,7 +41,7 @@ export function planGuards(kind: string, facts: GuardFacts, limits: GuardLimits)
 const bySubject = (changes: readonly Change[], entity: string, op: Change['op']) =>
   new Map(changes.flatMap((c) => (c.entity === entity && c.op === op ? [[c.subject, c] as const] : [])));
 
-/** A person whom the same plan gives a new place at the school does not leave it. */
+/** Does not count people who get a new place at the same school in this plan. */
 function leaving(facts: GuardFacts, { mostLeaving }: GuardLimits): GuardRule {
   return (plan) => {
     const again = bySubject(plan.changes, 'affiliation', 'create');

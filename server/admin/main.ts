@@ -39,7 +39,7 @@ const commands: Record<string, Command> = {
     let account = await accountOf(db, username);
     if (!account) {
       if (!given || !family)
-        throw new Error(`There is no account ${username}. To make it, add a given name and a family name.`);
+        throw new Error(`No account is named ${username}. To create it, add a given name and a family name.`);
       account = await makeCoordinator(db, config, username, given, family);
     }
     const { id, personId } = account;
@@ -65,7 +65,7 @@ const commands: Record<string, Command> = {
       return `${ended} sessions ended.`;
     }
     const account = await accountOf(db, username);
-    if (!account) throw new Error(`There is no account ${username}.`);
+    if (!account) throw new Error(`No account is named ${username}.`);
     const ended = await db.transaction((tx) => endSessionsOf(db, [account.id], tx));
     await audit(db, { by: null, action: 'admin.sessions', about: account.personId, detail: String(ended) });
     return `${ended} sessions of ${username} ended.`;

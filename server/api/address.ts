@@ -34,7 +34,7 @@ const isTrusted = (proxies: BlockList, address: string): boolean =>
 
 /**
  * @param peer the address of the other end of the socket
- * @returns the address nearest to us that is no trusted proxy's
+ * @returns the first address, from the right, that is not a trusted proxy
  */
 export function clientAddress(
   peer: string | undefined,

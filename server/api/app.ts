@@ -354,7 +354,7 @@ const types: Record<string, string> = {
   '.map': 'application/json',
 };
 
-/** A path that cannot be decoded is no file's. */
+/** A path that cannot be decoded names no file. */
 function decoded(path: string): string {
   try {
     return decodeURIComponent(path);

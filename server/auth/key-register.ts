@@ -37,7 +37,7 @@ const wrong = (why: string): WrongKey =>
     `The key does not fit the database: ${why}. ${where} Put back the key that belongs to this database, from its backup; a new key opens nothing that is sealed.`,
   );
 
-/** Of a database from before keys had ids: whether one of its sealed passwords opens, if it has any. */
+/** For a database written before keys had ids: true if it has no sealed passwords, or if the first one opens with this key. */
 async function opensWhatIsThere(db: Db, keys: Keys): Promise<boolean> {
   const row = await db.one<{ personId: string; secretSealed: string }>(
     'SELECT personId, secretSealed FROM accounts WHERE secretSealed IS NOT NULL LIMIT 1',
