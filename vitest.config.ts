@@ -1,3 +1,5 @@
+import { resolve } from 'node:path';
+import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vitest/config';
 
 // One process after the other takes the files of a project, so that modules are read once and not for each file.
@@ -9,10 +11,20 @@ export default defineConfig({
       {
         test: {
           name: 'unit',
-          include: ['core/**/*.test.ts', 'web/**/*.test.ts', 'demo/**/*.test.ts'],
+          include: ['core/**/*.test.ts', 'demo/**/*.test.ts'],
           testTimeout: 60_000,
           sequence: { groupOrder: 1 },
           ...together,
+        },
+      },
+      {
+        plugins: [vue()],
+        resolve: { alias: { '@': resolve(import.meta.dirname, 'web') } },
+        test: {
+          name: 'web',
+          include: ['web/**/*.test.ts'],
+          environment: 'jsdom',
+          sequence: { groupOrder: 1 },
         },
       },
       {

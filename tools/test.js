@@ -8,7 +8,7 @@ import { startVitest } from 'vitest/node';
 
 /** @typedef {{ passed: number, failed: number, skipped: number }} Counts */
 
-const lanes = [['unit', 'server'], ['browser']];
+const lanes = [['unit', 'web', 'server'], ['browser']];
 
 /** @returns {Promise<Counts>} */
 async function run(projects, filters) {

@@ -79,12 +79,20 @@ watch([items, () => props.rows.length], () => {
   if (last && last.index >= props.rows.length && props.rows.length < count.value) emit('more');
 });
 
-// The first row takes the focus when rows come after it did.
+/** Whether the place has put its cursor here, and the line where it stood last. */
+let stands = false;
+let place = 0;
+// The cursor stands on a row whenever there are rows: they may come after the focus did, when another control has it
+// by then, and a later answer may lack the row that had it.
 watch(
-  () => props.rows.length > 0,
-  (there) => there && document.activeElement === scroller.value && onFocus(),
+  () => props.rows,
+  (rows) => {
+    if (at.value >= 0) place = at.value;
+    else if (rows.length > 0 && (stands || document.activeElement === scroller.value)) moveTo(place);
+  },
   { flush: 'post' },
 );
+watch(at, (index) => index >= 0 && (place = index));
 
 function moveTo(index: number): void {
   const row = props.rows[Math.max(0, Math.min(props.rows.length - 1, index))];
@@ -139,7 +147,8 @@ function sayWhole({ currentTarget }: MouseEvent): void {
   else cell.removeAttribute('title');
 }
 const onFocus = () => {
-  if (at.value < 0 && props.rows.length > 0) moveTo(0);
+  stands = true;
+  if (at.value < 0) moveTo(place);
 };
 // A window that is not in front takes the focus without an event, and its row should stand all the same.
 const focus = () => {
