@@ -2,24 +2,21 @@
 import { Secret, TOTP } from 'otpauth';
 import { afterAll, afterEach, beforeAll, expect, it } from 'vitest';
 import { demoPassword } from '#demo/scenario';
-import { ServerProcess, StandIn } from '#server/testing/process';
+import { Mailbox } from '#server/testing/mailbox';
+import { ServerProcess } from '#server/testing/process';
 import { World } from '#server/testing/world';
 import { Browser, Key } from './browser';
 
 let world: World;
-let mailbox: StandIn;
+let mailbox: Mailbox;
 let server: ServerProcess;
 let browser: Browser;
 const usernameOf = (who: string) => world.signIns.find((s) => s.who.startsWith(who))!.username;
 beforeAll(async () => {
   world = await World.open('account');
-  mailbox = await StandIn.start('mailbox', [], 18_760 + 2 * Math.floor(Math.random() * 9));
-  const mail = {
-    url: `smtp://127.0.0.1:${Number(new URL(mailbox.base).port) + 1}`,
-    from: 'Sheaf <sheaf@isles.example>',
-  };
+  mailbox = await Mailbox.start();
   // A passkey is bound to a name, and an address is none.
-  server = await ServerProcess.start({ ...world.config, mail }, { host: 'localhost' });
+  server = await ServerProcess.start({ ...world.config, mail: mailbox.mail }, { host: 'localhost' });
   browser = await Browser.open(server.base);
 });
 afterEach(async () => {
@@ -156,7 +153,7 @@ it('has a forgotten password chosen anew by a link', async () => {
   await browser.sees('a link is on its way');
   let letter: { to: string; text: string } | undefined;
   await browser.until(async () => {
-    [letter] = (await (await fetch(`${mailbox.base}/mails`)).json()) as { to: string; text: string }[];
+    [letter] = await mailbox.letters();
     return letter?.to === 'kealoha@isles.example';
   }, 'no letter came');
   const link = new URL(letter!.text.match(/https?:\/\/\S+/)![0]);

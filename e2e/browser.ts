@@ -126,33 +126,26 @@ export class Browser {
     await actions.perform();
   }
   /** Moves on with Tab until the focus is on what the selector names. */
-  async tabTo(css: string, most = 80, back = false): Promise<void> {
+  tabTo = (css: string, most = 80, back = false): Promise<void> =>
+    this.tabUntil('document.activeElement?.matches(arguments[0])', css, most, back);
+
+  /** Moves on with Tab until an expression of the page holds, in which `arguments[0]` is what is looked for. */
+  private async tabUntil(holds: string, wanted: string, most: number, back = false): Promise<void> {
     for (let i = 0; i < most; i++) {
-      if (
-        await this.driver.executeScript(
-          'return document.activeElement !== null && document.activeElement.matches(arguments[0])',
-          css,
-        )
-      )
-        return;
+      if (await this.driver.executeScript(`return ${holds}`, wanted)) return;
       if (back) await this.chord(Key.SHIFT, Key.TAB);
       else await this.keys(Key.TAB);
     }
-    throw new Error(`Tab does not reach ${css}`);
+    throw new Error(`Tab does not reach ${wanted}`);
   }
-  /** Presses the button or link that begins so, reached by Tab. */
+  /** Presses the button or link that begins so, reached by Tab. It is looked for anew at each step, as it may be drawn anew. */
   async press(words: string, most = 200): Promise<void> {
+    const found = `[...document.querySelectorAll('button, a')].find((b) => b.innerText.trim().startsWith(arguments[0]))`;
     await this.until(
-      () =>
-        this.driver.executeScript(
-          `const found = [...document.querySelectorAll('button, a')].find((b) => b.innerText.trim().startsWith(arguments[0]));
-           document.querySelectorAll('[data-wanted]').forEach((b) => b.removeAttribute('data-wanted'));
-           found?.setAttribute('data-wanted', ''); return !!found;`,
-          words,
-        ),
+      () => this.driver.executeScript(`return ${found} !== undefined`, words),
       `there is no button “${words}”`,
     );
-    await this.tabTo('[data-wanted]', most);
+    await this.tabUntil(`document.activeElement === ${found}`, words, most);
     await this.keys(Key.ENTER);
   }
   async signIn(username: string, secret: string): Promise<void> {

@@ -2,6 +2,7 @@
 import { afterAll, afterEach, beforeAll, expect, it } from 'vitest';
 import { demoPassword } from '#demo/scenario';
 import { loadDemoWeeks } from '#server/demo';
+import { freePorts } from '#server/testing/ports';
 import { ServerProcess, StandIn } from '#server/testing/process';
 import { World } from '#server/testing/world';
 import { Browser } from './browser';
@@ -11,10 +12,11 @@ let world: World;
 let server: ServerProcess | null = null;
 let browser: Browser;
 let standIn: StandIn | null = null;
-const port = 19_400 + Math.floor(Math.random() * 200);
+let port: number;
 beforeAll(async () => {
   world = await World.open('tour');
   await loadDemoWeeks(world.db, world.config);
+  port = await freePorts();
   browser = await Browser.open(`http://127.0.0.1:${port}`);
 });
 afterEach(async () => {

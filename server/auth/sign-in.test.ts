@@ -8,7 +8,7 @@ import { pictureNames, strengthBits } from '#core/accounts/index';
 import { demoPassword } from '#demo/scenario';
 import type { Profile } from '../api/contract';
 import { mint } from '../plans/mint';
-import { StandIn } from '../testing/process';
+import { Mailbox } from '../testing/mailbox';
 import { type Caller, World } from '../testing/world';
 import { emptyAll, tryIn } from './limits';
 import { forgot } from './own';
@@ -316,15 +316,10 @@ describe('a session', () => {
 });
 
 describe('a password', () => {
-  let mailbox: StandIn;
-  const mails = async () =>
-    (await (await fetch(`${mailbox.base}/mails`)).json()) as { to: string; subject: string; text: string }[];
+  let mailbox: Mailbox;
   beforeAll(async () => {
-    mailbox = await StandIn.start('mailbox', [], 18_680 + 2 * Math.floor(Math.random() * 9));
-    world.config.mail = {
-      url: `smtp://127.0.0.1:${Number(new URL(mailbox.base).port) + 1}`,
-      from: 'Sheaf <sheaf@isles.example>',
-    };
+    mailbox = await Mailbox.start();
+    world.config.mail = mailbox.mail;
     await world.db.run(
       'UPDATE people SET email = :email WHERE id = (SELECT personId FROM accounts WHERE username = :u)',
       {
@@ -364,7 +359,7 @@ describe('a password', () => {
     await sent;
     const { sent: again } = await forgot(world.db, world.config, 'Teacher@isles.example', 'here');
     await again;
-    const letters = (await mails()).filter(({ subject }) => subject.startsWith('Choose a new password'));
+    const letters = (await mailbox.letters()).filter(({ subject }) => subject.startsWith('Choose a new password'));
     expect(letters.map(({ to }) => to)).toEqual(['teacher@isles.example', 'teacher@isles.example']);
     const [second, first] = letters.map(({ text }) => linkIn(text));
     expect([second!.pathname, second!.search]).toEqual(['/password', '']);
@@ -390,7 +385,7 @@ describe('a password', () => {
     expect([answer.status, answer.body]).toEqual([200, { ok: true }]);
     expect((await teacher.get('/api/me')).status).toBe(401);
     expect((await send(usernameOf('teacher'), 'the tide comes in')).status).toBe(401);
-    const letter = (await mails())[0]!;
+    const letter = (await mailbox.letters())[0]!;
     expect(letter.to).toBe('teacher@isles.example');
     expect((await open(linkIn(letter.text).hash.slice(1))).status).toBe(200);
     expect(

@@ -6,30 +6,25 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { demoPassword } from '#demo/scenario';
 import type { IntakePair, IntakePreview, IntakeRow, JoinRequest, PersonSheet } from '../api/contract';
 import { emptyDraft } from '../intake/reader';
-import { StandIn } from '../testing/process';
+import { Mailbox } from '../testing/mailbox';
 import { type Caller, World } from '../testing/world';
 
 let world: World;
 let district: Caller;
 let school: Caller;
-let mailbox: StandIn;
+let mailbox: Mailbox;
 let skm: string;
 beforeAll(async () => {
   world = await World.open('holes');
   [district, school] = [await world.as('district'), await world.as('school')];
-  mailbox = await StandIn.start('mailbox', [], 18_780 + 2 * Math.floor(Math.random() * 9));
-  world.config.mail = {
-    url: `smtp://127.0.0.1:${Number(new URL(mailbox.base).port) + 1}`,
-    from: 'Sheaf <sheaf@isles.example>',
-  };
+  mailbox = await Mailbox.start();
+  world.config.mail = mailbox.mail;
   skm = (await world.db.one<{ id: string }>("SELECT id FROM schools WHERE code = 'SKM'"))!.id;
 });
 afterAll(async () => {
   mailbox.stop();
   await world.close();
 });
-const letters = async () =>
-  (await (await fetch(`${mailbox.base}/mails`)).json()) as { to: string; subject: string; text: string }[];
 const tokenIn = (text: string) => new URL(text.match(/https?:\/\/\S+/)![0]).hash.slice(1);
 
 /** A coordinator of the district whose place is at the school, so that the school's coordinator sees the record. */
@@ -84,7 +79,7 @@ describe('an invitation', () => {
     const id = (await world.db.one<{ id: string }>("SELECT id FROM people WHERE email = 'ines@isles.example'"))!.id;
     await school.post(`/api/staff/${id}/invite`);
     await world.work();
-    const mine = (await letters()).filter(({ to }) => to === 'ines@isles.example');
+    const mine = (await mailbox.letters()).filter(({ to }) => to === 'ines@isles.example');
     expect(mine).toHaveLength(2);
     const [newer, older] = mine.map(({ text }) => tokenIn(text)) as [string, string];
     const open = async (token: string) => (await world.send('POST', '/api/invited/open', { token })).status;

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import { differences, type Resource } from '#core/directory/index';
 import type { ClassRow, DirectoryState, PlanSheet } from '../api/contract';
+import { freePorts } from '../testing/ports';
 import { StandIn } from '../testing/process';
 import { type Caller, World } from '../testing/world';
 import { DirectoryClient } from './client';
@@ -16,12 +17,13 @@ let world: World;
 let district: Caller;
 let standIn: StandIn;
 const data = join(mkdtempSync(join(tmpdir(), 'sheaf-directory-')), 'held.jsonl');
-const port = 18_600 + Math.floor(Math.random() * 15);
+let port: number;
 const begin = async (...args: string[]) => {
   standIn = await StandIn.start('directory', ['--data', data, ...args], port);
 };
 const at = () => ({ url: `${standIn.base}/scim/v2`, token: 'harbor-light' });
 beforeAll(async () => {
+  port = await freePorts();
   world = await World.open('directory');
   district = await world.as('district');
 });

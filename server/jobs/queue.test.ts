@@ -1,6 +1,6 @@
 /** Jobs between processes: each is done once, a lost lease is noticed, a dead owner’s job is ended, progress is told as it goes. */
 import { hostname } from 'node:os';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { demoPassword } from '#demo/scenario';
 import { Db } from '../db/connection';
 import { migrate } from '../db/migrate';
@@ -120,7 +120,15 @@ describe('a server that ends', () => {
         await world.db.run('LOCK TABLES products WRITE', {}, lock);
         let answer: { products?: unknown; error?: string } | null = null;
         const asked = district.get<{ products?: unknown }>('/api/use').then((got) => (answer = got));
-        await new Promise((wait) => setTimeout(wait, 400));
+        await vi.waitFor(
+          async () =>
+            expect(
+              await world.db.select(
+                "SELECT 1 FROM information_schema.processlist WHERE state LIKE 'Waiting for table%'",
+              ),
+            ).not.toEqual([]),
+          { timeout: 30_000, interval: 20 },
+        );
         const ended = server.stop();
         await new Promise((wait) => setTimeout(wait, 400));
         expect([answer, server.isUp]).toEqual([null, true]);

@@ -8,6 +8,7 @@ import { promisify } from 'node:util';
 import { createConnection } from 'mariadb';
 import { afterAll, describe, expect, it } from 'vitest';
 import { alone, readConfig } from '../config';
+import { freePorts } from '../testing/ports';
 import { ServerProcess } from '../testing/process';
 import { keysFrom } from '../auth/keys';
 import { makeDatabase, portIsFree, startMariaDb } from './mariadb';
@@ -16,11 +17,8 @@ const run = promisify(execFile);
 const folder = mkdtempSync(join(tmpdir(), 'sheaf-local-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
-async function freePort(): Promise<number> {
-  let port = 18_700;
-  while (!(await portIsFree(port)) || !(await portIsFree(port + 6))) port++;
-  return port;
-}
+/** The database takes the port 6 above, what comes with it those between. */
+const freePort = () => freePorts(7);
 async function taken<T>(port: number, work: () => Promise<T>): Promise<T> {
   const squatter = createServer().listen(port, '127.0.0.1');
   await new Promise((ready) => squatter.once('listening', ready));
@@ -109,7 +107,7 @@ describe('a start', () => {
       child.stdout.on('data', (piece: Buffer) => (output += piece.toString()));
       for (
         let tries = 0;
-        !(await fetch(`http://127.0.0.1:${port}/healthz`).catch(() => null))?.ok && tries < 300;
+        !(await fetch(`http://127.0.0.1:${port}/healthz`).catch(() => null))?.ok && tries < 1200;
         tries++
       )
         await new Promise((wait) => setTimeout(wait, 50));
@@ -152,7 +150,7 @@ describe('a server whose database goes away', () => {
       expect([status, text]).toEqual([503, expect.stringContaining('The database does not answer')]);
       const second = await startMariaDb(serverFolder, port);
       try {
-        for (let tries = 0; (await health())[0] !== 200 && tries < 100; tries++)
+        for (let tries = 0; (await health())[0] !== 200 && tries < 300; tries++)
           await new Promise((wait) => setTimeout(wait, 100));
         expect((await health())[0]).toBe(200);
         expect(server.isUp).toBe(true);

@@ -1,26 +1,20 @@
 /** Readiness over time, and the week's letter to a real mail server, once to each. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { ReadinessWeeks, Today } from '../api/contract';
-import { StandIn } from '../testing/process';
+import { Mailbox } from '../testing/mailbox';
 import { World } from '../testing/world';
 import { noteReadiness } from './days';
 import { sendDigests } from './digest';
 
 let world: World;
-let mailbox: StandIn;
-const smtp = 19_700 + Math.floor(Math.random() * 90);
+let mailbox: Mailbox;
 beforeAll(async () => {
-  [world, mailbox] = await Promise.all([World.open('readiness'), StandIn.start('mailbox', ['--smtp', String(smtp)])]);
+  [world, mailbox] = await Promise.all([World.open('readiness'), Mailbox.start()]);
 });
 afterAll(async () => {
   mailbox.stop();
   await world.close();
 });
-interface Mail {
-  to: string;
-  subject: string;
-  text: string;
-}
 
 it('is noted by the day, shown as shares over weeks, and sent on Monday with what changed', async () => {
   const { db, config, services } = world;
@@ -48,7 +42,7 @@ it('is noted by the day, shown as shares over weeks, and sent on Monday with wha
     "UPDATE people p JOIN accounts a ON a.personId = p.id AND a.role = 'school' SET p.email = CONCAT(a.username, '@skerry.example')",
   );
   expect(await sendDigests(db, config, services.roll)).toBe(0);
-  const withMail = { ...config, mail: { url: `smtp://127.0.0.1:${smtp}`, from: 'sheaf@skerry.example' } };
+  const withMail = { ...config, mail: mailbox.mail };
   const count = Number(
     (await db.one<{ n: number }>(
       "SELECT COUNT(*) AS n FROM accounts a JOIN people p ON p.id = a.personId AND p.email IS NOT NULL WHERE a.role = 'school' AND a.status = 'active'",
@@ -60,7 +54,7 @@ it('is noted by the day, shown as shares over weeks, and sent on Monday with wha
   ]);
   expect([one + two, count > 0]).toEqual([count, true]);
   expect(await sendDigests(db, { ...withMail, today: () => '2026-08-20' }, services.roll)).toBe(0);
-  const mails = (await (await fetch(`${mailbox.base}/mails`)).json()) as Mail[];
+  const mails = await mailbox.letters();
   expect(mails).toHaveLength(count);
   const mail = mails.find(({ text }) => text.includes('Skerry Middle'))!;
   expect(mail.text).toContain(`${own!.people - own!.link.card} lack a card that holds, 5 more than a week ago`);

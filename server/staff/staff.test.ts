@@ -1,26 +1,19 @@
 /** Staff: taken in, invited by mail, the first password, roles; and whoever comes with a school's code. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Invitation, JoinCode, JoinRequest, Joined, StaffAlike } from '../api/contract';
-import { StandIn } from '../testing/process';
+import { Mailbox } from '../testing/mailbox';
 import { base, type Caller, World } from '../testing/world';
 
 let world: World;
 let district: Caller;
 let school: Caller;
-let mailbox: StandIn;
+let mailbox: Mailbox;
 let skm: string;
 beforeAll(async () => {
   world = await World.open('staff');
   [district, school] = [await world.as('district'), await world.as('school')];
-  mailbox = await StandIn.start(
-    'mailbox',
-    ['--refuse', 'away@isles.example'],
-    18_640 + 2 * Math.floor(Math.random() * 19),
-  );
-  world.config.mail = {
-    url: `smtp://127.0.0.1:${Number(new URL(mailbox.base).port) + 1}`,
-    from: 'Sheaf <sheaf@isles.example>',
-  };
+  mailbox = await Mailbox.start('away@isles.example');
+  world.config.mail = mailbox.mail;
   skm = (await world.db.one<{ id: string }>("SELECT id FROM schools WHERE code = 'SKM'"))!.id;
 });
 afterAll(async () => {
@@ -28,8 +21,6 @@ afterAll(async () => {
   await world.close();
 });
 
-const mails = async () =>
-  (await (await fetch(`${mailbox.base}/mails`)).json()) as { to: string; subject: string; text: string }[];
 const linkIn = (text: string) => new URL(text.match(/https?:\/\/\S+/)![0]);
 const one = (givenName: string, familyName: string, email: string, role = 'teacher', schoolId = skm) => ({
   givenName,
@@ -52,7 +43,7 @@ it('are invited by mail, choose a password and are in; the link holds once', asy
     one('Ola', 'Away', 'away@isles.example'),
   ]);
   await world.work();
-  const [mail] = await mails();
+  const [mail] = await mailbox.letters();
   expect(mail).toMatchObject({ to: 'sunniva@isles.example', subject: 'Your account at Skerry Isles Unified' });
   const link = linkIn(mail!.text);
   expect(link.origin).toBe(base);
@@ -149,7 +140,7 @@ it('who come with the school’s code wait for its coordinator, who takes them i
   const request = (await school.get<JoinRequest[]>('/api/requests')).body.find(({ kind }) => kind === 'staff')!;
   expect((await school.post(`/api/requests/${request.id}/settle`, { accept: true, personId: null })).status).toBe(200);
   await world.work();
-  const mail = (await mails()).find(({ to }) => to === 'ebba@isles.example')!;
+  const mail = (await mailbox.letters()).find(({ to }) => to === 'ebba@isles.example')!;
   const token = linkIn(mail.text).hash.slice(1);
   expect((await world.send('POST', '/api/invited', { token, password: 'rowing to work' })).status).toBe(200);
   expect((await (await world.signIn('enewcomer', 'rowing to work')).get<{ role: string }>('/api/me')).body.role).toBe(

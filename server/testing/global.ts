@@ -1,7 +1,8 @@
 /** Starts one private MariaDB for the whole run, its data in a folder of the project that is emptied first, and fills what tests copy. */
 import { rmSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { portIsFree, startMariaDb } from '../local/mariadb';
+import { startMariaDb } from '../local/mariadb';
+import { freePorts } from './ports';
 import { makeTemplates, type Templates } from './templates';
 import type { TestProject } from 'vitest/node';
 
@@ -15,9 +16,7 @@ declare module 'vitest' {
 export default async function setup(project: TestProject): Promise<() => Promise<void>> {
   const folder = resolve(`.test-data/${project.name}`);
   rmSync(folder, { recursive: true, force: true });
-  // Each project its own range, as they start at the same time.
-  let port = project.name === 'browser' ? 18_350 : 18_300;
-  while (!(await portIsFree(port))) port++;
+  const port = await freePorts();
   const database = await startMariaDb(folder, port, false);
   const { host, user, password } = database;
   project.provide('database', { host, port, user, password });

@@ -3,8 +3,8 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { writtenKeys } from '../auth/keys';
-import { portIsFree } from '../local/mariadb';
 import type { Config } from '../config';
+import { freePorts } from './ports';
 
 export class ServerProcess {
   private output = '';
@@ -18,9 +18,7 @@ export class ServerProcess {
     config: Config,
     extra: { args?: string[]; port?: number; host?: string } = {},
   ): Promise<ServerProcess> {
-    // From anywhere in a range: two that start at the same moment rarely reach for the same one.
-    let port = extra.port ?? 18_400 + Math.floor(Math.random() * 200);
-    while (!(await portIsFree(port)) && extra.port === undefined) port++;
+    const port = extra.port ?? (await freePorts());
     const { host, port: dbPort, name, user, password } = config.database;
     const env = {
       ...process.env,
@@ -120,7 +118,8 @@ export class StandIn {
     readonly base: string,
   ) {}
 
-  static async start(name: string, args: string[], port = 18_620 + Math.floor(Math.random() * 60)): Promise<StandIn> {
+  static async start(name: string, args: string[], port?: number): Promise<StandIn> {
+    port ??= await freePorts();
     const child = spawn(
       process.execPath,
       ['--import', 'tsx', `standins/${name}/main.ts`, '--port', String(port), ...args],

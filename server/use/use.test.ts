@@ -1,7 +1,7 @@
 import { everywhere } from '../authority/actor';
 /** Use as products tell of it: statements and lists taken in once, figures as the database alone counts them, groups by level. */
 import { randomUUID } from 'node:crypto';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import { dayOf } from '#core/licenses/index';
 import { objective, verbIri } from '#core/use/index';
 import type { LevelGroups, Levels, UsePerson, UseSheet } from '../api/contract';
@@ -172,9 +172,7 @@ it('that takes long to count is shown as it was counted, for whom it was, and co
   );
   const more = first.minutes + 100;
   expect(await minutes()).toEqual({ minutes: first.minutes, anew: true });
-  for (let tries = 0; tries < 100 && (await minutes()).minutes !== more; tries++)
-    await new Promise((next) => setTimeout(next, 20));
-  expect((await minutes()).minutes).toBe(more);
+  await vi.waitFor(async () => expect((await minutes()).minutes).toBe(more), { timeout: 30_000, interval: 20 });
   // A coordinator of no school sees none of what is kept for others.
   expect((await minutes(viewer('school'))).minutes).toBe(0);
   await world.db.run("DELETE FROM use_days WHERE productId = :product AND day = '2026-06-13' AND seconds = 600", {
