@@ -1,71 +1,76 @@
 /**
- * `./run test mutants [FOLDER] [SEED]`: makes small mistakes in core/ and tries whether the tests find them. A sample,
- * the same for a seed; prints what each folder's tests found, and every mistake that they did not.
+ * `./run test mutants [FOLDER] [SEED] [COUNT]`: makes small mistakes in core/, or in a folder of core/ or server/, and
+ * tries whether the tests find them. A sample, the same for a seed; prints what each room's tests found, and every
+ * mistake that they did not. What is only read while a module loads is left out.
  */
-import { readFileSync, rmSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
 import { Stryker } from '@stryker-mutator/core';
+import { sample } from './sample.js';
 
-const [folder = '', seed = '1', count = '300'] = process.argv.slice(2);
-process.env.MUTANTS = JSON.stringify({ seed: Number(seed), count: Number(count) });
-const room = `core/${folder.replace(/^core\/?/, '')}`.replace(/\/$/, '');
+const [folder = 'core', seed = '1', count = '300'] = process.argv.slice(2);
+const room = /^(core|server)(\/|$)/.test(folder) ? folder.replace(/\/$/, '') : `core/${folder}`;
+const inside = existsSync(room) ? readdirSync(room, { recursive: true }).map((name) => join(room, name)) : [];
+const files = inside.filter((name) => name.endsWith('.ts') && !name.endsWith('.test.ts'));
+if (files.length === 0) {
+  console.error(`There is no folder ${room} with code.`);
+  process.exit(2);
+}
+const chosen = await sample(files.sort(), Number(seed), Number(count));
+process.env.MUTANTS = JSON.stringify({ seed: Number(seed), hashes: chosen.map(({ hash }) => hash) });
+process.env.MUTANTS_TESTS = room.startsWith('core') ? 'core' : room;
 const report = '.test-data/mutants.json';
 const results = await new Stryker({
   testRunner: 'vitest',
   vitest: { configFile: 'tools/mutants/vitest.config.ts', related: false },
   plugins: ['@stryker-mutator/vitest-runner', './tools/mutants/sample.js'],
   checkers: ['sample'],
-  mutate: [`${room}/**/*.ts`, '!core/**/*.test.ts'],
+  // Only the chosen places are made to be switched, as each slows the code that it stands in.
+  mutate: chosen.map(
+    ({ name, start, end }) => `${name}:${start.line + 1}:${start.column}-${end.line + 1}:${end.column}`,
+  ),
   ignoreStatic: true,
   coverageAnalysis: 'perTest',
   concurrency: 2,
-  // Counting what covers what, with all mutants switched in, is far slower than the tests alone.
-  dryRunTimeoutMinutes: 40,
-  timeoutMS: 20_000,
+  dryRunTimeoutMinutes: 30,
+  timeoutMS: 60_000,
   reporters: ['json'],
   jsonReporter: { fileName: report },
   tempDirName: '.test-data/mutants',
-  ignorePatterns: ['data', 'dist', '.bench-data', '.shots-data', '.test-data'],
+  ignorePatterns: ['data', '.bench-data', '.shots-data', '.test-data', 'docs/screenshots'],
   disableTypeChecks: false,
   logLevel: 'warn',
 }).runMutationTest();
 rmSync('.test-data/mutants', { recursive: true, force: true });
 
-const { files } = JSON.parse(readFileSync(report, 'utf8'));
-/** Uncovered ones count as far as they would be in the sample. */
-const tried = results.filter(({ status }) => ['Killed', 'Timeout', 'Survived', 'RuntimeError'].includes(status));
-const left = results.filter(({ status }) => status === 'CompileError').length;
-const share = tried.length / Math.max(1, tried.length + left);
+const sources = JSON.parse(readFileSync(report, 'utf8')).files;
+const pathOf = ({ fileName }) => fileName.replace(/^.*\/(?=(core|server)\/)/, '');
+const tried = results.filter(({ status }) => !['CompileError', 'Ignored'].includes(status));
 const rows = new Map();
-for (const { fileName, status } of results) {
-  const name = fileName
-    .replace(/^.*\/core\//, 'core/')
-    .split('/')
-    .slice(0, 2)
-    .join('/');
-  const row = rows.get(name) ?? { found: 0, missed: 0, uncovered: 0 };
+for (const result of tried) {
+  const name = pathOf(result).split('/').slice(0, 2).join('/');
+  const row = rows.get(name) ?? { tried: 0, found: 0, late: 0, uncovered: 0 };
   rows.set(name, row);
-  if (status === 'Killed' || status === 'Timeout') row.found++;
-  else if (status === 'Survived') row.missed++;
-  else if (status === 'NoCoverage') row.uncovered++;
+  row.tried++;
+  if (['Killed', 'Timeout', 'RuntimeError'].includes(result.status)) row.found++;
+  if (result.status === 'Timeout') row.late++;
+  if (result.status === 'NoCoverage') row.uncovered++;
 }
-const line = (name, { found, missed, uncovered }) => {
-  const all = found + missed + uncovered * share;
-  return `${name.padEnd(24)}${String(found + missed).padStart(6)}${String(found).padStart(7)}${String(uncovered).padStart(11)}${all ? `${((100 * found) / all).toFixed(0)}%`.padStart(7) : ''}`;
-};
-console.log(`\n${'room'.padEnd(24)} tried  found  uncovered  share`);
-const sum = { found: 0, missed: 0, uncovered: 0 };
+const line = (name, row) =>
+  `${name.padEnd(24)}${[row.tried, row.found, row.late, row.uncovered].map((n) => String(n).padStart(9)).join('')}${`${((100 * row.found) / Math.max(1, row.tried)).toFixed(0)}%`.padStart(7)}`;
+console.log(`\n${'room'.padEnd(24)}    tried    found  by time  not run  share`);
+const all = { tried: 0, found: 0, late: 0, uncovered: 0 };
 for (const [name, row] of [...rows].sort()) {
-  for (const key of Object.keys(sum)) sum[key] += row[key];
+  for (const key of Object.keys(all)) all[key] += row[key];
   console.log(line(name, row));
 }
-console.log(line('all', sum));
+console.log(line('all', all));
+console.log(`${results.filter(({ status }) => status === 'Ignored').length} left out, read only while a module loads`);
 console.log('\nnot found:');
-for (const { fileName, location, replacement, status } of results) {
-  if (status !== 'Survived') continue;
-  const path = fileName.replace(/^.*\/core\//, 'core/');
-  const source = files[path]?.source.split('\n')[location.start.line - 1]?.trim() ?? '';
-  const at = files[path] ? '' : ' ';
-  console.log(
-    `${path}:${location.start.line + (at ? 1 : 0)}  ${source.slice(0, 90)}  →  ${String(replacement).slice(0, 60)}`,
-  );
+for (const result of tried.filter(({ status }) => status === 'Survived' || status === 'NoCoverage')) {
+  const path = pathOf(result);
+  const at = result.location.start.line;
+  const source = (sources[path]?.source ?? readFileSync(path, 'utf8')).split('\n')[at - 1]?.trim() ?? '';
+  const run = result.status === 'NoCoverage' ? '  (not run)' : '';
+  console.log(`${path}:${at}  ${source.slice(0, 90)}  →  ${String(result.replacement).slice(0, 60)}${run}`);
 }

@@ -1,4 +1,13 @@
 import { defineConfig } from 'vitest/config';
 
-/** What mutants are tried on: the tests that need neither a database nor a browser. */
-export default defineConfig({ test: { include: ['core/**/*.test.ts'], testTimeout: 60_000 } });
+/** What mutants are tried on: for those of core/ all tests of core/, for those of a room of server/ the room's own. */
+const tests = process.env.MUTANTS_TESTS ?? 'core';
+export default defineConfig({
+  test: {
+    name: 'mutants',
+    include: [`${tests}/**/*.test.ts`],
+    globalSetup: tests === 'core' ? [] : ['./server/testing/global.ts'],
+    testTimeout: 180_000,
+    hookTimeout: 60_000,
+  },
+});
