@@ -242,6 +242,147 @@ describe('holding and leaving', () => {
   });
 });
 
+describe('what a verb says', () => {
+  const gone: [string, Gathered, RegisterVerb, Partial<ReturnType<typeof around>>?][] = [
+    ['is part of another record', somebody(1, { status: 'merged' }), { verb: 'leave' }],
+    ['has left; there is nothing to hold', somebody(1, { status: 'left' }), { verb: 'hold' }],
+    ['has no account', { ...somebody(1), account: null }, { verb: 'hold' }],
+    ['has left; move them to a school to take them back', somebody(1, { status: 'left' }), { verb: 'release' }],
+    ['has no account', { ...somebody(1), account: null }, { verb: 'release' }],
+    ['the class is no longer there', somebody(1), { verb: 'enroll', classId: 'none', instead: true }],
+    [
+      'has left; move them to a school first',
+      somebody(1, { status: 'left' }),
+      { verb: 'enroll', classId: 'n4b', instead: true },
+    ],
+    ['the group is no longer there', somebody(1), { verb: 'group', groupId: 'g1', out: false }, { group: null }],
+    [
+      'the group is no longer there',
+      somebody(1),
+      { verb: 'group', groupId: 'g1', out: true },
+      { group: { ...art, ends: '2026-08-02' } },
+    ],
+    [
+      'Cohort A is by a rule: whoever fits is in it',
+      somebody(1),
+      { verb: 'group', groupId: 'g1', out: false },
+      { group: { ...art, rule: '{}' } },
+    ],
+    [
+      'is not at School south',
+      somebody(1),
+      { verb: 'group', groupId: 'g1', out: false },
+      { group: { ...art, classId: null, schoolId: 'south' } },
+    ],
+    [
+      'is at no school; choose the one they move to',
+      somebody(1, {}, null, []),
+      { verb: 'move', schoolId: null, grade: null, classId: null },
+    ],
+    ['S4A is no class of School north', somebody(1), { verb: 'move', schoolId: 'north', grade: null, classId: 's4a' }],
+  ];
+  it.each(gone)('%s: nothing is planned', (message, one, order, facts = {}) => {
+    expect(planVerb([one], order, { ...around(), ...facts })).toMatchObject({
+      plan: { changes: [] },
+      problems: [{ message }],
+      same: 0,
+    });
+  });
+
+  const member = { ...somebody(1), memberships: [{ id: 'm1', personId: 'p1', groupId: 'g1', begins: '', ends: null }] };
+  const frozen = somebody(1);
+  frozen.account!.status = 'frozen';
+  const done: [string, Gathered, RegisterVerb, object[]][] = [
+    [
+      'holds',
+      somebody(1),
+      { verb: 'hold' },
+      [{ before: { status: 'active' }, after: { status: 'frozen' }, reason: 'on hold: sign-in off' }],
+    ],
+    ['holds once', frozen, { verb: 'hold' }, []],
+    [
+      'releases',
+      frozen,
+      { verb: 'release' },
+      [{ before: { status: 'frozen' }, after: { status: 'active' }, reason: 'no longer on hold' }],
+    ],
+    ['releases once', somebody(1), { verb: 'release' }, []],
+    [
+      'takes out of a class',
+      somebody(1),
+      { verb: 'unenroll', classId: 'nart' },
+      [{ id: 'e1-1', op: 'end', after: { ends: '2026-08-17' }, reason: 'NART: taken out' }],
+    ],
+    [
+      'enrolls',
+      somebody(1),
+      { verb: 'enroll', classId: 'n4b', instead: true },
+      [
+        { op: 'create', after: { classId: 'n4b', role: 'student', ends: null }, reason: 'joins N4B' },
+        { id: 'e1-0', op: 'end', reason: 'N4A: moves to N4B' },
+      ],
+    ],
+    [
+      'makes teach',
+      somebody(1, { role: 'staff' }, 'north', []),
+      { verb: 'enroll', classId: 'n4b', instead: true },
+      [{ after: { role: 'teacher' }, reason: 'teaches N4B' }],
+    ],
+    [
+      'puts into a group',
+      somebody(1),
+      { verb: 'group', groupId: 'g1', out: false },
+      [{ after: { personId: 'p1', groupId: 'g1', begins: '2026-08-17', ends: null }, reason: 'in Cohort A' }],
+    ],
+    ['puts into a group once', member, { verb: 'group', groupId: 'g1', out: false }, []],
+    [
+      'takes out of a group',
+      member,
+      { verb: 'group', groupId: 'g1', out: true },
+      [{ id: 'm1', op: 'end', reason: 'out of Cohort A' }],
+    ],
+    ['takes out of a group once', somebody(1), { verb: 'group', groupId: 'g1', out: true }, []],
+    [
+      'moves to another grade',
+      somebody(1),
+      { verb: 'move', schoolId: null, grade: '05', classId: null },
+      [
+        {
+          entity: 'affiliation',
+          op: 'update',
+          before: { grade: '04' },
+          after: { grade: '05' },
+          reason: 'grade 4 to 5',
+        },
+      ],
+    ],
+    ['moves nowhere', somebody(1), { verb: 'move', schoolId: 'north', grade: '04', classId: null }, []],
+    [
+      'moves to another school',
+      somebody(1),
+      { verb: 'move', schoolId: 'south', grade: null, classId: null },
+      [
+        { op: 'create', after: { schoolId: 'south', grade: '04', ends: null }, reason: 'moves from School north' },
+        { id: 'a1', op: 'end', reason: 'moves from School north to School south' },
+        { id: 'e1-0', op: 'end', reason: 'N4A: left the school' },
+        { id: 'e1-1', op: 'end', reason: 'NART: left the school' },
+      ],
+    ],
+    [
+      'moves staff without a grade',
+      somebody(1, { role: 'staff' }, null, []),
+      { verb: 'move', schoolId: 'south', grade: '02', classId: null },
+      [{ op: 'create', after: { schoolId: 'south', grade: null }, reason: 'begins at School south' }],
+    ],
+  ];
+  it.each(done)('%s', (_, one, order, changes) => {
+    const { plan, problems, same } = planVerb([one], order, around());
+    expect(plan.changes).toMatchObject(changes);
+    expect([plan.changes.length, problems, same]).toEqual([changes.length, [], changes.length === 0 ? 1 : 0]);
+    for (const change of plan.changes) expect([change.subject, change.label]).toEqual(['p1', 'Number1, Kim · 1001']);
+  });
+});
+
 it('any verb on anybody fits the register, does nothing the second time, and is undone', () => {
   const ids = fc.constantFrom('n4a', 'n4b', 'nart', 's4a');
   const maybe = <T>(one: fc.Arbitrary<T>) => fc.option(one, { nil: null });
