@@ -6,6 +6,8 @@ export class CallError extends Error {
   constructor(
     readonly status: number,
     message: string,
+    /** The plan that a guard holds, which waits to be released. */
+    readonly planId?: string,
   ) {
     super(message);
   }
@@ -48,9 +50,9 @@ async function send<T>(method: string, url: string, body: BodyInit | undefined, 
   // The session ended in between: the router leads to the sign-in.
   if (response.status === 401 && !url.startsWith('/api/sign-in') && url !== '/api/me')
     window.dispatchEvent(new Event('signed-out'));
-  const failure = (await response.json().catch(() => null)) as (Failure & { confirm?: boolean }) | null;
+  const failure = (await response.json().catch(() => null)) as Failure | null;
   if (failure?.confirm && (await askPassword())) return send(method, url, body, type);
-  throw new CallError(response.status, failure?.error ?? `The server answered ${response.status}.`);
+  throw new CallError(response.status, failure?.error ?? `The server answered ${response.status}.`, failure?.planId);
 }
 
 function search(query: object | undefined): string {

@@ -255,7 +255,7 @@ describe('what a verb says', () => {
       somebody(1, { status: 'left' }),
       { verb: 'enroll', classId: 'n4b', instead: true },
     ],
-    ['the group is no longer there', somebody(1), { verb: 'group', groupId: 'g1', out: false }, { group: null }],
+    ['the group is no longer there', somebody(1), { verb: 'group', groupId: 'g1', out: false }, { group: undefined }],
     [
       'the group is no longer there',
       somebody(1),

@@ -17,7 +17,7 @@ import {
   type Snapshot,
   type Tools,
 } from '#core/intake/index';
-import { isEverywhere, theirRows } from '#core/authority/index';
+import { isEverywhere, scopeKey, theirRows } from '#core/authority/index';
 import { type Bundle, checkBundle, withRepairs } from '#core/oneroster/index';
 import {
   type Hints,
@@ -424,7 +424,7 @@ export class Reader {
   /** By which a change of the role or the schools of the person who opened the file is known. */
   private async creatorMark({ createdBy }: IntakeRecord): Promise<string> {
     const actor = await actorOf(this.db, createdBy);
-    return actor ? `${actor.role}:${actor.schoolIds.join()}` : '';
+    return actor ? scopeKey(actor) : '';
   }
 
   private async ledgerMark(): Promise<string> {

@@ -4,6 +4,7 @@
  * nor who is on record.
  */
 import { type Claim, resembling } from '#core/identity/index';
+import { may } from '#core/authority/index';
 import { readCode } from '#core/codes/index';
 import { fold } from '#core/names/index';
 import { Fault, type Services, type Viewer } from '../api/context';
@@ -68,7 +69,7 @@ export async function join(
   const typed = readCode(order.code);
   // The check character tells a slip of the finger before anything is looked up, and costs no attempt.
   if ('problem' in typed) throw new Fault(422, typed.message);
-  const self = viewer?.role === 'student' ? await ownRecord(db, viewer) : null;
+  const self = viewer && may(viewer, 'own.page') ? await ownRecord(db, viewer) : null;
   const claim = self ?? claimOf(order);
   const sure = self ?? resembling(claim, await couldBe(db, claim)).find(({ isSure }) => isSure)?.person ?? null;
   const buckets = sure ? allowance.known(sure.personId) : allowance.stranger(address);

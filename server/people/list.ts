@@ -2,7 +2,7 @@
  * The worksheet of people: filtered, sorted, paged by key, with counts for each facet. Who is shown is told from the
  * roll; what a page shows of them is read for its rows alone.
  */
-import { conditionOf, holds, isEverywhere, scopeOf, theirRows } from '#core/authority/index';
+import { conditionOf, holds, isEverywhere, scopeOf, theirRows, withFields } from '#core/authority/index';
 import type {
   Facet,
   Lack,
@@ -212,7 +212,9 @@ async function rowsOf(db: Db, viewer: Viewer, shown: OnRoll[]): Promise<PersonRo
     const row = byId.get(one.id);
     if (!row) return [];
     const { isGathered, ...rest } = row;
-    return [{ ...rest, lacks: lackNames.filter((lack) => lacks(one, lack)), gathered: isGathered === 1 }];
+    return [
+      { ...withFields(viewer, rest), lacks: lackNames.filter((lack) => lacks(one, lack)), gathered: isGathered === 1 },
+    ];
   });
 }
 

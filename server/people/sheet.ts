@@ -1,5 +1,5 @@
 /** Everything about one person, for the record sheet; and a single edit, which is a plan of one change that applies at once. */
-import { may, theirRows } from '#core/authority/index';
+import { may, theirRows, withFields } from '#core/authority/index';
 import type { Body, Mine, PersonSheet } from '../api/contract';
 import { faceOf, holds } from '../cards/face';
 import { audit, notFound, Fault, type Services, type Viewer } from '../api/context';
@@ -65,7 +65,9 @@ export async function personSheet(roll: Roll, viewer: Viewer, id: string): Promi
         'SELECT g.id, g.name FROM memberships m JOIN class_groups g ON g.id = m.groupId WHERE m.personId = :id AND m.ends IS NULL AND g.ends IS NULL ORDER BY g.name',
         { id },
       ),
-      db.select<Contact>('SELECT * FROM contacts WHERE personId = :id ORDER BY id', { id }),
+      may(viewer, 'field.guardian')
+        ? db.select<Contact>('SELECT * FROM contacts WHERE personId = :id ORDER BY id', { id })
+        : [],
       db.select<PersonSheet['seats'][number]>(
         `SELECT s.id, l.productId, p.name, p.edition, s.begins, LEAST(COALESCE(s.ends, l.ends), l.ends) AS until FROM seats s JOIN licenses l ON l.id = s.licenseId JOIN products p ON p.id = l.productId
        WHERE s.personId = :id ORDER BY until DESC, p.name LIMIT 40`,
@@ -80,7 +82,7 @@ export async function personSheet(roll: Roll, viewer: Viewer, id: string): Promi
     ],
   );
   return {
-    person: found,
+    person: withFields(viewer, found),
     places,
     classes,
     account,

@@ -4,7 +4,7 @@
  * and what is unsure, and in words what will happen. Parts can be taken out; a guard is released with a reason.
  */
 import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
-import { Button } from 'ant-design-vue';
+import { Button, Checkbox } from 'ant-design-vue';
 import { computed, reactive, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 
@@ -58,6 +58,11 @@ const columns: Col[] = [
   { key: 'reason', label: 'Why', width: 'minmax(140px, 1fr)' },
   { key: 'line', label: 'Line', width: '52px', align: 'right' },
 ];
+/** Whether undoing would bring back passwords that somebody may know by now. */
+const changesPasswords = computed(
+  () => p.value?.total.kinds.some(({ op, fields }) => op === 'update' && fields.includes('secretSealed')) ?? false,
+);
+const oldPasswords = ref(false);
 const isOpen = computed(() => p.value?.status === 'ready' || p.value?.status === 'undone');
 const unreleased = computed(() => p.value?.held.filter(({ released }) => !released) ?? []);
 const reasons = reactive<Record<string, string>>({});
@@ -232,9 +237,14 @@ const states: Record<string, string> = {
       <RouterLink v-if="p.kind === 'ready' && p.status === 'applied'" to="/handouts?sheaf=1"
         >Print their cards</RouterLink
       >
-      <Button v-if="p.status === 'applied' && p.kind !== 'setup'" @click="work.undo(id)"
-        >Undo {{ counted(p.remaining.total, ['change', 'changes']) }}</Button
-      >
+      <template v-if="p.status === 'applied' && p.kind !== 'setup'">
+        <Checkbox v-if="changesPasswords" v-model:checked="oldPasswords"
+          >The passwords from before work again; if not, new ones are made</Checkbox
+        >
+        <Button @click="work.undo(id, oldPasswords)"
+          >Undo {{ counted(p.remaining.total, ['change', 'changes']) }}</Button
+        >
+      </template>
     </footer>
   </div>
   <p v-else-if="plan.error.value" class="opening rust" role="alert">{{ plan.error.value.message }}</p>

@@ -5,8 +5,9 @@
 import { useQueryClient } from '@tanstack/vue-query';
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
+import { useRouter } from 'vue-router';
 import type { Job } from '../../server/api/contract';
-import { call } from '@/api';
+import { call, CallError } from '@/api';
 import { useSession } from './session';
 
 export interface Notice {
@@ -20,12 +21,16 @@ export const useWork = defineStore('work', () => {
   const running = ref<{ id: string; title: string; job: Job | null }[]>([]);
   const notice = ref<Notice | null>(null);
   const client = useQueryClient();
+  const router = useRouter();
 
   function say(text: string, action?: Notice['action']): void {
     notice.value = { text, tone: 'said', action };
   }
   function wrong(error: unknown, details?: string[]): void {
-    notice.value = { text: error instanceof Error ? error.message : String(error), tone: 'wrong', details };
+    const text = error instanceof Error ? error.message : String(error);
+    const planId = error instanceof CallError ? error.planId : undefined;
+    const action = planId && { label: 'Open the plan', run: () => void router.push(`/plans/${planId}`) };
+    notice.value = { text, tone: 'wrong', details, ...(action ? { action } : {}) };
   }
 
   /** Follows a job to its end. Throws with the job's own words when it fails; conflicts are named in the notice. */
@@ -64,9 +69,10 @@ export const useWork = defineStore('work', () => {
     }
   }
 
-  async function undo(planId: string): Promise<void> {
+  /** `oldPasswords`: passwords that the plan changed work again; else new ones are made. */
+  async function undo(planId: string, oldPasswords = false): Promise<void> {
     try {
-      const { jobId } = await call('POST /api/plans/:id/undo', { id: planId, body: {} });
+      const { jobId } = await call('POST /api/plans/:id/undo', { id: planId, body: { oldPasswords } });
       const result = await follow(jobId, 'Undoing');
       say(`Undone. ${result.sentence ?? ''}`);
     } catch (error) {

@@ -59,4 +59,8 @@ export type Body<R extends RouteName> = Api[R] extends { body: infer B } ? B : u
 /** What an answer other than 2xx says. */
 export interface Failure {
   error: string;
+  /** The password is asked for once more before this is done. */
+  confirm?: boolean;
+  /** The plan that was made and that a guard holds. */
+  planId?: string;
 }
