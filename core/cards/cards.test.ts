@@ -4,6 +4,7 @@ import {
   backOf,
   type CardContent,
   cardSheets,
+  codeSheets,
   cutMarks,
   deviceLabelSheets,
   type Edge,
@@ -19,7 +20,9 @@ import {
   papers,
   parts,
   pieces,
+  posterSheet,
   rowsOf,
+  sheetCount,
   type SheetOrder,
   slots,
   testSheet,
@@ -315,4 +318,66 @@ it('labels of devices carry their tag as a code; the test page has rulers of 100
     expect(lines.some((l) => Math.abs(l.y2Mm - l.y1Mm - 100) < 1e-9 && l.x1Mm === l.x2Mm)).toBe(true);
   }
   expect(rowsOf(pieces.badges, 'A4')).toBe(5);
+});
+
+/** One item a line, to a hundredth of a millimeter. */
+function plate(items: Item[], within = ''): string[] {
+  return items.flatMap((item): string[] => {
+    const said = Object.entries(item).map(([key, value]: [string, unknown]) =>
+      key === 'items' || key === 'kind'
+        ? ''
+        : `${key}=${typeof value === 'number' ? Number(value.toFixed(2)) : JSON.stringify(value).slice(0, 120)}`,
+    );
+    const line = `${within}${item.kind} ${said.filter(Boolean).join(' ')}`;
+    return item.kind === 'at' ? [line, ...plate(item.items, `${within}  `)] : [line];
+  });
+}
+
+it('sheets are what they were when they were last looked at on paper', async () => {
+  const out: string[] = [];
+  const show = (title: string, sheets: Iterable<{ items: Item[]; of: number[] }>) => {
+    for (const { items, of } of sheets) out.push(`# ${title}: ${of.join(' ')}`, ...plate(items), '');
+  };
+  const contents: Partial<CardContent>[] = [
+    {},
+    { secret: 'umbrella-ladder-candle', large: true, language: 'es', grade: null },
+    { familyName: 'Hoogenboom'.repeat(6), username: 'w'.repeat(64), className: null, school: null, language: 'uk' },
+    { secret: 'saffron-mountain-trumpet-harvest', username: 'anstruther-wren-of-the-outer-isles' },
+  ];
+  const content = (i: number) => card(i, contents[i % contents.length]);
+  for (const layout of cut) show(layout, cardSheets(4, content, order({ layout, backs: 'short' }), measure));
+  const listed = ['3A', '3A', null, '3B'];
+  show(
+    'list',
+    cardSheets(4, (i) => card(i, { ...contents[i], className: listed[i]! }), order({ layout: 'list' }), measure),
+  );
+  const device = { tag: 'D00417', model: 'Puffin 11', school: 'Skerry Middle', place: 'Cart SKM 1, 4' };
+  for (const code of ['bars', 'qr'] as const)
+    show(code, deviceLabelSheets([device, { ...device, place: null }], { paper: 'Letter', skip: 23, code }, measure));
+  const poster = { title: 'Tide watchers', link: 'http://127.0.0.1:8200/j/1', where: '127.0.0.1:8200', note: 'Open' };
+  for (const code of ['K7M-3QD', null]) show('poster', [posterSheet({ ...poster, code }, 'A4', measure)]);
+  const codes = Array.from({ length: 15 }, (_, i) => ({ text: `GIVE${i}`, label: `Give ${i}` }));
+  show('codes', codeSheets(codes, 'A4', measure));
+  show('test page', [testSheet('strips', 'A4', measure)]);
+  await expect(out.join('\n')).toMatchFileSnapshot('./plates.txt');
+});
+
+it('takes as many sheets as it says beforehand', () => {
+  for (const layout of cut)
+    for (const [count, skip] of [
+      [0, 0],
+      [1, 0],
+      [23, 1],
+      [24, 1],
+      [120, 7],
+    ] as const) {
+      const skipped = layout === 'labels' ? skip : 0;
+      const made = [...cardSheets(count, card, order({ layout, skip: skipped }), measure)];
+      expect([layout, count, made.length]).toEqual([
+        layout,
+        count,
+        sheetCount(count, { layout, paper: 'A4', skip: skipped }),
+      ]);
+    }
+  expect(sheetCount(9, { layout: 'list', paper: 'A4', skip: 0 })).toBe(0);
 });
