@@ -1,7 +1,7 @@
 /**
  * Next year's people as far as they are known before the roll-over: every student where the grade map sends them; where
- * nobody has said, a grade up at a school that is not known yet; and as many begin school as did this year. Classes are
- * taken for those of this year.
+ * nobody has said, a grade up at a school that is not known yet, those of the last grade nowhere; and as many begin
+ * school as did this year. Classes are taken for those of this year.
  */
 import type { School } from '#core/register/index';
 import { grades } from '#core/tabular/values';
@@ -18,6 +18,7 @@ export type NextOf = (
 ) => { schoolId: string; grade: string } | 'leaves' | 'stays' | null;
 
 export function promoted(people: readonly Holder[], schools: readonly School[], year: Span, nextOf: NextOf): Holder[] {
+  const last = Math.max(...schools.map(({ highGrade }) => rank(highGrade)));
   const entry = schools.map(({ lowGrade }) => lowGrade).sort((a, b) => rank(a) - rank(b))[0];
   return people.flatMap((one): Holder[] => {
     const place = one.places.at(-1);
@@ -27,7 +28,8 @@ export function promoted(people: readonly Holder[], schools: readonly School[], 
     if (one.role === 'staff') return [{ ...one, places: at(schoolId, grade) }];
     const begins = grade === entry ? [{ ...one, id: `${one.id}+`, classes: [], places: at(schoolId, grade) }] : [];
     const next = nextOf(schoolId, grade);
-    if (next === 'leaves') return begins;
+    const isOut = next === null && grade !== null && rank(grade) >= last;
+    if (next === 'leaves' || isOut) return begins;
     if (next === 'stays') return [{ ...one, places: at(schoolId, grade) }, ...begins];
     const up = grade === null ? null : (grades[rank(grade) + 1] ?? null);
     return [{ ...one, places: at(next?.schoolId ?? someSchool, next?.grade ?? up) }, ...begins];

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import loadHighs, { type Highs } from 'highs';
 import { beforeAll, describe, expect, it } from 'vitest';
-import type { Product, Rule } from '#core/register/index';
+import type { Product, Rule, School } from '#core/register/index';
 import {
   allocate,
   busiest,
@@ -16,6 +16,7 @@ import {
   partial,
   type Pool,
   priceOf,
+  promoted,
   propose,
   type Question,
   worst,
@@ -211,13 +212,43 @@ describe('the seats of a year', () => {
           pools.forEach(({ seats }, p) => expect(now.filter((s) => s.pool === p).length).toBeLessThanOrEqual(seats));
           expect(new Set(now.map(({ who }) => who)).size).toBe(now.length);
           const seated = new Set(now.map(({ who }) => who));
-          const lacking = question.needs.filter((n) => n.from <= d && d < n.to && !seated.has(n.who)).length;
-          expect(made.short.find(({ from, to }) => from <= d && d < to)?.count ?? 0).toBe(lacking);
+          const lacking = question.needs.filter((n) => n.from <= d && d < n.to && !seated.has(n.who));
+          const short = made.short.filter(({ from, to }) => from <= d && d < to);
+          expect([short.length, short[0]?.count ?? 0]).toEqual([Math.min(1, lacking.length), lacking.length]);
+          expect(Object.fromEntries(short[0]?.bySchool ?? [])).toEqual(
+            Object.fromEntries(
+              schools
+                .map((id) => [id, lacking.filter((n) => n.schoolId === id).length] as const)
+                .filter(([, n]) => n > 0),
+            ),
+          );
         }
         for (const { held, why } of made.taken)
           expect(question.uses(held.who) && !question.stopped(held.who) && why !== 'moves').toBe(false);
-        for (const { who, from } of made.given)
-          expect(question.needs.some((n) => n.who === who && n.from <= from && from < n.to)).toBe(true);
+        const isThat = (seat: object, id: string) => 'seatId' in seat && seat.seatId === id;
+        const isTaken = (seat: object) => made.taken.some(({ held }) => isThat(seat, held.seatId));
+        const needOn = (who: number, d: number) => question.needs.some((n) => n.who === who && n.from <= d && d < n.to);
+        const seats = after.map((h) => ({
+          ...h,
+          from: Math.max(h.from, pools[h.pool]!.from),
+          to: Math.min(h.to, pools[h.pool]!.to),
+        }));
+        for (const { who, from, to, pool: p, instead } of made.given) {
+          expect(needOn(who, from)).toBe(true);
+          expect(from >= window.from && to <= pools[p]!.to).toBe(true);
+          // Whoever had another one until that day has this one instead; what ended before today is past.
+          const had = seats.filter((h) => h.who === who && h.to === from);
+          expect(instead).toBe(had.some((h) => isTaken(h) || (h.from < h.to && h.to > window.from)));
+        }
+        for (const { held, at, why } of made.taken) {
+          const others = seats.filter((s) => s.who === held.who && !isThat(s, held.seatId));
+          // One that ends that very day may count for either.
+          if (others.some(({ to }) => to === at)) continue;
+          // Another one in its place, or one that they have already when it would begin.
+          const other = others.some(({ from, to }) => (from === at && to > at) || (from < at && at < to));
+          const without = question.stopped(held.who) ? 'stopped' : 'not entitled';
+          expect(why).toBe(other ? 'moves' : needOn(held.who, at) ? 'more urgent' : without);
+        }
         if (question.sweep)
           for (const { who, from, to } of after.filter(
             (s) =>
@@ -364,6 +395,52 @@ describe('who is entitled', () => {
       ['wren', 100, whole, 2],
     ]);
   });
+});
+
+it('foresees next year: up a grade or where the map sends them, away, staying, and as many who begin', () => {
+  const school = (id: string, lowGrade: string, highGrade: string): School => ({
+    ...{ id, name: id, code: id, kind: 'k8', lowGrade, highGrade },
+    ...{ door: null, ways: null, cardText: null },
+  });
+  const next = { from: 400, to: 700 };
+  const holder = (id: string, schoolId: string | null, grade: string | null, more: Partial<Holder> = {}): Holder => ({
+    ...{ id, role: 'student', stopped: false, classes: [{ classId: 'c', role: 'student', from: 0, to: 9 }] },
+    places:
+      schoolId === null
+        ? []
+        : [
+            { schoolId: 'before', grade: '01', from: 0, to: 5 },
+            { schoolId, grade, from: 5, to: 99 },
+          ],
+    ...more,
+  });
+  const people = [
+    holder('mapped', 'low', '05'),
+    holder('up', 'low', '02'),
+    holder('first', 'low', 'KG'),
+    holder('gone', 'high', '08'),
+    holder('stays', 'high', '07'),
+    holder('last', 'high', '12'),
+    holder('ungraded', 'low', null),
+    holder('stopped', 'low', '03', { stopped: true }),
+    holder('nowhere', null, null),
+    holder('teacher', 'high', null, { role: 'staff' }),
+  ];
+  const made = promoted(people, [school('high', '06', '12'), school('low', 'KG', '05')], next, (_, grade) =>
+    grade === '05' ? { schoolId: 'high', grade: '06' } : grade === '08' ? 'leaves' : grade === '07' ? 'stays' : null,
+  );
+  expect(made.map(({ id, places }) => [id, ...places.map((p) => [p.schoolId, p.grade])])).toEqual([
+    ['mapped', ['high', '06']],
+    ['up', ['', '03']],
+    ['first', ['', '01']],
+    ['first+', ['low', 'KG']],
+    ['stays', ['high', '07']],
+    ['ungraded', ['', null]],
+    ['teacher', ['high', null]],
+  ]);
+  for (const { places } of made) expect(places).toMatchObject([next]);
+  // Whoever begins is in no class yet; the others are thought to be in those of this year.
+  expect(made.filter(({ classes }) => classes.length === 0).map(({ id }) => id)).toEqual(['first+']);
 });
 
 it('names classes that have less than most of their grade, the worst day, and a price', () => {
