@@ -99,7 +99,8 @@ export function fieldOfCells(cells: string[]): { field: Field; confidence: numbe
   if (dates > 0.8) return { field: 'birthDate', confidence: 0.8 * dates };
   const mails = share((cell) => /^\S+@\S+\.\S+$/.test(cell));
   if (mails > 0.8) return { field: distinct > 0.98 ? 'email' : 'guardianEmail', confidence: 0.6 * mails };
-  const grades = share((cell) => parseGrade(cell) !== null);
+  // "x" is a tick more often than a Roman ten.
+  const grades = share((cell) => parseGrade(cell) !== null && !/^x$/i.test(cell));
   if (grades > 0.9 && new Set(filled).size <= 14) return { field: 'grade', confidence: 0.7 * grades };
   const codes = share((cell) => /^[A-Z]{0,3}\d{4,12}$/i.test(cell));
   if (codes > 0.9 && distinct > 0.95) return { field: 'number', confidence: 0.75 * codes };
