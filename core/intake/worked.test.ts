@@ -1,0 +1,256 @@
+/**
+ * Worked examples: what files about a small district would change, told in `worked.txt`. Whoever changes what is planned
+ * looks at each line that changes.
+ */
+import { expect, it } from 'vitest';
+import { UsernameGiver } from '#core/accounts/index';
+import { planLines } from '#core/plan/lines';
+import { type Person, personKey, personLabel, type School, type SchoolClass } from '#core/register/index';
+import type { Problem, TypedRow } from '#core/tabular/index';
+import { type ImportResult, type Intent, planImport, rowKeyOf, type Snapshot, type Tools } from './index';
+
+const school = (id: string, name: string): School => ({
+  ...{ id, name, code: id.toUpperCase(), kind: 'k8', lowGrade: 'KG', highGrade: '08' },
+  ...{ door: null, ways: null, cardText: null },
+});
+const klass = (id: string, schoolId: string, name: string): SchoolClass => ({
+  ...{ id, schoolId, name, kind: 'homeroom', grade: '03', subject: null, begins: '2026-08-01', ends: null },
+});
+const person = (id: string, familyName: string, givenName: string, more: Partial<Person> = {}): Person => ({
+  ...{ id, role: 'student', number: `10${id.slice(1)}`, givenName, middleName: null, familyName, birthDate: '2017-05-14' },
+  ...{ email: null, guardianEmail: null, status: 'active', mergedInto: null },
+  ...more,
+});
+const people = [
+  person('p01', 'Abara', 'Tomi', { birthDate: '2017-01-11', guardianEmail: 'abara@x.example' }),
+  person('p02', 'Müller', 'Zoé', { birthDate: '2017-02-12', middleName: 'Ida' }),
+  person('p03', 'Moyo', 'Deniz', { birthDate: '2017-03-13' }),
+  person('p04', 'Ode', 'Kai', { birthDate: '2017-04-14' }),
+  person('p05', 'Voss', 'Ida', { birthDate: '2017-05-15', status: 'left' }),
+  person('p06', 'Nu', 'Ber', { birthDate: null, number: null }),
+  person('p07', 'Cove', 'Lin', { birthDate: '2017-07-17' }),
+  person('p08', 'Cove', 'Lio', { birthDate: '2017-07-17' }),
+  person('p09', 'Reef', 'Orla', { birthDate: '2016-09-19', role: 'staff', number: null }),
+  person('p10', 'Sand', 'Ona', { birthDate: '2016-10-20' }),
+];
+const at = (id: string, schoolId: string, grade: string | null) => ({
+  ...{ id: `a${id}`, personId: id, schoolId, grade, begins: '2025-08-01', ends: null },
+});
+const into = (id: string, classId: string) => ({ id: `e${id}`, personId: id, classId, role: 'student' as const });
+const register = (): Snapshot => ({
+  schools: [school('north', 'North'), school('south', 'South')],
+  people: structuredClone(people),
+  classes: [klass('n3a', 'north', '3A'), klass('n3b', 'north', '3B'), klass('s3a', 'south', '3A')],
+  affiliations: [
+    ...['p01', 'p02', 'p03', 'p06', 'p07', 'p08'].map((id) => at(id, 'north', '03')),
+    at('p04', 'south', '03'),
+    at('p09', 'north', null),
+    at('p10', 'south', '04'),
+  ],
+  enrollments: [...['p01', 'p02', 'p07', 'p08'].map((id) => into(id, 'n3a')), into('p03', 'n3b'), into('p04', 's3a')],
+  accounts: people
+    .filter(({ id }) => id !== 'p06')
+    .map(({ id, status }) => ({
+      id: `u${id}`,
+      personId: id,
+      username: `user${id}`,
+      status: status === 'left' ? 'frozen' : 'active',
+    })),
+});
+const row = (line: number, of: string | null, more: Partial<TypedRow> = {}): TypedRow => {
+  const on = people.find(({ id }) => id === of);
+  return {
+    ...{ line, number: on?.number ?? '', familyName: on?.familyName ?? 'New', givenName: on?.givenName ?? 'Ada' },
+    ...{
+      middleName: on?.middleName ?? '',
+      birthDate: on?.birthDate ?? null,
+      grade: '03',
+      className: '',
+      schoolName: '',
+    },
+    ...{ email: '', guardianEmail: '', role: null, birthAsWritten: null },
+    ...more,
+  };
+};
+const out: string[] = [];
+function show(
+  title: string,
+  rows: TypedRow[],
+  intent: Partial<Intent> = {},
+  problems: Problem[] = [],
+  more: Partial<Tools> & { snapshot?: Snapshot } = {},
+): ImportResult {
+  const snapshot = more.snapshot ?? register();
+  let n = 0;
+  const given = new Map(
+    snapshot.accounts.map((a) => [a.username, personKey(people.find((p) => p.id === a.personId)!)]),
+  );
+  const result = planImport(
+    snapshot,
+    rows,
+    problems,
+    { ...{ schoolId: 'north', complete: false, date: '2026-08-17', source: 'list.csv', mostLeaving: 0.2 }, ...intent },
+    {
+      mint: () => `new${n++}`,
+      sealedSecret: (id, grade) => `sealed ${id} ${grade}`,
+      usernames: new UsernameGiver('{given:1}{family}', given),
+      ...more,
+    },
+  );
+  const names = new Map<string, string>([
+    ...snapshot.people.map((p) => [p.id, personLabel(p)] as const),
+    ...snapshot.classes.map((c) => [c.id, `${c.name} ${c.schoolId}`] as const),
+  ]);
+  out.push(
+    `# ${title}`,
+    ...planLines(result.plan.changes, (id) => names.get(id)),
+    `says: ${result.sentence}`,
+    ...result.summary.kinds.map((k) => `counts ${k.kind} ${k.count}`),
+    ...result.held.map((h) => `held ${h.code} ${h.count}: ${h.message} [${h.names.join('; ')}]`),
+    ...result.waiting.map(
+      (w) => `waits ${w.line} ${w.code}: ${w.message} [${w.candidates.map((id) => names.get(id)).join('; ')}]`,
+    ),
+    ...result.asks.map((a) => `asks ${a.line} ${a.label} ${a.field}: ${a.before} ${a.now} ${a.record} ${a.choice}`),
+    ...result.elsewhere.map((e) => `elsewhere ${e.line} ${e.personId} ${e.schoolId} ${e.grade}`),
+    `matched ${[...result.matched].map(([line, id]) => `${line}:${id}`).join(' ')}`,
+    `fresh ${result.fresh.join(' ')} same ${result.same.join(' ')} changed ${[...result.changed].map(([line, why]) => `${line}:${why.join('+')}`).join(' ')}`,
+    `leaving ${result.leaving.join('; ')} classes ${result.newClasses.join('; ')}`,
+    '',
+  );
+  return result;
+}
+
+it('files change a small district as these do', async () => {
+  show('nothing new', [
+    row(2, 'p01', { className: '3A' }),
+    row(3, 'p02', { className: '3a', familyName: 'MÜLLER', givenName: 'Zoe' }),
+    row(4, 'p03'),
+  ]);
+  show('new people, a new class, staff, one without number', [
+    row(2, null, {
+      number: '900001',
+      birthDate: '2018-01-02',
+      className: '3C',
+      email: 'n@x.example',
+      guardianEmail: 'g@x.example',
+      middleName: 'Mid',
+    }),
+    row(3, null, { number: '900002', familyName: 'Newer', birthDate: '2018-02-03', className: '3c', grade: 'KG' }),
+    row(4, null, { number: '900003', familyName: 'Newest', birthDate: '1980-02-03', role: 'teacher', grade: null }),
+    row(5, null, { familyName: 'Nameless', givenName: 'Neo' }),
+    row(6, null, {
+      familyName: 'Dated',
+      givenName: 'Dee',
+      birthDate: '2018-03-04',
+      schoolName: 'south',
+      className: '3A',
+    }),
+    row(7, null, { familyName: 'Dated', givenName: 'Dee', birthDate: '2018-03-04', schoolName: 'SOUTH' }),
+  ]);
+  show('changes of every field', [
+    row(2, 'p01', {
+      familyName: 'Abara-Lee',
+      guardianEmail: 'new@x.example',
+      email: 't@x.example',
+      grade: '04',
+      className: '3B',
+    }),
+    row(3, 'p02', { birthDate: '2017-02-21', middleName: 'Ada' }),
+    row(4, 'p03', { className: '3D', grade: null }),
+    row(5, 'p04', { className: '3A' }),
+    row(6, 'p05', { className: '3A', grade: '02' }),
+    row(7, 'p10', { grade: null }),
+  ]);
+  show('who is who', [
+    row(2, 'p01', { number: '', birthDate: null }),
+    row(3, 'p07', { number: '' }),
+    row(4, 'p07', { number: '1008' }),
+    row(5, 'p03', { familyName: 'Other', givenName: 'Person', birthDate: '2015-12-01' }),
+    row(6, 'p04', { familyName: 'Ode', givenName: 'Kay', number: '' }),
+    row(7, 'p06', { number: '', birthDate: null }),
+    row(8, 'p02', { birthDate: '2017-12-02' }),
+  ]);
+  const problem = (line: number, stops: boolean): Problem => ({
+    line,
+    column: 1,
+    code: 'x',
+    message: `Problem ${line}.`,
+    stops,
+  });
+  show(
+    'rows that stop, unknown schools, rows left out',
+    [
+      row(2, 'p01', { className: '3B' }),
+      row(3, 'p02', { className: '3B' }),
+      row(4, 'p03', { schoolName: 'West' }),
+      row(5, 'p07', { className: '3B' }),
+      row(6, 'p08', { className: '3B' }),
+    ],
+    { leftOut: new Set([5]), complete: true },
+    [problem(2, true), problem(2, true), problem(3, false)],
+  );
+  show('no school anywhere', [row(2, 'p01'), row(3, 'p04', { schoolName: 'South', grade: '04' })], { schoolId: null });
+  show('complete: who is missing leaves', [row(2, 'p01'), row(3, 'p02'), row(4, 'p08', { number: '', birthDate: null })], {
+    complete: true,
+    mostLeaving: 1,
+  });
+  show('complete, held', [row(2, 'p01')], { complete: true, mostLeaving: 0.1, named: new Set(['p09']) });
+  show('complete schools of a feed', [row(2, 'p01', { schoolName: 'North' })], {
+    schoolId: null,
+    complete: true,
+    completeSchools: ['south'],
+    mostLeaving: 1,
+  });
+  const said = new Map([
+    [
+      'p01',
+      { said: { familyName: 'Abara', grade: '03', className: '3A', guardianEmail: 'old@x.example', school: 'North' } },
+    ],
+    ['p03', { said: { className: '3A', grade: '02' } }],
+    ['p10', { said: { school: 'North', grade: '04' }, mended: { grade: '04' } }],
+  ]);
+  const feed = [
+    row(2, 'p01', { guardianEmail: 'newer@x.example', className: '3A' }),
+    row(3, 'p03', { className: '3A', grade: '04' }),
+    row(4, 'p10', { grade: '04' }),
+    row(5, 'p02', { email: 'z@x.example', familyName: 'Mueller' }),
+  ];
+  show('a feed again, against corrections', feed, { said });
+  show('a feed again, with answers and fields of the district', feed, {
+    ...{ said, kept: ['familyName'] },
+    choices: { 2: { guardianEmail: 'feed' }, 3: { className: 'feed', grade: 'record' } },
+  });
+  show(
+    'a coordinator of one school',
+    [
+      row(2, 'p01', { className: '3B' }),
+      row(3, 'p04'),
+      row(4, 'p10', { number: '' }),
+      row(5, null, { number: '900009', birthDate: '2018-01-02', schoolName: 'South' }),
+      row(6, 'p04', { number: '', birthDate: null }),
+    ],
+    { reach: { schools: new Set(['north']), people: new Set(['p01', 'p02', 'p03', 'p06', 'p07', 'p08']) } },
+  );
+  const decided = [
+    { rowKey: rowKeyOf(row(2, 'p04', { number: '', givenName: 'Kay' })), personId: 'p04', same: true },
+    { rowKey: rowKeyOf(row(3, 'p07', { number: '' })), personId: 'p07', same: false },
+  ];
+  show('decisions bind', [row(2, 'p04', { number: '', givenName: 'Kay' }), row(3, 'p07', { number: '' })], { decided });
+  show(
+    'the source itself identifies',
+    [row(2, null, { familyName: 'Odd', givenName: 'Name' }), row(3, null, { familyName: 'Odder', givenName: 'Name' })],
+    {
+      sure: { byLine: new Map([[2, 'p03']]), settled: new Set(['p01', 'p02']) },
+      ...{ complete: true, mostLeaving: 1 },
+    },
+  );
+  const counted = show(
+    'only counted',
+    [row(2, 'p01', { className: '3E' }), row(3, null, { number: '900001', birthDate: '2018-01-02', className: '3E' })],
+    {},
+    [],
+    { onlyCount: true },
+  );
+  expect(counted.plan.changes.every(({ op }) => op !== 'create')).toBe(true);
+  await expect(out.join('\n')).toMatchFileSnapshot('./worked.txt');
+});
