@@ -7,7 +7,21 @@ import { UsernameGiver } from '#core/accounts/index';
 import { planLines } from '#core/plan/lines';
 import { type Person, personKey, personLabel, type School, type SchoolClass } from '#core/register/index';
 import type { Problem, TypedRow } from '#core/tabular/index';
-import { type ImportResult, type Intent, planImport, rowKeyOf, type Snapshot, type Tools } from './index';
+import { enrollmentsSince, readBundle, type Records, toFiles, usersSince } from '#core/oneroster/index';
+import { night, sound } from '#core/oneroster/worked';
+import {
+  type ImportResult,
+  type Intent,
+  type Keys,
+  newsOf,
+  planImport,
+  planRoster,
+  type RosterIntent,
+  rosterRows,
+  rowKeyOf,
+  type Snapshot,
+  type Tools,
+} from './index';
 
 const school = (id: string, name: string): School => ({
   ...{ id, name, code: id.toUpperCase(), kind: 'k8', lowGrade: 'KG', highGrade: '08' },
@@ -17,7 +31,15 @@ const klass = (id: string, schoolId: string, name: string): SchoolClass => ({
   ...{ id, schoolId, name, kind: 'homeroom', grade: '03', subject: null, begins: '2026-08-01', ends: null },
 });
 const person = (id: string, familyName: string, givenName: string, more: Partial<Person> = {}): Person => ({
-  ...{ id, role: 'student', number: `10${id.slice(1)}`, givenName, middleName: null, familyName, birthDate: '2017-05-14' },
+  ...{
+    id,
+    role: 'student',
+    number: `10${id.slice(1)}`,
+    givenName,
+    middleName: null,
+    familyName,
+    birthDate: '2017-05-14',
+  },
   ...{ email: null, guardianEmail: null, status: 'active', mergedInto: null },
   ...more,
 });
@@ -190,10 +212,14 @@ it('files change a small district as these do', async () => {
     [problem(2, true), problem(2, true), problem(3, false)],
   );
   show('no school anywhere', [row(2, 'p01'), row(3, 'p04', { schoolName: 'South', grade: '04' })], { schoolId: null });
-  show('complete: who is missing leaves', [row(2, 'p01'), row(3, 'p02'), row(4, 'p08', { number: '', birthDate: null })], {
-    complete: true,
-    mostLeaving: 1,
-  });
+  show(
+    'complete: who is missing leaves',
+    [row(2, 'p01'), row(3, 'p02'), row(4, 'p08', { number: '', birthDate: null })],
+    {
+      complete: true,
+      mostLeaving: 1,
+    },
+  );
   show('complete, held', [row(2, 'p01')], { complete: true, mostLeaving: 0.1, named: new Set(['p09']) });
   show('complete schools of a feed', [row(2, 'p01', { schoolName: 'North' })], {
     schoolId: null,
@@ -253,4 +279,94 @@ it('files change a small district as these do', async () => {
   );
   expect(counted.plan.changes.every(({ op }) => op !== 'create')).toBe(true);
   await expect(out.join('\n')).toMatchFileSnapshot('./worked.txt');
+});
+
+/** The register after a plan, as the server would read it. */
+function afterwards(snapshot: Snapshot, { plan }: ImportResult): Snapshot {
+  const next = structuredClone(snapshot);
+  const tables: Record<string, { id: string }[]> = {
+    person: next.people,
+    affiliation: next.affiliations,
+    class: next.classes,
+    enrollment: next.enrollments,
+    account: next.accounts,
+  };
+  for (const { entity, id, op, after } of plan.changes) {
+    const table = tables[entity]!;
+    if (op === 'create') table.push({ id, ...after });
+    else if (op === 'update')
+      Object.assign(
+        table.find((row) => row.id === id)!,
+        after,
+      );
+    else
+      table.splice(
+        table.findIndex((row) => row.id === id),
+        1,
+      );
+  }
+  return next;
+}
+
+it('roster bundles change a small district as these do', async () => {
+  const out: string[] = [];
+  let n = 0;
+  const take = (
+    title: string,
+    snapshot: Snapshot,
+    records: Records,
+    more: Partial<RosterIntent> = {},
+    delta: string[] = [],
+  ) => {
+    const bundle = readBundle(toFiles(records, '1.2'));
+    for (const file of delta) bundle.delta.add(file);
+    const keys: Keys = { people: new Map(), classes: new Map() };
+    const result = planRoster(
+      snapshot,
+      bundle,
+      rosterRows(bundle, more.classes, more.night?.news),
+      [],
+      { ...{ schoolId: null, complete: true, date: '2026-08-17', source: 'feed', mostLeaving: 1, keys }, ...more },
+      { mint: () => `new${n++}`, sealedSecret: () => 'sealed', usernames: new UsernameGiver('{given}', new Map()) },
+    );
+    const names = new Map<string, string>([
+      ...snapshot.people.map((p) => [p.id, personLabel(p)] as const),
+      ...snapshot.classes.map((c) => [c.id, `${c.name} ${c.schoolId}`] as const),
+    ]);
+    const called = (id: string) => names.get(id) ?? id;
+    out.push(
+      `# ${title}`,
+      ...planLines(result.plan.changes, (id) => names.get(id)),
+      `says: ${result.sentence}`,
+      ...result.held.map((h) => `held ${h.code} ${h.count}: ${h.message}`),
+      ...result.waiting.map((w) => `waits ${w.line} ${w.code}: ${w.message}`),
+      `fresh ${result.fresh.join(' ')} same ${result.same.join(' ')} changed ${[...result.changed].map(([line, why]) => `${line}:${why.join('+')}`).join(' ')} leaving ${result.leaving.join('; ')}`,
+      `people ${[...result.keys.people].map(([from, id]) => `${from}:${called(id)}`).join(' ')}`,
+      `classes ${[...result.keys.classes].map(([from, id]) => `${from}:${called(id)}`).join(' ')} unknown ${[...result.keys.unknown].join()}`,
+      '',
+    );
+    return { result, bundle };
+  };
+  const empty: Snapshot = { ...register(), people: [], classes: [], affiliations: [], enrollments: [], accounts: [] };
+  const first = take('the first bundle', empty, sound());
+  const then = afterwards(empty, first.result);
+  const { people: known, classes } = first.result.keys;
+  take('the same again', then, sound(), { keys: { people: known, classes } });
+  take('a night later', then, night(), { keys: { people: known, classes } });
+  take('a night later, not said to be complete', then, night(), { keys: { people: known, classes }, complete: false });
+  take('changes alone', then, night(), { keys: { people: known, classes } }, ['users.csv', 'enrollments.csv']);
+  take('one class', then, night(), { keys: { people: known, classes }, classes: ['c1'] });
+  const later = readBundle(toFiles(night(), '1.2'));
+  const news = newsOf(usersSince(first.bundle, later), later, { people: known, classes });
+  take('a night later, by its news', then, night(), {
+    keys: { people: known, classes },
+    night: { news, enrollments: enrollmentsSince(first.bundle, later) },
+  });
+  const refused = new Map([
+    ['enrollments.csv', new Set([2])],
+    ['classes.csv', new Set([3])],
+    ['orgs.csv', new Set([3])],
+  ]) as RosterIntent['refused'] & object;
+  take('with lines that cannot be taken over, and one left out', empty, sound(), { refused, leftOut: new Set([2]) });
+  await expect(out.join('\n')).toMatchFileSnapshot('./worked-rosters.txt');
 });
