@@ -2,6 +2,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyTo, type Change, type Fields, type Plan, type State } from '#core/plan/index';
+import { planLines } from '#core/plan/lines';
 import {
   type Affiliation,
   type Enrollment,
@@ -10,6 +11,7 @@ import {
   type Membership,
   type Person,
   personFields,
+  personLabel,
 } from './index';
 import { betterOf, chosen, planMerge, planUnmerge, type WithAll } from './merge';
 
@@ -213,4 +215,18 @@ const change = (entity: string, id: string, before: Fields, after: Fields): Chan
   reason: 'edited',
   label: id,
   subject: id,
+});
+
+it('merges are what they were when they were last looked at', async () => {
+  const cases = fc.sample(fc.tuple(withAll('k'), withAll('g'), fc.boolean()), { numRuns: 40, seed: 11 });
+  const told = cases.map(([keep, gone, isChosen]) =>
+    [
+      `# ${personLabel(keep.person)} ${keep.person.birthDate} takes in ${personLabel(gone.person)} ${gone.person.birthDate}`,
+      ...planLines(
+        planMerge(keep, gone, isChosen ? { familyName: 'gone', number: 'gone' } : {}, '2026-08-17').changes,
+        () => undefined,
+      ),
+    ].join('\n'),
+  );
+  await expect(told.join('\n\n')).toMatchFileSnapshot('./worked-merges.txt');
 });
