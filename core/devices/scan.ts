@@ -83,7 +83,7 @@ export function scan(state: ScanState, what: Scanned, tools: ScanTools): Scan {
       const { person } = state;
       if (!person)
         return wrong(
-          what.loan ? `${what.device.tag} is with ${what.holder}` : `Scan who gets ${what.device.tag} first`,
+          what.loan ? `${what.device.tag} is with ${what.holder ?? 'somebody'}` : `Scan who gets ${what.device.tag} first`,
         );
       const why = cannotGive(what, tools.today);
       if (why) return wrong(why);
@@ -96,7 +96,7 @@ export function scan(state: ScanState, what: Scanned, tools: ScanTools): Scan {
       const steps = [back(what, tools.today)];
       return say(
         'returned',
-        `${what.device.tag} from ${what.holder}${what.cart ? `, into ${what.cart}` : ''}`,
+        `${what.device.tag}${what.holder ? ` from ${what.holder}` : ' is back'}${what.cart ? `, into ${what.cart}` : ''}`,
         state,
         steps,
       );
@@ -152,7 +152,7 @@ export function scan(state: ScanState, what: Scanned, tools: ScanTools): Scan {
 }
 
 function cannotGive({ device, loan, holder }: Extract<Scanned, { kind: 'device' }>, today: string): string | null {
-  if (loan) return `${device.tag} is with ${holder}. Take it back first`;
+  if (loan) return `${device.tag} is with ${holder ?? 'somebody'}. Take it back first`;
   if (canBeGiven(device, today)) return null;
   return device.condition === 'good' || device.condition === 'worn'
     ? `${device.tag} gets no updates any more`
