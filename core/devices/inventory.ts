@@ -104,8 +104,14 @@ export function planInventory(
 ): InventoryPlan {
   const rows = records.slice(reading.header + 1);
   const at = (field: DeviceField) => reading.columns.indexOf(field);
+  const cellsOf = (field: DeviceField) => rows.map(({ cells }) => cells[at(field)] ?? '');
+  // A column that could be read either way is as the others of the list are.
+  const usual = guessDateOrder(dates.flatMap(cellsOf)).order;
   const orders = Object.fromEntries(
-    dates.map((field) => [field, guessDateOrder(rows.map(({ cells }) => cells[at(field)] ?? '')).order]),
+    dates.map((field) => {
+      const { order, confidence } = guessDateOrder(cellsOf(field));
+      return [field, confidence < 0.7 ? usual : order];
+    }),
   );
   const byTag = new Map(around.devices.map((device) => [device.tag.toUpperCase(), device]));
   const bySerial = new Map(
