@@ -235,3 +235,96 @@ describe('a scope', () => {
     });
   });
 });
+
+it('who may make which change is as it was when it was last looked at', async () => {
+  const both = actor('school', ['north', 'south']);
+  const actors: [string, Actor][] = [
+    ['district', district],
+    ['school', north],
+    ['both schools', both],
+    ['teacher', teacher],
+    ['student', { ...actor('student', ['north'], ['n1']), personId: 'ada' }],
+    ['no role', actor('wizard', ['north'], ['n1'])],
+  ];
+  const people = ['ada', 'bo', 'cy', 'di', 'eve', 'flo', 'nobody'];
+  const classes = ['n1', 'n2', 's1'];
+  const rows: [string, string, Fields][] = [
+    ...people.flatMap((id): [string, string, Fields][] => [
+      ['person', id, {}],
+      ['contact', `c-${id}`, { personId: id }],
+      ['seat', `s-${id}`, { personId: id, licenseId: 'l' }],
+      ['account', `x-${id}`, { personId: id, role: facts.accountRole(id) }],
+      ...['north', 'south'].map((schoolId): [string, string, Fields] => [
+        'affiliation',
+        `a-${id}-${schoolId}`,
+        { personId: id, schoolId },
+      ]),
+      ...classes.map((classId): [string, string, Fields] => [
+        'enrollment',
+        `e-${id}-${classId}`,
+        { personId: id, classId, role: 'student' },
+      ]),
+      ['loan', `l-n-${id}`, { deviceId: 'd-n', personId: id }],
+      ['loan', `l-s-${id}`, { deviceId: 'd-s', personId: id }],
+    ]),
+    ...['north', 'south', null].flatMap((schoolId): [string, string, Fields][] => [
+      ...(schoolId ? [['school', schoolId, {}] as [string, string, Fields]] : []),
+      ...['license', 'rule', 'device', 'cart'].map((entity): [string, string, Fields] => [
+        entity,
+        `${entity}-${schoolId}`,
+        { schoolId },
+      ]),
+    ]),
+    ...classes.flatMap((classId): [string, string, Fields][] => [
+      ['class', classId, {}],
+      ['rule', `r-${classId}`, { schoolId: null, classId }],
+      ['group', `g-${classId}`, { schoolId: 'north', classId }],
+      ['work', `w-${classId}`, { classId }],
+      ['booking', `b-${classId}`, { cartId: 'k', classId }],
+    ]),
+    ['class', 'new', { schoolId: 'north' }],
+    ['class', 'new-s', { schoolId: 'south' }],
+    ['group', 'g2', { schoolId: 'north', classId: null }],
+    ['group', 'g3', { schoolId: 'south', classId: null }],
+    ['membership', 'm1', { personId: 'cy', groupId: 'g1' }],
+    ['membership', 'm2', { personId: 'cy', groupId: 'g2' }],
+    ['assignee', 'as', { workId: 'w2', personId: 'bo' }],
+    ...['year', 'product', 'material', 'directory', 'castle'].map((entity): [string, string, Fields] => [
+      entity,
+      'x',
+      {},
+    ]),
+  ];
+  const told = rows.flatMap(([entity, id, fields]) =>
+    (['create', 'update', 'end', 'restore', 'purge'] as const).map((op) => {
+      const change: Change = {
+        ...{ entity, id, op, reason: '', label: id, subject: id },
+        before: op === 'create' ? {} : fields,
+        after: op === 'create' || op === 'restore' ? fields : {},
+      };
+      return `${op} ${entity} ${id}: ${actors.map(([who, one]) => `${who} ${ask(one, [change])[0] ?? 'may'}`).join(', ')}`;
+    }),
+  );
+  const special: [string, Change][] = [
+    ['a role, to school', of('flo', updates('account', 'x-flo', { role: 'teacher' }, { role: 'school' }, ''))],
+    ['a role, to district', of('flo', updates('account', 'x-flo', { role: 'teacher' }, { role: 'district' }, ''))],
+    [
+      'a role, to none that is known',
+      of('flo', updates('account', 'x-flo', { role: 'teacher' }, { role: 'king' }, '')),
+    ],
+    ['a chosen password', of('ada', updates('account', 'x-ada', {}, { passwordHash: 'h' }, ''))],
+    ['a printed password', of('ada', updates('account', 'x-ada', {}, { secretSealed: 's' }, ''))],
+    ['a printed password of staff', of('flo', updates('account', 'x-flo', {}, { secretSealed: 's' }, ''))],
+    ['an invitation to a class', of('n1', updates('class', 'n1', {}, { invite: 'x' }, ''))],
+    ['a device to another school', of('d', updates('device', 'd-n', { schoolId: 'north' }, { schoolId: 'south' }, ''))],
+    [
+      'a device from another school',
+      of('d', updates('device', 'd-s', { schoolId: 'south' }, { schoolId: 'north' }, '')),
+    ],
+  ];
+  for (const [title, change] of special)
+    told.push(`${title}: ${actors.map(([who, one]) => `${who} ${ask(one, [change])[0] ?? 'may'}`).join(', ')}`);
+  for (const one of roleNames)
+    told.push(`${one}: ${roles[one].rank} ${roles[one].scope} ${[...roles[one].rights].join(' ')}`);
+  await expect(told.join('\n')).toMatchFileSnapshot('./worked.txt');
+});
