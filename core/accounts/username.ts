@@ -23,6 +23,7 @@ export function patternError(pattern: string): string | null {
   if (!/\{(given|family|number)/.test(pattern)) return 'The pattern needs {given}, {family} or {number}.';
   if (/[{}]/.test(rest))
     return 'A part is one of {given}, {middle}, {family}, {number}, or with a count as in {given:1}.';
+  if (/:-?0+\}/.test(pattern)) return 'A count of letters is at least 1.';
   return /^[a-z0-9._-]*$/.test(rest)
     ? null
     : 'Between the parts stand small letters, digits, dots, hyphens and underscores.';

@@ -54,7 +54,7 @@ export function splitName(text: string): NameParts {
     const [given = '', ...middle] = clean
       .slice(comma + 1)
       .trim()
-      .split(' ');
+      .split(/[ ,]+/);
     return { familyName: clean.slice(0, comma).trim(), givenName: given, middleName: middle.join(' ') };
   }
   const words = clean.split(' ').filter(Boolean);
