@@ -52,6 +52,7 @@ const freshRoutes = new Set<RouteName>([
   'POST /api/profile/passkeys/begin',
   'POST /api/profile/recovery',
   'POST /api/profile/factors/remove',
+  'POST /api/profile/sign-on',
 ]);
 
 type Env = { Variables: { viewer: Viewer | null; requestId: string } };
@@ -134,6 +135,7 @@ export function makeApp(
   };
   const bodyOf = async <R extends RouteName>(c: Ctx, name: R): Promise<Body<R>> =>
     routes[name].body!.parse(readJson(await bytesOf(c, mostBytes(name, c.get('viewer') !== null)))) as Body<R>;
+  const keeping = 'sheaf-sign-on';
   const special: Partial<Record<RouteName, (c: Ctx) => Promise<Response>>> = {
     'POST /api/sign-in': async (c) => {
       const { username, secret } = await bodyOf(c, 'POST /api/sign-in');
@@ -168,6 +170,11 @@ export function makeApp(
       c.header('Clear-Site-Data', '"storage"');
       return c.json({ ok: true, next: viewer?.way === 'sign-on' ? await signOnLogout(config) : null });
     },
+    'POST /api/profile/sign-on': async (c) => {
+      const started = await startSignOn(config, c.get('viewer')!.accountId);
+      keep(c, keeping, started.keep, started.seconds, '/api/sign-on');
+      return c.json({ url: started.url });
+    },
     'POST /api/intakes': async (c) => {
       const { name, feed } = routes['POST /api/intakes'].query!.parse(c.req.query());
       const bytes = await bytesOf(c, mostBytes('POST /api/intakes', true));
@@ -197,12 +204,8 @@ export function makeApp(
     });
   }
 
-  const keeping = 'sheaf-sign-on';
   app.get('/api/sign-on', async (c) => {
-    const viewer = c.get('viewer');
-    // From a session of one's own it is the account that asks to be linked.
-    const link = c.req.query('link') !== undefined && viewer?.isFresh ? viewer.accountId : null;
-    const started = await startSignOn(config, link);
+    const started = await startSignOn(config);
     keep(c, keeping, started.keep, started.seconds, '/api/sign-on');
     return c.redirect(started.url);
   });

@@ -97,6 +97,7 @@ export const permissions: Record<
   'POST /api/profile/passkeys': 'profile',
   'POST /api/profile/recovery': 'profile',
   'POST /api/profile/factors/remove': 'profile',
+  'POST /api/profile/sign-on': 'profile',
   'POST /api/password/forgot': 'anyone',
   'POST /api/password/open': 'anyone',
   'POST /api/password': 'anyone',

@@ -78,6 +78,59 @@ it('lets in whom the provider names, with their own role, and knows them by subj
   expect(way!.way).toBe('sign-on');
 });
 
+it('lets in the first time only by a confirmed address of a domain of the district’s, and no coordinator so', async () => {
+  const names = await world.db.select<{ username: string }>(
+    "SELECT username FROM accounts WHERE role = 'teacher' AND status = 'active' AND personId NOT IN (SELECT personId FROM sign_on) ORDER BY id LIMIT 1",
+  );
+  const fresh = names[0]!.username;
+  const refused = async (who: string) => {
+    const { session, location } = await signOn(who);
+    return [session, location];
+  };
+  expect(await refused(`${fresh}@elsewhere.example`)).toEqual([undefined, '/sign-in?why=other-domain']);
+  expect(await refused(`${fresh}@isles.example.elsewhere.example`)).toEqual([undefined, '/sign-in?why=other-domain']);
+  expect(await refused(`${fresh}?`)).toEqual([undefined, '/sign-in?why=not-verified']);
+  for (const who of ['district', 'school'])
+    expect(await refused(username(who))).toEqual([undefined, '/sign-in?why=opt-in']);
+  // A coordinator links it from a session of their own, by an act of their own pages and not by an address alone.
+  const district = await world.as('district');
+  const asked = await world.send('GET', '/api/sign-on?link=1', undefined, { Cookie: district.cookie });
+  const way = await atProvider(asked.headers.get('location')!, username('district'));
+  const keep = asked.headers.get('set-cookie')!.split(';')[0]!;
+  const lured = await world.send('GET', way.pathname + way.search, undefined, {
+    Cookie: `${keep}; ${district.cookie}`,
+  });
+  expect(lured.headers.get('location')).toBe('/sign-in?why=opt-in');
+  const begun = await district.send('POST', '/api/profile/sign-on');
+  const { url } = (await begun.json()) as { url: string };
+  const back = await atProvider(url, username('district'));
+  const bound = begun.headers.get('set-cookie')!.split(';')[0]!;
+  const linking = await world.send('GET', back.pathname + back.search, undefined, { Cookie: bound });
+  expect(linking.headers.get('location')).toBe('/profile');
+  expect((await signOn(username('district'))).location).toBe('/');
+  expect(await world.db.select('SELECT subject FROM sign_on WHERE subject LIKE :like', { like: `%${fresh}%` })).toEqual(
+    [],
+  );
+  expect((await signOn(fresh)).location).toBe('/');
+  // Somebody else of that name at the provider is somebody else.
+  expect(await refused(`${fresh}@isles.example`)).toEqual([undefined, '/sign-in?why=no-account']);
+});
+
+it('knows a person by issuer and subject, whatever they are called by now', async () => {
+  const name = username('teacher');
+  const mine = async (session: string | undefined) =>
+    ((await (await world.send('GET', '/api/me', undefined, { Cookie: session! })).json()) as { personId: string })
+      .personId;
+  const before = await mine((await signOn(name)).session);
+  const [other] = await world.db.select<{ id: string }>(
+    "SELECT id FROM accounts WHERE role = 'teacher' AND username <> :name ORDER BY id LIMIT 1",
+    { name },
+  );
+  await world.db.run('UPDATE accounts SET username = :now WHERE username = :name', { now: 'renamed', name });
+  await world.db.run('UPDATE accounts SET username = :name WHERE id = :id', { name, id: other!.id });
+  expect(await mine((await signOn(name)).session)).toBe(before);
+});
+
 it('refuses who has no account or is on hold, and says so on the sign-in page', async () => {
   const stranger = await signOn('nobody-of-ours');
   expect([stranger.session, stranger.location]).toEqual([undefined, '/sign-in?why=no-account']);

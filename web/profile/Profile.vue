@@ -74,6 +74,8 @@ const remove = (id: string) =>
   run('remove', async () => void (await call('POST /api/profile/factors/remove', { body: { id } })));
 const newCodes = () =>
   run('recovery', async () => void (recovery.value = (await call('POST /api/profile/recovery')).recovery));
+const linkSignOn = () =>
+  run('sign-on', async () => window.location.assign((await call('POST /api/profile/sign-on')).url));
 const end = (id: string | null) =>
   run('sessions', async () => {
     const { ended } = await call('POST /api/profile/sessions/end', { body: { id } });
@@ -208,7 +210,7 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
       <section v-if="profile.signOn !== 'none'" aria-labelledby="sign-on">
         <h2 id="sign-on">District sign-on</h2>
         <p v-if="profile.signOn === 'linked'">Your account is linked to the district’s sign-on.</p>
-        <a v-else href="/api/sign-on?link=1">Link to the district’s sign-on</a>
+        <p v-else><Button :loading="busy === 'sign-on'" @click="linkSignOn">Link to the district’s sign-on</Button></p>
       </section>
 
       <section aria-labelledby="sessions">

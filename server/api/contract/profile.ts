@@ -39,6 +39,8 @@ export interface ProfileApi {
   'POST /api/profile/recovery': { out: { recovery: string[] } };
   /** `id`: of a passkey, or "app". */
   'POST /api/profile/factors/remove': { body: { id: string }; out: { ok: true } };
+  /** Where the browser is sent to link the account to the district's sign-on. */
+  'POST /api/profile/sign-on': { out: { url: string } };
   /** What one was typing, by the name of the form; null: nothing is kept. */
   'GET /api/drafts': { query: { name: string }; out: { body: unknown } };
   'POST /api/drafts': { body: { name: string; body: unknown }; out: { savedAt: string | null } };

@@ -43,6 +43,7 @@ export const profileRoutes: Pick<
       };
     },
   },
+  'POST /api/profile/sign-on': { handle: async () => Promise.reject(new Error('answered by the app')) },
   'POST /api/profile/confirm': {
     body: z.object({ password }),
     handle: async ({ db, viewer, body }) => {
