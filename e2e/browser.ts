@@ -75,7 +75,7 @@ export class Browser {
   go = (path: string): Promise<void> => this.driver.get(this.base + path);
 
   /** The element that the selector finds once it is there. */
-  find = (css: string, timeout = 15_000): Promise<WebElement> =>
+  find = (css: string, timeout = 30_000): Promise<WebElement> =>
     this.driver.wait(
       until.elementLocated(By.css(css)),
       timeout,
@@ -83,7 +83,7 @@ export class Browser {
     ) as unknown as Promise<WebElement>;
 
   /** Waits until the page's text holds the words. */
-  async sees(text: string, timeout = 20_000): Promise<void> {
+  async sees(text: string, timeout = 40_000): Promise<void> {
     await this.driver
       .wait(async () => (await this.text()).includes(text), timeout, `the page does not say “${text}”`)
       .catch(async (error: unknown) => {
@@ -95,7 +95,7 @@ export class Browser {
   /** What the page says, with single spaces. */
   text = async (): Promise<string> =>
     ((await this.driver.executeScript('return document.body.innerText')) as string).replace(/\s+/g, ' ');
-  until = (test: () => Promise<boolean>, what: string, timeout = 15_000): Promise<unknown> =>
+  until = (test: () => Promise<boolean>, what: string, timeout = 30_000): Promise<unknown> =>
     this.driver.wait(async () => test().catch(() => false), timeout, what);
 
   /** Types keys at whatever has the focus, as a keyboard does. Whoever had it may be drawn anew just then: nothing was typed yet. */

@@ -97,6 +97,8 @@ async function main(): Promise<void> {
     console.log(`Sheaf answers at ${config.url}`);
     process.send?.('up');
   });
+  // Longer than proxies keep theirs (60 s, common practice): whoever asks on a connection that is closed just then fails.
+  if ('keepAliveTimeout' in server) server.keepAliveTimeout = 75_000;
   const answered = watchAnswers(server);
 
   let ending = false;

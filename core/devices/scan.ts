@@ -83,7 +83,9 @@ export function scan(state: ScanState, what: Scanned, tools: ScanTools): Scan {
       const { person } = state;
       if (!person)
         return wrong(
-          what.loan ? `${what.device.tag} is with ${what.holder ?? 'somebody'}` : `Scan who gets ${what.device.tag} first`,
+          what.loan
+            ? `${what.device.tag} is with ${what.holder ?? 'somebody'}`
+            : `Scan who gets ${what.device.tag} first`,
         );
       const why = cannotGive(what, tools.today);
       if (why) return wrong(why);

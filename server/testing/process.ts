@@ -8,6 +8,7 @@ import { freePorts } from './ports';
 
 export class ServerProcess {
   private output = '';
+  private isEnding = false;
   private constructor(
     readonly base: string,
     private readonly child: ChildProcess,
@@ -47,6 +48,11 @@ export class ServerProcess {
     const server = new ServerProcess(`http://${extra.host ?? '127.0.0.1'}:${port}`, child);
     child.stdout?.on('data', (piece: Buffer) => (server.output += piece.toString()));
     child.stderr?.on('data', (piece: Buffer) => (server.output += piece.toString()));
+    // One that ends by itself says why, as nobody else can.
+    child.once('exit', (code, signal) => {
+      if (!server.isEnding)
+        console.error(`the server ended by itself (${code ?? signal}): ${server.output.slice(-4000)}`);
+    });
     for (let tries = 0; ; tries++) {
       if (child.exitCode !== null || tries > 400) throw new Error(`the server did not start: ${server.output}`);
       const answer = await fetch(`${server.base}/healthz`).catch(() => null);
@@ -69,6 +75,7 @@ export class ServerProcess {
   }
   private end(signal: NodeJS.Signals): Promise<void> {
     if (!this.isUp) return Promise.resolve();
+    this.isEnding = true;
     const ended = new Promise<void>((done) => this.child.once('exit', () => done()));
     this.child.kill(signal);
     return ended;
