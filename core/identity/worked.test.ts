@@ -212,11 +212,20 @@ it('people compare, meet and are told apart as these are', async () => {
   const linked = link(register, rows);
   show('a list', [
     `${register.length} on record, ${rows.length} rows, ${linked.compared} pairs compared`,
-    ...rows.slice(0, 70).map((row, i) => {
+    ...rows.slice(0, 150).map((row, i) => {
       const [best] = linked.candidates[i]!;
       return `${row.number} ${row.givenName} ${row.familyName} ${row.birthDate}: ${linked.decisions[i]}${best ? ` ${best.existing} ${best.probability.toFixed(3)} of ${linked.candidates[i]!.length}${best.never ? ` ${best.never}` : ''}: ${told(best.evidence())}` : ''}`;
     }),
   ]);
+  const second = practice({ seed: 9, children: 320, numbers: 0.15, mistakes: 0.14, givens: 60, variety: 8 });
+  const unsure = link(second.existing, second.incoming);
+  show(
+    'a list with few numbers and many slips',
+    unsure.decisions.map(
+      (decision, i) =>
+        `${i} ${decision} ${unsure.candidates[i]!.map((c) => `${c.existing} ${c.probability.toFixed(3)}${c.never ? ` ${c.never}` : ''}`).join(', ')}`,
+    ),
+  );
   const twice = [...register.slice(0, 150), ...rows.slice(0, 60)];
   show(
     'twice in one list',

@@ -211,6 +211,16 @@ it('files change a small district as these do', async () => {
     { leftOut: new Set([5]), complete: true },
     [problem(2, true), problem(2, true), problem(3, false)],
   );
+  show(
+    'left out rows mean somebody by name and birth date, or by number',
+    [
+      row(2, 'p01', { number: '' }),
+      row(3, 'p02', { familyName: 'Else', givenName: 'Who', birthDate: null }),
+      row(4, 'p03', { number: '', birthDate: '2001-01-01' }),
+      row(5, 'p07'),
+    ],
+    { leftOut: new Set([2, 3, 4]), complete: true, mostLeaving: 1 },
+  );
   show('no school anywhere', [row(2, 'p01'), row(3, 'p04', { schoolName: 'South', grade: '04' })], { schoolId: null });
   show(
     'complete: who is missing leaves',

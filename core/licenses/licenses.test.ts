@@ -474,4 +474,15 @@ it('names classes that have less than most of their grade, the worst day, and a 
     ]),
   ).toBe(9600);
   expect(priceOf(12, [])).toBe(null);
+  const paid = { ...license, seats: 10, costCents: 101, trial: 0 };
+  expect(priceOf(3, [paid])).toBe(31);
+  // What was tried out, cost nothing or has no seats tells no price; the latest that was paid for does.
+  for (const odd of [{ trial: 1 }, { costCents: 0 }, { costCents: null }, { seats: 0 }, { seats: null }])
+    expect(
+      priceOf(3, [
+        { ...paid, ...odd },
+        { ...paid, begins: '2020-08-01', costCents: 200 },
+      ]),
+    ).toBe(60);
+  expect(priceOf(3, [{ ...paid, begins: '2025-08-01', costCents: 500 }, paid])).toBe(31);
 });

@@ -32,6 +32,7 @@ export const sound = (): Records => ({
   'courses.csv': [
     { sourcedId: 'co1', title: 'Homeroom', orgSourcedId: 'north', schoolYearSourcedId: 'year' },
     { sourcedId: 'co2', title: 'Art', orgSourcedId: 'north', subjects: 'Art,Craft', courseCode: 'A1', grades: '03,04' },
+    { sourcedId: 'co3', title: 'Music', orgSourcedId: 'north' },
   ],
   'classes.csv': [
     {
@@ -41,6 +42,15 @@ export const sound = (): Records => ({
     {
       ...{ sourcedId: 'c2', title: 'Art 3', courseSourcedId: 'co2', classType: 'scheduled', periods: '2,3' },
       ...{ schoolSourcedId: 'north', termSourcedIds: 'year,fall', subjects: 'Art', location: 'Room 4' },
+    },
+    // What it teaches is said by its course alone.
+    {
+      ...{ sourcedId: 'c3', title: 'Craft', courseSourcedId: 'co2', classType: 'scheduled' },
+      ...{ schoolSourcedId: 'north', termSourcedIds: 'year' },
+    },
+    {
+      ...{ sourcedId: 'c4', title: 'Music', courseSourcedId: 'co3', classType: 'scheduled' },
+      ...{ schoolSourcedId: 'north', termSourcedIds: 'year' },
     },
   ],
   'users.csv': [
@@ -73,6 +83,10 @@ export const sound = (): Records => ({
     enrolled('e2', 'c1', 'u1', 'student', { beginDate: '2026-08-17' }),
     enrolled('e3', 'c2', 'u2', 'student', { endDate: '2026-12-20' }),
     enrolled('e4', 'c1', 'u4', 'teacher', { primary: 'true' }),
+    enrolled('e6', 'c3', 'u1', 'student', { endDate: '2026-01-01' }),
+    enrolled('e7', 'c3', 'u2', 'student', { status: 'tobedeleted' }),
+    enrolled('e8', 'c3', 'u1', 'proctor'),
+    enrolled('e9', 'c4', 'u2', 'student', { endDate: '2026-08-17' }),
   ],
   'demographics.csv': [
     { sourcedId: 'u1', birthDate: '2017-01-01' },
@@ -92,6 +106,7 @@ export function night(): Records {
   records['roles.csv']!.splice(3, 1);
   records['demographics.csv']![1]!.birthDate = '2017-02-03';
   records['enrollments.csv']![2]!.classSourcedId = 'c1';
+  Object.assign(records['enrollments.csv']![1]!, { endDate: '2026-08-01' });
   records['enrollments.csv']!.push(enrolled('e5', 'c1', 'u6', 'student'));
   records['classes.csv']![0]!.title = '3A+';
   return records;

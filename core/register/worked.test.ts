@@ -188,6 +188,8 @@ it('guards say why they hold a plan', () => {
   expect(held('year', on('6B', ends('class', 'c1', '2027-06-01', '')))).toEqual([
     ['early', 'The school year runs until 2027-06-20; this plan ends its classes on 2027-06-01', '', 1],
   ]);
+  const loan = on('Ada', ends('loan', 'l1', '2027-01-01', ''));
+  expect(held('year', loan, on('6B', updates('class', 'c1', { ends: null }, { ends: '2027-01-01' }, '')))).toEqual([]);
   expect(held('edit', on('6B', ends('class', 'c1', '2026-09-01', '')))).toEqual([
     ['class-ends:c1', '6B ends with 2 students', 'Ada,Bo', 2],
   ]);

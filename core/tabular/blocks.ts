@@ -53,7 +53,10 @@ export function remarkOf(
   );
   if (isRemark(first)) return `A total or a remark (“${first.trim().slice(0, 60)}”); left out.`;
   const sentence = filled.length === 1 && (first.length > 40 || /^\d+$/.test(first.trim()) || names.length === 0);
-  return sentence && reading.columns.length > 3 ? `A remark (“${first.trim().slice(0, 60)}”); left out.` : null;
+  // Among few columns somebody's name may stand alone; nobody's is a sentence.
+  return sentence && (reading.columns.length > 3 || first.length > 40)
+    ? `A remark (“${first.trim().slice(0, 60)}”); left out.`
+    : null;
 }
 
 /** What stands once, above or on the first row of a block of rows, and holds for all of them. */

@@ -184,6 +184,53 @@ it('lists are read as these are', async () => {
       'Peña;José;30/01/2017;K;Sur;b@x.example',
     ),
   );
+  show('numbers of two lengths', lines('id,last,first', '0011,A,Ann', '0012,B,Bea', '12345,C,Cid', '12,D,Dov'));
+  show('numbers of three digits', lines('id,last,first', '011,A,Ann', '012,B,Bea', '12,C,Cid'));
+  show('numbers without zeros', lines('id,last,first', '1011,A,Ann', '1012,B,Bea', '12,C,Cid'));
+  show('two columns with a total', lines('Name,Grade', 'Tomi Abara,3', 'Total,1', 'Deniz Moyo,4'));
+  show(
+    'three columns with a remark',
+    lines(
+      'Name,Grade,Class',
+      'Tomi Abara,3,3A',
+      'Everyone else is on the other list of this office,,',
+      'Deniz Moyo,4,4A',
+    ),
+  );
+  show(
+    'four columns with a name alone',
+    lines('Name,Grade,Class,Born', 'Tomi Abara,3,3A,2016-01-01', 'Deniz Moyo,,,', ',3,,', '!,,,'),
+  );
+  show(
+    'titles of what a column says',
+    lines(
+      'Grade,Name,Number',
+      '3,Tomi Abara,1',
+      'Grade 4,,',
+      ',Deniz Moyo,2',
+      ',Kai Ode,3',
+      'Class 4B,,',
+      ',Ida Voss,4',
+    ),
+  );
+  show('grades on most rows', lines('Grade,Name', '3,Tomi Abara', '3,Deniz Moyo', '3,Kai Ode', ',Ida Voss', ',Ber Nu'));
+  show('a first person without grade', lines('Grade,Name', ',Tomi Abara', '3,Deniz Moyo', ',Kai Ode', ',Ida Voss'));
+  show('headings that are told to be none', lines('Name,Grade', 'Tomi Abara,3', 'Deniz Moyo,4'), { headerLine: null });
+  show(
+    'whole names, family first, no headings',
+    lines('"Abara, Tomi",1117', '"Moyo, Deniz",1118', '"Van der Berg, Ines",1119'),
+  );
+  show('whole names in capitals', lines('Name,Grade', '"ABARA, Tomi",3', 'DENIZ MOYO,4', '"MO, Kai",4'));
+  show(
+    'numbers with marks',
+    lines('id,last,first', '004-117,A,Ann', '00A117,B,Bea', '4 117,C,Cid', '0041177,D,Dov'),
+    {},
+    school,
+  );
+  show(
+    'a name in two columns, one of figures',
+    lines('Last,First,Note', 'Abara,Tomi,1', '7,8,2', 'Moyo,,3', 'Ode,Kai,4'),
+  );
   show('nothing', lines(''));
   await expect(out.join('\n')).toMatchFileSnapshot('./worked.txt');
 });

@@ -52,6 +52,24 @@ function exact(question: SplitQuestion): number {
   return best;
 }
 
+it('splits are what they were when they were last looked at', () => {
+  const told = [1, 2, 3, 4].map((seed) => {
+    const r = randomFrom(seed);
+    const question = grade(r, 20 + seed, 2 + (seed % 3));
+    const at = run(question, r, 400);
+    const { total, ...parts } = scoreSplit(question, at);
+    return [splitSizes(question).join('+'), at.join(''), total.toFixed(4), JSON.stringify(parts)].join(' ');
+  });
+  expect(told).toMatchInlineSnapshot(`
+    [
+      "7+7+7 010002200221121211201 4.0000 {"uneven":[1.3333333333333333,1.3333333333333335,1.3333333333333335],"broken":[]}",
+      "6+6+5+5 2132213130023011020301 2.8471 {"uneven":[2.1157024793388435,0.665289256198347,0.06611570247933876],"broken":[]}",
+      "12+11 10101010011001011000101 1.9811 {"uneven":[0.3931947069943295,0.3100189035916824,1.2778827977315688],"broken":[]}",
+      "8+8+8 012022011021221120120001 2.6667 {"uneven":[1.3333333333333335,1.3333333333333335,0],"broken":[]}",
+    ]
+  `);
+});
+
 describe('a grade split into classes', () => {
   it('is within 1% of the exact optimum on small grades', () => {
     let [same, all] = [0, 0];

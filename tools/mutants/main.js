@@ -67,7 +67,7 @@ for (const [name, row] of [...rows].sort()) {
   console.log(line(name, row));
 }
 console.log(line('all', all));
-console.log(`${results.filter(({ status }) => status === 'Ignored').length} left out, read only while a module loads`);
+console.log(`${chosen.length - tried.length} left out, read only while a module loads`);
 console.log('\nnot found:');
 for (const result of tried.filter(({ status }) => status === 'Survived' || status === 'NoCoverage')) {
   const path = pathOf(result);
