@@ -239,7 +239,7 @@ const states: Record<string, string> = {
       >
       <template v-if="p.status === 'applied' && p.kind !== 'setup'">
         <Checkbox v-if="changesPasswords" v-model:checked="oldPasswords"
-          >The passwords from before work again; if not, new ones are made</Checkbox
+          >Restore the old passwords. Otherwise, new ones are made.</Checkbox
         >
         <Button @click="work.undo(id, oldPasswords)"
           >Undo {{ counted(p.remaining.total, ['change', 'changes']) }}</Button
