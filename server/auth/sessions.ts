@@ -5,6 +5,7 @@
 import { may, roleOf } from '#core/authority/index';
 import type { AccountRole } from '#core/register/index';
 import { audit, type Viewer } from '../api/context';
+import type { Profile } from '../api/contract';
 import { placesOf } from '../authority/actor';
 import { isoIn, nowIso } from '../clock';
 import type { Db, Param, Tx } from '../db/connection';
@@ -124,17 +125,8 @@ export async function viewerOf(db: Db, token: string | undefined): Promise<Viewe
 export const freshen = (db: Db, sessionId: string): Promise<number> =>
   db.run('UPDATE sessions SET freshAt = :now WHERE id = :sessionId', { now: nowIso(), sessionId });
 
-export interface SessionRow {
-  id: string;
-  createdAt: string;
-  lastAt: string;
-  way: string;
-  browser: string;
-  address: string;
-  isThis: boolean;
-}
-export async function sessionsOf(db: Db, { accountId, sessionId }: Viewer): Promise<SessionRow[]> {
-  const rows = await db.select<Omit<SessionRow, 'isThis'>>(
+export async function sessionsOf(db: Db, { accountId, sessionId }: Viewer): Promise<Profile['sessions']> {
+  const rows = await db.select<Omit<Profile['sessions'][number], 'isThis'>>(
     `SELECT id, createdAt, COALESCE(lastAt, createdAt) AS lastAt, COALESCE(way, '') AS way, COALESCE(browser, '') AS browser, COALESCE(address, '') AS address
      FROM sessions WHERE accountId = :accountId AND expiresAt > :now ORDER BY lastAt DESC LIMIT 100`,
     { accountId, now: nowIso() },
