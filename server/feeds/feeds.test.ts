@@ -185,10 +185,28 @@ describe('a feed', () => {
       school: 'Gull Sound',
     });
     expect((await district.job(`/api/feeds/${id}/take`)).result).toEqual({});
+    // Whoever answered for it coordinates no more; it waits for somebody to take over, and goes on in their name.
+    writeFileSync(join(folder, 'newest.csv'), night('Newest'));
+    await world.db.run(
+      "UPDATE feeds SET createdBy = (SELECT personId FROM accounts WHERE role = 'teacher' AND status = 'active' ORDER BY id LIMIT 1) WHERE id = :id",
+      { id },
+    );
+    expect((await district.job(`/api/feeds/${id}/take`)).error!.message).toContain(
+      'may no longer run this feed. Open it and save it to run it in your name.',
+    );
+    const again = {
+      id,
+      name: 'Watched',
+      way: 'folder',
+      settings: { ...settings, schoolId: await school('Gull Sound') },
+    };
+    expect((await district.post('/api/feeds', again)).status).toBe(200);
+    const taken = (await district.job(`/api/feeds/${id}/take`)).result!;
+    expect((await preview(taken.intakeId!)).head.fileName).toBe('newest.csv');
     rmSync(folder, { recursive: true });
     expect((await district.job(`/api/feeds/${id}/take`)).error!.message).toContain('night cannot be opened');
     const listed = (await district.get<Feed[]>('/api/feeds')).body.find((f) => f.id === id)!;
-    expect(listed).toMatchObject({ files: 1, lastError: expect.stringContaining('night cannot be opened') as string });
+    expect(listed).toMatchObject({ files: 2, lastError: expect.stringContaining('night cannot be opened') as string });
   });
 });
 

@@ -85,6 +85,7 @@ const orFault = (reaching: Promise<unknown>): Promise<unknown> =>
     throw error instanceof Refusal ? new Fault(422, error.message) : error;
   });
 
+/** Whoever saves a feed answers for it from then on: it does what their role allows. */
 export async function saveFeed(db: Db, config: Config, viewer: Viewer, edit: FeedEdit): Promise<{ id: string }> {
   const { settings, way } = edit;
   if (way === 'folder' && !settings.folder) throw new Fault(400, 'Say which folder is watched.');
@@ -113,8 +114,8 @@ export async function saveFeed(db: Db, config: Config, viewer: Viewer, edit: Fee
     const there = await db.one('SELECT id FROM feeds WHERE id = :id', { id });
     if (!there) throw new Fault(404, 'This feed is not there.');
     await db.run(
-      'UPDATE feeds SET name = :name, way = :way, settings = :settings, secretSealed = COALESCE(:sealed, secretSealed), nextRunAt = :nextRunAt WHERE id = :id',
-      values,
+      'UPDATE feeds SET name = :name, way = :way, settings = :settings, secretSealed = COALESCE(:sealed, secretSealed), nextRunAt = :nextRunAt, createdBy = :by WHERE id = :id',
+      { ...values, by: viewer.personId },
     );
   } else
     await db.run(

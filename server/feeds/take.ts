@@ -1,7 +1,9 @@
 /** Looks at a feed: what is new in its folder or at its service becomes a file of the intake, in the place of what still waited. */
 import { readdir, readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
+import { may } from '#core/authority/index';
 import { Refusal } from '#core/tabular/decode';
+import { actorOf } from '../authority/actor';
 import type { Config } from '../config';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
@@ -23,6 +25,7 @@ export async function takeFeed(
   const feed = await feedById(db, config, feedId);
   if (!feed) throw new Refusal('no-feed', 'This feed is not there.');
   try {
+    await mustStillAnswer(db, feed);
     const found =
       feed.way === 'folder' ? await newestFile(db, config, feed) : await fromService(config, feed, progress);
     const hash = found && contentHash(found.bytes);
@@ -51,6 +54,20 @@ export async function takeFeed(
     });
     throw error;
   }
+}
+
+/** A feed does what the person who answers for it may do now; when they may no longer keep feeds, somebody takes over. */
+async function mustStillAnswer(db: Db, { createdBy }: FeedRecord): Promise<void> {
+  const actor = await actorOf(db, createdBy);
+  if (actor && may(actor, 'feeds.keep')) return;
+  const who = await db.one<{ name: string }>(
+    "SELECT CONCAT(givenName, ' ', familyName) AS name FROM people WHERE id = :createdBy",
+    { createdBy },
+  );
+  throw new Refusal(
+    'no-owner',
+    `${who?.name ?? 'Whoever set it up'} may no longer run this feed. Open it and save it to run it in your name.`,
+  );
 }
 
 /** A source that sends everything each time: what it sent before and nobody applied is no longer of use. */
