@@ -18,7 +18,7 @@ import { district } from '../district';
 import { mint } from '../plans/mint';
 import { tryIn } from './limits';
 import { hashToken, newToken, sealText, unsealText } from './seal';
-import { type Account, isStaffRole } from './sessions';
+import type { Account } from './sessions';
 
 export type Factor = 'passkey' | 'app' | 'recovery';
 type RegistrationJson = Parameters<typeof verifyRegistrationResponse>[0]['response'];
@@ -31,8 +31,8 @@ const periodSeconds = 30;
 const window = 1;
 
 /** Which second factors an account has; empty: its password is enough. */
-export async function factorsOf(db: Db, accountId: string, role: string): Promise<Factor[]> {
-  if (!isStaffRole(role)) return [];
+export async function factorsOf(db: Db, { accountId, role }: Pick<Viewer, 'accountId' | 'role'>): Promise<Factor[]> {
+  if (!may({ role }, 'profile')) return [];
   const row = await db.one<{ passkeys: number; app: number; recovery: number }>(
     `SELECT (SELECT COUNT(*) FROM passkeys WHERE accountId = :accountId) AS passkeys, (SELECT COUNT(*) FROM app_codes WHERE accountId = :accountId AND confirmedAt IS NOT NULL) AS app,
        (SELECT COUNT(*) FROM recovery_codes WHERE accountId = :accountId AND usedAt IS NULL) AS recovery`,
@@ -46,9 +46,9 @@ export async function factorsOf(db: Db, accountId: string, role: string): Promis
 }
 
 /** Whether a role must have a second factor, by the district's setting. */
-export async function factorIsDuty(db: Db, role: string): Promise<boolean> {
+export async function factorIsDuty(db: Db, viewer: Pick<Viewer, 'role'>): Promise<boolean> {
   const here = await district(db);
-  return here?.settings.secondFactor === 'coordinators' && may({ role }, 'people.edit');
+  return here?.settings.secondFactor === 'coordinators' && may(viewer, 'people.edit');
 }
 
 /** What is waited for between two requests: a token for the browser, kept hashed, good once and for five minutes. */
@@ -229,12 +229,12 @@ export async function factorState(db: Db, viewer: Viewer): Promise<FactorState> 
       'SELECT id, name, createdAt, lastAt FROM passkeys WHERE accountId = :accountId ORDER BY id',
       { accountId },
     ),
-    factorsOf(db, accountId, viewer.role),
+    factorsOf(db, viewer),
     db.one<{ n: number }>('SELECT COUNT(*) AS n FROM recovery_codes WHERE accountId = :accountId AND usedAt IS NULL', {
       accountId,
     }),
   ]);
-  const duty = await factorIsDuty(db, viewer.role);
+  const duty = await factorIsDuty(db, viewer);
   return { duty, app: has.includes('app'), recoveryLeft: Number(recovery?.n ?? 0), passkeys };
 }
 
@@ -279,7 +279,7 @@ export async function addPasskey(
   }).catch(() => null);
   if (!verified?.verified) throw new Fault(422, 'The passkey could not be confirmed. Try again.');
   const { credential } = verified.registrationInfo;
-  const isFirst = (await factorsOf(db, viewer.accountId, viewer.role)).length === 0;
+  const isFirst = (await factorsOf(db, viewer)).length === 0;
   await db.run(
     `INSERT INTO passkeys (id, accountId, credentialId, publicKey, counter, transports, name, createdAt) VALUES (:id, :accountId, :credentialId, :publicKey, :counter, :transports, :name, :at)`,
     {

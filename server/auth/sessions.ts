@@ -2,7 +2,7 @@
  * Sessions: begun by whoever has shown who they are, used by a token that is kept hashed, ended by signing out, by time,
  * by a new password, or from the list of one's sessions. Role and scope are read anew with each request.
  */
-import { may, roleOf } from '#core/authority/index';
+import { may } from '#core/authority/index';
 import type { AccountRole } from '#core/register/index';
 import { audit, type Viewer } from '../api/context';
 import type { Profile } from '../api/contract';
@@ -148,6 +148,3 @@ export async function endSessions(db: Db, viewer: Viewer, id: string | null): Pr
 /** Ends all sessions of accounts, within the transaction that gives them a new password or takes their role. */
 export const endSessionsOf = (db: Db, accountIds: readonly string[], tx: Tx): Promise<number> =>
   db.run('DELETE FROM sessions WHERE accountId IN (:ids)', { ids: ['-', ...accountIds] }, tx);
-
-/** Whether a role signs in to see the pages of staff. */
-export const isStaffRole = (role: string): boolean => roleOf(role).rank > 0;

@@ -113,7 +113,7 @@ async function signInNow(db: Db, config: Config, tried: Tried) {
   } finally {
     trying.over();
   }
-  const factors = await factorsOf(db, row.id, row.role);
+  const factors = await factorsOf(db, { accountId: row.id, role: row.role });
   if (factors.length > 0) return { step: { accountId: row.id, factors } };
   return signedIn(db, row, 'password', tried, row.knownHash);
 }
