@@ -263,6 +263,24 @@ describe('joining by a code', () => {
 });
 
 describe('guessing', () => {
+  it('gives a child on record five wrong codes a day and takes none from the next child', async () => {
+    const [child, next] = (await children((await place('teacher')).schoolIds[0]!)).slice(44, 46);
+    const body = '234679';
+    const wrong = body + checkOf(body);
+    const open = await newCode(teacher, club.id);
+    for (let n = 0; n < 4; n++) expect((await join({ code: wrong, ...said(child!) })).status).toBe(404);
+    // The right one costs none of the five and lets in; after a fifth wrong one nothing is looked at any more.
+    expect((await join({ code: open.code, ...said(child!) })).state).toBe('in');
+    await world.db.run('DELETE FROM enrollments WHERE personId = :id AND classId = :club', {
+      id: child!.id,
+      club: club.id,
+    });
+    expect((await join({ code: wrong, ...said(child!) })).status).toBe(404);
+    expect((await join({ code: open.code, ...said(child!) })).status).toBe(404);
+    expect((await join({ code: open.code, ...said(next!) })).state).toBe('in');
+    await teacher.post(`/api/codes/${open.id}/end`);
+  });
+
   it('lets nobody in at the running server, and locks no honest class out meanwhile (100,000 in the bench)', async () => {
     const server = await ServerProcess.start(world.config);
     const total = 15_000;
