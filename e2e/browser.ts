@@ -76,22 +76,26 @@ export class Browser {
 
   /** The element that the selector finds once it is there. */
   find = (css: string, timeout = 30_000): Promise<WebElement> =>
-    this.driver.wait(
-      until.elementLocated(By.css(css)),
-      timeout,
-      `nothing matches ${css}`,
-    ) as unknown as Promise<WebElement>;
+    (
+      this.driver.wait(
+        until.elementLocated(By.css(css)),
+        timeout,
+        `nothing matches ${css}`,
+      ) as unknown as Promise<WebElement>
+    ).catch(this.withPage);
 
   /** Waits until the page's text holds the words. */
   async sees(text: string, timeout = 40_000): Promise<void> {
     await this.driver
       .wait(async () => (await this.text()).includes(text), timeout, `the page does not say “${text}”`)
-      .catch(async (error: unknown) => {
-        throw new Error(
-          `${error instanceof Error ? error.message : error}. It says: ${(await this.text()).slice(0, 1500)}`,
-        );
-      });
+      .catch(this.withPage);
   }
+  /** What was waited for in vain, with what the page says instead. */
+  private withPage = async (error: unknown): Promise<never> => {
+    throw new Error(
+      `${error instanceof Error ? error.message : String(error)}. It says: ${(await this.text()).slice(0, 1500)}`,
+    );
+  };
   /** What the page says, with single spaces. */
   text = async (): Promise<string> =>
     ((await this.driver.executeScript('return document.body.innerText')) as string).replace(/\s+/g, ' ');
