@@ -9,6 +9,8 @@ import {
   type Facts,
   type Grant,
   holds,
+  inScope,
+  isTheirWork,
   conditionOf,
   may,
   mayActOn,
@@ -17,8 +19,10 @@ import {
   roleNames,
   roleOf,
   roles,
+  scopeKey,
   scopeOf,
   sqlOf,
+  theirWork,
   withFields,
 } from './index';
 
@@ -324,6 +328,19 @@ it('who may make which change is as it was when it was last looked at', async ()
   ];
   for (const [title, change] of special)
     told.push(`${title}: ${actors.map(([who, one]) => `${who} ${ask(one, [change])[0] ?? 'may'}`).join(', ')}`);
+  const [s1, c1, me] = ['S'.repeat(26), 'C'.repeat(26), 'M'.repeat(26)];
+  for (const role of [...roleNames, 'wizard']) {
+    for (const schoolIds of [[s1], []])
+      for (const day of [null, '2026-08-17'])
+        for (const kind of ['people', 'schools', 'classes', 'ofClass', 'atSchool'] as const) {
+          const one: Actor = { personId: me, role, schoolIds, classIds: schoolIds.length > 0 ? [c1] : [] };
+          const sql = sqlOf(conditionOf(scopeOf(one, day), kind), 'p').replace(/\s+/g, ' ');
+          told.push(`${role} ${schoolIds.length} ${day} ${kind}: ${sql}`);
+        }
+    const one: Actor = { personId: me, role, schoolIds: [s1], classIds: [c1] };
+    const work = [theirWork(one, 'w.by'), isTheirWork(one, me), isTheirWork(one, null), scopeKey(one)];
+    told.push(`${role}: ${[...work, ...[s1, c1, null].map((id) => inScope(one, id))].join(' ')}`);
+  }
   for (const one of roleNames)
     told.push(`${one}: ${roles[one].rank} ${roles[one].scope} ${[...roles[one].rights].join(' ')}`);
   await expect(told.join('\n')).toMatchFileSnapshot('./worked.txt');

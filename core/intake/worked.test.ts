@@ -280,6 +280,25 @@ it('files change a small district as these do', async () => {
       ...{ complete: true, mostLeaving: 1 },
     },
   );
+  // A class of many of which nobody is left, one that others join, and somebody who came a short while ago.
+  const many = register();
+  for (let i = 10; i < 16; i++) {
+    const one = person(`q${i}`, `Crowd${i}`, 'Kim', { number: `2${i}`, birthDate: `2017-01-${i}` });
+    people.push(one);
+    many.people.push(one);
+    many.affiliations.push({ ...at(one.id, 'north', '03'), ...(i === 10 ? { begins: '2026-08-01' } : {}) });
+    many.enrollments.push(into(one.id, 'n3b'));
+  }
+  const crowd = (className: string, more: Partial<TypedRow> = {}) => [
+    row(2, 'p03', { className, ...more }),
+    ...[10, 11, 12, 13, 14, 15].map((i) => row(i, `q${i}`, { className, ...more })),
+  ];
+  const all = { snapshot: many };
+  show('a class is emptied', crowd('3Z'), {}, [], all);
+  show('a class is emptied, and others join it', [...crowd('3Z'), row(30, 'p01', { className: '3B' })], {}, [], all);
+  const sizes = { schools: new Map([['north', 13]]), classes: new Map([['n3b', 9]]) };
+  show('a class is not emptied, told by its size', crowd('3Z'), {}, [], { snapshot: { ...many, sizes } });
+  show('who came a short while ago is moved on', crowd('', { schoolName: 'South' }), {}, [], all);
   const counted = show(
     'only counted',
     [row(2, 'p01', { className: '3E' }), row(3, null, { number: '900001', birthDate: '2018-01-02', className: '3E' })],

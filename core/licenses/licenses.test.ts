@@ -385,6 +385,26 @@ describe('who is entitled', () => {
     expect(who([rule('p', { grade: '05' })], 'p')).toEqual([]);
   });
 
+  it('keeps to the grades for which a product is made, open on either side', () => {
+    const made = (more: Partial<Product>) => {
+      const grades = ['KG', '02', '03', '04', null];
+      const holders = grades.map((grade, i): Holder => ({
+        ...{ id: `g${i}`, role: 'student', stopped: false, classes: [] },
+        places: [{ schoolId: 'a', grade, from: 0, to: 1e6 }],
+      }));
+      const found = needs(
+        holders,
+        { ...book([rule('q')]), products: new Map([['q', product('q', more)]]) },
+        { from: begin, to: end },
+      );
+      return (found.get('q') ?? []).map(({ who: n }) => grades[n]);
+    };
+    expect(made({})).toEqual(['KG', '02', '03', '04', null]);
+    expect(made({ lowGrade: '03' })).toEqual(['03', '04']);
+    expect(made({ highGrade: '02' })).toEqual(['KG', '02']);
+    expect(made({ lowGrade: '02', highGrade: '03' })).toEqual(['02', '03']);
+  });
+
   it('counts the more urgent rule where two fit', () => {
     expect(
       who([rule('p', { grade: '03' }), rule('p', { subject: 'Mathematics', urgency: 3 })], 'p').filter(

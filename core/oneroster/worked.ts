@@ -73,7 +73,7 @@ export const sound = (): Records => ({
     role('u2', 'student', 'south', 'secondary'),
     role('u2', 'student'),
     role('u3', 'student', 'south'),
-    role('u4', 'teacher'),
+    { ...role('u4', 'teacher'), beginDate: '2026-08-01', endDate: '2027-06-30' },
     role('u5', 'administrator', 'isles'),
     role('g1', 'guardian', 'isles'),
     role('g2', 'parent', 'isles'),

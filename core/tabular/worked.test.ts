@@ -3,6 +3,7 @@
  * is said there looks at each line that changes.
  */
 import { readFileSync } from 'node:fs';
+import { zipSync } from 'fflate';
 import { expect, it } from 'vitest';
 import {
   asItWas,
@@ -16,6 +17,7 @@ import {
   guessDateOrder,
   type Hints,
   isStaff,
+  isZip,
   lettersToDigits,
   open,
   parseGrade,
@@ -28,6 +30,7 @@ import {
   Refusal,
   remember,
   type RowRules,
+  unpack,
   writeDate,
 } from './index';
 
@@ -393,6 +396,32 @@ it('a reading is remembered, and what a person put right is put right again', ()
     leftOut: [2],
   });
   expect(carriedOver(before, right, open(lines('Surname,Grade', 'Abara,3')))).toEqual({ repairs: {}, leftOut: [] });
+});
+
+it('archives are known by their first bytes, and one that grows beyond measure is refused', () => {
+  const first = (...start: number[]) => isZip(Uint8Array.from(start));
+  // APPNOTE.TXT of the zip format, 4.3.7 and 4.3.16: a local header, and the end of an archive that is empty.
+  expect([
+    first(0x50, 0x4b, 3, 4),
+    first(0x50, 0x4b, 5, 6),
+    first(0x50, 0x4b, 7, 8),
+    first(0x50, 0x4c, 3, 4),
+    first(0x51, 0x4b, 3, 4),
+  ]).toEqual([true, true, false, false, false]);
+  const packed = (name: string, size: number) => zipSync({ [name]: new Uint8Array(size) });
+  expect(unpack(packed('a/list.csv', 19_000_000)).map(({ name, bytes: b }) => [name, b.length])).toEqual([
+    ['a/list.csv', 19_000_000],
+  ]);
+  expect(() => unpack(packed('list.csv', 30_000_000))).toThrow('Unpacked, “list.csv” would take 30 MB');
+  for (const name of ['/x', '\\\\x', 'c:x', '../x', 'a/../x', 'a/..', '..'])
+    expect(() => unpack(zipSync({ [name]: Uint8Array.of(1) }))).toThrow('a path that leads outside');
+  const fine = zipSync({
+    'a..b/c..csv': Uint8Array.of(1),
+    '.hidden': Uint8Array.of(1),
+    '__MACOSX/x': Uint8Array.of(1),
+    'x/.y': Uint8Array.of(1),
+  });
+  expect(unpack(fine).map(({ name }) => name)).toEqual(['a..b/c..csv']);
 });
 
 it('a short list with headings is asked by what it holds', () => {
