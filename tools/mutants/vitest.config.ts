@@ -4,7 +4,8 @@ import { defineConfig } from 'vitest/config';
 const tests = process.env.MUTANTS_TESTS ?? 'core';
 export default defineConfig({
   test: {
-    name: 'mutants',
+    // Each of those who try at the same time has a database of its own.
+    name: `mutants-${process.env.STRYKER_MUTATOR_WORKER ?? 0}`,
     include: [`${tests}/**/*.test.ts`],
     globalSetup: tests === 'core' ? [] : ['./server/testing/global.ts'],
     testTimeout: 180_000,
