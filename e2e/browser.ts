@@ -92,9 +92,9 @@ export class Browser {
   }
   /** What was waited for in vain, with what the page says instead. */
   private withPage = async (error: unknown): Promise<never> => {
-    throw new Error(
-      `${error instanceof Error ? error.message : String(error)}. It says: ${(await this.text()).slice(0, 1500)}`,
-    );
+    const text = await this.text();
+    const said = text.length > 2000 ? `${text.slice(0, 1000)} … ${text.slice(-1000)}` : text;
+    throw new Error(`${error instanceof Error ? error.message : String(error)}. It says: ${said}`);
   };
   /** What the page says, with single spaces. */
   text = async (): Promise<string> =>
