@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** The sheaf at the foot: how many, by grade and class, and what can be done with all of them at once. */
 import { Button } from 'ant-design-vue';
-import { computed, ref } from 'vue';
-import { useRouter } from 'vue-router';
+import { computed, ref, watch } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
@@ -40,6 +40,12 @@ const all = [
   ['hold', 'Hold'],
   ['leave', 'Leave'],
 ] as const;
+/** Elsewhere an open sheet would still answer to Ctrl+Enter in the place of the page. */
+const route = useRoute();
+watch(
+  () => route.path,
+  () => (verb.value = null),
+);
 const verbs = computed(() => all.filter(([key]) => session.isCoordinator || key === 'group'));
 
 async function secrets(): Promise<void> {

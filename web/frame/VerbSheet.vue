@@ -119,7 +119,8 @@ const box = ref<HTMLElement | null>(null);
 /** The new group is the one that is chosen; the focus is back in the sheet, so that Esc closes it. */
 function made(id: string): void {
   form.groupId = id;
-  first();
+  // The form that had the focus goes first.
+  setTimeout(first);
 }
 const first = () => box.value?.querySelector<HTMLElement>('input, select, button.ant-btn')?.focus();
 onMounted(first);
