@@ -186,28 +186,28 @@ function fill(
   for (const field of dates) {
     if (!cell(field)) continue;
     const date = readDate(cell(field), known.orders[field]!);
-    if (date === null) wrong.push(`“${cell(field)}” is no day; it is left out.`);
+    if (date === null) wrong.push(`“${cell(field)}” is not a valid date. It was left out.`);
     else facts[field] = date;
   }
   if (cell('school')) {
     const id = known.schools.get(fold(cell('school')));
-    if (id === undefined) wrong.push(`there is no school “${cell('school')}”.`);
+    if (id === undefined) wrong.push(`no school is called “${cell('school')}”.`);
     else facts.schoolId = id;
   }
   if (cell('condition')) {
     const word = fold(cell('condition'));
     if ((conditions as readonly string[]).includes(word)) facts.condition = word;
-    else wrong.push(`“${cell('condition')}” is no condition; known are ${conditions.join(', ')}.`);
+    else wrong.push(`“${cell('condition')}” is not a valid condition. Use ${conditions.join(', ')}.`);
   }
   if (cell('cart')) {
     const cart = known.carts.get(fold(cell('cart')));
     if (cart) facts.cartId = cart.id;
-    else wrong.push(`there is no cart “${cell('cart')}”.`);
+    else wrong.push(`no cart is called “${cell('cart')}”.`);
   }
   if (cell('slot')) {
     const slot = Number(cell('slot'));
     if (Number.isInteger(slot) && slot > 0) facts.slot = slot;
-    else wrong.push(`“${cell('slot')}” is no slot.`);
+    else wrong.push(`“${cell('slot')}” is not a valid slot.`);
   }
   return wrong;
 }
