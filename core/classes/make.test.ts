@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { summarise } from '#core/plan/index';
-import type { Enrollment, School, SchoolClass } from '#core/register/index';
+import type { Enrollment, SchoolClass } from '#core/register/index';
 import {
   classPatternError,
   gradeOfName,
@@ -10,18 +10,9 @@ import {
   readNames,
   usualPattern,
 } from './make';
+import { sampleSchool } from '#core/register/samples';
 
-const school: School = {
-  id: 's',
-  name: 'Gull',
-  code: 'G',
-  kind: 'k8',
-  lowGrade: 'KG',
-  highGrade: '08',
-  door: null,
-  ways: null,
-  cardText: null,
-};
+const school = sampleSchool('s', { name: 'Gull' });
 let n = 0;
 const around = { date: '2026-08-17', mint: () => `id${n++}`, teacher: null };
 

@@ -1,7 +1,7 @@
 /** Worked examples: classes and groups that are made, split, combined and ended, told in `worked.txt`. */
 import { expect, it } from 'vitest';
 import { planLines } from '#core/plan/lines';
-import type { Enrollment, Group, School, SchoolClass } from '#core/register/index';
+import type { Enrollment, Group, SchoolClass } from '#core/register/index';
 import {
   belongs,
   classPatternError,
@@ -20,22 +20,11 @@ import {
   planSplit,
   readNames,
 } from './index';
+import { sampleSchool } from '#core/register/samples';
 
 const out: string[] = [];
 const show = (title: string, lines: string[]) => out.push(`# ${title}`, ...lines, '');
-const school: School = {
-  ...{
-    id: 'north',
-    name: 'North',
-    code: 'N',
-    kind: 'k8',
-    lowGrade: 'KG',
-    highGrade: '05',
-    door: null,
-    ways: null,
-    cardText: null,
-  },
-};
+const school = sampleSchool('north', { name: 'North', highGrade: '05' });
 const klass = (id: string, name: string, more: Partial<SchoolClass> = {}): SchoolClass => ({
   ...{ id, schoolId: 'north', name, kind: 'homeroom', grade: '03', subject: null, begins: '2026-08-01', ends: null },
   ...more,

@@ -1,7 +1,7 @@
 /** Worked examples: scans one after the other, lists of devices, and what must be replaced, told in `worked.txt`. */
 import { expect, it } from 'vitest';
 import { planLines } from '#core/plan/lines';
-import type { Device, Loan, School } from '#core/register/index';
+import type { Device, Loan } from '#core/register/index';
 import {
   beginning,
   canBeGiven,
@@ -14,6 +14,7 @@ import {
   yearsUntil,
 } from './index';
 import { modeTexts } from './scan';
+import { sampleSchool } from '#core/register/samples';
 
 const out: string[] = [];
 const show = (title: string, lines: string[]) => out.push(`# ${title}`, ...lines, '');
@@ -101,26 +102,13 @@ it('scans, lists and replacements are as these', async () => {
   ]);
 
   const records = (...rows: string[]) => rows.map((row, i) => ({ line: i + 1, cells: row.split(';') }));
-  const school = (id: string, name: string): School => ({
-    ...{
-      id,
-      name,
-      code: id.toUpperCase(),
-      kind: 'k8',
-      lowGrade: 'KG',
-      highGrade: '08',
-      door: null,
-      ways: null,
-      cardText: null,
-    },
-  });
   const around = {
     devices: [
       device('A1', { cartId: 'c1', slot: 3 }),
       device('A2', { serial: null }),
       device('A3', { schoolId: 'south' }),
     ],
-    schools: [school('north', 'North'), school('south', 'South')],
+    schools: [sampleSchool('north', { name: 'North' }), sampleSchool('south', { name: 'South' })],
     carts: [{ id: 'c1', schoolId: 'north', name: 'Cart 1', slots: 24, room: null, ends: null }],
     ...{ schoolId: null as string | null, mine: null as ReadonlySet<string> | null },
   };

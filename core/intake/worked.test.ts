@@ -5,7 +5,7 @@
 import { expect, it } from 'vitest';
 import { UsernameGiver } from '#core/accounts/index';
 import { planLines } from '#core/plan/lines';
-import { type Person, personKey, personLabel, type School, type SchoolClass } from '#core/register/index';
+import { type Person, personKey, personLabel, type SchoolClass } from '#core/register/index';
 import type { Problem, TypedRow } from '#core/tabular/index';
 import { enrollmentsSince, readBundle, type Records, toFiles, usersSince } from '#core/oneroster/index';
 import { night, sound } from '#core/oneroster/worked';
@@ -22,11 +22,8 @@ import {
   type Snapshot,
   type Tools,
 } from './index';
+import { sampleSchool } from '#core/register/samples';
 
-const school = (id: string, name: string): School => ({
-  ...{ id, name, code: id.toUpperCase(), kind: 'k8', lowGrade: 'KG', highGrade: '08' },
-  ...{ door: null, ways: null, cardText: null },
-});
 const klass = (id: string, schoolId: string, name: string): SchoolClass => ({
   ...{ id, schoolId, name, kind: 'homeroom', grade: '03', subject: null, begins: '2026-08-01', ends: null },
 });
@@ -60,7 +57,7 @@ const at = (id: string, schoolId: string, grade: string | null) => ({
 });
 const into = (id: string, classId: string) => ({ id: `e${id}`, personId: id, classId, role: 'student' as const });
 const register = (): Snapshot => ({
-  schools: [school('north', 'North'), school('south', 'South')],
+  schools: [sampleSchool('north', { name: 'North' }), sampleSchool('south', { name: 'South' })],
   people: structuredClone(people),
   classes: [klass('n3a', 'north', '3A'), klass('n3b', 'north', '3B'), klass('s3a', 'south', '3A')],
   affiliations: [

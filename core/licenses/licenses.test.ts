@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import loadHighs, { type Highs } from 'highs';
 import { beforeAll, describe, expect, it } from 'vitest';
-import type { Product, Rule, School } from '#core/register/index';
+import type { Product, Rule } from '#core/register/index';
 import {
   allocate,
   busiest,
@@ -21,6 +21,7 @@ import {
   type Question,
   worst,
 } from './index';
+import { sampleSchool } from '#core/register/samples';
 
 let highs: Highs;
 beforeAll(async () => {
@@ -418,10 +419,7 @@ describe('who is entitled', () => {
 });
 
 it('foresees next year: up a grade or where the map sends them, away, staying, and as many who begin', () => {
-  const school = (id: string, lowGrade: string, highGrade: string): School => ({
-    ...{ id, name: id, code: id, kind: 'k8', lowGrade, highGrade },
-    ...{ door: null, ways: null, cardText: null },
-  });
+  const school = (id: string, lowGrade: string, highGrade: string) => sampleSchool(id, { lowGrade, highGrade });
   const next = { from: 400, to: 700 };
   const holder = (id: string, schoolId: string | null, grade: string | null, more: Partial<Holder> = {}): Holder => ({
     ...{ id, role: 'student', stopped: false, classes: [{ classId: 'c', role: 'student', from: 0, to: 9 }] },

@@ -24,6 +24,7 @@ import {
 } from './index';
 import { classesOf } from './people';
 import { faulty, night, sound } from './worked';
+import { sampleSchool } from '#core/register/samples';
 
 const text = (bytes: Uint8Array) => new TextDecoder().decode(bytes);
 const said = (row: object): string =>
@@ -105,19 +106,7 @@ it('bundles are read, checked, compared and written as these are', async () => {
   const part: RegisterPart = {
     district: 'Isles',
     year: { begins: '2026-08-01', ends: '2027-07-31' },
-    schools: [
-      {
-        id: 's1',
-        name: 'North',
-        code: 'N',
-        kind: 'k8',
-        lowGrade: 'KG',
-        highGrade: '08',
-        door: null,
-        ways: null,
-        cardText: null,
-      },
-    ],
+    schools: [sampleSchool('s1', { name: 'North', code: 'N' })],
     people: [
       ...['p1', 'p2', 'p3', 'p4'].map((id, i) => ({
         ...{

@@ -4,18 +4,10 @@ import { describe, expect, it } from 'vitest';
 import { applyTo, invert, type Plan, type State } from '#core/plan/index';
 import type { Affiliation, Enrollment, Group, Membership, Person, School, SchoolClass } from './index';
 import { type Gathered, planVerb, type RegisterVerb } from './verbs';
+import { sampleSchool } from './samples';
 
-const school = (id: string, lowGrade: string, highGrade: string): School => ({
-  id,
-  name: `School ${id}`,
-  code: id,
-  kind: 'k8',
-  lowGrade,
-  highGrade,
-  door: null,
-  ways: null,
-  cardText: null,
-});
+const school = (id: string, lowGrade: string, highGrade: string): School =>
+  sampleSchool(id, { lowGrade, highGrade, name: `School ${id}` });
 const schools = new Map([school('north', 'KG', '05'), school('south', '04', '08')].map((s) => [s.id, s]));
 const klass = (id: string, schoolId: string, kind: SchoolClass['kind'], grade: string): SchoolClass => ({
   id,

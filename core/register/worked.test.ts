@@ -2,15 +2,13 @@
 import { expect, it } from 'vitest';
 import { type Change, guard, type Op, summarise } from '#core/plan/index';
 import { type GuardFacts, planGuards } from './guards';
-import { entityNames, fullName, ordered, personKey, personLabel, type School } from './index';
+import { entityNames, fullName, ordered, personKey, personLabel } from './index';
 import { creates, ends, updates } from './steps';
 import { tell } from './story';
 import { kindWords, shownFields, withoutSecrets } from './words';
+import { sampleSchool } from './samples';
 
-const school: School = {
-  ...{ id: 's1', name: 'North', code: 'N', kind: 'k8', lowGrade: 'KG', highGrade: '08' },
-  ...{ door: null, ways: null, cardText: null },
-};
+const school = sampleSchool('s1', { name: 'North' });
 const change = (entity: string, op: Op, more: Partial<Change> = {}): Change => ({
   ...{ entity, op, id: 'x', before: {}, after: {}, reason: '', label: 'Somebody', subject: 'p1' },
   ...more,

@@ -19,11 +19,10 @@ import type {
 import type { Gathered } from '#core/register/verbs';
 import { mapKey, nextGrade, usualMap } from './map';
 import { rollOver, type YearOrder, type YearState } from './rollover';
+import { sampleSchool } from '#core/register/samples';
 
-const school = (id: string, kind: string, lowGrade: string, highGrade: string): School => ({
-  ...{ id, kind, lowGrade, highGrade, name: `School ${id}`, code: id },
-  ...{ door: null, ways: null, cardText: null },
-});
+const school = (id: string, kind: string, lowGrade: string, highGrade: string): School =>
+  sampleSchool(id, { kind, lowGrade, highGrade, name: `School ${id}` });
 const schools = [
   school('P', 'primary', 'KG', '05'),
   school('K', 'k8', 'KG', '08'),

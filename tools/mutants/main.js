@@ -12,7 +12,7 @@ const [folder = 'core', seed = '1', count = '300'] = process.argv.slice(2);
 const room = /^(core|server)(\/|$)/.test(folder) ? folder.replace(/\/$/, '') : `core/${folder}`;
 const inside = existsSync(room) ? readdirSync(room, { recursive: true }).map((name) => join(room, name)) : [];
 /** Made-up cases for tests and the bench are not tried themselves. */
-const isCode = (name) => name.endsWith('.ts') && !/(\.test|practice|arbitrary|worked|lines)\.ts$/.test(name);
+const isCode = (name) => name.endsWith('.ts') && !/(\.test|practice|arbitrary|worked|lines|samples)\.ts$/.test(name);
 const files = inside.filter(isCode);
 if (files.length === 0) {
   console.error(`There is no folder ${room} with code.`);
