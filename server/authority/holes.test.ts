@@ -3,7 +3,6 @@
  * list that takes another school's child, older invitations, a role that was lost, the last coordinator.
  */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { demoPassword } from '#demo/scenario';
 import type { IntakePair, IntakePreview, IntakeRow, JoinRequest, PersonSheet } from '../api/contract';
 import { emptyDraft } from '../intake/reader';
 import { Mailbox } from '../testing/mailbox';
@@ -172,19 +171,7 @@ describe('a list', () => {
     expect((await school.get<JoinRequest[]>('/api/requests')).body.filter(({ kind }) => kind === 'transfer')).toEqual(
       [],
     );
-    const theirs = (await world.db.one<{ id: string }>(
-      "SELECT ac.personId AS id FROM accounts ac JOIN affiliations a ON a.personId = ac.personId AND a.ends IS NULL WHERE ac.role = 'school' AND a.schoolId = :at AND ac.status = 'active' LIMIT 1",
-      { at: child.schoolId },
-    ))!;
-    await world.db.run(
-      "UPDATE accounts SET passwordHash = (SELECT h FROM (SELECT MAX(passwordHash) AS h FROM accounts WHERE role = 'district') x) WHERE personId = :id",
-      theirs,
-    );
-    const username = (await world.db.one<{ u: string }>(
-      'SELECT username AS u FROM accounts WHERE personId = :id',
-      theirs,
-    ))!.u;
-    const other = await world.signIn(username, demoPassword);
+    const other = await world.at(child.schoolId, 'school');
     const [request] = (await other.get<JoinRequest[]>('/api/requests')).body.filter(({ kind }) => kind === 'transfer');
     expect(request).toMatchObject({ familyName: child.familyName, toSchool: 'Skerry Middle' });
     const settled = await other.post(`/api/requests/${request!.id}/settle`, { accept: true, personId: null });

@@ -302,32 +302,37 @@ export async function askForTransfer({ db }: Services, viewer: Viewer, id: strin
   if (!request) throw notFound('This request');
   const candidate = (await candidatesFor(db, viewer, request)).find((one) => one.may === 'transfer');
   if (!candidate) throw new Fault(409, 'No student of another school is like this request.');
-  await requestTransfer(db, viewer.personId, request.schoolId, candidate.id, null);
+  if (!(await requestTransfer(db, viewer.personId, request.schoolId, candidate.id, null)))
+    throw new Fault(409, 'This student is at no school that could be asked. The district decides this request.');
   await close(db, viewer, id, 'accepted', 'a transfer was requested');
   return { sentence: 'The transfer is requested. The student’s school, or the district, decides.' };
 }
 
-/** A request to the school where the student is now; once, however often it is asked. */
+/**
+ * A request to the school where the student is now, or was last; once, however often it is asked. False: there is no
+ * other school to ask.
+ */
 export async function requestTransfer(
   db: Db,
   by: string,
   toSchoolId: string,
   personId: string,
   grade: string | null,
-): Promise<void> {
+): Promise<boolean> {
   const person = await db.one<{ familyName: string; givenName: string }>(
     'SELECT familyName, givenName FROM people WHERE id = :personId',
     { personId },
   );
   const [schoolId] = (await factsOfPeople(db, [personId])).schoolsOf(personId);
-  if (!person || !schoolId || schoolId === toSchoolId) return;
+  if (!person || !schoolId || schoolId === toSchoolId) return false;
   const there = await db.one(
     "SELECT id FROM join_requests WHERE kind = 'transfer' AND status = 'waits' AND personId = :personId AND toSchoolId = :toSchoolId",
     { personId, toSchoolId },
   );
-  if (there) return;
+  if (there) return true;
   const base = { number: null, birthDate: null, askedBy: by, personId, toSchoolId, grade };
   await putRequest(db, { ...person, ...base, kind: 'transfer', schoolId });
+  return true;
 }
 
 const close = (

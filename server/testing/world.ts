@@ -1,5 +1,6 @@
 /** A database of one's own with the demo scenario in it, the application called without a socket, and people signed in. */
 import { inject } from 'vitest';
+import { demoPassword } from '#demo/scenario';
 import { readKeys } from '../auth/keys';
 import { makeApp } from '../api/app';
 import type { Services } from '../api/context';
@@ -66,6 +67,20 @@ export class World {
     const cookie = response.headers.get('set-cookie')?.split(';')[0];
     if (!cookie) throw new Error(`${username} cannot sign in: ${await response.text()}`);
     return new Caller(this, cookie);
+  }
+  /** Somebody of a role at a school of whom the demo has no sign-in: with the demo's password from now on. */
+  async at(schoolId: string, role: 'school' | 'teacher'): Promise<Caller> {
+    const one = await this.db.one<{ id: string; username: string }>(
+      `SELECT ac.personId AS id, ac.username FROM accounts ac JOIN affiliations a ON a.personId = ac.personId AND a.ends IS NULL
+       WHERE ac.role = :role AND ac.status = 'active' AND a.schoolId = :schoolId ORDER BY ac.passwordHash IS NOT NULL, ac.personId LIMIT 1`,
+      { role, schoolId },
+    );
+    if (!one) throw new Error(`no ${role} there`);
+    await this.db.run(
+      "UPDATE accounts SET passwordHash = (SELECT h FROM (SELECT MAX(passwordHash) AS h FROM accounts WHERE role = 'district') x) WHERE personId = :id",
+      one,
+    );
+    return this.signIn(one.username, demoPassword);
   }
   send(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Response> {
     return Promise.resolve(
