@@ -117,7 +117,7 @@ async function planning(database: LocalDatabase): Promise<void> {
     const plan = await timed(async () => {
       const { rows, problems } = readRows(open(bytes), {}, rules);
       return planImport(
-        await readSnapshot(db),
+        await readSnapshot(db, 'students'),
         rows,
         problems,
         { schoolId: null, complete: false, date: today, source: 'bench.csv', mostLeaving: 0.05 },
@@ -146,7 +146,7 @@ async function planning(database: LocalDatabase): Promise<void> {
     const again = await timed(async () => {
       const { rows, problems } = readRows(open(bytes), {}, rules);
       return planImport(
-        await readSnapshot(db),
+        await readSnapshot(db, 'students'),
         rows,
         problems,
         { schoolId: null, complete: false, date: today, source: 'bench.csv', mostLeaving: 0.05 },

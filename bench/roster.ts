@@ -31,7 +31,7 @@ export async function benchRoster(
       const intent = { schoolId: null, complete: true, date: today, source: 'bench', mostLeaving: 0.5, keys };
       const read = last && (await readNight(db, last.bundle, bundle, keys));
       const result = planRoster(
-        read?.snapshot ?? (await readSnapshot(db, true)),
+        read?.snapshot ?? (await readSnapshot(db, 'whole')),
         bundle,
         read?.roster ?? rosterRows(bundle),
         [],

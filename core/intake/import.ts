@@ -284,8 +284,8 @@ class ImportPlanner {
       const classId = this.classFor(row, school);
       create(
         'enrollment',
-        { personId, classId, role: 'student', begins: this.intent.date, ends: null },
-        `joins ${row.className}`,
+        { personId, classId, role: roleIn(person), begins: this.intent.date, ends: null },
+        person.role === 'staff' ? `teaches ${row.className}` : `joins ${row.className}`,
         [classId],
       );
     }
@@ -438,6 +438,10 @@ class ImportPlanner {
   private compareClass(row: TypedRow, person: Person, reasons: string[], threeWay: ThreeWay): void {
     const school = this.schoolOf(row)!;
     const open = this.enrollmentsOf.get(person.id) ?? [];
+    if (person.role === 'staff') {
+      if (!threeWay.stays('school')) this.compareTeaching(row, person, open, reasons);
+      return;
+    }
     const now = open.map((e) => this.classById.get(e.classId)?.name ?? '')[0] ?? null;
     if (row.className && row.className !== now && !threeWay.takes('className', row.className, now)) return;
     if (threeWay.stays('school')) return;
@@ -460,6 +464,26 @@ class ImportPlanner {
       });
       reasons.push('class');
     }
+  }
+
+  /** Staff teach several classes: a list adds one, and ends only those at a school that is left. */
+  private compareTeaching(row: TypedRow, person: Person, open: Open[], reasons: string[]): void {
+    const school = this.schoolOf(row)!;
+    for (const enrollment of open)
+      if (this.classById.get(enrollment.classId)?.schoolId !== school.id)
+        this.endEnrollment(row, person, enrollment, 'left the school');
+    const classId = row.className ? this.classFor(row, school) : null;
+    if (classId === null || open.some((e) => e.classId === classId)) return;
+    this.add(row, person, {
+      ...creates(
+        'enrollment',
+        this.tools.mint(),
+        { personId: person.id, classId, role: 'teacher', begins: this.intent.date, ends: null },
+        `teaches ${row.className}`,
+      ),
+      needs: [classId],
+    });
+    reasons.push('class');
   }
 
   private endEnrollment(row: TypedRow | null, person: Person, enrollment: Open, reason: string): void {
@@ -504,6 +528,8 @@ class ImportPlanner {
     }
   }
 }
+
+const roleIn = ({ role }: Person): Open['role'] => (role === 'staff' ? 'teacher' : 'student');
 
 const classKey = (schoolId: string, name: string): string => `${schoolId}|${fold(name)}`;
 

@@ -189,6 +189,27 @@ it('files change a small district as these do', async () => {
     row(7, 'p06', { number: '', birthDate: null }),
     row(8, 'p02', { birthDate: '2017-12-02' }),
   ]);
+  const staffed = register();
+  staffed.enrollments.push({ id: 'ep09', personId: 'p09', classId: 'n3a', role: 'teacher' });
+  const teaches = { role: 'teacher' as const, grade: null };
+  show(
+    'staff with classes in a list',
+    [
+      row(2, 'p09', { ...teaches, className: '3B' }),
+      row(3, 'p01', { className: '3B' }),
+      row(4, null, { ...teaches, familyName: 'Newly', birthDate: '1980-02-03', className: '3A' }),
+      row(5, null, { ...teaches, familyName: 'Apart', birthDate: '1981-02-03', role: 'staff', className: '3F' }),
+    ],
+    {},
+    [],
+    { snapshot: staffed },
+  );
+  show('staff with the class that they teach', [row(2, 'p09', { ...teaches, className: '3A' })], {}, [], {
+    snapshot: staffed,
+  });
+  show('staff who change schools', [row(2, 'p09', { ...teaches, className: '3A', schoolName: 'South' })], {}, [], {
+    snapshot: staffed,
+  });
   const problem = (line: number, stops: boolean): Problem => ({
     line,
     column: 1,

@@ -14,6 +14,7 @@ import {
   type Grade,
   gradeLabel,
   dateAsWritten,
+  isStaff,
   lettersToDigits,
   parseGrade,
   parseRole,
@@ -28,7 +29,7 @@ export type Repairs = Record<number, Record<number, string>>;
 export interface RowRules {
   /** Student numbers as the register writes them: so many digits; null: in any form. */
   numberDigits: number | null;
-  /** Birth dates outside these are questioned; yyyy-mm-dd. */
+  /** Birth dates of students outside these are questioned; yyyy-mm-dd. */
   bornFrom: string;
   bornTo: string;
   /** Grades that the school has; empty: any. */
@@ -193,7 +194,7 @@ class RowReader {
       schoolName: this.cell('schoolName'),
       email: this.email('email'),
       guardianEmail: this.email('guardianEmail'),
-      role: parseRole(this.cell('role')),
+      role: this.role(),
     };
   }
 
@@ -237,7 +238,7 @@ class RowReader {
     const text = this.cell('number').replace(/^(\d+)\.0+$/, '$1');
     const { numberDigits } = this.rules;
     if (text === '') {
-      if (this.column.has('number'))
+      if (this.column.has('number') && !isStaff(this.cell('role')))
         this.problem(
           'number',
           'no-number',
@@ -303,7 +304,7 @@ class RowReader {
       this.problem('birthDate', 'date', `“${text}” ${why}`, repair);
       return { ...none, birthAsWritten: dateAsWritten(text, dateOrder) };
     }
-    if (date < this.rules.bornFrom || date > this.rules.bornTo) {
+    if ((date < this.rules.bornFrom || date > this.rules.bornTo) && !isStaff(this.cell('role'))) {
       this.problem('birthDate', 'date-range', `Born ${date}? That is outside of what a student of today can be.`);
       return { ...none, birthAsWritten: date };
     }
@@ -323,6 +324,21 @@ class RowReader {
       return null;
     }
     return grade;
+  }
+
+  /** Nobody becomes a student because their role could not be read. */
+  private role(): RowRole | null {
+    const text = this.cell('role');
+    const role = parseRole(text);
+    if (role === 'guardian')
+      this.problem(
+        'role',
+        'role-guardian',
+        `“${text}” is a guardian. A list makes students and staff: leave this row out.`,
+      );
+    else if (role === null && text !== '')
+      this.problem('role', 'role', `“${text}” is no role. Use student, teacher or staff, or leave this row out.`);
+    return role;
   }
 
   private email(field: Field): string {

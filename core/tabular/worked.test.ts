@@ -234,6 +234,19 @@ it('lists are read as these are', async () => {
     'a name in two columns, one of figures',
     lines('Last,First,Note', 'Abara,Tomi,1', '7,8,2', 'Moyo,,3', 'Ode,Kai,4'),
   );
+  show(
+    'staff beside students',
+    lines(
+      'Role,Last,First,Student number,Born,Grade',
+      'Teacher,Abara,Tomi,,1980-01-09,',
+      'student,Moyo,Deniz,,1980-01-09,3',
+      'Pupil,Ode,Kai,004117,2016-01-09,3',
+      'Mother,Ode,Una,,1984-01-09,',
+      'Coach,Voss,Ida,,,',
+    ),
+    {},
+    school,
+  );
   show('nothing', lines(''));
   await expect(out.join('\n')).toMatchFileSnapshot('./worked.txt');
 });

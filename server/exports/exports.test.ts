@@ -165,7 +165,7 @@ it('writes the roster as a bundle without a broken reference, which changes noth
   const files = new Map(Object.entries(unzipSync(await bytesOf('/api/exports/people?format=roster'))));
   const bundle = readBundle(files);
   expect(checkBundle(bundle).problems).toEqual([]);
-  const snapshot = await readSnapshot(world.db, true);
+  const snapshot = await readSnapshot(world.db, 'whole');
   const rows = rosterRows(bundle);
   const result = planRoster(
     snapshot,

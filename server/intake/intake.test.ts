@@ -38,6 +38,53 @@ const edit = async (id: string, change: (draft: Draft) => void): Promise<void> =
   expect(answer.status).toBe(200);
 };
 
+describe('a list that says roles', () => {
+  it('finds staff on record, gives them classes as teachers, and makes no student of a guardian', async () => {
+    const [one] = await world.db.select<{ id: string; familyName: string; givenName: string; email: string | null }>(
+      `SELECT p.id, p.familyName, p.givenName FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL JOIN schools s ON s.id = a.schoolId AND s.code = 'LAN'
+         JOIN accounts ac ON ac.personId = p.id AND ac.role = 'teacher'
+       WHERE NOT EXISTS (SELECT 1 FROM people o WHERE o.id <> p.id AND o.familyName = p.familyName AND o.givenName = p.givenName) ORDER BY p.id LIMIT 1`,
+    );
+    await world.db.run("UPDATE people SET email = 'staff-one@isles.example' WHERE id = :id", { id: one!.id });
+    const { schoolId } = (await world.db.one<{ schoolId: string }>(
+      "SELECT id AS schoolId FROM schools WHERE code = 'LAN'",
+    ))!;
+    const file = [
+      'Role,Last name,First name,Student ID,Birth date,Grade,Class,Email',
+      `Teacher,${one!.familyName},${one!.givenName},,,,Wren 1,staff-one@isles.example`,
+      'Teacher,Newly,Nora,,1980-02-03,,Wren 1,nora@isles.example',
+      'Student,Newly,Nils,990017,2017-02-03,3,Wren 1,',
+      'Parent,Newly,Nadia,,1979-02-03,,,',
+      'Coach,Newly,Ned,,,,,',
+    ].join('\n');
+    const { id } = (await district.post<{ id: string }>('/api/intakes?name=roles.csv', Buffer.from(file))).body;
+    await edit(id, (draft) => (draft.schoolId = schoolId));
+    const { outcome, problems } = await preview(id);
+    expect([outcome!.fresh, problems.rows]).toEqual([2, 2]);
+    const { rows } = (await district.get<{ rows: IntakeRow[] }>(`/api/intakes/${id}/rows?from=0&count=9`)).body;
+    expect(rows.map((row) => row.problems.filter(({ stops }) => stops).map(({ message }) => message))).toEqual([
+      [],
+      [],
+      [],
+      ['“Parent” is a guardian. A list makes students and staff: leave this row out.'],
+      ['“Coach” is no role. Use student, teacher or staff, or leave this row out.'],
+    ]);
+    const { planId } = (await district.job(`/api/intakes/${id}/plan`)).result!;
+    expect((await district.apply(planId!)).status).toBe('done');
+    expect(
+      await world.db.select(
+        `SELECT p.familyName, p.role, e.role AS inClass, ac.role AS account FROM enrollments e JOIN classes c ON c.id = e.classId AND c.name = 'Wren 1' JOIN people p ON p.id = e.personId JOIN accounts ac ON ac.personId = p.id
+         ORDER BY p.familyName = 'Newly', p.givenName`,
+      ),
+    ).toEqual([
+      { familyName: one!.familyName, role: 'staff', inClass: 'teacher', account: 'teacher' },
+      { familyName: 'Newly', role: 'student', inClass: 'student', account: 'student' },
+      { familyName: 'Newly', role: 'staff', inClass: 'teacher', account: 'teacher' },
+    ]);
+    expect((await district.job(`/api/plans/${planId}/undo`)).status).toBe('done');
+  });
+});
+
 describe('the middle school’s file', () => {
   let planId = '';
   let before = '';

@@ -47,6 +47,6 @@ export async function readNight(
   const unnamed = all.filter((id) => !news.named.has(id));
   byName &&= ids.length + unnamed.length <= all.length * mostByName;
   if (byName) part.people(unnamed);
-  const snapshot = byName ? await part.snapshot() : await readSnapshot(db, true);
+  const snapshot = byName ? await part.snapshot() : await readSnapshot(db, 'whole');
   return { snapshot, roster, night: { news, enrollments } };
 }

@@ -41,7 +41,7 @@ import { lastId, type LastTime, lastTime, type Matched, putRightBefore } from '.
 import { type NightRead, readNight } from './night';
 import { previewOf, refusedOf, type Understood } from './preview';
 import { rulesFor } from './rules';
-import { countingTools, readSnapshot } from './snapshot';
+import { countingTools, type Extent, readSnapshot } from './snapshot';
 
 export interface IntakeRecord {
   head: IntakeHead;
@@ -172,7 +172,7 @@ export class Reader {
   async duplicates(): Promise<RecordPair[]> {
     const key = `${await this.ledgerMark()}|${await this.decisionMark()}`;
     if (this.doubles?.key !== key)
-      this.doubles = { key, value: await duplicatePairs(this.db, await this.snapshot(false)) };
+      this.doubles = { key, value: await duplicatePairs(this.db, await this.snapshot('students')) };
     return this.doubles.value;
   }
 
@@ -316,8 +316,10 @@ export class Reader {
     const opened = await this.open(head.id, draft.hints, feed?.reading ?? null);
     const last = head.feedId ? await this.last(head.feedId, head.id) : null;
     const bundle = opened.bundle && withRepairs(opened.bundle, draft.repairs);
+    // A list that says roles is about staff as well.
+    const saysRoles = opened.file.reading.columns.some(({ field }) => field === 'role');
     const since = bundle && last ? await this.nightSince(last, bundle, draft) : null;
-    const snapshot = since?.snapshot ?? (await this.snapshot(bundle !== null));
+    const snapshot = since?.snapshot ?? (await this.snapshot(bundle ? 'whole' : saysRoles ? 'people' : 'students'));
     const reach = await this.reachOf(record);
     if (reach && bundle)
       throw new Refusal(
@@ -431,9 +433,9 @@ export class Reader {
     return (await this.db.one<{ mark: string | null }>('SELECT MAX(id) AS mark FROM ledger'))?.mark ?? '';
   }
 
-  private async snapshot(whole: boolean): Promise<Snapshot> {
-    const ledger = `${await this.ledgerMark()}|${whole}`;
-    if (this.register?.ledger !== ledger) this.register = { ledger, snapshot: await readSnapshot(this.db, whole) };
+  private async snapshot(extent: Extent): Promise<Snapshot> {
+    const ledger = `${await this.ledgerMark()}|${extent}`;
+    if (this.register?.ledger !== ledger) this.register = { ledger, snapshot: await readSnapshot(this.db, extent) };
     return this.register.snapshot;
   }
 }

@@ -12,23 +12,26 @@ import { mint } from '../plans/mint';
 
 const openColumns = 'e.id, e.personId, e.classId, e.role';
 
-/** Of staff and of all classes as well, or only of students and their homerooms. Those merged into others are nobody. */
-function statements(whole: boolean) {
-  const only = (condition: string) => (whole ? '1 = 1' : condition);
+/** Students and their homerooms; with `people` staff as well; `whole`: staff and all classes. */
+export type Extent = 'students' | 'people' | 'whole';
+
+/** Those merged into others are nobody. */
+function statements(extent: Extent) {
+  const students = extent === 'students' ? "= 'student'" : 'IS NOT NULL';
+  const homerooms = extent === 'whole' ? 'IS NOT NULL' : "= 'homeroom'";
   return {
     schools: 'SELECT id, name, code, kind, lowGrade, highGrade FROM schools',
-    classes: `SELECT * FROM classes WHERE ends IS NULL AND ${only("kind = 'homeroom'")}`,
-    people: `FROM people p WHERE p.status <> 'merged' AND ${only("p.role = 'student'")}`,
-    places: `FROM affiliations a JOIN people p ON p.id = a.personId WHERE a.ends IS NULL AND ${only("p.role = 'student'")}`,
+    classes: `SELECT * FROM classes WHERE ends IS NULL AND kind ${homerooms}`,
+    people: `FROM people p WHERE p.status <> 'merged' AND p.role ${students}`,
+    places: `FROM affiliations a JOIN people p ON p.id = a.personId WHERE a.ends IS NULL AND p.role ${students}`,
     // Coordinators' accounts are no feed's to freeze.
-    accounts: `SELECT id, personId, username, status FROM accounts WHERE ${whole ? "role IN ('student', 'teacher')" : "role = 'student'"}`,
-    enrollments: `FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.ends IS NULL AND c.ends IS NULL AND ${only("e.role = 'student' AND c.kind = 'homeroom'")}`,
+    accounts: `SELECT id, personId, username, status FROM accounts WHERE role IN ('student'${extent === 'students' ? '' : ", 'teacher'"})`,
+    enrollments: `FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.ends IS NULL AND c.ends IS NULL AND e.role ${students} AND c.kind ${homerooms}`,
   };
 }
 
-/** Students and their homerooms; `whole`: staff and all other classes as well. */
-export async function readSnapshot(db: Db, whole = false): Promise<Snapshot> {
-  const sql = statements(whole);
+export async function readSnapshot(db: Db, extent: Extent): Promise<Snapshot> {
+  const sql = statements(extent);
   return {
     schools: await db.select<School>(sql.schools),
     classes: await db.select<SchoolClass>(sql.classes),
@@ -55,7 +58,7 @@ type About = [Person[], Affiliation[], Open[], Snapshot['accounts']];
 
 /** Some people of the register with all about them, single enrollments of others, and the sizes of schools and classes: asked for bit by bit. */
 export class Part {
-  private readonly sql = statements(true);
+  private readonly sql = statements('whole');
   private readonly shared: Promise<[School[], SchoolClass[]]>;
   private readonly sizes: Promise<[ReadonlyMap<string, number>, ReadonlyMap<string, number>]>;
   private readonly own = new Set<string>();
