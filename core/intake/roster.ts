@@ -312,7 +312,10 @@ class ClassPlanner {
     }
   }
 
-  /** People and classes who were unknown last night and are known now: what is said of them is new, though it was said before. */
+  /**
+   * People and classes who were unknown last night and are known now: what is said of them is new, though it was said
+   * before. Of whom it is not known whether the last bundle had them is looked at as well.
+   */
   private sayOld(
     { since }: News,
     people: RosterPerson[],
@@ -322,7 +325,8 @@ class ClassPlanner {
     const { keys } = this.intent;
     const users = new Set<string>();
     for (const { sourcedId: id } of people)
-      if (personOf.has(id) && !keys.people.has(id) && !since.users.has(id)) users.add(id);
+      if (personOf.has(id) && !keys.people.has(id) && (!since.users.has(id) || (keys.unknown?.has(id) ?? true)))
+        users.add(id);
     const classes = new Set([...this.classes.keys()].filter((id) => !keys.classes.has(id)));
     if (users.size === 0 && classes.size === 0) return;
     eachRecord(this.bundle, 'enrollments.csv', (get, line) => {

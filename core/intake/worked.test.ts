@@ -14,12 +14,14 @@ import {
   type Intent,
   type Keys,
   newsOf,
+  placesOf,
   planImport,
   planRoster,
   type RosterIntent,
   rosterRows,
   rowKeyOf,
   type Snapshot,
+  touchedBy,
   type Tools,
 } from './index';
 import { sampleSchool } from '#core/register/samples';
@@ -50,7 +52,7 @@ const people = [
   person('p07', 'Cove', 'Lin', { birthDate: '2017-07-17' }),
   person('p08', 'Cove', 'Lio', { birthDate: '2017-07-17' }),
   person('p09', 'Reef', 'Orla', { birthDate: '2016-09-19', role: 'staff', number: null }),
-  person('p10', 'Sand', 'Ona', { birthDate: '2016-10-20' }),
+  person('p10', 'Sand', 'Ona', { birthDate: '2016-10-20', email: 'ona@x.example' }),
 ];
 const at = (id: string, schoolId: string, grade: string | null) => ({
   ...{ id: `a${id}`, personId: id, schoolId, grade, begins: '2025-08-01', ends: null },
@@ -131,6 +133,12 @@ function show(
     ),
     ...result.asks.map((a) => `asks ${a.line} ${a.label} ${a.field}: ${a.before} ${a.now} ${a.record} ${a.choice}`),
     ...result.elsewhere.map((e) => `elsewhere ${e.line} ${e.personId} ${e.schoolId} ${e.grade}`),
+    ...[...result.pairs].flatMap(([line, pairs]) =>
+      pairs.map(
+        (pair) =>
+          `pair ${line} ${names.get(pair.personId)} ${pair.probability.toFixed(3)} ${pair.bits.toFixed(1)} ${pair.never ?? 'open'}: ${pair.evidence.map(({ what, level, bits }) => `${what} ${level} ${bits.toFixed(1)}`).join(', ')}`,
+      ),
+    ),
     `matched ${[...result.matched].map(([line, id]) => `${line}:${id}`).join(' ')}`,
     `fresh ${result.fresh.join(' ')} same ${result.same.join(' ')} changed ${[...result.changed].map(([line, why]) => `${line}:${why.join('+')}`).join(' ')}`,
     `leaving ${result.leaving.join('; ')} classes ${result.newClasses.join('; ')}`,
@@ -189,6 +197,24 @@ it('files change a small district as these do', async () => {
     row(7, 'p06', { number: '', birthDate: null }),
     row(8, 'p02', { birthDate: '2017-12-02' }),
   ]);
+  show('who could be who', [
+    row(2, 'p03', { number: '900010', givenName: 'Amara' }),
+    row(3, 'p10', { number: '', birthDate: null, email: 'ona@x.example', schoolName: 'South', grade: '04' }),
+    row(5, null, { familyName: 'Nobody', givenName: 'Knows' }),
+    row(6, null, { number: '900011', familyName: 'Twice', givenName: 'Told', birthDate: '2018-05-06' }),
+    row(7, null, { number: '900012', familyName: 'Twice', givenName: 'Told', birthDate: '2018-05-06' }),
+    row(8, 'p04', { number: '', birthDate: '2017-04-15', className: '3A', schoolName: 'South' }),
+    row(10, null, { number: '1005', familyName: 'Returned', givenName: 'Rae', birthDate: '2015-05-06' }),
+  ]);
+  show('an initial and an address', [
+    row(4, 'p10', { number: '', givenName: 'O.', email: 'ona@x.example', schoolName: 'South', grade: '04' }),
+  ]);
+  show('twins by their names', [row(2, 'p03', { number: '', givenName: 'Amara' })]);
+  show(
+    'everybody a grade up, in a complete file',
+    ['p01', 'p02', 'p03', 'p06', 'p07', 'p08'].map((id, i) => row(i + 2, id, { grade: '04' })),
+    { complete: true },
+  );
   const staffed = register();
   staffed.enrollments.push({ id: 'ep09', personId: 'p09', classId: 'n3a', role: 'teacher' });
   const teaches = { role: 'teacher' as const, grade: null };
@@ -285,11 +311,15 @@ it('files change a small district as these do', async () => {
     ],
     { reach: { schools: new Set(['north']), people: new Set(['p01', 'p02', 'p03', 'p06', 'p07', 'p08']) } },
   );
+  const undated = row(4, 'p06', { number: '', birthDate: null, familyName: 'Nuh' });
   const decided = [
+    { rowKey: rowKeyOf(undated), personId: 'p06', same: true },
     { rowKey: rowKeyOf(row(2, 'p04', { number: '', givenName: 'Kay' })), personId: 'p04', same: true },
     { rowKey: rowKeyOf(row(3, 'p07', { number: '' })), personId: 'p07', same: false },
   ];
-  show('decisions bind', [row(2, 'p04', { number: '', givenName: 'Kay' }), row(3, 'p07', { number: '' })], { decided });
+  show('decisions bind', [row(2, 'p04', { number: '', givenName: 'Kay' }), row(3, 'p07', { number: '' }), undated], {
+    decided,
+  });
   show(
     'the source itself identifies',
     [row(2, null, { familyName: 'Odd', givenName: 'Name' }), row(3, null, { familyName: 'Odder', givenName: 'Name' })],
@@ -408,6 +438,57 @@ it('roster bundles change a small district as these do', async () => {
   take('a night later, by its news', then, night(), {
     keys: { people: known, classes },
     night: { news, enrollments: enrollmentsSince(first.bundle, later) },
+  });
+  // What was unknown last night, a class and an office's pupil without a school, is known now.
+  const more = sound();
+  more['classes.csv']![3]!.schoolSourcedId = 'isles';
+  more['users.csv']![4]!.primaryOrgSourcedId = 'isles';
+  more['enrollments.csv']!.push(
+    { ...more['enrollments.csv']![0]!, sourcedId: 'e10', classSourcedId: 'c4' },
+    { ...more['enrollments.csv']![0]!, sourcedId: 'e11', userSourcedId: 'u5', role: 'teacher' },
+  );
+  const less = take('a class and a person of no school', empty, more);
+  const there = afterwards(empty, less.result);
+  const moved = structuredClone(more);
+  moved['classes.csv']![3]!.schoolSourcedId = 'south';
+  moved['users.csv']![4]!.primaryOrgSourcedId = 'north';
+  moved['roles.csv']![5]!.orgSourcedId = 'north';
+  const late = readBundle(toFiles(moved, '1.2'));
+  const { people: byUser, classes: byClass } = less.result.keys;
+  const found = newsOf(usersSince(less.bundle, late), late, { people: byUser, classes: byClass });
+  take('both have a school a night later', there, moved, { keys: { people: byUser, classes: byClass } });
+  take('both have a school a night later, by its news', there, moved, {
+    keys: { people: byUser, classes: byClass },
+    night: { news: found, enrollments: enrollmentsSince(less.bundle, late) },
+  });
+  const unknown = { people: byUser, classes: byClass, unknown: less.result.keys.unknown };
+  take('both have a school a night later, by its news, of whom it is known that they were unknown', there, moved, {
+    keys: unknown,
+    night: {
+      news: newsOf(usersSince(less.bundle, late), late, unknown),
+      enrollments: enrollmentsSince(less.bundle, late),
+    },
+  });
+  out.push(
+    `touched ${JSON.stringify(touchedBy(found, late, { people: byUser, classes: byClass }))}`,
+    `touched ${JSON.stringify(touchedBy(news, later, { people: known, classes }))}`,
+    `places ${JSON.stringify(placesOf(enrollmentsSince(first.bundle, later), later, { people: known, classes }, []))}`,
+    `places of others ${JSON.stringify(placesOf(enrollmentsSince(first.bundle, later), later, { people: known, classes }, [known.get('u1')!]))}`,
+    '',
+  );
+  // Somebody leaves a school and the classes there, of which the bundle says the same.
+  const gone = sound();
+  gone['users.csv']![1]!.primaryOrgSourcedId = 'south';
+  gone['roles.csv']!.splice(1, 2, {
+    ...gone['roles.csv']![0]!,
+    sourcedId: 'u2-s',
+    userSourcedId: 'u2',
+    orgSourcedId: 'south',
+  });
+  take('a student who changes schools', then, gone, { keys: { people: known, classes } });
+  take('left out, where the bundle lacks their class', then, night(), {
+    keys: { people: known, classes },
+    leftOut: new Set([3]),
   });
   const refused = new Map([
     ['enrollments.csv', new Set([2])],
