@@ -97,7 +97,9 @@ describe('a child in a colleague’s homeroom', () => {
     // Whom they would leave is named before the click.
     expect(candidate!.leaves).toMatch(new RegExp(`^${one.className} \\(\\S.+\\)$`));
     const settled = await accept(teacher, request, one.id);
-    expect(settled.body).toMatchObject({ planId: expect.any(String) as string });
+    expect(
+      await world.db.one('SELECT kind, status, createdBy FROM plans WHERE id = :id', { id: settled.body.planId }),
+    ).toEqual({ kind: 'join', status: 'applied', createdBy: await idOf(teacher) });
     expect(await roster(home.id)).toContain(one.id);
     expect(await roster(one.classId)).not.toContain(one.id);
     expect(await noticesFor(one.teacherId)).toEqual([`${givenName} ${familyName} left your class for ${home.name}.`]);
@@ -140,6 +142,32 @@ describe('a child in a colleague’s homeroom', () => {
     expect((await askedOf(own, one.familyName))!.candidates[0]).toMatchObject({ note: null, may: 'approve' });
     expect((await accept(own, unsure, one.id)).status).toBe(200);
     expect(await roster(home.id)).toContain(one.id);
+  });
+});
+
+describe('a class beside the homeroom', () => {
+  it('is joined without leaving another, whatever the family name was; no code lets into a template class', async () => {
+    const make = async (name: string, kind: 'course' | 'template') => {
+      const order = { schoolId: school.id, names: name, kind, grade: null, subject: null, template: null };
+      expect((await teacher.post('/api/classes', { ...order, likeId: null, people: false })).status).toBe(200);
+      return (await teacher.get<ClassRow[]>('/api/classes')).body.find((one) => one.name === name)!;
+    };
+    const club = await make('Tide club', 'course');
+    const code = await codeFor(teacher, { classId: club.id });
+    const [one] = (await children(school.id, home.id)).slice(-1) as [Child];
+    // By the number alone, with or without zeros, under a name from before.
+    await join(code, { familyName: 'Formerly', givenName: one.givenName, number: `00${one.number}` });
+    const request = await askedOf(own, 'Formerly');
+    expect(request!.candidates).toMatchObject([
+      { personId: one.id, classes: one.className, leaves: null, fields: { familyName: 'differs', number: 'same' } },
+    ]);
+    const settled = await accept(own, request, one.id);
+    expect(settled.status).toBe(200);
+    expect(await roster(club.id)).toEqual([one.id]);
+    expect(await roster(one.classId)).toContain(one.id);
+    const shelf = await make('Shelf', 'template');
+    const order = { classId: shelf.id, schoolId: null, days: 1, usesMost: 5 };
+    expect((await teacher.post('/api/codes', order)).body.error).toContain('no student can join it');
   });
 });
 
