@@ -30,7 +30,14 @@ module.exports = {
       name: 'web-takes-types-of-the-api-only',
       severity: 'error',
       from: { path: '^web/' },
-      to: { path: '^server/', pathNot: '^server/api/contract/' },
+      to: { path: '^server/', pathNot: '^server/contract/' },
+    },
+    {
+      name: 'rooms-know-no-http',
+      comment: 'only the start of the server and its tests know api/',
+      severity: 'error',
+      from: { path: '^server/', pathNot: '^server/(api/|testing/|main\\.ts)|\\.test\\.ts$' },
+      to: { path: '^server/api/' },
     },
     {
       name: 'web-knows-core',

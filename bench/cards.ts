@@ -9,7 +9,7 @@ import QRCode from 'qrcode';
 import { type CardContent, cardSheets, type Paper, papers, pointsPerMm, type SheetOrder } from '#core/cards/index';
 import { pdfOf } from '#server/cards/pdf';
 import { measure } from '#server/cards/type';
-import type { Job } from '#server/api/contract/index';
+import type { Job } from '#server/contract/index';
 import { sealText } from '#server/auth/seal';
 import { alone, type Config } from '#server/config';
 import { Db } from '#server/db/connection';

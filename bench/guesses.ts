@@ -4,7 +4,7 @@ import { randomBytes } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { ClassRow, JoinCode, JoinCodes, Me, PeoplePage } from '#server/api/contract/index';
+import type { ClassRow, JoinCode, JoinCodes, Me, PeoplePage } from '#server/contract/index';
 import { alone } from '#server/config';
 import type { DemoSignIn } from '#server/demo';
 import { type LocalDatabase, makeDatabase } from '#server/local/mariadb';

@@ -4,7 +4,7 @@ import { everywhere } from '#server/authority/actor';
  * bare driver. And new secrets with their cards for 2,000, as the jobs make them.
  */
 import { createConnection } from 'mariadb';
-import type { Viewer } from '#server/api/context';
+import type { Viewer } from '../server/services';
 import { classList } from '#server/classes/list';
 import type { Config } from '#server/config';
 import type { Db } from '#server/db/connection';

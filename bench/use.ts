@@ -3,7 +3,7 @@ import { everywhere } from '#server/authority/actor';
 import { createConnection } from 'mariadb';
 import { receive } from '#server/use/receive';
 import { UseDesk, usePeople, useSheet } from '#server/use/figures';
-import type { Viewer } from '#server/api/context';
+import type { Viewer } from '../server/services';
 import type { Config } from '#server/config';
 import type { Db } from '#server/db/connection';
 import { mint } from '#server/plans/mint';

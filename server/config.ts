@@ -4,7 +4,7 @@ import { randomBytes } from 'node:crypto';
 import type { BlockList } from 'node:net';
 import { resolve } from 'node:path';
 import { z } from 'zod';
-import { proxiesOf } from './api/address';
+import { proxiesOf } from './address';
 import { type Keys, readKeys } from './auth/keys';
 
 const environment = z.object({

@@ -1,5 +1,5 @@
 /** What a person is typing, kept as it is typed, by the name of the form; theirs alone, and gone when it is done. */
-import { Fault } from './api/context';
+import { Fault } from './faults';
 import { nowIso } from './clock';
 import type { Db } from './db/connection';
 
@@ -20,7 +20,8 @@ export async function keepDraft(db: Db, personId: string, name: string, body: un
     return null;
   }
   const text = JSON.stringify(body);
-  if (text.length > mostBytes) throw new Fault(413, 'This is too much to keep as a draft. Save a part of it first.');
+  if (text.length > mostBytes)
+    throw new Fault('too-large', 'This is too much to keep as a draft. Save a part of it first.');
   const savedAt = nowIso();
   await db.run(
     'INSERT INTO drafts (personId, name, body, savedAt) VALUES (:personId, :name, :body, :savedAt) ON DUPLICATE KEY UPDATE body = :body, savedAt = :savedAt',

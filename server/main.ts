@@ -7,7 +7,7 @@ import { resolve } from 'node:path';
 import { serve } from '@hono/node-server';
 import pino from 'pino';
 import { watchAnswers } from './api/answering';
-import { forLog } from './api/errors';
+import { forLog } from './log';
 import { checkKeys, WrongKey } from './auth/key-register';
 import { sweep } from './auth/sweep';
 import { makeApp } from './api/app';

@@ -1,6 +1,6 @@
 /** The first run: a district, its first school and its first coordinator, made once. */
-import type { Body } from './api/contract';
-import { Fault } from './api/context';
+import type { Body } from './contract';
+import { Fault } from './faults';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { tryIn } from './auth/limits';
@@ -36,18 +36,19 @@ export function setupCode(config: Config): string {
 }
 export const forgetCode = (config: Config): void => rmSync(codeFile(config), { force: true });
 
-/** Throws Fault 403 for another code, 429 after too many. */
+/** Throws Fault not-allowed for another code, too-many after too many. */
 export async function mustHaveCode(db: Db, config: Config, typed: string, address: string): Promise<void> {
-  if (!(await firstRun(db)).needed) throw new Fault(409, alreadyThere);
+  if (!(await firstRun(db)).needed) throw new Fault('conflict', alreadyThere);
   const trying = await tryIn(db, [
     ['setup', 50, 3600],
     [`setup:${address}`, 10, 3600],
   ]);
-  if (!trying) throw new Fault(429, 'Too many attempts. Wait an hour.');
+  if (!trying) throw new Fault('too-many', 'Too many attempts. Wait an hour.');
   const fits = sameText(typed.replace(/[\s-]/g, '').toUpperCase(), setupCode(config));
   if (!fits) await trying.failed();
   trying.over();
-  if (!fits) throw new Fault(403, 'code: This is not the set-up code. It was printed when the server started.');
+  if (!fits)
+    throw new Fault('not-allowed', 'code: This is not the set-up code. It was printed when the server started.');
 }
 
 const alreadyThere = 'This was set up already. Sign in.';
@@ -116,11 +117,11 @@ export async function setUp(db: Db, config: Config, form: Body<'POST /api/setup'
   ];
   const planId = await db.transaction(async (tx) => {
     const { numberDigits, usernamePattern } = form;
-    if (await district(db)) throw new Fault(409, alreadyThere);
+    if (await district(db)) throw new Fault('conflict', alreadyThere);
     await makeDistrict(db, form.district, { year: yearFrom(config.today()), numberDigits, usernamePattern }, tx).catch(
       (error: { original?: { errno?: number } }) => {
         // Two browsers at once: the second meets the first one's district.
-        throw error.original?.errno === 1062 ? new Fault(409, alreadyThere) : error;
+        throw error.original?.errno === 1062 ? new Fault('conflict', alreadyThere) : error;
       },
     );
     return savePlan(db, tx, {

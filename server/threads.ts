@@ -6,7 +6,8 @@
 import { Worker } from 'node:worker_threads';
 import * as Comlink from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
-import { Fault, type IntakeReader, type YearFigures } from './api/context';
+import { Fault } from './faults';
+import type { IntakeReader, YearFigures } from './services';
 import type { LicenseFigures } from './licenses/desk';
 import type { PaperMaker } from './papers/maker';
 import type { UseFigures } from './use/figures';
@@ -55,7 +56,7 @@ export function startThreads(onBroken: (thread: ThreadName, error: unknown) => v
       if (stopping) return;
       onBroken(name, broken);
       const words = tooMuch[name];
-      if (words) for (const [failed, of] of waiting) if (of === name) failed(new Fault(422, words));
+      if (words) for (const [failed, of] of waiting) if (of === name) failed(new Fault('invalid', words));
       setTimeout(() => start(name, then), 200);
     });
     then(worker);

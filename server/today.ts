@@ -1,8 +1,8 @@
 /** Today: what waits for a person, and how ready each school and class is; and the ticks of the year ribbon. */
 import { isTheirs, may, scopeKey, theirWork } from '#core/authority/index';
 import { gradeLabel } from '#core/tabular/index';
-import type { Handouts, HandoutClass, RibbonTick, Today } from './api/contract';
-import type { Viewer } from './api/context';
+import type { Handouts, HandoutClass, RibbonTick, Today } from './contract';
+import type { Viewer } from './services';
 import { nowIso } from './clock';
 import type { Db } from './db/connection';
 import type { District } from './district';

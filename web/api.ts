@@ -1,5 +1,5 @@
 /** Calls to the server, typed by its contract. What goes wrong is thrown as a CallError with the server's own words. */
-import type { Api, Failure, RouteName } from '../server/api/contract';
+import type { Api, Failure, RouteName } from '../server/contract';
 import { askPassword } from './confirm';
 
 export class CallError extends Error {

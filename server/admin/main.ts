@@ -7,7 +7,7 @@ import { randomBytes } from 'node:crypto';
 import { resolve } from 'node:path';
 import { ordered } from '#core/register/index';
 import { creates } from '#core/register/steps';
-import { audit } from '../api/context';
+import { audit } from '../trail';
 import { checkKeys } from '../auth/key-register';
 import { keysFrom, writtenKeys } from '../auth/keys';
 import { emptyAll } from '../auth/limits';

@@ -7,7 +7,7 @@ import { demoPassword } from '#demo/scenario';
 import { base, World } from '../testing/world';
 import { makeApp } from './app';
 import { setupCode } from '../setup';
-import type { Handouts, Me } from './contract';
+import type { Handouts, Me } from '../contract';
 
 let world: World;
 let empty: World;

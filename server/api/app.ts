@@ -23,9 +23,12 @@ import { mostKnown, signedIn, type SignedIn, signIn, signInByCard } from '../aut
 import { endSignOn, signOnLogout, SignOnRefused, startSignOn } from '../auth/sign-on';
 import { NotAllowed } from '../authority/check';
 import { HeldPlan } from '../plans/now';
-import { clientAddress } from './address';
-import { audit, Fault, notFound, type Services, type Viewer } from './context';
-import type { Body, RouteName } from './contract';
+import { clientAddress } from '../address';
+import { statusOf } from './status';
+import { Fault, notFound } from '../faults';
+import type { Services, Viewer } from '../services';
+import { audit } from '../trail';
+import type { Body, RouteName } from '../contract';
 import { bytesOf, mostBytes, readJson } from './limits';
 import { type Access, permissions } from './permissions';
 import { routes, takeIn, type Request, type Route } from './routes/index';
@@ -81,14 +84,14 @@ export function makeApp(
   app.use('/api/*', async (c, next) => {
     c.header('Cache-Control', 'no-store');
     if (c.req.method !== 'GET' && !fromOwnPages(c, config.url))
-      throw new Fault(403, 'This request did not come from Sheaf’s own pages.');
+      throw new Fault('not-allowed', 'This request did not come from Sheaf’s own pages.');
     c.set('viewer', await viewerOf(db, getCookie(c, cookie)));
     await next();
   });
   app.onError((error, c) => {
     if (error instanceof NotAllowed) return c.json({ error: error.message }, 403);
-    if (error instanceof HeldPlan) return c.json({ error: error.message, planId: error.planId }, error.status);
-    if (error instanceof Fault) return c.json({ error: error.message }, error.status);
+    if (error instanceof HeldPlan) return c.json({ error: error.message, planId: error.planId }, statusOf[error.kind]);
+    if (error instanceof Fault) return c.json({ error: error.message }, statusOf[error.kind]);
     if (error instanceof z.ZodError) {
       const [issue] = error.issues;
       const where = issue?.path.join('.') ?? '';
@@ -219,8 +222,6 @@ export function makeApp(
       return c.redirect('/');
     } catch (error) {
       // A person is looking at this: the page where they can begin again has the words for it.
-      if (error instanceof NotAllowed) return c.json({ error: error.message }, 403);
-      if (error instanceof HeldPlan) return c.json({ error: error.message, planId: error.planId }, error.status);
       if (error instanceof SignOnRefused) return c.redirect(`/sign-in?why=${error.why}`);
       throw error;
     }
@@ -250,7 +251,7 @@ export function makeApp(
     const print = await fetchPrint(db, config, idOf(c));
     if (!print || print.by !== viewer.personId)
       throw new Fault(
-        404,
+        'missing',
         'This print can no longer be fetched: it is kept for an hour, for whoever made it. Print again.',
       );
     await audit(db, { by: viewer.personId, action: 'print.fetch', detail: print.what });
@@ -315,7 +316,7 @@ export function makeApp(
   app.route('/', receiver(db, addressOf));
 
   app.all('/api/*', () => {
-    throw new Fault(404, 'There is no such address.');
+    throw new Fault('missing', 'There is no such address.');
   });
   if (options.webRoot) serveWeb(app, options.webRoot);
   return app;
@@ -324,10 +325,13 @@ export function makeApp(
 function allow(c: Ctx, access: Access): Viewer | null {
   if (access === 'anyone') return c.get('viewer') ?? null;
   const viewer = c.get('viewer');
-  if (!viewer) throw new Fault(401, 'Sign in first.');
+  if (!viewer) throw new Fault('signed-out', 'Sign in first.');
   if (viewer.mustAddFactor && access !== 'session' && access !== 'profile')
-    throw new Fault(403, 'Your district asks coordinators for a second factor. Add one under your profile first.');
-  if (!may(viewer, access)) throw new Fault(403, 'Your role does not allow this.');
+    throw new Fault(
+      'not-allowed',
+      'Your district asks coordinators for a second factor. Add one under your profile first.',
+    );
+  if (!may(viewer, access)) throw new Fault('not-allowed', 'Your role does not allow this.');
   return viewer;
 }
 

@@ -3,7 +3,7 @@
  * brings little, and no route more than it needs.
  */
 import type { Context } from 'hono';
-import { Fault } from './context';
+import { Fault } from '../faults';
 
 const kb = 1024;
 const mb = 1024 * kb;
@@ -27,11 +27,11 @@ const largeBodies: Record<string, number> = {
 const mostDepth = 24;
 const mostValues = 1_000_000;
 
-/** The bytes of the body, however they are sent. Throws Fault 413 as soon as there are too many. */
+/** The bytes of the body, however they are sent. Throws Fault too-large as soon as there are too many. */
 export async function bytesOf(c: Context, most: number): Promise<Buffer> {
   const tooLarge = () =>
     new Fault(
-      413,
+      'too-large',
       `This is larger than ${most >= mb ? `${most / mb} MB` : `${most / kb} KB`}, the most that is taken here. Split it by school.`,
     );
   const said = Number(c.req.header('content-length') ?? 0);
@@ -58,22 +58,22 @@ export async function bytesOf(c: Context, most: number): Promise<Buffer> {
 export const mostBytes = (route: string, isSignedIn: boolean): number =>
   isSignedIn ? (largeBodies[route] ?? usualBody) : smallBody;
 
-/** Throws Fault 400 for what is not JSON, or is nested or made up of more values than anything that Sheaf asks for. */
+/** Throws Fault malformed for what is not JSON, or is nested or made up of more values than anything that Sheaf asks for. */
 export function readJson(bytes: Buffer): unknown {
   if (bytes.length === 0) return undefined;
   let text: string;
   try {
     text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
   } catch {
-    throw new Fault(400, 'The request body is not valid UTF-8.');
+    throw new Fault('malformed', 'The request body is not valid UTF-8.');
   }
   const { depth, values } = shapeOf(text);
-  if (depth > mostDepth) throw new Fault(400, `The request body is nested more than ${mostDepth} levels deep.`);
-  if (values > mostValues) throw new Fault(413, 'The request body has too many values.');
+  if (depth > mostDepth) throw new Fault('malformed', `The request body is nested more than ${mostDepth} levels deep.`);
+  if (values > mostValues) throw new Fault('too-large', 'The request body has too many values.');
   try {
     return JSON.parse(text) as unknown;
   } catch {
-    throw new Fault(400, 'The request body is not valid JSON.');
+    throw new Fault('malformed', 'The request body is not valid JSON.');
   }
 }
 

@@ -4,7 +4,7 @@ import { roleNames, roles } from '#core/authority/index';
 import { World, type Caller } from '../testing/world';
 import { mint } from '../plans/mint';
 import { permissions } from './permissions';
-import type { PeoplePage, PersonSheet } from './contract';
+import type { PeoplePage, PersonSheet } from '../contract';
 
 let world: World;
 const callers = new Map<string, Caller>();

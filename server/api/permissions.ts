@@ -3,7 +3,7 @@
  * scope. A test walks every route with every role.
  */
 import type { Right } from '#core/authority/index';
-import type { RouteName } from './contract';
+import type { RouteName } from '../contract';
 
 /** 'anyone': without signing in. */
 export type Access = 'anyone' | Right;

@@ -10,7 +10,9 @@ import {
 } from '@simplewebauthn/server';
 import { Secret, TOTP } from 'otpauth';
 import { may } from '#core/authority/index';
-import { audit, Fault, type Viewer } from '../api/context';
+import { Fault } from '../faults';
+import type { Viewer } from '../services';
+import { audit } from '../trail';
 import type { Config } from '../config';
 import { isoIn, nowIso } from '../clock';
 import type { Db } from '../db/connection';
@@ -76,10 +78,10 @@ async function challengeOf(db: Db, purpose: string, token: string, spend: boolea
     'SELECT accountId, body FROM challenges WHERE tokenHash = :hash AND purpose = :purpose AND expiresAt > :now',
     { hash: hashToken(token), purpose, now: nowIso() },
   );
-  if (!found) throw new Fault(401, expired);
+  if (!found) throw new Fault('signed-out', expired);
   if (spend) {
     const mine = await db.run('DELETE FROM challenges WHERE tokenHash = :hash', { hash: hashToken(token) });
-    if (mine === 0) throw new Fault(401, expired);
+    if (mine === 0) throw new Fault('signed-out', expired);
   }
   return found;
 }
@@ -90,16 +92,16 @@ export const beginStep = (db: Db, accountId: string): Promise<string> => challen
 const accountById = (db: Db, id: string): Promise<Account | null> =>
   db.one<Account>("SELECT id, personId, role FROM accounts WHERE id = :id AND status = 'active'", { id });
 
-/** The second step by a code, of an app or on paper. Throws Fault 401 when it is wrong, 429 after too many. */
+/** The second step by a code, of an app or on paper. Throws Fault signed-out when it is wrong, too-many after too many. */
 export async function stepByCode(db: Db, config: Config, token: string, typed: string): Promise<Account> {
   const { accountId } = await challengeOf(db, 'step', token, false);
   const account = await accountById(db, accountId!);
-  if (!account) throw new Fault(401, expired);
+  if (!account) throw new Fault('signed-out', expired);
   const trying = await tryIn(db, [
     [`factor:${account.id}`, 5, 900],
     [`factor-day:${account.id}`, 20, 86_400],
   ]);
-  if (!trying) throw new Fault(429, 'Too many wrong codes. Wait 15 minutes.');
+  if (!trying) throw new Fault('too-many', 'Too many wrong codes. Wait 15 minutes.');
   try {
     const code = typed.replace(/[\s-]/g, '').toUpperCase();
     const fits = /^\d{6}$/.test(code)
@@ -108,7 +110,10 @@ export async function stepByCode(db: Db, config: Config, token: string, typed: s
     if (!fits) {
       await trying.failed();
       await audit(db, { by: null, action: 'factor.failed', about: account.personId, detail: '' });
-      throw new Fault(401, 'This code is not right. Codes change every 30 seconds; type the one that is shown now.');
+      throw new Fault(
+        'signed-out',
+        'This code is not right. Codes change every 30 seconds; type the one that is shown now.',
+      );
     }
   } finally {
     trying.over();
@@ -159,7 +164,7 @@ export async function beginApp(db: Db, config: Config, viewer: Viewer): Promise<
     'SELECT secretSealed, confirmedAt FROM app_codes WHERE accountId = :id',
     { id: viewer.accountId },
   );
-  if (row!.confirmedAt !== null) throw new Fault(409, 'An app is set up already. Remove it first.');
+  if (row!.confirmedAt !== null) throw new Fault('conflict', 'An app is set up already. Remove it first.');
   const name = await db.one<{ username: string }>('SELECT username FROM accounts WHERE id = :id', {
     id: viewer.accountId,
   });
@@ -175,7 +180,7 @@ export async function confirmApp(
   code: string,
 ): Promise<{ recovery: string[] }> {
   if (!(await appCodeFits(db, config, viewer.accountId, code.replace(/\s/g, ''))))
-    throw new Fault(422, 'This code is not right. Type the one that the app shows now.');
+    throw new Fault('invalid', 'This code is not right. Type the one that the app shows now.');
   await db.run('UPDATE app_codes SET confirmedAt = :now WHERE accountId = :id', {
     now: nowIso(),
     id: viewer.accountId,
@@ -206,12 +211,15 @@ export async function removeFactor(db: Db, viewer: Viewer, id: string): Promise<
   const { app, passkeys, duty } = await factorState(db, viewer);
   const isLast = passkeys.length + (app ? 1 : 0) <= 1;
   if (isLast && duty)
-    throw new Fault(409, 'Your district asks coordinators for a second factor. Add another one before removing this.');
+    throw new Fault(
+      'conflict',
+      'Your district asks coordinators for a second factor. Add another one before removing this.',
+    );
   const gone =
     id === 'app'
       ? await db.run('DELETE FROM app_codes WHERE accountId = :accountId', { accountId })
       : await db.run('DELETE FROM passkeys WHERE accountId = :accountId AND id = :id', { accountId, id });
-  if (gone === 0) throw new Fault(404, 'This second factor is not there.');
+  if (gone === 0) throw new Fault('missing', 'This second factor is not there.');
   if (isLast) await db.run('DELETE FROM recovery_codes WHERE accountId = :accountId', { accountId });
   await audit(db, { by: viewer.personId, action: 'factor.remove', about: viewer.personId, detail: what });
 }
@@ -269,7 +277,7 @@ export async function addPasskey(
   { token, name, response }: { token: string; name: string; response: unknown },
 ): Promise<{ recovery: string[] | null }> {
   const { accountId, body } = await challengeOf(db, 'register', token, true);
-  if (accountId !== viewer.accountId) throw new Fault(401, expired);
+  if (accountId !== viewer.accountId) throw new Fault('signed-out', expired);
   const verified = await verifyRegistrationResponse({
     response: response as RegistrationJson,
     expectedChallenge: body,
@@ -277,7 +285,7 @@ export async function addPasskey(
     expectedRPID: site(config).id,
     requireUserVerification: true,
   }).catch(() => null);
-  if (!verified?.verified) throw new Fault(422, 'The passkey could not be confirmed. Try again.');
+  if (!verified?.verified) throw new Fault('invalid', 'The passkey could not be confirmed. Try again.');
   const { credential } = verified.registrationInfo;
   const isFirst = (await factorsOf(db, viewer)).length === 0;
   await db.run(
@@ -298,7 +306,7 @@ export async function beginAssertion(db: Db, config: Config) {
   return { options, token: await challenge(db, 'assert', null, options.challenge) };
 }
 
-/** Whose passkey it is. Throws Fault 401. */
+/** Whose passkey it is. Throws Fault signed-out. */
 export async function accountByPasskey(db: Db, config: Config, token: string, response: unknown): Promise<Account> {
   const { body } = await challengeOf(db, 'assert', token, true);
   const assertion = response as AssertionJson;
@@ -306,7 +314,7 @@ export async function accountByPasskey(db: Db, config: Config, token: string, re
     'SELECT id, accountId, credentialId, publicKey, counter FROM passkeys WHERE credentialId = :id',
     { id: String((assertion as { id?: unknown }).id ?? '').slice(0, 500) },
   );
-  const wrong = new Fault(401, 'This passkey is not known here. Sign in with your username and password.');
+  const wrong = new Fault('signed-out', 'This passkey is not known here. Sign in with your username and password.');
   if (!row) throw wrong;
   const verified = await verifyAuthenticationResponse({
     response: assertion,

@@ -2,7 +2,9 @@
  * One's own password: changed, forgotten, confirmed again; and a coordinator's act of having it chosen anew. A link to
  * choose one goes to the address on record and to nobody else, holds for an hour, and is good once.
  */
-import { audit, Fault, notFound, type Viewer } from '../api/context';
+import { Fault, notFound } from '../faults';
+import type { Viewer } from '../services';
+import { audit } from '../trail';
 import { mustRank } from '../authority/check';
 import { isoIn, nowIso } from '../clock';
 import type { Config } from '../config';
@@ -34,11 +36,11 @@ const ownOf = (db: Db, { accountId }: Viewer): Promise<Own | null> =>
 
 async function mustFit(db: Db, own: Own, typed: string): Promise<void> {
   const trying = await tryIn(db, [[`confirm:${own.accountId}`, 10, 900]]);
-  if (!trying) throw new Fault(429, 'Too many attempts. Wait 15 minutes.');
+  if (!trying) throw new Fault('too-many', 'Too many attempts. Wait 15 minutes.');
   try {
     if (own.passwordHash !== null && (await passwordIs(own.passwordHash, typed))) return;
     await trying.failed();
-    throw new Fault(422, 'This is not your password.');
+    throw new Fault('invalid', 'This is not your password.');
   } finally {
     trying.over();
   }
@@ -48,7 +50,7 @@ async function mustFit(db: Db, own: Own, typed: string): Promise<void> {
 export async function confirm(db: Db, viewer: Viewer, password: string): Promise<void> {
   const own = await ownOf(db, viewer);
   if (!own?.passwordHash)
-    throw new Fault(409, 'You have no password here. Sign out, then sign in again to confirm that it is you.');
+    throw new Fault('conflict', 'You have no password here. Sign out, then sign in again to confirm that it is you.');
   await mustFit(db, own, password);
   await freshen(db, viewer.sessionId);
 }
@@ -63,7 +65,7 @@ export async function changePassword(db: Db, viewer: Viewer, current: string, ne
 
 async function setPassword(db: Db, own: Own, password: string, how: string, keepSession: string | null): Promise<void> {
   const bad = passwordError(password, [own.username, own.givenName, own.familyName]);
-  if (bad) throw new Fault(422, bad);
+  if (bad) throw new Fault('invalid', bad);
   const passwordHash = await hashPassword(password);
   const { accountId, personId } = own;
   await db.transaction(async (tx) => {
@@ -140,13 +142,16 @@ If you did not expect this, ignore it: your password stays as it is.
  */
 export async function forgot(db: Db, config: Config, who: string, address: string): Promise<{ sent: Promise<void> }> {
   if (!config.mail)
-    throw new Fault(409, 'No mail server is set up, so no link can be sent. Ask your coordinator for a new password.');
+    throw new Fault(
+      'conflict',
+      'No mail server is set up, so no link can be sent. Ask your coordinator for a new password.',
+    );
   const typed = who.trim().toLowerCase();
   const trying = await tryIn(db, [
     [`forgot:${address}`, 20, 3600],
     [`forgot-who:${typed}`, 3, 3600],
   ]);
-  if (!trying) throw new Fault(429, 'Too many requests. Wait an hour, or ask your coordinator.');
+  if (!trying) throw new Fault('too-many', 'Too many requests. Wait an hour, or ask your coordinator.');
   await trying.failed();
   const send = async () => {
     const plain = typed.replace(/[^\x21-\x7e]/g, '?');
@@ -171,7 +176,7 @@ async function linked(db: Db, token: string): Promise<Own> {
     `SELECT ${columns} JOIN password_links l ON l.accountId = ac.id WHERE ${isStaff} AND l.tokenHash = :hash AND l.usedAt IS NULL AND l.expiresAt > :now`,
     { hash: hashToken(token), now: nowIso() },
   );
-  if (!own) throw new Fault(404, 'This link no longer works. Request a new one.');
+  if (!own) throw new Fault('missing', 'This link no longer works. Request a new one.');
   return own;
 }
 export async function openLink(db: Db, token: string): Promise<{ name: string; username: string }> {
@@ -193,8 +198,11 @@ export async function resetPassword(db: Db, config: Config, viewer: Viewer, pers
   const own = await db.one<Own>(`SELECT ${columns} WHERE ${isStaff} AND ac.personId = :personId`, { personId });
   if (!own) throw notFound('This person');
   if (!config.mail)
-    throw new Fault(409, 'No mail server is set up. Ask whoever runs the server: ./run admin has a command for it.');
-  if (!own.email) throw new Fault(422, 'There is no e-mail address on record. Fill it in first.');
+    throw new Fault(
+      'conflict',
+      'No mail server is set up. Ask whoever runs the server: ./run admin has a command for it.',
+    );
+  if (!own.email) throw new Fault('invalid', 'There is no e-mail address on record. Fill it in first.');
   await db.transaction(async (tx) => {
     await db.run('UPDATE accounts SET passwordHash = NULL WHERE id = :id', { id: own.accountId }, tx);
     await endSessionsOf(db, [own.accountId], tx);

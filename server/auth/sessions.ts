@@ -4,8 +4,9 @@
  */
 import { may } from '#core/authority/index';
 import type { AccountRole } from '#core/register/index';
-import { audit, type Viewer } from '../api/context';
-import type { Profile } from '../api/contract';
+import type { Viewer } from '../services';
+import { audit } from '../trail';
+import type { Profile } from '../contract';
 import { placesOf } from '../authority/actor';
 import { isoIn, nowIso } from '../clock';
 import type { Db, Param, Tx } from '../db/connection';

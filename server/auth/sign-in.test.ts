@@ -6,7 +6,7 @@ import { Secret, TOTP } from 'otpauth';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { pictureNames, strengthBits } from '#core/accounts/index';
 import { demoPassword } from '#demo/scenario';
-import type { Profile } from '../api/contract';
+import type { Profile } from '../contract';
 import { mint } from '../plans/mint';
 import { Mailbox } from '../testing/mailbox';
 import { type Caller, World } from '../testing/world';

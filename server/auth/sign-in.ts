@@ -8,7 +8,8 @@
  * most one in a school year; see docs/security.md for the arithmetic.
  */
 import { normalSecret, picturesOf } from '#core/accounts/index';
-import { audit, Fault } from '../api/context';
+import { Fault } from '../faults';
+import { audit } from '../trail';
 import type { Config } from '../config';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
@@ -59,7 +60,7 @@ const refused =
 const tooMany =
   'Too many attempts. Wait a while, or sign in with your card. A coordinator can give you a new password or card.';
 
-/** `step`: the password is right, and a second factor is asked for. Throws Fault 401 when it does not fit, 429 after too many attempts. */
+/** `step`: the password is right, and a second factor is asked for. Throws Fault signed-out when it does not fit, too-many after too many attempts. */
 export async function signIn(
   db: Db,
   config: Config,
@@ -98,7 +99,7 @@ async function signInNow(db: Db, config: Config, tried: Tried) {
       about: row?.personId ?? null,
       detail: `from ${tried.address}`,
     });
-    throw new Fault(429, tooMany);
+    throw new Fault('too-many', tooMany);
   }
   try {
     const fits = row !== null && row.status === 'active' && (await passwordFits(row, secret, tried.password));
@@ -108,7 +109,7 @@ async function signInNow(db: Db, config: Config, tried: Tried) {
         const about = row?.personId ?? null;
         await audit(db, { by: null, action: 'sign-in.failed', about, detail: `from ${tried.address}` }, tx);
       });
-      throw new Fault(401, refused);
+      throw new Fault('signed-out', refused);
     }
   } finally {
     trying.over();
@@ -179,7 +180,7 @@ async function bucketsOfNobody(db: Db, config: Config, name: string, address: st
 /** The code of a printed card: what the QR holds, or just the code at its end. */
 export async function signInByCard(db: Db, scanned: string, from: From): Promise<Session> {
   const trying = await tryIn(db, [[`card:${from.address}`, allowances.address.quarter, quarter]]);
-  if (!trying) throw new Fault(429, tooMany);
+  if (!trying) throw new Fault('too-many', tooMany);
   const code =
     scanned
       .trim()
@@ -200,7 +201,7 @@ export async function signInByCard(db: Db, scanned: string, from: From): Promise
     await trying.failed();
     await audit(db, { by: null, action: 'sign-in.failed', detail: `a card, from ${from.address}` });
     throw new Fault(
-      401,
+      'signed-out',
       'This card is out of date. Ask your teacher for a new one, or sign in with your username and password.',
     );
   }

@@ -16,7 +16,8 @@ import {
   randomState,
 } from 'openid-client';
 import { z } from 'zod';
-import { audit, Fault } from '../api/context';
+import { Fault } from '../faults';
+import { audit } from '../trail';
 import { nowIso } from '../clock';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
@@ -41,7 +42,7 @@ function provider({ issuer, clientId, clientSecret }: NonNullable<Config['signOn
 }
 
 const settings = (config: Config): NonNullable<Config['signOn']> => {
-  if (!config.signOn) throw new Fault(404, 'Single sign-on is not set up.');
+  if (!config.signOn) throw new Fault('missing', 'Single sign-on is not set up.');
   return config.signOn;
 };
 const backTo = (config: Config): string => `${config.url}/api/sign-on/back`;
@@ -68,7 +69,7 @@ export async function startSignOn(
   link: string | null = null,
 ): Promise<{ url: string; keep: string; seconds: number }> {
   const at = await provider(settings(config)).catch(() => {
-    throw new Fault(503, 'The district’s sign-on does not answer. Sign in with your username and password.');
+    throw new Fault('unavailable', 'The district’s sign-on does not answer. Sign in with your username and password.');
   });
   const verifier = randomPKCECodeVerifier();
   const [state, nonce] = [randomState(), randomNonce()];

@@ -3,7 +3,7 @@
  * list that takes another school's child, older invitations, a role that was lost, the last coordinator.
  */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { IntakePair, IntakePreview, IntakeRow, JoinRequest, PersonSheet } from '../api/contract';
+import type { IntakePair, IntakePreview, IntakeRow, JoinRequest, PersonSheet } from '../contract';
 import { emptyDraft } from '../intake/reader';
 import { Mailbox } from '../testing/mailbox';
 import { type Caller, World } from '../testing/world';

@@ -7,7 +7,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Change, Fields } from '#core/plan/index';
 import { pick, type Random, randomFrom } from '#core/random/index';
 import { creates, ends, type Step, updates } from '#core/register/steps';
-import type { RouteName } from '../api/contract';
+import type { RouteName } from '../contract';
 import { carryOut } from '../plans/apply';
 import { mint } from '../plans/mint';
 import { savePlan } from '../plans/store';

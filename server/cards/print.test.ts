@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { layouts } from '#core/cards/index';
-import type { PrintPreview, PrintRequest } from '../api/contract';
+import type { PrintPreview, PrintRequest } from '../contract';
 import { type Caller, World } from '../testing/world';
 
 let world: World;

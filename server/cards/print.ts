@@ -13,8 +13,8 @@ import {
   type SheetOrder,
 } from '#core/cards/index';
 import { gradeLabel, grades } from '#core/tabular/index';
-import { orNone } from '../api/context';
-import type { PrintPreview } from '../api/contract';
+import { orNone } from '../db/batches';
+import type { PrintPreview } from '../contract';
 import type { Config } from '../config';
 import { hashToken, newToken, seal, unseal, unsealText } from '../auth/seal';
 import { isoIn, nowIso } from '../clock';

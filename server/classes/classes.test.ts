@@ -1,6 +1,6 @@
 /** Classes by hand: made, changed and ended, and back. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { ClassesPreview, ClassRow, GroupRow, PlanSheet } from '../api/contract';
+import type { ClassesPreview, ClassRow, GroupRow, PlanSheet } from '../contract';
 import { type Caller, World } from '../testing/world';
 
 let world: World;

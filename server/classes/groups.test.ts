@@ -1,6 +1,6 @@
 /** Groups, from the sheaf to the list and back: by hand, by a rule, copied, and within one's own classes. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { ClassRow, GroupRow, PeoplePage, VerbPreview } from '../api/contract';
+import type { ClassRow, GroupRow, PeoplePage, VerbPreview } from '../contract';
 import { type Caller, World } from '../testing/world';
 
 let world: World;

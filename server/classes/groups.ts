@@ -12,8 +12,10 @@ import {
 import { type Group, type Membership, personLabel, type SchoolClass } from '#core/register/index';
 import { updates } from '#core/register/steps';
 import { gradeLabel } from '#core/tabular/index';
-import { Fault, notFound, orNone, type Services, type Viewer } from '../api/context';
-import type { Body, GroupRow } from '../api/contract';
+import { orNone } from '../db/batches';
+import { Fault, notFound } from '../faults';
+import type { Services, Viewer } from '../services';
+import type { Body, GroupRow } from '../contract';
 import type { Db } from '../db/connection';
 import { memberTest, ruleOf } from '../people/membership';
 import type { OnRoll, Roll } from '../people/roll';
@@ -22,7 +24,7 @@ import { applyNow } from '../plans/now';
 import { mint } from '../plans/mint';
 import { classOf } from './make';
 
-/** An open group that the viewer may change: of a class that they run, of a school that they coordinate. Throws Fault 404. */
+/** An open group that the viewer may change: of a class that they run, of a school that they coordinate. Throws Fault missing. */
 export async function groupOf(db: Db, viewer: Viewer, id: string): Promise<Group> {
   const group = await db.one<Group>('SELECT * FROM class_groups WHERE id = :id AND ends IS NULL', { id });
   if (!group) throw notFound('This group');
@@ -104,10 +106,14 @@ export async function makeGroup(
 ): Promise<{ planId: string; id: string; sentence: string; left: string[] }> {
   const schoolId = order.classId ? (await classOf(db, viewer, order.classId)).schoolId : order.schoolId;
   if (!schoolId || !isTheirs(viewer, 'ofClass', { schoolId, classId: order.classId }))
-    throw new Fault(403, 'A group is of one of your classes, or across the classes of a school that you coordinate.');
-  if (order.rule && order.classId) throw new Fault(422, 'A rule makes groups across classes; in a class, gather them.');
+    throw new Fault(
+      'not-allowed',
+      'A group is of one of your classes, or across the classes of a school that you coordinate.',
+    );
+  if (order.rule && order.classId)
+    throw new Fault('invalid', 'A rule makes groups across classes; in a class, gather them.');
   if (order.rule && order.rule.grade === null && order.rule.classIds.length === 0)
-    throw new Fault(422, 'Say for the rule a grade, or classes.');
+    throw new Fault('invalid', 'Say for the rule a grade, or classes.');
   const ids = new Set(gathered && !order.rule ? await sheafIds(db, viewer.personId) : []);
   const people = (await roll.everyone()).filter(({ id }) => ids.has(id));
   const fits = (one: OnRoll) =>

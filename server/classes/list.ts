@@ -1,7 +1,7 @@
 /** Classes: the worksheet, and the names to pick one from. */
 import { theirRows } from '#core/authority/index';
-import type { Viewer } from '../api/context';
-import type { ClassName, ClassRow } from '../api/contract';
+import type { Viewer } from '../services';
+import type { ClassName, ClassRow } from '../contract';
 import type { Db, Param, Params } from '../db/connection';
 import { gradeOrder } from '../people/list';
 import { lacks, type OnRoll, type Roll } from '../people/roll';

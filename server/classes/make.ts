@@ -6,15 +6,16 @@ import type { Plan } from '#core/plan/index';
 import { type Enrollment, personLabel, type School, type SchoolClass } from '#core/register/index';
 import { updates } from '#core/register/steps';
 import { tell } from '#core/register/story';
-import { Fault, notFound, type Services, type Viewer } from '../api/context';
-import type { Body, ClassesPreview } from '../api/contract';
+import { Fault, notFound } from '../faults';
+import type { Services, Viewer } from '../services';
+import type { Body, ClassesPreview } from '../contract';
 import type { Db } from '../db/connection';
 import { district } from '../district';
 import { applyNow } from '../plans/now';
 import { savePlan } from '../plans/store';
 import { mint } from '../plans/mint';
 
-/** An open class that the viewer runs: of their schools for a coordinator, their own for a teacher. Throws Fault 404. */
+/** An open class that the viewer runs: of their schools for a coordinator, their own for a teacher. Throws Fault missing. */
 export async function classOf(db: Db, viewer: Viewer, id: string): Promise<SchoolClass> {
   const found = await db.one<SchoolClass>('SELECT * FROM classes WHERE id = :id AND ends IS NULL', { id });
   if (!found || !isTheirs(viewer, 'classes', found)) throw notFound('This class');
@@ -37,7 +38,7 @@ async function planned(
   viewer: Viewer,
   { schoolId, likeId, people, template: templateName, ...order }: Body<'POST /api/classes'>,
 ): Promise<{ plan: Plan; classes: MadeClass[]; school: School }> {
-  if (!inScope(viewer, schoolId)) throw new Fault(403, 'This school is not yours. Ask its coordinator.');
+  if (!inScope(viewer, schoolId)) throw new Fault('not-allowed', 'This school is not yours. Ask its coordinator.');
   const school = await db.one<School>('SELECT * FROM schools WHERE id = :schoolId', { schoolId });
   if (!school) throw notFound('This school');
   let like: NewClasses['like'] = null;
@@ -45,7 +46,7 @@ async function planned(
     const model = await classOf(db, viewer, likeId);
     if (people && model.schoolId !== schoolId)
       throw new Fault(
-        422,
+        'invalid',
         'The people of a class at another school cannot be taken along. Leave them out, or move them.',
       );
     const enrollments = await db.select<Enrollment>(
@@ -56,7 +57,7 @@ async function planned(
   }
   const known = templateName === null ? null : (await district(db))!.settings.templates;
   const template = known?.find(({ name }) => name === templateName) ?? null;
-  if (known && !template) throw new Fault(404, 'This template is no longer there. Choose another one.');
+  if (known && !template) throw new Fault('missing', 'This template is no longer there. Choose another one.');
   const tools = { date: config.today(), mint, teacher: may(viewer, 'classes.all') ? null : viewer.personId };
   const made = planClasses({ ...order, like, template }, school, await taken(db, schoolId), tools);
   return { ...made, school };
@@ -79,7 +80,7 @@ export async function makeClasses(
 ): Promise<{ planId: string; sentence: string }> {
   const { plan, classes, school } = await planned(services, viewer, order);
   const fresh = classes.filter(({ clash }) => clash === null);
-  if (fresh.length === 0) throw new Fault(422, 'Each of these names is taken at the school already.');
+  if (fresh.length === 0) throw new Fault('invalid', 'Each of these names is taken at the school already.');
   const { db } = services;
   const { planId, sentence } = await applyNow(db, {
     kind: 'classes',
@@ -99,12 +100,15 @@ export async function editClass(
 ): Promise<{ planId: string }> {
   const found = await classOf(db, viewer, id);
   if (field === 'invite' && !may(viewer, 'classes.all'))
-    throw new Fault(403, 'Who may bring others into a class is for coordinators to say.');
+    throw new Fault('not-allowed', 'Who may bring others into a class is for coordinators to say.');
   if (field === 'name') {
-    if (!after) throw new Fault(422, 'A class needs a name.');
+    if (!after) throw new Fault('invalid', 'A class needs a name.');
     const clash = (await taken(db, found.schoolId)).get(fold(after));
     if (clash && clash.classId !== id)
-      throw new Fault(409, `${after} is there already${clash.teachers ? `: the class of ${clash.teachers}` : ''}.`);
+      throw new Fault(
+        'conflict',
+        `${after} is there already${clash.teachers ? `: the class of ${clash.teachers}` : ''}.`,
+      );
   }
   const change = {
     ...updates('class', id, { [field]: before }, { [field]: after }, 'corrected by hand'),

@@ -3,7 +3,8 @@ import { planCombine, planSplit, readNames } from '#core/classes/index';
 import { fold } from '#core/names/index';
 import type { Plan } from '#core/plan/index';
 import type { SchoolClass } from '#core/register/index';
-import { Fault, type Services, type Viewer } from '../api/context';
+import { Fault } from '../faults';
+import type { Services, Viewer } from '../services';
 import type { Db } from '../db/connection';
 import { savePlan } from '../plans/store';
 import { mint } from '../plans/mint';
@@ -25,12 +26,12 @@ export async function splitClass(
 ): Promise<{ planId: string }> {
   const one = await classOf(db, viewer, id);
   const names = readNames(typed);
-  if (names.length === 0 || names.length > 8) throw new Fault(422, 'Name one to eight further parts.');
+  if (names.length === 0 || names.length > 8) throw new Fault('invalid', 'Name one to eight further parts.');
   const there = await taken(db, one.schoolId);
   const clash = names.find((name) => there.has(fold(name)));
   if (clash)
     throw new Fault(
-      409,
+      'conflict',
       `${clash} is there already${there.get(fold(clash))!.teachers ? `: the class of ${there.get(fold(clash))!.teachers}` : ''}.`,
     );
   const school = await schoolName(db, one);
@@ -51,9 +52,9 @@ export async function combineClasses(
   const others: Parameters<typeof planCombine>[2][number][] = [];
   for (const otherId of new Set(otherIds)) {
     const other = await classOf(db, viewer, otherId);
-    if (other.id === into.id) throw new Fault(422, 'A class is not combined with itself.');
+    if (other.id === into.id) throw new Fault('invalid', 'A class is not combined with itself.');
     if (other.schoolId !== into.schoolId)
-      throw new Fault(422, `${other.name} is at another school. Move its people instead.`);
+      throw new Fault('invalid', `${other.name} is at another school. Move its people instead.`);
     others.push({
       class: other,
       enrollments: await peopleOf(db, otherId),

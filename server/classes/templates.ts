@@ -1,7 +1,9 @@
 /** What new classes are made from: classes kept as templates, and what each school calls its classes. The district's own, and recorded. */
 import { inScope } from '#core/authority/index';
 import { classPatternError, type ClassTemplate } from '#core/classes/index';
-import { audit, Fault, type Viewer } from '../api/context';
+import { Fault } from '../faults';
+import type { Viewer } from '../services';
+import { audit } from '../trail';
 import type { Db } from '../db/connection';
 import { district, keepSettings } from '../district';
 import { classOf } from './make';
@@ -33,9 +35,9 @@ export async function keepTemplate(db: Db, viewer: Viewer, name: string, classId
 }
 
 export async function keepPattern(db: Db, viewer: Viewer, schoolId: string, pattern: string): Promise<void> {
-  if (!inScope(viewer, schoolId)) throw new Fault(403, 'This school is not yours. Ask its coordinator.');
+  if (!inScope(viewer, schoolId)) throw new Fault('not-allowed', 'This school is not yours. Ask its coordinator.');
   const wrong = classPatternError(pattern);
-  if (wrong) throw new Fault(422, wrong);
+  if (wrong) throw new Fault('invalid', wrong);
   const { patterns } = await templates(db);
   await keepSettings(db, { classPatterns: { ...patterns, [schoolId]: pattern } });
   await audit(db, { by: viewer.personId, action: 'settings', detail: `class names of a school: ${pattern}` });

@@ -8,3 +8,6 @@ export async function inBatches<V, T>(
   for (let at = 0; at < values.length; at += size) asked.push(ask(values.slice(at, at + size)));
   return (await Promise.all(asked)).flat();
 }
+
+/** IN () is no SQL: a list of nobody. */
+export const orNone = (ids: readonly string[]): string[] => (ids.length > 0 ? [...ids] : ['-']);

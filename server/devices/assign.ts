@@ -4,7 +4,7 @@ import type { Change } from '#core/plan/index';
 import { type Cart, type Device, personLabel, type School } from '#core/register/index';
 import { creates, updates } from '#core/register/steps';
 import { grades } from '#core/tabular/values';
-import { orNone } from '../api/context';
+import { orNone } from '../db/batches';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';

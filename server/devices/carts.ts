@@ -3,8 +3,8 @@ import { theirRows } from '#core/authority/index';
 import { type Booked, type CartState, cartTroubles } from '#core/devices/index';
 import { groupBy } from '#core/plan/index';
 import type { Cart, DeviceCondition } from '#core/register/index';
-import type { Viewer } from '../api/context';
-import type { CartRow, Carts } from '../api/contract';
+import type { Viewer } from '../services';
+import type { CartRow, Carts } from '../contract';
 import type { Db } from '../db/connection';
 
 export const weekdays = ['', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri'];

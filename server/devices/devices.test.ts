@@ -12,7 +12,7 @@ import type {
   InventoryPreview,
   PlanSheet,
   ScanAnswer,
-} from '../api/contract';
+} from '../contract';
 import { mint } from '../plans/mint';
 import { readCodes } from '../testing/codes';
 import { type Caller, World } from '../testing/world';

@@ -13,8 +13,9 @@ import {
 } from '#core/register/index';
 import { creates, ends, type Step, updates } from '#core/register/steps';
 import { decode, guessDelimiter, isZip, type RawRecord, readWorkbook, Refusal, split } from '#core/tabular/index';
-import { Fault, notFound, type Services, type Viewer } from '../api/context';
-import type { Body, InventoryOrder, InventoryPreview } from '../api/contract';
+import { Fault, notFound } from '../faults';
+import type { Services, Viewer } from '../services';
+import type { Body, InventoryOrder, InventoryPreview } from '../contract';
 import type { Db } from '../db/connection';
 import { person } from '../people/sheet';
 import { applyNow } from '../plans/now';
@@ -45,17 +46,17 @@ export async function editDevice(
   const { db, config } = services;
   const device = await deviceOf(db, viewer, id, config.today());
   if ((field === 'tag' || field === 'model' || field === 'condition') && !after)
-    throw new Fault(422, `A device needs a ${field}.`);
+    throw new Fault('invalid', `A device needs a ${field}.`);
   if (field === 'condition' && !(conditions as readonly unknown[]).includes(after))
-    throw new Fault(422, `There is no such condition. Known are ${conditions.join(', ')}.`);
+    throw new Fault('invalid', `There is no such condition. Known are ${conditions.join(', ')}.`);
   if (field === 'tag') {
     const same = await db.one<{ id: string }>('SELECT id FROM devices WHERE tag = :after AND id <> :id', { after, id });
-    if (same) throw new Fault(409, `${after} is the tag of another device.`);
+    if (same) throw new Fault('conflict', `${after} is the tag of another device.`);
   }
   if (field === 'cartId' && after !== null) {
     const cart = await cartOf(db, viewer, String(after));
     if (cart.schoolId !== device.schoolId)
-      throw new Fault(422, `${cart.name} is at another school than ${device.tag}.`);
+      throw new Fault('invalid', `${cart.name} is at another school than ${device.tag}.`);
   }
   if (field === 'slot' && after !== null) await freeSlot(db, viewer, device, Number(after));
   // A slot is one of its cart.
@@ -82,10 +83,10 @@ export async function lend(
   const today = config.today();
   const device = await deviceOf(db, viewer, id, today);
   const who = await person(db, viewer, personId);
-  if (device.personId) throw new Fault(409, `${device.tag} is with ${device.holder}. Take it back first.`);
-  if (who.status !== 'active') throw new Fault(422, `${personLabel(who)} is no longer here.`);
+  if (device.personId) throw new Fault('conflict', `${device.tag} is with ${device.holder}. Take it back first.`);
+  if (who.status !== 'active') throw new Fault('invalid', `${personLabel(who)} is no longer here.`);
   if (kind === 'loan' && (due === null || due < today))
-    throw new Fault(422, 'due: A loan ends on a day that is to come.');
+    throw new Fault('invalid', 'due: A loan ends on a day that is to come.');
   const after: Fields = { deviceId: id, personId, kind, begins: today, due: kind === 'own' ? null : due, ends: null };
   return now(services, viewer, `${device.tag} to ${personLabel(who)}`, device.schoolId, [
     { ...creates('loan', mint(), after, `${device.tag}, ${device.model}`), label: personLabel(who), subject: personId },
@@ -99,7 +100,7 @@ export async function takeBack(services: Services, viewer: Viewer, id: string): 
     'SELECT id, personId FROM loans WHERE deviceId = :id AND ends IS NULL',
     { id },
   );
-  if (!loan) throw new Fault(409, `${device.tag} is with nobody.`);
+  if (!loan) throw new Fault('conflict', `${device.tag} is with nobody.`);
   return now(services, viewer, `${device.tag} back from ${device.holder}`, device.schoolId, [
     {
       ...ends('loan', loan.id, config.today(), `${device.tag} came back`),
@@ -111,14 +112,14 @@ export async function takeBack(services: Services, viewer: Viewer, id: string): 
 
 /** Throws Fault unless the device's cart has that slot and nothing in it. */
 async function freeSlot(db: Db, viewer: Viewer, { id, tag, cartId }: Device, slot: number): Promise<void> {
-  if (cartId === null) throw new Fault(422, `${tag} is in no cart, so it has no slot.`);
+  if (cartId === null) throw new Fault('invalid', `${tag} is in no cart, so it has no slot.`);
   const cart = await cartOf(db, viewer, cartId);
-  if (slot > cart.slots) throw new Fault(422, `${cart.name} has ${cart.slots} slots.`);
+  if (slot > cart.slots) throw new Fault('invalid', `${cart.name} has ${cart.slots} slots.`);
   const there = await db.one<{ tag: string }>(
     'SELECT tag FROM devices WHERE cartId = :cartId AND slot = :slot AND id <> :id LIMIT 1',
     { cartId, slot, id },
   );
-  if (there) throw new Fault(409, `${there.tag} has slot ${slot} of ${cart.name}.`);
+  if (there) throw new Fault('conflict', `${there.tag} has slot ${slot} of ${cart.name}.`);
 }
 
 async function cartOf(db: Db, viewer: Viewer, id: string): Promise<Cart> {
@@ -128,9 +129,9 @@ async function cartOf(db: Db, viewer: Viewer, id: string): Promise<Cart> {
 }
 
 export async function addCart(services: Services, viewer: Viewer, body: Body<'POST /api/carts'>): Done {
-  if (!inScope(viewer, body.schoolId)) throw new Fault(403, 'This school is not yours.');
+  if (!inScope(viewer, body.schoolId)) throw new Fault('not-allowed', 'This school is not yours.');
   const same = await services.db.one('SELECT id FROM carts WHERE name = :name AND ends IS NULL', { name: body.name });
-  if (same) throw new Fault(409, `${body.name} is there already.`);
+  if (same) throw new Fault('conflict', `${body.name} is there already.`);
   return now(services, viewer, `New cart: ${body.name}`, body.schoolId, [
     { ...creates('cart', mint(), { ...body, ends: null }, 'a new cart'), label: body.name, subject: mint() },
   ]);
@@ -143,7 +144,8 @@ export async function book(services: Services, viewer: Viewer, body: Body<'POST 
     id: body.classId,
   });
   if (!found || !isTheirs(viewer, 'classes', found)) throw notFound('This class');
-  if (found.schoolId !== cart.schoolId) throw new Fault(422, `${cart.name} is at another school than ${found.name}.`);
+  if (found.schoolId !== cart.schoolId)
+    throw new Fault('invalid', `${cart.name} is at another school than ${found.name}.`);
   return now(services, viewer, `${cart.name} for ${found.name}`, cart.schoolId, [
     {
       ...creates('booking', mint(), { ...body, ends: null }, `${cart.name} for ${found.name}`),
@@ -191,12 +193,12 @@ async function recordsOf({ file, text }: InventoryOrder): Promise<RawRecord[]> {
 
 async function inventory({ db }: Services, viewer: Viewer, order: InventoryOrder) {
   const records = await recordsOf(order).catch((error: unknown) => {
-    throw error instanceof Refusal ? new Fault(422, error.message) : error;
+    throw error instanceof Refusal ? new Fault('invalid', error.message) : error;
   });
   const reading = readHeadings(records, order.picked);
   if (reading.header < 0)
     throw new Fault(
-      422,
+      'invalid',
       'No line has headings such as tag, serial, model. Put them over the columns, or choose another sheet.',
     );
   const [devices, schools, carts] = await Promise.all([
@@ -239,7 +241,7 @@ export async function planDevices(
 ): Promise<{ planId: string }> {
   const { made } = await inventory(services, viewer, order);
   if (made.changes.length === 0)
-    throw new Fault(422, 'Nothing in the list is other than on record, so there is no plan.');
+    throw new Fault('invalid', 'Nothing in the list is other than on record, so there is no plan.');
   const { db } = services;
   const planId = await db.transaction((tx) =>
     savePlan(db, tx, {

@@ -1,8 +1,9 @@
 /** The worksheet of devices: filtered, paged by tag, with counts; one device with everyone who had it. */
 import { theirRows } from '#core/authority/index';
 import type { Loan } from '#core/register/index';
-import { notFound, type Viewer } from '../api/context';
-import type { DeviceFacets, DeviceFilter, DevicePage, DeviceRow, DeviceSheet, DeviceWhere } from '../api/contract';
+import { notFound } from '../faults';
+import type { Viewer } from '../services';
+import type { DeviceFacets, DeviceFilter, DevicePage, DeviceRow, DeviceSheet, DeviceWhere } from '../contract';
 import type { Db, Params } from '../db/connection';
 
 const from = `devices d JOIN schools s ON s.id = d.schoolId LEFT JOIN carts c ON c.id = d.cartId
@@ -84,7 +85,7 @@ export async function deviceFacets(db: Db, viewer: Viewer, filter: DeviceFilter,
   return { total: total?.n ?? 0, school, model, where: where.filter((facet) => facet.count > 0) };
 }
 
-/** Throws Fault 404 where it is not there, or at a school that is not the viewer's. */
+/** Throws Fault missing where it is not there, or at a school that is not the viewer's. */
 export async function deviceOf(db: Db, viewer: Viewer, id: string, today: string): Promise<DeviceRow> {
   const row = await db.one<Raw>(
     `SELECT ${columns} FROM ${from} WHERE d.id = :id AND ${theirRows(viewer, 'atSchool', 'd')}`,

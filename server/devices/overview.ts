@@ -2,8 +2,8 @@
 import { theirRows, isEverywhere } from '#core/authority/index';
 import { refresh } from '#core/devices/index';
 import type { Device } from '#core/register/index';
-import type { Viewer } from '../api/context';
-import type { DeviceOverview } from '../api/contract';
+import type { Viewer } from '../services';
+import type { DeviceOverview } from '../contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';

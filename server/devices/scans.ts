@@ -5,8 +5,9 @@
 import { theirRows } from '#core/authority/index';
 import { beginning, modeTexts, scan, type Scanned, type ScanState } from '#core/devices/index';
 import { type Cart, type Device, type Loan, personLabel, type Person } from '#core/register/index';
-import { Fault, type Services, type Viewer } from '../api/context';
-import type { ScanAnswer, ScanBatch } from '../api/contract';
+import { Fault } from '../faults';
+import type { Services, Viewer } from '../services';
+import type { ScanAnswer, ScanBatch } from '../contract';
 import { hashToken } from '../auth/seal';
 import { nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
@@ -27,13 +28,14 @@ export async function takeScans({ db, config }: Services, viewer: Viewer, batch:
     'SELECT ownerId, state, seq, said FROM scan_stations WHERE id = :station',
     { station },
   );
-  if (row?.ownerId !== viewer.personId) throw new Fault(403, 'Somebody else scans here. Load the page again.');
+  if (row?.ownerId !== viewer.personId)
+    throw new Fault('not-allowed', 'Somebody else scans here. Load the page again.');
   let state = JSON.parse(row.state) as ScanState;
   let { seq } = row;
   let said = JSON.parse(row.said) as SaidLine[];
   for (const { seq: n, text } of scans) {
     if (n <= seq) continue;
-    if (n !== seq + 1) throw new Fault(409, `Scan ${seq + 1} is missing; ${n} came. Send from there.`);
+    if (n !== seq + 1) throw new Fault('conflict', `Scan ${seq + 1} is missing; ${n} came. Send from there.`);
     const made = scan(state, await lookUp(db, viewer, text), { today: config.today(), mint, due });
     said = [...said, { seq: n, ...made.said }].slice(-kept);
     const advance = async (tx: Tx) => {
@@ -43,7 +45,7 @@ export async function takeScans({ db, config }: Services, viewer: Viewer, batch:
         tx,
       );
       // Sent twice at once: the other one has booked it.
-      if (moved === 0) throw new Fault(409, `Scan ${n} is being booked already.`);
+      if (moved === 0) throw new Fault('conflict', `Scan ${n} is being booked already.`);
     };
     if (made.steps.length === 0) await db.transaction(advance);
     else {

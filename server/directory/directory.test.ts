@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import { differences, type Resource } from '#core/directory/index';
-import type { ClassRow, DirectoryState, PlanSheet } from '../api/contract';
+import type { ClassRow, DirectoryState, PlanSheet } from '../contract';
 import { freePorts } from '../testing/ports';
 import { StandIn } from '../testing/process';
 import { type Caller, World } from '../testing/world';

@@ -1,5 +1,5 @@
 /** How things stand with the directory, and when it is sent to without being asked. */
-import type { DirectoryState } from '../api/contract';
+import type { DirectoryState } from '../contract';
 import { nowIso } from '../clock';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';

@@ -5,7 +5,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { planRoster, rosterRows } from '#core/intake/index';
 import { checkBundle, diffTables, fromBundle, readBundle, toFiles, writeBundle } from '#core/oneroster/index';
 import { openSource, readRows, readWorkbook } from '#core/tabular/index';
-import type { AsOfTable, DevicePage, ProductRow, RetentionSheet, SplitSheet } from '../api/contract';
+import type { AsOfTable, DevicePage, ProductRow, RetentionSheet, SplitSheet } from '../contract';
 import { looseRules } from '../cli/read';
 import { countingTools, readSnapshot } from '../intake/snapshot';
 import { type Caller, testDay, World } from '../testing/world';

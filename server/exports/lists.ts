@@ -3,7 +3,7 @@ import { kindWords, shownFields, withoutSecrets } from '#core/register/words';
 import type { School } from '#core/register/index';
 import { gradeLabel } from '#core/tabular/index';
 import { mapKey } from '#core/year/index';
-import { type Services, type Viewer } from '../api/context';
+import type { Services, Viewer } from '../services';
 import type {
   ArchivedClass,
   AsOfFilter,
@@ -15,7 +15,7 @@ import type {
   PeopleFilter,
   ProductRow,
   UsePerson,
-} from '../api/contract';
+} from '../contract';
 import { classList } from '../classes/list';
 import { devicePage } from '../devices/list';
 import { materials } from '../materials/materials';

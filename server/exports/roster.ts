@@ -3,12 +3,13 @@ import { theirRows } from '#core/authority/index';
 import { zipSync } from 'fflate';
 import type { Affiliation, Enrollment, Person, School, SchoolClass } from '#core/register/index';
 import { toFiles, toRecords } from '#core/oneroster/index';
-import { Fault, type Services, type Viewer } from '../api/context';
+import { Fault } from '../faults';
+import type { Services, Viewer } from '../services';
 import { district } from '../district';
 
 export async function rosterZip({ db }: Services, viewer: Viewer): Promise<Uint8Array> {
   const here = await district(db);
-  if (!here) throw new Fault(409, 'There is no district yet.');
+  if (!here) throw new Fault('conflict', 'There is no district yet.');
   const scope = theirRows(viewer, 'people', 'p');
   const mine = `SELECT p.id FROM people p WHERE p.status = 'active' AND ${scope}`;
   const accounts = await db.select<{ personId: string; username: string }>(

@@ -12,7 +12,7 @@ import type {
   PersonSheet,
   RecordPair,
   Today,
-} from '../api/contract';
+} from '../contract';
 import { enqueue } from '../jobs/queue';
 import { dueFeeds } from './store';
 import { StandIn } from '../testing/process';

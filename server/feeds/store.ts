@@ -2,8 +2,10 @@
 import { z } from 'zod';
 import type { Config } from '../config';
 import { sealText, unsealText } from '../auth/seal';
-import { audit, Fault, type Viewer } from '../api/context';
-import { type Feed, type FeedEdit, type FeedSettings, type FeedWay, keepableFields } from '../api/contract';
+import { Fault } from '../faults';
+import type { Viewer } from '../services';
+import { audit } from '../trail';
+import { type Feed, type FeedEdit, type FeedSettings, type FeedWay, keepableFields } from '../contract';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
 import { Refusal } from '#core/tabular/decode';
@@ -82,15 +84,15 @@ export async function feedById(db: Db, config: Config, id: string): Promise<Feed
 /** What a feed may not reach for is said where it is set up. */
 const orFault = (reaching: Promise<unknown>): Promise<unknown> =>
   reaching.catch((error: unknown) => {
-    throw error instanceof Refusal ? new Fault(422, error.message) : error;
+    throw error instanceof Refusal ? new Fault('invalid', error.message) : error;
   });
 
 /** Whoever saves a feed answers for it from then on: it does what their role allows. */
 export async function saveFeed(db: Db, config: Config, viewer: Viewer, edit: FeedEdit): Promise<{ id: string }> {
   const { settings, way } = edit;
-  if (way === 'folder' && !settings.folder) throw new Fault(400, 'Say which folder is watched.');
+  if (way === 'folder' && !settings.folder) throw new Fault('malformed', 'Say which folder is watched.');
   if (way === 'service' && !(settings.url && settings.tokenUrl && settings.clientId))
-    throw new Fault(400, 'A service needs its address, the address of its tokens, and the client’s name.');
+    throw new Fault('malformed', 'A service needs its address, the address of its tokens, and the client’s name.');
   const id = edit.id ?? mint();
   const nextRunAt = settings.everyMinutes === null || way === 'upload' ? null : nowIso();
   if (way === 'folder') await orFault(reachedFolder(settings.folder!, config));
@@ -100,7 +102,7 @@ export async function saveFeed(db: Db, config: Config, viewer: Viewer, edit: Fee
   // A secret is for the address that it was given for, and is not sent to another one.
   if (way === 'service' && before?.secret && !edit.secret && before.settings.tokenUrl !== settings.tokenUrl)
     throw new Fault(
-      422,
+      'invalid',
       'secret: The address of the tokens changed. Type the secret again, so that it goes to no wrong place.',
     );
   const sealed = edit.secret ? sealText(config.key, id, edit.secret) : null;
@@ -108,11 +110,11 @@ export async function saveFeed(db: Db, config: Config, viewer: Viewer, edit: Fee
     name: edit.name,
     id,
   });
-  if (clash) throw new Fault(409, `There is a feed named “${edit.name}” already. Choose another name.`);
+  if (clash) throw new Fault('conflict', `There is a feed named “${edit.name}” already. Choose another name.`);
   const values = { id, name: edit.name, way, settings: JSON.stringify(settings), sealed, nextRunAt };
   if (edit.id) {
     const there = await db.one('SELECT id FROM feeds WHERE id = :id', { id });
-    if (!there) throw new Fault(404, 'This feed is not there.');
+    if (!there) throw new Fault('missing', 'This feed is not there.');
     await db.run(
       'UPDATE feeds SET name = :name, way = :way, settings = :settings, secretSealed = COALESCE(:sealed, secretSealed), nextRunAt = :nextRunAt, createdBy = :by WHERE id = :id',
       { ...values, by: viewer.personId },

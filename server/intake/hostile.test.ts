@@ -4,7 +4,7 @@ import { zipSync } from 'fflate';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { demoPassword } from '#demo/scenario';
 import { wordOf } from '#core/random/index';
-import type { IntakePreview, IntakeRow } from '../api/contract';
+import type { IntakePreview, IntakeRow } from '../contract';
 import { ServerProcess, type Remote } from '../testing/process';
 import { World } from '../testing/world';
 

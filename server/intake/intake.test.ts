@@ -6,16 +6,7 @@ import { join } from 'node:path';
 import { zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { toFiles } from '#core/oneroster/index';
-import type {
-  Draft,
-  Handouts,
-  IntakePreview,
-  IntakeRow,
-  LedgerRow,
-  Mine,
-  PeoplePage,
-  PlanSheet,
-} from '../api/contract';
+import type { Draft, Handouts, IntakePreview, IntakeRow, LedgerRow, Mine, PeoplePage, PlanSheet } from '../contract';
 import { readCodes } from '../testing/codes';
 import { type Caller, World } from '../testing/world';
 

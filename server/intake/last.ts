@@ -2,7 +2,7 @@
 import { type Keys, rosterRows, type Said, type SaidBefore } from '#core/intake/index';
 import { type Bundle, type SomeUsers, withRepairs } from '#core/oneroster/index';
 import { carriedOver, type OpenFile, type PutRight, readRows, type TypedRow } from '#core/tabular/index';
-import type { Draft } from '../api/contract';
+import type { Draft } from '../contract';
 import type { Db } from '../db/connection';
 import { district } from '../district';
 import { mergedInto } from '../people/merged';

@@ -11,7 +11,7 @@ import {
   tooLong,
   type TypedRow,
 } from '#core/tabular/index';
-import type { IntakePreview } from '../api/contract';
+import type { IntakePreview } from '../contract';
 
 /** An opened file: a list, or a bundle whose users stand for its rows. */
 export interface Opened {

@@ -8,7 +8,7 @@ import {
   type Refusal,
   type TypedRow,
 } from '#core/tabular/index';
-import type { IntakePreview, RowState } from '../api/contract';
+import type { IntakePreview, RowState } from '../contract';
 import { bundleFacts, type Opened } from './opened';
 
 export interface Understood {

@@ -29,7 +29,7 @@ import {
   type Remembered,
   type TypedRow,
 } from '#core/tabular/index';
-import type { Draft, IntakeHead, IntakePair, IntakePreview, IntakeRow, RecordPair, RowState } from '../api/contract';
+import type { Draft, IntakeHead, IntakePair, IntakePreview, IntakeRow, RecordPair, RowState } from '../contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';

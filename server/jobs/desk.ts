@@ -1,6 +1,6 @@
 /** What a job's work is given, and what becomes of it when it fails. */
 import { Refusal } from '#core/tabular/index';
-import { forLog } from '../api/errors';
+import { forLog } from '../log';
 import { NotAllowed } from '../authority/check';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';

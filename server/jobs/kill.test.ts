@@ -2,7 +2,7 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Change } from '#core/plan/index';
 import { randomFrom } from '#core/random/index';
-import type { Job } from '../api/contract';
+import type { Job } from '../contract';
 import { demoPassword } from '#demo/scenario';
 import { carryOut } from '../plans/apply';
 import { savePlan } from '../plans/store';

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { demoPassword } from '#demo/scenario';
 import { Db } from '../db/connection';
 import { migrate } from '../db/migrate';
-import type { Job } from '../api/contract';
+import type { Job } from '../contract';
 import { ServerProcess } from '../testing/process';
 import { World } from '../testing/world';
 import { claim, endInterrupted, enqueue, finish, jobById, renewLeases } from './queue';

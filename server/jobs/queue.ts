@@ -4,7 +4,7 @@
  * its lease has run out left nothing behind, and is said to be interrupted.
  */
 import { hostname } from 'node:os';
-import type { Job } from '../api/contract';
+import type { Job } from '../contract';
 import { nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
 import { mint } from '../plans/mint';

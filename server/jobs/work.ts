@@ -6,7 +6,7 @@ import { type Change } from '#core/plan/index';
 import { ordered, personLabel } from '#core/register/index';
 import type { Verb } from '#core/register/verbs';
 import { Refusal, remember } from '#core/tabular/index';
-import { audit } from '../api/context';
+import { audit } from '../trail';
 import { rotate } from '../auth/rotate';
 import { sealText, secretBelow } from '../auth/seal';
 import type { Config } from '../config';

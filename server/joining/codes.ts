@@ -4,8 +4,10 @@
  */
 import { isTheirs, may, theirRows } from '#core/authority/index';
 import { guessed, lengthFor, makeCode, spelled } from '#core/codes/index';
-import { audit, Fault, notFound, type Services, type Viewer } from '../api/context';
-import type { JoinCode, JoinCodes } from '../api/contract';
+import { Fault, notFound } from '../faults';
+import type { Services, Viewer } from '../services';
+import { audit } from '../trail';
+import type { JoinCode, JoinCodes } from '../contract';
 import type { Bucket } from '../auth/limits';
 import { macOf, macsOf, sealText, secretBelow, unsealText } from '../auth/seal';
 import { classOf } from '../classes/make';
@@ -103,7 +105,7 @@ export async function codes(
   };
 }
 
-/** One of those that the viewer may hand out. Throws Fault 404. */
+/** One of those that the viewer may hand out. Throws Fault missing. */
 export async function codeOf({ db, config }: Services, viewer: Viewer, id: string): Promise<JoinCode> {
   const row = await db.one<CodeRow>(`SELECT ${columns} WHERE j.id = :id`, { id });
   if (!row || !isTheirs(viewer, 'ofClass', row)) throw notFound('This code');
@@ -125,12 +127,15 @@ export async function newCode(services: Services, viewer: Viewer, order: NewCode
   const { classId, days, usesMost, opensInDays = 0 } = order;
   const one = classId ? await classOf(db, viewer, classId) : null;
   if (one?.invite === 'coordinators' && !may(viewer, 'classes.all'))
-    throw new Fault(403, 'Into this class coordinators alone bring others. Ask the coordinator for a code.');
+    throw new Fault('not-allowed', 'Into this class coordinators alone bring others. Ask the coordinator for a code.');
   if (one?.kind === 'template')
-    throw new Fault(422, 'This class is for teachers alone, who keep set work in it; no student can join it.');
+    throw new Fault('invalid', 'This class is for teachers alone, who keep set work in it; no student can join it.');
   const schoolId = one?.schoolId ?? order.schoolId;
   if (!schoolId || !isTheirs(viewer, 'ofClass', { schoolId, classId }) || (!classId && !may(viewer, 'codes.staff')))
-    throw new Fault(403, 'A code is for one of your classes, or for the staff of a school that you coordinate.');
+    throw new Fault(
+      'not-allowed',
+      'A code is for one of your classes, or for the staff of a school that you coordinate.',
+    );
   // Those that will open count as well: the length must do for all that may be open with it.
   const live = await db.one<{ n: number }>(
     'SELECT COUNT(*) AS n FROM join_codes j WHERE j.endedAt IS NULL AND j.closesAt > :now',

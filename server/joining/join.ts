@@ -7,8 +7,9 @@ import { type Claim, resembling } from '#core/identity/index';
 import { may } from '#core/authority/index';
 import { readCode } from '#core/codes/index';
 import { fold } from '#core/names/index';
-import { Fault, type Services, type Viewer } from '../api/context';
-import type { Joined } from '../api/contract';
+import { Fault } from '../faults';
+import type { Services, Viewer } from '../services';
+import type { Joined } from '../contract';
 import { attempt, forgive, usedUp } from '../auth/limits';
 import { nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
@@ -58,7 +59,7 @@ export interface JoinOrder {
   email?: string | null;
 }
 
-/** Throws Fault 422 when something is missing or mistyped, 404 when the code opens nothing. */
+/** Throws Fault invalid when something is missing or mistyped, missing when the code opens nothing. */
 export async function join(
   services: Services,
   viewer: Viewer | null,
@@ -68,15 +69,15 @@ export async function join(
   const { db, config } = services;
   const typed = readCode(order.code);
   // The check character tells a slip of the finger before anything is looked up, and costs no attempt.
-  if ('problem' in typed) throw new Fault(422, typed.message);
+  if ('problem' in typed) throw new Fault('invalid', typed.message);
   const self = viewer && may(viewer, 'own.page') ? await ownRecord(db, viewer) : null;
   const claim = self ?? claimOf(order);
   const sure = self ?? resembling(claim, await couldBe(db, claim)).find(({ isSure }) => isSure)?.person ?? null;
   const buckets = sure ? allowance.known(sure.personId) : allowance.stranger(address);
-  if (await usedUp(db, buckets)) throw new Fault(404, noCode);
-  for (const bucket of buckets) if (!(await attempt(db, bucket))) throw new Fault(404, noCode);
+  if (await usedUp(db, buckets)) throw new Fault('missing', noCode);
+  for (const bucket of buckets) if (!(await attempt(db, bucket))) throw new Fault('missing', noCode);
   const code = await openCode(db, config, typed.code);
-  if (!code) throw new Fault(404, noCode);
+  if (!code) throw new Fault('missing', noCode);
   for (const bucket of buckets) await forgive(db, bucket);
   const { className, school } = code;
   if (code.kind === 'staff') return askAsStaff(db, code, claim, order);
@@ -97,8 +98,8 @@ async function ownRecord(db: Db, { personId }: Viewer): Promise<Known> {
 }
 
 function claimOf({ familyName = '', givenName = '', number = null, birthDate = null, email = null }: JoinOrder): Claim {
-  if (!familyName || !givenName) throw new Fault(422, 'Type your given name and your family name.');
-  if (!number && !birthDate && !email) throw new Fault(422, 'Type your student number or your birth date.');
+  if (!familyName || !givenName) throw new Fault('invalid', 'Type your given name and your family name.');
+  if (!number && !birthDate && !email) throw new Fault('invalid', 'Type your student number or your birth date.');
   return { familyName, givenName, number: number || null, birthDate: birthDate || null };
 }
 
@@ -122,7 +123,7 @@ async function enroll(services: Services, code: CodeRow, { personId }: Known): P
       [code.id],
       tx,
     );
-    if (used === 0) throw new Fault(404, noCode);
+    if (used === 0) throw new Fault('missing', noCode);
   });
   return 'in';
 }
@@ -141,7 +142,7 @@ async function ask(db: Db, code: CodeRow, claim: Claim, sure: Known | null): Pro
       r.birthDate === claim.birthDate,
   );
   if (same) return;
-  if (waiting.length >= mostWaiting) throw new Fault(404, noCode);
+  if (waiting.length >= mostWaiting) throw new Fault('missing', noCode);
   await putRequest(db, {
     ...claim,
     kind: 'student',
@@ -153,12 +154,12 @@ async function ask(db: Db, code: CodeRow, claim: Claim, sure: Known | null): Pro
 }
 
 async function askAsStaff(db: Db, code: CodeRow, claim: Claim, { email }: JoinOrder): Promise<Joined> {
-  if (!email) throw new Fault(422, 'This code is for staff: type your e-mail address as well.');
+  if (!email) throw new Fault('invalid', 'This code is for staff: type your e-mail address as well.');
   const waiting = await db.one<{ n: number }>(
     "SELECT COUNT(*) AS n, SUM(email = :email) AS mine FROM join_requests WHERE schoolId = :schoolId AND kind = 'staff' AND status = 'waits'",
     { schoolId: code.schoolId, email },
   );
-  if ((waiting?.n ?? 0) >= mostWaiting) throw new Fault(404, noCode);
+  if ((waiting?.n ?? 0) >= mostWaiting) throw new Fault('missing', noCode);
   await db.run(
     "UPDATE join_requests SET status = 'refused', why = 'asked again' WHERE kind = 'staff' AND status = 'waits' AND schoolId = :schoolId AND email = :email",
     { schoolId: code.schoolId, email },

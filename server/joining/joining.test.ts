@@ -1,7 +1,7 @@
 /** Joining by a code: who gets in, who waits, what guessing is worth, who may settle. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { checkOf } from '#core/codes/index';
-import type { ClassRow, Joined, JoinCode, JoinCodes, JoinRequest, PersonRow, Today } from '../api/contract';
+import type { ClassRow, Joined, JoinCode, JoinCodes, JoinRequest, PersonRow, Today } from '../contract';
 import { Guesser } from '../testing/guesses';
 import { ServerProcess } from '../testing/process';
 import { type Caller, World } from '../testing/world';

@@ -1,6 +1,6 @@
 /** Requests that wait for a person: what each who may look is told, what follows from each answer, and who is told then. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { ClassRow, Joined, JoinCode, JoinRequest, PersonRow, Today } from '../api/contract';
+import type { ClassRow, Joined, JoinCode, JoinRequest, PersonRow, Today } from '../contract';
 import { type Caller, World } from '../testing/world';
 
 let world: World;

@@ -6,9 +6,12 @@
 import { type Grant, isEverywhere, isTheirs, may, theirRows } from '#core/authority/index';
 import { type Claim, resembling } from '#core/identity/index';
 import type { Verb } from '#core/register/verbs';
-import { audit, Fault, notFound, orNone, type Services, type Viewer } from '../api/context';
-import type { JoinRequest } from '../api/contract';
-import { startJob } from '../api/routes/route';
+import { orNone } from '../db/batches';
+import { Fault, notFound } from '../faults';
+import type { Services, Viewer } from '../services';
+import { audit } from '../trail';
+import type { JoinRequest } from '../contract';
+import { startJob } from '../jobs/start';
 import { NotAllowed } from '../authority/check';
 import { factsOfPeople } from '../authority/facts';
 import { classOf } from '../classes/make';
@@ -134,7 +137,7 @@ export async function askFor(
   if (kind === 'missing') {
     const { schoolId } = await classOf(db, viewer, classId);
     const { familyName, givenName, number = null, birthDate = null } = order;
-    if (!familyName || !givenName) throw new Fault(422, 'Type the student’s given name and family name.');
+    if (!familyName || !givenName) throw new Fault('invalid', 'Type the student’s given name and family name.');
     return putRequest(db, { ...base, schoolId, familyName, givenName, number, birthDate });
   }
   const found = await db.one<{ schoolId: string }>(
@@ -174,7 +177,7 @@ export async function settle(
   if (!request) throw notFound('This request');
   // Whoever asks does not grant it to themselves.
   if (!may(viewer, 'classes.all') && request.askedById === viewer.personId)
-    throw new Fault(403, 'You asked for this yourself; another person decides it.');
+    throw new Fault('not-allowed', 'You asked for this yourself; another person decides it.');
   const name = `${request.givenName} ${request.familyName}`;
   if (!decision.accept) {
     await close(db, viewer, id, 'refused', decision.why);
@@ -184,20 +187,20 @@ export async function settle(
   if (request.kind === 'staff') return takeInFromRequest(services, viewer, request);
   if (request.kind === 'transfer') return transfer(services, viewer, request);
   const personId = request.kind === 'teach' ? request.personId : decision.personId;
-  if (!personId || !request.classId) throw new Fault(422, 'Choose the student on record.');
+  if (!personId || !request.classId) throw new Fault('invalid', 'Choose the student on record.');
   let leaves: string | null = null;
   if (request.kind !== 'teach') {
     const candidate = (await candidatesFor(db, viewer, request)).find((one) => one.id === personId);
-    if (!candidate) throw new Fault(422, 'This is none of the students shown. Enroll them under People instead.');
+    if (!candidate) throw new Fault('invalid', 'This is none of the students shown. Enroll them under People instead.');
     if (candidate.may !== 'approve')
-      throw new Fault(403, `This student ${candidate.note ?? 'is not yours to approve'}.`);
+      throw new Fault('not-allowed', `This student ${candidate.note ?? 'is not yours to approve'}.`);
     leaves = candidate.leaves;
   }
   const order = await orderOf(db, request, personId);
   const told = leaves === null ? [] : await teachersLeft(db, personId, request.classId);
   const made = await planFor(services, [personId], order);
   const problem = made.problems[0];
-  if (problem) throw new Fault(409, `${problem.label} ${problem.message}.`);
+  if (problem) throw new Fault('conflict', `${problem.label} ${problem.message}.`);
   const applied =
     made.changes === 0
       ? null
@@ -243,7 +246,7 @@ async function takeInFromRequest(
   const [same] = made.alike.flatMap(({ who }) => who);
   if (same)
     throw new Fault(
-      409,
+      'conflict',
       `${same.name} is on record at ${same.school} with ${same.why}. Invite them again from their record instead.`,
     );
   if (services.config.mail) await startJob(services, 'staff.invite', { ids: made.invitationIds }, viewer);
@@ -283,7 +286,7 @@ async function transfer(
     throw new NotAllowed('elsewhere');
   const made = await planFor(services, [personId], { verb: 'move', schoolId: toSchoolId, grade, classId: null });
   const problem = made.problems[0];
-  if (problem) throw new Fault(409, `${problem.label} ${problem.message}.`);
+  if (problem) throw new Fault('conflict', `${problem.label} ${problem.message}.`);
   const grant: Grant = { is: 'transfer', personId, schoolIds: [schoolId, toSchoolId] };
   const applied =
     made.changes === 0
@@ -301,9 +304,9 @@ export async function askForTransfer({ db }: Services, viewer: Viewer, id: strin
   const [request] = await waiting(db, viewer, id);
   if (!request) throw notFound('This request');
   const candidate = (await candidatesFor(db, viewer, request)).find((one) => one.may === 'transfer');
-  if (!candidate) throw new Fault(409, 'No student of another school is like this request.');
+  if (!candidate) throw new Fault('conflict', 'No student of another school is like this request.');
   if (!(await requestTransfer(db, viewer.personId, request.schoolId, candidate.id, null)))
-    throw new Fault(409, 'This student is at no school that could be asked. The district decides this request.');
+    throw new Fault('conflict', 'This student is at no school that could be asked. The district decides this request.');
   await close(db, viewer, id, 'accepted', 'a transfer was requested');
   return { sentence: 'The transfer is requested. The student’s school, or the district, decides.' };
 }

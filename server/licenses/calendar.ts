@@ -1,7 +1,7 @@
 /** The days on which licenses end, as an iCalendar feed (RFC 5545) that a calendar asks for again and again. */
 import ical from 'ical-generator';
 import type { License, Product } from '#core/register/index';
-import { notFound } from '../api/context';
+import { notFound } from '../faults';
 import { calendarMac, sameText } from '../auth/seal';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
@@ -17,7 +17,7 @@ export async function calendarUrl(db: Db, config: Config): Promise<string | null
   return here && `${config.url}/api/calendar/${tokenOf(config, here.id)}`;
 }
 
-/** Throws Fault 404 where the token is not the feed's. */
+/** Throws Fault missing where the token is not the feed's. */
 export async function calendar(db: Db, config: Config, token: string): Promise<string> {
   const here = await district(db);
   if (!here || !sameText(token, tokenOf(config, here.id))) throw notFound('This calendar');

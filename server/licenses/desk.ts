@@ -20,7 +20,7 @@ import {
 import { type Product, type Rule, type SchoolClass } from '#core/register/index';
 import { gradeLabel } from '#core/tabular/values';
 import { mapKey } from '#core/year/index';
-import type { ProductRow, ProductSheet, SeatStep } from '../api/contract';
+import type { ProductRow, ProductSheet, SeatStep } from '../contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { yearDraft } from '../year/draft';

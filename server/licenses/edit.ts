@@ -3,8 +3,9 @@ import { inScope } from '#core/authority/index';
 import type { Change, Fields } from '#core/plan/index';
 import { entities, type Entity, type License, type Product, type Rule, type School } from '#core/register/index';
 import { creates, ends, type Step, updates } from '#core/register/steps';
-import { Fault, notFound, type Services, type Viewer } from '../api/context';
-import type { LicenseFields, ProductFields, RuleFields } from '../api/contract';
+import { Fault, notFound } from '../faults';
+import type { Services, Viewer } from '../services';
+import type { LicenseFields, ProductFields, RuleFields } from '../contract';
 import { must } from '../authority/check';
 import type { Db } from '../db/connection';
 import { applyNow } from '../plans/now';
@@ -35,14 +36,14 @@ export function stepOf(
   return updates(entity, id, only(was), only(is), reason);
 }
 
-/** Applies one step as a plan of its own. Throws Fault 422 where there is none. */
+/** Applies one step as a plan of its own. Throws Fault invalid where there is none. */
 export async function carry(
   { db }: Pick<Services, 'db'>,
   viewer: Viewer,
   step: Step | null,
   about: { title: string; label: string; subject: string; schoolId: string | null },
 ): Promise<{ planId: string; id: string }> {
-  if (!step) throw new Fault(422, 'Nothing is other than before.');
+  if (!step) throw new Fault('invalid', 'Nothing is other than before.');
   const change: Change = { ...step, label: about.label, subject: about.subject };
   const { planId } = await applyNow(db, {
     kind: 'edit',
@@ -66,14 +67,14 @@ export async function keepProduct(
   if (fields.supersedes !== null) {
     const older = await productOf(db, fields.supersedes);
     if (older.id === id || older.supersedes === id)
-      throw new Fault(422, 'A product cannot take its own place. Choose the older edition.');
+      throw new Fault('invalid', 'A product cannot take its own place. Choose the older edition.');
   }
   const label = productLabel(fields);
   const same = await db.one<{ id: string }>(
     'SELECT id FROM products WHERE name = :name AND edition <=> :edition AND id <> :id',
     { name: fields.name, edition: fields.edition, id: id ?? '-' },
   );
-  if (same) throw new Fault(409, `${label} is there already.`);
+  if (same) throw new Fault('conflict', `${label} is there already.`);
   const step = stepOf('product', id, before, fields, before ? 'corrected by hand' : 'a new product');
   return carry(services, viewer, step, { title: `Product ${label}`, label, subject: id ?? step!.id, schoolId: null });
 }
@@ -89,8 +90,10 @@ export async function keepLicense(
   if (id !== null && !before) throw notFound('This license');
   const product = await productOf(db, fields.productId);
   for (const schoolId of [fields.schoolId, before?.schoolId ?? fields.schoolId])
-    if (!inScope(viewer, schoolId)) throw new Fault(403, 'This license is not your school’s. The district keeps it.');
-  if (fields.ends <= fields.begins) throw new Fault(422, 'ends: A license ends after the day on which it begins.');
+    if (!inScope(viewer, schoolId))
+      throw new Fault('not-allowed', 'This license is not your school’s. The district keeps it.');
+  if (fields.ends <= fields.begins)
+    throw new Fault('invalid', 'ends: A license ends after the day on which it begins.');
   const label = productLabel(product);
   const count = fields.seats === null ? 'site-wide' : `${fields.seats} seats`;
   const reason = `${count}, ${fields.begins} to ${fields.ends}`;
@@ -118,7 +121,7 @@ export async function addRule(
         );
   if (fields.classId !== null && !target) throw notFound('This class');
   if (!inScope(viewer, target?.schoolId ?? fields.schoolId))
-    throw new Fault(403, 'A rule for more than your school is for the district to make.');
+    throw new Fault('not-allowed', 'A rule for more than your school is for the district to make.');
   const schools = await db.select<School>('SELECT * FROM schools');
   const names = new Map([...schools, ...(target ? [target] : [])].map((one) => [one.id, one.name]));
   const after = { ...fields, ends: null };
@@ -135,7 +138,7 @@ export async function endRule(services: Services, viewer: Viewer, id: string): P
   const { db, config } = services;
   const rule = await db.one<Rule>('SELECT * FROM entitlements WHERE id = :id AND ends IS NULL', { id });
   if (!rule) throw notFound('This rule');
-  if (!inScope(viewer, rule.schoolId)) throw new Fault(403, 'This rule is the district’s.');
+  if (!inScope(viewer, rule.schoolId)) throw new Fault('not-allowed', 'This rule is the district’s.');
   const label = productLabel(await productOf(db, rule.productId));
   return carry(services, viewer, ends('rule', id, config.today(), 'no longer entitled'), {
     title: `${label}: a rule ends`,
@@ -148,12 +151,12 @@ export async function endRule(services: Services, viewer: Viewer, id: string): P
 /** The plan by which whoever is entitled to the older edition is entitled to this one instead. */
 export async function takeOver({ db }: Services, viewer: Viewer, id: string): Promise<{ planId: string }> {
   const product = await productOf(db, id);
-  if (product.supersedes === null) throw new Fault(422, 'This product takes no other one’s place.');
+  if (product.supersedes === null) throw new Fault('invalid', 'This product takes no other one’s place.');
   const older = await productOf(db, product.supersedes);
   const rules = await db.select<Rule>('SELECT * FROM entitlements WHERE productId = :id AND ends IS NULL', {
     id: older.id,
   });
-  if (rules.length === 0) throw new Fault(422, `Nobody is entitled to ${productLabel(older)} any more.`);
+  if (rules.length === 0) throw new Fault('invalid', `Nobody is entitled to ${productLabel(older)} any more.`);
   const label = productLabel(product);
   const changes = rules.map((rule): Change => ({
     ...updates('rule', rule.id, { productId: older.id }, { productId: id }, `instead of ${productLabel(older)}`),

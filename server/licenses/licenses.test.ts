@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { PlanSheet, ProductRow, ProductSheet } from '../api/contract';
+import type { PlanSheet, ProductRow, ProductSheet } from '../contract';
 import { type Caller, testDay, World } from '../testing/world';
 
 let world: World;

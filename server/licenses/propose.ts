@@ -4,7 +4,7 @@ import type { Change } from '#core/plan/index';
 import { ordered } from '#core/register/index';
 import type { HoldingVerb } from '#core/register/verbs';
 import { creates, type Step, updates } from '#core/register/steps';
-import type { SeatOrder } from '../api/contract';
+import type { SeatOrder } from '../contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { type NewPlan } from '../plans/store';

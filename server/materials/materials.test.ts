@@ -1,6 +1,6 @@
 /** Materials and set work: what a class may be set, who sees what when, and the teachers' own class. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { MaterialRow, MyWork, WorkRow, WorkSheet } from '../api/contract';
+import type { MaterialRow, MyWork, WorkRow, WorkSheet } from '../contract';
 import { nowIso } from '../clock';
 import { type Caller, World } from '../testing/world';
 

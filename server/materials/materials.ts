@@ -3,8 +3,9 @@ import { may } from '#core/authority/index';
 import { type Material, type MaterialKind, materialKinds } from '#core/register/index';
 import { creates } from '#core/register/steps';
 import { parseGrade, readHeaded } from '#core/tabular/index';
-import { Fault, notFound, orFault, type Services, type Viewer } from '../api/context';
-import type { MaterialFields, MaterialRow } from '../api/contract';
+import { Fault, notFound, orFault } from '../faults';
+import type { Services, Viewer } from '../services';
+import type { MaterialFields, MaterialRow } from '../contract';
 import { classOf } from '../classes/make';
 import { carry, productOf, stepOf } from '../licenses/edit';
 import { productLabel } from '../licenses/state';
@@ -25,7 +26,7 @@ export async function materials(
   viewer: Viewer,
   { classId, product, q }: { classId?: string; product?: string; q?: string },
 ): Promise<MaterialRow[]> {
-  if (!may(viewer, 'classes.all') && !classId) throw new Fault(422, 'classId: say for which class');
+  if (!may(viewer, 'classes.all') && !classId) throw new Fault('invalid', 'classId: say for which class');
   if (classId) await classOf(db, viewer, classId);
   const rows = await db.select<Omit<MaterialRow, 'product'> & { productName: string; edition: string | null }>(
     `SELECT m.*, p.name AS productName, p.edition, (SELECT COUNT(DISTINCT w.classId) FROM set_work w WHERE w.materialId = m.id AND w.ends IS NULL) AS \`set\`
@@ -57,7 +58,7 @@ export async function keepMaterial(
     'SELECT title FROM materials WHERE productId = :productId AND address = :address AND id <> :id',
     { productId: fields.productId, address: fields.address, id: id ?? '-' },
   );
-  if (same) throw new Fault(409, `address: “${same.title}” of ${productLabel(product)} opens there already.`);
+  if (same) throw new Fault('conflict', `address: “${same.title}” of ${productLabel(product)} opens there already.`);
   const step = stepOf('material', id, before, fields, before ? 'corrected by hand' : `of ${productLabel(product)}`);
   return carry(services, viewer, step, {
     title: `Material ${fields.title}`,

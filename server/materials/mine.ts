@@ -1,8 +1,9 @@
 /** Set work as the child sees it for whom it is, and the way into it. */
 import type { SetWork } from '#core/register/index';
 import { phaseOf, sameWord, seesAnswers } from '#core/setwork/index';
-import { Fault, notFound, type Viewer } from '../api/context';
-import type { MyWork } from '../api/contract';
+import { Fault, notFound } from '../faults';
+import type { Viewer } from '../services';
+import type { MyWork } from '../contract';
 import { attempt, type Bucket, forgive } from '../auth/limits';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
@@ -53,12 +54,12 @@ export async function myWork(db: Db, viewer: Viewer): Promise<MyWork[]> {
 export async function enterWork(db: Db, viewer: Viewer, id: string, word: string): Promise<{ address: string }> {
   const row = await db.one<Row>(`${forMe} AND w.id = :id`, { me: viewer.personId, id });
   if (!row) throw notFound('This work');
-  if (phaseOf(row, nowIso()) !== 'open') throw new Fault(409, 'This is not open now. Ask your teacher.');
+  if (phaseOf(row, nowIso()) !== 'open') throw new Fault('conflict', 'This is not open now. Ask your teacher.');
   if (row.entryWord !== null) {
     const bucket: Bucket = [`work:${viewer.personId}`, 10, 900];
     if (!(await attempt(db, bucket)))
-      throw new Fault(429, 'That was tried too often. Wait a while, or ask your teacher.');
-    if (!sameWord(word, row.entryWord)) throw new Fault(422, 'This is not the word. Look at it once more.');
+      throw new Fault('too-many', 'That was tried too often. Wait a while, or ask your teacher.');
+    if (!sameWord(word, row.entryWord)) throw new Fault('invalid', 'This is not the word. Look at it once more.');
     await forgive(db, bucket);
   }
   return { address: row.address };

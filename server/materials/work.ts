@@ -4,8 +4,10 @@ import { type Change, type Fields } from '#core/plan/index';
 import type { Material, SetWork } from '#core/register/index';
 import { ends, updates } from '#core/register/steps';
 import { phaseOf, planSetWork, type Target, type WorkFields } from '#core/setwork/index';
-import { Fault, notFound, orFault, orNone, type Services, type Viewer } from '../api/context';
-import type { Body, WorkOrder, WorkRow, WorkSheet } from '../api/contract';
+import { orNone } from '../db/batches';
+import { Fault, notFound, orFault } from '../faults';
+import type { Services, Viewer } from '../services';
+import type { Body, WorkOrder, WorkRow, WorkSheet } from '../contract';
 import { classOf } from '../classes/make';
 import { groupOf } from '../classes/groups';
 import { nowIso } from '../clock';
@@ -115,7 +117,7 @@ export async function workList(
   return shown(services, rows);
 }
 
-/** Pieces that the viewer may change, in the order asked for. Throws Fault 404. */
+/** Pieces that the viewer may change, in the order asked for. Throws Fault missing. */
 async function workOf({ db }: Pick<Services, 'db'>, viewer: Viewer, ids: readonly string[]): Promise<Row[]> {
   const rows = await db.select<Row>(`SELECT ${columns} WHERE w.id IN (:ids) AND w.ends IS NULL AND c.ends IS NULL`, {
     ids: orNone([...ids]),
@@ -162,7 +164,7 @@ async function carry(services: Services, viewer: Viewer, title: string, changes:
   return { planId, sentence };
 }
 
-/** Throws Fault 404 for a class or group that is not the viewer's, 422 for a class that is not entitled to the material. */
+/** Throws Fault missing for a class or group that is not the viewer's, invalid for a class that is not entitled to the material. */
 async function targetsOf(
   services: Services,
   viewer: Viewer,
@@ -177,11 +179,11 @@ async function targetsOf(
   for (const { classId, groupId } of wanted) {
     const one = await classOf(db, viewer, classId);
     const group = groupId === null ? null : await groupOf(db, viewer, groupId);
-    if (group && group.classId !== classId) throw new Fault(422, `${group.name} is no group of ${one.name}.`);
+    if (group && group.classId !== classId) throw new Fault('invalid', `${group.name} is no group of ${one.name}.`);
     // What teachers keep for others is not for children, so nobody in it is entitled to anything.
     if (one.kind !== 'template' && !(await productsOf(roll, classId)).has(material.productId))
       throw new Fault(
-        422,
+        'invalid',
         `${one.name} is not entitled to “${material.title}”. A rule under Licenses says who is; until then children could not open it.`,
       );
     targets.push({
@@ -257,7 +259,7 @@ export async function editWork(
   const [row] = (await workOf(services, viewer, [id])) as [Row];
   const next = { ...row, [field]: after };
   if (next.closesAt !== null && next.closesAt <= next.opensAt)
-    throw new Fault(422, 'It closes before it opens. Choose another end.');
+    throw new Fault('invalid', 'It closes before it opens. Choose another end.');
   const change = edited(row, { [field]: before }, { [field]: after }, 'changed by hand');
   return carry(services, viewer, `${row.title} · ${row.className}`, [change]);
 }
@@ -267,11 +269,11 @@ export async function openNow(services: Services, viewer: Viewer, ids: string[])
   const rows = (await workOf(services, viewer, ids)).filter((row) => phaseOf(row, now) !== 'open');
   const changes = rows.map((row) => {
     if (row.closesAt !== null && row.closesAt <= now)
-      throw new Fault(422, `${row.title} of ${row.className} is closed. Give it another end first.`);
+      throw new Fault('invalid', `${row.title} of ${row.className} is closed. Give it another end first.`);
     const { opensAt, paused } = row;
     return edited(row, { opensAt, paused }, { opensAt: opensAt > now ? now : opensAt, paused: 0 }, 'opened by hand');
   });
-  if (changes.length === 0) throw new Fault(422, 'All of it is open already.');
+  if (changes.length === 0) throw new Fault('invalid', 'All of it is open already.');
   return carry(services, viewer, `Set work opened for ${changes.length} classes`, changes);
 }
 

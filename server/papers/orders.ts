@@ -1,8 +1,9 @@
 /** What is printed without secrets, at once: labels of devices, posters, the page that tests a printer. */
 import { theirRows } from '#core/authority/index';
 import type { Layout, Paper } from '#core/cards/index';
-import { Fault, notFound, type Services, type Viewer } from '../api/context';
-import type { DeviceFilter } from '../api/contract';
+import { Fault, notFound } from '../faults';
+import type { Services, Viewer } from '../services';
+import type { DeviceFilter } from '../contract';
 import { devicePage } from '../devices/list';
 import { codeOf } from '../joining/codes';
 
@@ -15,9 +16,9 @@ export async function deviceLabels(
   order: { paper: Paper; skip: number; code: 'bars' | 'qr' },
 ): Promise<Uint8Array> {
   const { rows, next } = await devicePage(db, viewer, filter, { limit: most, today: config.today() });
-  if (rows.length === 0) throw new Fault(404, 'No device is shown, so there is no label to print.');
+  if (rows.length === 0) throw new Fault('missing', 'No device is shown, so there is no label to print.');
   if (next !== null)
-    throw new Fault(422, `These are more than ${most} labels. Narrow the list first, by school or by model.`);
+    throw new Fault('invalid', `These are more than ${most} labels. Narrow the list first, by school or by model.`);
   const labels = rows.map(({ tag, model, school, cart, slot, room }) => ({
     tag,
     model,

@@ -1,8 +1,8 @@
 /** How other lists stood on a day: classes with who was in them, devices with who had them, licenses with their seats. */
 import { theirRows } from '#core/authority/index';
 import { gradeLabel } from '#core/tabular/index';
-import type { Viewer } from '../api/context';
-import type { AsOfFilter, AsOfList, AsOfTable } from '../api/contract';
+import type { Viewer } from '../services';
+import type { AsOfFilter, AsOfList, AsOfTable } from '../contract';
 import type { Db } from '../db/connection';
 import { gradeOrder } from './list';
 

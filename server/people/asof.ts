@@ -3,8 +3,8 @@
  * an end, so any day can be asked for; names are as they are now, and so are numbers, of those who are still the viewer's.
  */
 import { theirRows } from '#core/authority/index';
-import type { Viewer } from '../api/context';
-import type { AsOfFilter, AsOfPage, AsOfRow } from '../api/contract';
+import type { Viewer } from '../services';
+import type { AsOfFilter, AsOfPage, AsOfRow } from '../contract';
 import type { Db } from '../db/connection';
 import { fold } from '#core/names/index';
 

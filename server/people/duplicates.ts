@@ -1,7 +1,7 @@
 /** The same person twice on record, across the schools of a district. */
 import { duplicates } from '#core/identity/index';
 import { knownOf, type Snapshot } from '#core/intake/index';
-import type { RecordPair } from '../api/contract';
+import type { RecordPair } from '../contract';
 import type { Db } from '../db/connection';
 import { peopleShown } from './shown';
 

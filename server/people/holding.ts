@@ -4,8 +4,8 @@ import { ordered, personLabel } from '#core/register/index';
 import { ends } from '#core/register/steps';
 import { tell } from '#core/register/story';
 import type { HoldingVerb } from '#core/register/verbs';
-import { Fault } from '../api/context';
-import type { VerbPreview } from '../api/contract';
+import { Fault } from '../faults';
+import type { VerbPreview } from '../contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { inBatches } from '../db/batches';
@@ -54,13 +54,13 @@ async function seats(
   order: Extract<HoldingVerb, { verb: 'seats' }>,
 ): Promise<Made> {
   const { product, ...made } = await planSeatsFor(db, config, ids, order);
-  if (!product) throw new Fault(404, 'This product is no longer there. Choose another one.');
+  if (!product) throw new Fault('missing', 'This product is no longer there. Choose another one.');
   return { ...made, what: `seats of ${product}` };
 }
 
 async function devices(db: Db, config: Config, ids: string[], due: string | null): Promise<Made> {
   const today = config.today();
-  if (due !== null && due < today) throw new Fault(422, 'due: A loan ends on a day that is to come.');
+  if (due !== null && due < today) throw new Fault('invalid', 'due: A loan ends on a day that is to come.');
   const made = await oneToOne(db, config, { school: null, personIds: ids, kind: due === null ? 'own' : 'loan', due });
   return {
     changes: made.changes,

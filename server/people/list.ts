@@ -13,9 +13,11 @@ import type {
   PersonRow,
   SeatState,
   Standing,
-} from '../api/contract';
+} from '../contract';
 import { z } from 'zod';
-import { Fault, orNone, type Viewer } from '../api/context';
+import { orNone } from '../db/batches';
+import { Fault } from '../faults';
+import type { Viewer } from '../services';
 import type { Db } from '../db/connection';
 import { fold, squash } from '#core/names/index';
 import { groupBy } from '#core/plan/index';
@@ -222,7 +224,7 @@ const pageKey = z.tuple([z.string(), z.string(), z.string(), z.string(), z.strin
 const keyOf = ({ sortFamily, sortGiven, number, username, grade, id }: OnRoll): string =>
   Buffer.from(JSON.stringify([sortFamily, sortGiven, number, username, grade, id])).toString('base64url');
 
-/** The key after which a page begins, as the page before gave it. Throws Fault 422 when it is none. */
+/** The key after which a page begins, as the page before gave it. Throws Fault invalid when it is none. */
 function keyFrom(text: string): Pick<OnRoll, 'sortFamily' | 'sortGiven' | 'number' | 'username' | 'grade' | 'id'> {
   try {
     const [sortFamily, sortGiven, number, username, grade, id] = pageKey.parse(
@@ -230,7 +232,7 @@ function keyFrom(text: string): Pick<OnRoll, 'sortFamily' | 'sortGiven' | 'numbe
     );
     return { sortFamily, sortGiven, number, username, grade, id };
   } catch {
-    throw new Fault(422, 'after: this is no key of a page. Begin the list again.');
+    throw new Fault('invalid', 'after: this is no key of a page. Begin the list again.');
   }
 }
 

@@ -15,7 +15,9 @@ import {
   type Seat,
 } from '#core/register/index';
 import { type Choices, planMerge, planUnmerge, type WithAll } from '#core/register/merge';
-import { audit, Fault, notFound, type Services, type Viewer } from '../api/context';
+import { Fault, notFound } from '../faults';
+import type { Services, Viewer } from '../services';
+import { audit } from '../trail';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
 import { carryOut, PlanConflict } from '../plans/apply';
@@ -62,11 +64,12 @@ export async function mergePeople(
   viewer: Viewer,
   input: { keep: string; gone: string; choices?: Choices },
 ): Promise<{ planId: string; held: boolean; ledgerId: string | null }> {
-  if (input.keep === input.gone) throw new Fault(400, 'These are the same record. Choose two people.');
+  if (input.keep === input.gone) throw new Fault('malformed', 'These are the same record. Choose two people.');
   const [keep, gone] = [await withAll(db, viewer, input.keep), await withAll(db, viewer, input.gone)];
-  if (keep.person.role !== gone.person.role) throw new Fault(409, 'A student and a member of staff are not merged.');
+  if (keep.person.role !== gone.person.role)
+    throw new Fault('conflict', 'A student and a member of staff are not merged.');
   if (keep.person.status === 'merged' || gone.person.status === 'merged')
-    throw new Fault(409, 'One of the two was merged already. Look at the list again.');
+    throw new Fault('conflict', 'One of the two was merged already. Look at the list again.');
   const held = guards(keep, gone);
   const plan = planMerge(keep, gone, input.choices ?? {}, config.today());
   const planId = await db.transaction((tx) =>
@@ -81,7 +84,7 @@ export async function mergePeople(
   if (held.length > 0) return { planId, held: true, ledgerId: null };
   const { ledgerId } = await carryOut(db, planId, 'apply', viewer.personId).catch(async (error: unknown) => {
     await db.run("UPDATE plans SET status = 'set-aside' WHERE id = :planId", { planId });
-    throw error instanceof PlanConflict ? new Fault(409, error.message) : error;
+    throw error instanceof PlanConflict ? new Fault('conflict', error.message) : error;
   });
   await audit(db, { by: viewer.personId, action: 'merge', about: keep.person.id, detail: `with ${gone.person.id}` });
   return { planId, held: false, ledgerId };
@@ -96,7 +99,7 @@ export async function unmerge(
   const head = await planHead(db, mergePlanId);
   if (!head || !isTheirWork(viewer, head.createdBy)) throw notFound('This plan');
   if (head.kind !== 'merge' || head.status !== 'applied')
-    throw new Fault(409, 'Only a merge that was applied can be parted again.');
+    throw new Fault('conflict', 'Only a merge that was applied can be parted again.');
   const merge: Plan = { changes: [] };
   for await (const changes of changesOf(db, head, false)) merge.changes.push(...changes);
   const rows = new Map<string, Fields>();
@@ -121,7 +124,7 @@ export async function unmerge(
     });
     return { ledgerId, kept: kept.map(({ label, message }) => `${label}: ${message}`) };
   } catch (error) {
-    if (error instanceof PlanConflict) throw new Fault(409, `${error.message} Try once more.`);
+    if (error instanceof PlanConflict) throw new Fault('conflict', `${error.message} Try once more.`);
     throw error;
   }
 }

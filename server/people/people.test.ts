@@ -11,7 +11,7 @@ import type {
   PersonSheet,
   SheafState,
   Today,
-} from '../api/contract';
+} from '../contract';
 import { type Caller, World } from '../testing/world';
 
 let world: World;

@@ -1,6 +1,6 @@
 /** Readiness against a count by SQL alone, and Make ready: a child who has nothing gets all of it in one plan. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { PersonRow, Today } from '../api/contract';
+import type { PersonRow, Today } from '../contract';
 import { mint } from '../plans/mint';
 import { applyNow } from '../plans/now';
 import { type Caller, World } from '../testing/world';

@@ -5,8 +5,8 @@ import { type Person, ordered, personKey, personLabel } from '#core/register/ind
 import { creates, type Step } from '#core/register/steps';
 import { tell } from '#core/register/story';
 import { type Arrival, classesFor, type Roster } from '#core/readiness/index';
-import { orNone } from '../api/context';
-import type { VerbPreview } from '../api/contract';
+import { orNone } from '../db/batches';
+import type { VerbPreview } from '../contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { inBatches } from '../db/batches';

@@ -1,7 +1,7 @@
 /** A roll that was kept up to date says the same as one that is called anew, whatever happened meanwhile. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { randomFrom } from '#core/random/index';
-import type { PeoplePage } from '../api/contract';
+import type { PeoplePage } from '../contract';
 import { Db } from '../db/connection';
 import { type Caller, World } from '../testing/world';
 import { Roll } from './roll';

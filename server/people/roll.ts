@@ -10,7 +10,7 @@ import { groupBy, unpack } from '#core/plan/index';
 import { grades } from '#core/tabular/index';
 import type { Person } from '#core/register/index';
 import { dayOf, needs, never, type RuleBook } from '#core/licenses/index';
-import type { Lack, PeopleSort } from '../api/contract';
+import type { Lack, PeopleSort } from '../contract';
 import type { Db, Params } from '../db/connection';
 import { faceOf, holds } from '../cards/face';
 import { district, readinessDay, type Settings } from '../district';

@@ -1,8 +1,9 @@
 /** The sheaf: people gathered by one person, kept until let go. */
 import { gradeLabel } from '#core/tabular/index';
 import { fold } from '#core/names/index';
-import type { KeptSheaf, PeopleFilter, SheafState } from '../api/contract';
-import { Fault, notFound, type Viewer } from '../api/context';
+import type { KeptSheaf, PeopleFilter, SheafState } from '../contract';
+import { Fault, notFound } from '../faults';
+import type { Viewer } from '../services';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
 import { mint } from '../plans/mint';
@@ -75,7 +76,7 @@ export const keptSheaves = (db: Db, { personId: owner }: Viewer): Promise<KeptSh
 /** Keeps those who are gathered under the name; what was kept under it before is replaced. */
 export async function keepSheaf(db: Db, viewer: Viewer, name: string): Promise<KeptSheaf> {
   const owner = viewer.personId;
-  if ((await sheafIds(db, owner)).length === 0) throw new Fault(422, 'Nobody is gathered.');
+  if ((await sheafIds(db, owner)).length === 0) throw new Fault('invalid', 'Nobody is gathered.');
   await db.transaction(async (tx) => {
     await db.run('DELETE FROM kept_sheaves WHERE ownerId = :owner AND name = :name', { owner, name }, tx);
     const id = mint();
@@ -93,7 +94,7 @@ export async function keepSheaf(db: Db, viewer: Viewer, name: string): Promise<K
   return (await keptSheaves(db, viewer)).find((one) => fold(one.name) === fold(name))!;
 }
 
-/** Ids of a kept sheaf that is the viewer's own. Throws Fault 404. */
+/** Ids of a kept sheaf that is the viewer's own. Throws Fault missing. */
 export async function keptIds(db: Db, viewer: Viewer, id: string): Promise<string[]> {
   const own = await db.one('SELECT id FROM kept_sheaves WHERE id = :id AND ownerId = :owner', {
     id,

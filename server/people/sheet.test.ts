@@ -1,6 +1,6 @@
 /** The record sheet: contacts and the siblings who share them, groups, and a person's own history. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { PeoplePage, PersonSheet } from '../api/contract';
+import type { PeoplePage, PersonSheet } from '../contract';
 import { type Caller, World } from '../testing/world';
 
 let world: World;

@@ -1,8 +1,10 @@
 /** Everything about one person, for the record sheet; and a single edit, which is a plan of one change that applies at once. */
 import { may, theirRows, withFields } from '#core/authority/index';
-import type { Body, Mine, PersonSheet } from '../api/contract';
+import type { Body, Mine, PersonSheet } from '../contract';
 import { faceOf, holds } from '../cards/face';
-import { audit, notFound, Fault, type Services, type Viewer } from '../api/context';
+import { notFound, Fault } from '../faults';
+import type { Services, Viewer } from '../services';
+import { audit } from '../trail';
 import { unsealText } from '../auth/seal';
 import type { Db } from '../db/connection';
 import { applyNow } from '../plans/now';
@@ -20,7 +22,10 @@ export async function person(db: Db, viewer: Viewer, id: string): Promise<Person
   if (found) return found;
   const left = await lastSeen(db, viewer, id);
   if (left)
-    throw new Fault(403, `${left.name} left ${left.school} on ${left.on}. Their present school has the record.`);
+    throw new Fault(
+      'not-allowed',
+      `${left.name} left ${left.school} on ${left.on}. Their present school has the record.`,
+    );
   throw notFound('This person');
 }
 
@@ -140,7 +145,8 @@ export async function editPerson(
   { field, before, after }: Body<'POST /api/people/:id/edit'>,
 ) {
   const found = await person(db, viewer, id);
-  if ((field === 'givenName' || field === 'familyName') && !after) throw new Fault(422, 'A name cannot be empty.');
+  if ((field === 'givenName' || field === 'familyName') && !after)
+    throw new Fault('invalid', 'A name cannot be empty.');
   const place = await db.one<{ schoolId: string }>(
     'SELECT schoolId FROM affiliations WHERE personId = :id AND ends IS NULL',
     { id },
@@ -172,7 +178,7 @@ export async function reveal(
     "SELECT secretSealed FROM accounts WHERE personId = :id AND role = 'student'",
     { id },
   );
-  if (!account?.secretSealed) throw new Fault(422, `${personLabel(found)} has no secret that can be shown.`);
+  if (!account?.secretSealed) throw new Fault('invalid', `${personLabel(found)} has no secret that can be shown.`);
   await audit(db, { by: viewer.personId, action: 'secret.reveal', about: id, detail: why });
   return { secret: unsealText(config.key, id, account.secretSealed) };
 }

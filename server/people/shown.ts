@@ -1,7 +1,7 @@
 /** People as pairs show them, field by field: those of the register, and those of a row. */
 import type { Snapshot } from '#core/intake/index';
 import type { TypedRow } from '#core/tabular/index';
-import type { PairPerson } from '../api/contract';
+import type { PairPerson } from '../contract';
 
 const dash = (text: string | null): string => text ?? '';
 

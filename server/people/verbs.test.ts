@@ -1,6 +1,6 @@
 /** Verbs on the sheaf, from the gathering to the register and back. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { KeptSheaf, PeoplePage, PlanSheet, RecordPair, SheafState, VerbPreview } from '../api/contract';
+import type { KeptSheaf, PeoplePage, PlanSheet, RecordPair, SheafState, VerbPreview } from '../contract';
 import { type Caller, World } from '../testing/world';
 
 let world: World;

@@ -15,8 +15,9 @@ import type {
 } from '#core/register/index';
 import { tell } from '#core/register/story';
 import { type Gathered, planVerb, type RegisterVerb, type Verb } from '#core/register/verbs';
-import { Fault, type Services, type Viewer } from '../api/context';
-import type { RecordPair, VerbPreview } from '../api/contract';
+import { Fault } from '../faults';
+import type { Services, Viewer } from '../services';
+import type { RecordPair, VerbPreview } from '../contract';
 import type { Db } from '../db/connection';
 import { inBatches } from '../db/batches';
 import { Part } from '../intake/snapshot';
@@ -35,7 +36,7 @@ export async function gatheredIds(db: Db, viewer: Viewer, order: Verb | null): P
   if (order) await mayDo(db, viewer, order);
   const ids = await sheafIds(db, viewer.personId);
   const seen = await inBatches(ids, 5000, (some) => visible(db, viewer, some));
-  if (seen.length === 0) throw new Fault(422, 'Nobody is gathered.');
+  if (seen.length === 0) throw new Fault('invalid', 'Nobody is gathered.');
   return seen;
 }
 
@@ -47,7 +48,7 @@ async function mayDo(db: Db, viewer: Viewer, order: Verb): Promise<void> {
   }
   if (!may(viewer, 'people.verbs')) {
     if (order.verb === 'unenroll' && viewer.classIds.includes(order.classId)) return;
-    throw new Fault(403, 'This is for coordinators. Ask for the child under Classes.');
+    throw new Fault('not-allowed', 'This is for coordinators. Ask for the child under Classes.');
   }
   const classId = 'classId' in order ? order.classId : null;
   const into = classId
@@ -55,10 +56,10 @@ async function mayDo(db: Db, viewer: Viewer, order: Verb): Promise<void> {
         classId,
       })
     : null;
-  if (classId && !into) throw new Fault(404, 'This class is no longer there. Choose another one.');
+  if (classId && !into) throw new Fault('missing', 'This class is no longer there. Choose another one.');
   const schools = [into?.schoolId ?? null, order.verb === 'move' ? order.schoolId : null];
   if (schools.some((id) => id !== null && !isTheirs(viewer, 'schools', { id })))
-    throw new Fault(403, 'This is at a school that is not yours. Ask its coordinator, or the district’s.');
+    throw new Fault('not-allowed', 'This is at a school that is not yours. Ask its coordinator, or the district’s.');
 }
 
 async function read(
@@ -111,7 +112,7 @@ async function heirOf(db: Db, id: string): Promise<{ person: Person; teaches: Se
   const person = await db.one<Person>("SELECT * FROM people WHERE id = :id AND role = 'staff' AND status = 'active'", {
     id,
   });
-  if (!person) throw new Fault(422, 'Who takes over the classes must be staff who are here.');
+  if (!person) throw new Fault('invalid', 'Who takes over the classes must be staff who are here.');
   const taught = await db.select<{ classId: string }>(
     "SELECT classId FROM enrollments WHERE personId = :id AND ends IS NULL AND role = 'teacher'",
     { id },
@@ -140,7 +141,7 @@ export async function planFor(
     (order.verb === 'enroll' || order.verb === 'move') &&
     people.some(({ person }) => person.role === 'student')
   )
-    throw new Fault(422, `${target.name} is for teachers alone, who keep set work in it. Choose another class.`);
+    throw new Fault('invalid', `${target.name} is for teachers alone, who keep set work in it. Choose another class.`);
   const schools = new Map(
     (await db.select<School>('SELECT id, name, code, kind, lowGrade, highGrade FROM schools')).map((s) => [s.id, s]),
   );
@@ -191,7 +192,7 @@ function titleOf(order: RegisterVerb, who: string, name: string, schools: Readon
 /** The two who are gathered, to be merged; no evidence, since nothing says that they are one but the person who asks. */
 export async function gatheredPair(db: Db, viewer: Viewer): Promise<RecordPair> {
   const ids = await visible(db, viewer, await sheafIds(db, viewer.personId));
-  if (ids.length !== 2) throw new Fault(422, `A merge is of two people; ${ids.length} are gathered.`);
+  if (ids.length !== 2) throw new Fault('invalid', `A merge is of two people; ${ids.length} are gathered.`);
   const part = new Part(db);
   part.people(ids);
   const shown = peopleShown(await part.snapshot());

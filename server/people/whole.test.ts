@@ -1,6 +1,6 @@
 /** All that is kept about one person: no table that names them is missing, and nothing in it opens anything. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { WholeRecord } from '../api/contract';
+import type { WholeRecord } from '../contract';
 import { World } from '../testing/world';
 
 let world: World;

@@ -2,8 +2,9 @@
  * All that is kept about one person, as one document: every row of every table that names them. Tables are found by
  * their columns, so that one that is added later is in it without being thought of.
  */
-import { audit, type Services, type Viewer } from '../api/context';
-import type { WholeRecord } from '../api/contract';
+import type { Services, Viewer } from '../services';
+import { audit } from '../trail';
+import type { WholeRecord } from '../contract';
 import { mustRank } from '../authority/check';
 import type { Db } from '../db/connection';
 import { personSheet } from './sheet';
@@ -61,7 +62,7 @@ async function namingColumns(db: Db): Promise<Map<string, string[]>> {
   return found;
 }
 
-/** Throws Fault 404 for somebody whom the viewer may not see. Who asked is in the trail. */
+/** Throws Fault missing for somebody whom the viewer may not see. Who asked is in the trail. */
 export async function wholeRecord(
   { db, config, roll }: Pick<Services, 'db' | 'config' | 'roll'>,
   viewer: Viewer,

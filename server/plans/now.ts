@@ -1,5 +1,5 @@
 /** A plan that applies at once: a correction in a form, a class made by hand, a child who joins. */
-import { Fault } from '../api/context';
+import { Fault } from '../faults';
 import type { Held } from '#core/plan/index';
 import type { Db, Tx } from '../db/connection';
 import { type Applied, carryOut, PlanConflict } from './apply';
@@ -11,12 +11,12 @@ export class HeldPlan extends Fault {
     message: string,
     readonly planId: string,
   ) {
-    super(409, `${message}. Nothing was changed yet. Open the plan to say why this is right, or discard it.`);
+    super('conflict', `${message}. Nothing was changed yet. Open the plan to say why this is right, or discard it.`);
   }
 }
 
 /**
- * Throws HeldPlan when a guard holds it, Fault 409 when somebody changed in between what it builds on; nothing is
+ * Throws HeldPlan when a guard holds it, Fault conflict when somebody changed in between what it builds on; nothing is
  * changed then. `alsoWithin` as in carryOut.
  */
 export async function applyNow(
@@ -34,7 +34,7 @@ export async function applyNow(
     // A plan that could not be is none: it must not wait in Today.
     await db.run("UPDATE plans SET status = 'set-aside' WHERE id = :planId", { planId });
     if (error instanceof PlanConflict)
-      throw new Fault(409, `Someone changed this in between: ${error.conflicts[0]?.message}. Look at it again.`);
+      throw new Fault('conflict', `Someone changed this in between: ${error.conflicts[0]?.message}. Look at it again.`);
     throw error;
   }
 }

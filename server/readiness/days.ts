@@ -1,7 +1,7 @@
 /** How ready each school was, day by day: noted once a day and read as the last weeks. */
 import { theirRows } from '#core/authority/index';
-import type { ReadinessWeeks } from '../api/contract';
-import type { Viewer } from '../api/context';
+import type { ReadinessWeeks } from '../contract';
+import type { Viewer } from '../services';
 import { everywhere } from '../authority/actor';
 import type { Db } from '../db/connection';
 import type { Roll } from '../people/roll';

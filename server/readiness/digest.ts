@@ -1,6 +1,6 @@
 /** The week's letter to those who run a school: what their students still lack, what changed in a week, what waits for them. */
 import { weekOf } from '#core/use/index';
-import type { Viewer } from '../api/context';
+import type { Viewer } from '../services';
 import { everywhere } from '../authority/actor';
 import { nowIso } from '../clock';
 import type { Config } from '../config';

@@ -1,6 +1,6 @@
 /** Readiness over time, and the week's letter to a real mail server, once to each. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { ReadinessWeeks, Today } from '../api/contract';
+import type { ReadinessWeeks, Today } from '../contract';
 import { Mailbox } from '../testing/mailbox';
 import { World } from '../testing/world';
 import { noteReadiness } from './days';

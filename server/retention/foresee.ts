@@ -1,6 +1,6 @@
 /** What is due to be purged, and what will be: by kind, with the people who left. */
 import { addMonths, dueFrom, dueOn, type Retention, retentionKinds, type RetentionKind } from '#core/retention/index';
-import type { RetentionSheet } from '../api/contract';
+import type { RetentionSheet } from '../contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';

@@ -1,7 +1,7 @@
 /** A purge: what was due is nowhere in the database any more, searched for in a dump of it; everything else is as it was. */
 import { execFileSync } from 'node:child_process';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { LedgerRow, PeoplePage, RetentionSheet, RibbonTick } from '../api/contract';
+import type { LedgerRow, PeoplePage, RetentionSheet, RibbonTick } from '../contract';
 import { nowIso } from '../clock';
 import { type Caller, World } from '../testing/world';
 

@@ -2,7 +2,7 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { picturesOf } from '#core/accounts/index';
 import { unsealText } from '../auth/seal';
-import type { DistrictState, Door, IntakePreview, PatternTried, PersonRow } from '../api/contract';
+import type { DistrictState, Door, IntakePreview, PatternTried, PersonRow } from '../contract';
 import { type Caller, World } from '../testing/world';
 
 let world: World;

@@ -4,8 +4,10 @@ import { Clashes, patternError, usernameOf, type UsernameFacts } from '#core/acc
 import type { School } from '#core/register/index';
 import { creates, updates } from '#core/register/steps';
 import { grades } from '#core/tabular/index';
-import { audit, Fault, notFound, type Services, type Viewer } from '../api/context';
-import type { Body, DistrictState, Door, PatternTried } from '../api/contract';
+import { Fault, notFound } from '../faults';
+import type { Services, Viewer } from '../services';
+import { audit } from '../trail';
+import type { Body, DistrictState, Door, PatternTried } from '../contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district, keepSettings } from '../district';
@@ -54,7 +56,7 @@ export async function changeSettings(db: Db, viewer: Viewer, change: Body<'POST 
 
 const rank = (grade: string): number => (grades as readonly string[]).indexOf(grade);
 const inOrder = (low: string, high: string): void => {
-  if (rank(low) > rank(high)) throw new Fault(422, 'The lowest grade comes after the highest one.');
+  if (rank(low) > rank(high)) throw new Fault('invalid', 'The lowest grade comes after the highest one.');
 };
 
 export async function newSchool(
@@ -83,7 +85,8 @@ export async function editSchool(
 ): Promise<{ planId: string }> {
   const school = await db.one<School>('SELECT * FROM schools WHERE id = :id', { id });
   if (!school || !inScope(viewer, id)) throw notFound('This school');
-  if (after === null && !['door', 'ways', 'cardText'].includes(field)) throw new Fault(422, 'This cannot be empty.');
+  if (after === null && !['door', 'ways', 'cardText'].includes(field))
+    throw new Fault('invalid', 'This cannot be empty.');
   if (field === 'lowGrade') inOrder(after!, school.highGrade);
   if (field === 'highGrade') inOrder(school.lowGrade, after!);
   const change = {
@@ -115,7 +118,7 @@ export async function door(db: Db, config: Config, at: string | undefined): Prom
           at: at.toLowerCase(),
         })
       : null;
-  if (at && !school) throw new Fault(404, 'There is no school at this address. Sign in here all the same.');
+  if (at && !school) throw new Fault('missing', 'There is no school at this address. Sign in here all the same.');
   return { district: here?.name ?? '', school: school?.name ?? null, ways: offered(school?.ways ?? null) };
 }
 

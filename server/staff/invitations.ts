@@ -4,8 +4,10 @@
  * password that was chosen.
  */
 import { inScope, theirRows } from '#core/authority/index';
-import { audit, Fault, notFound, type Services, type Viewer } from '../api/context';
-import type { Invitation } from '../api/contract';
+import { Fault, notFound } from '../faults';
+import type { Services, Viewer } from '../services';
+import { audit } from '../trail';
+import type { Invitation } from '../contract';
 import { hashPassword, passwordError } from '../auth/password';
 import { hashToken, newToken } from '../auth/seal';
 import { endSessionsOf } from '../auth/sessions';
@@ -83,7 +85,7 @@ export const invitations = async (db: Db, viewer: Viewer): Promise<Invitation[]>
 async function invitationOf(db: Db, viewer: Viewer, id: string): Promise<Invitation> {
   const found = (await invitations(db, viewer)).find((one) => one.id === id);
   if (!found) throw notFound('This invitation');
-  if (found.state === 'used') throw new Fault(409, `${found.name} has followed the invitation already.`);
+  if (found.state === 'used') throw new Fault('conflict', `${found.name} has followed the invitation already.`);
   await mustInvite(db, viewer, found.personId);
   return found;
 }
@@ -104,7 +106,7 @@ async function mustInvite(db: Db, viewer: Viewer, personId: string): Promise<voi
   );
   if (signedIn)
     throw new Fault(
-      409,
+      'conflict',
       'This person has signed in before. Use “Reset password”, which sends a link to their own address.',
     );
 }
@@ -117,7 +119,7 @@ export async function inviteAgain({ db }: Services, viewer: Viewer, personId: st
   );
   if (!person || !inScope(viewer, person.schoolId)) throw notFound('This person');
   await mustInvite(db, viewer, personId);
-  if (!person.email) throw new Fault(422, 'There is no e-mail address on record. Fill it in first.');
+  if (!person.email) throw new Fault('invalid', 'There is no e-mail address on record. Fill it in first.');
   await audit(db, { by: viewer.personId, action: 'invitation.again', about: personId, detail: person.email });
   return newInvitation(db, viewer, personId, person.email);
 }
@@ -198,7 +200,7 @@ async function opened(db: Db, token: string): Promise<Opened> {
        JOIN accounts ac ON ac.personId = p.id AND ac.status = 'active' WHERE i.tokenHash = :hash AND i.usedAt IS NULL AND i.expiresAt > :now AND ac.passwordHash IS NULL`,
     { hash: hashToken(token), now: nowIso() },
   );
-  if (!found) throw new Fault(404, 'This invitation no longer works. Ask your coordinator for a new one.');
+  if (!found) throw new Fault('missing', 'This invitation no longer works. Ask your coordinator for a new one.');
   return found;
 }
 
@@ -214,7 +216,7 @@ export async function openInvitation(
 export async function acceptInvitation(db: Db, token: string, password: string): Promise<{ username: string }> {
   const { id, personId, accountId, username, givenName, familyName } = await opened(db, token);
   const bad = passwordError(password, [username, givenName, familyName]);
-  if (bad) throw new Fault(422, bad);
+  if (bad) throw new Fault('invalid', bad);
   const passwordHash = await hashPassword(password);
   await db.transaction(async (tx) => {
     const first = await db.update(
@@ -222,7 +224,7 @@ export async function acceptInvitation(db: Db, token: string, password: string):
       [nowIso(), id],
       tx,
     );
-    if (first === 0) throw new Fault(404, 'This invitation was used a moment ago.');
+    if (first === 0) throw new Fault('missing', 'This invitation was used a moment ago.');
     await endOthers(db, personId, id, tx);
     await db.run(
       'UPDATE accounts SET passwordHash = :passwordHash WHERE id = :accountId',

@@ -1,6 +1,6 @@
 /** Staff: taken in, invited by mail, the first password, roles; and whoever comes with a school's code. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { Invitation, JoinCode, JoinRequest, Joined, StaffAlike } from '../api/contract';
+import type { Invitation, JoinCode, JoinRequest, Joined, StaffAlike } from '../contract';
 import { Mailbox } from '../testing/mailbox';
 import { base, type Caller, World } from '../testing/world';
 

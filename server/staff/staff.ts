@@ -6,8 +6,9 @@ import { UsernameGiver } from '#core/accounts/index';
 import type { Change } from '#core/plan/index';
 import { type AccountRole, fullName, ordered, type Person, personKey } from '#core/register/index';
 import { creates, updates } from '#core/register/steps';
-import { Fault, notFound, type Services, type Viewer } from '../api/context';
-import type { Body, StaffAlike } from '../api/contract';
+import { Fault, notFound } from '../faults';
+import type { Services, Viewer } from '../services';
+import type { Body, StaffAlike } from '../contract';
 import { givenUsernames } from '../people/given';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
@@ -57,7 +58,7 @@ export async function takeInStaff(
   for (const one of people) mayGive(viewer, one.role, one.schoolId);
   const addresses = people.map(({ email }) => email.toLowerCase());
   const twice = addresses.find((email, i) => addresses.indexOf(email) !== i);
-  if (twice) throw new Fault(422, `${twice} stands in two lines. Each person has an address of their own.`);
+  if (twice) throw new Fault('invalid', `${twice} stands in two lines. Each person has an address of their own.`);
   const found: { line: number; who: StaffAlike[] }[] = [];
   for (const [line, one] of people.entries()) {
     const who = anyway.includes(line) ? [] : await alike(db, viewer, one);
@@ -80,8 +81,9 @@ export async function takeInStaff(
 
 /** Only the district makes coordinators of the district; nobody gives what is not theirs. */
 function mayGive(viewer: Viewer, role: AccountRole, schoolId: string): void {
-  if (!inScope(viewer, schoolId)) throw new Fault(403, 'This school is not yours. Ask its coordinator.');
-  if (!mayGiveRole(viewer, role)) throw new Fault(403, 'Only the district makes coordinators of the district.');
+  if (!inScope(viewer, schoolId)) throw new Fault('not-allowed', 'This school is not yours. Ask its coordinator.');
+  if (!mayGiveRole(viewer, role))
+    throw new Fault('not-allowed', 'Only the district makes coordinators of the district.');
 }
 
 async function staffPlan(db: Db, config: Config, people: readonly NewStaff[]) {
@@ -159,7 +161,7 @@ export async function giveRole(
     { personId },
   );
   if (!person) throw notFound('This person');
-  if (person.role === role) throw new Fault(422, 'This is their role already.');
+  if (person.role === role) throw new Fault('invalid', 'This is their role already.');
   const change: Change = {
     ...updates('account', person.accountId, { role: person.role }, { role }, `role: ${role}`),
     label: fullName(person),

@@ -1,7 +1,7 @@
 /** Guessing join codes at a running server, as fast as it answers, with the check character right and of the length that codes have. */
 import { Agent, request } from 'node:http';
 import { alphabet, checkOf } from '#core/codes/index';
-import type { Joined } from '../api/contract';
+import type { Joined } from '../contract';
 
 export class Guesser {
   private readonly agent = new Agent({ keepAlive: true, maxSockets: 20 });

@@ -1,7 +1,7 @@
 /** Requests of every route, made up from the schemas by which they are checked: what the border lets through. */
 import fc from 'fast-check';
 import { z } from 'zod';
-import type { RouteName } from '../api/contract';
+import type { RouteName } from '../contract';
 import { routes } from '../api/routes/index';
 
 interface Schema {

@@ -3,7 +3,7 @@ import { inject } from 'vitest';
 import { demoPassword } from '#demo/scenario';
 import { readKeys } from '../auth/keys';
 import { makeApp } from '../api/app';
-import type { Services } from '../api/context';
+import type { Services } from '../services';
 import type { Config } from '../config';
 import { Db } from '../db/connection';
 import type { DemoSignIn } from '../demo';
@@ -129,21 +129,21 @@ export class Caller {
   raw = (path: string): Promise<Response> => this.send('GET', path);
 
   /** Releases whatever holds a plan, and applies it. */
-  async apply(planId: string): Promise<import('../api/contract').Job> {
-    const plan = await this.get<import('../api/contract').PlanSheet>(`/api/plans/${planId}`);
+  async apply(planId: string): Promise<import('../contract').Job> {
+    const plan = await this.get<import('../contract').PlanSheet>(`/api/plans/${planId}`);
     for (const { code } of plan.body.held)
       await this.post(`/api/plans/${planId}/release`, { code, reason: 'this is what is meant' });
     return this.job(`/api/plans/${planId}/apply`);
   }
 
   /** Starts a job by a POST, does it, and returns it as it ended. */
-  async job(path: string, body?: unknown): Promise<import('../api/contract').Job> {
+  async job(path: string, body?: unknown): Promise<import('../contract').Job> {
     const started = await this.post<{ jobId: string }>(path, body);
     if (started.status !== 200) throw new Error(started.body.error);
     // Where a server runs beside the test, it may be the one that does it.
     for (;;) {
       await this.world.work();
-      const { body } = await this.get<import('../api/contract').Job>(`/api/jobs/${started.body.jobId}`);
+      const { body } = await this.get<import('../contract').Job>(`/api/jobs/${started.body.jobId}`);
       if (body.status !== 'waiting' && body.status !== 'running') return body;
       await new Promise((next) => setTimeout(next, 50));
     }

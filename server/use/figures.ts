@@ -17,8 +17,10 @@ import {
   weekOf,
   weeksBetween,
 } from '#core/use/index';
-import { Fault, orNone, type Services, type Viewer } from '../api/context';
-import type { UseFilter, UsePerson, UseSheet, UseStand } from '../api/contract';
+import { orNone } from '../db/batches';
+import { Fault } from '../faults';
+import type { Services, Viewer } from '../services';
+import type { UseFilter, UsePerson, UseSheet, UseStand } from '../contract';
 import type { Config } from '../config';
 import type { Db, Param } from '../db/connection';
 import { everywhere } from '../authority/actor';
@@ -57,9 +59,9 @@ async function withDays({ db, config }: Of, filter: UseFilter): Promise<UseDays>
   const known = last?.day ?? config.today();
   const to = filter.to ?? (filter.from && filter.from > known ? config.today() : known);
   const from = filter.from ?? new Date(Date.parse(to) - usualDays * 86_400_000).toISOString().slice(0, 10);
-  if (to < from) throw new Fault(422, 'to: the last day is before the first one');
+  if (to < from) throw new Fault('invalid', 'to: the last day is before the first one');
   if (weeksBetween(from, to).length > mostWeeks)
-    throw new Fault(422, `to: ask for no more than ${mostWeeks} weeks at once`);
+    throw new Fault('invalid', `to: ask for no more than ${mostWeeks} weeks at once`);
   return { ...filter, from, to };
 }
 

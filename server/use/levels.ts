@@ -4,8 +4,10 @@ import { type Change } from '#core/plan/index';
 import { ordered, type SchoolClass } from '#core/register/index';
 import { creates } from '#core/register/steps';
 import type { Band } from '#core/use/index';
-import { Fault, orNone, type Services, type Viewer } from '../api/context';
-import type { LevelGroups, LevelOrder, Levels } from '../api/contract';
+import { orNone } from '../db/batches';
+import { Fault } from '../faults';
+import type { Services, Viewer } from '../services';
+import type { LevelGroups, LevelOrder, Levels } from '../contract';
 import { classOf } from '../classes/make';
 import { productLabel } from '../licenses/state';
 import type { OnRoll, Roll } from '../people/roll';
@@ -56,7 +58,7 @@ async function proposed(
       )
     ).map(({ personId, band }) => [personId, band]),
   );
-  if (bands.size === 0) throw new Fault(422, `Of ${one.name} nothing is reported in ${skill}.`);
+  if (bands.size === 0) throw new Fault('invalid', `Of ${one.name} nothing is reported in ${skill}.`);
   try {
     const made = groupsByLevel(
       students.map((who) => ({ id: who.id, label: `${who.family}, ${who.given}`, band: bands.get(who.id) ?? null })),
@@ -65,7 +67,7 @@ async function proposed(
     );
     return { one, groups: made.map((members, i) => ({ name: `${skill} ${letters[i]}`, members })) };
   } catch (error) {
-    throw error instanceof RangeError ? new Fault(422, error.message) : error;
+    throw error instanceof RangeError ? new Fault('invalid', error.message) : error;
   }
 }
 

@@ -10,7 +10,9 @@ import { groupBy } from '#core/plan/index';
 import type { Product } from '#core/register/index';
 import { readHeaded } from '#core/tabular/index';
 import { bandOf, type UseRecord } from '#core/use/index';
-import { audit, orFault, type Services, type Viewer } from '../api/context';
+import { orFault } from '../faults';
+import type { Services, Viewer } from '../services';
+import { audit } from '../trail';
 import { productLabel } from '../licenses/state';
 import { peopleCalled, writeUse } from './records';
 

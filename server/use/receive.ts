@@ -8,7 +8,9 @@ import { type Context, Hono } from 'hono';
 import { bodyLimit } from 'hono/body-limit';
 import { z } from 'zod';
 import { recordOf, type Statement } from '#core/use/index';
-import { audit, Fault, type Viewer } from '../api/context';
+import { Fault } from '../faults';
+import type { Viewer } from '../services';
+import { audit } from '../trail';
 import { hashToken, newToken } from '../auth/seal';
 import { type Bucket, attempt, usedUp } from '../auth/limits';
 import { nowIso } from '../clock';
@@ -75,10 +77,10 @@ export async function makeKey(
   return { name, secret, address: `${config.url}/xapi` };
 }
 
-/** The product whose key is sent along. Throws Fault 401, and 429 where wrong ones come one after the other. */
+/** The product whose key is sent along. Throws Fault signed-out, and too-many where wrong ones come one after the other. */
 async function productBy(db: Db, header: string | undefined, address: string): Promise<string> {
   const bucket: Bucket = [`xapi:${address}`, 100, 900];
-  if (await usedUp(db, [bucket])) throw new Fault(429, 'Too many wrong keys. Wait a while.');
+  if (await usedUp(db, [bucket])) throw new Fault('too-many', 'Too many wrong keys. Wait a while.');
   const [name = '', secret = ''] = Buffer.from(header?.match(/^Basic (.+)$/i)?.[1] ?? '', 'base64')
     .toString()
     .split(':');
@@ -90,14 +92,14 @@ async function productBy(db: Db, header: string | undefined, address: string): P
     : null;
   if (found) return found.productId;
   await attempt(db, bucket);
-  throw new Fault(401, 'This key is not known. A district coordinator makes one under Licenses, Use.');
+  throw new Fault('signed-out', 'This key is not known. A district coordinator makes one under Licenses, Use.');
 }
 
-/** Stores all of them or none; the ids in their order. Throws Fault 400 and 409 as the standard asks. */
+/** Stores all of them or none; the ids in their order. Throws Fault malformed and conflict as the standard asks. */
 export async function receive(db: Db, productId: string, sent: readonly Statement[]): Promise<string[]> {
   const now = nowIso();
   const ids = sent.map(({ id }) => id ?? randomUUID());
-  if (new Set(ids).size < ids.length) throw new Fault(400, 'id: two statements of the batch have the same.');
+  if (new Set(ids).size < ids.length) throw new Fault('malformed', 'id: two statements of the batch have the same.');
   const all = sent.map((statement, i) => {
     try {
       return {
@@ -108,7 +110,7 @@ export async function receive(db: Db, productId: string, sent: readonly Statemen
         record: recordOf(statement, now),
       };
     } catch (error) {
-      if (error instanceof RangeError) throw new Fault(400, `statement ${i + 1}: ${error.message}`);
+      if (error instanceof RangeError) throw new Fault('malformed', `statement ${i + 1}: ${error.message}`);
       throw error;
     }
   });
@@ -125,7 +127,7 @@ export async function receive(db: Db, productId: string, sent: readonly Statemen
     const fresh = all.filter(({ id, hash }) => {
       const row = stored.get(id);
       if (row && (row.contentHash !== hash || row.productId !== productId))
-        throw new Fault(409, `id: another statement with ${id} is there already.`);
+        throw new Fault('conflict', `id: another statement with ${id} is there already.`);
       return !row;
     });
     await db.batch(
@@ -152,7 +154,10 @@ export function receiver(db: Db, addressOf: (c: Context) => string): Hono {
     bodyLimit({
       maxSize: 4 * 1024 * 1024,
       onError: () => {
-        throw new Fault(413, `The batch is larger than 4 MB. Send no more than ${mostAtOnce} statements at once.`);
+        throw new Fault(
+          'too-large',
+          `The batch is larger than 4 MB. Send no more than ${mostAtOnce} statements at once.`,
+        );
       },
     }),
   );
@@ -163,27 +168,27 @@ export function receiver(db: Db, addressOf: (c: Context) => string): Hono {
   app.get('/xapi/about', (c) => c.json({ version: [version] }));
   const take = async (c: Context, given?: string): Promise<string[]> => {
     if (!/^1\.0(\.\d+)?$/.test(c.req.header('x-experience-api-version') ?? ''))
-      throw new Fault(400, `X-Experience-API-Version: send ${version}.`);
+      throw new Fault('malformed', `X-Experience-API-Version: send ${version}.`);
     const productId = await productBy(db, c.req.header('authorization'), addressOf(c));
     let body: unknown;
     try {
       body = await c.req.json();
     } catch {
-      throw new Fault(400, 'The body is no JSON.');
+      throw new Fault('malformed', 'The body is no JSON.');
     }
     const list = Array.isArray(body) ? (body as unknown[]) : [body];
-    if (list.length > mostAtOnce) throw new Fault(413, `Send no more than ${mostAtOnce} statements at once.`);
+    if (list.length > mostAtOnce) throw new Fault('too-large', `Send no more than ${mostAtOnce} statements at once.`);
     const parsed = z.array(statementSchema).safeParse(list);
     if (!parsed.success) {
       const [issue] = parsed.error.issues;
       const [nth, ...path] = issue!.path;
-      throw new Fault(400, `statement ${Number(nth) + 1}: ${path.join('.')}: ${issue!.message}`);
+      throw new Fault('malformed', `statement ${Number(nth) + 1}: ${path.join('.')}: ${issue!.message}`);
     }
     const statements = parsed.data as Statement[];
     if (given === undefined) return receive(db, productId, statements);
     const [one] = statements;
     if (!one || !z.uuid().safeParse(given).success || (one.id !== undefined && one.id !== given))
-      throw new Fault(400, 'statementId: it is no UUID, or another one than the statement’s.');
+      throw new Fault('malformed', 'statementId: it is no UUID, or another one than the statement’s.');
     return receive(db, productId, [{ ...one, id: given }]);
   };
   app.post('/xapi/statements', async (c) => c.json(await take(c)));

@@ -1,6 +1,6 @@
 /** Writes records of use: by day, results, levels, and the last use, for whoever is on record; the others are strays. */
 import type { UseRecord } from '#core/use/index';
-import { orNone } from '../api/context';
+import { orNone } from '../db/batches';
 import { inBatches } from '../db/batches';
 import type { Db, Tx } from '../db/connection';
 

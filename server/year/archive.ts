@@ -2,8 +2,9 @@
 import { inScope, theirRows } from '#core/authority/index';
 import { ordered, personLabel } from '#core/register/index';
 import type { Change } from '#core/plan/index';
-import { Fault, notFound, type Services, type Viewer } from '../api/context';
-import type { ArchivedClass } from '../api/contract';
+import { Fault, notFound } from '../faults';
+import type { Services, Viewer } from '../services';
+import type { ArchivedClass } from '../contract';
 import type { Db } from '../db/connection';
 import { applyNow } from '../plans/now';
 
@@ -45,7 +46,7 @@ export async function returnClass(
     { id },
   );
   if (!one || !inScope(viewer, one.schoolId)) throw notFound('This class');
-  if (one.ends === null) throw new Fault(409, `${one.name} is not in the archive.`);
+  if (one.ends === null) throw new Fault('conflict', `${one.name} is not in the archive.`);
   const { ends } = one;
   const people = await db.select<{
     id: string;

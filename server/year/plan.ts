@@ -17,7 +17,7 @@ import type {
   Seat,
 } from '#core/register/index';
 import { type Next, type RollOver, rollOver, usualMap, type YearOrder, type YearState } from '#core/year/index';
-import type { Rehearsal } from '../api/contract';
+import type { Rehearsal } from '../contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { type NewPlan } from '../plans/store';

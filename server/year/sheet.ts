@@ -4,8 +4,10 @@ import { personLabel, type School } from '#core/register/index';
 import { gradeLabel } from '#core/tabular/index';
 import { type Band, bandWords } from '#core/use/index';
 import { mapKey, usualMap } from '#core/year/index';
-import { Fault, notFound, orNone, type Viewer } from '../api/context';
-import type { SplitChild, SplitRow, SplitSheet, YearGrade, YearPerson, YearSheet } from '../api/contract';
+import { orNone } from '../db/batches';
+import { Fault, notFound } from '../faults';
+import type { Viewer } from '../services';
+import type { SplitChild, SplitRow, SplitSheet, YearGrade, YearPerson, YearSheet } from '../contract';
 import type { Db } from '../db/connection';
 import { gradeRank } from '../people/roll';
 import { sheafIds } from '../people/sheaf';
@@ -73,8 +75,8 @@ export async function changeWhom(
 ): Promise<{ savedAt: string; count: number }> {
   const gathered = drop === null ? await sheafIds(db, viewer.personId) : [];
   if (drop === null && gathered.length === 0)
-    throw new Fault(422, 'Nobody is gathered. Gather them under People first.');
-  if (gathered.length > 5000) throw new Fault(422, 'These are more than 5,000. Let some go first.');
+    throw new Fault('invalid', 'Nobody is gathered. Gather them under People first.');
+  if (gathered.length > 5000) throw new Fault('invalid', 'These are more than 5,000. Let some go first.');
   let count = 0;
   const other = list === 'again' ? 'leave' : 'again';
   const savedAt = await changeYearDraft(db, viewer.personId, (draft) => {
@@ -139,7 +141,7 @@ interface ChildRow extends Omit<SplitChild, 'twins'> {
   guardianEmail: string | null;
 }
 
-/** Who will be in a grade of a school, and how it is split so far. `key`: "schoolId:grade" of the new year. Throws Fault 404. */
+/** Who will be in a grade of a school, and how it is split so far. `key`: "schoolId:grade" of the new year. Throws Fault missing. */
 export async function splitSheet(db: Db, key: string, today: string): Promise<SplitSheet> {
   const [schoolId, grade] = key.split(':') as [string, string];
   const schools = await db.select<School>('SELECT * FROM schools');

@@ -1,6 +1,6 @@
 /** The roll-over of the demo district through the application: its rehearsal, its plan applied and undone, and a class that comes back. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { ArchivedClass, AsOfPage, AsOfTable, JoinCode, LedgerRow, Rehearsal, YearSheet } from '../api/contract';
+import type { ArchivedClass, AsOfPage, AsOfTable, JoinCode, LedgerRow, Rehearsal, YearSheet } from '../contract';
 import type { Caller } from '../testing/world';
 import { World } from '../testing/world';
 

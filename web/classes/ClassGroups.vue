@@ -3,7 +3,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
-import type { ClassRow, GroupRow } from '../../server/api/contract';
+import type { ClassRow, GroupRow } from '../../server/contract';
 import { call } from '@/api';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';

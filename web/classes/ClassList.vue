@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, onMounted, ref } from 'vue';
-import type { ClassRow } from '../../server/api/contract';
+import type { ClassRow } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';

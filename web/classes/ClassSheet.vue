@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, nextTick, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import type { ClassRow } from '../../server/api/contract';
+import type { ClassRow } from '../../server/contract';
 import { call } from '@/api';
 import ClassCodes from '@/joining/ClassCodes.vue';
 import { useSession } from '@/stores/session';

@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, reactive } from 'vue';
-import type { ClassRow, LevelOrder } from '../../server/api/contract';
+import type { ClassRow, LevelOrder } from '../../server/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
 import { type Band, bandWords } from '#core/use/index';

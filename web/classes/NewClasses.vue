@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
-import type { ClassesOrder } from '../../server/api/contract';
+import type { ClassesOrder } from '../../server/contract';
 import { classPatternError, namesByPattern, usualPattern } from '#core/classes/make';
 import { gradeLabel, grades } from '#core/tabular/values';
 import { useCarryOut } from '@/frame/keys';

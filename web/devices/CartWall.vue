@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, reactive, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import type { CartRow, Carts } from '../../server/api/contract';
+import type { CartRow, Carts } from '../../server/contract';
 import { call } from '@/api';
 import ClassPicker from '@/classes/ClassPicker.vue';
 import { useSession } from '@/stores/session';

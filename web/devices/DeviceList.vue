@@ -4,7 +4,7 @@ import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
-import type { DeviceFilter, DeviceWhere } from '../../server/api/contract';
+import type { DeviceFilter, DeviceWhere } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import ExportLine from '@/worksheet/ExportLine.vue';

@@ -5,7 +5,7 @@ import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import type { InventoryOrder } from '../../server/api/contract';
+import type { InventoryOrder } from '../../server/contract';
 import { call } from '@/api';
 import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';

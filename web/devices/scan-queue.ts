@@ -5,7 +5,7 @@
 import { get, set } from 'idb-keyval';
 import { ulid } from 'ulid';
 import { reactive, ref } from 'vue';
-import type { ScanAnswer } from '../../server/api/contract';
+import type { ScanAnswer } from '../../server/contract';
 import { call, CallError } from '@/api';
 import type { Mode, Tone } from '#core/devices/index';
 

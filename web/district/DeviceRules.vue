@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Which grades have one device for everyone, and after how many years a device is replaced. */
 import { computed } from 'vue';
-import type { DistrictState } from '../../server/api/contract';
+import type { DistrictState } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';

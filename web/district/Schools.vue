@@ -3,7 +3,7 @@
 import { Button } from 'ant-design-vue';
 import { reactive, ref } from 'vue';
 import { RouterLink } from 'vue-router';
-import type { DistrictState, Way } from '../../server/api/contract';
+import type { DistrictState, Way } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';

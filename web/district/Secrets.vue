@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** How secrets are made for each band of grades, with what a day of guessing at one account is worth. */
-import type { DistrictState } from '../../server/api/contract';
+import type { DistrictState } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';

@@ -2,7 +2,7 @@
 /** Who needs a second factor, whose addresses the district's sign-on may link, and what holds a plan for a person. */
 import { Button, Form, FormItem, InputNumber, Radio, RadioGroup, Select } from 'ant-design-vue';
 import { computed, reactive, ref } from 'vue';
-import type { DistrictState } from '../../server/api/contract';
+import type { DistrictState } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { RouterLink } from 'vue-router';
-import type { DistrictState, Invitation } from '../../server/api/contract';
+import type { DistrictState, Invitation } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';

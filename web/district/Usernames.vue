@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
-import type { DistrictState } from '../../server/api/contract';
+import type { DistrictState } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';

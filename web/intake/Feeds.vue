@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { Button, Checkbox } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { type Feed, type FeedEdit, type FeedWay, keepableFields } from '../../server/api/contract';
+import { type Feed, type FeedEdit, type FeedWay, keepableFields } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';

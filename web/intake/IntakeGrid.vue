@@ -6,7 +6,7 @@
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { Button } from 'ant-design-vue';
 import { computed, nextTick, onMounted, reactive, ref, toRef, watch } from 'vue';
-import type { Draft, IntakeRow } from '../../server/api/contract';
+import type { Draft, IntakeRow } from '../../server/contract';
 import { fieldLabels, fields, type Field } from '#core/tabular/fields';
 import type { Reading } from '#core/tabular/index';
 import { call } from '@/api';

@@ -2,7 +2,7 @@
 /** What would happen, recounted as the reading changes; each count shows just its rows. */
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
-import type { IntakePreview } from '../../server/api/contract';
+import type { IntakePreview } from '../../server/contract';
 import type { Choice } from '#core/intake/index';
 import { linesOf } from '#core/intake/waiting';
 import { counted } from '#core/plan/counted';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** How the file is read, in one line in which each guess can be changed. */
-import type { Draft, IntakeHead } from '../../server/api/contract';
+import type { Draft, IntakeHead } from '../../server/contract';
 import { counted } from '#core/plan/counted';
 import type { Delimiter, Encoding, DateOrder, Reading } from '#core/tabular/index';
 

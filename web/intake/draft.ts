@@ -1,7 +1,7 @@
 /** The draft of a file being taken in: changed here, saved on the server a moment later, and the counts come back anew. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
-import type { Draft, IntakePreview } from '../../server/api/contract';
+import type { Draft, IntakePreview } from '../../server/contract';
 import { call, CallError } from '@/api';
 
 export function useDraft(id: string) {

@@ -1,6 +1,6 @@
 /** The rows of a file as far as they are seen, page by page; read anew whenever the draft was saved. */
 import { onScopeDispose, type Ref, reactive, ref, watch } from 'vue';
-import type { IntakeRow } from '../../server/api/contract';
+import type { IntakeRow } from '../../server/contract';
 import { call, CallError } from '@/api';
 import { useWork } from '@/stores/work';
 

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { RouterLink } from 'vue-router';
-import type { JoinCode } from '../../server/api/contract';
+import type { JoinCode } from '../../server/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
 

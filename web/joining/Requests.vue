@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
-import type { JoinRequest } from '../../server/api/contract';
+import type { JoinRequest } from '../../server/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
 

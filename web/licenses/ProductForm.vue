@@ -3,7 +3,7 @@
 import { useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
-import type { ProductRow } from '../../server/api/contract';
+import type { ProductRow } from '../../server/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
 import type { Product } from '#core/register/index';

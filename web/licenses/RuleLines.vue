@@ -3,7 +3,7 @@
 import { useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { ref } from 'vue';
-import type { ProductSheet, RuleFields } from '../../server/api/contract';
+import type { ProductSheet, RuleFields } from '../../server/contract';
 import { call } from '@/api';
 import ClassPicker from '@/classes/ClassPicker.vue';
 import { useSession } from '@/stores/session';

@@ -1,5 +1,5 @@
 /** Amounts of money as people write them, and the fields of new rows. */
-import type { LicenseFields, ProductFields, RuleFields } from '../../server/api/contract';
+import type { LicenseFields, ProductFields, RuleFields } from '../../server/contract';
 
 export const money = (cents: number): string =>
   (cents / 100).toLocaleString('en-US', {

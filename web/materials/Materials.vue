@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, nextTick, onMounted, ref } from 'vue';
-import type { MaterialFields, MaterialRow } from '../../server/api/contract';
+import type { MaterialFields, MaterialRow } from '../../server/contract';
 import { call } from '@/api';
 import GradeSpan from '@/licenses/GradeSpan.vue';
 import { useSession } from '@/stores/session';

@@ -3,7 +3,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
-import type { WorkRow } from '../../server/api/contract';
+import type { WorkRow } from '../../server/contract';
 import { call } from '@/api';
 import ClassPicker from '@/classes/ClassPicker.vue';
 import { useSession } from '@/stores/session';

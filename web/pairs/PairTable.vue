@@ -6,7 +6,7 @@
 import { computed } from 'vue';
 import type { Evidence } from '#core/identity/index';
 import { gradeLabel } from '#core/tabular/values';
-import type { PairPerson } from '../../server/api/contract';
+import type { PairPerson } from '../../server/contract';
 
 export interface PairLine {
   label: string;

@@ -3,7 +3,7 @@
 import { useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { ref } from 'vue';
-import type { PersonSheet } from '../../server/api/contract';
+import type { PersonSheet } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';

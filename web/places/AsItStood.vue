@@ -3,7 +3,7 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
-import type { AsOfList } from '../../server/api/contract';
+import type { AsOfList } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { gradeLabel } from '#core/tabular/values';

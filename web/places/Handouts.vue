@@ -5,7 +5,7 @@ import { useLocalStorage } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
-import type { HandoutClass, PrintRequest } from '../../server/api/contract';
+import type { HandoutClass, PrintRequest } from '../../server/contract';
 import { call } from '@/api';
 import { counted } from '#core/plan/counted';
 import { useCarryOut } from '@/frame/keys';

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import type { Feed, IntakeHead } from '../../server/api/contract';
+import type { Feed, IntakeHead } from '../../server/contract';
 import { call, upload } from '@/api';
 import { useWork } from '@/stores/work';
 import Feeds from '@/intake/Feeds.vue';

@@ -5,7 +5,7 @@ import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import type { LedgerRow } from '../../server/api/contract';
+import type { LedgerRow } from '../../server/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
 import AsItStood from '@/places/AsItStood.vue';

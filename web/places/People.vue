@@ -4,15 +4,7 @@ import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import type {
-  KeptSheaf,
-  Lack,
-  PeopleFilter,
-  PeopleSort,
-  PersonRow,
-  SeatState,
-  Standing,
-} from '../../server/api/contract';
+import type { KeptSheaf, Lack, PeopleFilter, PeopleSort, PersonRow, SeatState, Standing } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';

@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
-import type { Today } from '../../server/api/contract';
+import type { Today } from '../../server/contract';
 import { call } from '@/api';
 import LineChart from '@/charts/LineChart.vue';
 import { useSession } from '@/stores/session';

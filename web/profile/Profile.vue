@@ -16,7 +16,7 @@ import {
   type TableColumnType,
 } from 'ant-design-vue';
 import { computed, reactive, ref } from 'vue';
-import type { Profile } from '../../server/api/contract';
+import type { Profile } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';

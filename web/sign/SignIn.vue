@@ -9,7 +9,7 @@ import {
 import { Alert, Button, Form, FormItem, Input } from 'ant-design-vue';
 import { computed, onMounted, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
-import type { SecondFactor, Way } from '../../server/api/contract';
+import type { SecondFactor, Way } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import Door from './Door.vue';

@@ -2,7 +2,7 @@
 /** Staff typed in, one or a few: who is alike on record is asked about first; everyone gets an account and an invitation. */
 import { Button } from 'ant-design-vue';
 import { computed, nextTick, onMounted, ref } from 'vue';
-import type { StaffAlike } from '../../server/api/contract';
+import type { StaffAlike } from '../../server/contract';
 import { useCarryOut } from '@/frame/keys';
 import { call } from '@/api';
 import { useDraft } from '@/drafts';

@@ -2,7 +2,7 @@
 import { clear } from 'idb-keyval';
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
-import type { Me } from '../../server/api/contract';
+import type { Me } from '../../server/contract';
 import { call } from '@/api';
 
 interface Where {

@@ -4,7 +4,7 @@
  */
 import { defineStore } from 'pinia';
 import { reactive, ref } from 'vue';
-import type { PeopleFilter, SheafState } from '../../server/api/contract';
+import type { PeopleFilter, SheafState } from '../../server/contract';
 import { call } from '@/api';
 
 export const useSheaf = defineStore('sheaf', () => {

@@ -6,7 +6,7 @@ import { useQueryClient } from '@tanstack/vue-query';
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
 import { useRouter } from 'vue-router';
-import type { Job } from '../../server/api/contract';
+import type { Job } from '../../server/contract';
 import { call, CallError } from '@/api';
 import { useSession } from './session';
 

@@ -3,7 +3,7 @@
 import { Button } from 'ant-design-vue';
 import { computed, nextTick, onMounted, reactive, ref, watch } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
-import type { Joined } from '../../server/api/contract';
+import type { Joined } from '../../server/contract';
 import { call } from '@/api';
 import Door from '@/sign/Door.vue';
 import { useSession } from '@/stores/session';

@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, nextTick, ref } from 'vue';
-import type { MyWork } from '../../server/api/contract';
+import type { MyWork } from '../../server/contract';
 import { call } from '@/api';
 
 const list = useQuery({

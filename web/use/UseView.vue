@@ -2,7 +2,7 @@
 /** How what is held is used: minutes by week on a chart, by school, class or group below it, and who stands out. */
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
-import type { UseRow, UseStand } from '../../server/api/contract';
+import type { UseRow, UseStand } from '../../server/contract';
 import { call } from '@/api';
 import BarChart from '@/charts/BarChart.vue';
 import { useSession } from '@/stores/session';

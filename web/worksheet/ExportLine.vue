@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What the filters show, as a file: the browser fetches it by the same address as the list. */
 import { computed } from 'vue';
-import type { ExportName } from '../../server/api/contract';
+import type { ExportName } from '../../server/contract';
 
 const props = defineProps<{
   list: ExportName;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A facet: its values with counts. Choosing one narrows; choosing it again lets go of it. */
-import type { Facet } from '../../server/api/contract';
+import type { Facet } from '../../server/contract';
 
 defineProps<{ title: string; facets: Facet[]; chosen: string | null | undefined }>();
 defineEmits<{ choose: [value: string | null] }>();

@@ -8,7 +8,7 @@ import { useDebounceFn } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, onBeforeUnmount, reactive, ref, watch } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
-import type { Split, SplitChild } from '../../server/api/contract';
+import type { Split, SplitChild } from '../../server/contract';
 import { call } from '@/api';
 import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';

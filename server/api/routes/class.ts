@@ -6,7 +6,7 @@ import { classList, classNames } from '../../classes/list';
 import { combineClasses, splitClass } from '../../classes/reshape';
 import { editClass, endClass, makeClasses, previewClasses } from '../../classes/make';
 import { keepPattern, keepTemplate, templates } from '../../classes/templates';
-import type { RouteName } from '../contract';
+import type { RouteName } from '../../contract';
 import { id, type Routes, text } from './route';
 
 const choices: Record<string, readonly string[]> = { color: classColors, ...policies };

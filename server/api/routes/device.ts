@@ -17,9 +17,10 @@ import {
 import { deviceFacets, devicePage, deviceSheet } from '../../devices/list';
 import { deviceOverview } from '../../devices/overview';
 import { takeScans } from '../../devices/scans';
-import { Fault } from '../context';
-import type { RouteName } from '../contract';
-import { id, type Routes, startJob, text } from './route';
+import { Fault } from '../../faults';
+import type { RouteName } from '../../contract';
+import { startJob } from '../../jobs/start';
+import { id, type Routes, text } from './route';
 
 const day = z.iso.date();
 const filter = {
@@ -108,7 +109,7 @@ export const deviceRoutes: Pick<
     body: z.object({ school: id.nullable() }),
     handle: ({ viewer, body, ...services }) => {
       if (!inScope(viewer, body.school))
-        throw new Fault(403, 'Choose your school first: the district’s devices are not yours.');
+        throw new Fault('not-allowed', 'Choose your school first: the district’s devices are not yours.');
       return startJob(services, 'devices.plan', body, viewer);
     },
   },
@@ -136,7 +137,8 @@ export const deviceRoutes: Pick<
   'POST /api/carts/fill': {
     body: z.object({ school: id.nullable() }),
     handle: ({ viewer, body, ...services }) => {
-      if (!inScope(viewer, body.school)) throw new Fault(403, 'Choose your school first: other carts are not yours.');
+      if (!inScope(viewer, body.school))
+        throw new Fault('not-allowed', 'Choose your school first: other carts are not yours.');
       return startJob(services, 'devices.plan', { ...body, carts: true }, viewer);
     },
   },

@@ -1,13 +1,18 @@
 /** The district's directory: how it stands, sending to it, comparing with it. */
 import { againWhatFailed, directoryState } from '../../directory/state';
-import { Fault, type Services, type Viewer } from '../context';
-import type { RouteName } from '../contract';
-import { type Routes, startJob } from './route';
+import { Fault } from '../../faults';
+import type { Services, Viewer } from '../../services';
+import type { RouteName } from '../../contract';
+import { startJob } from '../../jobs/start';
+import { type Routes } from './route';
 
 type Asked = Services & { viewer: Viewer };
 const start = async ({ viewer, ...services }: Asked, kind: 'directory.send' | 'directory.compare') => {
   if (!services.config.directory)
-    throw new Fault(422, 'No directory is set up. Set SHEAF_DIRECTORY_URL and SHEAF_DIRECTORY_TOKEN, and start again.');
+    throw new Fault(
+      'invalid',
+      'No directory is set up. Set SHEAF_DIRECTORY_URL and SHEAF_DIRECTORY_TOKEN, and start again.',
+    );
   return startJob(services, kind, {}, viewer);
 };
 

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { settingsSchema } from '../../district';
 import { changeSettings, districtState, door, editSchool, newSchool, tryPattern, ways } from '../../schools/schools';
-import type { RouteName } from '../contract';
+import type { RouteName } from '../../contract';
 import { id, type Routes, text } from './route';
 
 const grade = z.enum(gradeCodes);

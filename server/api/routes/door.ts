@@ -8,8 +8,8 @@ import { mine } from '../../people/sheet';
 import { firstRun, forgetCode, mustHaveCode, setUp } from '../../setup';
 import { readinessWeeks } from '../../readiness/days';
 import { ribbon, today } from '../../today';
-import { Fault, notFound } from '../context';
-import type { Me, RouteName } from '../contract';
+import { Fault, notFound } from '../../faults';
+import type { Me, RouteName } from '../../contract';
 import { id, type Routes, text } from './route';
 
 export const doorRoutes: Pick<
@@ -25,7 +25,7 @@ export const doorRoutes: Pick<
       const row = await db
         .one<{ n: number; version: string }>('SELECT COUNT(*) AS n, VERSION() AS version FROM migrations')
         .catch(() => {
-          throw new Fault(503, 'The database does not answer. See its log in the data folder.');
+          throw new Fault('unavailable', 'The database does not answer. See its log in the data folder.');
         });
       if (!viewer || !may(viewer, 'health')) return { status: 'ok' };
       return {
@@ -54,7 +54,7 @@ export const doorRoutes: Pick<
     handle: async ({ db, config, body, address }) => {
       await mustHaveCode(db, config, body.code, address);
       const bad = passwordError(body.password);
-      if (bad) throw new Fault(422, bad);
+      if (bad) throw new Fault('invalid', bad);
       await setUp(db, config, body);
       forgetCode(config);
       return { ok: true };

@@ -22,8 +22,10 @@ import { rosterZip } from '../../exports/roster';
 import { asOfLists } from '../../people/asof-lists';
 import { dueLeavers } from '../../retention/foresee';
 import { usePeople } from '../../use/figures';
-import { audit, Fault, notFound, type Services, type Viewer } from '../context';
-import { type ExportName, exportNames, type RouteName } from '../contract';
+import { Fault, notFound } from '../../faults';
+import type { Services, Viewer } from '../../services';
+import { audit } from '../../trail';
+import { type ExportName, exportNames, type RouteName } from '../../contract';
 import { deviceFilter } from './device';
 import { ledgerRows, planOf } from './plan';
 import { flag, id, plain, queryFilter } from './route';
@@ -97,7 +99,7 @@ const exported: Record<ExportName, Exported> = {
   })),
 };
 
-/** `allow` throws unless the viewer may use the route. Throws Fault 404 and 400. */
+/** `allow` throws unless the viewer may use the route. Throws Fault missing and malformed. */
 export async function exportFile(
   services: Services,
   viewer: Viewer,
@@ -106,14 +108,15 @@ export async function exportFile(
   allow: (route: RouteName) => void,
 ): Promise<ExportFile> {
   const name = exportNames.find((one) => one === list);
-  if (!name) throw new Fault(404, 'There is no such list.');
+  if (!name) throw new Fault('missing', 'There is no such list.');
   const { db, config } = services;
   const { seen, table } = exported[name];
   allow(seen);
   const { format } = z.object({ format: z.enum(['csv', 'xlsx', 'roster']) }).parse(raw);
   const told = (detail: string) => audit(db, { by: viewer.personId, action: 'export', detail });
   if (format === 'roster') {
-    if (name !== 'people') throw new Fault(400, 'The roster standard holds people with their classes: export those.');
+    if (name !== 'people')
+      throw new Fault('malformed', 'The roster standard holds people with their classes: export those.');
     allow('GET /api/intakes');
     await told('the roster as a bundle');
     return {

@@ -4,9 +4,11 @@ import { z } from 'zod';
 import { personFields } from '#core/register/index';
 import { feedList, feedSettings, saveFeed } from '../../feeds/store';
 import { decidePair, mergePeople } from '../../people/merge';
-import { audit, notFound } from '../context';
-import type { RecordPair, RouteName } from '../contract';
-import { id, type Routes, startJob, text } from './route';
+import { notFound } from '../../faults';
+import { audit } from '../../trail';
+import type { RecordPair, RouteName } from '../../contract';
+import { startJob } from '../../jobs/start';
+import { id, type Routes, text } from './route';
 
 export const feedRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'feeds' | 'pairs'}${string}`>> = {
   'GET /api/feeds': { handle: ({ db }) => feedList(db) },

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { copyGroup, endGroup, groups, makeGroup, renameGroup } from '../../classes/groups';
-import type { RouteName } from '../contract';
+import type { RouteName } from '../../contract';
 import { id, type Routes, text } from './route';
 
 export const groupRoutes: Pick<Routes, Extract<RouteName, `${string} /api/groups${string}`>> = {

@@ -4,9 +4,11 @@ import { isCard, languages, type Language, layouts } from '#core/cards/index';
 import { previewCards, type PrintOrder } from '../../cards/print';
 import { idsOf } from '../../people/list';
 import { handouts } from '../../today';
-import { Fault, type Services, type Viewer } from '../context';
-import type { PrintRequest, RouteName } from '../contract';
-import { id, type Routes, startJob } from './route';
+import { Fault } from '../../faults';
+import type { Services, Viewer } from '../../services';
+import type { PrintRequest, RouteName } from '../../contract';
+import { startJob } from '../../jobs/start';
+import { id, type Routes } from './route';
 
 const body = z.object({
   classId: id.optional(),
@@ -25,17 +27,17 @@ const body = z.object({
   voidOlder: z.boolean(),
 });
 
-/** Throws Fault 422 where nobody is to be printed. */
+/** Throws Fault invalid where nobody is to be printed. */
 async function orderOf(services: Services, viewer: Viewer, request: PrintRequest): Promise<PrintOrder> {
   const { classId, sheaf, onlyOutdated, ...rest } = request;
-  if (!classId && !sheaf) throw new Fault(422, 'Choose a class, or gather people first.');
+  if (!classId && !sheaf) throw new Fault('invalid', 'Choose a class, or gather people first.');
   const personIds = await idsOf(services.roll, viewer, {
     role: 'student' as const,
     ...(classId ? { classId } : { gathered: true }),
     ...(onlyOutdated && isCard(rest.layout) ? { lacks: 'card' as const } : {}),
   });
   if (personIds.length === 0)
-    throw new Fault(422, onlyOutdated ? 'All of them have a card that holds.' : 'There is nobody to print for.');
+    throw new Fault('invalid', onlyOutdated ? 'All of them have a card that holds.' : 'There is nobody to print for.');
   const name = classId
     ? await services.db.one<{ name: string }>('SELECT name FROM classes WHERE id = :id', { id: classId })
     : null;

@@ -8,9 +8,12 @@ import { rowKeyOf } from '#core/intake/index';
 import { intakeList, intakeRecord, type IntakeRecord } from '../../intake/reader';
 import { contentHash, storeIntake } from '../../intake/store';
 import { decide } from '../../people/merge';
-import { audit, Fault, notFound, type Services, type Viewer } from '../context';
-import type { FeedSettings, RouteName } from '../contract';
-import { flag, id, type Routes, startJob, text } from './route';
+import { Fault, notFound } from '../../faults';
+import type { Services, Viewer } from '../../services';
+import { audit } from '../../trail';
+import type { FeedSettings, RouteName } from '../../contract';
+import { startJob } from '../../jobs/start';
+import { flag, id, type Routes, text } from './route';
 
 const field = z.enum(fields);
 const index = z.coerce.number().int().min(0).max(511);
@@ -51,7 +54,7 @@ async function intakeOf({
 /** Whoever has not the whole district sends files for their own schools alone, so the draft names one. */
 function draftInScope(viewer: Viewer, schoolId: string | null): void {
   if (!(schoolId === null && isEverywhere(viewer)) && !inScope(viewer, schoolId))
-    throw new Fault(403, 'Choose one of your own schools as the school that the file is about.');
+    throw new Fault('not-allowed', 'Choose one of your own schools as the school that the file is about.');
 }
 
 export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intakes${string}`>> = {
@@ -75,7 +78,7 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
       const { head } = await intakeOf(request);
       const { db, body, viewer } = request;
       if (head.status === 'applied')
-        throw new Fault(409, 'This file was applied. Undo that first, or open the file again.');
+        throw new Fault('conflict', 'This file was applied. Undo that first, or open the file again.');
       draftInScope(viewer, body.schoolId);
       const savedAt = nowIso();
       await db.run(
@@ -146,7 +149,7 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
   'POST /api/intakes/:id/plan': {
     handle: async (request) => {
       const { head, draft } = await intakeOf(request);
-      if (head.status === 'applied') throw new Fault(409, 'This file was applied already.');
+      if (head.status === 'applied') throw new Fault('conflict', 'This file was applied already.');
       draftInScope(request.viewer, draft.schoolId);
       return startJob(request, 'intake.plan', { intakeId: head.id }, request.viewer);
     },

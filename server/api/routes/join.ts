@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { codeOf, codes, endCode, newCode } from '../../joining/codes';
 import { join } from '../../joining/join';
 import { askFor, askForTransfer, requests, settle } from '../../joining/requests';
-import type { RouteName } from '../contract';
+import type { RouteName } from '../../contract';
 import { id, type Routes, text } from './route';
 
 const nameText = z.string().trim().max(100);

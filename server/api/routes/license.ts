@@ -3,9 +3,11 @@ import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { calendarUrl } from '../../licenses/calendar';
 import { addRule, endRule, keepLicense, keepProduct, takeOver } from '../../licenses/edit';
-import { audit, notFound } from '../context';
-import type { RouteName } from '../contract';
-import { id, type Routes, startJob, text } from './route';
+import { notFound } from '../../faults';
+import { audit } from '../../trail';
+import type { RouteName } from '../../contract';
+import { startJob } from '../../jobs/start';
+import { id, type Routes, text } from './route';
 
 const grade = z.enum(gradeCodes).nullable();
 const maybe = (most: number) =>

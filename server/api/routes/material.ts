@@ -7,7 +7,7 @@ import { district } from '../../district';
 import { keepMaterial, materials, takeMaterials } from '../../materials/materials';
 import { enterWork, myWork } from '../../materials/mine';
 import { copyWork, editWork, openNow, setWork, takeBack, workList, workSheet } from '../../materials/work';
-import type { RouteName } from '../contract';
+import type { RouteName } from '../../contract';
 import { flag, id, type Routes, text } from './route';
 
 const maybe = (most: number) =>

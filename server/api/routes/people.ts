@@ -8,8 +8,9 @@ import { wholeRecord } from '../../people/whole';
 import { gatheredIds, gatheredPair, planFor } from '../../people/verbs';
 import { changeContact } from '../../people/contacts';
 import { editPerson, personSheet, reveal } from '../../people/sheet';
-import type { RouteName } from '../contract';
-import { filterShape, flag, id, queryFilter, type Routes, startJob, text } from './route';
+import type { RouteName } from '../../contract';
+import { startJob } from '../../jobs/start';
+import { filterShape, flag, id, queryFilter, type Routes, text } from './route';
 
 const optional = (most: number) =>
   z

@@ -13,9 +13,11 @@ import { asOf } from '../../people/asof';
 import { asOfLists, asOfTable } from '../../people/asof-lists';
 import { unmerge } from '../../people/merge';
 import { changePage, changesOf, planHead, type PlanHead, remaining } from '../../plans/store';
-import { Fault, notFound, type Services, type Viewer } from '../context';
-import type { AuditRow, LedgerFilter, LedgerRow, RouteName } from '../contract';
-import { id, personName, plain, type Routes, startJob, text } from './route';
+import { Fault, notFound } from '../../faults';
+import type { Services, Viewer } from '../../services';
+import type { AuditRow, LedgerFilter, LedgerRow, RouteName } from '../../contract';
+import { startJob } from '../../jobs/start';
+import { id, personName, plain, type Routes, text } from './route';
 
 export async function planOf({
   db,
@@ -30,7 +32,7 @@ export async function planOf({
 async function open(request: Services & { viewer: Viewer; params: { id: string } }): Promise<PlanHead> {
   const head = await planOf(request);
   if (head.status !== 'ready' && head.status !== 'undone')
-    throw new Fault(409, `This plan is ${head.status}; it can no longer be changed.`);
+    throw new Fault('conflict', `This plan is ${head.status}; it can no longer be changed.`);
   return head;
 }
 
@@ -139,8 +141,9 @@ export const planRoutes: Pick<
     body: z.object({ oldPasswords: z.boolean().optional() }).default({}),
     handle: async (request) => {
       const head = await planOf(request);
-      if (head.status !== 'applied') throw new Fault(409, 'Only a plan that was applied can be undone.');
-      if (head.kind === openingKind) throw new Fault(409, 'This made the register itself, so it cannot be undone.');
+      if (head.status !== 'applied') throw new Fault('conflict', 'Only a plan that was applied can be undone.');
+      if (head.kind === openingKind)
+        throw new Fault('conflict', 'This made the register itself, so it cannot be undone.');
       await mayApply(request, head, 'undo');
       return startJob(request, 'plan.undo', { planId: head.id, ...request.body }, request.viewer);
     },
@@ -209,7 +212,7 @@ async function mayApply(
 ): Promise<void> {
   const released = new Set(head.releases.map(({ code }) => code));
   const held = action === 'apply' ? head.held.find(({ code }) => !released.has(code)) : undefined;
-  if (held) throw new Fault(409, `A guard holds this plan. ${held.message}. Release it with a reason first.`);
+  if (held) throw new Fault('conflict', `A guard holds this plan. ${held.message}. Release it with a reason first.`);
   await mustMake(db, viewer.personId, null, changesOf(db, head, action === 'undo'));
 }
 

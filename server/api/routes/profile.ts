@@ -13,8 +13,8 @@ import {
 import { changePassword, confirm, forgot, openLink, passwordByLink } from '../../auth/own';
 import { endSessions, sessionsOf } from '../../auth/sessions';
 import { draft, keepDraft } from '../../drafts';
-import { notFound } from '../context';
-import type { RouteName } from '../contract';
+import { notFound } from '../../faults';
+import type { RouteName } from '../../contract';
 import { id, type Routes, text } from './route';
 
 const password = z.string().min(1).max(300);

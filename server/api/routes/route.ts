@@ -1,9 +1,8 @@
 /** What every file of routes uses: the shape of a route, and pieces of what comes in. */
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
-import { enqueue } from '../../jobs/queue';
-import type { Services, Viewer } from '../context';
-import type { Api, RouteName } from '../contract';
+import type { Services, Viewer } from '../../services';
+import type { Api, RouteName } from '../../contract';
 
 type BodyOf<R extends RouteName> = Api[R] extends { body: infer B } ? B : undefined;
 type QueryOf<R extends RouteName> = Api[R] extends { query: infer Q } ? Q : undefined;
@@ -48,16 +47,5 @@ export const plain = (most: number) =>
     .max(most)
     .regex(/^[\x20-\x7e]*$/);
 export const text = (most: number) => z.string().trim().min(1, 'is empty').max(most);
-
-export async function startJob(
-  services: Services,
-  kind: Parameters<typeof enqueue>[1],
-  input: object,
-  viewer: Viewer,
-): Promise<{ jobId: string }> {
-  const jobId = await enqueue(services.db, kind, input, viewer.personId);
-  services.nudge();
-  return { jobId };
-}
 
 export const personName = (alias: string): string => `CONCAT(${alias}.givenName, ' ', ${alias}.familyName)`;

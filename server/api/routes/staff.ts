@@ -3,8 +3,9 @@ import { z } from 'zod';
 import { resetPassword } from '../../auth/own';
 import { acceptInvitation, invitations, inviteAgain, linkOf, openInvitation } from '../../staff/invitations';
 import { giveRole, takeInStaff } from '../../staff/staff';
-import type { RouteName } from '../contract';
-import { id, type Routes, startJob, text } from './route';
+import type { RouteName } from '../../contract';
+import { startJob } from '../../jobs/start';
+import { id, type Routes, text } from './route';
 
 const token = z.string().max(60);
 const staffRole = z.enum(['teacher', 'school', 'district']);

@@ -6,7 +6,7 @@ import { useSheet, usePeople } from '../../use/figures';
 import { levels, makeLevels, previewLevels } from '../../use/levels';
 import { takeUses } from '../../use/list';
 import { makeKey } from '../../use/receive';
-import type { RouteName } from '../contract';
+import type { RouteName } from '../../contract';
 import { id, type Routes, text } from './route';
 
 export const useFilter = z.object({

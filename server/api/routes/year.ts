@@ -9,9 +9,11 @@ import { retentionSheet } from '../../retention/foresee';
 import { archive, returnClass } from '../../year/archive';
 import { changeYearDraft, choicesSchema, keepSplit, splitSchema } from '../../year/draft';
 import { changeWhom, splitRows, splitSheet, yearSheet } from '../../year/sheet';
-import { audit, Fault, notFound } from '../context';
-import type { RouteName } from '../contract';
-import { id, type Routes, startJob } from './route';
+import { Fault, notFound } from '../../faults';
+import { audit } from '../../trail';
+import type { RouteName } from '../../contract';
+import { startJob } from '../../jobs/start';
+import { id, type Routes } from './route';
 
 export const yearRoutes: Pick<
   Routes,
@@ -23,7 +25,7 @@ export const yearRoutes: Pick<
     body: choicesSchema,
     handle: async ({ db, viewer, body }) => {
       if (body.year && body.year.begins >= body.year.ends)
-        throw new Fault(422, 'The new year ends before it begins. Choose its days anew.');
+        throw new Fault('invalid', 'The new year ends before it begins. Choose its days anew.');
       return { savedAt: await changeYearDraft(db, viewer.personId, () => body) };
     },
   },
@@ -51,7 +53,7 @@ export const yearRoutes: Pick<
       const here = new Set(children.map((child) => child.id));
       if (Object.entries(split.placed).some(([who, index]) => !here.has(who) || index >= split.classes.length))
         throw new Fault(
-          409,
+          'conflict',
           'Somebody was placed who is not in this grade, or in a class that is not there. Open it again.',
         );
       return { savedAt: await keepSplit(db, key, split, viewer.personId) };
@@ -63,7 +65,7 @@ export const yearRoutes: Pick<
     handle: async ({ db, viewer, body }) => {
       const retention = { ...(await district(db))!.settings.retention, ...body };
       const wrong = retentionError(retention);
-      if (wrong) throw new Fault(422, `${wrong}.`);
+      if (wrong) throw new Fault('invalid', `${wrong}.`);
       await keepSettings(db, { retention });
       await audit(db, { by: viewer.personId, action: 'settings', detail: `kept for: ${JSON.stringify(retention)}` });
       return { ok: true };
@@ -73,7 +75,7 @@ export const yearRoutes: Pick<
     body: z.object({ typed: z.string().max(200) }),
     handle: async ({ viewer, body, ...services }) => {
       const { name } = (await district(services.db))!;
-      if (body.typed.trim() !== name) throw new Fault(422, `typed: type “${name}”, since this cannot be undone.`);
+      if (body.typed.trim() !== name) throw new Fault('invalid', `typed: type “${name}”, since this cannot be undone.`);
       return startJob(services, 'data.purge', {}, viewer);
     },
   },

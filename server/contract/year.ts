@@ -1,7 +1,7 @@
 /** The year: the roll-over, grades split into classes, the archive. */
 import type { Retention, RetentionKind } from '#core/retention/index';
 import type { Next, YearLine } from '#core/year/index';
-import type { Split, YearDraft } from '../../year/draft';
+import type { Split, YearDraft } from '../year/draft';
 
 export type { Split, YearDraft };
 

@@ -1,14 +1,11 @@
-/** What a handler works with: the database, the configuration, who asks; and errors that become answers. */
+/** What a room works with: the database, the configuration, the threads beside; and who asks. */
 import type { Actor } from '#core/authority/index';
-import type { Db, Tx } from '../db/connection';
-import { nowIso } from '../clock';
-
-import type { Config } from '../config';
-import type { LicenseFigures } from '../licenses/desk';
-import type { UseFigures } from '../use/figures';
-import type { PaperMaker } from '../papers/maker';
-import type { Roll } from '../people/roll';
-import { mint } from '../plans/mint';
+import type { Config } from './config';
+import type { Db } from './db/connection';
+import type { LicenseFigures } from './licenses/desk';
+import type { PaperMaker } from './papers/maker';
+import type { Roll } from './people/roll';
+import type { UseFigures } from './use/figures';
 
 /** The person who is signed in, with their role and places as they are now. */
 export interface Viewer extends Actor {
@@ -65,39 +62,4 @@ export interface IntakeReader {
   rowOf(id: string, line: number): Promise<import('#core/tabular/index').TypedRow | null>;
   /** Pairs of people on record who may be one; see people/duplicates. */
   duplicates(): Promise<import('./contract').RecordPair[]>;
-}
-
-/** An answer other than 2xx: what is wrong, where, and what to do. */
-export class Fault extends Error {
-  constructor(
-    readonly status: 400 | 401 | 403 | 404 | 409 | 413 | 422 | 429 | 503,
-    message: string,
-  ) {
-    super(message);
-  }
-}
-export const notFound = (what: string): Fault => new Fault(404, `${what} is not there, or not yours to see.`);
-
-/** What core refuses in words is an answer. */
-export function orFault<T>(work: () => T): T {
-  try {
-    return work();
-  } catch (error) {
-    throw error instanceof RangeError ? new Fault(422, error.message) : error;
-  }
-}
-
-/** IN () is no SQL: a list of nobody. */
-export const orNone = (ids: readonly string[]): string[] => (ids.length > 0 ? [...ids] : ['-']);
-
-export async function audit(
-  db: Db,
-  entry: { by: string | null; action: string; about?: string | null; detail: string },
-  tx?: Tx,
-): Promise<void> {
-  await db.run(
-    'INSERT INTO audit (id, at, byPersonId, action, aboutPersonId, detail) VALUES (:id, :at, :by, :action, :about, :detail)',
-    { id: mint(), at: nowIso(), by: entry.by, action: entry.action, about: entry.about ?? null, detail: entry.detail },
-    tx,
-  );
 }
