@@ -101,7 +101,7 @@ router.beforeEach(async (to) => {
   const session = useSession();
   const me = session.me ?? (await session.load());
   if (!me) return (await call('GET /api/setup')).needed ? '/first-run' : '/sign-in';
-  if (me.role === 'student') return to.meta.student ? true : '/mine';
+  if (session.may('own.page')) return to.meta.student ? true : '/mine';
   if (me.mustAddFactor && to.path !== '/profile') return '/profile';
   return to.meta.student ? '/' : true;
 });

@@ -24,7 +24,7 @@ const query = useQuery({
 const all = computed(() => query.data.value);
 const one = computed(() => all.value?.oneToOne);
 const school = computed(
-  () => session.where.school ?? (session.me?.role === 'district' ? null : (session.me?.schools[0]?.id ?? null)),
+  () => session.where.school ?? (session.isEverywhere ? null : (session.me?.schools[0]?.id ?? null)),
 );
 async function assign(): Promise<void> {
   if (!one.value?.moves) return;

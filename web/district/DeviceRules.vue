@@ -11,7 +11,7 @@ const props = defineProps<{ state: DistrictState }>();
 const emit = defineEmits<{ changed: [] }>();
 const session = useSession();
 const work = useWork();
-const mayChange = computed(() => session.me?.role === 'district');
+const mayChange = computed(() => session.may('settings.change'));
 /** Grades that some school has. */
 const there = computed(() => {
   const rank = (grade: string) => (grades as readonly string[]).indexOf(grade);

@@ -68,7 +68,7 @@ async function make(): Promise<void> {
   <section>
     <header class="row">
       <h2 class="grow">Schools</h2>
-      <button v-if="session.me?.role === 'district' && !fresh" class="plain dusk" type="button" @click="fresh = true">
+      <button v-if="session.may('schools.make') && !fresh" class="plain dusk" type="button" @click="fresh = true">
         New school
       </button>
     </header>

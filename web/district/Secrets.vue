@@ -50,7 +50,7 @@ async function choose(band: Band, event: Event): Promise<void> {
               class="pick"
               :value="recipeName(band.recipe)"
               :aria-label="`Secrets of ${band.name}`"
-              :disabled="session.me?.role !== 'district'"
+              :disabled="!session.may('settings.change')"
               @change="choose(band, $event)"
             >
               <option v-for="(_, name) in recipes" :key="name" :value="name">{{ name }}</option>

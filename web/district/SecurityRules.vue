@@ -20,7 +20,7 @@ const form = reactive({
   joining: percent(mostJoining),
 });
 const busy = ref(false);
-const mayChange = computed(() => session.me?.role === 'district');
+const mayChange = computed(() => session.may('settings.change'));
 async function save(): Promise<void> {
   busy.value = true;
   try {

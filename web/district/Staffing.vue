@@ -74,7 +74,7 @@ async function endCode(id: string): Promise<void> {
       New staff are taken in under People.
       {{ state.mail ? 'Invitations go by mail.' : 'No mail server is set up: hand the links over.' }}
     </p>
-    <label v-if="state.mail && session.me?.role === 'district'" class="row">
+    <label v-if="state.mail && session.may('settings.change')" class="row">
       <input type="checkbox" :checked="state.settings.digest" @change="setDigest" />
       whoever runs a school gets a letter on Mondays: what its students lack, and what waits
     </label>

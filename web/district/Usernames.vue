@@ -96,7 +96,7 @@ async function keep(): Promise<void> {
       </p>
     </template>
     <Button
-      v-if="session.me?.role === 'district'"
+      v-if="session.may('settings.change')"
       class="keep"
       :disabled="pattern === kept || tried.data.value?.wrong !== null"
       @click="keep"

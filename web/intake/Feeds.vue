@@ -15,7 +15,7 @@ const session = useSession();
 const work = useWork();
 const feeds = useQuery({ queryKey: ['feeds'], queryFn: () => call('GET /api/feeds') });
 const rows = computed(() => feeds.data.value ?? []);
-const mayEdit = computed(() => session.me?.role === 'district');
+const mayEdit = computed(() => session.may('feeds.keep'));
 const edit = ref<FeedEdit | null>(null);
 const waysInWords: Record<FeedWay, string> = {
   upload: 'files opened by hand',

@@ -80,7 +80,7 @@ async function keep(): Promise<void> {
       <label
         >whose
         <select v-model="form.fields.schoolId" class="pick">
-          <option v-if="session.me?.role === 'district'" :value="null">district</option>
+          <option v-if="session.isEverywhere" :value="null">district</option>
           <option v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</option>
         </select></label
       >

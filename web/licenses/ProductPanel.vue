@@ -58,7 +58,7 @@ const marks = computed(() => [
     : []),
   { date: sheet.value!.foreseen.from, text: 'roll-over' },
 ]);
-const isDistrict = computed(() => session.me?.role === 'district');
+const isDistrict = computed(() => session.may('products.keep'));
 
 async function propose(): Promise<void> {
   if (!isDistrict.value || !sheet.value) return;

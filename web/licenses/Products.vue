@@ -47,7 +47,7 @@ async function showCalendar(): Promise<void> {
     work.wrong(error);
   }
 }
-const isDistrict = computed(() => session.me?.role === 'district');
+const isDistrict = computed(() => session.may('products.keep'));
 
 async function proposeAll(): Promise<void> {
   try {
@@ -87,7 +87,7 @@ const columns: Col[] = [
         <span class="grow" />
         <ExportLine v-if="rows.length > 0" list="products" />
         <a v-if="calendar" :href="calendar" class="clip">{{ calendar }}</a>
-        <Button v-else-if="session.me?.role === 'district'" size="small" @click="showCalendar"
+        <Button v-else-if="session.may('calendar')" size="small" @click="showCalendar"
           >Show calendar address</Button
         >
         <button v-if="isDistrict" class="plain dusk" type="button" @click="open = 'uses'">Last uses</button>

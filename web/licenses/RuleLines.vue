@@ -42,7 +42,7 @@ async function end(id: string): Promise<void> {
   }
 }
 const open = () => {
-  const school = session.me?.role === 'district' ? session.where.school : (session.me?.schools[0]?.id ?? null);
+  const school = session.isEverywhere ? session.where.school : (session.me?.schools[0]?.id ?? null);
   form.value = { ...newRule(props.sheet.product.id), schoolId: school };
 };
 </script>
@@ -68,7 +68,7 @@ const open = () => {
       <label
         >school
         <select v-model="form.schoolId" class="pick">
-          <option v-if="session.me?.role === 'district'" :value="null">any</option>
+          <option v-if="session.isEverywhere" :value="null">any</option>
           <option v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</option>
         </select></label
       >

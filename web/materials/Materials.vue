@@ -17,7 +17,7 @@ import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet
 const session = useSession();
 const work = useWork();
 const client = useQueryClient();
-const isDistrict = computed(() => session.me?.role === 'district');
+const isDistrict = computed(() => session.may('materials.keep'));
 const typed = ref('');
 const q = refDebounced(typed, 120);
 const product = ref('');

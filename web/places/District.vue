@@ -25,7 +25,7 @@ const state = useQuery({ queryKey: ['district'], queryFn: () => call('GET /api/d
       <DeviceRules :state="state.data.value" @changed="state.refetch()" />
       <SecurityRules :state="state.data.value" @changed="state.refetch()" />
       <Staffing :state="state.data.value" />
-      <Directory v-if="session.me?.role === 'district'" />
+      <Directory v-if="session.may('directory')" />
     </div>
   </div>
 </template>

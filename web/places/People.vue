@@ -221,7 +221,7 @@ const lackWords: Record<Lack, string> = {
         <button v-if="session.isCoordinator && !typing" class="plain dusk" type="button" @click="typing = 'staff'">
           New staff
         </button>
-        <ExportLine list="people" :filter="filter" :roster="session.me?.role !== 'teacher'" />
+        <ExportLine list="people" :filter="filter" :roster="session.may('imports')" />
         <button
           v-if="!gathered"
           class="plain"
@@ -245,9 +245,9 @@ const lackWords: Record<Lack, string> = {
           :sort="order.sort"
           :desc="order.desc"
           :empty="
-            session.me?.role === 'teacher'
-              ? 'No student of your classes matches.'
-              : 'Nobody matches. Let go of a filter, or take in a file under Intake.'
+            session.may('imports')
+              ? 'Nobody matches. Let go of a filter, or take in a file under Intake.'
+              : 'No student of your classes matches.'
           "
           @open="open = true"
           @gather="gather"

@@ -166,7 +166,7 @@ async function whole(): Promise<void> {
         <span class="quiet">{{ ` · ${sheet.data.value.account.status}` }}</span>
       </p>
       <p v-if="person.role === 'staff' && sheet.data.value.account" class="row">
-        <label v-if="session.me?.role === 'district'" class="row"
+        <label v-if="session.may('roles.district')" class="row"
           >role
           <select class="pick" :value="sheet.data.value.account.role" @change="giveRole">
             <option value="teacher">teacher</option>

@@ -7,10 +7,10 @@ import { useSession } from '@/stores/session';
 const session = useSession();
 const route = useRoute();
 const rooms = computed(() => [
-  ...(session.me?.role === 'district' ? [['/year', 'Roll-over'] as const] : []),
+  ...(session.may('year') ? [['/year', 'Roll-over'] as const] : []),
   ['/year/sections', 'Sections'] as const,
   ['/year/archive', 'Archive'] as const,
-  ...(session.me?.role === 'district' ? [['/year/retention', 'Retention'] as const] : []),
+  ...(session.may('retention') ? [['/year/retention', 'Retention'] as const] : []),
 ]);
 </script>
 

@@ -111,7 +111,7 @@ const columns = [
         <select v-model="row.role" class="pick" :aria-label="`Role, line ${i + 1}`">
           <option value="teacher">teacher</option>
           <option value="school">coordinator of the school</option>
-          <option v-if="session.me?.role === 'district'" value="district">coordinator of the district</option>
+          <option v-if="session.may('roles.district')" value="district">coordinator of the district</option>
         </select>
         <button class="plain quiet" type="button" :aria-label="`Drop line ${i + 1}`" @click="drop(i)">×</button>
       </div>

@@ -2,6 +2,7 @@
 import { clear } from 'idb-keyval';
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
+import { isEverywhere, may, type Right } from '#core/authority/index';
 import type { Me } from '../../server/contract';
 import { call } from '@/api';
 
@@ -28,8 +29,11 @@ export const useSession = defineStore('session', () => {
   const find = ref('');
   watch(where, (value) => sessionStorage.setItem('where', JSON.stringify(value)), { deep: true });
 
-  const isStaff = computed(() => me.value !== null && me.value.role !== 'student');
-  const isCoordinator = computed(() => me.value?.role === 'district' || me.value?.role === 'school');
+  /** By the table that the server asks as well: what nobody may is not offered. */
+  const mayDo = (right: Right): boolean => me.value !== null && may(me.value, right);
+  const isEverywhereTheirs = computed(() => me.value !== null && isEverywhere(me.value));
+  const isStaff = computed(() => mayDo('profile'));
+  const isCoordinator = computed(() => mayDo('classes.all'));
   const school = computed(() => me.value?.schools.find(({ id }) => id === where.value.school) ?? null);
   /** The part of a filter that where stands for. */
   const scope = computed(() => ({
@@ -67,5 +71,19 @@ export const useSession = defineStore('session', () => {
   const go = (to: Partial<Where>): void => {
     where.value = { ...nowhere, ...to };
   };
-  return { me, where, find, isStaff, isCoordinator, school, scope, load, renew, leave, go };
+  return {
+    me,
+    where,
+    find,
+    may: mayDo,
+    isEverywhere: isEverywhereTheirs,
+    isStaff,
+    isCoordinator,
+    school,
+    scope,
+    load,
+    renew,
+    leave,
+    go,
+  };
 });

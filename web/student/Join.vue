@@ -22,7 +22,7 @@ const outcome = ref<Joined | null>(null);
 const read = computed(() => readCode(typed.value));
 /** Said while typing: a letter that is never in a code; what is just not finished is not said. */
 const hint = computed(() => ('problem' in read.value && read.value.problem === 'letter' ? read.value.message : ''));
-const signedIn = computed(() => session.me?.role === 'student');
+const signedIn = computed(() => session.may('own.page'));
 
 async function next(): Promise<void> {
   failure.value = '';

@@ -128,7 +128,7 @@ const keying = ref(false);
       <span v-if="sheet?.anew" class="quiet">as of {{ timeOf(sheet.countedAt) }}, counting anew</span>
       <span class="grow" />
       <ExportLine list="use" :filter="{ ...filter, stand: looked ?? 'used' }" />
-      <button v-if="session.me?.role === 'district' && !keying" class="plain dusk" type="button" @click="keying = true">
+      <button v-if="session.may('product.keys') && !keying" class="plain dusk" type="button" @click="keying = true">
         How products tell
       </button>
     </div>

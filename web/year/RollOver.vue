@@ -18,7 +18,7 @@ const sheaf = useSheaf();
 const work = useWork();
 const router = useRouter();
 const client = useQueryClient();
-if (session.me?.role !== 'district') void router.replace('/year/sections');
+if (!session.may('year')) void router.replace('/year/sections');
 const sheet = useQuery({ queryKey: ['year'], queryFn: () => call('GET /api/year') });
 const rehearsal = useQuery({
   queryKey: ['year', 'rehearsal'],
