@@ -64,7 +64,7 @@ async function cardRows(db: Db, ids: string[]): Promise<CardRow[]> {
   );
   const rank = (grade: string | null) => (grade === null ? -1 : (grades as readonly string[]).indexOf(grade));
   const { compare } = new Intl.Collator('en', { numeric: true });
-  return rows.sort(
+  const sorted = rows.sort(
     (a, b) =>
       compare(a.school ?? '', b.school ?? '') ||
       rank(a.grade) - rank(b.grade) ||
@@ -73,6 +73,9 @@ async function cardRows(db: Db, ids: string[]): Promise<CardRow[]> {
       compare(a.givenName, b.givenName) ||
       (a.personId < b.personId ? -1 : 1),
   );
+  // Who is at two schools has one card, of the first.
+  const met = new Set<string>();
+  return sorted.filter(({ personId }) => met.size < met.add(personId).size);
 }
 
 const isLanguage = (text: string | null): text is Language => text !== null && text in languages;

@@ -346,6 +346,28 @@ describe('cards whose secret changed', () => {
     const after = (await district.get<Handouts>('/api/handouts')).body.classes.find((c) => c.classId === one.classId)!;
     expect(after.outdated).toBe(0);
   });
+
+  it('are one for a student who is at two schools', async () => {
+    const classId = (await district.get<Handouts>('/api/handouts')).body.classes.find(
+      (c) => c.school === 'Marrow Bay',
+    )!.classId;
+    const [one] = await world.db.select<{ personId: string }>(
+      "SELECT personId FROM enrollments WHERE classId = :classId AND ends IS NULL AND role = 'student' ORDER BY personId LIMIT 1",
+      { classId },
+    );
+    await world.db.run(
+      "INSERT INTO affiliations (id, personId, schoolId, begins) SELECT '01SECONDPLACE0000000000000', :personId, id, '2026-08-01' FROM schools WHERE code = 'LAN'",
+      one,
+    );
+    const order = { classId, paper: 'A4', layout: 'cards', voidOlder: false };
+    const job = await district.job('/api/prints', order);
+    const { n } = (await world.db.one<{ n: number }>(
+      "SELECT COUNT(*) AS n FROM enrollments e JOIN accounts ac ON ac.personId = e.personId AND ac.status = 'active' WHERE e.classId = :classId AND e.ends IS NULL AND e.role = 'student'",
+      { classId },
+    ))!;
+    expect([job.status, job.result?.changes]).toEqual(['done', n]);
+    await world.db.run("DELETE FROM affiliations WHERE id = '01SECONDPLACE0000000000000'");
+  });
 });
 
 describe('signing in', () => {
