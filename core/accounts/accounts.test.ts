@@ -60,6 +60,20 @@ describe('usernames', () => {
     );
   });
 
+  it('are two for two people who are told apart by nothing, and come back only when nobody holds them', () => {
+    const given = new Map<string, string>();
+    const giver = new UsernameGiver('{given}{family}', given);
+    const both = [1, 2].map(() => giver.give(facts('Nils', 'Newcomer'), 'Newcomer|Nils|'));
+    expect(both).toEqual(['nilsnewcomer', 'nilsnewcomer2']);
+    const third = (held: string[]) =>
+      new UsernameGiver('{given}{family}', new Map(given), held).give(facts('Nils', 'Newcomer'), 'Newcomer|Nils|');
+    expect([third(both), third(['nilsnewcomer']), third([])]).toEqual([
+      'nilsnewcomer3',
+      'nilsnewcomer2',
+      'nilsnewcomer',
+    ]);
+  });
+
   it('say what is wrong with a pattern', () => {
     expect(patternError('{given:1}{family}')).toBeNull();
     expect(patternError('{surname}')).toMatch(/needs/);

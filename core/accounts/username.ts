@@ -43,21 +43,26 @@ export function usernameOf(pattern: string, facts: UsernameFacts): string {
 
 /**
  * Hands out usernames one after the other. `given` is every username ever given, with whose it is: the key by
- * which the same person is known again. Clashes get the smallest free number from 2 on, within 64 characters.
+ * which the same person is known again. `held` are those that an account has: two people can have one key, and only
+ * a username that nobody holds comes back. Clashes get the smallest free number from 2 on, within 64 characters.
  */
 export class UsernameGiver {
   private readonly nextSuffix = new Map<string, number>();
+  private readonly held: Set<string>;
   constructor(
     private readonly pattern: string,
     private readonly given: Map<string, string>,
-  ) {}
+    held: Iterable<string> = [],
+  ) {
+    this.held = new Set(held);
+  }
 
   /** `pattern`: another one than the usual, as a school may have its own. */
   give(facts: UsernameFacts, key: string, pattern = this.pattern): string {
     const base = usernameOf(pattern, facts);
     let candidate = base;
     let suffix = 1;
-    while (this.given.has(candidate) && this.given.get(candidate) !== key) {
+    while (this.held.has(candidate) || (this.given.has(candidate) && this.given.get(candidate) !== key)) {
       // Below the remembered suffix all are taken; one of them may still be this very person's.
       suffix++;
       const next = this.nextSuffix.get(base) ?? 2;
@@ -66,6 +71,7 @@ export class UsernameGiver {
       this.nextSuffix.set(base, Math.max(next, suffix + 1));
     }
     this.given.set(candidate, key);
+    this.held.add(candidate);
     return candidate;
   }
 }

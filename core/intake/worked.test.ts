@@ -209,6 +209,16 @@ it('files change a small district as these do', async () => {
   show('an initial and an address', [
     row(4, 'p10', { number: '', givenName: 'O.', email: 'ona@x.example', schoolName: 'South', grade: '04' }),
   ]);
+  show('a row that is somebody whose row is sure already', [
+    row(2, 'p10', { schoolName: 'South', grade: '04' }),
+    row(3, 'p10', { number: '', birthDate: null, schoolName: 'South', grade: '04', className: '4A' }),
+    row(4, 'p06', { number: '', birthDate: null, className: '3A' }),
+  ]);
+  show(
+    'two of a source with ids of its own, of whom nothing but a name is known',
+    [row(2, null, { familyName: 'Alike', givenName: 'Al' }), row(3, null, { familyName: 'Alike', givenName: 'Al' })],
+    { sure: { byLine: new Map(), settled: new Set(['p01']) } },
+  );
   show('twins by their names', [row(2, 'p03', { number: '', givenName: 'Amara' })]);
   show(
     'everybody a grade up, in a complete file',
@@ -287,12 +297,13 @@ it('files change a small district as these do', async () => {
       { said: { familyName: 'Abara', grade: '03', className: '3A', guardianEmail: 'old@x.example', school: 'North' } },
     ],
     ['p03', { said: { className: '3A', grade: '02' } }],
-    ['p10', { said: { school: 'North', grade: '04' }, mended: { grade: '04' } }],
+    ['p10', { said: { school: 'North', grade: '04', className: '4A' }, mended: { grade: '04' } }],
+    ['p02', { said: { className: '3B', school: 'South' } }],
   ]);
   const feed = [
     row(2, 'p01', { guardianEmail: 'newer@x.example', className: '3A' }),
     row(3, 'p03', { className: '3A', grade: '04' }),
-    row(4, 'p10', { grade: '04' }),
+    row(4, 'p10', { grade: '04', className: '4B' }),
     row(5, 'p02', { email: 'z@x.example', familyName: 'Mueller' }),
   ];
   show('a feed again, against corrections', feed, { said });
@@ -446,7 +457,9 @@ it('roster bundles change a small district as these do', async () => {
   more['enrollments.csv']!.push(
     { ...more['enrollments.csv']![0]!, sourcedId: 'e10', classSourcedId: 'c4' },
     { ...more['enrollments.csv']![0]!, sourcedId: 'e11', userSourcedId: 'u5', role: 'teacher' },
+    { ...more['enrollments.csv']![0]!, sourcedId: 'e12', role: 'teacher' },
   );
+  more['classes.csv']!.push({ ...more['classes.csv']![0]!, sourcedId: 'c5', title: 'Over', status: 'tobedeleted' });
   const less = take('a class and a person of no school', empty, more);
   const there = afterwards(empty, less.result);
   const moved = structuredClone(more);

@@ -165,7 +165,7 @@ export async function planningTools(db: Db, config: Config, { settings }: Distri
   const given = await givenUsernames(db, config);
   return {
     mint,
-    usernames: new UsernameGiver(settings.usernamePattern, given),
+    usernames: new UsernameGiver(settings.usernamePattern, given, given.held),
     patternOf: (schoolId) => settings.schoolPatterns[schoolId],
     sealedSecret: (personId, grade) =>
       sealText(config.key, personId, makeSecret(recipeFor(grade, settings.bands), secretBelow)),

@@ -16,6 +16,8 @@ export class Given extends Map<string, string> {
   constructor(
     private readonly key: Config['key'],
     rows: readonly (readonly [string, string])[],
+    /** Those that an account has now. */
+    readonly held: readonly string[],
   ) {
     super(rows);
     this.marked = rows.some(([username]) => username.startsWith(purgedMark));
@@ -27,11 +29,12 @@ export class Given extends Map<string, string> {
 }
 
 export async function givenUsernames(db: Db, { key }: Pick<Config, 'key'>): Promise<Given> {
-  const rows = await db.select<{ username: string; personKey: string }>(
-    'SELECT username, personKey FROM given_usernames',
+  const rows = await db.select<{ username: string; personKey: string; held: number }>(
+    'SELECT g.username, g.personKey, ac.id IS NOT NULL AS held FROM given_usernames g LEFT JOIN accounts ac ON ac.username = g.username',
   );
   return new Given(
     key,
     rows.map(({ username, personKey }) => [username, personKey] as const),
+    rows.flatMap(({ username, held }) => (held ? username : [])),
   );
 }

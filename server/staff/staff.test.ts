@@ -96,6 +96,14 @@ it('who are alike on record are shown first, by address and by name, and taken i
     "SELECT a.username FROM accounts a JOIN people p ON p.id = a.personId WHERE p.email = 'other@isles.example'",
   );
   expect(username!.username).toBe('sfjellheim2');
+  // Also where the names are the same to the letter.
+  const third = await take(school, [one('Sunniva', 'Fjellheim', 'third@isles.example')], [0]);
+  expect([third.status, third.body.error]).toEqual([200, undefined]);
+  expect(
+    await world.db.select(
+      "SELECT username FROM accounts WHERE username LIKE 'sfjellheim%' AND status = 'active' ORDER BY username",
+    ),
+  ).toEqual(['sfjellheim', 'sfjellheim2', 'sfjellheim3'].map((name) => ({ username: name })));
   expect((await take(school, [one('A', 'B', 'x@isles.example'), one('C', 'D', 'X@isles.example')])).status).toBe(422);
 });
 

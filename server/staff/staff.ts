@@ -91,7 +91,7 @@ async function staffPlan(db: Db, config: Config, people: readonly NewStaff[]) {
   const given = await givenUsernames(db, config);
   // A number is what students have; staff are named by the pattern where it can, else by given initial and family name.
   const pattern = settings.usernamePattern.includes('{number') ? '{given:1}{family}' : settings.usernamePattern;
-  const usernames = new UsernameGiver(pattern, given);
+  const usernames = new UsernameGiver(pattern, given, given.held);
   const changes: Change[] = [];
   const ids = people.map(({ givenName, familyName, email, schoolId, role }) => {
     const id = mint();
