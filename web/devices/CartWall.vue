@@ -89,8 +89,7 @@ const empty = computed(() => carts.value.reduce((sum, cart) => sum + Math.max(0,
 /** Devices that nobody has go into free slots, one model in a cart, as a plan. */
 async function fill(): Promise<void> {
   try {
-    const school =
-      session.where.school ?? (session.isEverywhere ? null : (session.me?.schools[0]?.id ?? null));
+    const school = session.where.school ?? (session.isEverywhere ? null : (session.me?.schools[0]?.id ?? null));
     const { jobId } = await call('POST /api/carts/fill', { body: { school } });
     const { planId } = await work.follow(jobId, 'Planning carts');
     await router.push(`/plans/${planId}`);

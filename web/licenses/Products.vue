@@ -87,9 +87,7 @@ const columns: Col[] = [
         <span class="grow" />
         <ExportLine v-if="rows.length > 0" list="products" />
         <a v-if="calendar" :href="calendar" class="clip">{{ calendar }}</a>
-        <Button v-else-if="session.may('calendar')" size="small" @click="showCalendar"
-          >Show calendar address</Button
-        >
+        <Button v-else-if="session.may('calendar')" size="small" @click="showCalendar">Show calendar address</Button>
         <button v-if="isDistrict" class="plain dusk" type="button" @click="open = 'uses'">Last uses</button>
         <button v-if="isDistrict" class="plain dusk" type="button" @click="edit(null)">New product</button>
       </div>
