@@ -15,7 +15,7 @@ import { readConfig } from './config';
 import { Db } from './db/connection';
 import { migrate } from './db/migrate';
 import { type DemoSignIn, loadDemo, loadDemoWeeks } from './demo';
-import { endInterrupted, endOwn, enqueue, renewEveryMs, renewLeases } from './jobs/queue';
+import { endInterrupted, endOwn, enqueue, renew, renewEveryMs } from './jobs/queue';
 import { portIsFree } from './local/mariadb';
 import { noteReadiness } from './readiness/days';
 import { sendDigests } from './readiness/digest';
@@ -54,14 +54,14 @@ async function main(): Promise<void> {
     log.error(forLog(error), `the ${thread} thread ended and is started anew`);
     if (thread === 'jobs') endOwn(db).catch(wrong);
   });
-  const renewal = setInterval(() => {
-    renewLeases(db).catch(wrong);
-    endInterrupted(db)
-      .then((ended) =>
-        ended.forEach(({ id, kind }) => log.warn(`job ${kind} ${id} was interrupted: nothing of it was kept`)),
-      )
-      .catch(wrong);
-  }, renewEveryMs);
+  const keep = async () => {
+    const job = threads.job();
+    // First, so that a job that outlived the database's absence is not taken for left behind.
+    if (job) await renew(db, job);
+    for (const { id, kind } of await endInterrupted(db))
+      log.warn(`job ${kind} ${id} was interrupted: nothing of it was kept`);
+  };
+  const renewal = setInterval(() => void keep().catch(wrong), renewEveryMs);
 
   const webRoot = resolve(import.meta.dirname, import.meta.filename.endsWith('.ts') ? '../dist/web' : '../web');
   // Called before anyone asks; who asks meanwhile waits for it, and a failure is theirs to meet again.

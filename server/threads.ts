@@ -36,6 +36,8 @@ const tooMuch: Partial<Record<ThreadName, string>> = {
 
 export interface Threads {
   nudge: () => void;
+  /** The job that is worked on, by its id. */
+  job: () => string | null;
   intake: IntakeReader;
   licenses: LicenseFigures;
   year: YearFigures;
@@ -53,6 +55,7 @@ export function startThreads(onBroken: (thread: ThreadName, error: unknown) => v
     let broken: unknown = null;
     worker.on('error', (error) => (broken = error));
     worker.on('exit', () => {
+      if (name === 'jobs') job = null;
       if (stopping) return;
       onBroken(name, broken);
       const words = tooMuch[name];
@@ -63,7 +66,11 @@ export function startThreads(onBroken: (thread: ThreadName, error: unknown) => v
   };
 
   let jobs: Worker | null = null;
-  start('jobs', (worker) => (jobs = worker));
+  let job: string | null = null;
+  start('jobs', (worker) => {
+    [jobs, job] = [worker, null];
+    worker.on('message', (said: { job: string | null }) => (job = said.job));
+  });
 
   /** A thread that answers calls, begun by the first of them. */
   const answering = <T>(name: ThreadName) => {
@@ -93,6 +100,7 @@ export function startThreads(onBroken: (thread: ThreadName, error: unknown) => v
   const papers = answering<PaperMaker>('papers');
   return {
     nudge: () => jobs?.postMessage('look'),
+    job: () => job,
     intake: {
       carry: (id) => intake.ask((reader) => reader.carry(id)),
       preview: (id) => intake.ask((reader) => reader.preview(id)),

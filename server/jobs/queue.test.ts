@@ -1,5 +1,4 @@
 /** Jobs between processes: each is done once, a lost lease is noticed, a dead owner’s job is ended, progress is told as it goes. */
-import { hostname } from 'node:os';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { demoPassword } from '#demo/scenario';
 import { Db } from '../db/connection';
@@ -7,7 +6,7 @@ import { migrate } from '../db/migrate';
 import type { Job } from '../contract';
 import { ServerProcess } from '../testing/process';
 import { World } from '../testing/world';
-import { claim, endInterrupted, enqueue, finish, jobById, renewLeases } from './queue';
+import { claim, endInterrupted, enqueue, fail, finish, jobById, owner, renew } from './queue';
 
 let world: World;
 beforeAll(async () => {
@@ -50,17 +49,43 @@ describe('a job', () => {
     });
   });
 
-  it('of a process that is gone from this machine is ended at once, its own kept by renewing', async () => {
-    const [dead, mine] = [await enqueue(world.db, 'plan.apply', {}, me), await enqueue(world.db, 'plan.apply', {}, me)];
+  it('is renewed alone by who works on it: another of the same process runs out', async () => {
+    const [left, mine] = [await enqueue(world.db, 'plan.apply', {}, me), await enqueue(world.db, 'plan.apply', {}, me)];
     await claim(world.db);
     await claim(world.db);
-    // No process has this number: the highest that Linux gives is 4,194,304.
-    await world.db.run('UPDATE jobs SET leasedBy = :gone WHERE id = :dead', { gone: `${hostname()}:4194305`, dead });
-    await world.db.run('UPDATE jobs SET leaseUntil = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND WHERE id = :mine', { mine });
-    await renewLeases(world.db);
-    const ended = (await endInterrupted(world.db)).map((job) => job.id);
-    expect(ended).toContain(dead);
-    expect(ended).not.toContain(mine);
+    await world.db.run('UPDATE jobs SET leaseUntil = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND WHERE id IN (:ids)', {
+      ids: [left, mine],
+    });
+    await renew(world.db, mine);
+    expect((await endInterrupted(world.db)).map((job) => job.id)).toEqual([left]);
+    // Nor does a later start of a process with the same number keep it.
+    await world.db.run(
+      'UPDATE jobs SET leasedBy = :other, leaseUntil = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND WHERE id = :mine',
+      {
+        other: owner.replace(/.$/, (last) => (last === '0' ? '1' : '0')),
+        mine,
+      },
+    );
+    await renew(world.db, mine);
+    expect((await endInterrupted(world.db)).map((job) => job.id)).toEqual([mine]);
+  });
+
+  it('that fails while the database is away is failed when it is back', async () => {
+    const id = await enqueue(world.db, 'plan.apply', {}, me);
+    await claim(world.db);
+    // Whoever asks meets a table that is not there for half a second.
+    await world.db.run('RENAME TABLE jobs TO jobs_away');
+    const failing = fail(world.db, id, { message: 'It did not work.' });
+    await new Promise((next) => setTimeout(next, 500));
+    await world.db.run('RENAME TABLE jobs_away TO jobs');
+    await failing;
+    expect((await jobById(world.db, id))?.job).toMatchObject({
+      status: 'failed',
+      error: { message: 'It did not work.' },
+    });
+    await world.db.run('RENAME TABLE jobs TO jobs_away');
+    await expect(fail(world.db, id, { message: 'x' }, 300)).rejects.toThrow();
+    await world.db.run('RENAME TABLE jobs_away TO jobs');
   });
 });
 

@@ -1,9 +1,11 @@
 /**
- * Jobs in the database. One is leased to a process for a few seconds at a time and the lease is renewed while the
- * process lives. A job's end is written in the very transaction of its work, so a job that is still `running` when
- * its lease has run out left nothing behind, and is said to be interrupted.
+ * Jobs in the database. One is leased to a start of a process for a few seconds at a time, and the lease is renewed
+ * while its thread works on it. A job's end is written in the very transaction of its work, so a job that is still
+ * `running` when its lease has run out left nothing behind, and is said to be interrupted.
  */
+import { randomUUID } from 'node:crypto';
 import { hostname } from 'node:os';
+import { getEnvironmentData, setEnvironmentData } from 'node:worker_threads';
 import type { Job } from '../contract';
 import { nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
@@ -35,8 +37,14 @@ export interface JobRecord extends Job {
 
 const leaseSeconds = 6;
 export const renewEveryMs = 2000;
-/** This process, as it stands in leases. */
-export const owner = `${hostname()}:${process.pid}`;
+/** This start of this process, as it stands in leases: the next one may have the same number. Its threads have it too. */
+export const owner = ((): string => {
+  const known = getEnvironmentData('owner');
+  if (typeof known === 'string') return known;
+  const own = `${hostname().slice(0, 40)}:${randomUUID()}`;
+  setEnvironmentData('owner', own);
+  return own;
+})();
 
 export async function enqueue(db: Db, kind: JobKind, input: object, by: string): Promise<string> {
   const id = mint();
@@ -90,10 +98,11 @@ export async function claim(db: Db): Promise<JobRecord | null> {
   });
 }
 
-export async function renewLeases(db: Db): Promise<void> {
+/** For one that a thread of this process works on. */
+export async function renew(db: Db, id: string): Promise<void> {
   await db.run(
-    `UPDATE jobs SET leaseUntil = UTC_TIMESTAMP(3) + INTERVAL ${leaseSeconds} SECOND WHERE status = 'running' AND leasedBy = :owner`,
-    { owner },
+    `UPDATE jobs SET leaseUntil = UTC_TIMESTAMP(3) + INTERVAL ${leaseSeconds} SECOND WHERE id = :id AND status = 'running' AND leasedBy = :owner`,
+    { id, owner },
   );
 }
 
@@ -116,25 +125,38 @@ export async function finish(db: Db, tx: Tx, id: string, result: Job['result']):
   if (kept !== 1) throw new Error('The job was given up by this process, so nothing of it was kept.');
 }
 
-export async function fail(db: Db, id: string, error: Job['error']): Promise<void> {
-  await db.run(
-    "UPDATE jobs SET status = 'failed', error = :error, leaseUntil = NULL WHERE id = :id AND status = 'running' AND leasedBy = :owner",
-    { id, error: JSON.stringify(error), owner },
-  );
+/** So long it is tried to write down that a job failed; then its lease has run out for certain. */
+const failMostMs = 120_000;
+
+/** Also where the database is away, as it may be why the job failed: tried again with growing pauses. */
+export async function fail(db: Db, id: string, error: Job['error'], mostMs = failMostMs): Promise<void> {
+  const until = Date.now() + mostMs;
+  for (let pause = 250; ; pause = Math.min(pause * 2, 5000)) {
+    try {
+      await db.run(
+        "UPDATE jobs SET status = 'failed', error = :error, leaseUntil = NULL WHERE id = :id AND status = 'running' AND leasedBy = :owner",
+        { id, error: JSON.stringify(error), owner },
+      );
+      return;
+    } catch (why) {
+      if (Date.now() + pause > until) throw why;
+      await new Promise((next) => setTimeout(next, pause));
+    }
+  }
 }
 
 const interruption = 'The server stopped in the middle of this. Nothing of it was kept; it can be started again.';
 
 /** Marks what a dead process left. Returns the jobs concerned, for the log. */
 export async function endInterrupted(db: Db): Promise<{ id: string; kind: string }[]> {
-  const running = await db.select<{ id: string; kind: string; leasedBy: string; expired: number }>(
-    "SELECT id, kind, leasedBy, leaseUntil < UTC_TIMESTAMP(3) AS expired FROM jobs WHERE status = 'running'",
+  const left = await db.select<{ id: string; kind: string }>(
+    "SELECT id, kind FROM jobs WHERE status = 'running' AND leaseUntil < UTC_TIMESTAMP(3)",
   );
-  const dead = running.filter(({ leasedBy, expired }) => expired === 1 || isDeadHere(leasedBy));
   const ended = [];
-  for (const { id, kind } of dead) {
+  for (const { id, kind } of left) {
+    // Renewed in between, it goes on.
     const now = await db.run(
-      "UPDATE jobs SET status = 'interrupted', error = :error, leaseUntil = NULL WHERE id = :id AND status = 'running'",
+      "UPDATE jobs SET status = 'interrupted', error = :error, leaseUntil = NULL WHERE id = :id AND status = 'running' AND leaseUntil < UTC_TIMESTAMP(3)",
       { id, error: JSON.stringify({ message: interruption }) },
     );
     if (now === 1) ended.push({ id, kind });
@@ -148,16 +170,4 @@ export async function endOwn(db: Db): Promise<void> {
     "UPDATE jobs SET status = 'interrupted', error = :error, leaseUntil = NULL WHERE status = 'running' AND leasedBy = :owner",
     { error: JSON.stringify({ message: interruption }), owner },
   );
-}
-
-/** On this very machine a process that is gone need not be waited for. */
-function isDeadHere(leasedBy: string): boolean {
-  const [host, pid] = leasedBy.split(':');
-  if (host !== hostname() || leasedBy === owner) return false;
-  try {
-    process.kill(Number(pid), 0);
-    return false;
-  } catch {
-    return true;
-  }
 }

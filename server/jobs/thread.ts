@@ -18,7 +18,7 @@ const printing = new URL(`./printing-thread.${import.meta.url.endsWith('.ts') ? 
  * Drawing leaves fonts and hundreds of megabytes of short-lived lines behind: it has a thread of its own with a small
  * young part, whose memory is given back when the print is made.
  */
-async function perform(db: Db, config: Config, job: JobRecord): Promise<void> {
+async function carefully(db: Db, config: Config, job: JobRecord): Promise<void> {
   if (job.kind !== 'cards.print') return performJob(db, config, job);
   let broken: unknown = null;
   await new Promise<void>((ended) =>
@@ -32,6 +32,16 @@ async function perform(db: Db, config: Config, job: JobRecord): Promise<void> {
   if (!broken) return;
   console.error(`job ${job.kind} ${job.id}:`, broken);
   await fail(db, job.id, { message: 'This print is too much to draw at once. Print it by school or by class.' });
+}
+
+/** The server's own thread renews the lease meanwhile: this one may compute for longer than a lease holds. */
+async function perform(db: Db, config: Config, job: JobRecord): Promise<void> {
+  parentPort?.postMessage({ job: job.id });
+  try {
+    await carefully(db, config, job);
+  } finally {
+    parentPort?.postMessage({ job: null });
+  }
 }
 
 for (;;) {

@@ -14,8 +14,8 @@ import { Roll } from '../people/roll';
 import { papers } from '../papers/maker';
 import { UseDesk } from '../use/figures';
 import { rehearse } from '../year/plan';
-import { renewEveryMs, renewLeases } from '../jobs/queue';
-import { workOnce } from '../jobs/work';
+import { renew, renewEveryMs } from '../jobs/queue';
+import { performJob, workOnce } from '../jobs/work';
 import { base, configOf, copyTemplate, testDay } from './templates';
 
 export { base, testDay };
@@ -100,12 +100,11 @@ export class World {
   /** Does all jobs that wait, here and now. */
   async work(): Promise<void> {
     // As the server does: where one runs beside the test, it takes a job whose lease ran out for left behind.
-    const renewing = setInterval(() => void renewLeases(this.db).catch(() => {}), renewEveryMs);
-    try {
-      while (await workOnce(this.db, this.config));
-    } finally {
-      clearInterval(renewing);
-    }
+    const renewed: typeof performJob = async (db, config, job) => {
+      const renewing = setInterval(() => void renew(db, job.id).catch(() => {}), renewEveryMs);
+      await performJob(db, config, job).finally(() => clearInterval(renewing));
+    };
+    while (await workOnce(this.db, this.config, renewed));
   }
 
   /** One number for the contents of the register's tables: ledger, plans and trail left out. */
