@@ -37,7 +37,7 @@ module.exports = {
       comment: 'only the start of the server and its tests know api/',
       severity: 'error',
       from: { path: '^server/', pathNot: '^server/(api/|testing/|main\\.ts)|\\.test\\.ts$' },
-      to: { path: '^server/api/' },
+      to: { path: '^server/api/|node_modules/@?hono/' },
     },
     {
       name: 'web-knows-core',
