@@ -49,6 +49,8 @@ const words: Record<string, string> = {
   'date-range': 'dates out of range',
   grade: 'no grade',
   'grade-range': 'grades not taught here',
+  role: 'unknown roles',
+  'role-guardian': 'guardians',
   'no-family-name': 'no family name',
   'no-given-name': 'no given name',
   'mis-decoded': 'mis-decoded names',
