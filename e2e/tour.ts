@@ -135,7 +135,8 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   await everywhere(browser);
   await browser.chord(Key.ALT, '4');
   await browser.press('Set work');
-  await rowFocused(browser);
+  // What was set in August closed weeks ago. No row is waited for: one of the page before would do as well.
+  await browser.sees('No work is set');
   await browser.press('Set more work');
   await choose(browser, ['6A']);
   await browser.find('.what optgroup');
