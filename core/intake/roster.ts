@@ -314,7 +314,7 @@ class ClassPlanner {
 
   /**
    * People and classes who were unknown last night and are known now: what is said of them is new, though it was said
-   * before. Of whom it is not known whether the last bundle had them is looked at as well.
+   * before. Where it is not recorded who was unknown, everyone new is looked at.
    */
   private sayOld(
     { since }: News,

@@ -215,7 +215,7 @@ it('files change a small district as these do', async () => {
     row(4, 'p06', { number: '', birthDate: null, className: '3A' }),
   ]);
   show(
-    'two of a source with ids of its own, of whom nothing but a name is known',
+    'two users of one name and nothing else, from a source with ids of its own',
     [row(2, null, { familyName: 'Alike', givenName: 'Al' }), row(3, null, { familyName: 'Alike', givenName: 'Al' })],
     { sure: { byLine: new Map(), settled: new Set(['p01']) } },
   );
@@ -475,7 +475,7 @@ it('roster bundles change a small district as these do', async () => {
     night: { news: found, enrollments: enrollmentsSince(less.bundle, late) },
   });
   const unknown = { people: byUser, classes: byClass, unknown: less.result.keys.unknown };
-  take('both have a school a night later, by its news, of whom it is known that they were unknown', there, moved, {
+  take('both have a school a night later, by its news and last night’s unknown users', there, moved, {
     keys: unknown,
     night: {
       news: newsOf(usersSince(less.bundle, late), late, unknown),
@@ -499,7 +499,7 @@ it('roster bundles change a small district as these do', async () => {
     orgSourcedId: 'south',
   });
   take('a student who changes schools', then, gone, { keys: { people: known, classes } });
-  take('left out, where the bundle lacks their class', then, night(), {
+  take('a row left out, whose enrollments changed', then, night(), {
     keys: { people: known, classes },
     leftOut: new Set([3]),
   });

@@ -337,7 +337,11 @@ class RowReader {
         `“${text}” is a guardian. A list makes students and staff: leave this row out.`,
       );
     else if (role === null && text !== '')
-      this.problem('role', 'role', `“${text}” is no role. Use student, teacher or staff, or leave this row out.`);
+      this.problem(
+        'role',
+        'role',
+        `“${text}” is not a known role. Use student, teacher or staff, or leave this row out.`,
+      );
     return role;
   }
 

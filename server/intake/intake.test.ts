@@ -58,7 +58,7 @@ describe('a list that says roles', () => {
       [],
       [],
       ['“Parent” is a guardian. A list makes students and staff: leave this row out.'],
-      ['“Coach” is no role. Use student, teacher or staff, or leave this row out.'],
+      ['“Coach” is not a known role. Use student, teacher or staff, or leave this row out.'],
     ]);
     const { planId } = (await district.job(`/api/intakes/${id}/plan`)).result!;
     expect((await district.apply(planId!)).status).toBe('done');

@@ -9,7 +9,7 @@ import { readCode } from '#core/codes/index';
 import { fold } from '#core/names/index';
 import { Fault } from '../faults';
 import type { Services, Viewer } from '../services';
-import type { Joined } from '../contract';
+import type { Body, Joined } from '../contract';
 import { attempt, forgive, usedUp } from '../auth/limits';
 import { nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
@@ -50,14 +50,7 @@ export async function couldBe(db: Db, claim: Claim, schools: string[] | null = n
   return rows;
 }
 
-export interface JoinOrder {
-  code: string;
-  familyName?: string;
-  givenName?: string;
-  number?: string | null;
-  birthDate?: string | null;
-  email?: string | null;
-}
+type JoinOrder = Body<'POST /api/join'>;
 
 /** Throws Fault invalid when something is missing or mistyped, missing when the code opens nothing. */
 export async function join(
