@@ -31,7 +31,7 @@ export function makeApp(
   const isSecure = config.url.startsWith('https:');
   app.use('*', async (c, next) => {
     c.set('requestId', randomUUID());
-    await next();
+    // Before the answer is made, which would have to be made again for each of them afterwards.
     c.header('X-Request-Id', c.get('requestId'));
     if (isSecure) c.header('Strict-Transport-Security', 'max-age=31536000; includeSubDomains');
     c.header('X-Content-Type-Options', 'nosniff');
@@ -40,6 +40,7 @@ export function makeApp(
       'Content-Security-Policy',
       "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; object-src 'none'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'",
     );
+    await next();
   });
   app.use('/api/*', async (c, next) => {
     c.header('Cache-Control', 'no-store');
