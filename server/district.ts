@@ -82,13 +82,15 @@ export interface District {
   settings: Settings;
 }
 
-export async function district(db: Db): Promise<District | null> {
-  const row = await db.one<{ id: string; name: string; settings: string }>('SELECT * FROM district LIMIT 1');
+export async function district(db: Db, tx?: Tx): Promise<District | null> {
+  const row = await db.one<{ id: string; name: string; settings: string }>('SELECT * FROM district LIMIT 1', {}, tx);
   if (!row) return null;
   const settings = settingsSchema.parse(JSON.parse(row.settings));
   // The year that was set up first, until a roll-over has begun another one.
   const year = await db.one<Settings['year']>(
     'SELECT name, begins, ends FROM school_years ORDER BY begins DESC LIMIT 1',
+    {},
+    tx,
   );
   return { ...row, settings: year ? { ...settings, year } : settings };
 }

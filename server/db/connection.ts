@@ -2,8 +2,10 @@
  * The database: Sequelize over MariaDB, with the few helpers that everything uses. Rows come and go as plain
  * objects; hot paths send rows in batches on the transaction's own connection.
  */
+import { AsyncLocalStorage } from 'node:async_hooks';
 import { QueryTypes, Sequelize, Transaction } from 'sequelize';
 import type { Config } from '../config';
+import { CommitLost, hasGivenWay, isAway } from './away';
 
 export type Param = string | number | null | Buffer | string[] | number[];
 export type Params = Record<string, Param>;
@@ -18,8 +20,23 @@ interface Connections {
   releaseConnection(connection: Batcher): void;
 }
 
+/** So often a transaction begins again: after giving way, and while the database is away (about 15 seconds). */
+const mostWays = 12;
+const mostAway = 9;
+const mostReads = 3;
+/** From 20 ms to 4 s, by chance longer or shorter, so that two that met do not meet again. */
+export const pauseAfter = (tries: number): Promise<void> =>
+  new Promise((next) => setTimeout(next, Math.min(4000, 20 * 2 ** tries) * (0.5 + Math.random())));
+
 export class Db {
   readonly sequelize: Sequelize;
+  /** The transaction in which the code at work is. */
+  private readonly within = new AsyncLocalStorage<Tx | null>();
+  /**
+   * Whether asking for a second connection in a transaction is an error, as it is in tests: where all connections are
+   * taken by those who wait for a second one, nobody goes on.
+   */
+  static isStrict = false;
 
   constructor({ host, port, name, user, password }: Config['database'], poolSize = 8) {
     this.sequelize = new Sequelize(name, user, password, {
@@ -45,8 +62,26 @@ export class Db {
     });
   }
 
-  select<T extends object>(sql: string, replacements: Params = {}, transaction?: Tx): Promise<T[]> {
-    return this.sequelize.query<T>(sql, { replacements, type: QueryTypes.SELECT, transaction });
+  private mustBeFree(transaction: Tx | undefined, sql: string): void {
+    if (!transaction && Db.isStrict && this.within.getStore())
+      throw new Error(`A second connection is asked for within a transaction: ${sql.slice(0, 80)}`);
+  }
+
+  /** For what is written down beside the transaction at work, and need not be: on a connection of its own, if one is free. */
+  beside<T>(work: () => T): T {
+    return this.within.run(null, work);
+  }
+
+  /** Outside a transaction it is asked again when the connection broke: reading twice does no harm. */
+  async select<T extends object>(sql: string, replacements: Params = {}, transaction?: Tx): Promise<T[]> {
+    this.mustBeFree(transaction, sql);
+    for (let tries = 1; ; tries++)
+      try {
+        return await this.sequelize.query<T>(sql, { replacements, type: QueryTypes.SELECT, transaction });
+      } catch (error) {
+        if (transaction || !isAway(error) || tries >= mostReads) throw error;
+        await pauseAfter(tries);
+      }
   }
 
   async one<T extends object>(sql: string, replacements: Params = {}, transaction?: Tx): Promise<T | null> {
@@ -55,6 +90,7 @@ export class Db {
 
   /** Number of rows affected. */
   async run(sql: string, replacements: Params = {}, transaction?: Tx): Promise<number> {
+    this.mustBeFree(transaction, sql);
     const [result] = await this.sequelize.query(sql, { replacements, transaction });
     return (result as { affectedRows?: number } | undefined)?.affectedRows ?? 0;
   }
@@ -77,6 +113,7 @@ export class Db {
    * What goes wrong undoes all of them, and is thrown.
    */
   async atomic(statements: readonly (readonly [sql: string, ...values: Param[]])[]): Promise<void> {
+    this.mustBeFree(undefined, statements[0]?.[0] ?? '');
     const connections = this.sequelize.connectionManager as unknown as Connections;
     const connection = await connections.getConnection({ type: 'read' });
     try {
@@ -91,6 +128,7 @@ export class Db {
 
   /** Many rows as the driver gives them, in half the time of `select`; `?` for each value, `(?)` for a list of them. */
   async rows<T extends object>(sql: string, values: Param[] = []): Promise<T[]> {
+    this.mustBeFree(undefined, sql);
     const connections = this.sequelize.connectionManager as unknown as Connections;
     const connection = await connections.getConnection({ type: 'read' });
     try {
@@ -102,10 +140,30 @@ export class Db {
 
   /**
    * Read committed: what a transaction relies on it locks and reads as it is now, so nothing hangs on a view of the
-   * past, which newer servers refuse to write over.
+   * past, which newer servers refuse to write over. `work` is done again, with growing pauses, when the transaction had
+   * to give way to another one or the database went away before the end: so it may do nothing that outlives it. Throws
+   * CommitLost where only the last answer is missing.
    */
-  transaction<T>(work: (tx: Tx) => Promise<T>): Promise<T> {
-    return this.sequelize.transaction({ isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED }, work);
+  async transaction<T>(work: (tx: Tx) => Promise<T>): Promise<T> {
+    this.mustBeFree(undefined, 'BEGIN');
+    for (let tries = 1; ; tries++) {
+      let isCommitting = false;
+      try {
+        return await this.sequelize.transaction(
+          { isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED },
+          async (tx) => {
+            const made = await this.within.run(tx, () => work(tx));
+            isCommitting = true;
+            return made;
+          },
+        );
+      } catch (error) {
+        if (isCommitting && isAway(error)) throw new CommitLost(error);
+        const again = hasGivenWay(error) ? tries < mostWays : isAway(error) && tries < mostAway;
+        if (!again) throw error;
+        await pauseAfter(tries);
+      }
+    }
   }
 
   close(): Promise<void> {

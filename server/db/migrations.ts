@@ -208,6 +208,34 @@ const guarding = [
   `CREATE TABLE attempts (bucket ${word(160)} PRIMARY KEY, until DATETIME NOT NULL, hits INT NOT NULL, KEY byUntil (until))`,
 ];
 
+/** Open ones alone are told apart by a key: MariaDB takes any number of nulls. */
+const isOpen = 'ADD COLUMN isOpen TINYINT GENERATED ALWAYS AS (IF(ends IS NULL, 1, NULL)) VIRTUAL';
+
+const holdingOnce = [
+  // What stood twice before a key forbade it: the enrollment that came first stays, and the loan that came last.
+  `UPDATE enrollments e JOIN enrollments o ON o.personId = e.personId AND o.classId = e.classId AND o.ends IS NULL AND o.id < e.id SET e.ends = e.begins WHERE e.ends IS NULL`,
+  `UPDATE loans l JOIN loans o ON o.deviceId = l.deviceId AND o.ends IS NULL AND o.id > l.id SET l.ends = GREATEST(l.begins, o.begins) WHERE l.ends IS NULL`,
+  `ALTER TABLE enrollments ${isOpen}, ADD UNIQUE KEY oneEnrollment (personId, classId, isOpen)`,
+  `ALTER TABLE loans ${isOpen}, ADD UNIQUE KEY oneLoan (deviceId, isOpen)`,
+  // What a row holds by itself, where its own table cannot say so: a student's number, the homeroom of a student.
+  `CREATE TABLE claims (kind ${word(10)} NOT NULL, what ${exact(40)} NOT NULL, personId ${id} NOT NULL, rowId ${id} NOT NULL, PRIMARY KEY (kind, what), KEY byRow (rowId, kind), KEY byPerson (personId))`,
+  "INSERT INTO claims (kind, what, personId, rowId) SELECT 'number', number, MIN(id), MIN(id) FROM people WHERE role = 'student' AND status = 'active' AND number IS NOT NULL GROUP BY number",
+  `INSERT INTO claims (kind, what, personId, rowId) SELECT 'homeroom', e.personId, e.personId, MIN(e.id) FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom'
+     WHERE e.role = 'student' AND e.ends IS NULL GROUP BY e.personId`,
+  // Written before something is counted (a product's seats, the coordinators), so that two plans at once count one after the other.
+  `CREATE TABLE counted (what ${word(30)} PRIMARY KEY, times BIGINT NOT NULL)`,
+  // Whose a username is, also after their number was corrected.
+  `ALTER TABLE given_usernames ADD COLUMN personId ${id}, ADD KEY byPerson (personId)`,
+  'UPDATE given_usernames g JOIN accounts a ON a.username = g.username SET g.personId = a.personId',
+  // Grows with each entry of the ledger and each print: what is new is asked for since a version, never since a time.
+  'CREATE TABLE register (only TINYINT PRIMARY KEY DEFAULT 1, version BIGINT NOT NULL)',
+  'ALTER TABLE ledger ADD COLUMN version BIGINT NOT NULL DEFAULT 0',
+  'UPDATE ledger l JOIN (SELECT id, ROW_NUMBER() OVER (ORDER BY id) AS place FROM ledger) x ON x.id = l.id SET l.version = x.place',
+  'ALTER TABLE ledger ADD UNIQUE KEY byVersion (version)',
+  'ALTER TABLE prints ADD COLUMN version BIGINT NOT NULL DEFAULT 0, ADD KEY byVersion (version)',
+  'INSERT INTO register (only, version) SELECT 1, COUNT(*) FROM ledger',
+];
+
 export interface Migration {
   name: string;
   up: (db: Db) => Promise<void>;
@@ -228,4 +256,5 @@ export const migrations: Migration[] = [
   { name: '008-materials-use-readiness', up: statements(using) },
   { name: '009-enrollments-by-person-covering', up: statements(covering) },
   { name: '010-sessions-factors-drafts-keys', up: statements(guarding) },
+  { name: '011-once-only-register-version', up: statements(holdingOnce) },
 ];

@@ -3,9 +3,10 @@ import { Refusal } from '#core/tabular/index';
 import { forLog } from '../log';
 import { NotAllowed } from '../authority/check';
 import type { Config } from '../config';
+import { CommitLost, isAway } from '../db/away';
 import type { Db } from '../db/connection';
 import { PlanConflict } from '../plans/apply';
-import { fail, type JobRecord, report } from './queue';
+import { fail, type JobRecord, leftOf, report } from './queue';
 
 export interface Desk {
   db: Db;
@@ -17,9 +18,11 @@ export interface Desk {
 export type Work = (desk: Desk) => Promise<void>;
 
 /** Words of the database are for the log: they hold values, and say nothing to a person. */
-function wordsOf(error: unknown): string {
+function wordsOf(error: unknown, kind: string): string {
+  if (isAway(error) || error instanceof CommitLost)
+    return `The database went away in the middle of this. ${leftOf(kind)}`;
   const sql = error instanceof Error && 'sqlState' in ((error as { original?: object }).original ?? error);
-  if (sql) return 'Something went wrong on the server, and nothing of this was kept. Try again.';
+  if (sql) return `Something went wrong on the server. ${leftOf(kind)}`;
   return error instanceof Error ? error.message : String(error);
 }
 
@@ -34,7 +37,7 @@ export async function performing(db: Db, config: Config, job: JobRecord, work: W
       if (Date.now() - last < 250) return;
       last = Date.now();
       // Beside the work's transaction, on a connection of its own; a lost report is no harm.
-      report(db, job.id, step, done, total).catch(() => {});
+      db.beside(() => report(db, job.id, step, done, total)).catch(() => {});
     },
   };
   try {
@@ -43,6 +46,6 @@ export async function performing(db: Db, config: Config, job: JobRecord, work: W
     const conflicts = error instanceof PlanConflict ? { conflicts: error.conflicts } : {};
     if (![PlanConflict, Refusal, NotAllowed].some((known) => error instanceof known))
       console.error(`job ${job.kind} ${job.id}:`, forLog(error));
-    await fail(db, job.id, { message: wordsOf(error), ...conflicts });
+    await fail(db, job.id, { message: wordsOf(error, job.kind), ...conflicts });
   }
 }

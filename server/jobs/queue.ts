@@ -145,7 +145,14 @@ export async function fail(db: Db, id: string, error: Job['error'], mostMs = fai
   }
 }
 
-const interruption = 'The server stopped in the middle of this. Nothing of it was kept; it can be started again.';
+/** Jobs that do their work piece by piece: mail that was sent cannot be taken back. */
+const byPieces = new Set<string>(['staff.invite', 'directory.send', 'key.rotate']);
+/** What is left of a job that did not come to its end. */
+export const leftOf = (kind: string): string =>
+  byPieces.has(kind)
+    ? 'What was done until then stays; start it again for the rest.'
+    : 'Nothing of it was kept; it can be started again.';
+const interruption = (kind: string): string => `The server stopped in the middle of this. ${leftOf(kind)}`;
 
 /** Marks what a dead process left. Returns the jobs concerned, for the log. */
 export async function endInterrupted(db: Db): Promise<{ id: string; kind: string }[]> {
@@ -157,7 +164,7 @@ export async function endInterrupted(db: Db): Promise<{ id: string; kind: string
     // Renewed in between, it goes on.
     const now = await db.run(
       "UPDATE jobs SET status = 'interrupted', error = :error, leaseUntil = NULL WHERE id = :id AND status = 'running' AND leaseUntil < UTC_TIMESTAMP(3)",
-      { id, error: JSON.stringify({ message: interruption }) },
+      { id, error: JSON.stringify({ message: interruption(kind) }) },
     );
     if (now === 1) ended.push({ id, kind });
   }
@@ -166,8 +173,13 @@ export async function endInterrupted(db: Db): Promise<{ id: string; kind: string
 
 /** Marks what a thread of this very process left when it broke. */
 export async function endOwn(db: Db): Promise<void> {
-  await db.run(
-    "UPDATE jobs SET status = 'interrupted', error = :error, leaseUntil = NULL WHERE status = 'running' AND leasedBy = :owner",
-    { error: JSON.stringify({ message: interruption }), owner },
+  const left = await db.select<{ id: string; kind: string }>(
+    "SELECT id, kind FROM jobs WHERE status = 'running' AND leasedBy = :owner",
+    { owner },
   );
+  for (const { id, kind } of left)
+    await db.run(
+      "UPDATE jobs SET status = 'interrupted', error = :error, leaseUntil = NULL WHERE id = :id AND status = 'running' AND leasedBy = :owner",
+      { id, error: JSON.stringify({ message: interruption(kind) }), owner },
+    );
 }

@@ -263,10 +263,13 @@ async function carry({ db, config, job, progress }: Desk, action: 'apply' | 'und
   await carryOut(db, planId, action, job.byPersonId, {
     ...(action === 'undo' && !oldPasswords
       ? {
-          instead: async (changes, tx) => {
-            const made = await withNewPasswords(db, config, changes, tx);
-            renewed += made.count;
-            return made.changes;
+          instead: () => {
+            renewed = 0;
+            return async (changes, tx) => {
+              const made = await withNewPasswords(db, config, changes, tx);
+              renewed += made.count;
+              return made.changes;
+            };
           },
         }
       : {}),

@@ -15,7 +15,7 @@ export async function heldByAll(db: Db, tx: Tx | undefined, kind: string, change
   const devices = ids(({ entity, after }) => entity === 'device' && after.condition === 'retired');
   const licenses = ids(({ entity, op, after }) => entity === 'license' && op === 'update' && 'ends' in after);
   if (kind !== 'year' && !joins && [ended, classes, devices, licenses].every(({ length }) => length === 0)) return [];
-  const here = await district(db);
+  const here = await district(db, tx);
   if (!here) return [];
   const { settings } = here;
   type Named = {

@@ -22,7 +22,7 @@ export async function withNewPasswords(
 ): Promise<{ changes: Change[]; count: number }> {
   const ids = changes.flatMap((change) => (changesPassword(change) ? change.subject : []));
   if (ids.length === 0) return { changes, count: 0 };
-  const { bands } = (await district(db))!.settings;
+  const { bands } = (await district(db, tx))!.settings;
   const grades = new Map(
     (
       await inBatches(ids, 4000, (some) =>

@@ -7,7 +7,6 @@ import type { Services } from '../services';
 import type { Config } from '../config';
 import { Db } from '../db/connection';
 import type { DemoSignIn } from '../demo';
-import { entities } from '#core/register/index';
 import { Reader } from '../intake/reader';
 import { LicenseDesk } from '../licenses/desk';
 import { Roll } from '../people/roll';
@@ -16,7 +15,10 @@ import { UseDesk } from '../use/figures';
 import { rehearse } from '../year/plan';
 import { renew, renewEveryMs } from '../jobs/queue';
 import { performJob, workOnce } from '../jobs/work';
+import { checksumOf } from './checksum';
 import { base, configOf, copyTemplate, testDay } from './templates';
+
+Db.isStrict = true;
 
 export { base, testDay };
 
@@ -108,14 +110,7 @@ export class World {
   }
 
   /** One number for the contents of the register's tables: ledger, plans and trail left out. */
-  async checksum(): Promise<string> {
-    const rows = await this.db.select<{ Table: string; Checksum: number }>(
-      `CHECKSUM TABLE ${Object.values(entities)
-        .map(({ table }) => table)
-        .join(', ')} EXTENDED`,
-    );
-    return rows.map(({ Checksum }) => Checksum).join('-');
-  }
+  checksum = (): Promise<string> => checksumOf(this.db);
 }
 
 export class Caller {

@@ -5,7 +5,7 @@ import { inBatches } from '../db/batches';
 import type { Db, Tx } from '../db/connection';
 
 /** Ids by lower-cased username, number or address. */
-export async function peopleCalled(db: Db, whos: readonly string[]): Promise<Map<string, string>> {
+export async function peopleCalled(db: Db, whos: readonly string[], tx?: Tx): Promise<Map<string, string>> {
   const asked = [...new Set(whos.filter(Boolean))];
   const ascii = (list: string[]) => orNone(list.filter((who) => /^[\x20-\x7e]+$/.test(who)));
   // Each by its own index; addresses have none, so they are looked for only where somebody is named by one.
@@ -16,6 +16,7 @@ export async function peopleCalled(db: Db, whos: readonly string[]): Promise<Map
          ${some.some((who) => who.includes('@')) ? 'UNION SELECT id FROM people WHERE email IN (:some)' : ''}
        ) f JOIN people p ON p.id = f.id LEFT JOIN accounts ac ON ac.personId = p.id WHERE p.status <> 'merged'`,
       { names: ascii(some).map((who) => who.toLowerCase()), some },
+      tx,
     ),
   );
   const found = new Map<string, string>();
@@ -46,14 +47,14 @@ export async function writeUse(db: Db, tx: Tx, productId: string, records: reado
   const people = await peopleCalled(
     db,
     records.map(({ who }) => who),
+    tx,
   );
   const materials = new Map(
     (
       await db.select<{ id: string; address: string }>(
         'SELECT id, address FROM materials WHERE productId = :productId',
-        {
-          productId,
-        },
+        { productId },
+        tx,
       )
     ).map(({ id, address }) => [address, id]),
   );
