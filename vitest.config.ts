@@ -4,6 +4,8 @@ import { defineConfig } from 'vitest/config';
 
 // One process after the other takes the files of a project, so that modules are read once and not for each file.
 const together = { isolate: false, fileParallelism: false };
+// Ends what hangs; no test is to fail because the machine has other work.
+const patient = { testTimeout: 900_000, hookTimeout: 300_000 };
 const globalSetup = ['./server/testing/global.ts'];
 export default defineConfig({
   test: {
@@ -12,9 +14,9 @@ export default defineConfig({
         test: {
           name: 'unit',
           include: ['core/**/*.test.ts', 'demo/**/*.test.ts'],
-          testTimeout: 60_000,
           sequence: { groupOrder: 1 },
           ...together,
+          ...patient,
         },
       },
       {
@@ -24,6 +26,7 @@ export default defineConfig({
           name: 'web',
           include: ['web/**/*.test.ts'],
           environment: 'jsdom',
+          ...patient,
           sequence: { groupOrder: 1 },
         },
       },
@@ -32,10 +35,9 @@ export default defineConfig({
           name: 'server',
           include: ['server/**/*.test.ts'],
           globalSetup,
-          testTimeout: 180_000,
-          hookTimeout: 60_000,
           sequence: { groupOrder: 2 },
           ...together,
+          ...patient,
         },
       },
       {
@@ -43,10 +45,9 @@ export default defineConfig({
           name: 'browser',
           include: ['e2e/**/*.test.ts'],
           globalSetup,
-          testTimeout: 240_000,
-          hookTimeout: 90_000,
           sequence: { groupOrder: 3 },
           ...together,
+          ...patient,
         },
       },
     ],

@@ -12,6 +12,7 @@ import { benchCards } from './cards';
 import { fuzz } from './fuzz';
 import { guesses } from './guesses';
 import { signIns } from './sign-in';
+import { benchPairs } from './pairs';
 import { benchSeats } from './seats';
 import { lists, secretsAndCards } from './lists';
 import { migrate } from '#server/db/migrate';
@@ -195,6 +196,7 @@ const tables: Record<string, () => Promise<void>> = {
   guesses: () => guesses(database),
   'sign-in': () => signIns(database),
   fuzz: () => fuzz(database),
+  pairs: () => benchPairs(database),
   linkage: async () => {
     await linkage();
     await linkageSpeed();

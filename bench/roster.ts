@@ -8,7 +8,7 @@ import type { LocalDatabase } from '#server/local/mariadb';
 import { Applier, carryOut } from '#server/plans/apply';
 import { savePlan } from '#server/plans/store';
 import { mint } from '#server/plans/mint';
-import { type Change, groupBy, invert, kindOf, type Plan } from '#core/plan/index';
+import { applying, type Change, groupBy, invert, kindOf, type Plan } from '#core/plan/index';
 import { entities, type Entity } from '#core/register/index';
 import { print, timed } from './table';
 import { benchWorld, today } from './world';
@@ -119,8 +119,8 @@ export async function bareUpdate(db: Db, { changes }: Plan): Promise<number> {
   });
   await db.transaction(async (tx) => {
     const back = new Applier(db, tx);
-    await back.apply(invert({ changes }).changes);
-    back.finish();
+    await back.apply(invert({ changes: applying(changes, kindOf) }).changes);
+    await back.end();
   });
   return seconds;
 }

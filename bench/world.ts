@@ -49,14 +49,20 @@ export async function demoServer(database: LocalDatabase, name: string) {
   };
 }
 
+/** Migrated, with nothing in it. */
+export async function emptyDatabase(database: LocalDatabase, name: string): Promise<{ db: Db; config: Config }> {
+  const config = await freshConfig(database, name, '');
+  const db = new Db(config.database);
+  await migrate(db);
+  return { db, config };
+}
+
 export async function benchWorld(
   database: LocalDatabase,
   name: string,
   schools: { name: string; code: string }[],
 ): Promise<{ db: Db; tools: Tools; config: Config }> {
-  const config = await freshConfig(database, name, '');
-  const db = new Db(config.database);
-  await migrate(db);
+  const { db, config } = await emptyDatabase(database, name);
   await db.transaction(async (tx) => {
     await makeDistrict(db, 'Bench', { year: yearFrom(today) }, tx);
     await db.batch(

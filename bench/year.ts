@@ -1,22 +1,14 @@
 /** The roll-over of 100,000: rehearsed, planned, applied, undone; beside its rows written in plain batches. And a grade of 600 split into 24 classes. */
-import { entities, entityNames } from '#core/register/index';
 import { balance, scoreSplit, type SplitQuestion } from '#core/year/index';
 import { type Random, randomFrom } from '#core/random/index';
 import type { Db } from '#server/db/connection';
 import { carryOut } from '#server/plans/apply';
 import { savePlan } from '#server/plans/store';
 import { mint } from '#server/plans/mint';
+import { checksumOf } from '#server/testing/checksum';
 import { planYear, rehearse } from '#server/year/plan';
 import { bareUpdate } from './roster';
 import { print, table, timed } from './table';
-
-/** Numbers of the register's rows and of what they say, table by table. */
-async function checksum(db: Db): Promise<string> {
-  const rows = await db.select<{ Checksum: number }>(
-    `CHECKSUM TABLE ${entityNames.map((entity) => entities[entity].table).join(', ')} EXTENDED`,
-  );
-  return rows.map(({ Checksum }) => Checksum).join('-');
-}
 
 export async function benchYear(db: Db): Promise<void> {
   // A day later than the import: what begins today is next year's already.
@@ -26,13 +18,13 @@ export async function benchYear(db: Db): Promise<void> {
   const planned = await timed(() => planYear(db, at));
   const { plan } = planned.result;
   const count = plan.changes.length;
-  const before = await checksum(db);
+  const before = await checksumOf(db);
   const stored = await timed(() =>
     db.transaction((tx) => savePlan(db, tx, { ...planned.result, createdBy: mint(), grant: { is: 'opening' } })),
   );
   const applied = await timed(() => carryOut(db, stored.result, 'apply', null));
   const undone = await timed(() => carryOut(db, stored.result, 'undo', null));
-  const isBack = (await checksum(db)) === before;
+  const isBack = (await checksumOf(db)) === before;
   const baseline = { what: 'the bare batch update', seconds: await bareUpdate(db, plan) };
   const lines = rehearsed.result.lines;
   const sum = (of: (line: (typeof lines)[number]) => number) =>

@@ -28,6 +28,9 @@ interface Violation {
   nodes: { target: string[]; failureSummary: string }[];
 }
 
+/** How long what must come may take on a machine that has other work. */
+const patience = 180_000;
+
 export class Browser {
   private constructor(
     readonly driver: WebDriver,
@@ -75,7 +78,7 @@ export class Browser {
   go = (path: string): Promise<void> => this.driver.get(this.base + path);
 
   /** The element that the selector finds once it is there. */
-  find = (css: string, timeout = 30_000): Promise<WebElement> =>
+  find = (css: string, timeout = patience): Promise<WebElement> =>
     (
       this.driver.wait(
         until.elementLocated(By.css(css)),
@@ -85,7 +88,7 @@ export class Browser {
     ).catch(this.withPage);
 
   /** Waits until the page's text holds the words. */
-  async sees(text: string, timeout = 40_000): Promise<void> {
+  async sees(text: string, timeout = patience): Promise<void> {
     await this.driver
       .wait(async () => (await this.text()).includes(text), timeout, `the page does not say “${text}”`)
       .catch(this.withPage);
@@ -99,7 +102,7 @@ export class Browser {
   /** What the page says, with single spaces. */
   text = async (): Promise<string> =>
     ((await this.driver.executeScript('return document.body.innerText')) as string).replace(/\s+/g, ' ');
-  until = (test: () => Promise<boolean>, what: string, timeout = 30_000): Promise<unknown> =>
+  until = (test: () => Promise<boolean>, what: string, timeout = patience): Promise<unknown> =>
     this.driver.wait(async () => test().catch(() => false), timeout, what);
 
   /** Types keys at whatever has the focus, as a keyboard does. Whoever had it may be drawn anew just then: nothing was typed yet. */

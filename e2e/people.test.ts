@@ -92,7 +92,7 @@ it('makes a class, gathers over four searches on three filters, enrolls and prin
   await at.browser.press('Cards');
   await at.browser.sees(`Print ${count} cards`);
   await at.browser.chord(Key.CONTROL, Key.ENTER);
-  await at.browser.find('#last-print', 60_000);
+  await at.browser.find('#last-print');
 });
 
 it('takes in a child at the door, and asks when somebody like that is there', async () => {

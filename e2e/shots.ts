@@ -202,7 +202,7 @@ try {
   );
   await browser.sees('are in no class yet');
   await browser.chord(Key.CONTROL, Key.ENTER);
-  await browser.sees('0 could not be more even', 60_000);
+  await browser.sees('0 could not be more even');
   await still();
   await shot('sections');
   await browser.go('/ledger');

@@ -86,7 +86,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   await browser.sees('seats short');
   await rowFocused(browser);
   await browser.press('Plan the seats');
-  await browser.sees('none holds this plan', 60_000);
+  await browser.sees('none holds this plan');
   await applied(browser);
   await tell(
     'Seats',
@@ -122,7 +122,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
     browser,
   );
   await browser.chord(Key.CONTROL, Key.ENTER);
-  const link = await (await browser.find('#last-print', 60_000)).getAttribute('href');
+  const link = await (await browser.find('#last-print')).getAttribute('href');
   const cookies = await browser.driver.manage().getCookies();
   const pdf = await fetch(link!, {
     headers: { Cookie: cookies.map(({ name, value }) => `${name}=${value}`).join('; ') },
@@ -241,7 +241,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   browser = await open('2027-06-22');
   await browser.chord(Key.ALT, '8');
   await browser.sees('What it comes to');
-  await browser.until(async () => /Plan [\d,]+ changes/.test(await browser.text()), 'nothing is counted', 60_000);
+  await browser.until(async () => /Plan [\d,]+ changes/.test(await browser.text()), 'nothing is counted');
   await tell(
     'June: the roll-over',
     'Where each grade goes, who stays down, who leaves; before anything happens the numbers before and after, per school, and what is to be collected.',

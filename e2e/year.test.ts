@@ -34,7 +34,7 @@ const at = stage('year', { as: 'district', before: crowd });
 const one = async <T extends object>(sql: string): Promise<T> => (await at.world.db.one<T>(sql))!;
 const applied = async () => {
   await at.browser.chord(Key.CONTROL, Key.ENTER);
-  await at.browser.sees('Applied.', 60_000);
+  await at.browser.sees('Applied.');
 };
 
 it('makes a child ready who is added here: all that is lacking in one plan, then the card', async () => {
@@ -66,7 +66,7 @@ it('makes a child ready who is added here: all that is lacking in one plan, then
   await browser.press('Print their cards');
   await browser.sees('Print 1 card on 1 page');
   await browser.chord(Key.CONTROL, Key.ENTER);
-  await browser.find('#last-print', 60_000);
+  await browser.find('#last-print');
   const child = await one<Record<string, number>>(
     `SELECT COUNT(DISTINCT c.id) > 4 AS classes, COUNT(DISTINCT s.id) > 0 AS seats, COUNT(DISTINCT l.id) AS devices, COUNT(DISTINCT pc.printId) AS cards
      FROM people p JOIN accounts ac ON ac.personId = p.id JOIN enrollments e ON e.personId = p.id AND e.ends IS NULL JOIN classes c ON c.id = e.classId
@@ -90,7 +90,7 @@ it('splits a grade while the interface answers, and keeps what is put by hand', 
     'window.turns = 0; setInterval(() => { if (document.querySelector("progress")) window.turns++; }, 20)',
   );
   await browser.chord(Key.CONTROL, Key.ENTER);
-  await browser.sees('0 could not be more even', 60_000);
+  await browser.sees('0 could not be more even');
   expect(await browser.driver.executeScript('return window.turns')).toBeGreaterThan(5);
   expect(await browser.violations()).toEqual([]);
   // The first one goes into another class by hand, and stays there when the grade is split again.
@@ -105,7 +105,7 @@ it('splits a grade while the interface answers, and keeps what is put by hand', 
   await browser.sees('Free');
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.sees('saved');
-  await browser.until(async () => !(await browser.text()).includes('Stop'), 'it does not end', 60_000);
+  await browser.until(async () => !(await browser.text()).includes('Stop'), 'it does not end');
   expect(await classOfFirst()).toBe('6B');
   await browser.until(async () => / saved \d/.test(await browser.text()), 'it is not kept');
   await browser.go(`/year/sections/${school.id}%3A06`);
@@ -121,7 +121,7 @@ it('rolls the year over as one plan, brings a class back, and takes all of it ba
   await browser.until(async () => /Plan [\d,]+ changes/.test(await browser.text()), 'nothing is counted');
   expect(await browser.violations()).toEqual([]);
   await browser.chord(Key.CONTROL, Key.ENTER);
-  await browser.sees('Roll-over to 2027–28', 60_000);
+  await browser.sees('Roll-over to 2027–28');
   // In August the year has not ended: a guard holds the plan until somebody says why it is right.
   await browser.sees('The school year runs until 2027-06-');
   await browser.tabTo('.held input', 60);
@@ -165,7 +165,7 @@ it('rolls the year over as one plan, brings a class back, and takes all of it ba
   await browser.press('Look at it, or undo it');
   await browser.sees('Undo 2');
   await browser.press('Undo 2');
-  await browser.until(async () => /Apply 2[\d,]+ changes/.test(await browser.text()), 'it is not undone', 60_000);
+  await browser.until(async () => /Apply 2[\d,]+ changes/.test(await browser.text()), 'it is not undone');
   await browser.until(async () => !(await browser.text()).includes('Undo 2'), 'the year is still the next one');
   expect(await world.checksum()).toBe(before);
 });

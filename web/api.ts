@@ -1,5 +1,6 @@
 /** Calls to the server, typed by its contract. What goes wrong is thrown as a CallError with the server's own words. */
 import type { Api, Failure, RouteName } from '../server/contract';
+import { whenBack } from './away';
 import { askPassword } from './confirm';
 
 export class CallError extends Error {
@@ -51,6 +52,11 @@ async function send<T>(method: string, url: string, body: BodyInit | undefined, 
   if (response.status === 401 && !url.startsWith('/api/sign-in') && url !== '/api/me')
     window.dispatchEvent(new Event('signed-out'));
   const failure = (await response.json().catch(() => null)) as Failure | null;
+  // Looking again does no harm, so the page waits; what would change something is the person's to do again.
+  if (failure?.away && method === 'GET') {
+    await whenBack();
+    return send(method, url, body, type);
+  }
   if (failure?.confirm && (await askPassword())) return send(method, url, body, type);
   throw new CallError(response.status, failure?.error ?? `The server answered ${response.status}.`, failure?.planId);
 }

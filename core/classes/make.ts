@@ -132,7 +132,8 @@ export function planClasses(
       const after: Fields = {
         schoolId: school.id,
         name,
-        kind: model?.kind ?? order.kind,
+        // A student is in one homeroom: with the people of one, it is a course of theirs.
+        kind: order.like?.people && model?.kind === 'homeroom' ? 'course' : (model?.kind ?? order.kind),
         grade: grade ?? like?.grade ?? null,
         subject: order.subject ?? model?.subject ?? null,
         begins: date,

@@ -2,6 +2,7 @@ export * from './change';
 export * from './counted';
 export * from './apply';
 export * from './invert';
+export * from './order';
 export * from './merge';
 export * from './summarise';
 export * from './guard';

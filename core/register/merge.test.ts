@@ -5,7 +5,6 @@ import { applyTo, type Change, type Fields, type Plan, type State } from '#core/
 import { planLines } from '#core/plan/lines';
 import {
   type Affiliation,
-  type Enrollment,
   type Loan,
   type Contact,
   type Membership,
@@ -46,11 +45,12 @@ const withAll = (id: string): fc.Arbitrary<WithAll> =>
         maxLength: 4,
       })
       .map((list) =>
-        list.map((e, i): Enrollment => ({
+        list.map((e, i): WithAll['enrollments'][number] => ({
           id: `${id}e${i}`,
           personId: id,
           role: 'student',
           begins: '2025-08-01',
+          kind: e.classId === 'c3' ? 'course' : 'homeroom',
           ...e,
         })),
       ),
@@ -144,6 +144,16 @@ describe('a merge', () => {
           expect(merged.get('person')!.get('k')![f]).toBe((from[f] === 'keep' ? keep : gone).person[f]);
         expect(merged.get('person')!.get('g')).toMatchObject({ status: 'merged', mergedInto: 'k' });
         for (const [, e] of merged.get('enrollment') ?? []) if (e.ends === null) expect(e.personId).toBe('k');
+        // In a class once, and in one homeroom, as far as each of the two was.
+        const enrolled = (id: string) => [...keep.enrollments, ...gone.enrollments].find((e) => e.id === id)!;
+        const inside = [...(merged.get('enrollment') ?? [])]
+          .filter(([, e]) => e.ends === null)
+          .map(([id]) => enrolled(id));
+        const twice = (list: { classId: string; kind: string }[]) =>
+          new Set(list.map(({ classId }) => classId)).size < list.length ||
+          list.filter((e) => e.kind === 'homeroom').length > 1;
+        const each = [keep, gone].map((of) => of.enrollments.filter(({ ends }) => ends === null));
+        if (!each.some(twice)) expect(twice(inside)).toBe(false);
         // At one school at a time, as far as the two records were.
         const open = (of: WithAll) => of.affiliations.filter(({ ends }) => ends === null);
         const places = [...(merged.get('affiliation') ?? [])].filter(([, a]) => a.ends === null);

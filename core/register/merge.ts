@@ -7,6 +7,7 @@ import { type Change, type Conflict, conflictOf, type Fields, invertChange, type
 import {
   type Account,
   type Affiliation,
+  type ClassKind,
   type Contact,
   type Enrollment,
   type Loan,
@@ -22,7 +23,8 @@ import {
 export interface WithAll {
   person: Person;
   affiliations: Affiliation[];
-  enrollments: Enrollment[];
+  /** With the kind of its class. */
+  enrollments: (Enrollment & { kind: ClassKind })[];
   memberships: Membership[];
   contacts: Contact[];
   /** With the product of its license. */
@@ -52,6 +54,9 @@ export const chosen = (keep: Person, gone: Person, choices: Choices): Record<Per
   Object.fromEntries(
     personFields.map((field) => [field, choices[field] ?? betterOf(field, keep[field], gone[field])]),
   ) as Record<PersonField, 'keep' | 'gone'>;
+
+/** Later than any day. */
+const never = '9999';
 
 /** `date`: the day from which places and enrollments of the second end where the first has the same. */
 export function planMerge(keep: WithAll, gone: WithAll, choices: Choices, date: string): Plan {
@@ -89,24 +94,32 @@ export function planMerge(keep: WithAll, gone: WithAll, choices: Choices, date: 
     if (place.ends === null && places.length > 0) end('affiliation', place.id, 'the same person’s other place holds');
     else update('affiliation', place.id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
   }
-  for (const enrollment of gone.enrollments) {
-    const twice = keep.enrollments.some(
-      (e) =>
-        e.classId === enrollment.classId && e.role === enrollment.role && e.ends === null && enrollment.ends === null,
-    );
-    if (twice) end('enrollment', enrollment.id, 'is in the class already');
-    else
-      update('enrollment', enrollment.id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
+  const enrolled = keep.enrollments.filter((e) => e.ends === null);
+  for (const { id, classId, role, kind, ends } of gone.enrollments) {
+    const why =
+      ends !== null
+        ? null
+        : enrolled.some((e) => e.classId === classId)
+          ? 'is in the class already'
+          : kind === 'homeroom' && role === 'student' && enrolled.some((e) => e.kind === kind && e.role === role)
+            ? 'is in another homeroom already'
+            : null;
+    if (why) end('enrollment', id, why);
+    else update('enrollment', id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
   }
   for (const { id, groupId, ends } of gone.memberships) {
     if (keep.memberships.some((m) => m.groupId === groupId && m.ends === null && ends === null))
       end('membership', id, 'is in the group already');
     else update('membership', id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
   }
-  for (const { id, productId, ends } of gone.seats) {
-    if (keep.seats.some((s) => s.productId === productId && s.ends === null && ends === null))
-      end('seat', id, 'has a seat already');
-    else update('seat', id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
+  for (const { id, productId, begins, ends } of gone.seats) {
+    const twice = keep.seats.some(
+      (s) => s.productId === productId && s.begins < (ends ?? never) && begins < (s.ends ?? never),
+    );
+    if (!twice) update('seat', id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
+    // What is over stays with the record that is merged.
+    else if (ends === null || ends > date)
+      update('seat', id, { ends }, { ends: begins > date ? begins : date }, 'has a seat already');
   }
   for (const { id } of gone.loans)
     update('loan', id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');

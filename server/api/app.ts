@@ -8,6 +8,7 @@ import { getCookie } from 'hono/cookie';
 import { z } from 'zod';
 import { viewerOf } from '../auth/sessions';
 import { NotAllowed } from '../authority/check';
+import { CommitLost, isAway, isCrowded } from '../db/away';
 import { Fault } from '../faults';
 import { HeldPlan } from '../plans/now';
 import type { Services } from '../services';
@@ -20,6 +21,11 @@ import { statementRoutes } from './statements';
 import { statusOf } from './status';
 import { tableRoutes } from './table';
 import { serveWeb } from './web';
+
+const awayWords = 'Sheaf cannot reach its database at the moment. Try again in a few seconds.';
+const crowdedWords = 'Sheaf has too much to do at the moment. Try again in a few seconds.';
+const lostWords =
+  'The database went away before it said whether this was kept. Look at the ledger before you do it again.';
 
 export function makeApp(
   services: Services,
@@ -53,6 +59,11 @@ export function makeApp(
     if (error instanceof NotAllowed) return c.json({ error: error.message }, 403);
     if (error instanceof HeldPlan) return c.json({ error: error.message, planId: error.planId }, statusOf[error.kind]);
     if (error instanceof Fault) return c.json({ error: error.message }, statusOf[error.kind]);
+    if (error instanceof CommitLost) return c.json({ error: lostWords }, 503);
+    if (isAway(error) || isCrowded(error)) {
+      c.header('Retry-After', '5');
+      return c.json({ error: isAway(error) ? awayWords : crowdedWords, away: true }, 503);
+    }
     if (error instanceof z.ZodError) {
       const [issue] = error.issues;
       const where = issue?.path.join('.') ?? '';

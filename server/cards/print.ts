@@ -20,6 +20,7 @@ import { hashToken, newToken, seal, unseal, unsealText } from '../auth/seal';
 import { isoIn, nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
 import { inBatches } from '../db/batches';
+import { nextVersion } from '../plans/ledger';
 import { mint } from '../plans/mint';
 import { faceOf } from './face';
 
@@ -179,6 +180,11 @@ export async function printCards(
     }
     await db.run('UPDATE prints SET sealedPdf = NULL WHERE sealedPdf IS NOT NULL AND fetchUntil < :at', { at }, tx);
     await options.alsoWithin?.(tx, printed);
+    await db.run(
+      'UPDATE prints SET version = :version WHERE id = :printId',
+      { printId, version: await nextVersion(db, tx) },
+      tx,
+    );
   });
   return printed;
 }

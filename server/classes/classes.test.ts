@@ -52,7 +52,13 @@ describe('classes made by hand', () => {
     };
     expect((await district.post('/api/classes', order)).status).toBe(200);
     const made = (await classes(school)).find(({ name }) => name === 'Reading club')!;
-    expect([made.students, made.teachers, made.grade]).toEqual([model.students, model.teachers, model.grade]);
+    // A student is in one homeroom, so this is a course.
+    expect([made.kind, made.students, made.teachers, made.grade]).toEqual([
+      'course',
+      model.students,
+      model.teachers,
+      model.grade,
+    ]);
     const elsewhere = { ...order, schoolId: await schoolId('THO') };
     expect((await district.post('/api/classes/preview', elsewhere)).status).toBe(422);
   });

@@ -31,7 +31,7 @@ export async function directoryState(db: Db, config: Config): Promise<DirectoryS
 export const againWhatFailed = (db: Db): Promise<number> =>
   db.run("UPDATE directory_items SET state = 'due', lastError = NULL WHERE state = 'failed'");
 
-let mark = '';
+let mark: number | null = null;
 let lookedAt = 0;
 let begunAt = 0;
 const everyMs = 20_000;
@@ -45,18 +45,18 @@ export async function enqueueDue(db: Db, config: Config): Promise<void> {
   if (!config.directory || Date.now() - lookedAt < everyMs) return;
   const waited = Date.now() - begunAt > againMs;
   lookedAt = Date.now();
-  const now = await db.one<{ mark: string | null; began: number; due: number }>(
-    `SELECT (SELECT MAX(id) FROM ledger) AS mark, EXISTS (SELECT 1 FROM directory_items) AS began,
+  const now = await db.one<{ mark: number; began: number; due: number }>(
+    `SELECT (SELECT version FROM register) AS mark, EXISTS (SELECT 1 FROM directory_items) AS began,
        EXISTS (SELECT 1 FROM directory_items WHERE state IN ('due', 'drift')) AS due`,
   );
   if (!now || now.began === 0) return;
-  const grew = (now.mark ?? '') !== mark;
+  const grew = now.mark !== mark;
   if (!grew && !(now.due === 1 && waited)) return;
   const open = await db.one<{ n: number }>(
     "SELECT COUNT(*) AS n FROM jobs WHERE kind = 'directory.send' AND status IN ('waiting', 'running')",
   );
   if ((open?.n ?? 0) > 0) return;
-  mark = now.mark ?? '';
+  mark = now.mark;
   begunAt = Date.now();
   const by = await db.one<{ personId: string }>(
     "SELECT personId FROM accounts WHERE role = 'district' AND status = 'active' ORDER BY id LIMIT 1",

@@ -122,7 +122,7 @@ it('writes every worksheet as its filters show it, the same as CSV and as a work
 
   // All of the ledger, and not its first page alone.
   await world.db.run(
-    "INSERT INTO ledger (id, planId, action, byPersonId, at, changes, sentence) SELECT CONCAT('01ZZ', LPAD(seq, 22, '0')), :plan, 'apply', NULL, '2026-08-17T00:00:00.000Z', 1, CONCAT('Line ', seq) FROM seq_1_to_450",
+    "INSERT INTO ledger (id, planId, action, byPersonId, at, changes, sentence, version) SELECT CONCAT('01ZZ', LPAD(seq, 22, '0')), :plan, 'apply', NULL, '2026-08-17T00:00:00.000Z', 1, CONCAT('Line ', seq), 1000 + seq FROM seq_1_to_450",
     { plan: opening!.id },
   );
   const lines = (await table('ledger')).map((row) => row['In words']);

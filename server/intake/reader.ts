@@ -37,6 +37,7 @@ import { bundleProblems, openTable, type Opened, tooLongUsers } from './opened';
 import { actorOf } from '../authority/actor';
 import { elsewhere, peopleShown, rowShown } from '../people/shown';
 import { duplicatePairs } from '../people/duplicates';
+import { versionNow } from '../plans/ledger';
 import { lastId, type LastTime, lastTime, type Matched, putRightBefore } from './last';
 import { type NightRead, readNight } from './night';
 import { previewOf, refusedOf, type Understood } from './preview';
@@ -170,7 +171,7 @@ export class Reader {
 
   /** Pairs of people on record who may be one; computed anew only when the register or a decision changed. */
   async duplicates(): Promise<RecordPair[]> {
-    const key = `${await this.ledgerMark()}|${await this.decisionMark()}`;
+    const key = `${await versionNow(this.db)}|${await this.decisionMark()}`;
     if (this.doubles?.key !== key)
       this.doubles = { key, value: await duplicatePairs(this.db, await this.snapshot('students')) };
     return this.doubles.value;
@@ -269,7 +270,7 @@ export class Reader {
   }
 
   private async understand(record: IntakeRecord): Promise<Understood> {
-    const key = `${record.head.id}|${await this.creatorMark(record)}|${JSON.stringify(record.draft)}|${await this.ledgerMark()}|${await this.decisionMark()}`;
+    const key = `${record.head.id}|${await this.creatorMark(record)}|${JSON.stringify(record.draft)}|${await versionNow(this.db)}|${await this.decisionMark()}`;
     if (this.understood?.key === key) return this.understood.value;
     this.understood = null;
     const prepared = await this.prepared(record);
@@ -388,7 +389,7 @@ export class Reader {
   private async last(feedId: string, id: string): Promise<LastTime | null> {
     const before = await lastId(this.db, feedId, id);
     if (before === null) return null;
-    const key = `${before}|${await this.ledgerMark()}`;
+    const key = `${before}|${await versionNow(this.db)}`;
     if (this.lastTime?.key !== key) {
       const value = await lastTime(this.db, feedId, id, this.config.today());
       if (!value) return null;
@@ -429,12 +430,8 @@ export class Reader {
     return actor ? scopeKey(actor) : '';
   }
 
-  private async ledgerMark(): Promise<string> {
-    return (await this.db.one<{ mark: string | null }>('SELECT MAX(id) AS mark FROM ledger'))?.mark ?? '';
-  }
-
   private async snapshot(extent: Extent): Promise<Snapshot> {
-    const ledger = `${await this.ledgerMark()}|${extent}`;
+    const ledger = `${await versionNow(this.db)}|${extent}`;
     if (this.register?.ledger !== ledger) this.register = { ledger, snapshot: await readSnapshot(this.db, extent) };
     return this.register.snapshot;
   }

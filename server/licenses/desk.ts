@@ -55,8 +55,8 @@ export class LicenseDesk implements LicenseFigures {
   }
 
   private async now(): Promise<Kept> {
-    const row = await this.db.one<Record<'ledger' | 'uses' | 'settings' | 'told' | 'decided', string | null>>(
-      `SELECT (SELECT CONCAT(MAX(id), COUNT(*)) FROM ledger) AS ledger, (SELECT MAX(id) FROM audit WHERE action = 'uses.take') AS uses,
+    const row = await this.db.one<Record<'version' | 'uses' | 'settings' | 'told' | 'decided', string | null>>(
+      `SELECT (SELECT version FROM register) AS version, (SELECT MAX(id) FROM audit WHERE action = 'uses.take') AS uses,
          (SELECT settings FROM district LIMIT 1) AS settings,
          -- What products tell comes all day long: idle seats are counted anew once an hour.
          (SELECT LEFT(MAX(lastAt), 13) FROM product_keys) AS told, (SELECT MAX(savedAt) FROM year_drafts) AS decided`,

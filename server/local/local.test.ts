@@ -148,6 +148,12 @@ describe('a server whose database goes away', () => {
       await first.stop();
       const [status, text] = await health();
       expect([status, text]).toEqual([503, expect.stringContaining('The database does not answer')]);
+      const asked = await fetch(`${server.base}/api/me`, { headers: { Cookie: `sheaf=${'A'.repeat(26)}` } });
+      expect([asked.status, asked.headers.get('retry-after'), await asked.json()]).toEqual([
+        503,
+        '5',
+        { error: expect.stringContaining('cannot reach its database') as string, away: true },
+      ]);
       const second = await startMariaDb(serverFolder, port);
       try {
         for (let tries = 0; (await health())[0] !== 200 && tries < 300; tries++)

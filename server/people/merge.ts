@@ -4,6 +4,7 @@ import { type Fields, type Held, type Plan } from '#core/plan/index';
 import {
   type Account,
   type Affiliation,
+  type ClassKind,
   type Contact,
   entities,
   type Enrollment,
@@ -32,7 +33,10 @@ async function withAll(db: Db, viewer: Viewer, id: string): Promise<WithAll> {
   return {
     person,
     affiliations: await db.select<Affiliation>('SELECT * FROM affiliations WHERE personId = :id', { id }),
-    enrollments: await db.select<Enrollment>('SELECT * FROM enrollments WHERE personId = :id', { id }),
+    enrollments: await db.select<Enrollment & { kind: ClassKind }>(
+      'SELECT e.id, e.personId, e.classId, e.role, e.begins, e.ends, c.kind FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = :id',
+      { id },
+    ),
     memberships: await db.select<Membership>('SELECT * FROM memberships WHERE personId = :id', { id }),
     contacts: await db.select<Contact>('SELECT * FROM contacts WHERE personId = :id', { id }),
     seats: await db.select<Seat & { productId: string }>(
@@ -83,7 +87,7 @@ export async function mergePeople(
   );
   if (held.length > 0) return { planId, held: true, ledgerId: null };
   const { ledgerId } = await carryOut(db, planId, 'apply', viewer.personId).catch(async (error: unknown) => {
-    await db.run("UPDATE plans SET status = 'set-aside' WHERE id = :planId", { planId });
+    await db.run("UPDATE plans SET status = 'set-aside' WHERE id = :planId AND status = 'ready'", { planId });
     throw error instanceof PlanConflict ? new Fault('conflict', error.message) : error;
   });
   await audit(db, { by: viewer.personId, action: 'merge', about: keep.person.id, detail: `with ${gone.person.id}` });

@@ -101,7 +101,7 @@ export function comparer(sort: PeopleSort): (a: SortKey, b: SortKey) => number {
   return (a, b) => order(key(a), key(b)) || order(second(a), second(b)) || order(a.id, b.id);
 }
 
-/** How far back marks are looked at again: what began earlier may be written later, a print of thousands of cards by minutes. */
+/** How far back first sign-ins are looked at again: what began earlier may be written later. */
 const overlapMs = 600_000;
 /** Above so many changes it is quicker to read everyone. */
 const tooMany = 20_000;
@@ -122,8 +122,6 @@ export class Roll {
   private list: OnRoll[] | null = null;
   private sorted = new Map<PeopleSort, OnRoll[]>();
   private readonly schools = new Map<string, number>();
-  /** What was seen of the ledger and the prints, by id. */
-  private seen = new Set<string>();
   private marks: Marks | null = null;
   private updating: Promise<void> | null = null;
   private readonly words = new Map<string, string>();
@@ -183,7 +181,7 @@ export class Roll {
     const day = this.settings ? readinessDay(this.settings, this.today()) : this.today();
     const oneToOne = this.settings?.oneToOne.join() ?? '';
     const asBefore = this.book?.day === day && this.book.oneToOne === oneToOne;
-    if (marks && asBefore && now.ledger === marks.ledger && now.print === marks.print && now.signIn === marks.signIn) {
+    if (marks && asBefore && now.version === marks.version && now.signIn === marks.signIn) {
       this.marks = { ...marks, settings: now.settings };
       return;
     }
@@ -402,12 +400,13 @@ export class Roll {
     };
   }
 
-  /** Ledger entries and prints since a moment. */
-  private async recent(sinceMs: number): Promise<{ id: string; planId: string | null }[]> {
-    const since = ulidFrom(sinceMs);
+  /** Ledger entries and prints since a version. */
+  private async since(version: number): Promise<{ id: string; planId: string | null }[]> {
     const [ledger, prints] = await Promise.all([
-      this.db.select<{ id: string; planId: string }>('SELECT id, planId FROM ledger WHERE id > :since', { since }),
-      this.db.select<{ id: string }>('SELECT id FROM prints WHERE id > :since', { since }),
+      this.db.select<{ id: string; planId: string }>('SELECT id, planId FROM ledger WHERE version > :version', {
+        version,
+      }),
+      this.db.select<{ id: string }>('SELECT id FROM prints WHERE version > :version', { version }),
     ]);
     return [...ledger, ...prints.map(({ id }) => ({ id, planId: null }))];
   }
@@ -430,11 +429,7 @@ export class Roll {
   /** Of whom anything changed; null: too many to tell. */
   private async changedSince(marks: Marks): Promise<Set<string> | null> {
     const ids = new Set<string>();
-    const recent = await this.recent(marks.at - overlapMs);
-    const { seen } = this;
-    this.seen = new Set(recent.map(({ id }) => id));
-    for (const { id, planId } of recent) {
-      if (seen.has(id)) continue;
+    for (const { id, planId } of await this.since(marks.version)) {
       if (planId === null) {
         const cards = await this.db.select<{ personId: string }>(
           'SELECT personId FROM printed_cards WHERE printId = :id',
@@ -494,33 +489,17 @@ interface PersonRow {
 }
 
 interface Marks {
-  at: number;
-  ledger: string | null;
-  print: string | null;
+  version: number;
   signIn: string | null;
   /** The district's, as they are written down, with the year. */
   settings: string | null;
 }
 
-async function readMarks(db: Db): Promise<Marks> {
-  const at = Date.now();
-  // Counted as well, since what has the lower id can be written last.
-  const row = await db.one<Omit<Marks, 'at'>>(
-    `SELECT (SELECT CONCAT(MAX(id), COUNT(*)) FROM ledger WHERE id > :since) AS ledger,
-       (SELECT CONCAT(MAX(id), COUNT(*)) FROM prints WHERE id > :since) AS print, (SELECT MAX(firstAt) FROM sign_ins) AS signIn, (SELECT CONCAT(settings, COALESCE((SELECT MAX(begins) FROM school_years), '')) FROM district LIMIT 1) AS settings`,
-    { since: ulidFrom(at - 2 * overlapMs) },
-  );
-  return { at, ...row! };
-}
-
-const letters = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
-/** The lowest id of a moment: ten letters of base 32 for the time, as ULIDs have it. */
-function ulidFrom(ms: number): string {
-  let time = '';
-  for (let rest = Math.max(0, Math.floor(ms)), i = 0; i < 10; i++, rest = Math.floor(rest / 32))
-    time = letters[rest % 32]! + time;
-  return time.padEnd(26, '0');
-}
+const readMarks = async (db: Db): Promise<Marks> =>
+  (await db.one<Marks>(
+    `SELECT version, (SELECT MAX(firstAt) FROM sign_ins) AS signIn,
+       (SELECT CONCAT(settings, COALESCE((SELECT MAX(begins) FROM school_years), '')) FROM district LIMIT 1) AS settings FROM register`,
+  ))!;
 
 function merged<T>(a: readonly T[], b: readonly T[], compare: (x: T, y: T) => number): T[] {
   const all: T[] = [];

@@ -90,7 +90,6 @@ export async function wholeRecord(
     for (const column of columns) await add(table, `\`${column}\` = :personId`, column);
   for (const table of ['sessions', 'known_browsers', 'password_links', 'passkeys', 'app_codes', 'recovery_codes'])
     await add(table, 'accountId IN (SELECT id FROM accounts WHERE personId = :personId)', 'accountId');
-  await add('given_usernames', 'username IN (SELECT username FROM accounts WHERE personId = :personId)', 'username');
   await add('plans', 'id IN (SELECT planId FROM touched WHERE personId = :personId)', 'touched');
   return { about: personId, on: config.today(), tables };
 }

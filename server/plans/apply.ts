@@ -10,9 +10,12 @@ import { Story } from '#core/register/story';
 import { nowIso } from '../clock';
 import { endSessionsOf } from '../auth/sessions';
 import { mustMake } from '../authority/check';
-import type { Db, Tx } from '../db/connection';
+import { CommitLost } from '../db/away';
+import { type Db, pauseAfter, type Tx } from '../db/connection';
+import { enter, entered } from './ledger';
 import { changesOf, planHead, type PlanHead } from './store';
 import { mint } from './mint';
+import { beforeCounting, clashes, Once } from './once';
 import { Whom } from './whom';
 
 /** What stands in the way of a plan, by name; the most urgent ones first, at most `shown` of them. */
@@ -61,14 +64,20 @@ export class Applier {
   private conflictCount = 0;
   /** Classes that end. */
   private readonly over: string[] = [];
+  /** Classes that somebody joins, and enrollments that go on again. */
+  private readonly joined = new Set<string>();
+  private readonly again: string[] = [];
   /** Whether somebody's account or record was changed in a way that could end a coordinator. */
   private touchesStaff = false;
   done = 0;
+  private readonly once: Once;
 
   constructor(
     private readonly db: Db,
     private readonly tx: Tx,
-  ) {}
+  ) {
+    this.once = new Once(db, tx, (conflict) => this.conflict(conflict));
+  }
 
   async apply(changes: Change[]): Promise<void> {
     for (let start = 0; start < changes.length;) {
@@ -88,7 +97,15 @@ export class Applier {
     }
   }
 
-  finish(): void {
+  /** When all were written: what only the whole can show. */
+  async end(): Promise<void> {
+    if (this.conflictCount === 0) await this.nobodyInside();
+    if (this.conflictCount === 0) await this.aCoordinatorStays();
+    if (this.conflictCount === 0) await this.once.end();
+    this.finish();
+  }
+
+  private finish(): void {
     if (this.conflictCount > 0) throw new PlanConflict(this.conflicts, this.conflictCount);
   }
 
@@ -109,12 +126,14 @@ export class Applier {
       this.touchesStaff ||=
         ['status', 'role', 'passwordHash', 'mergedInto'].some((field) => field in after) || op === 'purge';
     if (known.table === 'classes' && op === 'end') this.over.push(...changes.map(({ id }) => id));
-    const checked = known.table === 'loans' && op === 'restore';
-    if (op !== 'create' && op !== 'purge' && !checked && this.conflictCount === 0)
+    if (known.table === 'enrollments' && op === 'create')
+      for (const change of changes) this.joined.add(String(change.after.classId));
+    if (known.table === 'enrollments' && op === 'restore') this.again.push(...changes.map(({ id }) => id));
+    if (op !== 'create' && op !== 'purge' && this.conflictCount === 0)
       try {
         changes = await this.alike(known.table, changes);
       } catch (error) {
-        this.nameRowError(error as RowError, changes);
+        await this.nameRowError(error as RowError, changes);
         return;
       }
     if (changes.length === 0) return;
@@ -128,9 +147,10 @@ export class Applier {
     try {
       await this.write(known.table, columns, free);
     } catch (error) {
-      if (op === 'create' && (await this.thatHold(known.table, [], changes)).length < changes.length) return;
-      this.nameRowError(error as RowError, free);
+      await this.nameRowError(error as RowError, free);
+      return;
     }
+    await this.once.wrote(free);
   }
 
   /**
@@ -155,7 +175,10 @@ export class Applier {
         [...set.map(([, value]) => value), ...group.map(({ id }) => id), ...check.map(([, value]) => value)],
         this.tx,
       );
-      if (written === group.length) continue;
+      if (written === group.length) {
+        await this.once.wrote(group);
+        continue;
+      }
       await this.db.run('ROLLBACK TO SAVEPOINT alike', {}, this.tx);
       single.push(...group);
     }
@@ -176,6 +199,16 @@ export class Applier {
     });
   }
 
+  private async thatAreThere(changes: Change[]): Promise<Conflict[]> {
+    const { table } = entities[changes[0]!.entity as Entity];
+    const rows = await this.rowsOf(
+      table,
+      [],
+      changes.map(({ id }) => id),
+    );
+    return changes.flatMap((change) => conflictOf(change, rows.get(change.id)) ?? []);
+  }
+
   private async rowsOf(table: string, fields: readonly string[], ids: string[]): Promise<Map<string, Fields>> {
     const list = ['id', ...fields].map((field) => `\`${field}\``).join(', ');
     const rows = await this.db.select<Fields & { id: string }>(
@@ -189,8 +222,6 @@ export class Applier {
   private async write(table: string, columns: readonly string[], changes: Change[]): Promise<void> {
     const { db, tx } = this;
     const [{ op, after }] = changes as [Change];
-    const lends = table === 'loans' && (op === 'create' || op === 'restore');
-    if (lends) await this.lockDevices(changes);
     if (op === 'create') {
       const fields = ['id', ...columns];
       const marks = fields.map(() => '?').join(', ');
@@ -216,7 +247,6 @@ export class Applier {
       )
         await this.endSignIns(changes, 'secretSealed' in after);
     }
-    if (lends) await this.oneHolderEach(changes);
   }
 
   /**
@@ -235,62 +265,40 @@ export class Applier {
       );
   }
 
-  /** Two who give a device at once wait for each other here, before either has written anything. */
-  private async lockDevices(changes: Change[]): Promise<void> {
-    const made = changes.flatMap(({ op, after }) => (op === 'create' ? String(after.deviceId) : []));
-    const back = changes.flatMap(({ op, id }) => (op === 'create' ? [] : id));
-    await this.db.select(
-      'SELECT id FROM devices WHERE id IN (:made) OR id IN (SELECT deviceId FROM loans WHERE id IN (:back)) ORDER BY id FOR UPDATE',
-      { made: ['-', ...made], back: ['-', ...back] },
-      this.tx,
+  /** Nobody is in a class that is over: who was taken out of the plan, or joins a class that ended since it was made. */
+  private async nobodyInside(): Promise<void> {
+    await this.inside(
+      'e.classId IN (:some)',
+      this.over,
+      (name) => `would stay in ${name}, which ends; let both happen, or take the class out as well`,
     );
+    const is = (name: string) =>
+      `would be in ${name}, which is over; bring the class back first, or choose another one`;
+    await this.inside('e.classId IN (:some) AND c.ends IS NOT NULL', [...this.joined], is);
+    await this.inside('e.id IN (:some) AND c.ends IS NOT NULL', this.again, is);
   }
 
-  /** A device is with one person at a time. */
-  private async oneHolderEach(changes: Change[]): Promise<void> {
-    const ids = changes.map(({ id }) => id);
-    const { db, tx } = this;
-    const twice = await db.select<{ id: string; tag: string }>(
-      `SELECT MAX(l.id) AS id, d.tag FROM loans l JOIN devices d ON d.id = l.deviceId
-       WHERE l.ends IS NULL AND l.deviceId IN (SELECT deviceId FROM loans WHERE id IN (:ids)) GROUP BY d.id, d.tag HAVING COUNT(*) > 1`,
-      { ids },
-      tx,
-    );
-    for (const { id, tag } of twice)
-      this.conflict({
-        key: `loan:${id}:create`,
-        label: tag,
-        message: 'it is with somebody already; take it back first',
-      });
-  }
-
-  /** Nobody stays in a class that is over: who was taken out of the plan, or joined the class since it was made. */
-  async nobodyInside(): Promise<void> {
-    if (this.conflictCount > 0) return;
-    for (let at = 0; at < this.over.length; at += batchSize)
+  private async inside(which: string, ids: readonly string[], message: (name: string) => string): Promise<void> {
+    for (let at = 0; at < ids.length && this.conflictCount === 0; at += batchSize)
       for (const { id, name, ...person } of await this.db.select<
         Pick<Person, 'familyName' | 'givenName' | 'number'> & { id: string; name: string }
       >(
         `SELECT e.id, c.name, p.familyName, p.givenName, p.number FROM enrollments e JOIN classes c ON c.id = e.classId JOIN people p ON p.id = e.personId
-         WHERE e.classId IN (:over) AND e.ends IS NULL ORDER BY c.name, p.familyName, p.givenName LIMIT ${shown}`,
-        { over: this.over.slice(at, at + batchSize) },
+         WHERE ${which} AND e.ends IS NULL ORDER BY c.name, p.familyName, p.givenName LIMIT ${shown}`,
+        { some: ids.slice(at, at + batchSize) },
         this.tx,
       ))
-        this.conflict({
-          key: `enrollment:${id}:end`,
-          label: personLabel(person),
-          message: `would stay in ${name}, which ends; let both happen, or take the class out as well`,
-        });
+        this.conflict({ key: `enrollment:${id}:end`, label: personLabel(person), message: message(name) });
   }
 
   /**
-   * The district keeps a coordinator who can sign in, whatever plan is applied or undone. Its row is locked first, so
-   * that two plans at once cannot each take away the other's last one.
+   * The district keeps a coordinator who can sign in, whatever plan is applied or undone: two plans at once cannot each
+   * take away the other's last one.
    */
-  async aCoordinatorStays(): Promise<void> {
-    if (!this.touchesStaff || this.conflictCount > 0) return;
-    const here = await this.db.one<{ id: string }>('SELECT id FROM district LIMIT 1 FOR UPDATE', {}, this.tx);
-    if (!here) return;
+  private async aCoordinatorStays(): Promise<void> {
+    if (!this.touchesStaff) return;
+    if (!(await this.db.one('SELECT id FROM district LIMIT 1', {}, this.tx))) return;
+    await beforeCounting(this.db, this.tx, ['coordinators']);
     const left = await this.db.one<{ n: number }>(
       `SELECT COUNT(*) AS n FROM accounts ac JOIN people p ON p.id = ac.personId AND p.status = 'active' WHERE ac.role = 'district' AND ac.status = 'active'
          AND (ac.passwordHash IS NOT NULL OR EXISTS (SELECT 1 FROM sign_on o WHERE o.personId = p.id))`,
@@ -305,23 +313,46 @@ export class Applier {
       });
   }
 
-  /** A username that was once given stays given, also when the plan is undone. */
+  /** A username that was once given stays that person's, also when the plan is undone. */
   private async rememberUsernames(changes: Change[]): Promise<void> {
-    await this.db.run(
-      `INSERT IGNORE INTO given_usernames (username, personKey)
-       SELECT a.username, COALESCE(p.number, CONCAT(p.familyName, '|', p.givenName, '|', COALESCE(p.birthDate, '')))
-       FROM accounts a JOIN people p ON p.id = a.personId WHERE a.id IN (:ids)`,
-      { ids: changes.map(({ id }) => id) },
-      this.tx,
+    const { db, tx } = this;
+    const ids = changes.map(({ id }) => id);
+    const key = "COALESCE(p.number, CONCAT(p.familyName, '|', p.givenName, '|', COALESCE(p.birthDate, '')))";
+    await db.run(
+      `INSERT IGNORE INTO given_usernames (username, personKey, personId)
+       SELECT a.username, ${key}, p.id FROM accounts a JOIN people p ON p.id = a.personId WHERE a.id IN (:ids)`,
+      { ids },
+      tx,
     );
+    for (const { id, username } of await db.select<{ id: string; username: string }>(
+      `SELECT a.id, a.username FROM accounts a JOIN people p ON p.id = a.personId JOIN given_usernames g ON g.username = a.username
+       WHERE a.id IN (:ids) AND g.personKey <> ${key} AND NOT (g.personId <=> p.id) LIMIT ${shown}`,
+      { ids },
+      tx,
+    ))
+      this.conflict({
+        key: `account:${id}:create`,
+        label: changes.find((change) => change.id === id)?.label ?? username,
+        message: `the username ${username} was somebody else’s before; plan this again`,
+      });
   }
 
-  private nameRowError(error: RowError, changes: Change[]): void {
+  private async nameRowError(error: RowError, changes: Change[]): Promise<void> {
     const original = (error as { original?: RowError; parent?: RowError }).original ?? error;
     const [first] = changes as [Change];
+    const [, value, key] =
+      (original.message ?? '').match(/Duplicate entry '(.*)' for key '(?:[^'.]+\.)?([^'.]+)'/) ?? [];
+    if (original.errno === 1062) {
+      // What is made anew meets the primary key where it is there already.
+      const named = await (key === 'PRIMARY'
+        ? this.thatAreThere(changes)
+        : clashes(this.db, this.tx, key ?? '', changes));
+      for (const conflict of named) this.conflict(conflict);
+      if (named.length > 0) return;
+    }
     const message =
       original.errno === 1062
-        ? `${(original.message ?? '').match(/Duplicate entry '([^']*)'/)?.[1] ?? 'a value'} is taken already`
+        ? `${value ?? 'a value'} is taken already`
         : original.errno === 1451
           ? 'something that was added since depends on it; undo that first'
           : original.errno === 1452
@@ -345,88 +376,106 @@ export interface Applied {
   sentence: string;
 }
 
+export interface CarryOptions {
+  progress?: (done: number, total: number) => void;
+  alsoWithin?: (tx: Tx, applied: Applied) => Promise<void>;
+  /** What they may do by this plan besides what their role gives. */
+  grant?: Grant;
+  /** What is done in the place of the plan's own changes, some at a time; anew for each time that the transaction begins again. */
+  instead?: () => (changes: Change[], tx: Tx) => Promise<Change[]>;
+}
+
+/** So often it is asked whether a COMMIT happened of which the answer was lost: for about half a minute. */
+const mostAsked = 12;
+
 /**
  * Applies the plan, or undoes it, and writes the ledger. Throws NotAllowed where a change is not this person's to make
  * with the role that they have now, PlanConflict, or Error when the plan's status or a guard forbids it; in each case
- * nothing is changed. `byPersonId` null: the program itself, not a person. `alsoWithin` runs in the same transaction, last.
+ * nothing is changed. Throws CommitLost when the database went away in such a moment that nobody knows. `byPersonId`
+ * null: the program itself, not a person. `alsoWithin` runs in the same transaction, last.
  */
 export async function carryOut(
   db: Db,
   planId: string,
   action: 'apply' | 'undo',
   byPersonId: string | null,
-  options: {
-    progress?: (done: number, total: number) => void;
-    alsoWithin?: (tx: Tx, applied: Applied) => Promise<void>;
-    /** What they may do by this plan besides what their role gives. */
-    grant?: Grant;
-    /** What is done in the place of the plan's own changes, some at a time. */
-    instead?: (changes: Change[], tx: Tx) => Promise<Change[]>;
-  } = {},
+  options: CarryOptions = {},
 ): Promise<Applied> {
-  return db.transaction(async (tx) => {
-    await db.one('SELECT id FROM plans WHERE id = :planId FOR UPDATE', { planId }, tx);
-    const head = await planHead(db, planId, tx);
-    if (!head) throw new Error('This plan is not there.');
-    allowed(head, action);
-    const isUndo = action === 'undo';
-    if (byPersonId !== null) await mustMake(db, byPersonId, options.grant ?? null, changesOf(db, head, isUndo, tx), tx);
-    const applier = new Applier(db, tx);
-    const story = new Story();
-    const whom = action === 'apply' ? await Whom.of(db, tx, head) : null;
+  const ledgerId = mint();
+  const once = (): Promise<Applied> =>
+    db.transaction((tx) => carryOutIn(db, tx, { planId, action, byPersonId, ledgerId }, options));
+  for (let tries = 1; ; tries++)
     try {
-      for await (const planned of changesOf(db, head, isUndo, tx)) {
-        const changes = options.instead
-          ? await options.instead(isUndo ? planned.map(grown) : planned, tx)
-          : isUndo
-            ? planned.map(grown)
-            : planned;
-        // What needs no row is done while the database writes.
-        const applied = applier.apply(changes);
-        applied.catch(() => {});
-        for (const change of changes) story.add(change);
-        if (whom?.apart) void whom.add(changes);
-        await applied;
-        if (!whom?.apart) await whom?.add(changes);
-        options.progress?.(applier.done, head.changes);
-      }
-      await applier.nobodyInside();
-      await applier.aCoordinatorStays();
-      applier.finish();
-      await whom?.end();
+      return await once();
     } catch (error) {
-      await whom?.giveUp();
-      throw error;
+      // The plan's row is waited for first, so what the ledger then says is what became of it.
+      if (!(error instanceof CommitLost) || tries >= mostAsked) throw error;
+      await pauseAfter(tries);
     }
-    const applied: Applied = { ledgerId: mint(), changes: applier.done, sentence: story.sentence };
+}
+
+async function carryOutIn(
+  db: Db,
+  tx: Tx,
+  {
+    planId,
+    action,
+    byPersonId,
+    ledgerId,
+  }: { planId: string; action: 'apply' | 'undo'; byPersonId: string | null; ledgerId: string },
+  options: CarryOptions,
+): Promise<Applied> {
+  await db.one('SELECT id FROM plans WHERE id = :planId FOR UPDATE', { planId }, tx);
+  const before = await entered(db, tx, ledgerId);
+  if (before) return { ledgerId, ...before };
+  const head = await planHead(db, planId, tx);
+  if (!head) throw new Error('This plan is not there.');
+  allowed(head, action);
+  const isUndo = action === 'undo';
+  if (byPersonId !== null) await mustMake(db, byPersonId, options.grant ?? null, changesOf(db, head, isUndo, tx), tx);
+  const applier = new Applier(db, tx);
+  const story = new Story();
+  const whom = action === 'apply' ? await Whom.of(db, tx, head) : null;
+  const instead = options.instead?.();
+  try {
+    for await (const planned of changesOf(db, head, isUndo, tx, 'applied')) {
+      const changes = instead
+        ? await instead(isUndo ? planned.map(grown) : planned, tx)
+        : isUndo
+          ? planned.map(grown)
+          : planned;
+      // What needs no row is done while the database writes.
+      const applied = applier.apply(changes);
+      applied.catch(() => {});
+      for (const change of changes) story.add(change);
+      if (whom?.apart) void whom.add(changes);
+      await applied;
+      if (!whom?.apart) await whom?.add(changes);
+      options.progress?.(applier.done, head.changes);
+    }
+    await applier.end();
+    await whom?.end();
+  } catch (error) {
+    await whom?.giveUp();
+    throw error;
+  }
+  const applied: Applied = { ledgerId, changes: applier.done, sentence: story.sentence };
+  await db.run(
+    'UPDATE plans SET status = :status WHERE id = :planId',
+    { status: action === 'apply' ? 'applied' : 'undone', planId },
+    tx,
+  );
+  if (head.intakeId) {
     await db.run(
-      'INSERT INTO ledger (id, planId, action, byPersonId, at, changes, sentence) VALUES (:id, :planId, :action, :byPersonId, :at, :changes, :sentence)',
-      {
-        id: applied.ledgerId,
-        planId,
-        action,
-        byPersonId,
-        at: nowIso(),
-        changes: applied.changes,
-        sentence: applied.sentence,
-      },
+      'UPDATE intakes SET status = :status WHERE id = :id',
+      { status: action === 'apply' ? 'applied' : 'open', id: head.intakeId },
       tx,
     );
-    await db.run(
-      'UPDATE plans SET status = :status WHERE id = :planId',
-      { status: action === 'apply' ? 'applied' : 'undone', planId },
-      tx,
-    );
-    if (head.intakeId) {
-      await db.run(
-        'UPDATE intakes SET status = :status WHERE id = :id',
-        { status: action === 'apply' ? 'applied' : 'open', id: head.intakeId },
-        tx,
-      );
-    }
-    await options.alsoWithin?.(tx, applied);
-    return applied;
-  });
+  }
+  await options.alsoWithin?.(tx, applied);
+  const { ledgerId: id, ...told } = applied;
+  await enter(db, tx, { id, planId, action, byPersonId, ...told });
+  return applied;
 }
 
 /** The version of a password only grows: an undo gives the earlier password, with a version that no card was printed for. */

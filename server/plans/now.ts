@@ -32,7 +32,7 @@ export async function applyNow(
     return { planId, ...(await carryOut(db, planId, 'apply', plan.createdBy, { alsoWithin, grant: plan.grant })) };
   } catch (error) {
     // A plan that could not be is none: it must not wait in Today.
-    await db.run("UPDATE plans SET status = 'set-aside' WHERE id = :planId", { planId });
+    await db.run("UPDATE plans SET status = 'set-aside' WHERE id = :planId AND status = 'ready'", { planId });
     if (error instanceof PlanConflict)
       throw new Fault('conflict', `Someone changed this in between: ${error.conflicts[0]?.message}. Look at it again.`);
     throw error;

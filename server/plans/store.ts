@@ -4,6 +4,7 @@
  */
 import type { Reason } from '#core/intake/index';
 import {
+  applying,
   type Change,
   type Held,
   invertChange,
@@ -144,10 +145,19 @@ export async function planHead(db: Db, id: string, tx?: Tx): Promise<PlanHead | 
 const isWhole = (out: TakenOut): boolean =>
   [out.keys, out.kinds, out.subjects].every((list) => (list?.length ?? 0) === 0);
 
-/** The changes that are in, in chunks, in the order of applying; or, inverted, in the order of undoing. */
-export async function* changesOf(db: Db, head: PlanHead, inverted: boolean, tx?: Tx): AsyncGenerator<Change[]> {
-  const chunks = await db.select<{ seq: number }>(
-    'SELECT seq FROM plan_chunks WHERE planId = :id ORDER BY seq',
+/**
+ * The changes that are in, in chunks, in the order in which the plan is told; `applied`: in the one in which it is applied.
+ * Inverted, the other way round.
+ */
+export async function* changesOf(
+  db: Db,
+  head: PlanHead,
+  inverted: boolean,
+  tx?: Tx,
+  order: 'told' | 'applied' = 'told',
+): AsyncGenerator<Change[]> {
+  const told = await db.select<{ seq: number; kind: string }>(
+    'SELECT seq, kind FROM plan_chunks WHERE planId = :id ORDER BY seq',
     { id: head.id },
     tx,
   );
@@ -160,26 +170,25 @@ export async function* changesOf(db: Db, head: PlanHead, inverted: boolean, tx?:
     return unpack(row!.body);
   };
   // The next chunk is on its way while this one is worked on.
-  const ahead = async function* (order: { seq: number }[]) {
-    let next = order[0] && read(order[0].seq);
-    for (let i = 0; i < order.length; i++) {
+  const ahead = async function* (list: { seq: number }[]) {
+    let next = list[0] && read(list[0].seq);
+    for (let i = 0; i < list.length; i++) {
       const chunk = await next!;
-      const after = order[i + 1];
+      const after = list[i + 1];
       next = after && read(after.seq);
       next?.catch(() => {});
-      yield { seq: order[i]!.seq, changes: chunk };
+      yield { seq: list[i]!.seq, changes: chunk };
     }
   };
+  // What is in can only be told in the order of the plan; a whole one needs no such pass.
   const keep = keeper(head.takenOut);
-  if (!inverted) {
-    for await (const { changes } of ahead(chunks)) yield changes.filter(keep);
-    return;
-  }
-  // What is in can only be told in the order of applying; a whole plan needs no such pass.
   const kept = isWhole(head.takenOut) ? null : new Map<number, Change[]>();
-  if (kept) for await (const { seq, changes } of ahead(chunks)) kept.set(seq, changes.filter(keep));
-  for await (const { seq, changes } of ahead(chunks.reverse()))
-    yield (kept?.get(seq) ?? changes).map(invertChange).reverse();
+  if (kept) for await (const { seq, changes } of ahead(told)) kept.set(seq, changes.filter(keep));
+  const chunks = order === 'applied' ? applying(told, ({ kind }) => kind) : told;
+  for await (const { seq, changes } of ahead(inverted ? [...chunks].reverse() : chunks)) {
+    const some = kept?.get(seq) ?? changes;
+    yield inverted ? some.map(invertChange).reverse() : some;
+  }
 }
 
 export interface ChangePage {

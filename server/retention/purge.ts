@@ -11,6 +11,7 @@ import type { Config } from '../config';
 import type { Db, Tx } from '../db/connection';
 import { district } from '../district';
 import { markOf } from '../people/given';
+import { enter } from '../plans/ledger';
 import { mint } from '../plans/mint';
 
 interface Gone {
@@ -35,7 +36,7 @@ const blank = 'about somebody who was purged';
 const many = 2000;
 
 export async function purge(db: Db, config: Config, by: string, tx: Tx, progress: Progress): Promise<Purged> {
-  const { settings } = (await district(db))!;
+  const { settings } = (await district(db, tx))!;
   const cutoff = (kind: Parameters<typeof dueFrom>[0]) => dueFrom(kind, settings.retention, config.today());
   const gone = await leavers(db, tx, cutoff('leavers'));
   const counts = new Map<string, number>();
@@ -257,7 +258,6 @@ class Purger {
       this.gone.flatMap(({ username }) => (username === null ? [] : [[markOf(this.config.key, username), '']])),
       tx,
     );
-    await del('given_usernames', 'username IN (SELECT username FROM accounts WHERE personId IN (?))');
     for (const table of [
       'sessions',
       'known_browsers',
@@ -339,17 +339,12 @@ async function oldFiles(db: Db, tx: Tx, from: string): Promise<number> {
 /** In the ledger, as a plan without changes: what was purged, by whom, and when. */
 async function record(db: Db, tx: Tx, by: string, sentence: string, rows: number): Promise<Purged> {
   const planId = mint();
-  const at = nowIso();
   await db.run(
     `INSERT INTO plans (id, kind, title, status, createdBy, createdAt, changes, summary, held, releases, takenOut, waiting)
      VALUES (:planId, 'purge', 'Purge of what was due', 'purged', :by, :at, 0, :summary, '[]', '[]', '{}', '[]')`,
-    { planId, by, at, summary: JSON.stringify({ total: 0, kinds: [], sentence }) },
+    { planId, by, at: nowIso(), summary: JSON.stringify({ total: 0, kinds: [], sentence }) },
     tx,
   );
-  await db.run(
-    "INSERT INTO ledger (id, planId, action, byPersonId, at, changes, sentence) VALUES (:id, :planId, 'purge', :by, :at, :rows, :sentence)",
-    { id: mint(), planId, by, at, rows, sentence },
-    tx,
-  );
+  await enter(db, tx, { id: mint(), planId, action: 'purge', byPersonId: by, changes: rows, sentence });
   return { planId, sentence, rows };
 }

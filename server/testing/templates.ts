@@ -58,7 +58,13 @@ export async function copyTemplate(at: At, demo: boolean, name: string): Promise
     for (const table of tables.map((row) => Object.values(row)[0]!)) {
       const [made] = await connection.query<Record<string, string>[]>(`SHOW CREATE TABLE ${from}.\`${table}\``);
       await connection.query(made!['Create Table']!);
-      await connection.query(`INSERT INTO \`${table}\` SELECT * FROM ${from}.\`${table}\``);
+      // What the database makes by itself is not written.
+      const columns = await connection.query<{ c: string }[]>(
+        "SELECT COLUMN_NAME AS c FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = ? AND TABLE_NAME = ? AND IS_GENERATED = 'NEVER' ORDER BY ORDINAL_POSITION",
+        [from, table],
+      );
+      const list = columns.map(({ c }) => `\`${c}\``).join(', ');
+      await connection.query(`INSERT INTO \`${table}\` (${list}) SELECT ${list} FROM ${from}.\`${table}\``);
     }
   } finally {
     await connection.end();

@@ -40,7 +40,7 @@ export async function yearSheet(db: Db): Promise<YearSheet> {
     ),
     nextYear(db, draft),
     db.one<{ planId: string; at: string; title: string }>(
-      "SELECT l.planId, l.at, p.title FROM ledger l JOIN plans p ON p.id = l.planId WHERE p.kind = 'year' AND p.status = 'applied' AND l.action = 'apply' ORDER BY l.id DESC LIMIT 1",
+      "SELECT l.planId, l.at, p.title FROM ledger l JOIN plans p ON p.id = l.planId WHERE p.kind = 'year' AND p.status = 'applied' AND l.action = 'apply' ORDER BY l.version DESC LIMIT 1",
     ),
   ]);
   const usual = usualMap(schools, counts);

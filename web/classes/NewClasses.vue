@@ -142,7 +142,9 @@ useCarryOut(make, { first: true });
         </select></label
       >
       <button v-if="!byPattern" class="plain dusk" type="button" @click="beginPattern">by a pattern</button>
-      <label v-if="form.likeId"><input v-model="form.people" type="checkbox" /> with its people</label>
+      <label v-if="form.likeId"
+        ><input v-model="form.people" type="checkbox" /> with its people (a homeroom’s: as a course)</label
+      >
       <span class="grow" />
       <button class="plain quiet" type="button" @click="$emit('close')">Back <kbd>Esc</kbd></button>
     </div>

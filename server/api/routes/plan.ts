@@ -47,9 +47,12 @@ export const planRoutes: Pick<
       const by = await db.one<{ name: string }>(`SELECT ${personName('p')} AS name FROM people p WHERE p.id = :id`, {
         id: head.createdBy,
       });
-      const ledger = await db.one<{ id: string }>('SELECT id FROM ledger WHERE planId = :id ORDER BY id DESC LIMIT 1', {
-        id: head.id,
-      });
+      const ledger = await db.one<{ id: string }>(
+        'SELECT id FROM ledger WHERE planId = :id ORDER BY version DESC LIMIT 1',
+        {
+          id: head.id,
+        },
+      );
       const rest = await remaining(db, head);
       return {
         id: head.id,
@@ -233,12 +236,14 @@ export async function ledgerRows(
   const found = `(pl.title LIKE :like OR l.sentence LIKE :like OR l.planId IN (SELECT t.planId FROM touched_classes t JOIN classes c ON c.id = t.classId WHERE c.name LIKE :begins) OR l.planId IN (SELECT t.planId FROM touched t JOIN people w ON w.id = t.personId
     WHERE ${words.map((_, i) => `(w.familyName LIKE :w${i} OR w.givenName LIKE :w${i} OR w.number = :n${i})`).join(' AND ')}))`;
   const plain = (text: string) => text.replace(/[%_\\]/g, '\\$&');
-  const rows = await db.select<Omit<LedgerRow, 'canUndo'> & { latest: string; status: string; kind: string }>(
+  const rows = await db.select<
+    Omit<LedgerRow, 'canUndo'> & { latest: number; version: number; status: string; kind: string }
+  >(
     `SELECT l.id, l.planId, pl.title, pl.kind, l.action, ${personName('p')} AS \`by\`, l.at, l.changes, l.sentence, pl.status,
-       (SELECT MAX(o.id) FROM ledger o WHERE o.planId = l.planId) AS latest
+       (SELECT MAX(o.version) FROM ledger o WHERE o.planId = l.planId) AS latest, l.version
      FROM ledger l JOIN plans pl ON pl.id = l.planId LEFT JOIN people p ON p.id = l.byPersonId
-     WHERE ${theirWork(viewer, 'pl.createdBy')} ${before ? 'AND l.id < :before' : ''} ${words.length > 0 ? `AND ${found}` : ''}
-       ${day ? 'AND l.at >= :day AND l.at < :dayAfter' : ''} ORDER BY l.id DESC LIMIT 200`,
+     WHERE ${theirWork(viewer, 'pl.createdBy')} ${before ? 'AND l.version < (SELECT version FROM ledger WHERE id = :before)' : ''} ${words.length > 0 ? `AND ${found}` : ''}
+       ${day ? 'AND l.at >= :day AND l.at < :dayAfter' : ''} ORDER BY l.version DESC LIMIT 200`,
     {
       before: before ?? null,
       like: `%${plain(words.join(' '))}%`,
@@ -253,8 +258,8 @@ export async function ledgerRows(
       dayAfter: day ? addDays(day, 1) : null,
     },
   );
-  return rows.map(({ latest, status, kind, ...row }) => ({
+  return rows.map(({ latest, version, status, kind, ...row }) => ({
     ...row,
-    canUndo: row.action === 'apply' && status === 'applied' && latest === row.id && kind !== openingKind,
+    canUndo: row.action === 'apply' && status === 'applied' && latest === version && kind !== openingKind,
   }));
 }

@@ -1,0 +1,40 @@
+/**
+ * The ledger, and the register's version: one row that each entry writes, last before its commit, so that a long plan
+ * does not hold up a short one. Entries are in the order of their versions, whatever the clocks of their servers say,
+ * and whoever has seen a version has seen all that came before it.
+ */
+import { nowIso } from '../clock';
+import type { Db, Tx } from '../db/connection';
+
+export interface Entry {
+  id: string;
+  planId: string;
+  action: 'apply' | 'undo' | 'purge';
+  /** null: the program itself. */
+  byPersonId: string | null;
+  changes: number;
+  sentence: string;
+}
+
+/** The next version, written within the transaction: others that want one wait until it is through. */
+export async function nextVersion(db: Db, tx: Tx): Promise<number> {
+  await db.run('UPDATE register SET version = version + 1', {}, tx);
+  return (await db.one<{ version: number }>('SELECT version FROM register', {}, tx))!.version;
+}
+
+export const versionNow = async (db: Db): Promise<number> =>
+  (await db.one<{ version: number }>('SELECT version FROM register'))!.version;
+
+/** Writes an entry. Nothing that takes long comes after it in its transaction. */
+export async function enter(db: Db, tx: Tx, entry: Entry): Promise<void> {
+  await db.run(
+    `INSERT INTO ledger (id, planId, action, byPersonId, at, changes, sentence, version)
+     VALUES (:id, :planId, :action, :byPersonId, :at, :changes, :sentence, :version)`,
+    { ...entry, at: nowIso(), version: await nextVersion(db, tx) },
+    tx,
+  );
+}
+
+/** What an entry says, where there is one of this id. */
+export const entered = (db: Db, tx: Tx, id: string): Promise<Pick<Entry, 'changes' | 'sentence'> | null> =>
+  db.one<Pick<Entry, 'changes' | 'sentence'>>('SELECT changes, sentence FROM ledger WHERE id = :id', { id }, tx);
