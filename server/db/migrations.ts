@@ -1,6 +1,4 @@
 /** The tables, forward only. Identifiers are ULIDs; names are compared accent- and case-insensitively by the database and exactly by plans. */
-import type { Db } from './connection';
-
 const id = 'CHAR(26) CHARACTER SET ascii COLLATE ascii_bin';
 const word = (length: number) => `VARCHAR(${length}) CHARACTER SET ascii COLLATE ascii_bin`;
 const exact = (length: number) => `VARCHAR(${length}) COLLATE utf8mb4_bin`;
@@ -238,23 +236,19 @@ const holdingOnce = [
 
 export interface Migration {
   name: string;
-  up: (db: Db) => Promise<void>;
+  statements: readonly string[];
 }
 
-const statements = (list: string[]) => async (db: Db) => {
-  for (const sql of list) await db.run(sql);
-};
-
 export const migrations: Migration[] = [
-  { name: '001-register-plans-intake-cards', up: statements(slice) },
-  { name: '002-feeds-decisions-merges', up: statements(feeds) },
-  { name: '003-enrollments-by-person-and-class', up: statements(touched) },
-  { name: '004-groups-codes-requests', up: statements(joining) },
-  { name: '005-directory-invitations-doors-contacts', up: statements(reaching) },
-  { name: '006-licenses-devices', up: statements(holding) },
-  { name: '007-years', up: statements(turning) },
-  { name: '008-materials-use-readiness', up: statements(using) },
-  { name: '009-enrollments-by-person-covering', up: statements(covering) },
-  { name: '010-sessions-factors-drafts-keys', up: statements(guarding) },
-  { name: '011-once-only-register-version', up: statements(holdingOnce) },
+  { name: '001-register-plans-intake-cards', statements: slice },
+  { name: '002-feeds-decisions-merges', statements: feeds },
+  { name: '003-enrollments-by-person-and-class', statements: touched },
+  { name: '004-groups-codes-requests', statements: joining },
+  { name: '005-directory-invitations-doors-contacts', statements: reaching },
+  { name: '006-licenses-devices', statements: holding },
+  { name: '007-years', statements: turning },
+  { name: '008-materials-use-readiness', statements: using },
+  { name: '009-enrollments-by-person-covering', statements: covering },
+  { name: '010-sessions-factors-drafts-keys', statements: guarding },
+  { name: '011-once-only-register-version', statements: holdingOnce },
 ];
