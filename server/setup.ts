@@ -117,7 +117,7 @@ export async function setUp(db: Db, config: Config, form: Body<'POST /api/setup'
   ];
   const planId = await db.transaction(async (tx) => {
     const { numberDigits, usernamePattern } = form;
-    if (await district(db)) throw new Fault('conflict', alreadyThere);
+    if (await district(db, tx)) throw new Fault('conflict', alreadyThere);
     await makeDistrict(db, form.district, { year: yearFrom(config.today()), numberDigits, usernamePattern }, tx).catch(
       (error: { original?: { errno?: number } }) => {
         // Two browsers at once: the second meets the first one's district.

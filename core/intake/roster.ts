@@ -143,6 +143,7 @@ const nothing: Fields = {};
 class ClassPlanner {
   /** Id on record by sourcedId. */
   readonly classes = new Map<string, string>();
+  private readonly homerooms = new Set<string>();
   private readonly labels = new Map<string, string>();
   private readonly names: Map<string, string>;
 
@@ -178,6 +179,7 @@ class ClassPlanner {
     const fitting = (subject: string | undefined) =>
       subject !== undefined && subject.length <= longest['classes.csv']!.subjects! ? subject : null;
     const byId = new Map(snapshot.classes.map((c) => [c.id, c]));
+    for (const { id, kind } of snapshot.classes) if (kind === 'homeroom') this.homerooms.add(id);
     // Two classes of a school can have one name: each is met once.
     const met = new Set(intent.keys.classes.values());
     eachRecord(bundle, 'classes.csv', (get) => met.add(get('sourcedId')), {
@@ -210,6 +212,7 @@ class ClassPlanner {
         const id = this.tools.mint();
         this.classes.set(sourcedId, id);
         this.labels.set(id, title);
+        if (kind === 'homeroom') this.homerooms.add(id);
         this.sofar.result.newClasses.push(title);
         this.put({
           entity: 'class',
@@ -251,6 +254,7 @@ class ClassPlanner {
       this.sofar.changes.filter((c) => c.entity === 'enrollment' && c.op === 'end').map((c) => c.id),
     );
     const gone: Open[] = [];
+    const rooms: Change[] = [];
     const source = `${intent.source}, enrollments.csv`;
     const idOf = (user: string) => personOf.get(user) ?? intent.keys.people.get(user);
     const refused = intent.refused?.get('enrollments.csv');
@@ -270,8 +274,13 @@ class ClassPlanner {
       }
       if (place.said) return;
       place.said = true;
+      // In a class once: whoever was something else in it is that no longer, and who is said to be both is the first.
+      const other = places.known(personId, classId, role === 'student' ? 'teacher' : 'student');
+      if (other?.said) return;
+      if (other?.there) gone.push(other.there);
       if (there && !ended.has(there.id)) return;
-      this.put({
+      const put = role === 'student' && this.homerooms.has(classId) ? (c: Change) => rooms.push(c) : this.put;
+      put({
         entity: 'enrollment',
         id: this.tools.mint(),
         op: 'create',
@@ -296,6 +305,10 @@ class ClassPlanner {
       for (const { there, said } of places.all()) if (there && !said && !this.waits(there.personId)) gone.push(there);
     const [open, over] = [{ ends: null }, { ends: intent.date }];
     const origin = { source: intent.source };
+    this.putRooms(
+      rooms,
+      new Set([...gone.filter((e) => !this.sofar.leftAlone.has(e.personId)).map(({ id }) => id), ...ended]),
+    );
     for (const e of new Set(gone)) {
       if (ended.has(e.id) || this.sofar.leftAlone.has(e.personId)) continue;
       this.put({
@@ -332,6 +345,29 @@ class ClassPlanner {
     eachRecord(this.bundle, 'enrollments.csv', (get, line) => {
       if (users.has(get('userSourcedId')) || classes.has(get('classSourcedId'))) say(get, line);
     });
+  }
+
+  /** A student is in one homeroom: a second one waits, while the first does not end. */
+  private putRooms(rooms: readonly Change[], over: ReadonlySet<string>): void {
+    const inside = new Map<string, string>();
+    for (const change of rooms) {
+      const [personId, classId] = [String(change.after.personId), String(change.after.classId)];
+      const now =
+        inside.get(personId) ??
+        this.sofar.enrollmentsOf
+          .get(personId)
+          ?.find((e) => e.role === 'student' && this.homerooms.has(e.classId) && !over.has(e.id))?.classId;
+      if (now === undefined) {
+        inside.set(personId, classId);
+        this.put(change);
+      } else if (now !== classId)
+        this.sofar.result.waiting.push({
+          line: 0,
+          code: 'problem',
+          message: `${change.label} is said to be in the homeroom ${this.labels.get(classId) ?? 'of another class'} (enrollments.csv, line ${change.origin?.line ?? 0}) and is in ${this.labels.get(now) ?? 'another one'} already. End one of the two in the source, or enroll the student by hand.`,
+          candidates: [],
+        });
+    }
   }
 
   private waiting: Set<string> | null = null;

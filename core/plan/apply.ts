@@ -13,11 +13,21 @@ export interface Conflict {
   label: string;
   /** What is in the way, in words. */
   message: string;
+  /** Whom or what the change is about. */
+  subject?: string;
+  /** The row that is in the way, "loan:01…". */
+  row?: string;
+  /** The plan that made it so since this one was made. */
+  by?: { planId: string; title: string };
 }
 
 /** What stands in the way of one change on the row as it is now; null when nothing does. */
 export function conflictOf(change: Change, row: Fields | undefined): Conflict | null {
-  const conflict = (message: string): Conflict => ({ key: keyOf(change), label: change.label, message });
+  const { entity, id, label, subject } = change;
+  const conflict = (message: string): Conflict => ({
+    ...{ key: keyOf(change), label, message },
+    ...{ subject, row: `${entity}:${id}` },
+  });
   if (change.op === 'create') return row ? conflict(`this ${change.entity} is there already`) : null;
   if (!row) return conflict(`this ${change.entity} is no longer there`);
   for (const [field, expected] of Object.entries(change.before)) {

@@ -116,8 +116,11 @@ describe('enrolling', () => {
     const instead = after(people, { verb: 'enroll', classId: 'n4b', instead: true });
     expect(openClasses(instead.state, 'p1')).toEqual(['n4b', 'nart']);
     expect(instead.same).toBe(1);
+    // A student is in one homeroom, also where the class is meant besides.
     const besides = after(people, { verb: 'enroll', classId: 'n4b', instead: false });
-    expect(openClasses(besides.state, 'p1')).toEqual(['n4a', 'n4b', 'nart']);
+    expect(openClasses(besides.state, 'p1')).toEqual(['n4b', 'nart']);
+    const course = after(people, { verb: 'enroll', classId: 'nart', instead: false });
+    expect(openClasses(course.state, 'p2')).toEqual(['n4b', 'nart']);
   });
 
   it('names those of another school and leaves them, and makes staff teachers', () => {

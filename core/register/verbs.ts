@@ -161,7 +161,8 @@ class VerbPlanner {
     if (schoolId !== to.schoolId)
       return `is not at ${schools.get(to.schoolId)?.name ?? 'the school of the class'}; move them there first`;
     const role = one.person.role === 'staff' ? 'teacher' : 'student';
-    if (instead && role === 'student')
+    // A student is in one homeroom, whatever is asked for.
+    if ((instead || to.kind === 'homeroom') && role === 'student')
       for (const e of one.enrollments)
         if (e.role === 'student' && e.classId !== classId && classes.get(e.classId)?.kind === to.kind)
           this.end(one, e, `moves to ${to.name}`);

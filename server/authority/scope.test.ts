@@ -40,7 +40,11 @@ async function districtOf(seed: number) {
     Array.from({ length: r.below(4) }, () => ({
       ...{ id: mint(), personId, classId: pick(r, classes).id, ...span() },
       role: r.below(4) ? 'student' : 'teacher',
-    })),
+    })).filter((one, i, all) => {
+      // In a class once at a time, as the database holds.
+      const first = all.findIndex(({ classId, ends }) => classId === one.classId && ends === null);
+      return one.ends !== null || first === i;
+    }),
   );
   await db.transaction(async (tx) => {
     for (const table of ['enrollments', 'affiliations', 'classes', 'people', 'schools'])

@@ -102,9 +102,10 @@ export interface PlansApi {
   };
   'POST /api/plans/:id/take-out': { body: { subject?: string; kind?: string; back: boolean }; out: { ok: true } };
   'POST /api/plans/:id/release': { body: { code: string; reason: string }; out: { ok: true } };
-  'POST /api/plans/:id/apply': { out: { jobId: string } };
+  /** `except`: subjects that are left as they are, when something is in the way of them. */
+  'POST /api/plans/:id/apply': { body: { except?: string[] }; out: { jobId: string } };
   /** `oldPasswords`: passwords that the plan changed work again; else new ones are made. */
-  'POST /api/plans/:id/undo': { body: { oldPasswords?: boolean }; out: { jobId: string } };
+  'POST /api/plans/:id/undo': { body: { oldPasswords?: boolean; except?: string[] }; out: { jobId: string } };
   'POST /api/plans/:id/set-aside': { out: { ok: true } };
   'GET /api/jobs/:id': { out: Job };
   'GET /api/ledger': { query: LedgerFilter & { before?: string }; out: LedgerRow[] };

@@ -231,6 +231,8 @@ const holdingOnce = [
   'UPDATE ledger l JOIN (SELECT id, ROW_NUMBER() OVER (ORDER BY id) AS place FROM ledger) x ON x.id = l.id SET l.version = x.place',
   'ALTER TABLE ledger ADD UNIQUE KEY byVersion (version)',
   'ALTER TABLE prints ADD COLUMN version BIGINT NOT NULL DEFAULT 0, ADD KEY byVersion (version)',
+  // The version that a plan was made at: what is in its way came after it.
+  'ALTER TABLE plans ADD COLUMN version BIGINT NOT NULL DEFAULT 0',
   'INSERT INTO register (only, version) SELECT 1, COUNT(*) FROM ledger',
 ];
 

@@ -7,6 +7,7 @@ import { ordered, personLabel } from '#core/register/index';
 import type { Verb } from '#core/register/verbs';
 import { Refusal, remember } from '#core/tabular/index';
 import { audit } from '../trail';
+import { actorOf } from '../authority/actor';
 import { rotate } from '../auth/rotate';
 import { sealText, secretBelow } from '../auth/seal';
 import type { Config } from '../config';
@@ -21,7 +22,8 @@ import { planSeats } from '../licenses/propose';
 import { planFor } from '../people/verbs';
 import { intakeRecord, Reader } from '../intake/reader';
 import { planningTools } from '../intake/snapshot';
-import { carryOut } from '../plans/apply';
+import { carryOut, PlanConflict } from '../plans/apply';
+import { blamed } from '../plans/blame';
 import { withNewPasswords } from '../plans/passwords';
 import { savePlan } from '../plans/store';
 import { purge } from '../retention/purge';
@@ -32,7 +34,11 @@ import { printing } from './printing';
 import { claim, enqueue, finish, type JobKind, type JobRecord } from './queue';
 
 /** `oldPasswords`: an undo brings back the passwords from before; else new ones are made. */
-const withPlan = z.object({ planId: z.string(), oldPasswords: z.boolean().optional() });
+const withPlan = z.object({
+  planId: z.string(),
+  oldPasswords: z.boolean().optional(),
+  except: z.array(z.string()).optional(),
+});
 
 const work: Record<JobKind, Work> = {
   'intake.plan': async ({ db, config, job, progress }) => {
@@ -258,9 +264,10 @@ function directoryOf(config: Config): NonNullable<Config['directory']> {
 }
 
 async function carry({ db, config, job, progress }: Desk, action: 'apply' | 'undo'): Promise<void> {
-  const { planId, oldPasswords } = withPlan.parse(job.input);
+  const { planId, oldPasswords, except } = withPlan.parse(job.input);
   let renewed = 0;
   await carryOut(db, planId, action, job.byPersonId, {
+    except,
     ...(action === 'undo' && !oldPasswords
       ? {
           instead: () => {
@@ -279,6 +286,10 @@ async function carry({ db, config, job, progress }: Desk, action: 'apply' | 'und
         ...{ planId, ...applied },
         sentence: renewed === 0 ? applied.sentence : `${applied.sentence} ${anew(renewed)}`,
       }),
+  }).catch(async (error: unknown) => {
+    const viewer = error instanceof PlanConflict && (await actorOf(db, job.byPersonId));
+    if (!viewer) throw error;
+    throw new PlanConflict(await blamed(db, viewer, planId, action, error.conflicts), error.count);
   });
   if (action === 'apply') await askForTransfers(db, planId, job.byPersonId);
 }

@@ -238,6 +238,8 @@ describe('a plan in the database', () => {
         key: `person:${people[1]!.id}:update`,
         label: people[1]!.label,
         message: expect.stringContaining('“Someone Else”') as string,
+        subject: people[1]!.id,
+        row: `person:${people[1]!.id}`,
       },
     ]);
     expect(await world.checksum()).toBe(before);

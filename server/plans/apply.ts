@@ -280,15 +280,15 @@ export class Applier {
 
   private async inside(which: string, ids: readonly string[], message: (name: string) => string): Promise<void> {
     for (let at = 0; at < ids.length && this.conflictCount === 0; at += batchSize)
-      for (const { id, name, ...person } of await this.db.select<
-        Pick<Person, 'familyName' | 'givenName' | 'number'> & { id: string; name: string }
+      for (const { id, subject, name, ...person } of await this.db.select<
+        Pick<Person, 'familyName' | 'givenName' | 'number'> & { id: string; subject: string; name: string }
       >(
-        `SELECT e.id, c.name, p.familyName, p.givenName, p.number FROM enrollments e JOIN classes c ON c.id = e.classId JOIN people p ON p.id = e.personId
+        `SELECT e.id, p.id AS subject, c.name, p.familyName, p.givenName, p.number FROM enrollments e JOIN classes c ON c.id = e.classId JOIN people p ON p.id = e.personId
          WHERE ${which} AND e.ends IS NULL ORDER BY c.name, p.familyName, p.givenName LIMIT ${shown}`,
         { some: ids.slice(at, at + batchSize) },
         this.tx,
       ))
-        this.conflict({ key: `enrollment:${id}:end`, label: personLabel(person), message: message(name) });
+        this.conflict({ key: `enrollment:${id}:end`, label: personLabel(person), message: message(name), subject });
   }
 
   /**
@@ -334,6 +334,7 @@ export class Applier {
         key: `account:${id}:create`,
         label: changes.find((change) => change.id === id)?.label ?? username,
         message: `the username ${username} was somebody else’s before; plan this again`,
+        subject: changes.find((change) => change.id === id)?.subject,
       });
   }
 
@@ -363,6 +364,7 @@ export class Applier {
       key: `${first.entity}:${first.id}:${first.op}`,
       label: `${first.label}${changes.length > 1 ? ` (or one of ${changes.length - 1} more)` : ''}`,
       message,
+      ...(changes.length === 1 ? { subject: first.subject } : {}),
     });
   }
 }
@@ -377,6 +379,8 @@ export interface Applied {
 }
 
 export interface CarryOptions {
+  /** Subjects whose changes are left as they are, and count as taken out of the plan from now on. */
+  except?: readonly string[];
   progress?: (done: number, total: number) => void;
   alsoWithin?: (tx: Tx, applied: Applied) => Promise<void>;
   /** What they may do by this plan besides what their role gives. */
@@ -431,6 +435,8 @@ async function carryOutIn(
   const head = await planHead(db, planId, tx);
   if (!head) throw new Error('This plan is not there.');
   allowed(head, action);
+  if (options.except?.length)
+    head.takenOut = { ...head.takenOut, subjects: [...(head.takenOut.subjects ?? []), ...options.except] };
   const isUndo = action === 'undo';
   if (byPersonId !== null) await mustMake(db, byPersonId, options.grant ?? null, changesOf(db, head, isUndo, tx), tx);
   const applier = new Applier(db, tx);
@@ -461,8 +467,8 @@ async function carryOutIn(
   }
   const applied: Applied = { ledgerId, changes: applier.done, sentence: story.sentence };
   await db.run(
-    'UPDATE plans SET status = :status WHERE id = :planId',
-    { status: action === 'apply' ? 'applied' : 'undone', planId },
+    'UPDATE plans SET status = :status, takenOut = :takenOut WHERE id = :planId',
+    { status: action === 'apply' ? 'applied' : 'undone', takenOut: JSON.stringify(head.takenOut), planId },
     tx,
   );
   if (head.intakeId) {

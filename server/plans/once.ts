@@ -98,18 +98,19 @@ export class Once {
       );
     } catch (error) {
       if (!isTaken(error)) throw error;
-      const twice = await db.select<Named & { name: string }>(
-        `SELECT MAX(o.id) AS id, p.familyName, p.givenName, p.number, MIN(oc.name) AS name FROM enrollments o JOIN classes oc ON oc.id = o.classId AND oc.kind = 'homeroom'
+      const twice = await db.select<Named & { name: string; personId: string }>(
+        `SELECT MAX(o.id) AS id, o.personId, p.familyName, p.givenName, p.number, MIN(oc.name) AS name FROM enrollments o JOIN classes oc ON oc.id = o.classId AND oc.kind = 'homeroom'
            JOIN people p ON p.id = o.personId
          WHERE o.role = 'student' AND o.ends IS NULL AND o.personId IN (SELECT e.personId ${rooms}) GROUP BY o.personId HAVING COUNT(*) > 1`,
         { ids },
         tx,
       );
-      for (const { id, name, ...person } of twice)
+      for (const { id, name, personId: subject, ...person } of twice)
         this.conflict({
           key: `enrollment:${id}:create`,
           label: personLabel(person),
           message: `is in the homeroom ${name} already; take the student out of it first`,
+          subject,
         });
     }
   }
@@ -152,6 +153,7 @@ export class Once {
             key: `person:${id}:${people.get(id) ?? 'update'}`,
             label: personLabel(person),
             message: `number ${person.number} is another student’s, who is on record`,
+            subject: id,
           });
       }
     }
@@ -219,7 +221,7 @@ export class Once {
       { id },
       this.tx,
     );
-    return { key: `seat:${id}:create`, label: person ? personLabel(person) : '', message };
+    return { key: `seat:${id}:create`, label: person ? personLabel(person) : '', message, subject: person?.id };
   }
 }
 
@@ -251,8 +253,11 @@ export async function clashes(db: Db, tx: Tx, key: string, changes: readonly Cha
   const seen = new Set<string>();
   return changes.flatMap((change, i) => {
     const what = saying(says[i]!);
-    const isTwice = seen.has(what) || (open.get(what) ?? []).some(({ id }) => id !== change.id);
+    const other = (open.get(what) ?? []).find(({ id }) => id !== change.id);
+    const isTwice = seen.has(what) || other !== undefined;
     seen.add(what);
-    return isTwice ? { key: keyOf(change), label: change.label, message: once.message } : [];
+    if (!isTwice) return [];
+    const row = other && `${once.entity}:${other.id}`;
+    return { key: keyOf(change), label: change.label, message: once.message, subject: change.subject, row };
   });
 }

@@ -81,8 +81,8 @@ export async function savePlan(
     for (const one of await heldByAll(db, tx, input.kind, changes))
       if (!held.some(({ code }) => code === one.code)) held.push(one);
   await db.run(
-    `INSERT INTO plans (id, kind, title, status, schoolId, intakeId, createdBy, createdAt, changes, summary, held, releases, takenOut, waiting)
-     VALUES (:id, :kind, :title, 'ready', :schoolId, :intakeId, :createdBy, :createdAt, :changes, :summary, :held, '[]', '{}', :waiting)`,
+    `INSERT INTO plans (id, kind, title, status, schoolId, intakeId, createdBy, createdAt, changes, summary, held, releases, takenOut, waiting, version)
+     SELECT :id, :kind, :title, 'ready', :schoolId, :intakeId, :createdBy, :createdAt, :changes, :summary, :held, '[]', '{}', :waiting, version FROM register`,
     {
       id,
       kind: input.kind,

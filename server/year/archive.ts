@@ -1,7 +1,7 @@
 /** Classes that have ended: looked up by name, and brought back with everyone who was in them to the end. */
 import { inScope, theirRows } from '#core/authority/index';
 import { ordered, personLabel } from '#core/register/index';
-import type { Change } from '#core/plan/index';
+import { type Change, counted } from '#core/plan/index';
 import { Fault, notFound } from '../faults';
 import type { Services, Viewer } from '../services';
 import type { ArchivedClass } from '../contract';
@@ -35,7 +35,10 @@ export async function archive(
   return { classes: rows.slice(0, pageSize), more: rows.length > pageSize };
 }
 
-/** The class goes on, and so does the place in it of everyone who was there to the end and is still at its school. */
+/**
+ * The class goes on, and so does the place in it of everyone who was there to the end and is still at its school. Of a
+ * homeroom only of students who are in no other one by now; the sentence says how many stay where they are.
+ */
 export async function returnClass(
   { db }: Pick<Services, 'db'>,
   viewer: Viewer,
@@ -48,17 +51,22 @@ export async function returnClass(
   if (!one || !inScope(viewer, one.schoolId)) throw notFound('This class');
   if (one.ends === null) throw new Fault('conflict', `${one.name} is not in the archive.`);
   const { ends } = one;
-  const people = await db.select<{
+  const all = await db.select<{
     id: string;
+    isElsewhere: number;
     personId: string;
     familyName: string;
     givenName: string;
     number: string | null;
   }>(
-    `SELECT e.id, p.id AS personId, p.familyName, p.givenName, p.number FROM enrollments e JOIN people p ON p.id = e.personId AND p.status = 'active'
+    `SELECT e.id, p.id AS personId, p.familyName, p.givenName, p.number,
+       c.kind = 'homeroom' AND e.role = 'student' AND EXISTS (SELECT 1 FROM claims k WHERE k.kind = 'homeroom' AND k.what = p.id) AS isElsewhere
+     FROM enrollments e JOIN classes c ON c.id = e.classId JOIN people p ON p.id = e.personId AND p.status = 'active'
        JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL AND a.schoolId = :schoolId WHERE e.classId = :id AND e.ends = :ends ORDER BY p.familyName, p.givenName`,
     { id, schoolId: one.schoolId, ends },
   );
+  const people = all.filter(({ isElsewhere }) => isElsewhere === 0);
+  const stay = all.length - people.length;
   const back = { op: 'restore' as const, before: { ends }, after: { ends: null }, reason: `${one.name} comes back` };
   const changes: Change[] = [
     { ...back, entity: 'class', id, label: `${one.name} · ${one.school}`, subject: id },
@@ -70,10 +78,12 @@ export async function returnClass(
       subject: row.personId,
     })),
   ];
-  return applyNow(db, {
+  const { planId, sentence } = await applyNow(db, {
     kind: 'return',
     title: `${one.name} back from the archive`,
     createdBy: viewer.personId,
     plan: ordered(changes),
   });
+  const others = stay > 0 ? ` ${counted(stay, ['student stays', 'students stay'])} in the homeroom of now.` : '';
+  return { planId, sentence: sentence + others };
 }

@@ -214,5 +214,24 @@ describe('the roll-over of the demo', () => {
     expect((await district.post(`/api/archive/${one.id}/return`)).status).toBe(200);
     expect(await world.checksum()).toEqual(before);
     expect((await district.post(`/api/archive/${one.id}/return`)).status).toBe(409);
+
+    // Who was given another homeroom meanwhile stays there.
+    const again = await district.post<{ planId: string }>(`/api/classes/${one.id}/end`);
+    await district.apply(again.body.planId);
+    const [child, room] = (await world.db.select<{ id: string }>(
+      `(SELECT e.personId AS id FROM enrollments e WHERE e.classId = :id AND e.role = 'student' ORDER BY e.personId LIMIT 1)
+       UNION ALL (SELECT c.id FROM classes c JOIN classes o ON o.id = :id AND o.schoolId = c.schoolId WHERE c.kind = 'homeroom' AND c.ends IS NULL ORDER BY c.id LIMIT 1)`,
+      { id: one.id },
+    )) as [{ id: string }, { id: string }];
+    await district.post('/api/sheaf/gather', { ids: [child.id] });
+    const moved = await district.job('/api/sheaf/plan', { verb: 'enroll', classId: room.id, instead: false });
+    await district.apply(moved.result!.planId!);
+    const back = await district.post<{ sentence: string }>(`/api/archive/${one.id}/return`);
+    expect(back.body.sentence).toContain('1 student stays in the homeroom of now.');
+    const inside = await world.db.select<{ classId: string }>(
+      'SELECT classId FROM enrollments WHERE personId = :id AND ends IS NULL AND classId IN (:rooms)',
+      { id: child.id, rooms: [one.id, room.id] },
+    );
+    expect(inside).toEqual([{ classId: room.id }]);
   });
 });

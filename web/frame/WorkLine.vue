@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Jobs that run, with how far they are; and the last thing that was done or went wrong, in one line. */
 import { Button, Progress } from 'ant-design-vue';
+import { RouterLink } from 'vue-router';
 import { useWork } from '@/stores/work';
 
 const work = useWork();
@@ -38,7 +39,13 @@ const share = (done: number, total: number) => (total > 0 ? Math.round((done / t
         <details v-if="work.notice.details?.length">
           <summary>{{ work.notice.details.length }} in the way</summary>
           <ul>
-            <li v-for="d in work.notice.details" :key="d">{{ d }}</li>
+            <li v-for="{ text, by } in work.notice.details" :key="text">
+              {{ text
+              }}<template v-if="by">
+                (since “<RouterLink :to="`/plans/${by.planId}`">{{ by.title }}</RouterLink
+                >”)</template
+              >
+            </li>
           </ul>
         </details>
       </div>

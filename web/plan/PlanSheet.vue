@@ -85,7 +85,7 @@ async function guarded(act: () => Promise<unknown>): Promise<void> {
   }
 }
 const busy = ref(false);
-async function apply(): Promise<void> {
+async function apply(except: string[] = []): Promise<void> {
   if (busy.value || !isOpen.value || !p.value?.remaining.total) return;
   if (unreleased.value.length > 0)
     return work.wrong(
@@ -93,8 +93,11 @@ async function apply(): Promise<void> {
     );
   busy.value = true;
   try {
-    const { jobId } = await call('POST /api/plans/:id/apply', { id });
-    const result = await work.follow(jobId, 'Applying');
+    const { jobId } = await call('POST /api/plans/:id/apply', { id, body: { except } });
+    const result = await work.follow(jobId, 'Applying', {
+      label: 'Apply the rest',
+      run: (more) => void apply([...except, ...more]),
+    });
     work.say(`Applied. ${result.sentence ?? ''}`, { label: 'Undo', run: () => work.undo(id) });
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
@@ -102,7 +105,7 @@ async function apply(): Promise<void> {
     busy.value = false;
   }
 }
-useCarryOut(apply);
+useCarryOut(() => apply());
 async function setAside(): Promise<void> {
   await guarded(() => call('POST /api/plans/:id/set-aside', { id }));
   await router.push(p.value?.intakeId ? `/intake/${p.value.intakeId}` : '/');
@@ -230,7 +233,7 @@ const states: Record<string, string> = {
       </p>
       <template v-if="isOpen">
         <Button @click="setAside">Set aside</Button>
-        <Button type="primary" :loading="busy" :disabled="!p.remaining.total" @click="apply"
+        <Button type="primary" :loading="busy" :disabled="!p.remaining.total" @click="apply()"
           >Apply {{ counted(p.remaining.total, ['change', 'changes']) }} <kbd>Ctrl+Enter</kbd></Button
         >
       </template>

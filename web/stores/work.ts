@@ -6,6 +6,7 @@ import { useQueryClient } from '@tanstack/vue-query';
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
 import { useRouter } from 'vue-router';
+import type { Conflict } from '#core/plan/index';
 import type { Job } from '../../server/contract';
 import { call, CallError } from '@/api';
 import { useSession } from './session';
@@ -14,8 +15,10 @@ export interface Notice {
   text: string;
   tone: 'said' | 'wrong';
   action?: { label: string; run: () => void };
-  details?: string[];
+  details?: { text: string; by?: Conflict['by'] }[];
 }
+/** Does a plan without those subjects. */
+type Rest = { label: string; run: (except: string[]) => void };
 
 export const useWork = defineStore('work', () => {
   const running = ref<{ id: string; title: string; job: Job | null }[]>([]);
@@ -26,15 +29,26 @@ export const useWork = defineStore('work', () => {
   function say(text: string, action?: Notice['action']): void {
     notice.value = { text, tone: 'said', action };
   }
-  function wrong(error: unknown, details?: string[]): void {
+  function wrong(error: unknown): void {
     const text = error instanceof Error ? error.message : String(error);
     const planId = error instanceof CallError ? error.planId : undefined;
     const action = planId && { label: 'Open the plan', run: () => void router.push(`/plans/${planId}`) };
-    notice.value = { text, tone: 'wrong', details, ...(action ? { action } : {}) };
+    notice.value = { text, tone: 'wrong', ...(action ? { action } : {}) };
+  }
+  /** What is in the way, with the plans that made it so; and the rest, where what is in the way can be left out. */
+  function inTheWay(message: string, conflicts: Conflict[], rest?: Rest): void {
+    const subjects = [...new Set(conflicts.flatMap(({ subject }) => subject ?? []))];
+    const canLeaveOut = rest && conflicts.length > 0 && conflicts.every(({ subject }) => subject);
+    notice.value = {
+      text: message,
+      tone: 'wrong',
+      details: conflicts.map(({ label, message: why, by }) => ({ text: `${label}: ${why}`, by })),
+      ...(canLeaveOut ? { action: { label: rest.label, run: () => rest.run(subjects) } } : {}),
+    };
   }
 
   /** Follows a job to its end. Throws with the job's own words when it fails; conflicts are named in the notice. */
-  async function follow(jobId: string, title: string): Promise<NonNullable<Job['result']>> {
+  async function follow(jobId: string, title: string, rest?: Rest): Promise<NonNullable<Job['result']>> {
     const entry = { id: jobId, title, job: null as Job | null };
     running.value.push(entry);
     try {
@@ -54,10 +68,7 @@ export const useWork = defineStore('work', () => {
         };
       });
       if (job.status !== 'done') {
-        wrong(
-          new Error(job.error?.message ?? 'The job failed.'),
-          job.error?.conflicts?.map(({ label, message }) => `${label}: ${message}`),
-        );
+        inTheWay(job.error?.message ?? 'The job failed.', job.error?.conflicts ?? [], rest);
         throw new Error(job.error?.message ?? 'The job failed.');
       }
       return job.result ?? {};
@@ -70,10 +81,13 @@ export const useWork = defineStore('work', () => {
   }
 
   /** `oldPasswords`: passwords that the plan changed work again; else new ones are made. */
-  async function undo(planId: string, oldPasswords = false): Promise<void> {
+  async function undo(planId: string, oldPasswords = false, except: string[] = []): Promise<void> {
     try {
-      const { jobId } = await call('POST /api/plans/:id/undo', { id: planId, body: { oldPasswords } });
-      const result = await follow(jobId, 'Undoing');
+      const { jobId } = await call('POST /api/plans/:id/undo', { id: planId, body: { oldPasswords, except } });
+      const result = await follow(jobId, 'Undoing', {
+        label: 'Undo the rest',
+        run: (more) => void undo(planId, oldPasswords, [...except, ...more]),
+      });
       say(`Undone. ${result.sentence ?? ''}`);
     } catch (error) {
       if (notice.value?.tone !== 'wrong') wrong(error);

@@ -36,6 +36,9 @@ async function open(request: Services & { viewer: Viewer; params: { id: string }
   return head;
 }
 
+/** Subjects left as they are, when what they change is in the way of something. */
+const except = z.array(id).max(1000).optional();
+
 export const planRoutes: Pick<
   Routes,
   Extract<RouteName, `${string} /api/${'plans' | 'jobs' | 'ledger' | 'audit'}${string}`>
@@ -134,14 +137,15 @@ export const planRoutes: Pick<
     },
   },
   'POST /api/plans/:id/apply': {
+    body: z.object({ except }).default({}),
     handle: async (request) => {
       const head = await open(request);
       await mayApply(request, head, 'apply');
-      return startJob(request, 'plan.apply', { planId: head.id }, request.viewer);
+      return startJob(request, 'plan.apply', { planId: head.id, ...request.body }, request.viewer);
     },
   },
   'POST /api/plans/:id/undo': {
-    body: z.object({ oldPasswords: z.boolean().optional() }).default({}),
+    body: z.object({ oldPasswords: z.boolean().optional(), except }).default({}),
     handle: async (request) => {
       const head = await planOf(request);
       if (head.status !== 'applied') throw new Fault('conflict', 'Only a plan that was applied can be undone.');

@@ -1,0 +1,47 @@
+/** Which plan made what is in the way of another one. */
+import { type Actor, isTheirWork } from '#core/authority/index';
+import { type Conflict, unpack } from '#core/plan/index';
+import { orNone } from '../db/batches';
+import type { Db } from '../db/connection';
+
+/** So many plans are looked through, the latest ones first. */
+const mostPlans = 40;
+
+/**
+ * The conflicts, each with the latest plan since this one was made (`undo`: applied) that changed the row in the way,
+ * where it is found and the viewer may see it.
+ */
+export async function blamed(
+  db: Db,
+  viewer: Actor,
+  planId: string,
+  action: 'apply' | 'undo',
+  conflicts: readonly Conflict[],
+): Promise<Conflict[]> {
+  const subjects = [...new Set(conflicts.flatMap(({ subject }) => subject ?? []))];
+  const since =
+    action === 'apply'
+      ? '(SELECT version FROM plans WHERE id = :planId)'
+      : '(SELECT MAX(version) FROM ledger WHERE planId = :planId)';
+  const plans = await db.select<{ id: string; title: string; createdBy: string }>(
+    `SELECT p.id, p.title, p.createdBy FROM ledger l JOIN plans p ON p.id = l.planId
+     WHERE l.version > ${since} AND p.id <> :planId AND (EXISTS (SELECT 1 FROM touched t WHERE t.planId = p.id AND t.personId IN (:subjects))
+       OR EXISTS (SELECT 1 FROM touched_classes t WHERE t.planId = p.id AND t.classId IN (:subjects)))
+     GROUP BY p.id, p.title, p.createdBy ORDER BY MAX(l.version) DESC LIMIT ${mostPlans}`,
+    { planId, subjects: orNone(subjects) },
+  );
+  const wanted = new Set(conflicts.flatMap(({ row }) => row ?? []));
+  const found = new Map<string, { planId: string; title: string }>();
+  for (const { id, title, createdBy } of plans) {
+    if (found.size === wanted.size) break;
+    for (const { body } of await db.select<{ body: string }>('SELECT body FROM plan_chunks WHERE planId = :id', { id }))
+      for (const change of unpack(body)) {
+        const row = `${change.entity}:${change.id}`;
+        if (wanted.has(row) && !found.has(row) && isTheirWork(viewer, createdBy)) found.set(row, { planId: id, title });
+      }
+  }
+  return conflicts.map((conflict) => {
+    const by = conflict.row ? found.get(conflict.row) : undefined;
+    return by ? { ...conflict, by } : conflict;
+  });
+}
