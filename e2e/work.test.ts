@@ -116,6 +116,13 @@ describe('a plan', () => {
     await at.browser.sees('1 of the changes can no longer be made, so none was');
     await at.browser.sees(change.label);
     expect(await at.world.checksum()).toBe(before);
+    // All that is not about that record goes through, and back.
+    await at.browser.press('Apply the rest');
+    await at.browser.sees('Applied. Adds');
+    await at.browser.tabTo('.work .ant-btn', 60);
+    await at.browser.keys(Key.ENTER);
+    await at.browser.sees('Undone.');
+    expect(await at.world.checksum()).toBe(before);
     await at.world.db.run('UPDATE enrollments SET ends = NULL WHERE id = :id', { id: change.id });
   });
 });

@@ -3,6 +3,7 @@ import { ConfigProvider } from 'ant-design-vue';
 import { usePreferredDark } from '@vueuse/core';
 import { computed } from 'vue';
 import { RouterView } from 'vue-router';
+import AwayLine from './frame/AwayLine.vue';
 import ConfirmPassword from './profile/ConfirmPassword.vue';
 import { antTheme } from './theme/antd';
 
@@ -11,5 +12,7 @@ const theme = computed(() => (void dark.value, antTheme()));
 </script>
 
 <template>
-  <ConfigProvider :theme="theme" :auto-insert-space-in-button="false"><RouterView /><ConfirmPassword /></ConfigProvider>
+  <ConfigProvider :theme="theme" :auto-insert-space-in-button="false"
+    ><AwayLine /><RouterView /><ConfirmPassword
+  /></ConfigProvider>
 </template>

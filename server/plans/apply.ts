@@ -11,6 +11,7 @@ import { nowIso } from '../clock';
 import { endSessionsOf } from '../auth/sessions';
 import { mustMake } from '../authority/check';
 import { CommitLost } from '../db/away';
+import { inBatches } from '../db/batches';
 import { type Db, pauseAfter, type Tx } from '../db/connection';
 import { enter, entered } from './ledger';
 import { changesOf, planHead, type PlanHead } from './store';
@@ -274,7 +275,18 @@ export class Applier {
     );
     const is = (name: string) =>
       `would be in ${name}, which is over; bring the class back first, or choose another one`;
-    await this.inside('e.classId IN (:some) AND c.ends IS NOT NULL', [...this.joined], is);
+    const closed = await inBatches([...this.joined], batchSize, (some) =>
+      this.db.select<{ id: string }>(
+        'SELECT id FROM classes WHERE ends IS NOT NULL AND id IN (:some)',
+        { some },
+        this.tx,
+      ),
+    );
+    await this.inside(
+      'e.classId IN (:some)',
+      closed.map(({ id }) => id),
+      is,
+    );
     await this.inside('e.id IN (:some) AND c.ends IS NOT NULL', this.again, is);
   }
 

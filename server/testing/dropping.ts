@@ -1,4 +1,4 @@
-/** A way to the database that loses the answer to a COMMIT, or the COMMIT itself, as a network does. */
+/** A way to the database that loses the answer to a COMMIT, or the COMMIT itself, as a network does; or is cut. */
 import { connect, createServer, type Server, type Socket } from 'node:net';
 import { freePorts } from './ports';
 
@@ -8,6 +8,8 @@ export class DroppingWay {
   /** What becomes of the next COMMIT; null: all goes through. */
   next: 'answer' | 'question' | null = null;
   dropped = 0;
+  private isCut = false;
+  private readonly open = new Set<Socket>();
 
   private constructor(
     readonly port: number,
@@ -24,7 +26,22 @@ export class DroppingWay {
     return way;
   }
 
+  /** Nobody comes through any more, whoever is on the way neither. */
+  cut(): void {
+    this.isCut = true;
+    for (const socket of this.open) socket.destroy();
+  }
+  mend(): void {
+    this.isCut = false;
+  }
+
   private join(client: Socket, database: Socket): void {
+    if (this.isCut) {
+      client.destroy();
+      database.destroy();
+      return;
+    }
+    this.open.add(client).add(database);
     let loses = false;
     const end = () => {
       client.destroy();
@@ -44,7 +61,10 @@ export class DroppingWay {
     for (const socket of [client, database]) {
       socket.setNoDelay(true);
       socket.on('error', end);
-      socket.on('close', end);
+      socket.on('close', () => {
+        this.open.delete(socket);
+        end();
+      });
     }
   }
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Stands at the top while the database is away; what is shown below is from before. */
+/** Stands at the top while the database is away, over whatever page is there. */
 import { Alert } from 'ant-design-vue';
 import { isAway } from '@/away';
 </script>
@@ -9,7 +9,16 @@ import { isAway } from '@/away';
     <Alert
       banner
       type="warning"
-      message="Sheaf cannot reach its database. What you see is from before; pages go on by themselves when it is back."
+      message="Sheaf cannot reach its database. Pages go on by themselves when it is back."
     />
   </div>
 </template>
+
+<style scoped>
+/* Over whatever page is there, also before one is. */
+div[role='status'] {
+  position: fixed;
+  inset: 0 0 auto;
+  z-index: 2000;
+}
+</style>

@@ -6,7 +6,6 @@ import { RouterView, useRouter } from 'vue-router';
 import { places } from '@/router';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
-import AwayLine from './AwayLine.vue';
 import HeadLine from './HeadLine.vue';
 import KeysSheet from './KeysSheet.vue';
 import PlacesRow from './PlacesRow.vue';
@@ -38,7 +37,6 @@ useEventListener(window, 'keydown', (event) => {
 
 <template>
   <div v-if="session.me" class="frame">
-    <AwayLine />
     <HeadLine />
     <YearRibbon />
     <PlacesRow @keys="keys = !keys" />
