@@ -274,7 +274,7 @@ class ClassPlanner {
       }
       if (place.said) return;
       place.said = true;
-      // In a class once: whoever was something else in it is that no longer, and who is said to be both is the first.
+      // A person has one role in a class: an earlier one ends, and of two in the bundle the first counts.
       const other = places.known(personId, classId, role === 'student' ? 'teacher' : 'student');
       if (other?.said) return;
       if (other?.there) gone.push(other.there);

@@ -63,6 +63,6 @@ export interface Failure {
   confirm?: boolean;
   /** The plan that was made and that a guard holds. */
   planId?: string;
-  /** The database does not answer, or there is too much to do: whoever only looks may ask again. */
+  /** The database does not answer, or the server is busy: a request that only reads may be sent again. */
   away?: boolean;
 }
