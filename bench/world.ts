@@ -70,6 +70,18 @@ export async function benchWorld(
       schools.map((school) => [mint(), school.name, school.code]),
       tx,
     );
+    // Without one who can sign in nothing could be undone that is about people.
+    const coordinator = mint();
+    await db.batch(
+      "INSERT INTO people (id, role, givenName, familyName, status) VALUES (?, 'staff', 'Bench', 'Coordinator', 'active')",
+      [[coordinator]],
+      tx,
+    );
+    await db.batch(
+      "INSERT INTO accounts (id, personId, username, role, status, secretVersion, passwordHash) VALUES (?, ?, 'bench', 'district', 'active', 1, 'none')",
+      [[mint(), coordinator]],
+      tx,
+    );
   });
   return { db, config, tools: await planningTools(db, config, (await district(db))!) };
 }
