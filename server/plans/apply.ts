@@ -10,7 +10,7 @@ import { Story } from '#core/register/story';
 import { nowIso } from '../clock';
 import { endSessionsOf } from '../auth/sessions';
 import { mustMake } from '../authority/check';
-import { CommitLost } from '../db/away';
+import { CommitLost, isAway } from '../db/away';
 import { inBatches } from '../db/batches';
 import { type Db, pauseAfter, type Tx } from '../db/connection';
 import { enter, entered } from './ledger';
@@ -420,12 +420,16 @@ export async function carryOut(
   const ledgerId = mint();
   const once = (): Promise<Applied> =>
     db.transaction((tx) => carryOutIn(db, tx, { planId, action, byPersonId, ledgerId }, options));
+  let lost: CommitLost | null = null;
   for (let tries = 1; ; tries++)
     try {
       return await once();
     } catch (error) {
       // The plan's row is waited for first, so what the ledger then says is what became of it.
-      if (!(error instanceof CommitLost) || tries >= mostAsked) throw error;
+      if (error instanceof CommitLost) lost = error;
+      else if (!lost || !isAway(error)) throw error;
+      // It went away again before it could be asked: what became of the plan is still not known.
+      if (tries >= mostAsked) throw lost;
       await pauseAfter(tries);
     }
 }
