@@ -5,7 +5,7 @@ import { join, resolve } from 'node:path';
 import { createConnection } from 'mariadb';
 import { planImport } from '#core/intake/index';
 import type { Change, Plan } from '#core/plan/index';
-import { entities, type Entity } from '#core/register/index';
+import { entities, type Entity } from '#core/entities/index';
 import { open, readRows, type RowRules } from '#core/tabular/index';
 import { Db } from '#server/db/connection';
 import { benchCards } from './cards';

@@ -9,7 +9,7 @@ import { Applier, carryOut } from '#server/plans/apply';
 import { savePlan } from '#server/plans/store';
 import { mint } from '#server/plans/mint';
 import { applying, type Change, groupBy, invert, kindOf, type Plan } from '#core/plan/index';
-import { entities, type Entity } from '#core/register/index';
+import { entities, type Entity } from '#core/entities/index';
 import { print, timed } from './table';
 import { benchWorld, today } from './world';
 import { type District, filesOf } from './nights';

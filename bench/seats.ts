@@ -10,7 +10,7 @@ import {
   type PoolSpan,
   propose,
 } from '#core/licenses/index';
-import type { Product, Rule } from '#core/register/index';
+import type { Product, Rule } from '#core/entities/index';
 import { pick, randomFrom } from '#core/random/index';
 import { print, timed } from './table';
 

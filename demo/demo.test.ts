@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { applyTo } from '#core/plan/index';
-import type { Account, Affiliation, Booking, Enrollment, License, Loan, Person, Seat } from '#core/register/index';
+import type { Account, Affiliation, Booking, Enrollment, License, Loan, Person, Seat } from '#core/entities/index';
 import { makeFiles } from './files';
 import { makeScenario } from './scenario';
 

@@ -3,19 +3,10 @@
  * Planted: a license 23 seats short from the second week, when a trial ends; an old edition still handed out; a class
  * that has less than its grade; seats of people who need none; devices late; a cart booked twice.
  */
-import type { Change, Fields } from '#core/plan/index';
-import {
-  type Booking,
-  type Cart,
-  type Device,
-  type Entity,
-  type License,
-  type Loan,
-  personLabel,
-  type Product,
-  type Rule,
-  type School,
-} from '#core/register/index';
+import { makes } from '#core/register/steps';
+import type { Change } from '#core/plan/index';
+import type { Booking, Cart, Device, Entity, License, Loan, Product, Row, Rule, School } from '#core/entities/index';
+import { personLabel } from '#core/register/index';
 import { randomFrom, shuffled } from '#core/random/index';
 import type { DemoStudent } from './scenario';
 
@@ -64,18 +55,8 @@ class HoldingsMaker {
     return this.result;
   }
 
-  private add<T extends { id: string }>(entity: Entity, row: T, label: string, subject = row.id): T {
-    const { id, ...after } = row;
-    this.result.changes.push({
-      entity,
-      id,
-      op: 'create',
-      before: {},
-      after: after as unknown as Fields,
-      reason: 'opening register',
-      label,
-      subject,
-    });
+  private add<E extends Entity>(entity: E, row: Row<E>, label: string, subject = row.id): Row<E> {
+    this.result.changes.push({ ...makes(entity, row, 'opening register'), label, subject });
     return row;
   }
 

@@ -2,8 +2,9 @@
  * What the made-up products offer, what of it is set, and how it was used before summer. Planted: children who never
  * opened what they hold a seat of, some who hurry through, levels in two skills.
  */
-import type { Change, Fields } from '#core/plan/index';
-import type { Entity, Material, MaterialKind, Product, SetWork } from '#core/register/index';
+import { makes } from '#core/register/steps';
+import type { Change } from '#core/plan/index';
+import type { Material, MaterialKind, Product, Row, SetWork } from '#core/entities/index';
 import { randomFrom } from '#core/random/index';
 
 export interface Used {
@@ -74,19 +75,8 @@ export function makeMaterials({ seed, mint, products, uses, at, classAt }: Mater
 } {
   const r = randomFrom(seed);
   const changes: Change[] = [];
-  const add = <T extends { id: string; title: string }>(entity: Entity, row: T): T => {
-    const { id, ...after } = row;
-    const fields = after as unknown as Fields;
-    changes.push({
-      entity,
-      id,
-      op: 'create',
-      before: {},
-      after: fields,
-      reason: 'opening register',
-      label: row.title,
-      subject: id,
-    });
+  const add = <E extends 'material' | 'work'>(entity: E, row: Row<E> & { title: string }): Row<E> => {
+    changes.push({ ...makes(entity, row, 'opening register'), label: row.title, subject: row.id });
     return row;
   };
   const of = new Map<string, Material[]>();
@@ -96,7 +86,7 @@ export function makeMaterials({ seed, mint, products, uses, at, classAt }: Mater
     of.set(
       productId,
       list.map(([title, kind, minutes, needs = null]) =>
-        add<Material>('material', {
+        add('material', {
           ...{ id: mint(), productId, title, kind, lowGrade, highGrade, subject, minutes, needs },
           address: `https://products.example/${slug(name)}/${slug(title)}`,
         }),
@@ -111,7 +101,7 @@ export function makeMaterials({ seed, mint, products, uses, at, classAt }: Mater
     to: number | null,
     more: Partial<SetWork> = {},
   ) =>
-    add<SetWork>('work', {
+    add('work', {
       ...{
         id: mint(),
         classId: classAt(code, name),

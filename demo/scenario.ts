@@ -2,20 +2,11 @@
  * Skerry Isles Unified, a made-up island district reached by ferry, nine days before school opens. Dates follow from
  * the given day, everything else from a seed. The result is what a register would hold, as changes that make it.
  */
+import { makes } from '#core/register/steps';
 import { defaultBands, makeSecret, recipeFor, recipes, UsernameGiver } from '#core/accounts/index';
-import type { Change, Fields } from '#core/plan/index';
-import {
-  type Account,
-  type Enrollment,
-  fullName,
-  type Group,
-  ordered,
-  type Person,
-  personKey,
-  personLabel,
-  type School,
-  type SchoolClass,
-} from '#core/register/index';
+import type { Change } from '#core/plan/index';
+import type { Account, Enrollment, Entity, Group, Person, Row, School, SchoolClass } from '#core/entities/index';
+import { fullName, ordered, personKey, personLabel } from '#core/register/index';
 import { pick, type Random, randomFrom, shuffled } from '#core/random/index';
 import { type Holdings, makeHoldings } from './holdings';
 import { makeMaterials, type Used } from './materials';
@@ -233,18 +224,8 @@ class ScenarioMaker {
     return this.result;
   }
 
-  private add<T extends { id: string }>(entity: string, row: T, label: string, subject: string): T {
-    const { id, ...after } = row;
-    this.changes.push({
-      entity,
-      id,
-      op: 'create',
-      before: {},
-      after: after as unknown as Fields,
-      reason: 'opening register',
-      label,
-      subject,
-    });
+  private add<E extends Entity>(entity: E, row: Row<E>, label: string, subject: string): Row<E> {
+    this.changes.push({ ...makes(entity, row, 'opening register'), label, subject });
     return row;
   }
 

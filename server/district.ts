@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { defaultBands, patternError } from '#core/accounts/index';
 import { retentionKinds, type RetentionKind, usualRetention } from '#core/retention/index';
-import { classKinds } from '#core/register/index';
+import { classKinds } from '#core/entities/index';
 import { grades } from '#core/tabular/values';
 import type { Db, Tx } from './db/connection';
 import { mint } from './plans/mint';

@@ -4,7 +4,7 @@
  * places that the actor has at that moment. No other module decides this.
  */
 import type { Change, Fields, Value } from '#core/plan/index';
-import type { Entity } from '#core/register/index';
+import type { Entity } from '#core/entities/index';
 import { type Actor, isEverywhere, may, type Right, roleOf } from './roles';
 
 /** What a check asks of the register as it is now. */

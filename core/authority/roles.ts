@@ -2,7 +2,7 @@
  * Roles as data: each has a rank, a kind of scope and its rights. A right names an action; the scope says which
  * records it covers. A role that is not in the table has no rights and an empty scope.
  */
-import type { AccountRole } from '#core/register/index';
+import type { AccountRole } from '#core/entities/index';
 
 const student = ['session', 'own.page'] as const;
 const teacher = [

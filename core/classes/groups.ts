@@ -5,7 +5,8 @@
  */
 import { fold } from '#core/names/index';
 import type { Change, Plan } from '#core/plan/index';
-import { type Group, type GroupKind, type Membership, ordered, type SchoolClass } from '#core/register/index';
+import type { Group, GroupKind, Membership, SchoolClass } from '#core/entities/index';
+import { ordered } from '#core/register/index';
 import { creates, ends } from '#core/register/steps';
 import { gradeLabel, parseGrade } from '#core/tabular/values';
 

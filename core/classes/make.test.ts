@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { summarise } from '#core/plan/index';
-import type { Enrollment, SchoolClass } from '#core/register/index';
+import type { Enrollment, SchoolClass } from '#core/entities/index';
 import {
   classPatternError,
   gradeOfName,

@@ -1,7 +1,8 @@
 /** Classes made by hand: their names, what clashes with whom, and the plans that make, change and end them. */
 import { fold } from '#core/names/index';
-import type { Change, Fields, Plan } from '#core/plan/index';
-import { type Enrollment, ordered, type School, type SchoolClass } from '#core/register/index';
+import type { Change, Plan } from '#core/plan/index';
+import type { Columns, Enrollment, School, SchoolClass } from '#core/entities/index';
+import { ordered } from '#core/register/index';
 import { creates, ends } from '#core/register/steps';
 import { gradeLabel, grades, parseGrade } from '#core/tabular/values';
 
@@ -129,7 +130,7 @@ export function planClasses(
       const like = order.like?.class;
       const model = like ?? order.template;
       const { period = null, color = null, discuss = null, invite = null } = model ?? {};
-      const after: Fields = {
+      const after: Columns<'class'> = {
         schoolId: school.id,
         name,
         // A student is in one homeroom: with the people of one, it is a course of theirs.
@@ -143,7 +144,7 @@ export function planClasses(
       const reason = model ? `like ${model.name}` : 'made by hand';
       changes.push({ ...creates('class', id, after, reason), label, subject: id });
       for (const groupName of order.template?.groups ?? []) {
-        const group = { schoolId: school.id, classId: id, name: groupName, kind: 'other', rule: null };
+        const group = { schoolId: school.id, classId: id, name: groupName, kind: 'other', rule: null } as const;
         changes.push({
           ...creates('group', mint(), { ...group, begins: date, ends: null }, reason),
           label: groupName,

@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { applyTo, invert, type Plan, type State } from '#core/plan/index';
-import type { Enrollment, SchoolClass } from '#core/register/index';
+import type { Enrollment, SchoolClass } from '#core/entities/index';
 import { planCombine, planSplit } from './reshape';
 
 const klass = (id: string): SchoolClass => ({

@@ -1,6 +1,7 @@
 /** A class that became too large is split, two that became too small are combined; nobody loses a place on the way. */
-import type { Change, Fields, Plan } from '#core/plan/index';
-import { type Enrollment, ordered, type SchoolClass } from '#core/register/index';
+import type { Change, Plan } from '#core/plan/index';
+import type { Columns, Enrollment, SchoolClass } from '#core/entities/index';
+import { ordered } from '#core/register/index';
 import { creates, ends } from '#core/register/steps';
 
 interface Tools {
@@ -47,7 +48,7 @@ export function planSplit(
     const id = tools.mint();
     const { schoolId, kind, grade, subject, period = null, color = null, discuss = null, invite = null } = one;
     const about = { schoolId, name, kind, grade, subject, period, color, discuss, invite };
-    const like: Fields = { ...about, begins: tools.date, ends: null };
+    const like: Columns<'class'> = { ...about, begins: tools.date, ends: null };
     changes.push({ ...creates('class', id, like, `a part of ${one.name}`), label: label(name), subject: id });
     return { id, name };
   });

@@ -1,7 +1,7 @@
 /** Worked examples: classes and groups that are made, split, combined and ended, told in `worked.txt`. */
 import { expect, it } from 'vitest';
 import { planLines } from '#core/plan/lines';
-import type { Enrollment, Group, SchoolClass } from '#core/register/index';
+import type { Enrollment, Group, SchoolClass } from '#core/entities/index';
 import {
   belongs,
   classPatternError,

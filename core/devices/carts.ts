@@ -1,5 +1,5 @@
 /** Carts and periods: which cart is promised twice, which class has too few devices, which cart is free instead. */
-import type { Booking, Cart } from '#core/register/index';
+import type { Booking, Cart } from '#core/entities/index';
 
 /** Open bookings, with how many devices the class needs. */
 export interface Booked extends Booking {

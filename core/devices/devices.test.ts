@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { munkres } from 'munkres';
 import { describe, expect, it } from 'vitest';
-import type { Booking, Device, Loan } from '#core/register/index';
+import type { Booking, Device, Loan } from '#core/entities/index';
 import {
   assign,
   beginning,
@@ -240,7 +240,9 @@ describe('the scan loop', () => {
       return {
         tone: made.said.tone,
         text: made.said.text,
-        steps: made.steps.map(({ entity, op, after }) => `${entity} ${op} ${after.deviceId ?? ''}`.trim()),
+        steps: made.steps.map(({ entity, op, after }) =>
+          `${entity} ${op} ${'deviceId' in after ? (after.deviceId ?? '') : ''}`.trim(),
+        ),
         state,
       };
     });

@@ -2,8 +2,9 @@
  * A list of devices, as a supplier or an older inventory gives it: which column is what, and the plan that brings
  * what is on record up to it. A device is known by its tag, else by its serial number. Empty cells change nothing.
  */
-import type { Change, Fields } from '#core/plan/index';
-import { type Cart, conditions, type Device, entities, ordered, type School } from '#core/register/index';
+import type { Change } from '#core/plan/index';
+import { type Cart, type Columns, conditions, type Device, type School } from '#core/entities/index';
+import { ordered } from '#core/register/index';
 import { creates, updates } from '#core/register/steps';
 import { fold } from '#core/names/index';
 import { guessDateOrder, readDate } from '#core/tabular/values';
@@ -133,20 +134,23 @@ export function planInventory(
     else if (seen.has(key)) problem(`${tag || serial} stands in the list twice; the first line counts.`);
     else {
       seen.add(key);
-      const facts: Fields = {};
+      const facts: Partial<Columns<'device'>> = {};
       const wrong = fill(facts, cell, { orders, schools, carts, around });
       for (const message of wrong) problem(message);
       const schoolId = (facts.schoolId ?? known?.schoolId ?? around.schoolId) as string | null;
       if (schoolId === null) problem('it names no school. Choose one for the whole list.');
       else if (around.mine && !around.mine.has(schoolId)) problem('it is at a school that is not yours.');
       else if (known) {
-        const fields = Object.keys(facts).filter((field) => facts[field] !== known[field as keyof Device]);
+        const fields = (Object.keys(facts) as (keyof Columns<'device'>)[]).filter(
+          (field) => facts[field] !== known[field],
+        );
         if (fields.length === 0) made.same++;
         else {
           made.changed++;
-          const only = (from: Fields): Fields => Object.fromEntries(fields.map((field) => [field, from[field]!]));
+          const only = (from: Partial<Columns<'device'>>): Partial<Columns<'device'>> =>
+            Object.fromEntries(fields.map((field) => [field, from[field]]));
           made.changes.push({
-            ...updates('device', known.id, only(known as unknown as Fields), only(facts), 'as the list says'),
+            ...updates('device', known.id, only(known), only(facts), 'as the list says'),
             label: known.tag,
             subject: known.id,
             origin: { source: 'the list', line },
@@ -156,9 +160,12 @@ export function planInventory(
       else {
         made.fresh++;
         const id = around.mint();
-        const blank = Object.fromEntries(entities.device.columns.map((column) => [column, null]));
+        const { serial = null, boughtOn = null, warrantyEnds = null, updatesEnd = null } = facts;
+        const { model, condition = 'good', cartId = null, slot = null, room = null } = facts;
+        const bought = { boughtOn, warrantyEnds, updatesEnd };
+        const after = { tag, serial, model, schoolId, ...bought, condition, cartId, slot, room };
         made.changes.push({
-          ...creates('device', id, { ...blank, condition: 'good', ...facts, tag, schoolId }, 'new in the list'),
+          ...creates('device', id, after, 'new in the list'),
           label: tag,
           subject: id,
           origin: { source: 'the list', line },
@@ -172,7 +179,7 @@ export function planInventory(
 
 /** Puts in what the row says; returns what of it cannot be read. */
 function fill(
-  facts: Fields,
+  facts: Partial<Columns<'device'>>,
   cell: (field: DeviceField) => string,
   known: {
     orders: Record<string, Parameters<typeof readDate>[1]>;
@@ -196,7 +203,8 @@ function fill(
   }
   if (cell('condition')) {
     const word = fold(cell('condition'));
-    if ((conditions as readonly string[]).includes(word)) facts.condition = word;
+    const condition = conditions.find((one) => one === word);
+    if (condition) facts.condition = condition;
     else wrong.push(`“${cell('condition')}” is not a valid condition. Use ${conditions.join(', ')}.`);
   }
   if (cell('cart')) {

@@ -7,8 +7,8 @@
  *   swap:  the broken one, then the spare that its holder gets instead
  *   count: cart, then every device in it; the cart again, or another one, ends the count
  */
-import type { Device, Loan } from '#core/register/index';
-import { creates, ends, type Step, updates } from '#core/register/steps';
+import type { Device, Loan, Step } from '#core/entities/index';
+import { creates, ends, updates } from '#core/register/steps';
 import { canBeGiven } from './stock';
 
 export type Mode = 'give' | 'back' | 'swap' | 'count';

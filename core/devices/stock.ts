@@ -1,5 +1,5 @@
 /** What can be given out, and what must be replaced when. */
-import type { Device } from '#core/register/index';
+import type { Device } from '#core/entities/index';
 
 /** Fit to be given to somebody on that day. */
 export const canBeGiven = ({ condition, updatesEnd }: Pick<Device, 'condition' | 'updatesEnd'>, day: string): boolean =>

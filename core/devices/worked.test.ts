@@ -1,7 +1,7 @@
 /** Worked examples: scans one after the other, lists of devices, and what must be replaced, told in `worked.txt`. */
 import { expect, it } from 'vitest';
 import { planLines } from '#core/plan/lines';
-import type { Device, Loan } from '#core/register/index';
+import type { Device, Loan } from '#core/entities/index';
 import {
   beginning,
   canBeGiven,

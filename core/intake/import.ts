@@ -7,17 +7,18 @@ import { fold } from '#core/names/index';
 import { type Change, type Fields, groupBy, guard, type Origin, summarise, Tally } from '#core/plan/index';
 import {
   type Affiliation,
-  ordered,
+  type Columns,
+  fieldLabel,
   type Person,
-  type PersonField,
   personFields,
-  personKey,
-  personLabel,
+  recordKept,
   type School,
   type SchoolClass,
-} from '#core/register/index';
+  type Step,
+} from '#core/entities/index';
+import { ordered, personKey, personLabel } from '#core/register/index';
 import { Story } from '#core/register/story';
-import { creates, ends, type Step, updates } from '#core/register/steps';
+import { creates, ends, updates } from '#core/register/steps';
 import type { Problem, TypedRow } from '#core/tabular/index';
 import { gradeLabel } from '#core/tabular/index';
 import { importGuards } from './guards';
@@ -35,16 +36,6 @@ export function planImport(
 ): ImportResult {
   return new ImportPlanner(snapshot, intent, tools).run(rows, problems, also);
 }
-
-const fieldWords: Record<PersonField, string> = {
-  number: 'number',
-  familyName: 'name',
-  givenName: 'name',
-  middleName: 'name',
-  birthDate: 'birth date',
-  email: 'e-mail',
-  guardianEmail: 'e-mail',
-};
 
 class ImportPlanner {
   private readonly changes: Change[] = [];
@@ -238,56 +229,29 @@ class ImportPlanner {
     const person: Person = {
       id: mint(),
       role: row.role === 'teacher' || row.role === 'staff' ? 'staff' : 'student',
-      number: row.number || null,
-      givenName: row.givenName,
-      middleName: row.middleName || null,
-      familyName: row.familyName,
-      birthDate: row.birthDate,
-      email: row.email || null,
-      guardianEmail: row.guardianEmail || null,
+      ...recordKept(row),
       status: 'active',
       mergedInto: null,
     };
     const { id: personId, ...fields } = person;
     const needs = [personId];
-    const create = (entity: string, after: Fields, reason: string, extra: string[] = []) =>
-      this.add(row, person, {
-        entity,
-        id: entity === 'person' ? personId : mint(),
-        op: 'create',
-        before: {},
-        after,
-        reason,
-        needs: entity === 'person' ? [] : [...needs, ...extra],
-      });
-    create('person', fields, 'new in the file');
-    create(
-      'affiliation',
-      { personId, schoolId: school.id, grade, begins: this.intent.date, ends: null },
-      `begins at ${school.name}`,
-    );
+    const create = (step: Step, extra: string[] = []) =>
+      this.add(row, person, { ...step, needs: [...needs, ...extra] });
+    this.add(row, person, { ...creates('person', personId, fields, 'new in the file'), needs: [] });
+    const begins = this.intent.date;
+    const place = { personId, schoolId: school.id, grade, begins, ends: null };
+    create(creates('affiliation', mint(), place, `begins at ${school.name}`));
     const username = onlyCount ? '' : usernames.give({ ...row }, personKey(person), this.tools.patternOf?.(school.id));
-    create(
-      'account',
-      {
-        personId,
-        username,
-        role: person.role === 'staff' ? 'teacher' : 'student',
-        status: 'active',
-        secretSealed: sealedSecret(personId, grade),
-        secretVersion: 1,
-        passwordHash: null,
-      },
-      `account ${username}`,
-    );
+    const account: Columns<'account'> = {
+      ...{ personId, username, role: person.role === 'staff' ? 'teacher' : 'student', status: 'active' },
+      ...{ secretSealed: sealedSecret(personId, grade), secretVersion: 1, passwordHash: null },
+    };
+    create(creates('account', mint(), account, `account ${username}`));
     if (row.className) {
       const classId = this.classFor(row, school);
-      create(
-        'enrollment',
-        { personId, classId, role: roleIn(person), begins: this.intent.date, ends: null },
-        person.role === 'staff' ? `teaches ${row.className}` : `joins ${row.className}`,
-        [classId],
-      );
+      const after = { personId, classId, role: roleIn(person), begins, ends: null };
+      const how = person.role === 'staff' ? 'teaches' : 'joins';
+      create(creates('enrollment', mint(), after, `${how} ${row.className}`), [classId]);
     }
     this.result.fresh.push(row.line);
     this.result.matched.set(row.line, personId);
@@ -338,7 +302,7 @@ class ImportPlanner {
       if (!threeWay.takes(field, said, person[field])) continue;
       before[field] = person[field];
       after[field] = said;
-      if (!reasons.includes(fieldWords[field])) reasons.push(fieldWords[field]);
+      reasons.push(fieldLabel('person', field));
     }
     if (person.status === 'left') {
       before.status = 'left';

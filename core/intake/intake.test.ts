@@ -4,15 +4,8 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { UsernameGiver } from '#core/accounts/index';
 import { applyTo, type Change, invert, type State } from '#core/plan/index';
 import { randomFrom, shuffled, wordOf } from '#core/random/index';
-import {
-  type Account,
-  type Affiliation,
-  type Enrollment,
-  type Person,
-  personKey,
-  type School,
-  type SchoolClass,
-} from '#core/register/index';
+import type { Account, Affiliation, Enrollment, Person, School, SchoolClass } from '#core/entities/index';
+import { personKey } from '#core/register/index';
 import { open, readRows, type TypedRow } from '#core/tabular/index';
 import { makeScenario, type Scenario } from '../../demo/scenario';
 import {

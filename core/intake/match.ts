@@ -5,7 +5,8 @@
  */
 import { fold } from '#core/names/index';
 import { type Evidence, type Known, link, type Never } from '#core/identity/index';
-import { type Person, personLabel } from '#core/register/index';
+import type { Person } from '#core/entities/index';
+import { personLabel } from '#core/register/index';
 import type { TypedRow } from '#core/tabular/index';
 
 export interface Waiting {

@@ -4,7 +4,7 @@ import { UsernameGiver } from '#core/accounts/index';
 import { applyTo, type Fields, type State } from '#core/plan/index';
 import { enrollmentsSince, readBundle, type Records, toFiles, usersSince } from '#core/oneroster/index';
 import { nextNight, practiceDistrict } from '#core/oneroster/practice';
-import type { Account, Affiliation, Enrollment, Person, School, SchoolClass } from '#core/register/index';
+import type { Account, Affiliation, Enrollment, Person, School, SchoolClass } from '#core/entities/index';
 import {
   type Keys,
   newsOf,

@@ -15,7 +15,8 @@ import {
   type SomeUsers,
 } from '#core/oneroster/index';
 import { type Change, type Fields, groupBy } from '#core/plan/index';
-import { personLabel, type School } from '#core/register/index';
+import { recordOf, type School } from '#core/entities/index';
+import { personLabel } from '#core/register/index';
 import { parseGrade, type Problem, type TypedRow } from '#core/tabular/index';
 import { type Keys, membersOf, type News } from './news';
 import { planImport } from './import';
@@ -54,16 +55,10 @@ export function rosterRows(bundle: Bundle, classes?: readonly string[], only?: S
   );
   const rows = people.map((person): TypedRow => ({
     line: person.line,
-    number: person.number,
-    familyName: person.familyName,
-    givenName: person.givenName,
-    middleName: person.middleName,
-    birthDate: person.birthDate,
+    ...recordOf(person),
     grade: person.grade,
     className: '',
     schoolName: person.school,
-    email: person.email,
-    guardianEmail: person.guardianEmail,
     role: person.role,
     birthAsWritten: null,
   }));

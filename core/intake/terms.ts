@@ -1,7 +1,7 @@
 /** What an import takes (the register, what is meant, tools) and what it gives. */
 import type { UsernameGiver } from '#core/accounts/index';
 import type { Change, Held, Plan, Summary } from '#core/plan/index';
-import type { Account, Affiliation, Enrollment, Person, School, SchoolClass } from '#core/register/index';
+import type { Account, Affiliation, Enrollment, Person, School, SchoolClass } from '#core/entities/index';
 import type { Decided, PairCandidate, Sure, Waiting } from './match';
 import type { Ask, Choice, SaidBefore } from './three-way';
 

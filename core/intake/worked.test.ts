@@ -5,7 +5,8 @@
 import { expect, it } from 'vitest';
 import { UsernameGiver } from '#core/accounts/index';
 import { planLines } from '#core/plan/lines';
-import { type Person, personKey, personLabel, type SchoolClass } from '#core/register/index';
+import type { Person, SchoolClass } from '#core/entities/index';
+import { personKey, personLabel } from '#core/register/index';
 import type { Problem, TypedRow } from '#core/tabular/index';
 import { enrollmentsSince, readBundle, type Records, toFiles, usersSince } from '#core/oneroster/index';
 import { night, sound } from '#core/oneroster/worked';

@@ -3,7 +3,7 @@
  * nobody has said, a grade up at a school that is not known yet, those of the last grade nowhere; and as many begin
  * school as did this year. Classes are taken for those of this year.
  */
-import type { School } from '#core/register/index';
+import type { School } from '#core/entities/index';
 import { grades } from '#core/tabular/values';
 import type { Holder, Span } from './needs';
 

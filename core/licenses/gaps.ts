@@ -1,5 +1,5 @@
 /** What is not as it should be with a product: classes that lack what their grade has, idle seats, what must be bought. */
-import type { License } from '#core/register/index';
+import type { License } from '#core/entities/index';
 import type { Short } from './propose';
 
 export interface ClassShare {

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import loadHighs, { type Highs } from 'highs';
 import { beforeAll, describe, expect, it } from 'vitest';
-import type { Product, Rule } from '#core/register/index';
+import type { Product, Rule } from '#core/entities/index';
 import {
   allocate,
   busiest,

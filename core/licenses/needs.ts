@@ -3,7 +3,7 @@
  * they are in and the dates of all of it. A rule that names several things (a school, a grade, a subject, a class)
  * fits where all of them hold at once.
  */
-import type { Product, Rule } from '#core/register/index';
+import type { Product, Rule } from '#core/entities/index';
 import { grades } from '#core/tabular/values';
 import { type Day, dayOf, never } from './days';
 

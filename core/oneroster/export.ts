@@ -1,5 +1,5 @@
 /** The register as records of the roster standard, version 1.2: what reads back to the same people, classes and enrollments. */
-import type { Affiliation, Enrollment, Person, School, SchoolClass } from '#core/register/index';
+import type { Affiliation, Enrollment, Person, School, SchoolClass } from '#core/entities/index';
 import type { Records } from './records';
 
 export interface RegisterPart {

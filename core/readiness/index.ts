@@ -2,7 +2,7 @@
  * Classes for people who are in none: the homeroom of their grade that has the fewest, and every course that nearly
  * all of that homeroom take. One after the other, so that several arrivals are spread.
  */
-import type { SchoolClass } from '#core/register/index';
+import type { SchoolClass } from '#core/entities/index';
 
 export interface Arrival {
   id: string;

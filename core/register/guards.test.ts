@@ -1,8 +1,10 @@
 /** The guards of every plan: each holds what it is for, passes what it is not for, and is passed just at its limit. */
+import type { Step } from '#core/entities/index';
 import { describe, expect, it } from 'vitest';
 import { type Change, guard } from '#core/plan/index';
 import { type GuardFacts, planGuards } from './guards';
-import { creates, ends, type Step, updates } from './steps';
+import { sampleOf } from './samples';
+import { creates, ends, updates } from './steps';
 
 const none: GuardFacts = {
   schools: new Map([
@@ -18,7 +20,7 @@ const none: GuardFacts = {
 const limits = { mostLeaving: 0.12, mostJoining: 0.5, yearEnds: '2027-06-20' };
 const of = (subject: string, step: Step): Change => ({ ...step, label: subject, subject });
 const place = (subject: string, schoolId: string) =>
-  of(subject, creates('affiliation', `a-${subject}`, { personId: subject, schoolId, ends: null }, ''));
+  of(subject, creates('affiliation', `a-${subject}`, sampleOf('affiliation', { personId: subject, schoolId }), ''));
 const leave = (subject: string, from: string) =>
   of(subject, ends('affiliation', `${from}-${subject}`, '2026-09-01', ''));
 const people = (n: number) => Array.from({ length: n }, (_, i) => `p${i}`);
@@ -113,7 +115,10 @@ describe('what ends with people in it', () => {
   it('holds a class, less those who come into another one', () => {
     expect(held('class-end', [end])).toEqual([]);
     expect(held('class-end', [end], inside)).toEqual([['class-ends:6b', 2]]);
-    const moved = of('ada', creates('enrollment', 'e3', { personId: 'ada', classId: '6c' }, ''));
+    const moved = of(
+      'ada',
+      creates('enrollment', 'e3', sampleOf('enrollment', { personId: 'ada', classId: '6c' }), ''),
+    );
     expect(held('classes', [moved, end], inside)).toEqual([['class-ends:6b', 1]]);
   });
   it('lets a roll-over end classes, from the last day of the year on', () => {

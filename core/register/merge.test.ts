@@ -10,8 +10,8 @@ import {
   type Membership,
   type Person,
   personFields,
-  personLabel,
-} from './index';
+} from '#core/entities/index';
+import { personLabel } from './index';
 import { betterOf, chosen, planMerge, planUnmerge, type WithAll } from './merge';
 
 const word = fc.constantFrom('Ada', 'ADA', 'Adá', 'A', 'Zoë', 'Zoe Ann');
@@ -99,14 +99,14 @@ function stateOf(all: WithAll[]): State {
     state.set(entity, table.set(id, fields));
   };
   for (const { person: p, affiliations, enrollments, memberships, contacts, seats, loans, account } of all) {
-    put('person', { ...p } as unknown as { id: string } & Fields);
-    for (const a of affiliations) put('affiliation', { ...a } as unknown as { id: string } & Fields);
-    for (const e of enrollments) put('enrollment', { ...e } as unknown as { id: string } & Fields);
-    for (const k of contacts) put('contact', { ...k } as unknown as { id: string } & Fields);
-    for (const m of memberships) put('membership', { ...m } as unknown as { id: string } & Fields);
-    for (const s of seats) put('seat', { ...s } as unknown as { id: string } & Fields);
-    for (const l of loans) put('loan', { ...l } as unknown as { id: string } & Fields);
-    if (account) put('account', { ...account, personId: p.id } as unknown as { id: string } & Fields);
+    put('person', { ...p });
+    for (const a of affiliations) put('affiliation', { ...a });
+    for (const e of enrollments) put('enrollment', { ...e });
+    for (const k of contacts) put('contact', { ...k });
+    for (const m of memberships) put('membership', { ...m });
+    for (const s of seats) put('seat', { ...s });
+    for (const l of loans) put('loan', { ...l });
+    if (account) put('account', { ...account, personId: p.id });
   }
   return state;
 }

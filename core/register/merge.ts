@@ -3,22 +3,26 @@
  * again. Nothing is deleted: the second stays as a record that points to the first, and what was theirs (enrollments,
  * places, the account) is carried over or ended, each by a change that can be taken back by itself.
  */
+import { ends, updates } from './steps';
 import { type Change, type Conflict, conflictOf, type Fields, invertChange, type Plan } from '#core/plan/index';
 import {
   type Account,
   type Affiliation,
   type ClassKind,
   type Contact,
+  type Ending,
   type Enrollment,
+  type Entity,
+  fieldLabel,
   type Loan,
   type Membership,
-  ordered,
   type Person,
   type PersonField,
   personFields,
-  personLabel,
   type Seat,
-} from './index';
+  type Step,
+} from '#core/entities/index';
+import { ordered, personLabel } from './index';
 
 export interface WithAll {
   person: Person;
@@ -63,10 +67,10 @@ export function planMerge(keep: WithAll, gone: WithAll, choices: Choices, date: 
   const label = `${personLabel(keep.person)} and ${personLabel(gone.person)}`;
   const subject = keep.person.id;
   const changes: Change[] = [];
-  const update = (entity: string, id: string, before: Fields, after: Fields, reason: string) =>
-    changes.push({ entity, id, op: 'update', before, after, reason, label, subject });
-  const end = (entity: string, id: string, reason: string) =>
-    changes.push({ entity, id, op: 'end', before: { ends: null }, after: { ends: date }, reason, label, subject });
+  const update = <E extends Entity>(...step: Parameters<typeof updates<E>>) =>
+    changes.push({ ...(updates(...step) as Step), label, subject });
+  const end = (entity: Ending, id: string, reason: string) =>
+    changes.push({ ...ends(entity, id, date, reason), label, subject });
 
   const from = chosen(keep.person, gone.person, choices);
   const taken = personFields.filter((f) => from[f] === 'gone' && keep.person[f] !== gone.person[f]);
@@ -76,7 +80,7 @@ export function planMerge(keep: WithAll, gone: WithAll, choices: Choices, date: 
       keep.person.id,
       { [field]: keep.person[field] },
       { [field]: gone.person[field] },
-      `${field} of the record that is merged`,
+      `${fieldLabel('person', field)} of the record that is merged`,
     );
   if (keep.person.status === 'left' && gone.person.status === 'active')
     update('person', keep.person.id, { status: 'left' }, { status: 'active' }, 'is here');

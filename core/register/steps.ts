@@ -1,49 +1,29 @@
-/** The shapes that changes have, so that planners say only what happens, to which row and why. */
-import type { Change, Fields } from '#core/plan/index';
-import type { Entity } from './index';
+/** The shapes that steps have, so that planners say only what happens, to which row and why. */
+import type { Columns, Ending, Entity, Row, StepOf } from '#core/entities/index';
 
-export type Step = Pick<Change, 'entity' | 'id' | 'op' | 'before' | 'after' | 'reason'>;
+export const creates = <E extends Entity>(
+  entity: E,
+  id: string,
+  after: Columns<E>,
+  reason: string,
+): StepOf<E, 'create'> => ({ entity, id, op: 'create', before: {}, after, reason });
 
-export const creates = (entity: Entity, id: string, after: Fields, reason: string): Step => ({
-  entity,
-  id,
-  op: 'create',
-  before: {},
-  after,
-  reason,
-});
+/** The row with its id, made. */
+export const makes = <E extends Entity>(entity: E, row: Row<E>, reason: string): StepOf<E, 'create'> => {
+  const { id, ...after } = row;
+  return creates(entity, id, after as unknown as Columns<E>, reason);
+};
 
-export const updates = (entity: Entity, id: string, before: Fields, after: Fields, reason: string): Step => ({
-  entity,
-  id,
-  op: 'update',
-  before,
-  after,
-  reason,
-});
+export const updates = <E extends Entity>(
+  entity: E,
+  id: string,
+  before: Partial<Columns<E>>,
+  after: Partial<Columns<E>>,
+  reason: string,
+): StepOf<E, 'update'> => ({ entity, id, op: 'update', before, after, reason });
 
 /** What is open ends; `date`: the first day on which it no longer holds. */
-export const ends = (
-  entity:
-    | 'class'
-    | 'affiliation'
-    | 'enrollment'
-    | 'group'
-    | 'membership'
-    | 'rule'
-    | 'seat'
-    | 'cart'
-    | 'loan'
-    | 'booking'
-    | 'work',
-  id: string,
-  date: string,
-  reason: string,
-): Step => ({
-  entity,
-  id,
-  op: 'end',
-  before: { ends: null },
-  after: { ends: date },
-  reason,
-});
+export const ends = <E extends Ending>(entity: E, id: string, date: string, reason: string): StepOf<E, 'end'> => {
+  const [before, after]: Partial<Columns<Ending>>[] = [{ ends: null }, { ends: date }];
+  return { entity, id, op: 'end', before, after, reason } as StepOf<E, 'end'>;
+};

@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyTo, invert, type Plan, type State } from '#core/plan/index';
-import type { Affiliation, Enrollment, Group, Membership, Person, School, SchoolClass } from './index';
+import type { Affiliation, Enrollment, Group, Membership, Person, School, SchoolClass } from '#core/entities/index';
 import { type Gathered, planVerb, type RegisterVerb } from './verbs';
 import { sampleSchool } from './samples';
 

@@ -2,23 +2,23 @@
  * What can be done with many people at once: each verb is a plan over what is open today. Whoever a verb does not
  * fit is named with the reason and left as they are; who is already as the verb would have them is counted.
  */
-import { type Change, type Fields, type Plan } from '#core/plan/index';
+import type { Change, Plan } from '#core/plan/index';
 import { gradeLabel, grades } from '#core/tabular/values';
-import {
-  type Account,
-  type Affiliation,
-  type Enrollment,
-  type Group,
-  type Loan,
-  type Membership,
-  ordered,
-  type Person,
-  personLabel,
-  type School,
-  type SchoolClass,
-  type Seat,
-} from './index';
-import { creates, ends, type Step, updates } from './steps';
+import type {
+  Account,
+  Affiliation,
+  Enrollment,
+  Group,
+  Loan,
+  Membership,
+  Person,
+  School,
+  SchoolClass,
+  Seat,
+  Step,
+} from '#core/entities/index';
+import { ordered, personLabel } from './index';
+import { creates, ends, updates } from './steps';
 
 export type RegisterVerb =
   /** Into a class; `instead`: out of their other classes of its kind. Staff become its teachers. */
@@ -233,15 +233,10 @@ class VerbPlanner {
           one,
           ends('affiliation', place.id, date, `moves from ${from?.name ?? 'another school'} to ${school.name}`),
         );
-      const after: Fields = { personId: person.id, schoolId: school.id, grade, begins: date, ends: null };
-      this.put(one, {
-        entity: 'affiliation',
-        id: mint(),
-        op: 'create',
-        before: {},
-        after,
-        reason: from ? `moves from ${from.name}` : `begins at ${school.name}`,
-      });
+      const after = { personId: person.id, schoolId: school.id, grade, begins: date, ends: null };
+      const reason = from ? `moves from ${from.name}` : `begins at ${school.name}`;
+      this.put(one, creates('affiliation', mint(), after, reason));
+
       for (const e of one.enrollments)
         if (classes.get(e.classId)?.schoolId !== school.id) this.end(one, e, 'left the school');
     }
@@ -255,7 +250,7 @@ class VerbPlanner {
     const { heir, date, mint } = this.around;
     if (!heir || heir.teaches.has(classId) || this.inherited.has(classId)) return;
     this.inherited.add(classId);
-    const after = { personId: heir.person.id, classId, role: 'teacher', begins: date, ends: null };
+    const after = { personId: heir.person.id, classId, role: 'teacher', begins: date, ends: null } as const;
     this.changes.push({
       ...creates('enrollment', mint(), after, `takes over ${this.className(classId)}`),
       label: personLabel(heir.person),

@@ -1,11 +1,15 @@
 /** What a plan's changes are called, and which of their fields say something to a person. */
+import type { Declaration } from '#core/entities/declare';
+import { declarationOf, type Entity, fieldLabel, secretFields } from '#core/entities/index';
+import type { School } from '#core/entities/index';
 import type { Change, Fields, KindCount, Value } from '#core/plan/index';
-import { type School, secretFields } from './index';
 
-const nouns: Record<string, string> = {
+/** What many of an entity are called. */
+const nouns: Record<Entity, string> = {
   person: 'people',
   affiliation: 'places at schools',
   class: 'classes',
+  contact: 'contacts',
   enrollment: 'enrollments',
   account: 'accounts',
   school: 'schools',
@@ -23,34 +27,11 @@ const nouns: Record<string, string> = {
   material: 'materials',
   work: 'set work',
   assignee: 'children who are to do it',
+  directory: 'entries of the directory',
 };
 const verbs = { create: 'new', update: 'change', end: 'end', restore: 'restore', purge: 'remove' } as const;
-const words: Record<string, string> = {
-  familyName: 'family name',
-  givenName: 'given name',
-  middleName: 'middle name',
-  birthDate: 'birth date',
-  guardianEmail: 'guardian’s e-mail',
-  email: 'e-mail',
-  secretSealed: 'secret',
-  secretVersion: 'secret’s count',
-  passwordHash: 'password',
-  schoolId: 'school',
-  classId: 'class',
-  personId: 'person',
-  productId: 'product',
-  cartId: 'cart',
-  boughtOn: 'bought',
-  warrantyEnds: 'warranty until',
-  updatesEnd: 'updates until',
-  costCents: 'cost in cents',
-  orderNumber: 'order',
-  lowGrade: 'from grade',
-  highGrade: 'to grade',
-};
-
 export const kindWords = (kind: Pick<KindCount, 'op' | 'entity' | 'fields'>): string =>
-  `${verbs[kind.op]} ${nouns[kind.entity] ?? kind.entity}${kind.fields.length ? `: ${kind.fields.map((field) => words[field] ?? field).join(', ')}` : ''}`;
+  `${verbs[kind.op]} ${nouns[kind.entity as Entity] ?? kind.entity}${kind.fields.length ? `: ${kind.fields.map((field) => fieldLabel(kind.entity, field)).join(', ')}` : ''}`;
 
 /** The change as people may see it: secrets, sealed as they are, are dots. */
 export const withoutSecrets = <T extends Change>(change: T): T => ({
@@ -63,22 +44,6 @@ const dotted = (fields: Fields): Fields =>
     Object.entries(fields).map(([key, value]) => [key, secretFields.has(key) && value !== null ? '•••' : value]),
   );
 
-/** Of a new row: what stands in the reason, or is the same for all. */
-const unsaid = new Set([
-  'role',
-  'passwordHash',
-  'secretVersion',
-  'status',
-  'kind',
-  'begins',
-  'ends',
-  'condition',
-  'trial',
-  'urgency',
-]);
-/** Rows of which the day on which they begin says something. */
-const dated = new Set(['enrollment', 'seat', 'license']);
-
 export interface ShownField {
   field: string;
   before: string;
@@ -86,9 +51,12 @@ export interface ShownField {
   hasBefore: boolean;
   hasAfter: boolean;
 }
+const blank: Pick<Declaration, 'fields' | 'facts'> = { fields: {}, facts: {} };
+
 /** Ids say nothing to a person; what they mean stands in the reason. */
 export function shownFields(change: Change, schools: readonly School[]): ShownField[] {
   const { op, entity, before, after } = change;
+  const { fields, facts } = declarationOf(entity) ?? blank;
   const isWhole = op === 'create' || op === 'purge';
   const say = (field: string, value: Value | undefined) =>
     value === null || value === undefined || value === ''
@@ -97,14 +65,14 @@ export function shownFields(change: Change, schools: readonly School[]): ShownFi
         ? (schools.find(({ id }) => id === value)?.name ?? 'a school')
         : String(value);
   const says = (field: string) =>
-    (field === 'begins' && dated.has(entity)) ||
-    (!unsaid.has(field) && (field === 'schoolId' || !field.endsWith('Id')));
-  return Object.keys(isWhole ? { ...before, ...after } : after)
-    .filter((field) =>
-      isWhole ? says(field) && (before[field] ?? after[field]) !== null : field === 'schoolId' || !field.endsWith('Id'),
-    )
+    (field in before || field in after) && (field === 'schoolId' || !fields[field]!.facts.refers);
+  const isWorthwhile = (field: string) =>
+    (before[field] ?? after[field] ?? null) !== null &&
+    (!fields[field]!.facts.untold || (field === 'begins' && facts.tellsBegin));
+  return Object.keys(fields)
+    .filter((field) => says(field) && (isWhole ? isWorthwhile(field) : field in after))
     .map((field) => ({
-      field: words[field] ?? field,
+      field: fieldLabel(entity, field),
       before: say(field, before[field]),
       after: say(field, after[field]),
       hasBefore: field in before,

@@ -1,12 +1,13 @@
 /** Worked examples: what changes are called, what plans say of themselves, and what guards say, told in `worked.txt`. */
 import { expect, it } from 'vitest';
-import { type Change, guard, type Op, summarise } from '#core/plan/index';
+import { type Change, type Fields, guard, type Op, summarise } from '#core/plan/index';
 import { type GuardFacts, planGuards } from './guards';
-import { entityNames, fullName, ordered, personKey, personLabel } from './index';
+import { declarationOf, entities, type Entity, entityNames } from '#core/entities/index';
+import { fullName, ordered, personKey, personLabel } from './index';
 import { creates, ends, updates } from './steps';
 import { tell } from './story';
 import { kindWords, shownFields, withoutSecrets } from './words';
-import { sampleSchool } from './samples';
+import { sampleOf, sampleSchool } from './samples';
 
 const school = sampleSchool('s1', { name: 'North' });
 const change = (entity: string, op: Op, more: Partial<Change> = {}): Change => ({
@@ -26,54 +27,22 @@ it('changes are called and told as these are', async () => {
       ),
     ),
   );
-  const fields = {
-    ...{
-      familyName: 'Moyo',
-      number: null,
-      schoolId: 's1',
-      classId: 'c1',
-      birthDate: '',
-      begins: '2026-08-17',
-      ends: null,
-    },
-    ...{
-      role: 'student',
-      status: 'active',
-      secretSealed: 'x',
-      secretVersion: 2,
-      kind: 'own',
-      costCents: 100,
-      trial: 0,
-      urgency: 2,
-    },
-    ...{
-      guardianEmail: 'g@x.example',
-      email: 'e@x.example',
-      lowGrade: 'KG',
-      highGrade: '05',
-      boughtOn: '2026-01-01',
-      orderNumber: 'o',
-    },
-    ...{
-      condition: 'good',
-      passwordHash: null,
-      warrantyEnds: 'w',
-      updatesEnd: 'u',
-      givenName: 'Ada',
-      middleName: 'Mid',
-      period: '2',
-    },
-  };
+  /** A row in which every field says something. */
+  const filled = (entity: Entity): Fields => ({
+    ...Object.fromEntries(declarationOf(entity)!.columns.map((field) => [field, `its ${field}`])),
+    ...('schoolId' in entities[entity].fields ? { schoolId: 's1' } : {}),
+  });
   const shown = (c: Change) =>
     shownFields(withoutSecrets(c), [school]).map(
       (f) => `${c.op} ${c.entity} ${f.field}: ${f.hasBefore ? f.before : '-'} → ${f.hasAfter ? f.after : '-'}`,
     );
   show('fields that are shown', [
-    ...['person', 'enrollment', 'seat', 'license'].flatMap((entity) =>
-      shown(change(entity, 'create', { after: fields })),
+    ...entityNames.flatMap((entity) => shown(change(entity, 'create', { after: filled(entity) }))),
+    ...shown(change('person', 'purge', { before: filled('person') })),
+    ...shown(
+      change('device', 'update', { before: { room: null, schoolId: 's9' }, after: { room: '', schoolId: 's1' } }),
     ),
-    ...shown(change('person', 'purge', { before: fields })),
-    ...shown(change('person', 'update', { before: { ...fields, familyName: 'Mayo', schoolId: 's9' }, after: fields })),
+    ...shown(change('person', 'update', { before: { status: 'left' }, after: { status: 'active', unheard: 'of' } })),
     ...shown(change('loan', 'end', { before: { ends: null }, after: { ends: '2026-09-01' } })),
   ]);
   show(
@@ -175,10 +144,10 @@ it('guards say why they hold a plan', () => {
     'North: 13 of 100 people would leave the school (13%); 12% is the most that passes by itself',
   ]);
   expect(
-    held('import', ...many(51, (id) => on(id, creates('affiliation', `a${id}`, { schoolId: 's1' }, ''))))[0]!.slice(
-      0,
-      2,
-    ),
+    held(
+      'import',
+      ...many(51, (id) => on(id, creates('affiliation', `a${id}`, sampleOf('affiliation', { schoolId: 's1' }), ''))),
+    )[0]!.slice(0, 2),
   ).toEqual([
     'joining:s1',
     'North: 51 of 100 people would join the school (51%); 50% is the most that passes by itself',
@@ -200,7 +169,7 @@ it('guards say why they hold a plan', () => {
     ['license-ends:l1', 'Maps ends earlier with seats of 1 person', 'Bo', 1],
   ]);
   // A seat that is only now made is none that is freed; the day it ends may stay the same.
-  expect(held('edit', on('Ada', creates('seat', 't1', {}, '')), cut)).toHaveLength(1);
+  expect(held('edit', on('Ada', creates('seat', 't1', sampleOf('seat', {}), '')), cut)).toHaveLength(1);
   expect(
     held('edit', on('Maps', updates('license', 'l1', { ends: '2027-06-01' }, { ends: '2027-06-01' }, ''))),
   ).toEqual([]);

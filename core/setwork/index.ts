@@ -3,7 +3,8 @@
  * in which state that is at a moment. Moments are ISO 8601 in UTC, so that they compare as text.
  */
 import type { Change, Plan } from '#core/plan/index';
-import { type AnswersShown, ordered, type SchoolYear, type SetWork } from '#core/register/index';
+import type { AnswersShown, SchoolYear, SetWork } from '#core/entities/index';
+import { ordered } from '#core/register/index';
 import { creates } from '#core/register/steps';
 
 /** `shut`: open by its times, and paused. */
@@ -70,7 +71,7 @@ export function planSetWork(
     ids.push(id);
     const whom = some ? 'some' : groupId ? 'group' : 'class';
     const of = some ? `${some.length} of ${className}` : groupName ? `${groupName} of ${className}` : className;
-    const after = { classId, materialId, ...fields, whom, groupId, ends: null };
+    const after = { classId, materialId, ...fields, whom, groupId, ends: null } as const;
     return [
       { ...creates('work', id, after, `for ${of}`), label: fields.title, subject: id },
       ...(some ?? []).map((one) => ({

@@ -2,22 +2,17 @@
  * What a column can be, the words that offices write above it, and what its cells look like. A header word that
  * is known decides; else the cells vote.
  */
+import { fieldLabel, type PersonField, personFields } from '#core/entities/index';
 import { fold } from '#core/names/index';
 import { isGivenName } from '#core/names/nicknames';
 import { parseGrade, parseRole, readDate, dateOrders } from './values';
 
 export const fields = [
-  'number',
-  'familyName',
-  'givenName',
-  'middleName',
+  ...personFields,
   'fullName',
-  'birthDate',
   'grade',
   'className',
   'schoolName',
-  'email',
-  'guardianEmail',
   'role',
   'subject',
   'teacher',
@@ -27,17 +22,14 @@ export type Field = (typeof fields)[number];
 
 /** The field in the words of the header pickers. */
 export const fieldLabels: Record<Field, string> = {
-  number: 'number',
-  familyName: 'family name',
-  givenName: 'given name',
-  middleName: 'middle name',
+  ...(Object.fromEntries(personFields.map((field) => [field, fieldLabel('person', field)])) as Record<
+    PersonField,
+    string
+  >),
   fullName: 'whole name',
-  birthDate: 'birth date',
   grade: 'grade',
   className: 'class',
   schoolName: 'school',
-  email: 'e-mail',
-  guardianEmail: 'guardian’s e-mail',
   role: 'role',
   subject: 'subject',
   teacher: 'teacher',

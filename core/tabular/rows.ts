@@ -2,6 +2,7 @@
  * Records to typed rows. What a cell cannot be read as is a problem with its line, its column, what to do, and
  * where one is plain, a proposed repair. A row with a problem that stops waits; the others are unhurt by it.
  */
+import { entities, type PersonField, personFields, type RecordRow } from '#core/entities/index';
 import { isShouted, splitName, tidy, undoMisdecoding, unshout } from '#core/names/index';
 import { Blocks, remarkOf, usualDigits } from './blocks';
 import type { Field } from './fields';
@@ -36,18 +37,11 @@ export interface RowRules {
   grades: string[];
 }
 
-export interface TypedRow {
+export interface TypedRow extends RecordRow {
   line: number;
-  number: string;
-  familyName: string;
-  givenName: string;
-  middleName: string;
-  birthDate: string | null;
   grade: Grade | null;
   className: string;
   schoolName: string;
-  email: string;
-  guardianEmail: string;
   role: RowRole | null;
   /** A birth date that no calendar has or that is out of range, as written, yyyy-mm-dd: for comparing only. */
   birthAsWritten: string | null;
@@ -117,24 +111,30 @@ export function readRows(file: OpenFile, repairs: Repairs, rules: RowRules, abou
 }
 
 /** Letters that the register keeps of each. */
-const longest = {
-  number: 40,
-  familyName: 200,
-  givenName: 200,
-  middleName: 200,
-  className: 120,
-  email: 254,
-  guardianEmail: 254,
-} as const;
+const longest: [Exclude<PersonField, 'birthDate'> | 'className', number][] = [
+  ...personFields.flatMap((field) => {
+    const { longest: most } = entities.person.fields[field];
+    return field === 'birthDate' || most === null ? [] : [[field, most] as [typeof field, number]];
+  }),
+  ['className', entities.class.fields.name.longest!],
+];
 
 /** What of a row is longer than the register keeps it, in words. */
-export function tooLong(row: TypedRow): { field: keyof typeof longest; message: string }[] {
-  return (Object.keys(longest) as (keyof typeof longest)[]).flatMap((field) => {
+export function tooLong(row: TypedRow): { field: Field; message: string }[] {
+  return longest.flatMap(([field, most]) => {
     const { length } = row[field];
-    if (length <= longest[field]) return [];
-    return { field, message: `The ${fieldLabels[field]} has ${length} letters; ${longest[field]} are the most.` };
+    if (length <= most) return [];
+    return { field, message: `The ${fieldLabels[field]} has ${length} letters; ${most} are the most.` };
   });
 }
+
+/** Fields of which a cell is read by itself, as a name or an address. */
+const plainFields = personFields.flatMap((field) => {
+  const { reads } = entities.person.fields[field].facts;
+  return field === 'birthDate' || field === 'familyName' || field === 'givenName' || !reads
+    ? []
+    : [[field, reads] as [typeof field, typeof reads]];
+});
 
 /** What a row says, its line left aside. */
 const says = (row: TypedRow): string => JSON.stringify({ ...row, line: 0 });
@@ -182,18 +182,21 @@ class RowReader {
       this.problem(this.nameField('familyName'), 'no-family-name', 'The family name is empty.');
     if (this.about === 'people' && givenName === '')
       this.problem(this.nameField('givenName'), 'no-given-name', 'The given name is empty.');
+    const number = this.number();
+    const texts = { number, familyName, givenName } as Record<Exclude<PersonField, 'birthDate'>, string>;
+    for (const [field, reads] of plainFields)
+      texts[field] = this.column.has(field)
+        ? reads === 'email'
+          ? this.email(field)
+          : this.name(field)
+        : (field === 'middleName' && whole?.middleName) || '';
     return {
       line: this.record.line,
-      number: this.number(),
-      familyName,
-      givenName,
-      middleName: this.column.has('middleName') ? this.name('middleName') : (whole?.middleName ?? ''),
+      ...texts,
       ...this.birthDate(),
       grade: this.grade(),
       className: this.cell('className'),
       schoolName: this.cell('schoolName'),
-      email: this.email('email'),
-      guardianEmail: this.email('guardianEmail'),
       role: this.role(),
     };
   }

@@ -2,7 +2,7 @@
  * The grade map: where those who finish a grade of a school go. A grade goes on at the same school as long as the
  * school has the next one, else to the school that begins with it; after the last grade people leave.
  */
-import type { School } from '#core/register/index';
+import type { School } from '#core/entities/index';
 import { grades } from '#core/tabular/values';
 
 /** `leaves`: out of the district; `stays`: as they are, in no grade that goes up; null: nobody has said yet. */

@@ -15,7 +15,7 @@ import type {
   SchoolClass,
   Seat,
   Loan,
-} from '#core/register/index';
+} from '#core/entities/index';
 import type { Gathered } from '#core/register/verbs';
 import { mapKey, nextGrade, usualMap } from './map';
 import { rollOver, type YearOrder, type YearState } from './rollover';

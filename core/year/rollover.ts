@@ -6,20 +6,20 @@
  */
 import { dayOf, type Holder, needs, never, type RuleBook } from '#core/licenses/index';
 import { type Change, groupBy, type Plan } from '#core/plan/index';
-import {
-  type Booking,
-  type Enrollment,
-  type Group,
-  type License,
-  type Loan,
-  ordered,
-  personLabel,
-  type School,
-  type SchoolClass,
-  type SchoolYear,
-  type Seat,
-} from '#core/register/index';
-import { creates, ends, type Step, updates } from '#core/register/steps';
+import type {
+  Booking,
+  Enrollment,
+  Group,
+  License,
+  Loan,
+  School,
+  SchoolClass,
+  SchoolYear,
+  Seat,
+  Step,
+} from '#core/entities/index';
+import { ordered, personLabel } from '#core/register/index';
+import { creates, ends, updates } from '#core/register/steps';
 import { type Gathered, planVerb } from '#core/register/verbs';
 import { gradeLabel } from '#core/tabular/values';
 import { type GradeMap, mapKey, type Next } from './map';

@@ -2,6 +2,7 @@
  * Commands for the operator: a locked-out coordinator, sessions, limits, and the key. Works beside a running
  * server or without one; what it does stands in the trail.
  */
+import type { Columns } from '#core/entities/index';
 import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { randomBytes } from 'node:crypto';
 import { resolve } from 'node:path';
@@ -116,12 +117,12 @@ async function makeCoordinator(db: Db, config: Config, username: string, givenNa
     throw new Error('Nothing is set up yet. Start the server and open its page: the first run makes the coordinator.');
   const [personId, id] = [mint(), mint()];
   const about = { label: `${familyName}, ${givenName}`, subject: personId };
-  const person = {
+  const person: Columns<'person'> = {
     ...{ role: 'staff', number: null, givenName, middleName: null, familyName, birthDate: null },
     ...{ email: null, guardianEmail: null, status: 'active', mergedInto: null },
   };
   const place = { personId, schoolId: school.id, grade: null, begins: config.today(), ends: null };
-  const account = {
+  const account: Columns<'account'> = {
     ...{ personId, username, role: 'district', status: 'active' },
     ...{ secretSealed: null, secretVersion: 1, passwordHash: null },
   };

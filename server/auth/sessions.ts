@@ -3,7 +3,7 @@
  * by a new password, or from the list of one's sessions. Role and scope are read anew with each request.
  */
 import { may } from '#core/authority/index';
-import type { AccountRole } from '#core/register/index';
+import type { AccountRole } from '#core/entities/index';
 import type { Viewer } from '../services';
 import { audit } from '../trail';
 import type { Profile } from '../contract';

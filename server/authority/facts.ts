@@ -1,7 +1,7 @@
 /** What a check of changes asks of the register, read for many changes at once. */
 import { type Facts, placesThatCount, referenceColumns, refersTo } from '#core/authority/index';
 import type { Change, Fields } from '#core/plan/index';
-import { entities, type Entity } from '#core/register/index';
+import { entities, type Entity } from '#core/entities/index';
 import { inBatches } from '../db/batches';
 import type { Db, Tx } from '../db/connection';
 

@@ -3,10 +3,11 @@
  * nothing in an answer is anybody's who is not theirs by the rules, which are written here once more, in SQL alone. And
  * of thousands of plans, made of random changes in a coordinator's name, nothing outside the scope changes.
  */
+import type { Account, Step } from '#core/entities/index';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Change, Fields } from '#core/plan/index';
 import { pick, type Random, randomFrom } from '#core/random/index';
-import { creates, ends, type Step, updates } from '#core/register/steps';
+import { creates, ends, updates } from '#core/register/steps';
 import type { RouteName } from '../contract';
 import { carryOut } from '../plans/apply';
 import { mint } from '../plans/mint';
@@ -219,7 +220,13 @@ describe('a plan', () => {
       switch (isCareful && r.below(10) > 0 ? pick(r, [0, 1, 2, 3, 4, 5, 7, 8, 9, 10, 13]) : r.below(14)) {
         case 0: {
           const row = any('people');
-          return updates('person', text(row, 'id'), { email: row.email! }, { email: `x${r.below(999)}@y.example` }, '');
+          return updates(
+            'person',
+            text(row, 'id'),
+            { email: row.email as string },
+            { email: `x${r.below(999)}@y.example` },
+            '',
+          );
         }
         case 1:
           return ends('affiliation', text(any('affiliations'), 'id'), '2026-08-17', '');
@@ -250,7 +257,7 @@ describe('a plan', () => {
           return updates(
             'account',
             text(row, 'id'),
-            { status: row.status! },
+            { status: row.status as Account['status'] },
             { status: row.status === 'active' ? 'frozen' : 'active' },
             '',
           );
@@ -260,8 +267,8 @@ describe('a plan', () => {
           return updates(
             'account',
             text(row, 'id'),
-            { role: row.role! },
-            { role: pick(r, ['district', 'school', 'teacher']) },
+            { role: row.role as Account['role'] },
+            { role: pick(r, ['district', 'school', 'teacher'] as const) },
             '',
           );
         }
@@ -270,7 +277,7 @@ describe('a plan', () => {
           return updates(
             'device',
             text(row, 'id'),
-            { schoolId: row.schoolId! },
+            { schoolId: text(row, 'schoolId') },
             { schoolId: text(any('schools'), 'id') },
             '',
           );
@@ -291,7 +298,7 @@ describe('a plan', () => {
           );
         case 9: {
           const row = any('classes');
-          return updates('class', text(row, 'id'), { name: row.name! }, { name: `n${r.below(9999)}` }, '');
+          return updates('class', text(row, 'id'), { name: text(row, 'name') }, { name: `n${r.below(9999)}` }, '');
         }
         case 10:
           return creates(
@@ -302,14 +309,14 @@ describe('a plan', () => {
           );
         case 11: {
           const row = any('schools');
-          return updates('school', text(row, 'id'), { name: row.name! }, { name: `s${r.below(9999)}` }, '');
+          return updates('school', text(row, 'id'), { name: text(row, 'name') }, { name: `s${r.below(9999)}` }, '');
         }
         case 12: {
           const row = any('people');
           return updates(
             'person',
             text(row, 'id'),
-            { mergedInto: row.mergedInto ?? null },
+            { mergedInto: row.mergedInto as string | null },
             { mergedInto: person() },
             '',
           );

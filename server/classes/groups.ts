@@ -9,7 +9,8 @@ import {
   planGroup,
   planGroupEnd,
 } from '#core/classes/index';
-import { type Group, type Membership, personLabel, type SchoolClass } from '#core/register/index';
+import type { Group, Membership, SchoolClass } from '#core/entities/index';
+import { personLabel } from '#core/register/index';
 import { updates } from '#core/register/steps';
 import { gradeLabel } from '#core/tabular/index';
 import { orNone } from '../db/batches';

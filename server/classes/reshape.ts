@@ -2,7 +2,7 @@
 import { planCombine, planSplit, readNames } from '#core/classes/index';
 import { fold } from '#core/names/index';
 import type { Plan } from '#core/plan/index';
-import type { SchoolClass } from '#core/register/index';
+import type { SchoolClass } from '#core/entities/index';
 import { Fault } from '../faults';
 import type { Services, Viewer } from '../services';
 import type { Db } from '../db/connection';

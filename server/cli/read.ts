@@ -1,4 +1,5 @@
 /** `read`: how a file is understood, whom it holds and what is wrong with it, as one JSON object or in words. */
+import { recordOf, type RecordRow } from '#core/entities/index';
 import {
   type About,
   openSource,
@@ -20,19 +21,12 @@ import { isFolder, openFolder, readFile } from './files';
 export const kindsOfFile = ['auto', 'people', 'staff', 'classes', 'enrollments'] as const;
 type As = (typeof kindsOfFile)[number];
 
-interface PersonOut {
+interface PersonOut extends RecordRow {
   line: number;
   entry?: string;
-  number: string;
-  givenName: string;
-  middleName: string;
-  familyName: string;
-  birthDate: string | null;
   grade: string | null;
   school: string;
   className: string;
-  email: string;
-  guardianEmail: string;
   role: RowRole;
 }
 
@@ -190,16 +184,10 @@ function looksLikeStaff(path: string, { reading, entry }: Table): boolean {
 const personOut = (row: TypedRow, entry: string | null, role: RowRole): PersonOut => ({
   line: row.line,
   ...(entry === null ? {} : { entry }),
-  number: row.number,
-  givenName: row.givenName,
-  middleName: row.middleName,
-  familyName: row.familyName,
-  birthDate: row.birthDate,
+  ...recordOf(row),
   grade: row.grade,
   school: row.schoolName,
   className: row.className,
-  email: row.email,
-  guardianEmail: row.guardianEmail,
   role: row.role ?? role,
 });
 
@@ -287,16 +275,10 @@ function readRoster(files: Map<string, Uint8Array>): ReadOut {
       .map((person) => ({
         line: person.line,
         entry: 'users.csv',
-        number: person.number,
-        givenName: person.givenName,
-        middleName: person.middleName,
-        familyName: person.familyName,
-        birthDate: person.birthDate,
+        ...recordOf(person),
         grade: person.grade,
         school: person.school,
         className: person.className,
-        email: person.email,
-        guardianEmail: person.guardianEmail,
         // Of whom the roles say no word of the standard nothing is known.
         role: person.role ?? 'guardian',
       })),

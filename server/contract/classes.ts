@@ -1,5 +1,5 @@
 /** Classes and groups. */
-import type { GroupKind } from '#core/register/index';
+import type { GroupKind } from '#core/entities/index';
 import type { ClassTemplate, GroupRule, MadeClass, NewClasses } from '#core/classes/index';
 
 export interface ClassRow {

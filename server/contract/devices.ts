@@ -1,5 +1,5 @@
 /** Devices, loans, carts, bookings, and the scan loop. */
-import type { Cart, Device, DeviceCondition, Loan } from '#core/register/index';
+import type { Cart, Device, DeviceCondition, Loan } from '#core/entities/index';
 import type { CartTrouble, DeviceField, InventoryProblem, Mode, Refresh, Tone } from '#core/devices/index';
 import type { Facet } from './people';
 

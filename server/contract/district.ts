@@ -1,6 +1,6 @@
 /** The district: settings, schools, staff, the directory. */
 import type { GradeBand } from '#core/accounts/index';
-import type { AccountRole, School } from '#core/register/index';
+import type { AccountRole, School } from '#core/entities/index';
 
 export interface DistrictSettings {
   numberDigits: number | null;

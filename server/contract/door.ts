@@ -1,5 +1,5 @@
 /** Coming in: the first run, signing in, who one is. */
-import type { AccountRole, School } from '#core/register/index';
+import type { AccountRole, School } from '#core/entities/index';
 
 export interface Me {
   personId: string;

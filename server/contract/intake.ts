@@ -1,4 +1,5 @@
 /** Files and feeds, and the pairs that they leave to a person. */
+import { type PersonField, personFields } from '#core/entities/index';
 import type { Held } from '#core/plan/index';
 import type { Ask, Choice, Reason } from '#core/intake/index';
 import type { Evidence } from '#core/identity/index';
@@ -20,17 +21,7 @@ export interface Draft {
 }
 
 /** Which fields the feed may not change once they are filled. */
-export const keepableFields = [
-  'givenName',
-  'middleName',
-  'familyName',
-  'birthDate',
-  'number',
-  'email',
-  'guardianEmail',
-  'grade',
-  'className',
-] as const;
+export const keepableFields: readonly (PersonField | 'grade' | 'className')[] = [...personFields, 'grade', 'className'];
 
 export interface FeedSettings {
   /** What it is about: a school, or null for those that its files name; and whether who is missing has left. */

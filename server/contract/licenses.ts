@@ -1,5 +1,5 @@
 /** Products, licenses, rules and seats. */
-import type { License, Product, Rule } from '#core/register/index';
+import type { License, Product, Rule } from '#core/entities/index';
 
 export interface ProductRow {
   id: string;

@@ -1,5 +1,5 @@
 /** Materials of products, and set work. */
-import type { Material, SetWork } from '#core/register/index';
+import type { Material, SetWork } from '#core/entities/index';
 import type { Phase, WorkFields } from '#core/setwork/index';
 
 export interface MaterialRow extends Material {

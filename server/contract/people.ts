@@ -1,5 +1,5 @@
 /** People, one and many, and the sheaf. */
-import type { Affiliation, Contact, Person } from '#core/register/index';
+import type { Affiliation, Contact, HandField, Person } from '#core/entities/index';
 import type { Verb } from '#core/register/verbs';
 import type { Held } from '#core/plan/index';
 import type { RecordPair } from './intake';
@@ -154,8 +154,7 @@ export interface PeopleApi {
   'GET /api/people/:id/whole': { out: WholeRecord };
   'POST /api/people/:id/edit': {
     body: {
-      field:
-        'givenName' | 'middleName' | 'familyName' | 'number' | 'birthDate' | 'email' | 'guardianEmail' | 'language';
+      field: HandField;
       before: string | null;
       after: string | null;
     };

@@ -1,7 +1,8 @@
 /** One device for everyone in some grades: who gets which, from what is free at their school. */
 import { assign, type Assigned, canBeGiven, type Place, type Stock, yearsUntil } from '#core/devices/index';
 import type { Change } from '#core/plan/index';
-import { type Cart, type Device, personLabel, type School } from '#core/register/index';
+import type { Cart, Device, School } from '#core/entities/index';
+import { personLabel } from '#core/register/index';
 import { creates, updates } from '#core/register/steps';
 import { grades } from '#core/tabular/values';
 import { orNone } from '../db/batches';

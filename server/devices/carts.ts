@@ -2,7 +2,7 @@
 import { theirRows } from '#core/authority/index';
 import { type Booked, type CartState, cartTroubles } from '#core/devices/index';
 import { groupBy } from '#core/plan/index';
-import type { Cart, DeviceCondition } from '#core/register/index';
+import type { Cart, DeviceCondition } from '#core/entities/index';
 import type { Viewer } from '../services';
 import type { CartRow, Carts } from '../contract';
 import type { Db } from '../db/connection';

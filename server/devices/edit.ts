@@ -1,17 +1,19 @@
 /** Single changes of devices, loans, carts and bookings: each a plan that applies at once. And lists of devices, as plans. */
 import { inScope, isEverywhere, isTheirs } from '#core/authority/index';
 import { planInventory, readHeadings } from '#core/devices/index';
-import type { Change, Fields } from '#core/plan/index';
+import type { Change } from '#core/plan/index';
 import {
   type Booking,
   type Cart,
+  type Columns,
   conditions,
   type Device,
-  personLabel,
   type School,
   type SchoolClass,
-} from '#core/register/index';
-import { creates, ends, type Step, updates } from '#core/register/steps';
+  type Step,
+} from '#core/entities/index';
+import { personLabel } from '#core/register/index';
+import { creates, ends, updates } from '#core/register/steps';
 import { decode, guessDelimiter, isZip, type RawRecord, readWorkbook, Refusal, split } from '#core/tabular/index';
 import { Fault, notFound } from '../faults';
 import type { Services, Viewer } from '../services';
@@ -87,7 +89,14 @@ export async function lend(
   if (who.status !== 'active') throw new Fault('invalid', `${personLabel(who)} is no longer here.`);
   if (kind === 'loan' && (due === null || due < today))
     throw new Fault('invalid', 'due: A loan ends on a day that is to come.');
-  const after: Fields = { deviceId: id, personId, kind, begins: today, due: kind === 'own' ? null : due, ends: null };
+  const after: Columns<'loan'> = {
+    deviceId: id,
+    personId,
+    kind,
+    begins: today,
+    due: kind === 'own' ? null : due,
+    ends: null,
+  };
   return now(services, viewer, `${device.tag} to ${personLabel(who)}`, device.schoolId, [
     { ...creates('loan', mint(), after, `${device.tag}, ${device.model}`), label: personLabel(who), subject: personId },
   ]);

@@ -1,6 +1,6 @@
 /** The worksheet of devices: filtered, paged by tag, with counts; one device with everyone who had it. */
 import { theirRows } from '#core/authority/index';
-import type { Loan } from '#core/register/index';
+import type { Loan } from '#core/entities/index';
 import { notFound } from '../faults';
 import type { Viewer } from '../services';
 import type { DeviceFacets, DeviceFilter, DevicePage, DeviceRow, DeviceSheet, DeviceWhere } from '../contract';

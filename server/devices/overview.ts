@@ -1,7 +1,7 @@
 /** What waits to be done with devices, and what must be replaced when. */
 import { theirRows, isEverywhere } from '#core/authority/index';
 import { refresh } from '#core/devices/index';
-import type { Device } from '#core/register/index';
+import type { Device } from '#core/entities/index';
 import type { Viewer } from '../services';
 import type { DeviceOverview } from '../contract';
 import type { Config } from '../config';

@@ -4,7 +4,8 @@
  */
 import { theirRows } from '#core/authority/index';
 import { beginning, modeTexts, scan, type Scanned, type ScanState } from '#core/devices/index';
-import { type Cart, type Device, type Loan, personLabel, type Person } from '#core/register/index';
+import type { Cart, Device, Loan, Person } from '#core/entities/index';
+import { personLabel } from '#core/register/index';
 import { Fault } from '../faults';
 import type { Services, Viewer } from '../services';
 import type { ScanAnswer, ScanBatch } from '../contract';

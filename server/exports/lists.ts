@@ -1,6 +1,6 @@
 /** Worksheets as tables: the rows that the filters show, with what stands in them. */
 import { kindWords, shownFields, withoutSecrets } from '#core/register/words';
-import type { School } from '#core/register/index';
+import type { School } from '#core/entities/index';
 import { gradeLabel } from '#core/tabular/index';
 import { mapKey } from '#core/year/index';
 import type { Services, Viewer } from '../services';

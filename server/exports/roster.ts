@@ -1,7 +1,7 @@
 /** The register as a bundle of the open roster standard, as far as one may see it. */
 import { theirRows } from '#core/authority/index';
 import { zipSync } from 'fflate';
-import type { Affiliation, Enrollment, Person, School, SchoolClass } from '#core/register/index';
+import type { Affiliation, Enrollment, Person, School, SchoolClass } from '#core/entities/index';
 import { toFiles, toRecords } from '#core/oneroster/index';
 import { Fault } from '../faults';
 import type { Services, Viewer } from '../services';

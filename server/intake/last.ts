@@ -1,4 +1,5 @@
 /** The last applied file of a feed, read again as it was then: what it said, whom it meant, and what a person put right in it. */
+import { recordOf } from '#core/entities/index';
 import { type Keys, rosterRows, type Said, type SaidBefore } from '#core/intake/index';
 import { type Bundle, type SomeUsers, withRepairs } from '#core/oneroster/index';
 import { carriedOver, type OpenFile, type PutRight, readRows, type TypedRow } from '#core/tabular/index';
@@ -132,8 +133,8 @@ export async function lastTime(db: Db, feedId: string, but: string, today: strin
 }
 
 const saidBy = (row: TypedRow, school: string): Said => {
-  const { number, familyName, givenName, middleName, birthDate, grade, className, email, guardianEmail } = row;
-  return { number, familyName, givenName, middleName, birthDate, grade, className, email, guardianEmail, school };
+  const { grade, className } = row;
+  return { ...recordOf(row), grade, className, school };
 };
 
 /** Who was merged into somebody since is that somebody. */

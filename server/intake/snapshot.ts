@@ -1,7 +1,8 @@
 /** The register as an import needs it, whole or as far as it is wanted; and the tools that planning takes along. */
 import type { Open, Snapshot, Tools } from '#core/intake/index';
 import { makeSecret, recipeFor, UsernameGiver } from '#core/accounts/index';
-import { type Affiliation, type Person, personLabel, type School, type SchoolClass } from '#core/register/index';
+import type { Affiliation, Person, School, SchoolClass } from '#core/entities/index';
+import { personLabel } from '#core/register/index';
 import { givenUsernames } from '../people/given';
 import type { Config } from '../config';
 import { sealText, secretBelow } from '../auth/seal';

@@ -1,6 +1,6 @@
 /** The rules of entitlement as they stand in the database, with what they speak of. */
 import { type ClassFacts, type RuleBook, spanOf } from '#core/licenses/index';
-import type { Product, Rule, SchoolClass } from '#core/register/index';
+import type { Product, Rule, SchoolClass } from '#core/entities/index';
 import type { Db } from '../db/connection';
 
 /** Rules that hold on the day or later. `text`: equal where they are the same. */

@@ -1,6 +1,6 @@
 /** The days on which licenses end, as an iCalendar feed (RFC 5545) that a calendar asks for again and again. */
 import ical from 'ical-generator';
-import type { License, Product } from '#core/register/index';
+import type { License, Product } from '#core/entities/index';
 import { notFound } from '../faults';
 import { calendarMac, sameText } from '../auth/seal';
 import type { Config } from '../config';

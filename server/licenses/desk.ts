@@ -17,7 +17,7 @@ import {
   type Step,
   worst,
 } from '#core/licenses/index';
-import { type Product, type Rule, type SchoolClass } from '#core/register/index';
+import type { Product, Rule, SchoolClass } from '#core/entities/index';
 import { gradeLabel } from '#core/tabular/values';
 import { mapKey } from '#core/year/index';
 import type { ProductRow, ProductSheet, SeatStep } from '../contract';

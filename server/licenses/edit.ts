@@ -1,8 +1,17 @@
 /** Products, licenses and rules, changed one at a time: each edit is a plan of its own that applies at once. */
 import { inScope } from '#core/authority/index';
-import type { Change, Fields } from '#core/plan/index';
-import { entities, type Entity, type License, type Product, type Rule, type School } from '#core/register/index';
-import { creates, ends, type Step, updates } from '#core/register/steps';
+import type { Change } from '#core/plan/index';
+import {
+  type Columns,
+  type Entity,
+  type License,
+  type Product,
+  type Rule,
+  type School,
+  type Step,
+  type StepOf,
+} from '#core/entities/index';
+import { creates, ends, updates } from '#core/register/steps';
 import { Fault, notFound } from '../faults';
 import type { Services, Viewer } from '../services';
 import type { LicenseFields, ProductFields, RuleFields } from '../contract';
@@ -21,19 +30,24 @@ export async function productOf(db: Db, id: string): Promise<Product> {
 }
 
 /** The step that makes a row, or changes what is other than before; null: nothing is. */
-export function stepOf(
-  entity: Entity,
+export function stepOf<E extends Entity>(
+  entity: E,
   id: string | null,
-  before: object | null,
-  after: object,
+  before: Columns<E> | null,
+  after: Columns<E>,
   reason: string,
-): Step | null {
-  if (id === null || !before) return creates(entity, mint(), after as Fields, reason);
-  const [was, is] = [before as Fields, after as Fields];
-  const fields = entities[entity].columns.filter((field) => field in is && was[field] !== is[field]);
+): StepOf<E, 'create'> | StepOf<E, 'update'> | null {
+  if (id === null || !before) return creates(entity, mint(), after, reason);
+  const fields = (Object.keys(after) as (keyof Columns<E>)[]).filter(
+    (field) => field !== 'id' && before[field] !== after[field],
+  );
   if (fields.length === 0) return null;
-  const only = (from: Fields): Fields => Object.fromEntries(fields.map((field) => [field, from[field]!]));
-  return updates(entity, id, only(was), only(is), reason);
+  const only = (from: Columns<E>): Partial<Columns<E>> => {
+    const some: Partial<Columns<E>> = {};
+    for (const field of fields) some[field] = from[field];
+    return some;
+  };
+  return updates(entity, id, only(before), only(after), reason);
 }
 
 /** Applies one step as a plan of its own. Throws Fault invalid where there is none. */

@@ -1,9 +1,10 @@
 /** Proposals for seats as plans: for whole products, and for those who are gathered. */
+import type { Step } from '#core/entities/index';
 import { dateOf, type Need, type Proposal, propose, type TakenWhy } from '#core/licenses/index';
 import type { Change } from '#core/plan/index';
 import { ordered } from '#core/register/index';
 import type { HoldingVerb } from '#core/register/verbs';
-import { creates, type Step, updates } from '#core/register/steps';
+import { creates, updates } from '#core/register/steps';
 import type { SeatOrder } from '../contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';

@@ -12,7 +12,8 @@ import {
   type Span,
   spanOf,
 } from '#core/licenses/index';
-import { type License, type Product, personLabel, type School } from '#core/register/index';
+import type { License, Product, School } from '#core/entities/index';
+import { personLabel } from '#core/register/index';
 import { groupBy } from '#core/plan/index';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';

@@ -1,6 +1,6 @@
 /** What products offer: one material at a time, or a publisher's list; and which of it a class may be set. */
 import { may } from '#core/authority/index';
-import { type Material, type MaterialKind, materialKinds } from '#core/register/index';
+import { type Material, type MaterialKind, materialKinds } from '#core/entities/index';
 import { creates } from '#core/register/steps';
 import { parseGrade, readHeaded } from '#core/tabular/index';
 import { Fault, notFound, orFault } from '../faults';

@@ -1,5 +1,5 @@
 /** Set work as the child sees it for whom it is, and the way into it. */
-import type { SetWork } from '#core/register/index';
+import type { SetWork } from '#core/entities/index';
 import { phaseOf, sameWord, seesAnswers } from '#core/setwork/index';
 import { Fault, notFound } from '../faults';
 import type { Viewer } from '../services';

@@ -1,7 +1,7 @@
 /** Set work of classes: setting, changing, copying, opening and taking it back; who has done it. */
 import { theirRows } from '#core/authority/index';
 import { type Change, type Fields } from '#core/plan/index';
-import type { Material, SetWork } from '#core/register/index';
+import type { Material, SetWork } from '#core/entities/index';
 import { ends, updates } from '#core/register/steps';
 import { phaseOf, planSetWork, type Target, type WorkFields } from '#core/setwork/index';
 import { orNone } from '../db/batches';

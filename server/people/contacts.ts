@@ -1,6 +1,7 @@
 /** Whom a school reaches for a child, and the siblings who share them. */
 import { theirRows } from '#core/authority/index';
-import { type Contact, fullName, type Person, personLabel } from '#core/register/index';
+import type { Contact, Person } from '#core/entities/index';
+import { fullName, personLabel } from '#core/register/index';
 import { creates, updates } from '#core/register/steps';
 import type { Change } from '#core/plan/index';
 import { notFound } from '../faults';

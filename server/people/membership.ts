@@ -1,6 +1,6 @@
 /** Who on the roll is in a group. */
 import { fitsRule, type GroupRule } from '#core/classes/index';
-import type { Group } from '#core/register/index';
+import type { Group } from '#core/entities/index';
 import type { Db } from '../db/connection';
 import type { OnRoll } from './roll';
 

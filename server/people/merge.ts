@@ -9,12 +9,12 @@ import {
   entities,
   type Enrollment,
   type Entity,
-  fullName,
   type Loan,
   type Membership,
   type Person,
   type Seat,
-} from '#core/register/index';
+} from '#core/entities/index';
+import { fullName } from '#core/register/index';
 import { type Choices, planMerge, planUnmerge, type WithAll } from '#core/register/merge';
 import { Fault, notFound } from '../faults';
 import type { Services, Viewer } from '../services';

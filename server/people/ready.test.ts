@@ -1,4 +1,5 @@
 /** Readiness against a count by SQL alone, and Make ready: a child who has nothing gets all of it in one plan. */
+import type { Columns } from '#core/entities/index';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { PersonRow, Today } from '../contract';
 import { mint } from '../plans/mint';
@@ -88,7 +89,7 @@ describe('readiness', () => {
     const school = (await world.db.one<{ id: string }>("SELECT id FROM schools WHERE code = 'OIH'"))!;
     const [personId, date] = [mint(), '2026-08-17'];
     const label = 'Latecomer, Nia';
-    const person = {
+    const person: Columns<'person'> = {
       ...{
         role: 'student',
         number: '777001',

@@ -1,8 +1,9 @@
 /** Make ready: one plan that gives whoever is gathered all that they lack, account, classes, seats and a device; cards are printed after it. */
 import { needs } from '#core/licenses/index';
 import type { Change } from '#core/plan/index';
-import { type Person, ordered, personKey, personLabel } from '#core/register/index';
-import { creates, type Step } from '#core/register/steps';
+import type { Columns, Person, Step } from '#core/entities/index';
+import { ordered, personKey, personLabel } from '#core/register/index';
+import { creates } from '#core/register/steps';
 import { tell } from '#core/register/story';
 import { type Arrival, classesFor, type Roster } from '#core/readiness/index';
 import { orNone } from '../db/batches';
@@ -65,7 +66,7 @@ export async function planReady(
     if (row.accountId !== null) continue;
     const facts = { ...row, middleName: row.middleName ?? '', number: row.number ?? '' };
     const username = tools.usernames.give(facts, personKey(row), tools.patternOf?.(row.schoolId!));
-    const after = {
+    const after: Columns<'account'> = {
       ...{ personId: row.id, username, role: 'student', status: 'active' },
       ...{ secretSealed: tools.sealedSecret(row.id, row.grade), secretVersion: 1, passwordHash: null },
     };
@@ -81,7 +82,7 @@ export async function planReady(
         message: 'has no homeroom to join: their school has none of their grade',
       });
     for (const one of made ?? []) {
-      const after = { personId: row.id, classId: one.id, role: 'student', begins: today, ends: null };
+      const after = { personId: row.id, classId: one.id, role: 'student', begins: today, ends: null } as const;
       put(row, creates('enrollment', mint(), after, `joins ${one.name}`));
     }
   }

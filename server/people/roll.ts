@@ -8,7 +8,7 @@ import { belongs } from '#core/classes/index';
 import { fold } from '#core/names/index';
 import { groupBy, unpack } from '#core/plan/index';
 import { grades } from '#core/tabular/index';
-import type { Person } from '#core/register/index';
+import type { Person } from '#core/entities/index';
 import { dayOf, needs, never, type RuleBook } from '#core/licenses/index';
 import type { Lack, PeopleSort } from '../contract';
 import type { Db, Params } from '../db/connection';

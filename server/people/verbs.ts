@@ -12,7 +12,7 @@ import type {
   School,
   SchoolClass,
   Seat,
-} from '#core/register/index';
+} from '#core/entities/index';
 import { tell } from '#core/register/story';
 import { type Gathered, planVerb, type RegisterVerb, type Verb } from '#core/register/verbs';
 import { Fault } from '../faults';

@@ -5,7 +5,8 @@
  */
 import type { Grant } from '#core/authority/index';
 import { type Change, type Conflict, conflictOf, type Fields, groupBy, kindOf } from '#core/plan/index';
-import { entities, type Entity, type Person, personLabel } from '#core/register/index';
+import { entities, type Entity, type Person } from '#core/entities/index';
+import { personLabel } from '#core/register/index';
 import { Story } from '#core/register/story';
 import { nowIso } from '../clock';
 import { endSessionsOf } from '../auth/sessions';

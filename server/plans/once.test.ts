@@ -1,8 +1,7 @@
 /** What holds once only, between plans that do not know of each other; `./run bench pairs` tries 10,000. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { randomFrom } from '#core/random/index';
-import { openOnce } from '#core/register/once';
-import { entities } from '#core/register/index';
+import { declarationOf, entityNames } from '#core/entities/index';
 import { Db } from '../db/connection';
 import { makeDistrict, yearFrom } from '../district';
 import { testDay, World } from '../testing/world';
@@ -45,10 +44,13 @@ it('holds whatever pairs of plans are applied and undone, one after the other an
 });
 
 it('is kept by keys of the database that are named as the register names them', async () => {
-  for (const [name, { entity, fields }] of Object.entries(openOnce)) {
+  for (const entity of entityNames) {
+    const { table, facts } = declarationOf(entity)!;
+    if (!facts.openOnce) continue;
+    const { key: name, fields } = facts.openOnce;
     const columns = await world.db.select<{ c: string; u: number }>(
       'SELECT COLUMN_NAME AS c, NON_UNIQUE AS u FROM information_schema.STATISTICS WHERE TABLE_SCHEMA = DATABASE() AND TABLE_NAME = :table AND INDEX_NAME = :name ORDER BY SEQ_IN_INDEX',
-      { table: entities[entity].table, name },
+      { table, name },
     );
     expect([name, columns]).toEqual([name, [...fields, 'isOpen'].map((c) => ({ c, u: 0 }))]);
   }

@@ -1,12 +1,12 @@
 /**
- * Keeps what holds once only, see core/register/once, within the transaction that applies or undoes a plan. Claims are
+ * Keeps what holds once only, see core/entities (`openOnce`), within the transaction that applies or undoes a plan. Claims are
  * made and let go as rows are written; those of student numbers at the end, since a plan may exchange two numbers.
  * Seats are counted after a row of their product was written.
  */
 import { busiest, dayOf, type Span, spanOf } from '#core/licenses/index';
 import { type Change, type Conflict, groupBy, keyOf } from '#core/plan/index';
-import { entities, type Entity, personLabel } from '#core/register/index';
-import { openOnce, type OpenOnce } from '#core/register/once';
+import { declarationOf, entityNames } from '#core/entities/index';
+import { personLabel } from '#core/register/index';
 import { inBatches } from '../db/batches';
 import type { Db, Tx } from '../db/connection';
 
@@ -227,9 +227,10 @@ export class Once {
 
 /** Which of the changes would open a second row where one is open: the key of the database said that one would. */
 export async function clashes(db: Db, tx: Tx, key: string, changes: readonly Change[]): Promise<Conflict[]> {
-  const once = (openOnce as Partial<Record<string, OpenOnce>>)[key];
+  const entity = entityNames.find((name) => declarationOf(name)?.facts.openOnce?.key === key);
+  const { table, facts } = declarationOf(entity ?? '') ?? {};
+  const once = facts?.openOnce;
   if (!once) return [];
-  const { table } = entities[once.entity as Entity];
   const [lead] = once.fields as [string];
   const columns = ['id', ...once.fields].join(', ');
   type Row = Record<string, string>;
@@ -257,7 +258,7 @@ export async function clashes(db: Db, tx: Tx, key: string, changes: readonly Cha
     const isTwice = seen.has(what) || other !== undefined;
     seen.add(what);
     if (!isTwice) return [];
-    const row = other && `${once.entity}:${other.id}`;
+    const row = other && `${entity}:${other.id}`;
     return { key: keyOf(change), label: change.label, message: once.message, subject: change.subject, row };
   });
 }

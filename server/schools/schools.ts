@@ -1,7 +1,7 @@
 /** The district's own settings, its schools with their sign-in addresses, and what a username pattern would make of everyone. */
 import { inScope } from '#core/authority/index';
 import { Clashes, patternError, usernameOf, type UsernameFacts } from '#core/accounts/index';
-import type { School } from '#core/register/index';
+import type { School } from '#core/entities/index';
 import { creates, updates } from '#core/register/steps';
 import { grades } from '#core/tabular/index';
 import { Fault, notFound } from '../faults';

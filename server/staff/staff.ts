@@ -4,7 +4,8 @@
 import { inScope, mayGiveRole, theirRows } from '#core/authority/index';
 import { UsernameGiver } from '#core/accounts/index';
 import type { Change } from '#core/plan/index';
-import { type AccountRole, fullName, ordered, type Person, personKey } from '#core/register/index';
+import type { AccountRole, Person } from '#core/entities/index';
+import { fullName, ordered, personKey } from '#core/register/index';
 import { creates, updates } from '#core/register/steps';
 import { Fault, notFound } from '../faults';
 import type { Services, Viewer } from '../services';

@@ -1,5 +1,5 @@
 /** One number for all that tables hold. The database's own CHECKSUM TABLE differs from time to time where a column is made by the database. */
-import { entities, type Entity, entityNames } from '#core/register/index';
+import { entities, type Entity, entityNames } from '#core/entities/index';
 import type { Db } from '../db/connection';
 
 /** Over every column of every row of these entities, in any order of the rows. */

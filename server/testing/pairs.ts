@@ -6,7 +6,8 @@
 import { randomPlan, type EntityShape } from '#core/plan/arbitrary';
 import type { Change, Fields, State } from '#core/plan/index';
 import { randomFrom, type Random, shuffled } from '#core/random/index';
-import { entities, type Entity, ordered } from '#core/register/index';
+import { entities, type Entity } from '#core/entities/index';
+import { ordered } from '#core/register/index';
 import type { Db } from '../db/connection';
 import { carryOut, PlanConflict } from '../plans/apply';
 import { mint } from '../plans/mint';

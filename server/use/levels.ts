@@ -1,7 +1,8 @@
 /** Levels that products reported of a class, and groups proposed by them. */
 import { groupsByLevel } from '#core/classes/index';
 import { type Change } from '#core/plan/index';
-import { ordered, type SchoolClass } from '#core/register/index';
+import type { SchoolClass } from '#core/entities/index';
+import { ordered } from '#core/register/index';
 import { creates } from '#core/register/steps';
 import type { Band } from '#core/use/index';
 import { orNone } from '../db/batches';
@@ -85,7 +86,8 @@ export async function makeLevels(
   const begins = services.config.today();
   const changes = groups.flatMap(({ name, members }): Change[] => {
     const id = mint();
-    const after = { schoolId: one.schoolId, classId: one.id, name, kind: 'level', rule: null, begins, ends: null };
+    const about = { schoolId: one.schoolId, classId: one.id, name, kind: 'level', rule: null } as const;
+    const after = { ...about, begins, ends: null };
     return [
       { ...creates('group', id, after, `by the level in ${order.skill}, ${order.how}`), label: name, subject: id },
       ...members.map((who) => ({

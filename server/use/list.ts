@@ -7,7 +7,7 @@
 import { z } from 'zod';
 import { fold } from '#core/names/index';
 import { groupBy } from '#core/plan/index';
-import type { Product } from '#core/register/index';
+import type { Product } from '#core/entities/index';
 import { readHeaded } from '#core/tabular/index';
 import { bandOf, type UseRecord } from '#core/use/index';
 import { orFault } from '../faults';

@@ -15,7 +15,7 @@ import type {
   School,
   SchoolClass,
   Seat,
-} from '#core/register/index';
+} from '#core/entities/index';
 import { type Next, type RollOver, rollOver, usualMap, type YearOrder, type YearState } from '#core/year/index';
 import type { Rehearsal } from '../contract';
 import type { Config } from '../config';

@@ -1,6 +1,7 @@
 /** What the place Year shows: the decisions with the register beside them. */
 import { inScope } from '#core/authority/index';
-import { personLabel, type School } from '#core/register/index';
+import type { School } from '#core/entities/index';
+import { personLabel } from '#core/register/index';
 import { gradeLabel } from '#core/tabular/index';
 import { type Band, bandWords } from '#core/use/index';
 import { mapKey, usualMap } from '#core/year/index';

@@ -11,7 +11,7 @@ import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import { gradeLabel, parseGrade } from '#core/tabular/values';
-import { classColors } from '#core/register/index';
+import { classColors } from '#core/entities/index';
 import ClassGroups from './ClassGroups.vue';
 import ClassPicker from './ClassPicker.vue';
 

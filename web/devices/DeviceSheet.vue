@@ -6,7 +6,7 @@ import { computed, ref } from 'vue';
 import { call } from '@/api';
 import PersonPicker from '@/people/PersonPicker.vue';
 import { useWork } from '@/stores/work';
-import { conditions } from '#core/register/index';
+import { conditions } from '#core/entities/index';
 
 const props = defineProps<{ id: string }>();
 const emit = defineEmits<{ close: [] }>();

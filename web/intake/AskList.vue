@@ -1,21 +1,11 @@
 <script setup lang="ts">
 /** Where the feed says something new against what somebody corrected: both values, and which one holds. */
 import type { Ask, Choice } from '#core/intake/index';
+import { fieldLabels } from '#core/tabular/fields';
 
 defineProps<{ asks: Ask[] }>();
 defineEmits<{ answer: [line: number, field: string, choice: Choice | null] }>();
-const words: Record<string, string> = {
-  givenName: 'given name',
-  familyName: 'family name',
-  middleName: 'middle name',
-  birthDate: 'birth date',
-  number: 'number',
-  email: 'e-mail',
-  guardianEmail: 'guardian’s e-mail',
-  grade: 'grade',
-  className: 'class',
-  school: 'school',
-};
+const words: Record<string, string> = fieldLabels;
 </script>
 
 <template>

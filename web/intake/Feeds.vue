@@ -7,6 +7,7 @@ import { useRouter } from 'vue-router';
 import { type Feed, type FeedEdit, type FeedWay, keepableFields } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
+import { fieldLabels } from '#core/tabular/fields';
 import { useWork } from '@/stores/work';
 
 const emit = defineEmits<{ choose: [feedId: string | null]; open: [feed: Feed] }>();
@@ -21,17 +22,6 @@ const waysInWords: Record<FeedWay, string> = {
   upload: 'files opened by hand',
   folder: 'a folder',
   service: 'a register’s service',
-};
-const fieldWords: Record<(typeof keepableFields)[number], string> = {
-  givenName: 'given name',
-  middleName: 'middle name',
-  familyName: 'family name',
-  birthDate: 'birth date',
-  number: 'number',
-  email: 'e-mail',
-  guardianEmail: 'guardian’s e-mail',
-  grade: 'grade',
-  className: 'class',
 };
 const often: [number | null, string][] = [
   [null, 'only when asked'],
@@ -171,7 +161,7 @@ const when = (at: string | null) => (at ? at.slice(0, 16).replace('T', ' ') : '�
           :key="field"
           :checked="edit.settings.kept.includes(field)"
           @change="keep(field)"
-          >{{ fieldWords[field] }}</Checkbox
+          >{{ fieldLabels[field] }}</Checkbox
         >
       </fieldset>
       <div class="row wide">

@@ -6,7 +6,7 @@ import { computed, onMounted, ref } from 'vue';
 import type { ProductRow } from '../../server/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
-import type { Product } from '#core/register/index';
+import type { Product } from '#core/entities/index';
 import { productFields } from './forms';
 import GradeSpan from './GradeSpan.vue';
 

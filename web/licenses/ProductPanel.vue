@@ -10,7 +10,7 @@ import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { money } from './forms';
-import type { Product } from '#core/register/index';
+import type { Product } from '#core/entities/index';
 import { gradeLabel } from '#core/tabular/values';
 import LicenseLines from './LicenseLines.vue';
 import RuleLines from './RuleLines.vue';

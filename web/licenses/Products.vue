@@ -10,7 +10,7 @@ import { useWork } from '@/stores/work';
 import LastUses from '@/licenses/LastUses.vue';
 import ProductForm from '@/licenses/ProductForm.vue';
 import ProductPanel from '@/licenses/ProductPanel.vue';
-import type { Product } from '#core/register/index';
+import type { Product } from '#core/entities/index';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 

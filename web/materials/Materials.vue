@@ -9,7 +9,7 @@ import { call } from '@/api';
 import GradeSpan from '@/licenses/GradeSpan.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
-import { materialKinds } from '#core/register/index';
+import { materialKinds } from '#core/entities/index';
 import { gradeLabel } from '#core/tabular/values';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';

@@ -8,7 +8,7 @@ import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
-import { answersShown } from '#core/register/index';
+import { answersShown } from '#core/entities/index';
 import { fold } from '#core/names/index';
 import { fromField, nowOn, toField } from './times';
 

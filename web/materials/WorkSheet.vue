@@ -6,7 +6,7 @@ import { computed } from 'vue';
 import { call } from '@/api';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
-import { answersShown } from '#core/register/index';
+import { answersShown } from '#core/entities/index';
 import type { WorkFields } from '#core/setwork/index';
 import { fromField, inWords, toField } from './times';
 

@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { type PersonField, personFields } from '#core/register/index';
+import { type PersonField, personFields } from '#core/entities/index';
 import { betterOf } from '#core/register/merge';
 import { call } from '@/api';
 import { useSheaf } from '@/stores/sheaf';

@@ -9,6 +9,7 @@ import Contacts from '@/people/Contacts.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { languages } from '#core/cards/texts';
+import { entities, fieldLabel, handFields } from '#core/entities/index';
 import { pictures, picturesOf } from '#core/accounts/pictures';
 import { gradeLabel } from '#core/tabular/values';
 
@@ -32,16 +33,7 @@ watch(
 const drawn = computed(() => (secret.value === null ? null : picturesOf(secret.value)));
 const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
 
-const fields = [
-  ['familyName', 'family name'],
-  ['givenName', 'given name'],
-  ['middleName', 'middle name'],
-  ['number', 'number'],
-  ['birthDate', 'birth date'],
-  ['email', 'e-mail'],
-  ['guardianEmail', 'guardian’s e-mail'],
-  ['language', 'language'],
-] as const;
+const fields = handFields.map((field) => [field, fieldLabel('person', field)] as const);
 
 async function edit(field: (typeof fields)[number][0], event: Event): Promise<void> {
   const input = event.target as HTMLInputElement;
@@ -148,7 +140,8 @@ async function whole(): Promise<void> {
             :id="`f-${field}`"
             :value="person[field] ?? ''"
             :readonly="!session.isCoordinator"
-            :placeholder="field === 'birthDate' ? 'yyyy-mm-dd' : '—'"
+            :placeholder="entities.person.fields[field].kind === 'day' ? 'yyyy-mm-dd' : '—'"
+            :maxlength="entities.person.fields[field].longest ?? undefined"
             :list="field === 'language' ? 'languages' : undefined"
             @change="edit(field, $event)"
             @keydown.enter="($event.target as HTMLInputElement).blur()"

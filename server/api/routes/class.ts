@@ -1,6 +1,6 @@
 /** Classes: their list, and making, changing and ending them. */
 import { z } from 'zod';
-import { classColors, classKinds, policies } from '#core/register/index';
+import { classColors, classKinds, policies } from '#core/entities/index';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { classList, classNames } from '../../classes/list';
 import { combineClasses, splitClass } from '../../classes/reshape';

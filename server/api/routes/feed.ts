@@ -1,7 +1,7 @@
 /** Feeds, and pairs of people on record. */
 import { theirRows } from '#core/authority/index';
 import { z } from 'zod';
-import { personFields } from '#core/register/index';
+import { personFields } from '#core/entities/index';
 import { feedList, feedSettings, saveFeed } from '../../feeds/store';
 import { decidePair, mergePeople } from '../../people/merge';
 import { notFound } from '../../faults';

@@ -1,6 +1,6 @@
 /** Materials and set work, for teachers, coordinators and the children themselves. */
 import { z } from 'zod';
-import { answersShown, materialKinds } from '#core/register/index';
+import { answersShown, materialKinds } from '#core/entities/index';
 import { midway } from '#core/setwork/index';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { district } from '../../district';

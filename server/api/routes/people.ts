@@ -1,4 +1,6 @@
 /** People and the sheaf. */
+import { unfit } from '#core/entities/declare';
+import { entities, fieldLabel, handFields } from '#core/entities/index';
 import { z } from 'zod';
 import { languages } from '#core/cards/index';
 import { grades as gradeCodes } from '#core/tabular/index';
@@ -69,28 +71,18 @@ export const peopleRoutes: Pick<
   'POST /api/people/:id/edit': {
     body: z
       .object({
-        field: z.enum([
-          'givenName',
-          'middleName',
-          'familyName',
-          'number',
-          'birthDate',
-          'email',
-          'guardianEmail',
-          'language',
-        ]),
-        before: z.string().max(254).nullable(),
+        field: z.enum(handFields),
+        before: z.string().max(500).nullable(),
         after: z
           .string()
           .trim()
-          .max(200)
           .nullable()
           .transform((value) => value || null),
       })
-      .refine(
-        ({ field: name, after }) => name !== 'birthDate' || after === null || z.iso.date().safeParse(after).success,
-        'A birth date is a day as in 2017-05-04.',
-      )
+      .superRefine(({ field: name, after }, context) => {
+        const wrong = after === null ? null : unfit(entities.person.fields[name], after);
+        if (wrong) context.addIssue({ code: 'custom', message: `The ${fieldLabel('person', name)} ${wrong}` });
+      })
       .refine(
         ({ field: name, after }) => name !== 'language' || after === null || after in languages,
         `Cards speak ${Object.values(languages).join(', ')}.`,

@@ -1,0 +1,148 @@
+/**
+ * The language in which an entity is declared: its fields with what they can hold, and what always holds of it. All
+ * that needs to know a field asks the declaration: tables and models, what the borders let in, the words of plans, the
+ * rules of applying and undoing, what a purge takes.
+ */
+import type { Value } from '#core/plan/index';
+
+/**
+ * What a column holds. `id`: a ULID, or one of another table. `word`: ASCII, compared to the letter; `exact`: any
+ * letters, compared to the letter; `name`: compared without accents and case. `day`: yyyy-mm-dd; `moment`: ISO 8601 in
+ * UTC with milliseconds. `count`: a whole number; `small`: one up to 127, or yes and no as 1 and 0.
+ */
+export type Kind = 'id' | 'word' | 'exact' | 'name' | 'day' | 'moment' | 'count' | 'small';
+
+export interface Field<V extends Value = Value, Late extends boolean = boolean> {
+  readonly kind: Kind;
+  /** Letters at most, where the kind does not say it. */
+  readonly longest: number | null;
+  readonly canBeNull: boolean;
+  /** All that it can be; null: anything of its kind. */
+  readonly values: readonly string[] | null;
+  /** Came after the first version: plans that were made before it say nothing of it. */
+  readonly isLate: Late;
+  readonly facts: FieldFacts;
+  /** For the types alone. */
+  readonly holds?: V;
+}
+
+export interface FieldFacts {
+  /** The entity whose row it names. */
+  refers?: string;
+  /** No two rows have the same. */
+  unique?: true;
+  /** Key of what it is called, see words; the field's own name where nothing else is said. */
+  label?: string;
+  /** Never leaves the server. */
+  secret?: true;
+  /** The right without which it is not seen. */
+  seen?: `field.${string}`;
+  /** Coordinators correct it in the record, by hand. */
+  byHand?: true;
+  /** What files say of a person and what a merge keeps of one or the other. */
+  ofRecord?: true;
+  /** How a cell of a file is read for it, where it is no plain text. */
+  reads?: 'name' | 'email';
+  /** Of a new row it is not told: it stands in the reason, or is the same for all. */
+  untold?: true;
+  /** Only ever grows: an undo counts on, it does not count back. */
+  grows?: true;
+  /** Whoever has an account is signed out when it changes. */
+  endsSessions?: true;
+}
+
+type Plain<V extends Value> = Field<V, false>;
+
+function field<V extends Value>(
+  kind: Kind,
+  longest: number | null,
+  facts: FieldFacts,
+  values: readonly string[] | null = null,
+): Plain<V> {
+  return { kind, longest, canBeNull: false, values, isLate: false, facts };
+}
+
+/** Of another entity, by its name; without one of something that is no entity. */
+export const id = (refers?: string, facts: FieldFacts = {}): Plain<string> => field('id', null, { ...facts, refers });
+export const word = (longest: number, facts: FieldFacts = {}): Plain<string> => field('word', longest, facts);
+export const exact = (longest: number, facts: FieldFacts = {}): Plain<string> => field('exact', longest, facts);
+export const name = (longest: number, facts: FieldFacts = {}): Plain<string> => field('name', longest, facts);
+export const day = (facts: FieldFacts = {}): Plain<string> => field('day', null, facts);
+export const moment = (facts: FieldFacts = {}): Plain<string> => field('moment', null, facts);
+export const count = (facts: FieldFacts = {}): Plain<number> => field('count', null, facts);
+export const small = (facts: FieldFacts = {}): Plain<number> => field('small', null, facts);
+/** One of a few words; `longest`: of its column. */
+export const oneOf = <const W extends string>(
+  values: readonly W[],
+  longest: number,
+  facts: FieldFacts = {},
+): Plain<W> => field('word', longest, facts, values);
+
+/** The field, which may also be empty. */
+export const orNull = <V extends Value, L extends boolean>(of: Field<V, L>): Field<V | null, L> => ({
+  ...of,
+  canBeNull: true,
+  holds: undefined,
+});
+/** The field, which came later than its table. */
+export const late = <V extends Value>(of: Field<V, false>): Field<V, true> => ({ ...of, isLate: true });
+
+/** Of rows that say the same in these fields, one is open at a time. */
+export interface OpenOnce {
+  /** Of the key in the database. */
+  key: string;
+  fields: readonly string[];
+  /** What the second one is told. */
+  message: string;
+}
+export interface Facts {
+  /** The day on which a new one begins says something. */
+  tellsBegin?: true;
+  /** The field that says when it ended; without one its rows do not end. */
+  ends?: 'ends';
+  openOnce?: OpenOnce;
+  /** Keys of several fields that no two rows share. */
+  unique?: Readonly<Record<string, readonly string[]>>;
+}
+
+export type FieldMap = Readonly<Record<string, Field>>;
+export interface Declaration<M extends FieldMap = FieldMap> {
+  readonly table: string;
+  readonly fields: M;
+  readonly facts: Facts;
+  /** Names of the fields, in order; without `id`, which every row has. */
+  readonly columns: readonly string[];
+}
+
+export const entity = <const M extends FieldMap>(table: string, fields: M, facts: Facts = {}): Declaration<M> => ({
+  table,
+  fields,
+  facts,
+  columns: Object.keys(fields),
+});
+
+type Holds<F> = F extends Field<infer V, boolean> ? V : never;
+type LateOf<M extends FieldMap> = { [K in keyof M]: M[K] extends Field<Value, true> ? K : never }[keyof M];
+type Simple<T> = { [K in keyof T]: T[K] };
+/** What a row says, its id left aside. Late fields may be missing. */
+export type FieldsOf<M extends FieldMap> = Simple<
+  { -readonly [K in Exclude<keyof M, LateOf<M>>]: Holds<M[K]> } & { -readonly [K in LateOf<M>]?: Holds<M[K]> }
+>;
+export type RowOf<D> = D extends Declaration<infer M> ? Simple<{ id: string } & FieldsOf<M>> : never;
+
+/** What of a text does not fit the field, as the end of a sentence; null: it fits. */
+export function unfit({ kind, longest, values }: Field, text: string): string | null {
+  if (kind === 'day') return isDay(text) ? null : 'is a day as in 2017-05-04.';
+  if (values && !values.includes(text)) return `is one of ${values.join(', ')}.`;
+  if (longest !== null && [...text].length > longest) return `has ${longest} letters at most.`;
+  if (kind === 'word' && !/^[ -~]*$/.test(text)) return 'takes plain letters, digits and signs only.';
+  return null;
+}
+
+/** Whether a text is a day that the calendar has, yyyy-mm-dd. */
+function isDay(text: string): boolean {
+  const [, year, month, date] = text.match(/^(\d{4})-(\d\d)-(\d\d)$/) ?? [];
+  if (!date) return false;
+  const day = new Date(Date.UTC(Number(year), Number(month) - 1, Number(date)));
+  return day.getUTCMonth() === Number(month) - 1 && day.getUTCDate() === Number(date);
+}

@@ -1,0 +1,39 @@
+import { day, entity, exact, id, late, name, oneOf, orNull, type RowOf, word } from '../declare';
+
+export const personRoles = ['student', 'staff'] as const;
+export type PersonRole = (typeof personRoles)[number];
+
+export const person = entity('people', {
+  role: oneOf(personRoles, 10, { untold: true }),
+  familyName: name(200, { byHand: true, ofRecord: true, reads: 'name' }),
+  givenName: name(200, { byHand: true, ofRecord: true, reads: 'name' }),
+  middleName: orNull(name(200, { byHand: true, ofRecord: true, reads: 'name' })),
+  number: orNull(exact(40, { seen: 'field.number', byHand: true, ofRecord: true })),
+  birthDate: orNull(day({ seen: 'field.birthDate', byHand: true, ofRecord: true })),
+  email: orNull(name(254, { byHand: true, ofRecord: true, reads: 'email' })),
+  guardianEmail: orNull(name(254, { seen: 'field.guardian', byHand: true, ofRecord: true, reads: 'email' })),
+  /** The family's, of two letters; null: not known. */
+  language: late(orNull(word(5, { byHand: true }))),
+  /** `merged`: found to be somebody who is on record already; `mergedInto` is that person's id. */
+  status: oneOf(['active', 'left', 'merged'], 10, { untold: true }),
+  mergedInto: orNull(id('person')),
+});
+export type Person = RowOf<typeof person>;
+
+/** What coordinators correct by hand. */
+export type HandField = Exclude<keyof Person, 'id' | 'role' | 'status' | 'mergedInto'>;
+/** What files say of a person, and what a merge keeps of one or the other. */
+export type PersonField = Exclude<HandField, 'language'>;
+const that = (is: 'byHand' | 'ofRecord') =>
+  Object.entries(person.fields).flatMap(([name, { facts }]) => (is in facts ? [name] : []));
+export const handFields = that('byHand') as HandField[];
+export const personFields = that('ofRecord') as PersonField[];
+
+/** What a row of a file says of a person; empty: nothing. */
+export type RecordRow = Record<Exclude<PersonField, 'birthDate'>, string> & { birthDate: string | null };
+/** Of something that says more, that alone. */
+export const recordOf = (row: RecordRow): RecordRow =>
+  Object.fromEntries(personFields.map((field) => [field, row[field]])) as RecordRow;
+/** As the register keeps it: what is empty is null. */
+export const recordKept = (row: RecordRow): Pick<Person, PersonField> =>
+  Object.fromEntries(personFields.map((field) => [field, row[field] || null])) as Pick<Person, PersonField>;
