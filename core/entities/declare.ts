@@ -8,11 +8,17 @@ import type { Value } from '#core/plan/index';
 /**
  * What a column holds. `id`: a ULID, or one of another table. `word`: ASCII, compared to the letter; `exact`: any
  * letters, compared to the letter; `name`: compared without accents and case. `day`: yyyy-mm-dd; `moment`: ISO 8601 in
- * UTC with milliseconds. `count`: a whole number; `small`: one up to 127, or yes and no as 1 and 0.
+ * UTC with milliseconds, `time`: the database's own. `count`: a whole number; `small`: one up to 127, or yes and no as 1
+ * and 0; `big`: beyond 2^31. `line`, `note` and `text`: any letters, a few, up to 64 KB, and more; `bytes`: no letters.
  */
-export type Kind = 'id' | 'word' | 'exact' | 'name' | 'day' | 'moment' | 'count' | 'small';
+export type Kind =
+  | ('id' | 'word' | 'exact' | 'name' | 'line' | 'note' | 'text')
+  | ('day' | 'moment' | 'time' | 'count' | 'small' | 'big' | 'bytes');
 
-export interface Field<V extends Value = Value, Late extends boolean = boolean> {
+/** What a field of any table holds. */
+export type Held = Value | Uint8Array;
+
+export interface Field<V extends Held = Value, Late extends boolean = boolean> {
   readonly kind: Kind;
   /** Letters at most, where the kind does not say it. */
   readonly longest: number | null;
@@ -35,6 +41,12 @@ export interface FieldFacts {
   label?: string;
   /** Never leaves the server. */
   secret?: true;
+  /** Opens something, or is a document about many: left out where all that is kept of a person is written out. */
+  withheld?: true;
+  /** Names a person whose row it is not: it stays when they are purged. */
+  stays?: true;
+  /** The database fills it where nothing is said. */
+  hasDefault?: true;
   /** The right without which it is not seen. */
   seen?: `field.${string}`;
   /** Coordinators correct it in the record, by hand. */
@@ -51,9 +63,9 @@ export interface FieldFacts {
   endsSessions?: true;
 }
 
-type Plain<V extends Value> = Field<V, false>;
+type Plain<V extends Held> = Field<V, false>;
 
-function field<V extends Value>(
+function field<V extends Held>(
   kind: Kind,
   longest: number | null,
   facts: FieldFacts,
@@ -71,6 +83,13 @@ export const day = (facts: FieldFacts = {}): Plain<string> => field('day', null,
 export const moment = (facts: FieldFacts = {}): Plain<string> => field('moment', null, facts);
 export const count = (facts: FieldFacts = {}): Plain<number> => field('count', null, facts);
 export const small = (facts: FieldFacts = {}): Plain<number> => field('small', null, facts);
+export const big = (facts: FieldFacts = {}): Plain<number> => field('big', null, facts);
+export const line = (longest: number, facts: FieldFacts = {}): Plain<string> => field('line', longest, facts);
+export const note = (facts: FieldFacts = {}): Plain<string> => field('note', null, facts);
+export const text = (facts: FieldFacts = {}): Plain<string> => field('text', null, facts);
+export const time = (facts: FieldFacts = {}): Plain<string> => field('time', null, facts);
+export const bytes = (longest: number | null, facts: FieldFacts = {}): Plain<Uint8Array> =>
+  field('bytes', longest, facts);
 /** One of a few words; `longest`: of its column. */
 export const oneOf = <const W extends string>(
   values: readonly W[],
@@ -79,13 +98,13 @@ export const oneOf = <const W extends string>(
 ): Plain<W> => field('word', longest, facts, values);
 
 /** The field, which may also be empty. */
-export const orNull = <V extends Value, L extends boolean>(of: Field<V, L>): Field<V | null, L> => ({
+export const orNull = <V extends Held, L extends boolean>(of: Field<V, L>): Field<V | null, L> => ({
   ...of,
   canBeNull: true,
   holds: undefined,
 });
 /** The field, which came later than its table. */
-export const late = <V extends Value>(of: Field<V, false>): Field<V, true> => ({ ...of, isLate: true });
+export const late = <V extends Held>(of: Field<V, false>): Field<V, true> => ({ ...of, isLate: true });
 
 /** Of rows that say the same in these fields, one is open at a time. */
 export interface OpenOnce {
@@ -106,29 +125,52 @@ export interface Facts {
 }
 
 export type FieldMap = Readonly<Record<string, Field>>;
-export interface Declaration<M extends FieldMap = FieldMap> {
+/** Of any table; entities have no bytes. */
+export type TableMap = Readonly<Record<string, Field<Held>>>;
+export interface Declaration<M extends TableMap = FieldMap, K extends string | null = null> {
   readonly table: string;
+  /** The fields by which a row is found; null: its id, which is none of `fields`. */
+  readonly key: readonly K[] | null;
   readonly fields: M;
   readonly facts: Facts;
-  /** Names of the fields, in order; without `id`, which every row has. */
+  /** Names of the fields, in order. */
   readonly columns: readonly string[];
 }
 
-export const entity = <const M extends FieldMap>(table: string, fields: M, facts: Facts = {}): Declaration<M> => ({
-  table,
-  fields,
-  facts,
-  columns: Object.keys(fields),
-});
+const declared = <M extends TableMap, K extends string | null>(
+  table: string,
+  fields: M,
+  facts: Facts,
+  key: readonly K[] | null,
+): Declaration<M, K> => ({ table, fields, facts, key, columns: Object.keys(fields) });
 
-type Holds<F> = F extends Field<infer V, boolean> ? V : never;
-type LateOf<M extends FieldMap> = { [K in keyof M]: M[K] extends Field<Value, true> ? K : never }[keyof M];
+/** An entity is a table of which rows are changed by plans. */
+export const entity = <const M extends FieldMap>(table: string, fields: M, facts: Facts = {}): Declaration<M> =>
+  declared<M, null>(table, fields, facts, null);
+/** A table whose rows have an id. */
+export const table = <const M extends TableMap>(name: string, fields: M, facts: Facts = {}): Declaration<M> =>
+  declared<M, null>(name, fields, facts, null);
+/** A table whose rows are found by some of their fields. */
+export const keyed = <const M extends TableMap, const K extends keyof M & string>(
+  name: string,
+  key: readonly K[],
+  fields: M,
+  facts: Facts = {},
+): Declaration<M, K> => declared(name, fields, facts, key);
+
+type Holds<F> = F extends Field<infer V extends Held, boolean> ? V : never;
+type LateOf<M extends TableMap> = { [K in keyof M]: M[K] extends Field<Held, true> ? K : never }[keyof M];
 type Simple<T> = { [K in keyof T]: T[K] };
 /** What a row says, its id left aside. Late fields may be missing. */
-export type FieldsOf<M extends FieldMap> = Simple<
+export type FieldsOf<M extends TableMap> = Simple<
   { -readonly [K in Exclude<keyof M, LateOf<M>>]: Holds<M[K]> } & { -readonly [K in LateOf<M>]?: Holds<M[K]> }
 >;
-export type RowOf<D> = D extends Declaration<infer M> ? Simple<{ id: string } & FieldsOf<M>> : never;
+export type RowOf<D> =
+  D extends Declaration<infer M, null>
+    ? Simple<{ id: string } & FieldsOf<M>>
+    : D extends Declaration<infer M, string>
+      ? FieldsOf<M>
+      : never;
 
 /** What of a text does not fit the field, as the end of a sentence; null: it fits. */
 export function unfit({ kind, longest, values }: Field, text: string): string | null {

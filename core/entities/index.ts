@@ -8,7 +8,7 @@ import { group } from './classes/group';
 import { membership } from './classes/membership';
 import { enrollment } from './classes/enrollment';
 import { schoolClass } from './classes/class';
-import { type Declaration, type FieldsOf } from './declare';
+import type { Declaration, FieldMap, FieldsOf } from './declare';
 import { booking } from './devices/booking';
 import { cart } from './devices/cart';
 import { device } from './devices/device';
@@ -80,7 +80,8 @@ export type Entity = keyof typeof entities;
 export const entityNames = Object.keys(entities) as Entity[];
 
 /** What a row of an entity says, its id left aside. */
-export type Columns<E extends Entity> = (typeof entities)[E] extends Declaration<infer M> ? FieldsOf<M> : never;
+export type Columns<E extends Entity> =
+  (typeof entities)[E] extends Declaration<infer M extends FieldMap> ? FieldsOf<M> : never;
 export type Row<E extends Entity> = { id: string } & Columns<E>;
 /** Entities of which rows end. */
 export type Ending = { [E in Entity]: Columns<E> extends { ends: string | null } ? E : never }[Entity];

@@ -6,6 +6,7 @@ import { AsyncLocalStorage } from 'node:async_hooks';
 import { QueryTypes, Sequelize, Transaction } from 'sequelize';
 import type { Config } from '../config';
 import { CommitLost, hasGivenWay, isAway } from './away';
+import { type Models, modelsOf } from './models';
 
 export type Param = string | number | null | Buffer | string[] | number[];
 export type Params = Record<string, Param>;
@@ -30,6 +31,8 @@ export const pauseAfter = (tries: number): Promise<void> =>
 
 export class Db {
   readonly sequelize: Sequelize;
+  /** Every table; what is not measured to need SQL of its own is read and written by them. */
+  readonly models: Models;
   /** The transaction in which the code at work is. */
   private readonly within = new AsyncLocalStorage<Tx | null>();
   /**
@@ -60,6 +63,7 @@ export class Db {
         ],
       },
     });
+    this.models = modelsOf(this.sequelize);
   }
 
   private mustBeFree(transaction: Tx | undefined, sql: string): void {

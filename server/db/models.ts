@@ -1,0 +1,83 @@
+/** The database's models, made from the declarations: of every entity of the register, and of every other table. */
+import { DataTypes, type Model, type ModelAttributeColumnOptions, type ModelStatic, type Sequelize } from 'sequelize';
+import type { Field, Held, RowOf, TableMap } from '#core/entities/declare';
+import { entities } from '#core/entities/index';
+import { tables } from './tables';
+
+const { directory: _sent, ...own } = entities;
+/** By the name of the entity or the table; what the directory was sent is the table `directoryItems`. */
+export const declared = { ...own, ...tables };
+export type Declared = typeof declared;
+export type TableName = keyof Declared;
+export type Row<N extends TableName> = RowOf<Declared[N]>;
+/** A row to be made: what may be empty, or is filled by the database, need not be said. */
+type Instance<N extends TableName> = Model<Row<N>, Partial<Row<N>>> & Row<N>;
+export type Models = { [N in TableName]: ModelStatic<Instance<N>> };
+
+/** The column of a field as Sequelize has it. Its collation is the migrations' business. */
+function typeOf({ kind, longest }: Field<Held>): ModelAttributeColumnOptions['type'] {
+  switch (kind) {
+    case 'id':
+      return DataTypes.CHAR(26);
+    case 'moment':
+      return DataTypes.CHAR(24);
+    case 'day':
+      return DataTypes.DATEONLY;
+    case 'time':
+      return DataTypes.DATE(3);
+    case 'count':
+      return DataTypes.INTEGER;
+    case 'small':
+      return DataTypes.TINYINT;
+    case 'big':
+      return DataTypes.BIGINT;
+    case 'text':
+      return DataTypes.TEXT('long');
+    case 'note':
+      return DataTypes.TEXT;
+    case 'bytes':
+      return DataTypes.BLOB('long');
+    default:
+      return DataTypes.STRING(longest ?? undefined);
+  }
+}
+
+const attributesOf = (fields: TableMap, key: readonly (string | null)[] | null) => ({
+  ...(key ? {} : { id: { type: DataTypes.CHAR(26), primaryKey: true, allowNull: false } }),
+  ...Object.fromEntries(
+    Object.entries(fields).map(([name, field]): [string, ModelAttributeColumnOptions] => [
+      name,
+      {
+        type: typeOf(field),
+        allowNull: field.canBeNull || field.facts.hasDefault === true,
+        primaryKey: key?.includes(name) ?? false,
+      },
+    ]),
+  ),
+});
+
+/** A field that names a row of another entity is an association of the name before its "Id": `enrollment.person`. */
+const oneOf = (field: string): string => (field.endsWith('Id') ? field.slice(0, -2) : `${field}One`);
+/** And the other way, for what is of the register: `person.allEnrollments`. */
+const allOf = (table: string): string =>
+  `all${table.replace(/(?:^|_)(\w)/g, (_, letter: string) => letter.toUpperCase())}`;
+
+export function modelsOf(sequelize: Sequelize): Models {
+  const all = Object.entries(declared) as [TableName, (typeof declared)[TableName]][];
+  const models = Object.fromEntries(
+    all.map(([name, { table, fields, key }]) => [
+      name,
+      sequelize.define(name, attributesOf(fields, key), { tableName: table, timestamps: false }),
+    ]),
+  ) as unknown as Models;
+  const byName = models as Record<string, ModelStatic<Model>>;
+  for (const [name, { fields }] of all)
+    for (const [field, { facts }] of Object.entries<Field<Held>>(fields)) {
+      const other = facts.refers === undefined ? undefined : byName[facts.refers];
+      if (!other) continue;
+      byName[name]!.belongsTo(other, { foreignKey: field, as: oneOf(field), constraints: false });
+      if (name in entities && !facts.stays && other !== byName[name])
+        other.hasMany(byName[name]!, { foreignKey: field, as: allOf(declared[name].table), constraints: false });
+    }
+  return models;
+}

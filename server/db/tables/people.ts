@@ -1,0 +1,43 @@
+/** What people keep for themselves: the sheaf, drafts, notices; and the trail of what was looked at. */
+import { exact, id, keyed, moment, name, note, orNull, table, text, word } from '#core/entities/declare';
+
+export const sheaves = keyed('sheaves', ['ownerId', 'personId'], {
+  ownerId: id('person'),
+  personId: id('person'),
+});
+
+export const keptSheaves = table(
+  'kept_sheaves',
+  {
+    ownerId: id('person'),
+    name: name(80),
+    keptAt: moment(),
+  },
+  { unique: { byOwner: ['ownerId', 'name'] } },
+);
+
+export const keptPeople = keyed('kept_people', ['sheafId', 'personId'], {
+  sheafId: id(),
+  personId: id('person'),
+});
+
+export const notices = table('notices', {
+  personId: id('person'),
+  at: moment(),
+  words: exact(500),
+});
+
+export const drafts = keyed('drafts', ['personId', 'name'], {
+  personId: id('person'),
+  name: word(60),
+  body: text({ withheld: true }),
+  savedAt: moment(),
+});
+
+export const audit = table('audit', {
+  at: moment(),
+  byPersonId: orNull(id('person', { stays: true })),
+  action: word(40),
+  aboutPersonId: orNull(id('person')),
+  detail: note(),
+});
