@@ -1,12 +1,11 @@
 /** The database's models, made from the declarations: of every entity of the register, and of every other table. */
 import { DataTypes, type Model, type ModelAttributeColumnOptions, type ModelStatic, type Sequelize } from 'sequelize';
 import type { Field, Held, RowOf, TableMap } from '#core/entities/declare';
-import { entities } from '#core/entities/index';
+import { entities, type Entity } from '#core/entities/index';
 import { tables } from './tables';
 
-const { directory: _sent, ...own } = entities;
-/** By the name of the entity or the table; what the directory was sent is the table `directoryItems`. */
-export const declared = { ...own, ...tables };
+/** By the name of the entity or the table. Of what the directory was sent the entity is a part, the table the whole. */
+export const declared = { ...entities, ...tables };
 export type Declared = typeof declared;
 export type TableName = keyof Declared;
 export type Row<N extends TableName> = RowOf<Declared[N]>;
@@ -81,3 +80,29 @@ export function modelsOf(sequelize: Sequelize): Models {
     }
   return models;
 }
+
+export interface Namer {
+  table: string;
+  field: string;
+  /** It is not the row of whom it names: it stays when they go. */
+  stays: boolean;
+}
+/** Which columns of which tables name a row of an entity. */
+export const namersOf = (entity: Entity): Namer[] =>
+  Object.values(declared).flatMap(({ table, fields }) =>
+    Object.entries<Field<Held>>(fields).flatMap(([field, { facts }]) =>
+      facts.refers === entity ? [{ table, field, stays: facts.stays === true }] : [],
+    ),
+  );
+
+/** Columns that are not written out, by table: what opens something, and documents about many. */
+export const withheldOf = (table: string): ReadonlySet<string> =>
+  new Set(
+    Object.values(declared)
+      .filter((one) => one.table === table)
+      .flatMap(({ fields }) =>
+        Object.entries<Field<Held>>(fields).flatMap(([field, { facts }]) =>
+          facts.secret || facts.withheld ? [field] : [],
+        ),
+      ),
+  );

@@ -1,66 +1,13 @@
 /**
  * All that is kept about one person, as one document: every row of every table that names them. Tables are found by
- * their columns, so that one that is added later is in it without being thought of.
+ * what is declared of them, so that one that is added later is in it without being thought of.
  */
 import type { Services, Viewer } from '../services';
 import { audit } from '../trail';
 import type { WholeRecord } from '../contract';
 import { mustRank } from '../authority/check';
-import type { Db } from '../db/connection';
+import { namersOf, withheldOf } from '../db/models';
 import { personSheet } from './sheet';
-
-/** Columns that name a person. */
-const naming = [
-  'personId',
-  'aboutPersonId',
-  'byPersonId',
-  'mergedInto',
-  'ownerId',
-  'createdBy',
-  'askedBy',
-  'settledBy',
-  'savedBy',
-];
-/** What opens something, and files and documents that are about many: not written out. */
-const withheld = new Set([
-  'secretSealed',
-  'passwordHash',
-  'tokenHash',
-  'codeMac',
-  'codeSealed',
-  'sealedPdf',
-  'bytes',
-  'draft',
-  'input',
-  'result',
-  'summary',
-  'held',
-  'releases',
-  'takenOut',
-  'waiting',
-  'matched',
-  'unanswered',
-  'settings',
-  'reading',
-  'state',
-  'said',
-  'body',
-  'publicKey',
-  'credentialId',
-  'codeHash',
-  'transfers',
-]);
-
-/** Tables and their columns that name a person. */
-async function namingColumns(db: Db): Promise<Map<string, string[]>> {
-  const columns = await db.select<{ tableName: string; columnName: string }>(
-    'SELECT TABLE_NAME AS tableName, COLUMN_NAME AS columnName FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND COLUMN_NAME IN (:naming) ORDER BY TABLE_NAME, ORDINAL_POSITION',
-    { naming },
-  );
-  const found = new Map<string, string[]>();
-  for (const { tableName, columnName } of columns) found.set(tableName, [...(found.get(tableName) ?? []), columnName]);
-  return found;
-}
 
 /** Throws Fault missing for somebody whom the viewer may not see. Who asked is in the trail. */
 export async function wholeRecord(
@@ -77,6 +24,7 @@ export async function wholeRecord(
       personId,
     });
     if (rows.length === 0) return;
+    const withheld = withheldOf(table);
     tables[table] = [
       ...(tables[table] ?? []),
       ...rows.map((row) => ({
@@ -86,10 +34,9 @@ export async function wholeRecord(
     ];
   };
   await add('people', 'id = :personId', 'id');
-  for (const [table, columns] of await namingColumns(db))
-    for (const column of columns) await add(table, `\`${column}\` = :personId`, column);
-  for (const table of ['sessions', 'known_browsers', 'password_links', 'passkeys', 'app_codes', 'recovery_codes'])
-    await add(table, 'accountId IN (SELECT id FROM accounts WHERE personId = :personId)', 'accountId');
+  for (const { table, field } of namersOf('person')) await add(table, `\`${field}\` = :personId`, field);
+  for (const { table, field } of namersOf('account'))
+    await add(table, `\`${field}\` IN (SELECT id FROM accounts WHERE personId = :personId)`, field);
   await add('plans', 'id IN (SELECT planId FROM touched WHERE personId = :personId)', 'touched');
   return { about: personId, on: config.today(), tables };
 }

@@ -5,19 +5,16 @@
  */
 import type { Grant } from '#core/authority/index';
 import { type Change, type Conflict, conflictOf, type Fields, groupBy, kindOf } from '#core/plan/index';
-import { entities, type Entity, type Person } from '#core/entities/index';
-import { personLabel } from '#core/register/index';
+import { declarationOf, entities, type Entity } from '#core/entities/index';
 import { Story } from '#core/register/story';
-import { nowIso } from '../clock';
-import { endSessionsOf } from '../auth/sessions';
 import { mustMake } from '../authority/check';
 import { CommitLost, isAway } from '../db/away';
-import { inBatches } from '../db/batches';
 import { type Db, pauseAfter, type Tx } from '../db/connection';
 import { enter, entered } from './ledger';
 import { changesOf, planHead, type PlanHead } from './store';
 import { mint } from './mint';
-import { beforeCounting, clashes, Once } from './once';
+import { clashes } from './clashes';
+import { type Keeper, keepers, type Keeping } from './keep';
 import { Whom } from './whom';
 
 /** What stands in the way of a plan, by name; the most urgent ones first, at most `shown` of them. */
@@ -64,21 +61,15 @@ const checksAlike = (a: Change, b: Change): boolean =>
 export class Applier {
   private readonly conflicts: Conflict[] = [];
   private conflictCount = 0;
-  /** Classes that end. */
-  private readonly over: string[] = [];
-  /** Classes that somebody joins, and enrollments that go on again. */
-  private readonly joined = new Set<string>();
-  private readonly again: string[] = [];
-  /** Whether somebody's account or record was changed in a way that could end a coordinator. */
-  private touchesStaff = false;
   done = 0;
-  private readonly once: Once;
+  private readonly keepers: { of: readonly string[]; keeper: Keeper }[];
 
   constructor(
     private readonly db: Db,
     private readonly tx: Tx,
   ) {
-    this.once = new Once(db, tx, (conflict) => this.conflict(conflict));
+    const keeping: Keeping = { db, tx, conflict: (conflict) => this.conflict(conflict) };
+    this.keepers = keepers.map(({ of, make }) => ({ of, keeper: make(keeping) }));
   }
 
   async apply(changes: Change[]): Promise<void> {
@@ -101,9 +92,7 @@ export class Applier {
 
   /** When all were written: what only the whole can show. */
   async end(): Promise<void> {
-    if (this.conflictCount === 0) await this.nobodyInside();
-    if (this.conflictCount === 0) await this.aCoordinatorStays();
-    if (this.conflictCount === 0) await this.once.end();
+    for (const { keeper } of this.keepers) if (this.conflictCount === 0) await keeper.end?.();
     this.finish();
   }
 
@@ -124,13 +113,6 @@ export class Applier {
     const columns = known.columns as readonly string[];
     const unknown = [...Object.keys(before), ...Object.keys(after)].find((field) => !columns.includes(field));
     if (unknown) throw new Error(`${entity} has no field ${unknown}`);
-    if (op !== 'create' && (known.table === 'accounts' || known.table === 'people'))
-      this.touchesStaff ||=
-        ['status', 'role', 'passwordHash', 'mergedInto'].some((field) => field in after) || op === 'purge';
-    if (known.table === 'classes' && op === 'end') this.over.push(...changes.map(({ id }) => id));
-    if (known.table === 'enrollments' && op === 'create')
-      for (const change of changes) this.joined.add(String(change.after.classId));
-    if (known.table === 'enrollments' && op === 'restore') this.again.push(...changes.map(({ id }) => id));
     if (op !== 'create' && op !== 'purge' && this.conflictCount === 0)
       try {
         changes = await this.alike(known.table, changes);
@@ -152,7 +134,7 @@ export class Applier {
       await this.nameRowError(error as RowError, free);
       return;
     }
-    await this.once.wrote(free);
+    await this.wrote(free);
   }
 
   /**
@@ -178,7 +160,7 @@ export class Applier {
         this.tx,
       );
       if (written === group.length) {
-        await this.once.wrote(group);
+        await this.wrote(group);
         continue;
       }
       await this.db.run('ROLLBACK TO SAVEPOINT alike', {}, this.tx);
@@ -223,7 +205,7 @@ export class Applier {
 
   private async write(table: string, columns: readonly string[], changes: Change[]): Promise<void> {
     const { db, tx } = this;
-    const [{ op, after }] = changes as [Change];
+    const [{ entity, op, after }] = changes as [Change];
     if (op === 'create') {
       const fields = ['id', ...columns];
       const marks = fields.map(() => '?').join(', ');
@@ -232,9 +214,8 @@ export class Applier {
         changes.map((change) => [change.id, ...columns.map((column) => change.after[column] ?? null)]),
         tx,
       );
-      if (table === 'accounts') await this.rememberUsernames(changes);
     } else if (op === 'purge') {
-      if (table === 'accounts') await this.endSignIns(changes, true);
+      for (const { of, keeper } of this.keepers) if (of.includes(entity)) await keeper.purging?.(changes);
       await db.run(`DELETE FROM ${table} WHERE id IN (:ids)`, { ids: changes.map(({ id }) => id) }, tx);
     } else {
       const fields = Object.keys(after);
@@ -243,112 +224,12 @@ export class Applier {
         changes.map((change) => [...fields.map((field) => change.after[field] ?? null), change.id]),
         tx,
       );
-      if (
-        table === 'accounts' &&
-        ['secretSealed', 'passwordHash', 'status', 'role'].some((field) => fields.includes(field))
-      )
-        await this.endSignIns(changes, 'secretSealed' in after);
     }
   }
 
-  /**
-   * Whoever has a new password, another role or no account any more is signed out everywhere. `cards`: cards that were
-   * printed before open nothing for good, also where an undo brings an earlier password back.
-   */
-  private async endSignIns(changes: Change[], cards: boolean): Promise<void> {
-    const { db, tx } = this;
-    const ids = changes.map(({ id }) => id);
-    await endSessionsOf(db, ids, tx);
-    if (cards)
-      await db.run(
-        'UPDATE printed_cards SET voidedAt = :at WHERE voidedAt IS NULL AND personId IN (SELECT personId FROM accounts WHERE id IN (:ids))',
-        { at: nowIso(), ids },
-        tx,
-      );
-  }
-
-  /** Nobody is in a class that is over: who was taken out of the plan, or joins a class that ended since it was made. */
-  private async nobodyInside(): Promise<void> {
-    await this.inside(
-      'e.classId IN (:some)',
-      this.over,
-      (name) => `would stay in ${name}, which ends; let both happen, or take the class out as well`,
-    );
-    const is = (name: string) =>
-      `would be in ${name}, which is over; bring the class back first, or choose another one`;
-    const closed = await inBatches([...this.joined], batchSize, (some) =>
-      this.db.select<{ id: string }>(
-        'SELECT id FROM classes WHERE ends IS NOT NULL AND id IN (:some)',
-        { some },
-        this.tx,
-      ),
-    );
-    await this.inside(
-      'e.classId IN (:some)',
-      closed.map(({ id }) => id),
-      is,
-    );
-    await this.inside('e.id IN (:some) AND c.ends IS NOT NULL', this.again, is);
-  }
-
-  private async inside(which: string, ids: readonly string[], message: (name: string) => string): Promise<void> {
-    for (let at = 0; at < ids.length && this.conflictCount === 0; at += batchSize)
-      for (const { id, subject, name, ...person } of await this.db.select<
-        Pick<Person, 'familyName' | 'givenName' | 'number'> & { id: string; subject: string; name: string }
-      >(
-        `SELECT e.id, p.id AS subject, c.name, p.familyName, p.givenName, p.number FROM enrollments e JOIN classes c ON c.id = e.classId JOIN people p ON p.id = e.personId
-         WHERE ${which} AND e.ends IS NULL ORDER BY c.name, p.familyName, p.givenName LIMIT ${shown}`,
-        { some: ids.slice(at, at + batchSize) },
-        this.tx,
-      ))
-        this.conflict({ key: `enrollment:${id}:end`, label: personLabel(person), message: message(name), subject });
-  }
-
-  /**
-   * The district keeps a coordinator who can sign in, whatever plan is applied or undone: two plans at once cannot each
-   * take away the other's last one.
-   */
-  private async aCoordinatorStays(): Promise<void> {
-    if (!this.touchesStaff) return;
-    if (!(await this.db.one('SELECT id FROM district LIMIT 1', {}, this.tx))) return;
-    await beforeCounting(this.db, this.tx, ['coordinators']);
-    const left = await this.db.one<{ n: number }>(
-      `SELECT COUNT(*) AS n FROM accounts ac JOIN people p ON p.id = ac.personId AND p.status = 'active' WHERE ac.role = 'district' AND ac.status = 'active'
-         AND (ac.passwordHash IS NOT NULL OR EXISTS (SELECT 1 FROM sign_on o WHERE o.personId = p.id))`,
-      {},
-      this.tx,
-    );
-    if (!left?.n)
-      this.conflict({
-        key: 'account:district:update',
-        label: 'The district',
-        message: 'would be left without a coordinator who can sign in; give the role to somebody else first',
-      });
-  }
-
-  /** A username that was once given stays that person's, also when the plan is undone. */
-  private async rememberUsernames(changes: Change[]): Promise<void> {
-    const { db, tx } = this;
-    const ids = changes.map(({ id }) => id);
-    const key = "COALESCE(p.number, CONCAT(p.familyName, '|', p.givenName, '|', COALESCE(p.birthDate, '')))";
-    await db.run(
-      `INSERT IGNORE INTO given_usernames (username, personKey, personId)
-       SELECT a.username, ${key}, p.id FROM accounts a JOIN people p ON p.id = a.personId WHERE a.id IN (:ids)`,
-      { ids },
-      tx,
-    );
-    for (const { id, username } of await db.select<{ id: string; username: string }>(
-      `SELECT a.id, a.username FROM accounts a JOIN people p ON p.id = a.personId JOIN given_usernames g ON g.username = a.username
-       WHERE a.id IN (:ids) AND g.personKey <> ${key} AND NOT (g.personId <=> p.id) LIMIT ${shown}`,
-      { ids },
-      tx,
-    ))
-      this.conflict({
-        key: `account:${id}:create`,
-        label: changes.find((change) => change.id === id)?.label ?? username,
-        message: `the username ${username} was somebody else’s before; plan this again`,
-        subject: changes.find((change) => change.id === id)?.subject,
-      });
+  /** After rows of one kind were written. */
+  private async wrote(changes: Change[]): Promise<void> {
+    for (const { of, keeper } of this.keepers) if (of.includes(changes[0]!.entity)) await keeper.wrote?.(changes);
   }
 
   private async nameRowError(error: RowError, changes: Change[]): Promise<void> {
@@ -501,11 +382,15 @@ async function carryOutIn(
   return applied;
 }
 
-/** The version of a password only grows: an undo gives the earlier password, with a version that no card was printed for. */
+/** What only grows (the version of a password) counts on where it would count back: no card was printed for that. */
 function grown(change: Change): Change {
   const { entity, op, before, after } = change;
-  if (entity !== 'account' || op !== 'update' || typeof before.secretVersion !== 'number') return change;
-  return { ...change, after: { ...after, secretVersion: before.secretVersion + 1 } };
+  if (op !== 'update') return change;
+  const counts = Object.entries(declarationOf(entity)?.fields ?? {}).filter(
+    ([field, { facts }]) => facts.grows && typeof before[field] === 'number',
+  );
+  if (counts.length === 0) return change;
+  return { ...change, after: { ...after, ...Object.fromEntries(counts.map(([f]) => [f, Number(before[f]) + 1])) } };
 }
 
 function allowed(head: PlanHead, action: 'apply' | 'undo'): void {

@@ -6,6 +6,7 @@
 import { type Change, groupBy, pack, unpack } from '#core/plan/index';
 import { dueFrom } from '#core/retention/index';
 import { inBatches } from '../db/batches';
+import { namersOf } from '../db/models';
 import { nowIso } from '../clock';
 import type { Config } from '../config';
 import type { Db, Tx } from '../db/connection';
@@ -236,12 +237,7 @@ class Purger {
   /** Every row that is theirs, of every table that has such rows; their usernames stay taken. The number of rows. */
   async rows(): Promise<number> {
     const { db, tx } = this;
-    const columns = await db.select<{ t: string; c: string }>(
-      `SELECT TABLE_NAME AS t, COLUMN_NAME AS c FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND TABLE_NAME <> 'people'
-       AND COLUMN_NAME IN ('personId', 'aboutPersonId', 'ownerId', 'askedBy')`,
-      {},
-      tx,
-    );
+    const theirs = namersOf('person').filter(({ table, stays }) => !stays && table !== 'people');
     let count = 0;
     const del = async (table: string, condition: string) => {
       for (let at = 0; at < this.gone.length; at += many) {
@@ -258,19 +254,11 @@ class Purger {
       this.gone.flatMap(({ username }) => (username === null ? [] : [[markOf(this.config.key, username), '']])),
       tx,
     );
-    for (const table of [
-      'sessions',
-      'known_browsers',
-      'password_links',
-      'passkeys',
-      'app_codes',
-      'recovery_codes',
-      'challenges',
-    ])
-      await del(table, 'accountId IN (SELECT id FROM accounts WHERE personId IN (?))');
-    for (const [i, { t, c }] of columns.entries()) {
-      this.progress('purging rows', i, columns.length);
-      await del(t, `\`${c}\` IN (?)`);
+    for (const { table, field } of namersOf('account'))
+      await del(table, `\`${field}\` IN (SELECT id FROM accounts WHERE personId IN (?))`);
+    for (const [i, { table, field }] of theirs.entries()) {
+      this.progress('purging rows', i, theirs.length);
+      await del(table, `\`${field}\` IN (?)`);
     }
     await del('directory_items', "kind = 'user' AND id IN (?)");
     // Those who were one of them refer to them.

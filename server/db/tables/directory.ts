@@ -1,7 +1,7 @@
 /** What the directory was sent, by Sheaf’s own id of the person or class. */
 import { count, exact, moment, name, orNull, table, text, word } from '#core/entities/declare';
 
-export const directoryItems = table('directory_items', {
+export const directory = table('directory_items', {
   kind: word(5),
   label: name(250),
   remoteId: orNull(exact(200)),

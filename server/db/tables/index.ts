@@ -6,7 +6,7 @@ import * as accounts from './accounts';
 import * as people from './people';
 import * as cards from './cards';
 import * as joining from './joining';
-import * as directory from './directory';
+import * as sent from './directory';
 import * as use from './use';
 import * as devices from './devices';
 import * as district from './district';
@@ -20,7 +20,7 @@ export const tables = {
   ...people,
   ...cards,
   ...joining,
-  ...directory,
+  ...sent,
   ...use,
   ...devices,
   ...district,

@@ -2,10 +2,10 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { randomFrom } from '#core/random/index';
 import { declarationOf, entityNames } from '#core/entities/index';
-import { Db } from '../db/connection';
-import { makeDistrict, yearFrom } from '../district';
-import { testDay, World } from '../testing/world';
-import { tryPairs } from '../testing/pairs';
+import { Db } from '../../db/connection';
+import { makeDistrict, yearFrom } from '../../district';
+import { testDay, World } from '../../testing/world';
+import { tryPairs } from '../../testing/pairs';
 
 let world: World;
 let other: Db;

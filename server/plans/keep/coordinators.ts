@@ -1,0 +1,48 @@
+/**
+ * The district keeps a coordinator who can sign in, whatever plan is applied or undone: two plans at once cannot each
+ * take away the other's last one.
+ */
+import type { Change } from '#core/plan/index';
+import { beforeCounting, type Keeper, type KeeperOf, type Keeping } from './keeper';
+
+const decides = ['status', 'role', 'passwordHash', 'mergedInto'];
+
+class Coordinators implements Keeper {
+  /** Whether somebody's account or record was changed in a way that could end a coordinator. */
+  private touched = false;
+
+  constructor(private readonly keeping: Keeping) {}
+
+  purging(): Promise<void> {
+    this.touched = true;
+    return Promise.resolve();
+  }
+
+  wrote(changes: readonly Change[]): void {
+    const [{ op, after }] = changes as [Change];
+    if (op !== 'create') this.touched ||= decides.some((field) => field in after);
+  }
+
+  async end(): Promise<void> {
+    const { db, tx, conflict } = this.keeping;
+    if (!this.touched) return;
+    if (!(await db.models.district.findOne({ attributes: ['id'], transaction: tx }))) return;
+    await beforeCounting(this.keeping, ['coordinators']);
+    const left = await db.one<{ n: number }>(
+      `SELECT COUNT(*) AS n FROM accounts ac JOIN people p ON p.id = ac.personId AND p.status = 'active' WHERE ac.role = 'district' AND ac.status = 'active'
+         AND (ac.passwordHash IS NOT NULL OR EXISTS (SELECT 1 FROM sign_on o WHERE o.personId = p.id))`,
+      {},
+      tx,
+    );
+    if (!left?.n)
+      conflict({
+        key: 'account:district:update',
+        label: 'The district',
+        message: 'would be left without a coordinator who can sign in; give the role to somebody else first',
+      });
+  }
+}
+
+export const coordinatorKeepers: KeeperOf[] = [
+  { of: ['account', 'person'], make: (keeping) => new Coordinators(keeping) },
+];

@@ -1,0 +1,63 @@
+/** What keeps a rule of the register while a plan is applied or undone, within its transaction. */
+import type { Change, Conflict } from '#core/plan/index';
+import type { Entity } from '#core/entities/index';
+import type { Db, Tx } from '../../db/connection';
+
+export interface Keeping {
+  db: Db;
+  tx: Tx;
+  /** Says what is in the way; nothing of the plan will be kept. */
+  conflict: (conflict: Conflict) => void;
+}
+
+/** Changes come many of a kind at once: the same entity, operation and fields. */
+export interface Keeper {
+  /** Before rows are taken away. */
+  purging?(changes: readonly Change[]): Promise<void>;
+  /** After rows were written. */
+  wrote?(changes: readonly Change[]): void | Promise<void>;
+  /** When everything was written and nothing was in the way so far: what only the whole can show. */
+  end?(): Promise<void>;
+}
+
+export interface KeeperOf {
+  /** Of changes of these it is told. */
+  of: readonly Entity[];
+  make: (keeping: Keeping) => Keeper;
+}
+
+/** So many ids are named in one statement. */
+export const some = 4000;
+/** So many conflicts of a rule are named. */
+export const named = 200;
+
+export const idsOf = (changes: readonly Change[]): string[] => changes.map(({ id }) => id);
+
+/** An error of the database about a key that is taken. */
+export const isTaken = (error: unknown): boolean => {
+  const { errno, original } = error as { errno?: number; original?: { errno?: number } };
+  return (original?.errno ?? errno) === 1062;
+};
+
+/** Whom a conflict is about. */
+export interface Named {
+  id: string;
+  familyName: string;
+  givenName: string;
+  number: string | null;
+}
+
+/**
+ * Writes a row for each of what is to be counted: whoever counts the same waits until this is through and then sees what
+ * it did, also on another server.
+ */
+export async function beforeCounting({ db, tx }: Pick<Keeping, 'db' | 'tx'>, what: readonly string[]): Promise<void> {
+  for (let at = 0; at < what.length; at += some) {
+    const rows = what.slice(at, at + some);
+    await db.update(
+      `INSERT INTO counted (what, times) VALUES ${rows.map(() => '(?, 1)').join(', ')} ON DUPLICATE KEY UPDATE times = times + 1`,
+      rows,
+      tx,
+    );
+  }
+}
