@@ -51,6 +51,10 @@ export interface FieldFacts {
   seen?: `field.${string}`;
   /** Coordinators correct it in the record, by hand. */
   byHand?: true;
+  /** Lists of people show it. */
+  listed?: true;
+  /** People are found by it. */
+  searched?: true;
   /** What files say of a person and what a merge keeps of one or the other. */
   ofRecord?: true;
   /** How a cell of a file is read for it, where it is no plain text. */

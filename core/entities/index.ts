@@ -115,7 +115,7 @@ export const declarationOf = (entity: string): Declaration | undefined => all[en
 /** What a field is called. */
 export const fieldLabel = (entity: string, field: string): string => {
   const key = declarationOf(entity)?.fields[field]?.facts.label ?? field;
-  return labels[key] ?? key;
+  return labels[key] ?? key.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
 };
 
 /** Fields of an entity of which something is so. */

@@ -1,10 +1,6 @@
 /** What fields are called. */
-/** Labels by key; a field without one is called by its name. */
+/** Labels by key; a field without one is called by its name, in words. */
 export const labels: Record<string, string> = {
-  familyName: 'family name',
-  givenName: 'given name',
-  middleName: 'middle name',
-  birthDate: 'birth date',
   guardianEmail: 'guardian’s e-mail',
   email: 'e-mail',
   secretSealed: 'secret',

@@ -1,6 +1,7 @@
 /** The register as records of the roster standard, version 1.2: what reads back to the same people, classes and enrollments. */
 import type { Affiliation, Enrollment, Person, School, SchoolClass } from '#core/entities/index';
 import type { Records } from './records';
+import { userFields } from './spec';
 
 export interface RegisterPart {
   district: string;
@@ -79,11 +80,7 @@ export function toRecords(part: RegisterPart): Records {
         sourcedId: p.id,
         enabledUser: 'true',
         username: part.usernames.get(p.id) ?? '',
-        givenName: p.givenName,
-        familyName: p.familyName,
-        middleName: p.middleName ?? '',
-        identifier: p.number ?? '',
-        email: p.email ?? '',
+        ...Object.fromEntries(userFields.map(([field, column]) => [column, p[field] ?? ''])),
         agentSourcedIds: p.guardianEmail ? guardians.get(p.guardianEmail)! : '',
         grades: places.get(p.id)!.grade ?? '',
         primaryOrgSourcedId: places.get(p.id)!.schoolId,

@@ -1,24 +1,18 @@
 /** The people of a bundle with what other files say of them: school, homeroom, birth date, guardian's e-mail. */
+import type { PersonField, RecordRow } from '#core/entities/index';
 import { parseGrade, type Grade, type RowRole } from '#core/tabular/values';
 import { type Bundle, tableOf } from './bundle';
-import type { FileName } from './spec';
+import { type FileName, userFields } from './spec';
 
-export interface RosterPerson {
+export interface RosterPerson extends RecordRow {
   sourcedId: string;
   line: number;
-  number: string;
-  givenName: string;
-  middleName: string;
-  familyName: string;
-  birthDate: string | null;
   grade: Grade | null;
   /** Id and name of the org that is the person's school; '' if none. */
   schoolId: string;
   school: string;
   /** The homeroom's title, else that of the only class; '' if none. */
   className: string;
-  email: string;
-  guardianEmail: string;
   /** Null: no role of the standard. */
   role: RowRole | null;
   enabled: boolean;
@@ -117,19 +111,17 @@ export function rosterPeople(
     const birth = births.get(id) ?? '';
     const list = listOf(get('agentSourcedIds'));
     if (list.length > 0) agents.set(people.length, list);
+    const said = {} as Record<Exclude<PersonField, 'birthDate'>, string>;
+    for (const [field, column] of userFields) if (field !== 'birthDate') said[field] = get(column);
     people.push({
       sourcedId: id,
       line,
-      number: get('identifier'),
-      givenName: get('givenName'),
-      middleName: get('middleName'),
-      familyName: get('familyName'),
+      ...said,
       birthDate: /^\d{4}-\d\d-\d\d$/.test(birth) ? birth : null,
       grade: parseGrade(listOf(get('grades'))[0] ?? ''),
       schoolId,
       school: orgs.get(schoolId)?.name ?? '',
       className: homerooms.get(id) ?? '',
-      email: get('email'),
       guardianEmail: '',
       role: roleOf(own?.role ?? get('role')),
       enabled: get('enabledUser') !== 'false',

@@ -2,6 +2,8 @@
  * The files of the open roster standard and their fields, as 1EdTech OneRoster CSV 1.1 and 1.2 define them (written
  * from memory). What Sheaf takes over and what it leaves out, with the reason, stands beside each.
  */
+import { type PersonField, personFields } from '#core/entities/index';
+
 export type Version = '1.1' | '1.2';
 
 export interface FieldSpec {
@@ -244,5 +246,11 @@ export const spec: Record<FileName, FileSpec> = {
 };
 
 /** The fields of a file in the order of the standard. */
+/** Which field of users.csv says which field of a person. */
+export const userFields: [PersonField, string][] = spec['users.csv'].fields.flatMap(({ name, into }) => {
+  const field = personFields.find((one) => into === `person.${one}`);
+  return field ? [[field, name] as [PersonField, string]] : [];
+});
+
 export const fieldsOf = (file: FileName, version: Version): FieldSpec[] =>
   spec[file].fields.filter(({ only }) => !only || only === version);

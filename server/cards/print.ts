@@ -2,6 +2,7 @@
  * Printing: which people, what stands on each piece, the codes that are made for it, and the record of it. What holds
  * secrets is kept sealed for an hour to be fetched, and each person whose secret is on it stands in the trail.
  */
+import { calledName, listFields, type ListPerson } from '#core/entities/index';
 import {
   type CardContent,
   cardSheets,
@@ -36,10 +37,8 @@ export interface PrintOrder extends SheetOrder {
   by: string;
 }
 
-interface CardRow {
+interface CardRow extends ListPerson {
   personId: string;
-  givenName: string;
-  familyName: string;
   language: string | null;
   username: string;
   secretSealed: string;
@@ -55,7 +54,7 @@ interface CardRow {
 async function cardRows(db: Db, ids: string[]): Promise<CardRow[]> {
   const rows = await inBatches(ids, 4000, (some) =>
     db.select<CardRow>(
-      `SELECT p.id AS personId, p.givenName, p.familyName, p.language, ac.username, ac.secretSealed, ac.secretVersion, a.grade, s.name AS school, s.door, s.cardText,
+      `SELECT p.id AS personId, ${listFields.map((field) => `p.${field}`).join(', ')}, p.language, ac.username, ac.secretSealed, ac.secretVersion, a.grade, s.name AS school, s.door, s.cardText,
          (SELECT CONVERT(MIN(CAST(c.name AS BINARY)) USING utf8mb4) FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = p.id AND e.ends IS NULL AND c.kind = 'homeroom') AS className
        FROM people p JOIN accounts ac ON ac.personId = p.id AND ac.status = 'active' AND ac.secretSealed IS NOT NULL
          LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN schools s ON s.id = a.schoolId
@@ -89,7 +88,7 @@ function contents(config: Config, rows: CardRow[], order: PrintOrder, link: (ind
     const row = rows[index]!;
     return {
       familyName: row.familyName,
-      givenName: row.givenName,
+      givenName: calledName(row),
       className: row.className,
       grade: row.grade && gradeLabel(row.grade),
       school: row.school,
@@ -161,7 +160,13 @@ export async function printCards(
       if (isNew)
         await db.batch(
           'INSERT INTO printed_cards (printId, personId, secretVersion, tokenHash, face) VALUES (?, ?, ?, ?, ?)',
-          some.map((row, i) => [printId, row.personId, row.secretVersion, hashToken(tokens[from + i]!), faceOf(row)]),
+          some.map((row, i) => [
+            printId,
+            row.personId,
+            row.secretVersion,
+            hashToken(tokens[from + i]!),
+            faceOf({ ...row, givenName: calledName(row) }),
+          ]),
           tx,
         );
       if (order.layout !== 'labels')
@@ -222,7 +227,7 @@ export async function previewCards(db: Db, config: Config, order: PrintOrder): P
     cards: rows.length,
     pages: count,
     sheets,
-    stacks: first.map((row) => `${row.familyName}, ${row.givenName}${row.className ? ` · ${row.className}` : ''}`),
+    stacks: first.map((row) => `${row.familyName}, ${calledName(row)}${row.className ? ` · ${row.className}` : ''}`),
   };
 }
 

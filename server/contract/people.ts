@@ -1,5 +1,5 @@
 /** People, one and many, and the sheaf. */
-import type { Affiliation, Contact, HandField, Person } from '#core/entities/index';
+import type { Affiliation, Contact, HandField, ListPerson, Person } from '#core/entities/index';
 import type { Verb } from '#core/register/verbs';
 import type { Held } from '#core/plan/index';
 import type { RecordPair } from './intake';
@@ -30,11 +30,8 @@ export interface PeopleFilter {
 export type SeatState = 'holds' | 'lacks' | 'spare';
 export type PeopleSort = 'family' | 'given' | 'number' | 'grade' | 'username';
 
-export interface PersonRow {
+export interface PersonRow extends ListPerson {
   id: string;
-  familyName: string;
-  givenName: string;
-  number: string | null;
   role: Person['role'];
   grade: string | null;
   school: string | null;

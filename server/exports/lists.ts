@@ -1,6 +1,6 @@
 /** Worksheets as tables: the rows that the filters show, with what stands in them. */
 import { kindWords, shownFields, withoutSecrets } from '#core/register/words';
-import type { School } from '#core/entities/index';
+import { fieldLabel, listFields, type School } from '#core/entities/index';
 import { gradeLabel } from '#core/tabular/index';
 import { mapKey } from '#core/year/index';
 import type { Services, Viewer } from '../services';
@@ -71,27 +71,24 @@ export const useTable = (people: readonly UsePerson[]): Table => ({
   ]),
 });
 
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+/** Headings of what lists show of a person. */
+const listed = listFields.map((field) => capital(fieldLabel('person', field)));
+
 export async function peopleTable({ roll }: Services, viewer: Viewer, filter: PeopleFilter): Promise<Table> {
   const rows: Table['rows'] = [];
   for (let after: string | undefined; ;) {
     const page = await peoplePage(roll, viewer, filter, { sort: 'family', desc: false, after, limit: 1000 });
     for (const p of page.rows)
       rows.push([
-        p.familyName,
-        p.givenName,
-        p.number,
-        p.role,
-        p.grade && gradeLabel(p.grade),
-        p.school,
-        p.classes,
-        p.username,
-        p.lacks.join(' '),
+        ...listFields.map((field) => p[field] ?? null),
+        ...[p.role, p.grade && gradeLabel(p.grade), p.school, p.classes, p.username, p.lacks.join(' ')],
       ]);
     if (page.next === null) break;
     after = page.next;
   }
   return {
-    header: ['Family name', 'Given name', 'Number', 'Role', 'Grade', 'School', 'Classes', 'Username', 'Lacks'],
+    header: [...listed, 'Role', 'Grade', 'School', 'Classes', 'Username', 'Lacks'],
     rows,
   };
 }

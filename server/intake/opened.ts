@@ -1,5 +1,5 @@
 /** A file as it came in, opened: one list, or a bundle of the roster standard whose users stand for its rows. */
-import { type Bundle, type Checked, classesOf, readBundle } from '#core/oneroster/index';
+import { type Bundle, type Checked, classesOf, readBundle, userFields } from '#core/oneroster/index';
 import {
   type Field,
   type Hints,
@@ -37,8 +37,8 @@ export async function openTable(bytes: Uint8Array, hints: Hints): Promise<Pick<O
   const records: { line: number; cells: string[] }[] = [{ line: 1, cells: users.header }];
   users.each((cells, line) => records.push({ line, cells }));
   const columns: Record<number, Field> = Object.fromEntries(users.header.map((_, index) => [index, 'skip' as Field]));
-  for (const [name, field] of Object.entries(userFields))
-    if (users.column(name) >= 0) columns[users.column(name)] = field;
+  const named: [Field, string][] = [...userFields, ['grade', 'grades'], ['role', 'role']];
+  for (const [field, name] of named) if (users.column(name) >= 0) columns[users.column(name)] = field;
   return {
     file: openRecords(
       records,
@@ -56,16 +56,6 @@ export async function openTable(bytes: Uint8Array, hints: Hints): Promise<Pick<O
     bundle,
   };
 }
-
-const userFields: Record<string, Field> = {
-  identifier: 'number',
-  givenName: 'givenName',
-  middleName: 'middleName',
-  familyName: 'familyName',
-  email: 'email',
-  grades: 'grade',
-  role: 'role',
-};
 
 /** Problems of users.csv by line and column; those of other files hang on its first record, so that none is lost. */
 export function bundleProblems(checked: Checked, { reading, records }: OpenFile): Problem[] {

@@ -2,6 +2,7 @@
  * The worksheet of people: filtered, sorted, paged by key, with counts for each facet. Who is shown is told from the
  * roll; what a page shows of them is read for its rows alone.
  */
+import { listFields } from '#core/entities/index';
 import { conditionOf, holds, isEverywhere, scopeOf, theirRows, withFields } from '#core/authority/index';
 import type {
   Facet,
@@ -202,7 +203,7 @@ async function rowsOf(db: Db, viewer: Viewer, shown: OnRoll[]): Promise<PersonRo
   if (shown.length === 0) return [];
   type Raw = Omit<PersonRow, 'lacks' | 'gathered'> & { isGathered: number };
   const rows = await db.select<Raw>(
-    `SELECT p.id, p.familyName, p.givenName, p.number, p.role, a.grade, s.name AS school, ac.username,
+    `SELECT p.id, ${listFields.map((field) => `p.${field}`).join(', ')}, p.role, a.grade, s.name AS school, ac.username,
        (SELECT GROUP_CONCAT(c.name ORDER BY c.kind DESC, c.name SEPARATOR ', ') FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = p.id AND e.ends IS NULL) AS classes,
        EXISTS (SELECT 1 FROM sheaves g WHERE g.ownerId = :me AND g.personId = p.id) AS isGathered
      FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN accounts ac ON ac.personId = p.id

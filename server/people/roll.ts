@@ -8,7 +8,14 @@ import { belongs } from '#core/classes/index';
 import { fold } from '#core/names/index';
 import { groupBy, unpack } from '#core/plan/index';
 import { grades } from '#core/tabular/index';
-import type { Person } from '#core/entities/index';
+import {
+  calledName,
+  type ListField,
+  listFields,
+  type Person,
+  type PersonField,
+  searchFields,
+} from '#core/entities/index';
 import { dayOf, needs, never, type RuleBook } from '#core/licenses/index';
 import type { Lack, PeopleSort } from '../contract';
 import type { Db, Params } from '../db/connection';
@@ -16,12 +23,19 @@ import { faceOf, holds } from '../cards/face';
 import { district, readinessDay, type Settings } from '../district';
 import { readBook } from '../licenses/book';
 
+type RollField = ListField | PersonField;
+/** What is read of a person themselves: what lists show, and what they are found by. */
+const rollFields: readonly RollField[] = [...new Set<RollField>([...listFields, ...searchFields])];
+const nameFields = searchFields.filter((field) => field !== 'number');
+
 export interface OnRoll {
   id: string;
   role: Person['role'];
   status: 'active' | 'left';
   family: string;
   given: string;
+  /** By which they are called, which their card shows. */
+  called: string;
   number: string;
   username: string;
   schoolId: string | null;
@@ -249,7 +263,7 @@ export class Roll {
     const book = this.book!;
     const [people, places, enrollments, ended, cards, memberships, signIns, seats, loans] = await Promise.all([
       db.select<PersonRow>(
-        `SELECT p.id, p.role, p.status, p.familyName, p.middleName, p.givenName, p.number, ac.username, ac.status AS account, ac.secretVersion
+        `SELECT p.id, p.role, p.status, ${rollFields.map((field) => `p.${field}`).join(', ')}, ac.username, ac.status AS account, ac.secretVersion
          FROM people p LEFT JOIN accounts ac ON ac.personId = p.id WHERE p.status <> 'merged' AND ${where('p.id')}`,
         params,
       ),
@@ -311,7 +325,7 @@ export class Roll {
     for (const { personId, isVoid, ...card } of cards) {
       const one = found.get(personId);
       if (!one || one.card === 'holds') continue;
-      const { family: familyName, given: givenName, username, version: secretVersion } = one;
+      const { family: familyName, called: givenName, username, version: secretVersion } = one;
       const className = one.classes.flatMap((id) => rooms.get(id) ?? []).sort()[0] ?? null;
       const face = () => faceOf({ familyName, givenName, username, className });
       one.card = holds({ isVoid: isVoid === 1, ...card }, { secretVersion, face }) ? 'holds' : 'outdated';
@@ -375,6 +389,7 @@ export class Roll {
       status: row.status === 'left' ? 'left' : 'active',
       family: row.familyName,
       given: row.givenName,
+      called: calledName(row),
       number,
       username,
       schoolId: null,
@@ -392,7 +407,7 @@ export class Roll {
       schools: [],
       sortFamily: family,
       sortGiven: given,
-      text: ` ${family.replaceAll('-', ' ')} ${given} ${row.middleName ? fold(row.middleName) : ''} ${number.toLowerCase()}${number && numberEnd} ${username}`,
+      text: ` ${nameFields.map((field) => (row[field] ? fold(row[field]).replaceAll('-', ' ') : '')).join(' ')} ${number.toLowerCase()}${number && numberEnd} ${username}`,
       lacking: 0,
       schoolAt: -1,
       gradeAt: 0,
@@ -475,14 +490,10 @@ interface Place {
   ends: string | null;
 }
 
-interface PersonRow {
+interface PersonRow extends Pick<Person, RollField> {
   id: string;
   role: Person['role'];
   status: 'active' | 'left';
-  familyName: string;
-  givenName: string;
-  middleName: string | null;
-  number: string | null;
   username: string | null;
   account: 'active' | 'frozen' | null;
   secretVersion: number | null;

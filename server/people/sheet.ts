@@ -8,7 +8,7 @@ import { audit } from '../trail';
 import { unsealText } from '../auth/seal';
 import type { Db } from '../db/connection';
 import { applyNow } from '../plans/now';
-import type { Contact, Person } from '#core/entities/index';
+import { calledName, type Contact, type Person } from '#core/entities/index';
 import { personLabel } from '#core/register/index';
 import { updates } from '#core/register/steps';
 import { productLabel } from '../licenses/state';
@@ -116,7 +116,7 @@ async function productNames(db: Db, ids: string[]): Promise<string[]> {
 
 /** The latest print, and whether any card holds. */
 function cardOf(
-  { familyName, givenName }: Person,
+  one: Person,
   classes: PersonSheet['classes'],
   account: PersonSheet['account'],
   cards: { printedAt: string; isVoid: number; secretVersion: number; face: string | null }[],
@@ -125,7 +125,8 @@ function cardOf(
   if (!latest || !account) return null;
   const rooms = classes.filter(({ kind, ends, role }) => kind === 'homeroom' && ends === null && role === 'student');
   const className = rooms.map(({ name }) => name).sort()[0] ?? null;
-  const face = () => faceOf({ familyName, givenName, username: account.username, className });
+  const { familyName } = one;
+  const face = () => faceOf({ familyName, givenName: calledName(one), username: account.username, className });
   const current = cards.some((card) =>
     holds({ ...card, isVoid: card.isVoid === 1 }, { secretVersion: account.secretVersion, face }),
   );

@@ -15,6 +15,7 @@ import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet
 import NewStaff from '@/staff/NewStaff.vue';
 import TypedPeople from '@/intake/TypedPeople.vue';
 import RecordSheet from './RecordSheet.vue';
+import { givenShown } from '#core/entities/index';
 import { gradeLabel } from '#core/tabular/values';
 
 const session = useSession();
@@ -257,7 +258,7 @@ const lackWords: Record<Lack, string> = {
           @keydown.esc="open = false"
         >
           <template #family="{ row }">{{ row.familyName }}</template>
-          <template #given="{ row }">{{ row.givenName }}</template>
+          <template #given="{ row }">{{ givenShown(row) }}</template>
           <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>
           <template #classes="{ row }"
             ><span :title="row.classes ?? ''">{{ row.classes ?? '—' }}</span></template

@@ -9,7 +9,7 @@ import Contacts from '@/people/Contacts.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { languages } from '#core/cards/texts';
-import { entities, fieldLabel, handFields } from '#core/entities/index';
+import { entities, fieldLabel, givenShown, handFields } from '#core/entities/index';
 import { pictures, picturesOf } from '#core/accounts/pictures';
 import { gradeLabel } from '#core/tabular/values';
 
@@ -112,7 +112,7 @@ async function whole(): Promise<void> {
   <aside v-if="sheet.data.value && person" class="record beside" aria-label="Record" @keydown.esc="emit('close')">
     <header>
       <div class="grow">
-        <h1>{{ person.familyName }}, {{ person.givenName }}</h1>
+        <h1>{{ person.familyName }}, {{ givenShown(person) }}</h1>
         <p class="quiet">
           <span v-if="person.number" class="mono">{{ person.number }}</span>{{ person.number ? ' · ' : ''
           }}<template v-if="place?.grade">grade {{ gradeLabel(place.grade) }} · </template

@@ -5,10 +5,10 @@ export type PersonRole = (typeof personRoles)[number];
 
 export const person = entity('people', {
   role: oneOf(personRoles, 10, { untold: true }),
-  familyName: name(200, { byHand: true, ofRecord: true, reads: 'name' }),
-  givenName: name(200, { byHand: true, ofRecord: true, reads: 'name' }),
-  middleName: orNull(name(200, { byHand: true, ofRecord: true, reads: 'name' })),
-  number: orNull(exact(40, { seen: 'field.number', byHand: true, ofRecord: true })),
+  familyName: name(200, { listed: true, searched: true, byHand: true, ofRecord: true, reads: 'name' }),
+  givenName: name(200, { listed: true, searched: true, byHand: true, ofRecord: true, reads: 'name' }),
+  middleName: orNull(name(200, { searched: true, byHand: true, ofRecord: true, reads: 'name' })),
+  number: orNull(exact(40, { listed: true, searched: true, seen: 'field.number', byHand: true, ofRecord: true })),
   birthDate: orNull(day({ seen: 'field.birthDate', byHand: true, ofRecord: true })),
   email: orNull(name(254, { byHand: true, ofRecord: true, reads: 'email' })),
   guardianEmail: orNull(name(254, { seen: 'field.guardian', byHand: true, ofRecord: true, reads: 'email' })),
@@ -24,10 +24,23 @@ export type Person = RowOf<typeof person>;
 export type HandField = Exclude<keyof Person, 'id' | 'role' | 'status' | 'mergedInto'>;
 /** What files say of a person, and what a merge keeps of one or the other. */
 export type PersonField = Exclude<HandField, 'language'>;
-const that = (is: 'byHand' | 'ofRecord') =>
+/** What lists of people show. */
+export type ListField = 'familyName' | 'givenName' | 'number';
+export type ListPerson = Pick<Person, ListField>;
+const that = (is: 'byHand' | 'ofRecord' | 'listed' | 'searched') =>
   Object.entries(person.fields).flatMap(([name, { facts }]) => (is in facts ? [name] : []));
 export const handFields = that('byHand') as HandField[];
 export const personFields = that('ofRecord') as PersonField[];
+export const listFields = that('listed') as ListField[];
+export const searchFields = that('searched') as PersonField[];
+
+/** The name by which somebody is called: on cards, and beside the given one in lists. */
+export const calledName = ({ givenName }: Pick<Person, 'givenName'>): string => givenName;
+/** The given name as lists show it, with the one by which they are called. */
+export const givenShown = (person: Pick<Person, 'givenName'>): string => {
+  const called = calledName(person);
+  return called === person.givenName ? called : `${person.givenName} (${called})`;
+};
 
 /** What a row of a file says of a person; empty: nothing. */
 export type RecordRow = Record<Exclude<PersonField, 'birthDate'>, string> & { birthDate: string | null };
