@@ -426,7 +426,12 @@ class ScenarioMaker {
     const twin = { familyName: 'Saltmarsh', birthDate: '2018-03-09', guardianEmail: 'saltmarsh77@home.example' };
     this.student(LAN!, '03', into(LAN!, '3B'), { ...twin, givenName: 'Orla' });
     this.student(LAN!, '03', into(LAN!, '3B'), { ...twin, givenName: 'Odhran' });
-    this.student(LAN!, '02', into(LAN!, '2A'), { familyName: 'Holloway', givenName: 'June', birthDate: '2019-01-17' });
+    this.student(LAN!, '02', into(LAN!, '2A'), {
+      familyName: 'Holloway',
+      givenName: 'June',
+      preferredName: 'Junie',
+      birthDate: '2019-01-17',
+    });
     this.student(GUL!, '02', into(GUL!, '2B'), { familyName: 'Holloway', givenName: 'June', birthDate: '2018-11-30' });
   }
 

@@ -30,7 +30,7 @@ describe('the declarations', () => {
   it('tell what must not leave the server, what a merge keeps, and who names a person', () => {
     expect([...secretFields]).toEqual(['secretSealed', 'passwordHash']);
     expect(personFields).toEqual([
-      ...['familyName', 'givenName', 'middleName', 'number', 'birthDate', 'email', 'guardianEmail'],
+      ...['familyName', 'givenName', 'middleName', 'preferredName', 'number', 'birthDate', 'email', 'guardianEmail'],
     ]);
     expect(referrersOf('person').map(({ entity, field }) => `${entity}.${field}`)).toEqual([
       ...['person.mergedInto', 'affiliation.personId', 'enrollment.personId', 'membership.personId'],

@@ -297,10 +297,11 @@ class ImportPlanner {
     const threeWay = this.threeWayOf(row, person);
     for (const field of personFields) {
       const said = row[field];
-      if (said === null || said === '' || said === person[field]) continue;
-      if (field.endsWith('Name') && saysNothingNew(said, person[field])) continue;
-      if (!threeWay.takes(field, said, person[field])) continue;
-      before[field] = person[field];
+      const is = person[field] ?? null;
+      if (said === null || said === '' || said === is) continue;
+      if (field.endsWith('Name') && saysNothingNew(said, is)) continue;
+      if (!threeWay.takes(field, said, is)) continue;
+      before[field] = is;
       after[field] = said;
       reasons.push(fieldLabel('person', field));
     }

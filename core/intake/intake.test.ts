@@ -1,3 +1,4 @@
+import { sampleRow } from '#core/register/samples';
 import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { beforeAll, describe, expect, it } from 'vitest';
@@ -274,6 +275,7 @@ describe('matching', () => {
     ...facts,
   });
   const row = (line: number, facts: Partial<TypedRow>): TypedRow => ({
+    ...sampleRow,
     line,
     number: '',
     familyName: 'Cove',

@@ -1,4 +1,5 @@
 /** Lists longer than is learned from: what is the same to the letter is taken out first, and nothing is the worse for it. */
+import { sampleRow } from '#core/register/samples';
 import { describe, expect, it } from 'vitest';
 import { practice } from '#core/identity/practice';
 import type { TypedRow } from '#core/tabular/index';
@@ -22,6 +23,7 @@ const record = existing.map(({ number, grade, school, className, ...known }, i):
   className,
 }));
 const rows = incoming.map((known, j): TypedRow => ({
+  ...sampleRow,
   ...known,
   line: j + 2,
   grade: known.grade as TypedRow['grade'],

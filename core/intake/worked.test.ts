@@ -25,7 +25,7 @@ import {
   touchedBy,
   type Tools,
 } from './index';
-import { sampleSchool } from '#core/register/samples';
+import { sampleRow, sampleSchool } from '#core/register/samples';
 
 const klass = (id: string, schoolId: string, name: string): SchoolClass => ({
   ...{ id, schoolId, name, kind: 'homeroom', grade: '03', subject: null, begins: '2026-08-01', ends: null },
@@ -82,6 +82,7 @@ const register = (): Snapshot => ({
 const row = (line: number, of: string | null, more: Partial<TypedRow> = {}): TypedRow => {
   const on = people.find(({ id }) => id === of);
   return {
+    ...sampleRow,
     ...{ line, number: on?.number ?? '', familyName: on?.familyName ?? 'New', givenName: on?.givenName ?? 'Ada' },
     ...{
       middleName: on?.middleName ?? '',

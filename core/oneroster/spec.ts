@@ -177,7 +177,7 @@ export const spec: Record<FileName, FileSpec> = {
       none('password', 'secrets are Sheaf’s own and no file’s'),
       none('userMasterIdentifier', notNeeded, { only: '1.2' }),
       none('resourceSourcedIds', 'materials follow from licenses and rules', { list: true, only: '1.2' }),
-      none('preferredGivenName', notNeeded, { only: '1.2' }),
+      { name: 'preferredGivenName', only: '1.2', into: 'person.preferredName' },
       none('preferredMiddleName', notNeeded, { only: '1.2' }),
       none('preferredFamilyName', notNeeded, { only: '1.2' }),
       { name: 'primaryOrgSourcedId', refers: 'orgs.csv', only: '1.2', into: 'affiliation.schoolId' },

@@ -56,7 +56,7 @@ export function betterOf(field: PersonField, keep: string | null, gone: string |
 /** What a merge keeps, field by field: the rule's choice where none was made. */
 export const chosen = (keep: Person, gone: Person, choices: Choices): Record<PersonField, 'keep' | 'gone'> =>
   Object.fromEntries(
-    personFields.map((field) => [field, choices[field] ?? betterOf(field, keep[field], gone[field])]),
+    personFields.map((field) => [field, choices[field] ?? betterOf(field, keep[field] ?? null, gone[field] ?? null)]),
   ) as Record<PersonField, 'keep' | 'gone'>;
 
 /** Later than any day. */
@@ -73,13 +73,13 @@ export function planMerge(keep: WithAll, gone: WithAll, choices: Choices, date: 
     changes.push({ ...ends(entity, id, date, reason), label, subject });
 
   const from = chosen(keep.person, gone.person, choices);
-  const taken = personFields.filter((f) => from[f] === 'gone' && keep.person[f] !== gone.person[f]);
+  const taken = personFields.filter((f) => from[f] === 'gone' && (keep.person[f] ?? null) !== (gone.person[f] ?? null));
   for (const field of taken)
     update(
       'person',
       keep.person.id,
-      { [field]: keep.person[field] },
-      { [field]: gone.person[field] },
+      { [field]: keep.person[field] ?? null },
+      { [field]: gone.person[field] ?? null },
       `${fieldLabel('person', field)} of the record that is merged`,
     );
   if (keep.person.status === 'left' && gone.person.status === 'active')

@@ -1,5 +1,12 @@
 /** Rows of the register for tests: usual ones, of which a test says what matters to it. */
-import { type Columns, declarationOf, type Entity, type School } from '#core/entities/index';
+import {
+  type Columns,
+  declarationOf,
+  type Entity,
+  personFields,
+  type RecordRow,
+  type School,
+} from '#core/entities/index';
 
 export const sampleSchool = (id: string, more: Partial<School> = {}): School => ({
   ...{ id, name: id, code: id.toUpperCase(), kind: 'k8', lowGrade: 'KG', highGrade: '08' },
@@ -15,3 +22,8 @@ export function sampleOf<E extends Entity>(entity: E, more: Partial<Columns<E>> 
   ]);
   return { ...(Object.fromEntries(blank) as Columns<E>), ...more };
 }
+
+/** A row of a file that says nothing of a person. */
+export const sampleRow = Object.fromEntries(
+  personFields.map((field) => [field, field === 'birthDate' ? null : '']),
+) as RecordRow;

@@ -44,6 +44,8 @@ const synonyms: Record<Exclude<Field, 'skip'>, string> = {
     'family name|last name|surname|last|lastname|family|sn|second name|legal last name|legal surname|nom|nom de famille|apellido|apellidos|nachname|familienname',
   givenName:
     'given name|first name|forename|first|firstname|given|fname|given names|forenames|legal first name|christian name|prenom|nombre|nombres|vorname',
+  preferredName:
+    'preferred name|preferred first name|preferred given name|preferred forename|known as|goes by|nickname|usual name|chosen name|nombre preferido|prenom usuel|rufname',
   middleName: 'middle name|middle|middle initial|mi|middle names|second forename',
   fullName: 'name|full name|student name|student|pupil name|pupil|learner|display name|whole name|learner name',
   birthDate:

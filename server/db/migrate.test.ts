@@ -147,7 +147,7 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
     'ledger',
     [1, 2].map((n) => ({ id: id(n), planId: id('P'), action: 'apply', at: made, changes: n, sentence: `Entry ${n}` })),
   );
-  expect(await migrate(db)).toEqual(['011-once-only-register-version']);
+  expect(await migrate(db)).toEqual(['011-once-only-register-version', '012-preferred-names']);
   expect(await schemaOf(db)).toEqual(straight);
   expect(await db.select('SELECT id, ends FROM enrollments ORDER BY id')).toEqual([
     { id: id('E1'), ends: null },

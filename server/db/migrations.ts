@@ -236,6 +236,8 @@ const holdingOnce = [
   'INSERT INTO register (only, version) SELECT 1, COUNT(*) FROM ledger',
 ];
 
+const calling = [`ALTER TABLE people ADD COLUMN preferredName ${name(200)} AFTER middleName`];
+
 export interface Migration {
   name: string;
   statements: readonly string[];
@@ -253,4 +255,5 @@ export const migrations: Migration[] = [
   { name: '009-enrollments-by-person-covering', statements: covering },
   { name: '010-sessions-factors-drafts-keys', statements: guarding },
   { name: '011-once-only-register-version', statements: holdingOnce },
+  { name: '012-preferred-names', statements: calling },
 ];

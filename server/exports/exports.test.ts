@@ -30,7 +30,7 @@ it('writes what the filters show as CSV and as a workbook, and both read back to
   const csv = await bytesOf('/api/exports/people?format=csv&q=Saltmarsh');
   const text = new TextDecoder().decode(csv);
   expect(text).toContain(`"'=HYPERLINK(""http://x"")"`);
-  expect(text.split('\r\n')[0]).toMatch(/^\ufeff?Family name,Given name,Number/);
+  expect(text.split('\r\n')[0]).toMatch(/^\ufeff?Family name,Given name,Preferred name,Number/);
   const people = async (bytes: Uint8Array) => {
     const source = await openSource(bytes);
     if (source.kind !== 'tables') throw new Error('no tables');

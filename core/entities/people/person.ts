@@ -8,6 +8,8 @@ export const person = entity('people', {
   familyName: name(200, { listed: true, searched: true, byHand: true, ofRecord: true, reads: 'name' }),
   givenName: name(200, { listed: true, searched: true, byHand: true, ofRecord: true, reads: 'name' }),
   middleName: orNull(name(200, { searched: true, byHand: true, ofRecord: true, reads: 'name' })),
+  /** By which they are called where it is not the given one: on cards and in lists. */
+  preferredName: late(orNull(name(200, { listed: true, searched: true, byHand: true, ofRecord: true, reads: 'name' }))),
   number: orNull(exact(40, { listed: true, searched: true, seen: 'field.number', byHand: true, ofRecord: true })),
   birthDate: orNull(day({ seen: 'field.birthDate', byHand: true, ofRecord: true })),
   email: orNull(name(254, { byHand: true, ofRecord: true, reads: 'email' })),
@@ -25,7 +27,7 @@ export type HandField = Exclude<keyof Person, 'id' | 'role' | 'status' | 'merged
 /** What files say of a person, and what a merge keeps of one or the other. */
 export type PersonField = Exclude<HandField, 'language'>;
 /** What lists of people show. */
-export type ListField = 'familyName' | 'givenName' | 'number';
+export type ListField = 'familyName' | 'givenName' | 'preferredName' | 'number';
 export type ListPerson = Pick<Person, ListField>;
 const that = (is: 'byHand' | 'ofRecord' | 'listed' | 'searched') =>
   Object.entries(person.fields).flatMap(([name, { facts }]) => (is in facts ? [name] : []));
@@ -35,9 +37,10 @@ export const listFields = that('listed') as ListField[];
 export const searchFields = that('searched') as PersonField[];
 
 /** The name by which somebody is called: on cards, and beside the given one in lists. */
-export const calledName = ({ givenName }: Pick<Person, 'givenName'>): string => givenName;
+export const calledName = ({ givenName, preferredName }: Pick<Person, 'givenName' | 'preferredName'>): string =>
+  preferredName || givenName;
 /** The given name as lists show it, with the one by which they are called. */
-export const givenShown = (person: Pick<Person, 'givenName'>): string => {
+export const givenShown = (person: Pick<Person, 'givenName' | 'preferredName'>): string => {
   const called = calledName(person);
   return called === person.givenName ? called : `${person.givenName} (${called})`;
 };
