@@ -111,6 +111,7 @@ async function main(): Promise<void> {
     // Who asked is answered first. A job that is being done is given up with its transaction.
     answered(mostWaitMs)
       .then(() => Promise.all([threads.stop(), db.close()]))
+      .catch(wrong)
       .finally(() => process.exit(0));
   };
   process.on('SIGTERM', end);
