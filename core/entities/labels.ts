@@ -25,7 +25,7 @@ export const labels: Record<string, string> = {
   closesAt: 'closes',
   entryWord: 'word to enter',
   answers: 'answers shown',
-  whom: 'for whom',
+  whom: 'assigned to',
   mergedInto: 'merged into',
   lowGrade: 'from grade',
   highGrade: 'to grade',
