@@ -12,7 +12,7 @@ import { measure } from '#server/cards/type';
 import type { Job } from '#server/contract/index';
 import { sealText } from '#server/auth/seal';
 import { alone, type Config } from '#server/config';
-import { Db } from '#server/db/connection';
+import { Db, jobSeconds } from '#server/db/connection';
 import type { DemoSignIn } from '#server/demo';
 import { type LocalDatabase, makeDatabase } from '#server/local/mariadb';
 import { mint } from '#server/plans/mint';
@@ -98,7 +98,7 @@ async function asJob(
     database: { ...database, name },
   };
   await (await ServerProcess.start(config, { args: ['--demo'] })).stop();
-  const db = new Db(config.database);
+  const db = new Db(config.database, 8, jobSeconds);
   const [school] = await db.select<{ id: string }>('SELECT id FROM schools ORDER BY name LIMIT 1');
   const there = (await db.one<{ n: number }>("SELECT COUNT(*) AS n FROM people WHERE role = 'student'"))!.n;
   const ids = Array.from({ length: count - there }, () => mint());

@@ -7,7 +7,7 @@ import { planImport } from '#core/intake/index';
 import type { Change, Plan } from '#core/plan/index';
 import { entities, type Entity } from '#core/entities/index';
 import { open, readRows, type RowRules } from '#core/tabular/index';
-import { Db } from '#server/db/connection';
+import { Db, jobSeconds } from '#server/db/connection';
 import { benchCards } from './cards';
 import { fuzz } from './fuzz';
 import { guesses } from './guesses';
@@ -91,7 +91,7 @@ function bareRows(database: LocalDatabase, name: string, plan: Plan): () => Prom
   });
   return async () => {
     await makeDatabase(database, name, true);
-    const db = new Db({ ...database, name });
+    const db = new Db({ ...database, name }, 8, jobSeconds);
     await migrate(db);
     const connection = await createConnection({ ...database, database: name, permitLocalInfile: true });
     await connection.query('SET foreign_key_checks = 0');

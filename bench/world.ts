@@ -5,7 +5,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { alone, type Config } from '#server/config';
-import { Db } from '#server/db/connection';
+import { Db, jobSeconds } from '#server/db/connection';
 import { migrate } from '#server/db/migrate';
 import type { DemoSignIn } from '#server/demo';
 import { district, makeDistrict, yearFrom } from '#server/district';
@@ -35,7 +35,7 @@ export async function demoServer(database: LocalDatabase, name: string) {
   const dataFolder = mkdtempSync(join(tmpdir(), 'sheaf-bench-'));
   const config = await freshConfig(database, name, dataFolder);
   const server = await ServerProcess.start(config, { args: ['--demo'] });
-  const db = new Db(config.database, 2);
+  const db = new Db(config.database, 2, jobSeconds);
   return {
     config,
     server,
@@ -52,7 +52,7 @@ export async function demoServer(database: LocalDatabase, name: string) {
 /** Migrated, with nothing in it. */
 export async function emptyDatabase(database: LocalDatabase, name: string): Promise<{ db: Db; config: Config }> {
   const config = await freshConfig(database, name, '');
-  const db = new Db(config.database);
+  const db = new Db(config.database, 8, jobSeconds);
   await migrate(db);
   return { db, config };
 }

@@ -16,7 +16,7 @@ import { newLink } from '../auth/own';
 import { unsealText } from '../auth/seal';
 import { endSessionsOf } from '../auth/sessions';
 import { type Config, keyFile, readConfig } from '../config';
-import { Db } from '../db/connection';
+import { Db, jobSeconds } from '../db/connection';
 import { migrate } from '../db/migrate';
 import { portIsFree, startMariaDb } from '../local/mariadb';
 import { carryOut } from '../plans/apply';
@@ -158,7 +158,7 @@ async function main(): Promise<void> {
     if (await portIsFree(port)) ({ stop } = await startMariaDb(config.dataFolder, port));
     Object.assign(config.database, { port, user: 'sheaf', password: readFileSync(password, 'utf8').trim() });
   }
-  const db = new Db(config.database, 2);
+  const db = new Db(config.database, 2, jobSeconds);
   try {
     await migrate(db);
     console.log(await command(db, config, args));

@@ -8,7 +8,7 @@ import { getCookie } from 'hono/cookie';
 import { z } from 'zod';
 import { viewerOf } from '../auth/sessions';
 import { NotAllowed } from '../authority/check';
-import { CommitLost, isAway, isCrowded } from '../db/away';
+import { CommitLost, isAway, isCrowded, isTooLong } from '../db/away';
 import { Fault } from '../faults';
 import { HeldPlan } from '../plans/now';
 import type { Services } from '../services';
@@ -24,6 +24,8 @@ import { serveWeb } from './web';
 
 const awayWords = 'Sheaf cannot reach its database at the moment. Try again in a few seconds.';
 const crowdedWords = 'Sheaf has too much to do at the moment. Try again in a few seconds.';
+const longWords =
+  'The database took too long to answer this and was stopped. Nothing was changed. Ask for less at once, or try again later.';
 const lostWords =
   'The database went away before it said whether this was kept. Look at the ledger before you do it again.';
 
@@ -64,6 +66,7 @@ export function makeApp(
       c.header('Retry-After', '5');
       return c.json({ error: isAway(error) ? awayWords : crowdedWords, away: true }, 503);
     }
+    if (isTooLong(error)) return c.json({ error: longWords }, 503);
     if (error instanceof z.ZodError) {
       const [issue] = error.issues;
       const where = issue?.path.join('.') ?? '';

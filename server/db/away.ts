@@ -26,12 +26,15 @@ const broken = /^(ECONN|EPIPE|ETIMEDOUT|EHOSTUNREACH|ENOTFOUND)/;
 
 export const hasGivenWay = (error: unknown): boolean => givenWay.has(told(error).errno ?? 0);
 
+/** It took the database longer than a statement may take; what was done of it is undone. */
+export const isTooLong = (error: unknown): boolean => told(error).errno === 1969;
+
 /** All connections were in use for so long that waiting for one was given up. */
 export const isCrowded = (error: unknown): boolean => error instanceof ConnectionAcquireTimeoutError;
 
 /** The database does not answer, or not on this connection any more. */
 export function isAway(error: unknown): boolean {
-  if (isCrowded(error)) return false;
+  if (isCrowded(error) || isTooLong(error)) return false;
   if (error instanceof ConnectionError) return true;
   if (typeof error !== 'object' || error === null) return false;
   const { errno, code, fatal } = told(error);

@@ -29,10 +29,46 @@ const mostReads = 3;
 export const pauseAfter = (tries: number): Promise<void> =>
   new Promise((next) => setTimeout(next, Math.min(4000, 20 * 2 ** tries) * (0.5 + Math.random())));
 
+/** So long a statement of somebody who waits for its answer may take, and one of a job; in seconds. */
+const mostSeconds = 60;
+export const jobSeconds = 900;
+/** And the question whether the database is there. */
+const probeSeconds = 5;
+
+const connect = (
+  { host, port, name, user, password }: Config['database'],
+  poolSize: number,
+  seconds: number,
+  acquireMs = 60_000,
+): Sequelize =>
+  new Sequelize(name, user, password, {
+    host,
+    port,
+    dialect: 'mariadb',
+    logging: false,
+    pool: { max: poolSize, min: 0, idle: 20_000, acquire: acquireMs },
+    dialectOptions: {
+      dateStrings: true,
+      bigIntAsNumber: true,
+      insertIdAsNumber: true,
+      connectTimeout: 10_000,
+      initSql: [
+        'SET NAMES utf8mb4 COLLATE utf8mb4_uca1400_as_ci',
+        "SET time_zone = '+00:00'",
+        `SET max_statement_time = ${seconds}`,
+        // Long lists of ids are looked up by the index, not made into a table that is joined the wrong way round.
+        'SET in_predicate_conversion_threshold = 0',
+        // Many ids come as few texts.
+        'SET group_concat_max_len = 16777216',
+      ],
+    },
+  });
+
 export class Db {
   readonly sequelize: Sequelize;
   /** Every table; what is not measured to need SQL of its own is read and written by them. */
   readonly models: Models;
+  private probing: Sequelize | null = null;
   /** The transaction in which the code at work is. */
   private readonly within = new AsyncLocalStorage<Tx | null>();
   /**
@@ -41,29 +77,27 @@ export class Db {
    */
   static isStrict = false;
 
-  constructor({ host, port, name, user, password }: Config['database'], poolSize = 8) {
-    this.sequelize = new Sequelize(name, user, password, {
-      host,
-      port,
-      dialect: 'mariadb',
-      logging: false,
-      pool: { max: poolSize, min: 0, idle: 20_000, acquire: 60_000 },
-      dialectOptions: {
-        dateStrings: true,
-        bigIntAsNumber: true,
-        insertIdAsNumber: true,
-        connectTimeout: 10_000,
-        initSql: [
-          'SET NAMES utf8mb4 COLLATE utf8mb4_uca1400_as_ci',
-          "SET time_zone = '+00:00'",
-          // Long lists of ids are looked up by the index, not made into a table that is joined the wrong way round.
-          'SET in_predicate_conversion_threshold = 0',
-          // Many ids come as few texts.
-          'SET group_concat_max_len = 16777216',
-        ],
-      },
-    });
+  /** `seconds`: how long one statement may take. */
+  constructor(
+    private readonly config: Config['database'],
+    poolSize = 8,
+    seconds = mostSeconds,
+  ) {
+    this.sequelize = connect(config, poolSize, seconds);
     this.models = modelsOf(this.sequelize);
+  }
+
+  /**
+   * Whether the database answers, asked on a connection kept for this alone: all others may be busy. The number of
+   * migrations, and the database's version.
+   */
+  async probe(): Promise<{ migrations: number; version: string }> {
+    this.probing ??= connect(this.config, 1, probeSeconds, probeSeconds * 1000);
+    const [row] = await this.probing.query<{ migrations: number; version: string }>(
+      'SELECT COUNT(*) AS migrations, VERSION() AS version FROM migrations',
+      { type: QueryTypes.SELECT },
+    );
+    return row!;
   }
 
   private mustBeFree(transaction: Tx | undefined, sql: string): void {
@@ -170,7 +204,8 @@ export class Db {
     }
   }
 
-  close(): Promise<void> {
-    return this.sequelize.close();
+  async close(): Promise<void> {
+    await this.probing?.close();
+    await this.sequelize.close();
   }
 }

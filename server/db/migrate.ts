@@ -28,7 +28,7 @@ export async function migrate(db: Db, until?: string): Promise<string[]> {
   return db.transaction(async (tx) => {
     // The lock is the connection's; on a cluster it holds on one of its servers alone.
     const lock = await db.one<{ ok: number | null }>(
-      `SELECT GET_LOCK(CONCAT('sheaf-migrate-', DATABASE()), ${lockSeconds}) AS ok`,
+      `SET STATEMENT max_statement_time = 0 FOR SELECT GET_LOCK(CONCAT('sheaf-migrate-', DATABASE()), ${lockSeconds}) AS ok`,
       {},
       tx,
     );
@@ -70,7 +70,8 @@ async function step(db: Db, { name, statements }: Migration): Promise<void> {
   if (!before) await keep(0);
   for (let i = from; i < statements.length; i++) {
     const sql = statements[i]!;
-    await db.run(sql).catch((error: unknown) => {
+    // A large table may take its time.
+    await db.run(`SET STATEMENT max_statement_time = 0 FOR ${sql}`).catch((error: unknown) => {
       // The one at which a start was killed may have been through.
       if (!before || i > from || !wasDone(sql, error)) throw error;
     });

@@ -3,13 +3,13 @@ import { type MessagePort, parentPort } from 'node:worker_threads';
 import * as Comlink from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { readConfig } from '../config';
-import { Db } from '../db/connection';
+import { Db, jobSeconds } from '../db/connection';
 import { LicenseDesk } from '../licenses/desk';
 import { UseDesk } from '../use/figures';
 import { rehearse } from '../year/plan';
 
 const config = readConfig();
-const db = new Db(config.database, 4);
+const db = new Db(config.database, 4, jobSeconds);
 const desk = new LicenseDesk(db, config);
 const use = new UseDesk(db, config);
 Comlink.expose(

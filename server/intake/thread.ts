@@ -3,11 +3,11 @@ import { type MessagePort, parentPort } from 'node:worker_threads';
 import * as Comlink from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { readConfig } from '../config';
-import { Db } from '../db/connection';
+import { Db, jobSeconds } from '../db/connection';
 import { Reader } from './reader';
 
 const config = readConfig();
-const reader = new Reader(new Db(config.database, 6), config);
+const reader = new Reader(new Db(config.database, 6, jobSeconds), config);
 // Bound, since a proxied call has no `this`.
 Comlink.expose(
   {

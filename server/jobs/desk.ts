@@ -3,7 +3,7 @@ import { Refusal } from '#core/tabular/index';
 import { forLog } from '../log';
 import { NotAllowed } from '../authority/check';
 import type { Config } from '../config';
-import { CommitLost, isAway } from '../db/away';
+import { CommitLost, isAway, isTooLong } from '../db/away';
 import type { Db } from '../db/connection';
 import { PlanConflict } from '../plans/apply';
 import { fail, type JobRecord, leftOf, report } from './queue';
@@ -21,6 +21,7 @@ export type Work = (desk: Desk) => Promise<void>;
 function wordsOf(error: unknown, kind: string): string {
   if (isAway(error) || error instanceof CommitLost)
     return `The database went away in the middle of this. ${leftOf(kind)}`;
+  if (isTooLong(error)) return `This took the database too long and was stopped. ${leftOf(kind)}`;
   const sql = error instanceof Error && 'sqlState' in ((error as { original?: object }).original ?? error);
   if (sql) return `Something went wrong on the server. ${leftOf(kind)}`;
   return error instanceof Error ? error.message : String(error);

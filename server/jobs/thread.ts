@@ -1,14 +1,14 @@
 /** The thread in which jobs are done, one after the other, so that the interface answers meanwhile. */
 import { parentPort, Worker } from 'node:worker_threads';
 import { type Config, readConfig } from '../config';
-import { Db } from '../db/connection';
+import { Db, jobSeconds } from '../db/connection';
 import { enqueueDue } from '../directory/state';
 import { dueFeeds } from '../feeds/store';
 import { enqueue, fail, type JobRecord } from './queue';
 import { performJob, workOnce } from './work';
 
 const config = readConfig();
-const db = new Db(config.database);
+const db = new Db(config.database, 8, jobSeconds);
 let wake = () => {};
 parentPort?.on('message', () => wake());
 

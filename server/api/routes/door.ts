@@ -22,16 +22,14 @@ export const doorRoutes: Pick<
 > = {
   'GET /healthz': {
     handle: async ({ db, viewer }) => {
-      const row = await db
-        .one<{ n: number; version: string }>('SELECT COUNT(*) AS n, VERSION() AS version FROM migrations')
-        .catch(() => {
-          throw new Fault('unavailable', 'The database does not answer. See its log in the data folder.');
-        });
+      const { migrations, version } = await db.probe().catch(() => {
+        throw new Fault('unavailable', 'The database does not answer. See its log in the data folder.');
+      });
       if (!viewer || !may(viewer, 'health')) return { status: 'ok' };
       return {
         status: 'ok',
-        database: `up, MariaDB ${row?.version.split('-')[0]}`,
-        migrations: row?.n ?? 0,
+        database: `up, MariaDB ${version.split('-')[0]}`,
+        migrations,
         version: '0.1.0',
       };
     },
