@@ -511,5 +511,20 @@ it('roster bundles change a small district as these do', async () => {
     ['orgs.csv', new Set([3])],
   ]) as RosterIntent['refused'] & object;
   take('with lines that cannot be taken over, and one left out', empty, sound(), { refused, leftOut: new Set([2]) });
+  // One homeroom at a time: the second one waits, and is taken once the first one ends.
+  const twice = sound();
+  twice['classes.csv']!.push({ ...twice['classes.csv']![0]!, sourcedId: 'c6', title: 'Second room' });
+  twice['enrollments.csv']!.push({
+    ...twice['enrollments.csv']![0]!,
+    sourcedId: 'e20',
+    userSourcedId: 'u1',
+    classSourcedId: 'c6',
+  });
+  take('two homerooms of one student', empty, twice);
+  take('a second homeroom a night later', then, twice, { keys: { people: known, classes } });
+  twice['enrollments.csv'] = twice['enrollments.csv']!.filter(
+    ({ userSourcedId, classSourcedId }) => userSourcedId !== 'u1' || classSourcedId !== 'c1',
+  );
+  take('another homeroom a night later', then, twice, { keys: { people: known, classes } });
   await expect(out.join('\n')).toMatchFileSnapshot('./worked-rosters.txt');
 });
