@@ -2,7 +2,7 @@
  * What applying means, on a state held in memory: the reference that the database's applier is checked against.
  * A plan applies as a whole or not at all; what stands in its way is named, change by change.
  */
-import { type Change, type Fields, keyOf, type Plan } from './change';
+import { type Change, type Fields, keyOf, type Plan, type Value } from './change';
 
 export type Table = Map<string, Fields>;
 export type State = Map<string, Table>;
@@ -21,8 +21,18 @@ export interface Conflict {
   by?: { planId: string; title: string };
 }
 
+/** How a field and what stands in it are told to people. */
+export interface Telling {
+  field: (entity: string, field: string) => string;
+  value: (field: string, value: Value) => string;
+}
+export const plainly: Telling = {
+  field: (_, field) => field,
+  value: (_, value) => (value === null ? 'empty' : `“${value}”`),
+};
+
 /** What stands in the way of one change on the row as it is now; null when nothing does. */
-export function conflictOf(change: Change, row: Fields | undefined): Conflict | null {
+export function conflictOf(change: Change, row: Fields | undefined, telling: Telling = plainly): Conflict | null {
   const { entity, id, label, subject } = change;
   const conflict = (message: string): Conflict => ({
     ...{ key: keyOf(change), label, message },
@@ -33,13 +43,12 @@ export function conflictOf(change: Change, row: Fields | undefined): Conflict | 
   for (const [field, expected] of Object.entries(change.before)) {
     const found = row[field] ?? null;
     if (found !== expected) {
-      return conflict(`${field} is now ${show(found)}; the plan expects ${show(expected)}`);
+      const [now, before] = [found, expected].map((value) => telling.value(field, value));
+      return conflict(`${telling.field(entity, field)} is now ${now}; the plan expects ${before}`);
     }
   }
   return null;
 }
-
-const show = (value: Fields[string]): string => (value === null ? 'empty' : `“${value}”`);
 
 /** Applies to a copy. Returns the new state, or the conflicts and leaves the state alone. */
 export function applyTo(state: State, plan: Plan): { state: State } | { conflicts: Conflict[] } {

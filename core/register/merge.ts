@@ -3,6 +3,7 @@
  * again. Nothing is deleted: the second stays as a record that points to the first, and what was theirs (enrollments,
  * places, the account) is carried over or ended, each by a change that can be taken back by itself.
  */
+import { inWords } from './words';
 import { ends, updates } from './steps';
 import { type Change, type Conflict, conflictOf, type Fields, invertChange, type Plan } from '#core/plan/index';
 import {
@@ -179,13 +180,13 @@ export function planUnmerge(merge: Plan, rowOf: (entity: string, id: string) => 
     const inverse = invertChange(change);
     const row = rowOf(inverse.entity, inverse.id);
     if (inverse.op !== 'update' || !row) {
-      const conflict = conflictOf(inverse, row);
+      const conflict = conflictOf(inverse, row, inWords);
       if (conflict) kept.push(conflict);
       return conflict ? [] : [inverse];
     }
     const fields = Object.keys(inverse.before).filter((field) => {
       const one = { ...inverse, before: { [field]: inverse.before[field]! } };
-      const conflict = conflictOf(one, row);
+      const conflict = conflictOf(one, row, inWords);
       if (conflict) kept.push(conflict);
       return !conflict;
     });

@@ -2,7 +2,7 @@
 import type { Declaration } from '#core/entities/declare';
 import { declarationOf, type Entity, fieldLabel, secretFields } from '#core/entities/index';
 import type { School } from '#core/entities/index';
-import type { Change, Fields, KindCount, Value } from '#core/plan/index';
+import { type Change, type Fields, type KindCount, plainly, type Telling, type Value } from '#core/plan/index';
 
 /** What many of an entity are called. */
 const nouns: Record<Entity, string> = {
@@ -43,6 +43,12 @@ const dotted = (fields: Fields): Fields =>
   Object.fromEntries(
     Object.entries(fields).map(([key, value]) => [key, secretFields.has(key) && value !== null ? '•••' : value]),
   );
+
+/** Conflicts, in the words of the register; what is secret is dots there too. */
+export const inWords: Telling = {
+  field: fieldLabel,
+  value: (field, value) => (secretFields.has(field) && value !== null ? '•••' : plainly.value(field, value)),
+};
 
 export interface ShownField {
   field: string;

@@ -1,12 +1,12 @@
 /** Worked examples: what changes are called, what plans say of themselves, and what guards say, told in `worked.txt`. */
 import { expect, it } from 'vitest';
-import { type Change, type Fields, guard, type Op, summarise } from '#core/plan/index';
+import { type Change, conflictOf, type Fields, guard, type Op, summarise } from '#core/plan/index';
 import { type GuardFacts, planGuards } from './guards';
 import { declarationOf, entities, type Entity, entityNames } from '#core/entities/index';
 import { fullName, ordered, personKey, personLabel } from './index';
 import { creates, ends, updates } from './steps';
 import { tell } from './story';
-import { kindWords, shownFields, withoutSecrets } from './words';
+import { inWords, kindWords, shownFields, withoutSecrets } from './words';
 import { sampleOf, sampleSchool } from './samples';
 
 const school = sampleSchool('s1', { name: 'North' });
@@ -44,6 +44,15 @@ it('changes are called and told as these are', async () => {
     ),
     ...shown(change('person', 'update', { before: { status: 'left' }, after: { status: 'active', unheard: 'of' } })),
     ...shown(change('loan', 'end', { before: { ends: null }, after: { ends: '2026-09-01' } })),
+  ]);
+  const clash = (entity: Entity, before: Fields, row: Fields | undefined) =>
+    conflictOf(change(entity, 'update', { before }), row, inWords)?.message ?? 'nothing is in the way';
+  show('what is in the way', [
+    clash('person', { guardianEmail: 'g@x.example' }, { guardianEmail: null }),
+    clash('account', { secretSealed: 'sealed' }, { secretSealed: 'sealed anew' }),
+    clash('account', { passwordHash: null }, { passwordHash: 'hash' }),
+    clash('person', { number: '1' }, undefined),
+    clash('person', { number: '1' }, { number: '1' }),
   ]);
   show(
     'what one change is',

@@ -7,6 +7,7 @@ import type { Grant } from '#core/authority/index';
 import { type Change, type Conflict, conflictOf, type Fields, groupBy, kindOf } from '#core/plan/index';
 import { declarationOf, entities, type Entity } from '#core/entities/index';
 import { Story } from '#core/register/story';
+import { inWords } from '#core/register/words';
 import { mustMake } from '../authority/check';
 import { CommitLost, isAway } from '../db/away';
 import { type Db, pauseAfter, type Tx } from '../db/connection';
@@ -177,7 +178,7 @@ export class Applier {
       changes.map(({ id }) => id),
     );
     return changes.filter((change) => {
-      const conflict = conflictOf(change, rows.get(change.id));
+      const conflict = conflictOf(change, rows.get(change.id), inWords);
       if (conflict) this.conflict(conflict);
       return !conflict;
     });
@@ -190,7 +191,7 @@ export class Applier {
       [],
       changes.map(({ id }) => id),
     );
-    return changes.flatMap((change) => conflictOf(change, rows.get(change.id)) ?? []);
+    return changes.flatMap((change) => conflictOf(change, rows.get(change.id), inWords) ?? []);
   }
 
   private async rowsOf(table: string, fields: readonly string[], ids: string[]): Promise<Map<string, Fields>> {
