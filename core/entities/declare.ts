@@ -35,8 +35,8 @@ export interface Field<V extends Held = Value, Late extends boolean = boolean> {
 export interface FieldFacts {
   /** The entity whose row it names. */
   refers?: string;
-  /** No two rows have the same. */
-  unique?: true;
+  /** No two rows have the same; text: what a second one is told, where the value says nothing to a person. */
+  unique?: true | string;
   /** Key of what it is called, see words; the field's own name where nothing else is said. */
   label?: string;
   /** Never leaves the server. */
@@ -118,14 +118,19 @@ export interface OpenOnce {
   /** What the second one is told. */
   message: string;
 }
+export interface UniqueFields {
+  fields: readonly string[];
+  /** What a second one is told, where the values say nothing to a person. */
+  message?: string;
+}
 export interface Facts {
   /** The day on which a new one begins says something. */
   tellsBegin?: true;
   /** The field that says when it ended; without one its rows do not end. */
   ends?: 'ends';
   openOnce?: OpenOnce;
-  /** Keys of several fields that no two rows share. */
-  unique?: Readonly<Record<string, readonly string[]>>;
+  /** Keys of several fields that no two rows share, by the name of each in the database. */
+  unique?: Readonly<Record<string, UniqueFields>>;
 }
 
 export type FieldMap = Readonly<Record<string, Field>>;

@@ -1,5 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { declarationOf, entityNames, fieldLabel, fieldsThat, personFields, referrersOf, secretFields } from './index';
+import {
+  declarationOf,
+  entityNames,
+  fieldLabel,
+  fieldsThat,
+  personFields,
+  referrersOf,
+  secretFields,
+  uniqueKeysOf,
+} from './index';
 
 describe('the declarations', () => {
   it('come in an order in which rows can be made: what a row names was made before, or is of its own kind', () => {
@@ -20,6 +29,13 @@ describe('the declarations', () => {
     for (const entity of entityNames)
       for (const field of declarationOf(entity)!.columns.filter((name) => !name.endsWith('Id')))
         expect(fieldLabel(entity, field)).toMatch(/^[a-z]+([’ -][a-z]+)*$/);
+  });
+  it('have words for a second row, where what it shares with the first says nothing to a person', () => {
+    for (const entity of entityNames)
+      for (const { key, fields, message } of uniqueKeysOf(entity)) {
+        const says = fields.some((field) => declarationOf(entity)!.fields[field]!.kind !== 'id');
+        expect([entity, key, says || message !== null]).toEqual([entity, key, true]);
+      }
   });
   it('say what an entity ends by, where it ends', () => {
     for (const entity of entityNames) {

@@ -127,6 +127,38 @@ export const secretFields: ReadonlySet<string> = new Set(
   entityNames.flatMap((entity) => fieldsThat(entity, ({ facts }) => facts.secret)),
 );
 
+/** What no two rows of an entity share. */
+export interface UniqueKey {
+  /** Its name in the database: that of the field, where it is one. */
+  key: string;
+  fields: readonly string[];
+  /** Only among rows that are open. */
+  whileOpen: boolean;
+  /** What a second one is told; null: that its value is taken. */
+  message: string | null;
+}
+export const uniqueKeysOf = (entity: Entity): UniqueKey[] => {
+  const { fields, facts } = all[entity];
+  const { openOnce, unique = {} } = facts;
+  return [
+    ...(openOnce ? [{ ...openOnce, whileOpen: true }] : []),
+    ...Object.entries(unique).map(([key, { fields: of, message = null }]) => ({
+      key,
+      fields: of,
+      whileOpen: false,
+      message,
+    })),
+    ...Object.entries(fields).flatMap(
+      ([
+        field,
+        {
+          facts: { unique: is },
+        },
+      ]) => (is ? [{ key: field, fields: [field], whileOpen: false, message: is === true ? null : is }] : []),
+    ),
+  ];
+};
+
 /** Which field of which entity names a row of an entity. */
 export const referrersOf = (entity: Entity): { entity: Entity; field: string }[] =>
   entityNames.flatMap((from) =>

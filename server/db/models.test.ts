@@ -62,7 +62,7 @@ it('say of every table which columns it has, of which kind, and what is unique i
       ...Object.entries<Field<Held>>(fields).map(([name, field]) => columnOf(name, field)),
       `key ${key?.join(',') ?? 'id'}`,
       ...Object.entries<Field<Held>>(fields).flatMap(([name, field]) => (field.facts.unique ? [`unique ${name}`] : [])),
-      ...Object.values(facts.unique ?? {}).map((list) => `unique ${list.join(',')}`),
+      ...Object.values(facts.unique ?? {}).map((key) => `unique ${key.fields.join(',')}`),
       ...(facts.openOnce ? [`unique ${facts.openOnce.fields.join(',')},isOpen`] : []),
     ].sort(),
   ]);

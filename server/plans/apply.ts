@@ -236,19 +236,18 @@ export class Applier {
   private async nameRowError(error: RowError, changes: Change[]): Promise<void> {
     const original = (error as { original?: RowError; parent?: RowError }).original ?? error;
     const [first] = changes as [Change];
-    const [, value, key] =
-      (original.message ?? '').match(/Duplicate entry '(.*)' for key '(?:[^'.]+\.)?([^'.]+)'/) ?? [];
+    const [, key] = (original.message ?? '').match(/Duplicate entry '.*' for key '(?:[^'.]+\.)?([^'.]+)'/) ?? [];
     if (original.errno === 1062) {
       // What is made anew meets the primary key where it is there already.
       const named = await (key === 'PRIMARY'
         ? this.thatAreThere(changes)
-        : clashes(this.db, this.tx, key ?? '', changes));
+        : clashes(this.db, this.tx, first.entity as Entity, key ?? '', changes));
       for (const conflict of named) this.conflict(conflict);
       if (named.length > 0) return;
     }
     const message =
       original.errno === 1062
-        ? `${value ?? 'a value'} is taken already`
+        ? 'something that may be there once only is there already'
         : original.errno === 1451
           ? 'something that was added since depends on it; undo that first'
           : original.errno === 1452

@@ -1,21 +1,35 @@
-/** What a change meets where rows of its entity may be open once only, see core/entities (`openOnce`). */
-import { declarationOf, entityNames } from '#core/entities/index';
-import { type Change, type Conflict, groupBy, keyOf } from '#core/plan/index';
+/** What a change meets where rows of its entity share nothing, see core/entities (`uniqueKeysOf`). */
+import { declarationOf, type Entity, fieldLabel, uniqueKeysOf } from '#core/entities/index';
+import { type Change, type Conflict, groupBy, keyOf, type Value } from '#core/plan/index';
 import { inBatches } from '../db/batches';
 import type { Db, Tx } from '../db/connection';
 
 const some = 4000;
+/** As the database compares names. */
+const plain = (text: string) => text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase().trimEnd();
+type Row = { id: string } & Record<string, Value>;
 
-/** Which of the changes would open a second row where one is open: the key of the database said that one would. */
-export async function clashes(db: Db, tx: Tx, key: string, changes: readonly Change[]): Promise<Conflict[]> {
-  const entity = entityNames.find((name) => declarationOf(name)?.facts.openOnce?.key === key);
-  const { table, facts } = declarationOf(entity ?? '') ?? {};
-  const once = facts?.openOnce;
+/** Which of the changes would make a second row where one is there: the key of the database said that one would. */
+export async function clashes(
+  db: Db,
+  tx: Tx,
+  entity: Entity,
+  key: string,
+  changes: readonly Change[],
+): Promise<Conflict[]> {
+  const once = uniqueKeysOf(entity).find((of) => of.key === key);
   if (!once) return [];
+  const { table, fields } = declarationOf(entity)!;
   const [lead] = once.fields as [string];
   const columns = ['id', ...once.fields].join(', ');
-  type Row = Record<string, string>;
-  const saying = (row: Partial<Record<string, unknown>>) => once.fields.map((field) => String(row[field])).join(' ');
+  /** Null where it says nothing in one of the fields: then it shares nothing. */
+  const saying = (row: Partial<Row>): string | null => {
+    const values = once.fields.map((field) => {
+      const value = row[field] ?? null;
+      return value !== null && fields[field]!.kind === 'name' ? plain(String(value)) : value;
+    });
+    return values.includes(null) ? null : JSON.stringify(values);
+  };
   const rows = new Map(
     (
       await inBatches(
@@ -25,21 +39,33 @@ export async function clashes(db: Db, tx: Tx, key: string, changes: readonly Cha
       )
     ).map((row) => [row.id, row]),
   );
-  const says = changes.map(({ id, after }) => ({ ...rows.get(id), ...after }));
-  const open = groupBy(
-    await inBatches([...new Set(says.map((row) => String(row[lead])))], some, (values) =>
-      db.select<Row>(`SELECT ${columns} FROM ${table} WHERE ends IS NULL AND ${lead} IN (:values)`, { values }, tx),
+  const says = changes.map(({ id, after }): Partial<Row> => ({ ...rows.get(id), ...after }));
+  const open = once.whileOpen ? 'ends IS NULL AND' : '';
+  // Locking: the key knows of rows that another transaction has just committed, which a plain read may not see yet.
+  const there = groupBy(
+    await inBatches(
+      [...new Set(says.flatMap((row) => ((row[lead] ?? null) === null ? [] : String(row[lead]))))],
+      some,
+      (values) =>
+        db.select<Row>(
+          `SELECT ${columns} FROM ${table} WHERE ${open} ${lead} IN (:values) LOCK IN SHARE MODE`,
+          { values },
+          tx,
+        ),
     ),
-    saying,
+    (row) => saying(row) ?? '',
   );
+  const shown = once.fields.find((field) => fields[field]!.kind !== 'id') ?? lead;
   const seen = new Set<string>();
   return changes.flatMap((change, i) => {
     const what = saying(says[i]!);
-    const other = (open.get(what) ?? []).find(({ id }) => id !== change.id);
+    if (what === null) return [];
+    const other = (there.get(what) ?? []).find(({ id }) => id !== change.id);
     const isTwice = seen.has(what) || other !== undefined;
     seen.add(what);
     if (!isTwice) return [];
     const row = other && `${entity}:${other.id}`;
-    return { key: keyOf(change), label: change.label, message: once.message, subject: change.subject, row };
+    const message = once.message ?? `the ${fieldLabel(entity, shown)} “${String(says[i]![shown])}” is taken already`;
+    return { key: keyOf(change), label: change.label, message, subject: change.subject, row };
   });
 }

@@ -118,16 +118,21 @@ function shapesOver(state: State): EntityShape[] {
   ];
 }
 
-const create = (entity: Entity, after: Fields): Change => {
-  const id = mint();
-  return { entity, id, op: 'create', before: {}, after, reason: 'opening', label: entity, subject: id };
+/** Ids that follow from the seed, in rising order, so that the rows are read and drawn in the same order each time. */
+const idsFrom = (seed: number): (() => string) => {
+  let n = 0;
+  return () => `${String(seed).padStart(10, '0')}${String(++n).padStart(16, '0')}`;
 };
 
 /** A school with two homerooms and two courses, ten people of whom two are coordinators, three devices, a product with two licenses of three seats. */
-function opening(): Change[] {
+function opening(nextId: () => string): Change[] {
+  const create = (entity: Entity, after: Fields): Change => {
+    const id = nextId();
+    return { entity, id, op: 'create', before: {}, after, reason: 'opening', label: entity, subject: id };
+  };
   const school = create('school', {
     name: 'Pairs',
-    code: `P${mint().slice(-8)}`,
+    code: 'PAIRS',
     kind: 'k8',
     lowGrade: 'KG',
     highGrade: '08',
@@ -159,12 +164,12 @@ function opening(): Change[] {
   );
   const accounts = people.slice(0, 4).map(({ id: personId }, i) =>
     create('account', {
-      ...{ personId, username: `pairs${mint().slice(-6).toLowerCase()}`, role: i < 2 ? 'district' : 'student' },
+      ...{ personId, username: `pairs${i}`, role: i < 2 ? 'district' : 'student' },
       ...{ status: 'active', secretSealed: null, secretVersion: 1, passwordHash: 'x' },
     }),
   );
   const product = create('product', {
-    name: `Pairs ${mint().slice(-6)}`,
+    name: 'Pairs',
     publisher: null,
     edition: null,
     lowGrade: null,
@@ -184,10 +189,10 @@ function opening(): Change[] {
       trial: 0,
     }),
   );
-  const devices = [0, 1, 2].map(() =>
+  const devices = [0, 1, 2].map((i) =>
     create('device', {
       ...{
-        tag: mint().slice(-10),
+        tag: `PAIRS-${i}`,
         serial: null,
         model: 'Slate',
         schoolId: school.id,
@@ -216,7 +221,7 @@ async function readState(db: Db): Promise<State> {
   for (const name of used) {
     const { table, columns } = entities[name];
     const rows = await db.select<Fields & { id: string }>(
-      `SELECT id, ${columns.map((c) => `\`${c}\``).join(', ')} FROM ${table}`,
+      `SELECT id, ${columns.map((c) => `\`${c}\``).join(', ')} FROM ${table} ORDER BY id`,
     );
     state.set(name, new Map(rows.map(({ id, ...fields }) => [id, fields])));
   }
@@ -272,6 +277,7 @@ export interface Pairs {
 export async function tryPairs(through: readonly Db[], count: number, seed: number): Promise<Pairs> {
   const db = through[0]!;
   const r = randomFrom(seed);
+  const nextId = idsFrom(seed);
   const told: Pairs = { pairs: 0, through: 0, refused: new Map(), wrong: [] };
   const save = (changes: Change[]) =>
     db.transaction((tx) =>
@@ -290,12 +296,12 @@ export async function tryPairs(through: readonly Db[], count: number, seed: numb
       return false;
     }
   };
-  if ((await readState(db)).get('school')!.size === 0) await carry(db, await save(opening()), 'apply');
+  if ((await readState(db)).get('school')!.size === 0) await carry(db, await save(opening(nextId)), 'apply');
   for (let i = 0; i < count; i++) {
     const state = await readState(db);
     const before = await checksum(db);
     const shapes = shapesOver(state);
-    const made = [0, 1].map(() => ordered(randomPlan(state, shapes, 1 + r.below(5), r, mint).changes).changes);
+    const made = [0, 1].map(() => ordered(randomPlan(state, shapes, 1 + r.below(5), r, nextId).changes).changes);
     const plans = await Promise.all(made.filter(({ length }) => length > 0).map(save));
     const results =
       through.length > 1

@@ -14,6 +14,6 @@ export const product = entity(
     /** The older edition whose place it takes. */
     supersedes: orNull(id('product')),
   },
-  { unique: { byName: ['name', 'edition'] } },
+  { unique: { byName: { fields: ['name', 'edition'] } } },
 );
 export type Product = RowOf<typeof product>;

@@ -21,6 +21,6 @@ export const material = entity(
     /** Where it opens, an IRI; its records name it by this. One only in a product. */
     address: word(300),
   },
-  { unique: { byAddress: ['productId', 'address'] } },
+  { unique: { byAddress: { fields: ['productId', 'address'] } } },
 );
 export type Material = RowOf<typeof material>;

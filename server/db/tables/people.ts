@@ -13,7 +13,7 @@ export const keptSheaves = table(
     name: name(80),
     keptAt: moment(),
   },
-  { unique: { byOwner: ['ownerId', 'name'] } },
+  { unique: { byOwner: { fields: ['ownerId', 'name'] } } },
 );
 
 export const keptPeople = keyed('kept_people', ['sheafId', 'personId'], {
