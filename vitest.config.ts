@@ -50,6 +50,15 @@ export default defineConfig({
           ...patient,
         },
       },
+      {
+        test: {
+          name: 'cluster',
+          include: ['cluster/**/*.test.ts'],
+          sequence: { groupOrder: 4 },
+          ...together,
+          ...patient,
+        },
+      },
     ],
   },
 });

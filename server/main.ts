@@ -11,8 +11,9 @@ import { forLog } from './log';
 import { checkKeys, WrongKey } from './auth/key-register';
 import { sweep } from './auth/sweep';
 import { makeApp } from './api/app';
-import { readConfig } from './config';
-import { Db } from './db/connection';
+import { type Config, readConfig } from './config';
+import { isAway } from './db/away';
+import { Db, pauseAfter } from './db/connection';
 import { migrate } from './db/migrate';
 import { type DemoSignIn, loadDemo, loadDemoWeeks } from './demo';
 import { endInterrupted, endOwn, enqueue, renew, renewEveryMs } from './jobs/queue';
@@ -26,8 +27,10 @@ import { countAhead } from './use/figures';
 
 /** How long a server that ends waits for answers that are on their way. */
 const mostWaitMs = 10_000;
+/** How long one that starts waits for its database. */
+const mostReachMs = 600_000;
 
-const log = pino({ level: process.env.SHEAF_LOG ?? 'warn', base: null, timestamp: pino.stdTimeFunctions.isoTime });
+const log = pino({ level: 'warn', base: null, timestamp: pino.stdTimeFunctions.isoTime });
 
 /** In whose name the program itself works. */
 const nobody = '0'.repeat(26);
@@ -35,9 +38,11 @@ const wrong = (error: unknown): void => log.error(forLog(error));
 
 async function main(): Promise<void> {
   const config = readConfig();
+  log.level = config.logLevel;
   if (!(await portIsFree(config.port)))
     throw new Error(`Port ${config.port} on 127.0.0.1 is taken. Stop what uses it, or set SHEAF_PORT to another one.`);
   const db = new Db(config.database);
+  await reach(db, config);
   const ran = await migrate(db);
   if (ran.length > 0) console.log(`tables brought up to date: ${ran.join(', ')}`);
   const rotates = await checkKeys(db, config.key);
@@ -119,7 +124,24 @@ async function main(): Promise<void> {
   process.on('disconnect', end);
 }
 
-async function demo(db: Db, config: ReturnType<typeof readConfig>): Promise<void> {
+/** Waits for a database that is still starting, as after a power cut, and says so. Throws what it says after ten minutes. */
+async function reach(db: Db, { database: { host, port, others = [] } }: Config): Promise<void> {
+  const until = Date.now() + mostReachMs;
+  for (let tries = 0; ; tries++)
+    try {
+      await db.select('SELECT 1');
+      return;
+    } catch (error) {
+      if (!isAway(error) || Date.now() > until) throw error;
+      if (tries === 0)
+        console.log(
+          `waiting for the database at ${[{ host, port }, ...others].map((at) => `${at.host}:${at.port}`).join(', ')}`,
+        );
+      await pauseAfter(tries);
+    }
+}
+
+async function demo(db: Db, config: Config): Promise<void> {
   const file = resolve(config.dataFolder, 'demo-sign-ins.json');
   if ((await firstRun(db)).needed) {
     const from = Date.now();

@@ -153,10 +153,15 @@ async function main(): Promise<void> {
   const config = readConfig();
   const password = resolve(config.dataFolder, 'database.password');
   let stop: () => Promise<void> = () => Promise.resolve();
-  if (!process.env.SHEAF_DB_HOST && existsSync(password)) {
+  if (!process.env.SHEAF_DB_HOSTS && existsSync(password)) {
     const port = config.port + 6;
     if (await portIsFree(port)) ({ stop } = await startMariaDb(config.dataFolder, port));
-    Object.assign(config.database, { port, user: 'sheaf', password: readFileSync(password, 'utf8').trim() });
+    Object.assign(config.database, {
+      port,
+      others: [],
+      user: 'sheaf',
+      password: readFileSync(password, 'utf8').trim(),
+    });
   }
   const db = new Db(config.database, 2, jobSeconds);
   try {

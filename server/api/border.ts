@@ -59,9 +59,9 @@ export function idOf(c: Ctx): string {
 }
 
 /** What changes something comes from Sheaf's own pages. */
-export function fromOwnPages(c: Ctx, { url }: Pick<Config, 'url'>): boolean {
+export function fromOwnPages(c: Ctx, { url, urlIsSet }: Pick<Config, 'url' | 'urlIsSet'>): boolean {
   const origin = c.req.header('origin');
   if (origin === undefined || !URL.canParse(origin)) return false;
-  // Behind a proxy that rewrites Host the public address tells.
-  return new URL(origin).host === c.req.header('host') || new URL(origin).origin === new URL(url).origin;
+  // Host is what the browser was told, or what a proxy makes of it: where the public address is known, it alone counts.
+  return urlIsSet ? new URL(origin).origin === new URL(url).origin : new URL(origin).host === c.req.header('host');
 }

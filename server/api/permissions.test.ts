@@ -3,6 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { roleNames, roles } from '#core/authority/index';
 import { World, type Caller } from '../testing/world';
 import { mint } from '../plans/mint';
+import { type Ctx, fromOwnPages } from './border';
 import { permissions } from './permissions';
 import type { PeoplePage, PersonSheet } from '../contract';
 
@@ -150,6 +151,17 @@ describe('who may call what', () => {
       );
       expect(response.status).toBe(403);
     }
+    // Of what Host says nothing is believed where the public address is known.
+    const there = (origin: string, host: string, urlIsSet: boolean) => {
+      const c = { req: { header: (name: string) => (name === 'origin' ? origin : host) } } as Ctx;
+      return fromOwnPages(c, { url: 'https://sheaf.example', urlIsSet });
+    };
+    expect([
+      there('https://sheaf.example', '10.0.0.7:8200', true),
+      there('https://rebound.example', 'rebound.example', true),
+      there('http://127.0.0.1:8200', '127.0.0.1:8200', false),
+      there('https://sheaf.example', '127.0.0.1:8200', false),
+    ]).toEqual([true, false, true, false]);
     const id = (await district.get<PeoplePage>('/api/people?limit=1&role=student')).body.rows[0]!.id;
     const text = JSON.stringify((await district.get<PersonSheet>(`/api/people/${id}`)).body);
     expect(text).not.toContain('secretSealed');

@@ -24,7 +24,15 @@ const givenWay = new Set([1213, 1205, 1020]);
 const gone = new Set([1053, 1317, 1927, 1040, 1047, 2006, 2013, 45009, 45012, 45013, 45028, 45044]);
 const broken = /^(ECONN|EPIPE|ETIMEDOUT|EHOSTUNREACH|ENOTFOUND)/;
 
-export const hasGivenWay = (error: unknown): boolean => givenWay.has(told(error).errno ?? 0);
+export const hasGivenWay = (error: unknown): boolean =>
+  error instanceof GivenWay || givenWay.has(told(error).errno ?? 0);
+
+/** The transaction was undone without a word. */
+export class GivenWay extends Error {
+  constructor() {
+    super('The database gave this up for another transaction.');
+  }
+}
 
 /** It took the database longer than a statement may take; what was done of it is undone. */
 export const isTooLong = (error: unknown): boolean => told(error).errno === 1969;

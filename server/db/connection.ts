@@ -5,7 +5,8 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
 import { QueryTypes, Sequelize, Transaction } from 'sequelize';
 import type { Config } from '../config';
-import { CommitLost, hasGivenWay, isAway } from './away';
+import { CommitLost, GivenWay, hasGivenWay, isAway } from './away';
+import { type Connection, Hosts } from './hosts';
 import { type Models, modelsOf } from './models';
 
 export type Param = string | number | null | Buffer | string[] | number[];
@@ -36,7 +37,8 @@ export const jobSeconds = 900;
 const probeSeconds = 5;
 
 const connect = (
-  { host, port, name, user, password }: Config['database'],
+  { host, port, name, user, password, tls }: Config['database'],
+  hosts: Hosts,
   poolSize: number,
   seconds: number,
   acquireMs = 60_000,
@@ -46,12 +48,30 @@ const connect = (
     port,
     dialect: 'mariadb',
     logging: false,
-    pool: { max: poolSize, min: 0, idle: 20_000, acquire: acquireMs },
+    pool: {
+      max: poolSize,
+      min: 0,
+      idle: 20_000,
+      acquire: acquireMs,
+      validate: (connection) => hosts.holds(connection as Connection),
+    },
+    hooks: hosts.areSeveral
+      ? {
+          beforeConnect: async (config) => {
+            const chosen = await hosts.choose();
+            config.host = chosen.host;
+            config.port = String(chosen.port);
+          },
+          afterConnect: (connection, config) =>
+            hosts.joined(connection as Connection, { host: config.host ?? '', port: Number(config.port) }),
+        }
+      : {},
     dialectOptions: {
       dateStrings: true,
       bigIntAsNumber: true,
       insertIdAsNumber: true,
       connectTimeout: 10_000,
+      ...(tls ? { ssl: tls.ca === undefined ? true : { ca: tls.ca } } : {}),
       initSql: [
         'SET NAMES utf8mb4 COLLATE utf8mb4_uca1400_as_ci',
         "SET time_zone = '+00:00'",
@@ -60,6 +80,8 @@ const connect = (
         'SET in_predicate_conversion_threshold = 0',
         // Many ids come as few texts.
         'SET group_concat_max_len = 16777216',
+        // What another server was told that it is kept is seen here too.
+        ...(hosts.areSeveral ? ['SET wsrep_sync_wait = 1'] : []),
       ],
     },
   });
@@ -68,6 +90,7 @@ export class Db {
   readonly sequelize: Sequelize;
   /** Every table; what is not measured to need SQL of its own is read and written by them. */
   readonly models: Models;
+  private readonly hosts: Hosts;
   private probing: Sequelize | null = null;
   /** The transaction in which the code at work is. */
   private readonly within = new AsyncLocalStorage<Tx | null>();
@@ -83,7 +106,8 @@ export class Db {
     poolSize = 8,
     seconds = mostSeconds,
   ) {
-    this.sequelize = connect(config, poolSize, seconds);
+    this.hosts = new Hosts([{ host: config.host, port: config.port }, ...(config.others ?? [])]);
+    this.sequelize = connect(config, this.hosts, poolSize, seconds);
     this.models = modelsOf(this.sequelize);
   }
 
@@ -92,7 +116,7 @@ export class Db {
    * migrations, and the database's version.
    */
   async probe(): Promise<{ migrations: number; version: string }> {
-    this.probing ??= connect(this.config, 1, probeSeconds, probeSeconds * 1000);
+    this.probing ??= connect(this.config, this.hosts, 1, probeSeconds, probeSeconds * 1000);
     const [row] = await this.probing.query<{ migrations: number; version: string }>(
       'SELECT COUNT(*) AS migrations, VERSION() AS version FROM migrations',
       { type: QueryTypes.SELECT },
@@ -117,6 +141,7 @@ export class Db {
       try {
         return await this.sequelize.query<T>(sql, { replacements, type: QueryTypes.SELECT, transaction });
       } catch (error) {
+        if (isAway(error)) this.hosts.fails();
         if (transaction || !isAway(error) || tries >= mostReads) throw error;
         await pauseAfter(tries);
       }
@@ -138,6 +163,10 @@ export class Db {
     if (rows.length === 0) return;
     const { connection } = transaction as unknown as { connection: Batcher };
     await connection.batch(sql, rows);
+    // Where another server of a cluster was first, the transaction is undone, and the database's answer to many rows at
+    // once is nevertheless that they are written (seen with MariaDB 10.11): all that follows would be kept by itself.
+    const [now] = await connection.query<{ within: number }[]>('SELECT @@in_transaction AS within', []);
+    if (now?.within !== 1) throw new GivenWay();
   }
 
   /** One statement with `?` for each value, however many they are; the number of rows that it changed. */
@@ -196,6 +225,7 @@ export class Db {
           },
         );
       } catch (error) {
+        if (isAway(error)) this.hosts.fails();
         if (isCommitting && isAway(error)) throw new CommitLost(error);
         const again = hasGivenWay(error) ? tries < mostWays : isAway(error) && tries < mostAway;
         if (!again) throw error;

@@ -78,7 +78,7 @@ async function launch(): Promise<void> {
     ...outside?.env,
     SHEAF_DATA: folder,
     SHEAF_PORT: String(port),
-    SHEAF_DB_PORT: String(database.port),
+    SHEAF_DB_HOSTS: `127.0.0.1:${database.port}`,
     SHEAF_DB_USER: database.user,
     SHEAF_DB_PASSWORD: database.password,
     SHEAF_DB_NAME: 'sheaf',

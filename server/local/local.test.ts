@@ -7,7 +7,7 @@ import { join, resolve } from 'node:path';
 import { promisify } from 'node:util';
 import { createConnection } from 'mariadb';
 import { afterAll, describe, expect, it } from 'vitest';
-import { alone, readConfig } from '../config';
+import { alone } from '../config';
 import { freePorts } from '../testing/ports';
 import { ServerProcess } from '../testing/process';
 import { keysFrom } from '../auth/keys';
@@ -167,18 +167,5 @@ describe('a server whose database goes away', () => {
     } finally {
       await server.stop();
     }
-  });
-});
-
-describe('the environment', () => {
-  it('is checked, and what is wrong is named', () => {
-    const base = { SHEAF_DATA: join(folder, 'config') };
-    expect(() => readConfig({ ...base, SHEAF_PORT: '99999' })).toThrow(/^SHEAF_PORT: .*Correct it/);
-    expect(() => readConfig({ ...base, SHEAF_TODAY: '17.8.2026' })).toThrow(/^SHEAF_TODAY/);
-    expect(readConfig({ ...base, SHEAF_TODAY: '2026-08-17' }).today()).toBe('2026-08-17');
-    const key = readConfig(base).key;
-    expect(key.current.raw).toHaveLength(32);
-    expect(readConfig(base).key.current.raw.equals(key.current.raw)).toBe(true);
-    expect(statSync(join(folder, 'config', 'seal.key')).mode & 0o077).toBe(0);
   });
 });

@@ -25,16 +25,30 @@ export const portIsFree = (port: number): Promise<boolean> =>
     probe.listen(port, '127.0.0.1', () => probe.close(() => done(true)));
   });
 
+/** Of 50 ms each. One that joins a cluster is first sent all that the others have. */
+const mostTries = 1200;
 const isRoot = process.getuid?.() === 0;
 const asUser = isRoot ? ['--user=root'] : [];
 /** Files of a fresh instance take about 150 MB; below this a start would only fail later and worse. */
 const leastFreeBytes = 400_000_000;
 
-/**
- * Throws an Error with one clear line when the port is taken, the disk full or MariaDB missing. `lasting`: what is
- * committed outlives a power cut.
- */
-export async function startMariaDb(folder: string, port: number, lasting = true): Promise<LocalDatabase> {
+export interface StartOptions {
+  /** What is committed outlives a power cut. */
+  lasting?: boolean;
+  /** More words for the command line. */
+  args?: readonly string[];
+  /** That of the cluster which it joins: its users come from there. */
+  password?: string;
+  /** A folder of programs that come before the machine's own. */
+  programs?: string;
+}
+
+/** Throws an Error with one clear line when the port is taken, the disk full or MariaDB missing. */
+export async function startMariaDb(
+  folder: string,
+  port: number,
+  { lasting = true, args = [], password: known, programs }: StartOptions = {},
+): Promise<LocalDatabase> {
   mkdirSync(folder, { recursive: true });
   const disk = statfsSync(folder);
   if (disk.bavail * disk.bsize < leastFreeBytes) {
@@ -52,7 +66,8 @@ export async function startMariaDb(folder: string, port: number, lasting = true)
   // A server that starts removes the temporary tables that it finds, also those of another one that is at work.
   const temporary = resolve(folder, 'temporary');
   mkdirSync(temporary, { recursive: true });
-  const env = { ...process.env, TMPDIR: temporary };
+  const path = [programs, process.env.PATH].filter(Boolean).join(':');
+  const env = { ...process.env, TMPDIR: temporary, PATH: path };
   const passwordFile = resolve(folder, 'database.password');
   if (!existsSync(resolve(data, 'mysql'))) {
     rmSync(data, { recursive: true, force: true });
@@ -71,6 +86,7 @@ export async function startMariaDb(folder: string, port: number, lasting = true)
     }
     rmSync(passwordFile, { force: true });
   }
+  if (known) writeFileSync(passwordFile, known, { mode: 0o600 });
   const log = openSync(resolve(folder, 'mariadb.log'), 'a');
   const child = spawn(
     'mariadbd',
@@ -94,6 +110,7 @@ export async function startMariaDb(folder: string, port: number, lasting = true)
       '--loose-innodb-snapshot-isolation=ON',
       '--performance-schema=OFF',
       '--local-infile=ON',
+      ...args,
     ],
     { stdio: ['ignore', log, log], detached: true, env },
   );
@@ -158,7 +175,7 @@ async function patiently<T>(attempt: () => Promise<T>, child: ChildProcess): Pro
     try {
       return await attempt();
     } catch (error) {
-      if (child.exitCode !== null || tries > 300) throw error;
+      if (child.exitCode !== null || child.signalCode !== null || tries > mostTries) throw error;
       await new Promise((wait) => setTimeout(wait, 50));
     }
   }

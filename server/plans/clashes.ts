@@ -41,17 +41,11 @@ export async function clashes(
   );
   const says = changes.map(({ id, after }): Partial<Row> => ({ ...rows.get(id), ...after }));
   const open = once.whileOpen ? 'ends IS NULL AND' : '';
-  // Locking: the key knows of rows that another transaction has just committed, which a plain read may not see yet.
   const there = groupBy(
     await inBatches(
       [...new Set(says.flatMap((row) => ((row[lead] ?? null) === null ? [] : String(row[lead]))))],
       some,
-      (values) =>
-        db.select<Row>(
-          `SELECT ${columns} FROM ${table} WHERE ${open} ${lead} IN (:values) LOCK IN SHARE MODE`,
-          { values },
-          tx,
-        ),
+      (values) => db.select<Row>(`SELECT ${columns} FROM ${table} WHERE ${open} ${lead} IN (:values)`, { values }, tx),
     ),
     (row) => saying(row) ?? '',
   );

@@ -17,7 +17,7 @@ export default async function setup(project: TestProject): Promise<() => Promise
   const folder = resolve(`.test-data/${project.name}`);
   rmSync(folder, { recursive: true, force: true });
   const port = await freePorts();
-  const database = await startMariaDb(folder, port, false);
+  const database = await startMariaDb(folder, port, { lasting: false });
   const { host, user, password } = database;
   project.provide('database', { host, port, user, password });
   project.provide('templates', await makeTemplates({ host, port, user, password }));

@@ -6,6 +6,9 @@ import { writtenKeys } from '../auth/keys';
 import type { Config } from '../config';
 import { freePorts } from './ports';
 
+/** Of 50 ms each: one that fills a database with the demo takes its time. */
+const mostTries = 2400;
+
 export class ServerProcess {
   private output = '';
   private isEnding = false;
@@ -20,7 +23,7 @@ export class ServerProcess {
     extra: { args?: string[]; port?: number; host?: string } = {},
   ): Promise<ServerProcess> {
     const port = extra.port ?? (await freePorts());
-    const { host, port: dbPort, name, user, password } = config.database;
+    const { host, port: dbPort, others = [], name, user, password } = config.database;
     const env = {
       ...process.env,
       SHEAF_PORT: String(port),
@@ -35,8 +38,7 @@ export class ServerProcess {
       ...(config.signOn
         ? { SHEAF_SIGN_ON_URL: config.signOn.issuer, SHEAF_SIGN_ON_SECRET: config.signOn.clientSecret }
         : {}),
-      SHEAF_DB_HOST: host,
-      SHEAF_DB_PORT: String(dbPort),
+      SHEAF_DB_HOSTS: [{ host, port: dbPort }, ...others].map((at) => `${at.host}:${at.port}`).join(','),
       SHEAF_DB_NAME: name,
       SHEAF_DB_USER: user,
       SHEAF_DB_PASSWORD: password,
@@ -54,7 +56,10 @@ export class ServerProcess {
         console.error(`the server ended by itself (${code ?? signal}): ${server.output.slice(-4000)}`);
     });
     for (let tries = 0; ; tries++) {
-      if (child.exitCode !== null || tries > 400) throw new Error(`the server did not start: ${server.output}`);
+      if (child.exitCode !== null || tries > mostTries) {
+        await server.kill();
+        throw new Error(`the server did not start: ${server.output}`);
+      }
       const answer = await fetch(`${server.base}/healthz`).catch(() => null);
       if (answer?.ok) return server;
       await new Promise((wait) => setTimeout(wait, 50));
