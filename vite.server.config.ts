@@ -5,6 +5,7 @@ const programs = {
   launch: 'server/local/launch.ts',
   cli: 'server/cli/main.ts',
   admin: 'server/admin/main.ts',
+  backup: 'server/backup/main.ts',
   'jobs-thread': 'server/jobs/thread.ts',
   'printing-thread': 'server/jobs/printing-thread.ts',
   'intake-thread': 'server/intake/thread.ts',

@@ -33,6 +33,10 @@ const variables = {
     .describe(
       'the key that seals students’ passwords, 64 hexadecimal digits; several apart by commas, the current one first. Without it: made once, in the data folder',
     ),
+  SHEAF_BACKUP_PASSPHRASE: z
+    .string()
+    .optional()
+    .describe('seals the key into a backup, and opens it there; without it the key is kept apart'),
   SHEAF_TODAY: z.iso.date().optional().describe('the day, yyyy-mm-dd, in the place of today'),
   SHEAF_LOG: z
     .enum(['fatal', 'error', 'warn', 'info', 'debug', 'trace', 'silent'])
@@ -102,7 +106,10 @@ export interface Config {
   urlIsSet: boolean;
   /** yyyy-mm-dd */
   today: () => string;
+  /** Made and kept in the data folder when it is first asked for and there is none. */
   key: Keys;
+  /** Seals the key into a backup. */
+  passphrase: string | undefined;
   directory: { url: string; token: string } | null;
   mail: { url: string; from: string } | null;
   signOn: { issuer: string; clientId: string; clientSecret: string; claim: string } | null;
@@ -121,7 +128,7 @@ export interface Config {
 
 /** No outside service: what tests and measurements begin with. */
 export const alone = {
-  ...{ directory: null, mail: null, signOn: null, urlIsSet: false, logLevel: 'warn' },
+  ...{ directory: null, mail: null, signOn: null, urlIsSet: false, logLevel: 'warn', passphrase: undefined },
   ...{ listen: '127.0.0.1', proxies: proxiesOf([]), feedFolders: [] as string[], feedHosts: [] as string[] },
 };
 
@@ -134,6 +141,7 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
   const e = parsed.data;
   const dataFolder = resolve(e.SHEAF_DATA);
   const [first, ...others] = hostsIn(e.SHEAF_DB_HOSTS);
+  let key: Keys | null = null;
   return {
     port: e.SHEAF_PORT,
     listen: e.SHEAF_LISTEN,
@@ -144,8 +152,11 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
     url: (e.SHEAF_URL ?? `http://127.0.0.1:${e.SHEAF_PORT}`).replace(/\/$/, ''),
     urlIsSet: e.SHEAF_URL !== undefined,
     logLevel: e.SHEAF_LOG,
+    passphrase: e.SHEAF_BACKUP_PASSPHRASE,
     today: () => e.SHEAF_TODAY ?? localDay(),
-    key: e.SHEAF_KEY ? readKeys(e.SHEAF_KEY) : keysIn(dataFolder),
+    get key() {
+      return (key ??= e.SHEAF_KEY ? readKeys(e.SHEAF_KEY) : keysIn(dataFolder));
+    },
     directory: e.SHEAF_DIRECTORY_URL ? { url: e.SHEAF_DIRECTORY_URL, token: e.SHEAF_DIRECTORY_TOKEN } : null,
     mail: e.SHEAF_MAIL_URL ? { url: e.SHEAF_MAIL_URL, from: e.SHEAF_MAIL_FROM } : null,
     signOn: e.SHEAF_SIGN_ON_URL

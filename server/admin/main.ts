@@ -3,9 +3,8 @@
  * server or without one; what it does stands in the trail.
  */
 import type { Columns } from '#core/entities/index';
-import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { renameSync, writeFileSync } from 'node:fs';
 import { randomBytes } from 'node:crypto';
-import { resolve } from 'node:path';
 import { ordered } from '#core/register/index';
 import { creates } from '#core/register/steps';
 import { audit } from '../trail';
@@ -18,7 +17,7 @@ import { endSessionsOf } from '../auth/sessions';
 import { type Config, keyFile, readConfig } from '../config';
 import { Db, jobSeconds } from '../db/connection';
 import { migrate } from '../db/migrate';
-import { portIsFree, startMariaDb } from '../local/mariadb';
+import { withDatabase } from '../local/own';
 import { carryOut } from '../plans/apply';
 import { mint } from '../plans/mint';
 import { savePlan } from '../plans/store';
@@ -142,7 +141,6 @@ async function makeCoordinator(db: Db, config: Config, username: string, givenNa
   return { id, personId };
 }
 
-/** The database of the configuration; for the one of `./run start`, which may not be running, it is started meanwhile. */
 async function main(): Promise<void> {
   const [name = '', ...args] = process.argv.slice(2);
   const command = Object.hasOwn(commands, name) ? commands[name] : undefined;
@@ -151,26 +149,15 @@ async function main(): Promise<void> {
     process.exit(2);
   }
   const config = readConfig();
-  const password = resolve(config.dataFolder, 'database.password');
-  let stop: () => Promise<void> = () => Promise.resolve();
-  if (!process.env.SHEAF_DB_HOSTS && existsSync(password)) {
-    const port = config.port + 6;
-    if (await portIsFree(port)) ({ stop } = await startMariaDb(config.dataFolder, port));
-    Object.assign(config.database, {
-      port,
-      others: [],
-      user: 'sheaf',
-      password: readFileSync(password, 'utf8').trim(),
-    });
-  }
-  const db = new Db(config.database, 2, jobSeconds);
-  try {
-    await migrate(db);
-    console.log(await command(db, config, args));
-  } finally {
-    await db.close();
-    await stop();
-  }
+  await withDatabase(config, async () => {
+    const db = new Db(config.database, 2, jobSeconds);
+    try {
+      await migrate(db);
+      console.log(await command(db, config, args));
+    } finally {
+      await db.close();
+    }
+  });
 }
 
 main().catch((error: unknown) => {
