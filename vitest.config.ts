@@ -59,6 +59,15 @@ export default defineConfig({
           ...patient,
         },
       },
+      {
+        test: {
+          name: 'production',
+          include: ['production/**/*.test.ts'],
+          sequence: { groupOrder: 5 },
+          ...together,
+          ...patient,
+        },
+      },
     ],
   },
 });

@@ -12,7 +12,7 @@ import { checkKeys, WrongKey } from './auth/key-register';
 import { sweep } from './auth/sweep';
 import { makeApp } from './api/app';
 import { type Config, readConfig } from './config';
-import { isAway } from './db/away';
+import { isAway, isRefused } from './db/away';
 import { Db, pauseAfter } from './db/connection';
 import { migrate } from './db/migrate';
 import { type DemoSignIn, loadDemo, loadDemoWeeks } from './demo';
@@ -132,10 +132,10 @@ async function reach(db: Db, { database: { host, port, others = [] } }: Config):
       await db.select('SELECT 1');
       return;
     } catch (error) {
-      if (!isAway(error) || Date.now() > until) throw error;
+      if (!isAway(error) || isRefused(error) || Date.now() > until) throw error;
       if (tries === 0)
         console.log(
-          `waiting for the database at ${[{ host, port }, ...others].map((at) => `${at.host}:${at.port}`).join(', ')}`,
+          `waiting for the database at ${[{ host, port }, ...others].map((at) => `${at.host}:${at.port}`).join(', ')}: ${(error as Error).message}`,
         );
       await pauseAfter(tries);
     }

@@ -1,11 +1,9 @@
 /** The first run: a district, its first school and its first coordinator, made once. */
 import type { Body } from './contract';
 import { Fault } from './faults';
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { resolve } from 'node:path';
 import { tryIn } from './auth/limits';
 import { hashPassword } from './auth/password';
-import { newToken, sameText } from './auth/seal';
+import { macOf, sameText, tokenFrom } from './auth/seal';
 import type { Config } from './config';
 import type { Db } from './db/connection';
 import { district, makeDistrict, yearFrom } from './district';
@@ -20,21 +18,12 @@ export async function firstRun(db: Db): Promise<{ needed: boolean; district: str
   return { needed: here === null, district: here?.name ?? null };
 }
 
-const codeFile = (config: Config): string => resolve(config.dataFolder, 'setup.code');
-
 /**
- * The code that the first run asks for: made once, printed when the server starts, readable by whoever has the machine.
- * Nobody else who finds an empty Sheaf on the network makes it theirs.
+ * The code that the first run asks for, printed when the server starts: it follows from the key, so that all servers of
+ * one district print the same. Nobody who finds an empty Sheaf on the network makes it theirs.
  */
-export function setupCode(config: Config): string {
-  const file = codeFile(config);
-  if (!existsSync(file)) {
-    mkdirSync(config.dataFolder, { recursive: true });
-    writeFileSync(file, newToken().slice(0, 8), { mode: 0o600 });
-  }
-  return readFileSync(file, 'utf8').trim();
-}
-export const forgetCode = (config: Config): void => rmSync(codeFile(config), { force: true });
+export const setupCode = ({ key }: Config): string =>
+  tokenFrom(Buffer.from(macOf(key, 'set-up code'), 'hex')).slice(0, 8);
 
 /** Throws Fault not-allowed for another code, too-many after too many. */
 export async function mustHaveCode(db: Db, config: Config, typed: string, address: string): Promise<void> {

@@ -88,11 +88,11 @@ export const calendarMac = ({ current }: Keys, text: string): string => mac(curr
 
 export const hashToken = (token: string): string => createHash('sha256').update(token).digest('hex');
 
-/** A token of 130 bits in 26 letters and digits, none of which look alike (Crockford's base 32). */
-export function newToken(): string {
-  const alphabet = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
-  return Array.from(randomBytes(26), (byte) => alphabet[byte & 31]).join('');
-}
+const alphabet = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
+/** Five bits of each byte as a letter or digit, none of which look alike (Crockford's base 32). */
+export const tokenFrom = (bytes: Buffer): string => Array.from(bytes, (byte) => alphabet[byte & 31]).join('');
+/** A token of 130 bits in 26 letters and digits. */
+export const newToken = (): string => tokenFrom(randomBytes(26));
 
 /** Whole numbers from 0 to n−1, from the system's source. */
 export const secretBelow = (n: number): number => randomInt(n);

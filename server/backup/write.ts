@@ -11,6 +11,7 @@ import { createGzip } from 'node:zlib';
 import type { Connection } from 'mariadb';
 import type { Keys } from '../auth/keys';
 import type { Config } from '../config';
+import { ofMigrations } from '../db/migrate';
 import { connectTo } from './connect';
 import { sealedKey } from './key';
 import {
@@ -23,9 +24,6 @@ import {
   type TableOf,
   writtenManifest,
 } from './manifest';
-
-/** Made by migrating. */
-const ofMigrations = new Set(['migrations', 'migration_steps']);
 
 type Columns = TableOf['columns'];
 interface Shape {

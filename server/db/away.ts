@@ -49,6 +49,12 @@ export function isAway(error: unknown): boolean {
   return gone.has(errno ?? 0) || broken.test(code ?? '') || (fatal === true && !hasGivenWay(error));
 }
 
+/** It is there and takes nobody of this name or password (1044, 1045), has no such database (1049), or shows another certificate. */
+export function isRefused(error: unknown): boolean {
+  const { errno, code = '' } = told(error);
+  return [1044, 1045, 1049].includes(errno ?? 0) || /CERT|SELF_SIGNED|UNABLE_TO_|ERR_TLS|ERR_SSL/.test(code);
+}
+
 /** The answer to a COMMIT was lost: whether it happened is known to the database alone. */
 export class CommitLost extends Error {
   constructor(cause: unknown) {

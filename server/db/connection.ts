@@ -6,7 +6,7 @@ import { AsyncLocalStorage } from 'node:async_hooks';
 import { QueryTypes, Sequelize, Transaction } from 'sequelize';
 import type { Config } from '../config';
 import { CommitLost, GivenWay, hasGivenWay, isAway } from './away';
-import { type Connection, Hosts } from './hosts';
+import { type Connection, Hosts, tlsOf } from './hosts';
 import { type Models, modelsOf } from './models';
 
 export type Param = string | number | null | Buffer | string[] | number[];
@@ -37,15 +37,15 @@ export const jobSeconds = 900;
 const probeSeconds = 5;
 
 const connect = (
-  { host, port, name, user, password, tls }: Config['database'],
+  database: Config['database'],
   hosts: Hosts,
   poolSize: number,
   seconds: number,
   acquireMs = 60_000,
 ): Sequelize =>
-  new Sequelize(name, user, password, {
-    host,
-    port,
+  new Sequelize(database.name, database.user, database.password, {
+    host: database.host,
+    port: database.port,
     dialect: 'mariadb',
     logging: false,
     pool: {
@@ -71,7 +71,7 @@ const connect = (
       bigIntAsNumber: true,
       insertIdAsNumber: true,
       connectTimeout: 10_000,
-      ...(tls ? { ssl: tls.ca === undefined ? true : { ca: tls.ca } } : {}),
+      ssl: tlsOf(database),
       initSql: [
         'SET NAMES utf8mb4 COLLATE utf8mb4_uca1400_as_ci',
         "SET time_zone = '+00:00'",

@@ -3,7 +3,8 @@
  * connection then goes to the one after it, and what is still open to one that failed is not used again.
  */
 import { createConnection, type Socket } from 'node:net';
-import type { Host } from '../config';
+import { checkServerIdentity, type PeerCertificate } from 'node:tls';
+import type { Config, Host } from '../config';
 
 /** So long a host may take to open its door, and so long one that failed is passed over; ms. */
 const mostOpeningMs = 2000;
@@ -28,6 +29,19 @@ const opens = ({ host, port }: Host): Promise<boolean> =>
     socket.once('error', () => end(false));
     socket.once('timeout', () => end(false));
   });
+
+/**
+ * The driver's options for TLS; undefined: none is wanted. The driver does not tell which host it talks to, so the
+ * certificate must be that of one of those that are named.
+ */
+export const tlsOf = ({ tls, host, others = [] }: Config['database']) =>
+  tls && {
+    ...tls,
+    checkServerIdentity: (_: string, certificate: PeerCertificate): Error | undefined => {
+      const errors = [host, ...others.map((other) => other.host)].map((name) => checkServerIdentity(name, certificate));
+      return errors.includes(undefined) ? undefined : errors[0];
+    },
+  };
 
 export class Hosts {
   private at = 0;

@@ -1,7 +1,8 @@
 /** How long the database may take, and whether it is there while all connections are busy. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { DroppingWay } from '../testing/dropping';
 import { World } from '../testing/world';
-import { isAway, isTooLong } from './away';
+import { isAway, isRefused, isTooLong } from './away';
 import { Db } from './connection';
 
 let world: World;
@@ -35,4 +36,34 @@ it('whether the database is there is answered while no connection is free', asyn
     const { migrations, version } = await db.probe();
     expect([migrations > 10, version]).toEqual([true, expect.stringContaining('MariaDB')]);
   });
+});
+
+it('one that takes nobody of this name, or is not there, is told apart from one that is still starting', async () => {
+  const asked = async (other: Partial<typeof world.config.database>): Promise<[boolean, boolean]> => {
+    const to = new Db({ ...world.config.database, ...other }, 1);
+    const error = await to.select('SELECT 1').catch((e: unknown) => e);
+    await to.close();
+    return [isAway(error), isRefused(error)];
+  };
+  expect(await asked({ password: 'another' })).toEqual([true, true]);
+  expect(await asked({ name: 'sheaf_none_such' })).toEqual([true, true]);
+  // Nobody listens there.
+  expect(await asked({ port: 1 })).toEqual([true, false]);
+});
+
+it('a host that fails is passed over for the next one, and what is open to it is not used again', async () => {
+  const { host, port } = world.config.database;
+  const way = await DroppingWay.to(host, port);
+  const several = new Db({ ...world.config.database, host: '127.0.0.1', port: way.port, others: [{ host, port }] }, 2);
+  const at = async () => (await several.one<{ n: number }>('SELECT COUNT(*) AS n FROM migrations'))!.n;
+  const before = await at();
+  expect(way.used).toBe(true);
+  way.cut();
+  expect(await at()).toBe(before);
+  expect(await several.transaction(async (tx) => (await several.one<{ n: number }>('SELECT 1 AS n', {}, tx))!.n)).toBe(
+    1,
+  );
+  way.mend();
+  await several.close();
+  await way.close();
 });

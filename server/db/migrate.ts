@@ -4,6 +4,8 @@
  * middle is gone on with by the next one.
  */
 import { SequelizeStorage, Umzug } from 'umzug';
+import { randomUUID } from 'node:crypto';
+import { hasGivenWay } from './away';
 import type { Db } from './connection';
 import { type Migration, migrations } from './migrations';
 
@@ -26,7 +28,7 @@ function wasDone(sql: string, error: unknown): boolean {
  */
 export async function migrate(db: Db, until?: string): Promise<string[]> {
   return db.transaction(async (tx) => {
-    // The lock is the connection's; on a cluster it holds on one of its servers alone.
+    // The lock is the connection's, and goes with it; on a cluster it holds on one node alone.
     const lock = await db.one<{ ok: number | null }>(
       `SET STATEMENT max_statement_time = 0 FOR SELECT GET_LOCK(CONCAT('sheaf-migrate-', DATABASE()), ${lockSeconds}) AS ok`,
       {},
@@ -35,12 +37,53 @@ export async function migrate(db: Db, until?: string): Promise<string[]> {
     if (lock?.ok !== 1)
       throw new Error('Another start has been bringing the tables up to date for an hour. Look whether it still runs.');
     try {
-      return await db.beside(() => run(db, until));
+      return await db.beside(() => inCluster(db, () => run(db, until)));
     } finally {
       await db.one("SELECT RELEASE_LOCK(CONCAT('sheaf-migrate-', DATABASE())) AS ok", {}, tx);
     }
   });
 }
+
+/** How long a program that dies holds the lock of a cluster; and how often one that lives says so. */
+const heldSeconds = 30;
+const heldAgainMs = 5_000;
+const askedAgainMs = 500;
+
+/** On a cluster one program at a time does the work: whoever has written the row, and writes it again and again. */
+async function inCluster<T>(db: Db, work: () => Promise<T>): Promise<T> {
+  const cluster = await db.one<{ on: number }>('SELECT @@wsrep_on AS `on`').catch(() => null);
+  if (!cluster?.on) return work();
+  await db.run(
+    'CREATE TABLE IF NOT EXISTS migration_lock (only TINYINT PRIMARY KEY, holder CHAR(36) CHARACTER SET ascii NOT NULL, until DATETIME(3) NOT NULL)',
+  );
+  const holder = randomUUID();
+  const [now, later] = ['UTC_TIMESTAMP(3)', `DATE_ADD(UTC_TIMESTAMP(3), INTERVAL ${heldSeconds} SECOND)`];
+  const take = async (): Promise<boolean> => {
+    try {
+      await db.run(`DELETE FROM migration_lock WHERE until < ${now}`);
+      await db.run(`INSERT INTO migration_lock (only, holder, until) VALUES (1, :holder, ${later})`, { holder });
+      return true;
+    } catch (error) {
+      // Another one has it, or was first with it.
+      const { errno, original } = error as { errno?: number; original?: { errno?: number } };
+      if ((original?.errno ?? errno) !== 1062 && !hasGivenWay(error)) throw error;
+      return false;
+    }
+  };
+  while (!(await take())) await new Promise((next) => setTimeout(next, askedAgainMs));
+  const renewal = setInterval(() => {
+    db.run(`UPDATE migration_lock SET until = ${later} WHERE holder = :holder`, { holder }).catch(() => {});
+  }, heldAgainMs);
+  try {
+    return await work();
+  } finally {
+    clearInterval(renewal);
+    await db.run('DELETE FROM migration_lock WHERE holder = :holder', { holder });
+  }
+}
+
+/** Tables that migrating makes for itself. */
+export const ofMigrations: ReadonlySet<string> = new Set(['migrations', 'migration_steps', 'migration_lock']);
 
 async function run(db: Db, until?: string): Promise<string[]> {
   await db.run(

@@ -3,6 +3,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Model, ModelStatic } from 'sequelize';
 import { World } from '../testing/world';
 import type { Field, Held } from '#core/entities/declare';
+import { ofMigrations } from './migrate';
 import { declared } from './models';
 
 let world: World;
@@ -10,7 +11,6 @@ beforeAll(async () => void (world = await World.open('models', { demo: false }))
 afterAll(() => world.close());
 
 /** Tables of the migrations themselves. */
-const ofMigrations = new Set(['migrations', 'migration_steps']);
 
 const collations: Partial<Record<Field['kind'], string>> = {
   ...{ id: 'ascii_bin', word: 'ascii_bin', moment: 'ascii_bin', exact: 'utf8mb4_bin', name: 'utf8mb4_uca1400_ai_ci' },

@@ -8,15 +8,7 @@ import { makeDatabase, portIsFree, startMariaDb } from './mariadb';
 const mostPauseMs = 30_000;
 const steadyMs = 60_000;
 
-const ownFiles = [
-  'mariadb',
-  'mariadb.log',
-  'database.password',
-  'seal.key',
-  'setup.code',
-  'demo-sign-ins.json',
-  'directory.jsonl',
-];
+const ownFiles = ['mariadb', 'mariadb.log', 'database.password', 'seal.key', 'demo-sign-ins.json', 'directory.jsonl'];
 
 /** The outside services of the demo, simulated; each is told to the server as the real one would be. */
 async function standIns(folder: string, port: number): Promise<{ env: NodeJS.ProcessEnv; stop: () => void }> {

@@ -20,7 +20,11 @@ export interface Cluster {
   stop: () => Promise<void>;
 }
 
-export async function startCluster(folder: string): Promise<Cluster> {
+/** `first`: statements for its beginning, as root, each on a line. */
+export async function startCluster(
+  folder: string,
+  { args = [], first: statements }: { args?: readonly string[]; first?: string } = {},
+): Promise<Cluster> {
   // Of each: for clients, for the group, for what was missed, and for all that there is.
   const first = await freePorts(12);
   const portsOf = (i: number) => ({ sql: first + i, group: first + 3 + i, ist: first + 6 + i, sst: first + 9 + i });
@@ -35,6 +39,7 @@ export async function startCluster(folder: string): Promise<Cluster> {
     'PATH=/usr/bin:/bin exec rsync "$@"',
   ]);
   program('wsrep_sst_own', [`PATH="${programs}:$PATH" exec wsrep_sst_rsync "$@"`]);
+  if (statements) writeFileSync(resolve(folder, 'first.sql'), statements);
   const running: (LocalDatabase | null)[] = [null, null, null];
   let password: string | undefined;
   const start = async (i: number, begins: boolean) => {
@@ -58,6 +63,8 @@ export async function startCluster(folder: string): Promise<Cluster> {
         '--binlog-format=ROW',
         '--innodb-autoinc-lock-mode=2',
         '--innodb-buffer-pool-size=128M',
+        ...args,
+        ...(begins && statements ? [`--init-file=${resolve(folder, 'first.sql')}`] : []),
       ],
     });
     ({ password } = running[i]);

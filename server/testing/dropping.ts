@@ -8,6 +8,8 @@ export class DroppingWay {
   /** What becomes of the next COMMIT; null: all goes through. */
   next: 'answer' | 'question' | null = null;
   dropped = 0;
+  /** Somebody came this way. */
+  used = false;
   private isCut = false;
   private readonly open = new Set<Socket>();
 
@@ -36,6 +38,7 @@ export class DroppingWay {
   }
 
   private join(client: Socket, database: Socket): void {
+    this.used = true;
     if (this.isCut) {
       client.destroy();
       database.destroy();

@@ -5,7 +5,7 @@ import { grades as gradeCodes } from '#core/tabular/index';
 import { passwordError } from '../../auth/password';
 import { district, settingsSchema } from '../../district';
 import { mine } from '../../people/sheet';
-import { firstRun, forgetCode, mustHaveCode, setUp } from '../../setup';
+import { firstRun, mustHaveCode, setUp } from '../../setup';
 import { readinessWeeks } from '../../readiness/days';
 import { ribbon, today } from '../../today';
 import { Fault, notFound } from '../../faults';
@@ -54,7 +54,6 @@ export const doorRoutes: Pick<
       const bad = passwordError(body.password);
       if (bad) throw new Fault('invalid', bad);
       await setUp(db, config, body);
-      forgetCode(config);
       return { ok: true };
     },
   },
