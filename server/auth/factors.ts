@@ -9,6 +9,7 @@ import {
   verifyRegistrationResponse,
 } from '@simplewebauthn/server';
 import { Secret, TOTP } from 'otpauth';
+import { Op } from 'sequelize';
 import { may } from '#core/authority/index';
 import { Fault } from '../faults';
 import type { Viewer } from '../services';
@@ -35,17 +36,20 @@ const window = 1;
 /** Which second factors an account has; empty: its password is enough. */
 export async function factorsOf(db: Db, { accountId, role }: Pick<Viewer, 'accountId' | 'role'>): Promise<Factor[]> {
   if (!may({ role }, 'profile')) return [];
-  const row = await db.one<{ passkeys: number; app: number; recovery: number }>(
-    `SELECT (SELECT COUNT(*) FROM passkeys WHERE accountId = :accountId) AS passkeys, (SELECT COUNT(*) FROM app_codes WHERE accountId = :accountId AND confirmedAt IS NOT NULL) AS app,
-       (SELECT COUNT(*) FROM recovery_codes WHERE accountId = :accountId AND usedAt IS NULL) AS recovery`,
-    { accountId },
-  );
+  const [passkeys, app, recovery] = await Promise.all([
+    db.models.passkeys.count({ where: { accountId } }),
+    db.models.appCodes.count({ where: { accountId, confirmedAt: { [Op.not]: null } } }),
+    recoveryLeft(db, accountId),
+  ]);
   const has: Factor[] = [];
-  if (Number(row?.passkeys) > 0) has.push('passkey');
-  if (Number(row?.app) > 0) has.push('app');
-  if (has.length > 0 && Number(row?.recovery) > 0) has.push('recovery');
+  if (passkeys > 0) has.push('passkey');
+  if (app > 0) has.push('app');
+  if (has.length > 0 && recovery > 0) has.push('recovery');
   return has;
 }
+
+const recoveryLeft = (db: Db, accountId: string): Promise<number> =>
+  db.models.recoveryCodes.count({ where: { accountId, usedAt: null } });
 
 /** Whether a role must have a second factor, by the district's setting. */
 export async function factorIsDuty(db: Db, viewer: Pick<Viewer, 'role'>): Promise<boolean> {
@@ -61,10 +65,8 @@ async function challenge(
   body: string,
 ): Promise<string> {
   const token = newToken();
-  await db.run(
-    'INSERT INTO challenges (tokenHash, accountId, purpose, body, expiresAt) VALUES (:hash, :accountId, :purpose, :body, :until)',
-    { hash: hashToken(token), accountId, purpose, body, until: isoIn(challengeMs) },
-  );
+  const expiresAt = isoIn(challengeMs);
+  await db.models.challenges.create({ tokenHash: hashToken(token), accountId, purpose, body, expiresAt });
   return token;
 }
 interface Challenge {
@@ -74,15 +76,11 @@ interface Challenge {
 const expired = 'This took too long. Start again.';
 
 async function challengeOf(db: Db, purpose: string, token: string, spend: boolean): Promise<Challenge> {
-  const found = await db.one<Challenge>(
-    'SELECT accountId, body FROM challenges WHERE tokenHash = :hash AND purpose = :purpose AND expiresAt > :now',
-    { hash: hashToken(token), purpose, now: nowIso() },
-  );
+  const { challenges } = db.models;
+  const tokenHash = hashToken(token);
+  const found = await challenges.findOne({ where: { tokenHash, purpose, expiresAt: { [Op.gt]: nowIso() } } });
   if (!found) throw new Fault('signed-out', expired);
-  if (spend) {
-    const mine = await db.run('DELETE FROM challenges WHERE tokenHash = :hash', { hash: hashToken(token) });
-    if (mine === 0) throw new Fault('signed-out', expired);
-  }
+  if (spend && (await challenges.destroy({ where: { tokenHash } })) === 0) throw new Fault('signed-out', expired);
   return found;
 }
 
@@ -90,7 +88,7 @@ async function challengeOf(db: Db, purpose: string, token: string, spend: boolea
 export const beginStep = (db: Db, accountId: string): Promise<string> => challenge(db, 'step', accountId, '');
 
 const accountById = (db: Db, id: string): Promise<Account | null> =>
-  db.one<Account>("SELECT id, personId, role FROM accounts WHERE id = :id AND status = 'active'", { id });
+  db.models.account.findOne({ attributes: ['id', 'personId', 'role'], where: { id, status: 'active' }, raw: true });
 
 /** The second step by a code, of an app or on paper. Throws Fault signed-out when it is wrong, too-many after too many. */
 export async function stepByCode(db: Db, config: Config, token: string, typed: string): Promise<Account> {
@@ -127,26 +125,23 @@ const appOf = (secret: string): TOTP =>
 
 /** Each code counts once: what is not later than the last one used is none. */
 async function appCodeFits(db: Db, config: Config, accountId: string, code: string): Promise<boolean> {
-  const row = await db.one<{ secretSealed: string; lastStep: number }>(
-    'SELECT secretSealed, lastStep FROM app_codes WHERE accountId = :accountId',
-    { accountId },
-  );
+  const row = await db.models.appCodes.findByPk(accountId);
   // Else the library compares bytes of different lengths, and throws.
   if (!row || !/^\d{6}$/.test(code)) return false;
   const delta = appOf(unsealText(config.key, accountId, row.secretSealed)).validate({ token: code, window });
   if (delta === null) return false;
   const step = Math.floor(Date.now() / 1000 / periodSeconds) + delta;
-  const used = await db.run('UPDATE app_codes SET lastStep = :step WHERE accountId = :accountId AND lastStep < :step', {
-    step,
-    accountId,
-  });
+  const [used] = await db.models.appCodes.update(
+    { lastStep: step },
+    { where: { accountId, lastStep: { [Op.lt]: step } } },
+  );
   return used === 1;
 }
 
 async function spendRecovery(db: Db, { id, personId }: Account, code: string): Promise<boolean> {
-  const spent = await db.run(
-    'UPDATE recovery_codes SET usedAt = :now WHERE accountId = :id AND codeHash = :hash AND usedAt IS NULL',
-    { now: nowIso(), id, hash: hashToken(code) },
+  const [spent] = await db.models.recoveryCodes.update(
+    { usedAt: nowIso() },
+    { where: { accountId: id, codeHash: hashToken(code), usedAt: null } },
   );
   if (spent === 1) await audit(db, { by: personId, action: 'recovery.used', about: personId, detail: '' });
   return spent === 1;
@@ -155,21 +150,14 @@ async function spendRecovery(db: Db, { id, personId }: Account, code: string): P
 /** An app is set up in two steps, so that nobody locks themselves out by one that does not work. */
 export async function beginApp(db: Db, config: Config, viewer: Viewer): Promise<{ uri: string; secret: string }> {
   const secret = new Secret({ size: 20 }).base32;
-  await db.run(
-    `INSERT INTO app_codes (accountId, secretSealed) VALUES (:id, :sealed)
-     ON DUPLICATE KEY UPDATE secretSealed = IF(confirmedAt IS NULL, VALUES(secretSealed), secretSealed)`,
-    { id: viewer.accountId, sealed: sealText(config.key, viewer.accountId, secret) },
-  );
-  const row = await db.one<{ secretSealed: string; confirmedAt: string | null }>(
-    'SELECT secretSealed, confirmedAt FROM app_codes WHERE accountId = :id',
-    { id: viewer.accountId },
-  );
-  if (row!.confirmedAt !== null) throw new Fault('conflict', 'An app is set up already. Remove it first.');
-  const name = await db.one<{ username: string }>('SELECT username FROM accounts WHERE id = :id', {
-    id: viewer.accountId,
-  });
+  const { accountId } = viewer;
+  const { appCodes, account } = db.models;
+  const secretSealed = sealText(config.key, accountId, secret);
+  const [, isNew] = await appCodes.findOrCreate({ where: { accountId }, defaults: { accountId, secretSealed } });
+  const [begun] = isNew ? [1] : await appCodes.update({ secretSealed }, { where: { accountId, confirmedAt: null } });
+  if (begun === 0) throw new Fault('conflict', 'An app is set up already. Remove it first.');
   const totp = appOf(secret);
-  totp.label = name!.username;
+  totp.label = (await account.findByPk(accountId))!.username;
   return { uri: totp.toString(), secret };
 }
 
@@ -181,10 +169,7 @@ export async function confirmApp(
 ): Promise<{ recovery: string[] }> {
   if (!(await appCodeFits(db, config, viewer.accountId, code.replace(/\s/g, ''))))
     throw new Fault('invalid', 'This code is not right. Type the one that the app shows now.');
-  await db.run('UPDATE app_codes SET confirmedAt = :now WHERE accountId = :id', {
-    now: nowIso(),
-    id: viewer.accountId,
-  });
+  await db.models.appCodes.update({ confirmedAt: nowIso() }, { where: { accountId: viewer.accountId } });
   await audit(db, { by: viewer.personId, action: 'factor.add', about: viewer.personId, detail: 'an app' });
   return { recovery: await newRecovery(db, viewer) };
 }
@@ -194,11 +179,11 @@ const recoveryCount = 10;
 export async function newRecovery(db: Db, viewer: Viewer): Promise<string[]> {
   const codes = Array.from({ length: recoveryCount }, () => newToken().slice(0, 10));
   await db.transaction(async (tx) => {
-    await db.run('DELETE FROM recovery_codes WHERE accountId = :id', { id: viewer.accountId }, tx);
-    await db.batch(
-      'INSERT INTO recovery_codes (accountId, codeHash) VALUES (?, ?)',
-      codes.map((code) => [viewer.accountId, hashToken(code)]),
-      tx,
+    const { accountId } = viewer;
+    await db.models.recoveryCodes.destroy({ where: { accountId }, transaction: tx });
+    await db.models.recoveryCodes.bulkCreate(
+      codes.map((code) => ({ accountId, codeHash: hashToken(code) })),
+      { transaction: tx },
     );
     await audit(db, { by: viewer.personId, action: 'recovery.new', about: viewer.personId, detail: '' }, tx);
   });
@@ -217,10 +202,10 @@ export async function removeFactor(db: Db, viewer: Viewer, id: string): Promise<
     );
   const gone =
     id === 'app'
-      ? await db.run('DELETE FROM app_codes WHERE accountId = :accountId', { accountId })
-      : await db.run('DELETE FROM passkeys WHERE accountId = :accountId AND id = :id', { accountId, id });
+      ? await db.models.appCodes.destroy({ where: { accountId } })
+      : await db.models.passkeys.destroy({ where: { accountId, id } });
   if (gone === 0) throw new Fault('missing', 'This second factor is not there.');
-  if (isLast) await db.run('DELETE FROM recovery_codes WHERE accountId = :accountId', { accountId });
+  if (isLast) await db.models.recoveryCodes.destroy({ where: { accountId } });
   await audit(db, { by: viewer.personId, action: 'factor.remove', about: viewer.personId, detail: what });
 }
 
@@ -233,41 +218,38 @@ export interface FactorState {
 export async function factorState(db: Db, viewer: Viewer): Promise<FactorState> {
   const { accountId } = viewer;
   const [passkeys, has, recovery] = await Promise.all([
-    db.select<FactorState['passkeys'][number]>(
-      'SELECT id, name, createdAt, lastAt FROM passkeys WHERE accountId = :accountId ORDER BY id',
-      { accountId },
-    ),
-    factorsOf(db, viewer),
-    db.one<{ n: number }>('SELECT COUNT(*) AS n FROM recovery_codes WHERE accountId = :accountId AND usedAt IS NULL', {
-      accountId,
+    db.models.passkeys.findAll({
+      attributes: ['id', 'name', 'createdAt', 'lastAt'],
+      where: { accountId },
+      order: ['id'],
+      raw: true,
     }),
+    factorsOf(db, viewer),
+    recoveryLeft(db, accountId),
   ]);
   const duty = await factorIsDuty(db, viewer);
-  return { duty, app: has.includes('app'), recoveryLeft: Number(recovery?.n ?? 0), passkeys };
+  return { duty, app: has.includes('app'), recoveryLeft: recovery, passkeys };
 }
 
 const site = (config: Config) => ({ origin: new URL(config.url).origin, id: new URL(config.url).hostname });
 
 /** What the browser is asked to make a passkey by, and the token by which its answer is known. */
 export async function beginPasskey(db: Db, config: Config, viewer: Viewer) {
-  const account = await db.one<{ username: string; givenName: string; familyName: string }>(
-    'SELECT ac.username, p.givenName, p.familyName FROM accounts ac JOIN people p ON p.id = ac.personId WHERE ac.id = :id',
-    { id: viewer.accountId },
-  );
-  const there = await db.select<{ credentialId: string }>('SELECT credentialId FROM passkeys WHERE accountId = :id', {
-    id: viewer.accountId,
-  });
+  const { accountId, personId } = viewer;
+  const account = await db.models.account.findByPk(accountId);
+  const person = await db.models.person.findByPk(personId);
+  const there = await db.models.passkeys.findAll({ attributes: ['credentialId'], where: { accountId } });
   const options = await generateRegistrationOptions({
     rpName: 'Sheaf',
     rpID: site(config).id,
     userName: account!.username,
-    userDisplayName: `${account!.givenName} ${account!.familyName}`,
-    userID: new TextEncoder().encode(viewer.accountId),
+    userDisplayName: `${person!.givenName} ${person!.familyName}`,
+    userID: new TextEncoder().encode(accountId),
     attestationType: 'none',
     excludeCredentials: there.map(({ credentialId }) => ({ id: credentialId })),
     authenticatorSelection: { residentKey: 'required', userVerification: 'required' },
   });
-  return { options, token: await challenge(db, 'register', viewer.accountId, options.challenge) };
+  return { options, token: await challenge(db, 'register', accountId, options.challenge) };
 }
 
 export async function addPasskey(
@@ -288,14 +270,11 @@ export async function addPasskey(
   if (!verified?.verified) throw new Fault('invalid', 'The passkey could not be confirmed. Try again.');
   const { credential } = verified.registrationInfo;
   const isFirst = (await factorsOf(db, viewer)).length === 0;
-  await db.run(
-    `INSERT INTO passkeys (id, accountId, credentialId, publicKey, counter, transports, name, createdAt) VALUES (:id, :accountId, :credentialId, :publicKey, :counter, :transports, :name, :at)`,
-    {
-      ...{ id: mint(), accountId: viewer.accountId, credentialId: credential.id, counter: credential.counter },
-      ...{ publicKey: Buffer.from(credential.publicKey), transports: credential.transports?.join(',') ?? null, name },
-      at: nowIso(),
-    },
-  );
+  await db.models.passkeys.create({
+    ...{ id: mint(), accountId: viewer.accountId, credentialId: credential.id, counter: credential.counter },
+    ...{ publicKey: Buffer.from(credential.publicKey), transports: credential.transports?.join(',') ?? null, name },
+    createdAt: nowIso(),
+  });
   await audit(db, { by: viewer.personId, action: 'factor.add', about: viewer.personId, detail: `a passkey: ${name}` });
   return { recovery: isFirst ? await newRecovery(db, viewer) : null };
 }
@@ -310,10 +289,8 @@ export async function beginAssertion(db: Db, config: Config) {
 export async function accountByPasskey(db: Db, config: Config, token: string, response: unknown): Promise<Account> {
   const { body } = await challengeOf(db, 'assert', token, true);
   const assertion = response as AssertionJson;
-  const row = await db.one<{ id: string; accountId: string; credentialId: string; publicKey: Buffer; counter: number }>(
-    'SELECT id, accountId, credentialId, publicKey, counter FROM passkeys WHERE credentialId = :id',
-    { id: String((assertion as { id?: unknown }).id ?? '').slice(0, 500) },
-  );
+  const credentialId = String((assertion as { id?: unknown }).id ?? '').slice(0, 500);
+  const row = await db.models.passkeys.findOne({ where: { credentialId } });
   const wrong = new Fault('signed-out', 'This passkey is not known here. Sign in with your username and password.');
   if (!row) throw wrong;
   const verified = await verifyAuthenticationResponse({
@@ -326,10 +303,6 @@ export async function accountByPasskey(db: Db, config: Config, token: string, re
   }).catch(() => null);
   const account = verified?.verified ? await accountById(db, row.accountId) : null;
   if (!account || !verified) throw wrong;
-  await db.run('UPDATE passkeys SET counter = :counter, lastAt = :now WHERE id = :id', {
-    counter: verified.authenticationInfo.newCounter,
-    now: nowIso(),
-    id: row.id,
-  });
+  await row.update({ counter: verified.authenticationInfo.newCounter, lastAt: nowIso() });
   return account;
 }

@@ -3,7 +3,7 @@
  * objects; hot paths send rows in batches on the transaction's own connection.
  */
 import { AsyncLocalStorage } from 'node:async_hooks';
-import { QueryTypes, Sequelize, Transaction } from 'sequelize';
+import { type QueryOptions, type QueryOptionsWithType, QueryTypes, Sequelize, Transaction } from 'sequelize';
 import type { Config } from '../config';
 import { CommitLost, GivenWay, hasGivenWay, isAway } from './away';
 import { type Connection, Hosts, tlsOf } from './hosts';
@@ -42,8 +42,8 @@ const connect = (
   poolSize: number,
   seconds: number,
   acquireMs = 60_000,
-): Sequelize =>
-  new Sequelize(database.name, database.user, database.password, {
+): Guarded =>
+  new Guarded(database.name, database.user, database.password, {
     host: database.host,
     port: database.port,
     dialect: 'mariadb',
@@ -86,12 +86,35 @@ const connect = (
     },
   });
 
+/** Sequelize, with what holds for every statement, of models too. */
+class Guarded extends Sequelize {
+  /** Before a statement outside a transaction. */
+  mustBeFree: (sql: string) => void = () => {};
+  /** The database was away. */
+  wasAway: () => void = () => {};
+
+  /** What only reads is asked again outside a transaction when the connection broke: reading twice does no harm. */
+  override query = (async (statement: string | { query: string; values: unknown[] }, options: QueryOptions = {}) => {
+    const sql = typeof statement === 'string' ? statement : statement.query;
+    if (!options.transaction) this.mustBeFree(sql);
+    const reads = !options.transaction && options.type === QueryTypes.SELECT;
+    for (let tries = 1; ; tries++)
+      try {
+        return await super.query(statement, options as QueryOptionsWithType<QueryTypes.RAW>);
+      } catch (error) {
+        if (isAway(error)) this.wasAway();
+        if (!reads || !isAway(error) || tries >= mostReads) throw error;
+        await pauseAfter(tries);
+      }
+  }) as Sequelize['query'];
+}
+
 export class Db {
-  readonly sequelize: Sequelize;
+  readonly sequelize: Guarded;
   /** Every table; what is not measured to need SQL of its own is read and written by them. */
   readonly models: Models;
   private readonly hosts: Hosts;
-  private probing: Sequelize | null = null;
+  private probing: Guarded | null = null;
   /** The transaction in which the code at work is. */
   private readonly within = new AsyncLocalStorage<Tx | null>();
   /**
@@ -108,6 +131,8 @@ export class Db {
   ) {
     this.hosts = new Hosts([{ host: config.host, port: config.port }, ...(config.others ?? [])]);
     this.sequelize = connect(config, this.hosts, poolSize, seconds);
+    this.sequelize.mustBeFree = (sql) => this.mustBeFree(undefined, sql);
+    this.sequelize.wasAway = () => this.hosts.fails();
     this.models = modelsOf(this.sequelize);
   }
 
@@ -134,17 +159,8 @@ export class Db {
     return this.within.run(null, work);
   }
 
-  /** Outside a transaction it is asked again when the connection broke: reading twice does no harm. */
-  async select<T extends object>(sql: string, replacements: Params = {}, transaction?: Tx): Promise<T[]> {
-    this.mustBeFree(transaction, sql);
-    for (let tries = 1; ; tries++)
-      try {
-        return await this.sequelize.query<T>(sql, { replacements, type: QueryTypes.SELECT, transaction });
-      } catch (error) {
-        if (isAway(error)) this.hosts.fails();
-        if (transaction || !isAway(error) || tries >= mostReads) throw error;
-        await pauseAfter(tries);
-      }
+  select<T extends object>(sql: string, replacements: Params = {}, transaction?: Tx): Promise<T[]> {
+    return this.sequelize.query<T>(sql, { replacements, type: QueryTypes.SELECT, transaction });
   }
 
   async one<T extends object>(sql: string, replacements: Params = {}, transaction?: Tx): Promise<T | null> {
@@ -153,7 +169,6 @@ export class Db {
 
   /** Number of rows affected. */
   async run(sql: string, replacements: Params = {}, transaction?: Tx): Promise<number> {
-    this.mustBeFree(transaction, sql);
     const [result] = await this.sequelize.query(sql, { replacements, transaction });
     return (result as { affectedRows?: number } | undefined)?.affectedRows ?? 0;
   }
