@@ -8,9 +8,9 @@ export async function audit(
   entry: { by: string | null; action: string; about?: string | null; detail: string },
   tx?: Tx,
 ): Promise<void> {
-  await db.run(
-    'INSERT INTO audit (id, at, byPersonId, action, aboutPersonId, detail) VALUES (:id, :at, :by, :action, :about, :detail)',
-    { id: mint(), at: nowIso(), by: entry.by, action: entry.action, about: entry.about ?? null, detail: entry.detail },
-    tx,
+  const { by: byPersonId, action, about: aboutPersonId = null, detail } = entry;
+  await db.models.audit.create(
+    { id: mint(), at: nowIso(), byPersonId, action, aboutPersonId, detail },
+    { transaction: tx },
   );
 }

@@ -2,13 +2,15 @@
  * One's own password: changed, forgotten, confirmed again; and a coordinator's act of having it chosen anew. A link to
  * choose one goes to the address on record and to nobody else, holds for an hour, and is good once.
  */
+import { Op, type WhereOptions } from 'sequelize';
+import type { Row } from '#core/entities/index';
 import { Fault, notFound } from '../faults';
 import type { Viewer } from '../services';
 import { audit } from '../trail';
 import { mustRank } from '../authority/check';
 import { isoIn, nowIso } from '../clock';
 import type { Config } from '../config';
-import type { Db } from '../db/connection';
+import type { Db, Tx } from '../db/connection';
 import { district } from '../district';
 import { Post } from '../mail';
 import { tryIn } from './limits';
@@ -17,22 +19,31 @@ import { hashToken, newToken } from './seal';
 import { endSessionsOf, freshen } from './sessions';
 
 const linkMinutes = 60;
+type Account = Row<'account'>;
 
-interface Own {
+interface Own extends Pick<Account, 'personId' | 'username' | 'passwordHash'> {
   accountId: string;
-  personId: string;
-  username: string;
-  passwordHash: string | null;
   givenName: string;
   familyName: string;
   email: string | null;
 }
-const columns = `ac.id AS accountId, ac.personId, ac.username, ac.passwordHash, p.givenName, p.familyName, p.email
-  FROM accounts ac JOIN people p ON p.id = ac.personId AND p.status = 'active'`;
-const isStaff = "ac.status = 'active' AND ac.role <> 'student'";
+const isStaff = { status: 'active', role: { [Op.ne]: 'student' } } as const;
 
-const ownOf = (db: Db, { accountId }: Viewer): Promise<Own | null> =>
-  db.one<Own>(`SELECT ${columns} WHERE ac.id = :accountId`, { accountId });
+/** Those of whom it is so and who are still here. */
+async function ownsBy(db: Db, where: WhereOptions<Account>): Promise<Own[]> {
+  const accounts = await db.models.account.findAll({ where, limit: 10 });
+  const people = await db.models.person.findAll({
+    where: { id: accounts.map(({ personId }) => personId), status: 'active' },
+  });
+  return accounts.flatMap(({ id: accountId, personId, username, passwordHash }) => {
+    const person = people.find(({ id }) => id === personId);
+    if (!person) return [];
+    const { givenName, familyName, email } = person;
+    return [{ accountId, personId, username, passwordHash, givenName, familyName, email }];
+  });
+}
+const ownBy = async (db: Db, where: WhereOptions<Account>): Promise<Own | null> => (await ownsBy(db, where))[0] ?? null;
+const ownOf = (db: Db, { accountId }: Viewer): Promise<Own | null> => ownBy(db, { id: accountId });
 
 async function mustFit(db: Db, own: Own, typed: string): Promise<void> {
   const trying = await tryIn(db, [[`confirm:${own.accountId}`, 10, 900]]);
@@ -69,45 +80,27 @@ async function setPassword(db: Db, own: Own, password: string, how: string, keep
   const passwordHash = await hashPassword(password);
   const { accountId, personId } = own;
   await db.transaction(async (tx) => {
-    await db.run(
-      'UPDATE accounts SET passwordHash = :passwordHash WHERE id = :accountId',
-      { passwordHash, accountId },
-      tx,
-    );
-    await db.run(
-      'DELETE FROM sessions WHERE accountId = :accountId AND id <> :keepSession',
-      { accountId, keepSession: keepSession ?? '-' },
-      tx,
-    );
-    await db.run(
-      'UPDATE password_links SET usedAt = :now WHERE accountId = :accountId AND usedAt IS NULL',
-      { now: nowIso(), accountId },
-      tx,
-    );
-    await db.run(
-      'UPDATE invitations SET expiresAt = :now WHERE personId = :personId AND usedAt IS NULL',
-      { now: nowIso(), personId },
-      tx,
-    );
+    const { account, sessions, invitations } = db.models;
+    await account.update({ passwordHash }, { where: { id: accountId }, transaction: tx });
+    const others = keepSession === null ? {} : { id: { [Op.ne]: keepSession } };
+    await sessions.destroy({ where: { accountId, ...others }, transaction: tx });
+    await endLinks(db, accountId, tx);
+    await invitations.update({ expiresAt: nowIso() }, { where: { personId, usedAt: null }, transaction: tx });
     await audit(db, { by: personId, action: 'password.chosen', about: personId, detail: how }, tx);
   });
 }
 
+const endLinks = (db: Db, accountId: string, tx: Tx) =>
+  db.models.passwordLinks.update({ usedAt: nowIso() }, { where: { accountId, usedAt: null }, transaction: tx });
+
 /** A link for the account, in the place of all before it. */
 export async function newLink(db: Db, config: Config, accountId: string): Promise<string> {
   const token = newToken();
-  const now = nowIso();
   await db.transaction(async (tx) => {
-    await db.run(
-      'UPDATE password_links SET usedAt = :now WHERE accountId = :accountId AND usedAt IS NULL',
-      { now, accountId },
-      tx,
-    );
-    await db.run(
-      'INSERT INTO password_links (tokenHash, accountId, createdAt, expiresAt) VALUES (:hash, :accountId, :now, :until)',
-      { hash: hashToken(token), accountId, now, until: isoIn(linkMinutes * 60_000) },
-      tx,
-    );
+    await endLinks(db, accountId, tx);
+    const [createdAt, expiresAt] = [nowIso(), isoIn(linkMinutes * 60_000)];
+    const link = { tokenHash: hashToken(token), accountId, createdAt, expiresAt };
+    await db.models.passwordLinks.create(link, { transaction: tx });
   });
   return `${config.url}/password#${token}`;
 }
@@ -155,13 +148,14 @@ export async function forgot(db: Db, config: Config, who: string, address: strin
   await trying.failed();
   const send = async () => {
     const plain = typed.replace(/[^\x21-\x7e]/g, '?');
-    const found = await db.select<Own>(
-      `SELECT ${columns} WHERE ${isStaff} AND p.email IS NOT NULL AND (ac.username = :plain OR p.email = :typed) LIMIT 2`,
-      { plain, typed },
-    );
+    const people = await db.models.person.findAll({ attributes: ['id'], where: { email: typed }, limit: 10 });
+    const found = await ownsBy(db, {
+      ...isStaff,
+      [Op.or]: [{ username: plain }, { personId: people.map(({ id }) => id) }],
+    });
     // An address that two people share says not which of them it is.
     const [own] = found;
-    if (!own || found.length > 1) return;
+    if (!own?.email || found.length > 1) return;
     await audit(db, { by: own.personId, action: 'password.forgot', about: own.personId, detail: `from ${address}` });
     await sendLink(db, config, own, 'Somebody, probably you, asked for a new password.');
   };
@@ -172,10 +166,10 @@ export async function forgot(db: Db, config: Config, who: string, address: strin
 }
 
 async function linked(db: Db, token: string): Promise<Own> {
-  const own = await db.one<Own>(
-    `SELECT ${columns} JOIN password_links l ON l.accountId = ac.id WHERE ${isStaff} AND l.tokenHash = :hash AND l.usedAt IS NULL AND l.expiresAt > :now`,
-    { hash: hashToken(token), now: nowIso() },
-  );
+  const link = await db.models.passwordLinks.findOne({
+    where: { tokenHash: hashToken(token), usedAt: null, expiresAt: { [Op.gt]: nowIso() } },
+  });
+  const own = link && (await ownBy(db, { id: link.accountId, ...isStaff }));
   if (!own) throw new Fault('missing', 'This link no longer works. Request a new one.');
   return own;
 }
@@ -195,7 +189,7 @@ export async function passwordByLink(db: Db, token: string, password: string): P
  */
 export async function resetPassword(db: Db, config: Config, viewer: Viewer, personId: string): Promise<void> {
   await mustRank(db, viewer, personId);
-  const own = await db.one<Own>(`SELECT ${columns} WHERE ${isStaff} AND ac.personId = :personId`, { personId });
+  const own = await ownBy(db, { personId, ...isStaff });
   if (!own) throw notFound('This person');
   if (!config.mail)
     throw new Fault(
@@ -204,7 +198,7 @@ export async function resetPassword(db: Db, config: Config, viewer: Viewer, pers
     );
   if (!own.email) throw new Fault('invalid', 'There is no e-mail address on record. Fill it in first.');
   await db.transaction(async (tx) => {
-    await db.run('UPDATE accounts SET passwordHash = NULL WHERE id = :id', { id: own.accountId }, tx);
+    await db.models.account.update({ passwordHash: null }, { where: { id: own.accountId }, transaction: tx });
     await endSessionsOf(db, [own.accountId], tx);
     await audit(db, { by: viewer.personId, action: 'password.reset', about: personId, detail: own.email! }, tx);
   });

@@ -2,6 +2,7 @@
  * Sessions: begun by whoever has shown who they are, used by a token that is kept hashed, ended by signing out, by time,
  * by a new password, or from the list of one's sessions. Role and scope are read anew with each request.
  */
+import { Op } from 'sequelize';
 import { may } from '#core/authority/index';
 import type { AccountRole } from '#core/entities/index';
 import type { Viewer } from '../services';
@@ -77,7 +78,7 @@ export async function begin(
 }
 
 export async function signOut(db: Db, token: string, viewer: Viewer | null): Promise<void> {
-  await db.run('DELETE FROM sessions WHERE tokenHash = :hash', { hash: hashToken(token) });
+  await db.models.sessions.destroy({ where: { tokenHash: hashToken(token) } });
   if (viewer) await audit(db, { by: viewer.personId, action: 'sign-out', about: viewer.personId, detail: '' });
 }
 
@@ -110,11 +111,11 @@ export async function viewerOf(db: Db, token: string | undefined): Promise<Viewe
   const idleMs = (hours[role]?.idle ?? 1) * hourMs;
   const since = lastAt === null ? 0 : Date.parse(now) - Date.parse(lastAt);
   if (since > idleMs) {
-    await db.run('DELETE FROM sessions WHERE id = :sessionId', { sessionId });
+    await db.models.sessions.destroy({ where: { id: sessionId } });
     return null;
   }
   if (lastAt === null || since > notedMs)
-    await db.run('UPDATE sessions SET lastAt = :now WHERE id = :sessionId', { now, sessionId });
+    await db.models.sessions.update({ lastAt: now }, { where: { id: sessionId } });
   return {
     ...{ accountId, sessionId, personId, role, way, mustAddFactor },
     ...{ isFresh: freshAt !== null && freshAt > isoIn(-freshMs) },
@@ -123,29 +124,29 @@ export async function viewerOf(db: Db, token: string | undefined): Promise<Viewe
 }
 
 /** The password was typed again. */
-export const freshen = (db: Db, sessionId: string): Promise<number> =>
-  db.run('UPDATE sessions SET freshAt = :now WHERE id = :sessionId', { now: nowIso(), sessionId });
+export const freshen = (db: Db, sessionId: string): Promise<unknown> =>
+  db.models.sessions.update({ freshAt: nowIso() }, { where: { id: sessionId } });
 
 export async function sessionsOf(db: Db, { accountId, sessionId }: Viewer): Promise<Profile['sessions']> {
-  const rows = await db.select<Omit<Profile['sessions'][number], 'isThis'>>(
-    `SELECT id, createdAt, COALESCE(lastAt, createdAt) AS lastAt, COALESCE(way, '') AS way, COALESCE(browser, '') AS browser, COALESCE(address, '') AS address
-     FROM sessions WHERE accountId = :accountId AND expiresAt > :now ORDER BY lastAt DESC LIMIT 100`,
-    { accountId, now: nowIso() },
-  );
-  return rows.map((row) => ({ ...row, isThis: row.id === sessionId }));
+  const rows = await db.models.sessions.findAll({
+    where: { accountId, expiresAt: { [Op.gt]: nowIso() } },
+    order: [['lastAt', 'DESC']],
+    limit: 100,
+  });
+  return rows.map(({ id, createdAt, lastAt, way, browser, address }) => ({
+    ...{ id: id ?? '', createdAt, lastAt: lastAt ?? createdAt, way: way ?? '' },
+    ...{ browser: browser ?? '', address: address ?? '', isThis: id === sessionId },
+  }));
 }
 
 /** Ends one's own sessions: one, or all but the one at work. Returns how many. */
 export async function endSessions(db: Db, viewer: Viewer, id: string | null): Promise<number> {
   const { accountId, sessionId, personId } = viewer;
-  const ended = await db.run(
-    `DELETE FROM sessions WHERE accountId = :accountId AND ${id === null ? 'id <> :sessionId' : 'id = :id'}`,
-    { accountId, sessionId, id },
-  );
+  const ended = await db.models.sessions.destroy({ where: { accountId, id: id ?? { [Op.ne]: sessionId } } });
   await audit(db, { by: personId, action: 'sessions.end', about: personId, detail: String(ended) });
   return ended;
 }
 
 /** Ends all sessions of accounts, within the transaction that gives them a new password or takes their role. */
 export const endSessionsOf = (db: Db, accountIds: readonly string[], tx: Tx): Promise<number> =>
-  db.run('DELETE FROM sessions WHERE accountId IN (:ids)', { ids: ['-', ...accountIds] }, tx);
+  db.models.sessions.destroy({ where: { accountId: [...accountIds] }, transaction: tx });

@@ -3,6 +3,7 @@
  * link is made when it is sent or handed over and kept only hashed. A new one ends all before it, and so does the
  * password that was chosen.
  */
+import { Op } from 'sequelize';
 import { inScope, theirRows } from '#core/authority/index';
 import { Fault, notFound } from '../faults';
 import type { Services, Viewer } from '../services';
@@ -25,40 +26,32 @@ const dayMs = 86_400_000;
 export async function newInvitation(db: Db, viewer: Viewer, personId: string, email: string): Promise<string> {
   const id = mint();
   await endOthers(db, personId, id);
-  await db.run(
-    `INSERT INTO invitations (id, tokenHash, personId, email, createdBy, createdAt, expiresAt) VALUES (:id, :none, :personId, :email, :by, :now, :until)`,
+  await db.models.invitations.create({
     // Of no use until it is sent or handed over.
-    {
-      id,
-      none: hashToken(newToken()),
-      personId,
-      email,
-      by: viewer.personId,
-      now: nowIso(),
-      until: isoIn(daysValid * dayMs),
-    },
-  );
+    ...{ id, tokenHash: hashToken(newToken()), personId, email, createdBy: viewer.personId },
+    ...{ createdAt: nowIso(), expiresAt: isoIn(daysValid * dayMs) },
+  });
   return id;
 }
 
 /** No other invitation of the person opens anything from now on. */
-const endOthers = (db: Db, personId: string, id: string, tx?: Tx): Promise<number> =>
-  db.run(
-    'UPDATE invitations SET expiresAt = :now WHERE personId = :personId AND id <> :id AND usedAt IS NULL AND expiresAt > :now',
-    { personId, id, now: nowIso() },
-    tx,
+function endOthers(db: Db, personId: string, id: string, tx?: Tx): Promise<unknown> {
+  const now = nowIso();
+  return db.models.invitations.update(
+    { expiresAt: now },
+    { where: { personId, id: { [Op.ne]: id }, usedAt: null, expiresAt: { [Op.gt]: now } }, transaction: tx },
   );
+}
 
 /** A new link; the one before it opens nothing any more, nor does an older invitation. */
 async function freshLink(db: Db, config: Config, id: string): Promise<string> {
   const token = newToken();
-  const one = await db.one<{ personId: string }>('SELECT personId FROM invitations WHERE id = :id', { id });
+  const one = await db.models.invitations.findByPk(id);
   if (one) await endOthers(db, one.personId, id);
-  await db.run('UPDATE invitations SET tokenHash = :hash, expiresAt = :until WHERE id = :id AND usedAt IS NULL', {
-    hash: hashToken(token),
-    until: isoIn(daysValid * dayMs),
-    id,
-  });
+  await db.models.invitations.update(
+    { tokenHash: hashToken(token), expiresAt: isoIn(daysValid * dayMs) },
+    { where: { id, usedAt: null } },
+  );
   return `${config.url}/i#${token}`;
 }
 
@@ -100,11 +93,8 @@ export async function linkOf({ db, config }: Services, viewer: Viewer, id: strin
 /** Throws unless the person never signed in and is not above the viewer: an invitation makes no other password. */
 async function mustInvite(db: Db, viewer: Viewer, personId: string): Promise<void> {
   await mustRank(db, viewer, personId);
-  const signedIn = await db.one(
-    'SELECT ac.id FROM accounts ac LEFT JOIN sign_ins s ON s.personId = ac.personId WHERE ac.personId = :personId AND (ac.passwordHash IS NOT NULL OR s.personId IS NOT NULL)',
-    { personId },
-  );
-  if (signedIn)
+  const account = await db.models.account.findOne({ where: { personId } });
+  if (account && (account.passwordHash !== null || (await db.models.signIns.findByPk(personId))))
     throw new Fault(
       'conflict',
       'This person has signed in before. Use “Reset password”, which sends a link to their own address.',
@@ -145,14 +135,11 @@ export async function sendInvitations(
       const link = await freshLink(db, config, id);
       try {
         await post.send({ to: one.email, subject: `Your account at ${name}`, text: letter({ ...one, name, link }) });
-        await db.run('UPDATE invitations SET sentAt = :now, lastError = NULL WHERE id = :id', { now: nowIso(), id });
+        await db.models.invitations.update({ sentAt: nowIso(), lastError: null }, { where: { id } });
         result.sent++;
       } catch (error) {
         const message = error instanceof Error ? error.message : String(error);
-        await db.run('UPDATE invitations SET lastError = :message WHERE id = :id', {
-          message: message.slice(0, 300),
-          id,
-        });
+        await db.models.invitations.update({ lastError: message.slice(0, 300) }, { where: { id } });
         result.failed++;
       }
       progress(result.sent + result.failed);
@@ -219,18 +206,13 @@ export async function acceptInvitation(db: Db, token: string, password: string):
   if (bad) throw new Fault('invalid', bad);
   const passwordHash = await hashPassword(password);
   await db.transaction(async (tx) => {
-    const first = await db.update(
-      'UPDATE invitations SET usedAt = ? WHERE id = ? AND usedAt IS NULL',
-      [nowIso(), id],
-      tx,
+    const [first] = await db.models.invitations.update(
+      { usedAt: nowIso() },
+      { where: { id, usedAt: null }, transaction: tx },
     );
     if (first === 0) throw new Fault('missing', 'This invitation was used a moment ago.');
     await endOthers(db, personId, id, tx);
-    await db.run(
-      'UPDATE accounts SET passwordHash = :passwordHash WHERE id = :accountId',
-      { passwordHash, accountId },
-      tx,
-    );
+    await db.models.account.update({ passwordHash }, { where: { id: accountId }, transaction: tx });
     await endSessionsOf(db, [accountId], tx);
     await audit(db, { by: personId, action: 'password.chosen', about: personId, detail: 'by invitation' }, tx);
   });
