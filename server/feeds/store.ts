@@ -1,4 +1,5 @@
 /** Feeds: sources that send again and again, with their settings, their reading and when they are looked at next. */
+import { Op } from 'sequelize';
 import { z } from 'zod';
 import type { Config } from '../config';
 import { sealText, unsealText } from '../auth/seal';
@@ -33,52 +34,35 @@ export interface FeedRecord {
   nextRunAt: string | null;
 }
 
-interface Row {
-  id: string;
-  name: string;
-  way: FeedWay;
-  settings: string;
-  reading: string | null;
-  secretSealed: string | null;
-  active: number;
-  createdBy: string;
-  lastRunAt: string | null;
-  nextRunAt: string | null;
-  lastError: string | null;
-  files: number;
-}
-
 export async function feedList(db: Db): Promise<Feed[]> {
-  const rows = await db.select<Row>(
-    'SELECT f.*, (SELECT COUNT(*) FROM intakes i WHERE i.feedId = f.id) AS files FROM feeds f ORDER BY f.name',
-  );
-  return rows.map((row) => ({
-    id: row.id,
-    name: row.name,
-    way: row.way,
-    settings: JSON.parse(row.settings) as FeedSettings,
-    remembered: row.reading ? (JSON.parse(row.reading) as { columns: unknown[] }).columns.length : 0,
-    active: row.active === 1,
-    lastRunAt: row.lastRunAt,
-    nextRunAt: row.nextRunAt,
-    lastError: row.lastError,
-    files: Number(row.files),
+  const rows = await db.models.feeds.findAll({ order: ['name'] });
+  const counts = await db.models.intakes.count({
+    attributes: ['feedId'],
+    where: { feedId: { [Op.not]: null } },
+    group: 'feedId',
+  });
+  const files = new Map(counts.map(({ feedId, count }) => [feedId, Number(count)]));
+  return rows.map(({ id, name, way, settings, reading, active, lastRunAt, nextRunAt, lastError }) => ({
+    ...{ id, name, way: way as FeedWay, settings: JSON.parse(settings) as FeedSettings },
+    remembered: reading ? (JSON.parse(reading) as { columns: unknown[] }).columns.length : 0,
+    ...{ active: active === 1, lastRunAt, nextRunAt, lastError, files: files.get(id) ?? 0 },
   }));
 }
 
 export async function feedById(db: Db, config: Config, id: string): Promise<FeedRecord | null> {
-  const row = await db.one<Row>('SELECT * FROM feeds WHERE id = :id', { id });
-  return (
-    row && {
-      id: row.id,
-      name: row.name,
-      way: row.way,
-      settings: JSON.parse(row.settings) as FeedSettings,
-      secret: row.secretSealed === null ? null : unsealText(config.key, row.id, row.secretSealed),
-      createdBy: row.createdBy,
-      nextRunAt: row.nextRunAt,
-    }
-  );
+  const row = await db.models.feeds.findByPk(id);
+  if (!row) return null;
+  const { name, way, settings, secretSealed, createdBy, nextRunAt } = row;
+  const secret = secretSealed === null ? null : unsealText(config.key, id, secretSealed);
+  return {
+    id,
+    name,
+    way: way as FeedWay,
+    settings: JSON.parse(settings) as FeedSettings,
+    secret,
+    createdBy,
+    nextRunAt,
+  };
 }
 
 /** What a feed may not reach for is said where it is set up. */
@@ -106,24 +90,17 @@ export async function saveFeed(db: Db, config: Config, viewer: Viewer, edit: Fee
       'secret: The address of the tokens changed. Type the secret again, so that it goes to no wrong place.',
     );
   const sealed = edit.secret ? sealText(config.key, id, edit.secret) : null;
-  const clash = await db.one<{ id: string }>('SELECT id FROM feeds WHERE name = :name AND id <> :id', {
-    name: edit.name,
-    id,
-  });
-  if (clash) throw new Fault('conflict', `There is a feed named “${edit.name}” already. Choose another name.`);
-  const values = { id, name: edit.name, way, settings: JSON.stringify(settings), sealed, nextRunAt };
+  const { feeds } = db.models;
+  if (await feeds.findOne({ where: { name: edit.name, id: { [Op.ne]: id } } }))
+    throw new Fault('conflict', `There is a feed named “${edit.name}” already. Choose another name.`);
+  const values = {
+    ...{ name: edit.name, way, settings: JSON.stringify(settings), nextRunAt, createdBy: viewer.personId },
+    ...(sealed === null ? {} : { secretSealed: sealed }),
+  };
   if (edit.id) {
-    const there = await db.one('SELECT id FROM feeds WHERE id = :id', { id });
-    if (!there) throw new Fault('missing', 'This feed is not there.');
-    await db.run(
-      'UPDATE feeds SET name = :name, way = :way, settings = :settings, secretSealed = COALESCE(:sealed, secretSealed), nextRunAt = :nextRunAt, createdBy = :by WHERE id = :id',
-      { ...values, by: viewer.personId },
-    );
-  } else
-    await db.run(
-      'INSERT INTO feeds (id, name, way, settings, secretSealed, createdBy, createdAt, nextRunAt) VALUES (:id, :name, :way, :settings, :sealed, :by, :at, :nextRunAt)',
-      { ...values, by: viewer.personId, at: nowIso() },
-    );
+    if (!before) throw new Fault('missing', 'This feed is not there.');
+    await feeds.update(values, { where: { id } });
+  } else await feeds.create({ ...values, id, createdAt: nowIso() });
   await audit(db, { by: viewer.personId, action: edit.id ? 'feed.change' : 'feed.make', detail: edit.name });
   return { id };
 }
@@ -131,19 +108,12 @@ export async function saveFeed(db: Db, config: Config, viewer: Viewer, edit: Fee
 /** Feeds whose time has come, each given to one process only. */
 export async function dueFeeds(db: Db): Promise<{ id: string; createdBy: string }[]> {
   const now = nowIso();
-  const rows = await db.select<{ id: string; createdBy: string; settings: string; nextRunAt: string }>(
-    'SELECT id, createdBy, settings, nextRunAt FROM feeds WHERE active = 1 AND nextRunAt IS NOT NULL AND nextRunAt <= :now',
-    { now },
-  );
+  const rows = await db.models.feeds.findAll({ where: { active: 1, nextRunAt: { [Op.lte]: now } } });
   const mine: { id: string; createdBy: string }[] = [];
   for (const { id, createdBy, settings, nextRunAt } of rows) {
     const { everyMinutes } = JSON.parse(settings) as FeedSettings;
     const next = everyMinutes === null ? null : new Date(Date.now() + everyMinutes * 60_000).toISOString();
-    const won = await db.run('UPDATE feeds SET nextRunAt = :next WHERE id = :id AND nextRunAt = :nextRunAt', {
-      id,
-      next,
-      nextRunAt,
-    });
+    const [won] = await db.models.feeds.update({ nextRunAt: next }, { where: { id, nextRunAt } });
     if (won > 0) mine.push({ id, createdBy });
   }
   return mine;

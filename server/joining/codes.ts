@@ -2,6 +2,7 @@
  * Join codes of classes, and of schools for their staff: made, shown, ended. How long a new one is follows from those
  * that are open and from how many wrong ones are let through in a day, see `allowance`.
  */
+import { Op } from 'sequelize';
 import { isTheirs, may, theirRows } from '#core/authority/index';
 import { guessed, lengthFor, makeCode, spelled } from '#core/codes/index';
 import { Fault, notFound } from '../faults';
@@ -137,30 +138,16 @@ export async function newCode(services: Services, viewer: Viewer, order: NewCode
       'A code is for one of your classes, or for the staff of a school that you coordinate.',
     );
   // Those that will open count as well: the length must do for all that may be open with it.
-  const live = await db.one<{ n: number }>(
-    'SELECT COUNT(*) AS n FROM join_codes j WHERE j.endedAt IS NULL AND j.closesAt > :now',
-    { now: nowIso() },
-  );
-  const code = makeCode(lengthFor((live?.n ?? 0) + 1, allowance.guessesADay), secretBelow);
+  const live = await db.models.joinCodes.count({ where: { endedAt: null, closesAt: { [Op.gt]: nowIso() } } });
+  const code = makeCode(lengthFor(live + 1, allowance.guessesADay), secretBelow);
   const id = mint();
-  await db.run(
-    `INSERT INTO join_codes (id, kind, schoolId, classId, codeMac, codeSealed, letters, opensAt, closesAt, usesMost, createdBy, createdAt)
-     VALUES (:id, :kind, :schoolId, :classId, :mac, :sealed, :letters, :opensAt, :closesAt, :usesMost, :by, :now)`,
-    {
-      id,
-      kind: classId ? 'class' : 'staff',
-      schoolId,
-      classId,
-      mac: macOf(config.key, code),
-      sealed: sealText(config.key, id, code),
-      letters: code.length,
-      now: nowIso(),
-      opensAt: isoIn(opensInDays * day * 1000),
-      closesAt: isoIn((opensInDays + days) * day * 1000),
-      usesMost,
-      by: viewer.personId,
-    },
-  );
+  await db.models.joinCodes.create({
+    ...{ id, kind: classId ? 'class' : 'staff', schoolId, classId, usesMost, letters: code.length },
+    ...{ codeMac: macOf(config.key, code), codeSealed: sealText(config.key, id, code) },
+    opensAt: isoIn(opensInDays * day * 1000),
+    closesAt: isoIn((opensInDays + days) * day * 1000),
+    ...{ createdBy: viewer.personId, createdAt: nowIso() },
+  });
   await audit(db, { by: viewer.personId, action: 'code.make', detail: one?.name ?? 'staff of a school' });
   return codeOf(services, viewer, id);
 }
@@ -168,8 +155,5 @@ export async function newCode(services: Services, viewer: Viewer, order: NewCode
 export async function endCode(services: Services, viewer: Viewer, id: string): Promise<void> {
   const { className, school } = await codeOf(services, viewer, id);
   await audit(services.db, { by: viewer.personId, action: 'code.end', detail: className ?? `staff of ${school}` });
-  await services.db.run('UPDATE join_codes SET endedAt = :now WHERE id = :id AND endedAt IS NULL', {
-    id,
-    now: nowIso(),
-  });
+  await services.db.models.joinCodes.update({ endedAt: nowIso() }, { where: { id, endedAt: null } });
 }
