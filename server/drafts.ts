@@ -6,26 +6,20 @@ import type { Db } from './db/connection';
 const mostBytes = 500_000;
 
 export async function draft(db: Db, personId: string, name: string): Promise<unknown> {
-  const row = await db.one<{ body: string }>('SELECT body FROM drafts WHERE personId = :personId AND name = :name', {
-    personId,
-    name,
-  });
+  const row = await db.models.drafts.findOne({ where: { personId, name } });
   return row ? (JSON.parse(row.body) as unknown) : null;
 }
 
 /** When it was kept; null: nothing is. */
 export async function keepDraft(db: Db, personId: string, name: string, body: unknown): Promise<string | null> {
   if (body === null) {
-    await db.run('DELETE FROM drafts WHERE personId = :personId AND name = :name', { personId, name });
+    await db.models.drafts.destroy({ where: { personId, name } });
     return null;
   }
   const text = JSON.stringify(body);
   if (text.length > mostBytes)
     throw new Fault('too-large', 'This is too much to keep as a draft. Save a part of it first.');
   const savedAt = nowIso();
-  await db.run(
-    'INSERT INTO drafts (personId, name, body, savedAt) VALUES (:personId, :name, :body, :savedAt) ON DUPLICATE KEY UPDATE body = :body, savedAt = :savedAt',
-    { personId, name, body: text, savedAt },
-  );
+  await db.models.drafts.upsert({ personId, name, body: text, savedAt });
   return savedAt;
 }

@@ -9,7 +9,7 @@ import {
   planGroup,
   planGroupEnd,
 } from '#core/classes/index';
-import type { Group, Membership, SchoolClass } from '#core/entities/index';
+import type { Group, Membership } from '#core/entities/index';
 import { personLabel } from '#core/register/index';
 import { updates } from '#core/register/steps';
 import { gradeLabel } from '#core/tabular/index';
@@ -27,7 +27,7 @@ import { classOf } from './make';
 
 /** An open group that the viewer may change: of a class that they run, of a school that they coordinate. Throws Fault missing. */
 export async function groupOf(db: Db, viewer: Viewer, id: string): Promise<Group> {
-  const group = await db.one<Group>('SELECT * FROM class_groups WHERE id = :id AND ends IS NULL', { id });
+  const group = await db.models.group.findOne({ where: { id, ends: null }, raw: true });
   if (!group) throw notFound('This group');
   if (group.classId !== null) await classOf(db, viewer, group.classId);
   else if (!isTheirs(viewer, 'ofClass', group)) throw notFound('This group');
@@ -143,9 +143,7 @@ export async function copyGroup(
 ): Promise<{ planId: string; id: string; name: string; left: string[] }> {
   const group = await groupOf(db, viewer, id);
   const to = await classOf(db, viewer, classId);
-  const from = group.classId
-    ? await db.one<SchoolClass>('SELECT * FROM classes WHERE id = :id', { id: group.classId })
-    : null;
+  const from = group.classId ? await db.models.class.findByPk(group.classId, { raw: true }) : null;
   const members = (await membersOf(roll, [group])).get(id)!;
   const name = copiedName(group.name, from, to);
   const fits = members.filter(({ classes }) => classes.includes(classId));

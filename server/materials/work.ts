@@ -200,7 +200,7 @@ async function targetsOf(
 }
 
 async function materialOf({ db }: Services, id: string): Promise<Material> {
-  const found = await db.one<Material>('SELECT * FROM materials WHERE id = :id', { id });
+  const found = await db.models.material.findByPk(id, { raw: true });
   if (!found) throw notFound('This material');
   return found;
 }

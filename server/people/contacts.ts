@@ -51,10 +51,7 @@ export async function changeContact(
     personId,
   });
   if (!person) throw notFound('This person');
-  const before =
-    id === null
-      ? null
-      : await db.one<Contact>('SELECT * FROM contacts WHERE id = :id AND personId = :personId', { id, personId });
+  const before = id === null ? null : await db.models.contact.findOne({ where: { id, personId }, raw: true });
   if (id !== null && !before) throw notFound('This contact');
   const change = { ...stepOf(before, personId, remove, fields), label: personLabel(person), subject: personId };
   const { planId } = await applyNow(db, {

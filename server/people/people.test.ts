@@ -3,6 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fold } from '#core/names/index';
 import { grades } from '#core/tabular/index';
 import type {
+  KeptSheaf,
   PeopleFacets,
   PeopleFilter,
   PeoplePage,
@@ -223,5 +224,35 @@ describe('an edit in the record', () => {
         detail: 'forgot it',
       },
     ]);
+  });
+});
+
+describe('what a person keeps', () => {
+  it('is gathered people under a name, replaced by the next of that name, and theirs alone', async () => {
+    const [first, second, third] = (await pages({ role: 'student' }, 'family', false, 10)).map(({ id }) => id);
+    await district.post('/api/sheaf/let-go', { all: true });
+    expect((await district.post('/api/sheaves', { name: 'Late' })).status).toBe(422);
+    await district.post('/api/sheaf/gather', { ids: [first, second] });
+    const kept = (await district.post<KeptSheaf>('/api/sheaves', { name: 'Late' })).body;
+    expect(kept).toMatchObject({ name: 'Late', count: 2 });
+    await district.post('/api/sheaf/let-go', { ids: [first, second] });
+    await district.post('/api/sheaf/gather', { ids: [third] });
+    const again = (await district.post<KeptSheaf>('/api/sheaves', { name: 'late' })).body;
+    expect(again).toMatchObject({ name: 'late', count: 1 });
+    expect((await district.post(`/api/sheaves/${kept.id}/gather`)).status).toBe(404);
+    const other = await world.as('school coordinator');
+    expect((await other.post(`/api/sheaves/${again.id}/drop`)).status).toBe(404);
+    expect((await district.post(`/api/sheaves/${again.id}/drop`)).status).toBe(200);
+    expect(await world.db.models.keptPeople.count()).toBe(0);
+  });
+
+  it('is what they type, by the name of the form, until it is done', async () => {
+    const other = await world.as('school coordinator');
+    const draft = async (who: Caller) => (await who.get<{ body: unknown }>('/api/drafts?name=new-class')).body.body;
+    for (const body of [{ name: '3' }, { name: '3A' }]) await district.post('/api/drafts', { name: 'new-class', body });
+    expect([await draft(district), await draft(other)]).toEqual([{ name: '3A' }, null]);
+    await district.post('/api/drafts', { name: 'new-class', body: null });
+    expect(await draft(district)).toBeNull();
+    expect((await district.post('/api/drafts', { name: 'new-class', body: 'x'.repeat(500_001) })).status).toBe(413);
   });
 });

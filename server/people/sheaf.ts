@@ -51,12 +51,9 @@ export async function gather(
 }
 
 export async function letGo(db: Db, viewer: Viewer, what: { ids?: string[]; all?: boolean }): Promise<void> {
-  if (what.all) await db.run('DELETE FROM sheaves WHERE ownerId = :owner', { owner: viewer.personId });
-  else if (what.ids?.length)
-    await db.run('DELETE FROM sheaves WHERE ownerId = :owner AND personId IN (:ids)', {
-      owner: viewer.personId,
-      ids: what.ids,
-    });
+  const { personId: ownerId } = viewer;
+  if (what.all) await db.models.sheaves.destroy({ where: { ownerId } });
+  else if (what.ids?.length) await db.models.sheaves.destroy({ where: { ownerId, personId: what.ids } });
 }
 
 export const sheafIds = async (db: Db, ownerId: string): Promise<string[]> =>
@@ -78,13 +75,9 @@ export async function keepSheaf(db: Db, viewer: Viewer, name: string): Promise<K
   const owner = viewer.personId;
   if ((await sheafIds(db, owner)).length === 0) throw new Fault('invalid', 'Nobody is gathered.');
   await db.transaction(async (tx) => {
-    await db.run('DELETE FROM kept_sheaves WHERE ownerId = :owner AND name = :name', { owner, name }, tx);
     const id = mint();
-    await db.run(
-      'INSERT INTO kept_sheaves (id, ownerId, name, keptAt) VALUES (:id, :owner, :name, :at)',
-      { id, owner, name, at: nowIso() },
-      tx,
-    );
+    await db.models.keptSheaves.destroy({ where: { ownerId: owner, name }, transaction: tx });
+    await db.models.keptSheaves.create({ id, ownerId: owner, name, keptAt: nowIso() }, { transaction: tx });
     await db.run(
       'INSERT INTO kept_people (sheafId, personId) SELECT :id, personId FROM sheaves WHERE ownerId = :owner',
       { id, owner },
@@ -96,17 +89,12 @@ export async function keepSheaf(db: Db, viewer: Viewer, name: string): Promise<K
 
 /** Ids of a kept sheaf that is the viewer's own. Throws Fault missing. */
 export async function keptIds(db: Db, viewer: Viewer, id: string): Promise<string[]> {
-  const own = await db.one('SELECT id FROM kept_sheaves WHERE id = :id AND ownerId = :owner', {
-    id,
-    owner: viewer.personId,
-  });
+  const own = await db.models.keptSheaves.findOne({ where: { id, ownerId: viewer.personId } });
   if (!own) throw notFound('This sheaf');
-  return (await db.select<{ personId: string }>('SELECT personId FROM kept_people WHERE sheafId = :id', { id })).map(
-    ({ personId }) => personId,
-  );
+  return (await db.models.keptPeople.findAll({ where: { sheafId: id }, raw: true })).map(({ personId }) => personId);
 }
 
 export async function dropSheaf(db: Db, viewer: Viewer, id: string): Promise<void> {
   await keptIds(db, viewer, id);
-  await db.run('DELETE FROM kept_sheaves WHERE id = :id', { id });
+  await db.models.keptSheaves.destroy({ where: { id } });
 }
