@@ -12,8 +12,8 @@ const read = (env: Record<string, string> = {}) => readConfig({ SHEAF_DATA: fold
 it('is checked, and what is wrong is named', () => {
   expect(() => read({ SHEAF_PORT: '99999' })).toThrow(/^SHEAF_PORT: .*Correct it/);
   expect(() => read({ SHEAF_TODAY: '17.8.2026' })).toThrow(/^SHEAF_TODAY/);
-  expect(() => read({ SHEAF_DB_HOSTS: 'db1,user@db2' })).toThrow(/^SHEAF_DB_HOSTS: “user@db2” is no host/);
-  expect(() => read({ SHEAF_DB_HOSTS: ' , ' })).toThrow(/^SHEAF_DB_HOSTS: no host is named/);
+  expect(() => read({ SHEAF_DB_HOSTS: 'db1,user@db2' })).toThrow(/^SHEAF_DB_HOSTS: “user@db2” is not a host/);
+  expect(() => read({ SHEAF_DB_HOSTS: ' , ' })).toThrow(/^SHEAF_DB_HOSTS: has no host/);
   expect(() => read({ SHEAF_DB_TLS: join(folder, 'none.pem') })).toThrow(/^SHEAF_DB_TLS: .*none.pem cannot be read/);
   expect(read({ SHEAF_TODAY: '2026-08-17' }).today()).toBe('2026-08-17');
 });

@@ -192,11 +192,11 @@ function hostsIn(text: string): [Host, ...Host[]] {
   const hosts = listOf(text, ',').map((word): Host => {
     const url = URL.canParse(`sql://${word}`) ? new URL(`sql://${word}`) : null;
     if (!url?.hostname || url.username || url.pathname || url.search || url.hash)
-      throw wrong('SHEAF_DB_HOSTS', `“${word}” is no host or host:port`);
+      throw wrong('SHEAF_DB_HOSTS', `“${word}” is not a host or host:port`);
     return { host: url.hostname.replace(/^\[|\]$/g, ''), port: Number(url.port || 3306) };
   });
   const [first, ...others] = hosts;
-  if (!first) throw wrong('SHEAF_DB_HOSTS', 'no host is named');
+  if (!first) throw wrong('SHEAF_DB_HOSTS', 'has no host');
   return [first, ...others];
 }
 

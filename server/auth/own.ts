@@ -29,7 +29,7 @@ interface Own extends Pick<Account, 'personId' | 'username' | 'passwordHash'> {
 }
 const isStaff = { status: 'active', role: { [Op.ne]: 'student' } } as const;
 
-/** Those of whom it is so and who are still here. */
+/** Matching accounts of people who have not left. */
 async function ownsBy(db: Db, where: WhereOptions<Account>): Promise<Own[]> {
   const accounts = await db.models.account.findAll({ where, limit: 10 });
   const people = await db.models.person.findAll({

@@ -13,7 +13,9 @@ const keyOf = (passphrase: string, salt: Buffer): Buffer => scryptSync(passphras
 /** Throws BackupError for a passphrase that is short. */
 export function sealedKey(keys: Keys, passphrase: string): Buffer {
   if ([...passphrase].length < leastLetters)
-    throw new BackupError(`The passphrase is short: ${leastLetters} letters are the least. Several words are good.`);
+    throw new BackupError(
+      `The passphrase is too short. Use at least ${leastLetters} characters, for example several words.`,
+    );
   const [salt, iv] = [randomBytes(16), randomBytes(12)];
   const cipher = createCipheriv('aes-256-gcm', keyOf(passphrase, salt), iv).setAAD(head);
   return Buffer.concat([head, salt, iv, cipher.update(writtenKeys(keys)), cipher.final(), cipher.getAuthTag()]);
@@ -27,7 +29,7 @@ export function openedKey(bytes: Buffer, passphrase: string): Keys {
     decipher.setAAD(bytes.subarray(0, head.length)).setAuthTag(rest.subarray(-16));
     return readKeys(Buffer.concat([decipher.update(rest.subarray(28, -16)), decipher.final()]).toString());
   } catch (error) {
-    throw new BackupError('The key does not open: the passphrase is another one, or key.sealed is damaged.', {
+    throw new BackupError('The key does not open: the passphrase is wrong, or key.sealed is damaged.', {
       cause: error,
     });
   }

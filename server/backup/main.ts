@@ -1,4 +1,4 @@
-/** `./run backup`, `./run restore`, `./run verify`: for whoever has the machine. */
+/** The operator's commands `./run backup`, `./run verify` and `./run restore`. */
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import type { Keys } from '../auth/keys';
@@ -9,15 +9,15 @@ import { BackupError, type Manifest, readManifest } from './manifest';
 import { keyIn, restoreBackup, verifyBackup } from './read';
 import { writeBackup } from './write';
 
-const usage = `./run backup TO      writes all that is kept into the new folder TO, also while Sheaf is in use
-./run verify FROM    restores the backup beside, compares all of it, opens a sealed password
+const usage = `./run backup TO      writes all data to the new folder TO, also while Sheaf is in use
+./run verify FROM    restores the backup next to the real data, compares everything, opens a sealed password
 ./run restore FROM   fills an empty database from the backup
-With SHEAF_BACKUP_PASSPHRASE set the key is sealed into the backup, and opened there.`;
+If SHEAF_BACKUP_PASSPHRASE is set, the key is stored in the backup, sealed with it.`;
 
 const rowsOf = ({ tables }: Manifest): string =>
   `${tables.reduce((sum, { rows }) => sum + rows, 0).toLocaleString('en-US')} rows of ${tables.length} tables`;
 const hasKey = (config: Config): boolean => !!process.env.SHEAF_KEY || existsSync(keyFile(config.dataFolder));
-/** The key at hand: in the environment, in the data folder, or in the backup. */
+/** The key from the backup, the environment or the data folder; null if there is none. */
 const keyAtHand = (config: Config, folder: string): Keys | null =>
   keyIn(folder, config.passphrase) ?? (hasKey(config) ? config.key : null);
 
@@ -27,9 +27,9 @@ const commands: Record<string, (config: Config, folder: string) => Promise<strin
       const { passphrase } = config;
       const made = await writeBackup(config.database, to, passphrase ? { key: { keys: config.key, passphrase } } : {});
       const key = passphrase
-        ? 'The key is sealed into it: it opens with the passphrase alone.'
-        : `The key is not in it. Keep a copy of it elsewhere: ${process.env.SHEAF_KEY ? 'SHEAF_KEY' : keyFile(config.dataFolder)}.`;
-      return `${rowsOf(made)} as they were at ${made.madeAt} are in ${to}.\n${key}\nTry it: ./run verify ${to}`;
+        ? 'The key is sealed in the backup and opens only with the passphrase.'
+        : `The key is not in the backup. Keep a copy of it elsewhere: ${process.env.SHEAF_KEY ? 'SHEAF_KEY' : keyFile(config.dataFolder)}.`;
+      return `${rowsOf(made)} as they were at ${made.madeAt} are in ${to}.\n${key}\nCheck it with: ./run verify ${to}`;
     }),
 
   verify: (config, folder) => {
@@ -41,11 +41,11 @@ const commands: Record<string, (config: Config, folder: string) => Promise<strin
         const { made, opened } = await verifyBackup(config.database, folder, keys);
         const key =
           opened === null
-            ? `Whether the key fits was not tried: none is at hand. It is sealed by the key ${made.keys.join(', ')}.`
+            ? `The key was not checked, because there is none here. The passwords are sealed with the key ${made.keys.join(', ')}.`
             : opened
               ? 'A sealed password opened.'
-              : 'No password is sealed in it.';
-        return `${rowsOf(made)}, made at ${made.madeAt}, can be restored and are what they were. ${key}`;
+              : 'The backup has no sealed passwords.';
+        return `${rowsOf(made)}, made at ${made.madeAt}, can be restored and match the backup. ${key}`;
       },
       { makes: true },
     );
@@ -56,7 +56,7 @@ const commands: Record<string, (config: Config, folder: string) => Promise<strin
     const sealed = keyIn(folder, config.passphrase);
     if (hasKey(config) && made.keys.length > 0 && !config.key.all.some(({ id }) => made.keys.includes(id)))
       throw new BackupError(
-        `The key ${config.key.current.id}, which is here, is not the one of this backup: that is ${made.keys.join(', ')}. Nothing was changed.`,
+        `This backup was sealed with the key ${made.keys.join(', ')}, but the key here is ${config.key.current.id}. Nothing was changed.`,
       );
     return withDatabase(
       config,
@@ -71,10 +71,10 @@ const commands: Record<string, (config: Config, folder: string) => Promise<strin
 
 /** Puts the key where the server looks for it, if it is not there. */
 function keptKey(config: Config, { keys }: Manifest, sealed: Keys | null): string {
-  if (hasKey(config)) return 'The key that is here fits.';
+  if (hasKey(config)) return 'The key here fits.';
   const file = keyFile(config.dataFolder);
   if (!sealed)
-    return `Put the key ${keys.join(', ')} into ${file} before you start Sheaf: without it nothing that is sealed opens.`;
+    return `Put the key ${keys.join(', ')} into ${file} before you start Sheaf. Without it, sealed passwords cannot be opened.`;
   mkdirSync(config.dataFolder, { recursive: true });
   writeFileSync(file, writtenKeys(sealed), { mode: 0o600, flag: 'wx' });
   return `The key is in ${file}.`;

@@ -43,7 +43,7 @@ export function writtenManifest(made: Manifest): string {
 /** Throws BackupError where there is none, or where it is not as it was written. */
 export function readManifest(folder: string): Manifest {
   const file = manifestFile(folder);
-  if (!existsSync(file)) throw new BackupError(`${folder} is no backup: there is no manifest.json in it.`);
+  if (!existsSync(file)) throw new BackupError(`${folder} is not a backup: it has no manifest.json.`);
   const text = readFileSync(file, 'utf8');
   const [, body = '', line] = /^([\s\S]*)\n([0-9a-f]{64})\n$/.exec(text) ?? [];
   if (line === undefined || sumOf(body) !== line) throw damaged('manifest.json');
@@ -55,7 +55,7 @@ export function readManifest(folder: string): Manifest {
 
 export const damaged = (what: string): BackupError =>
   new BackupError(
-    `This backup is damaged: ${what} is not as it was written. Take another copy of it, or an earlier backup.`,
+    `This backup is damaged: ${what} was changed after it was written. Use another copy, or an earlier backup.`,
   );
 
 export const sumOf = (text: string): string => createHash('sha256').update(text).digest('hex');
@@ -72,7 +72,7 @@ export async function checkFiles(folder: string, { tables }: Manifest): Promise<
   for (const { name, file } of tables) {
     const there = await sumOfFile(tableFile(folder, name));
     if (there === null)
-      throw new BackupError(`This backup is not whole: ${name}.jsonl.gz is missing. Take another copy of it.`);
+      throw new BackupError(`This backup is incomplete: ${name}.jsonl.gz is missing. Use another copy.`);
     if (there !== file) throw damaged(`${name}.jsonl.gz`);
   }
 }

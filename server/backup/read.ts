@@ -1,4 +1,4 @@
-/** Reads a backup back into an empty database, and tries whether one could be: beside the real one, which is not touched. */
+/** Restores a backup into an empty database, and checks one by restoring it next to the real database. */
 import { createReadStream, existsSync, readFileSync } from 'node:fs';
 import { createInterface } from 'node:readline';
 import { createGunzip } from 'node:zlib';
@@ -89,7 +89,7 @@ async function fillAll(database: Config['database'], folder: string, made: Manif
       const { rows, content } = await countedOf(connection, table.name, shapes.get(table.name)!);
       if (rows !== table.rows || content !== table.content)
         throw new BackupError(
-          `${table.name} does not come to what the backup says: ${rows} rows in the place of ${table.rows}.`,
+          `${table.name} does not match the backup: ${rows} rows instead of ${table.rows}, or other contents.`,
         );
     }
     await migrate(db);
@@ -126,7 +126,7 @@ const tablesIn = async (connection: Connection, name: string): Promise<string[]>
     )
   ).map(({ t }) => t);
 
-/** Makes a database of this name if there is none, and does the work in it. What it holds is taken away again if the work fails. */
+/** Creates the database if needed and does the work in it. If the work fails, the database is emptied again. */
 async function inEmpty<T>(
   database: Config['database'],
   name: string,
@@ -172,7 +172,7 @@ export async function restoreBackup(database: Config['database'], folder: string
   return made;
 }
 
-/** What was tried. `opened`: whether a sealed password was there, and opened; null: the key is not at hand. */
+/** `opened`: true if a sealed password opened, false if there was none, null if there was no key to check. */
 export interface Verified {
   made: Manifest;
   opened: boolean | null;
@@ -185,7 +185,7 @@ export async function verifyBackup(database: Config['database'], folder: string,
   const beside = `${database.name}_verify`;
   const outside = await connectTo(database, null);
   try {
-    // Left by a check that was killed: nobody works in it.
+    // Left over from a check that was killed.
     await outside.query(`DROP DATABASE IF EXISTS \`${beside}\``);
     return await inEmpty(database, beside, async (inside) => {
       await fillAll(inside, folder, made);

@@ -118,7 +118,7 @@ export function mustHold(folder: string, bytes: number): void {
   const free = disk.bavail * disk.bsize;
   if (free < bytes)
     throw new BackupError(
-      `The disk is short: ${megabytes(free)} are free in ${folder}, ${megabytes(bytes)} are needed.`,
+      `Not enough disk space: ${folder} has ${megabytes(free)} free, and ${megabytes(bytes)} are needed.`,
     );
 }
 
@@ -138,7 +138,7 @@ export async function writeBackup(
   to: string,
   { key, begun }: BackupOptions = {},
 ): Promise<Manifest> {
-  if (existsSync(to)) throw new BackupError(`${to} is there already. Name a folder that is not; nothing was written.`);
+  if (existsSync(to)) throw new BackupError(`${to} already exists. Choose a new folder; nothing was written.`);
   const sealed = key && sealedKey(key.keys, key.passphrase);
   mkdirSync(dirname(resolve(to)), { recursive: true });
   const connection = await connectTo(database);

@@ -44,12 +44,12 @@ export async function migrate(db: Db, until?: string): Promise<string[]> {
   });
 }
 
-/** How long a program that dies holds the lock of a cluster; and how often one that lives says so. */
+/** The cluster's lock expires after this time if its holder dies; it is renewed this often, and waited for this often. */
 const heldSeconds = 30;
 const heldAgainMs = 5_000;
 const askedAgainMs = 500;
 
-/** On a cluster one program at a time does the work: whoever has written the row, and writes it again and again. */
+/** On a cluster, a row serves as the lock: its holder renews it while it works. */
 async function inCluster<T>(db: Db, work: () => Promise<T>): Promise<T> {
   const cluster = await db.one<{ on: number }>('SELECT @@wsrep_on AS `on`').catch(() => null);
   if (!cluster?.on) return work();
