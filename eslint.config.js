@@ -25,6 +25,33 @@ export default tseslint.config(
     },
   },
   {
+    // One clock (server/clock) and one place (web/time): days and hours are the district's, not the machine's.
+    files: ['server/**', 'web/**'],
+    ignores: ['**/*.test.ts', 'server/testing/**', 'server/clock.ts', 'web/time.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "NewExpression[callee.name='Date'][arguments.length=0]",
+          message: 'Ask server/clock. For how long something takes: performance.now().',
+        },
+        {
+          selector: "CallExpression[callee.object.name='Date'][callee.property.name='now']",
+          message: 'Ask server/clock. For how long something takes: performance.now().',
+        },
+        {
+          selector:
+            'CallExpression[callee.property.name=/^(get|set)(FullYear|Month|Date|Day|Hours|Minutes|TimezoneOffset)$/]',
+          message: 'This asks the machine’s zone. Use core/time with the district’s.',
+        },
+        {
+          selector: 'CallExpression[callee.property.name=/^toLocale(Date|Time)String$/]',
+          message: 'Use core/time, or web/time on pages.',
+        },
+      ],
+    },
+  },
+  {
     rules: {
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/no-non-null-assertion': 'off',

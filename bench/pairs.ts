@@ -18,7 +18,7 @@ const losses = 100;
 
 export async function benchPairs(database: LocalDatabase): Promise<void> {
   const { db, config } = await emptyDatabase(database, 'sheaf_bench_pairs');
-  await db.transaction((tx) => makeDistrict(db, 'Bench', { year: yearFrom(today) }, tx));
+  await db.transaction((tx) => makeDistrict(db, { name: 'Bench', zone: 'UTC', year: yearFrom(today) }, tx));
   const other = new Db(config.database);
   const rows: string[][] = [];
   const wrong: string[] = [];

@@ -64,7 +64,7 @@ export async function benchWorld(
 ): Promise<{ db: Db; tools: Tools; config: Config }> {
   const { db, config } = await emptyDatabase(database, name);
   await db.transaction(async (tx) => {
-    await makeDistrict(db, 'Bench', { year: yearFrom(today) }, tx);
+    await makeDistrict(db, { name: 'Bench', zone: 'UTC', year: yearFrom(today) }, tx);
     await db.batch(
       "INSERT INTO schools (id, name, code, kind, lowGrade, highGrade) VALUES (?, ?, ?, 'k8', 'KG', '12')",
       schools.map((school) => [mint(), school.name, school.code]),

@@ -3,6 +3,7 @@
  * Planted: a license 23 seats short from the second week, when a trial ends; an old edition still handed out; a class
  * that has less than its grade; seats of people who need none; devices late; a cart booked twice.
  */
+import { addDays } from '#core/time/index';
 import { makes } from '#core/register/steps';
 import type { Change } from '#core/plan/index';
 import type { Booking, Cart, Device, Entity, License, Loan, Product, Row, Rule, School } from '#core/entities/index';
@@ -27,8 +28,6 @@ export interface Holdings {
   products: Map<string, Product>;
 }
 
-const day = (from: string, days: number): string =>
-  new Date(Date.parse(from) + days * 86_400_000).toISOString().slice(0, 10);
 /** Days from today to the day school opens, and to the end of the year. */
 const opens = 9;
 const closes = opens + 300;
@@ -60,7 +59,7 @@ class HoldingsMaker {
     return row;
   }
 
-  private at = (days: number): string => day(this.input.today, days);
+  private at = (days: number): string => addDays(this.input.today, days);
   private of = (codes: string, grades: string): DemoStudent[] =>
     this.input.students.filter(
       ({ schoolId, grade }) =>
@@ -214,7 +213,7 @@ class HoldingsMaker {
     const tag = `D${String(++this.tags).padStart(5, '0')}`;
     const serial = `SN${(this.r.below(36 ** 6) + 36 ** 6).toString(36).toUpperCase()}`;
     const blank = { condition: 'good' as const, cartId: null, slot: null, room: null };
-    const warrantyEnds = day(more.boughtOn!, 3 * 365);
+    const warrantyEnds = addDays(more.boughtOn!, 3 * 365);
     return this.add('device', { id: this.input.mint(), tag, serial, warrantyEnds, ...blank, ...more }, tag);
   }
   /** Models with how long ago they were bought and how long they still get updates, in years. */

@@ -2,6 +2,7 @@
  * What the made-up products offer, what of it is set, and how it was used before summer. Planted: children who never
  * opened what they hold a seat of, some who hurry through, levels in two skills.
  */
+import { addDays } from '#core/time/index';
 import { makes } from '#core/register/steps';
 import type { Change } from '#core/plan/index';
 import type { Material, MaterialKind, Product, Row, SetWork } from '#core/entities/index';
@@ -126,7 +127,7 @@ export function makeMaterials({ seed, mint, products, uses, at, classAt }: Mater
     const productId = products.get(name)!.id;
     const materials = of.get(productId)!;
     for (const { personId, usedOn } of uses.filter((use) => use.productId === productId && use.usedOn > at(-100))) {
-      const back = (days: number) => new Date(Date.parse(usedOn) - days * 86_400_000).toISOString().slice(0, 10);
+      const back = (days: number) => addDays(usedOn, -days);
       const eager = 1 + r.below(3);
       const hurried = r.below(18) === 0;
       for (let day = 0; day < 56; day += 1 + r.below(9 - eager * 2)) {

@@ -2,6 +2,7 @@
  * Skerry Isles Unified, a made-up island district reached by ferry, nine days before school opens. Dates follow from
  * the given day, everything else from a seed. The result is what a register would hold, as changes that make it.
  */
+import { addDays } from '#core/time/index';
 import { makes } from '#core/register/steps';
 import { defaultBands, makeSecret, recipeFor, recipes, UsernameGiver } from '#core/accounts/index';
 import type { Change } from '#core/plan/index';
@@ -44,6 +45,7 @@ export interface Scenario {
 }
 
 export const demoDistrict = 'Skerry Isles Unified';
+export const demoZone = 'America/New_York';
 export const demoPassword = 'lantern-harbor-42';
 export const seed = 20_260_817;
 
@@ -209,7 +211,7 @@ class ScenarioMaker {
     private readonly today: string,
     private readonly tools: ScenarioTools,
   ) {
-    this.begins = new Date(Date.parse(today) - 40 * 86_400_000).toISOString().slice(0, 10);
+    this.begins = addDays(today, -40);
   }
 
   make(): Scenario {
@@ -528,7 +530,7 @@ class ScenarioMaker {
       students,
       classAt,
     });
-    const at = (days: number) => new Date(Date.parse(this.today) + days * 86_400_000).toISOString().slice(0, 10);
+    const at = (days: number) => addDays(this.today, days);
     const offered = makeMaterials({ seed: seed + 3, mint: this.tools.mint, products, uses, at, classAt });
     this.changes.push(...changes, ...offered.changes);
     this.result.uses = uses;

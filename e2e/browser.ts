@@ -75,6 +75,11 @@ export class Browser {
     const options = (await this.driver.getCapabilities()).get('goog:chromeOptions') as { debuggerAddress: string };
     return options.debuggerAddress;
   }
+  /** The field that a label names. */
+  async labeled(label: string): Promise<WebElement> {
+    const found = await this.driver.findElement(By.xpath(`//label[starts-with(normalize-space(), "${label}")]`));
+    return this.driver.findElement(By.id((await found.getAttribute('for'))!));
+  }
   go = (path: string): Promise<void> => this.driver.get(this.base + path);
 
   /** The element that the selector finds once it is there. */

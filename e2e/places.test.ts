@@ -156,13 +156,21 @@ describe('with an empty database', () => {
       await first.go('/');
       await first.sees('Set up Sheaf');
       expect(await first.violations()).toEqual([]);
-      for (const [i, text] of [setupCode(empty.config), 'Far Harbor District', 'Far Harbor School'].entries())
-        await (await first.driver.findElements({ css: 'input' }))[i]!.sendKeys(text);
-      const fields = await first.driver.findElements({ css: 'input' });
-      for (const [i, text] of ['Maren', 'Holm', 'mholm', 'short'].entries()) await fields[i + 3]!.sendKeys(text);
-      await first.keys('\n');
+      const type = async (label: string, ...keys: string[]) => (await first.labeled(label)).sendKeys(...keys);
+      await type('Set-up code', setupCode(empty.config));
+      await type('District', 'Far Harbor District');
+      await type('First school', 'Far Harbor School');
+      await type('Your given name', 'Maren');
+      await type('Your family name', 'Holm');
+      await type('Username', 'mholm');
+      await type('Password', 'short', Key.ENTER);
+      await first.sees('Choose the first and the last day');
+      const [begins, ends] = await first.driver.findElements({ css: '.ant-picker-range input' });
+      await begins!.sendKeys('Aug 26, 2026', Key.ENTER);
+      await ends!.sendKeys('Jun 22, 2027', Key.ENTER);
+      await type('Password', Key.ENTER);
       await first.sees('at least 8 characters; a few words make a good one');
-      await first.keys('-but-long-enough', '\n');
+      await type('Password', '-but-long-enough', Key.ENTER);
       await first.sees('Nothing waits.');
       await first.sees('M. Holm');
       for (const [path, text] of [

@@ -169,3 +169,31 @@ it('rolls the year over as one plan, brings a class back, and takes all of it ba
   await browser.until(async () => !(await browser.text()).includes('Undo 2'), 'the year is still the next one');
   expect(await world.checksum()).toBe(before);
 });
+
+it('gets terms and days off as a plan, typed by keyboard and kept when the page is left', async () => {
+  const { browser } = at;
+  await browser.go('/district');
+  await browser.sees('School year');
+  await browser.press('Add a term');
+  await browser.tabTo('[aria-label="Name of term 1"]', 200, true);
+  await browser.keys('Fall', Key.TAB);
+  await browser.keys(Key.CONTROL, 'a', Key.NULL, 'Aug 26, 2026', Key.ENTER);
+  await browser.keys(Key.CONTROL, 'a', Key.NULL, 'Jan 22, 2027', Key.ENTER);
+  await browser.press('Add a day off');
+  await browser.sees('The day off in row 1 has no name.');
+  // Whoever comes back finds it as it was left.
+  await browser.go('/');
+  await browser.find('.today');
+  await browser.go('/district');
+  await browser.sees('The day off in row 1 has no name.');
+  await browser.tabTo('[aria-label="Name of day off 1"]', 200);
+  await browser.keys('Teacher workday');
+  expect(await browser.violations()).toEqual([]);
+  await browser.press('Review the plan');
+  await browser.sees('new terms');
+  await applied();
+  await browser.sees('Teacher workday');
+  expect(await at.world.db.select('SELECT name, begins, ends FROM terms')).toEqual([
+    { name: 'Fall', begins: '2026-08-26', ends: '2027-01-22' },
+  ]);
+});

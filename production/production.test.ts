@@ -224,6 +224,7 @@ it('is set up by its public address, with the code that both servers print', asy
   const form = {
     ...{ district: 'Skerry Isles Unified', school: 'Lantern Point', lowGrade: 'KG', highGrade: '05' },
     ...{ givenName: 'Rose', familyName: 'Adeyemi', username: 'radeyemi', password: 'lantern-harbor-42' },
+    ...{ zone: 'America/Chicago', yearBegins: '2026-08-26', yearEnds: '2027-06-10' },
     ...{ code: codes[0], numberDigits: 6, usernamePattern: '{given:1}{family}' },
   };
   expect((await ask('POST', '/api/setup', { ...form, code: 'WRONG123' })).status).toBe(403);

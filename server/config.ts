@@ -5,6 +5,7 @@ import type { BlockList } from 'node:net';
 import { resolve } from 'node:path';
 import { z } from 'zod';
 import { proxiesOf } from './address';
+import { clock } from './clock';
 import { type Keys, readKeys } from './auth/keys';
 
 /** Each variable with what it is for; the README's table is made from them. */
@@ -37,7 +38,10 @@ const variables = {
     .string()
     .optional()
     .describe('seals the key into a backup, and opens it there; without it the key is kept apart'),
-  SHEAF_TODAY: z.iso.date().optional().describe('the day, yyyy-mm-dd, in the place of today'),
+  SHEAF_TODAY: z.iso
+    .date()
+    .optional()
+    .describe('the day, yyyy-mm-dd, on which the server starts; from there its clock goes on'),
   SHEAF_LOG: z
     .enum(['fatal', 'error', 'warn', 'info', 'debug', 'trace', 'silent'])
     .default('warn')
@@ -153,7 +157,7 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
     urlIsSet: e.SHEAF_URL !== undefined,
     logLevel: e.SHEAF_LOG,
     passphrase: e.SHEAF_BACKUP_PASSPHRASE,
-    today: () => e.SHEAF_TODAY ?? localDay(),
+    today: clock.today,
     get key() {
       return (key ??= e.SHEAF_KEY ? readKeys(e.SHEAF_KEY) : keysIn(dataFolder));
     },
@@ -215,11 +219,6 @@ function proxiesIn(text: string): BlockList {
   } catch (error) {
     throw wrong('SHEAF_TRUSTED_PROXIES', (error as Error).message, error);
   }
-}
-
-function localDay(): string {
-  const now = new Date();
-  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
 }
 
 export const keyFile = (folder: string): string => resolve(folder, 'seal.key');

@@ -1,8 +1,10 @@
 /** Fills an empty database with the demo scenario, through a plan like everything else, plus what happened in spring: cards and sign-ins. */
-import { demoBands, demoDistrict, demoPassword, makeScenario } from '#demo/scenario';
+import { addDays } from '#core/time/index';
+import { demoBands, demoDistrict, demoPassword, demoZone, makeScenario } from '#demo/scenario';
 import { hashPassword } from './auth/password';
 import { hashToken, newToken, sealText } from './auth/seal';
 import type { Config } from './config';
+import { clock } from './clock';
 import type { Db } from './db/connection';
 import { putRequest } from './joining/join';
 import { makeDistrict, yearFrom } from './district';
@@ -19,11 +21,9 @@ export interface DemoSignIn {
   secret: string;
 }
 
-const daysFrom = (day: string, days: number): string =>
-  new Date(Date.parse(day) + days * 86_400_000).toISOString().slice(0, 10);
-
 /** Returns the sign-ins to show. The database must be migrated and empty. */
 export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
+  clock.zone = demoZone;
   const today = config.today();
   const scenario = makeScenario(today, {
     mint,
@@ -34,9 +34,14 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
   const planId = await db.transaction(async (tx) => {
     await makeDistrict(
       db,
-      demoDistrict,
       {
-        ...{ year: yearFrom(daysFrom(today, 9)), bands: demoBands, oneToOne: ['09', '10', '11', '12'] },
+        ...{
+          name: demoDistrict,
+          zone: demoZone,
+          year: yearFrom(addDays(today, 9)),
+          bands: demoBands,
+          oneToOne: ['09', '10', '11', '12'],
+        },
         signOnDomains: ['isles.example'],
       },
       tx,
@@ -52,7 +57,7 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
   await carryOut(db, planId, 'apply', coordinatorId, {
     grant: { is: 'opening' },
     alsoWithin: async (tx) => {
-      const at = `${daysFrom(today, -30)}T08:00:00.000Z`;
+      const at = `${addDays(today, -30)}T08:00:00.000Z`;
       const printId = mint();
       await db.run(
         "INSERT INTO prints (id, byPersonId, at, paper, what, cards, sealedPdf, fetchUntil) VALUES (:printId, :coordinatorId, :at, 'A4', 'all of Marrow Bay', :n, NULL, :at)",
@@ -115,6 +120,6 @@ export async function loadDemoWeeks(db: Db, config: Config): Promise<void> {
     for (const [link, start] of Object.entries(starts))
       await db.run(
         'INSERT INTO readiness_days (day, schoolId, link, ready, people) SELECT :day, schoolId, link, ROUND(ready * :share), people FROM readiness_days WHERE day = :today AND link = :link',
-        { day: daysFrom(today, -back), today, link, share: start + (1 - start) * (1 - Math.ceil(back / 7) / 7) },
+        { day: addDays(today, -back), today, link, share: start + (1 - start) * (1 - Math.ceil(back / 7) / 7) },
       );
 }

@@ -1,9 +1,11 @@
 /** The district's own settings: kept as one checked document beside its name. */
+import { addDays } from '#core/time/index';
 import { z } from 'zod';
 import { defaultBands, patternError } from '#core/accounts/index';
 import { retentionKinds, type RetentionKind, usualRetention } from '#core/retention/index';
-import { classKinds } from '#core/entities/index';
+import { classKinds, type SchoolYear } from '#core/entities/index';
 import { grades } from '#core/tabular/values';
+import { clock } from './clock';
 import type { Db, Tx } from './db/connection';
 import { mint } from './plans/mint';
 
@@ -72,65 +74,70 @@ export const settingsSchema = z.object({
   secondFactor: z.enum(['nobody', 'coordinators']).default('nobody'),
   /** Domains of addresses whose owners the single sign-on may link at their first sign-in. */
   signOnDomains: z.array(z.string().max(253)).max(50).default([]),
-  year: z.object({ name: z.string(), begins: z.iso.date(), ends: z.iso.date() }),
 });
 export type Settings = z.infer<typeof settingsSchema>;
 
+/** The school year; its last day is of it. */
+export type Year = Omit<SchoolYear, 'id'>;
 export interface District {
   id: string;
   name: string;
+  /** IANA */
+  zone: string;
+  /** Of the years that are on record the one that begins last. */
+  year: SchoolYear;
   settings: Settings;
 }
 
 export async function district(db: Db, tx?: Tx): Promise<District | null> {
-  const row = await db.one<{ id: string; name: string; settings: string }>('SELECT * FROM district LIMIT 1', {}, tx);
+  const transaction = tx;
+  const row = await db.models.district.findOne({ transaction });
   if (!row) return null;
-  const settings = settingsSchema.parse(JSON.parse(row.settings));
-  // The year that was set up first, until a roll-over has begun another one.
-  const year = await db.one<Settings['year']>(
-    'SELECT name, begins, ends FROM school_years ORDER BY begins DESC LIMIT 1',
-    {},
-    tx,
-  );
-  return { ...row, settings: year ? { ...settings, year } : settings };
+  const year = await db.models.year.findOne({ order: [['begins', 'DESC']], transaction });
+  const { id, name, zone, settings } = row;
+  return { id, name, zone, year: year!.get({ plain: true }), settings: settingsSchema.parse(JSON.parse(settings)) };
 }
 
 export async function makeDistrict(
   db: Db,
-  name: string,
-  settings: z.input<typeof settingsSchema>,
-  tx: Tx,
+  { name, zone, year, ...settings }: { name: string; zone: string; year: Year } & z.input<typeof settingsSchema>,
+  transaction: Tx,
 ): Promise<void> {
-  await db.run(
-    'INSERT INTO district (id, name, settings) VALUES (:id, :name, :settings)',
-    { id: mint(), name, settings: JSON.stringify(settingsSchema.parse(settings)) },
-    tx,
-  );
+  const kept = JSON.stringify(settingsSchema.parse(settings));
+  await db.models.district.create({ id: mint(), name, zone, settings: kept }, { transaction });
+  await db.models.year.create({ id: mint(), ...year }, { transaction });
 }
 
+/** Days are the district's from now on; call it before a day is asked for, where no request did. */
+export async function keepTime(db: Db): Promise<void> {
+  const row = await db.models.district.findOne({ attributes: ['zone'] });
+  if (row) clock.zone = row.zone;
+}
+
+/** The answer of a thread of its own, which learns from nobody else which zone is the district's. */
+export const timely =
+  <A extends unknown[], R>(db: Db, answer: (...args: A) => Promise<R>) =>
+  async (...args: A): Promise<R> => {
+    await keepTime(db);
+    return answer(...args);
+  };
+
 /** The day as of which it is told whether everything is ready: the day school opens, and from then on today. */
-export const readinessDay = ({ year }: Settings, today: string): string => (today > year.begins ? today : year.begins);
+export const readinessDay = (year: Pick<Year, 'begins'>, today: string): string =>
+  today > year.begins ? today : year.begins;
 
 /** A school year that opens on the given day and lasts ten months. */
-export function yearFrom(opens: string): Settings['year'] {
+export function yearFrom(opens: string): Year {
   const [y] = opens.split('-').map(Number) as [number];
-  const ends = new Date(Date.parse(opens) + 300 * 86_400_000).toISOString().slice(0, 10);
+  const ends = addDays(opens, 300);
   return { name: `${y}–${String((y + 1) % 100).padStart(2, '0')}`, begins: opens, ends };
 }
 
 /** Changes some of the settings; the others stay as they are. */
 export async function keepSettings(db: Db, change: Partial<Settings>): Promise<void> {
   await db.transaction(async (tx) => {
-    const row = await db.one<{ id: string; settings: string }>(
-      'SELECT id, settings FROM district LIMIT 1 FOR UPDATE',
-      {},
-      tx,
-    );
+    const row = await db.models.district.findOne({ transaction: tx, lock: tx.LOCK.UPDATE });
     const settings = settingsSchema.parse({ ...(JSON.parse(row!.settings) as object), ...change });
-    await db.run(
-      'UPDATE district SET settings = :settings WHERE id = :id',
-      { settings: JSON.stringify(settings), id: row!.id },
-      tx,
-    );
+    await row!.update({ settings: JSON.stringify(settings) }, { transaction: tx });
   });
 }

@@ -20,6 +20,7 @@ import { endInterrupted, endOwn, enqueue, renew, renewEveryMs } from './jobs/que
 import { portIsFree } from './local/mariadb';
 import { noteReadiness } from './readiness/days';
 import { sendDigests } from './readiness/digest';
+import { keepTime } from './district';
 import { firstRun, setupCode } from './setup';
 import { Roll } from './people/roll';
 import { startThreads } from './threads';
@@ -47,6 +48,7 @@ async function main(): Promise<void> {
   if (ran.length > 0) console.log(`tables brought up to date: ${ran.join(', ')}`);
   const rotates = await checkKeys(db, config.key);
   if (process.argv.includes('--demo')) await demo(db, config);
+  await keepTime(db);
   if ((await firstRun(db)).needed) console.log(`Set-up code, which the first run asks for: ${setupCode(config)}`);
 
   for (const { id, kind } of await endInterrupted(db))
@@ -74,6 +76,7 @@ async function main(): Promise<void> {
   const daily = async () => {
     await sweep(db);
     if ((await firstRun(db)).needed) return;
+    await keepTime(db);
     await noteReadiness(db, roll, config.today());
     await sendDigests(db, config, roll);
     await countAhead({ db, config, use: threads.use });
@@ -126,13 +129,13 @@ async function main(): Promise<void> {
 
 /** Waits for a database that is still starting, as after a power cut, and says so. Throws what it says after ten minutes. */
 async function reach(db: Db, { database: { host, port, others = [] } }: Config): Promise<void> {
-  const until = Date.now() + mostReachMs;
+  const until = performance.now() + mostReachMs;
   for (let tries = 0; ; tries++)
     try {
       await db.select('SELECT 1');
       return;
     } catch (error) {
-      if (!isAway(error) || isRefused(error) || Date.now() > until) throw error;
+      if (!isAway(error) || isRefused(error) || performance.now() > until) throw error;
       if (tries === 0)
         console.log(
           `waiting for the database at ${[{ host, port }, ...others].map((at) => `${at.host}:${at.port}`).join(', ')}: ${(error as Error).message}`,
@@ -144,13 +147,13 @@ async function reach(db: Db, { database: { host, port, others = [] } }: Config):
 async function demo(db: Db, config: Config): Promise<void> {
   const file = resolve(config.dataFolder, 'demo-sign-ins.json');
   if ((await firstRun(db)).needed) {
-    const from = Date.now();
+    const from = performance.now();
     const made = await loadDemo(db, config);
     await loadDemoWeeks(db, config);
     // Passwords stand in it.
     writeFileSync(file, JSON.stringify(made, null, 2), { mode: 0o600 });
     chmodSync(file, 0o600);
-    console.log(`demo scenario loaded in ${((Date.now() - from) / 1000).toFixed(1)} s`);
+    console.log(`demo scenario loaded in ${((performance.now() - from) / 1000).toFixed(1)} s`);
   }
   if (!existsSync(file)) return;
   console.log('\nDemo sign-ins:');

@@ -5,12 +5,14 @@ import { tryIn } from './auth/limits';
 import { hashPassword } from './auth/password';
 import { macOf, sameText, tokenFrom } from './auth/seal';
 import type { Config } from './config';
+import { clock } from './clock';
 import type { Db } from './db/connection';
 import { district, makeDistrict, yearFrom } from './district';
 import { carryOut, openingKind } from './plans/apply';
 import { savePlan } from './plans/store';
 import { mint } from './plans/mint';
 import { ordered } from '#core/register/index';
+import { calendarProblems } from '#core/year/index';
 import type { Change } from '#core/plan/index';
 
 export async function firstRun(db: Db): Promise<{ needed: boolean; district: string | null }> {
@@ -43,6 +45,10 @@ export async function mustHaveCode(db: Db, config: Config, typed: string, addres
 const alreadyThere = 'This was set up already. Sign in.';
 
 export async function setUp(db: Db, config: Config, form: Body<'POST /api/setup'>): Promise<void> {
+  const year = { ...yearFrom(form.yearBegins), ends: form.yearEnds };
+  const [wrong] = calendarProblems({ zone: form.zone, year, terms: [], daysOff: [] });
+  if (wrong) throw new Fault('invalid', wrong);
+  clock.zone = form.zone;
   const passwordHash = await hashPassword(form.password);
   const create = (entity: Change['entity'], id: string, after: Change['after'], label: string): Change => ({
     entity,
@@ -107,7 +113,7 @@ export async function setUp(db: Db, config: Config, form: Body<'POST /api/setup'
   const planId = await db.transaction(async (tx) => {
     const { numberDigits, usernamePattern } = form;
     if (await district(db, tx)) throw new Fault('conflict', alreadyThere);
-    await makeDistrict(db, form.district, { year: yearFrom(config.today()), numberDigits, usernamePattern }, tx).catch(
+    await makeDistrict(db, { name: form.district, zone: form.zone, year, numberDigits, usernamePattern }, tx).catch(
       (error: { original?: { errno?: number } }) => {
         // Two browsers at once: the second meets the first one's district.
         throw error.original?.errno === 1062 ? new Fault('conflict', alreadyThere) : error;

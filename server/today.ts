@@ -1,11 +1,14 @@
 /** Today: what waits for a person, and how ready each school and class is; and the ticks of the year ribbon. */
+import { addDays, dayWords } from '#core/time/index';
+import { groupBy } from '#core/plan/index';
+import { calendarSheet } from './year/calendar';
 import { isTheirs, may, scopeKey, theirWork } from '#core/authority/index';
 import { gradeLabel } from '#core/tabular/index';
 import type { Handouts, HandoutClass, RibbonTick, Today } from './contract';
 import type { Viewer } from './services';
-import { nowIso } from './clock';
+import { clock, nowIso } from './clock';
 import type { Db } from './db/connection';
-import type { District } from './district';
+import { district } from './district';
 import { noticesOf } from './notices';
 import { foreseePurge } from './retention/foresee';
 import { countWaiting } from './joining/requests';
@@ -128,7 +131,7 @@ const transferDays = 14;
 
 /** Who moved between two schools lately, a line for each way: both schools see it. */
 async function transfers(db: Db, viewer: Viewer, day: string): Promise<Today['waits']> {
-  const since = new Date(Date.parse(day) - transferDays * 86_400_000).toISOString().slice(0, 10);
+  const since = addDays(day, -transferDays);
   const moved = await db.select<{ toId: string; fromId: string; toName: string; fromName: string; name: string }>(
     `SELECT a.schoolId AS toId, b.schoolId AS fromId, ts.name AS toName, fs.name AS fromName, CONCAT(p.givenName, ' ', p.familyName) AS name
      FROM affiliations b STRAIGHT_JOIN affiliations a ON a.personId = b.personId AND a.begins = b.ends AND a.schoolId <> b.schoolId
@@ -158,23 +161,32 @@ async function transfers(db: Db, viewer: Viewer, day: string): Promise<Today['wa
   }));
 }
 
-const shift = (date: string, days: number) => new Date(Date.parse(date) + days * 86_400_000).toISOString().slice(0, 10);
+/** Prints and imports that the ribbon looks back on, at most. */
+const lately = 400;
 
-export async function ribbon(db: Db, { settings }: District, day: string): Promise<RibbonTick[]> {
-  const { year } = settings;
-  const entries = await db.select<{ day: string; title: string; planId: string; n: number }>(
-    `SELECT LEFT(l.at, 10) AS day, MAX(p.title) AS title, MAX(p.id) AS planId, COUNT(*) AS n FROM ledger l JOIN plans p ON p.id = l.planId
-     WHERE p.kind = 'import' AND p.status = 'applied' AND l.action = 'apply' GROUP BY day ORDER BY day DESC LIMIT 60`,
+export async function ribbon(db: Db, day: string): Promise<RibbonTick[]> {
+  const [here, { year, terms, daysOff }] = await Promise.all([district(db), calendarSheet(db)]);
+  const { retention } = here!.settings;
+  const applied = await db.select<{ at: string; title: string; planId: string }>(
+    `SELECT l.at, p.title, p.id AS planId FROM ledger l JOIN plans p ON p.id = l.planId
+     WHERE p.kind = 'import' AND p.status = 'applied' AND l.action = 'apply' ORDER BY l.version DESC LIMIT ${lately}`,
   );
-  const prints = await db.select<{ day: string; cards: number }>(
-    'SELECT LEFT(at, 10) AS day, SUM(cards) AS cards FROM prints GROUP BY day ORDER BY day DESC LIMIT 60',
-  );
+  const entries = [...groupBy(applied, ({ at }) => clock.dayOf(at))].map(([day, all]) => ({ day, all }));
+  const printed = await db.models.prints.findAll({
+    attributes: ['at', 'cards'],
+    order: [['at', 'DESC']],
+    limit: lately,
+  });
+  const prints = [...groupBy(printed, ({ at }) => clock.dayOf(at))].map(([day, all]) => ({
+    day,
+    cards: all.reduce((sum, { cards }) => sum + cards, 0),
+  }));
   const licenses = await db.select<{ day: string; product: string; n: number; begins: number }>(
     `SELECT x.day, MAX(p.name) AS product, COUNT(*) AS n, x.begins FROM (SELECT begins AS day, productId, 1 AS begins FROM licenses UNION ALL SELECT ends, productId, 0 FROM licenses) x
        JOIN products p ON p.id = x.productId WHERE x.day >= :from AND x.day <= :to GROUP BY x.day, x.begins ORDER BY x.day`,
-    { from: shift(year.begins, -60), to: shift(year.ends, 40) },
+    { from: addDays(year.begins, -60), to: addDays(year.ends, 40) },
   );
-  const purges = (await foreseePurge(db, settings.retention, day)).flatMap(({ kind, due, ahead }) =>
+  const purges = (await foreseePurge(db, retention, day)).flatMap(({ kind, due, ahead }) =>
     kind === 'leavers' || kind === 'files'
       ? [...(due > 0 ? [{ day, count: due, kind }] : []), ...ahead.map((one) => ({ ...one, kind }))]
       : [],
@@ -188,10 +200,17 @@ export async function ribbon(db: Db, { settings }: District, day: string): Promi
     })),
     { date: year.begins, text: 'school opens', to: null, kind: 'year' as const },
     { date: year.ends, text: 'year ends', to: null, kind: 'year' as const },
-    ...entries.map(({ day, title, planId, n }) => ({
+    ...terms
+      .filter(({ begins }) => begins !== year.begins)
+      .map(({ name, begins: date }) => ({ date, text: `${name} begins`, to: null, kind: 'year' as const })),
+    ...daysOff.map(({ name, begins: date, ends }) => ({
+      ...{ date, to: null, kind: 'year' as const },
+      text: ends === date ? name : `${name}, until ${dayWords(ends, day)}`,
+    })),
+    ...entries.map(({ day, all }) => ({
       date: day,
-      text: n > 1 ? `${n} imports` : title,
-      to: `/plans/${planId}`,
+      text: all.length > 1 ? `${all.length} imports` : all[0]!.title,
+      to: `/plans/${all[0]!.planId}`,
       kind: 'import' as const,
     })),
     ...licenses.map(({ day, product, n, begins }) => ({

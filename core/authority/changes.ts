@@ -260,6 +260,10 @@ function rightFor({ entity, op, before, after }: Change): Right | null {
   switch (entity as Entity) {
     case 'school':
       return op === 'update' ? 'schools.edit' : 'schools.make';
+    case 'district':
+    case 'term':
+    case 'dayOff':
+      return 'settings.change';
     case 'year':
       return 'year';
     case 'person':

@@ -25,8 +25,11 @@ import { account } from './people/account';
 import { affiliation } from './people/affiliation';
 import { contact } from './people/contact';
 import { person } from './people/person';
+import { dayOff } from './schools/day-off';
 import { directory } from './schools/directory';
+import { district } from './schools/district';
 import { school } from './schools/school';
+import { term } from './schools/term';
 import { year } from './schools/year';
 
 export * from './classes/class';
@@ -48,13 +51,19 @@ export * from './people/account';
 export * from './people/affiliation';
 export * from './people/contact';
 export * from './people/person';
+export * from './schools/day-off';
+export * from './schools/district';
 export * from './schools/school';
+export * from './schools/term';
 export * from './schools/year';
 
 /** By name, in the order in which rows can be made without missing what they refer to. */
 export const entities = {
+  district,
   school,
   year,
+  term,
+  dayOff,
   person,
   class: schoolClass,
   affiliation,

@@ -6,6 +6,7 @@ export const labels: Record<string, string> = {
   secretSealed: 'secret',
   secretVersion: 'secret’s count',
   passwordHash: 'password',
+  zone: 'time zone',
   schoolId: 'school',
   classId: 'class',
   personId: 'person',

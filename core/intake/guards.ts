@@ -1,4 +1,5 @@
 /** What holds an import until a person says why it is right: too many leave, a class is emptied, somebody is moved to and fro. */
+import { addDays } from '#core/time/index';
 import { type GuardRule, shareGuard } from '#core/plan/index';
 import type { Intent, Open, Snapshot } from './terms';
 
@@ -69,7 +70,7 @@ const justNowDays = 30;
 
 /** Someone who began at a school just now would be moved away again: they stand in the exports of two schools. */
 function movedAgain(snapshot: Snapshot, { date }: Intent, { moved }: Made): GuardRule {
-  const since = new Date(Date.parse(date) - justNowDays * 86_400_000).toISOString().slice(0, 10);
+  const since = addDays(date, -justNowDays);
   const recent = snapshot.affiliations.filter((a) => a.begins > since && moved.has(a.personId));
   const schoolOf = new Map(recent.map((a) => [a.id, a.schoolId]));
   return shareGuard({

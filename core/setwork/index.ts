@@ -2,6 +2,7 @@
  * Set work: what of a product's materials a class, a group of it or some of it are to work on, from when to when, and
  * in which state that is at a moment. Moments are ISO 8601 in UTC, so that they compare as text.
  */
+import { addDays, daysBetween } from '#core/time/index';
 import type { Change, Plan } from '#core/plan/index';
 import type { AnswersShown, SchoolYear, SetWork } from '#core/entities/index';
 import { ordered } from '#core/register/index';
@@ -25,19 +26,23 @@ export const sameWord = (typed: string, word: string): boolean => {
   return plain(typed) === plain(word);
 };
 
-const dayMs = 86_400_000;
-const dayAt = (ms: number): string => new Date(ms).toISOString().slice(0, 10);
+type Span = Pick<SchoolYear, 'begins' | 'ends'>;
+const middleOf = ({ begins, ends }: Span): string => addDays(begins, Math.floor(daysBetween(begins, ends) / 2));
 
 /**
- * The day midway through the term that `today` is in, or that comes next. Terms are the two halves of the school year.
+ * The day midway through the term that `today` is in, or that comes next. A year without terms has two, its halves.
  * Once that day is past, the end of the term.
  */
-export function midway({ begins, ends }: Pick<SchoolYear, 'begins' | 'ends'>, today: string): string {
-  const [from, to] = [Date.parse(begins), Date.parse(ends)];
-  const half = from + Math.floor((to - from) / 2 / dayMs) * dayMs;
-  const [first, last] = Date.parse(today) < half ? [from, half] : [half, to];
-  const middle = first + Math.floor((last - first) / 2 / dayMs) * dayMs;
-  return dayAt(Date.parse(today) <= middle ? middle : last);
+export function midway(year: Span, today: string, terms: readonly Span[] = []): string {
+  const half = middleOf(year);
+  const halves = [
+    { begins: year.begins, ends: half },
+    { begins: half, ends: year.ends },
+  ];
+  const inOrder = terms.length > 0 ? [...terms].sort((a, b) => (a.begins < b.begins ? -1 : 1)) : halves;
+  const term = inOrder.find(({ ends }) => today < ends) ?? inOrder.at(-1)!;
+  const middle = middleOf(term);
+  return today <= middle ? middle : term.ends;
 }
 
 export type WorkFields = Pick<

@@ -59,6 +59,18 @@ describe('set work', () => {
       ['2027-04-16', '2027-06-30'],
     ] as const)
       expect([today, midway(year, today)]).toEqual([today, found]);
+    // With terms of its own: 136 days from the first of September, 119 from the first of March.
+    const terms = [
+      { begins: '2027-03-01', ends: '2027-06-28' },
+      { begins: '2026-09-01', ends: '2027-01-15' },
+    ];
+    for (const [today, found] of [
+      ['2026-08-20', '2026-11-08'],
+      ['2026-11-09', '2027-01-15'],
+      ['2027-01-15', '2027-04-29'],
+      ['2027-06-28', '2027-06-28'],
+    ] as const)
+      expect([today, midway(year, today, terms)]).toEqual([today, found]);
     const day = fc
       .integer({ min: 0, max: 320 })
       .map((n) => new Date(Date.UTC(2026, 7, 1 + n)).toISOString().slice(0, 10));

@@ -1,3 +1,4 @@
+export * from './calendar';
 export * from './map';
 export * from './rollover';
 export * from './sections';

@@ -55,7 +55,3 @@ function usualNext(schools: readonly School[], school: School, grade: string | n
   const one = begins.length === 1 ? begins[0] : able.length === 1 ? able[0] : undefined;
   return one ? { schoolId: one.id, grade: next } : null;
 }
-
-/** yyyy-mm-dd, so many days later. */
-export const addDays = (date: string, days: number): string =>
-  new Date(Date.parse(`${date}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);

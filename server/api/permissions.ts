@@ -210,6 +210,8 @@ export const permissions: Record<
   'GET /api/exports/:list': 'exports',
   'GET /api/ledger/as-of': 'ledger',
   'GET /api/ledger/as-of/list': 'ledger',
+  'GET /api/school-year': 'settings.see',
+  'POST /api/school-year/plan': 'settings.change',
   'GET /api/year': 'year',
   'GET /api/year/rehearsal': 'year',
   'POST /api/year/draft': 'year',

@@ -15,7 +15,7 @@ import { Fault } from '../faults';
 import type { Viewer } from '../services';
 import { audit } from '../trail';
 import type { Config } from '../config';
-import { isoIn, nowIso } from '../clock';
+import { isoIn, machineNow, nowIso } from '../clock';
 import type { Db } from '../db/connection';
 import { district } from '../district';
 import { mint } from '../plans/mint';
@@ -130,7 +130,7 @@ async function appCodeFits(db: Db, config: Config, accountId: string, code: stri
   if (!row || !/^\d{6}$/.test(code)) return false;
   const delta = appOf(unsealText(config.key, accountId, row.secretSealed)).validate({ token: code, window });
   if (delta === null) return false;
-  const step = Math.floor(Date.now() / 1000 / periodSeconds) + delta;
+  const step = Math.floor(machineNow() / 1000 / periodSeconds) + delta;
   const [used] = await db.models.appCodes.update(
     { lastStep: step },
     { where: { accountId, lastStep: { [Op.lt]: step } } },

@@ -68,7 +68,7 @@ function besideOf(db: Db): Beside {
 /** Whether one of them is used up, without counting: whoever goes on then costs one look, or none. */
 export async function usedUp(db: Db, buckets: readonly Bucket[]): Promise<boolean> {
   const { spent, pending, looking } = besideOf(db);
-  const now = Date.now();
+  const now = performance.now();
   if (buckets.some(([bucket]) => (spent.get(keyOf(bucket)) ?? 0) > now)) return true;
   // An attempt that failed during the look may be in the answer or not: then it is looked again, a few times.
   for (let looks = 0; looks < 4; looks++) {

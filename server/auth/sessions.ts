@@ -9,7 +9,7 @@ import type { Viewer } from '../services';
 import { audit } from '../trail';
 import type { Profile } from '../contract';
 import { placesOf } from '../authority/actor';
-import { isoIn, nowIso } from '../clock';
+import { clock, isoIn, nowIso } from '../clock';
 import type { Db, Param, Tx } from '../db/connection';
 import { mint } from '../plans/mint';
 import { hashToken, newToken } from './seal';
@@ -96,16 +96,19 @@ export async function viewerOf(db: Db, token: string | undefined): Promise<Viewe
     way: string | null;
     hasFactor: number;
     duty: string | null;
+    zone: string | null;
   }>(
     `SELECT s.id, s.accountId, ac.personId, ac.role, s.lastAt, s.freshAt, s.way,
        EXISTS (SELECT 1 FROM passkeys k WHERE k.accountId = ac.id) OR EXISTS (SELECT 1 FROM app_codes t WHERE t.accountId = ac.id AND t.confirmedAt IS NOT NULL) AS hasFactor,
-       (SELECT JSON_VALUE(settings, '$.secondFactor') FROM district LIMIT 1) AS duty FROM sessions s JOIN accounts ac ON ac.id = s.accountId
+       JSON_VALUE(d.settings, '$.secondFactor') AS duty, d.zone FROM sessions s JOIN accounts ac ON ac.id = s.accountId LEFT JOIN district d ON TRUE
      WHERE s.tokenHash = :hash AND s.expiresAt > :now AND ac.status = 'active'`,
     { hash: hashToken(token), now },
   );
   if (!row) return null;
   const { id: sessionId, accountId, personId, role, lastAt, freshAt, hasFactor, duty } = row;
   const way = row.way ?? '';
+  // Another server may have changed it.
+  if (row.zone) clock.zone = row.zone;
   // Who comes by the district's sign-on has the second factor that the district asks for there.
   const mustAddFactor = duty === 'coordinators' && may({ role }, 'people.edit') && hasFactor === 0 && way !== 'sign-on';
   const idleMs = (hours[role]?.idle ?? 1) * hourMs;

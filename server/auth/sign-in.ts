@@ -66,11 +66,11 @@ export async function signIn(
   config: Config,
   tried: Tried,
 ): Promise<SignedIn | { step: { accountId: string; factors: Factor[] } }> {
-  const from = Date.now();
+  const from = performance.now();
   try {
     return await signInNow(db, config, tried);
   } catch (error) {
-    if (error instanceof Fault) await new Promise((later) => setTimeout(later, from + answerMs - Date.now()));
+    if (error instanceof Fault) await new Promise((later) => setTimeout(later, from + answerMs - performance.now()));
     throw error;
   }
 }

@@ -18,7 +18,7 @@ import {
 import { z } from 'zod';
 import { Fault } from '../faults';
 import { audit } from '../trail';
-import { nowIso } from '../clock';
+import { isoIn, nowIso } from '../clock';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';
@@ -81,7 +81,7 @@ export async function startSignOn(
     state,
     nonce,
   });
-  const until = new Date(Date.now() + minutes * 60_000).toISOString();
+  const until = isoIn(minutes * 60_000);
   return {
     url: url.href,
     keep: sealText(config.key, bound, JSON.stringify({ state, nonce, verifier, until, link })),
@@ -116,7 +116,7 @@ export async function endSignOn(
   } catch {
     throw new SignOnRefused('begun-elsewhere');
   }
-  if (before.until < new Date().toISOString()) throw new SignOnRefused('too-late');
+  if (before.until < nowIso()) throw new SignOnRefused('too-late');
   const at = await provider(signOn);
   const claims = await authorizationCodeGrant(at, new URL(`${backTo(config)}?${query}`), {
     pkceCodeVerifier: before.verifier,

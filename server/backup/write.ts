@@ -2,6 +2,7 @@
  * Writes a backup while Sheaf is in use: all tables as they are at one moment, since they are read in one transaction
  * that sees nothing of what comes after its beginning. The folder appears under its name once it is whole.
  */
+import { nowIso } from '../clock';
 import { createHash } from 'node:crypto';
 import { createWriteStream, existsSync, mkdirSync, renameSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
@@ -150,7 +151,7 @@ export async function writeBackup(
     mkdirSync(partial, { mode: 0o700 });
     await connection.query('SET TRANSACTION ISOLATION LEVEL REPEATABLE READ');
     await connection.query('START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY');
-    const madeAt = new Date().toISOString();
+    const madeAt = nowIso();
     await begun?.();
     const migrations = await connection.query<{ name: string }[]>('SELECT name FROM migrations ORDER BY name');
     const keys = await connection.query<{ id: string }[]>('SELECT id FROM seal_keys ORDER BY id');

@@ -1,4 +1,5 @@
 /** `read`: how a file is understood, whom it holds and what is wrong with it, as one JSON object or in words. */
+import { clock } from '../clock';
 import { recordOf, type RecordRow } from '#core/entities/index';
 import {
   type About,
@@ -93,8 +94,8 @@ async function readWhole(path: string, options: { as: As; sheet?: string }): Pro
 }
 
 /** Without a register nothing is known of numbers, and students may be of any age. */
-export function looseRules(today = new Date()): RowRules {
-  const year = today.getUTCFullYear();
+export function looseRules(): RowRules {
+  const year = Number(clock.today().slice(0, 4));
   return { numberDigits: null, bornFrom: `${year - 90}-01-01`, bornTo: `${year - 2}-12-31`, grades: [] };
 }
 

@@ -7,8 +7,10 @@ export interface Me {
   role: AccountRole;
   district: string;
   schools: School[];
-  /** yyyy-mm-dd */
+  /** yyyy-mm-dd, in the district's time zone */
   today: string;
+  /** IANA */
+  zone: string;
   year: { name: string; begins: string; ends: string };
   /** The role must have a second factor, and there is none yet: nothing else is open. */
   mustAddFactor: boolean;
@@ -53,6 +55,11 @@ export interface DoorApi {
       password: string;
       /** Printed when the server starts. */
       code: string;
+      /** IANA */
+      zone: string;
+      /** First and last day of the school year. */
+      yearBegins: string;
+      yearEnds: string;
       /** Digits of a student number; null: of whatever form. */
       numberDigits: number | null;
       usernamePattern: string;

@@ -1,4 +1,5 @@
 /** The year: the roll-over, grades split into classes, the archive. */
+import type { Calendar } from '#core/year/index';
 import type { Retention, RetentionKind } from '#core/retention/index';
 import type { Next, YearLine } from '#core/year/index';
 import type { Split, YearDraft } from '../year/draft';
@@ -98,7 +99,12 @@ export interface RetentionSheet {
   withDevice: number;
 }
 
+/** The district's time zone and the days of its school year; last days are of what they end. */
+export type CalendarSheet = Calendar;
+
 export interface YearApi {
+  'GET /api/school-year': { out: CalendarSheet };
+  'POST /api/school-year/plan': { body: CalendarSheet; out: { planId: string } };
   'GET /api/retention': { out: RetentionSheet };
   'POST /api/retention': { body: Partial<Retention>; out: { ok: true } };
   /** Purges what is due; `typed` is the district's name, since it cannot be undone. */

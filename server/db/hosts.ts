@@ -59,7 +59,7 @@ export class Hosts {
   async choose(): Promise<Host> {
     const { at, hosts } = this;
     const inTurn = hosts.map((_, i) => (at + i) % hosts.length);
-    const isPassedOver = (place: number) => Date.now() - (this.failed.get(place) ?? 0) < passedOverMs;
+    const isPassedOver = (place: number) => performance.now() - (this.failed.get(place) ?? -Infinity) < passedOverMs;
     for (const place of [...inTurn.filter((one) => !isPassedOver(one)), ...inTurn.filter(isPassedOver)])
       if (await opens(hosts[place]!)) {
         this.at = place;
@@ -74,13 +74,13 @@ export class Hosts {
    */
   async joined(connection: Connection, { host, port }: Host): Promise<void> {
     const place = this.hosts.findIndex((one) => one.host === host && one.port === port);
-    this.of.set(connection, { place, since: Date.now() });
+    this.of.set(connection, { place, since: performance.now() });
     try {
       await connection.query('SELECT 1 FROM migrations LIMIT 1');
     } catch (error) {
       // No tables yet: it does answer.
       if ((error as { errno?: number }).errno === 1146) return;
-      this.failed.set(place, Date.now());
+      this.failed.set(place, performance.now());
       connection.destroy();
       throw error;
     }
@@ -88,7 +88,7 @@ export class Hosts {
 
   /** The host in use takes no work any more: the next connection goes elsewhere. */
   fails(): void {
-    this.failed.set(this.at, Date.now());
+    this.failed.set(this.at, performance.now());
   }
 
   /** Whether the connection may be used again. */

@@ -1,6 +1,7 @@
 /** Tables are brought up to date once, also by two at a time and by one that was killed; and from what earlier ones left. */
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
 import { makeDatabase } from '../local/mariadb';
+import { district } from '../district';
 import { Db } from './connection';
 import { migrate } from './migrate';
 import { migrations } from './migrations';
@@ -147,7 +148,12 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
     'ledger',
     [1, 2].map((n) => ({ id: id(n), planId: id('P'), action: 'apply', at: made, changes: n, sentence: `Entry ${n}` })),
   );
-  expect(await migrate(db)).toEqual(['011-once-only-register-version', '012-preferred-names']);
+  await put('district', [
+    { id: id('DI'), name: 'Skerry', settings: '{"year":{"name":"2026–27","begins":"2026-08-26","ends":"2027-06-22"}}' },
+  ]);
+  expect(await migrate(db)).toEqual([
+    ...['011-once-only-register-version', '012-preferred-names', '013-time-zone-terms-days-off'],
+  ]);
   expect(await schemaOf(db)).toEqual(straight);
   expect(await db.select('SELECT id, ends FROM enrollments ORDER BY id')).toEqual([
     { id: id('E1'), ends: null },
@@ -172,4 +178,9 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
   ]);
   expect(await db.one('SELECT version FROM register')).toEqual({ version: 2 });
   expect(await db.one('SELECT personId FROM given_usernames')).toEqual({ personId: id(3) });
+  // The days are those that the server had, and the year is on record like those that follow it.
+  expect(await district(db)).toMatchObject({
+    zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+    year: { name: '2026–27', begins: '2026-08-26', ends: '2027-06-22' },
+  });
 });

@@ -238,6 +238,18 @@ const holdingOnce = [
 
 const calling = [`ALTER TABLE people ADD COLUMN preferredName ${name(200)} AFTER middleName`];
 
+/** Before districts had a zone, days were those of the server's. */
+const serverZone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+const dating = [
+  `ALTER TABLE district ADD COLUMN zone ${word(64)} NOT NULL DEFAULT '${serverZone}'`,
+  'ALTER TABLE district ALTER COLUMN zone DROP DEFAULT',
+  `CREATE TABLE terms (id ${id} PRIMARY KEY, yearId ${id} NOT NULL, name ${name(60)} NOT NULL, begins DATE NOT NULL, ends DATE NOT NULL, FOREIGN KEY (yearId) REFERENCES school_years (id))`,
+  `CREATE TABLE days_off (id ${id} PRIMARY KEY, yearId ${id} NOT NULL, name ${name(60)} NOT NULL, begins DATE NOT NULL, ends DATE NOT NULL, FOREIGN KEY (yearId) REFERENCES school_years (id))`,
+  // The first year stood in the settings.
+  `INSERT INTO school_years (id, name, begins, ends) SELECT '00000000000000000000000001', JSON_VALUE(settings, '$.year.name'), JSON_VALUE(settings, '$.year.begins'), JSON_VALUE(settings, '$.year.ends') FROM district
+     WHERE JSON_VALUE(settings, '$.year.begins') IS NOT NULL AND NOT EXISTS (SELECT 1 FROM school_years y WHERE y.begins = JSON_VALUE(settings, '$.year.begins'))`,
+];
+
 export interface Migration {
   name: string;
   statements: readonly string[];
@@ -256,4 +268,5 @@ export const migrations: Migration[] = [
   { name: '010-sessions-factors-drafts-keys', statements: guarding },
   { name: '011-once-only-register-version', statements: holdingOnce },
   { name: '012-preferred-names', statements: calling },
+  { name: '013-time-zone-terms-days-off', statements: dating },
 ];

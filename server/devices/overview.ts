@@ -17,7 +17,7 @@ export async function deviceOverview(
   school: string | null,
 ): Promise<DeviceOverview> {
   const today = config.today();
-  const { settings } = (await district(db))!;
+  const { settings, year } = (await district(db))!;
   const params = { today, school };
   const here = `${theirRows(viewer, 'atSchool', 'd')} ${school ? 'AND d.schoolId = :school' : ''}`;
   const [counts, devices, collect, { troubles }, assigned] = await Promise.all([
@@ -56,7 +56,7 @@ export async function deviceOverview(
       mixed,
       shortYears,
     },
-    refresh: refresh(devices, { today, begins: settings.year.begins.slice(5), years: settings.deviceYears }),
+    refresh: refresh(devices, { today, begins: year.begins.slice(5), years: settings.deviceYears }),
     collect,
   };
 }

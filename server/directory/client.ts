@@ -1,4 +1,5 @@
 /** Talking to a directory over SCIM 2.0: one request at a time, told apart into done, come back later, and no. */
+import { machineNow } from '../clock';
 import { isObject, type Json, type Operation, patchSchema, type Resource } from '#core/directory/index';
 
 export interface DirectoryAt {
@@ -120,6 +121,6 @@ const resourcesOf = (answer: Resource): Resource[] =>
 function waitOf(header: string | null): number | null {
   if (header === null) return null;
   const seconds = Number(header);
-  const ms = Number.isNaN(seconds) ? Date.parse(header) - Date.now() : seconds * 1000;
+  const ms = Number.isNaN(seconds) ? Date.parse(header) - machineNow() : seconds * 1000;
   return Number.isNaN(ms) ? null : Math.max(0, Math.min(ms, 60_000));
 }

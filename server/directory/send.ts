@@ -81,7 +81,7 @@ class Sender {
     const waiting = rows.map((row): Item => ({ ...row, tries: 0, notBefore: 0 }));
     const worker = async () => {
       for (;;) {
-        const now = Date.now();
+        const now = performance.now();
         if (this.downSince !== null && now - this.downSince > patienceMs) return;
         const next = waiting.findIndex(({ notBefore }) => notBefore <= now);
         if (next < 0) {
@@ -130,11 +130,11 @@ class Sender {
     } catch (error) {
       if (error instanceof Later) {
         if (!error.isDown) this.downSince = null;
-        else this.downSince ??= Date.now();
+        else this.downSince ??= performance.now();
         // A directory that is down is no fault of the thing that was to be sent.
         if (!error.isDown) item.tries++;
         const backOff = Math.min(15_000, 200 * 2 ** Math.max(1, item.tries)) * (0.5 + Math.random());
-        item.notBefore = Date.now() + (error.waitMs ?? (error.isDown ? 500 : backOff));
+        item.notBefore = performance.now() + (error.waitMs ?? (error.isDown ? 500 : backOff));
         item.state = 'drift';
         if (item.tries < mostTries) return true;
         await this.failed(item, 'due', error.message);

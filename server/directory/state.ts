@@ -32,8 +32,8 @@ export const againWhatFailed = (db: Db): Promise<number> =>
   db.run("UPDATE directory_items SET state = 'due', lastError = NULL WHERE state = 'failed'");
 
 let mark: number | null = null;
-let lookedAt = 0;
-let begunAt = 0;
+let lookedAt = -Infinity;
+let begunAt = -Infinity;
 const everyMs = 20_000;
 const againMs = 60_000;
 
@@ -42,9 +42,9 @@ const againMs = 60_000;
  * waiting is taken up again after a minute. At most one job waits or runs, whatever process asks.
  */
 export async function enqueueDue(db: Db, config: Config): Promise<void> {
-  if (!config.directory || Date.now() - lookedAt < everyMs) return;
-  const waited = Date.now() - begunAt > againMs;
-  lookedAt = Date.now();
+  if (!config.directory || performance.now() - lookedAt < everyMs) return;
+  const waited = performance.now() - begunAt > againMs;
+  lookedAt = performance.now();
   const now = await db.one<{ mark: number; began: number; due: number }>(
     `SELECT (SELECT version FROM register) AS mark, EXISTS (SELECT 1 FROM directory_items) AS began,
        EXISTS (SELECT 1 FROM directory_items WHERE state IN ('due', 'drift')) AS due`,
@@ -57,7 +57,7 @@ export async function enqueueDue(db: Db, config: Config): Promise<void> {
   );
   if ((open?.n ?? 0) > 0) return;
   mark = now.mark;
-  begunAt = Date.now();
+  begunAt = performance.now();
   const by = await db.one<{ personId: string }>(
     "SELECT personId FROM accounts WHERE role = 'district' AND status = 'active' ORDER BY id LIMIT 1",
   );

@@ -17,7 +17,7 @@ export async function rosterZip({ db }: Services, viewer: Viewer): Promise<Uint8
   );
   const records = toRecords({
     district: here.name,
-    year: here.settings.year,
+    year: here.year,
     schools: await db.select<School>(
       `SELECT * FROM schools s WHERE ${theirRows(viewer, 'schools', 's')} ORDER BY name`,
     ),

@@ -13,6 +13,7 @@ import type {
   RecordPair,
   Today,
 } from '../contract';
+import { clock } from '../clock';
 import { enqueue } from '../jobs/queue';
 import { dueFeeds } from './store';
 import { StandIn } from '../testing/process';
@@ -436,4 +437,21 @@ describe('pairs', () => {
     const teacher = await world.as('teacher');
     expect((await teacher.get('/api/pairs')).status).toBe(403);
   });
+});
+
+it('a feed is due once in its time, also where the clock was moved', async () => {
+  const id = await feed('Hourly');
+  await world.db.run(
+    "UPDATE feeds SET settings = JSON_SET(settings, '$.everyMinutes', 60), nextRunAt = '2026-01-01T00:00:00.000Z' WHERE id = :id",
+    { id },
+  );
+  const due = async () => (await dueFeeds(world.db)).map((one) => one.id);
+  try {
+    clock.moveTo('2031-03-01');
+    expect([await due(), await due()]).toEqual([[id], []]);
+    clock.moveTo('2031-03-02');
+    expect([await due(), await due()]).toEqual([[id], []]);
+  } finally {
+    clock.moveTo(undefined);
+  }
 });

@@ -7,7 +7,7 @@ import { Fault } from '../faults';
 import type { Viewer } from '../services';
 import { audit } from '../trail';
 import { type Feed, type FeedEdit, type FeedSettings, type FeedWay, keepableFields } from '../contract';
-import { nowIso } from '../clock';
+import { isoIn, nowIso } from '../clock';
 import type { Db } from '../db/connection';
 import { Refusal } from '#core/tabular/decode';
 import { mint } from '../plans/mint';
@@ -112,7 +112,7 @@ export async function dueFeeds(db: Db): Promise<{ id: string; createdBy: string 
   const mine: { id: string; createdBy: string }[] = [];
   for (const { id, createdBy, settings, nextRunAt } of rows) {
     const { everyMinutes } = JSON.parse(settings) as FeedSettings;
-    const next = everyMinutes === null ? null : new Date(Date.now() + everyMinutes * 60_000).toISOString();
+    const next = everyMinutes === null ? null : isoIn(everyMinutes * 60_000);
     const [won] = await db.models.feeds.update({ nextRunAt: next }, { where: { id, nextRunAt } });
     if (won > 0) mine.push({ id, createdBy });
   }

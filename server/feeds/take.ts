@@ -5,7 +5,7 @@ import { may } from '#core/authority/index';
 import { Refusal } from '#core/tabular/decode';
 import { actorOf } from '../authority/actor';
 import type { Config } from '../config';
-import { nowIso } from '../clock';
+import { clock, nowIso } from '../clock';
 import type { Db } from '../db/connection';
 import { Reader } from '../intake/reader';
 import { contentHash, storeIntake } from '../intake/store';
@@ -123,5 +123,5 @@ async function fromService(
     config,
     progress,
   );
-  return { name: `${name}, ${nowIso().slice(0, 10)}.zip`, bytes: Buffer.from(bytes) };
+  return { name: `${name}, ${clock.today()}.zip`, bytes: Buffer.from(bytes) };
 }

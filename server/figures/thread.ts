@@ -1,4 +1,5 @@
 /** The thread that counts over all people at once (seats, the roll-over, use): what takes a second never holds up the answers of others. */
+import { timely } from '../district';
 import { type MessagePort, parentPort } from 'node:worker_threads';
 import * as Comlink from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
@@ -14,11 +15,11 @@ const desk = new LicenseDesk(db, config);
 const use = new UseDesk(db, config);
 Comlink.expose(
   {
-    products: desk.products.bind(desk),
-    product: desk.product.bind(desk),
-    rehearse: () => rehearse(db, config),
-    use: use.sheet.bind(use),
-    users: use.people.bind(use),
+    products: timely(db, desk.products.bind(desk)),
+    product: timely(db, desk.product.bind(desk)),
+    rehearse: timely(db, () => rehearse(db, config)),
+    use: timely(db, use.sheet.bind(use)),
+    users: timely(db, use.people.bind(use)),
   },
   nodeEndpoint(parentPort as MessagePort),
 );

@@ -3,21 +3,23 @@ import { type MessagePort, parentPort } from 'node:worker_threads';
 import * as Comlink from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { readConfig } from '../config';
+import { timely } from '../district';
 import { Db, jobSeconds } from '../db/connection';
 import { Reader } from './reader';
 
 const config = readConfig();
-const reader = new Reader(new Db(config.database, 6, jobSeconds), config);
+const db = new Db(config.database, 6, jobSeconds);
+const reader = new Reader(db, config);
 // Bound, since a proxied call has no `this`.
 Comlink.expose(
   {
-    carry: reader.carry.bind(reader),
-    preview: reader.preview.bind(reader),
-    rows: reader.rows.bind(reader),
-    problemBeside: reader.problemBeside.bind(reader),
-    pairs: reader.pairs.bind(reader),
-    rowOf: reader.rowOf.bind(reader),
-    duplicates: reader.duplicates.bind(reader),
+    carry: timely(db, reader.carry.bind(reader)),
+    preview: timely(db, reader.preview.bind(reader)),
+    rows: timely(db, reader.rows.bind(reader)),
+    problemBeside: timely(db, reader.problemBeside.bind(reader)),
+    pairs: timely(db, reader.pairs.bind(reader)),
+    rowOf: timely(db, reader.rowOf.bind(reader)),
+    duplicates: timely(db, reader.duplicates.bind(reader)),
   },
   nodeEndpoint(parentPort as MessagePort),
 );

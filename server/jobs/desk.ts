@@ -29,14 +29,14 @@ function wordsOf(error: unknown, kind: string): string {
 
 /** Does the work of a job that this process has leased. What goes wrong becomes the job's error, in words. */
 export async function performing(db: Db, config: Config, job: JobRecord, work: Work): Promise<void> {
-  let last = 0;
+  let last = -Infinity;
   const desk: Desk = {
     db,
     config,
     job,
     progress: (step, done, total) => {
-      if (Date.now() - last < 250) return;
-      last = Date.now();
+      if (performance.now() - last < 250) return;
+      last = performance.now();
       // Beside the work's transaction, on a connection of its own; a lost report is no harm.
       db.beside(() => report(db, job.id, step, done, total)).catch(() => {});
     },

@@ -130,7 +130,7 @@ const failMostMs = 120_000;
 
 /** Also where the database is away, as it may be why the job failed: tried again with growing pauses. */
 export async function fail(db: Db, id: string, error: Job['error'], mostMs = failMostMs): Promise<void> {
-  const until = Date.now() + mostMs;
+  const until = performance.now() + mostMs;
   for (let pause = 250; ; pause = Math.min(pause * 2, 5000)) {
     try {
       await db.run(
@@ -139,7 +139,7 @@ export async function fail(db: Db, id: string, error: Job['error'], mostMs = fai
       );
       return;
     } catch (why) {
-      if (Date.now() + pause > until) throw why;
+      if (performance.now() + pause > until) throw why;
       await new Promise((next) => setTimeout(next, pause));
     }
   }

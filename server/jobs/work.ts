@@ -15,7 +15,7 @@ import type { Db } from '../db/connection';
 import { planCarts, planOneToOne } from '../devices/assign';
 import { comparePlan } from '../directory/compare';
 import { sendAll } from '../directory/send';
-import { district } from '../district';
+import { district, keepTime } from '../district';
 import { takeFeed } from '../feeds/take';
 import { requestTransfer } from '../joining/requests';
 import { planSeats } from '../licenses/propose';
@@ -320,6 +320,8 @@ export async function workOnce(
   perform: (db: Db, config: Config, job: JobRecord) => Promise<void> = performJob,
 ): Promise<boolean> {
   const job = await claim(db);
-  if (job) await perform(db, config, job);
-  return job !== null;
+  if (!job) return false;
+  await keepTime(db);
+  await perform(db, config, job);
+  return true;
 }

@@ -59,8 +59,8 @@ type PersonRow = {
 
 export async function readLicenses(db: Db, config: Pick<Config, 'today'>): Promise<LicenseState> {
   const today = config.today();
-  const { settings } = (await district(db))!;
-  const from = readinessDay(settings, today);
+  const { year } = (await district(db))!;
+  const from = readinessDay(year, today);
   const { book } = await readBook(db, today);
   const [schools, rows, places, enrollments, licenses, seats, uses, into] = await Promise.all([
     db.select<School>('SELECT * FROM schools ORDER BY name'),
@@ -106,7 +106,7 @@ export async function readLicenses(db: Db, config: Pick<Config, 'today'>): Promi
     const who = into.get(personId) ?? personId;
     of.set(who, Math.max(of.get(who) ?? 0, dayOf(usedOn)));
   }
-  const window = { from: dayOf(from), to: dayOf(settings.year.ends) };
+  const window = { from: dayOf(from), to: dayOf(year.ends) };
   return {
     today,
     window,

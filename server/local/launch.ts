@@ -57,10 +57,10 @@ async function launch(): Promise<void> {
   }
   if (!(await portIsFree(port)))
     throw new Error(`Port ${port} on 127.0.0.1 is taken. Stop what uses it, or set SHEAF_PORT to another one.`);
-  const from = Date.now();
+  const from = performance.now();
   const database = await startMariaDb(folder, port + 6);
   console.log(
-    `database up on 127.0.0.1:${database.port} in ${((Date.now() - from) / 1000).toFixed(1)} s, its data in ${folder}`,
+    `database up on 127.0.0.1:${database.port} in ${((performance.now() - from) / 1000).toFixed(1)} s, its data in ${folder}`,
   );
   await makeDatabase(database, 'sheaf');
   const main = resolve(import.meta.dirname, import.meta.filename.endsWith('.ts') ? '../main.ts' : './main.js');
@@ -87,7 +87,7 @@ async function launch(): Promise<void> {
   }
   let code = 0;
   for (let died = 0; !asked;) {
-    const started = Date.now();
+    const started = performance.now();
     let wasUp = false;
     server = fork(
       main,
@@ -98,13 +98,13 @@ async function launch(): Promise<void> {
       if (message !== 'up') return;
       wasUp = true;
       console.log(
-        `ready after ${((Date.now() - started + (died === 0 ? started - from : 0)) / 1000).toFixed(1)} s; Ctrl-C ends it`,
+        `ready after ${((performance.now() - started + (died === 0 ? started - from : 0)) / 1000).toFixed(1)} s; Ctrl-C ends it`,
       );
     });
     code = await new Promise<number>((done) => server!.once('exit', (status) => done(status ?? 1)));
     // One that never came up says why, and would say it again.
     if (asked || !wasUp) break;
-    died = Date.now() - started > steadyMs ? 1 : died + 1;
+    died = performance.now() - started > steadyMs ? 1 : died + 1;
     const pauseMs = Math.min(mostPauseMs, 1000 * 2 ** (died - 1));
     console.error(`the server ended by itself; it is started again in ${pauseMs / 1000} s`);
     await new Promise<void>((done) => {

@@ -1,4 +1,5 @@
 /** What is printed without secrets, at once: labels of devices, posters, the page that tests a printer. */
+import { clock } from '../clock';
 import { theirRows } from '#core/authority/index';
 import type { Layout, Paper } from '#core/cards/index';
 import { Fault, notFound } from '../faults';
@@ -36,7 +37,7 @@ export async function poster(services: Services, viewer: Viewer, codeId: string,
     code: code.code,
     link: code.url,
     where,
-    note: `${code.school}. Open until ${code.closesAt.slice(0, 10)}.`,
+    note: `${code.school}. Open until ${clock.dayOf(code.closesAt)}.`,
   };
   return services.papers.draw({ kind: 'poster', content, paper });
 }

@@ -20,7 +20,7 @@ import { dayOf, needs, never, type RuleBook } from '#core/licenses/index';
 import type { Lack, PeopleSort } from '../contract';
 import type { Db, Params } from '../db/connection';
 import { faceOf, holds } from '../cards/face';
-import { district, readinessDay, type Settings } from '../district';
+import { district, type District, readinessDay } from '../district';
 import { readBook } from '../licenses/book';
 
 type RollField = ListField | PersonField;
@@ -141,7 +141,7 @@ export class Roll {
   private readonly words = new Map<string, string>();
 
   private book: EntitlementBook | null = null;
-  private settings: Settings | null = null;
+  private district: District | null = null;
 
   /** `today`: yyyy-mm-dd. */
   constructor(
@@ -191,9 +191,9 @@ export class Roll {
     const now = await readMarks(this.db);
     const { marks } = this;
     // Settings are taken apart only when they are other than before: this stands before every answer.
-    if (!marks || now.settings !== marks.settings) this.settings = (await district(this.db))?.settings ?? null;
-    const day = this.settings ? readinessDay(this.settings, this.today()) : this.today();
-    const oneToOne = this.settings?.oneToOne.join() ?? '';
+    if (!marks || now.settings !== marks.settings) this.district = await district(this.db);
+    const day = this.district ? readinessDay(this.district.year, this.today()) : this.today();
+    const oneToOne = this.district?.settings.oneToOne.join() ?? '';
     const asBefore = this.book?.day === day && this.book.oneToOne === oneToOne;
     if (marks && asBefore && now.version === marks.version && now.signIn === marks.signIn) {
       this.marks = { ...marks, settings: now.settings };

@@ -17,7 +17,7 @@ export async function heldByAll(db: Db, tx: Tx | undefined, kind: string, change
   if (kind !== 'year' && !joins && [ended, classes, devices, licenses].every(({ length }) => length === 0)) return [];
   const here = await district(db, tx);
   if (!here) return [];
-  const { settings } = here;
+  const { settings, year } = here;
   type Named = {
     id: string;
     of: string;
@@ -78,7 +78,7 @@ export async function heldByAll(db: Db, tx: Tx | undefined, kind: string, change
     ),
     seatsPast: (license, day) => (seats.get(license) ?? []).filter(({ ends }) => ends > day),
   };
-  const { mostLeaving, mostJoining, year } = settings;
+  const { mostLeaving, mostJoining } = settings;
   const limits = { mostLeaving, mostJoining, yearEnds: year.ends };
   return guard({ changes: [...changes] }, planGuards(kind, facts, limits));
 }

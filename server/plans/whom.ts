@@ -3,9 +3,15 @@
  * plan that is not in the ledger says nothing.
  */
 import { Transaction } from 'sequelize';
+import type { Entity } from '#core/entities/index';
 import type { Change } from '#core/plan/index';
 import type { Db, Tx } from '../db/connection';
 
+/** Entities of which no row is about a person. */
+const ofNobody: ReadonlySet<string> = new Set<Entity>([
+  ...(['district', 'school', 'year', 'term', 'dayOff'] as const),
+  ...(['class', 'group'] as const),
+]);
 /** Plans with more changes write it on a connection of its own, while the rows are written. */
 const many = 10_000;
 
@@ -49,7 +55,7 @@ export class Whom {
       if (entity === 'class') add('classes', id);
       else if (typeof classId === 'string') add('classes', classId);
       else if (entity === 'enrollment') places.push(id);
-      if (entity === 'class' || entity === 'school' || entity === 'group') continue;
+      if (ofNobody.has(entity)) continue;
       add('people', entity === 'person' ? id : typeof after.personId === 'string' ? after.personId : subject);
       if (entity !== 'enrollment') add('people', subject);
     }

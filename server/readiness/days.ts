@@ -1,4 +1,5 @@
 /** How ready each school was, day by day: noted once a day and read as the last weeks. */
+import { addDays } from '#core/time/index';
 import { theirRows } from '#core/authority/index';
 import type { ReadinessWeeks } from '../contract';
 import type { Viewer } from '../services';
@@ -32,7 +33,7 @@ export async function readinessWeeks(
   day: string,
   school: string | undefined,
 ): Promise<ReadinessWeeks> {
-  const since = new Date(Date.parse(day) - shownDays * 86_400_000).toISOString().slice(0, 10);
+  const since = addDays(day, -shownDays);
   const rows = await db.select<{ day: string; link: (typeof links)[number]; ready: number; people: number }>(
     `SELECT day, link, SUM(ready) AS ready, SUM(people) AS people FROM readiness_days WHERE day > :since AND day <= :day
        AND ${theirRows(viewer, 'atSchool', 'readiness_days')} ${school ? 'AND schoolId = :school' : ''} GROUP BY day, link ORDER BY day`,

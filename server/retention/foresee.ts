@@ -1,5 +1,6 @@
 /** What is due to be purged, and what will be: by kind, with the people who left. */
 import { addMonths, dueFrom, dueOn, type Retention, retentionKinds, type RetentionKind } from '#core/retention/index';
+import { clock } from '../clock';
 import type { RetentionSheet } from '../contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
@@ -9,19 +10,19 @@ import { district } from '../district';
 const monthsAhead = 12;
 
 /**
- * The day of each thing of a kind, and how many there are of a day. Who left counts from the end of the last place they
+ * When each thing of a kind was: a day, or a quarter of an hour in UTC (a day of any zone begins at one), and how many. Who left counts from the end of the last place they
  * had; whoever still has a device waits until it is back.
  */
-const daysOf: Record<RetentionKind, string> = {
+const quarterOf = (moment: string) =>
+  `CONCAT(LEFT(${moment}, 14), LPAD(15 * FLOOR(MID(${moment}, 15, 2) / 15), 2, '0'))`;
+const whensOf: Record<RetentionKind, string> = {
   leavers: `SELECT day, COUNT(*) AS n FROM (SELECT p.id, MAX(a.ends) AS day FROM people p JOIN affiliations a ON a.personId = p.id WHERE p.status = 'left'
     GROUP BY p.id HAVING SUM(a.ends IS NULL) = 0) x WHERE NOT EXISTS (SELECT 1 FROM loans l WHERE l.personId = x.id AND l.ends IS NULL) GROUP BY day`,
-  files:
-    "SELECT LEFT(createdAt, 10) AS day, COUNT(*) AS n FROM intakes WHERE status NOT IN ('open', 'purged') GROUP BY day",
-  requests:
-    'SELECT LEFT(settledAt, 10) AS day, COUNT(*) AS n FROM join_requests WHERE settledAt IS NOT NULL GROUP BY day',
-  use: `SELECT day, SUM(n) AS n FROM (SELECT day, COUNT(*) AS n FROM use_days GROUP BY day UNION ALL SELECT LEFT(at, 10), COUNT(*) FROM results GROUP BY 1
+  files: `SELECT ${quarterOf('createdAt')} AS day, COUNT(*) AS n FROM intakes WHERE status NOT IN ('open', 'purged') GROUP BY day`,
+  requests: `SELECT ${quarterOf('settledAt')} AS day, COUNT(*) AS n FROM join_requests WHERE settledAt IS NOT NULL GROUP BY day`,
+  use: `SELECT day, SUM(n) AS n FROM (SELECT day, COUNT(*) AS n FROM use_days GROUP BY day UNION ALL SELECT ${quarterOf('at')}, COUNT(*) FROM results GROUP BY 1
     UNION ALL SELECT seenOn, COUNT(*) FROM levels GROUP BY 1 UNION ALL SELECT lastOn, COUNT(*) FROM use_strays GROUP BY 1 UNION ALL SELECT day, COUNT(*) FROM statements GROUP BY 1) x GROUP BY day`,
-  trail: 'SELECT LEFT(at, 10) AS day, COUNT(*) AS n FROM audit GROUP BY day',
+  trail: `SELECT ${quarterOf('at')} AS day, COUNT(*) AS n FROM audit GROUP BY day`,
 };
 
 export interface Foreseen {
@@ -36,7 +37,10 @@ export async function foreseePurge(db: Db, retention: Retention, today: string):
   const until = addMonths(today, monthsAhead);
   return Promise.all(
     retentionKinds.map(async (kind): Promise<Foreseen> => {
-      const rows = await db.select<{ day: string; n: number }>(`${daysOf[kind]} ORDER BY day`);
+      const rows = (await db.select<{ day: string; n: number }>(`${whensOf[kind]} ORDER BY day`)).map(({ day, n }) => ({
+        day: day.length > 10 ? clock.dayOf(`${day}Z`) : day,
+        n,
+      }));
       const from = dueFrom(kind, retention, today);
       return {
         kind,
@@ -44,7 +48,13 @@ export async function foreseePurge(db: Db, retention: Retention, today: string):
         ahead: rows
           .filter(({ day }) => day > from)
           .map(({ day, n }) => ({ day: dueOn(kind, retention, day), count: Number(n) }))
-          .filter(({ day }) => day <= until),
+          .filter(({ day }) => day <= until)
+          .reduce<Foreseen['ahead']>((days, { day, count }) => {
+            const last = days.at(-1);
+            if (last?.day === day) last.count += count;
+            else days.push({ day, count });
+            return days;
+          }, []),
       };
     }),
   );

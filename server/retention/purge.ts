@@ -7,7 +7,8 @@ import { type Change, groupBy, pack, unpack } from '#core/plan/index';
 import { dueFrom } from '#core/retention/index';
 import { inBatches } from '../db/batches';
 import { namersOf } from '../db/models';
-import { nowIso } from '../clock';
+import { addDays, startOf } from '#core/time/index';
+import { clock, nowIso } from '../clock';
 import type { Config } from '../config';
 import type { Db, Tx } from '../db/connection';
 import { district } from '../district';
@@ -32,6 +33,9 @@ export interface Purged {
   rows: number;
 }
 
+/** When the day is over. */
+const dayAfter = (day: string): string => startOf(clock.zone, addDays(day, 1));
+
 /** What stands in the place of words that named somebody. */
 const blank = 'about somebody who was purged';
 const many = 2000;
@@ -50,9 +54,9 @@ export async function purge(db: Db, config: Config, by: string, tx: Tx, progress
   }
   count('lists', purger.files + (await oldFiles(db, tx, cutoff('files'))));
   const older = async (what: string, sql: string, kind: Parameters<typeof dueFrom>[0]) =>
-    count(what, await db.update(sql, [`${cutoff(kind)}T99`], tx));
+    count(what, await db.update(sql, [dayAfter(cutoff(kind))], tx));
   progress('purging what is old', 0, 0);
-  await older('requests', 'DELETE FROM join_requests WHERE settledAt <= ?', 'requests');
+  await older('requests', 'DELETE FROM join_requests WHERE settledAt < ?', 'requests');
   for (const [table, column] of [
     ['use_days', 'day'],
     ['statements', 'day'],
@@ -61,8 +65,8 @@ export async function purge(db: Db, config: Config, by: string, tx: Tx, progress
     ['last_uses', 'usedOn'],
   ] as const)
     count('records of use', await db.update(`DELETE FROM ${table} WHERE ${column} <= ?`, [cutoff('use')], tx));
-  await older('records of use', 'DELETE FROM results WHERE at <= ?', 'use');
-  await older('entries of the trail', 'DELETE FROM audit WHERE at <= ?', 'trail');
+  await older('records of use', 'DELETE FROM results WHERE at < ?', 'use');
+  await older('entries of the trail', 'DELETE FROM audit WHERE at < ?', 'trail');
   // What only helped while it was new; a job keeps whom it was about.
   await db.run("DELETE FROM jobs WHERE status NOT IN ('waiting', 'running')", {}, tx);
   await db.run('UPDATE prints SET sealedPdf = NULL WHERE fetchUntil < :now', { now: nowIso() }, tx);
@@ -312,9 +316,9 @@ async function emptied(db: Db, tx: Tx, ids: readonly string[]): Promise<number> 
 /** Done with, and older than their time; the last one of a feed stays, since the next one is compared with it. */
 async function oldFiles(db: Db, tx: Tx, from: string): Promise<number> {
   const rows = await db.select<{ id: string }>(
-    `SELECT i.id FROM intakes i WHERE i.status NOT IN ('open', 'purged') AND i.createdAt <= :from
+    `SELECT i.id FROM intakes i WHERE i.status NOT IN ('open', 'purged') AND i.createdAt < :until
        AND (i.feedId IS NULL OR EXISTS (SELECT 1 FROM intakes n WHERE n.feedId = i.feedId AND n.id > i.id))`,
-    { from: `${from}T99` },
+    { until: dayAfter(from) },
     tx,
   );
   return emptied(

@@ -2,6 +2,7 @@
  * Use in figures: by week, by school, class and group, and who stands out. The facts are read here and added up by
  * core/use, in the thread that counts.
  */
+import { addDays } from '#core/time/index';
 import { may, scopeKey, theirRows } from '#core/authority/index';
 import { groupBy } from '#core/plan/index';
 import { fullName } from '#core/register/index';
@@ -58,7 +59,7 @@ async function withDays({ db, config }: Of, filter: UseFilter): Promise<UseDays>
   );
   const known = last?.day ?? config.today();
   const to = filter.to ?? (filter.from && filter.from > known ? config.today() : known);
-  const from = filter.from ?? new Date(Date.parse(to) - usualDays * 86_400_000).toISOString().slice(0, 10);
+  const from = filter.from ?? addDays(to, -usualDays);
   if (to < from) throw new Fault('invalid', 'to: the last day is before the first one');
   if (weeksBetween(from, to).length > mostWeeks)
     throw new Fault('invalid', `to: ask for no more than ${mostWeeks} weeks at once`);
@@ -334,7 +335,7 @@ export class UseDesk implements UseFigures {
     if (only) await read(filter.from, filter.to);
     else
       for (const monday of weeks) {
-        const sunday = new Date(Date.parse(monday) + 6 * 86_400_000).toISOString().slice(0, 10);
+        const sunday = addDays(monday, 6);
         await read(monday < filter.from ? filter.from : monday, sunday > filter.to ? filter.to : sunday);
       }
     const used: Used[] = [];

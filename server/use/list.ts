@@ -4,6 +4,8 @@
  * the skill that it is about. A line that says no minutes tells of the last use alone. A list that is taken in twice
  * counts its minutes twice: so lines of a day and product that are there already are refused.
  */
+import { momentOf } from '#core/time/index';
+import { clock } from '../clock';
 import { z } from 'zod';
 import { fold } from '#core/names/index';
 import { groupBy } from '#core/plan/index';
@@ -91,7 +93,7 @@ export async function takeUses(
     timed.push({
       productId: productId!,
       who,
-      at: `${day}T12:00:00.000Z`,
+      at: momentOf(clock.zone, `${day}T12:00`),
       seconds: Math.round((minutes ?? 0) * 60),
       address: address ?? null,
       finished: address !== undefined,

@@ -9,7 +9,7 @@ import type { Viewer } from '../services';
 import { audit } from '../trail';
 import { hashToken, newToken } from '../auth/seal';
 import { type Bucket, attempt, usedUp } from '../auth/limits';
-import { nowIso } from '../clock';
+import { clock, nowIso } from '../clock';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { productOf } from '../licenses/edit';
@@ -88,7 +88,7 @@ export async function receive(db: Db, productId: string, sent: readonly Statemen
     });
     await db.batch(
       'INSERT INTO statements (id, contentHash, productId, day) VALUES (?, ?, ?, ?)',
-      fresh.map(({ id, hash, record }) => [id, hash, productId, record.at.slice(0, 10)]),
+      fresh.map(({ id, hash, record }) => [id, hash, productId, clock.dayOf(record.at)]),
       tx,
     );
     await writeUse(

@@ -1,4 +1,5 @@
 /** Writes records of use: by day, results, levels, and the last use, for whoever is on record; the others are strays. */
+import { clock } from '../clock';
 import type { UseRecord } from '#core/use/index';
 import { orNone } from '../db/batches';
 import { inBatches } from '../db/batches';
@@ -60,7 +61,7 @@ export async function writeUse(db: Db, tx: Tx, productId: string, records: reado
   );
   const known = records.flatMap((record) => {
     const personId = people.get(record.who.toLowerCase());
-    return personId ? { ...record, personId, day: record.at.slice(0, 10) } : [];
+    return personId ? { ...record, personId, day: clock.dayOf(record.at) } : [];
   });
   await db.batch(
     'INSERT INTO use_days (productId, day, personId, times, seconds) VALUES (?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE times = times + VALUES(times), seconds = seconds + VALUES(seconds)',
@@ -118,7 +119,7 @@ export async function writeUse(db: Db, tx: Tx, productId: string, records: reado
   );
   const strays = folded(
     records.flatMap(({ who, at }) =>
-      people.has(who.toLowerCase()) ? [] : { who: who.slice(0, 254), day: at.slice(0, 10), times: 1 },
+      people.has(who.toLowerCase()) ? [] : { who: who.slice(0, 254), day: clock.dayOf(at), times: 1 },
     ),
     ({ who }) => who,
     (a, b) => ({ who: a.who, day: a.day < b.day ? b.day : a.day, times: a.times + b.times }),

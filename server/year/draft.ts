@@ -1,6 +1,6 @@
 /** What is being decided for the next year, kept as it is chosen: one document for the roll-over, one for each grade that is split. */
 import { z } from 'zod';
-import { addDays } from '#core/year/index';
+import { addDays } from '#core/time/index';
 import type { Db, Tx } from '../db/connection';
 import { nowIso } from '../clock';
 import { district, yearFrom } from '../district';
@@ -128,7 +128,7 @@ export async function nextYear(
   db: Db,
   draft: YearDraft,
 ): Promise<{ year: NonNullable<YearDraft['year']>; after: string }> {
-  const { year } = (await district(db))!.settings;
+  const { year } = (await district(db))!;
   if (draft.year) return { year: draft.year, after: year.name };
   const begins = addDays(year.begins, 364);
   return { year: { ...yearFrom(begins), ends: addDays(year.ends, 364) }, after: year.name };

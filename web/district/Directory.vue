@@ -6,6 +6,7 @@ import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
+import { momentWords } from '@/time';
 
 const work = useWork();
 const router = useRouter();
@@ -73,9 +74,7 @@ const n = (count: number) => count.toLocaleString('en-US');
           state.lastSentAt ? 'Send what waits' : 'Send everyone'
         }}</Button>
         <Button :disabled="busy || !state.lastSentAt" @click="run('compare')">Compare with what it holds</Button>
-        <span v-if="state.lastSentAt" class="quiet"
-          >last sent {{ state.lastSentAt.slice(0, 16).replace('T', ' ') }}</span
-        >
+        <span v-if="state.lastSentAt" class="quiet">last sent {{ momentWords(state.lastSentAt) }}</span>
       </p>
     </template>
     <p v-else class="quiet">

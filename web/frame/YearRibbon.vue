@@ -6,6 +6,7 @@ import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
+import { monthWords } from '#core/time/index';
 
 const session = useSession();
 const router = useRouter();
@@ -31,7 +32,7 @@ const months = computed(() => {
     cursor.setUTCMonth(cursor.getUTCMonth() + 1);
     const iso = cursor.toISOString().slice(0, 10);
     if (day(iso) >= span.value.to) break;
-    list.push({ x: x(iso), label: cursor.toLocaleDateString('en-US', { month: 'short', timeZone: 'UTC' }) });
+    list.push({ x: x(iso), label: monthWords(iso) });
   }
   return list;
 });

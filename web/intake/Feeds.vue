@@ -9,6 +9,7 @@ import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { fieldLabels } from '#core/tabular/fields';
 import { useWork } from '@/stores/work';
+import { momentWords } from '@/time';
 
 const emit = defineEmits<{ choose: [feedId: string | null]; open: [feed: Feed] }>();
 const router = useRouter();
@@ -77,7 +78,7 @@ function keep(field: (typeof keepableFields)[number]): void {
 }
 const schoolOf = (feed: Feed) =>
   session.me?.schools.find(({ id }) => id === feed.settings.schoolId)?.name ?? 'the schools it names';
-const when = (at: string | null) => (at ? at.slice(0, 16).replace('T', ' ') : '—');
+const when = (at: string | null) => (at ? momentWords(at) : '—');
 </script>
 
 <template>

@@ -3,6 +3,7 @@
 import type { Draft, IntakeHead } from '../../server/contract';
 import { counted } from '#core/plan/counted';
 import type { Delimiter, Encoding, DateOrder, Reading } from '#core/tabular/index';
+import { timeWords } from '@/time';
 
 defineProps<{ head: IntakeHead; reading: Reading | null; draft: Draft; savedAt: string; failure: string }>();
 const emit = defineEmits<{ change: [edit: (draft: Draft) => void] }>();
@@ -113,10 +114,7 @@ const reread = (edit: (draft: Draft) => void) =>
     <span v-if="draft.carried" class="clip">as last time: {{ asLastTime(draft.carried) }}</span>
     <span class="grow" />
     <span v-if="failure" class="rust clip" role="alert">{{ failure }}</span>
-    <span v-else class="quiet"
-      >saved
-      {{ new Date(savedAt).toLocaleTimeString('en-US', { hour: '2-digit', minute: '2-digit', hour12: false }) }}</span
-    >
+    <span v-else class="quiet">saved {{ timeWords(savedAt) }}</span>
   </div>
 </template>
 

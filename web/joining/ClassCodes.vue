@@ -7,6 +7,7 @@ import { RouterLink } from 'vue-router';
 import type { JoinCode } from '../../server/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
+import { dayOfWords } from '@/time';
 
 const props = defineProps<{ classId: string }>();
 const work = useWork();
@@ -38,8 +39,6 @@ async function end({ id }: JoinCode): Promise<void> {
     work.wrong(error);
   }
 }
-const until = (iso: string) =>
-  new Date(iso).toLocaleDateString('en-US', { day: 'numeric', month: 'short', timeZone: 'UTC' });
 /** "1 in 3,700,000" */
 const chance = computed(() => {
   const risk = list.data.value?.risk ?? 0;
@@ -73,9 +72,9 @@ const chance = computed(() => {
       <li v-for="one in open" :key="one.id">
         <b class="mono">{{ one.code }}</b>
         <span class="quiet grow"
-          >{{ one.uses }} of {{ one.usesMost }}, until {{ until(one.closesAt)
+          >{{ one.uses }} of {{ one.usesMost }}, until {{ dayOfWords(one.closesAt)
           }}<span v-if="one.state === 'full'" class="rust"> · full</span
-          ><span v-if="one.state === 'waits'" class="dusk"> · opens {{ until(one.opensAt) }}</span></span
+          ><span v-if="one.state === 'waits'" class="dusk"> · opens {{ dayOfWords(one.opensAt) }}</span></span
         >
         <RouterLink :to="`/board/${one.id}`">Board</RouterLink>
         <button class="plain quiet" type="button" :aria-label="`End the code ${one.code}`" @click="end(one)">

@@ -6,6 +6,7 @@ import { computed, ref, watch } from 'vue';
 import type { JoinRequest } from '../../server/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
+import { momentWords } from '@/time';
 
 type Candidate = JoinRequest['candidates'][number];
 const work = useWork();
@@ -79,7 +80,7 @@ const words = { same: 'agrees', alike: 'similar', differs: 'differs', unknown: '
         <span v-if="one.note" class="clip">“{{ one.note }}”</span>
         <span v-if="one.email" class="mono">{{ one.email }}</span>
         <span class="grow" />
-        <span class="quiet">{{ one.at.slice(0, 16).replace('T', ' ') }}</span>
+        <span class="quiet">{{ momentWords(one.at) }}</span>
       </p>
       <table v-if="one.kind === 'student' || one.kind === 'missing'">
         <thead>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** How one product stands: over the year, what is short, what a proposal would do, its licenses and rules. */
+import { addDays } from '#core/time/index';
 import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
@@ -29,8 +30,7 @@ const query = useQuery({
   placeholderData: (before) => before,
 });
 const sheet = computed(() => (query.data.value?.product.id === props.id ? query.data.value : null));
-const plus = (date: string, days: number) => new Date(Date.parse(date) + days * 86_400_000).toISOString().slice(0, 10);
-const until = computed(() => plus(sheet.value!.foreseen.from, 75));
+const until = computed(() => addDays(sheet.value!.foreseen.from, 75));
 
 const lines = computed<Line[]>(() => {
   const { steps, foreseen } = sheet.value!;

@@ -10,7 +10,7 @@ import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import { answersShown } from '#core/entities/index';
 import { fold } from '#core/names/index';
-import { fromField, nowOn, toField } from './times';
+import { fromField, nowThere, toField } from '@/time';
 
 const emit = defineEmits<{ close: []; made: [] }>();
 const session = useSession();
@@ -51,7 +51,7 @@ const groups = useQuery({
 const form = reactive({
   materialId: '',
   title: '',
-  opens: toField(nowOn(session.me!.today)),
+  opens: toField(nowThere()),
   closes: '',
   minutes: '' as number | '',
   entryWord: '',
@@ -80,7 +80,7 @@ async function set(): Promise<void> {
         materialId: form.materialId,
         fields: {
           title: form.title,
-          opensAt: fromField(form.opens) ?? nowOn(session.me!.today),
+          opensAt: fromField(form.opens) ?? nowThere(),
           closesAt: fromField(form.closes),
           minutes: Number(form.minutes) || null,
           entryWord: form.entryWord.trim() || null,

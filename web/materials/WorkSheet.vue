@@ -8,7 +8,7 @@ import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import { answersShown } from '#core/entities/index';
 import type { WorkFields } from '#core/setwork/index';
-import { fromField, inWords, toField } from './times';
+import { fromField, momentWords, toField } from '@/time';
 
 const props = defineProps<{ id: string }>();
 const emit = defineEmits<{ close: []; changed: [] }>();
@@ -129,7 +129,7 @@ const words = { done: 'once a child is done', closed: 'once it is closed', never
         <tbody>
           <tr v-for="p in people" :key="p.id">
             <td>{{ p.name }}</td>
-            <td v-if="p.doneAt" class="quiet">{{ inWords(p.doneAt) }}</td>
+            <td v-if="p.doneAt" class="quiet">{{ momentWords(p.doneAt) }}</td>
             <td v-else :class="one.phase === 'coming' ? 'quiet' : 'rust'">not yet</td>
             <td class="n">{{ p.share === null ? '' : `${Math.round(p.share * 100)}%` }}</td>
             <td class="n">{{ p.minutes === null ? '' : `${p.minutes} min` }}</td>

@@ -11,7 +11,7 @@ import { useWork } from '@/stores/work';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import NewWork from './NewWork.vue';
-import { fromField, inWords } from './times';
+import { fromField, momentWords } from '@/time';
 import WorkSheet from './WorkSheet.vue';
 
 const session = useSession();
@@ -152,9 +152,9 @@ const columns: Col[] = [
         <template #whom="{ row }"
           ><span v-if="row.groupEnded" class="rust">group ended · </span>{{ whom(row) }}</template
         >
-        <template #opensAt="{ row }">{{ inWords(row.opensAt) }}</template>
+        <template #opensAt="{ row }">{{ momentWords(row.opensAt) }}</template>
         <template #closesAt="{ row }"
-          ><span v-if="row.closesAt">{{ inWords(row.closesAt) }}</span
+          ><span v-if="row.closesAt">{{ momentWords(row.closesAt) }}</span
           ><span v-else class="quiet">stays open</span></template
         >
         <template #phase="{ row }"

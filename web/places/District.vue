@@ -5,6 +5,7 @@ import { call } from '@/api';
 import DeviceRules from '@/district/DeviceRules.vue';
 import Directory from '@/district/Directory.vue';
 import Schools from '@/district/Schools.vue';
+import SchoolYear from '@/district/SchoolYear.vue';
 import Secrets from '@/district/Secrets.vue';
 import SecurityRules from '@/district/SecurityRules.vue';
 import Staffing from '@/district/Staffing.vue';
@@ -19,6 +20,7 @@ const state = useQuery({ queryKey: ['district'], queryFn: () => call('GET /api/d
   <div v-if="state.data.value" class="district">
     <h1>{{ state.data.value.name }}</h1>
     <Schools :state="state.data.value" @changed="state.refetch()" />
+    <SchoolYear />
     <div class="halves">
       <Usernames :state="state.data.value" @changed="state.refetch()" />
       <Secrets :state="state.data.value" @changed="state.refetch()" />

@@ -15,6 +15,7 @@ import { useWork } from '@/stores/work';
 import { usePrintForm } from '@/handouts/form';
 import SheetView from '@/handouts/SheetView.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
+import { momentWords } from '@/time';
 import { isCard, languages, type Layout, papers } from '#core/cards/index';
 import { gradeLabel } from '#core/tabular/values';
 
@@ -163,7 +164,7 @@ const columns: Col[] = [
         <h2>Printed before</h2>
         <ul>
           <li v-for="p in handouts.data.value?.prints" :key="p.id">
-            <span class="quiet">{{ p.at.slice(0, 16).replace('T', ' ') }}</span><span class="grow clip"
+            <span class="quiet">{{ momentWords(p.at) }}</span><span class="grow clip"
               >{{ p.cards }} cards, {{ p.what }}, {{ p.paper }}</span
             ><span class="quiet">{{ p.by }}</span
             ><a v-if="p.canFetch" :href="`/api/prints/${p.id}/pdf`" target="_blank">open</a>

@@ -9,6 +9,7 @@ import { call, upload } from '@/api';
 import { useWork } from '@/stores/work';
 import Feeds from '@/intake/Feeds.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
+import { momentWords } from '@/time';
 
 const router = useRouter();
 const work = useWork();
@@ -139,7 +140,7 @@ const open = (row: IntakeHead) =>
           }}</span></template
         >
         <template #size="{ row }">{{ size(row.size) }}</template>
-        <template #savedAt="{ row }">{{ row.savedAt.slice(0, 16).replace('T', ' ') }}</template>
+        <template #savedAt="{ row }">{{ momentWords(row.savedAt) }}</template>
       </Worksheet>
     </div>
   </div>

@@ -11,6 +11,7 @@ import { useWork } from '@/stores/work';
 import AsItStood from '@/places/AsItStood.vue';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
+import { momentWords } from '@/time';
 
 const router = useRouter();
 const work = useWork();
@@ -40,7 +41,6 @@ const prints = computed(() => trail.data.value?.pages.flat() ?? []);
 const focused = ref<string | null>(null);
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
-const time = (at: string) => at.slice(0, 16).replace('T', ' ');
 const columns: Col[] = [
   { key: 'at', label: 'When', width: '130px' },
   { key: 'title', label: 'Plan', width: 'minmax(180px, 1.4fr)' },
@@ -115,7 +115,7 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
         @more="!ledger.isFetchingNextPage.value && ledger.fetchNextPage()"
         @open="open"
       >
-        <template #at="{ row }">{{ time(row.at) }}</template>
+        <template #at="{ row }">{{ momentWords(row.at) }}</template>
         <template #title="{ row }"
           ><a :href="`/plans/${row.planId}`" @click.prevent="open(row)">{{ row.title }}</a></template
         >
@@ -141,7 +141,7 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
         empty="No secret was shown and no card printed yet."
         @more="!trail.isFetchingNextPage.value && trail.fetchNextPage()"
       >
-        <template #at="{ row }">{{ time(row.at) }}</template>
+        <template #at="{ row }">{{ momentWords(row.at) }}</template>
         <template #action="{ row }">{{ actions[row.action] ?? row.action }}</template>
         <template #about="{ row }">{{ row.about ?? '' }}</template>
         <template #by="{ row }">{{ row.by ?? '' }}</template>

@@ -8,6 +8,7 @@ import { call } from '@/api';
 import Contacts from '@/people/Contacts.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
+import { dayOfWords } from '@/time';
 import { languages } from '#core/cards/texts';
 import { entities, fieldLabel, givenShown, handFields } from '#core/entities/index';
 import { pictures, picturesOf } from '#core/accounts/pictures';
@@ -191,7 +192,7 @@ async function whole(): Promise<void> {
         ><span class="quiet small">is recorded</span>
       </div>
       <p v-if="sheet.data.value.card" class="quiet">
-        card printed {{ sheet.data.value.card.printedAt.slice(0, 10)
+        card printed {{ dayOfWords(sheet.data.value.card.printedAt)
         }}<span v-if="!sheet.data.value.card.current" class="rust"> · no longer holds</span>
       </p>
     </section>
@@ -250,7 +251,7 @@ async function whole(): Promise<void> {
         <li v-for="h in sheet.data.value.history" :key="h.ledgerId" class="was">
           <RouterLink :to="`/plans/${h.planId}`">{{ h.title }}</RouterLink>
           <span class="quiet"
-            >{{ h.action === 'undo' ? 'undone ' : '' }}{{ h.at.slice(0, 10) }}{{ h.by ? `, ${h.by}` : '' }}</span
+            >{{ h.action === 'undo' ? 'undone ' : '' }}{{ dayOfWords(h.at) }}{{ h.by ? `, ${h.by}` : '' }}</span
           >
         </li>
       </ul>

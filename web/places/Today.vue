@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Today: what waits, most urgent first, and how ready each school is, link by link. Each number opens its people. */
+import { daysBetween } from '#core/time/index';
 import { useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
@@ -116,9 +117,7 @@ function open(row: Line, lacks: string | null): void {
   session.go({ school: school ?? null, grade: grade ?? null });
   void router.push({ path: '/people', query: lacks ? { lacks } : {} });
 }
-const days = computed(() =>
-  Math.round((Date.parse(session.me!.year.begins) - Date.parse(session.me!.today)) / 86_400_000),
-);
+const days = computed(() => daysBetween(session.me!.today, session.me!.year.begins));
 </script>
 
 <template>

@@ -17,6 +17,7 @@ import { counted } from '#core/plan/counted';
 import { kindWords, shownFields } from '#core/register/words';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
+import { momentWords } from '@/time';
 
 const route = useRoute();
 const router = useRouter();
@@ -125,7 +126,7 @@ const states: Record<string, string> = {
     <header class="row">
       <h1 class="clip">{{ p.title }}</h1>
       <span class="state" :class="p.status">{{ states[p.status] }}</span><span class="quiet"
-        >{{ p.by }} · {{ p.createdAt.slice(0, 16).replace('T', ' ') }}</span
+        >{{ p.by }} · {{ momentWords(p.createdAt) }}</span
       ><span class="grow" /><a
         v-if="p.intakeId && p.status !== 'applied'"
         :href="`/intake/${p.intakeId}`"

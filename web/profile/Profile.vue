@@ -20,6 +20,7 @@ import type { Profile } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
+import { momentWords } from '@/time';
 
 const session = useSession();
 const work = useWork();
@@ -83,7 +84,6 @@ const end = (id: string | null) =>
   });
 
 type Row = Profile['sessions'][number];
-const time = (iso: string) => new Date(iso).toLocaleString('en-US', { dateStyle: 'medium', timeStyle: 'short' });
 /** The browser by name, as far as its own description gives it away. */
 const browserName = (agent: string) =>
   /Edg\//.test(agent)
@@ -167,7 +167,7 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
           <li v-for="key in profile.factors.passkeys" :key="key.id" class="row">
             <span class="grow">Passkey: {{ key.name }}</span>
             <span class="quiet">{{
-              key.lastAt ? `last used ${time(key.lastAt)}` : `added ${time(key.createdAt)}`
+              key.lastAt ? `last used ${momentWords(key.lastAt)}` : `added ${momentWords(key.createdAt)}`
             }}</span>
             <Button size="small" @click="remove(key.id)">Remove</Button>
           </li>
@@ -229,7 +229,7 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
               <span class="quiet">by {{ ways[record.way] ?? 'password' }}</span></template
             >
             <template v-else-if="column.key === 'createdAt' || column.key === 'lastAt'">{{
-              time(record[column.key])
+              momentWords(record[column.key])
             }}</template>
             <template v-else-if="column.key === 'act'">
               <Tag v-if="record.isThis">This session</Tag>

@@ -41,17 +41,17 @@ defineProps<{ title: string; wide?: boolean }>();
   font-size: 26px;
   line-height: 1.2;
 }
-.leaf :deep(form) {
+.leaf :deep(form:not(.ant-form)) {
   display: grid;
   gap: 12px;
 }
-.leaf :deep(label) {
+.leaf :deep(form:not(.ant-form) label) {
   display: grid;
   gap: 4px;
   font-size: 16px;
 }
-.leaf :deep(input),
-.leaf :deep(select) {
+.leaf :deep(form:not(.ant-form) input),
+.leaf :deep(form:not(.ant-form) select) {
   font: inherit;
   color: inherit;
   font-size: 18px;

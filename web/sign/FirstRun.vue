@@ -1,11 +1,13 @@
 <script setup lang="ts">
 /** The first run: who this is for, the first school, and the first coordinator, on one sheet. */
-import { Button } from 'ant-design-vue';
+import { Alert, Button, Form, FormItem, Input, InputNumber, InputPassword, RangePicker } from 'ant-design-vue';
 import { computed, reactive, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { call } from '@/api';
 import { gradeLabel, grades } from '#core/tabular/values';
 import { patternError, usernameOf } from '#core/accounts/username';
+import { zones } from '@/district/zones';
+import Choice from '@/kit/Choice.vue';
 import Door from './Door.vue';
 
 const router = useRouter();
@@ -19,19 +21,29 @@ const form = reactive({
   familyName: '',
   username: '',
   password: '',
-  digits: 6 as number | '',
+  digits: 6 as number | undefined,
   usernamePattern: '{given:1}{family}',
+  zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+  yearBegins: '',
+  yearEnds: '',
 });
+const year = computed({
+  get: () => (form.yearBegins ? [form.yearBegins, form.yearEnds] : undefined) as [string, string] | undefined,
+  set: (days) => ([form.yearBegins, form.yearEnds] = days ?? ['', '']),
+});
+const lacksYear = ref(false);
 const wrong = computed(() => patternError(form.usernamePattern));
 const example = computed(() =>
   usernameOf(form.usernamePattern, { givenName: 'Wren', middleName: '', familyName: 'Anstruther', number: '004120' }),
 );
 const failure = ref('');
-const taught = grades.slice(4, 18);
+const gradeOptions = grades.slice(4, 18).map((value) => ({ value, label: gradeLabel(value) }));
 async function go(): Promise<void> {
   failure.value = '';
+  lacksYear.value = !form.yearBegins;
+  if (lacksYear.value) return;
   try {
-    await call('POST /api/setup', { body: { ...form, numberDigits: form.digits === '' ? null : form.digits } });
+    await call('POST /api/setup', { body: { ...form, numberDigits: form.digits ?? null } });
     await call('POST /api/sign-in', { body: { username: form.username, secret: form.password } });
     await router.push('/');
   } catch (error) {
@@ -43,80 +55,114 @@ async function go(): Promise<void> {
 <template>
   <Door title="Set up Sheaf" wide>
     <p>
-      Nothing is here yet. Name the district and its first school, and make your own account; people and classes come
-      with the files of the intake.
+      Name your district and its first school, and create your own account. People and classes come from your files.
     </p>
-    <form @submit.prevent="go">
-      <label
-        >Set-up code, printed where Sheaf was started<input
-          v-model="form.code"
-          class="code"
+    <Form layout="vertical" :model="form" :required-mark="false" class="set-up" @submit.prevent="go">
+      <FormItem label="Set-up code" html-for="code" extra="It was printed where Sheaf was started.">
+        <Input
+          id="code"
+          v-model:value="form.code"
+          class="mono"
           required
           autofocus
           autocomplete="off"
           autocapitalize="characters"
-          spellcheck="false"
-      /></label>
-      <label>District, or school if it is just one<input v-model="form.district" required maxlength="200" /></label>
-      <label>First school<input v-model="form.school" required maxlength="200" /></label>
+          :spellcheck="false"
+        />
+      </FormItem>
+      <FormItem label="District" html-for="district" extra="For a single school, its name.">
+        <Input id="district" v-model:value="form.district" required :maxlength="200" />
+      </FormItem>
+      <FormItem label="First school" html-for="school">
+        <Input id="school" v-model:value="form.school" required :maxlength="200" />
+      </FormItem>
       <div class="pair">
-        <label
-          >from grade<select v-model="form.lowGrade">
-            <option v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-          </select></label
-        >
-        <label
-          >to grade<select v-model="form.highGrade">
-            <option v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-          </select></label
-        >
+        <FormItem label="Lowest grade" html-for="low">
+          <Choice id="low" v-model:value="form.lowGrade" :options="gradeOptions" />
+        </FormItem>
+        <FormItem label="Highest grade" html-for="high">
+          <Choice id="high" v-model:value="form.highGrade" :options="gradeOptions" />
+        </FormItem>
       </div>
       <div class="pair">
-        <label>Your given name<input v-model="form.givenName" required /></label
-        ><label>Your family name<input v-model="form.familyName" required /></label>
+        <FormItem label="Time zone" html-for="zone">
+          <Choice id="zone" v-model:value="form.zone" :options="zones(form.zone)" />
+        </FormItem>
+        <FormItem
+          label="First and last day of school"
+          html-for="year"
+          :validate-status="lacksYear ? 'error' : ''"
+          :help="lacksYear ? 'Choose the first and the last day. You can change them later.' : undefined"
+        >
+          <RangePicker id="year" v-model:value="year" value-format="YYYY-MM-DD" format="MMM D, YYYY" />
+        </FormItem>
       </div>
-      <label
-        >Username<input
-          v-model="form.username"
-          class="code"
-          required
-          autocapitalize="none"
-          spellcheck="false"
-          autocomplete="username"
-      /></label>
-      <label
-        >Password, at least 8 characters<input
-          v-model="form.password"
-          class="code"
-          type="password"
-          required
-          autocomplete="new-password"
-      /></label>
       <div class="pair">
-        <label
-          >Digits of a student number<input v-model="form.digits" type="number" min="3" max="12" placeholder="any form"
-        /></label>
-        <label
-          >Students’ usernames<input
-            v-model="form.usernamePattern"
-            class="code"
+        <FormItem label="Your given name" html-for="given">
+          <Input id="given" v-model:value="form.givenName" required />
+        </FormItem>
+        <FormItem label="Your family name" html-for="family">
+          <Input id="family" v-model:value="form.familyName" required />
+        </FormItem>
+      </div>
+      <div class="pair">
+        <FormItem label="Username" html-for="username">
+          <Input
+            id="username"
+            v-model:value="form.username"
+            class="mono"
+            required
             autocapitalize="none"
-            spellcheck="false"
-        /></label>
+            :spellcheck="false"
+            autocomplete="username"
+          />
+        </FormItem>
+        <FormItem label="Password" html-for="password" extra="At least 8 characters">
+          <InputPassword
+            id="password"
+            v-model:value="form.password"
+            class="mono"
+            required
+            autocomplete="new-password"
+          />
+        </FormItem>
       </div>
-      <p :class="wrong ? 'rust' : 'quiet'">
-        {{ wrong ?? 'Wren Anstruther, 004120, would be' }} <span v-if="!wrong" class="mono">{{ example }}</span>
-      </p>
-      <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
+      <div class="pair">
+        <FormItem label="Digits of a student number" html-for="digits" extra="Empty: of any length">
+          <InputNumber id="digits" v-model:value="form.digits" :min="3" :max="12" />
+        </FormItem>
+        <FormItem
+          label="Student usernames"
+          html-for="pattern"
+          :validate-status="wrong ? 'error' : ''"
+          :help="wrong ?? `Wren Anstruther, 004120: ${example}`"
+        >
+          <Input
+            id="pattern"
+            v-model:value="form.usernamePattern"
+            class="mono"
+            autocapitalize="none"
+            :spellcheck="false"
+          />
+        </FormItem>
+      </div>
+      <Alert v-if="failure" type="error" role="alert" :message="failure" />
       <Button type="primary" size="large" html-type="submit">Set up and sign in</Button>
-    </form>
+    </Form>
   </Door>
 </template>
 
 <style scoped>
 .pair {
   display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 12px;
+  grid-template-columns: repeat(auto-fit, minmax(min(100%, 220px), 1fr));
+  gap: 0 12px;
+}
+.set-up :deep(.ant-form-item) {
+  margin-bottom: 12px;
+}
+.set-up :deep(.ant-picker),
+.set-up :deep(.ant-input-number) {
+  width: 100%;
 }
 </style>

@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue';
 import { isEverywhere, may, type Right } from '#core/authority/index';
 import type { Me } from '../../server/contract';
 import { call } from '@/api';
+import { keepPlace } from '@/time';
 
 interface Where {
   school: string | null;
@@ -43,6 +44,7 @@ export const useSession = defineStore('session', () => {
   }));
 
   /** As it is now; as it was where nothing answers. */
+  watch(me, (one) => one && keepPlace(one.zone, one.today), { flush: 'sync' });
   async function renew(): Promise<void> {
     me.value = await call('GET /api/me').catch(() => me.value);
   }

@@ -5,6 +5,7 @@ import { Button } from 'ant-design-vue';
 import { computed, nextTick, ref } from 'vue';
 import type { MyWork } from '../../server/contract';
 import { call } from '@/api';
+import { momentWords } from '@/time';
 
 const list = useQuery({
   queryKey: ['mine', 'work'],
@@ -16,14 +17,6 @@ const works = computed(() => list.data.value ?? []);
 const asked = ref<string | null>(null);
 const word = ref('');
 const wrong = ref('');
-const day = (iso: string) =>
-  new Date(iso).toLocaleString('en-US', {
-    weekday: 'short',
-    month: 'short',
-    day: 'numeric',
-    hour: 'numeric',
-    minute: '2-digit',
-  });
 async function enter(one: MyWork): Promise<void> {
   if (one.asksWord && asked.value !== one.id) {
     asked.value = one.id;
@@ -43,8 +36,12 @@ async function enter(one: MyWork): Promise<void> {
 }
 const says = (one: MyWork): string =>
   [
-    one.phase === 'coming' ? `opens ${day(one.opensAt)}` : one.phase === 'shut' ? 'paused by your teacher' : '',
-    one.phase === 'closed' ? 'closed' : one.closesAt && one.phase !== 'coming' ? `until ${day(one.closesAt)}` : '',
+    one.phase === 'coming' ? `opens ${momentWords(one.opensAt)}` : one.phase === 'shut' ? 'paused by your teacher' : '',
+    one.phase === 'closed'
+      ? 'closed'
+      : one.closesAt && one.phase !== 'coming'
+        ? `until ${momentWords(one.closesAt)}`
+        : '',
     one.minutes ? `${one.minutes} minutes` : '',
     one.needs ? `you need ${one.needs}` : '',
   ]

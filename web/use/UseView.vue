@@ -10,6 +10,7 @@ import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
+import { dayWords, timeWords } from '@/time';
 import ProductKey from './ProductKey.vue';
 
 const session = useSession();
@@ -41,10 +42,8 @@ const groups = useQuery({
   queryKey: ['groups', 'use', computed(() => session.where.classId)],
   queryFn: () => (session.where.classId ? call('GET /api/groups', { query: { classId: session.where.classId } }) : []),
 });
-const short = (day: string) => new Date(`${day}T12:00`).toLocaleDateString('en-US', { month: 'short', day: 'numeric' });
-const timeOf = (iso: string) => new Date(iso).toLocaleTimeString('en-US', { hour: 'numeric', minute: '2-digit' });
 const bars = computed(() => ({
-  bars: sheet.value?.weeks.map(short) ?? [],
+  bars: sheet.value?.weeks.map(dayWords) ?? [],
   parts: sheet.value?.byProduct.map(({ label, minutes }) => ({ name: label, counts: minutes })) ?? [],
 }));
 const stands: [UseStand, string][] = [
@@ -124,8 +123,8 @@ const keying = ref(false);
       >
       <label class="quiet">from <input v-model="from" class="pick" type="date" /></label>
       <label class="quiet">to <input v-model="to" class="pick" type="date" /></label>
-      <span v-if="sheet && !from && !to" class="quiet">{{ short(sheet.from) }} to {{ short(sheet.to) }}</span>
-      <span v-if="sheet?.anew" class="quiet">as of {{ timeOf(sheet.countedAt) }}, counting anew</span>
+      <span v-if="sheet && !from && !to" class="quiet">{{ dayWords(sheet.from) }} to {{ dayWords(sheet.to) }}</span>
+      <span v-if="sheet?.anew" class="quiet">as of {{ timeWords(sheet.countedAt) }}, counting anew</span>
       <span class="grow" />
       <ExportLine list="use" :filter="{ ...filter, stand: looked ?? 'used' }" />
       <button v-if="session.may('product.keys') && !keying" class="plain dusk" type="button" @click="keying = true">
@@ -155,7 +154,7 @@ const keying = ref(false);
             ><span
               class="weeks"
               role="img"
-              :aria-label="row.weeks.map((w, i) => `${short(sheet!.weeks[i]!)} ${w}`).join(', ')"
+              :aria-label="row.weeks.map((w, i) => `${dayWords(sheet!.weeks[i]!)} ${w}`).join(', ')"
               ><i
                 v-for="(w, i) in row.weeks"
                 :key="i"

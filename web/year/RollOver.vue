@@ -10,6 +10,7 @@ import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
+import { dayOfWords } from '@/time';
 import { counted } from '#core/plan/counted';
 import { gradeLabel, grades as gradeCodes } from '#core/tabular/values';
 
@@ -138,7 +139,7 @@ const columns: [label: string, of: Count, after?: Count][] = [
   <div v-if="year" class="roll">
     <section class="decide" aria-label="What is decided">
       <p v-if="year.last" class="last">
-        <b>{{ year.last.title }}</b> was applied on {{ year.last.at.slice(0, 10) }}.
+        <b>{{ year.last.title }}</b> was applied on {{ dayOfWords(year.last.at) }}.
         <RouterLink :to="`/plans/${year.last.planId}`">Look at it, or undo it</RouterLink>
       </p>
       <form class="when" aria-label="The new year" @submit.prevent="saveYear" @change="saveYear">

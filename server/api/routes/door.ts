@@ -2,6 +2,7 @@
 import { may, theirRows } from '#core/authority/index';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
+import { isZone } from '#core/time/index';
 import { passwordError } from '../../auth/password';
 import { district, settingsSchema } from '../../district';
 import { mine } from '../../people/sheet';
@@ -10,7 +11,7 @@ import { readinessWeeks } from '../../readiness/days';
 import { ribbon, today } from '../../today';
 import { Fault, notFound } from '../../faults';
 import type { Me, RouteName } from '../../contract';
-import { id, type Routes, text } from './route';
+import { id, plain, type Routes, text } from './route';
 
 export const doorRoutes: Pick<
   Routes,
@@ -46,6 +47,9 @@ export const doorRoutes: Pick<
       username: z.string().regex(/^[a-z0-9._-]{2,64}$/, 'takes small letters, digits, dots and hyphens, at least two'),
       password: z.string().max(300),
       code: z.string().max(40),
+      zone: plain(64).refine(isZone, 'is no time zone as in America/New_York'),
+      yearBegins: z.iso.date(),
+      yearEnds: z.iso.date(),
       numberDigits: settingsSchema.shape.numberDigits.unwrap(),
       usernamePattern: settingsSchema.shape.usernamePattern.unwrap(),
     }),
@@ -94,7 +98,8 @@ export const doorRoutes: Pick<
         role: viewer.role as Me['role'],
         district: here.name,
         today: config.today(),
-        year: here.settings.year,
+        zone: here.zone,
+        year: here.year,
         mustAddFactor: viewer.mustAddFactor,
         schools,
       };
@@ -103,7 +108,7 @@ export const doorRoutes: Pick<
   'GET /api/mine': { handle: ({ db, viewer }) => mine(db, viewer) },
   'GET /api/ribbon': {
     handle: async ({ db, config, viewer }) => {
-      const ticks = await ribbon(db, (await district(db))!, config.today());
+      const ticks = await ribbon(db, config.today());
       // Which plans there were is not for teachers.
       return may(viewer, 'ledger') ? ticks : ticks.filter(({ kind }) => kind === 'year');
     },

@@ -1,9 +1,9 @@
 /** Materials and set work, for teachers, coordinators and the children themselves. */
+import { calendarSheet } from '../../year/calendar';
 import { z } from 'zod';
 import { answersShown, materialKinds } from '#core/entities/index';
 import { midway } from '#core/setwork/index';
 import { grades as gradeCodes } from '#core/tabular/index';
-import { district } from '../../district';
 import { keepMaterial, materials, takeMaterials } from '../../materials/materials';
 import { enterWork, myWork } from '../../materials/mine';
 import { copyWork, editWork, openNow, setWork, takeBack, workList, workSheet } from '../../materials/work';
@@ -68,7 +68,10 @@ export const materialRoutes: Pick<
     handle: ({ viewer, query, ...services }) => workList(services, viewer, query),
   },
   'GET /api/work/midway': {
-    handle: async ({ db, config }) => ({ day: midway((await district(db))!.settings.year, config.today()) }),
+    handle: async ({ db, config }) => {
+      const { year, terms } = await calendarSheet(db);
+      return { day: midway(year, config.today(), terms) };
+    },
   },
   'GET /api/work/:id': { handle: ({ viewer, params, ...services }) => workSheet(services, viewer, params.id) },
   'POST /api/work': {

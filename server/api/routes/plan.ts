@@ -2,10 +2,10 @@
 import { isTheirWork, theirWork } from '#core/authority/index';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
-import { addDays } from '#core/year/index';
+import { addDays, startOf } from '#core/time/index';
 import { withoutSecrets } from '#core/register/words';
 import { mustMake } from '../../authority/check';
-import { nowIso } from '../../clock';
+import { clock, nowIso } from '../../clock';
 import type { Db } from '../../db/connection';
 import { openingKind } from '../../plans/apply';
 import { jobById } from '../../jobs/queue';
@@ -258,8 +258,8 @@ export async function ledgerRows(
           [`n${i}`, word],
         ]),
       ),
-      day: day ?? null,
-      dayAfter: day ? addDays(day, 1) : null,
+      day: day ? startOf(clock.zone, day) : null,
+      dayAfter: day ? startOf(clock.zone, addDays(day, 1)) : null,
     },
   );
   return rows.map(({ latest, version, status, kind, ...row }) => ({

@@ -7,18 +7,26 @@ import { mapKey } from '#core/year/index';
 import { district, keepSettings, settingsSchema } from '../../district';
 import { retentionSheet } from '../../retention/foresee';
 import { archive, returnClass } from '../../year/archive';
+import { calendarPlan, calendarSheet } from '../../year/calendar';
 import { changeYearDraft, choicesSchema, keepSplit, splitSchema } from '../../year/draft';
 import { changeWhom, splitRows, splitSheet, yearSheet } from '../../year/sheet';
 import { Fault, notFound } from '../../faults';
 import { audit } from '../../trail';
 import type { RouteName } from '../../contract';
 import { startJob } from '../../jobs/start';
-import { id, type Routes } from './route';
+import { id, plain, type Routes } from './route';
+
+const span = z.object({ name: z.string().max(40), begins: z.iso.date(), ends: z.iso.date() });
 
 export const yearRoutes: Pick<
   Routes,
-  Extract<RouteName, `${string} /api/${'year' | 'archive' | 'retention'}${string}`>
+  Extract<RouteName, `${string} /api/${'school-year' | 'year' | 'archive' | 'retention'}${string}`>
 > = {
+  'GET /api/school-year': { handle: ({ db }) => calendarSheet(db) },
+  'POST /api/school-year/plan': {
+    body: z.object({ zone: plain(64), year: span, terms: z.array(span).max(12), daysOff: z.array(span).max(100) }),
+    handle: ({ viewer, body, ...services }) => calendarPlan(services, viewer, body),
+  },
   'GET /api/year': { handle: ({ db }) => yearSheet(db) },
   'GET /api/year/rehearsal': { handle: ({ year }) => year.rehearse() },
   'POST /api/year/draft': {

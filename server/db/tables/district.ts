@@ -5,6 +5,7 @@ export const district = table('district', {
   only: small({ unique: true, hasDefault: true }),
   name: name(200),
   settings: text({ withheld: true }),
+  zone: word(64),
 });
 
 export const yearDrafts = keyed('year_drafts', ['about'], {

@@ -14,7 +14,9 @@ let world: World;
 let other: Db;
 beforeAll(async () => {
   world = await World.open('once', { demo: false });
-  await world.db.transaction((tx) => makeDistrict(world.db, 'Pairs', { year: yearFrom(testDay) }, tx));
+  await world.db.transaction((tx) =>
+    makeDistrict(world.db, { name: 'Pairs', zone: 'UTC', year: yearFrom(testDay) }, tx),
+  );
   other = new Db(world.config.database);
 });
 afterAll(async () => {

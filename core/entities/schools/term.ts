@@ -1,0 +1,10 @@
+import { day, entity, id, name, type RowOf } from '../declare';
+
+/** A part of a school year. Its last day is of it. */
+export const term = entity('terms', {
+  yearId: id('year'),
+  name: name(60),
+  begins: day(),
+  ends: day(),
+});
+export type Term = RowOf<typeof term>;
