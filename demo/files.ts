@@ -4,7 +4,8 @@
  */
 import { pick, type Random, randomFrom } from '#core/random/index';
 import { familyNames, givenNames } from './names';
-import type { DemoStudent, Scenario } from './scenario';
+import type { Scenario } from './scenario';
+import type { DemoStudent } from './student';
 
 export interface DemoFile {
   name: string;

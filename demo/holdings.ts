@@ -9,7 +9,7 @@ import type { Change } from '#core/plan/index';
 import type { Booking, Cart, Device, Entity, License, Loan, Product, Row, Rule, School } from '#core/entities/index';
 import { personLabel } from '#core/register/index';
 import { randomFrom, shuffled } from '#core/random/index';
-import type { DemoStudent } from './scenario';
+import type { DemoStudent } from './student';
 
 export interface HoldingsInput {
   today: string;

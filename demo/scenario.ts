@@ -10,6 +10,7 @@ import type { Account, Enrollment, Entity, Group, Person, Row, School, SchoolCla
 import { fullName, ordered, personKey, personLabel } from '#core/register/index';
 import { pick, type Random, randomFrom, shuffled } from '#core/random/index';
 import { type Holdings, makeHoldings } from './holdings';
+import type { DemoStudent } from './student';
 import { makeMaterials, type Used } from './materials';
 import { familyNames, givenNames } from './names';
 
@@ -18,14 +19,6 @@ export interface ScenarioTools {
   seal: (personId: string, secret: string) => string;
   /** The hash of the demo's one staff password. */
   passwordHash: string;
-}
-
-export interface DemoStudent extends Person {
-  schoolId: string;
-  grade: string;
-  className: string;
-  username: string;
-  secret: string;
 }
 
 export interface Scenario {

@@ -1,11 +1,11 @@
 /** What a room works with: the database, the configuration, the threads beside; and who asks. */
 import type { Actor } from '#core/authority/index';
 import type { Config } from './config';
+import type { UseFilter, UsePerson, UseSheet, UseStand } from './contract';
 import type { Db } from './db/connection';
 import type { LicenseFigures } from './licenses/desk';
 import type { PaperMaker } from './papers/maker';
 import type { Roll } from './people/roll';
-import type { UseFigures } from './use/figures';
 
 /** The person who is signed in, with their role and places as they are now. */
 export interface Viewer extends Actor {
@@ -34,6 +34,13 @@ export interface Services {
   use: UseFigures;
   /** PDFs and workbooks, made beside. */
   papers: PaperMaker;
+}
+
+export type UseDays = UseFilter & { from: string; to: string };
+/** Use of products, counted in a thread of its own. */
+export interface UseFigures {
+  sheet: (viewer: Viewer, filter: UseDays) => Promise<UseSheet>;
+  people: (viewer: Viewer, filter: UseDays, stand: UseStand) => Promise<UsePerson[]>;
 }
 
 /** What next year would come to, counted beside. */

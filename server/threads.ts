@@ -7,10 +7,9 @@ import { Worker } from 'node:worker_threads';
 import * as Comlink from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { Fault } from './faults';
-import type { IntakeReader, YearFigures } from './services';
+import type { IntakeReader, UseFigures, YearFigures } from './services';
 import type { LicenseFigures } from './licenses/desk';
 import type { PaperMaker } from './papers/maker';
-import type { UseFigures } from './use/figures';
 
 /** Beside the source when run from it, beside the bundle when built. */
 const file = (name: ThreadName): URL =>

@@ -1,5 +1,6 @@
 /** The same person twice in one list: found as in `link`, but one may be there more than twice, and nothing is decided. */
-import { Comparer, field, fieldNames } from './compare';
+import { Comparer } from './compare';
+import { field, fieldNames } from './fields';
 import { type Evidence, evidenceOf } from './evidence';
 import { beginning, estimate, neverAlone, type Never, oddsOf, priors } from './model';
 import { compareAll, withPlaces } from './pairs';

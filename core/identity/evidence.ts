@@ -2,7 +2,7 @@
  * Why two people are taken for one, in bits: log2 of how much likelier a field's level is for one person than for
  * two who met in the comparison. The bits add up to the score.
  */
-import { type FieldName, fieldNames, levels, otherLevels } from './compare';
+import { type FieldName, fieldNames, levels, otherLevels } from './fields';
 import { kinds, type Model, type Patterns } from './model';
 
 export interface Evidence {

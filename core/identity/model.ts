@@ -6,7 +6,7 @@
  * has probabilities of its own. All are estimated from the pairs at hand by expectation and maximization (Dempster,
  * Laird and Rubin 1977), held near sensible beginnings where pairs are few. A level that is missing says nothing.
  */
-import { B, F, field, type FieldName, fieldNames, G, levels, otherLevels } from './compare';
+import { B, F, field, type FieldName, fieldNames, G, levels, otherLevels } from './fields';
 
 export const kinds = ['same', 'sibling', 'twin', 'birthday', 'namesake', 'agemate', 'stranger', 'recycled'] as const;
 export type Kind = (typeof kinds)[number];

@@ -1,6 +1,7 @@
 /** The pairs that were compared, each with the number of its pattern; the patterns with their counts. */
 import { block } from './block';
-import { Comparer, field } from './compare';
+import { Comparer } from './compare';
+import { field } from './fields';
 import type { Patterns } from './model';
 import type { Shared, Side } from './people';
 

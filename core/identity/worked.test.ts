@@ -4,7 +4,8 @@
  */
 import { expect, it } from 'vitest';
 import { block } from './block';
-import { Comparer, field, fieldNames, levels } from './compare';
+import { Comparer } from './compare';
+import { field, fieldNames, levels } from './fields';
 import { duplicates, type Evidence, type Known, link, resembling } from './index';
 import { prepare, shared } from './people';
 import { practice } from './practice';

@@ -1,11 +1,7 @@
 /** A table as a file: CSV or a workbook, in which nothing runs: a workbook's cells say that they are text. */
 import { writeCsv } from '#core/tabular/index';
-import type { PaperMaker } from '../papers/maker';
+import type { PaperMaker, Table } from '../papers/maker';
 
-export interface Table {
-  header: string[];
-  rows: (string | number | null)[][];
-}
 export interface ExportFile {
   name: string;
   type: string;

@@ -27,7 +27,7 @@ import type { PlanHead } from '../plans/store';
 import { changePage } from '../plans/store';
 import { archive } from '../year/archive';
 import { splitSheet } from '../year/sheet';
-import type { Table } from './file';
+import type { Table } from '../papers/maker';
 
 /** As many as a workbook has lines. */
 export const mostRows = 1_000_000;

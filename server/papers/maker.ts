@@ -13,7 +13,6 @@ import {
 } from '#core/cards/index';
 import { pdfOf } from '../cards/pdf';
 import { measure } from '../cards/type';
-import type { Table } from '../exports/file';
 
 export type Drawing =
   | { kind: 'labels'; labels: DeviceLabel[]; order: { paper: Paper; skip: number; code: 'bars' | 'qr' } }
@@ -21,6 +20,10 @@ export type Drawing =
   | { kind: 'codes'; codes: { text: string; label: string }[]; paper: Paper }
   | { kind: 'test'; layout: Layout; paper: Paper };
 
+export interface Table {
+  header: string[];
+  rows: (string | number | null)[][];
+}
 export interface PaperMaker {
   /** A PDF. */
   draw(drawing: Drawing): Promise<Uint8Array>;

@@ -20,7 +20,7 @@ import {
 } from '#core/use/index';
 import { orNone } from '../db/batches';
 import { Fault } from '../faults';
-import type { Services, Viewer } from '../services';
+import type { Services, UseDays, UseFigures, Viewer } from '../services';
 import type { UseFilter, UsePerson, UseSheet, UseStand } from '../contract';
 import type { Config } from '../config';
 import type { Db, Param } from '../db/connection';
@@ -40,13 +40,6 @@ const [idLength, oneLength] = [26, 32];
 
 /** How many days are shown where nobody said which. */
 const usualDays = 55;
-export type UseDays = UseFilter & { from: string; to: string };
-
-/** Answered in a thread of its own. */
-export interface UseFigures {
-  sheet: (viewer: Viewer, filter: UseDays) => Promise<UseSheet>;
-  people: (viewer: Viewer, filter: UseDays, stand: UseStand) => Promise<UsePerson[]>;
-}
 type Of = Pick<Services, 'db' | 'config' | 'use'>;
 
 /** The filter with its days: where none are said, up to the last one of which something is told. */

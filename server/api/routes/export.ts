@@ -2,7 +2,8 @@
 import { inScope } from '#core/authority/index';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
-import { csvFile, type ExportFile, type Table, workbookFile } from '../../exports/file';
+import { csvFile, type ExportFile, workbookFile } from '../../exports/file';
+import type { Table } from '../../papers/maker';
 import {
   archiveTable,
   asOfFile,
