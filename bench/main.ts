@@ -12,6 +12,7 @@ import { benchCards } from './cards';
 import { fuzz } from './fuzz';
 import { guesses } from './guesses';
 import { signIns } from './sign-in';
+import { benchKills } from './kills';
 import { benchPairs } from './pairs';
 import { benchSeats } from './seats';
 import { lists, secretsAndCards } from './lists';
@@ -197,6 +198,7 @@ const tables: Record<string, () => Promise<void>> = {
   'sign-in': () => signIns(database),
   fuzz: () => fuzz(database),
   pairs: () => benchPairs(database),
+  kills: () => benchKills(folder),
   linkage: async () => {
     await linkage();
     await linkageSpeed();

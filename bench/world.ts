@@ -17,7 +17,7 @@ import { ServerProcess } from '#server/testing/process';
 
 export const today = '2026-08-17';
 
-async function freshConfig(database: LocalDatabase, name: string, dataFolder: string): Promise<Config> {
+export async function freshConfig(database: LocalDatabase, name: string, dataFolder: string): Promise<Config> {
   await makeDatabase(database, name, true);
   return {
     port: 0,

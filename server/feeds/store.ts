@@ -38,7 +38,7 @@ export async function feedList(db: Db): Promise<Feed[]> {
   const rows = await db.models.feeds.findAll({ order: ['name'] });
   const counts = await db.models.intakes.count({
     attributes: ['feedId'],
-    where: { feedId: { [Op.not]: null } },
+    where: { feedId: { [Op.not]: null }, status: { [Op.ne]: 'coming' } },
     group: 'feedId',
   });
   const files = new Map(counts.map(({ feedId, count }) => [feedId, Number(count)]));

@@ -1,12 +1,13 @@
 /** Looks at a feed: what is new in its folder or at its service becomes a file of the intake, in the place of what still waited. */
 import { readdir, readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
+import { Op } from 'sequelize';
 import { may } from '#core/authority/index';
 import { Refusal } from '#core/tabular/decode';
 import { actorOf } from '../authority/actor';
 import type { Config } from '../config';
 import { clock, nowIso } from '../clock';
-import type { Db } from '../db/connection';
+import type { Db, Tx } from '../db/connection';
 import { Reader } from '../intake/reader';
 import { contentHash, storeIntake } from '../intake/store';
 import { feedById, type FeedRecord } from './store';
@@ -15,13 +16,17 @@ import { fetchBundle } from './service';
 
 const largestFile = 64_000_000;
 
-/** The id of the new intake; null: nothing new. Throws Refusal; the feed then carries the reason. */
+/**
+ * Throws Refusal; the feed then carries the reason. A new file is seen by nobody until all that belongs to it is
+ * written, `ending` with it, which is told its id (null: nothing is new): what was killed before is done whole next time.
+ */
 export async function takeFeed(
   db: Db,
   config: Config,
   feedId: string,
   progress: (step: string, done: number) => void,
-): Promise<string | null> {
+  ending: (tx: Tx, intakeId: string | null) => Promise<void>,
+): Promise<void> {
   const feed = await feedById(db, config, feedId);
   if (!feed) throw new Refusal('no-feed', 'This feed is not there.');
   try {
@@ -29,11 +34,18 @@ export async function takeFeed(
     const found =
       feed.way === 'folder' ? await newestFile(db, config, feed) : await fromService(config, feed, progress);
     const hash = found && contentHash(found.bytes);
-    const known =
-      hash &&
-      (await db.one('SELECT id FROM intakes WHERE feedId = :feedId AND contentHash = :hash LIMIT 1', { feedId, hash }));
-    await db.run('UPDATE feeds SET lastRunAt = :now, lastError = NULL WHERE id = :feedId', { now: nowIso(), feedId });
-    if (!found || known) return null;
+    const isKnown = hash && (await isTaken(db, feedId, hash));
+    const end = (intakeId: string | null) =>
+      db.transaction(async (tx) => {
+        await db.models.feeds.update(
+          { lastRunAt: nowIso(), lastError: null },
+          { where: { id: feedId }, transaction: tx },
+        );
+        if (intakeId) await supersede(db, feedId, intakeId, tx);
+        await ending(tx, intakeId);
+      });
+    if (!found || isKnown) return await end(null);
+    await db.models.intakes.destroy({ where: { feedId, status: coming } });
     const intakeId = await storeIntake(db, {
       fileName: found.name,
       bytes: found.bytes,
@@ -41,17 +53,13 @@ export async function takeFeed(
       complete: feed.settings.complete,
       feedId,
       by: feed.createdBy,
+      isComing: true,
     });
-    await supersede(db, feedId, intakeId);
     await new Reader(db, config).carry(intakeId);
-    return intakeId;
+    await end(intakeId);
   } catch (error) {
     const message = error instanceof Error ? error.message : String(error);
-    await db.run('UPDATE feeds SET lastRunAt = :now, lastError = :message WHERE id = :feedId', {
-      now: nowIso(),
-      message,
-      feedId,
-    });
+    await db.models.feeds.update({ lastRunAt: nowIso(), lastError: message }, { where: { id: feedId } });
     throw error;
   }
 }
@@ -60,25 +68,28 @@ export async function takeFeed(
 async function mustStillAnswer(db: Db, { createdBy }: FeedRecord): Promise<void> {
   const actor = await actorOf(db, createdBy);
   if (actor && may(actor, 'feeds.keep')) return;
-  const who = await db.one<{ name: string }>(
-    "SELECT CONCAT(givenName, ' ', familyName) AS name FROM people WHERE id = :createdBy",
-    { createdBy },
-  );
+  const who = await db.models.person.findByPk(createdBy);
   throw new Refusal(
     'no-owner',
-    `${who?.name ?? 'Whoever set it up'} may no longer run this feed. Open it and save it to run it in your name.`,
+    `${who ? `${who.givenName} ${who.familyName}` : 'Whoever set it up'} may no longer run this feed. Open it and save it to run it in your name.`,
   );
 }
 
+const coming = 'coming';
+const isTaken = async (db: Db, feedId: string, contentHash: string): Promise<boolean> =>
+  (await db.models.intakes.count({ where: { feedId, contentHash, status: { [Op.ne]: coming } } })) > 0;
+
 /** A source that sends everything each time: what it sent before and nobody applied is no longer of use. */
-async function supersede(db: Db, feedId: string, intakeId: string): Promise<void> {
+async function supersede(db: Db, feedId: string, intakeId: string, tx: Tx): Promise<void> {
+  await db.models.intakes.update({ status: 'open' }, { where: { id: intakeId }, transaction: tx });
   await db.run(
     "UPDATE plans p JOIN intakes i ON i.planId = p.id SET p.status = 'set-aside' WHERE i.feedId = :feedId AND i.id <> :intakeId AND i.status = 'planned' AND p.status = 'ready'",
     { feedId, intakeId },
+    tx,
   );
-  await db.run(
-    "UPDATE intakes SET status = 'set-aside' WHERE feedId = :feedId AND id <> :intakeId AND status IN ('open', 'planned')",
-    { feedId, intakeId },
+  await db.models.intakes.update(
+    { status: 'set-aside' },
+    { where: { feedId, id: { [Op.ne]: intakeId }, status: ['open', 'planned'] }, transaction: tx },
   );
 }
 
@@ -103,12 +114,8 @@ async function newestFile(db: Db, config: Config, { id, settings }: FeedRecord):
   }
   for (const { name } of files.sort((a, b) => b.at - a.at).slice(0, 5)) {
     const bytes = await readFile(join(folder, name));
-    const known = await db.one('SELECT id FROM intakes WHERE feedId = :id AND contentHash = :hash LIMIT 1', {
-      id,
-      hash: contentHash(bytes),
-    });
     // Older ones are behind what was taken.
-    return known ? null : { name, bytes };
+    return (await isTaken(db, id, contentHash(bytes))) ? null : { name, bytes };
   }
   return null;
 }

@@ -73,7 +73,9 @@ export async function intakeRecord(db: Db, id: string): Promise<IntakeRecord | n
   return row && asRecord(row);
 }
 export async function intakeList(db: Db): Promise<IntakeRecord[]> {
-  return (await db.select<HeadRow>(`SELECT ${headColumns} ORDER BY i.createdAt DESC LIMIT 200`)).map(asRecord);
+  return (
+    await db.select<HeadRow>(`SELECT ${headColumns} WHERE i.status <> 'coming' ORDER BY i.createdAt DESC LIMIT 200`)
+  ).map(asRecord);
 }
 
 const isWithin = (reach: Reach | null, personId: string): boolean => reach === null || reach.people.has(personId);

@@ -14,6 +14,8 @@ export interface NewIntake {
   complete?: boolean;
   feedId?: string | null;
   by: string;
+  /** Nobody sees it yet; see feeds/take. */
+  isComing?: boolean;
 }
 
 /** Returns the new intake's id. */
@@ -33,11 +35,12 @@ export async function storeIntake(db: Db, input: NewIntake): Promise<string> {
     JSON.stringify(draft),
     input.feedId ?? null,
     contentHash(input.bytes),
+    input.isComing ? 'coming' : 'open',
   ];
   // Sent as it is: written into the statement's text, a large file would take several times its size.
   await db.transaction((tx) =>
     db.batch(
-      "INSERT INTO intakes (id, fileName, bytes, size, schoolId, createdBy, createdAt, savedAt, status, draft, feedId, contentHash) VALUES (?, ?, ?, ?, ?, ?, ?, ?, 'open', ?, ?, ?)",
+      'INSERT INTO intakes (id, fileName, bytes, size, schoolId, createdBy, createdAt, savedAt, draft, feedId, contentHash, status) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
       [row],
       tx,
     ),

@@ -46,11 +46,11 @@ export const owner = ((): string => {
   return own;
 })();
 
-export async function enqueue(db: Db, kind: JobKind, input: object, by: string): Promise<string> {
+export async function enqueue(db: Db, kind: JobKind, input: object, by: string, tx?: Tx): Promise<string> {
   const id = mint();
-  await db.run(
-    "INSERT INTO jobs (id, kind, input, status, byPersonId, createdAt) VALUES (:id, :kind, :input, 'waiting', :by, :at)",
-    { id, kind, input: JSON.stringify(input), by, at: nowIso() },
+  await db.models.jobs.create(
+    { id, kind, input: JSON.stringify(input), status: 'waiting', byPersonId: by, createdAt: nowIso() },
+    { transaction: tx },
   );
   return id;
 }

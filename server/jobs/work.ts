@@ -89,10 +89,17 @@ const work: Record<JobKind, Work> = {
 
   'feed.take': async ({ db, config, job, progress }) => {
     const { feedId, planned } = z.object({ feedId: z.string(), planned: z.boolean().optional() }).parse(job.input);
-    const intakeId = await takeFeed(db, config, feedId, (step, done) => progress(step, done, 0));
-    // Who comes in the morning finds the night's plan made, and applies it or does not.
-    if (intakeId && planned) await enqueue(db, 'intake.plan', { intakeId }, job.byPersonId);
-    await db.transaction((tx) => finish(db, tx, job.id, intakeId ? { intakeId } : {}));
+    await takeFeed(
+      db,
+      config,
+      feedId,
+      (step, done) => progress(step, done, 0),
+      async (tx, intakeId) => {
+        // Who comes in the morning finds the night's plan made, and applies it or does not.
+        if (intakeId && planned) await enqueue(db, 'intake.plan', { intakeId }, job.byPersonId, tx);
+        await finish(db, tx, job.id, intakeId ? { intakeId } : {});
+      },
+    );
   },
 
   'plan.apply': (desk) => carry(desk, 'apply'),
