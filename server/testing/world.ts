@@ -36,12 +36,13 @@ export class World {
     readonly signIns: DemoSignIn[],
   ) {}
 
-  static async open(name: string, options: { demo?: boolean } = {}): Promise<World> {
+  /** `connections`: at most so many to the database at once. */
+  static async open(name: string, options: { demo?: boolean; connections?: number } = {}): Promise<World> {
     const [at, templates] = [inject('database'), inject('templates')];
     const demo = options.demo ?? true;
     const config = configOf(at, `sheaf_${name}`, readKeys(templates.key));
     await copyTemplate(at, demo, config.database.name);
-    const db = new Db(config.database);
+    const db = new Db(config.database, options.connections);
     const signIns = demo ? templates.signIns : [];
     const services: Services = {
       db,
