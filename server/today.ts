@@ -37,7 +37,7 @@ function count(line: Line, one: OnRoll): void {
 export async function today(roll: Roll, viewer: Viewer, day: string): Promise<Today> {
   const { db } = roll;
   const [schools, people] = await Promise.all([
-    db.select<{ id: string; name: string }>('SELECT id, name FROM schools ORDER BY name'),
+    db.models.school.findAll({ attributes: ['id', 'name'], order: ['name'], raw: true }),
     roll.everyone(),
   ]);
   const sees = inSight(viewer);

@@ -2,6 +2,7 @@
  * Commands for the operator: a locked-out coordinator, sessions, limits, and the key. Works beside a running
  * server or without one; what it does stands in the trail.
  */
+import { Op } from 'sequelize';
 import type { Columns } from '#core/entities/index';
 import { renameSync, writeFileSync } from 'node:fs';
 import { randomBytes } from 'node:crypto';
@@ -44,14 +45,12 @@ const commands: Record<string, Command> = {
     }
     const { id, personId } = account;
     await db.transaction(async (tx) => {
-      await db.run(
-        "UPDATE accounts SET role = 'district', status = 'active', passwordHash = NULL WHERE id = :id",
-        { id },
-        tx,
-      );
-      await db.run("UPDATE people SET status = 'active' WHERE id = :personId", { personId }, tx);
-      for (const table of ['passkeys', 'app_codes', 'recovery_codes'])
-        await db.run(`DELETE FROM ${table} WHERE accountId = :id`, { id }, tx);
+      const within = { transaction: tx };
+      const { account, person, passkeys, appCodes, recoveryCodes } = db.models;
+      await account.update({ role: 'district', status: 'active', passwordHash: null }, { where: { id }, ...within });
+      await person.update({ status: 'active' }, { where: { id: personId }, ...within });
+      for (const factor of [passkeys, appCodes, recoveryCodes])
+        await (factor as typeof passkeys).destroy({ where: { accountId: id }, ...within });
       await endSessionsOf(db, [id], tx);
       await audit(db, { by: null, action: 'admin.coordinator', about: personId, detail: username }, tx);
     });
@@ -60,7 +59,7 @@ const commands: Record<string, Command> = {
 
   'end-sessions': async (db, _, [username]) => {
     if (username === undefined) {
-      const ended = await db.run('DELETE FROM sessions');
+      const ended = await db.models.sessions.destroy({ where: {} });
       await audit(db, { by: null, action: 'admin.sessions', detail: `all: ${ended}` });
       return `${ended} sessions ended.`;
     }
@@ -95,12 +94,14 @@ Start the server again: it seals everything by the new key, as a job. Then copy 
 
   'check-key': async (db, config) => {
     await checkKeys(db, config.key);
-    const rows = await db.select<{ personId: string; secretSealed: string }>(
-      'SELECT personId, secretSealed FROM accounts WHERE secretSealed IS NOT NULL ORDER BY id LIMIT 1000',
-    );
+    const rows = await db.models.account.findAll({
+      where: { secretSealed: { [Op.not]: null } },
+      order: ['id'],
+      limit: 1000,
+    });
     let opened = 0;
     for (const { personId, secretSealed } of rows) {
-      unsealText(config.key, personId, secretSealed);
+      unsealText(config.key, personId, secretSealed!);
       opened++;
     }
     return `The key ${config.key.current.id} fits the database: ${opened} sealed passwords opened.`;
@@ -108,10 +109,10 @@ Start the server again: it seals everything by the new key, as a job. Then copy 
 };
 
 const accountOf = (db: Db, username: string): Promise<{ id: string; personId: string } | null> =>
-  db.one('SELECT id, personId FROM accounts WHERE username = :username', { username });
+  db.models.account.findOne({ where: { username } });
 
 async function makeCoordinator(db: Db, config: Config, username: string, givenName: string, familyName: string) {
-  const school = await db.one<{ id: string }>('SELECT id FROM schools ORDER BY name LIMIT 1');
+  const school = await db.models.school.findOne({ order: ['name'] });
   if (!school)
     throw new Error('Nothing is set up yet. Start the server and open its page: the first run makes the coordinator.');
   const [personId, id] = [mint(), mint()];

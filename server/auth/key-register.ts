@@ -2,6 +2,7 @@
  * Which keys belong to a database: their ids stand in it. A server with another key, or with a new one beside a
  * database that has sealed rows, does not start, since all that it would seal could be opened by nobody else.
  */
+import { Op } from 'sequelize';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
 import type { Keys } from './keys';
@@ -16,7 +17,7 @@ const where = 'The key is in SHEAF_KEY or in the file seal.key of the data folde
  * current key is a new one, or took the place of another and was interrupted, so everything is to be sealed anew.
  */
 export async function checkKeys(db: Db, keys: Keys): Promise<boolean> {
-  const known = await db.select<{ id: string; retiredAt: string | null }>('SELECT id, retiredAt FROM seal_keys');
+  const known = await db.models.sealKeys.findAll({ attributes: ['id', 'retiredAt'], raw: true });
   if (known.length === 0) {
     if (!(await opensWhatIsThere(db, keys))) throw wrong('none of the passwords that are sealed here opens with it');
     await db.run('INSERT IGNORE INTO seal_keys (id, createdAt) VALUES (:id, :at)', {
@@ -39,12 +40,14 @@ const wrong = (why: string): WrongKey =>
 
 /** For a database written before keys had ids: true if it has no sealed passwords, or if the first one opens with this key. */
 async function opensWhatIsThere(db: Db, keys: Keys): Promise<boolean> {
-  const row = await db.one<{ personId: string; secretSealed: string }>(
-    'SELECT personId, secretSealed FROM accounts WHERE secretSealed IS NOT NULL LIMIT 1',
-  );
+  const row = await db.models.account.findOne({
+    attributes: ['personId', 'secretSealed'],
+    where: { secretSealed: { [Op.not]: null } },
+    raw: true,
+  });
   if (!row) return true;
   try {
-    unsealText(keys, row.personId, row.secretSealed);
+    unsealText(keys, row.personId, row.secretSealed!);
     return true;
   } catch {
     return false;

@@ -171,7 +171,7 @@ function shared(name: string, school: string, byPictures: boolean, address: stri
 
 /** A name that is no one's is limited as if it were a student's of one of the schools, so that no limit tells that it is not. */
 async function bucketsOfNobody(db: Db, config: Config, name: string, address: string): Promise<Bucket[]> {
-  const schools = await db.select<{ id: string }>('SELECT id FROM schools ORDER BY id');
+  const schools = await db.models.school.findAll({ attributes: ['id'], order: ['id'], raw: true });
   const number = parseInt(macOf(config.key, `nobody ${name}`).slice(0, 8), 16);
   const school = schools[number % Math.max(1, schools.length)]?.id ?? 'none';
   return shared(name, school, number % 3 === 0, address);

@@ -138,7 +138,7 @@ export async function endSignOn(
     { subject },
   );
   if (linked) {
-    await db.run('UPDATE sign_on SET at = :now WHERE subject = :subject', { subject, now: nowIso() });
+    await db.models.signOn.update({ at: nowIso() }, { where: { subject } });
     return begin(db, linked, 'sign-on', from);
   }
   const name = claims[signOn.claim];
@@ -164,16 +164,13 @@ async function mustBeVerified(db: Db, email: unknown, verified: unknown): Promis
 }
 
 async function link(db: Db, subject: string, accountId: string): Promise<void> {
-  const account = await db.one<Account>(
-    "SELECT id, personId, role FROM accounts WHERE id = :accountId AND status = 'active'",
-    {
-      accountId,
-    },
-  );
-  if (!account) throw new SignOnRefused('no-account');
-  const taken = await db.one<{ personId: string }>('SELECT personId FROM sign_on WHERE subject = :subject', {
-    subject,
+  const account = await db.models.account.findOne({
+    attributes: ['id', 'personId', 'role'],
+    where: { id: accountId, status: 'active' },
+    raw: true,
   });
+  if (!account) throw new SignOnRefused('no-account');
+  const taken = await db.models.signOn.findOne({ attributes: ['personId'], where: { subject }, raw: true });
   if (taken && taken.personId !== account.personId) throw new SignOnRefused('no-account');
   await db.run(
     'INSERT INTO sign_on (subject, personId, at) VALUES (:subject, :personId, :now) ON DUPLICATE KEY UPDATE at = :now',

@@ -63,16 +63,18 @@ export async function mustMake(
 
 /** Throws NotAllowed where the person outranks the actor or has a wider scope, see mayActOn. */
 export async function mustRank(db: Db, actor: Actor, personId: string, tx?: Tx): Promise<void> {
-  const account = await db.one<{ role: string }>(
-    'SELECT role FROM accounts WHERE personId = :personId',
-    { personId },
-    tx,
-  );
-  const places = await db.select<{ id: string; schoolId: string; begins: string; ends: string | null }>(
-    'SELECT id, schoolId, begins, ends FROM affiliations WHERE personId = :personId',
-    { personId },
-    tx,
-  );
+  const account = await db.models.account.findOne({
+    attributes: ['role'],
+    where: { personId },
+    raw: true,
+    transaction: tx,
+  });
+  const places = await db.models.affiliation.findAll({
+    attributes: ['id', 'schoolId', 'begins', 'ends'],
+    where: { personId },
+    raw: true,
+    transaction: tx,
+  });
   const schoolIds = placesThatCount(places).map(({ schoolId }) => schoolId);
   if (!mayActOn(actor, { role: account?.role ?? null, schoolIds })) throw new NotAllowed('rank');
 }

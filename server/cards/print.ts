@@ -2,6 +2,7 @@
  * Printing: which people, what stands on each piece, the codes that are made for it, and the record of it. What holds
  * secrets is kept sealed for an hour to be fetched, and each person whose secret is on it stands in the trail.
  */
+import { Op } from 'sequelize';
 import { calledName, listFields, type ListPerson } from '#core/entities/index';
 import {
   type CardContent,
@@ -143,10 +144,9 @@ export async function printCards(
   const printed = { printId, cards: rows.length };
   await db.transaction(async (tx) => {
     if (isNew && order.voidOlder)
-      await db.run(
-        'UPDATE printed_cards SET voidedAt = :at WHERE voidedAt IS NULL AND personId IN (:ids)',
-        { at, ids: rows.map(({ personId }) => personId) },
-        tx,
+      await db.models.printedCards.update(
+        { voidedAt: at },
+        { where: { voidedAt: null, personId: [...rows.map(({ personId }) => personId)] }, transaction: tx },
       );
     const until = isoIn(3_600_000);
     await db.batch(
@@ -183,13 +183,12 @@ export async function printCards(
           tx,
         );
     }
-    await db.run('UPDATE prints SET sealedPdf = NULL WHERE sealedPdf IS NOT NULL AND fetchUntil < :at', { at }, tx);
-    await options.alsoWithin?.(tx, printed);
-    await db.run(
-      'UPDATE prints SET version = :version WHERE id = :printId',
-      { printId, version: await nextVersion(db, tx) },
-      tx,
+    await db.models.prints.update(
+      { sealedPdf: null },
+      { where: { sealedPdf: { [Op.not]: null }, fetchUntil: { [Op.lt]: at } }, transaction: tx },
     );
+    await options.alsoWithin?.(tx, printed);
+    await db.models.prints.update({ version: await nextVersion(db, tx) }, { where: { id: printId }, transaction: tx });
   });
   return printed;
 }
@@ -237,10 +236,11 @@ export async function fetchPrint(
   config: Config,
   printId: string,
 ): Promise<{ pdf: Buffer; by: string; what: string } | null> {
-  const row = await db.one<{ sealedPdf: Buffer | null; byPersonId: string; what: string; fetchUntil: string }>(
-    'SELECT sealedPdf, byPersonId, what, fetchUntil FROM prints WHERE id = :printId',
-    { printId },
-  );
+  const row = await db.models.prints.findOne({
+    attributes: ['sealedPdf', 'byPersonId', 'what', 'fetchUntil'],
+    where: { id: printId },
+    raw: true,
+  });
   if (!row?.sealedPdf || row.fetchUntil < nowIso()) return null;
-  return { pdf: unseal(config.key, printId, row.sealedPdf), by: row.byPersonId, what: row.what };
+  return { pdf: unseal(config.key, printId, Buffer.from(row.sealedPdf)), by: row.byPersonId, what: row.what };
 }

@@ -50,10 +50,11 @@ export async function groups(
     },
   );
   const members = await membersOf(roll, rows);
-  const homerooms = await db.select<{ id: string; name: string; schoolId: string }>(
-    "SELECT id, name, schoolId FROM classes WHERE kind = 'homeroom' AND ends IS NULL AND schoolId IN (:schools)",
-    { schools: orNone([...new Set(rows.map(({ schoolId }) => schoolId))]) },
-  );
+  const homerooms = await db.models.class.findAll({
+    attributes: ['id', 'name', 'schoolId'],
+    where: { kind: 'homeroom', ends: null, schoolId: [...orNone([...new Set(rows.map(({ schoolId }) => schoolId))])] },
+    raw: true,
+  });
   const peopled = rows.map((row): Peopled & { schoolId: string } => ({ ...row, members: members.get(row.id)! }));
   const namesOf = new Map<string, Map<string, string>>();
   for (const { id, name, schoolId } of homerooms)

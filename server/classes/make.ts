@@ -18,7 +18,7 @@ import { mint } from '../plans/mint';
 
 /** An open class that the viewer runs: of their schools for a coordinator, their own for a teacher. Throws Fault missing. */
 export async function classOf(db: Db, viewer: Viewer, id: string): Promise<SchoolClass> {
-  const found = await db.one<SchoolClass>('SELECT * FROM classes WHERE id = :id AND ends IS NULL', { id });
+  const found = await db.models.class.findOne({ where: { id, ends: null }, raw: true });
   if (!found || !isTheirs(viewer, 'classes', found)) throw notFound('This class');
   return found;
 }
@@ -40,7 +40,7 @@ async function planned(
   { schoolId, likeId, people, template: templateName, ...order }: Body<'POST /api/classes'>,
 ): Promise<{ plan: Plan; classes: MadeClass[]; school: School }> {
   if (!inScope(viewer, schoolId)) throw new Fault('not-allowed', 'This school is not yours. Ask its coordinator.');
-  const school = await db.one<School>('SELECT * FROM schools WHERE id = :schoolId', { schoolId });
+  const school = await db.models.school.findOne({ where: { id: schoolId }, raw: true });
   if (!school) throw notFound('This school');
   let like: NewClasses['like'] = null;
   if (likeId !== null) {
@@ -50,10 +50,7 @@ async function planned(
         'invalid',
         'The people of a class at another school cannot be taken along. Leave them out, or move them.',
       );
-    const enrollments = await db.select<Enrollment>(
-      'SELECT * FROM enrollments WHERE classId = :likeId AND ends IS NULL',
-      { likeId },
-    );
+    const enrollments = await db.models.enrollment.findAll({ where: { classId: likeId, ends: null }, raw: true });
     like = { class: model, enrollments, people };
   }
   const known = templateName === null ? null : (await district(db))!.settings.templates;
@@ -143,7 +140,7 @@ export async function peopleOf(db: Db, classId: string): Promise<(Enrollment & {
 export async function endClass({ db, config }: Services, viewer: Viewer, id: string): Promise<{ planId: string }> {
   const found = await classOf(db, viewer, id);
   const rows = await peopleOf(db, id);
-  const school = await db.one<{ name: string }>('SELECT name FROM schools WHERE id = :id', { id: found.schoolId });
+  const school = await db.models.school.findOne({ attributes: ['name'], where: { id: found.schoolId }, raw: true });
   const plan = planEnding(found, rows, `${found.name} · ${school?.name ?? ''}`, config.today());
   const planId = await db.transaction((tx) =>
     savePlan(db, tx, {

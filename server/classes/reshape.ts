@@ -11,7 +11,7 @@ import { mint } from '../plans/mint';
 import { classOf, peopleOf, taken } from './make';
 
 const schoolName = async (db: Db, { schoolId }: SchoolClass): Promise<string> =>
-  (await db.one<{ name: string }>('SELECT name FROM schools WHERE id = :schoolId', { schoolId }))?.name ?? '';
+  (await db.models.school.findOne({ attributes: ['name'], where: { id: schoolId }, raw: true }))?.name ?? '';
 
 const save = (db: Db, viewer: Viewer, { schoolId }: SchoolClass, title: string, plan: Plan): Promise<string> =>
   db.transaction((tx) =>

@@ -19,10 +19,13 @@ export async function keepTemplate(db: Db, viewer: Viewer, name: string, classId
   if (classId === null) await keepSettings(db, { templates: others });
   else {
     const one = await classOf(db, viewer, classId);
-    const groups = await db.select<{ name: string }>(
-      'SELECT name FROM class_groups WHERE classId = :classId AND ends IS NULL ORDER BY name LIMIT 20',
-      { classId },
-    );
+    const groups = await db.models.group.findAll({
+      attributes: ['name'],
+      where: { classId, ends: null },
+      order: ['name'],
+      limit: 20,
+      raw: true,
+    });
     const { kind, subject, period = null, color = null, discuss = null, invite = null } = one;
     const template = { name, kind, subject, period, color, discuss, invite, groups: groups.map((g) => g.name) };
     await keepSettings(db, { templates: [...others, template].sort((a, b) => a.name.localeCompare(b.name, 'en')) });

@@ -1,7 +1,7 @@
 /** One device for everyone in some grades: who gets which, from what is free at their school. */
 import { assign, type Assigned, canBeGiven, type Place, type Stock, yearsUntil } from '#core/devices/index';
 import type { Change } from '#core/plan/index';
-import type { Cart, Device, School } from '#core/entities/index';
+import type { Cart, Device } from '#core/entities/index';
 import { personLabel } from '#core/register/index';
 import { creates, updates } from '#core/register/steps';
 import { grades } from '#core/tabular/values';
@@ -64,7 +64,7 @@ export async function oneToOne(
     db.select<Device & { isOut: number }>(
       `SELECT d.*, EXISTS (SELECT 1 FROM loans l WHERE l.deviceId = d.id AND l.ends IS NULL) AS isOut FROM devices d ORDER BY d.tag`,
     ),
-    db.select<School>('SELECT * FROM schools'),
+    db.models.school.findAll({ raw: true }),
   ]);
   const result: OneToOne = {
     made: { device: new Int32Array(), moves: 0, unmet: 0, mixed: 0, shortYears: 0 },

@@ -1,17 +1,9 @@
 /** Single changes of devices, loans, carts and bookings: each a plan that applies at once. And lists of devices, as plans. */
+import { Op } from 'sequelize';
 import { inScope, isEverywhere, isTheirs } from '#core/authority/index';
 import { planInventory, readHeadings } from '#core/devices/index';
 import type { Change } from '#core/plan/index';
-import {
-  type Booking,
-  type Cart,
-  type Columns,
-  conditions,
-  type Device,
-  type School,
-  type SchoolClass,
-  type Step,
-} from '#core/entities/index';
+import { type Booking, type Cart, type Columns, conditions, type Device, type Step } from '#core/entities/index';
 import { personLabel } from '#core/register/index';
 import { creates, ends, updates } from '#core/register/steps';
 import { decode, guessDelimiter, isZip, type RawRecord, readWorkbook, Refusal, split } from '#core/tabular/index';
@@ -52,7 +44,11 @@ export async function editDevice(
   if (field === 'condition' && !(conditions as readonly unknown[]).includes(after))
     throw new Fault('invalid', `There is no such condition. Known are ${conditions.join(', ')}.`);
   if (field === 'tag') {
-    const same = await db.one<{ id: string }>('SELECT id FROM devices WHERE tag = :after AND id <> :id', { after, id });
+    const same = await db.models.device.findOne({
+      attributes: ['id'],
+      where: { tag: String(after), id: { [Op.ne]: id } },
+      raw: true,
+    });
     if (same) throw new Fault('conflict', `${after} is the tag of another device.`);
   }
   if (field === 'cartId' && after !== null) {
@@ -105,10 +101,11 @@ export async function lend(
 export async function takeBack(services: Services, viewer: Viewer, id: string): Done {
   const { db, config } = services;
   const device = await deviceOf(db, viewer, id, config.today());
-  const loan = await db.one<{ id: string; personId: string }>(
-    'SELECT id, personId FROM loans WHERE deviceId = :id AND ends IS NULL',
-    { id },
-  );
+  const loan = await db.models.loan.findOne({
+    attributes: ['id', 'personId'],
+    where: { deviceId: id, ends: null },
+    raw: true,
+  });
   if (!loan) throw new Fault('conflict', `${device.tag} is with nobody.`);
   return now(services, viewer, `${device.tag} back from ${device.holder}`, device.schoolId, [
     {
@@ -124,22 +121,27 @@ async function freeSlot(db: Db, viewer: Viewer, { id, tag, cartId }: Device, slo
   if (cartId === null) throw new Fault('invalid', `${tag} is in no cart, so it has no slot.`);
   const cart = await cartOf(db, viewer, cartId);
   if (slot > cart.slots) throw new Fault('invalid', `${cart.name} has ${cart.slots} slots.`);
-  const there = await db.one<{ tag: string }>(
-    'SELECT tag FROM devices WHERE cartId = :cartId AND slot = :slot AND id <> :id LIMIT 1',
-    { cartId, slot, id },
-  );
+  const there = await db.models.device.findOne({
+    attributes: ['tag'],
+    where: { cartId, slot, id: { [Op.ne]: id } },
+    raw: true,
+  });
   if (there) throw new Fault('conflict', `${there.tag} has slot ${slot} of ${cart.name}.`);
 }
 
 async function cartOf(db: Db, viewer: Viewer, id: string): Promise<Cart> {
-  const cart = await db.one<Cart>('SELECT * FROM carts WHERE id = :id AND ends IS NULL', { id });
+  const cart = await db.models.cart.findOne({ where: { id, ends: null }, raw: true });
   if (!cart || !inScope(viewer, cart.schoolId)) throw notFound('This cart');
   return cart;
 }
 
 export async function addCart(services: Services, viewer: Viewer, body: Body<'POST /api/carts'>): Done {
   if (!inScope(viewer, body.schoolId)) throw new Fault('not-allowed', 'This school is not yours.');
-  const same = await services.db.one('SELECT id FROM carts WHERE name = :name AND ends IS NULL', { name: body.name });
+  const same = await services.db.models.cart.findOne({
+    attributes: ['id'],
+    where: { name: body.name, ends: null },
+    raw: true,
+  });
   if (same) throw new Fault('conflict', `${body.name} is there already.`);
   return now(services, viewer, `New cart: ${body.name}`, body.schoolId, [
     { ...creates('cart', mint(), { ...body, ends: null }, 'a new cart'), label: body.name, subject: mint() },
@@ -149,9 +151,7 @@ export async function addCart(services: Services, viewer: Viewer, body: Body<'PO
 export async function book(services: Services, viewer: Viewer, body: Body<'POST /api/bookings'>): Done {
   const { db } = services;
   const cart = await cartOf(db, viewer, body.cartId);
-  const found = await db.one<SchoolClass>('SELECT * FROM classes WHERE id = :id AND ends IS NULL', {
-    id: body.classId,
-  });
+  const found = await db.models.class.findOne({ where: { id: body.classId, ends: null }, raw: true });
   if (!found || !isTheirs(viewer, 'classes', found)) throw notFound('This class');
   if (found.schoolId !== cart.schoolId)
     throw new Fault('invalid', `${cart.name} is at another school than ${found.name}.`);
@@ -165,7 +165,7 @@ export async function book(services: Services, viewer: Viewer, body: Body<'POST 
 }
 
 async function bookingOf(db: Db, viewer: Viewer, id: string): Promise<{ booking: Booking; cart: Cart }> {
-  const booking = await db.one<Booking>('SELECT * FROM bookings WHERE id = :id AND ends IS NULL', { id });
+  const booking = await db.models.booking.findOne({ where: { id, ends: null }, raw: true });
   if (!booking) throw notFound('This booking');
   const cart = await cartOf(db, viewer, booking.cartId);
   if (!isTheirs(viewer, 'classes', { id: booking.classId, schoolId: cart.schoolId })) throw notFound('This booking');
@@ -211,9 +211,9 @@ async function inventory({ db }: Services, viewer: Viewer, order: InventoryOrder
       'No line has headings such as tag, serial, model. Put them over the columns, or choose another sheet.',
     );
   const [devices, schools, carts] = await Promise.all([
-    db.select<Device>('SELECT * FROM devices'),
-    db.select<School>('SELECT * FROM schools'),
-    db.select<Cart>('SELECT * FROM carts WHERE ends IS NULL'),
+    db.models.device.findAll({ raw: true }),
+    db.models.school.findAll({ raw: true }),
+    db.models.cart.findAll({ where: { ends: null }, raw: true }),
   ]);
   const mine = isEverywhere(viewer) ? null : new Set(viewer.schoolIds);
   return {

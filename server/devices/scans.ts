@@ -25,10 +25,11 @@ export async function takeScans({ db, config }: Services, viewer: Viewer, batch:
     "INSERT IGNORE INTO scan_stations (id, ownerId, state, seq, said, at) VALUES (:station, :owner, :state, 0, '[]', :at)",
     { station, owner: viewer.personId, state: JSON.stringify(beginning), at: nowIso() },
   );
-  const row = await db.one<{ ownerId: string; state: string; seq: number; said: string }>(
-    'SELECT ownerId, state, seq, said FROM scan_stations WHERE id = :station',
-    { station },
-  );
+  const row = await db.models.scanStations.findOne({
+    attributes: ['ownerId', 'state', 'seq', 'said'],
+    where: { id: station },
+    raw: true,
+  });
   if (row?.ownerId !== viewer.personId)
     throw new Fault('not-allowed', 'Somebody else scans here. Load the page again.');
   let state = JSON.parse(row.state) as ScanState;
@@ -103,9 +104,7 @@ async function deviceFound(db: Db, device: Device): Promise<Scanned> {
     { id: device.id },
   );
   const cart = device.cartId
-    ? await db.one<{ name: string; slot: number | null }>('SELECT name FROM carts WHERE id = :id', {
-        id: device.cartId,
-      })
+    ? await db.models.cart.findOne({ attributes: ['name'], where: { id: device.cartId }, raw: true })
     : null;
   const { id, tag, serial, model, schoolId, boughtOn, warrantyEnds, updatesEnd, condition, cartId, slot, room } =
     device;

@@ -28,13 +28,11 @@ export async function comparePlan(
   at: DirectoryAt,
   progress: (seen: number) => void = () => {},
 ): Promise<Pick<NewPlan, 'kind' | 'title' | 'plan' | 'waiting'> & { seen: number }> {
-  const rows = await db.select<{
-    id: string;
-    kind: 'User' | 'Group';
-    label: string;
-    remoteId: string | null;
-    sent: string | null;
-  }>("SELECT id, kind, label, remoteId, sent FROM directory_items WHERE state = 'done'");
+  const rows = await db.models.directory.findAll({
+    attributes: ['id', 'kind', 'label', 'remoteId', 'sent'],
+    where: { state: 'done' },
+    raw: true,
+  });
   const byRemote = new Map(rows.flatMap((row) => (row.remoteId === null ? [] : [[row.remoteId, row] as const])));
   const remoteOf = new Map(rows.map(({ id, remoteId }) => [id, remoteId]));
   const wanted = new Map([...(await wantedUsers(db)), ...(await wantedGroups(db))].map((one) => [one.id, one]));

@@ -3,6 +3,7 @@
  * once the directory has said so. An answer that is lost leaves it unknown whether the thing was done, so the next try
  * looks first: by Sheaf's own id, which every resource carries. However often it is begun anew, everything is there once.
  */
+import { Op } from 'sequelize';
 import { isObject, patchFor, type Kind, type Resource } from '#core/directory/index';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
@@ -66,19 +67,25 @@ class Sender {
   ) {}
 
   async run(kind: Kind): Promise<void> {
-    const rows = await this.db.select<Omit<Item, 'notBefore'>>(
-      "SELECT id, kind, remoteId, sent, state, tries FROM directory_items WHERE kind = :kind AND state IN ('due', 'drift') ORDER BY id",
-      { kind },
-    );
+    const rows = await this.db.models.directory.findAll({
+      attributes: ['id', 'kind', 'remoteId', 'sent', 'state', 'tries'],
+      where: { kind, state: ['due', 'drift'] },
+      order: ['id'],
+      raw: true,
+    });
     if (kind === 'Group')
       this.remote = new Map(
         (
-          await this.db.select<{ id: string; remoteId: string }>(
-            "SELECT id, remoteId FROM directory_items WHERE kind = 'User' AND remoteId IS NOT NULL",
-          )
-        ).map(({ id, remoteId }) => [id, remoteId]),
+          await this.db.models.directory.findAll({
+            attributes: ['id', 'remoteId'],
+            where: { kind: 'User', remoteId: { [Op.not]: null } },
+            raw: true,
+          })
+        ).map(({ id, remoteId }) => [id, remoteId!]),
       );
-    const waiting = rows.map((row): Item => ({ ...row, tries: 0, notBefore: 0 }));
+    const waiting = rows.map(({ id, kind, remoteId, sent, state }): Item => ({
+      ...{ id, kind: kind as Kind, remoteId, sent, state: state as Item['state'], tries: 0, notBefore: 0 },
+    }));
     const worker = async () => {
       for (;;) {
         const now = performance.now();
@@ -106,14 +113,9 @@ class Sender {
       const sent = this.wanted.get(item.id);
       if (sent && this.lacksSomeone(sent)) {
         // Who could not be sent is still to come into it, so it stays due.
-        await this.db.run(
-          'UPDATE directory_items SET remoteId = :remoteId, sent = :sent, sentAt = :now WHERE id = :id',
-          {
-            remoteId,
-            sent: JSON.stringify(this.resourceOf(sent)),
-            now: nowIso(),
-            id: item.id,
-          },
+        await this.db.models.directory.update(
+          { remoteId, sent: JSON.stringify(this.resourceOf(sent)), sentAt: nowIso() },
+          { where: { id: item.id } },
         );
         this.result.left++;
         return false;
@@ -239,14 +241,9 @@ class Sender {
   }
 
   private async failed(item: Item, state: 'due' | 'failed', message: string): Promise<void> {
-    await this.db.run(
-      'UPDATE directory_items SET state = :state, tries = :tries, lastError = :message WHERE id = :id',
-      {
-        state,
-        tries: item.tries,
-        message: message.slice(0, 300),
-        id: item.id,
-      },
+    await this.db.models.directory.update(
+      { state, tries: item.tries, lastError: message.slice(0, 300) },
+      { where: { id: item.id } },
     );
   }
 }

@@ -58,8 +58,11 @@ export async function enqueueDue(db: Db, config: Config): Promise<void> {
   if ((open?.n ?? 0) > 0) return;
   mark = now.mark;
   begunAt = performance.now();
-  const by = await db.one<{ personId: string }>(
-    "SELECT personId FROM accounts WHERE role = 'district' AND status = 'active' ORDER BY id LIMIT 1",
-  );
+  const by = await db.models.account.findOne({
+    attributes: ['personId'],
+    where: { role: 'district', status: 'active' },
+    order: ['id'],
+    raw: true,
+  });
   if (by) await enqueue(db, 'directory.send', { since: nowIso() }, by.personId);
 }

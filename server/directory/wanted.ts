@@ -71,11 +71,10 @@ const gone = '-';
 export async function queue(db: Db): Promise<Map<string, Wanted>> {
   const wanted = [...(await wantedUsers(db)), ...(await wantedGroups(db))];
   const known = new Map(
-    (
-      await db.select<{ id: string; wantedHash: string; remoteId: string | null }>(
-        'SELECT id, wantedHash, remoteId FROM directory_items',
-      )
-    ).map((row) => [row.id, row]),
+    (await db.models.directory.findAll({ attributes: ['id', 'wantedHash', 'remoteId'], raw: true })).map((row) => [
+      row.id,
+      row,
+    ]),
   );
   const changed = wanted.filter(({ id, hash, onlyIfThere }) => {
     const row = known.get(id);

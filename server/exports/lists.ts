@@ -1,6 +1,6 @@
 /** Worksheets as tables: the rows that the filters show, with what stands in them. */
 import { kindWords, shownFields, withoutSecrets } from '#core/register/words';
-import { fieldLabel, listFields, type School } from '#core/entities/index';
+import { fieldLabel, listFields } from '#core/entities/index';
 import { gradeLabel } from '#core/tabular/index';
 import { mapKey } from '#core/year/index';
 import type { Services, Viewer } from '../services';
@@ -172,7 +172,7 @@ export const productTable = (products: readonly ProductRow[]): Table => ({
 
 /** A line for each field that a change sets; of a change without any, one. */
 export async function changeTable({ db }: Services, head: PlanHead, kind: string | null): Promise<Table> {
-  const schools = await db.select<School>('SELECT * FROM schools');
+  const schools = await db.models.school.findAll({ raw: true });
   const rows: Table['rows'] = [];
   for (let offset: number | null = 0; offset !== null && rows.length < mostRows;) {
     const page: Awaited<ReturnType<typeof changePage>> = await changePage(db, head, kind, offset, 2000);

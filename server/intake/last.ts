@@ -1,4 +1,5 @@
 /** The last applied file of a feed, read again as it was then: what it said, whom it meant, and what a person put right in it. */
+import { Op } from 'sequelize';
 import { recordOf } from '#core/entities/index';
 import { type Keys, rosterRows, type Said, type SaidBefore } from '#core/intake/index';
 import { type Bundle, type SomeUsers, withRepairs } from '#core/oneroster/index';
@@ -37,14 +38,15 @@ interface Row {
 }
 
 const lastRow = (db: Db, feedId: string, but: string): Promise<Row | null> =>
-  db.one<Row>(
-    `SELECT id, draft, matched, unanswered FROM intakes
-     WHERE feedId = :feedId AND status = 'applied' AND id <> :but AND matched IS NOT NULL ORDER BY id DESC LIMIT 1`,
-    { feedId, but },
-  );
+  db.models.intakes.findOne({
+    attributes: ['id', 'draft', 'matched', 'unanswered'],
+    where: { feedId, status: 'applied', id: { [Op.ne]: but }, matched: { [Op.not]: null } },
+    order: [['id', 'DESC']],
+    raw: true,
+  });
 
 async function opened(db: Db, id: string, draft: Draft) {
-  const row = await db.one<{ bytes: Buffer }>('SELECT bytes FROM intakes WHERE id = :id', { id });
+  const row = await db.models.intakes.findOne({ attributes: ['bytes'], where: { id }, raw: true });
   return openTable(row!.bytes, draft.hints);
 }
 
@@ -74,10 +76,11 @@ export async function lastTime(db: Db, feedId: string, but: string, today: strin
   const { file, bundle } = await opened(db, row.id, draft);
   const here = await district(db);
   const school = draft.schoolId
-    ? await db.one<{ name: string; lowGrade: string; highGrade: string; kind: string }>(
-        'SELECT name, lowGrade, highGrade, kind FROM schools WHERE id = :id',
-        { id: draft.schoolId },
-      )
+    ? await db.models.school.findOne({
+        attributes: ['name', 'lowGrade', 'highGrade', 'kind'],
+        where: { id: draft.schoolId },
+        raw: true,
+      })
     : null;
   const mended = bundle && withRepairs(bundle, draft.repairs);
   /** What is said of whom, as the file came or as it was put right. */

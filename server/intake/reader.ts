@@ -3,6 +3,7 @@
  * from them whenever asked. The last reading is kept at hand, as is the register while its ledger stands still;
  * both are only quicker that way, never needed.
  */
+import { Op } from 'sequelize';
 import {
   type Decided,
   type ImportResult,
@@ -225,7 +226,7 @@ export class Reader {
       const cells = Object.values(repairs).reduce((sum, row) => sum + Object.keys(row).length, 0);
       if (cells + leftOut.length === 0) return;
       const begun: Draft = { ...draft, repairs, leftOut, carried: { cells, rows: leftOut.length } };
-      await this.db.run('UPDATE intakes SET draft = :draft WHERE id = :id', { draft: JSON.stringify(begun), id });
+      await this.db.models.intakes.update({ draft: JSON.stringify(begun) }, { where: { id } });
     } catch (error) {
       // What cannot be read is said when it is looked at.
       if (!(error instanceof Refusal)) throw error;
@@ -233,10 +234,11 @@ export class Reader {
   }
 
   private async feedOf(feedId: string): Promise<{ kept: string[]; reading: Remembered | null }> {
-    const feed = await this.db.one<{ settings: string; reading: string | null }>(
-      'SELECT settings, reading FROM feeds WHERE id = :feedId',
-      { feedId },
-    );
+    const feed = await this.db.models.feeds.findOne({
+      attributes: ['settings', 'reading'],
+      where: { id: feedId },
+      raw: true,
+    });
     return {
       kept: (JSON.parse(feed?.settings ?? '{}') as { kept?: string[] }).kept ?? [],
       reading: feed?.reading ? (JSON.parse(feed.reading) as Remembered) : null,
@@ -374,7 +376,7 @@ export class Reader {
     const key = `${id}|${JSON.stringify(hints)}|${JSON.stringify(remembered)}`;
     if (this.opened?.key === key) return this.opened.opened;
     this.opened = null;
-    const row = await this.db.one<{ bytes: Buffer }>('SELECT bytes FROM intakes WHERE id = :id', { id });
+    const row = await this.db.models.intakes.findOne({ attributes: ['bytes'], where: { id }, raw: true });
     const { bytes } = row!;
     const first = await openTable(bytes, hints);
     let opened: Opened = { ...first, changed: [] };
@@ -401,9 +403,11 @@ export class Reader {
   }
 
   private async decided(): Promise<Decided[]> {
-    const rows = await this.db.select<{ rowKey: string; personId: string; same: number }>(
-      "SELECT rowKey, personId, same FROM decisions WHERE rowKey NOT LIKE 'person:%'",
-    );
+    const rows = await this.db.models.decisions.findAll({
+      attributes: ['rowKey', 'personId', 'same'],
+      where: { rowKey: { [Op.notLike]: 'person:%' } },
+      raw: true,
+    });
     return rows.map(({ same, ...row }) => ({ ...row, same: same === 1 }));
   }
 

@@ -78,10 +78,9 @@ const work: Record<JobKind, Work> = {
       );
       // The reading that a person believed enough to plan with is the one for next time.
       if (record.head.feedId && reading.format !== 'bundle')
-        await db.run(
-          'UPDATE feeds SET reading = :reading WHERE id = :feedId',
-          { reading: JSON.stringify(remember(reading)), feedId: record.head.feedId },
-          tx,
+        await db.models.feeds.update(
+          { reading: JSON.stringify(remember(reading)) },
+          { where: { id: record.head.feedId }, transaction: tx },
         );
       await finish(db, tx, job.id, { planId, changes: total });
     });

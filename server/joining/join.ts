@@ -123,10 +123,11 @@ async function enroll(services: Services, code: CodeRow, { personId }: Known): P
 
 /** The request waits once, however often it is sent. */
 async function ask(db: Db, code: CodeRow, claim: Claim, sure: Known | null): Promise<void> {
-  const waiting = await db.select<Claim>(
-    "SELECT familyName, givenName, number, birthDate FROM join_requests WHERE classId = :classId AND kind = 'student' AND status = 'waits'",
-    { classId: code.classId },
-  );
+  const waiting = await db.models.joinRequests.findAll({
+    attributes: ['familyName', 'givenName', 'number', 'birthDate'],
+    where: { classId: code.classId, kind: 'student', status: 'waits' },
+    raw: true,
+  });
   const same = waiting.some(
     (r) =>
       fold(r.familyName) === fold(claim.familyName) &&
@@ -153,9 +154,9 @@ async function askAsStaff(db: Db, code: CodeRow, claim: Claim, { email }: JoinOr
     { schoolId: code.schoolId, email },
   );
   if ((waiting?.n ?? 0) >= mostWaiting) throw new Fault('missing', noCode);
-  await db.run(
-    "UPDATE join_requests SET status = 'refused', why = 'asked again' WHERE kind = 'staff' AND status = 'waits' AND schoolId = :schoolId AND email = :email",
-    { schoolId: code.schoolId, email },
+  await db.models.joinRequests.update(
+    { status: 'refused', why: 'asked again' },
+    { where: { kind: 'staff', status: 'waits', schoolId: code.schoolId, email } },
   );
   await putRequest(db, { ...claim, birthDate: null, kind: 'staff', schoolId: code.schoolId, codeId: code.id, email });
   return { state: 'waits', className: null, school: code.school };

@@ -110,7 +110,7 @@ async function candidatesFor(db: Db, viewer: Viewer, row: Row): Promise<Candidat
 const kindOf = async (db: Db, classId: string | null): Promise<string | null> =>
   classId === null
     ? null
-    : ((await db.one<{ kind: string }>('SELECT kind FROM classes WHERE id = :classId', { classId }))?.kind ?? null);
+    : ((await db.models.class.findOne({ attributes: ['kind'], where: { id: classId }, raw: true }))?.kind ?? null);
 
 export async function requests({ db }: Services, viewer: Viewer): Promise<JoinRequest[]> {
   const shown: JoinRequest[] = [];
@@ -140,19 +140,20 @@ export async function askFor(
     if (!familyName || !givenName) throw new Fault('invalid', 'Type the student’s given name and family name.');
     return putRequest(db, { ...base, schoolId, familyName, givenName, number, birthDate });
   }
-  const found = await db.one<{ schoolId: string }>(
-    'SELECT schoolId FROM classes WHERE id = :classId AND ends IS NULL',
-    { classId },
-  );
+  const found = await db.models.class.findOne({
+    attributes: ['schoolId'],
+    where: { id: classId, ends: null },
+    raw: true,
+  });
   if (!found || !isTheirs(viewer, 'schools', { id: found.schoolId })) throw notFound('This class');
-  const me = await db.one<{ familyName: string; givenName: string }>(
-    'SELECT familyName, givenName FROM people WHERE id = :id',
-    { id: viewer.personId },
-  );
-  await db.run(
-    "DELETE FROM join_requests WHERE kind = 'teach' AND status = 'waits' AND askedBy = :me AND classId = :classId",
-    { me: viewer.personId, classId },
-  );
+  const me = await db.models.person.findOne({
+    attributes: ['familyName', 'givenName'],
+    where: { id: viewer.personId },
+    raw: true,
+  });
+  await db.models.joinRequests.destroy({
+    where: { kind: 'teach', status: 'waits', askedBy: viewer.personId, classId },
+  });
   await putRequest(db, {
     ...base,
     ...me!,
@@ -322,16 +323,18 @@ export async function requestTransfer(
   personId: string,
   grade: string | null,
 ): Promise<boolean> {
-  const person = await db.one<{ familyName: string; givenName: string }>(
-    'SELECT familyName, givenName FROM people WHERE id = :personId',
-    { personId },
-  );
+  const person = await db.models.person.findOne({
+    attributes: ['familyName', 'givenName'],
+    where: { id: personId },
+    raw: true,
+  });
   const [schoolId] = (await factsOfPeople(db, [personId])).schoolsOf(personId);
   if (!person || !schoolId || schoolId === toSchoolId) return false;
-  const there = await db.one(
-    "SELECT id FROM join_requests WHERE kind = 'transfer' AND status = 'waits' AND personId = :personId AND toSchoolId = :toSchoolId",
-    { personId, toSchoolId },
-  );
+  const there = await db.models.joinRequests.findOne({
+    attributes: ['id'],
+    where: { kind: 'transfer', status: 'waits', personId, toSchoolId },
+    raw: true,
+  });
   if (there) return true;
   const base = { number: null, birthDate: null, askedBy: by, personId, toSchoolId, grade };
   await putRequest(db, { ...person, ...base, kind: 'transfer', schoolId });

@@ -1,12 +1,12 @@
 /** The rules of entitlement as they stand in the database, with what they speak of. */
 import { type ClassFacts, type RuleBook, spanOf } from '#core/licenses/index';
-import type { Product, Rule, SchoolClass } from '#core/entities/index';
+import type { Rule, SchoolClass } from '#core/entities/index';
 import type { Db } from '../db/connection';
 
 /** Rules that hold on the day or later. `text`: equal where they are the same. */
 export async function readBook(db: Db, day: string): Promise<{ day: string; book: RuleBook; text: string }> {
   const [products, rules] = await Promise.all([
-    db.select<Product>('SELECT * FROM products ORDER BY name, edition'),
+    db.models.product.findAll({ order: ['name', 'edition'], raw: true }),
     db.select<Rule>('SELECT * FROM entitlements WHERE ends IS NULL OR ends > :day ORDER BY id', { day }),
   ]);
   const classes = await db.select<SchoolClass>(

@@ -140,12 +140,11 @@ export class LicenseDesk implements LicenseFigures {
 
   private async rulesOf(state: LicenseState, productId: string): Promise<ProductSheet['rules']> {
     const rules = state.book.rules.filter((rule) => rule.productId === productId);
-    const classes = await this.db.select<{ id: string; name: string }>(
-      'SELECT id, name FROM classes WHERE id IN (:ids)',
-      {
-        ids: [...rules.flatMap(({ classId }) => classId ?? []), '-'],
-      },
-    );
+    const classes = await this.db.models.class.findAll({
+      attributes: ['id', 'name'],
+      where: { id: [...rules.flatMap(({ classId }) => classId ?? []), '-'] },
+      raw: true,
+    });
     const names = new Map([...classes, ...state.schools].map(({ id, name }) => [id, name]));
     return rules.map((rule) => ({ ...rule, whom: whom(rule, names) }));
   }

@@ -1,16 +1,7 @@
 /** Products, licenses and rules, changed one at a time: each edit is a plan of its own that applies at once. */
 import { inScope } from '#core/authority/index';
 import type { Change } from '#core/plan/index';
-import {
-  type Columns,
-  type Entity,
-  type License,
-  type Product,
-  type Rule,
-  type School,
-  type Step,
-  type StepOf,
-} from '#core/entities/index';
+import { type Columns, type Entity, type Product, type Step, type StepOf } from '#core/entities/index';
 import { creates, ends, updates } from '#core/register/steps';
 import { Fault, notFound } from '../faults';
 import type { Services, Viewer } from '../services';
@@ -24,7 +15,7 @@ import { whom } from './desk';
 import { productLabel } from './state';
 
 export async function productOf(db: Db, id: string): Promise<Product> {
-  const found = await db.one<Product>('SELECT * FROM products WHERE id = :id', { id });
+  const found = await db.models.product.findOne({ where: { id }, raw: true });
   if (!found) throw notFound('This product');
   return found;
 }
@@ -100,7 +91,7 @@ export async function keepLicense(
   fields: LicenseFields,
 ): Promise<{ planId: string; id: string }> {
   const { db } = services;
-  const before = id === null ? null : await db.one<License>('SELECT * FROM licenses WHERE id = :id', { id });
+  const before = id === null ? null : await db.models.license.findOne({ where: { id }, raw: true });
   if (id !== null && !before) throw notFound('This license');
   const product = await productOf(db, fields.productId);
   for (const schoolId of [fields.schoolId, before?.schoolId ?? fields.schoolId])
@@ -129,14 +120,15 @@ export async function addRule(
   const target =
     fields.classId === null
       ? null
-      : await db.one<{ id: string; name: string; schoolId: string }>(
-          'SELECT id, name, schoolId FROM classes WHERE id = :id AND ends IS NULL',
-          { id: fields.classId },
-        );
+      : await db.models.class.findOne({
+          attributes: ['id', 'name', 'schoolId'],
+          where: { id: fields.classId, ends: null },
+          raw: true,
+        });
   if (fields.classId !== null && !target) throw notFound('This class');
   if (!inScope(viewer, target?.schoolId ?? fields.schoolId))
     throw new Fault('not-allowed', 'A rule for more than your school is for the district to make.');
-  const schools = await db.select<School>('SELECT * FROM schools');
+  const schools = await db.models.school.findAll({ raw: true });
   const names = new Map([...schools, ...(target ? [target] : [])].map((one) => [one.id, one.name]));
   const after = { ...fields, ends: null };
   const label = productLabel(product);
@@ -150,7 +142,7 @@ export async function addRule(
 
 export async function endRule(services: Services, viewer: Viewer, id: string): Promise<{ planId: string }> {
   const { db, config } = services;
-  const rule = await db.one<Rule>('SELECT * FROM entitlements WHERE id = :id AND ends IS NULL', { id });
+  const rule = await db.models.rule.findOne({ where: { id, ends: null }, raw: true });
   if (!rule) throw notFound('This rule');
   if (!inScope(viewer, rule.schoolId)) throw new Fault('not-allowed', 'This rule is the district’s.');
   const label = productLabel(await productOf(db, rule.productId));
@@ -167,9 +159,7 @@ export async function takeOver({ db }: Services, viewer: Viewer, id: string): Pr
   const product = await productOf(db, id);
   if (product.supersedes === null) throw new Fault('invalid', 'This product takes no other one’s place.');
   const older = await productOf(db, product.supersedes);
-  const rules = await db.select<Rule>('SELECT * FROM entitlements WHERE productId = :id AND ends IS NULL', {
-    id: older.id,
-  });
+  const rules = await db.models.rule.findAll({ where: { productId: older.id, ends: null }, raw: true });
   if (rules.length === 0) throw new Fault('invalid', `Nobody is entitled to ${productLabel(older)} any more.`);
   const label = productLabel(product);
   const changes = rules.map((rule): Change => ({

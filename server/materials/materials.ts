@@ -1,6 +1,7 @@
 /** What products offer: one material at a time, or a publisher's list; and which of it a class may be set. */
+import { Op } from 'sequelize';
 import { may } from '#core/authority/index';
-import { type Material, type MaterialKind, materialKinds } from '#core/entities/index';
+import { type MaterialKind, materialKinds } from '#core/entities/index';
 import { creates } from '#core/register/steps';
 import { parseGrade, readHeaded } from '#core/tabular/index';
 import { Fault, notFound, orFault } from '../faults';
@@ -51,13 +52,14 @@ export async function keepMaterial(
   fields: MaterialFields,
 ): Promise<{ planId: string; id: string }> {
   const { db } = services;
-  const before = id === null ? null : await db.one<Material>('SELECT * FROM materials WHERE id = :id', { id });
+  const before = id === null ? null : await db.models.material.findOne({ where: { id }, raw: true });
   if (id !== null && !before) throw notFound('This material');
   const product = await productOf(db, fields.productId);
-  const same = await db.one<{ title: string }>(
-    'SELECT title FROM materials WHERE productId = :productId AND address = :address AND id <> :id',
-    { productId: fields.productId, address: fields.address, id: id ?? '-' },
-  );
+  const same = await db.models.material.findOne({
+    attributes: ['title'],
+    where: { productId: fields.productId, address: fields.address, id: { [Op.ne]: id ?? '-' } },
+    raw: true,
+  });
   if (same) throw new Fault('conflict', `address: “${same.title}” of ${productLabel(product)} opens there already.`);
   const step = stepOf('material', id, before, fields, before ? 'corrected by hand' : `of ${productLabel(product)}`);
   return carry(services, viewer, step, {
@@ -90,9 +92,9 @@ export async function takeMaterials(
   const product = await productOf(db, productId);
   const { rows, cell: cellOf } = orFault(() => readHeaded(text, headings, needed));
   const there = new Set(
-    (
-      await db.select<{ address: string }>('SELECT address FROM materials WHERE productId = :productId', { productId })
-    ).map(({ address }) => address),
+    (await db.models.material.findAll({ attributes: ['address'], where: { productId }, raw: true })).map(
+      ({ address }) => address,
+    ),
   );
   const problems: { line: number; message: string }[] = [];
   const fresh = rows.flatMap((row, i): MaterialFields[] => {

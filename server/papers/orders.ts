@@ -44,7 +44,7 @@ export async function poster(services: Services, viewer: Viewer, codeId: string,
 
 /** For a school's own sign-in address. */
 export async function doorPoster({ db, config, papers }: Services, door: string, paper: Paper): Promise<Uint8Array> {
-  const school = await db.one<{ name: string }>('SELECT name FROM schools WHERE door = :door', { door });
+  const school = await db.models.school.findOne({ attributes: ['name'], where: { door }, raw: true });
   if (!school) throw notFound('This address');
   const link = `${config.url}/d/${door}`;
   const content = { title: school.name, code: null, link, where: link.replace(/^https?:\/\//, ''), note: '' };

@@ -1,4 +1,5 @@
 /** The same person twice on record, across the schools of a district. */
+import { Op } from 'sequelize';
 import { duplicates } from '#core/identity/index';
 import { knownOf, type Snapshot } from '#core/intake/index';
 import type { RecordPair } from '../contract';
@@ -17,9 +18,11 @@ export async function duplicatePairs(db: Db, snapshot: Snapshot): Promise<Record
     const school = place ? (schools.get(place.schoolId) ?? '') : '';
     return knownOf({ person, grade: place?.grade ?? null, school, className: homerooms.get(person.id) ?? '' });
   });
-  const told = await db.select<{ rowKey: string; personId: string }>(
-    "SELECT rowKey, personId FROM decisions WHERE rowKey LIKE 'person:%' AND same = 0",
-  );
+  const told = await db.models.decisions.findAll({
+    attributes: ['rowKey', 'personId'],
+    where: { rowKey: { [Op.like]: 'person:%' }, same: 0 },
+    raw: true,
+  });
   const different = new Set(told.map(({ rowKey, personId }) => `${rowKey.slice(7)}|${personId}`));
   const shown = peopleShown(snapshot);
   return duplicates(known, 0.05)

@@ -80,9 +80,7 @@ async function failing(
   const gathered = filter.gathered
     ? new Set(
         (
-          await db.select<{ personId: string }>('SELECT personId FROM sheaves WHERE ownerId = :owner', {
-            owner: viewer.personId,
-          })
+          await db.models.sheaves.findAll({ attributes: ['personId'], where: { ownerId: viewer.personId }, raw: true })
         ).map(({ personId }) => personId),
       )
     : null;
@@ -270,11 +268,14 @@ export async function peopleFacets(roll: Roll, viewer: Viewer, filter: PeopleFil
       for (const id of one.classes) counts.classId.set(id, (counts.classId.get(id) ?? 0) + 1);
   }
   const [schools, classes] = await Promise.all([
-    db.select<{ id: string; name: string }>('SELECT id, name FROM schools ORDER BY name'),
-    db.select<{ id: string; name: string }>(
-      "SELECT id, name FROM classes WHERE kind = 'homeroom' AND id IN (:ids) ORDER BY name LIMIT 200",
-      { ids: orNone([...counts.classId.keys()]) },
-    ),
+    db.models.school.findAll({ attributes: ['id', 'name'], order: ['name'], raw: true }),
+    db.models.class.findAll({
+      attributes: ['id', 'name'],
+      where: { kind: 'homeroom', id: [...orNone([...counts.classId.keys()])] },
+      order: ['name'],
+      limit: 200,
+      raw: true,
+    }),
   ]);
   const facet = (value: string, label: string, count: number): Facet[] => (count > 0 ? [{ value, label, count }] : []);
   const ofSchool = new Map(schoolIds.map((id, i) => [id, counts.school[i]!]));

@@ -15,6 +15,6 @@ export function memberTest(group: Group): (one: OnRoll) => boolean {
 }
 
 export async function groupTest(db: Db, id: string): Promise<(one: OnRoll) => boolean> {
-  const group = await db.one<Group>('SELECT * FROM class_groups WHERE id = :id AND ends IS NULL', { id });
+  const group = await db.models.group.findOne({ where: { id, ends: null }, raw: true });
   return group ? memberTest(group) : () => false;
 }

@@ -1,19 +1,7 @@
 /** Merging two people on record, parting them again, and what people decided of pairs. */
 import { isTheirWork, theirRows } from '#core/authority/index';
 import { type Fields, type Held, type Plan } from '#core/plan/index';
-import {
-  type Account,
-  type Affiliation,
-  type ClassKind,
-  type Contact,
-  entities,
-  type Enrollment,
-  type Entity,
-  type Loan,
-  type Membership,
-  type Person,
-  type Seat,
-} from '#core/entities/index';
+import { type ClassKind, entities, type Enrollment, type Entity, type Person, type Seat } from '#core/entities/index';
 import { fullName } from '#core/register/index';
 import { type Choices, planMerge, planUnmerge, type WithAll } from '#core/register/merge';
 import { Fault, notFound } from '../faults';
@@ -32,19 +20,19 @@ async function withAll(db: Db, viewer: Viewer, id: string): Promise<WithAll> {
   if (!person) throw notFound('This person');
   return {
     person,
-    affiliations: await db.select<Affiliation>('SELECT * FROM affiliations WHERE personId = :id', { id }),
+    affiliations: await db.models.affiliation.findAll({ where: { personId: id }, raw: true }),
     enrollments: await db.select<Enrollment & { kind: ClassKind }>(
       'SELECT e.id, e.personId, e.classId, e.role, e.begins, e.ends, c.kind FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = :id',
       { id },
     ),
-    memberships: await db.select<Membership>('SELECT * FROM memberships WHERE personId = :id', { id }),
-    contacts: await db.select<Contact>('SELECT * FROM contacts WHERE personId = :id', { id }),
+    memberships: await db.models.membership.findAll({ where: { personId: id }, raw: true }),
+    contacts: await db.models.contact.findAll({ where: { personId: id }, raw: true }),
     seats: await db.select<Seat & { productId: string }>(
       'SELECT s.*, l.productId FROM seats s JOIN licenses l ON l.id = s.licenseId WHERE s.personId = :id',
       { id },
     ),
-    loans: await db.select<Loan>('SELECT * FROM loans WHERE personId = :id', { id }),
-    account: await db.one<Account>('SELECT * FROM accounts WHERE personId = :id', { id }),
+    loans: await db.models.loan.findAll({ where: { personId: id }, raw: true }),
+    account: await db.models.account.findOne({ where: { personId: id }, raw: true }),
   };
 }
 
@@ -87,7 +75,7 @@ export async function mergePeople(
   );
   if (held.length > 0) return { planId, held: true, ledgerId: null };
   const { ledgerId } = await carryOut(db, planId, 'apply', viewer.personId).catch(async (error: unknown) => {
-    await db.run("UPDATE plans SET status = 'set-aside' WHERE id = :planId AND status = 'ready'", { planId });
+    await db.models.plans.update({ status: 'set-aside' }, { where: { id: planId, status: 'ready' } });
     throw error instanceof PlanConflict ? new Fault('conflict', error.message) : error;
   });
   await audit(db, { by: viewer.personId, action: 'merge', about: keep.person.id, detail: `with ${gone.person.id}` });
@@ -123,7 +111,7 @@ export async function unmerge(
     );
     const { ledgerId } = await carryOut(db, planId, 'apply', viewer.personId, {
       alsoWithin: async (tx) => {
-        await db.run("UPDATE plans SET status = 'undone' WHERE id = :id", { id: mergePlanId }, tx);
+        await db.models.plans.update({ status: 'undone' }, { where: { id: mergePlanId }, transaction: tx });
       },
     });
     return { ledgerId, kept: kept.map(({ label, message }) => `${label}: ${message}`) };
@@ -146,11 +134,7 @@ export async function decide(
   db: Db,
   d: { rowKey: string; rowHash: string; personId: string; same: boolean | null; by: string },
 ): Promise<void> {
-  if (d.same === null)
-    await db.run('DELETE FROM decisions WHERE rowHash = :rowHash AND personId = :personId', {
-      rowHash: d.rowHash,
-      personId: d.personId,
-    });
+  if (d.same === null) await db.models.decisions.destroy({ where: { rowHash: d.rowHash, personId: d.personId } });
   else
     await db.run(
       `INSERT INTO decisions (rowHash, personId, rowKey, same, byPersonId, at) VALUES (:rowHash, :personId, :rowKey, :same, :by, :at)

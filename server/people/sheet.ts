@@ -8,7 +8,7 @@ import { audit } from '../trail';
 import { unsealText } from '../auth/seal';
 import type { Db } from '../db/connection';
 import { applyNow } from '../plans/now';
-import { calledName, type Contact, type Person } from '#core/entities/index';
+import { calledName, type Person } from '#core/entities/index';
 import { personLabel } from '#core/register/index';
 import { updates } from '#core/register/steps';
 import { productLabel } from '../licenses/state';
@@ -58,21 +58,22 @@ export async function personSheet(roll: Roll, viewer: Viewer, id: string): Promi
        WHERE e.personId = :id ORDER BY e.ends IS NOT NULL, c.kind DESC, c.name`,
         { id },
       ),
-      db.one<NonNullable<PersonSheet['account']>>(
-        'SELECT username, status, role, secretVersion FROM accounts WHERE personId = :id',
-        { id },
-      ),
+      db.models.account.findOne({
+        attributes: ['username', 'status', 'role', 'secretVersion'],
+        where: { personId: id },
+        raw: true,
+      }),
       db.select<{ printedAt: string; isVoid: number; secretVersion: number; face: string | null }>(
         'SELECT r.at AS printedAt, c.voidedAt IS NOT NULL AS isVoid, c.secretVersion, c.face FROM printed_cards c JOIN prints r ON r.id = c.printId WHERE c.personId = :id ORDER BY r.at DESC LIMIT 50',
         { id },
       ),
-      db.one<{ firstAt: string; lastAt: string }>('SELECT firstAt, lastAt FROM sign_ins WHERE personId = :id', { id }),
+      db.models.signIns.findOne({ attributes: ['firstAt', 'lastAt'], where: { personId: id }, raw: true }),
       db.select<PersonSheet['groups'][number]>(
         'SELECT g.id, g.name FROM memberships m JOIN class_groups g ON g.id = m.groupId WHERE m.personId = :id AND m.ends IS NULL AND g.ends IS NULL ORDER BY g.name',
         { id },
       ),
       may(viewer, 'field.guardian')
-        ? db.select<Contact>('SELECT * FROM contacts WHERE personId = :id ORDER BY id', { id })
+        ? db.models.contact.findAll({ where: { personId: id }, order: ['id'], raw: true })
         : [],
       db.select<PersonSheet['seats'][number]>(
         `SELECT s.id, l.productId, p.name, p.edition, s.begins, LEAST(COALESCE(s.ends, l.ends), l.ends) AS until FROM seats s JOIN licenses l ON l.id = s.licenseId JOIN products p ON p.id = l.productId
@@ -107,10 +108,12 @@ export async function personSheet(roll: Roll, viewer: Viewer, id: string): Promi
 
 async function productNames(db: Db, ids: string[]): Promise<string[]> {
   if (ids.length === 0) return [];
-  const rows = await db.select<{ name: string; edition: string | null }>(
-    'SELECT name, edition FROM products WHERE id IN (:ids) ORDER BY name',
-    { ids },
-  );
+  const rows = await db.models.product.findAll({
+    attributes: ['name', 'edition'],
+    where: { id: [...ids] },
+    order: ['name'],
+    raw: true,
+  });
   return rows.map(productLabel);
 }
 
@@ -149,10 +152,11 @@ export async function editPerson(
   const found = await person(db, viewer, id);
   if ((field === 'givenName' || field === 'familyName') && !after)
     throw new Fault('invalid', 'A name cannot be empty.');
-  const place = await db.one<{ schoolId: string }>(
-    'SELECT schoolId FROM affiliations WHERE personId = :id AND ends IS NULL',
-    { id },
-  );
+  const place = await db.models.affiliation.findOne({
+    attributes: ['schoolId'],
+    where: { personId: id, ends: null },
+    raw: true,
+  });
   const change = {
     ...updates('person', id, { [field]: before }, { [field]: after }, 'corrected by hand'),
     label: personLabel(found),
@@ -176,10 +180,11 @@ export async function reveal(
   why: string,
 ): Promise<{ secret: string }> {
   const found = await person(db, viewer, id);
-  const account = await db.one<{ secretSealed: string | null }>(
-    "SELECT secretSealed FROM accounts WHERE personId = :id AND role = 'student'",
-    { id },
-  );
+  const account = await db.models.account.findOne({
+    attributes: ['secretSealed'],
+    where: { personId: id, role: 'student' },
+    raw: true,
+  });
   if (!account?.secretSealed) throw new Fault('invalid', `${personLabel(found)} has no secret that can be shown.`);
   await audit(db, { by: viewer.personId, action: 'secret.reveal', about: id, detail: why });
   return { secret: unsealText(config.key, id, account.secretSealed) };

@@ -5,7 +5,6 @@ import type {
   Account,
   Affiliation,
   Enrollment,
-  Group,
   Loan,
   Membership,
   Person,
@@ -52,9 +51,7 @@ async function mayDo(db: Db, viewer: Viewer, order: Verb): Promise<void> {
   }
   const classId = 'classId' in order ? order.classId : null;
   const into = classId
-    ? await db.one<{ schoolId: string }>('SELECT schoolId FROM classes WHERE id = :classId AND ends IS NULL', {
-        classId,
-      })
+    ? await db.models.class.findOne({ attributes: ['schoolId'], where: { id: classId, ends: null }, raw: true })
     : null;
   if (classId && !into) throw new Fault('missing', 'This class is no longer there. Choose another one.');
   const schools = [into?.schoolId ?? null, order.verb === 'move' ? order.schoolId : null];
@@ -90,7 +87,7 @@ async function read(
   const seated = groupBy(seats, (s) => s.personId);
   const lent = groupBy(loans, (l) => l.personId);
   const classes = await inBatches([...new Set(enrollments.map((e) => e.classId))], 5000, (values) =>
-    db.select<SchoolClass>('SELECT * FROM classes WHERE id IN (:values)', { values }),
+    db.models.class.findAll({ where: { id: [...values] }, raw: true }),
   );
   return {
     people: people
@@ -109,14 +106,13 @@ async function read(
 }
 
 async function heirOf(db: Db, id: string): Promise<{ person: Person; teaches: Set<string> }> {
-  const person = await db.one<Person>("SELECT * FROM people WHERE id = :id AND role = 'staff' AND status = 'active'", {
-    id,
-  });
+  const person = await db.models.person.findOne({ where: { id, role: 'staff', status: 'active' }, raw: true });
   if (!person) throw new Fault('invalid', 'Who takes over the classes must be staff who are here.');
-  const taught = await db.select<{ classId: string }>(
-    "SELECT classId FROM enrollments WHERE personId = :id AND ends IS NULL AND role = 'teacher'",
-    { id },
-  );
+  const taught = await db.models.enrollment.findAll({
+    attributes: ['classId'],
+    where: { personId: id, ends: null, role: 'teacher' },
+    raw: true,
+  });
   return { person, teaches: new Set(taught.map(({ classId }) => classId)) };
 }
 
@@ -130,11 +126,9 @@ export async function planFor(
   if (order.verb === 'ready') return planReady(db, config, ids);
   const { people, classes } = await read(db, ids, config.today());
   const group =
-    order.verb === 'group'
-      ? await db.one<Group>('SELECT * FROM class_groups WHERE id = :groupId', { groupId: order.groupId })
-      : null;
+    order.verb === 'group' ? await db.models.group.findOne({ where: { id: order.groupId }, raw: true }) : null;
   const named = 'classId' in order ? order.classId : (group?.classId ?? null);
-  const target = named ? await db.one<SchoolClass>('SELECT * FROM classes WHERE id = :named', { named }) : null;
+  const target = named ? await db.models.class.findOne({ where: { id: named }, raw: true }) : null;
   if (target) classes.set(target.id, target);
   if (
     target?.kind === 'template' &&
@@ -143,7 +137,9 @@ export async function planFor(
   )
     throw new Fault('invalid', `${target.name} is for teachers alone, who keep set work in it. Choose another class.`);
   const schools = new Map(
-    (await db.select<School>('SELECT id, name, code, kind, lowGrade, highGrade FROM schools')).map((s) => [s.id, s]),
+    (
+      await db.models.school.findAll({ attributes: ['id', 'name', 'code', 'kind', 'lowGrade', 'highGrade'], raw: true })
+    ).map((s) => [s.id, s]),
   );
   const { plan, same, problems } = planVerb(people, order, {
     schools,

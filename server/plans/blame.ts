@@ -34,7 +34,11 @@ export async function blamed(
   const found = new Map<string, { planId: string; title: string }>();
   for (const { id, title, createdBy } of plans) {
     if (found.size === wanted.size) break;
-    for (const { body } of await db.select<{ body: string }>('SELECT body FROM plan_chunks WHERE planId = :id', { id }))
+    for (const { body } of await db.models.planChunks.findAll({
+      attributes: ['body'],
+      where: { planId: id },
+      raw: true,
+    }))
       for (const change of unpack(body)) {
         const row = `${change.entity}:${change.id}`;
         if (wanted.has(row) && !found.has(row) && isTheirWork(viewer, createdBy)) found.set(row, { planId: id, title });

@@ -40,11 +40,12 @@ export async function heldByAll(db: Db, tx: Tx | undefined, kind: string, change
     (kind === 'year'
       ? []
       : await inBatches(ended, 4000, (some) =>
-          db.select<{ id: string; schoolId: string }>(
-            'SELECT id, schoolId FROM affiliations WHERE id IN (:some)',
-            { some },
-            tx,
-          ),
+          db.models.affiliation.findAll({
+            attributes: ['id', 'schoolId'],
+            where: { id: [...some] },
+            raw: true,
+            transaction: tx,
+          }),
         )
     ).map(({ id, schoolId }) => [id, schoolId]),
   );

@@ -25,14 +25,14 @@ export async function applyNow(
   alsoWithin?: (tx: Tx, applied: Applied) => Promise<void>,
 ): Promise<Applied & { planId: string }> {
   const planId = await db.transaction((tx) => savePlan(db, tx, plan));
-  const held = await db.one<{ held: string }>('SELECT held FROM plans WHERE id = :planId', { planId });
+  const held = await db.models.plans.findOne({ attributes: ['held'], where: { id: planId }, raw: true });
   const [first] = JSON.parse(held!.held) as Held[];
   if (first) throw new HeldPlan(first.message, planId);
   try {
     return { planId, ...(await carryOut(db, planId, 'apply', plan.createdBy, { alsoWithin, grant: plan.grant })) };
   } catch (error) {
     // A plan that could not be is none: it must not wait in Today.
-    await db.run("UPDATE plans SET status = 'set-aside' WHERE id = :planId AND status = 'ready'", { planId });
+    await db.models.plans.update({ status: 'set-aside' }, { where: { id: planId, status: 'ready' } });
     if (error instanceof PlanConflict)
       throw new Fault('conflict', `Someone changed this in between: ${error.conflicts[0]?.message}. Look at it again.`);
     throw error;

@@ -26,11 +26,12 @@ export async function withNewPasswords(
   const grades = new Map(
     (
       await inBatches(ids, 4000, (some) =>
-        db.select<{ personId: string; grade: string | null }>(
-          'SELECT personId, grade FROM affiliations WHERE ends IS NULL AND personId IN (:some)',
-          { some },
-          tx,
-        ),
+        db.models.affiliation.findAll({
+          attributes: ['personId', 'grade'],
+          where: { ends: null, personId: [...some] },
+          raw: true,
+          transaction: tx,
+        }),
       )
     ).map(({ personId, grade }) => [personId, grade]),
   );

@@ -102,7 +102,7 @@ export async function sendDigests(db: Db, config: Config, roll: Roll): Promise<n
         await post.send({ to: one.email, subject: `${here.name}: the week of ${week}`, text });
         sent++;
       } catch (error) {
-        await db.run('DELETE FROM digests WHERE week = :week AND personId = :id', { week, id: one.personId });
+        await db.models.digests.destroy({ where: { week, personId: one.personId } });
         throw error;
       }
     }

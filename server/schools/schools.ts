@@ -83,7 +83,7 @@ export async function editSchool(
   id: string,
   { field, before, after }: Body<'POST /api/schools/:id/edit'>,
 ): Promise<{ planId: string }> {
-  const school = await db.one<School>('SELECT * FROM schools WHERE id = :id', { id });
+  const school = await db.models.school.findByPk(id);
   if (!school || !inScope(viewer, id)) throw notFound('This school');
   if (after === null && !['door', 'ways', 'cardText'].includes(field))
     throw new Fault('invalid', 'This cannot be empty.');
@@ -113,11 +113,7 @@ export async function door(db: Db, config: Config, at: string | undefined): Prom
     );
   // The database keeps addresses as plain letters and does not compare them with others.
   const school =
-    at && /^[\x21-\x7e]+$/.test(at)
-      ? await db.one<Pick<School, 'name' | 'ways'>>('SELECT name, ways FROM schools WHERE door = :at', {
-          at: at.toLowerCase(),
-        })
-      : null;
+    at && /^[\x21-\x7e]+$/.test(at) ? await db.models.school.findOne({ where: { door: at.toLowerCase() } }) : null;
   if (at && !school) throw new Fault('missing', 'There is no school at this address. Sign in here all the same.');
   return { district: here?.name ?? '', school: school?.name ?? null, ways: offered(school?.ways ?? null) };
 }

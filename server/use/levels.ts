@@ -1,10 +1,10 @@
 /** Levels that products reported of a class, and groups proposed by them. */
+import type { Band } from '#core/use/index';
 import { groupsByLevel } from '#core/classes/index';
 import { type Change } from '#core/plan/index';
 import type { SchoolClass } from '#core/entities/index';
 import { ordered } from '#core/register/index';
 import { creates } from '#core/register/steps';
-import type { Band } from '#core/use/index';
 import { orNone } from '../db/batches';
 import { Fault } from '../faults';
 import type { Services, Viewer } from '../services';
@@ -53,11 +53,12 @@ async function proposed(
   const students = await studentsOf(roll, classId);
   const bands = new Map(
     (
-      await db.select<{ personId: string; band: Band }>(
-        'SELECT personId, band FROM levels WHERE productId = :productId AND skill = :skill AND personId IN (:ids)',
-        { productId, skill, ids: orNone(students.map(({ id }) => id)) },
-      )
-    ).map(({ personId, band }) => [personId, band]),
+      await db.models.levels.findAll({
+        attributes: ['personId', 'band'],
+        where: { productId, skill, personId: [...orNone(students.map(({ id }) => id))] },
+        raw: true,
+      })
+    ).map(({ personId, band }) => [personId, band as Band]),
   );
   if (bands.size === 0) throw new Fault('invalid', `Of ${one.name} nothing is reported in ${skill}.`);
   try {

@@ -9,7 +9,6 @@ import { clock } from '../clock';
 import { z } from 'zod';
 import { fold } from '#core/names/index';
 import { groupBy } from '#core/plan/index';
-import type { Product } from '#core/entities/index';
 import { readHeaded } from '#core/tabular/index';
 import { bandOf, type UseRecord } from '#core/use/index';
 import { orFault } from '../faults';
@@ -36,12 +35,13 @@ export async function takeUses(
 ): Promise<{ taken: number; problems: { line: number; message: string }[] }> {
   const { rows, cell: cellOf } = orFault(() => readHeaded(text, headings, needed));
   const products = new Map<string, string>();
-  for (const product of await db.select<Product>('SELECT * FROM products'))
+  for (const product of await db.models.product.findAll({ raw: true }))
     for (const name of [product.name, productLabel(product)]) products.set(fold(name), product.id);
   const activities = new Map<string, string>();
-  for (const { productId, title, address } of await db.select<{ productId: string; title: string; address: string }>(
-    'SELECT productId, title, address FROM materials',
-  ))
+  for (const { productId, title, address } of await db.models.material.findAll({
+    attributes: ['productId', 'title', 'address'],
+    raw: true,
+  }))
     for (const name of [fold(title), address]) activities.set(`${productId} ${name}`, address);
   const people = await peopleCalled(
     db,
@@ -123,10 +123,11 @@ async function daysThere(
   const found = new Set<string>();
   const asked = [...new Set(days)].filter((day) => z.iso.date().safeParse(day).success);
   if (productIds.size === 0 || asked.length === 0) return found;
-  for (const { productId, day, personId } of await db.select<{ productId: string; day: string; personId: string }>(
-    'SELECT productId, day, personId FROM use_days WHERE productId IN (:products) AND day IN (:asked)',
-    { products: [...productIds], asked },
-  ))
+  for (const { productId, day, personId } of await db.models.useDays.findAll({
+    attributes: ['productId', 'day', 'personId'],
+    where: { productId: [...productIds], day: [...asked] },
+    raw: true,
+  }))
     found.add(`${productId} ${day} ${personId}`);
   return found;
 }

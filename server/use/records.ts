@@ -52,11 +52,12 @@ export async function writeUse(db: Db, tx: Tx, productId: string, records: reado
   );
   const materials = new Map(
     (
-      await db.select<{ id: string; address: string }>(
-        'SELECT id, address FROM materials WHERE productId = :productId',
-        { productId },
-        tx,
-      )
+      await db.models.material.findAll({
+        attributes: ['id', 'address'],
+        where: { productId },
+        raw: true,
+        transaction: tx,
+      })
     ).map(({ id, address }) => [address, id]),
   );
   const known = records.flatMap((record) => {

@@ -1,4 +1,5 @@
 /** What is being decided for the next year, kept as it is chosen: one document for the roll-over, one for each grade that is split. */
+import { Op } from 'sequelize';
 import { z } from 'zod';
 import { addDays } from '#core/time/index';
 import type { Db, Tx } from '../db/connection';
@@ -44,11 +45,7 @@ export interface Kept<T> {
 }
 
 async function keptDraft(db: Db, about: string, tx?: Tx): Promise<{ draft: unknown; savedAt: string } | null> {
-  const row = await db.one<{ draft: string; savedAt: string }>(
-    `SELECT draft, savedAt FROM year_drafts WHERE about = :about${tx ? ' FOR UPDATE' : ''}`,
-    { about },
-    tx,
-  );
+  const row = await db.models.yearDrafts.findOne({ where: { about }, transaction: tx, lock: tx?.LOCK.UPDATE });
   return row && { draft: JSON.parse(row.draft) as unknown, savedAt: row.savedAt };
 }
 
@@ -59,12 +56,7 @@ export async function yearDraft(db: Db): Promise<Kept<YearDraft>> {
 
 async function keep(db: Db, about: string, draft: object, by: string, tx?: Tx): Promise<string> {
   const savedAt = nowIso();
-  await db.run(
-    `INSERT INTO year_drafts (about, draft, savedAt, savedBy) VALUES (:about, :draft, :savedAt, :by)
-     ON DUPLICATE KEY UPDATE draft = :draft, savedAt = :savedAt, savedBy = :by`,
-    { about, draft: JSON.stringify(draft), savedAt, by },
-    tx,
-  );
+  await db.models.yearDrafts.upsert({ about, draft: JSON.stringify(draft), savedAt, savedBy: by }, { transaction: tx });
   return savedAt;
 }
 
@@ -114,10 +106,7 @@ export const keepSplit = (db: Db, key: string, split: Split, by: string): Promis
 
 /** All that are kept, by "schoolId:grade". */
 export async function keptSplits(db: Db): Promise<Map<string, Kept<Split>>> {
-  const rows = await db.select<{ about: string; draft: string; savedAt: string }>(
-    'SELECT about, draft, savedAt FROM year_drafts WHERE about <> :rollOverKey',
-    { rollOverKey },
-  );
+  const rows = await db.models.yearDrafts.findAll({ where: { about: { [Op.ne]: rollOverKey } } });
   return new Map(
     rows.map(({ about, draft, savedAt }) => [about, { draft: splitSchema.parse(JSON.parse(draft)), savedAt }]),
   );

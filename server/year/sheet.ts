@@ -1,6 +1,5 @@
 /** What the place Year shows: the decisions with the register beside them. */
 import { inScope } from '#core/authority/index';
-import type { School } from '#core/entities/index';
 import { personLabel } from '#core/register/index';
 import { gradeLabel } from '#core/tabular/index';
 import { type Band, bandWords } from '#core/use/index';
@@ -34,7 +33,7 @@ const people = async (db: Db, ids: string[]): Promise<YearPerson[]> => {
 export async function yearSheet(db: Db): Promise<YearSheet> {
   const { draft, savedAt } = await yearDraft(db);
   const [schools, counts, { year }, last] = await Promise.all([
-    db.select<School>('SELECT * FROM schools ORDER BY name'),
+    db.models.school.findAll({ order: ['name'], raw: true }),
     db.select<{ schoolId: string; grade: string | null; students: number }>(
       `SELECT a.schoolId, a.grade, COUNT(*) AS students FROM affiliations a JOIN people p ON p.id = a.personId AND p.role = 'student' AND p.status = 'active'
        WHERE a.ends IS NULL GROUP BY a.schoolId, a.grade`,
@@ -91,7 +90,7 @@ export async function changeWhom(
 /** The grades of the new year that somebody comes to, at the viewer's schools. */
 export async function splitRows(db: Db, viewer: Viewer): Promise<SplitRow[]> {
   const { draft } = await yearDraft(db);
-  const schools = await db.select<School>('SELECT * FROM schools ORDER BY name');
+  const schools = await db.models.school.findAll({ order: ['name'], raw: true });
   const counts = await db.select<{ schoolId: string; grade: string | null; n: number }>(
     `SELECT a.schoolId, a.grade, COUNT(*) AS n FROM affiliations a JOIN people p ON p.id = a.personId AND p.role = 'student' AND p.status = 'active'
      WHERE a.ends IS NULL GROUP BY a.schoolId, a.grade`,
@@ -145,7 +144,7 @@ interface ChildRow extends Omit<SplitChild, 'twins'> {
 /** Who will be in a grade of a school, and how it is split so far. `key`: "schoolId:grade" of the new year. Throws Fault missing. */
 export async function splitSheet(db: Db, key: string, today: string): Promise<SplitSheet> {
   const [schoolId, grade] = key.split(':') as [string, string];
-  const schools = await db.select<School>('SELECT * FROM schools');
+  const schools = await db.models.school.findAll({ raw: true });
   if (!schools.some(({ id }) => id === schoolId) || !grade) throw notFound('This grade');
   const { draft } = await yearDraft(db);
   const rows = await db.select<ChildRow>(

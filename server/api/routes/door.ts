@@ -1,5 +1,5 @@
 /** The way in, and what is the same for everybody: health, first run, signing in, who one is, Today and the ribbon. */
-import { may, theirRows } from '#core/authority/index';
+import { isTheirs, may } from '#core/authority/index';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { isZone } from '#core/time/index';
@@ -84,12 +84,9 @@ export const doorRoutes: Pick<
   'GET /api/me': {
     handle: async ({ db, config, viewer }) => {
       const here = await district(db);
-      const person = await db.one<{ givenName: string; familyName: string }>(
-        'SELECT givenName, familyName FROM people WHERE id = :id',
-        { id: viewer.personId },
-      );
-      const schools = await db.select<Me['schools'][number]>(
-        `SELECT * FROM schools s WHERE ${theirRows(viewer, 'schools', 's')} ORDER BY name`,
+      const person = await db.models.person.findByPk(viewer.personId);
+      const schools = (await db.models.school.findAll({ order: ['name'] })).filter((one) =>
+        isTheirs(viewer, 'schools', one),
       );
       if (!here || !person) throw notFound('This account');
       return {
@@ -101,7 +98,7 @@ export const doorRoutes: Pick<
         zone: here.zone,
         year: here.year,
         mustAddFactor: viewer.mustAddFactor,
-        schools,
+        schools: schools.map((one) => one.get({ plain: true })),
       };
     },
   },

@@ -24,17 +24,16 @@ export const feedRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'feed
   },
   'POST /api/feeds/:id/take': {
     handle: async (request) => {
-      const feed = await request.db.one('SELECT id FROM feeds WHERE id = :id', { id: request.params.id });
-      if (!feed) throw notFound('This feed');
+      if (!(await request.db.models.feeds.findByPk(request.params.id))) throw notFound('This feed');
       return startJob(request, 'feed.take', { feedId: request.params.id }, request.viewer);
     },
   },
   'POST /api/feeds/:id/active': {
     body: z.object({ active: z.boolean() }),
     handle: async ({ db, viewer, params, body }) => {
-      const there = await db.one<{ name: string }>('SELECT name FROM feeds WHERE id = :id', { id: params.id });
+      const there = await db.models.feeds.findByPk(params.id);
       if (!there) throw notFound('This feed');
-      await db.run('UPDATE feeds SET active = :active WHERE id = :id', { id: params.id, active: body.active ? 1 : 0 });
+      await there.update({ active: body.active ? 1 : 0 });
       await audit(db, {
         by: viewer.personId,
         action: body.active ? 'feed.start' : 'feed.stop',

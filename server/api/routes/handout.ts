@@ -38,9 +38,7 @@ async function orderOf(services: Services, viewer: Viewer, request: PrintRequest
   });
   if (personIds.length === 0)
     throw new Fault('invalid', onlyOutdated ? 'All of them have a card that holds.' : 'There is nobody to print for.');
-  const name = classId
-    ? await services.db.one<{ name: string }>('SELECT name FROM classes WHERE id = :id', { id: classId })
-    : null;
+  const name = classId ? await services.db.models.class.findByPk(classId) : null;
   const what = name ? `class ${name.name}` : `${personIds.length} gathered people`;
   const skip = rest.layout === 'labels' ? rest.skip : 0;
   const stacked = rest.stacked && isCard(rest.layout);

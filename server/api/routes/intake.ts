@@ -1,5 +1,6 @@
 /** Files being taken in. */
 import { inScope, isEverywhere, isTheirWork } from '#core/authority/index';
+import { Op } from 'sequelize';
 import { z } from 'zod';
 import { fold } from '#core/names/index';
 import { fields } from '#core/tabular/index';
@@ -81,13 +82,13 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
         throw new Fault('conflict', 'This file was applied. Undo that first, or open the file again.');
       draftInScope(viewer, body.schoolId);
       const savedAt = nowIso();
-      await db.run(
-        "UPDATE intakes SET draft = :draft, schoolId = :schoolId, savedAt = :savedAt, status = 'open' WHERE id = :id",
-        { draft: JSON.stringify(body), schoolId: body.schoolId, savedAt, id: head.id },
+      const { intakes, plans } = db.models;
+      await intakes.update(
+        { draft: JSON.stringify(body), schoolId: body.schoolId, savedAt, status: 'open' },
+        { where: { id: head.id } },
       );
       // A plan made from an older draft is no longer what the sheet shows.
-      if (head.planId)
-        await db.run("UPDATE plans SET status = 'set-aside' WHERE id = :id AND status = 'ready'", { id: head.planId });
+      if (head.planId) await plans.update({ status: 'set-aside' }, { where: { id: head.planId, status: 'ready' } });
       return { savedAt };
     },
   },
@@ -157,9 +158,10 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
   'POST /api/intakes/:id/set-aside': {
     handle: async (request) => {
       const { head } = await intakeOf(request);
-      await request.db.run("UPDATE intakes SET status = 'set-aside' WHERE id = :id AND status <> 'applied'", {
-        id: head.id,
-      });
+      await request.db.models.intakes.update(
+        { status: 'set-aside' },
+        { where: { id: head.id, status: { [Op.ne]: 'applied' } } },
+      );
       return { ok: true };
     },
   },
@@ -173,12 +175,10 @@ export async function takeIn(
   bytes: Buffer,
   feedId: string | null = null,
 ): Promise<{ id: string }> {
-  const feed = feedId
-    ? await db.one<{ settings: string }>('SELECT settings FROM feeds WHERE id = :feedId AND active = 1', { feedId })
-    : null;
+  const feed = feedId ? await db.models.feeds.findOne({ where: { id: feedId, active: 1 } }) : null;
   if (feedId && !feed) throw notFound('This feed');
   const settings = feed ? (JSON.parse(feed.settings) as FeedSettings) : null;
-  const schools = await db.select<{ id: string; name: string }>('SELECT id, name FROM schools');
+  const schools = await db.models.school.findAll({ attributes: ['id', 'name'] });
   const mine = schools.filter((school) => inScope(viewer, school.id));
   const guessed = mine.length === 1 ? mine[0]!.id : schoolNamed(mine, fileName, bytes);
   const schoolId = settings ? settings.schoolId : guessed;

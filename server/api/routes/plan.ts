@@ -47,15 +47,8 @@ export const planRoutes: Pick<
     handle: async (request) => {
       const { db } = request;
       const head = await planOf(request);
-      const by = await db.one<{ name: string }>(`SELECT ${personName('p')} AS name FROM people p WHERE p.id = :id`, {
-        id: head.createdBy,
-      });
-      const ledger = await db.one<{ id: string }>(
-        'SELECT id FROM ledger WHERE planId = :id ORDER BY version DESC LIMIT 1',
-        {
-          id: head.id,
-        },
-      );
+      const by = await db.models.person.findByPk(head.createdBy);
+      const ledger = await db.models.ledger.findOne({ where: { planId: head.id }, order: [['version', 'DESC']] });
       const rest = await remaining(db, head);
       return {
         id: head.id,
@@ -63,7 +56,7 @@ export const planRoutes: Pick<
         title: head.title,
         status: head.status,
         createdAt: head.createdAt,
-        by: by?.name ?? null,
+        by: by && `${by.givenName} ${by.familyName}`,
         total: head.summary,
         remaining: rest.summary,
         sentence: rest.sentence,
@@ -108,10 +101,7 @@ export const planRoutes: Pick<
         subjects: change(head.takenOut.subjects, body.subject),
         kinds: change(head.takenOut.kinds, body.kind),
       };
-      await db.run('UPDATE plans SET takenOut = :takenOut WHERE id = :id', {
-        takenOut: JSON.stringify(takenOut),
-        id: head.id,
-      });
+      await db.models.plans.update({ takenOut: JSON.stringify(takenOut) }, { where: { id: head.id } });
       return { ok: true };
     },
   },
@@ -129,10 +119,7 @@ export const planRoutes: Pick<
         ...head.releases.filter(({ code }) => code !== body.code),
         { ...body, by: viewer.personId, at: nowIso() },
       ];
-      await db.run('UPDATE plans SET releases = :releases WHERE id = :id', {
-        releases: JSON.stringify(releases),
-        id: head.id,
-      });
+      await db.models.plans.update({ releases: JSON.stringify(releases) }, { where: { id: head.id } });
       return { ok: true };
     },
   },
@@ -159,13 +146,9 @@ export const planRoutes: Pick<
   'POST /api/plans/:id/set-aside': {
     handle: async (request) => {
       const head = await open(request);
-      await request.db.run("UPDATE plans SET status = 'set-aside' WHERE id = :id AND status IN ('ready', 'undone')", {
-        id: head.id,
-      });
-      if (head.intakeId)
-        await request.db.run("UPDATE intakes SET status = 'open' WHERE id = :id AND status = 'planned'", {
-          id: head.intakeId,
-        });
+      const { intakes, plans } = request.db.models;
+      await plans.update({ status: 'set-aside' }, { where: { id: head.id, status: ['ready', 'undone'] } });
+      if (head.intakeId) await intakes.update({ status: 'open' }, { where: { id: head.intakeId, status: 'planned' } });
       return { ok: true };
     },
   },
