@@ -4,7 +4,7 @@
  */
 import { nowIso } from '../clock';
 import { createHash } from 'node:crypto';
-import { createWriteStream, existsSync, mkdirSync, renameSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
+import { createWriteStream, existsSync, mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -12,6 +12,7 @@ import { createGzip } from 'node:zlib';
 import type { Connection } from 'mariadb';
 import type { Keys } from '../auth/keys';
 import type { Config } from '../config';
+import { shortOf } from '../local/disk';
 import { ofMigrations } from '../db/migrate';
 import { connectTo } from './connect';
 import { sealedKey } from './key';
@@ -112,15 +113,10 @@ export async function sizeOf(connection: Connection): Promise<number> {
   );
   return Number(row?.bytes ?? 0);
 }
-export const megabytes = (bytes: number): string => `${Math.ceil(bytes / 1e6).toLocaleString('en-US')} MB`;
 /** Throws BackupError where the disk has less than this. */
 export function mustHold(folder: string, bytes: number): void {
-  const disk = statfsSync(folder);
-  const free = disk.bavail * disk.bsize;
-  if (free < bytes)
-    throw new BackupError(
-      `Not enough disk space: ${folder} has ${megabytes(free)} free, and ${megabytes(bytes)} are needed.`,
-    );
+  const short = shortOf(folder, bytes);
+  if (short) throw new BackupError(short);
 }
 
 export interface BackupOptions {

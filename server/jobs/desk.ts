@@ -6,7 +6,8 @@ import type { Config } from '../config';
 import { CommitLost, isAway, isTooLong } from '../db/away';
 import type { Db } from '../db/connection';
 import { PlanConflict } from '../plans/apply';
-import { fail, type JobRecord, leftOf, report } from './queue';
+import { shortForWork } from '../local/disk';
+import { fail, type JobKind, type JobRecord, leftOf, report } from './queue';
 
 export interface Desk {
   db: Db;
@@ -16,6 +17,12 @@ export interface Desk {
   progress: (step: string, done: number, total: number) => void;
 }
 export type Work = (desk: Desk) => Promise<void>;
+
+/** Jobs that write much. */
+const large: ReadonlySet<JobKind> = new Set([
+  ...(['intake.plan', 'plan.apply', 'plan.undo'] as const),
+  ...(['year.plan', 'data.purge', 'key.rotate'] as const),
+]);
 
 /** Words of the database are for the log: they hold values, and say nothing to a person. */
 function wordsOf(error: unknown, kind: string): string {
@@ -42,6 +49,8 @@ export async function performing(db: Db, config: Config, job: JobRecord, work: W
     },
   };
   try {
+    const short = large.has(job.kind) ? shortForWork(config) : null;
+    if (short) throw new Refusal('disk', `${short} Nothing was changed. Free some space and start it again.`);
     await work(desk);
   } catch (error) {
     const conflicts = error instanceof PlanConflict ? { conflicts: error.conflicts } : {};

@@ -4,10 +4,11 @@
  */
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, openSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { resolve } from 'node:path';
 import { createConnection } from 'mariadb';
+import { shortOf } from './disk';
 
 export interface LocalDatabase {
   host: string;
@@ -50,12 +51,8 @@ export async function startMariaDb(
   { lasting = true, args = [], password: known, programs }: StartOptions = {},
 ): Promise<LocalDatabase> {
   mkdirSync(folder, { recursive: true });
-  const disk = statfsSync(folder);
-  if (disk.bavail * disk.bsize < leastFreeBytes) {
-    throw new Error(
-      `The disk is full: ${Math.round((disk.bavail * disk.bsize) / 1e6)} MB are free in ${folder}, 400 MB are needed. Free some, or set SHEAF_DATA to another folder.`,
-    );
-  }
+  const short = shortOf(folder, leastFreeBytes);
+  if (short) throw new Error(`${short} Free some, or set SHEAF_DATA to another folder.`);
   await endLeftOver(resolve(folder, 'mariadb'));
   if (!(await portIsFree(port)))
     throw new Error(
