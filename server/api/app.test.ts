@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { demoPassword } from '#demo/scenario';
+import { district } from '../district';
 import { base, World } from '../testing/world';
 import { makeApp } from './app';
 import { setupCode } from '../setup';
@@ -120,6 +121,7 @@ describe('the first run', () => {
     password: 'ferry at dawn',
     numberDigits: null,
     usernamePattern: '{given}.{family}',
+    ...{ zone: 'America/Denver', yearBegins: '2026-08-24', yearEnds: '2027-06-04' },
     code: '',
   };
   it('says what is wrong with it, is made by one of two at once, and never again', async () => {
@@ -132,12 +134,18 @@ describe('the first run', () => {
     expect(await wrong({ username: 'M Holm' })).toMatch(/^username: takes small letters/);
     expect(await wrong({ usernamePattern: '{surname}' })).toMatch(/^usernamePattern: The pattern needs/);
     expect(await wrong({ district: ' ' })).toBe('district: is empty');
+    expect(await wrong({ zone: 'Denver' })).toBe('zone: is no time zone as in America/New_York');
+    expect(await wrong({ yearEnds: '2026-08-01' })).toContain('ends before it begins');
     const both = await Promise.all([
       empty.send('POST', '/api/setup', form),
       empty.send('POST', '/api/setup', { ...form, username: 'other' }),
     ]);
     expect(both.map((r) => r.status).sort()).toEqual([200, 409]);
     expect((await empty.db.one<{ n: number }>('SELECT COUNT(*) AS n FROM accounts'))!.n).toBe(1);
+    expect(await district(empty.db)).toMatchObject({
+      zone: form.zone,
+      year: { begins: form.yearBegins, name: '2026–27' },
+    });
     expect((await empty.send('POST', '/api/setup', form)).status).toBe(409);
   });
 
