@@ -77,7 +77,7 @@ export const settingsSchema = z.object({
 });
 export type Settings = z.infer<typeof settingsSchema>;
 
-/** The school year; its last day is of it. */
+/** The school year, from its first day to its last, both included. */
 export type Year = Omit<SchoolYear, 'id'>;
 export interface District {
   id: string;

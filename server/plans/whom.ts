@@ -7,8 +7,8 @@ import type { Entity } from '#core/entities/index';
 import type { Change } from '#core/plan/index';
 import type { Db, Tx } from '../db/connection';
 
-/** Entities of which no row is about a person. */
-const ofNobody: ReadonlySet<string> = new Set<Entity>([
+/** Entities that are never about one person. */
+const impersonal: ReadonlySet<string> = new Set<Entity>([
   ...(['district', 'school', 'year', 'term', 'dayOff'] as const),
   ...(['class', 'group'] as const),
 ]);
@@ -55,7 +55,7 @@ export class Whom {
       if (entity === 'class') add('classes', id);
       else if (typeof classId === 'string') add('classes', classId);
       else if (entity === 'enrollment') places.push(id);
-      if (ofNobody.has(entity)) continue;
+      if (impersonal.has(entity)) continue;
       add('people', entity === 'person' ? id : typeof after.personId === 'string' ? after.personId : subject);
       if (entity !== 'enrollment') add('people', subject);
     }

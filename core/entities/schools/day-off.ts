@@ -1,6 +1,6 @@
 import { day, entity, id, name, type RowOf } from '../declare';
 
-/** Days of a school year on which there is no school. The last one is of them. */
+/** Days of a school year without school, from the first to the last, both included. */
 export const dayOff = entity('days_off', {
   yearId: id('year'),
   name: name(60),

@@ -47,7 +47,7 @@ export const doorRoutes: Pick<
       username: z.string().regex(/^[a-z0-9._-]{2,64}$/, 'takes small letters, digits, dots and hyphens, at least two'),
       password: z.string().max(300),
       code: z.string().max(40),
-      zone: plain(64).refine(isZone, 'is no time zone as in America/New_York'),
+      zone: plain(64).refine(isZone, 'is not a time zone such as America/New_York'),
       yearBegins: z.iso.date(),
       yearEnds: z.iso.date(),
       numberDigits: settingsSchema.shape.numberDigits.unwrap(),
