@@ -176,9 +176,11 @@ it('gets terms and days off as a plan, typed by keyboard and kept when the page 
   await browser.sees('School year');
   await browser.press('Add a term');
   await browser.tabTo('[aria-label="Name of term 1"]', 200, true);
-  await browser.keys('Fall', Key.TAB);
-  await browser.keys(Key.CONTROL, 'a', Key.NULL, 'Aug 26, 2026', Key.ENTER);
-  await browser.keys(Key.CONTROL, 'a', Key.NULL, 'Jan 22, 2027', Key.ENTER);
+  await browser.keys('Fall');
+  // Each field by itself: where the focus goes after a day that is the same as before is the picker's own business.
+  const [begins, ends] = await browser.driver.findElements({ css: '[aria-label="Terms"] .ant-picker input' });
+  await begins!.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Aug 26, 2026', Key.ENTER);
+  await ends!.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Jan 22, 2027', Key.ENTER);
   await browser.press('Add a day off');
   await browser.sees('The day off in row 1 has no name.');
   // Whoever comes back finds it as it was left.
