@@ -8,9 +8,8 @@ import { dayIn, onDay } from '#core/time/index';
 class Clock {
   /** The district's, as soon as it is known; see district/keepTime. */
   private place = 'UTC';
+  private set: string | undefined;
   private offsetMs: number | null = null;
-
-  constructor(private set: string | undefined) {}
 
   get zone(): string {
     return this.place;
@@ -19,7 +18,7 @@ class Clock {
     if (zone !== this.place) [this.place, this.offsetMs] = [zone, null];
   }
 
-  /** From now on it is the day, at this hour; without one what it really is. */
+  /** From now on it is the day, at the hour that it was when the process began; without one what it really is. */
   moveTo(day: string | undefined): void {
     [this.set, this.offsetMs] = [day, null];
   }
@@ -36,8 +35,7 @@ class Clock {
 
 /** When the process began: all of its threads say the same. */
 const begun = Date.now() - Math.round(process.uptime() * 1000);
-const { SHEAF_TODAY } = process.env;
-export const clock = new Clock(/^\d{4}-\d{2}-\d{2}$/.test(SHEAF_TODAY ?? '') ? SHEAF_TODAY : undefined);
+export const clock = new Clock();
 
 /** ISO 8601 in UTC with milliseconds. */
 export const nowIso = (): string => isoIn(0);

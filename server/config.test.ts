@@ -16,6 +16,8 @@ it('is checked, and what is wrong is named', () => {
   expect(() => read({ SHEAF_DB_HOSTS: ' , ' })).toThrow(/^SHEAF_DB_HOSTS: has no host/);
   expect(() => read({ SHEAF_DB_TLS: join(folder, 'none.pem') })).toThrow(/^SHEAF_DB_TLS: .*none.pem cannot be read/);
   expect(read({ SHEAF_TODAY: '2026-08-17' }).today()).toBe('2026-08-17');
+  // Nothing of it is left for the next one.
+  expect(read().today()).not.toBe('2026-08-17');
 });
 
 it('makes a key once, for its owner alone', () => {

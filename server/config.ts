@@ -145,6 +145,7 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
   const e = parsed.data;
   const dataFolder = resolve(e.SHEAF_DATA);
   const [first, ...others] = hostsIn(e.SHEAF_DB_HOSTS);
+  clock.moveTo(e.SHEAF_TODAY);
   let key: Keys | null = null;
   return {
     port: e.SHEAF_PORT,

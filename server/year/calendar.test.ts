@@ -1,8 +1,10 @@
 /** The district's days: its time zone, the days of its school year, and what they decide elsewhere. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { demoPassword } from '#demo/scenario';
 import { clock } from '../clock';
 import type { CalendarSheet, RibbonTick } from '../contract';
 import { mint } from '../plans/mint';
+import { ServerProcess } from '../testing/process';
 import { type Caller, World } from '../testing/world';
 
 let world: World;
@@ -89,5 +91,16 @@ it('there is one clock, and moving it moves it for all by whole days of the dist
     }
   } finally {
     clock.moveTo(undefined);
+  }
+});
+
+it('a server begins on the day that SHEAF_TODAY says', async () => {
+  const server = await ServerProcess.start({ ...world.config, today: () => '2027-03-15' });
+  try {
+    const { username } = world.signIns.find(({ who }) => who.startsWith('district'))!;
+    const remote = await server.signIn(username, demoPassword);
+    expect(await remote.get('/api/me')).toMatchObject({ today: '2027-03-15', zone: 'America/New_York' });
+  } finally {
+    await server.stop();
   }
 });
