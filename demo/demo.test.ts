@@ -3,6 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { applyTo } from '#core/plan/index';
 import type { Account, Affiliation, Booking, Enrollment, License, Loan, Person, Seat } from '#core/entities/index';
 import { makeFiles } from './files';
+import { wallTimeIn } from '#core/time/index';
+import { demoZone } from './place';
 import { makeScenario } from './scenario';
 
 const make = (today: string) => {
@@ -78,4 +80,13 @@ describe('Skerry Isles Unified', () => {
     for (const { name, bytes } of files)
       expect([name, Buffer.compare(readFileSync(`demo/files/${name}`), bytes)]).toEqual([name, 0]);
   });
+});
+
+it('sets work for the hours of a school day where the district is', () => {
+  const works = make('2026-08-17').changes.filter(({ entity }) => entity === 'work');
+  expect(works.length).toBeGreaterThan(3);
+  for (const { after } of works)
+    expect(
+      [after.opensAt, after.closesAt].flatMap((at) => (at ? [wallTimeIn(demoZone, String(at)).slice(11)] : [])),
+    ).toEqual(after.closesAt ? ['08:00', '15:00'] : ['08:00']);
 });

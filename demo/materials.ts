@@ -2,11 +2,15 @@
  * What the made-up products offer, what of it is set, and how it was used before summer. Planted: children who never
  * opened what they hold a seat of, some who hurry through, levels in two skills.
  */
-import { addDays } from '#core/time/index';
+import { addDays, momentOf } from '#core/time/index';
+import { demoZone } from './place';
 import { makes } from '#core/register/steps';
 import type { Change } from '#core/plan/index';
 import type { Material, MaterialKind, Product, Row, SetWork } from '#core/entities/index';
 import { randomFrom } from '#core/random/index';
+
+/** The moment at which the district's clocks show this hour. */
+const hour = (day: string, time: string): string => momentOf(demoZone, `${day}T${time}`);
 
 export interface Used {
   days: { productId: string; personId: string; day: string; times: number; seconds: number }[];
@@ -111,7 +115,7 @@ export function makeMaterials({ seed, mint, products, uses, at, classAt }: Mater
         whom: 'class',
         groupId: null,
       },
-      ...{ opensAt: `${at(from)}T06:00:00.000Z`, closesAt: to === null ? null : `${at(to)}T15:00:00.000Z` },
+      ...{ opensAt: hour(at(from), '08:00'), closesAt: to === null ? null : hour(at(to), '15:00') },
       ...{ minutes: null, entryWord: null, paused: 0, answers: 'done', ends: null, ...more },
     });
   const readers = of.get(products.get('Wrackline Readers')!.id)!;
@@ -143,7 +147,7 @@ export function makeMaterials({ seed, mint, products, uses, at, classAt }: Mater
       materials.slice(0, 3 + r.below(materials.length - 2)).forEach(({ id, minutes }, i) => {
         const seconds = Math.round(minutes! * 60 * (hurried ? 0.12 + r.below(10) / 100 : 0.6 + r.below(80) / 100));
         const permille = hurried ? 150 + r.below(300) : 450 + r.below(551);
-        used.results.push({ materialId: id, personId, at: `${back(3 + 7 * i)}T09:00:00.000Z`, permille, seconds });
+        used.results.push({ materialId: id, personId, at: hour(back(3 + 7 * i), '09:00'), permille, seconds });
       });
       if (r.below(8) > 0) used.levels.push({ productId, personId, skill, band: 1 + r.below(3), seenOn: back(2) });
     }

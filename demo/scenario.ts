@@ -38,7 +38,6 @@ export interface Scenario {
 }
 
 export const demoDistrict = 'Skerry Isles Unified';
-export const demoZone = 'America/New_York';
 export const demoPassword = 'lantern-harbor-42';
 export const seed = 20_260_817;
 

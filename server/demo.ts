@@ -1,6 +1,7 @@
 /** Fills an empty database with the demo scenario, through a plan like everything else, plus what happened in spring: cards and sign-ins. */
 import { addDays } from '#core/time/index';
-import { demoBands, demoDistrict, demoPassword, demoZone, makeScenario } from '#demo/scenario';
+import { demoBands, demoDistrict, demoPassword, makeScenario } from '#demo/scenario';
+import { demoZone } from '#demo/place';
 import { hashPassword } from './auth/password';
 import { hashToken, newToken, sealText } from './auth/seal';
 import type { Config } from './config';

@@ -7,7 +7,7 @@ import { macOf, sameText, tokenFrom } from './auth/seal';
 import type { Config } from './config';
 import { clock } from './clock';
 import type { Db } from './db/connection';
-import { district, makeDistrict, yearFrom } from './district';
+import { district, keepTime, makeDistrict, yearFrom } from './district';
 import { carryOut, openingKind } from './plans/apply';
 import { savePlan } from './plans/store';
 import { mint } from './plans/mint';
@@ -44,11 +44,17 @@ export async function mustHaveCode(db: Db, config: Config, typed: string, addres
 
 const alreadyThere = 'This was set up already. Sign in.';
 
+/** Throws Fault conflict where there is a district already, invalid for a year that cannot be. */
 export async function setUp(db: Db, config: Config, form: Body<'POST /api/setup'>): Promise<void> {
+  clock.zone = form.zone;
+  // Of two browsers at once the second one's zone is not the district's.
+  await make(db, config, form).finally(() => keepTime(db));
+}
+
+async function make(db: Db, config: Config, form: Body<'POST /api/setup'>): Promise<void> {
   const year = { ...yearFrom(form.yearBegins), ends: form.yearEnds };
   const [wrong] = calendarProblems({ zone: form.zone, year, terms: [], daysOff: [] });
   if (wrong) throw new Fault('invalid', wrong);
-  clock.zone = form.zone;
   const passwordHash = await hashPassword(form.password);
   const create = (entity: Change['entity'], id: string, after: Change['after'], label: string): Change => ({
     entity,

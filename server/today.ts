@@ -165,8 +165,9 @@ async function transfers(db: Db, viewer: Viewer, day: string): Promise<Today['wa
 const lately = 400;
 
 export async function ribbon(db: Db, day: string): Promise<RibbonTick[]> {
-  const [here, { year, terms, daysOff }] = await Promise.all([district(db), calendarSheet(db)]);
-  const { retention } = here!.settings;
+  const here = (await district(db))!;
+  const { year, terms, daysOff } = await calendarSheet(db, here);
+  const { retention } = here.settings;
   const applied = await db.select<{ at: string; title: string; planId: string }>(
     `SELECT l.at, p.title, p.id AS planId FROM ledger l JOIN plans p ON p.id = l.planId
      WHERE p.kind = 'import' AND p.status = 'applied' AND l.action = 'apply' ORDER BY l.version DESC LIMIT ${lately}`,

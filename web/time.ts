@@ -16,6 +16,9 @@ export const dayWords = (day: string): string => time.dayWords(day, place.value.
 export const dayOfWords = (moment: string): string => dayWords(time.dayIn(zone.value, moment));
 /** "Aug 24, 8:00 AM" */
 export const momentWords = (moment: string): string => time.momentWords(zone.value, moment, place.value.today);
+/** "Mon, Aug 24, 8:00 AM" */
+export const weekdayMomentWords = (moment: string): string =>
+  `${time.weekdayWords(time.dayIn(zone.value, moment))}, ${momentWords(moment)}`;
 /** "8:00 AM" */
 export const timeWords = (moment: string): string => time.timeWords(zone.value, moment);
 

@@ -87,6 +87,7 @@ const things: Record<string, [one: string, many: string]> = {
   class: ['class', 'classes'],
   school: ['school', 'schools'],
   year: ['school year', 'school years'],
+  dayOff: ['day off', 'days off'],
   rule: ['rule of entitlement', 'rules of entitlement'],
   material: ['material', 'materials'],
   work: ['piece of set work', 'pieces of set work'],

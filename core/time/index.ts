@@ -75,6 +75,9 @@ export function dayWords(day: string, today: string): string {
   const year = day.slice(0, 4) === today.slice(0, 4) ? undefined : 'numeric';
   return new Date(day).toLocaleDateString('en-US', { month: 'short', day: 'numeric', year, timeZone: 'UTC' });
 }
+/** "Mon" */
+export const weekdayWords = (day: string): string =>
+  new Date(day).toLocaleDateString('en-US', { weekday: 'short', timeZone: 'UTC' });
 /** "Aug" */
 export const monthWords = (day: string): string =>
   new Date(day).toLocaleDateString('en-US', { month: 'short', timeZone: 'UTC' });

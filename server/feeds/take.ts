@@ -71,7 +71,7 @@ async function mustStillAnswer(db: Db, { createdBy }: FeedRecord): Promise<void>
   const who = await db.models.person.findByPk(createdBy);
   throw new Refusal(
     'no-owner',
-    `${who ? `${who.givenName} ${who.familyName}` : 'Whoever set it up'} may no longer run this feed. Open it and save it to run it in your name.`,
+    `${who ? `${who.givenName} ${who.familyName}` : 'The person who set it up'} may no longer run this feed. Open it and save it to run it in your name.`,
   );
 }
 

@@ -2,14 +2,13 @@
 import { type Calendar, calendarProblems, type KeptCalendar, planCalendar } from '#core/year/index';
 import type { Body, CalendarSheet } from '../contract';
 import type { Db } from '../db/connection';
-import { district } from '../district';
+import { type District, district } from '../district';
 import { Fault } from '../faults';
 import { mint } from '../plans/mint';
 import { savePlan } from '../plans/store';
 import type { Services, Viewer } from '../services';
 
-async function keptCalendar(db: Db): Promise<KeptCalendar> {
-  const { id, name, zone, year } = (await district(db))!;
+async function keptCalendar(db: Db, { id, name, zone, year }: District): Promise<KeptCalendar> {
   const asked = { where: { yearId: year.id }, order: [['begins', 'ASC']] as [string, string][] };
   const [terms, daysOff] = await Promise.all([db.models.term.findAll(asked), db.models.dayOff.findAll(asked)]);
   return {
@@ -20,10 +19,11 @@ async function keptCalendar(db: Db): Promise<KeptCalendar> {
   };
 }
 
-export async function calendarSheet(db: Db): Promise<CalendarSheet> {
-  const { district, year, terms, daysOff } = await keptCalendar(db);
+/** `here`: where it is known already. */
+export async function calendarSheet(db: Db, here?: District): Promise<CalendarSheet> {
+  const { district: place, year, terms, daysOff } = await keptCalendar(db, here ?? (await district(db))!);
   const of = ({ name, begins, ends }: Calendar['year']) => ({ name, begins, ends });
-  return { zone: district.zone, year: of(year), terms: terms.map(of), daysOff: daysOff.map(of) };
+  return { zone: place.zone, year: of(year), terms: terms.map(of), daysOff: daysOff.map(of) };
 }
 
 /** Throws Fault invalid with every mistake, or when nothing would change. */
@@ -34,7 +34,7 @@ export async function calendarPlan(
 ): Promise<{ planId: string }> {
   const problems = calendarProblems(asked);
   if (problems.length > 0) throw new Fault('invalid', problems.join(' '));
-  const changes = planCalendar(await keptCalendar(db), asked, mint);
+  const changes = planCalendar(await keptCalendar(db, (await district(db))!), asked, mint);
   if (changes.length === 0) throw new Fault('invalid', 'Nothing is different from what is on record.');
   const plan = { kind: 'edit', title: `School year ${asked.year.name}`, schoolId: null, plan: { changes } };
   return { planId: await db.transaction((tx) => savePlan(db, tx, { ...plan, createdBy: viewer.personId })) };

@@ -5,7 +5,7 @@ import { Button } from 'ant-design-vue';
 import { computed, nextTick, ref } from 'vue';
 import type { MyWork } from '../../server/contract';
 import { call } from '@/api';
-import { momentWords } from '@/time';
+import { weekdayMomentWords } from '@/time';
 
 const list = useQuery({
   queryKey: ['mine', 'work'],
@@ -36,11 +36,15 @@ async function enter(one: MyWork): Promise<void> {
 }
 const says = (one: MyWork): string =>
   [
-    one.phase === 'coming' ? `opens ${momentWords(one.opensAt)}` : one.phase === 'shut' ? 'paused by your teacher' : '',
+    one.phase === 'coming'
+      ? `opens ${weekdayMomentWords(one.opensAt)}`
+      : one.phase === 'shut'
+        ? 'paused by your teacher'
+        : '',
     one.phase === 'closed'
       ? 'closed'
       : one.closesAt && one.phase !== 'coming'
-        ? `until ${momentWords(one.closesAt)}`
+        ? `until ${weekdayMomentWords(one.closesAt)}`
         : '',
     one.minutes ? `${one.minutes} minutes` : '',
     one.needs ? `you need ${one.needs}` : '',

@@ -1,0 +1,2 @@
+/** Where the demo's district is: IANA. */
+export const demoZone = 'America/New_York';
