@@ -18,7 +18,11 @@ export type Kind =
 /** What a field of any table holds. */
 export type Held = Value | Uint8Array;
 
-export interface Field<V extends Held = Value, Late extends boolean = boolean> {
+export interface Field<
+  V extends Held = Value,
+  Late extends boolean = boolean,
+  To extends string | undefined = string | undefined,
+> {
   readonly kind: Kind;
   /** Letters at most, where the kind does not say it. */
   readonly longest: number | null;
@@ -28,12 +32,13 @@ export interface Field<V extends Held = Value, Late extends boolean = boolean> {
   /** Came after the first version: plans that were made before it say nothing of it. */
   readonly isLate: Late;
   readonly facts: FieldFacts;
-  /** For the types alone. */
+  /** For the types alone: what it holds, and the table whose row it names. */
   readonly holds?: V;
+  readonly to?: To;
 }
 
 export interface FieldFacts {
-  /** The entity whose row it names. */
+  /** The entity or table whose row it names. */
   refers?: string;
   /** No two rows have the same; text: what a second one is told, where the value says nothing to a person. */
   unique?: true | string;
@@ -67,19 +72,22 @@ export interface FieldFacts {
   endsSessions?: true;
 }
 
-type Plain<V extends Held> = Field<V, false>;
+type Plain<V extends Held, To extends string | undefined = undefined> = Field<V, false, To>;
 
-function field<V extends Held>(
+function field<V extends Held, To extends string | undefined = undefined>(
   kind: Kind,
   longest: number | null,
   facts: FieldFacts,
   values: readonly string[] | null = null,
-): Plain<V> {
+): Plain<V, To> {
   return { kind, longest, canBeNull: false, values, isLate: false, facts };
 }
 
-/** Of another entity, by its name; without one of something that is no entity. */
-export const id = (refers?: string, facts: FieldFacts = {}): Plain<string> => field('id', null, { ...facts, refers });
+/** Of a row of another entity or table, by its name; without one it names no row of the database. */
+export const id = <const To extends string | undefined = undefined>(
+  refers?: To,
+  facts: FieldFacts = {},
+): Plain<string, To> => field('id', null, { ...facts, refers });
 export const word = (longest: number, facts: FieldFacts = {}): Plain<string> => field('word', longest, facts);
 export const exact = (longest: number, facts: FieldFacts = {}): Plain<string> => field('exact', longest, facts);
 export const name = (longest: number, facts: FieldFacts = {}): Plain<string> => field('name', longest, facts);
@@ -102,13 +110,18 @@ export const oneOf = <const W extends string>(
 ): Plain<W> => field('word', longest, facts, values);
 
 /** The field, which may also be empty. */
-export const orNull = <V extends Held, L extends boolean>(of: Field<V, L>): Field<V | null, L> => ({
+export const orNull = <V extends Held, L extends boolean, To extends string | undefined>(
+  of: Field<V, L, To>,
+): Field<V | null, L, To> => ({
   ...of,
   canBeNull: true,
   holds: undefined,
 });
 /** The field, which came later than its table. */
-export const late = <V extends Held>(of: Field<V, false>): Field<V, true> => ({ ...of, isLate: true });
+export const late = <V extends Held, To extends string | undefined>(of: Field<V, false, To>): Field<V, true, To> => ({
+  ...of,
+  isLate: true,
+});
 
 /** Of rows that say the same in these fields, one is open at a time. */
 export interface OpenOnce {

@@ -13,13 +13,37 @@ export type Param = string | number | null | Buffer | string[] | number[];
 export type Params = Record<string, Param>;
 export type Tx = Transaction;
 
-interface Batcher {
+/** The driver's own connection, for what Sequelize has no word for: many rows with one statement, and rows as they come. */
+interface Driver {
   batch(sql: string, rows: unknown[][]): Promise<{ affectedRows: number }>;
   query<T>(sql: string | { sql: string; typeCast: false }, values: unknown[]): Promise<T>;
 }
-interface Connections {
-  getConnection(options: { type: 'read' }): Promise<Batcher>;
-  releaseConnection(connection: Batcher): void;
+/** Connections by a number that each has in the database as well, by which a transaction says which one it is on. */
+class Drivers {
+  private readonly open = new Map<number, Driver>();
+  private readonly of = new WeakMap<Tx, Driver>();
+  private last = 0;
+
+  async joined(connection: Driver): Promise<void> {
+    const n = ++this.last;
+    await connection.query(`SET @sheaf_connection = ${n}`, []);
+    this.open.set(n, connection);
+  }
+  left(connection: Driver): void {
+    for (const [n, one] of this.open) if (one === connection) this.open.delete(n);
+  }
+  async under(sequelize: Sequelize, transaction: Tx): Promise<Driver> {
+    const known = this.of.get(transaction);
+    if (known) return known;
+    const [row] = await sequelize.query<{ n: number }>('SELECT @sheaf_connection AS n', {
+      type: QueryTypes.SELECT,
+      transaction,
+    });
+    const driver = this.open.get(Number(row?.n));
+    if (!driver) throw new Error('The connection of this transaction is not known.');
+    this.of.set(transaction, driver);
+    return driver;
+  }
 }
 
 /** So often a transaction begins again: after giving way, and while the database is away (about 15 seconds). */
@@ -39,6 +63,7 @@ const probeSeconds = 5;
 const connect = (
   database: Config['database'],
   hosts: Hosts,
+  drivers: Drivers,
   poolSize: number,
   seconds: number,
   acquireMs = 60_000,
@@ -55,17 +80,22 @@ const connect = (
       acquire: acquireMs,
       validate: (connection) => hosts.holds(connection as Connection),
     },
-    hooks: hosts.areSeveral
-      ? {
-          beforeConnect: async (config) => {
-            const chosen = await hosts.choose();
-            config.host = chosen.host;
-            config.port = String(chosen.port);
-          },
-          afterConnect: (connection, config) =>
-            hosts.joined(connection as Connection, { host: config.host ?? '', port: Number(config.port) }),
-        }
-      : {},
+    hooks: {
+      beforeConnect: async (config) => {
+        if (!hosts.areSeveral) return;
+        const chosen = await hosts.choose();
+        config.host = chosen.host;
+        config.port = String(chosen.port);
+      },
+      afterConnect: async (connection, config) => {
+        if (hosts.areSeveral)
+          await hosts.joined(connection as Connection, { host: config.host ?? '', port: Number(config.port) });
+        await drivers.joined(connection as Driver);
+      },
+      beforeDisconnect: (connection) => {
+        drivers.left(connection as Driver);
+      },
+    },
     dialectOptions: {
       dateStrings: true,
       bigIntAsNumber: true,
@@ -114,6 +144,7 @@ export class Db {
   /** Every table; what is not measured to need SQL of its own is read and written by them. */
   readonly models: Models;
   private readonly hosts: Hosts;
+  private readonly drivers = new Drivers();
   private probing: Guarded | null = null;
   /** The transaction in which the code at work is. */
   private readonly within = new AsyncLocalStorage<Tx | null>();
@@ -130,7 +161,7 @@ export class Db {
     seconds = mostSeconds,
   ) {
     this.hosts = new Hosts([{ host: config.host, port: config.port }, ...(config.others ?? [])]);
-    this.sequelize = connect(config, this.hosts, poolSize, seconds);
+    this.sequelize = connect(config, this.hosts, this.drivers, poolSize, seconds);
     this.sequelize.mustBeFree = (sql) => this.mustBeFree(undefined, sql);
     this.sequelize.wasAway = () => this.hosts.fails();
     this.models = modelsOf(this.sequelize);
@@ -141,7 +172,7 @@ export class Db {
    * migrations, and the database's version.
    */
   async probe(): Promise<{ migrations: number; version: string }> {
-    this.probing ??= connect(this.config, this.hosts, 1, probeSeconds, probeSeconds * 1000);
+    this.probing ??= connect(this.config, this.hosts, new Drivers(), 1, probeSeconds, probeSeconds * 1000);
     const [row] = await this.probing.query<{ migrations: number; version: string }>(
       'SELECT COUNT(*) AS migrations, VERSION() AS version FROM migrations',
       { type: QueryTypes.SELECT },
@@ -176,7 +207,7 @@ export class Db {
   /** One statement for many rows, `?` for each value, within the transaction. */
   async batch(sql: string, rows: unknown[][], transaction: Tx): Promise<void> {
     if (rows.length === 0) return;
-    const { connection } = transaction as unknown as { connection: Batcher };
+    const connection = await this.drivers.under(this.sequelize, transaction);
     await connection.batch(sql, rows);
     // Where another server of a cluster was first, the transaction is undone, and the database's answer to many rows at
     // once is nevertheless that they are written (seen with MariaDB 10.11): all that follows would be kept by itself.
@@ -186,7 +217,7 @@ export class Db {
 
   /** One statement with `?` for each value, however many they are; the number of rows that it changed. */
   async update(sql: string, values: unknown[], transaction: Tx): Promise<number> {
-    const { connection } = transaction as unknown as { connection: Batcher };
+    const connection = await this.drivers.under(this.sequelize, transaction);
     return (await connection.query<{ affectedRows: number }>(sql, values)).affectedRows;
   }
 
@@ -196,28 +227,18 @@ export class Db {
    */
   async atomic(statements: readonly (readonly [sql: string, ...values: Param[]])[]): Promise<void> {
     this.mustBeFree(undefined, statements[0]?.[0] ?? '');
-    const connections = this.sequelize.connectionManager as unknown as Connections;
-    const connection = await connections.getConnection({ type: 'read' });
-    try {
-      await connection.query(
-        `BEGIN NOT ATOMIC DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN ROLLBACK; RESIGNAL; END; START TRANSACTION; ${statements.map(([sql]) => `${sql};`).join(' ')} COMMIT; END`,
-        statements.flatMap(([, ...values]) => values),
-      );
-    } finally {
-      connections.releaseConnection(connection);
-    }
+    await this.sequelize.query(
+      `BEGIN NOT ATOMIC DECLARE EXIT HANDLER FOR SQLEXCEPTION BEGIN ROLLBACK; RESIGNAL; END; START TRANSACTION; ${statements.map(([sql]) => `${sql};`).join(' ')} COMMIT; END`,
+      { replacements: statements.flatMap(([, ...values]) => values) },
+    );
   }
 
   /** Many rows as the driver gives them, in half the time of `select`; `?` for each value, `(?)` for a list of them. */
   async rows<T extends object>(sql: string, values: Param[] = []): Promise<T[]> {
     this.mustBeFree(undefined, sql);
-    const connections = this.sequelize.connectionManager as unknown as Connections;
-    const connection = await connections.getConnection({ type: 'read' });
-    try {
-      return await connection.query<T[]>({ sql, typeCast: false }, values);
-    } finally {
-      connections.releaseConnection(connection);
-    }
+    return this.sequelize.transaction(async (tx) =>
+      (await this.drivers.under(this.sequelize, tx)).query<T[]>({ sql, typeCast: false }, values),
+    );
   }
 
   /**

@@ -8,7 +8,8 @@ import { tables } from './tables';
 export const declared = { ...entities, ...tables };
 export type Declared = typeof declared;
 export type TableName = keyof Declared;
-export type Row<N extends TableName> = RowOf<Declared[N]>;
+/** Fields that came late are there in every row; only plans of before them do not say them. */
+export type Row<N extends TableName> = { [K in keyof RowOf<Declared[N]>]-?: Exclude<RowOf<Declared[N]>[K], undefined> };
 /** A row to be made: what may be empty, or is filled by the database, need not be said. */
 type Instance<N extends TableName> = Model<Row<N>, Partial<Row<N>>> & Row<N>;
 export type Models = { [N in TableName]: ModelStatic<Instance<N>> };
@@ -57,9 +58,9 @@ const attributesOf = (fields: TableMap, key: readonly (string | null)[] | null) 
 
 /** A field that names a row of another entity is an association of the name before its "Id": `enrollment.person`. */
 const oneOf = (field: string): string => (field.endsWith('Id') ? field.slice(0, -2) : `${field}One`);
-/** And the other way, for what is of the register: `person.allEnrollments`. */
-const allOf = (table: string): string =>
-  `all${table.replace(/(?:^|_)(\w)/g, (_, letter: string) => letter.toUpperCase())}`;
+/** And the other way: `person.allEnrollment`, and of what ends those that have not, `person.openEnrollment`. */
+const othersOf = (which: 'all' | 'open', name: TableName): string =>
+  `${which}${name[0]!.toUpperCase()}${name.slice(1)}`;
 
 export function modelsOf(sequelize: Sequelize): Models {
   const all = Object.entries(declared) as [TableName, (typeof declared)[TableName]][];
@@ -70,18 +71,24 @@ export function modelsOf(sequelize: Sequelize): Models {
     ]),
   ) as unknown as Models;
   const byName = models as Record<string, ModelStatic<Model>>;
-  for (const [name, { fields }] of all)
+  for (const [name, { fields }] of all) {
+    const named = new Set<string>();
     for (const [field, { facts }] of Object.entries<Field<Held>>(fields)) {
       const other = facts.refers === undefined ? undefined : byName[facts.refers];
       if (!other) continue;
       byName[name]!.belongsTo(other, { foreignKey: field, as: oneOf(field), constraints: false });
-      if (name in entities && !facts.stays && other !== byName[name])
-        other.hasMany(byName[name]!, { foreignKey: field, as: allOf(declared[name].table), constraints: false });
+      // A row that names another one twice is the other's by the field that is said first.
+      if (facts.stays || other === byName[name] || named.has(facts.refers!)) continue;
+      named.add(facts.refers!);
+      for (const which of ['all', ...('ends' in fields ? (['open'] as const) : [])] as const)
+        other.hasMany(byName[name]!, { foreignKey: field, as: othersOf(which, name), constraints: false });
     }
+  }
   return models;
 }
 
 export interface Namer {
+  name: TableName;
   table: string;
   field: string;
   /** It is not the row of whom it names: it stays when they go. */
@@ -89,11 +96,14 @@ export interface Namer {
 }
 /** Which columns of which tables name a row of an entity. */
 export const namersOf = (entity: Entity): Namer[] =>
-  Object.values(declared).flatMap(({ table, fields }) =>
-    Object.entries<Field<Held>>(fields).flatMap(([field, { facts }]) =>
-      facts.refers === entity ? [{ table, field, stays: facts.stays === true }] : [],
+  (Object.keys(declared) as TableName[]).flatMap((name) =>
+    Object.entries<Field<Held>>(declared[name].fields).flatMap(([field, { facts }]) =>
+      facts.refers === entity ? [{ name, table: declared[name].table, field, stays: facts.stays === true }] : [],
     ),
   );
+/** The model of a table that only its name says: what it holds is not known beforehand. */
+export const someModel = (models: Models, name: TableName): ModelStatic<Model<Record<string, Held>>> =>
+  models[name] as never;
 
 /** Columns that are not written out, by table: what opens something, and documents about many. */
 export const withheldOf = (table: string): ReadonlySet<string> =>

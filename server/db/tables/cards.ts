@@ -13,7 +13,7 @@ export const prints = table('prints', {
 });
 
 export const printedCards = keyed('printed_cards', ['printId', 'personId'], {
-  printId: id(),
+  printId: id('prints'),
   personId: id('person'),
   secretVersion: count(),
   tokenHash: word(64, { withheld: true, unique: true }),

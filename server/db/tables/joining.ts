@@ -21,7 +21,7 @@ export const joinRequests = table('join_requests', {
   kind: word(10),
   schoolId: id('school'),
   classId: orNull(id('class')),
-  codeId: orNull(id()),
+  codeId: orNull(id('joinCodes')),
   familyName: name(100),
   givenName: name(100),
   number: orNull(exact(40)),

@@ -17,7 +17,7 @@ export const keptSheaves = table(
 );
 
 export const keptPeople = keyed('kept_people', ['sheafId', 'personId'], {
-  sheafId: id(),
+  sheafId: id('keptSheaves'),
   personId: id('person'),
 });
 

@@ -6,7 +6,7 @@ export const plans = table('plans', {
   title: name(300),
   status: word(12),
   schoolId: orNull(id('school')),
-  intakeId: orNull(id()),
+  intakeId: orNull(id('intakes')),
   createdBy: id('person', { stays: true }),
   createdAt: moment(),
   changes: count(),
@@ -19,7 +19,7 @@ export const plans = table('plans', {
 });
 
 export const planChunks = keyed('plan_chunks', ['planId', 'seq'], {
-  planId: id(),
+  planId: id('plans'),
   seq: count(),
   kind: word(120),
   changes: count(),
@@ -27,7 +27,7 @@ export const planChunks = keyed('plan_chunks', ['planId', 'seq'], {
 });
 
 export const ledger = table('ledger', {
-  planId: id(),
+  planId: id('plans'),
   action: word(10),
   byPersonId: orNull(id('person', { stays: true })),
   at: moment(),
@@ -38,10 +38,10 @@ export const ledger = table('ledger', {
 
 export const touched = keyed('touched', ['personId', 'planId'], {
   personId: id('person'),
-  planId: id(),
+  planId: id('plans'),
 });
 
 export const touchedClasses = keyed('touched_classes', ['classId', 'planId'], {
   classId: id('class'),
-  planId: id(),
+  planId: id('plans'),
 });

@@ -1,0 +1,17 @@
+/** Who teaches which class, as a line to be read. */
+import { fullName } from '#core/register/index';
+import type { Db } from '../db/connection';
+import { joined } from '../db/joined';
+
+/** By class, in the order of their family names; a class without a teacher is missing. */
+export async function teachersOf(db: Db, classIds: readonly string[]): Promise<Map<string, string>> {
+  const rows = await joined(db, 'enrollment', {
+    fields: ['classId'],
+    of: { familyName: 'person.familyName', givenName: 'person.givenName' },
+    where: { classId: [...classIds], role: 'teacher', ends: null },
+    order: ['person.familyName'],
+  });
+  const names = new Map<string, string[]>();
+  for (const { classId, ...name } of rows) names.set(classId, [...(names.get(classId) ?? []), fullName(name)]);
+  return new Map([...names].map(([id, some]) => [id, some.join(', ')]));
+}

@@ -1,0 +1,41 @@
+/** Many rows of a table at once, by the driver's own batches: what models would write as one long text. */
+import type { Db, Tx } from './connection';
+import { declared, type Row, type TableName } from './models';
+
+/** What a field becomes where the row is there already: what the new one says, also where it says nothing; both added; the greater one; what the new one says, if anything. */
+const merges = {
+  anew: (field: string) => `VALUES(${field})`,
+  sum: (field: string) => `${field} + VALUES(${field})`,
+  greatest: (field: string) => `GREATEST(${field}, VALUES(${field}))`,
+  said: (field: string) => `COALESCE(VALUES(${field}), ${field})`,
+};
+type Merge = keyof typeof merges;
+
+/**
+ * `rows`: each with the same fields. `twice`: what happens to a row that is there already by one of its keys: 'refuse'
+ * throws, 'skip' leaves it as it is, and fields are merged as they are told.
+ */
+export async function insertMany<N extends TableName>(
+  db: Db,
+  name: N,
+  rows: readonly Partial<Row<N>>[],
+  tx: Tx,
+  twice: 'refuse' | 'skip' | Partial<Record<keyof Row<N>, Merge>> = 'refuse',
+): Promise<void> {
+  const [first] = rows;
+  if (!first) return;
+  const { table } = declared[name];
+  const fields = Object.keys(first);
+  const quoted = (field: string) => `\`${field}\``;
+  const merged =
+    typeof twice === 'string'
+      ? ''
+      : ` ON DUPLICATE KEY UPDATE ${Object.entries<Merge>(twice as Record<string, Merge>)
+          .map(([field, how]) => `${quoted(field)} = ${merges[how](quoted(field))}`)
+          .join(', ')}`;
+  await db.batch(
+    `INSERT ${twice === 'skip' ? 'IGNORE ' : ''}INTO ${table} (${fields.map(quoted).join(', ')}) VALUES (${fields.map(() => '?').join(', ')})${merged}`,
+    rows.map((row) => fields.map((field) => (row as Record<string, unknown>)[field] ?? null)),
+    tx,
+  );
+}

@@ -1,0 +1,91 @@
+/**
+ * What keepers ask and write for thousands of rows at once, while a plan is applied: rows made from rows, and counts that
+ * another transaction waits for.
+ */
+import type { Db, Tx } from '../../db/connection';
+import type { Named } from './keeper';
+
+const personKey = "COALESCE(p.number, CONCAT(p.familyName, '|', p.givenName, '|', COALESCE(p.birthDate, '')))";
+
+/** The usernames of the accounts are given, for ever, where they were not before. */
+export const keepUsernames = (db: Db, tx: Tx, ids: string[]): Promise<number> =>
+  db.run(
+    `INSERT IGNORE INTO given_usernames (username, personKey, personId)
+     SELECT a.username, ${personKey}, p.id FROM accounts a JOIN people p ON p.id = a.personId WHERE a.id IN (:ids)`,
+    { ids },
+    tx,
+  );
+
+/** The accounts of which somebody else had the username before. */
+export const othersUsernames = (
+  db: Db,
+  tx: Tx,
+  ids: string[],
+  most: number,
+): Promise<{ id: string; username: string }[]> =>
+  db.select(
+    `SELECT a.id, a.username FROM accounts a JOIN people p ON p.id = a.personId JOIN given_usernames g ON g.username = a.username
+     WHERE a.id IN (:ids) AND g.personKey <> ${personKey} AND NOT (g.personId <=> p.id) LIMIT ${most}`,
+    { ids },
+    tx,
+  );
+
+const rooms = `FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' WHERE e.role = 'student' AND e.ends IS NULL AND e.id IN (:ids)`;
+
+/** Open enrollments of students in homerooms claim what they are. Throws where one is claimed already. */
+export const claimHomerooms = (db: Db, tx: Tx, ids: string[]): Promise<number> =>
+  db.run(
+    `INSERT INTO claims (kind, what, personId, rowId) SELECT 'homeroom', e.personId, e.personId, e.id ${rooms}`,
+    { ids },
+    tx,
+  );
+
+export const inTwoHomerooms = (
+  db: Db,
+  tx: Tx,
+  ids: string[],
+): Promise<(Named & { name: string; personId: string })[]> =>
+  db.select(
+    `SELECT MAX(o.id) AS id, o.personId, p.familyName, p.givenName, p.number, MIN(oc.name) AS name FROM enrollments o JOIN classes oc ON oc.id = o.classId AND oc.kind = 'homeroom'
+       JOIN people p ON p.id = o.personId
+     WHERE o.role = 'student' AND o.ends IS NULL AND o.personId IN (SELECT e.personId ${rooms}) GROUP BY o.personId HAVING COUNT(*) > 1`,
+    { ids },
+    tx,
+  );
+
+const isNumbered = (of: string) => `${of}role = 'student' AND ${of}status = 'active' AND ${of}number IS NOT NULL`;
+
+/** Active students claim their numbers. Throws where one is claimed already. */
+export const claimNumbers = (db: Db, tx: Tx, ids: string[]): Promise<number> =>
+  db.run(
+    `INSERT INTO claims (kind, what, personId, rowId) SELECT 'number', number, id, id FROM people WHERE id IN (:ids) AND ${isNumbered('')}`,
+    { ids },
+    tx,
+  );
+
+export const numberedTwice = (db: Db, tx: Tx, ids: string[]): Promise<Named[]> =>
+  db.select(
+    `SELECT MAX(p.id) AS id, MAX(p.familyName) AS familyName, MAX(p.givenName) AS givenName, p.number FROM people p
+     WHERE ${isNumbered('p.')} AND p.number IN (SELECT number FROM people WHERE id IN (:ids)) GROUP BY p.number HAVING COUNT(*) > 1`,
+    { ids },
+    tx,
+  );
+
+/** District coordinators who can sign in. */
+export async function countCoordinators(db: Db, tx: Tx): Promise<number> {
+  const row = await db.one<{ n: number }>(
+    `SELECT COUNT(*) AS n FROM accounts ac JOIN people p ON p.id = ac.personId AND p.status = 'active' WHERE ac.role = 'district' AND ac.status = 'active'
+       AND (ac.passwordHash IS NOT NULL OR EXISTS (SELECT 1 FROM sign_on o WHERE o.personId = p.id))`,
+    {},
+    tx,
+  );
+  return row?.n ?? 0;
+}
+
+/** Written, not only locked: then another server of a cluster sees it as well. */
+export const countOnce = (db: Db, tx: Tx, what: readonly string[]): Promise<number> =>
+  db.update(
+    `INSERT INTO counted (what, times) VALUES ${what.map(() => '(?, 1)').join(', ')} ON DUPLICATE KEY UPDATE times = times + 1`,
+    [...what],
+    tx,
+  );
