@@ -1,11 +1,12 @@
 /** Fills an empty database with the demo scenario, through a plan like everything else, plus what happened in spring: cards and sign-ins. */
-import { addDays } from '#core/time/index';
+import { addDays, momentOf } from '#core/time/index';
 import { demoBands, demoDistrict, demoPassword, makeScenario } from '#demo/scenario';
 import { demoZone } from '#demo/place';
 import { hashPassword } from './auth/password';
 import { hashToken, newToken, sealText } from './auth/seal';
 import type { Config } from './config';
 import { clock } from './clock';
+import { insertMany } from './db/bulk';
 import type { Db } from './db/connection';
 import { putRequest } from './joining/join';
 import { makeDistrict, yearFrom } from './district';
@@ -58,46 +59,62 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
   await carryOut(db, planId, 'apply', coordinatorId, {
     grant: { is: 'opening' },
     alsoWithin: async (tx) => {
-      const at = `${addDays(today, -30)}T08:00:00.000Z`;
+      const at = momentOf(demoZone, `${addDays(today, -30)}T09:00`);
       const printId = mint();
-      await db.run(
-        "INSERT INTO prints (id, byPersonId, at, paper, what, cards, sealedPdf, fetchUntil) VALUES (:printId, :coordinatorId, :at, 'A4', 'all of Marrow Bay', :n, NULL, :at)",
-        { printId, coordinatorId, at, n: scenario.printed.length },
+      await db.models.prints.create(
+        {
+          ...{ id: printId, byPersonId: coordinatorId, at, paper: 'A4', what: 'all of Marrow Bay' },
+          ...{ cards: scenario.printed.length, sealedPdf: null, fetchUntil: at },
+        },
+        { transaction: tx },
+      );
+      const { used } = scenario;
+      await insertMany(
+        db,
+        'printedCards',
+        scenario.printed.map(({ personId, secretVersion }) => ({
+          ...{ printId, personId, secretVersion, tokenHash: hashToken(newToken()) },
+        })),
         tx,
       );
-      await db.batch(
-        'INSERT INTO printed_cards (printId, personId, secretVersion, tokenHash) VALUES (?, ?, ?, ?)',
-        scenario.printed.map(({ personId, secretVersion }) => [
-          printId,
+      const came = { firstAt: at, lastAt: at, way: 'secret' };
+      await insertMany(
+        db,
+        'signIns',
+        scenario.signedIn.map((personId) => ({ personId, ...came })),
+        tx,
+      );
+      await insertMany(
+        db,
+        'lastUses',
+        scenario.uses.map(({ personId, productId, usedOn }) => ({ personId, productId, usedOn })),
+        tx,
+      );
+      await insertMany(
+        db,
+        'useDays',
+        used.days.map(({ productId, day, personId, times, seconds }) => ({ productId, day, personId, times, seconds })),
+        tx,
+      );
+      await insertMany(
+        db,
+        'results',
+        used.results.map((u) => ({
+          ...{ materialId: u.materialId, personId: u.personId, at: u.at, finished: 1 },
+          ...{ permille: u.permille, seconds: u.seconds },
+        })),
+        tx,
+      );
+      await insertMany(
+        db,
+        'levels',
+        used.levels.map(({ productId, skill, personId, band, seenOn }) => ({
+          productId,
+          skill,
           personId,
-          secretVersion,
-          hashToken(newToken()),
-        ]),
-        tx,
-      );
-      await db.batch(
-        "INSERT INTO sign_ins (personId, firstAt, lastAt, way) VALUES (?, ?, ?, 'secret')",
-        scenario.signedIn.map((id) => [id, at, at]),
-        tx,
-      );
-      await db.batch(
-        'INSERT INTO last_uses (personId, productId, usedOn) VALUES (?, ?, ?)',
-        scenario.uses.map(({ personId, productId, usedOn }) => [personId, productId, usedOn]),
-        tx,
-      );
-      await db.batch(
-        'INSERT INTO use_days (productId, day, personId, times, seconds) VALUES (?, ?, ?, ?, ?)',
-        scenario.used.days.map((u) => [u.productId, u.day, u.personId, u.times, u.seconds]),
-        tx,
-      );
-      await db.batch(
-        'INSERT INTO results (materialId, personId, at, finished, permille, seconds) VALUES (?, ?, ?, 1, ?, ?)',
-        scenario.used.results.map((u) => [u.materialId, u.personId, u.at, u.permille, u.seconds]),
-        tx,
-      );
-      await db.batch(
-        'INSERT INTO levels (productId, skill, personId, band, seenOn) VALUES (?, ?, ?, ?, ?)',
-        scenario.used.levels.map((u) => [u.productId, u.skill, u.personId, u.band, u.seenOn]),
+          band,
+          seenOn,
+        })),
         tx,
       );
       for (const one of scenario.asking) await putRequest(db, { ...one, kind: 'student' }, tx);
@@ -117,10 +134,13 @@ export async function loadDemoWeeks(db: Db, config: Config): Promise<void> {
   const today = config.today();
   await noteReadiness(db, new Roll(db, config.today), today);
   const starts = { account: 0.52, class: 0.3, seats: 0.2, device: 0.7, card: 0.1, 'signed-in': 0.6 };
-  for (let back = 42; back >= 1; back -= 1)
-    for (const [link, start] of Object.entries(starts))
-      await db.run(
-        'INSERT INTO readiness_days (day, schoolId, link, ready, people) SELECT :day, schoolId, link, ROUND(ready * :share), people FROM readiness_days WHERE day = :today AND link = :link',
-        { day: addDays(today, -back), today, link, share: start + (1 - start) * (1 - Math.ceil(back / 7) / 7) },
-      );
+  const now = await db.models.readinessDays.findAll({ where: { day: today }, raw: true });
+  const weeks = Array.from({ length: 42 }, (_, i) => 42 - i).flatMap((back) =>
+    now.map(({ schoolId, link, ready, people }) => {
+      const start = starts[link as keyof typeof starts];
+      const share = start + (1 - start) * (1 - Math.ceil(back / 7) / 7);
+      return { day: addDays(today, -back), schoolId, link, ready: Math.round(ready * share), people };
+    }),
+  );
+  await db.transaction((tx) => insertMany(db, 'readinessDays', weeks, tx));
 }
