@@ -2,6 +2,32 @@ import tseslint from 'typescript-eslint';
 import vue from 'eslint-plugin-vue';
 import vueParser from 'vue-eslint-parser';
 
+/** One clock (server/clock) and one place (web/time): days and hours are the district's, not the machine's. */
+const clockRules = [
+  {
+    selector: "NewExpression[callee.name='Date'][arguments.length=0]",
+    message: 'Ask server/clock. For how long something takes: performance.now().',
+  },
+  {
+    selector: "CallExpression[callee.object.name='Date'][callee.property.name='now']",
+    message: 'Ask server/clock. For how long something takes: performance.now().',
+  },
+  {
+    selector:
+      'CallExpression[callee.property.name=/^(get|set)(FullYear|Month|Date|Day|Hours|Minutes|TimezoneOffset)$/]',
+    message: 'This asks the machine’s zone. Use core/time with the district’s.',
+  },
+  {
+    selector: 'CallExpression[callee.property.name=/^toLocale(Date|Time)String$/]',
+    message: 'Use core/time, or web/time on pages.',
+  },
+];
+/** Rows are read and written by the models; what is measured to need SQL of its own stands in a room's queries, with the reason. */
+const sqlRules = ['name', 'property.name'].map((of) => ({
+  selector: `CallExpression[callee.object.${of}='db'][callee.property.name=/^(one|select|run|batch|update|rows|atomic)$/]`,
+  message: 'Ask the models, or joined() and insertMany() of server/db. Where SQL is measured to be needed: queries.ts.',
+}));
+
 export default tseslint.config(
   {
     ignores: ['dist/**', 'node_modules/**', 'data/**', '.test-data/**', '.bench-data/**', '.shots-data/**', '**/*.cjs'],
@@ -25,31 +51,17 @@ export default tseslint.config(
     },
   },
   {
-    // One clock (server/clock) and one place (web/time): days and hours are the district's, not the machine's.
     files: ['server/**', 'web/**'],
     ignores: ['**/*.test.ts', 'server/testing/**', 'server/clock.ts', 'web/time.ts'],
-    rules: {
-      'no-restricted-syntax': [
-        'error',
-        {
-          selector: "NewExpression[callee.name='Date'][arguments.length=0]",
-          message: 'Ask server/clock. For how long something takes: performance.now().',
-        },
-        {
-          selector: "CallExpression[callee.object.name='Date'][callee.property.name='now']",
-          message: 'Ask server/clock. For how long something takes: performance.now().',
-        },
-        {
-          selector:
-            'CallExpression[callee.property.name=/^(get|set)(FullYear|Month|Date|Day|Hours|Minutes|TimezoneOffset)$/]',
-          message: 'This asks the machine’s zone. Use core/time with the district’s.',
-        },
-        {
-          selector: 'CallExpression[callee.property.name=/^toLocale(Date|Time)String$/]',
-          message: 'Use core/time, or web/time on pages.',
-        },
-      ],
-    },
+    rules: { 'no-restricted-syntax': ['error', ...clockRules] },
+  },
+  {
+    files: ['server/**'],
+    ignores: [
+      ...['**/*.test.ts', 'server/testing/**', 'server/clock.ts'],
+      ...['server/db/**', '**/queries.ts', '**/*.queries.ts'],
+    ],
+    rules: { 'no-restricted-syntax': ['error', ...clockRules, ...sqlRules] },
   },
   {
     rules: {

@@ -17,7 +17,7 @@ import { benchPairs } from './pairs';
 import { benchSeats } from './seats';
 import { lists, secretsAndCards } from './lists';
 import { migrate } from '#server/db/migrate';
-import { readSnapshot } from '#server/intake/snapshot';
+import { readSnapshot } from '#server/intake/snapshot.queries';
 import { type LocalDatabase, makeDatabase, portIsFree, startMariaDb } from '#server/local/mariadb';
 import { carryOut } from '#server/plans/apply';
 import { savePlan } from '#server/plans/store';

@@ -3,7 +3,7 @@ import { planRoster, type RosterIntent, rosterRows } from '#core/intake/index';
 import { type Bundle, eachRecord, readBundle } from '#core/oneroster/index';
 import type { Db } from '#server/db/connection';
 import { readNight } from '#server/intake/night';
-import { readSnapshot } from '#server/intake/snapshot';
+import { readSnapshot } from '#server/intake/snapshot.queries';
 import type { LocalDatabase } from '#server/local/mariadb';
 import { Applier, carryOut } from '#server/plans/apply';
 import { savePlan } from '#server/plans/store';

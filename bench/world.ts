@@ -10,7 +10,7 @@ import { migrate } from '#server/db/migrate';
 import type { DemoSignIn } from '#server/demo';
 import { district, makeDistrict, yearFrom } from '#server/district';
 import type { Tools } from '#core/intake/index';
-import { planningTools } from '#server/intake/snapshot';
+import { planningTools } from '#server/intake/snapshot.queries';
 import { type LocalDatabase, makeDatabase } from '#server/local/mariadb';
 import { mint } from '#server/plans/mint';
 import { ServerProcess } from '#server/testing/process';

@@ -132,7 +132,7 @@ async function reach(db: Db, { database: { host, port, others = [] } }: Config):
   const until = performance.now() + mostReachMs;
   for (let tries = 0; ; tries++)
     try {
-      await db.select('SELECT 1');
+      await db.sequelize.authenticate();
       return;
     } catch (error) {
       if (!isAway(error) || isRefused(error) || performance.now() > until) throw error;

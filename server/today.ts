@@ -14,6 +14,10 @@ import { foreseePurge } from './retention/foresee';
 import { countWaiting } from './joining/requests';
 import { gradeOrder, inSight } from './people/list';
 import { gradeRank, lacks, type OnRoll, type Roll } from './people/roll';
+import { literal, Op } from 'sequelize';
+import { spokenName } from '#core/register/index';
+import { joined } from './db/joined';
+import { licenseDays, movedSince } from './today.queries';
 
 type Readiness = Today['readiness'][number];
 type Line = Omit<Readiness, 'id' | 'name' | 'parent'>;
@@ -88,9 +92,13 @@ async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Pro
     found.push({ id: `notice:${id}`, text: words, action: 'Open Classes', to: '/classes', urgency: 40 });
   if (!may(viewer, 'imports')) return found;
   const mine = theirWork(viewer, 'createdBy');
-  const plans = await db.select<{ id: string; title: string; held: string; releases: string; changes: number }>(
-    `SELECT id, title, held, releases, changes FROM plans WHERE status = 'ready' AND ${mine} ORDER BY createdAt DESC LIMIT 20`,
-  );
+  const plans = await joined(db, 'plans', {
+    fields: ['id', 'title', 'held', 'releases', 'changes'],
+    where: { status: 'ready' },
+    within: [mine],
+    order: ['-createdAt'],
+    limit: 20,
+  });
   for (const plan of plans) {
     const held =
       (JSON.parse(plan.held) as { message: string }[]).length > (JSON.parse(plan.releases) as unknown[]).length;
@@ -104,9 +112,13 @@ async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Pro
       urgency: held ? 90 : 70,
     });
   }
-  const intakes = await db.select<{ id: string; fileName: string }>(
-    `SELECT id, fileName FROM intakes WHERE status = 'open' AND ${mine} ORDER BY createdAt DESC LIMIT 20`,
-  );
+  const intakes = await joined(db, 'intakes', {
+    fields: ['id', 'fileName'],
+    where: { status: 'open' },
+    within: [mine],
+    order: ['-createdAt'],
+    limit: 20,
+  });
   for (const intake of intakes)
     found.push({
       id: intake.id,
@@ -132,13 +144,7 @@ const transferDays = 14;
 /** Who moved between two schools lately, a line for each way: both schools see it. */
 async function transfers(db: Db, viewer: Viewer, day: string): Promise<Today['waits']> {
   const since = addDays(day, -transferDays);
-  const moved = await db.select<{ toId: string; fromId: string; toName: string; fromName: string; name: string }>(
-    `SELECT a.schoolId AS toId, b.schoolId AS fromId, ts.name AS toName, fs.name AS fromName, CONCAT(p.givenName, ' ', p.familyName) AS name
-     FROM affiliations b STRAIGHT_JOIN affiliations a ON a.personId = b.personId AND a.begins = b.ends AND a.schoolId <> b.schoolId
-       JOIN people p ON p.id = a.personId JOIN schools ts ON ts.id = a.schoolId JOIN schools fs ON fs.id = b.schoolId
-     WHERE b.ends >= :since AND a.ends IS NULL ORDER BY ts.name, fs.name, p.familyName LIMIT 500`,
-    { since },
-  );
+  const moved = await movedSince(db, since);
   const ways = new Map<string, { text: string; names: string[] }>();
   for (const { toId, fromId, toName, fromName, name } of moved) {
     if (![toId, fromId].some((id) => isTheirs(viewer, 'schools', { id }))) continue;
@@ -168,10 +174,14 @@ export async function ribbon(db: Db, day: string): Promise<RibbonTick[]> {
   const here = (await district(db))!;
   const { year, terms, daysOff } = await calendarSheet(db, here);
   const { retention } = here.settings;
-  const applied = await db.select<{ at: string; title: string; planId: string }>(
-    `SELECT l.at, p.title, p.id AS planId FROM ledger l JOIN plans p ON p.id = l.planId
-     WHERE p.kind = 'import' AND p.status = 'applied' AND l.action = 'apply' ORDER BY l.version DESC LIMIT ${lately}`,
-  );
+  const applied = await joined(db, 'ledger', {
+    fields: ['at'],
+    of: { title: 'plan.title', planId: 'plan.id' },
+    where: { action: 'apply' },
+    whose: { 'plan.kind': 'import', 'plan.status': 'applied' },
+    order: ['-version'],
+    limit: lately,
+  });
   const entries = [...groupBy(applied, ({ at }) => clock.dayOf(at))].map(([day, all]) => ({ day, all }));
   const printed = await db.models.prints.findAll({
     attributes: ['at', 'cards'],
@@ -182,11 +192,7 @@ export async function ribbon(db: Db, day: string): Promise<RibbonTick[]> {
     day,
     cards: all.reduce((sum, { cards }) => sum + cards, 0),
   }));
-  const licenses = await db.select<{ day: string; product: string; n: number; begins: number }>(
-    `SELECT x.day, MAX(p.name) AS product, COUNT(*) AS n, x.begins FROM (SELECT begins AS day, productId, 1 AS begins FROM licenses UNION ALL SELECT ends, productId, 0 FROM licenses) x
-       JOIN products p ON p.id = x.productId WHERE x.day >= :from AND x.day <= :to GROUP BY x.day, x.begins ORDER BY x.day`,
-    { from: addDays(year.begins, -60), to: addDays(year.ends, 40) },
-  );
+  const licenses = await licenseDays(db, addDays(year.begins, -60), addDays(year.ends, 40));
   const purges = (await foreseePurge(db, retention, day)).flatMap(({ kind, due, ahead }) =>
     kind === 'leavers' || kind === 'files'
       ? [...(due > 0 ? [{ day, count: due, kind }] : []), ...ahead.map((one) => ({ ...one, kind }))]
@@ -260,30 +266,37 @@ export async function handouts(roll: Roll, viewer: Viewer): Promise<Handouts> {
   const { db } = roll;
   const counts = cardsOf(await roll.everyone(), viewer);
   const classes = (
-    await db.select<Omit<HandoutClass, keyof Cards>>(
-      `SELECT c.id AS classId, c.name, s.name AS school, c.grade FROM classes c JOIN schools s ON s.id = c.schoolId
-       WHERE c.ends IS NULL AND c.kind = 'homeroom' ORDER BY s.name, ${gradeOrder('c.grade')}, c.name`,
-    )
+    await joined(db, 'class', {
+      fields: ['name', 'grade'],
+      of: { classId: 'id', school: 'school.name' },
+      where: { ends: null, kind: 'homeroom' },
+      order: ['school.name', literal(gradeOrder('`class`.grade')), 'name'],
+    })
   ).flatMap((row) => {
     const at = counts.get(row.classId);
     return at ? [{ ...row, ...at }] : [];
   });
-  const mine = theirWork(viewer, 'r.byPersonId');
-  const prints = await db.select<{
-    id: string;
-    at: string;
-    by: string;
-    what: string;
-    cards: number;
-    paper: string;
-    canFetch: number;
-  }>(
-    `SELECT r.id, r.at, CONCAT(p.givenName, ' ', p.familyName) AS \`by\`, r.what, r.cards, r.paper, r.sealedPdf IS NOT NULL AND r.fetchUntil > :now AND r.byPersonId = :me AS canFetch
-     FROM prints r JOIN people p ON p.id = r.byPersonId WHERE ${mine} ORDER BY r.at DESC LIMIT 30`,
-    { me: viewer.personId, now: nowIso() },
+  const now = nowIso();
+  const prints = await joined(db, 'prints', {
+    fields: ['id', 'at', 'what', 'cards', 'paper'],
+    of: { familyName: 'byPerson.familyName', givenName: 'byPerson.givenName' },
+    within: [theirWork(viewer, '`prints`.byPersonId')],
+    order: ['-at'],
+    limit: 30,
+  });
+  const kept = new Set(
+    (
+      await db.models.prints.findAll({
+        attributes: ['id'],
+        where: { byPersonId: viewer.personId, sealedPdf: { [Op.ne]: null }, fetchUntil: { [Op.gt]: now } },
+        raw: true,
+      })
+    ).map(({ id }) => id),
   );
   return {
     classes,
-    prints: prints.map((row) => ({ ...row, canFetch: row.canFetch === 1 })),
+    prints: prints.map(({ id, at, what, cards, paper, ...name }) => ({
+      ...{ id, at, by: spokenName(name), what, cards, paper, canFetch: kept.has(id) },
+    })),
   };
 }

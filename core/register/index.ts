@@ -8,6 +8,10 @@ import { type Change, kindOf, type Plan } from '#core/plan/index';
 export const fullName = (person: { familyName: string; givenName: string }): string =>
   `${person.familyName}, ${person.givenName}`;
 
+/** As one says it: in sentences, and where people are named as those who did something. */
+export const spokenName = (person: { familyName: string; givenName: string }): string =>
+  `${person.givenName} ${person.familyName}`;
+
 export const personLabel = (person: { familyName: string; givenName: string; number: string | null }): string =>
   person.number ? `${fullName(person)} · ${person.number}` : fullName(person);
 

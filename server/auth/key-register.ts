@@ -10,6 +10,10 @@ import { unsealText } from './seal';
 
 export class WrongKey extends Error {}
 
+/** Writes down that a key is in use, once. */
+export const noteKey = (db: Db, id: string): Promise<unknown> =>
+  db.models.sealKeys.bulkCreate([{ id, createdAt: nowIso() }], { ignoreDuplicates: true });
+
 const where = 'The key is in SHEAF_KEY or in the file seal.key of the data folder (SHEAF_DATA).';
 
 /**
@@ -20,10 +24,7 @@ export async function checkKeys(db: Db, keys: Keys): Promise<boolean> {
   const known = await db.models.sealKeys.findAll({ attributes: ['id', 'retiredAt'], raw: true });
   if (known.length === 0) {
     if (!(await opensWhatIsThere(db, keys))) throw wrong('none of the passwords that are sealed here opens with it');
-    await db.run('INSERT IGNORE INTO seal_keys (id, createdAt) VALUES (:id, :at)', {
-      id: keys.current.id,
-      at: nowIso(),
-    });
+    await noteKey(db, keys.current.id);
     return false;
   }
   const inUse = known.filter(({ retiredAt }) => retiredAt === null).map(({ id }) => id);

@@ -2,40 +2,11 @@
  * Limits on trying, counted in the database so that a second process does not double them. A bucket holds so many
  * attempts until a moment; then it is empty again.
  */
+import { literal } from 'sequelize';
 import type { Db, Tx } from '../db/connection';
+import { type Bucket, countAttempts as count, keyOf, readAttempts as read } from './queries';
 
-/** What is counted, the most within the window, and the window in seconds. */
-export type Bucket = readonly [bucket: string, most: number, seconds: number];
-
-const keyOf = (bucket: string): string => bucket.replace(/[^\x21-\x7e]/g, '?').slice(0, 160);
-
-/** Counts one attempt in each, in one statement. In the order of their names, so that no two statements wait for each other. */
-async function count(db: Db, buckets: readonly Bucket[], tx?: Tx): Promise<void> {
-  const sorted = [...buckets].sort(([a], [b]) => (keyOf(a) < keyOf(b) ? -1 : 1));
-  await db.run(
-    `INSERT INTO attempts (bucket, until, hits) VALUES ${sorted.map((_, i) => `(:b${i}, UTC_TIMESTAMP() + INTERVAL :s${i} SECOND, 1)`).join(', ')}
-     ON DUPLICATE KEY UPDATE hits = IF(until <= UTC_TIMESTAMP(), 1, hits + 1), until = IF(until <= UTC_TIMESTAMP(), VALUES(until), until)`,
-    Object.fromEntries(
-      sorted.flatMap(([bucket, , seconds], i): [string, string | number][] => [
-        [`b${i}`, keyOf(bucket)],
-        [`s${i}`, seconds],
-      ]),
-    ),
-    tx,
-  );
-}
-
-interface Hits {
-  bucket: string;
-  hits: number;
-  /** Seconds until it is empty again. */
-  left: number;
-}
-const read = (db: Db, buckets: readonly Bucket[]): Promise<Hits[]> =>
-  db.select<Hits>(
-    'SELECT bucket, hits, TIMESTAMPDIFF(SECOND, UTC_TIMESTAMP(), until) AS `left` FROM attempts WHERE until > UTC_TIMESTAMP() AND bucket IN (:keys)',
-    { keys: buckets.map(([bucket]) => keyOf(bucket)) },
-  );
+export type { Bucket } from './queries';
 
 /** Counts one attempt. True while no more than `most` were made within the window that the first one opened. */
 export async function attempt(db: Db, bucket: Bucket): Promise<boolean> {
@@ -135,11 +106,12 @@ export async function tryIn(db: Db, buckets: readonly Bucket[]): Promise<Try | n
 
 /** Empties all buckets: for whoever runs the server, when an attack or a mistake has used them up. */
 export async function emptyAll(db: Db): Promise<void> {
-  await db.run('DELETE FROM attempts');
+  await db.models.attempts.destroy({ where: {} });
   besideOf(db).spent.clear();
 }
 
 /** Takes an attempt back that turned out to be right. */
 export async function forgive(db: Db, [bucket]: Bucket): Promise<void> {
-  await db.run('UPDATE attempts SET hits = GREATEST(hits, 1) - 1 WHERE bucket = :key', { key: keyOf(bucket) });
+  const hits = literal('GREATEST(hits, 1) - 1') as never;
+  await db.models.attempts.update({ hits }, { where: { bucket: keyOf(bucket) } });
 }

@@ -17,6 +17,7 @@ import { tryIn } from './limits';
 import { hashPassword, passwordError, passwordIs } from './password';
 import { hashToken, newToken } from './seal';
 import { endSessionsOf, freshen } from './sessions';
+import { spokenName } from '#core/register/index';
 
 const linkMinutes = 60;
 type Account = Row<'account'>;
@@ -175,7 +176,7 @@ async function linked(db: Db, token: string): Promise<Own> {
 }
 export async function openLink(db: Db, token: string): Promise<{ name: string; username: string }> {
   const { givenName, familyName, username } = await linked(db, token);
-  return { name: `${givenName} ${familyName}`, username };
+  return { name: spokenName({ givenName, familyName }), username };
 }
 export async function passwordByLink(db: Db, token: string, password: string): Promise<{ username: string }> {
   const own = await linked(db, token);

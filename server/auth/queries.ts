@@ -6,8 +6,11 @@ import type { AccountRole } from '#core/entities/index';
 import type { Db, Param, Tx } from '../db/connection';
 import type { Row } from '../db/models';
 import { mint } from '../plans/mint';
-import { type Bucket, keyOf } from './limits';
-import type { Account } from './sessions';
+
+/** What is counted, the most within the window, and the window in seconds. */
+export type Bucket = readonly [bucket: string, most: number, seconds: number];
+
+export const keyOf = (bucket: string): string => bucket.replace(/[^\x21-\x7e]/g, '?').slice(0, 160);
 
 /** Counts one attempt in each, in one statement. In the order of their names, so that no two statements wait for each other. */
 export async function countAttempts(db: Db, buckets: readonly Bucket[], tx?: Tx): Promise<void> {
@@ -37,7 +40,10 @@ export const readAttempts = (db: Db, buckets: readonly Bucket[]): Promise<Hits[]
     { keys: buckets.map(([bucket]) => keyOf(bucket)) },
   );
 
-export interface TriedRow extends Account {
+export interface TriedRow {
+  id: string;
+  personId: string;
+  role: AccountRole;
   status: string;
   secretSealed: string | null;
   passwordHash: string | null;
@@ -79,6 +85,16 @@ export const beginSession = (
     ...within,
   ]);
 };
+
+/** Of a browser in which this person signed in before, and of one that is known from now on. */
+export const seenAgain = (tokenHash: string, now: string): Statement => [
+  'UPDATE known_browsers SET lastAt = ? WHERE tokenHash = ?',
+  ...[now, tokenHash],
+];
+export const knownFromNow = (tokenHash: string, accountId: string, now: string): Statement => [
+  'INSERT INTO known_browsers (tokenHash, accountId, lastAt) VALUES (?, ?, ?)',
+  ...[tokenHash, accountId, now],
+];
 
 export interface SessionRow {
   id: string;

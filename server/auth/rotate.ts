@@ -3,11 +3,15 @@
  * transaction of its own. What was sealed by either key opens meanwhile, so the server may run, and what was interrupted
  * goes on where it stopped. The rows of plans are sealed anew with those that they set, so that undoing still fits.
  */
+import { col, fn, Op, where } from 'sequelize';
 import { type Change, pack, unpack } from '#core/plan/index';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
 import type { Keys } from './keys';
 import { isCurrent, macOf, resealed, unsealText } from './seal';
+import { declared, someModel } from '../db/models';
+import { noteKey } from './key-register';
+import { sealAnew } from './queries';
 
 const atOnce = 2000;
 
@@ -18,10 +22,10 @@ const anew = (keys: Keys, bound: string, text: string): string | null => {
 
 /** Columns of sealed text: the table, its key, what each is bound to, and the column. */
 const columns = [
-  { table: 'accounts', id: 'id', bound: 'personId', column: 'secretSealed' },
-  { table: 'join_codes', id: 'id', bound: 'id', column: 'codeSealed' },
-  { table: 'feeds', id: 'id', bound: 'id', column: 'secretSealed' },
-  { table: 'app_codes', id: 'accountId', bound: 'accountId', column: 'secretSealed' },
+  { name: 'account', id: 'id', bound: 'personId', column: 'secretSealed' },
+  { name: 'joinCodes', id: 'id', bound: 'id', column: 'codeSealed' },
+  { name: 'feeds', id: 'id', bound: 'id', column: 'secretSealed' },
+  { name: 'appCodes', id: 'accountId', bound: 'accountId', column: 'secretSealed' },
 ] as const;
 
 /** Seals everything by the current key. `progress` is told rows looked at, of how many. Returns the rows changed. */
@@ -30,64 +34,68 @@ export async function rotate(
   keys: Keys,
   progress: (done: number, total: number) => void = () => {},
 ): Promise<number> {
-  await db.run('INSERT IGNORE INTO seal_keys (id, createdAt) VALUES (:id, :at)', { id: keys.current.id, at: nowIso() });
-  const count = async (sql: string) => Number((await db.one<{ n: number }>(sql))?.n ?? 0);
-  const chunks = "SELECT COUNT(*) AS n FROM plan_chunks WHERE kind LIKE 'account.%'";
-  let total = await count(chunks);
-  for (const { table } of columns) total += await count(`SELECT COUNT(*) AS n FROM ${table}`);
+  await noteKey(db, keys.current.id);
+  const ofAccounts = { kind: { [Op.like]: 'account.%' } };
+  let total = await db.models.planChunks.count({ where: ofAccounts });
+  for (const { name } of columns) total += await someModel(db.models, name).count();
   let [done, changed] = [0, 0];
-  for (const { table, id, bound, column } of columns)
+  for (const { name, id, bound, column } of columns)
     for (let after = ''; ;) {
-      const rows = await db.select<{ id: string; bound: string; text: string | null }>(
-        `SELECT ${id} AS id, ${bound} AS bound, ${column} AS text FROM ${table} WHERE ${id} > :after ORDER BY ${id} LIMIT ${atOnce}`,
-        { after },
-      );
+      const rows = (await someModel(db.models, name).findAll({
+        attributes: [
+          [id, 'id'],
+          [bound, 'bound'],
+          [column, 'text'],
+        ],
+        where: { [id]: { [Op.gt]: after } },
+        order: [id],
+        limit: atOnce,
+        raw: true,
+      })) as unknown as { id: string; bound: string; text: string | null }[];
       if (rows.length === 0) break;
       after = rows.at(-1)!.id;
       const fresh = rows.flatMap((row): unknown[][] => {
         const text = row.text === null ? null : anew(keys, row.bound, row.text);
         if (text === null) return [];
         // Somebody who had a new password meanwhile keeps that one.
-        const set = table === 'join_codes' ? [text, macOf(keys, unsealText(keys, row.bound, text))] : [text];
+        const set = name === 'joinCodes' ? [text, macOf(keys, unsealText(keys, row.bound, text))] : [text];
         return [[...set, row.id, row.text]];
       });
-      await db.transaction((tx) =>
-        db.batch(
-          `UPDATE ${table} SET ${column} = ?${table === 'join_codes' ? ', codeMac = ?' : ''} WHERE ${id} = ? AND ${column} = ?`,
-          fresh,
-          tx,
-        ),
-      );
+      const { table } = declared[name];
+      await db.transaction((tx) => sealAnew(db, tx, { table, id, column, hasMac: name === 'joinCodes' }, fresh));
       changed += fresh.length;
       progress((done += rows.length), total);
     }
-  for (const { planId, seq } of await db.select<{ planId: string; seq: number }>(
-    "SELECT planId, seq FROM plan_chunks WHERE kind LIKE 'account.%'",
-  )) {
-    const row = await db.one<{ body: string }>('SELECT body FROM plan_chunks WHERE planId = :planId AND seq = :seq', {
-      planId,
-      seq,
-    });
+  const { planChunks } = db.models;
+  const chunks = await planChunks.findAll({ attributes: ['planId', 'seq'], where: ofAccounts, raw: true });
+  for (const { planId, seq } of chunks) {
+    const here = { planId, seq };
+    const row = await planChunks.findOne({ attributes: ['body'], where: here, raw: true });
     const changes = unpack(row!.body);
     const fresh = changes.map((change) => withSealed(keys, change));
     if (fresh.some((change, i) => change !== changes[i])) {
-      await db.run('UPDATE plan_chunks SET body = :body WHERE planId = :planId AND seq = :seq', {
-        body: pack(fresh),
-        planId,
-        seq,
-      });
+      await planChunks.update({ body: pack(fresh) }, { where: here });
       changed++;
     }
     progress(++done, total);
   }
   // Prints hold for an hour; those by an earlier key are printed again.
-  await db.run('UPDATE prints SET sealedPdf = NULL WHERE sealedPdf IS NOT NULL AND LEFT(HEX(sealedPdf), 18) <> :head', {
-    head: `02${keys.current.id}`.toUpperCase(),
-  });
-  await db.run('UPDATE seal_keys SET retiredAt = :at WHERE id <> :id AND retiredAt IS NULL', {
-    at: nowIso(),
-    id: keys.current.id,
-  });
+  const head = `02${keys.current.id}`.toUpperCase();
+  await db.models.prints.update(
+    { sealedPdf: null },
+    {
+      where: {
+        [Op.and]: [
+          { sealedPdf: { [Op.ne]: null } },
+          where(fn('LEFT', fn('HEX', col('sealedPdf')), 18), { [Op.ne]: head }),
+        ],
+      },
+    },
+  );
+  await db.models.sealKeys.update(
+    { retiredAt: nowIso() },
+    { where: { id: { [Op.ne]: keys.current.id }, retiredAt: null } },
+  );
   return changed;
 }
 

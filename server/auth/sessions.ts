@@ -10,9 +10,10 @@ import { audit } from '../trail';
 import type { Profile } from '../contract';
 import { placesOf } from '../authority/actor';
 import { clock, isoIn, nowIso } from '../clock';
-import type { Db, Param, Tx } from '../db/connection';
+import type { Db, Tx } from '../db/connection';
 import { mint } from '../plans/mint';
 import { hashToken, newToken } from './seal';
+import { beginSession, sessionBy, type Statement } from './queries';
 
 /** A session ends after so many hours, and after so many without a request. */
 const hours: Record<AccountRole, { most: number; idle: number }> = {
@@ -45,8 +46,6 @@ export interface From {
   browser: string;
 }
 
-type Statement = readonly [sql: string, ...values: Param[]];
-
 /** A session, with the first and last sign-in of the person and the trail, in one commit. `within`: what belongs to it. */
 export async function begin(
   db: Db,
@@ -58,22 +57,11 @@ export async function begin(
   const token = newToken();
   const { most } = hours[role];
   const now = nowIso();
-  await db.atomic([
-    [
-      'INSERT INTO sessions (tokenHash, id, accountId, createdAt, lastAt, freshAt, expiresAt, way, browser, address) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
-      ...[hashToken(token), mint(), accountId, now, now, now, isoIn(most * hourMs)],
-      ...[way, browser.slice(0, 200), address.slice(0, 45)],
-    ],
-    [
-      'INSERT INTO sign_ins (personId, firstAt, lastAt, way) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE lastAt = VALUES(lastAt), way = VALUES(way)',
-      ...[personId, now, now, way],
-    ],
-    [
-      "INSERT INTO audit (id, at, byPersonId, action, aboutPersonId, detail) VALUES (?, ?, ?, 'sign-in', ?, ?)",
-      ...[mint(), now, personId, personId, `${way}, from ${address}`],
-    ],
-    ...within,
-  ]);
+  const session = {
+    ...{ tokenHash: hashToken(token), id: mint(), accountId, createdAt: now, lastAt: now, freshAt: now },
+    ...{ expiresAt: isoIn(most * hourMs), way, browser: browser.slice(0, 200), address: address.slice(0, 45) },
+  };
+  await beginSession(db, session, personId, within);
   return { token, role, maxAgeSeconds: most * 3600 };
 }
 
@@ -86,24 +74,7 @@ export async function signOut(db: Db, token: string, viewer: Viewer | null): Pro
 export async function viewerOf(db: Db, token: string | undefined): Promise<Viewer | null> {
   if (!token) return null;
   const now = nowIso();
-  const row = await db.one<{
-    id: string;
-    accountId: string;
-    personId: string;
-    role: AccountRole;
-    lastAt: string | null;
-    freshAt: string | null;
-    way: string | null;
-    hasFactor: number;
-    duty: string | null;
-    zone: string | null;
-  }>(
-    `SELECT s.id, s.accountId, ac.personId, ac.role, s.lastAt, s.freshAt, s.way,
-       EXISTS (SELECT 1 FROM passkeys k WHERE k.accountId = ac.id) OR EXISTS (SELECT 1 FROM app_codes t WHERE t.accountId = ac.id AND t.confirmedAt IS NOT NULL) AS hasFactor,
-       JSON_VALUE(d.settings, '$.secondFactor') AS duty, d.zone FROM sessions s JOIN accounts ac ON ac.id = s.accountId LEFT JOIN district d ON TRUE
-     WHERE s.tokenHash = :hash AND s.expiresAt > :now AND ac.status = 'active'`,
-    { hash: hashToken(token), now },
-  );
+  const row = await sessionBy(db, hashToken(token), now);
   if (!row) return null;
   const { id: sessionId, accountId, personId, role, lastAt, freshAt, hasFactor, duty } = row;
   const way = row.way ?? '';

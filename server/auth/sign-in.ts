@@ -18,6 +18,8 @@ import { type Bucket, tryIn } from './limits';
 import { passwordIs } from './password';
 import { hashToken, macOf, newToken, sameText, unsealText } from './seal';
 import { type Account, begin, type From, type Session } from './sessions';
+import { joinedOne } from '../db/joined';
+import { accountToTry, knownFromNow, seenAgain, type TriedRow } from './queries';
 
 const [quarter, day] = [900, 86_400];
 export const allowances = {
@@ -47,14 +49,6 @@ export interface SignedIn {
   known: string;
 }
 
-interface Row extends Account {
-  status: string;
-  secretSealed: string | null;
-  passwordHash: string | null;
-  schoolId: string | null;
-  knownHash: string | null;
-}
-
 const refused =
   'The username and password do not match. Check both and try again; capital letters do not matter in a student’s password.';
 const tooMany =
@@ -81,12 +75,7 @@ async function signInNow(db: Db, config: Config, tried: Tried) {
     .trim()
     .toLowerCase()
     .replace(/[^\x21-\x7e]/g, '?');
-  const row = await db.one<Row>(
-    `SELECT ac.id, ac.personId, ac.role, ac.status, ac.secretSealed, ac.passwordHash, a.schoolId, k.tokenHash AS knownHash
-     FROM accounts ac LEFT JOIN affiliations a ON a.personId = ac.personId AND a.ends IS NULL
-       LEFT JOIN known_browsers k ON k.accountId = ac.id AND k.tokenHash IN (:known) WHERE ac.username = :name LIMIT 1`,
-    { name, known: ['-', ...tried.known.slice(0, mostKnown).map(hashToken)] },
-  );
+  const row = await accountToTry(db, name, tried.known.slice(0, mostKnown).map(hashToken));
   const secret = row?.secretSealed ? unsealText(config.key, row.personId, row.secretSealed) : null;
   const counted = row
     ? bucketsOf(name, row, secret, tried.address)
@@ -130,12 +119,7 @@ export async function signedIn(
   const known = newToken();
   // A browser that is known keeps its token; the cookie is only renewed.
   const session = await begin(db, account, way, from, [
-    knownHash
-      ? ['UPDATE known_browsers SET lastAt = ? WHERE tokenHash = ?', nowIso(), knownHash]
-      : [
-          'INSERT INTO known_browsers (tokenHash, accountId, lastAt) VALUES (?, ?, ?)',
-          ...[hashToken(known), account.id, nowIso()],
-        ],
+    knownHash ? seenAgain(knownHash, nowIso()) : knownFromNow(hashToken(known), account.id, nowIso()),
   ]);
   return { session, known: knownHash ? '' : known };
 }
@@ -143,12 +127,12 @@ export async function signedIn(
 /** As many people as one browser remembers; on a device that a class shares the latest ones. */
 export const mostKnown = 30;
 
-const passwordFits = async (row: Row, secret: string | null, typed: string): Promise<boolean> =>
+const passwordFits = async (row: TriedRow, secret: string | null, typed: string): Promise<boolean> =>
   secret !== null
     ? sameText(normalSecret(secret), normalSecret(typed))
     : row.passwordHash !== null && (await passwordIs(row.passwordHash, typed));
 
-function bucketsOf(name: string, row: Row, secret: string | null, address: string): Bucket[] {
+function bucketsOf(name: string, row: TriedRow, secret: string | null, address: string): Bucket[] {
   if (row.knownHash)
     return [
       [`known:${row.knownHash.slice(0, 40)}`, allowances.known.quarter, quarter],
@@ -177,6 +161,18 @@ async function bucketsOfNobody(db: Db, config: Config, name: string, address: st
   return shared(name, school, number % 3 === 0, address);
 }
 
+/** Whose card a code is of, while it holds: printed for the password of now. */
+async function holderOf(db: Db, code: string): Promise<Account | null> {
+  const card = await joinedOne(db, 'printedCards', {
+    fields: ['secretVersion', 'personId'],
+    of: { id: 'person.allAccount.id', role: 'person.allAccount.role', now: 'person.allAccount.secretVersion' },
+    where: { tokenHash: hashToken(code), voidedAt: null },
+    whose: { 'person.allAccount.status': 'active' },
+    must: ['person.allAccount'],
+  });
+  return card?.now === card?.secretVersion ? card : null;
+}
+
 /** The code of a printed card: what the QR holds, or just the code at its end. */
 export async function signInByCard(db: Db, scanned: string, from: From): Promise<Session> {
   const trying = await tryIn(db, [[`card:${from.address}`, allowances.address.quarter, quarter]]);
@@ -186,17 +182,10 @@ export async function signInByCard(db: Db, scanned: string, from: From): Promise
       .trim()
       .toUpperCase()
       .match(/([0-9A-Z]{26})\/?$/)?.[1] ?? '';
-  const account = await db
-    .one<Account>(
-      `SELECT ac.id, ac.personId, ac.role FROM printed_cards pc
-     JOIN accounts ac ON ac.personId = pc.personId AND ac.secretVersion = pc.secretVersion AND ac.status = 'active'
-     WHERE pc.tokenHash = :hash AND pc.voidedAt IS NULL`,
-      { hash: hashToken(code) },
-    )
-    .catch((error: unknown) => {
-      trying.over();
-      throw error;
-    });
+  const account = await holderOf(db, code).catch((error: unknown) => {
+    trying.over();
+    throw error;
+  });
   if (!account) {
     await trying.failed();
     await audit(db, { by: null, action: 'sign-in.failed', detail: `a card, from ${from.address}` });

@@ -25,6 +25,7 @@ import { district } from '../district';
 import { may } from '#core/authority/index';
 import { hashToken, sealText, unsealText } from './seal';
 import { type Account, begin, type From, type Session } from './sessions';
+import { joinedOne } from '../db/joined';
 
 const known = new Map<string, Promise<Configuration>>();
 
@@ -133,10 +134,11 @@ export async function endSignOn(
     await link(db, subject, before.link);
     return 'linked';
   }
-  const linked = await db.one<Account>(
-    `SELECT ac.id, ac.personId, ac.role FROM accounts ac JOIN sign_on o ON o.personId = ac.personId WHERE o.subject = :subject AND ac.status = 'active'`,
-    { subject },
-  );
+  const linked = await joinedOne(db, 'account', {
+    fields: ['id', 'personId', 'role'],
+    where: { status: 'active' },
+    whose: { 'person.allSignOn.subject': subject },
+  });
   if (linked) {
     await db.models.signOn.update({ at: nowIso() }, { where: { subject } });
     return begin(db, linked, 'sign-on', from);
@@ -172,10 +174,7 @@ async function link(db: Db, subject: string, accountId: string): Promise<void> {
   if (!account) throw new SignOnRefused('no-account');
   const taken = await db.models.signOn.findOne({ attributes: ['personId'], where: { subject }, raw: true });
   if (taken && taken.personId !== account.personId) throw new SignOnRefused('no-account');
-  await db.run(
-    'INSERT INTO sign_on (subject, personId, at) VALUES (:subject, :personId, :now) ON DUPLICATE KEY UPDATE at = :now',
-    { subject, personId: account.personId, now: nowIso() },
-  );
+  await db.models.signOn.upsert({ subject, personId: account.personId, at: nowIso() });
   await audit(db, { by: account.personId, action: 'sign-on.link', about: account.personId, detail: subject });
 }
 
@@ -186,8 +185,11 @@ async function byName(db: Db, name: string): Promise<Account | null> {
     .toLowerCase()
     .split('@')[0]!
     .replace(/[^\x21-\x7e]/g, '?');
-  return db.one<Account>(
-    `SELECT ac.id, ac.personId, ac.role FROM accounts ac WHERE ac.username = :username AND ac.status = 'active' AND NOT EXISTS (SELECT 1 FROM sign_on o WHERE o.personId = ac.personId)`,
-    { username },
-  );
+  const account = await db.models.account.findOne({
+    attributes: ['id', 'personId', 'role'],
+    where: { username, status: 'active' },
+    raw: true,
+  });
+  const isLinked = account && (await db.models.signOn.count({ where: { personId: account.personId } })) > 0;
+  return isLinked ? null : account;
 }

@@ -1,4 +1,5 @@
 /** Takes away what has had its time: sessions, attempts, links and challenges, and browsers not seen for half a year. */
+import { literal, Op } from 'sequelize';
 import { isoIn, nowIso } from '../clock';
 import type { Db } from '../db/connection';
 
@@ -8,16 +9,17 @@ const dayMs = 86_400_000;
 export async function sweep(db: Db): Promise<number> {
   const now = nowIso();
   const before = (days: number) => isoIn(-days * dayMs);
-  const statements: [string, Record<string, string>][] = [
-    ['DELETE FROM sessions WHERE expiresAt <= :now', { now }],
-    ['DELETE FROM attempts WHERE until <= UTC_TIMESTAMP()', {}],
-    ['DELETE FROM challenges WHERE expiresAt <= :now', { now }],
-    ['DELETE FROM password_links WHERE expiresAt <= :at', { at: before(30) }],
-    ['DELETE FROM known_browsers WHERE lastAt <= :at', { at: before(180) }],
-    ['DELETE FROM notices WHERE at <= :at', { at: before(30) }],
-    ['DELETE FROM drafts WHERE savedAt <= :at', { at: before(365) }],
+  const { sessions, attempts, challenges, passwordLinks, knownBrowsers, notices, drafts } = db.models;
+  const upTo = (moment: string) => ({ [Op.lte]: moment });
+  const gone = [
+    await sessions.destroy({ where: { expiresAt: upTo(now) } }),
+    // By the database's clock, by which they are counted.
+    await attempts.destroy({ where: { until: { [Op.lte]: literal('UTC_TIMESTAMP()') } } }),
+    await challenges.destroy({ where: { expiresAt: upTo(now) } }),
+    await passwordLinks.destroy({ where: { expiresAt: upTo(before(30)) } }),
+    await knownBrowsers.destroy({ where: { lastAt: upTo(before(180)) } }),
+    await notices.destroy({ where: { at: upTo(before(30)) } }),
+    await drafts.destroy({ where: { savedAt: upTo(before(365)) } }),
   ];
-  let rows = 0;
-  for (const [sql, params] of statements) rows += await db.run(sql, params);
-  return rows;
+  return gone.reduce((sum, n) => sum + n, 0);
 }

@@ -1,13 +1,14 @@
 /** Who acts: their role and the places that go with it, as they are at this moment. */
 import { type Actor, roleOf } from '#core/authority/index';
 import type { Db, Tx } from '../db/connection';
+import { joinedOne } from '../db/joined';
 
 /** The person with an open account; null where there is none, so that an ended role ends all that it gave. */
 export async function actorOf(db: Db, personId: string, tx?: Tx): Promise<Actor | null> {
-  const account = await db.one<{ role: string }>(
-    `SELECT ac.role FROM accounts ac JOIN people p ON p.id = ac.personId AND p.status = 'active'
-     WHERE ac.personId = :personId AND ac.status = 'active'`,
-    { personId },
+  const account = await joinedOne(
+    db,
+    'account',
+    { fields: ['role'], where: { personId, status: 'active' }, whose: { 'person.status': 'active' } },
     tx,
   );
   return account && { personId, role: account.role, ...(await placesOf(db, personId, account.role, tx)) };
@@ -23,19 +24,21 @@ export async function placesOf(
   const { scope } = roleOf(role);
   const schools =
     scope === 'schools' || scope === 'classes'
-      ? await db.select<{ schoolId: string }>(
-          'SELECT schoolId FROM affiliations WHERE personId = :personId AND ends IS NULL',
-          { personId },
-          tx,
-        )
+      ? await db.models.affiliation.findAll({
+          attributes: ['schoolId'],
+          where: { personId, ends: null },
+          transaction: tx,
+          raw: true,
+        })
       : [];
   const classes =
     scope === 'classes'
-      ? await db.select<{ classId: string }>(
-          "SELECT classId FROM enrollments WHERE personId = :personId AND ends IS NULL AND role = 'teacher'",
-          { personId },
-          tx,
-        )
+      ? await db.models.enrollment.findAll({
+          attributes: ['classId'],
+          where: { personId, ends: null, role: 'teacher' },
+          transaction: tx,
+          raw: true,
+        })
       : [];
   return { schoolIds: schools.map((s) => s.schoolId), classIds: classes.map((c) => c.classId) };
 }

@@ -1,9 +1,10 @@
 /** What a check of changes asks of the register, read for many changes at once. */
 import { type Facts, placesThatCount, referenceColumns, refersTo } from '#core/authority/index';
 import type { Change, Fields } from '#core/plan/index';
-import { entities, type Entity } from '#core/entities/index';
+import type { Affiliation, Entity } from '#core/entities/index';
 import { inBatches } from '../db/batches';
 import type { Db, Tx } from '../db/connection';
+import { someModel } from '../db/models';
 
 const atOnce = 4000;
 type Rows = Map<string, Fields>;
@@ -53,35 +54,46 @@ export async function factsFor(db: Db, changes: readonly Change[], tx?: Tx): Pro
 }
 
 async function read(db: Db, entity: Entity, ids: string[], tx?: Tx): Promise<(Fields & { id: string })[]> {
-  const columns = ['id', ...referenceColumns[entity]!].map((column) => `\`${column}\``).join(', ');
-  return inBatches(ids, atOnce, (some) =>
-    db.select<Fields & { id: string }>(
-      `SELECT ${columns} FROM ${entities[entity].table} WHERE id IN (:some)`,
-      { some },
-      tx,
-    ),
+  return inBatches(
+    ids,
+    atOnce,
+    (some) =>
+      someModel(db.models, entity).findAll({
+        attributes: ['id', ...referenceColumns[entity]!],
+        where: { id: some },
+        transaction: tx,
+        raw: true,
+      }) as unknown as Promise<(Fields & { id: string })[]>,
   );
 }
 
 /** What a check asks of people. */
 export async function factsOfPeople(db: Db, ids: string[], tx?: Tx): Promise<Omit<Facts, 'row'>> {
-  const by = <T extends object>(sql: string) => inBatches(ids, atOnce, (some) => db.select<T>(sql, { some }, tx));
-  type Place = { id: string; personId: string; schoolId: string; begins: string; ends: string | null };
+  const { models } = db;
+  const asked = (personId: string[]) => ({ where: { personId }, transaction: tx, raw: true }) as const;
+  type Place = Pick<Affiliation, 'id' | 'personId' | 'schoolId' | 'begins' | 'ends'>;
   const places = new Map<string, Place[]>();
-  for (const place of await by<Place>(
-    'SELECT id, personId, schoolId, begins, ends FROM affiliations WHERE personId IN (:some)',
+  for (const place of await inBatches(ids, atOnce, (some) =>
+    models.affiliation.findAll({ attributes: ['id', 'personId', 'schoolId', 'begins', 'ends'], ...asked(some) }),
   ))
     places.set(place.personId, [...(places.get(place.personId) ?? []), place]);
   const schools = new Map([...places].map(([id, list]) => [id, placesThatCount(list).map((p) => p.schoolId)]));
   const classes = new Map<string, string[]>();
-  for (const { personId, classId } of await by<{ personId: string; classId: string }>(
-    "SELECT personId, classId FROM enrollments WHERE ends IS NULL AND role = 'student' AND personId IN (:some)",
+  const studies = { ends: null, role: 'student' } as const;
+  for (const { personId, classId } of await inBatches(ids, atOnce, (some) =>
+    models.enrollment.findAll({
+      attributes: ['personId', 'classId'],
+      ...asked(some),
+      where: { personId: some, ...studies },
+    }),
   ))
     classes.set(personId, [...(classes.get(personId) ?? []), classId]);
   const accounts = new Map(
-    (await by<{ personId: string; role: string }>('SELECT personId, role FROM accounts WHERE personId IN (:some)')).map(
-      ({ personId, role }) => [personId, role],
-    ),
+    (
+      await inBatches(ids, atOnce, (some) =>
+        models.account.findAll({ attributes: ['personId', 'role'], ...asked(some) }),
+      )
+    ).map(({ personId, role }) => [personId, role]),
   );
   return {
     schoolsOf: (id) => schools.get(id) ?? [],

@@ -3,7 +3,7 @@
  * secrets is kept sealed for an hour to be fetched, and each person whose secret is on it stands in the trail.
  */
 import { Op } from 'sequelize';
-import { calledName, listFields, type ListPerson } from '#core/entities/index';
+import { calledName } from '#core/entities/index';
 import {
   type CardContent,
   cardSheets,
@@ -15,7 +15,6 @@ import {
   type SheetOrder,
 } from '#core/cards/index';
 import { gradeLabel, grades } from '#core/tabular/index';
-import { orNone } from '../db/batches';
 import type { PrintPreview } from '../contract';
 import type { Config } from '../config';
 import { hashToken, newToken, seal, unseal, unsealText } from '../auth/seal';
@@ -25,6 +24,8 @@ import { inBatches } from '../db/batches';
 import { nextVersion } from '../plans/ledger';
 import { mint } from '../plans/mint';
 import { faceOf } from './face';
+import { insertMany } from '../db/bulk';
+import { type CardRow, cardRowsOf } from './queries';
 
 export interface PrintOrder extends SheetOrder {
   personIds: string[];
@@ -38,31 +39,9 @@ export interface PrintOrder extends SheetOrder {
   by: string;
 }
 
-interface CardRow extends ListPerson {
-  personId: string;
-  language: string | null;
-  username: string;
-  secretSealed: string;
-  secretVersion: number;
-  grade: string | null;
-  school: string | null;
-  door: string | null;
-  className: string | null;
-  cardText: string | null;
-}
-
 /** Students of the given ids with an account that is open and a secret to print, in the order in which classes are handed out. */
 async function cardRows(db: Db, ids: string[]): Promise<CardRow[]> {
-  const rows = await inBatches(ids, 4000, (some) =>
-    db.select<CardRow>(
-      `SELECT p.id AS personId, ${listFields.map((field) => `p.${field}`).join(', ')}, p.language, ac.username, ac.secretSealed, ac.secretVersion, a.grade, s.name AS school, s.door, s.cardText,
-         (SELECT CONVERT(MIN(CAST(c.name AS BINARY)) USING utf8mb4) FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = p.id AND e.ends IS NULL AND c.kind = 'homeroom') AS className
-       FROM people p JOIN accounts ac ON ac.personId = p.id AND ac.status = 'active' AND ac.secretSealed IS NOT NULL
-         LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN schools s ON s.id = a.schoolId
-       WHERE p.id IN (:some) AND p.role = 'student' AND p.status = 'active'`,
-      { some: orNone(some) },
-    ),
-  );
+  const rows = await inBatches(ids, 4000, (some) => cardRowsOf(db, some));
   const rank = (grade: string | null) => (grade === null ? -1 : (grades as readonly string[]).indexOf(grade));
   const { compare } = new Intl.Collator('en', { numeric: true });
   const sorted = rows.sort(
@@ -149,37 +128,35 @@ export async function printCards(
         { where: { voidedAt: null, personId: [...rows.map(({ personId }) => personId)] }, transaction: tx },
       );
     const until = isoIn(3_600_000);
-    await db.batch(
-      'INSERT INTO prints (id, byPersonId, at, paper, what, cards, sealedPdf, fetchUntil) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
-      [[printId, order.by, at, order.paper, order.what, rows.length, seal(config.key, printId, pdf), until]],
-      tx,
+    await db.models.prints.create(
+      {
+        ...{ id: printId, byPersonId: order.by, at, paper: order.paper, what: order.what, cards: rows.length },
+        ...{ sealedPdf: seal(config.key, printId, pdf), fetchUntil: until },
+      },
+      { transaction: tx },
     );
     // Some at a time: a statement for all of them is as large as the print itself.
     for (let from = 0; from < rows.length; from += 1000) {
       const some = rows.slice(from, from + 1000);
       if (isNew)
-        await db.batch(
-          'INSERT INTO printed_cards (printId, personId, secretVersion, tokenHash, face) VALUES (?, ?, ?, ?, ?)',
-          some.map((row, i) => [
-            printId,
-            row.personId,
-            row.secretVersion,
-            hashToken(tokens[from + i]!),
-            faceOf({ ...row, givenName: calledName(row) }),
-          ]),
+        await insertMany(
+          db,
+          'printedCards',
+          some.map((row, i) => ({
+            ...{ printId, personId: row.personId, secretVersion: row.secretVersion },
+            tokenHash: hashToken(tokens[from + i]!),
+            face: faceOf({ ...row, givenName: calledName(row) }),
+          })),
           tx,
         );
       if (order.layout !== 'labels')
-        await db.batch(
-          'INSERT INTO audit (id, at, byPersonId, action, aboutPersonId, detail) VALUES (?, ?, ?, ?, ?, ?)',
-          some.map((row) => [
-            mint(),
-            at,
-            order.by,
-            isNew ? 'card.print' : 'list.print',
-            row.personId,
-            `${order.layout}, ${order.what}`,
-          ]),
+        await insertMany(
+          db,
+          'audit',
+          some.map((row) => ({
+            ...{ id: mint(), at, byPersonId: order.by, action: isNew ? 'card.print' : 'list.print' },
+            ...{ aboutPersonId: row.personId, detail: `${order.layout}, ${order.what}` },
+          })),
           tx,
         );
     }

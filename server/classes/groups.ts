@@ -9,7 +9,7 @@ import {
   planGroup,
   planGroupEnd,
 } from '#core/classes/index';
-import type { Group, Membership } from '#core/entities/index';
+import type { Group } from '#core/entities/index';
 import { personLabel } from '#core/register/index';
 import { updates } from '#core/register/steps';
 import { gradeLabel } from '#core/tabular/index';
@@ -24,6 +24,8 @@ import { sheafIds } from '../people/sheaf';
 import { applyNow } from '../plans/now';
 import { mint } from '../plans/mint';
 import { classOf } from './make';
+import { Op } from 'sequelize';
+import { joined } from '../db/joined';
 
 /** An open group that the viewer may change: of a class that they run, of a school that they coordinate. Throws Fault missing. */
 export async function groupOf(db: Db, viewer: Viewer, id: string): Promise<Group> {
@@ -40,15 +42,23 @@ export async function groups(
   viewer: Viewer,
   { school, classId }: { school?: string; classId?: string },
 ): Promise<GroupRow[]> {
-  const scope = theirRows(viewer, 'ofClass', 'g');
-  const rows = await db.select<Group & { school: string; className: string | null }>(
-    `SELECT g.*, s.name AS school, c.name AS className FROM class_groups g JOIN schools s ON s.id = g.schoolId LEFT JOIN classes c ON c.id = g.classId
-     WHERE g.ends IS NULL AND (c.id IS NULL OR c.ends IS NULL) AND ${scope} ${school ? 'AND g.schoolId = :school' : ''} ${classId ? 'AND g.schoolId = (SELECT schoolId FROM classes WHERE id = :classId)' : ''} ORDER BY s.name, c.name, g.name LIMIT 2000`,
-    {
-      school: school ?? null,
-      classId: classId ?? null,
+  const near = classId
+    ? await db.models.class.findOne({ attributes: ['schoolId'], where: { id: classId }, raw: true })
+    : null;
+  const rows = await joined(db, 'group', {
+    of: { school: 'school.name', className: 'class.name' },
+    where: {
+      [Op.and]: [
+        { ends: null },
+        school ? { schoolId: school } : {},
+        classId ? { schoolId: near?.schoolId ?? '-' } : {},
+      ],
     },
-  );
+    whose: { 'class.ends': null },
+    within: [theirRows(viewer, 'ofClass', '`group`')],
+    order: ['school.name', 'class.name', 'name'],
+    limit: 2000,
+  });
   const members = await membersOf(roll, rows);
   const homerooms = await db.models.class.findAll({
     attributes: ['id', 'name', 'schoolId'],
@@ -183,10 +193,10 @@ export async function renameGroup(
 
 export async function endGroup({ db, config }: Services, viewer: Viewer, id: string): Promise<{ planId: string }> {
   const group = await groupOf(db, viewer, id);
-  const rows = await db.select<Membership & { familyName: string; givenName: string; number: string | null }>(
-    'SELECT m.*, p.familyName, p.givenName, p.number FROM memberships m JOIN people p ON p.id = m.personId WHERE m.groupId = :id AND m.ends IS NULL',
-    { id },
-  );
+  const rows = await joined(db, 'membership', {
+    of: { familyName: 'person.familyName', givenName: 'person.givenName', number: 'person.number' },
+    where: { groupId: id, ends: null },
+  });
   const { planId } = await applyNow(db, {
     kind: 'group',
     title: `End of group ${group.name}`,

@@ -2,9 +2,11 @@
 import { theirRows } from '#core/authority/index';
 import type { Viewer } from '../services';
 import type { ClassName, ClassRow } from '../contract';
-import type { Db, Param, Params } from '../db/connection';
+import type { Db } from '../db/connection';
 import { gradeOrder } from '../people/list';
 import { lacks, type OnRoll, type Roll } from '../people/roll';
+import { literal, Op } from 'sequelize';
+import { joined } from '../db/joined';
 
 interface Count {
   students: number;
@@ -53,17 +55,20 @@ export async function classList(
   viewer: Viewer,
   filter: { school?: string; grade?: string; q?: string },
 ): Promise<ClassRow[]> {
-  const begins = `${filter.q ?? ''}%`;
-  const conditions: [sql: string, ...values: Param[]][] = [['c.ends IS NULL']];
-  conditions.push([theirRows(viewer, 'classes', 'c')]);
-  if (filter.school) conditions.push(['c.schoolId = ?', filter.school]);
-  if (filter.grade) conditions.push(['c.grade = ?', filter.grade]);
-  if (filter.q) conditions.push(['(c.name LIKE ? OR c.subject LIKE ?)', begins, begins]);
-  const rows = await roll.db.rows<Omit<ClassRow, keyof Count>>(
-    `SELECT c.id, c.schoolId, c.name, s.name AS school, c.kind, c.grade, c.subject, c.period, c.color, c.discuss, c.invite FROM classes c JOIN schools s ON s.id = c.schoolId
-     WHERE ${conditions.map(([sql]) => sql).join(' AND ')} ORDER BY s.name, ${gradeOrder('c.grade')}, c.name, c.id LIMIT 20000`,
-    conditions.flatMap(([, ...values]) => values),
-  );
+  const begins = { [Op.like]: `${filter.q ?? ''}%` };
+  const rows = await joined(roll.db, 'class', {
+    fields: ['id', 'schoolId', 'name', 'kind', 'grade', 'subject', 'period', 'color', 'discuss', 'invite'],
+    of: { school: 'school.name' },
+    where: {
+      ends: null,
+      ...(filter.school ? { schoolId: filter.school } : {}),
+      ...(filter.grade ? { grade: filter.grade } : {}),
+      ...(filter.q ? { [Op.or]: [{ name: begins }, { subject: begins }] } : {}),
+    },
+    within: [theirRows(viewer, 'classes', '`class`')],
+    order: ['school.name', literal(gradeOrder('`class`.grade')), 'name', 'id'],
+    limit: 20_000,
+  });
   const counts = countsOf(await roll.everyone());
   return rows.map((row) => {
     return { ...row, ...(counts.get(row.id) ?? nobody) };
@@ -76,24 +81,25 @@ export async function classNames(
   viewer: Viewer,
   { school, q }: { school?: string; q?: string },
 ): Promise<ClassName[]> {
-  const scope = theirRows(viewer, 'classes', 'c');
   const words = (q ?? '')
     .split(/[\s·,]+/)
     .filter(Boolean)
     .slice(0, 4);
-  const conditions = words.map(
-    (_, i) =>
-      `(c.name LIKE :q${i} OR c.name LIKE :w${i} OR c.subject LIKE :q${i} OR s.name LIKE :q${i} OR s.name LIKE :w${i})`,
-  );
-  const params: Params = {};
-  words.forEach((word, i) => {
-    const escaped = word.replace(/[\\%_]/g, (c) => `\\${c}`);
-    Object.assign(params, { [`q${i}`]: `${escaped}%`, [`w${i}`]: `% ${escaped}%` });
+  return joined(db, 'class', {
+    fields: ['id', 'name', 'subject', 'grade'],
+    of: { school: 'school.name' },
+    where: {
+      ends: null,
+      ...(school ? { schoolId: school } : {}),
+      [Op.and]: words.map((word) => {
+        const escaped = word.replace(/[\\%_]/g, (c) => `\\${c}`);
+        const [begins, within] = [{ [Op.like]: `${escaped}%` }, { [Op.like]: `% ${escaped}%` }];
+        const either = { [Op.or]: [begins, within] };
+        return { [Op.or]: [{ name: either }, { subject: begins }, { '$school.name$': either }] };
+      }),
+    },
+    within: [theirRows(viewer, 'classes', '`class`')],
+    order: ['-kind', 'school.name', literal(gradeOrder('`class`.grade')), 'name', 'id'],
+    limit: 60,
   });
-  return db.select<ClassName>(
-    `SELECT c.id, c.name, s.name AS school, c.subject, c.grade FROM classes c JOIN schools s ON s.id = c.schoolId
-     WHERE ${['c.ends IS NULL', scope, ...(school ? ['c.schoolId = :school'] : []), ...conditions].join(' AND ')}
-     ORDER BY c.kind DESC, s.name, ${gradeOrder('c.grade')}, c.name, c.id LIMIT 60`,
-    { ...params, school: school ?? null },
-  );
 }

@@ -15,6 +15,8 @@ import { district } from '../district';
 import { applyNow } from '../plans/now';
 import { savePlan } from '../plans/store';
 import { mint } from '../plans/mint';
+import { joined } from '../db/joined';
+import { teachersOf } from './teachers';
 
 /** An open class that the viewer runs: of their schools for a coordinator, their own for a teacher. Throws Fault missing. */
 export async function classOf(db: Db, viewer: Viewer, id: string): Promise<SchoolClass> {
@@ -25,13 +27,16 @@ export async function classOf(db: Db, viewer: Viewer, id: string): Promise<Schoo
 
 /** Open classes of the school by folded name, with who teaches them. */
 export async function taken(db: Db, schoolId: string): Promise<Map<string, Clash>> {
-  const rows = await db.select<Clash & { name: string }>(
-    `SELECT c.id AS classId, c.name, COALESCE(GROUP_CONCAT(CONCAT(t.givenName, ' ', t.familyName) ORDER BY t.familyName SEPARATOR ', '), '') AS teachers
-     FROM classes c LEFT JOIN enrollments e ON e.classId = c.id AND e.ends IS NULL AND e.role = 'teacher' LEFT JOIN people t ON t.id = e.personId
-     WHERE c.schoolId = :schoolId AND c.ends IS NULL GROUP BY c.id, c.name`,
-    { schoolId },
+  const rows = await db.models.class.findAll({
+    attributes: ['id', 'name'],
+    where: { schoolId, ends: null },
+    raw: true,
+  });
+  const teachers = await teachersOf(
+    db,
+    rows.map(({ id }) => id),
   );
-  return new Map(rows.map(({ name, ...clash }) => [fold(name), clash]));
+  return new Map(rows.map(({ id, name }) => [fold(name), { classId: id, teachers: teachers.get(id) ?? '' }]));
 }
 
 async function planned(
@@ -125,11 +130,11 @@ export async function editClass(
 
 /** Everyone in a class, by name. */
 export async function peopleOf(db: Db, classId: string): Promise<(Enrollment & { label: string })[]> {
-  const rows = await db.select<Enrollment & { familyName: string; givenName: string; number: string | null }>(
-    `SELECT e.*, p.familyName, p.givenName, p.number FROM enrollments e JOIN people p ON p.id = e.personId
-     WHERE e.classId = :classId AND e.ends IS NULL ORDER BY p.familyName, p.givenName, p.id`,
-    { classId },
-  );
+  const rows = await joined(db, 'enrollment', {
+    of: { familyName: 'person.familyName', givenName: 'person.givenName', number: 'person.number' },
+    where: { classId, ends: null },
+    order: ['person.familyName', 'person.givenName', 'person.id'],
+  });
   return rows.map(({ familyName, givenName, number, ...row }) => ({
     ...row,
     label: personLabel({ familyName, givenName, number }),

@@ -1,5 +1,5 @@
 /** Who teaches which class, as a line to be read. */
-import { fullName } from '#core/register/index';
+import { spokenName } from '#core/register/index';
 import type { Db } from '../db/connection';
 import { joined } from '../db/joined';
 
@@ -12,6 +12,6 @@ export async function teachersOf(db: Db, classIds: readonly string[]): Promise<M
     order: ['person.familyName'],
   });
   const names = new Map<string, string[]>();
-  for (const { classId, ...name } of rows) names.set(classId, [...(names.get(classId) ?? []), fullName(name)]);
+  for (const { classId, ...name } of rows) names.set(classId, [...(names.get(classId) ?? []), spokenName(name)]);
   return new Map([...names].map(([id, some]) => [id, some.join(', ')]));
 }

@@ -1,27 +1,17 @@
 /** One device for everyone in some grades: who gets which, from what is free at their school. */
+import { col, fn } from 'sequelize';
 import { assign, type Assigned, canBeGiven, type Place, type Stock, yearsUntil } from '#core/devices/index';
 import type { Change } from '#core/plan/index';
-import type { Cart, Device } from '#core/entities/index';
 import { personLabel } from '#core/register/index';
 import { creates, updates } from '#core/register/steps';
 import { grades } from '#core/tabular/values';
-import { orNone } from '../db/batches';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';
 import { type NewPlan } from '../plans/store';
 import { mint } from '../plans/mint';
+import { devicesNow, holdersFor } from './queries';
 
-interface Holder {
-  id: string;
-  familyName: string;
-  givenName: string;
-  number: string | null;
-  schoolId: string;
-  grade: string;
-  group: string | null;
-  loanDeviceId: string | null;
-}
 export interface OneToOne {
   made: Assigned;
   kept: number;
@@ -50,20 +40,9 @@ export async function oneToOne(
 ): Promise<OneToOne> {
   const today = config.today();
   const { settings } = (await district(db))!;
-  const whom = of.personIds ? 'p.id IN (:ids)' : 'a.grade IN (:grades)';
-  const at = of.school ? 'AND a.schoolId = :school' : '';
   const [people, devices, schools] = await Promise.all([
-    db.select<Holder>(
-      `SELECT p.id, p.familyName, p.givenName, p.number, a.schoolId, COALESCE(a.grade, '') AS grade,
-         (SELECT MIN(c.id) FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' AND c.ends IS NULL WHERE e.personId = p.id AND e.ends IS NULL AND e.role = 'student') AS \`group\`,
-         (SELECT MIN(l.deviceId) FROM loans l WHERE l.personId = p.id AND l.ends IS NULL ${of.personIds ? '' : "AND l.kind = 'own'"}) AS loanDeviceId
-       FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
-       WHERE p.status = 'active' ${of.personIds ? '' : "AND p.role = 'student'"} AND ${whom} ${at} ORDER BY a.schoolId, p.familyName, p.givenName, p.id`,
-      { grades: orNone(settings.oneToOne), ids: orNone([...(of.personIds ?? [])]), school: of.school },
-    ),
-    db.select<Device & { isOut: number }>(
-      `SELECT d.*, EXISTS (SELECT 1 FROM loans l WHERE l.deviceId = d.id AND l.ends IS NULL) AS isOut FROM devices d ORDER BY d.tag`,
-    ),
+    holdersFor(db, settings.oneToOne, of),
+    devicesNow(db, null),
     db.models.school.findAll({ raw: true }),
   ]);
   const result: OneToOne = {
@@ -149,13 +128,13 @@ export async function planCarts(
   school: string | null,
 ): Promise<Pick<NewPlan, 'kind' | 'title' | 'plan' | 'waiting' | 'schoolId'>> {
   const today = config.today();
-  const at = school ? 'AND schoolId = :school' : '';
   const [carts, devices] = await Promise.all([
-    db.select<Cart>(`SELECT * FROM carts WHERE ends IS NULL ${at} ORDER BY schoolId, LENGTH(name), name`, { school }),
-    db.select<Device & { isOut: number }>(
-      `SELECT d.*, EXISTS (SELECT 1 FROM loans l WHERE l.deviceId = d.id AND l.ends IS NULL) AS isOut FROM devices d WHERE 1 = 1 ${at} ORDER BY d.tag`,
-      { school },
-    ),
+    db.models.cart.findAll({
+      where: { ends: null, ...(school ? { schoolId: school } : {}) },
+      order: ['schoolId', fn('LENGTH', col('name')), 'name'],
+      raw: true,
+    }),
+    devicesNow(db, school),
   ]);
   const changes: Change[] = [];
   for (const schoolId of new Set(carts.map((cart) => cart.schoolId))) {

@@ -2,9 +2,10 @@
  * The scan loop at the server. Scans come numbered, in order, and perhaps more than once, as a lost connection is
  * sent over again: each is booked in one transaction with how far its station is, so none counts twice or out of turn.
  */
+import { Op } from 'sequelize';
 import { theirRows } from '#core/authority/index';
 import { beginning, modeTexts, scan, type Scanned, type ScanState } from '#core/devices/index';
-import type { Cart, Device, Loan, Person } from '#core/entities/index';
+import type { Device } from '#core/entities/index';
 import { personLabel } from '#core/register/index';
 import { Fault } from '../faults';
 import type { Services, Viewer } from '../services';
@@ -14,6 +15,7 @@ import { nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
 import { applyNow } from '../plans/now';
 import { mint } from '../plans/mint';
+import { joinedOne } from '../db/joined';
 
 type SaidLine = ScanAnswer['said'][number];
 /** Answers that a station is given again when it asks again. */
@@ -21,9 +23,9 @@ const kept = 400;
 
 export async function takeScans({ db, config }: Services, viewer: Viewer, batch: ScanBatch): Promise<ScanAnswer> {
   const { station, scans, due } = batch;
-  await db.run(
-    "INSERT IGNORE INTO scan_stations (id, ownerId, state, seq, said, at) VALUES (:station, :owner, :state, 0, '[]', :at)",
-    { station, owner: viewer.personId, state: JSON.stringify(beginning), at: nowIso() },
+  await db.models.scanStations.bulkCreate(
+    [{ id: station, ownerId: viewer.personId, state: JSON.stringify(beginning), seq: 0, said: '[]', at: nowIso() }],
+    { ignoreDuplicates: true },
   );
   const row = await db.models.scanStations.findOne({
     attributes: ['ownerId', 'state', 'seq', 'said'],
@@ -41,10 +43,9 @@ export async function takeScans({ db, config }: Services, viewer: Viewer, batch:
     const made = scan(state, await lookUp(db, viewer, text), { today: config.today(), mint, due });
     said = [...said, { seq: n, ...made.said }].slice(-kept);
     const advance = async (tx: Tx) => {
-      const moved = await db.update(
-        'UPDATE scan_stations SET state = ?, seq = ?, said = ?, at = ? WHERE id = ? AND seq = ?',
-        [JSON.stringify(made.state), n, JSON.stringify(said), nowIso(), station, n - 1],
-        tx,
+      const [moved] = await db.models.scanStations.update(
+        { state: JSON.stringify(made.state), seq: n, said: JSON.stringify(said), at: nowIso() },
+        { where: { id: station, seq: n - 1 }, transaction: tx },
       );
       // Sent twice at once: the other one has booked it.
       if (moved === 0) throw new Fault('conflict', `Scan ${n} is being booked already.`);
@@ -70,39 +71,49 @@ async function lookUp(db: Db, viewer: Viewer, scanned: string): Promise<Scanned>
   const mode = modeTexts[text.toUpperCase()];
   if (mode) return { kind: 'mode', mode };
   if (!/^[\x20-\x7e]{1,200}$/.test(text)) return { kind: 'unknown', text: text.slice(0, 40) };
-  const device = await db.one<Device & { school: string }>(
-    `SELECT d.*, s.name AS school FROM devices d JOIN schools s ON s.id = d.schoolId WHERE (d.tag = :text OR d.serial = :text) AND ${theirRows(viewer, 'atSchool', 'd')} LIMIT 1`,
-    { text: text.toUpperCase() },
-  );
+  const shouted = text.toUpperCase();
+  const device = await joinedOne(db, 'device', {
+    where: { [Op.or]: [{ tag: shouted }, { serial: shouted }] },
+    within: [theirRows(viewer, 'atSchool', 'device')],
+  });
   if (device) return deviceFound(db, device);
-  const cart = await db.one<Cart>(
-    `SELECT * FROM carts WHERE name = :text AND ends IS NULL AND ${theirRows(viewer, 'atSchool', 'carts')} LIMIT 1`,
-    { text },
-  );
+  const cart = await joinedOne(db, 'cart', {
+    where: { name: text, ends: null },
+    within: [theirRows(viewer, 'atSchool', 'cart')],
+  });
   if (cart) {
-    const inside = await db.select<{ id: string; tag: string }>(
-      "SELECT id, tag FROM devices WHERE cartId = :id AND `condition` NOT IN ('missing', 'retired') ORDER BY slot, tag",
-      { id: cart.id },
-    );
+    const inside = await db.models.device.findAll({
+      attributes: ['id', 'tag'],
+      where: { cartId: cart.id, condition: { [Op.notIn]: ['missing', 'retired'] } },
+      order: ['slot', 'tag'],
+      raw: true,
+    });
     return { kind: 'cart', id: cart.id, name: cart.name, inside };
   }
-  const scope = theirRows(viewer, 'people', 'p');
+  const within = [theirRows(viewer, 'people', 'person')];
   const token = text.match(/\/c[/#]([0-9A-Z]{26})$/)?.[1];
-  const found = await db.one<Person>(
-    token
-      ? `SELECT p.* FROM printed_cards pc JOIN people p ON p.id = pc.personId WHERE pc.tokenHash = :token AND pc.voidedAt IS NULL AND ${scope} LIMIT 1`
-      : `SELECT p.* FROM people p LEFT JOIN accounts ac ON ac.personId = p.id WHERE (p.number = :text OR ac.username = :name) AND p.status <> 'merged' AND ${scope} LIMIT 1`,
-    { text, name: text.toLowerCase(), token: token ? hashToken(token) : '' },
-  );
+  const found = token
+    ? await joinedOne(db, 'person', {
+        whose: { 'allPrintedCards.tokenHash': hashToken(token), 'allPrintedCards.voidedAt': null },
+        must: ['allPrintedCards'],
+        within,
+      })
+    : ((await joinedOne(db, 'person', { where: { number: text, status: { [Op.ne]: 'merged' } }, within })) ??
+      (await joinedOne(db, 'person', {
+        where: { status: { [Op.ne]: 'merged' } },
+        whose: { 'allAccount.username': text.toLowerCase() },
+        must: ['allAccount'],
+        within,
+      })));
   if (!found) return { kind: 'unknown', text };
   return { kind: 'person', id: found.id, label: personLabel(found), here: found.status === 'active' };
 }
 
 async function deviceFound(db: Db, device: Device): Promise<Scanned> {
-  const loan = await db.one<Loan & Pick<Person, 'familyName' | 'givenName' | 'number'>>(
-    'SELECT l.*, p.familyName, p.givenName, p.number FROM loans l JOIN people p ON p.id = l.personId WHERE l.deviceId = :id AND l.ends IS NULL LIMIT 1',
-    { id: device.id },
-  );
+  const loan = await joinedOne(db, 'loan', {
+    of: { familyName: 'person.familyName', givenName: 'person.givenName', number: 'person.number' },
+    where: { deviceId: device.id, ends: null },
+  });
   const cart = device.cartId
     ? await db.models.cart.findOne({ attributes: ['name'], where: { id: device.cartId }, raw: true })
     : null;

@@ -9,6 +9,7 @@ import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
 import { DirectoryClient, type DirectoryAt, type Kinds, Later, No } from './client';
 import { queue, type Wanted } from './wanted';
+import { noteSent } from './queries';
 
 interface Item {
   id: string;
@@ -42,9 +43,7 @@ export async function sendAll(
 ): Promise<SendResult> {
   const wanted = await queue(db);
   const result: SendResult = { sent: 0, failed: 0, left: 0 };
-  const total = (await db.one<{ n: number }>(
-    "SELECT COUNT(*) AS n FROM directory_items WHERE state IN ('due', 'drift')",
-  ))!.n;
+  const total = await db.models.directory.count({ where: { state: ['due', 'drift'] } });
   const sender = new Sender(db, new DirectoryClient(at), wanted, result, () =>
     progress(result.sent + result.failed, total),
   );
@@ -230,14 +229,7 @@ class Sender {
   private async flush(): Promise<void> {
     const rows = this.done;
     this.done = [];
-    // What changed again meanwhile stays due.
-    await this.db.transaction((tx) =>
-      this.db.batch(
-        "UPDATE directory_items SET remoteId = ?, sent = ?, sentAt = ?, state = 'done', tries = 0, lastError = NULL WHERE id = ? AND wantedHash = ?",
-        rows,
-        tx,
-      ),
-    );
+    await this.db.transaction((tx) => noteSent(this.db, tx, rows));
   }
 
   private async failed(item: Item, state: 'due' | 'failed', message: string): Promise<void> {

@@ -4,32 +4,35 @@ import { nowIso } from '../clock';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { enqueue } from '../jobs/queue';
+import { versionNow } from '../plans/ledger';
 
 export async function directoryState(db: Db, config: Config): Promise<DirectoryState> {
-  const rows = await db.select<{ kind: string; state: string; n: number }>(
-    'SELECT kind, state, COUNT(*) AS n FROM directory_items GROUP BY kind, state',
-  );
+  const rows = await db.models.directory.count({ group: ['kind', 'state'] });
   const of = (kind: string) => {
     const count = (...states: string[]) =>
-      rows.reduce((sum, row) => (row.kind === kind && states.includes(row.state) ? sum + Number(row.n) : sum), 0);
+      rows.reduce((sum, row) => (row.kind === kind && states.includes(String(row.state)) ? sum + row.count : sum), 0);
     return { done: count('done'), due: count('due', 'drift'), failed: count('failed') };
   };
-  const failures = await db.select<DirectoryState['failures'][number]>(
-    "SELECT label, COALESCE(lastError, '') AS message FROM directory_items WHERE state = 'failed' ORDER BY label LIMIT 100",
-  );
-  const last = await db.one<{ at: string | null }>('SELECT MAX(sentAt) AS at FROM directory_items');
+  const failures = await db.models.directory.findAll({
+    attributes: ['label', 'lastError'],
+    where: { state: 'failed' },
+    order: ['label'],
+    limit: 100,
+    raw: true,
+  });
+  const lastSentAt = (await db.models.directory.max('sentAt')) as string | null;
   return {
     url: config.directory?.url ?? null,
     people: of('User'),
     classes: of('Group'),
-    failures,
-    lastSentAt: last?.at ?? null,
+    failures: failures.map(({ label, lastError }) => ({ label, message: lastError ?? '' })),
+    lastSentAt,
   };
 }
 
 /** What was refused is tried again as well when somebody asks. */
-export const againWhatFailed = (db: Db): Promise<number> =>
-  db.run("UPDATE directory_items SET state = 'due', lastError = NULL WHERE state = 'failed'");
+export const againWhatFailed = async (db: Db): Promise<number> =>
+  (await db.models.directory.update({ state: 'due', lastError: null }, { where: { state: 'failed' } }))[0];
 
 let mark: number | null = null;
 let lookedAt = -Infinity;
@@ -45,18 +48,17 @@ export async function enqueueDue(db: Db, config: Config): Promise<void> {
   if (!config.directory || performance.now() - lookedAt < everyMs) return;
   const waited = performance.now() - begunAt > againMs;
   lookedAt = performance.now();
-  const now = await db.one<{ mark: number; began: number; due: number }>(
-    `SELECT (SELECT version FROM register) AS mark, EXISTS (SELECT 1 FROM directory_items) AS began,
-       EXISTS (SELECT 1 FROM directory_items WHERE state IN ('due', 'drift')) AS due`,
-  );
-  if (!now || now.began === 0) return;
-  const grew = now.mark !== mark;
-  if (!grew && !(now.due === 1 && waited)) return;
-  const open = await db.one<{ n: number }>(
-    "SELECT COUNT(*) AS n FROM jobs WHERE kind = 'directory.send' AND status IN ('waiting', 'running')",
-  );
-  if ((open?.n ?? 0) > 0) return;
-  mark = now.mark;
+  const [version, began, due] = await Promise.all([
+    versionNow(db),
+    db.models.directory.findOne({ attributes: ['id'] }),
+    db.models.directory.findOne({ attributes: ['id'], where: { state: ['due', 'drift'] } }),
+  ]);
+  if (!began) return;
+  const grew = version !== mark;
+  if (!grew && !(due && waited)) return;
+  const open = await db.models.jobs.count({ where: { kind: 'directory.send', status: ['waiting', 'running'] } });
+  if (open > 0) return;
+  mark = version;
   begunAt = performance.now();
   const by = await db.models.account.findOne({
     attributes: ['personId'],

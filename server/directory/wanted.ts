@@ -1,8 +1,12 @@
 /** What the directory should hold: everyone with an account, every open class with its people; and what of it waits to be sent. */
 import { createHash } from 'node:crypto';
-import { type DirectoryPerson, fingerprint, groupOf, type Kind, type Resource, userOf } from '#core/directory/index';
+import { fingerprint, groupOf, type Kind, type Resource, userOf } from '#core/directory/index';
 import type { Db } from '../db/connection';
 import { district } from '../district';
+import { Op } from 'sequelize';
+import { insertMany } from '../db/bulk';
+import { joined } from '../db/joined';
+import { membersNow, usersNow } from './queries';
 
 export interface Wanted {
   id: string;
@@ -21,10 +25,7 @@ const hashOf = (kind: Kind, resource: Resource): string =>
 
 export async function wantedUsers(db: Db): Promise<Wanted[]> {
   const name = (await district(db))?.name ?? '';
-  const rows = await db.select<Omit<DirectoryPerson, 'active'> & { isActive: number }>(
-    `SELECT p.id, ac.username AS userName, p.givenName, p.familyName, p.email, p.role, p.number, s.name AS school, ac.status = 'active' AND p.status = 'active' AS isActive
-     FROM accounts ac JOIN people p ON p.id = ac.personId AND p.status <> 'merged' LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN schools s ON s.id = a.schoolId`,
-  );
+  const rows = await usersNow(db);
   return rows.map(({ isActive, ...row }) => {
     const resource = userOf({ ...row, active: isActive === 1 }, name);
     const label = `${row.familyName}, ${row.givenName} · ${row.userName}`;
@@ -41,13 +42,13 @@ export async function wantedUsers(db: Db): Promise<Wanted[]> {
 }
 
 export async function wantedGroups(db: Db): Promise<Wanted[]> {
-  const classes = await db.select<{ id: string; name: string; school: string }>(
-    "SELECT c.id, c.name, s.name AS school FROM classes c JOIN schools s ON s.id = c.schoolId WHERE c.ends IS NULL AND c.kind <> 'template'",
-  );
+  const classes = await joined(db, 'class', {
+    fields: ['id', 'name'],
+    of: { school: 'school.name' },
+    where: { ends: null, kind: { [Op.ne]: 'template' } },
+  });
   const members = new Map(classes.map(({ id }) => [id, [] as string[]]));
-  const rows = await db.select<{ classId: string; personId: string }>(
-    'SELECT DISTINCT e.classId, e.personId FROM enrollments e JOIN accounts ac ON ac.personId = e.personId WHERE e.ends IS NULL',
-  );
+  const rows = await membersNow(db);
   for (const { classId, personId } of rows) members.get(classId)?.push(personId);
   return classes.map((one) => {
     const ids = members.get(one.id)!;
@@ -83,21 +84,21 @@ export async function queue(db: Db): Promise<Map<string, Wanted>> {
   const all = new Map(wanted.map((one) => [one.id, one]));
   const missing = [...known.values()].filter(({ id, wantedHash }) => !all.has(id) && wantedHash !== gone);
   await db.transaction(async (tx) => {
-    const put = (rows: unknown[][]) =>
-      db.batch(
-        `INSERT INTO directory_items (id, kind, label, wantedHash, state, tries) VALUES (?, ?, ?, ?, 'due', 0)
-         ON DUPLICATE KEY UPDATE label = VALUES(label), wantedHash = VALUES(wantedHash), state = 'due', tries = 0, lastError = NULL`,
-        rows,
-        tx,
-      );
+    const anew = { label: 'anew', wantedHash: 'anew', state: 'anew', tries: 'anew', lastError: 'anew' } as const;
     for (let at = 0; at < changed.length; at += 2000)
-      await put(changed.slice(at, at + 2000).map(({ id, kind, label, hash }) => [id, kind, label.slice(0, 250), hash]));
-    if (missing.length > 0)
-      await db.batch(
-        "UPDATE directory_items SET wantedHash = ?, state = 'due', tries = 0, lastError = NULL WHERE id = ?",
-        missing.map(({ id }) => [gone, id]),
+      await insertMany(
+        db,
+        'directory',
+        changed.slice(at, at + 2000).map(({ id, kind, label, hash }) => ({
+          ...{ id, kind, label: label.slice(0, 250), wantedHash: hash, state: 'due', tries: 0, lastError: null },
+        })),
         tx,
+        anew,
       );
+    await db.models.directory.update(
+      { wantedHash: gone, state: 'due', tries: 0, lastError: null },
+      { where: { id: missing.map(({ id }) => id) }, transaction: tx },
+    );
   });
   return all;
 }

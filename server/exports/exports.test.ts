@@ -7,7 +7,7 @@ import { checkBundle, diffTables, fromBundle, readBundle, toFiles, writeBundle }
 import { openSource, readRows, readWorkbook } from '#core/tabular/index';
 import type { AsOfTable, DevicePage, ProductRow, RetentionSheet, SplitSheet } from '../contract';
 import { looseRules } from '../cli/read';
-import { countingTools, readSnapshot } from '../intake/snapshot';
+import { countingTools, readSnapshot } from '../intake/snapshot.queries';
 import { type Caller, testDay, World } from '../testing/world';
 
 let world: World;

@@ -13,6 +13,7 @@ import { contentHash, storeIntake } from '../intake/store';
 import { feedById, type FeedRecord } from './store';
 import { reachedFolder } from './reach';
 import { fetchBundle } from './service';
+import { spokenName } from '#core/register/index';
 
 const largestFile = 64_000_000;
 
@@ -71,7 +72,7 @@ async function mustStillAnswer(db: Db, { createdBy }: FeedRecord): Promise<void>
   const who = await db.models.person.findByPk(createdBy);
   throw new Refusal(
     'no-owner',
-    `${who ? `${who.givenName} ${who.familyName}` : 'The person who set it up'} may no longer run this feed. Open it and save it to run it in your name.`,
+    `${who ? spokenName(who) : 'The person who set it up'} may no longer run this feed. Open it and save it to run it in your name.`,
   );
 }
 
@@ -82,10 +83,15 @@ const isTaken = async (db: Db, feedId: string, contentHash: string): Promise<boo
 /** A source that sends everything each time: what it sent before and nobody applied is no longer of use. */
 async function supersede(db: Db, feedId: string, intakeId: string, tx: Tx): Promise<void> {
   await db.models.intakes.update({ status: 'open' }, { where: { id: intakeId }, transaction: tx });
-  await db.run(
-    "UPDATE plans p JOIN intakes i ON i.planId = p.id SET p.status = 'set-aside' WHERE i.feedId = :feedId AND i.id <> :intakeId AND i.status = 'planned' AND p.status = 'ready'",
-    { feedId, intakeId },
-    tx,
+  const planned = await db.models.intakes.findAll({
+    attributes: ['planId'],
+    where: { feedId, id: { [Op.ne]: intakeId }, status: 'planned' },
+    transaction: tx,
+    raw: true,
+  });
+  await db.models.plans.update(
+    { status: 'set-aside' },
+    { where: { id: planned.flatMap(({ planId }) => planId ?? []), status: 'ready' }, transaction: tx },
   );
   await db.models.intakes.update(
     { status: 'set-aside' },

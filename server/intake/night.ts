@@ -3,7 +3,7 @@ import { type Keys, newsOf, placesOf, type RosterIntent, type RosterRows, roster
 import { type Snapshot, touchedBy } from '#core/intake/index';
 import { type Bundle, enrollmentsSince, usersSince } from '#core/oneroster/index';
 import type { Db } from '../db/connection';
-import { asked, Part, readSnapshot } from './snapshot';
+import { asked, Part, readSnapshot } from './snapshot.queries';
 
 export interface NightRead {
   night: NonNullable<RosterIntent['night']>;

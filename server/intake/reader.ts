@@ -43,7 +43,8 @@ import { lastId, type LastTime, lastTime, type Matched, putRightBefore } from '.
 import { type NightRead, readNight } from './night';
 import { previewOf, refusedOf, type Understood } from './preview';
 import { rulesFor } from './rules';
-import { countingTools, type Extent, readSnapshot } from './snapshot';
+import { countingTools, type Extent, readSnapshot } from './snapshot.queries';
+import { joined, joinedOne, type JoinedRow } from '../db/joined';
 
 export interface IntakeRecord {
   head: IntakeHead;
@@ -59,24 +60,38 @@ export const emptyDraft = (schoolId: string | null): Draft => ({
   complete: false,
 });
 
-type HeadRow = IntakeHead & { draft: string; createdBy: string };
-const headColumns = `i.id, i.fileName, i.size, i.createdAt, i.savedAt, i.status, i.planId, i.draft, i.createdBy, i.feedId, f.name AS feed, s.name AS school
-  FROM intakes i LEFT JOIN schools s ON s.id = i.schoolId LEFT JOIN feeds f ON f.id = i.feedId`;
+const headFields = {
+  fields: [
+    ...([
+      'id',
+      'fileName',
+      'size',
+      'createdAt',
+      'savedAt',
+      'status',
+      'planId',
+      'draft',
+      'createdBy',
+      'feedId',
+    ] as const),
+  ],
+  of: { feed: 'feed.name', school: 'school.name' },
+} as const;
+type HeadRow = JoinedRow<'intakes', (typeof headFields)['fields'][number], (typeof headFields)['of'], never>;
 
-const asRecord = ({ draft, createdBy, ...head }: HeadRow): IntakeRecord => ({
-  head,
+const asRecord = ({ draft, createdBy, status, ...head }: HeadRow): IntakeRecord => ({
+  head: { ...head, status: status as IntakeHead['status'] },
   draft: JSON.parse(draft) as Draft,
   createdBy,
 });
 
 export async function intakeRecord(db: Db, id: string): Promise<IntakeRecord | null> {
-  const row = await db.one<HeadRow>(`SELECT ${headColumns} WHERE i.id = :id`, { id });
+  const row = await joinedOne(db, 'intakes', { ...headFields, where: { id } });
   return row && asRecord(row);
 }
 export async function intakeList(db: Db): Promise<IntakeRecord[]> {
-  return (
-    await db.select<HeadRow>(`SELECT ${headColumns} WHERE i.status <> 'coming' ORDER BY i.createdAt DESC LIMIT 200`)
-  ).map(asRecord);
+  const where = { status: { [Op.ne]: 'coming' } };
+  return (await joined(db, 'intakes', { ...headFields, where, order: ['-createdAt'], limit: 200 })).map(asRecord);
 }
 
 const isWithin = (reach: Reach | null, personId: string): boolean => reach === null || reach.people.has(personId);
@@ -366,9 +381,10 @@ export class Reader {
     const actor = await actorOf(this.db, createdBy);
     if (actor && isEverywhere(actor)) return null;
     if (!actor) return { schools: new Set(), people: new Set() };
-    const people = await this.db.select<{ id: string }>(
-      `SELECT p.id FROM people p WHERE ${theirRows(actor, 'people', 'p')}`,
-    );
+    const people = await joined(this.db, 'person', {
+      fields: ['id'],
+      within: [theirRows(actor, 'people', 'person')],
+    });
     return { schools: new Set(actor.schoolIds), people: new Set(people.map(({ id }) => id)) };
   }
 
@@ -412,10 +428,9 @@ export class Reader {
   }
 
   private async decisionMark(): Promise<string> {
-    const mark = await this.db.one<{ n: number; at: string | null }>(
-      'SELECT COUNT(*) AS n, MAX(at) AS at FROM decisions',
-    );
-    return `${mark?.n}|${mark?.at}`;
+    const { decisions } = this.db.models;
+    const [n, at] = await Promise.all([decisions.count(), decisions.max('at')]);
+    return `${n}|${String(at)}`;
   }
 
   /** What changed since the feed's last bundle; null if that was a delta, or about other classes. */

@@ -4,6 +4,8 @@ import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
 import { mint } from '../plans/mint';
 import { emptyDraft } from './reader';
+import { insertMany } from '../db/bulk';
+import type { Row } from '../db/models';
 
 export const contentHash = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
@@ -23,27 +25,16 @@ export async function storeIntake(db: Db, input: NewIntake): Promise<string> {
   const id = mint();
   const now = nowIso();
   const draft = { ...emptyDraft(input.schoolId), complete: input.complete ?? false };
-  const row = [
-    id,
-    input.fileName,
-    input.bytes,
-    input.bytes.length,
-    input.schoolId,
-    input.by,
-    now,
-    now,
-    JSON.stringify(draft),
-    input.feedId ?? null,
-    contentHash(input.bytes),
-    input.isComing ? 'coming' : 'open',
-  ];
+  const row: Partial<Row<'intakes'>> = {
+    ...{ id, fileName: input.fileName, bytes: input.bytes, size: input.bytes.length, schoolId: input.schoolId },
+    ...{ createdBy: input.by, createdAt: now, savedAt: now, draft: JSON.stringify(draft) },
+    ...{
+      feedId: input.feedId ?? null,
+      contentHash: contentHash(input.bytes),
+      status: input.isComing ? 'coming' : 'open',
+    },
+  };
   // Sent as it is: written into the statement's text, a large file would take several times its size.
-  await db.transaction((tx) =>
-    db.batch(
-      'INSERT INTO intakes (id, fileName, bytes, size, schoolId, createdBy, createdAt, savedAt, draft, feedId, contentHash, status) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
-      [row],
-      tx,
-    ),
-  );
+  await db.transaction((tx) => insertMany(db, 'intakes', [row], tx));
   return id;
 }

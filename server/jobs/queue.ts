@@ -10,6 +10,7 @@ import type { Job } from '../contract';
 import { nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
 import { mint } from '../plans/mint';
+import { literal, Op } from 'sequelize';
 
 export type JobKind =
   | 'intake.plan'
@@ -60,7 +61,11 @@ type Row = Omit<JobRecord, 'input' | 'result' | 'error'> & {
   result: string | null;
   error: string | null;
 };
-const columns = 'id, kind, input, status, byPersonId, done, total, step, result, error, leasedBy';
+const columns = ['id', 'kind', 'status', 'byPersonId', 'done', 'total', 'step', 'result', 'error'] as const;
+/** By the database's clock, which all servers share. */
+const isNow = literal('UTC_TIMESTAMP(3)');
+const leased = { leasedBy: owner, leaseUntil: literal(`UTC_TIMESTAMP(3) + INTERVAL ${leaseSeconds} SECOND`) as never };
+const isOurs = (id: string) => ({ id, status: 'running', leasedBy: owner });
 
 const seen = <R extends Pick<Row, 'result' | 'error'>>(row: R) => ({
   ...row,
@@ -71,10 +76,10 @@ const record = (row: Row): JobRecord => ({ ...seen(row), input: JSON.parse(row.i
 
 /** What is seen of a job, and whose it is; not its input, which may name a whole district. */
 export async function jobById(db: Db, id: string): Promise<{ job: Job; by: string } | null> {
-  const row = await db.one<Omit<Row, 'input' | 'leasedBy'>>(
-    'SELECT id, kind, status, byPersonId, done, total, step, result, error FROM jobs WHERE id = :id',
-    { id },
-  );
+  const row = (await db.models.jobs.findOne({ attributes: [...columns], where: { id }, raw: true })) as Omit<
+    Row,
+    'input' | 'leasedBy'
+  > | null;
   if (!row) return null;
   const { byPersonId: by, ...job } = seen(row);
   return { job, by };
@@ -83,44 +88,35 @@ export async function jobById(db: Db, id: string): Promise<{ job: Job; by: strin
 /** Leases the oldest waiting job to this process; null if none waits. Two processes never get the same one. */
 export async function claim(db: Db): Promise<JobRecord | null> {
   return db.transaction(async (tx) => {
-    const row = await db.one<Row>(
-      `SELECT ${columns} FROM jobs WHERE status = 'waiting' ORDER BY createdAt, id LIMIT 1 FOR UPDATE SKIP LOCKED`,
-      {},
-      tx,
-    );
+    const row = (await db.models.jobs.findOne({
+      attributes: [...columns, 'input', 'leasedBy'],
+      where: { status: 'waiting' },
+      order: ['createdAt', 'id'],
+      lock: true,
+      skipLocked: true,
+      transaction: tx,
+      raw: true,
+    })) as Row | null;
     if (!row) return null;
-    await db.run(
-      `UPDATE jobs SET status = 'running', leasedBy = :owner, leaseUntil = UTC_TIMESTAMP(3) + INTERVAL ${leaseSeconds} SECOND WHERE id = :id`,
-      { owner, id: row.id },
-      tx,
-    );
+    await db.models.jobs.update({ status: 'running', ...leased }, { where: { id: row.id }, transaction: tx });
     return { ...record(row), status: 'running' as const, leasedBy: owner };
   });
 }
 
 /** For one that a thread of this process works on. */
 export async function renew(db: Db, id: string): Promise<void> {
-  await db.run(
-    `UPDATE jobs SET leaseUntil = UTC_TIMESTAMP(3) + INTERVAL ${leaseSeconds} SECOND WHERE id = :id AND status = 'running' AND leasedBy = :owner`,
-    { id, owner },
-  );
+  await db.models.jobs.update(leased, { where: isOurs(id) });
 }
 
 export async function report(db: Db, id: string, step: string, done: number, total: number): Promise<void> {
-  await db.run("UPDATE jobs SET step = :step, done = :done, total = :total WHERE id = :id AND status = 'running'", {
-    id,
-    step,
-    done,
-    total,
-  });
+  await db.models.jobs.update({ step, done, total }, { where: { id, status: 'running' } });
 }
 
 /** Within the work's transaction. Throws, so that the work is rolled back, when the lease was lost in between. */
 export async function finish(db: Db, tx: Tx, id: string, result: Job['result']): Promise<void> {
-  const kept = await db.run(
-    "UPDATE jobs SET status = 'done', result = :result, leaseUntil = NULL WHERE id = :id AND status = 'running' AND leasedBy = :owner",
-    { id, result: JSON.stringify(result), owner },
-    tx,
+  const [kept] = await db.models.jobs.update(
+    { status: 'done', result: JSON.stringify(result), leaseUntil: null },
+    { where: isOurs(id), transaction: tx },
   );
   if (kept !== 1) throw new Error('The job was given up by this process, so nothing of it was kept.');
 }
@@ -133,9 +129,9 @@ export async function fail(db: Db, id: string, error: Job['error'], mostMs = fai
   const until = performance.now() + mostMs;
   for (let pause = 250; ; pause = Math.min(pause * 2, 5000)) {
     try {
-      await db.run(
-        "UPDATE jobs SET status = 'failed', error = :error, leaseUntil = NULL WHERE id = :id AND status = 'running' AND leasedBy = :owner",
-        { id, error: JSON.stringify(error), owner },
+      await db.models.jobs.update(
+        { status: 'failed', error: JSON.stringify(error), leaseUntil: null },
+        { where: isOurs(id) },
       );
       return;
     } catch (why) {
@@ -156,15 +152,14 @@ const interruption = (kind: string): string => `The server stopped in the middle
 
 /** Marks what a dead process left. Returns the jobs concerned, for the log. */
 export async function endInterrupted(db: Db): Promise<{ id: string; kind: string }[]> {
-  const left = await db.select<{ id: string; kind: string }>(
-    "SELECT id, kind FROM jobs WHERE status = 'running' AND leaseUntil < UTC_TIMESTAMP(3)",
-  );
-  const ended = [];
+  const isOver = { status: 'running', leaseUntil: { [Op.lt]: isNow } };
+  const left = await db.models.jobs.findAll({ attributes: ['id', 'kind'], where: isOver, raw: true });
+  const ended: { id: string; kind: string }[] = [];
   for (const { id, kind } of left) {
     // Renewed in between, it goes on.
-    const now = await db.run(
-      "UPDATE jobs SET status = 'interrupted', error = :error, leaseUntil = NULL WHERE id = :id AND status = 'running' AND leaseUntil < UTC_TIMESTAMP(3)",
-      { id, error: JSON.stringify({ message: interruption(kind) }) },
+    const [now] = await db.models.jobs.update(
+      { status: 'interrupted', error: JSON.stringify({ message: interruption(kind) }), leaseUntil: null },
+      { where: { id, ...isOver } },
     );
     if (now === 1) ended.push({ id, kind });
   }
@@ -173,13 +168,14 @@ export async function endInterrupted(db: Db): Promise<{ id: string; kind: string
 
 /** Marks what a thread of this very process left when it broke. */
 export async function endOwn(db: Db): Promise<void> {
-  const left = await db.select<{ id: string; kind: string }>(
-    "SELECT id, kind FROM jobs WHERE status = 'running' AND leasedBy = :owner",
-    { owner },
-  );
+  const left = await db.models.jobs.findAll({
+    attributes: ['id', 'kind'],
+    where: { status: 'running', leasedBy: owner },
+    raw: true,
+  });
   for (const { id, kind } of left)
-    await db.run(
-      "UPDATE jobs SET status = 'interrupted', error = :error, leaseUntil = NULL WHERE id = :id AND status = 'running' AND leasedBy = :owner",
-      { id, error: JSON.stringify({ message: interruption(kind) }), owner },
+    await db.models.jobs.update(
+      { status: 'interrupted', error: JSON.stringify({ message: interruption(kind) }), leaseUntil: null },
+      { where: isOurs(id) },
     );
 }

@@ -21,7 +21,7 @@ import { requestTransfer } from '../joining/requests';
 import { planSeats } from '../licenses/propose';
 import { planFor } from '../people/verbs';
 import { intakeRecord, Reader } from '../intake/reader';
-import { planningTools } from '../intake/snapshot';
+import { planningTools } from '../intake/snapshot.queries';
 import { carryOut, PlanConflict } from '../plans/apply';
 import { blamed } from '../plans/blame';
 import { withNewPasswords } from '../plans/passwords';
@@ -32,6 +32,8 @@ import { planYear } from '../year/plan';
 import { type Desk, performing, type Work } from './desk';
 import { printing } from './printing';
 import { claim, enqueue, finish, type JobKind, type JobRecord } from './queue';
+import { Op } from 'sequelize';
+import { joined } from '../db/joined';
 
 /** `oldPasswords`: an undo brings back the passwords from before; else new ones are made. */
 const withPlan = z.object({
@@ -68,13 +70,12 @@ const work: Record<JobKind, Work> = {
         },
         (done) => progress('storing the plan', done, total),
       );
-      await db.run(
-        "UPDATE intakes SET status = 'planned', planId = :planId, matched = :matched, unanswered = :unanswered, transfers = :transfers WHERE id = :intakeId",
+      await db.models.intakes.update(
         {
-          ...{ planId, intakeId, matched: JSON.stringify(matched), unanswered: JSON.stringify(unanswered) },
+          ...{ status: 'planned', planId, matched: JSON.stringify(matched), unanswered: JSON.stringify(unanswered) },
           transfers: JSON.stringify(result.elsewhere),
         },
-        tx,
+        { where: { id: intakeId }, transaction: tx },
       );
       // The reading that a person believed enough to plan with is the one for next time.
       if (record.head.feedId && reading.format !== 'bundle')
@@ -223,20 +224,16 @@ const work: Record<JobKind, Work> = {
   'secrets.plan': async ({ db, config, job }) => {
     const { personIds } = z.object({ personIds: z.array(z.string()) }).parse(job.input);
     const { bands } = (await district(db))!.settings;
-    const accounts = await db.select<{
-      id: string;
-      personId: string;
-      secretSealed: string;
-      secretVersion: number;
-      grade: string | null;
-      familyName: string;
-      givenName: string;
-      number: string | null;
-    }>(
-      `SELECT ac.id, ac.personId, ac.secretSealed, ac.secretVersion, a.grade, p.familyName, p.givenName, p.number FROM accounts ac JOIN people p ON p.id = ac.personId
-       LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL WHERE ac.secretSealed IS NOT NULL AND ac.personId IN (:personIds)`,
-      { personIds },
-    );
+    const accounts = await joined(db, 'account', {
+      fields: ['id', 'personId', 'secretSealed', 'secretVersion'],
+      of: {
+        grade: 'person.openAffiliation.grade',
+        familyName: 'person.familyName',
+        givenName: 'person.givenName',
+        number: 'person.number',
+      },
+      where: { secretSealed: { [Op.ne]: null }, personId: personIds },
+    });
     const changes = accounts.map((account): Change => ({
       entity: 'account',
       id: account.id,
@@ -307,10 +304,10 @@ const anew = (count: number): string =>
 
 /** Students of other schools whom the plan's file names: their schools are asked for them. */
 async function askForTransfers(db: Db, planId: string, by: string): Promise<void> {
-  const row = await db.one<{ transfers: string | null }>(
-    'SELECT i.transfers FROM plans p JOIN intakes i ON i.id = p.intakeId WHERE p.id = :planId',
-    { planId },
-  );
+  const plan = await db.models.plans.findOne({ attributes: ['intakeId'], where: { id: planId }, raw: true });
+  const row = plan?.intakeId
+    ? await db.models.intakes.findOne({ attributes: ['transfers'], where: { id: plan.intakeId }, raw: true })
+    : null;
   for (const { personId, schoolId, grade } of JSON.parse(row?.transfers ?? '[]') as ImportResult['elsewhere'])
     await requestTransfer(db, by, schoolId, personId, grade);
 }

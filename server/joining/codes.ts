@@ -2,7 +2,7 @@
  * Join codes of classes, and of schools for their staff: made, shown, ended. How long a new one is follows from those
  * that are open and from how many wrong ones are let through in a day, see `allowance`.
  */
-import { Op } from 'sequelize';
+import { col, literal, Op } from 'sequelize';
 import { isTheirs, may, theirRows } from '#core/authority/index';
 import { guessed, lengthFor, makeCode, spelled } from '#core/codes/index';
 import { Fault, notFound } from '../faults';
@@ -16,6 +16,7 @@ import { isoIn, nowIso } from '../clock';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { mint } from '../plans/mint';
+import { endsAfter, joined, joinedOne } from '../db/joined';
 
 const day = 86_400;
 const strangersADay = 500;
@@ -54,19 +55,35 @@ export interface CodeRow {
   className: string | null;
 }
 
-const columns = `j.id, j.kind, j.schoolId, j.classId, j.codeSealed, j.letters, j.opensAt, j.closesAt, j.usesMost, j.uses, j.endedAt, s.name AS school, c.name AS className
-  FROM join_codes j JOIN schools s ON s.id = j.schoolId LEFT JOIN classes c ON c.id = j.classId`;
-const isOpen = 'j.endedAt IS NULL AND j.opensAt <= :now AND j.closesAt > :now AND j.uses < j.usesMost';
+const shownFields = {
+  fields: [
+    ...([
+      'id',
+      'schoolId',
+      'classId',
+      'codeSealed',
+      'letters',
+      'opensAt',
+      'closesAt',
+      'usesMost',
+      'uses',
+      'endedAt',
+    ] as const),
+  ],
+  of: { kind: 'kind', school: 'school.name', className: 'class.name' },
+} as const;
+const isOpen = () => {
+  const now = nowIso();
+  return { endedAt: null, opensAt: { [Op.lte]: now }, closesAt: { [Op.gt]: now }, uses: { [Op.lt]: col('usesMost') } };
+};
 
 /** The open code, or null. */
 export const openCode = (db: Db, config: Config, code: string): Promise<CodeRow | null> =>
-  db.one<CodeRow>(
-    `SELECT ${columns} WHERE j.codeMac IN (:macs) AND (j.classId IS NULL OR c.ends IS NULL) AND ${isOpen}`,
-    {
-      macs: macsOf(config.key, code),
-      now: nowIso(),
-    },
-  );
+  joinedOne(db, 'joinCodes', {
+    ...shownFields,
+    where: { ...isOpen(), codeMac: macsOf(config.key, code) },
+    whose: { 'class.ends': null },
+  }) as Promise<CodeRow | null>;
 
 function shown(config: Config, row: CodeRow): JoinCode {
   const { id, kind, schoolId, school, classId, className, opensAt, closesAt, uses, usesMost, endedAt } = row;
@@ -84,31 +101,30 @@ export async function codes(
   viewer: Viewer,
   { classId }: { classId?: string },
 ): Promise<JoinCodes> {
-  const scope = theirRows(viewer, 'ofClass', 'j');
-  const rows = await db.select<CodeRow>(
-    `SELECT ${columns} WHERE ${scope} AND j.closesAt > :since AND (j.endedAt IS NULL OR j.endedAt > :since) ${classId ? 'AND j.classId = :classId' : ''}
-     ORDER BY j.endedAt IS NOT NULL, s.name, c.name, j.closesAt LIMIT 500`,
-    {
-      classId: classId ?? null,
-      since: isoIn(-7 * day * 1000),
+  const since = isoIn(-7 * day * 1000);
+  const rows = (await joined(db, 'joinCodes', {
+    ...shownFields,
+    where: {
+      ...{ closesAt: { [Op.gt]: since }, endedAt: endsAfter(since) },
+      ...(classId ? { classId } : {}),
     },
-  );
-  const live = await db.select<{ letters: number; n: number }>(
-    `SELECT j.letters, COUNT(*) AS n FROM join_codes j WHERE ${isOpen} GROUP BY j.letters`,
-    { now: nowIso() },
-  );
+    within: [theirRows(viewer, 'ofClass', 'joinCodes')],
+    order: [literal('`joinCodes`.endedAt IS NOT NULL'), 'school.name', 'class.name', 'closesAt'],
+    limit: 500,
+  })) as CodeRow[];
+  const live = await db.models.joinCodes.count({ where: isOpen(), group: ['letters'] });
   return {
     codes: rows.map((row) => shown(config, row)),
-    live: live.reduce((sum, { n }) => sum + Number(n), 0),
+    live: live.reduce((sum, { count }) => sum + count, 0),
     guessesADay: allowance.guessesADay,
     // Whoever guesses tries the length at which they lie most densely.
-    risk: Math.max(0, ...live.map(({ letters, n }) => guessed(letters - 1, Number(n), allowance.guessesADay))),
+    risk: Math.max(0, ...live.map(({ letters, count }) => guessed(Number(letters) - 1, count, allowance.guessesADay))),
   };
 }
 
 /** One of those that the viewer may hand out. Throws Fault missing. */
 export async function codeOf({ db, config }: Services, viewer: Viewer, id: string): Promise<JoinCode> {
-  const row = await db.one<CodeRow>(`SELECT ${columns} WHERE j.id = :id`, { id });
+  const row = (await joinedOne(db, 'joinCodes', { ...shownFields, where: { id } })) as CodeRow | null;
   if (!row || !isTheirs(viewer, 'ofClass', row)) throw notFound('This code');
   return shown(config, row);
 }

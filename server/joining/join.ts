@@ -3,6 +3,7 @@
  * request. A wrong code, a closed one and too many wrong ones are answered alike, so that nobody learns which it was,
  * nor who is on record.
  */
+import { col, literal, Op, type WhereOptions } from 'sequelize';
 import { type Claim, resembling } from '#core/identity/index';
 import { may } from '#core/authority/index';
 import { readCode } from '#core/codes/index';
@@ -17,6 +18,7 @@ import { planFor } from '../people/verbs';
 import { applyNow } from '../plans/now';
 import { mint } from '../plans/mint';
 import { allowance, type CodeRow, openCode } from './codes';
+import { joined, joinedOne } from '../db/joined';
 
 const noCode = 'This code opens nothing now. Look at it once more; if it is right, ask your teacher to put you in.';
 /** So many wait for one class at most: the rest is somebody's joke. */
@@ -28,26 +30,31 @@ export interface Known extends Claim {
   status: string;
 }
 
+const known = {
+  fields: ['familyName', 'givenName', 'number', 'birthDate', 'status'],
+  of: { personId: 'id', schoolId: 'openAffiliation.schoolId' },
+} as const;
+
 /** People on record who could be meant: by number, by names, or by birth date and given name. */
 export async function couldBe(db: Db, claim: Claim, schools: string[] | null = null): Promise<Known[]> {
   const number = claim.number?.replace(/\s/g, '') ?? '';
   const bare = number.replace(/^0+/, '');
   // However many zeros are in front.
   const numbers = [number, ...Array.from({ length: 12 }, (_, i) => bare.padStart(i + 1, '0'))];
-  const by = (where: string) =>
-    `SELECT p.id AS personId, p.familyName, p.givenName, p.number, p.birthDate, p.status, a.schoolId FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
-     WHERE p.role = 'student' AND p.status <> 'merged' AND ${where} ${schools ? 'AND a.schoolId IN (:schools)' : ''} LIMIT 100`;
-  const rows = await db.select<Known>(
-    [
-      ...(number ? [by('p.number IN (:numbers)')] : []),
-      by('p.familyName = :familyName AND LEFT(p.givenName, 1) = LEFT(:givenName, 1)'),
-      ...(claim.birthDate ? [by('p.birthDate = :birthDate')] : []),
-    ]
-      .map((sql) => `(${sql})`)
-      .join(' UNION '),
-    { ...claim, numbers, schools: schools ?? [] },
-  );
-  return rows;
+  const by = (where: WhereOptions) =>
+    joined(db, 'person', {
+      ...known,
+      where: { role: 'student', status: { [Op.ne]: 'merged' }, ...where },
+      whose: schools ? { 'openAffiliation.schoolId': schools } : {},
+      limit: 100,
+    });
+  const begins = `${([...claim.givenName][0] ?? '').replace(/[%_\\]/g, '\\$&')}%`;
+  const found = await Promise.all([
+    ...(number ? [by({ number: numbers })] : []),
+    by({ familyName: claim.familyName, givenName: { [Op.like]: begins } }),
+    ...(claim.birthDate ? [by({ birthDate: claim.birthDate })] : []),
+  ]);
+  return [...new Map(found.flat().map((one) => [`${one.personId} ${one.schoolId}`, one])).values()];
 }
 
 type JoinOrder = Body<'POST /api/join'>;
@@ -83,10 +90,7 @@ export async function join(
 }
 
 async function ownRecord(db: Db, { personId }: Viewer): Promise<Known> {
-  const row = await db.one<Known>(
-    `SELECT p.id AS personId, p.familyName, p.givenName, p.number, p.birthDate, p.status, a.schoolId FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL WHERE p.id = :personId`,
-    { personId },
-  );
+  const row = await joinedOne(db, 'person', { ...known, where: { id: personId } });
   return row!;
 }
 
@@ -100,21 +104,24 @@ function claimOf({ familyName = '', givenName = '', number = null, birthDate = n
 async function enroll(services: Services, code: CodeRow, { personId }: Known): Promise<'in' | 'there' | null> {
   const { db } = services;
   const classId = code.classId!;
-  const enrolled = await db.select<{ classId: string; kind: string; wanted: string }>(
-    `SELECT e.classId, c.kind, w.kind AS wanted FROM classes w JOIN enrollments e ON e.personId = :personId AND e.ends IS NULL AND e.role = 'student' JOIN classes c ON c.id = e.classId WHERE w.id = :classId`,
-    { personId, classId },
-  );
+  const [enrolled, wanted] = await Promise.all([
+    joined(db, 'enrollment', {
+      fields: ['classId'],
+      of: { kind: 'class.kind' },
+      where: { personId, ends: null, role: 'student' },
+    }),
+    db.models.class.findOne({ attributes: ['kind'], where: { id: classId }, raw: true }),
+  ]);
   if (enrolled.some((e) => e.classId === classId)) return 'there';
-  if (enrolled.some(({ kind, wanted }) => kind === 'homeroom' && wanted === 'homeroom')) return null;
+  if (wanted?.kind === 'homeroom' && enrolled.some(({ kind }) => kind === 'homeroom')) return null;
   const made = await planFor(services, [personId], { verb: 'enroll', classId, instead: false });
   if (made.changes === 0) return null;
   const grant = { is: 'join' as const, personId, classId };
   const title = `${made.title} by its code`;
   await applyNow(db, { ...made, kind: 'join', title, createdBy: personId, grant }, async (tx) => {
-    const used = await db.update(
-      'UPDATE join_codes SET uses = uses + 1 WHERE id = ? AND uses < usesMost',
-      [code.id],
-      tx,
+    const [used] = await db.models.joinCodes.update(
+      { uses: literal('uses + 1') as never },
+      { where: { id: code.id, uses: { [Op.lt]: col('usesMost') } }, transaction: tx },
     );
     if (used === 0) throw new Fault('missing', noCode);
   });
@@ -149,11 +156,10 @@ async function ask(db: Db, code: CodeRow, claim: Claim, sure: Known | null): Pro
 
 async function askAsStaff(db: Db, code: CodeRow, claim: Claim, { email }: JoinOrder): Promise<Joined> {
   if (!email) throw new Fault('invalid', 'This code is for staff: type your e-mail address as well.');
-  const waiting = await db.one<{ n: number }>(
-    "SELECT COUNT(*) AS n, SUM(email = :email) AS mine FROM join_requests WHERE schoolId = :schoolId AND kind = 'staff' AND status = 'waits'",
-    { schoolId: code.schoolId, email },
-  );
-  if ((waiting?.n ?? 0) >= mostWaiting) throw new Fault('missing', noCode);
+  const waiting = await db.models.joinRequests.count({
+    where: { schoolId: code.schoolId, kind: 'staff', status: 'waits' },
+  });
+  if (waiting >= mostWaiting) throw new Fault('missing', noCode);
   await db.models.joinRequests.update(
     { status: 'refused', why: 'asked again' },
     { where: { kind: 'staff', status: 'waits', schoolId: code.schoolId, email } },
@@ -180,10 +186,12 @@ export async function putRequest(
 ): Promise<void> {
   const { classId = null, codeId = null, email = null, note = null, askedBy = null, personId = null } = request;
   const { toSchoolId = null, grade = null } = request;
-  await db.run(
-    `INSERT INTO join_requests (id, kind, schoolId, classId, codeId, familyName, givenName, number, birthDate, email, note, askedBy, personId, toSchoolId, grade, at, status)
-     VALUES (:id, :kind, :schoolId, :classId, :codeId, :familyName, :givenName, :number, :birthDate, :email, :note, :askedBy, :personId, :toSchoolId, :grade, :at, 'waits')`,
-    { ...request, id: mint(), classId, codeId, email, note, askedBy, personId, toSchoolId, grade, at: nowIso() },
-    tx,
+  const { kind, schoolId, familyName, givenName, number, birthDate } = request;
+  await db.models.joinRequests.create(
+    {
+      ...{ id: mint(), kind, schoolId, classId, codeId, familyName, givenName, number, birthDate, email, note },
+      ...{ askedBy, personId, toSchoolId, grade, at: nowIso(), status: 'waits' },
+    },
+    { transaction: tx },
   );
 }

@@ -3,6 +3,7 @@
  * whether it agrees with the record, never the record's own values. Who may decide follows from the school and the
  * classes that the student is in now.
  */
+import { literal, Op } from 'sequelize';
 import { type Grant, isEverywhere, isTheirs, may, theirRows } from '#core/authority/index';
 import { type Claim, resembling } from '#core/identity/index';
 import type { Verb } from '#core/register/verbs';
@@ -22,6 +23,9 @@ import { planFor } from '../people/verbs';
 import { applyNow } from '../plans/now';
 import { takeInStaff } from '../staff/staff';
 import { couldBe, putRequest } from './join';
+import { spokenName } from '#core/register/index';
+import { teachersOf } from '../classes/teachers';
+import { joined, joinedOne } from '../db/joined';
 
 type Row = Omit<JoinRequest, 'candidates' | 'toSchool'> & {
   schoolId: string;
@@ -34,15 +38,44 @@ type Row = Omit<JoinRequest, 'candidates' | 'toSchool'> & {
 
 /** What waits for the viewer to decide, and what a teacher asked for. A transfer waits at the school that the student is at. */
 async function waiting(db: Db, viewer: Viewer, id?: string): Promise<Row[]> {
-  const theirs = theirRows(viewer, 'ofClass', 'r');
-  const kinds = may(viewer, 'classes.all') ? '1 = 1' : "r.kind IN ('student', 'teach')";
-  return db.select<Row>(
-    `SELECT r.id, r.kind, s.name AS school, r.schoolId, r.toSchoolId, ts.name AS toSchool, r.grade, r.classId, c.name AS className, r.familyName, r.givenName, r.number, r.birthDate, r.email, r.note, r.askedBy AS askedById,
-       CONCAT(b.givenName, ' ', b.familyName) AS askedBy, r.at, r.personId
-     FROM join_requests r JOIN schools s ON s.id = r.schoolId LEFT JOIN schools ts ON ts.id = r.toSchoolId LEFT JOIN classes c ON c.id = r.classId LEFT JOIN people b ON b.id = r.askedBy
-     WHERE r.status = 'waits' AND (c.id IS NULL OR c.ends IS NULL) AND ((${kinds} AND ${theirs}) OR (r.kind IN ('missing', 'teach') AND r.askedBy = :me)) ${id ? 'AND r.id = :id' : ''} ORDER BY r.at LIMIT 300`,
-    { me: viewer.personId, id: id ?? null },
-  );
+  const theirs = literal(`(${theirRows(viewer, 'ofClass', 'joinRequests')})`);
+  const kinds = may(viewer, 'classes.all') ? {} : { kind: ['student', 'teach'] };
+  const rows = await joined(db, 'joinRequests', {
+    fields: [
+      ...([
+        'id',
+        'schoolId',
+        'toSchoolId',
+        'grade',
+        'classId',
+        'familyName',
+        'givenName',
+        'number',
+        'birthDate',
+      ] as const),
+      ...(['email', 'note', 'at', 'personId', 'askedBy'] as const),
+    ],
+    of: {
+      ...({ kind: 'kind', school: 'school.name', toSchool: 'toSchool.name', className: 'class.name' } as const),
+      ...({ askedGiven: 'askedByOne.givenName', askedFamily: 'askedByOne.familyName' } as const),
+    },
+    where: {
+      ...{ status: 'waits', ...(id ? { id } : {}) },
+      [Op.or]: [
+        { ...kinds, [Op.and]: [theirs] },
+        { kind: ['missing', 'teach'], askedBy: viewer.personId },
+      ],
+    },
+    whose: { 'class.ends': null },
+    order: ['at'],
+    limit: 300,
+  });
+  return rows.map(({ askedBy, askedGiven, askedFamily, ...row }) => ({
+    ...row,
+    kind: row.kind as Row['kind'],
+    askedById: askedBy,
+    askedBy: askedGiven && askedFamily && spokenName({ givenName: askedGiven, familyName: askedFamily }),
+  }));
 }
 
 export const countWaiting = async (db: Db, viewer: Viewer): Promise<number> => (await waiting(db, viewer)).length;
@@ -58,17 +91,23 @@ async function candidatesFor(db: Db, viewer: Viewer, row: Row): Promise<Candidat
   const ids = alike.map(({ person }) => person.personId);
   const [facts, places, rooms] = await Promise.all([
     factsOfPeople(db, ids),
-    db.select<{ personId: string; schoolId: string; school: string }>(
-      'SELECT a.personId, a.schoolId, s.name AS school FROM affiliations a JOIN schools s ON s.id = a.schoolId WHERE a.ends IS NULL AND a.personId IN (:ids)',
-      { ids: orNone(ids) },
-    ),
-    db.select<{ personId: string; classId: string; name: string; teachers: string | null }>(
-      `SELECT e.personId, c.id AS classId, c.name, (SELECT GROUP_CONCAT(CONCAT(t.givenName, ' ', t.familyName) ORDER BY t.familyName SEPARATOR ', ') FROM enrollments te JOIN people t ON t.id = te.personId
-         WHERE te.classId = c.id AND te.ends IS NULL AND te.role = 'teacher') AS teachers
-       FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' WHERE e.ends IS NULL AND e.role = 'student' AND e.personId IN (:ids) ORDER BY c.name`,
-      { ids: orNone(ids) },
-    ),
+    joined(db, 'affiliation', {
+      fields: ['personId', 'schoolId'],
+      of: { school: 'school.name' },
+      where: { personId: ids, ends: null },
+    }),
+    joined(db, 'enrollment', {
+      fields: ['personId', 'classId'],
+      of: { name: 'class.name' },
+      where: { personId: ids, ends: null, role: 'student' },
+      whose: { 'class.kind': 'homeroom' },
+      order: ['class.name'],
+    }),
   ]);
+  const teachers = await teachersOf(
+    db,
+    rooms.map(({ classId }) => classId),
+  );
   const target = await kindOf(db, row.classId);
   return alike.map(({ person, fields, isSure }): Candidate => {
     const id = person.personId;
@@ -99,7 +138,9 @@ async function candidatesFor(db: Db, viewer: Viewer, row: Row): Promise<Candidat
       fields,
       note: why,
       leaves: mine
-        ? left.map(({ name, teachers }) => `${name}${teachers ? ` (${teachers})` : ''}`).join(', ') || null
+        ? left
+            .map(({ name, classId: id }) => `${name}${teachers.has(id) ? ` (${teachers.get(id)})` : ''}`)
+            .join(', ') || null
         : null,
       may:
         row.askedById === viewer.personId && byTeacher ? 'nothing' : may_ ? 'approve' : mine ? 'nothing' : 'transfer',
@@ -179,7 +220,7 @@ export async function settle(
   // Whoever asks does not grant it to themselves.
   if (!may(viewer, 'classes.all') && request.askedById === viewer.personId)
     throw new Fault('not-allowed', 'You asked for this yourself; another person decides it.');
-  const name = `${request.givenName} ${request.familyName}`;
+  const name = spokenName(request);
   if (!decision.accept) {
     await close(db, viewer, id, 'refused', decision.why);
     await audit(db, { by: viewer.personId, action: 'request.refuse', detail: `${name}: ${decision.why}` });
@@ -226,11 +267,16 @@ export async function settle(
 
 /** Teachers of the other homerooms that the student is in now. */
 async function teachersLeft(db: Db, personId: string, classId: string): Promise<string[]> {
-  const rows = await db.select<{ personId: string }>(
-    `SELECT DISTINCT t.personId FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' JOIN enrollments t ON t.classId = c.id AND t.role = 'teacher' AND t.ends IS NULL
-     WHERE e.personId = :personId AND e.role = 'student' AND e.ends IS NULL AND e.classId <> :classId`,
-    { personId, classId },
-  );
+  const rooms = await joined(db, 'enrollment', {
+    fields: ['classId'],
+    where: { personId, role: 'student', ends: null, classId: { [Op.ne]: classId } },
+    whose: { 'class.kind': 'homeroom' },
+  });
+  const rows = await joined(db, 'enrollment', {
+    fields: ['personId'],
+    where: { classId: rooms.map((room) => room.classId), role: 'teacher', ends: null },
+    distinct: true,
+  });
   return rows.map((row) => row.personId);
 }
 
@@ -263,10 +309,11 @@ async function takeInFromRequest(
 /** Into the class: at its school just enrolled, from another school that is also the viewer's transferred with it. */
 async function orderOf(db: Db, request: Row, personId: string): Promise<Verb> {
   const classId = request.classId!;
-  const person = await db.one<{ role: string; status: string; schoolId: string | null }>(
-    "SELECT p.role, p.status, a.schoolId FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL WHERE p.id = :personId AND p.status <> 'merged'",
-    { personId },
-  );
+  const person = await joinedOne(db, 'person', {
+    fields: ['role', 'status'],
+    of: { schoolId: 'openAffiliation.schoolId' },
+    where: { id: personId, status: { [Op.ne]: 'merged' } },
+  });
   if (!person) throw notFound('This person');
   if (person.status === 'active' && person.schoolId === request.schoolId)
     return { verb: 'enroll', classId, instead: person.role !== 'staff' };
@@ -295,8 +342,7 @@ async function transfer(
       : await applyNow(db, { ...made, kind: 'transfer', schoolId, createdBy: viewer.personId, grant });
   await close(db, viewer, request.id, 'accepted', null);
   await audit(db, { by: viewer.personId, action: 'request.accept', about: personId, detail: `to ${request.toSchool}` });
-  if (request.askedById)
-    await notify(db, request.askedById, `${request.givenName} ${request.familyName} is at ${request.toSchool} now.`);
+  if (request.askedById) await notify(db, request.askedById, `${spokenName(request)} is at ${request.toSchool} now.`);
   return { planId: applied?.planId ?? null, sentence: applied?.sentence ?? 'They are there already.' };
 }
 
@@ -341,14 +387,13 @@ export async function requestTransfer(
   return true;
 }
 
-const close = (
+const close = async (
   db: Db,
   viewer: Viewer,
   id: string,
   status: 'accepted' | 'refused',
   why: string | null,
-): Promise<number> =>
-  db.run(
-    "UPDATE join_requests SET status = :status, why = :why, settledBy = :by, settledAt = :now WHERE id = :id AND status = 'waits'",
-    { id, status, why, by: viewer.personId, now: nowIso() },
-  );
+): Promise<number> => {
+  const settled = { status, why, settledBy: viewer.personId, settledAt: nowIso() };
+  return (await db.models.joinRequests.update(settled, { where: { id, status: 'waits' } }))[0];
+};

@@ -1,12 +1,13 @@
 /** The days on which licenses end, as an iCalendar feed (RFC 5545) that a calendar asks for again and again. */
 import ical from 'ical-generator';
-import type { License, Product } from '#core/entities/index';
 import { notFound } from '../faults';
 import { calendarMac, sameText } from '../auth/seal';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';
 import { productLabel } from './state';
+import { Op } from 'sequelize';
+import { joined } from '../db/joined';
 
 /** Calendars sign in nowhere: whoever has the address can read it, and nobody can guess it. */
 const tokenOf = (config: Pick<Config, 'key'>, districtId: string): string =>
@@ -21,11 +22,11 @@ export async function calendarUrl(db: Db, config: Config): Promise<string | null
 export async function calendar(db: Db, config: Config, token: string): Promise<string> {
   const here = await district(db);
   if (!here || !sameText(token, tokenOf(config, here.id))) throw notFound('This calendar');
-  const rows = await db.select<License & Pick<Product, 'name' | 'edition'> & { school: string | null }>(
-    `SELECT l.*, p.name, p.edition, s.name AS school FROM licenses l JOIN products p ON p.id = l.productId LEFT JOIN schools s ON s.id = l.schoolId
-     WHERE l.ends > :today ORDER BY l.ends`,
-    { today: config.today() },
-  );
+  const rows = await joined(db, 'license', {
+    of: { name: 'product.name', edition: 'product.edition', school: 'school.name' },
+    where: { ends: { [Op.gt]: config.today() } },
+    order: ['ends'],
+  });
   const feed = ical({ name: `${here.name}: licenses`, prodId: { company: 'Sheaf', product: 'licenses' } });
   for (const { id, ends, school, seats, orderNumber, ...product } of rows)
     feed.createEvent({

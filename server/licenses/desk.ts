@@ -17,7 +17,7 @@ import {
   type Step,
   worst,
 } from '#core/licenses/index';
-import type { Product, Rule, SchoolClass } from '#core/entities/index';
+import type { Product, Rule } from '#core/entities/index';
 import { gradeLabel } from '#core/tabular/values';
 import { mapKey } from '#core/year/index';
 import type { ProductRow, ProductSheet, SeatStep } from '../contract';
@@ -26,6 +26,7 @@ import type { Db } from '../db/connection';
 import { yearDraft } from '../year/draft';
 import { mapOf } from '../year/plan';
 import { type LicenseState, productLabel, questionOf, readLicenses } from './state';
+import { homeroomStudents, marksOf } from './queries';
 
 interface Kept {
   mark: string;
@@ -55,12 +56,7 @@ export class LicenseDesk implements LicenseFigures {
   }
 
   private async now(): Promise<Kept> {
-    const row = await this.db.one<Record<'version' | 'uses' | 'settings' | 'told' | 'decided', string | null>>(
-      `SELECT (SELECT version FROM register) AS version, (SELECT MAX(id) FROM audit WHERE action = 'uses.take') AS uses,
-         (SELECT settings FROM district LIMIT 1) AS settings,
-         -- What products tell comes all day long: idle seats are counted anew once an hour.
-         (SELECT LEFT(MAX(lastAt), 13) FROM product_keys) AS told, (SELECT MAX(savedAt) FROM year_drafts) AS decided`,
-    );
+    const row = await marksOf(this.db);
     const mark = [this.config.today(), ...Object.values(row!)].join('|');
     if (this.kept?.mark === mark) return this.kept;
     // Who asks meanwhile waits for the same answer.
@@ -151,10 +147,7 @@ export class LicenseDesk implements LicenseFigures {
 
   private async partialOf(state: LicenseState, entitled: ReadonlySet<number>): Promise<ProductSheet['partial']> {
     if (entitled.size === 0) return [];
-    const rows = await this.db.select<Pick<SchoolClass, 'id' | 'name' | 'schoolId' | 'grade'> & { personId: string }>(
-      `SELECT c.id, c.name, c.schoolId, c.grade, e.personId FROM classes c JOIN enrollments e ON e.classId = c.id AND e.ends IS NULL AND e.role = 'student'
-       WHERE c.kind = 'homeroom' AND c.ends IS NULL AND c.grade IS NOT NULL ORDER BY c.name`,
-    );
+    const rows = await homeroomStudents(this.db);
     const shares = new Map<string, ClassShare & { name: string }>();
     for (const { id, name, schoolId, grade, personId } of rows) {
       const who = state.index.get(personId);

@@ -13,6 +13,7 @@ import { savePlan } from '../plans/store';
 import { mint } from '../plans/mint';
 import { whom } from './desk';
 import { productLabel } from './state';
+import { Op } from 'sequelize';
 
 export async function productOf(db: Db, id: string): Promise<Product> {
   const found = await db.models.product.findOne({ where: { id }, raw: true });
@@ -75,10 +76,9 @@ export async function keepProduct(
       throw new Fault('invalid', 'A product cannot take its own place. Choose the older edition.');
   }
   const label = productLabel(fields);
-  const same = await db.one<{ id: string }>(
-    'SELECT id FROM products WHERE name = :name AND edition <=> :edition AND id <> :id',
-    { name: fields.name, edition: fields.edition, id: id ?? '-' },
-  );
+  const same = await db.models.product.findOne({
+    where: { name: fields.name, edition: fields.edition, id: { [Op.ne]: id ?? '-' } },
+  });
   if (same) throw new Fault('conflict', `${label} is there already.`);
   const step = stepOf('product', id, before, fields, before ? 'corrected by hand' : 'a new product');
   return carry(services, viewer, step, { title: `Product ${label}`, label, subject: id ?? step!.id, schoolId: null });

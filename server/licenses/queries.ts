@@ -4,7 +4,14 @@
  */
 import type { Rule, SchoolClass } from '#core/entities/index';
 import type { Db } from '../db/connection';
-import type { SeatRow } from './state';
+
+export interface SeatRow {
+  id: string;
+  personId: string;
+  licenseId: string;
+  begins: string;
+  ends: string | null;
+}
 
 export interface PersonRow {
   id: string;

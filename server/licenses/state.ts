@@ -19,15 +19,11 @@ import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district, readinessDay } from '../district';
 import { mergedInto } from '../people/merged';
-import { classesIn, readBook, ruleParams } from './book';
+import { readBook } from './book';
+import { Op } from 'sequelize';
+import { endsAfter } from '../db/joined';
+import { holdersNow, type SeatRow, seatsNow, studiesNow } from './queries';
 
-export interface SeatRow {
-  id: string;
-  personId: string;
-  licenseId: string;
-  begins: string;
-  ends: string | null;
-}
 export interface LicenseState {
   today: string;
   /** From the readiness day to the end of the school year. */
@@ -47,44 +43,25 @@ export interface LicenseState {
   index: Map<string, number>;
 }
 
-type PersonRow = {
-  id: string;
-  role: 'student' | 'staff';
-  status: string;
-  account: string | null;
-  familyName: string;
-  givenName: string;
-  number: string | null;
-};
-
 export async function readLicenses(db: Db, config: Pick<Config, 'today'>): Promise<LicenseState> {
   const today = config.today();
   const { year } = (await district(db))!;
   const from = readinessDay(year, today);
   const { book } = await readBook(db, today);
   const [schools, rows, places, enrollments, licenses, seats, uses, into] = await Promise.all([
-    db.select<School>('SELECT * FROM schools ORDER BY name'),
+    db.models.school.findAll({ order: ['name'], raw: true }),
     // In the order in which seats go where not all can have one: by grade they are told apart already.
-    db.select<PersonRow>(
-      `SELECT p.id, p.role, p.status, p.familyName, p.givenName, p.number, ac.status AS account FROM people p LEFT JOIN accounts ac ON ac.personId = p.id
-       WHERE p.status <> 'merged' ORDER BY p.familyName, p.givenName, p.id`,
-    ),
-    db.select<{ personId: string; schoolId: string; grade: string | null; begins: string; ends: string | null }>(
-      'SELECT personId, schoolId, grade, begins, ends FROM affiliations WHERE ends IS NULL OR ends > :today ORDER BY begins',
-      { today },
-    ),
-    db.select<{ personId: string; classId: string; role: 'student' | 'teacher'; begins: string; ends: string | null }>(
-      `SELECT e.personId, e.classId, e.role, e.begins, e.ends FROM enrollments e JOIN classes c ON c.id = e.classId
-       WHERE (e.ends IS NULL OR e.ends > :today) AND (${classesIn(book.rules)})`,
-      { today, ...ruleParams(book.rules) },
-    ),
-    db.select<License>('SELECT * FROM licenses WHERE ends > :today ORDER BY begins, id', { today }),
-    db.select<SeatRow>(
-      `SELECT s.id, s.personId, s.licenseId, s.begins, s.ends FROM seats s JOIN licenses l ON l.id = s.licenseId
-       WHERE (s.ends IS NULL OR s.ends > :today) AND l.ends > :today ORDER BY s.begins, s.id`,
-      { today },
-    ),
-    db.select<{ personId: string; productId: string; usedOn: string }>('SELECT * FROM last_uses'),
+    holdersNow(db),
+    db.models.affiliation.findAll({
+      attributes: ['personId', 'schoolId', 'grade', 'begins', 'ends'],
+      where: { ends: endsAfter(today) },
+      order: ['begins'],
+      raw: true,
+    }),
+    studiesNow(db, today, book.rules),
+    db.models.license.findAll({ where: { ends: { [Op.gt]: today } }, order: ['begins', 'id'], raw: true }),
+    seatsNow(db, today),
+    db.models.lastUses.findAll({ raw: true }),
     mergedInto(db),
   ]);
   const index = new Map(rows.map(({ id }, i) => [id, i]));

@@ -13,6 +13,8 @@ import { productLabel } from '../licenses/state';
 import type { Roll } from '../people/roll';
 import { applyNow } from '../plans/now';
 import { mint } from '../plans/mint';
+import { joined } from '../db/joined';
+import { classesSet } from './queries';
 
 /** Products to which somebody in the class is entitled, or its teachers are. */
 export async function productsOf(roll: Roll, classId: string): Promise<Set<string>> {
@@ -29,18 +31,23 @@ export async function materials(
 ): Promise<MaterialRow[]> {
   if (!may(viewer, 'classes.all') && !classId) throw new Fault('invalid', 'classId: say for which class');
   if (classId) await classOf(db, viewer, classId);
-  const rows = await db.select<Omit<MaterialRow, 'product'> & { productName: string; edition: string | null }>(
-    `SELECT m.*, p.name AS productName, p.edition, (SELECT COUNT(DISTINCT w.classId) FROM set_work w WHERE w.materialId = m.id AND w.ends IS NULL) AS \`set\`
-     FROM materials m JOIN products p ON p.id = m.productId
-     WHERE 1 = 1 ${product ? 'AND m.productId = :product' : ''} ${q ? 'AND (m.title LIKE :q OR m.subject LIKE :q)' : ''} ORDER BY p.name, p.edition, m.title LIMIT 5000`,
-    { product: product ?? null, q: `%${(q ?? '').replace(/[\\%_]/g, '\\$&')}%` },
-  );
+  const like = { [Op.like]: `%${(q ?? '').replace(/[\\%_]/g, '\\$&')}%` };
+  const rows = await joined(db, 'material', {
+    of: { productName: 'product.name', edition: 'product.edition' },
+    where: {
+      ...(product ? { productId: product } : {}),
+      ...(q ? { [Op.or]: [{ title: like }, { subject: like }] } : {}),
+    },
+    order: ['product.name', 'product.edition', 'title'],
+    limit: 5000,
+  });
+  const set = await classesSet(db);
   const entitled = classId ? await productsOf(roll, classId) : null;
   return rows
     .filter(({ productId }) => entitled === null || entitled.has(productId))
     .map(({ productName, edition, ...row }) => ({
       ...row,
-      set: Number(row.set),
+      set: set.get(row.id) ?? 0,
       product: productLabel({ name: productName, edition }),
     }));
 }

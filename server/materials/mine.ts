@@ -1,5 +1,4 @@
 /** Set work as the child sees it for whom it is, and the way into it. */
-import type { SetWork } from '#core/entities/index';
 import { phaseOf, sameWord, seesAnswers } from '#core/setwork/index';
 import { Fault, notFound } from '../faults';
 import type { Viewer } from '../services';
@@ -7,26 +6,13 @@ import type { MyWork } from '../contract';
 import { attempt, type Bucket, forgive } from '../auth/limits';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
-
-type Row = SetWork & { kind: MyWork['kind']; needs: string | null; address: string; className: string };
-
-/** Groups by a rule are across classes and cannot be set work, so who is in a group stands in a row. */
-const forMe = `SELECT w.*, m.kind, m.needs, m.address, c.name AS className FROM enrollments e JOIN classes c ON c.id = e.classId AND c.ends IS NULL
-  JOIN set_work w ON w.classId = c.id AND w.ends IS NULL JOIN materials m ON m.id = w.materialId
-  WHERE e.personId = :me AND e.ends IS NULL AND e.role = 'student'
-    AND (w.whom = 'class' OR (w.whom = 'some' AND EXISTS (SELECT 1 FROM assignees a WHERE a.workId = w.id AND a.personId = :me))
-      OR (w.whom = 'group' AND EXISTS (SELECT 1 FROM memberships gm JOIN class_groups g ON g.id = gm.groupId AND g.ends IS NULL WHERE gm.groupId = w.groupId AND gm.personId = :me AND gm.ends IS NULL)))`;
+import { workFor, workForOne } from './queries';
 
 /** Open first, then what comes, then what closed in the last two weeks. */
 export async function myWork(db: Db, viewer: Viewer): Promise<MyWork[]> {
   const now = nowIso();
   const since = new Date(Date.parse(now) - 14 * 86_400_000).toISOString();
-  const rows = await db.select<Row & { doneAt: string | null; permille: number | null }>(
-    `SELECT x.*, (SELECT MIN(r.at) FROM results r WHERE r.materialId = x.materialId AND r.personId = :me AND r.finished AND r.at >= x.opensAt) AS doneAt,
-       (SELECT MAX(r.permille) FROM results r WHERE r.materialId = x.materialId AND r.personId = :me AND r.at >= x.opensAt) AS permille
-     FROM (${forMe} AND (w.closesAt IS NULL OR w.closesAt > :since)) x ORDER BY x.opensAt LIMIT 200`,
-    { me: viewer.personId, since },
-  );
+  const rows = await workFor(db, viewer.personId, since);
   const rank = { open: 0, shut: 1, coming: 2, closed: 3 };
   return rows
     .map(({ doneAt, permille, ...row }) => {
@@ -52,7 +38,7 @@ export async function myWork(db: Db, viewer: Viewer): Promise<MyWork[]> {
 
 /** Where it opens. Throws Fault when it is not theirs or not open, or the word is another one. */
 export async function enterWork(db: Db, viewer: Viewer, id: string, word: string): Promise<{ address: string }> {
-  const row = await db.one<Row>(`${forMe} AND w.id = :id`, { me: viewer.personId, id });
+  const row = await workForOne(db, viewer.personId, id);
   if (!row) throw notFound('This work');
   if (phaseOf(row, nowIso()) !== 'open') throw new Fault('conflict', 'This is not open now. Ask your teacher.');
   if (row.entryWord !== null) {

@@ -4,7 +4,6 @@ import { type Change, type Fields } from '#core/plan/index';
 import type { Material, SetWork } from '#core/entities/index';
 import { ends, updates } from '#core/register/steps';
 import { phaseOf, planSetWork, type Target, type WorkFields } from '#core/setwork/index';
-import { orNone } from '../db/batches';
 import { Fault, notFound, orFault } from '../faults';
 import type { Services, Viewer } from '../services';
 import type { Body, WorkOrder, WorkRow, WorkSheet } from '../contract';
@@ -17,25 +16,29 @@ import { sheafIds } from '../people/sheaf';
 import { applyNow } from '../plans/now';
 import { mint } from '../plans/mint';
 import { productsOf } from './materials';
+import { endsAfter, joined } from '../db/joined';
+import { finishedWork, type Result } from './queries';
 
 type Made = { planId: string; sentence: string };
 
 const nameOf = ({ family, given }: OnRoll): string => `${family}, ${given}`;
 
-const columns = `w.*, c.name AS className, c.schoolId, s.name AS school, g.name AS groupName, g.ends IS NOT NULL AS groupEnded, m.title AS material, m.kind, p.name AS productName, p.edition
-  FROM set_work w JOIN classes c ON c.id = w.classId JOIN schools s ON s.id = c.schoolId JOIN materials m ON m.id = w.materialId JOIN products p ON p.id = m.productId
-  LEFT JOIN class_groups g ON g.id = w.groupId`;
-type Row = SetWork & {
-  className: string;
-  schoolId: string;
-  school: string;
-  groupName: string | null;
-  groupEnded: number;
-  material: string;
-  kind: Material['kind'];
-  productName: string;
-  edition: string | null;
-};
+const withNames = {
+  of: {
+    className: 'class.name',
+    schoolId: 'class.schoolId',
+    school: 'class.school.name',
+    groupName: 'group.name',
+    groupEnds: 'group.ends',
+    material: 'material.title',
+    kind: 'material.kind',
+    productName: 'material.product.name',
+    edition: 'material.product.edition',
+  },
+} as const;
+const rowsOf = (db: Services['db'], ids: readonly string[]) =>
+  joined(db, 'work', { ...withNames, where: { id: [...ids], ends: null }, whose: { 'class.ends': null } });
+type Row = Awaited<ReturnType<typeof rowsOf>>[number];
 
 /** For whom each piece is, as of now. */
 async function whom(
@@ -47,10 +50,11 @@ async function whom(
   for (const one of await roll.everyone()) for (const id of one.classes) inClass.get(id)?.push(one);
   const some = new Map<string, Set<string>>();
   const named = rows.flatMap(({ id, whom: kind }) => (kind === 'some' ? id : []));
-  for (const { workId, personId } of await db.select<{ workId: string; personId: string }>(
-    'SELECT workId, personId FROM assignees WHERE workId IN (:named)',
-    { named: orNone(named) },
-  ))
+  for (const { workId, personId } of await db.models.assignee.findAll({
+    attributes: ['workId', 'personId'],
+    where: { workId: named },
+    raw: true,
+  }))
     some.set(workId, (some.get(workId) ?? new Set<string>()).add(personId));
   return new Map(
     rows.map(({ id, classId, whom: kind, groupId }) => {
@@ -71,26 +75,19 @@ async function whom(
 async function finished(db: Services['db'], rows: readonly SetWork[]): Promise<Map<string, Result>> {
   const found = new Map<string, Result>();
   if (rows.length === 0) return found;
-  for (const { id, ...result } of await db.select<Result & { id: string; personId: string }>(
-    `SELECT w.id, r.personId, MIN(IF(r.finished, r.at, NULL)) AS doneAt, MAX(r.permille) AS permille, SUM(r.seconds) AS seconds FROM set_work w JOIN results r ON r.materialId = w.materialId AND r.at >= w.opensAt
-     WHERE w.id IN (:ids) GROUP BY w.id, r.personId`,
-    { ids: rows.map(({ id }) => id) },
+  for (const { id, ...result } of await finishedWork(
+    db,
+    rows.map(({ id }) => id),
   ))
     found.set(`${id} ${result.personId}`, result);
   return found;
 }
-interface Result {
-  doneAt: string | null;
-  permille: number | null;
-  seconds: number | null;
-}
-
 async function shown(services: Pick<Services, 'db' | 'roll'>, rows: readonly Row[]): Promise<WorkRow[]> {
   const [people, done] = await Promise.all([whom(services, rows), finished(services.db, rows)]);
   const now = nowIso();
-  return rows.map(({ productName, edition, schoolId: _, ...row }) => ({
+  return rows.map(({ productName, edition, schoolId: _, groupEnds, ...row }) => ({
     ...row,
-    groupEnded: row.groupEnded === 1,
+    groupEnded: groupEnds !== null,
     product: productLabel({ name: productName, edition }),
     phase: phaseOf(row, now),
     people: people.get(row.id)!.length,
@@ -104,24 +101,25 @@ export async function workList(
   viewer: Viewer,
   { classId, school, past }: { classId?: string; school?: string; past?: boolean },
 ): Promise<WorkRow[]> {
-  const scope = theirRows(viewer, 'classes', 'c');
-  const rows = await services.db.select<Row>(
-    `SELECT ${columns} WHERE w.ends IS NULL AND c.ends IS NULL AND ${scope} ${classId ? 'AND w.classId = :classId' : ''} ${school ? 'AND c.schoolId = :school' : ''}
-     ${past ? '' : 'AND (w.closesAt IS NULL OR w.closesAt > :since)'} ORDER BY w.opensAt DESC, w.title, c.name LIMIT 2000`,
-    {
-      classId: classId ?? null,
-      school: school ?? null,
-      since: new Date(Date.parse(nowIso()) - 14 * 86_400_000).toISOString(),
+  const since = new Date(Date.parse(nowIso()) - 14 * 86_400_000).toISOString();
+  const rows = await joined(services.db, 'work', {
+    ...withNames,
+    where: {
+      ends: null,
+      ...(classId ? { classId } : {}),
+      ...(past ? {} : { closesAt: endsAfter(since) }),
     },
-  );
+    whose: { 'class.ends': null, ...(school ? { 'class.schoolId': school } : {}) },
+    within: [theirRows(viewer, 'classes', '`class`')],
+    order: ['-opensAt', 'title', 'class.name'],
+    limit: 2000,
+  });
   return shown(services, rows);
 }
 
 /** Pieces that the viewer may change, in the order asked for. Throws Fault missing. */
 async function workOf({ db }: Pick<Services, 'db'>, viewer: Viewer, ids: readonly string[]): Promise<Row[]> {
-  const rows = await db.select<Row>(`SELECT ${columns} WHERE w.id IN (:ids) AND w.ends IS NULL AND c.ends IS NULL`, {
-    ids: orNone([...ids]),
-  });
+  const rows = await rowsOf(db, ids);
   const byId = new Map(rows.map((row) => [row.id, row]));
   for (const classId of new Set(rows.map((row) => row.classId))) await classOf(db, viewer, classId);
   return ids.map((id) => {

@@ -7,6 +7,8 @@ import type { Services, Viewer } from '../services';
 import type { DeviceFilter } from '../contract';
 import { devicePage } from '../devices/list';
 import { codeOf } from '../joining/codes';
+import { col, fn } from 'sequelize';
+import { joined } from '../db/joined';
 
 const most = 5000;
 
@@ -59,10 +61,12 @@ export async function scanSheet(
   paper: Paper,
 ): Promise<Uint8Array> {
   const modes = Object.entries({ '+GIVE': 'Give', '+BACK': 'Take back', '+SWAP': 'Swap', '+COUNT': 'Count a cart' });
-  const carts = await db.select<{ name: string }>(
-    `SELECT name FROM carts WHERE ends IS NULL AND ${theirRows(viewer, 'atSchool', 'carts')} ${school ? 'AND schoolId = :school' : ''} ORDER BY LENGTH(name), name`,
-    { school },
-  );
+  const carts = await joined(db, 'cart', {
+    fields: ['name'],
+    where: { ends: null, ...(school ? { schoolId: school } : {}) },
+    within: [theirRows(viewer, 'atSchool', 'cart')],
+    order: [fn('LENGTH', col('cart.name')), 'name'],
+  });
   const codes = [
     ...modes.map(([text, label]) => ({ text, label })),
     ...carts.map(({ name }) => ({ text: name, label: name })),

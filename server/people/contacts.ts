@@ -10,6 +10,8 @@ import type { Body, PersonSheet } from '../contract';
 import type { Db } from '../db/connection';
 import { applyNow } from '../plans/now';
 import { mint } from '../plans/mint';
+import { joined } from '../db/joined';
+import { findPerson } from './find';
 
 /** Students here who have an address in common with the child: a guardian's from a file, or a contact's. */
 export async function siblingsOf(
@@ -20,23 +22,31 @@ export async function siblingsOf(
 ): Promise<PersonSheet['siblings']> {
   const emails = [...new Set([guardianEmail, ...contacts.map(({ email }) => email)].filter((email) => email !== null))];
   if (role !== 'student' || emails.length === 0) return [];
-  const scope = theirRows(viewer, 'people', 'p');
-  const rows = await db.select<
-    Pick<Person, 'id' | 'familyName' | 'givenName'> & { grade: string | null; school: string | null; by: string }
-  >(
-    `SELECT p.id, p.familyName, p.givenName, a.grade, s.name AS school, MIN(f.email) AS \`by\` FROM
-       (SELECT id AS personId, guardianEmail AS email FROM people WHERE guardianEmail IN (:emails) UNION SELECT personId, email FROM contacts WHERE email IN (:emails)) f
-       JOIN people p ON p.id = f.personId AND p.role = 'student' AND p.status = 'active' AND p.id <> :id
-       LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN schools s ON s.id = a.schoolId
-     WHERE ${scope} GROUP BY p.id, p.familyName, p.givenName, a.grade, s.name ORDER BY p.familyName, p.givenName LIMIT 30`,
-    { emails, id },
-  );
-  return rows.map(({ id: siblingId, grade, school, by, ...name }) => ({
+  const mine = theirRows(viewer, 'people', 'person');
+  const shared = new Map<string, string>();
+  const note = (personId: string, email: string | null) => {
+    const known = shared.get(personId);
+    if (email !== null && (known === undefined || email < known)) shared.set(personId, email);
+  };
+  const inFiles = await joined(db, 'person', { fields: ['id', 'guardianEmail'], where: { guardianEmail: emails } });
+  for (const one of inFiles) note(one.id, one.guardianEmail);
+  const entered = await joined(db, 'contact', { fields: ['personId', 'email'], where: { email: emails } });
+  for (const one of entered) note(one.personId, one.email);
+  shared.delete(id);
+  const rows = await joined(db, 'person', {
+    fields: ['id', 'familyName', 'givenName'],
+    of: { grade: 'openAffiliation.grade', school: 'openAffiliation.school.name' },
+    where: { id: [...shared.keys()], role: 'student', status: 'active' },
+    within: [mine],
+    order: ['familyName', 'givenName'],
+    limit: 30,
+  });
+  return rows.map(({ id: siblingId, grade, school, ...name }) => ({
     id: siblingId,
     name: fullName(name),
     grade,
     school,
-    by,
+    by: shared.get(siblingId)!,
   }));
 }
 
@@ -46,10 +56,7 @@ export async function changeContact(
   personId: string,
   { id, remove, ...fields }: Body<'POST /api/people/:id/contacts'>,
 ): Promise<{ planId: string }> {
-  const scope = theirRows(viewer, 'people', 'p');
-  const person = await db.one<Person>(`SELECT p.* FROM people p WHERE p.id = :personId AND ${scope}`, {
-    personId,
-  });
+  const person = await findPerson(db, viewer, personId);
   if (!person) throw notFound('This person');
   const before = id === null ? null : await db.models.contact.findOne({ where: { id, personId }, raw: true });
   if (id !== null && !before) throw notFound('This contact');

@@ -5,6 +5,7 @@
 import { macOf, macsOf } from '../auth/seal';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
+import { everGiven } from './queries';
 
 /** No username begins so. */
 const purgedMark = '#';
@@ -29,9 +30,7 @@ export class Given extends Map<string, string> {
 }
 
 export async function givenUsernames(db: Db, { key }: Pick<Config, 'key'>): Promise<Given> {
-  const rows = await db.select<{ username: string; personKey: string; held: number }>(
-    'SELECT g.username, g.personKey, ac.id IS NOT NULL AS held FROM given_usernames g LEFT JOIN accounts ac ON ac.username = g.username',
-  );
+  const rows = await everGiven(db);
   return new Given(
     key,
     rows.map(({ username, personKey }) => [username, personKey] as const),

@@ -12,6 +12,7 @@ import { inBatches } from '../db/batches';
 import { oneToOne } from '../devices/assign';
 import { planSeatsFor } from '../licenses/propose';
 import type { NewPlan } from '../plans/store';
+import { joined } from '../db/joined';
 
 interface Made {
   changes: Change[];
@@ -72,18 +73,17 @@ async function devices(db: Db, config: Config, ids: string[], due: string | null
 
 async function devicesBack(db: Db, config: Config, ids: string[]): Promise<Made> {
   const rows = await inBatches(ids, 5000, (some) =>
-    db.select<{
-      id: string;
-      personId: string;
-      tag: string;
-      familyName: string;
-      givenName: string;
-      number: string | null;
-    }>(
-      `SELECT l.id, l.personId, d.tag, p.familyName, p.givenName, p.number FROM loans l JOIN devices d ON d.id = l.deviceId JOIN people p ON p.id = l.personId
-       WHERE l.ends IS NULL AND l.personId IN (:some) ORDER BY p.familyName, p.givenName, l.id`,
-      { some },
-    ),
+    joined(db, 'loan', {
+      fields: ['id', 'personId'],
+      of: {
+        tag: 'device.tag',
+        familyName: 'person.familyName',
+        givenName: 'person.givenName',
+        number: 'person.number',
+      },
+      where: { ends: null, personId: some },
+      order: ['person.familyName', 'person.givenName', 'id'],
+    }),
   );
   const changes = rows.map(({ id, personId, tag, ...who }): Change => ({
     ...ends('loan', id, config.today(), `${tag} came back`),

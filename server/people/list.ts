@@ -2,7 +2,6 @@
  * The worksheet of people: filtered, sorted, paged by key, with counts for each facet. Who is shown is told from the
  * roll; what a page shows of them is read for its rows alone.
  */
-import { listFields } from '#core/entities/index';
 import { conditionOf, holds, isEverywhere, scopeOf, theirRows, withFields } from '#core/authority/index';
 import type {
   Facet,
@@ -25,6 +24,8 @@ import { groupBy } from '#core/plan/index';
 import { gradeLabel, grades } from '#core/tabular/index';
 import { groupTest } from './membership';
 import { comparer, lackBits, lacks, numberEnd, type OnRoll, type Roll } from './roll';
+import { joined } from '../db/joined';
+import { shownRows } from './queries';
 
 const lackLabels: Record<Lack, string> = {
   account: 'account',
@@ -125,16 +126,16 @@ function needlesOf(word: string): string[] {
 }
 
 /** Everyone's text in one, and where each begins: looking through it is many times as fast as through each. */
-const joined = new WeakMap<readonly OnRoll[], { text: string; starts: Int32Array }>();
+const texts = new WeakMap<readonly OnRoll[], { text: string; starts: Int32Array }>();
 /** Above so many hits it is quicker to look at each. */
 const mostHits = 5000;
 
 function foundAtOnce(everyone: readonly OnRoll[], needles: readonly string[]): Set<OnRoll> | null {
-  let all = joined.get(everyone);
+  let all = texts.get(everyone);
   if (!all) {
     const starts = new Int32Array(everyone.length + 1);
     everyone.forEach(({ text }, i) => (starts[i + 1] = starts[i]! + text.length + 1));
-    joined.set(everyone, (all = { text: everyone.map(({ text }) => text).join('\n'), starts }));
+    texts.set(everyone, (all = { text: everyone.map(({ text }) => text).join('\n'), starts }));
   }
   const { text, starts } = all;
   const found = new Set<OnRoll>();
@@ -199,14 +200,10 @@ function ofSchool(all: readonly OnRoll[], school: string): readonly OnRoll[] {
 
 async function rowsOf(db: Db, viewer: Viewer, shown: OnRoll[]): Promise<PersonRow[]> {
   if (shown.length === 0) return [];
-  type Raw = Omit<PersonRow, 'lacks' | 'gathered'> & { isGathered: number };
-  const rows = await db.select<Raw>(
-    `SELECT p.id, ${listFields.map((field) => `p.${field}`).join(', ')}, p.role, a.grade, s.name AS school, ac.username,
-       (SELECT GROUP_CONCAT(c.name ORDER BY c.kind DESC, c.name SEPARATOR ', ') FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = p.id AND e.ends IS NULL) AS classes,
-       EXISTS (SELECT 1 FROM sheaves g WHERE g.ownerId = :me AND g.personId = p.id) AS isGathered
-     FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN accounts ac ON ac.personId = p.id
-       LEFT JOIN schools s ON s.id = a.schoolId WHERE p.id IN (:ids)`,
-    { ids: shown.map(({ id }) => id), me: viewer.personId },
+  const rows = await shownRows(
+    db,
+    viewer.personId,
+    shown.map(({ id }) => id),
   );
   const byId = new Map(rows.map((row) => [row.id, row]));
   return shown.flatMap((one) => {
@@ -302,10 +299,6 @@ export async function idsOf(roll: Roll, viewer: Viewer, filter: PeopleFilter): P
 
 /** Those of the ids whom the viewer may see. */
 export async function visible(db: Db, viewer: Viewer, ids: string[]): Promise<string[]> {
-  const scope = theirRows(viewer, 'people', 'p');
-  return (
-    await db.select<{ id: string }>(`SELECT p.id FROM people p WHERE p.id IN (:ids) AND ${scope}`, {
-      ids: orNone(ids),
-    })
-  ).map(({ id }) => id);
+  const within = [theirRows(viewer, 'people', 'person')];
+  return (await joined(db, 'person', { fields: ['id'], where: { id: ids }, within })).map(({ id }) => id);
 }

@@ -1,7 +1,7 @@
 /** Merging two people on record, parting them again, and what people decided of pairs. */
-import { isTheirWork, theirRows } from '#core/authority/index';
+import { isTheirWork } from '#core/authority/index';
 import { type Fields, type Held, type Plan } from '#core/plan/index';
-import { type ClassKind, entities, type Enrollment, type Entity, type Person, type Seat } from '#core/entities/index';
+import type { Entity } from '#core/entities/index';
 import { fullName } from '#core/register/index';
 import { type Choices, planMerge, planUnmerge, type WithAll } from '#core/register/merge';
 import { Fault, notFound } from '../faults';
@@ -11,26 +11,19 @@ import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
 import { carryOut, PlanConflict } from '../plans/apply';
 import { changesOf, planHead, savePlan } from '../plans/store';
+import { joined, joinedOne } from '../db/joined';
+import { findPerson } from './find';
 
 async function withAll(db: Db, viewer: Viewer, id: string): Promise<WithAll> {
-  const scope = theirRows(viewer, 'people', 'p');
-  const person = await db.one<Person>(`SELECT p.* FROM people p WHERE p.id = :id AND ${scope}`, {
-    id,
-  });
+  const person = await findPerson(db, viewer, id);
   if (!person) throw notFound('This person');
   return {
     person,
     affiliations: await db.models.affiliation.findAll({ where: { personId: id }, raw: true }),
-    enrollments: await db.select<Enrollment & { kind: ClassKind }>(
-      'SELECT e.id, e.personId, e.classId, e.role, e.begins, e.ends, c.kind FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = :id',
-      { id },
-    ),
+    enrollments: await joined(db, 'enrollment', { of: { kind: 'class.kind' }, where: { personId: id } }),
     memberships: await db.models.membership.findAll({ where: { personId: id }, raw: true }),
     contacts: await db.models.contact.findAll({ where: { personId: id }, raw: true }),
-    seats: await db.select<Seat & { productId: string }>(
-      'SELECT s.*, l.productId FROM seats s JOIN licenses l ON l.id = s.licenseId WHERE s.personId = :id',
-      { id },
-    ),
+    seats: await joined(db, 'seat', { of: { productId: 'license.productId' }, where: { personId: id } }),
     loans: await db.models.loan.findAll({ where: { personId: id }, raw: true }),
     account: await db.models.account.findOne({ where: { personId: id }, raw: true }),
   };
@@ -96,8 +89,8 @@ export async function unmerge(
   for await (const changes of changesOf(db, head, false)) merge.changes.push(...changes);
   const rows = new Map<string, Fields>();
   for (const { entity, id } of merge.changes) {
-    const row = await db.one<Fields>(`SELECT * FROM ${entities[entity as Entity].table} WHERE id = :id`, { id });
-    if (row) rows.set(`${entity}:${id}`, row);
+    const row = await joinedOne(db, entity as Entity, { where: { id } });
+    if (row) rows.set(`${entity}:${id}`, { ...row });
   }
   const { plan, kept } = planUnmerge(merge, (entity, id) => rows.get(`${entity}:${id}`));
   try {
@@ -136,9 +129,8 @@ export async function decide(
 ): Promise<void> {
   if (d.same === null) await db.models.decisions.destroy({ where: { rowHash: d.rowHash, personId: d.personId } });
   else
-    await db.run(
-      `INSERT INTO decisions (rowHash, personId, rowKey, same, byPersonId, at) VALUES (:rowHash, :personId, :rowKey, :same, :by, :at)
-       ON DUPLICATE KEY UPDATE same = VALUES(same), byPersonId = VALUES(byPersonId), at = VALUES(at)`,
-      { ...d, same: d.same ? 1 : 0, at: nowIso() },
-    );
+    await db.models.decisions.upsert({
+      ...{ rowHash: d.rowHash, personId: d.personId, rowKey: d.rowKey },
+      ...{ same: d.same ? 1 : 0, byPersonId: d.by, at: nowIso() },
+    });
 }

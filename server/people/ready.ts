@@ -1,30 +1,25 @@
 /** Make ready: one plan that gives whoever is gathered all that they lack, account, classes, seats and a device; cards are printed after it. */
+import { col, fn } from 'sequelize';
 import { needs } from '#core/licenses/index';
 import type { Change } from '#core/plan/index';
-import type { Columns, Person, Step } from '#core/entities/index';
+import type { Columns, Step } from '#core/entities/index';
 import { ordered, personKey, personLabel } from '#core/register/index';
 import { creates } from '#core/register/steps';
 import { tell } from '#core/register/story';
 import { type Arrival, classesFor, type Roster } from '#core/readiness/index';
-import { orNone } from '../db/batches';
 import type { VerbPreview } from '../contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { inBatches } from '../db/batches';
 import { oneToOne } from '../devices/assign';
 import { district } from '../district';
-import { planningTools } from '../intake/snapshot';
+import { planningTools } from '../intake/snapshot.queries';
 import { giveSeats } from '../licenses/propose';
 import { readLicenses } from '../licenses/state';
 import { type NewPlan } from '../plans/store';
 import { mint } from '../plans/mint';
-
-interface Row extends Person {
-  schoolId: string | null;
-  grade: string | null;
-  accountId: string | null;
-  deviceId: string | null;
-}
+import { joined } from '../db/joined';
+import { type ReadyRow, toMakeReady } from './queries';
 
 /** Students alone; who is at no school, has left or is on hold is named and left as they are. */
 export async function planReady(
@@ -34,15 +29,7 @@ export async function planReady(
 ): Promise<Pick<NewPlan, 'kind' | 'title' | 'plan' | 'held' | 'waiting'> & VerbPreview> {
   const today = config.today();
   const here = (await district(db))!;
-  const rows = await inBatches(ids, 4000, (some) =>
-    db.select<Row & { account: string | null }>(
-      `SELECT p.*, a.schoolId, a.grade, ac.id AS accountId, ac.status AS account,
-         (SELECT MIN(l.deviceId) FROM loans l WHERE l.personId = p.id AND l.ends IS NULL) AS deviceId
-       FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN accounts ac ON ac.personId = p.id
-       WHERE p.id IN (:some) ORDER BY p.familyName, p.givenName, p.id`,
-      { some },
-    ),
-  );
+  const rows = await inBatches(ids, 4000, (some) => toMakeReady(db, some));
   const problems: VerbPreview['problems'] = [];
   const able = rows.filter((row) => {
     const why =
@@ -59,7 +46,7 @@ export async function planReady(
     return why === null;
   });
   const changes: Change[] = [];
-  const put = (row: Row, step: Step) => changes.push({ ...step, label: personLabel(row), subject: row.id });
+  const put = (row: ReadyRow, step: Step) => changes.push({ ...step, label: personLabel(row), subject: row.id });
 
   const tools = await planningTools(db, config, here);
   for (const row of able) {
@@ -118,18 +105,20 @@ export async function planReady(
   };
 }
 
-async function classes(db: Db, people: readonly Row[]): Promise<Map<string, Roster[] | null>> {
+async function classes(db: Db, people: readonly ReadyRow[]): Promise<Map<string, Roster[] | null>> {
   const schools = [...new Set(people.flatMap(({ schoolId }) => schoolId ?? []))];
   const [rosters, enrollments] = await Promise.all([
-    db.select<Omit<Roster, 'students'>>(
-      'SELECT id, schoolId, grade, kind, name FROM classes WHERE ends IS NULL AND schoolId IN (:schools) ORDER BY LENGTH(name), name',
-      { schools: orNone(schools) },
-    ),
-    db.select<{ personId: string; classId: string }>(
-      `SELECT e.personId, e.classId FROM enrollments e JOIN classes c ON c.id = e.classId AND c.ends IS NULL AND c.schoolId IN (:schools)
-       WHERE e.ends IS NULL AND e.role = 'student'`,
-      { schools: orNone(schools) },
-    ),
+    db.models.class.findAll({
+      attributes: ['id', 'schoolId', 'grade', 'kind', 'name'],
+      where: { ends: null, schoolId: schools },
+      order: [fn('LENGTH', col('name')), 'name'],
+      raw: true,
+    }),
+    joined(db, 'enrollment', {
+      fields: ['personId', 'classId'],
+      where: { ends: null, role: 'student' },
+      whose: { 'class.ends': null, 'class.schoolId': schools },
+    }),
   ]);
   const of = new Map(rosters.map(({ id }) => [id, [] as string[]]));
   const isIn = new Map(people.map(({ id }) => [id, new Set<string>()]));
@@ -153,7 +142,7 @@ async function classes(db: Db, people: readonly Row[]): Promise<Map<string, Rost
 async function seatsFor(
   db: Db,
   config: Config,
-  people: readonly Row[],
+  people: readonly ReadyRow[],
   joins: ReadonlyMap<string, Roster[] | null>,
 ): Promise<{ changes: Change[]; problems: VerbPreview['problems'] }> {
   const state = await readLicenses(db, config);

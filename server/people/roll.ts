@@ -8,24 +8,17 @@ import { belongs } from '#core/classes/index';
 import { fold } from '#core/names/index';
 import { groupBy, unpack } from '#core/plan/index';
 import { grades } from '#core/tabular/index';
-import {
-  calledName,
-  type ListField,
-  listFields,
-  type Person,
-  type PersonField,
-  searchFields,
-} from '#core/entities/index';
+import { calledName, type Person, searchFields } from '#core/entities/index';
 import { dayOf, needs, never, type RuleBook } from '#core/licenses/index';
 import type { Lack, PeopleSort } from '../contract';
-import type { Db, Params } from '../db/connection';
+import type { Db } from '../db/connection';
 import { faceOf, holds } from '../cards/face';
 import { district, type District, readinessDay } from '../district';
 import { readBook } from '../licenses/book';
+import { Op } from 'sequelize';
+import { type Marks, type PersonRow, readMarks, rollRows, type Which } from './queries';
 
-type RollField = ListField | PersonField;
 /** What is read of a person themselves: what lists show, and what they are found by. */
-const rollFields: readonly RollField[] = [...new Set<RollField>([...listFields, ...searchFields])];
 const nameFields = searchFields.filter((field) => field !== 'number');
 
 export interface OnRoll {
@@ -214,16 +207,18 @@ export class Roll {
   private async readAll(): Promise<void> {
     const people = new Map<string, OnRoll>();
     for (let after = ''; ;) {
-      const ids = (
-        await this.db.select<{ id: string }>(`SELECT id FROM people WHERE id > :after ORDER BY id LIMIT ${chunk}`, {
-          after,
-        })
-      ).map(({ id }) => id);
+      const some = await this.db.models.person.findAll({
+        attributes: ['id'],
+        where: { id: { [Op.gt]: after } },
+        order: ['id'],
+        limit: chunk,
+        raw: true,
+      });
+      const ids = some.map(({ id }) => id);
       if (ids.length === 0) break;
       const from = ids[0]!;
       const to = (after = ids.at(-1)!);
-      for (const one of await this.read((column) => `${column} BETWEEN :from AND :to`, { from, to }))
-        people.set(one.id, one);
+      for (const one of await this.read({ from, to })) people.set(one.id, one);
     }
     this.people = people;
     this.list = null;
@@ -232,8 +227,7 @@ export class Roll {
 
   private async readSome(ids: string[]): Promise<void> {
     const fresh: OnRoll[] = [];
-    for (let at = 0; at < ids.length; at += chunk)
-      fresh.push(...(await this.read((column) => `${column} IN (:ids)`, { ids: ids.slice(at, at + chunk) })));
+    for (let at = 0; at < ids.length; at += chunk) fresh.push(...(await this.read({ ids: ids.slice(at, at + chunk) })));
     this.list = null;
     const gone = new Set(ids);
     for (const id of ids) this.people.delete(id);
@@ -258,46 +252,13 @@ export class Roll {
     return text;
   }
 
-  private async read(where: (column: string) => string, params: Params): Promise<OnRoll[]> {
-    const { db } = this;
+  private async read(which: Which): Promise<OnRoll[]> {
     const book = this.book!;
-    const [people, places, enrollments, ended, cards, memberships, signIns, seats, loans] = await Promise.all([
-      db.select<PersonRow>(
-        `SELECT p.id, p.role, p.status, ${rollFields.map((field) => `p.${field}`).join(', ')}, ac.username, ac.status AS account, ac.secretVersion
-         FROM people p LEFT JOIN accounts ac ON ac.personId = p.id WHERE p.status <> 'merged' AND ${where('p.id')}`,
-        params,
-      ),
-      db.select<Place>(
-        `SELECT id, personId, schoolId, grade, begins, ends FROM affiliations WHERE ${where('personId')}`,
-        params,
-      ),
-      db.select<{ personId: string; classId: string; role: string }>(
-        `SELECT personId, classId, role FROM enrollments WHERE ends IS NULL AND ${where('personId')}`,
-        params,
-      ),
-      db.select<{ personId: string }>(
-        `SELECT DISTINCT personId FROM enrollments WHERE ends IS NOT NULL AND role = 'student' AND ${where('personId')}`,
-        params,
-      ),
-      db.select<{ personId: string; secretVersion: number; isVoid: number; face: string | null }>(
-        `SELECT DISTINCT personId, secretVersion, voidedAt IS NOT NULL AS isVoid, face FROM printed_cards WHERE ${where('personId')}`,
-        params,
-      ),
-      db.select<{ personId: string; groupId: string; classId: string | null; schoolId: string }>(
-        `SELECT m.personId, m.groupId, g.classId, g.schoolId FROM memberships m JOIN class_groups g ON g.id = m.groupId WHERE m.ends IS NULL AND ${where('m.personId')}`,
-        params,
-      ),
-      db.select<{ personId: string }>(`SELECT personId FROM sign_ins WHERE ${where('personId')}`, params),
-      db.select<{ personId: string; productId: string }>(
-        `SELECT s.personId, l.productId FROM seats s JOIN licenses l ON l.id = s.licenseId
-         WHERE s.begins <= :day AND (s.ends IS NULL OR s.ends > :day) AND l.begins <= :day AND l.ends > :day AND ${where('s.personId')}`,
-        { ...params, day: book.day },
-      ),
-      db.select<{ personId: string }>(
-        `SELECT personId FROM loans WHERE ends IS NULL AND kind = 'own' AND ${where('personId')}`,
-        params,
-      ),
-    ]);
+    const { people, places, enrollments, ended, cards, memberships, signIns, seats, loans } = await rollRows(
+      this.db,
+      which,
+      book.day,
+    );
     const found = new Map<string, OnRoll & { version: number | null }>();
     for (const row of people) found.set(row.id, this.entry(row));
     for (const [personId, all] of groupBy(places, (place) => place.personId)) {
@@ -418,10 +379,12 @@ export class Roll {
   /** Ledger entries and prints since a version. */
   private async since(version: number): Promise<{ id: string; planId: string | null }[]> {
     const [ledger, prints] = await Promise.all([
-      this.db.select<{ id: string; planId: string }>('SELECT id, planId FROM ledger WHERE version > :version', {
-        version,
+      this.db.models.ledger.findAll({
+        attributes: ['id', 'planId'],
+        where: { version: { [Op.gt]: version } },
+        raw: true,
       }),
-      this.db.select<{ id: string }>('SELECT id FROM prints WHERE version > :version', { version }),
+      this.db.models.prints.findAll({ attributes: ['id'], where: { version: { [Op.gt]: version } }, raw: true }),
     ]);
     return [...ledger, ...prints.map(({ id }) => ({ id, planId: null }))];
   }
@@ -429,40 +392,39 @@ export class Roll {
   /** Names of those of the classes that are homerooms. */
   private async homerooms(classIds: readonly string[]): Promise<Map<string, string>> {
     if (classIds.length === 0) return new Map();
-    const rows = await this.db.select<{ id: string; name: string }>(
-      "SELECT id, name FROM classes WHERE kind = 'homeroom' AND id IN (:ids)",
-      { ids: [...new Set(classIds)] },
-    );
+    const rows = await this.db.models.class.findAll({
+      attributes: ['id', 'name'],
+      where: { kind: 'homeroom', id: [...new Set(classIds)] },
+      raw: true,
+    });
     return new Map(rows.map(({ id, name }) => [id, name]));
   }
 
   private membersOf = (classId: string) =>
-    this.db.select<{ personId: string }>('SELECT personId FROM enrollments WHERE classId = :classId AND ends IS NULL', {
-      classId,
-    });
+    this.db.models.enrollment.findAll({ attributes: ['personId'], where: { classId, ends: null }, raw: true });
 
   /** Of whom anything changed; null: too many to tell. */
   private async changedSince(marks: Marks): Promise<Set<string> | null> {
     const ids = new Set<string>();
     for (const { id, planId } of await this.since(marks.version)) {
       if (planId === null) {
-        const cards = await this.db.select<{ personId: string }>(
-          'SELECT personId FROM printed_cards WHERE printId = :id',
-          { id },
-        );
+        const cards = await this.db.models.printedCards.findAll({
+          attributes: ['personId'],
+          where: { printId: id },
+          raw: true,
+        });
         for (const { personId } of cards) ids.add(personId);
         continue;
       }
-      const size = await this.db.one<{ changes: number; kind: string }>(
-        'SELECT changes, kind FROM plans WHERE id = :planId',
-        { planId },
-      );
+      const size = await this.db.models.plans.findOne({
+        attributes: ['changes', 'kind'],
+        where: { id: planId },
+        raw: true,
+      });
       // Whom a purge was about is nowhere any more.
       if (size?.kind === 'purge') return null;
       if ((size?.changes ?? 0) + ids.size > tooMany) return null;
-      const chunks = await this.db.select<{ body: string }>('SELECT body FROM plan_chunks WHERE planId = :planId', {
-        planId,
-      });
+      const chunks = await this.db.models.planChunks.findAll({ attributes: ['body'], where: { planId }, raw: true });
       for (const { body } of chunks)
         for (const { entity, id: row, subject, before, after } of unpack(body)) {
           if (entity === 'license') return null;
@@ -473,44 +435,16 @@ export class Roll {
           for (const { personId } of [before, after]) if (typeof personId === 'string') ids.add(personId);
         }
     }
-    const firsts = await this.db.select<{ personId: string }>('SELECT personId FROM sign_ins WHERE firstAt >= :since', {
-      since: marks.signIn === null ? '' : new Date(Date.parse(marks.signIn) - overlapMs).toISOString(),
+    const since = marks.signIn === null ? '' : new Date(Date.parse(marks.signIn) - overlapMs).toISOString();
+    const firsts = await this.db.models.signIns.findAll({
+      attributes: ['personId'],
+      where: { firstAt: { [Op.gte]: since } },
+      raw: true,
     });
     for (const { personId } of firsts) if (this.people.get(personId)?.signedIn === false) ids.add(personId);
     return ids;
   }
 }
-
-interface Place {
-  id: string;
-  personId: string;
-  schoolId: string;
-  grade: string | null;
-  begins: string;
-  ends: string | null;
-}
-
-interface PersonRow extends Pick<Person, RollField> {
-  id: string;
-  role: Person['role'];
-  status: 'active' | 'left';
-  username: string | null;
-  account: 'active' | 'frozen' | null;
-  secretVersion: number | null;
-}
-
-interface Marks {
-  version: number;
-  signIn: string | null;
-  /** The district's, as they are written down, with the year. */
-  settings: string | null;
-}
-
-const readMarks = async (db: Db): Promise<Marks> =>
-  (await db.one<Marks>(
-    `SELECT version, (SELECT MAX(firstAt) FROM sign_ins) AS signIn,
-       (SELECT CONCAT(settings, COALESCE((SELECT MAX(begins) FROM school_years), '')) FROM district LIMIT 1) AS settings FROM register`,
-  ))!;
 
 function merged<T>(a: readonly T[], b: readonly T[], compare: (x: T, y: T) => number): T[] {
   const all: T[] = [];

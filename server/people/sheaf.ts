@@ -1,4 +1,5 @@
 /** The sheaf: people gathered by one person, kept until let go. */
+import { Op } from 'sequelize';
 import { gradeLabel } from '#core/tabular/index';
 import { fold } from '#core/names/index';
 import type { KeptSheaf, PeopleFilter, SheafState } from '../contract';
@@ -9,25 +10,25 @@ import type { Db } from '../db/connection';
 import { mint } from '../plans/mint';
 import { idsOf, visible } from './list';
 import type { Roll } from './roll';
+import { insertMany } from '../db/bulk';
+import { joined } from '../db/joined';
+import { countKept, gatheredByClass, gatheredByGrade, keepGathered } from './queries';
 
 /** Whoever was merged into another record since is no longer there. */
-const ofOwner = "FROM sheaves s JOIN people p ON p.id = s.personId AND p.status <> 'merged' WHERE s.ownerId = :owner";
+const isNotMerged = { 'person.status': { [Op.ne]: 'merged' } };
 
 export async function sheafState(db: Db, viewer: Viewer): Promise<SheafState> {
   const owner = viewer.personId;
-  const grades = await db.select<{ value: string; count: number }>(
-    `SELECT COALESCE(a.grade, '') AS value, COUNT(*) AS count FROM sheaves s LEFT JOIN affiliations a ON a.personId = s.personId AND a.ends IS NULL
-     WHERE s.ownerId = :owner GROUP BY value ORDER BY value`,
-    { owner },
-  );
-  const byClass = await db.select<{ value: string; label: string; count: number }>(
-    `SELECT c.id AS value, c.name AS label, COUNT(*) AS count FROM sheaves s JOIN enrollments e ON e.personId = s.personId AND e.ends IS NULL
-     JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' WHERE s.ownerId = :owner GROUP BY c.id, c.name ORDER BY count DESC, c.name LIMIT 6`,
-    { owner },
-  );
-  const total = await db.one<{ n: number }>(`SELECT COUNT(*) AS n ${ofOwner}`, { owner });
+  const [grades, byClass, total] = await Promise.all([
+    gatheredByGrade(db, owner),
+    gatheredByClass(db, owner),
+    db.models.sheaves.count({
+      where: { ownerId: owner },
+      include: [{ association: 'person', where: { status: { [Op.ne]: 'merged' } }, required: true }],
+    }),
+  ]);
   return {
-    count: total?.n ?? 0,
+    count: total,
     byGrade: grades.map((g) => ({ ...g, label: g.value ? gradeLabel(g.value) : 'staff' })),
     byClass,
   };
@@ -41,13 +42,8 @@ export async function gather(
 ): Promise<void> {
   const { db } = roll;
   const ids = what.ids ? await visible(db, viewer, what.ids) : await idsOf(roll, viewer, what.filter ?? {});
-  await db.transaction((tx) =>
-    db.batch(
-      'INSERT IGNORE INTO sheaves (ownerId, personId) VALUES (?, ?)',
-      ids.map((id) => [viewer.personId, id]),
-      tx,
-    ),
-  );
+  const rows = ids.map((personId) => ({ ownerId: viewer.personId, personId }));
+  await db.transaction((tx) => insertMany(db, 'sheaves', rows, tx, 'skip'));
 }
 
 export async function letGo(db: Db, viewer: Viewer, what: { ids?: string[]; all?: boolean }): Promise<void> {
@@ -57,18 +53,12 @@ export async function letGo(db: Db, viewer: Viewer, what: { ids?: string[]; all?
 }
 
 export const sheafIds = async (db: Db, ownerId: string): Promise<string[]> =>
-  (await db.select<{ personId: string }>(`SELECT s.personId ${ofOwner}`, { owner: ownerId })).map(
+  (await joined(db, 'sheaves', { fields: ['personId'], where: { ownerId }, whose: isNotMerged })).map(
     ({ personId }) => personId,
   );
 
 /** What somebody keeps, by name. People merged since count no more. */
-export const keptSheaves = (db: Db, { personId: owner }: Viewer): Promise<KeptSheaf[]> =>
-  db.select<KeptSheaf>(
-    `SELECT k.id, k.name, COUNT(p.id) AS count FROM kept_sheaves k LEFT JOIN kept_people kp ON kp.sheafId = k.id
-       LEFT JOIN people p ON p.id = kp.personId AND p.status <> 'merged'
-     WHERE k.ownerId = :owner GROUP BY k.id, k.name ORDER BY k.name`,
-    { owner },
-  );
+export const keptSheaves = (db: Db, { personId: owner }: Viewer): Promise<KeptSheaf[]> => countKept(db, owner);
 
 /** Keeps those who are gathered under the name; what was kept under it before is replaced. */
 export async function keepSheaf(db: Db, viewer: Viewer, name: string): Promise<KeptSheaf> {
@@ -78,11 +68,7 @@ export async function keepSheaf(db: Db, viewer: Viewer, name: string): Promise<K
     const id = mint();
     await db.models.keptSheaves.destroy({ where: { ownerId: owner, name }, transaction: tx });
     await db.models.keptSheaves.create({ id, ownerId: owner, name, keptAt: nowIso() }, { transaction: tx });
-    await db.run(
-      'INSERT INTO kept_people (sheafId, personId) SELECT :id, personId FROM sheaves WHERE ownerId = :owner',
-      { id, owner },
-      tx,
-    );
+    await keepGathered(db, tx, id, owner);
   });
   return (await keptSheaves(db, viewer)).find((one) => fold(one.name) === fold(name))!;
 }

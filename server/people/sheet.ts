@@ -1,4 +1,5 @@
 /** Everything about one person, for the record sheet; and a single edit, which is a plan of one change that applies at once. */
+import { Op } from 'sequelize';
 import { may, theirRows, withFields } from '#core/authority/index';
 import type { Body, Mine, PersonSheet } from '../contract';
 import { faceOf, holds } from '../cards/face';
@@ -9,17 +10,18 @@ import { unsealText } from '../auth/seal';
 import type { Db } from '../db/connection';
 import { applyNow } from '../plans/now';
 import { calledName, type Person } from '#core/entities/index';
-import { personLabel } from '#core/register/index';
+import { spokenName, personLabel } from '#core/register/index';
 import { updates } from '#core/register/steps';
 import { productLabel } from '../licenses/state';
 import { siblingsOf } from './contacts';
 import { lacks, type Roll } from './roll';
+import { joined, joinedOne } from '../db/joined';
+import { teachersOf } from '../classes/teachers';
+import { findPerson } from './find';
 
+/** Throws Fault missing, or says that they left. */
 export async function person(db: Db, viewer: Viewer, id: string): Promise<Person> {
-  const scope = theirRows(viewer, 'people', 'p');
-  const found = await db.one<Person>(`SELECT p.* FROM people p WHERE p.id = :id AND ${scope}`, {
-    id,
-  });
+  const found = await findPerson(db, viewer, id);
   if (found) return found;
   const left = await lastSeen(db, viewer, id);
   if (left)
@@ -37,11 +39,14 @@ async function lastSeen(
   id: string,
 ): Promise<{ name: string; school: string; on: string } | null> {
   if (!may(viewer, 'field.history')) return null;
-  return db.one<{ name: string; school: string; on: string }>(
-    `SELECT CONCAT(p.givenName, ' ', p.familyName) AS name, s.name AS school, a.ends AS \`on\` FROM affiliations a JOIN people p ON p.id = a.personId JOIN schools s ON s.id = a.schoolId
-     WHERE a.personId = :id AND a.ends IS NOT NULL AND ${theirRows(viewer, 'atSchool', 'a')} ORDER BY a.ends DESC LIMIT 1`,
-    { id },
-  );
+  const left = await joinedOne(db, 'affiliation', {
+    fields: ['ends'],
+    of: { familyName: 'person.familyName', givenName: 'person.givenName', school: 'school.name' },
+    where: { personId: id, ends: { [Op.ne]: null } },
+    within: [theirRows(viewer, 'atSchool', 'affiliation')],
+    order: ['-ends'],
+  });
+  return left && { name: spokenName(left), school: left.school, on: left.ends! };
 }
 
 export async function personSheet(roll: Roll, viewer: Viewer, id: string): Promise<PersonSheet> {
@@ -49,41 +54,43 @@ export async function personSheet(roll: Roll, viewer: Viewer, id: string): Promi
   const found = await person(db, viewer, id);
   const [places, classes, account, cards, signedIn, groups, contacts, seats, devices, one, history] = await Promise.all(
     [
-      db.select<PersonSheet['places'][number]>(
-        'SELECT a.*, s.name AS school FROM affiliations a JOIN schools s ON s.id = a.schoolId WHERE a.personId = :id ORDER BY a.begins DESC',
-        { id },
-      ),
-      db.select<PersonSheet['classes'][number]>(
-        `SELECT e.id, e.classId, c.name, c.kind, s.name AS school, e.role, e.begins, e.ends FROM enrollments e JOIN classes c ON c.id = e.classId JOIN schools s ON s.id = c.schoolId
-       WHERE e.personId = :id ORDER BY e.ends IS NOT NULL, c.kind DESC, c.name`,
-        { id },
-      ),
+      joined(db, 'affiliation', { of: { school: 'school.name' }, where: { personId: id }, order: ['-begins'] }),
+      joined(db, 'enrollment', {
+        fields: ['id', 'classId', 'role', 'begins', 'ends'],
+        of: { name: 'class.name', kind: 'class.kind', school: 'class.school.name' },
+        where: { personId: id },
+        order: ['-class.kind', 'class.name'],
+      }).then(openFirst),
       db.models.account.findOne({
         attributes: ['username', 'status', 'role', 'secretVersion'],
         where: { personId: id },
         raw: true,
       }),
-      db.select<{ printedAt: string; isVoid: number; secretVersion: number; face: string | null }>(
-        'SELECT r.at AS printedAt, c.voidedAt IS NOT NULL AS isVoid, c.secretVersion, c.face FROM printed_cards c JOIN prints r ON r.id = c.printId WHERE c.personId = :id ORDER BY r.at DESC LIMIT 50',
-        { id },
-      ),
+      joined(db, 'printedCards', {
+        fields: ['voidedAt', 'secretVersion', 'face'],
+        of: { printedAt: 'print.at' },
+        where: { personId: id },
+        order: ['-print.at'],
+        limit: 50,
+      }),
       db.models.signIns.findOne({ attributes: ['firstAt', 'lastAt'], where: { personId: id }, raw: true }),
-      db.select<PersonSheet['groups'][number]>(
-        'SELECT g.id, g.name FROM memberships m JOIN class_groups g ON g.id = m.groupId WHERE m.personId = :id AND m.ends IS NULL AND g.ends IS NULL ORDER BY g.name',
-        { id },
-      ),
+      joined(db, 'membership', {
+        fields: [],
+        of: { id: 'group.id', name: 'group.name' },
+        where: { personId: id, ends: null },
+        whose: { 'group.ends': null },
+        order: ['group.name'],
+      }),
       may(viewer, 'field.guardian')
         ? db.models.contact.findAll({ where: { personId: id }, order: ['id'], raw: true })
         : [],
-      db.select<PersonSheet['seats'][number]>(
-        `SELECT s.id, l.productId, p.name, p.edition, s.begins, LEAST(COALESCE(s.ends, l.ends), l.ends) AS until FROM seats s JOIN licenses l ON l.id = s.licenseId JOIN products p ON p.id = l.productId
-       WHERE s.personId = :id ORDER BY until DESC, p.name LIMIT 40`,
-        { id },
-      ),
-      db.select<PersonSheet['devices'][number]>(
-        'SELECT l.id, l.deviceId, d.tag, d.model, l.kind, l.begins, l.due, l.ends FROM loans l JOIN devices d ON d.id = l.deviceId WHERE l.personId = :id ORDER BY l.ends IS NOT NULL, l.begins DESC LIMIT 20',
-        { id },
-      ),
+      seatsOf(db, id),
+      joined(db, 'loan', {
+        fields: ['id', 'deviceId', 'kind', 'begins', 'due', 'ends'],
+        of: { tag: 'device.tag', model: 'device.model' },
+        where: { personId: id },
+        order: ['-begins'],
+      }).then((loans) => openFirst(loans).slice(0, 20)),
       roll.of(id),
       may(viewer, 'field.history') ? historyOf(db, id) : [],
     ],
@@ -106,6 +113,31 @@ export async function personSheet(roll: Roll, viewer: Viewer, id: string): Promi
   };
 }
 
+/** Those that go on come first; otherwise as they are. */
+const openFirst = <T extends { ends: string | null }>(rows: T[]): T[] => [
+  ...rows.filter(({ ends }) => ends === null),
+  ...rows.filter(({ ends }) => ends !== null),
+];
+
+/** The latest seats, each as long as its license lasts. */
+async function seatsOf(db: Db, personId: string): Promise<PersonSheet['seats']> {
+  const seats = await joined(db, 'seat', {
+    fields: ['id', 'begins', 'ends'],
+    of: {
+      productId: 'license.productId',
+      name: 'license.product.name',
+      edition: 'license.product.edition',
+      until: 'license.ends',
+    },
+    where: { personId },
+    order: ['license.product.name'],
+  });
+  return seats
+    .map(({ ends, ...seat }) => ({ ...seat, until: ends !== null && ends < seat.until ? ends : seat.until }))
+    .sort((a, b) => b.until.localeCompare(a.until))
+    .slice(0, 40);
+}
+
 async function productNames(db: Db, ids: string[]): Promise<string[]> {
   if (ids.length === 0) return [];
   const rows = await db.models.product.findAll({
@@ -122,7 +154,7 @@ function cardOf(
   one: Person,
   classes: PersonSheet['classes'],
   account: PersonSheet['account'],
-  cards: { printedAt: string; isVoid: number; secretVersion: number; face: string | null }[],
+  cards: { printedAt: string; voidedAt: string | null; secretVersion: number; face: string | null }[],
 ): PersonSheet['card'] {
   const [latest] = cards;
   if (!latest || !account) return null;
@@ -131,17 +163,26 @@ function cardOf(
   const { familyName } = one;
   const face = () => faceOf({ familyName, givenName: calledName(one), username: account.username, className });
   const current = cards.some((card) =>
-    holds({ ...card, isVoid: card.isVoid === 1 }, { secretVersion: account.secretVersion, face }),
+    holds({ ...card, isVoid: card.voidedAt !== null }, { secretVersion: account.secretVersion, face }),
   );
   return { printedAt: latest.printedAt, current };
 }
 
-const historyOf = (db: Db, id: string): Promise<PersonSheet['history']> =>
-  db.select<PersonSheet['history'][number]>(
-    `SELECT l.id AS ledgerId, l.planId, pl.title, l.action, CONCAT(b.givenName, ' ', b.familyName) AS \`by\`, l.at FROM touched t JOIN ledger l ON l.planId = t.planId JOIN plans pl ON pl.id = t.planId
-       LEFT JOIN people b ON b.id = l.byPersonId WHERE t.personId = :id ORDER BY l.id DESC LIMIT 40`,
-    { id },
-  );
+async function historyOf(db: Db, personId: string): Promise<PersonSheet['history']> {
+  const plans = await db.models.touched.findAll({ attributes: ['planId'], where: { personId }, raw: true });
+  const entries = await joined(db, 'ledger', {
+    fields: ['planId', 'action', 'at'],
+    of: { ledgerId: 'id', title: 'plan.title', givenName: 'byPerson.givenName', familyName: 'byPerson.familyName' },
+    where: { planId: plans.map(({ planId }) => planId) },
+    order: ['-id'],
+    limit: 40,
+  });
+  return entries.map(({ givenName, familyName, ...entry }) => ({
+    ...entry,
+    action: entry.action as 'apply' | 'undo',
+    by: givenName === null || familyName === null ? null : spokenName({ givenName, familyName }),
+  }));
+}
 
 export async function editPerson(
   { db }: Services,
@@ -192,16 +233,27 @@ export async function reveal(
 
 export async function mine(db: Db, viewer: Viewer): Promise<Mine> {
   const { personId: id } = viewer;
-  const self = await db.one<Omit<Mine, 'classes'>>(
-    `SELECT p.givenName, p.familyName, ac.username, s.name AS school, a.grade FROM people p JOIN accounts ac ON ac.personId = p.id
-     LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL LEFT JOIN schools s ON s.id = a.schoolId WHERE p.id = :id`,
-    { id },
-  );
-  const classes = await db.select<Mine['classes'][number]>(
-    `SELECT c.name, (SELECT GROUP_CONCAT(CONCAT(t.givenName, ' ', t.familyName) SEPARATOR ', ') FROM enrollments te JOIN people t ON t.id = te.personId WHERE te.classId = c.id AND te.ends IS NULL AND te.role = 'teacher') AS teachers
-     FROM enrollments e JOIN classes c ON c.id = e.classId WHERE e.personId = :id AND e.ends IS NULL AND c.ends IS NULL ORDER BY c.kind DESC, c.name`,
-    { id },
+  const self = await joinedOne(db, 'person', {
+    fields: ['givenName', 'familyName'],
+    of: {
+      username: 'allAccount.username',
+      school: 'openAffiliation.school.name',
+      grade: 'openAffiliation.grade',
+    },
+    where: { id },
+    must: ['allAccount'],
+  });
+  const classes = await joined(db, 'enrollment', {
+    fields: ['classId'],
+    of: { name: 'class.name' },
+    where: { personId: id, ends: null },
+    whose: { 'class.ends': null },
+    order: ['-class.kind', 'class.name'],
+  });
+  const teachers = await teachersOf(
+    db,
+    classes.map(({ classId }) => classId),
   );
   if (!self) throw notFound('This account');
-  return { ...self, classes };
+  return { ...self, classes: classes.map(({ classId, name }) => ({ name, teachers: teachers.get(classId) ?? null })) };
 }

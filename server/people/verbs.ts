@@ -1,17 +1,7 @@
 /** Verbs on the sheaf: reads who is gathered, plans, and says beforehand what would happen. */
 import { isTheirs, may } from '#core/authority/index';
 import { groupBy } from '#core/plan/index';
-import type {
-  Account,
-  Affiliation,
-  Enrollment,
-  Loan,
-  Membership,
-  Person,
-  School,
-  SchoolClass,
-  Seat,
-} from '#core/entities/index';
+import type { Person, School, SchoolClass } from '#core/entities/index';
 import { tell } from '#core/register/story';
 import { type Gathered, planVerb, type RegisterVerb, type Verb } from '#core/register/verbs';
 import { Fault } from '../faults';
@@ -19,7 +9,7 @@ import type { Services, Viewer } from '../services';
 import type { RecordPair, VerbPreview } from '../contract';
 import type { Db } from '../db/connection';
 import { inBatches } from '../db/batches';
-import { Part } from '../intake/snapshot';
+import { Part } from '../intake/snapshot.queries';
 import { heldByAll } from '../plans/guards';
 import { type NewPlan } from '../plans/store';
 import { mint } from '../plans/mint';
@@ -29,6 +19,7 @@ import { visible } from './list';
 import { planReady } from './ready';
 import { sheafIds } from './sheaf';
 import { peopleShown } from './shown';
+import { endsAfter } from '../db/joined';
 
 /** Those in the sheaf on whom the viewer may act. Throws Fault when there is nobody, or the verb names a place that is not theirs. */
 export async function gatheredIds(db: Db, viewer: Viewer, order: Verb | null): Promise<string[]> {
@@ -64,20 +55,28 @@ async function read(
   ids: string[],
   day: string,
 ): Promise<{ people: Gathered[]; classes: Map<string, SchoolClass> }> {
-  const by = <T extends object>(sql: string) => inBatches(ids, 5000, (values) => db.select<T>(sql, { values, day }));
+  const { models } = db;
+  const by = <T>(ask: (some: string[]) => Promise<T[]>) => inBatches(ids, 5000, ask);
+  const open = (personId: string[]) => ({ where: { personId, ends: null }, raw: true }) as const;
   const [people, places, enrollments, memberships, seats, loans, accounts] = await Promise.all([
-    by<Person>('SELECT * FROM people WHERE id IN (:values)'),
-    by<Affiliation>('SELECT * FROM affiliations WHERE ends IS NULL AND personId IN (:values)'),
-    by<Enrollment>('SELECT * FROM enrollments WHERE ends IS NULL AND personId IN (:values)'),
-    by<Membership>('SELECT * FROM memberships WHERE ends IS NULL AND personId IN (:values)'),
-    by<Pick<Seat, 'id' | 'personId' | 'begins' | 'ends'>>(
-      'SELECT id, personId, begins, ends FROM seats WHERE (ends IS NULL OR ends > :day) AND personId IN (:values)',
+    by((some) => models.person.findAll({ where: { id: some }, raw: true })),
+    by((some) => models.affiliation.findAll(open(some))),
+    by((some) => models.enrollment.findAll(open(some))),
+    by((some) => models.membership.findAll(open(some))),
+    by((some) =>
+      models.seat.findAll({
+        attributes: ['id', 'personId', 'begins', 'ends'],
+        where: { personId: some, ends: endsAfter(day) },
+        raw: true,
+      }),
     ),
-    by<Pick<Loan, 'id' | 'personId' | 'due'>>(
-      'SELECT id, personId, due FROM loans WHERE ends IS NULL AND personId IN (:values)',
-    ),
-    by<Pick<Account, 'id' | 'personId' | 'username' | 'status' | 'role'>>(
-      'SELECT id, personId, username, status, role FROM accounts WHERE personId IN (:values)',
+    by((some) => models.loan.findAll({ attributes: ['id', 'personId', 'due'], ...open(some) })),
+    by((some) =>
+      models.account.findAll({
+        attributes: ['id', 'personId', 'username', 'status', 'role'],
+        where: { personId: some },
+        raw: true,
+      }),
     ),
   ]);
   const placeOf = new Map(places.map((place) => [place.personId, place]));

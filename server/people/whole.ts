@@ -6,7 +6,7 @@ import type { Services, Viewer } from '../services';
 import { audit } from '../trail';
 import type { WholeRecord } from '../contract';
 import { mustRank } from '../authority/check';
-import { namersOf, withheldOf } from '../db/models';
+import { declared, namersOf, someModel, type TableName, withheldOf } from '../db/models';
 import { personSheet } from './sheet';
 
 /** Throws Fault missing for somebody whom the viewer may not see. Who asked is in the trail. */
@@ -19,24 +19,24 @@ export async function wholeRecord(
   await mustRank(db, viewer, personId);
   await audit(db, { by: viewer.personId, action: 'export.person', about: personId, detail: 'all that is kept' });
   const tables: WholeRecord['tables'] = {};
-  const add = async (table: string, condition: string, as: string) => {
-    const rows = await db.select<Record<string, unknown>>(`SELECT * FROM \`${table}\` WHERE ${condition} LIMIT 10000`, {
-      personId,
+  const add = async (name: TableName, where: Record<string, string | string[]>, as: string) => {
+    const { table } = declared[name];
+    const withheld = withheldOf(table);
+    const rows = await someModel(db.models, name).findAll({
+      attributes: { exclude: [...withheld] },
+      where,
+      limit: 10_000,
+      raw: true,
     });
     if (rows.length === 0) return;
-    const withheld = withheldOf(table);
-    tables[table] = [
-      ...(tables[table] ?? []),
-      ...rows.map((row) => ({
-        as,
-        ...Object.fromEntries(Object.entries(row).filter(([name]) => !withheld.has(name))),
-      })),
-    ];
+    tables[table] = [...(tables[table] ?? []), ...rows.map((row) => ({ as, ...row }))];
   };
-  await add('people', 'id = :personId', 'id');
-  for (const { table, field } of namersOf('person')) await add(table, `\`${field}\` = :personId`, field);
-  for (const { table, field } of namersOf('account'))
-    await add(table, `\`${field}\` IN (SELECT id FROM accounts WHERE personId = :personId)`, field);
-  await add('plans', 'id IN (SELECT planId FROM touched WHERE personId = :personId)', 'touched');
+  await add('person', { id: personId }, 'id');
+  for (const { name, field } of namersOf('person')) await add(name, { [field]: personId }, field);
+  const accounts = await db.models.account.findAll({ attributes: ['id'], where: { personId }, raw: true });
+  const accountIds = accounts.map(({ id }) => id);
+  for (const { name, field } of namersOf('account')) await add(name, { [field]: accountIds }, field);
+  const touched = await db.models.touched.findAll({ attributes: ['planId'], where: { personId }, raw: true });
+  await add('plans', { id: touched.map(({ planId }) => planId) }, 'touched');
   return { about: personId, on: config.today(), tables };
 }

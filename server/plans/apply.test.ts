@@ -329,4 +329,45 @@ describe('a plan in the database', () => {
     await carryOut(world.db, planId, 'undo', null);
     expect(await world.checksum()).toBe(before);
   });
+
+  it('lets the version of a password count on, whichever way plans go, and never stand in the way', async () => {
+    const child = person(mint());
+    const account = mint();
+    const of = { entity: 'account', id: account, label: 'x', subject: child.id, reason: 'test' } as const;
+    const made = await save([
+      child,
+      {
+        ...{ ...of, op: 'create', before: {} },
+        after: {
+          ...{ personId: child.id, username: 'counting', role: 'student', status: 'active' },
+          ...{ secretSealed: 'one', secretVersion: 1, passwordHash: null },
+        },
+      },
+    ]);
+    const before = await world.checksum();
+    await carryOut(world.db, made, 'apply', null);
+    const fresh = await save([
+      {
+        ...{ ...of, op: 'update', before: { secretSealed: 'one', secretVersion: 1 } },
+        after: { secretSealed: 'two', secretVersion: 2 },
+      },
+    ]);
+    const now = () =>
+      world.db.models.account.findOne({
+        attributes: ['secretSealed', 'secretVersion'],
+        where: { id: account },
+        raw: true,
+      });
+    for (const [action, secretSealed, secretVersion] of [
+      ['apply', 'two', 2],
+      ['undo', 'one', 3],
+      ['apply', 'two', 4],
+      ['undo', 'one', 5],
+    ] as const) {
+      await carryOut(world.db, fresh, action, null);
+      expect(await now()).toEqual({ secretSealed, secretVersion });
+    }
+    await carryOut(world.db, made, 'undo', null);
+    expect(await world.checksum()).toBe(before);
+  });
 });

@@ -17,6 +17,9 @@ import { mint } from './mint';
 import { clashes } from './clashes';
 import { type Keeper, keepers, type Keeping } from './keep';
 import { Whom } from './whom';
+import { insertMany } from '../db/bulk';
+import { someModel } from '../db/models';
+import { backToMark, lockedRows, mark, updateAlike, updateRows } from './rows.queries';
 
 /** What stands in the way of a plan, by name; the most urgent ones first, at most `shown` of them. */
 export class PlanConflict extends Error {
@@ -57,6 +60,12 @@ const sameFields = (one: Fields, other: Fields): boolean => {
 /** Whether two changes of a kind check and set the same fields; a new row has all of them in any case. */
 const checksAlike = (a: Change, b: Change): boolean =>
   a.op === 'create' || a.op === 'purge' || (sameFields(a.before, b.before) && sameFields(a.after, b.after));
+
+/** Fields of an entity that only grow, as the version of a password does: a card was printed for each. */
+const growing = (entity: string): string[] =>
+  Object.entries(declarationOf(entity)?.fields ?? {}).flatMap(([field, { facts }]) => (facts.grows ? field : []));
+const without = (fields: Fields, names: readonly string[]): Fields =>
+  Object.fromEntries(Object.entries(fields).filter(([field]) => !names.includes(field)));
 
 /** Writes changes within a transaction. Collects conflicts; the caller ends with `finish`, which throws if there are any. */
 export class Applier {
@@ -114,9 +123,13 @@ export class Applier {
     const columns = known.columns as readonly string[];
     const unknown = [...Object.keys(before), ...Object.keys(after)].find((field) => !columns.includes(field));
     if (unknown) throw new Error(`${entity} has no field ${unknown}`);
+    // What only grows is in nobody's way: it counts on with each change, whichever way that goes.
+    const grows = growing(entity);
+    if (op !== 'create' && grows.length > 0)
+      changes = changes.map((change) => ({ ...change, before: without(change.before, grows) }));
     if (op !== 'create' && op !== 'purge' && this.conflictCount === 0)
       try {
-        changes = await this.alike(known.table, changes);
+        changes = await this.alike(known.table, changes, grows);
       } catch (error) {
         await this.nameRowError(error as RowError, changes);
         return;
@@ -126,7 +139,7 @@ export class Applier {
     const free =
       op === 'create'
         ? changes
-        : await this.thatHold(known.table, op === 'purge' ? columns : Object.keys(before), changes);
+        : await this.thatHold(known.table, op === 'purge' ? columns : Object.keys(changes[0]!.before), changes);
     // Once anything is in the way nothing will be kept, so only the checks go on.
     if (this.conflictCount > 0 || free.length === 0) return;
     try {
@@ -142,7 +155,7 @@ export class Applier {
    * Where many rows go from the same to the same (enrollments that end), one statement checks and writes them all.
    * The changes that were not made so; where anything is in the way, all of them, with nothing written.
    */
-  private async alike(table: string, changes: Change[]): Promise<Change[]> {
+  private async alike(table: string, changes: Change[], grows: readonly string[]): Promise<Change[]> {
     const groups = groupBy(changes, ({ before, after }) => JSON.stringify([before, after]));
     const single: Change[] = [];
     for (const group of groups.values()) {
@@ -152,19 +165,14 @@ export class Applier {
       }
       const [{ before, after }] = group as [Change];
       const [set, check] = [Object.entries(after), Object.entries(before)];
-      await this.db.run('SAVEPOINT alike', {}, this.tx);
-      // To the byte: collations take letters for the same that are not.
-      const written = await this.db.update(
-        `UPDATE ${table} SET ${set.map(([field]) => `\`${field}\` = ?`).join(', ')}
-         WHERE id IN (${group.map(() => '?').join(', ')})${check.map(([field]) => ` AND BINARY \`${field}\` <=> BINARY ?`).join('')}`,
-        [...set.map(([, value]) => value), ...group.map(({ id }) => id), ...check.map(([, value]) => value)],
-        this.tx,
-      );
+      await mark(this.db, this.tx);
+      const ids = group.map(({ id }) => id);
+      const written = await updateAlike(this.db, this.tx, table, { set, check, grows, ids });
       if (written === group.length) {
         await this.wrote(group);
         continue;
       }
-      await this.db.run('ROLLBACK TO SAVEPOINT alike', {}, this.tx);
+      await backToMark(this.db, this.tx);
       single.push(...group);
     }
     return single;
@@ -195,12 +203,7 @@ export class Applier {
   }
 
   private async rowsOf(table: string, fields: readonly string[], ids: string[]): Promise<Map<string, Fields>> {
-    const list = ['id', ...fields].map((field) => `\`${field}\``).join(', ');
-    const rows = await this.db.select<Fields & { id: string }>(
-      `SELECT ${list} FROM ${table} WHERE id IN (:ids) FOR UPDATE`,
-      { ids },
-      this.tx,
-    );
+    const rows = await lockedRows(this.db, this.tx, table, ['id', ...fields], ids);
     return new Map(rows.map((row) => [row.id, row]));
   }
 
@@ -208,23 +211,21 @@ export class Applier {
     const { db, tx } = this;
     const [{ entity, op, after }] = changes as [Change];
     if (op === 'create') {
-      const fields = ['id', ...columns];
-      const marks = fields.map(() => '?').join(', ');
-      await db.batch(
-        `INSERT INTO ${table} (${fields.map((field) => `\`${field}\``).join(', ')}) VALUES (${marks})`,
-        changes.map((change) => [change.id, ...columns.map((column) => change.after[column] ?? null)]),
+      await insertMany(
+        db,
+        entity as Entity,
+        changes.map((change) => ({
+          id: change.id,
+          ...Object.fromEntries(columns.map((column) => [column, change.after[column] ?? null])),
+        })),
         tx,
       );
     } else if (op === 'purge') {
       for (const { of, keeper } of this.keepers) if (of.includes(entity)) await keeper.purging?.(changes);
-      await db.run(`DELETE FROM ${table} WHERE id IN (:ids)`, { ids: changes.map(({ id }) => id) }, tx);
+      const ids = changes.map(({ id }) => id);
+      await someModel(db.models, entity as Entity).destroy({ where: { id: ids }, transaction: tx });
     } else {
-      const fields = Object.keys(after);
-      await db.batch(
-        `UPDATE ${table} SET ${fields.map((field) => `\`${field}\` = ?`).join(', ')} WHERE id = ?`,
-        changes.map((change) => [...fields.map((field) => change.after[field] ?? null), change.id]),
-        tx,
-      );
+      await updateRows(db, tx, table, Object.keys(after), growing(entity), changes);
     }
   }
 
@@ -327,7 +328,7 @@ async function carryOutIn(
   }: { planId: string; action: 'apply' | 'undo'; byPersonId: string | null; ledgerId: string },
   options: CarryOptions,
 ): Promise<Applied> {
-  await db.one('SELECT id FROM plans WHERE id = :planId FOR UPDATE', { planId }, tx);
+  await db.models.plans.findOne({ attributes: ['id'], where: { id: planId }, lock: true, transaction: tx });
   const before = await entered(db, tx, ledgerId);
   if (before) return { ledgerId, ...before };
   const head = await planHead(db, planId, tx);
@@ -343,11 +344,7 @@ async function carryOutIn(
   const instead = options.instead?.();
   try {
     for await (const planned of changesOf(db, head, isUndo, tx, 'applied')) {
-      const changes = instead
-        ? await instead(isUndo ? planned.map(grown) : planned, tx)
-        : isUndo
-          ? planned.map(grown)
-          : planned;
+      const changes = instead ? await instead(planned, tx) : planned;
       // What needs no row is done while the database writes.
       const applied = applier.apply(changes);
       applied.catch(() => {});
@@ -364,33 +361,18 @@ async function carryOutIn(
     throw error;
   }
   const applied: Applied = { ledgerId, changes: applier.done, sentence: story.sentence };
-  await db.run(
-    'UPDATE plans SET status = :status, takenOut = :takenOut WHERE id = :planId',
-    { status: action === 'apply' ? 'applied' : 'undone', takenOut: JSON.stringify(head.takenOut), planId },
-    tx,
+  await db.models.plans.update(
+    { status: action === 'apply' ? 'applied' : 'undone', takenOut: JSON.stringify(head.takenOut) },
+    { where: { id: planId }, transaction: tx },
   );
   if (head.intakeId) {
-    await db.run(
-      'UPDATE intakes SET status = :status WHERE id = :id',
-      { status: action === 'apply' ? 'applied' : 'open', id: head.intakeId },
-      tx,
-    );
+    const status = action === 'apply' ? 'applied' : 'open';
+    await db.models.intakes.update({ status }, { where: { id: head.intakeId }, transaction: tx });
   }
   await options.alsoWithin?.(tx, applied);
   const { ledgerId: id, ...told } = applied;
   await enter(db, tx, { id, planId, action, byPersonId, ...told });
   return applied;
-}
-
-/** What only grows (the version of a password) counts on where it would count back: no card was printed for that. */
-function grown(change: Change): Change {
-  const { entity, op, before, after } = change;
-  if (op !== 'update') return change;
-  const counts = Object.entries(declarationOf(entity)?.fields ?? {}).filter(
-    ([field, { facts }]) => facts.grows && typeof before[field] === 'number',
-  );
-  if (counts.length === 0) return change;
-  return { ...change, after: { ...after, ...Object.fromEntries(counts.map(([f]) => [f, Number(before[f]) + 1])) } };
 }
 
 function allowed(head: PlanHead, action: 'apply' | 'undo'): void {

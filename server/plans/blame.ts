@@ -1,8 +1,8 @@
 /** Which plan made what is in the way of another one. */
 import { type Actor, isTheirWork } from '#core/authority/index';
 import { type Conflict, unpack } from '#core/plan/index';
-import { orNone } from '../db/batches';
 import type { Db } from '../db/connection';
+import { sincePlans } from './queries';
 
 /** So many plans are looked through, the latest ones first. */
 const mostPlans = 40;
@@ -19,17 +19,7 @@ export async function blamed(
   conflicts: readonly Conflict[],
 ): Promise<Conflict[]> {
   const subjects = [...new Set(conflicts.flatMap(({ subject }) => subject ?? []))];
-  const since =
-    action === 'apply'
-      ? '(SELECT version FROM plans WHERE id = :planId)'
-      : '(SELECT MAX(version) FROM ledger WHERE planId = :planId)';
-  const plans = await db.select<{ id: string; title: string; createdBy: string }>(
-    `SELECT p.id, p.title, p.createdBy FROM ledger l JOIN plans p ON p.id = l.planId
-     WHERE l.version > ${since} AND p.id <> :planId AND (EXISTS (SELECT 1 FROM touched t WHERE t.planId = p.id AND t.personId IN (:subjects))
-       OR EXISTS (SELECT 1 FROM touched_classes t WHERE t.planId = p.id AND t.classId IN (:subjects)))
-     GROUP BY p.id, p.title, p.createdBy ORDER BY MAX(l.version) DESC LIMIT ${mostPlans}`,
-    { planId, subjects: orNone(subjects) },
-  );
+  const plans = await sincePlans(db, planId, action, subjects, mostPlans);
   const wanted = new Set(conflicts.flatMap(({ row }) => row ?? []));
   const found = new Map<string, { planId: string; title: string }>();
   for (const { id, title, createdBy } of plans) {

@@ -3,6 +3,7 @@ import { declarationOf, type Entity, fieldLabel, uniqueKeysOf } from '#core/enti
 import { type Change, type Conflict, groupBy, keyOf, type Value } from '#core/plan/index';
 import { inBatches } from '../db/batches';
 import type { Db, Tx } from '../db/connection';
+import { someModel } from '../db/models';
 
 const some = 4000;
 /** As the database compares names. */
@@ -19,9 +20,15 @@ export async function clashes(
 ): Promise<Conflict[]> {
   const once = uniqueKeysOf(entity).find((of) => of.key === key);
   if (!once) return [];
-  const { table, fields } = declarationOf(entity)!;
+  const { fields } = declarationOf(entity)!;
   const [lead] = once.fields as [string];
-  const columns = ['id', ...once.fields].join(', ');
+  const read = (where: Record<string, string[] | null>) =>
+    someModel(db.models, entity).findAll({
+      attributes: ['id', ...once.fields],
+      where,
+      transaction: tx,
+      raw: true,
+    }) as unknown as Promise<Row[]>;
   /** Null where it says nothing in one of the fields: then it shares nothing. */
   const saying = (row: Partial<Row>): string | null => {
     const values = once.fields.map((field) => {
@@ -35,17 +42,17 @@ export async function clashes(
       await inBatches(
         changes.map(({ id }) => id),
         some,
-        (ids) => db.select<Row>(`SELECT ${columns} FROM ${table} WHERE id IN (:ids)`, { ids }, tx),
+        (ids) => read({ id: ids }),
       )
     ).map((row) => [row.id, row]),
   );
   const says = changes.map(({ id, after }): Partial<Row> => ({ ...rows.get(id), ...after }));
-  const open = once.whileOpen ? 'ends IS NULL AND' : '';
+  const open: Record<string, null> = once.whileOpen ? { ends: null } : {};
   const there = groupBy(
     await inBatches(
       [...new Set(says.flatMap((row) => ((row[lead] ?? null) === null ? [] : String(row[lead]))))],
       some,
-      (values) => db.select<Row>(`SELECT ${columns} FROM ${table} WHERE ${open} ${lead} IN (:values)`, { values }, tx),
+      (values) => read({ ...open, [lead]: values }),
     ),
     (row) => saying(row) ?? '',
   );

@@ -5,6 +5,16 @@ import { personLabel } from '#core/register/index';
 import { inBatches } from '../db/batches';
 import type { Db, Tx } from '../db/connection';
 import { district } from '../district';
+import { joined } from '../db/joined';
+import { sizesOf } from './queries';
+
+interface Row {
+  id: string;
+  personId: string;
+  familyName: string;
+  givenName: string;
+  number: string | null;
+}
 
 /** What holds a plan of this kind, besides what its planner says. */
 export async function heldByAll(db: Db, tx: Tx | undefined, kind: string, changes: readonly Change[]): Promise<Held[]> {
@@ -18,23 +28,16 @@ export async function heldByAll(db: Db, tx: Tx | undefined, kind: string, change
   const here = await district(db, tx);
   if (!here) return [];
   const { settings, year } = here;
-  type Named = {
-    id: string;
-    of: string;
-    personId: string;
-    familyName: string;
-    givenName: string;
-    number: string | null;
+  const name = {
+    ...({ personId: 'person.id', familyName: 'person.familyName' } as const),
+    ...({ givenName: 'person.givenName', number: 'person.number' } as const),
   };
-  const named = async (sql: string, some: string[]) => {
+  const byRow = (rows: readonly (Row & { of: string })[]) => {
     const found = new Map<string, { id: string; personId: string; label: string }[]>();
-    for (const { of, id, personId, ...name } of await inBatches(some, 4000, (values) =>
-      db.select<Named>(sql, { values }, tx),
-    ))
-      found.set(of, [...(found.get(of) ?? []), { id, personId, label: personLabel(name) }]);
+    for (const { of, id, personId, ...who } of rows)
+      found.set(of, [...(found.get(of) ?? []), { id, personId, label: personLabel(who) }]);
     return (of: string) => found.get(of) ?? [];
   };
-  const who = 'p.id AS personId, p.familyName, p.givenName, p.number';
   const sizes = kind === 'year' || (ended.length === 0 && !joins) ? [] : await sizesOf(db, tx);
   const places = new Map(
     (kind === 'year'
@@ -51,31 +54,44 @@ export async function heldByAll(db: Db, tx: Tx | undefined, kind: string, change
   );
   const seats = new Map<string, { id: string; ends: string; label: string }[]>();
   if (licenses.length > 0)
-    for (const { licenseId, id, ends, ...name } of await db.select<{
-      licenseId: string;
-      id: string;
-      ends: string;
-      familyName: string;
-      givenName: string;
-      number: string | null;
-    }>(
-      `SELECT x.licenseId, x.id, COALESCE(x.ends, l.ends) AS ends, p.familyName, p.givenName, p.number FROM seats x JOIN licenses l ON l.id = x.licenseId
-       JOIN people p ON p.id = x.personId WHERE x.licenseId IN (:licenses)`,
-      { licenses },
+    for (const { licenseId, id, ends, closes, ...who } of await joined(
+      db,
+      'seat',
+      {
+        fields: ['id', 'licenseId', 'ends'],
+        of: { ...name, closes: 'license.ends' },
+        where: { licenseId: licenses },
+      },
       tx,
     ))
-      seats.set(licenseId, [...(seats.get(licenseId) ?? []), { id, ends, label: personLabel(name) }]);
+      seats.set(licenseId, [...(seats.get(licenseId) ?? []), { id, ends: ends ?? closes, label: personLabel(who) }]);
   const facts: GuardFacts = {
     schools: new Map(sizes.map(({ id, name, size }) => [id, { name, size: Number(size) }])),
     schoolOfPlace: (id) => places.get(id) ?? null,
-    studentsOf: await named(
-      `SELECT e.classId AS \`of\`, e.id, ${who} FROM enrollments e JOIN people p ON p.id = e.personId
-       WHERE e.ends IS NULL AND e.role = 'student' AND e.classId IN (:values) ORDER BY p.familyName, p.givenName`,
-      classes,
+    studentsOf: byRow(
+      await inBatches(classes, 4000, (some) =>
+        joined(
+          db,
+          'enrollment',
+          {
+            fields: ['id'],
+            of: { of: 'classId', ...name },
+            where: { classId: some, role: 'student', ends: null },
+            order: ['person.familyName', 'person.givenName'],
+          },
+          tx,
+        ),
+      ),
     ),
-    holdersOf: await named(
-      `SELECT l.deviceId AS \`of\`, l.id, ${who} FROM loans l JOIN people p ON p.id = l.personId WHERE l.ends IS NULL AND l.deviceId IN (:values)`,
-      devices,
+    holdersOf: byRow(
+      await inBatches(devices, 4000, (some) =>
+        joined(
+          db,
+          'loan',
+          { fields: ['id'], of: { of: 'deviceId', ...name }, where: { deviceId: some, ends: null } },
+          tx,
+        ),
+      ),
     ),
     seatsPast: (license, day) => (seats.get(license) ?? []).filter(({ ends }) => ends > day),
   };
@@ -83,10 +99,3 @@ export async function heldByAll(db: Db, tx: Tx | undefined, kind: string, change
   const limits = { mostLeaving, mostJoining, yearEnds: year.ends };
   return guard({ changes: [...changes] }, planGuards(kind, facts, limits));
 }
-
-const sizesOf = (db: Db, tx: Tx | undefined) =>
-  db.select<{ id: string; name: string; size: number }>(
-    `SELECT s.id, s.name, COUNT(a.id) AS size FROM schools s LEFT JOIN affiliations a ON a.schoolId = s.id AND a.ends IS NULL GROUP BY s.id, s.name`,
-    {},
-    tx,
-  );

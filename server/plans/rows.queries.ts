@@ -5,8 +5,10 @@
 import type { Change, Fields, Value } from '#core/plan/index';
 import type { Db, Tx } from '../db/connection';
 
-const quoted = (fields: readonly string[], mark = ''): string =>
-  fields.map((field) => `\`${field}\`${mark}`).join(', ');
+/** What each field is set to: what only grows counts on. */
+const setting = (fields: readonly string[], grows: readonly string[]): string =>
+  fields.map((field) => `\`${field}\` = ${grows.includes(field) ? `\`${field}\` + 1` : '?'}`).join(', ');
+const quoted = (fields: readonly string[]): string => fields.map((field) => `\`${field}\``).join(', ');
 
 /** To which the transaction can go back when a statement wrote other rows than were meant. */
 export const mark = (db: Db, tx: Tx): Promise<number> => db.run('SAVEPOINT alike', {}, tx);
@@ -17,15 +19,24 @@ export const updateAlike = (
   db: Db,
   tx: Tx,
   table: string,
-  { set, check, ids }: { set: [string, Value][]; check: [string, Value][]; ids: readonly string[] },
+  {
+    set,
+    check,
+    grows,
+    ids,
+  }: { set: [string, Value][]; check: [string, Value][]; grows: readonly string[]; ids: readonly string[] },
 ): Promise<number> =>
   db.update(
-    `UPDATE ${table} SET ${quoted(
+    `UPDATE ${table} SET ${setting(
       set.map(([field]) => field),
-      ' = ?',
+      grows,
     )}
      WHERE id IN (${ids.map(() => '?').join(', ')})${check.map(([field]) => ` AND BINARY \`${field}\` <=> BINARY ?`).join('')}`,
-    [...set.map(([, value]) => value), ...ids, ...check.map(([, value]) => value)],
+    [
+      ...set.flatMap(([field, value]) => (grows.includes(field) ? [] : [value])),
+      ...ids,
+      ...check.map(([, value]) => value),
+    ],
     tx,
   );
 
@@ -45,10 +56,14 @@ export const updateRows = (
   tx: Tx,
   table: string,
   fields: readonly string[],
+  grows: readonly string[],
   changes: readonly Change[],
 ): Promise<void> =>
   db.batch(
-    `UPDATE ${table} SET ${quoted(fields, ' = ?')} WHERE id = ?`,
-    changes.map((change) => [...fields.map((field) => change.after[field] ?? null), change.id]),
+    `UPDATE ${table} SET ${setting(fields, grows)} WHERE id = ?`,
+    changes.map(({ id, after }) => [
+      ...fields.flatMap((field) => (grows.includes(field) ? [] : [after[field] ?? null])),
+      id,
+    ]),
     tx,
   );

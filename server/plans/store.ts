@@ -24,6 +24,8 @@ import { mustMake } from '../authority/check';
 import type { Db, Tx } from '../db/connection';
 import { heldByAll } from './guards';
 import { mint } from './mint';
+import { insertMany } from '../db/bulk';
+import type { Row } from '../db/models';
 
 const chunkSize = 2000;
 
@@ -80,31 +82,25 @@ export async function savePlan(
   if (input.grant?.is !== 'opening')
     for (const one of await heldByAll(db, tx, input.kind, changes))
       if (!held.some(({ code }) => code === one.code)) held.push(one);
-  await db.run(
-    `INSERT INTO plans (id, kind, title, status, schoolId, intakeId, createdBy, createdAt, changes, summary, held, releases, takenOut, waiting, version)
-     SELECT :id, :kind, :title, 'ready', :schoolId, :intakeId, :createdBy, :createdAt, :changes, :summary, :held, '[]', '{}', :waiting, version FROM register`,
+  const { version } = (await db.models.register.findOne({ attributes: ['version'], transaction: tx, raw: true }))!;
+  await db.models.plans.create(
     {
-      id,
-      kind: input.kind,
-      title: input.title,
-      schoolId: input.schoolId ?? null,
-      intakeId: input.intakeId ?? null,
-      createdBy: input.createdBy,
-      createdAt: nowIso(),
-      changes: changes.length,
+      ...{ id, kind: input.kind, title: input.title, status: 'ready', createdBy: input.createdBy, createdAt: nowIso() },
+      ...{ schoolId: input.schoolId ?? null, intakeId: input.intakeId ?? null, changes: changes.length, version },
       summary: JSON.stringify({ ...summarise(changes), sentence: tell(changes) }),
       held: JSON.stringify(held),
+      ...{ releases: '[]', takenOut: '{}' },
       waiting: JSON.stringify(input.waiting ?? []),
     },
-    tx,
+    { transaction: tx },
   );
-  let rows: unknown[][] = [];
+  let rows: Row<'planChunks'>[] = [];
   let seq = 0;
   // The database takes some in while the next ones are packed.
   let storing: Promise<void> = Promise.resolve();
   const store = async () => {
     await storing;
-    storing = db.batch('INSERT INTO plan_chunks (planId, seq, kind, changes, body) VALUES (?, ?, ?, ?, ?)', rows, tx);
+    storing = insertMany(db, 'planChunks', rows, tx);
     storing.catch(() => {});
     rows = [];
     // Sends them off before the next ones take the thread.
@@ -114,7 +110,7 @@ export async function savePlan(
     const kind = kindOf(changes[start]!);
     let end = start + 1;
     while (end < changes.length && end - start < chunkSize && kindOf(changes[end]!) === kind) end++;
-    rows.push([id, seq++, kind, end - start, pack(changes.slice(start, end))]);
+    rows.push({ planId: id, seq: seq++, kind, changes: end - start, body: pack(changes.slice(start, end)) });
     if (rows.length >= 4) {
       await store();
       progress(end);
@@ -126,14 +122,12 @@ export async function savePlan(
   return id;
 }
 
-type Row = Record<'summary' | 'held' | 'releases' | 'takenOut' | 'waiting', string> &
-  Omit<PlanHead, 'summary' | 'held' | 'releases' | 'takenOut' | 'waiting'>;
-
 export async function planHead(db: Db, id: string, tx?: Tx): Promise<PlanHead | null> {
-  const row = await db.one<Row>('SELECT * FROM plans WHERE id = :id', { id }, tx);
+  const row = await db.models.plans.findOne({ where: { id }, transaction: tx, raw: true });
   if (!row) return null;
   return {
     ...row,
+    status: row.status as PlanStatus,
     summary: JSON.parse(row.summary) as PlanHead['summary'],
     held: JSON.parse(row.held) as Held[],
     releases: JSON.parse(row.releases) as PlanHead['releases'],
@@ -156,19 +150,15 @@ export async function* changesOf(
   tx?: Tx,
   order: 'told' | 'applied' = 'told',
 ): AsyncGenerator<Change[]> {
-  const told = await db.select<{ seq: number; kind: string }>(
-    'SELECT seq, kind FROM plan_chunks WHERE planId = :id ORDER BY seq',
-    { id: head.id },
-    tx,
-  );
-  const read = async (seq: number) => {
-    const row = await db.one<{ body: string }>(
-      'SELECT body FROM plan_chunks WHERE planId = :id AND seq = :seq',
-      { id: head.id, seq },
-      tx,
-    );
-    return unpack(row!.body);
-  };
+  const { planChunks } = db.models;
+  const told = await planChunks.findAll({
+    attributes: ['seq', 'kind'],
+    where: { planId: head.id },
+    order: ['seq'],
+    transaction: tx,
+    raw: true,
+  });
+  const read = (seq: number) => chunkOf(db, head.id, seq, tx);
   // The next chunk is on its way while this one is worked on.
   const ahead = async function* (list: { seq: number }[]) {
     let next = list[0] && read(list[0].seq);
@@ -191,6 +181,12 @@ export async function* changesOf(
   }
 }
 
+async function chunkOf(db: Db, planId: string, seq: number, tx?: Tx): Promise<Change[]> {
+  const where = { planId, seq };
+  const row = await db.models.planChunks.findOne({ attributes: ['body'], where, transaction: tx, raw: true });
+  return unpack(row!.body);
+}
+
 export interface ChangePage {
   changes: (Change & { out: boolean })[];
   /** Offset of the next page within the kind, or null at the end. */
@@ -205,10 +201,12 @@ export async function changePage(
   offset: number,
   limit: number,
 ): Promise<ChangePage> {
-  const chunks = await db.select<{ seq: number; changes: number }>(
-    `SELECT seq, changes FROM plan_chunks WHERE planId = :id ${kind ? 'AND kind = :kind' : ''} ORDER BY seq`,
-    { id: head.id, kind },
-  );
+  const chunks = await db.models.planChunks.findAll({
+    attributes: ['seq', 'changes'],
+    where: { planId: head.id, ...(kind ? { kind } : {}) },
+    order: ['seq'],
+    raw: true,
+  });
   const found: Change[] = [];
   let skipped = 0;
   for (const chunk of chunks) {
@@ -217,11 +215,7 @@ export async function changePage(
       skipped += chunk.changes;
       continue;
     }
-    const row = await db.one<{ body: string }>('SELECT body FROM plan_chunks WHERE planId = :id AND seq = :seq', {
-      id: head.id,
-      seq: chunk.seq,
-    });
-    const changes = unpack(row!.body);
+    const changes = await chunkOf(db, head.id, chunk.seq);
     found.push(...changes.slice(Math.max(0, offset - skipped), Math.max(0, offset - skipped) + limit - found.length));
     skipped += chunk.changes;
   }

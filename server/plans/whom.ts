@@ -6,6 +6,7 @@ import { Transaction } from 'sequelize';
 import type { Entity } from '#core/entities/index';
 import type { Change } from '#core/plan/index';
 import type { Db, Tx } from '../db/connection';
+import { insertMany } from '../db/bulk';
 
 /** Entities that are never about one person. */
 const impersonal: ReadonlySet<string> = new Set<Entity>([
@@ -62,14 +63,19 @@ export class Whom {
     this.writing = this.writing.then(async () => {
       // An enrollment that ends does not say of which class it is.
       if (places.length > 0)
-        for (const { classId } of await this.db.select<{ classId: string }>(
-          'SELECT DISTINCT classId FROM enrollments WHERE id IN (:places)',
-          { places },
-          this.tx,
-        ))
+        for (const { classId } of await this.db.models.enrollment.findAll({
+          attributes: ['classId'],
+          where: { id: places },
+          group: ['classId'],
+          transaction: this.tx,
+          raw: true,
+        }))
           add('classes', classId);
-      await this.write('touched', 'personId', fresh.people);
-      await this.write('touched_classes', 'classId', fresh.classes);
+      const { db, planId, tx } = this;
+      const people = fresh.people.map((personId) => ({ personId, planId }));
+      await insertMany(db, 'touched', people, tx, 'skip');
+      const classes = fresh.classes.map((classId) => ({ classId, planId }));
+      await insertMany(db, 'touchedClasses', classes, tx, 'skip');
     });
     if (this.own) this.writing.catch(() => {});
     else await this.writing;
@@ -84,13 +90,5 @@ export class Whom {
   async giveUp(): Promise<void> {
     await this.writing.catch(() => {});
     await this.own?.rollback().catch(() => {});
-  }
-
-  private write(table: string, column: string, ids: string[]): Promise<void> {
-    return this.db.batch(
-      `INSERT IGNORE INTO ${table} (${column}, planId) VALUES (?, ?)`,
-      ids.map((id) => [id, this.planId]),
-      this.tx,
-    );
   }
 }

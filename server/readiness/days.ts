@@ -7,6 +7,9 @@ import { everywhere } from '../authority/actor';
 import type { Db } from '../db/connection';
 import type { Roll } from '../people/roll';
 import { today } from '../today';
+import { Op } from 'sequelize';
+import { insertMany } from '../db/bulk';
+import { joined } from '../db/joined';
 
 const links = ['account', 'class', 'seats', 'device', 'card', 'signed-in'] as const;
 /** How many days are shown. */
@@ -17,14 +20,10 @@ export async function noteReadiness(db: Db, roll: Roll, day: string): Promise<vo
   const { readiness } = await today(roll, everywhere, day);
   const rows = readiness
     .filter(({ parent }) => parent === null)
-    .flatMap(({ id, people, link }) => links.map((name) => [day, id, name, link[name], people]));
-  await db.transaction((tx) =>
-    db.batch(
-      'INSERT INTO readiness_days (day, schoolId, link, ready, people) VALUES (?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE ready = VALUES(ready), people = VALUES(people)',
-      rows,
-      tx,
-    ),
-  );
+    .flatMap(({ id: schoolId, people, link }) =>
+      links.map((name) => ({ day, schoolId, link: name, ready: link[name], people })),
+    );
+  await db.transaction((tx) => insertMany(db, 'readinessDays', rows, tx, { ready: 'anew', people: 'anew' }));
 }
 
 export async function readinessWeeks(
@@ -34,17 +33,24 @@ export async function readinessWeeks(
   school: string | undefined,
 ): Promise<ReadinessWeeks> {
   const since = addDays(day, -shownDays);
-  const rows = await db.select<{ day: string; link: (typeof links)[number]; ready: number; people: number }>(
-    `SELECT day, link, SUM(ready) AS ready, SUM(people) AS people FROM readiness_days WHERE day > :since AND day <= :day
-       AND ${theirRows(viewer, 'atSchool', 'readiness_days')} ${school ? 'AND schoolId = :school' : ''} GROUP BY day, link ORDER BY day`,
-    { since, day, school: school ?? null },
-  );
+  const rows = await joined(db, 'readinessDays', {
+    where: { day: { [Op.gt]: since, [Op.lte]: day }, ...(school ? { schoolId: school } : {}) },
+    within: [theirRows(viewer, 'atSchool', 'readinessDays')],
+    order: ['day'],
+  });
   const days = [...new Set(rows.map((row) => row.day))];
-  const at = new Map(
-    rows.map((row) => [`${row.day} ${row.link}`, Number(row.ready) / Math.max(1, Number(row.people))]),
-  );
+  const at = new Map<string, { ready: number; people: number }>();
+  for (const row of rows) {
+    const key = `${row.day} ${row.link}`;
+    const sum = at.get(key) ?? { ready: 0, people: 0 };
+    at.set(key, { ready: sum.ready + row.ready, people: sum.people + row.people });
+  }
+  const shareOf = (key: string): number | null => {
+    const sum = at.get(key);
+    return sum ? sum.ready / Math.max(1, sum.people) : null;
+  };
   return {
     days,
-    links: links.map((link) => ({ link, shares: days.map((one) => at.get(`${one} ${link}`) ?? null) })),
+    links: links.map((link) => ({ link, shares: days.map((one) => shareOf(`${one} ${link}`)) })),
   };
 }

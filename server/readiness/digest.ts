@@ -9,6 +9,8 @@ import { district } from '../district';
 import { Post } from '../mail';
 import type { Roll } from '../people/roll';
 import { today } from '../today';
+import { Op, UniqueConstraintError } from 'sequelize';
+import { joined } from '../db/joined';
 
 const words = {
   account: 'an account',
@@ -30,14 +32,23 @@ interface Coordinator {
 
 /** School coordinators with an address who have not had this week's letter. */
 async function due(db: Db, week: string): Promise<Coordinator[]> {
-  const rows = await db.select<Omit<Coordinator, 'schools'> & { schoolId: string }>(
-    `SELECT p.id AS personId, ac.id AS accountId, p.givenName AS name, p.email, a.schoolId FROM people p JOIN accounts ac ON ac.personId = p.id AND ac.role = 'school' AND ac.status = 'active'
-     JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL WHERE p.status = 'active' AND p.email IS NOT NULL AND p.id NOT IN (SELECT personId FROM digests WHERE week = :week) ORDER BY p.id`,
-    { week },
-  );
+  const had = await db.models.digests.findAll({ attributes: ['personId'], where: { week }, raw: true });
+  const rows = await joined(db, 'account', {
+    fields: ['personId'],
+    of: {
+      accountId: 'id',
+      name: 'person.givenName',
+      email: 'person.email',
+      schoolId: 'person.openAffiliation.schoolId',
+    },
+    where: { role: 'school', status: 'active', personId: { [Op.notIn]: had.map(({ personId }) => personId) } },
+    whose: { 'person.status': 'active', 'person.email': { [Op.ne]: null } },
+    must: ['person.openAffiliation'],
+    order: ['personId'],
+  });
   const found = new Map<string, Coordinator>();
-  for (const { schoolId, ...row } of rows) {
-    const one = found.get(row.personId) ?? { ...row, schools: [] };
+  for (const { schoolId, email, ...row } of rows) {
+    const one = found.get(row.personId) ?? { ...row, email: email!, schools: [] };
     one.schools.push(schoolId);
     found.set(row.personId, one);
   }
@@ -48,14 +59,15 @@ async function letter(db: Db, config: Config, roll: Roll, one: Coordinator, week
   const { personId, accountId, schools } = one;
   const viewer: Viewer = { ...everywhere, personId, accountId, role: 'school', schoolIds: schools, classIds: [] };
   const { readiness, waits } = await today(roll, viewer, config.today());
-  const before = new Map(
-    (
-      await db.select<{ schoolId: string; link: string; lacking: number }>(
-        'SELECT d.schoolId, d.link, d.people - d.ready AS lacking FROM readiness_days d WHERE d.schoolId IN (:schools) AND d.day = (SELECT MAX(o.day) FROM readiness_days o WHERE o.schoolId = d.schoolId AND o.day < :week)',
-        { schools, week },
-      )
-    ).map(({ schoolId, link, lacking }) => [`${schoolId} ${link}`, Number(lacking)]),
-  );
+  const before = new Map<string, number>();
+  for (const schoolId of schools) {
+    const day = (await db.models.readinessDays.max('day', {
+      where: { schoolId, day: { [Op.lt]: week } },
+    })) as string | null;
+    if (day === null) continue;
+    for (const row of await db.models.readinessDays.findAll({ where: { schoolId, day }, raw: true }))
+      before.set(`${schoolId} ${row.link}`, row.people - row.ready);
+  }
   const lines: string[] = [`Good morning, ${one.name}.`, ''];
   for (const school of readiness.filter(({ parent }) => parent === null)) {
     lines.push(`${school.name}, ${school.people} students:`);
@@ -75,6 +87,17 @@ async function letter(db: Db, config: Config, roll: Roll, one: Coordinator, week
   return lines.join('\n');
 }
 
+/** False: another server sends it. */
+async function claimed(db: Db, week: string, personId: string): Promise<boolean> {
+  try {
+    await db.models.digests.create({ week, personId, sentAt: nowIso() });
+    return true;
+  } catch (error) {
+    if (error instanceof UniqueConstraintError) return false;
+    throw error;
+  }
+}
+
 /**
  * Sends what is due of this week's letters, from Monday on; the number sent. Who is sent one is written down first, so
  * that two servers do not send it twice; where the mail server takes none it is tried again with the next round.
@@ -89,14 +112,8 @@ export async function sendDigests(db: Db, config: Config, roll: Roll): Promise<n
   let sent = 0;
   try {
     for (const one of coordinators) {
-      const mine = await db.transaction((tx) =>
-        db.update(
-          'INSERT IGNORE INTO digests (week, personId, sentAt) VALUES (?, ?, ?)',
-          [week, one.personId, nowIso()],
-          tx,
-        ),
-      );
-      if (mine === 0) continue;
+      const isMine = await claimed(db, week, one.personId);
+      if (!isMine) continue;
       try {
         const text = await letter(db, config, roll, one, week);
         await post.send({ to: one.email, subject: `${here.name}: the week of ${week}`, text });

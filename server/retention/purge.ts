@@ -3,10 +3,13 @@
  * of them; then what is older than its time of the other kinds. All in one transaction, with a record of counts alone.
  * It cannot be undone; a plan of which changes were purged keeps the others.
  */
+import { col, fn, Op } from 'sequelize';
 import { type Change, groupBy, pack, unpack } from '#core/plan/index';
 import { dueFrom } from '#core/retention/index';
 import { inBatches } from '../db/batches';
-import { namersOf } from '../db/models';
+import { insertMany } from '../db/bulk';
+import { joined } from '../db/joined';
+import { namersOf, someModel, type TableName } from '../db/models';
 import { addDays, startOf } from '#core/time/index';
 import { clock, nowIso } from '../clock';
 import type { Config } from '../config';
@@ -15,16 +18,8 @@ import { district } from '../district';
 import { markOf } from '../people/given';
 import { enter } from '../plans/ledger';
 import { mint } from '../plans/mint';
+import { type Gone, leftBy } from './queries';
 
-interface Gone {
-  id: string;
-  role: string;
-  number: string | null;
-  givenName: string;
-  familyName: string;
-  email: string | null;
-  username: string | null;
-}
 type Progress = (step: string, done: number, total: number) => void;
 
 export interface Purged {
@@ -53,23 +48,24 @@ export async function purge(db: Db, config: Config, by: string, tx: Tx, progress
     await purger.notes();
   }
   count('lists', purger.files + (await oldFiles(db, tx, cutoff('files'))));
-  const older = async (what: string, sql: string, kind: Parameters<typeof dueFrom>[0]) =>
-    count(what, await db.update(sql, [dayAfter(cutoff(kind))], tx));
+  const over = (kind: Parameters<typeof dueFrom>[0]) => ({ [Op.lt]: dayAfter(cutoff(kind)) });
+  const upTo = { [Op.lte]: cutoff('use') };
+  const { models } = db;
   progress('purging what is old', 0, 0);
-  await older('requests', 'DELETE FROM join_requests WHERE settledAt < ?', 'requests');
-  for (const [table, column] of [
-    ['use_days', 'day'],
-    ['statements', 'day'],
-    ['levels', 'seenOn'],
-    ['use_strays', 'lastOn'],
-    ['last_uses', 'usedOn'],
-  ] as const)
-    count('records of use', await db.update(`DELETE FROM ${table} WHERE ${column} <= ?`, [cutoff('use')], tx));
-  await older('records of use', 'DELETE FROM results WHERE at < ?', 'use');
-  await older('entries of the trail', 'DELETE FROM audit WHERE at < ?', 'trail');
+  count('requests', await models.joinRequests.destroy({ where: { settledAt: over('requests') }, transaction: tx }));
+  const used = [
+    await models.useDays.destroy({ where: { day: upTo }, transaction: tx }),
+    await models.statements.destroy({ where: { day: upTo }, transaction: tx }),
+    await models.levels.destroy({ where: { seenOn: upTo }, transaction: tx }),
+    await models.useStrays.destroy({ where: { lastOn: upTo }, transaction: tx }),
+    await models.lastUses.destroy({ where: { usedOn: upTo }, transaction: tx }),
+    await models.results.destroy({ where: { at: over('use') }, transaction: tx }),
+  ];
+  for (const n of used) count('records of use', n);
+  count('entries of the trail', await models.audit.destroy({ where: { at: over('trail') }, transaction: tx }));
   // What only helped while it was new; a job keeps whom it was about.
-  await db.run("DELETE FROM jobs WHERE status NOT IN ('waiting', 'running')", {}, tx);
-  await db.run('UPDATE prints SET sealedPdf = NULL WHERE fetchUntil < :now', { now: nowIso() }, tx);
+  await models.jobs.destroy({ where: { status: { [Op.notIn]: ['waiting', 'running'] } }, transaction: tx });
+  await models.prints.update({ sealedPdf: null }, { where: { fetchUntil: { [Op.lt]: nowIso() } }, transaction: tx });
 
   const said = [
     `${gone.length.toLocaleString('en-US')} ${gone.length === 1 ? 'person' : 'people'} who left by ${cutoff('leavers')}`,
@@ -86,18 +82,17 @@ export async function purge(db: Db, config: Config, by: string, tx: Tx, progress
 
 /** Who left so long ago, without a device; and who was found to be one of them. */
 async function leavers(db: Db, tx: Tx, from: string): Promise<Gone[]> {
-  const fields = 'p.id, p.role, p.number, p.givenName, p.familyName, p.email, ac.username';
-  const found = await db.select<Gone>(
-    `SELECT ${fields} FROM people p LEFT JOIN accounts ac ON ac.personId = p.id WHERE p.id IN (SELECT x.id FROM (SELECT q.id FROM people q JOIN affiliations a ON a.personId = q.id WHERE q.status = 'left'
-       GROUP BY q.id HAVING SUM(a.ends IS NULL) = 0 AND MAX(a.ends) <= :from) x) AND NOT EXISTS (SELECT 1 FROM loans l WHERE l.personId = p.id AND l.ends IS NULL) FOR UPDATE`,
-    { from },
-    tx,
-  );
+  const found = await leftBy(db, tx, from);
   for (let last = found; last.length > 0;) {
     last = await inBatches(last, many, (some) =>
-      db.select<Gone>(
-        `SELECT ${fields} FROM people p LEFT JOIN accounts ac ON ac.personId = p.id WHERE p.mergedInto IN (:some)`,
-        { some: some.map(({ id }) => id) },
+      joined(
+        db,
+        'person',
+        {
+          fields: ['id', 'role', 'number', 'givenName', 'familyName', 'email'],
+          of: { username: 'allAccount.username' },
+          where: { mergedInto: some.map(({ id }) => id) },
+        },
         tx,
       ),
     );
@@ -162,49 +157,51 @@ class Purger {
   async plans(): Promise<void> {
     const { db, tx } = this;
     const touched = await this.inGone((some) =>
-      db.select<{ id: string }>('SELECT DISTINCT planId AS id FROM touched WHERE personId IN (:some)', { some }, tx),
+      db.models.touched.findAll({ attributes: ['planId'], where: { personId: some }, transaction: tx, raw: true }),
     );
-    const never = await db.select<{ id: string }>(
-      "SELECT id FROM plans WHERE status IN ('ready', 'set-aside')",
-      {},
-      tx,
-    );
-    const plans = [...new Set([...touched, ...never].map(({ id }) => id))];
+    const never = await db.models.plans.findAll({
+      attributes: ['id'],
+      where: { status: ['ready', 'set-aside'] },
+      transaction: tx,
+      raw: true,
+    });
+    const plans = [...new Set([...touched.map(({ planId }) => planId), ...never.map(({ id }) => id)])];
     for (const [i, planId] of plans.entries()) {
       this.progress('purging what plans say', i, plans.length);
-      const chunks = await db.select<{ seq: number; body: string }>(
-        'SELECT seq, body FROM plan_chunks WHERE planId = :planId',
-        { planId },
-        tx,
-      );
+      const chunks = await db.models.planChunks.findAll({
+        attributes: ['seq', 'body'],
+        where: { planId },
+        transaction: tx,
+        raw: true,
+      });
       for (const { seq, body } of chunks) {
         const changes = unpack(body);
         const rest = changes.filter((change) => !this.isAbout(change));
         if (rest.length === changes.length) continue;
+        const where = { planId, seq };
         if (rest.length > 0)
-          await db.run(
-            'UPDATE plan_chunks SET body = :body, changes = :n WHERE planId = :planId AND seq = :seq',
-            { body: pack(rest), n: rest.length, planId, seq },
-            tx,
-          );
-        else await db.run('DELETE FROM plan_chunks WHERE planId = :planId AND seq = :seq', { planId, seq }, tx);
+          await db.models.planChunks.update({ body: pack(rest), changes: rest.length }, { where, transaction: tx });
+        else await db.models.planChunks.destroy({ where, transaction: tx });
       }
       await this.head(planId);
     }
+    const isDone = { [Op.notIn]: ['open', 'purged'] };
     const files = await inBatches(plans, many, (some) =>
-      db.select<{ id: string }>(
-        "SELECT id FROM intakes WHERE planId IN (:some) AND status NOT IN ('open', 'purged')",
-        { some },
-        tx,
-      ),
+      db.models.intakes.findAll({
+        attributes: ['id'],
+        where: { planId: some, status: isDone },
+        transaction: tx,
+        raw: true,
+      }),
     );
-    const matched = await db.select<{ id: string; matched: string }>(
-      "SELECT id, matched FROM intakes WHERE matched IS NOT NULL AND status NOT IN ('open', 'purged')",
-      {},
-      tx,
-    );
+    const matched = await db.models.intakes.findAll({
+      attributes: ['id', 'matched'],
+      where: { matched: { [Op.ne]: null }, status: isDone },
+      transaction: tx,
+      raw: true,
+    });
     const mention = matched.filter(({ matched: text }) =>
-      [...text.matchAll(/[0-9A-Z]{26}/g)].some(([id]) => this.ids.has(id)),
+      [...text!.matchAll(/[0-9A-Z]{26}/g)].some(([id]) => this.ids.has(id)),
     );
     this.files = await emptied(db, tx, [...new Set([...files, ...mention].map(({ id }) => id))]);
   }
@@ -212,11 +209,12 @@ class Purger {
   /** The words beside a plan's changes. */
   private async head(planId: string): Promise<void> {
     const { db, tx } = this;
-    const row = await db.one<Record<'title' | 'held' | 'releases' | 'takenOut' | 'waiting', string>>(
-      'SELECT title, held, releases, takenOut, waiting FROM plans WHERE id = :planId',
-      { planId },
-      tx,
-    );
+    const row = await db.models.plans.findOne({
+      attributes: ['title', 'held', 'releases', 'takenOut', 'waiting'],
+      where: { id: planId },
+      transaction: tx,
+      raw: true,
+    });
     if (!row || !this.names(JSON.stringify(row))) return;
     const list = (text: string) =>
       JSON.stringify((JSON.parse(text) as unknown[]).filter((one) => !this.names(JSON.stringify(one))));
@@ -224,118 +222,140 @@ class Purger {
     const takenOut = Object.fromEntries(
       Object.entries(out).map(([key, values]) => [key, values.filter((value) => !this.names(value))]),
     );
-    await db.run(
-      'UPDATE plans SET title = :title, held = :held, releases = :releases, takenOut = :takenOut, waiting = :waiting WHERE id = :planId',
+    await db.models.plans.update(
       {
         title: this.names(row.title) ? `A plan ${blank}` : row.title,
         held: list(row.held),
         releases: list(row.releases),
         takenOut: JSON.stringify(takenOut),
         waiting: list(row.waiting),
-        planId,
       },
-      tx,
+      { where: { id: planId }, transaction: tx },
     );
   }
 
   /** Every row that is theirs, of every table that has such rows; their usernames stay taken. The number of rows. */
   async rows(): Promise<number> {
     const { db, tx } = this;
-    const theirs = namersOf('person').filter(({ table, stays }) => !stays && table !== 'people');
+    const theirs = namersOf('person').filter(({ name, stays }) => !stays && name !== 'person');
     let count = 0;
-    const del = async (table: string, condition: string) => {
-      for (let at = 0; at < this.gone.length; at += many) {
-        const ids = this.gone.slice(at, at + many).map(({ id }) => id);
-        count += await db.update(
-          `DELETE FROM \`${table}\` WHERE ${condition.replace('?', ids.map(() => '?').join(', '))}`,
-          ids,
-          tx,
-        );
-      }
+    const del = async (name: TableName, field: string, more: Record<string, string> = {}, of = [...this.ids]) => {
+      for (let at = 0; at < of.length; at += many)
+        count += await someModel(db.models, name).destroy({
+          where: { ...more, [field]: of.slice(at, at + many) },
+          transaction: tx,
+        });
     };
-    await db.batch(
-      'INSERT IGNORE INTO given_usernames (username, personKey) VALUES (?, ?)',
-      this.gone.flatMap(({ username }) => (username === null ? [] : [[markOf(this.config.key, username), '']])),
+    await insertMany(
+      db,
+      'givenUsernames',
+      this.gone.flatMap(({ username }) =>
+        username === null ? [] : [{ username: markOf(this.config.key, username), personKey: '' }],
+      ),
       tx,
+      'skip',
     );
-    for (const { table, field } of namersOf('account'))
-      await del(table, `\`${field}\` IN (SELECT id FROM accounts WHERE personId IN (?))`);
-    for (const [i, { table, field }] of theirs.entries()) {
+    const accounts = await this.inGone((some) =>
+      db.models.account.findAll({ attributes: ['id'], where: { personId: some }, transaction: tx, raw: true }),
+    );
+    for (const { name, field } of namersOf('account'))
+      await del(
+        name,
+        field,
+        {},
+        accounts.map(({ id }) => id),
+      );
+    for (const [i, { name, field }] of theirs.entries()) {
       this.progress('purging rows', i, theirs.length);
-      await del(table, `\`${field}\` IN (?)`);
+      await del(name, field);
     }
-    await del('directory_items', "kind = 'user' AND id IN (?)");
+    await del('directory', 'id', { kind: 'user' });
     // Those who were one of them refer to them.
-    await del('people', 'mergedInto IN (?)');
-    await del('people', 'id IN (?)');
+    await del('person', 'mergedInto');
+    await del('person', 'id');
     return count;
   }
 
   /** Words that Sheaf wrote down by the way. */
   async notes(): Promise<void> {
     const { db, tx } = this;
-    const pass = async (table: string, key: string, columns: string[], set: string) => {
-      const rows = await db.select<Record<string, string | null>>(
-        `SELECT ${[key, ...columns].join(', ')} FROM ${table}`,
-        {},
-        tx,
-      );
+    const pass = async (name: TableName, key: string, columns: string[], set: Record<string, unknown> | 'delete') => {
+      const model = someModel(db.models, name);
+      const rows = (await model.findAll({
+        attributes: [key, ...columns],
+        transaction: tx,
+        raw: true,
+      })) as unknown as Record<string, string | null>[];
       const keys = rows.flatMap((row) =>
         this.names(columns.map((column) => row[column] ?? '').join(' ')) ? row[key]! : [],
       );
-      for (let at = 0; at < keys.length; at += many)
-        await db.run(`${set} WHERE ${key} IN (:some)`, { some: keys.slice(at, at + many), blank }, tx);
+      for (let at = 0; at < keys.length; at += many) {
+        const where = { [key]: keys.slice(at, at + many) };
+        if (set === 'delete') await model.destroy({ where, transaction: tx });
+        else await model.update(set as never, { where, transaction: tx });
+      }
     };
     this.progress('purging notes', 0, 0);
-    await pass('audit', 'id', ['detail'], 'UPDATE audit SET detail = :blank');
-    await pass('prints', 'id', ['what'], 'UPDATE prints SET what = :blank, sealedPdf = NULL');
-    await pass('ledger', 'id', ['sentence'], 'UPDATE ledger SET sentence = :blank');
-    await pass('scan_stations', 'id', ['state', 'said'], 'DELETE FROM scan_stations');
-    await pass('year_drafts', 'about', ['draft'], 'DELETE FROM year_drafts');
-    await pass('kept_sheaves', 'id', ['name'], 'UPDATE kept_sheaves SET name = CONCAT(:blank, id)');
-    await pass(
-      'join_requests',
-      'id',
-      ['familyName', 'givenName', 'number', 'note', 'why'],
-      "UPDATE join_requests SET familyName = '-', givenName = '-', number = NULL, birthDate = NULL, email = NULL, note = NULL, why = NULL",
-    );
+    await pass('audit', 'id', ['detail'], { detail: blank });
+    await pass('prints', 'id', ['what'], { what: blank, sealedPdf: null });
+    await pass('ledger', 'id', ['sentence'], { sentence: blank });
+    await pass('scanStations', 'id', ['state', 'said'], 'delete');
+    await pass('yearDrafts', 'about', ['draft'], 'delete');
+    await pass('keptSheaves', 'id', ['name'], { name: fn('CONCAT', blank, col('id')) });
+    await pass('joinRequests', 'id', ['familyName', 'givenName', 'number', 'note', 'why'], {
+      ...{ familyName: '-', givenName: '-', number: null, birthDate: null, email: null, note: null, why: null },
+    });
   }
 }
 
 /** Lists lose their bytes and all that was made of them; that there was one stays. */
 async function emptied(db: Db, tx: Tx, ids: readonly string[]): Promise<number> {
-  for (const id of ids)
-    await db.run(
-      "UPDATE intakes SET bytes = '', size = 0, fileName = 'a purged list', draft = '{}', matched = NULL, unanswered = NULL, status = 'purged' WHERE id = :id",
-      { id },
-      tx,
-    );
+  await db.models.intakes.update(
+    {
+      ...{ bytes: Buffer.alloc(0), size: 0, fileName: 'a purged list', draft: '{}', status: 'purged' },
+      ...{ matched: null, unanswered: null },
+    },
+    { where: { id: [...ids] }, transaction: tx },
+  );
   return ids.length;
 }
 
 /** Done with, and older than their time; the last one of a feed stays, since the next one is compared with it. */
 async function oldFiles(db: Db, tx: Tx, from: string): Promise<number> {
-  const rows = await db.select<{ id: string }>(
-    `SELECT i.id FROM intakes i WHERE i.status NOT IN ('open', 'purged') AND i.createdAt < :until
-       AND (i.feedId IS NULL OR EXISTS (SELECT 1 FROM intakes n WHERE n.feedId = i.feedId AND n.id > i.id))`,
-    { until: dayAfter(from) },
-    tx,
-  );
+  const { intakes } = db.models;
+  const rows = await intakes.findAll({
+    attributes: ['id', 'feedId'],
+    where: { status: { [Op.notIn]: ['open', 'purged'] }, createdAt: { [Op.lt]: dayAfter(from) } },
+    transaction: tx,
+    raw: true,
+  });
+  const last = new Set<string>();
+  for (const feedId of new Set(rows.flatMap(({ feedId: id }) => id ?? [])))
+    last.add((await intakes.max('id', { where: { feedId }, transaction: tx })) as string);
   return emptied(
     db,
     tx,
-    rows.map(({ id }) => id),
+    rows.flatMap(({ id }) => (last.has(id) ? [] : id)),
   );
 }
 
 /** In the ledger, as a plan without changes: what was purged, by whom, and when. */
 async function record(db: Db, tx: Tx, by: string, sentence: string, rows: number): Promise<Purged> {
   const planId = mint();
-  await db.run(
-    `INSERT INTO plans (id, kind, title, status, createdBy, createdAt, changes, summary, held, releases, takenOut, waiting)
-     VALUES (:planId, 'purge', 'Purge of what was due', 'purged', :by, :at, 0, :summary, '[]', '[]', '{}', '[]')`,
-    { planId, by, at: nowIso(), summary: JSON.stringify({ total: 0, kinds: [], sentence }) },
-    tx,
+  await db.models.plans.create(
+    {
+      ...{
+        id: planId,
+        kind: 'purge',
+        title: 'Purge of what was due',
+        status: 'purged',
+        createdBy: by,
+        createdAt: nowIso(),
+      },
+      ...{ changes: 0, summary: JSON.stringify({ total: 0, kinds: [], sentence }) },
+      ...{ held: '[]', releases: '[]', takenOut: '{}', waiting: '[]' },
+    },
+    { transaction: tx },
   );
   await enter(db, tx, { id: mint(), planId, action: 'purge', byPersonId: by, changes: rows, sentence });
   return { planId, sentence, rows };

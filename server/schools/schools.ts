@@ -1,7 +1,6 @@
 /** The district's own settings, its schools with their sign-in addresses, and what a username pattern would make of everyone. */
 import { inScope } from '#core/authority/index';
 import { Clashes, patternError, usernameOf, type UsernameFacts } from '#core/accounts/index';
-import type { School } from '#core/entities/index';
 import { creates, updates } from '#core/register/steps';
 import { grades } from '#core/tabular/index';
 import { Fault, notFound } from '../faults';
@@ -19,9 +18,16 @@ export const ways = ['secret', 'pictures', 'card', 'sign-on'] as const;
 
 export async function districtState({ db, config }: Services, viewer: Viewer): Promise<DistrictState> {
   const here = (await district(db))!;
-  const schools = await db.select<School & { students: number }>(
-    `SELECT s.*, (SELECT COUNT(*) FROM affiliations a JOIN people p ON p.id = a.personId AND p.role = 'student' WHERE a.schoolId = s.id AND a.ends IS NULL) AS students FROM schools s ORDER BY s.name`,
-  );
+  const [all, counts] = await Promise.all([
+    db.models.school.findAll({ order: ['name'], raw: true }),
+    db.models.affiliation.count({
+      where: { ends: null },
+      include: [{ association: 'person', where: { role: 'student' }, required: true }],
+      group: ['schoolId'],
+    }),
+  ]);
+  const students = new Map(counts.map(({ schoolId, count }) => [schoolId, count]));
+  const schools = all.map((school) => ({ ...school, students: students.get(school.id) ?? 0 }));
   return {
     name: here.name,
     settings: {

@@ -3,7 +3,7 @@
  * link is made when it is sent or handed over and kept only hashed. A new one ends all before it, and so does the
  * password that was chosen.
  */
-import { Op } from 'sequelize';
+import { literal, Op } from 'sequelize';
 import { inScope, theirRows } from '#core/authority/index';
 import { Fault, notFound } from '../faults';
 import type { Services, Viewer } from '../services';
@@ -19,6 +19,8 @@ import type { Db, Tx } from '../db/connection';
 import { district } from '../district';
 import { Post } from '../mail';
 import { mint } from '../plans/mint';
+import { joined, joinedOne } from '../db/joined';
+import { spokenName } from '#core/register/index';
 
 const daysValid = 14;
 const dayMs = 86_400_000;
@@ -55,15 +57,21 @@ async function freshLink(db: Db, config: Config, id: string): Promise<string> {
   return `${config.url}/i#${token}`;
 }
 
-export const invitations = async (db: Db, viewer: Viewer): Promise<Invitation[]> =>
-  (
-    await db.select<Omit<Invitation, 'state'> & { usedAt: string | null; sentAt: string | null }>(
-      `SELECT i.id, i.personId, CONCAT(p.familyName, ', ', p.givenName) AS name, i.email, i.createdAt, i.expiresAt, i.usedAt, i.sentAt, i.lastError
-       FROM invitations i JOIN people p ON p.id = i.personId
-       WHERE i.id = (SELECT MAX(o.id) FROM invitations o WHERE o.personId = i.personId) AND ${theirRows(viewer, 'people', 'p')} ORDER BY i.usedAt IS NOT NULL, i.createdAt DESC LIMIT 500`,
-    )
-  ).map(({ usedAt, sentAt, ...row }) => ({
+export async function invitations(db: Db, viewer: Viewer): Promise<Invitation[]> {
+  const rows = await joined(db, 'invitations', {
+    fields: ['id', 'personId', 'email', 'createdAt', 'expiresAt', 'usedAt', 'sentAt', 'lastError'],
+    of: { familyName: 'person.familyName', givenName: 'person.givenName' },
+    // The latest of each person.
+    within: [
+      theirRows(viewer, 'people', 'person'),
+      '`invitations`.id = (SELECT MAX(o.id) FROM invitations o WHERE o.personId = `invitations`.personId)',
+    ],
+    order: [literal('`invitations`.usedAt IS NOT NULL'), '-createdAt'],
+    limit: 500,
+  });
+  return rows.map(({ usedAt, sentAt, familyName, givenName, ...row }) => ({
     ...row,
+    name: `${familyName}, ${givenName}`,
     state: usedAt
       ? 'used'
       : row.expiresAt <= nowIso()
@@ -74,6 +82,7 @@ export const invitations = async (db: Db, viewer: Viewer): Promise<Invitation[]>
             ? 'sent'
             : 'waits',
   }));
+}
 
 async function invitationOf(db: Db, viewer: Viewer, id: string): Promise<Invitation> {
   const found = (await invitations(db, viewer)).find((one) => one.id === id);
@@ -103,10 +112,12 @@ async function mustInvite(db: Db, viewer: Viewer, personId: string): Promise<voi
 
 /** Somebody on record as staff who has no password yet, or lost the mail. */
 export async function inviteAgain({ db }: Services, viewer: Viewer, personId: string): Promise<string> {
-  const person = await db.one<{ email: string | null; passwordHash: string | null; schoolId: string | null }>(
-    `SELECT p.email, ac.passwordHash, a.schoolId FROM people p JOIN accounts ac ON ac.personId = p.id AND ac.role <> 'student' LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL WHERE p.id = :personId AND p.role = 'staff' AND p.status = 'active'`,
-    { personId },
-  );
+  const person = await joinedOne(db, 'account', {
+    of: { email: 'person.email', schoolId: 'person.openAffiliation.schoolId' },
+    fields: ['passwordHash'],
+    where: { personId, role: { [Op.ne]: 'student' } },
+    whose: { 'person.role': 'staff', 'person.status': 'active' },
+  });
   if (!person || !inScope(viewer, person.schoolId)) throw notFound('This person');
   await mustInvite(db, viewer, personId);
   if (!person.email) throw new Fault('invalid', 'There is no e-mail address on record. Fill it in first.');
@@ -127,10 +138,12 @@ export async function sendInvitations(
   const result = { sent: 0, failed: 0 };
   try {
     for (const id of ids) {
-      const one = await db.one<{ email: string; givenName: string; username: string }>(
-        'SELECT i.email, p.givenName, ac.username FROM invitations i JOIN people p ON p.id = i.personId JOIN accounts ac ON ac.personId = p.id WHERE i.id = :id AND i.usedAt IS NULL',
-        { id },
-      );
+      const one = await joinedOne(db, 'invitations', {
+        fields: ['email'],
+        of: { givenName: 'person.givenName', username: 'person.allAccount.username' },
+        where: { id, usedAt: null },
+        must: ['person.allAccount'],
+      });
       if (!one) continue;
       const link = await freshLink(db, config, id);
       try {
@@ -182,11 +195,18 @@ interface Opened {
 }
 
 async function opened(db: Db, token: string): Promise<Opened> {
-  const found = await db.one<Opened>(
-    `SELECT i.id, i.personId, ac.id AS accountId, ac.username, p.givenName, p.familyName FROM invitations i JOIN people p ON p.id = i.personId AND p.status = 'active'
-       JOIN accounts ac ON ac.personId = p.id AND ac.status = 'active' WHERE i.tokenHash = :hash AND i.usedAt IS NULL AND i.expiresAt > :now AND ac.passwordHash IS NULL`,
-    { hash: hashToken(token), now: nowIso() },
-  );
+  const found = await joinedOne(db, 'invitations', {
+    fields: ['id', 'personId'],
+    of: {
+      accountId: 'person.allAccount.id',
+      username: 'person.allAccount.username',
+      givenName: 'person.givenName',
+      familyName: 'person.familyName',
+    },
+    where: { tokenHash: hashToken(token), usedAt: null, expiresAt: { [Op.gt]: nowIso() } },
+    whose: { 'person.status': 'active', 'person.allAccount.status': 'active', 'person.allAccount.passwordHash': null },
+    must: ['person.allAccount'],
+  });
   if (!found) throw new Fault('missing', 'This invitation no longer works. Ask your coordinator for a new one.');
   return found;
 }
@@ -196,7 +216,7 @@ export async function openInvitation(
   token: string,
 ): Promise<{ name: string; username: string; district: string }> {
   const { givenName, familyName, username } = await opened(db, token);
-  return { name: `${givenName} ${familyName}`, username, district: (await district(db))?.name ?? '' };
+  return { name: spokenName({ givenName, familyName }), username, district: (await district(db))?.name ?? '' };
 }
 
 /** Sets the first password, ends the invitation and all sessions. Returns the username, to sign in with. */

@@ -1,7 +1,7 @@
 /**
  * Staff: taken in by a coordinator with an account each, and their roles. How they get in is in invitations.
  */
-import { inScope, mayGiveRole, theirRows } from '#core/authority/index';
+import { inScope, mayGiveRole } from '#core/authority/index';
 import { UsernameGiver } from '#core/accounts/index';
 import type { Change } from '#core/plan/index';
 import type { AccountRole, Person } from '#core/entities/index';
@@ -17,6 +17,9 @@ import { district } from '../district';
 import { applyNow } from '../plans/now';
 import { mint } from '../plans/mint';
 import { newInvitation } from './invitations';
+import { Op } from 'sequelize';
+import { joined, joinedOne } from '../db/joined';
+import { visible } from '../people/list';
 
 export interface NewStaff {
   givenName: string;
@@ -28,20 +31,28 @@ export interface NewStaff {
 
 /** Staff on record who could be the same: by address, or by both names. */
 async function alike(db: Db, viewer: Viewer, one: NewStaff): Promise<StaffAlike[]> {
-  const rows = await db.select<
-    Omit<StaffAlike, 'why'> & Pick<Person, 'familyName' | 'givenName' | 'email'> & { isTheirs: number }
-  >(
-    `SELECT p.id AS personId, p.familyName, p.givenName, p.email, ${theirRows(viewer, 'people', 'p')} AS isTheirs, COALESCE(s.name, 'no school') AS school, ac.username FROM people p LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
-       LEFT JOIN schools s ON s.id = a.schoolId LEFT JOIN accounts ac ON ac.personId = p.id
-     WHERE p.role = 'staff' AND p.status <> 'merged' AND (p.email = :email OR (p.familyName = :familyName AND p.givenName = :givenName))`,
-    { email: one.email, familyName: one.familyName, givenName: one.givenName },
+  const { email: address, familyName: family, givenName: given } = one;
+  const rows = await joined(db, 'person', {
+    fields: ['familyName', 'givenName', 'email'],
+    of: { personId: 'id', school: 'openAffiliation.school.name', username: 'allAccount.username' },
+    where: {
+      ...{ role: 'staff', status: { [Op.ne]: 'merged' } },
+      [Op.or]: [{ email: address }, { familyName: family, givenName: given }],
+    },
+  });
+  const theirs = new Set(
+    await visible(
+      db,
+      viewer,
+      rows.map(({ personId }) => personId),
+    ),
   );
-  return rows.map(({ personId, familyName, givenName, email, school, username, isTheirs }) => ({
+  return rows.map(({ personId, familyName, givenName, email, school, username }) => ({
     personId,
     name: fullName({ familyName, givenName }),
     // Of staff elsewhere it is said that they are there, no more.
-    school: isTheirs ? school : 'another school',
-    username: isTheirs ? username : null,
+    school: theirs.has(personId) ? (school ?? 'no school') : 'another school',
+    username: theirs.has(personId) ? username : null,
     why: email !== null && email.toLowerCase() === one.email.toLowerCase() ? 'the same address' : 'the same name',
   }));
 }
@@ -154,13 +165,17 @@ export async function giveRole(
   personId: string,
   role: NewStaff['role'],
 ): Promise<{ planId: string }> {
-  const person = await db.one<
-    Pick<Person, 'familyName' | 'givenName'> & { accountId: string; role: NewStaff['role']; schoolId: string | null }
-  >(
-    `SELECT p.familyName, p.givenName, ac.id AS accountId, ac.role, a.schoolId FROM people p JOIN accounts ac ON ac.personId = p.id AND ac.role <> 'student'
-       LEFT JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL WHERE p.id = :personId AND p.role = 'staff' AND p.status = 'active'`,
-    { personId },
-  );
+  const person = await joinedOne(db, 'account', {
+    fields: ['role'],
+    of: {
+      accountId: 'id',
+      familyName: 'person.familyName',
+      givenName: 'person.givenName',
+      schoolId: 'person.openAffiliation.schoolId',
+    },
+    where: { personId, role: { [Op.ne]: 'student' } },
+    whose: { 'person.role': 'staff', 'person.status': 'active' },
+  });
   if (!person) throw notFound('This person');
   if (person.role === role) throw new Fault('invalid', 'This is their role already.');
   const change: Change = {

@@ -3,13 +3,12 @@
  * core/use, in the thread that counts.
  */
 import { addDays } from '#core/time/index';
-import { may, scopeKey, theirRows } from '#core/authority/index';
+import { may, scopeKey } from '#core/authority/index';
 import { groupBy } from '#core/plan/index';
 import { fullName } from '#core/register/index';
 import {
   addUp,
   type Held,
-  hurriedShare,
   hurries,
   type Paced,
   standing,
@@ -23,11 +22,24 @@ import { Fault } from '../faults';
 import type { Services, UseDays, UseFigures, Viewer } from '../services';
 import type { UseFilter, UsePerson, UseSheet, UseStand } from '../contract';
 import type { Config } from '../config';
-import type { Db, Param } from '../db/connection';
+import type { Db } from '../db/connection';
 import { everywhere } from '../authority/actor';
 import { productLabel } from '../licenses/state';
-import { mergedInto, mergedSql } from '../people/merged';
+import { mergedInto } from '../people/merged';
 import { type Counted, KeptCounts, type Keeping } from './kept';
+import {
+  dayTexts,
+  daysOfUse,
+  heldRows,
+  homeroomsOf,
+  idsByUnit,
+  lastDay,
+  lastUsesOf,
+  namedPeople,
+  pacedRows,
+  roughDays,
+  unitNames,
+} from './queries';
 
 /** People that are listed at once. */
 const mostPeople = 20_000;
@@ -45,12 +57,7 @@ type Of = Pick<Services, 'db' | 'config' | 'use'>;
 /** The filter with its days: where none are said, up to the last one of which something is told. */
 async function withDays({ db, config }: Of, filter: UseFilter): Promise<UseDays> {
   // The last day of each product is the end of its part of the index.
-  const { product } = filter;
-  const last = await db.one<{ day: string | null }>(
-    `SELECT MAX(day) AS day FROM (SELECT MAX(day) AS day FROM use_days ${product ? 'WHERE productId = :product' : ''} GROUP BY productId) d`,
-    { product: product ?? null },
-  );
-  const known = last?.day ?? config.today();
+  const known = (await lastDay(db, filter.product ?? null)) ?? config.today();
   const to = filter.to ?? (filter.from && filter.from > known ? config.today() : known);
   const from = filter.from ?? addDays(to, -usualDays);
   if (to < from) throw new Fault('invalid', 'to: the last day is before the first one');
@@ -67,10 +74,7 @@ const many = 300_000;
 
 /** Counts what a district looks at first where that takes long, so that whoever looks finds it counted. */
 export async function countAhead(of: Of, least = many): Promise<void> {
-  const told = await of.db.one<{ n: number }>(
-    "SELECT TABLE_ROWS AS n FROM information_schema.TABLES WHERE TABLE_SCHEMA = DATABASE() AND TABLE_NAME = 'use_days'",
-  );
-  if (Number(told?.n ?? 0) < least) return;
+  if ((await roughDays(of.db)) < least) return;
   await useSheet(of, everywhere, {});
 }
 
@@ -105,13 +109,15 @@ export class UseDesk implements UseFigures {
     const minutes = (seconds: number[]) => seconds.map((n) => Math.round(n / 60));
     const [names, products, told, strays] = await Promise.all([
       namesOf(db, [...sums.units.keys()]),
-      db.select<{ id: string; name: string; edition: string | null }>('SELECT id, name, edition FROM products'),
+      db.models.product.findAll({ attributes: ['id', 'name', 'edition'], raw: true }),
       this.told(),
       may(viewer, 'usage.strays')
-        ? db.select<{ productId: string; who: string; times: number; lastOn: string }>(
-            'SELECT productId, who, times, lastOn FROM use_strays WHERE productId IN (:products) ORDER BY lastOn DESC, who LIMIT 200',
-            { products: orNone(facts.products) },
-          )
+        ? db.models.useStrays.findAll({
+            where: { productId: facts.products },
+            order: [['lastOn', 'DESC'], 'who'],
+            limit: 200,
+            raw: true,
+          })
         : [],
     ]);
     const labels = new Map(products.map((product) => [product.id, productLabel(product)]));
@@ -153,36 +159,16 @@ export class UseDesk implements UseFigures {
     const { value: facts } = await this.facts(viewer, filter);
     const ids = [...standing(facts)[stand]];
     if (ids.length === 0) return [];
-    const named = await db.rows<{
-      id: string;
-      familyName: string;
-      givenName: string;
-      number: string | null;
-      school: string;
-    }>(
-      `SELECT p.id, p.familyName, p.givenName, p.number, s.name AS school FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL JOIN schools s ON s.id = a.schoolId
-       WHERE p.id IN (?) ORDER BY p.familyName, p.givenName, p.id LIMIT ${mostPeople}`,
-      [ids],
-    );
+    const named = await namedPeople(db, ids, mostPeople);
     const shown = new Set(named.map(({ id }) => id));
     // With what was told of records that were merged into them.
     const into = new Map([...(await mergedInto(db))].filter(([, now]) => shown.has(now)));
     const told = [...shown, ...into.keys()];
     const products = orNone(facts.products);
     const [rooms, lasts, days] = await Promise.all([
-      db.rows<{ personId: string; name: string }>(
-        `SELECT e.personId, MIN(c.name) AS name FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' AND c.ends IS NULL
-         WHERE e.ends IS NULL AND e.role = 'student' AND e.personId IN (?) GROUP BY e.personId`,
-        [[...shown]],
-      ),
-      db.rows<{ personId: string; usedOn: string }>(
-        'SELECT personId, MAX(usedOn) AS usedOn FROM last_uses WHERE productId IN (?) AND personId IN (?) GROUP BY personId',
-        [products, told],
-      ),
-      db.rows<{ personId: string; day: string }>(
-        'SELECT DISTINCT personId, day FROM use_days WHERE productId IN (?) AND day BETWEEN ? AND ? AND personId IN (?)',
-        [products, filter.from, filter.to, told],
-      ),
+      homeroomsOf(db, [...shown]),
+      lastUsesOf(db, products, told),
+      daysOfUse(db, products, filter, told),
     ]);
     const roomOf = new Map(rooms.map(({ personId, name }) => [personId, name]));
     const whose = ({ personId }: { personId: string }) => into.get(personId) ?? personId;
@@ -216,8 +202,8 @@ export class UseDesk implements UseFigures {
 
   /** Products that tell of their use. */
   private async told(): Promise<string[]> {
-    const rows = await this.db.select<{ id: string }>('SELECT DISTINCT productId AS id FROM last_uses');
-    return rows.map(({ id }) => id);
+    const rows = await this.db.models.lastUses.findAll({ attributes: ['productId'], group: ['productId'], raw: true });
+    return rows.map(({ productId }) => productId);
   }
 
   private facts(viewer: Viewer, filter: UseDays): Promise<Counted<Asked>> {
@@ -243,30 +229,7 @@ export class UseDesk implements UseFigures {
 
   /** Students asked for, with the schools, or classes of a school, or groups of a class, that they are counted under. */
   private async who(viewer: Viewer, filter: UseDays): Promise<Map<string, string[]>> {
-    const scope = theirRows(viewer, 'people', 'p');
-    const conditions = [
-      "p.role = 'student' AND p.status = 'active'",
-      scope,
-      theirRows(viewer, 'atSchool', 'a'),
-      filter.school && 'a.schoolId = :school',
-      filter.grade && 'a.grade = :grade',
-      filter.classId &&
-        "EXISTS (SELECT 1 FROM enrollments fe WHERE fe.personId = p.id AND fe.classId = :classId AND fe.ends IS NULL AND fe.role = 'student')",
-      filter.group &&
-        'EXISTS (SELECT 1 FROM memberships fm WHERE fm.personId = p.id AND fm.groupId = :group AND fm.ends IS NULL)',
-    ].filter(Boolean);
-    const unit = unitOf(viewer, filter);
-    // A row for each would cost more than all the rest.
-    const rows = await this.db.select<{ unit: string | null; ids: string }>(
-      `SELECT ${unit.id} AS unit, GROUP_CONCAT(p.id) AS ids FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL ${unit.join}
-       WHERE ${conditions.join(' AND ')} GROUP BY 1, RIGHT(p.id, 1)`,
-      {
-        school: filter.school ?? null,
-        grade: filter.grade ?? null,
-        classId: filter.classId ?? null,
-        group: filter.group ?? null,
-      },
-    );
+    const rows = await idsByUnit(this.db, viewer, filter);
     const who = new Map<string, string[]>();
     for (const { unit: id, ids } of rows)
       for (const personId of ids.split(',')) {
@@ -297,12 +260,7 @@ export class UseDesk implements UseFigures {
     // By product; per person and week the seconds, -1: none.
     const told = new Map<string, Int32Array>();
     const read = async (from: string, to: string): Promise<void> => {
-      const values: Param[] = [orNone(products), from, to];
-      const days = await this.db.rows<{ productId: string; day: string; people: number; each: Buffer }>(
-        `SELECT productId, day, COUNT(*) AS people, CAST(GROUP_CONCAT(personId, LPAD(LEAST(seconds, 999999), 6, '0') SEPARATOR '') AS BINARY) AS \`each\` FROM use_days ${only ? 'FORCE INDEX (byPerson)' : ''}
-         WHERE productId IN (?) AND day BETWEEN ? AND ? ${only ? 'AND personId IN (?)' : ''} GROUP BY productId, day`,
-        only ? [...values, only] : values,
-      );
+      const days = await dayTexts(this.db, products, { from, to }, only);
       for (const { productId, day, people, each } of days) {
         if (each.length !== Number(people) * oneLength)
           throw new Error(`the use of ${day} is cut: raise group_concat_max_len`);
@@ -342,17 +300,7 @@ export class UseDesk implements UseFigures {
   }
 
   private async held(products: string[], { from }: UseDays, only: string[] | null): Promise<Map<string, Held>> {
-    const today = this.config.today();
-    const values: Param[] = [from, from, orNone(products), today, today, today];
-    const rows = await this.db.rows<Held & { personId: string }>(
-      `SELECT s.personId, COUNT(DISTINCT l.productId) AS held, COUNT(DISTINCT IF(COALESCE(lu.usedOn, lm.usedOn) IS NULL, l.productId, NULL)) AS never,
-         COUNT(DISTINCT IF(COALESCE(lu.usedOn, lm.usedOn) < ? AND COALESCE(lm.usedOn, lu.usedOn) < ?, l.productId, NULL)) AS idle
-       FROM licenses l JOIN seats s ON s.licenseId = l.id LEFT JOIN last_uses lu ON lu.personId = s.personId AND lu.productId = l.productId
-       LEFT JOIN (${mergedSql} SELECT g.at AS personId, u.productId, MAX(u.usedOn) AS usedOn FROM gone g JOIN last_uses u ON u.personId = g.id GROUP BY g.at, u.productId) lm
-         ON lm.personId = s.personId AND lm.productId = l.productId
-       WHERE l.productId IN (?) AND s.begins <= ? AND (s.ends IS NULL OR s.ends > ?) AND l.ends > ? ${only ? 'AND s.personId IN (?)' : ''} GROUP BY s.personId`,
-      only ? [...values, only] : values,
-    );
+    const rows = await heldRows(this.db, products, from, this.config.today(), only);
     return new Map(
       rows.map(({ personId, held, never, idle }) => [
         personId,
@@ -362,12 +310,7 @@ export class UseDesk implements UseFigures {
   }
 
   private async paced(products: string[], { from, to }: UseDays, only: string[] | null): Promise<Map<string, Paced>> {
-    const values: Param[] = [hurriedShare, orNone(products), from, `${to}T99`];
-    const rows = await this.db.rows<Paced & { personId: string }>(
-      `SELECT r.personId, COUNT(*) AS timed, SUM(r.seconds < m.minutes * 60 * ?) AS quick FROM results r JOIN materials m ON m.id = r.materialId
-       WHERE m.productId IN (?) AND r.finished AND r.seconds > 0 AND m.minutes > 0 AND r.at >= ? AND r.at < ? ${only ? 'AND r.personId IN (?)' : ''} GROUP BY r.personId`,
-      only ? [...values, only] : values,
-    );
+    const rows = await pacedRows(this.db, products, { from, to }, only);
     return new Map(
       rows.map(({ personId, timed, quick }) => [personId, { timed: Number(timed), quick: Number(quick) }]),
     );
@@ -381,27 +324,7 @@ function isAt(text: Buffer, from: number, ids: Buffer, nth: number): boolean {
   return true;
 }
 
-/** What a line is of: schools, the classes of a school, the groups of a class. */
-function unitOf(viewer: Viewer, filter: UseFilter): { join: string; id: string } {
-  if (filter.classId)
-    return {
-      join: 'LEFT JOIN memberships j ON j.personId = p.id AND j.ends IS NULL LEFT JOIN class_groups k ON k.id = j.groupId AND k.classId = :classId AND k.ends IS NULL',
-      id: 'k.id',
-    };
-  if (filter.school || !may(viewer, 'classes.all') || viewer.schoolIds.length === 1)
-    return {
-      join: `LEFT JOIN enrollments j ON j.personId = p.id AND j.ends IS NULL AND j.role = 'student' LEFT JOIN classes k ON k.id = j.classId AND k.ends IS NULL AND ${theirRows(viewer, 'classes', 'k')} ${may(viewer, 'classes.all') ? 'AND k.schoolId = a.schoolId' : ''}`,
-      id: 'k.id',
-    };
-  return { join: '', id: 'a.schoolId' };
-}
-
 async function namesOf(db: Db, ids: string[]): Promise<Map<string, { name: string; school: string }>> {
-  const rows = await db.select<{ id: string; name: string; school: string }>(
-    `SELECT id, name, name AS school FROM schools WHERE id IN (:ids) UNION ALL
-     SELECT c.id, c.name, s.name FROM classes c JOIN schools s ON s.id = c.schoolId WHERE c.id IN (:ids) UNION ALL
-     SELECT g.id, g.name, s.name FROM class_groups g JOIN schools s ON s.id = g.schoolId WHERE g.id IN (:ids)`,
-    { ids: orNone(ids) },
-  );
+  const rows = await unitNames(db, ids);
   return new Map(rows.map(({ id, ...names }) => [id, names]));
 }

@@ -14,6 +14,7 @@ import { productLabel } from '../licenses/state';
 import type { OnRoll, Roll } from '../people/roll';
 import { applyNow } from '../plans/now';
 import { mint } from '../plans/mint';
+import { skillsOf } from './queries';
 
 const studentsOf = async (roll: Roll, classId: string): Promise<OnRoll[]> =>
   (await roll.everyone()).filter((one) => one.role === 'student' && one.classes.includes(classId));
@@ -21,16 +22,9 @@ const studentsOf = async (roll: Roll, classId: string): Promise<OnRoll[]> =>
 export async function levels({ db, roll }: Services, viewer: Viewer, classId: string): Promise<Levels> {
   await classOf(db, viewer, classId);
   const students = await studentsOf(roll, classId);
-  const rows = await db.select<{
-    productId: string;
-    name: string;
-    edition: string | null;
-    skill: string;
-    people: number;
-  }>(
-    `SELECT l.productId, p.name, p.edition, l.skill, COUNT(*) AS people FROM levels l JOIN products p ON p.id = l.productId
-     WHERE l.personId IN (:ids) GROUP BY l.productId, p.name, p.edition, l.skill ORDER BY p.name, l.skill LIMIT 200`,
-    { ids: orNone(students.map(({ id }) => id)) },
+  const rows = await skillsOf(
+    db,
+    students.map(({ id }) => id),
   );
   return {
     skills: rows.map(({ productId, skill, people, ...product }) => ({

@@ -16,6 +16,8 @@ import type { Services, Viewer } from '../services';
 import { audit } from '../trail';
 import { productLabel } from '../licenses/state';
 import { peopleCalled, writeUse } from './records';
+import { insertMany } from '../db/bulk';
+import type { Row } from '../db/models';
 
 const headings = {
   who: ['who', 'user', 'username', 'number', 'student number', 'email', 'e-mail', 'login'],
@@ -55,7 +57,7 @@ export async function takeUses(
   const today = config.today();
   const problems: { line: number; message: string }[] = [];
   const timed: (UseRecord & { productId: string })[] = [];
-  const latest: [string, string, string][] = [];
+  const latest: Row<'lastUses'>[] = [];
   rows.forEach((row, i) => {
     const cell = (field: keyof typeof headings) => cellOf(row, field);
     const who = cell('who');
@@ -87,7 +89,7 @@ export async function takeUses(
       problems.push({ line: i + 2, message: `${wrong}.` });
       return;
     }
-    latest.push([personId!, productId!, day]);
+    latest.push({ personId: personId!, productId: productId!, usedOn: day });
     if (minutes === null && share === null) return;
     const skill = cell('skill');
     timed.push({
@@ -102,11 +104,7 @@ export async function takeUses(
     });
   });
   await db.transaction(async (tx) => {
-    await db.batch(
-      'INSERT INTO last_uses (personId, productId, usedOn) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE usedOn = GREATEST(usedOn, VALUES(usedOn))',
-      latest,
-      tx,
-    );
+    await insertMany(db, 'lastUses', latest, tx, { usedOn: 'greatest' });
     for (const [productId, records] of groupBy(timed, (one) => one.productId))
       await writeUse(db, tx, productId, records);
     await audit(db, { by: viewer.personId, action: 'uses.take', detail: `${latest.length} lines of use` }, tx);

@@ -14,6 +14,7 @@ import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { productOf } from '../licenses/edit';
 import { writeUse } from './records';
+import { insertMany } from '../db/bulk';
 
 /** A new key for the product; the one before no longer holds. Its secret is shown this once. */
 export async function makeKey(
@@ -24,11 +25,8 @@ export async function makeKey(
   const product = await productOf(db, productId);
   const secret = newToken();
   const name = `product-${productId.slice(-8).toLowerCase()}`;
-  await db.run(
-    `INSERT INTO product_keys (productId, name, keyHash, createdBy, createdAt) VALUES (:productId, :name, :hash, :by, :now)
-     ON DUPLICATE KEY UPDATE keyHash = :hash, createdBy = :by, createdAt = :now, lastAt = NULL`,
-    { productId, name, hash: hashToken(secret), by: viewer.personId, now: nowIso() },
-  );
+  const made = { productId, name, keyHash: hashToken(secret), createdBy: viewer.personId, createdAt: nowIso() };
+  await db.models.productKeys.upsert({ ...made, lastAt: null });
   await audit(db, { by: viewer.personId, action: 'product.key', detail: product.name });
   return { name, secret, address: `${config.url}/xapi` };
 }
@@ -41,9 +39,10 @@ export async function productBy(db: Db, header: string | undefined, address: str
     .toString()
     .split(':');
   const found = /^[\x21-\x7e]{1,40}$/.test(name)
-    ? await db.one<{ productId: string }>('SELECT productId FROM product_keys WHERE name = :name AND keyHash = :hash', {
-        name,
-        hash: hashToken(secret),
+    ? await db.models.productKeys.findOne({
+        attributes: ['productId'],
+        where: { name, keyHash: hashToken(secret) },
+        raw: true,
       })
     : null;
   if (found) return found.productId;
@@ -73,12 +72,14 @@ export async function receive(db: Db, productId: string, sent: readonly Statemen
   if (all.length === 0) return ids;
   await db.transaction(async (tx) => {
     // One batch of a product after the other, so that who sends the same at once finds it counted.
-    await db.select('SELECT productId FROM product_keys WHERE productId = :productId FOR UPDATE', { productId }, tx);
-    const rows = await db.select<{ id: string; contentHash: string; productId: string }>(
-      'SELECT id, contentHash, productId FROM statements WHERE id IN (:ids)',
-      { ids },
-      tx,
-    );
+    const { productKeys, statements } = db.models;
+    await productKeys.findOne({ attributes: ['productId'], where: { productId }, lock: true, transaction: tx });
+    const rows = await statements.findAll({
+      attributes: ['id', 'contentHash', 'productId'],
+      where: { id: ids },
+      transaction: tx,
+      raw: true,
+    });
     const stored = new Map(rows.map((row) => [row.id, row]));
     const fresh = all.filter(({ id, hash }) => {
       const row = stored.get(id);
@@ -86,9 +87,10 @@ export async function receive(db: Db, productId: string, sent: readonly Statemen
         throw new Fault('conflict', `id: another statement with ${id} is there already.`);
       return !row;
     });
-    await db.batch(
-      'INSERT INTO statements (id, contentHash, productId, day) VALUES (?, ?, ?, ?)',
-      fresh.map(({ id, hash, record }) => [id, hash, productId, clock.dayOf(record.at)]),
+    await insertMany(
+      db,
+      'statements',
+      fresh.map(({ id, hash, record }) => ({ id, contentHash: hash, productId, day: clock.dayOf(record.at) })),
       tx,
     );
     await writeUse(
@@ -97,7 +99,7 @@ export async function receive(db: Db, productId: string, sent: readonly Statemen
       productId,
       fresh.map(({ record }) => record),
     );
-    await db.run('UPDATE product_keys SET lastAt = :now WHERE productId = :productId', { now, productId }, tx);
+    await productKeys.update({ lastAt: now }, { where: { productId }, transaction: tx });
   });
   return ids;
 }

@@ -4,6 +4,8 @@ import type { UseRecord } from '#core/use/index';
 import { orNone } from '../db/batches';
 import { inBatches } from '../db/batches';
 import type { Db, Tx } from '../db/connection';
+import { insertMany } from '../db/bulk';
+import { calledSo, writeLevels } from './queries';
 
 /** Ids by lower-cased username, number or address. */
 export async function peopleCalled(db: Db, whos: readonly string[], tx?: Tx): Promise<Map<string, string>> {
@@ -11,14 +13,7 @@ export async function peopleCalled(db: Db, whos: readonly string[], tx?: Tx): Pr
   const ascii = (list: string[]) => orNone(list.filter((who) => /^[\x20-\x7e]+$/.test(who)));
   // Each by its own index; addresses have none, so they are looked for only where somebody is named by one.
   const rows = await inBatches(asked, 5000, (some) =>
-    db.select<{ id: string; number: string | null; email: string | null; username: string | null }>(
-      `SELECT p.id, p.number, p.email, ac.username FROM (
-         SELECT personId AS id FROM accounts WHERE username IN (:names) UNION SELECT id FROM people WHERE number IN (:some)
-         ${some.some((who) => who.includes('@')) ? 'UNION SELECT id FROM people WHERE email IN (:some)' : ''}
-       ) f JOIN people p ON p.id = f.id LEFT JOIN accounts ac ON ac.personId = p.id WHERE p.status <> 'merged'`,
-      { names: ascii(some).map((who) => who.toLowerCase()), some },
-      tx,
-    ),
+    calledSo(db, { names: ascii(some).map((who) => who.toLowerCase()), some }, tx),
   );
   const found = new Map<string, string>();
   for (const { id, number, email, username } of rows)
@@ -64,30 +59,35 @@ export async function writeUse(db: Db, tx: Tx, productId: string, records: reado
     const personId = people.get(record.who.toLowerCase());
     return personId ? { ...record, personId, day: clock.dayOf(record.at) } : [];
   });
-  await db.batch(
-    'INSERT INTO use_days (productId, day, personId, times, seconds) VALUES (?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE times = times + VALUES(times), seconds = seconds + VALUES(seconds)',
+  await insertMany(
+    db,
+    'useDays',
     folded(
-      known.map(({ day, personId, seconds }) => ({ day, personId, seconds, times: 1 })),
+      known.map(({ day, personId, seconds }) => ({ productId, day, personId, times: 1, seconds })),
       ({ day, personId }) => `${day} ${personId}`,
       (a, b) => ({ ...a, seconds: a.seconds + b.seconds, times: a.times + b.times }),
-    ).map(({ day, personId, times, seconds }) => [productId, day, personId, times, seconds]),
+    ),
     tx,
+    { times: 'sum', seconds: 'sum' },
   );
-  await db.batch(
-    'INSERT INTO last_uses (personId, productId, usedOn) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE usedOn = GREATEST(usedOn, VALUES(usedOn))',
+  await insertMany(
+    db,
+    'lastUses',
     folded(
       known,
       ({ personId }) => personId,
       (a, b) => (a.day < b.day ? b : a),
-    ).map(({ personId, day }) => [personId, productId, day]),
+    ).map(({ personId, day }) => ({ personId, productId, usedOn: day })),
     tx,
+    { usedOn: 'greatest' },
   );
   const worked = known.flatMap(({ address, ...record }) => {
     const materialId = materials.get(address ?? '');
     return materialId && (record.finished || record.share !== null) ? { ...record, materialId } : [];
   });
-  await db.batch(
-    'INSERT INTO results (materialId, personId, at, finished, permille, seconds) VALUES (?, ?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE finished = GREATEST(finished, VALUES(finished)), permille = COALESCE(VALUES(permille), permille), seconds = COALESCE(VALUES(seconds), seconds)',
+  await insertMany(
+    db,
+    'results',
     folded(
       worked,
       ({ materialId, personId, at }) => `${materialId} ${personId} ${at}`,
@@ -97,26 +97,22 @@ export async function writeUse(db: Db, tx: Tx, productId: string, records: reado
         share: b.share ?? a.share,
         seconds: Math.max(a.seconds, b.seconds),
       }),
-    ).map((one) => [
-      one.materialId,
-      one.personId,
-      one.at,
-      one.finished ? 1 : 0,
-      one.share === null ? null : Math.round(one.share * 1000),
-      one.seconds || null,
-    ]),
+    ).map(({ materialId, personId, at, finished, share, seconds }) => ({
+      ...{ materialId, personId, at, finished: finished ? 1 : 0 },
+      ...{ permille: share === null ? null : Math.round(share * 1000), seconds: seconds || null },
+    })),
     tx,
+    { finished: 'greatest', permille: 'said', seconds: 'said' },
   );
   const leveled = known.flatMap(({ level, personId, day }) => (level ? { ...level, personId, day } : []));
-  await db.batch(
-    `INSERT INTO levels (productId, skill, personId, band, seenOn) VALUES (?, ?, ?, ?, ?)
-     ON DUPLICATE KEY UPDATE band = IF(VALUES(seenOn) >= seenOn, VALUES(band), band), seenOn = GREATEST(seenOn, VALUES(seenOn))`,
+  await writeLevels(
+    db,
+    tx,
     folded(
       leveled,
       ({ skill, personId }) => `${skill} ${personId}`,
       (a, b) => (a.day <= b.day ? b : a),
     ).map(({ skill, personId, band, day }) => [productId, skill.slice(0, 120), personId, band, day]),
-    tx,
   );
   const strays = folded(
     records.flatMap(({ who, at }) =>
@@ -125,10 +121,12 @@ export async function writeUse(db: Db, tx: Tx, productId: string, records: reado
     ({ who }) => who,
     (a, b) => ({ who: a.who, day: a.day < b.day ? b.day : a.day, times: a.times + b.times }),
   );
-  await db.batch(
-    'INSERT INTO use_strays (productId, who, times, lastOn) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE times = times + VALUES(times), lastOn = GREATEST(lastOn, VALUES(lastOn))',
-    strays.map(({ who, times, day }) => [productId, who, times, day]),
+  await insertMany(
+    db,
+    'useStrays',
+    strays.map(({ who, times, day }) => ({ productId, who, times, lastOn: day })),
     tx,
+    { times: 'sum', lastOn: 'greatest' },
   );
   return { taken: known.length, strays: strays.length };
 }

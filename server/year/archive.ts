@@ -1,5 +1,5 @@
 /** Classes that have ended: looked up by name, and brought back with everyone who was in them to the end. */
-import { inScope, theirRows } from '#core/authority/index';
+import { inScope } from '#core/authority/index';
 import { ordered, personLabel } from '#core/register/index';
 import { type Change, counted } from '#core/plan/index';
 import { Fault, notFound } from '../faults';
@@ -7,6 +7,8 @@ import type { Services, Viewer } from '../services';
 import type { ArchivedClass } from '../contract';
 import type { Db } from '../db/connection';
 import { applyNow } from '../plans/now';
+import { joined, joinedOne } from '../db/joined';
+import { archivedClasses } from './queries';
 
 const pageSize = 100;
 
@@ -16,22 +18,7 @@ export async function archive(
   viewer: Viewer,
   { q, before }: { q?: string; before?: string },
 ): Promise<{ classes: ArchivedClass[]; more: boolean }> {
-  const [beforeDay, beforeId] = before?.split(' ') ?? [];
-  const rows = await db.select<ArchivedClass>(
-    `SELECT c.id, c.name, s.name AS school, c.grade, c.kind, c.begins, c.ends,
-       (SELECT COUNT(*) FROM enrollments e WHERE e.classId = c.id AND e.role = 'student' AND e.ends = c.ends) AS students,
-       (SELECT GROUP_CONCAT(CONCAT(p.givenName, ' ', p.familyName) ORDER BY p.familyName SEPARATOR ', ') FROM enrollments e JOIN people p ON p.id = e.personId
-        WHERE e.classId = c.id AND e.role = 'teacher' AND e.ends = c.ends) AS teachers
-     FROM classes c JOIN schools s ON s.id = c.schoolId
-     WHERE c.ends IS NOT NULL AND ${theirRows(viewer, 'classes', 'c')} ${q ? 'AND c.name LIKE :like' : ''}
-       ${before ? 'AND (c.ends, c.id) < (:beforeDay, :beforeId)' : ''}
-     ORDER BY c.ends DESC, c.id DESC LIMIT ${pageSize + 1}`,
-    {
-      like: `%${(q ?? '').replace(/[%_\\]/g, '\\$&')}%`,
-      beforeDay: beforeDay ?? null,
-      beforeId: beforeId ?? null,
-    },
-  );
+  const rows = await archivedClasses(db, viewer, { q, before }, pageSize + 1);
   return { classes: rows.slice(0, pageSize), more: rows.length > pageSize };
 }
 
@@ -44,28 +31,28 @@ export async function returnClass(
   viewer: Viewer,
   id: string,
 ): Promise<{ planId: string; sentence: string }> {
-  const one = await db.one<{ name: string; schoolId: string; school: string; ends: string | null }>(
-    'SELECT c.name, c.schoolId, c.ends, s.name AS school FROM classes c JOIN schools s ON s.id = c.schoolId WHERE c.id = :id',
-    { id },
-  );
+  const one = await joinedOne(db, 'class', {
+    fields: ['name', 'schoolId', 'ends', 'kind'],
+    of: { school: 'school.name' },
+    where: { id },
+  });
   if (!one || !inScope(viewer, one.schoolId)) throw notFound('This class');
   if (one.ends === null) throw new Fault('conflict', `${one.name} is not in the archive.`);
   const { ends } = one;
-  const all = await db.select<{
-    id: string;
-    isElsewhere: number;
-    personId: string;
-    familyName: string;
-    givenName: string;
-    number: string | null;
-  }>(
-    `SELECT e.id, p.id AS personId, p.familyName, p.givenName, p.number,
-       c.kind = 'homeroom' AND e.role = 'student' AND EXISTS (SELECT 1 FROM claims k WHERE k.kind = 'homeroom' AND k.what = p.id) AS isElsewhere
-     FROM enrollments e JOIN classes c ON c.id = e.classId JOIN people p ON p.id = e.personId AND p.status = 'active'
-       JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL AND a.schoolId = :schoolId WHERE e.classId = :id AND e.ends = :ends ORDER BY p.familyName, p.givenName`,
-    { id, schoolId: one.schoolId, ends },
-  );
-  const people = all.filter(({ isElsewhere }) => isElsewhere === 0);
+  const all = await joined(db, 'enrollment', {
+    fields: ['id', 'personId', 'role'],
+    of: { familyName: 'person.familyName', givenName: 'person.givenName', number: 'person.number' },
+    where: { classId: id, ends },
+    whose: { 'person.status': 'active', 'person.openAffiliation.schoolId': one.schoolId },
+    order: ['person.familyName', 'person.givenName'],
+  });
+  const inHomeroom = await db.models.claims.findAll({
+    attributes: ['what'],
+    where: { kind: 'homeroom', what: all.map(({ personId }) => personId) },
+    raw: true,
+  });
+  const isElsewhere = new Set(one.kind === 'homeroom' ? inHomeroom.map(({ what }) => what) : []);
+  const people = all.filter(({ role, personId }) => role !== 'student' || !isElsewhere.has(personId));
   const stay = all.length - people.length;
   const back = { op: 'restore' as const, before: { ends }, after: { ends: null }, reason: `${one.name} comes back` };
   const changes: Change[] = [

@@ -1,21 +1,6 @@
 /** The roll-over: the register read whole, the draft put to it, and what comes of it as numbers or as a plan. */
+import { Op } from 'sequelize';
 import { groupBy } from '#core/plan/index';
-import type {
-  Account,
-  Affiliation,
-  Booking,
-  Enrollment,
-  Group,
-  License,
-  Loan,
-  Membership,
-  Person,
-  Product,
-  Rule,
-  School,
-  SchoolClass,
-  Seat,
-} from '#core/entities/index';
 import { type Next, type RollOver, rollOver, usualMap, type YearOrder, type YearState } from '#core/year/index';
 import type { Rehearsal } from '../contract';
 import type { Config } from '../config';
@@ -23,33 +8,39 @@ import type { Db } from '../db/connection';
 import { type NewPlan } from '../plans/store';
 import { mint } from '../plans/mint';
 import { keptSplits, nextYear, type Split, type YearDraft, yearDraft } from './draft';
+import { endsAfter, joined } from '../db/joined';
+import type { School } from '#core/entities/index';
 
 async function readState(db: Db, today: string): Promise<YearState> {
-  const active = "(SELECT id FROM people WHERE status = 'active')";
+  const { models } = db;
+  const open = { where: { ends: null }, order: ['id'] as string[], raw: true } as const;
+  const ofActive = { where: { ends: null }, whose: { 'person.status': 'active' } };
   const [schools, people, places, enrollments, memberships, accounts, classes, groups] = await Promise.all([
-    db.select<School>('SELECT * FROM schools ORDER BY name'),
-    db.select<Person>(
-      "SELECT id, role, number, givenName, familyName, status FROM people WHERE status = 'active' ORDER BY id",
-    ),
-    db.select<Affiliation>('SELECT * FROM affiliations WHERE ends IS NULL'),
-    db.select<Enrollment>(`SELECT * FROM enrollments WHERE ends IS NULL AND personId IN ${active}`),
-    db.select<Membership>(`SELECT * FROM memberships WHERE ends IS NULL AND personId IN ${active}`),
-    db.select<Pick<Account, 'id' | 'personId' | 'username' | 'status' | 'role'>>(
-      'SELECT id, personId, username, status, role FROM accounts',
-    ),
-    db.select<SchoolClass>('SELECT * FROM classes WHERE ends IS NULL ORDER BY id'),
-    db.select<Group>('SELECT * FROM class_groups WHERE ends IS NULL ORDER BY id'),
+    models.school.findAll({ order: ['name'], raw: true }),
+    models.person.findAll({
+      attributes: ['id', 'role', 'number', 'givenName', 'familyName', 'status'],
+      where: { status: 'active' },
+      order: ['id'],
+      raw: true,
+    }),
+    models.affiliation.findAll({ where: { ends: null }, raw: true }),
+    joined(db, 'enrollment', ofActive),
+    joined(db, 'membership', ofActive),
+    models.account.findAll({ attributes: ['id', 'personId', 'username', 'status', 'role'], raw: true }),
+    models.class.findAll(open),
+    models.group.findAll(open),
   ]);
   const [seats, licenses, loans, bookings, products, rules] = await Promise.all([
-    db.select<Seat>(
-      'SELECT s.* FROM seats s JOIN licenses l ON l.id = s.licenseId WHERE (s.ends IS NULL OR s.ends > :today) AND l.ends > :today ORDER BY s.id',
-      { today },
-    ),
-    db.select<License>('SELECT * FROM licenses'),
-    db.select<Loan>('SELECT * FROM loans WHERE ends IS NULL ORDER BY id'),
-    db.select<Booking>('SELECT * FROM bookings WHERE ends IS NULL ORDER BY id'),
-    db.select<Product>('SELECT * FROM products'),
-    db.select<Rule>('SELECT * FROM entitlements WHERE ends IS NULL OR ends > :today', { today }),
+    joined(db, 'seat', {
+      where: { ends: endsAfter(today) },
+      whose: { 'license.ends': { [Op.gt]: today } },
+      order: ['id'],
+    }),
+    models.license.findAll({ raw: true }),
+    models.loan.findAll(open),
+    models.booking.findAll(open),
+    models.product.findAll({ raw: true }),
+    models.rule.findAll({ where: { ends: endsAfter(today) }, raw: true }),
   ]);
   const placeOf = new Map(places.map((place) => [place.personId, place]));
   const accountOf = new Map(accounts.map((account) => [account.personId, account]));

@@ -20,7 +20,7 @@ import {
   workTable,
 } from '../../exports/lists';
 import { rosterZip } from '../../exports/roster';
-import { asOfLists } from '../../people/asof-lists';
+import { asOfLists } from '../../people/asof-lists.queries';
 import { dueLeavers } from '../../retention/foresee';
 import { usePeople } from '../../use/figures';
 import { Fault, notFound } from '../../faults';
@@ -28,7 +28,8 @@ import type { Services, Viewer } from '../../services';
 import { audit } from '../../trail';
 import { type ExportName, exportNames, type RouteName } from '../../contract';
 import { deviceFilter } from './device';
-import { ledgerRows, planOf } from './plan';
+import { ledgerRows } from '../../plans/history';
+import { planOf } from './plan';
 import { flag, id, plain, queryFilter } from './route';
 import { useFilter, useStand } from './use';
 

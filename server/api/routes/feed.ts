@@ -1,5 +1,4 @@
 /** Feeds, and pairs of people on record. */
-import { theirRows } from '#core/authority/index';
 import { z } from 'zod';
 import { personFields } from '#core/entities/index';
 import { feedList, feedSettings, saveFeed } from '../../feeds/store';
@@ -9,6 +8,7 @@ import { audit } from '../../trail';
 import type { RecordPair, RouteName } from '../../contract';
 import { startJob } from '../../jobs/start';
 import { id, type Routes, text } from './route';
+import { visible } from '../../people/list';
 
 export const feedRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'feeds' | 'pairs'}${string}`>> = {
   'GET /api/feeds': { handle: ({ db }) => feedList(db) },
@@ -45,12 +45,8 @@ export const feedRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'feed
   'GET /api/pairs': {
     handle: async ({ db, intake, viewer }) => {
       const pairs = await intake.duplicates();
-      const scope = theirRows(viewer, 'people', 'p');
-      const ids = [...new Set(pairs.flatMap(({ one, two }) => [one.id, two.id])), '-'];
-      const seen = await db.select<{ id: string }>(`SELECT p.id FROM people p WHERE p.id IN (:ids) AND ${scope}`, {
-        ids,
-      });
-      const own = new Set(seen.map((row) => row.id));
+      const ids = [...new Set(pairs.flatMap(({ one, two }) => [one.id, two.id]))];
+      const own = new Set(await visible(db, viewer, ids));
       return pairs.filter(({ one, two }: RecordPair) => own.has(one.id) && own.has(two.id));
     },
   },

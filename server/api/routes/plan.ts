@@ -1,23 +1,24 @@
 /** Plans, the jobs that carry them out, the ledger and the trail. */
-import { isTheirWork, theirWork } from '#core/authority/index';
+import { isTheirWork } from '#core/authority/index';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
-import { addDays, startOf } from '#core/time/index';
 import { withoutSecrets } from '#core/register/words';
 import { mustMake } from '../../authority/check';
-import { clock, nowIso } from '../../clock';
-import type { Db } from '../../db/connection';
+import { nowIso } from '../../clock';
 import { openingKind } from '../../plans/apply';
 import { jobById } from '../../jobs/queue';
-import { asOf } from '../../people/asof';
-import { asOfLists, asOfTable } from '../../people/asof-lists';
+import { asOf } from '../../people/asof.queries';
+import { asOfLists, asOfTable } from '../../people/asof-lists.queries';
 import { unmerge } from '../../people/merge';
 import { changePage, changesOf, planHead, type PlanHead, remaining } from '../../plans/store';
 import { Fault, notFound } from '../../faults';
 import type { Services, Viewer } from '../../services';
-import type { AuditRow, LedgerFilter, LedgerRow, RouteName } from '../../contract';
+import type { RouteName } from '../../contract';
 import { startJob } from '../../jobs/start';
-import { id, personName, plain, type Routes, text } from './route';
+import { id, plain, type Routes, text } from './route';
+import { ledgerRows } from '../../plans/history';
+import { trailRows } from '../../plans/queries';
+import { spokenName } from '#core/register/index';
 
 export async function planOf({
   db,
@@ -56,7 +57,7 @@ export const planRoutes: Pick<
         title: head.title,
         status: head.status,
         createdAt: head.createdAt,
-        by: by && `${by.givenName} ${by.familyName}`,
+        by: by && spokenName(by),
         total: head.summary,
         remaining: rest.summary,
         sentence: rest.sentence,
@@ -185,12 +186,7 @@ export const planRoutes: Pick<
   },
   'GET /api/audit': {
     query: z.object({ before: id.optional() }),
-    handle: ({ db, viewer, query }) =>
-      db.select<AuditRow>(
-        `SELECT au.id, au.at, ${personName('b')} AS \`by\`, au.action, ${personName('p')} AS about, au.detail FROM audit au LEFT JOIN people b ON b.id = au.byPersonId LEFT JOIN people p ON p.id = au.aboutPersonId
-         WHERE ${theirWork(viewer, 'au.byPersonId')} ${query.before ? 'AND au.id < :before' : ''} ORDER BY au.id DESC LIMIT 200`,
-        { before: query.before ?? null },
-      ),
+    handle: ({ db, viewer, query }) => trailRows(db, viewer, query.before ?? null),
   },
 };
 
@@ -204,49 +200,4 @@ async function mayApply(
   const held = action === 'apply' ? head.held.find(({ code }) => !released.has(code)) : undefined;
   if (held) throw new Fault('conflict', `A guard holds this plan. ${held.message}. Release it with a reason first.`);
   await mustMake(db, viewer.personId, null, changesOf(db, head, action === 'undo'));
-}
-
-/**
- * The ledger's latest 200 entries before one of them; those whose plan the viewer made, or all for the district. Words
- * are looked for in what the plan is called and did, and in the names and numbers of those whom it touched.
- */
-export async function ledgerRows(
-  db: Db,
-  viewer: Viewer,
-  { before, q, day }: LedgerFilter & { before?: string } = {},
-): Promise<LedgerRow[]> {
-  const words = (q ?? '')
-    .trim()
-    .split(/[\s,·]+/)
-    .filter(Boolean)
-    .slice(0, 4);
-  const found = `(pl.title LIKE :like OR l.sentence LIKE :like OR l.planId IN (SELECT t.planId FROM touched_classes t JOIN classes c ON c.id = t.classId WHERE c.name LIKE :begins) OR l.planId IN (SELECT t.planId FROM touched t JOIN people w ON w.id = t.personId
-    WHERE ${words.map((_, i) => `(w.familyName LIKE :w${i} OR w.givenName LIKE :w${i} OR w.number = :n${i})`).join(' AND ')}))`;
-  const plain = (text: string) => text.replace(/[%_\\]/g, '\\$&');
-  const rows = await db.select<
-    Omit<LedgerRow, 'canUndo'> & { latest: number; version: number; status: string; kind: string }
-  >(
-    `SELECT l.id, l.planId, pl.title, pl.kind, l.action, ${personName('p')} AS \`by\`, l.at, l.changes, l.sentence, pl.status,
-       (SELECT MAX(o.version) FROM ledger o WHERE o.planId = l.planId) AS latest, l.version
-     FROM ledger l JOIN plans pl ON pl.id = l.planId LEFT JOIN people p ON p.id = l.byPersonId
-     WHERE ${theirWork(viewer, 'pl.createdBy')} ${before ? 'AND l.version < (SELECT version FROM ledger WHERE id = :before)' : ''} ${words.length > 0 ? `AND ${found}` : ''}
-       ${day ? 'AND l.at >= :day AND l.at < :dayAfter' : ''} ORDER BY l.version DESC LIMIT 200`,
-    {
-      before: before ?? null,
-      like: `%${plain(words.join(' '))}%`,
-      begins: `${plain(words.join(' '))}%`,
-      ...Object.fromEntries(
-        words.flatMap((word, i) => [
-          [`w${i}`, `${plain(word)}%`],
-          [`n${i}`, word],
-        ]),
-      ),
-      day: day ? startOf(clock.zone, day) : null,
-      dayAfter: day ? startOf(clock.zone, addDays(day, 1)) : null,
-    },
-  );
-  return rows.map(({ latest, version, status, kind, ...row }) => ({
-    ...row,
-    canUndo: row.action === 'apply' && status === 'applied' && latest === version && kind !== openingKind,
-  }));
 }

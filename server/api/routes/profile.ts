@@ -16,6 +16,7 @@ import { draft, keepDraft } from '../../drafts';
 import { notFound } from '../../faults';
 import type { RouteName } from '../../contract';
 import { id, type Routes, text } from './route';
+import { joinedOne } from '../../db/joined';
 
 const password = z.string().min(1).max(300);
 const token = z.string().max(60);
@@ -27,17 +28,18 @@ export const profileRoutes: Pick<
 > = {
   'GET /api/profile': {
     handle: async ({ db, config, viewer }) => {
-      const own = await db.one<{ username: string; email: string | null; hasPassword: number; linked: number }>(
-        `SELECT ac.username, p.email, ac.passwordHash IS NOT NULL AS hasPassword, EXISTS (SELECT 1 FROM sign_on o WHERE o.personId = p.id) AS linked
-         FROM accounts ac JOIN people p ON p.id = ac.personId WHERE ac.id = :id`,
-        { id: viewer.accountId },
-      );
+      const own = await joinedOne(db, 'account', {
+        fields: ['username', 'passwordHash', 'personId'],
+        of: { email: 'person.email' },
+        where: { id: viewer.accountId },
+      });
       if (!own) throw notFound('This account');
+      const linked = await db.models.signOn.count({ where: { personId: own.personId } });
       return {
         username: own.username,
         email: own.email,
-        hasPassword: own.hasPassword === 1,
-        signOn: !config.signOn ? 'none' : own.linked === 1 ? 'linked' : 'open',
+        hasPassword: own.passwordHash !== null,
+        signOn: !config.signOn ? 'none' : linked > 0 ? 'linked' : 'open',
         factors: await factorState(db, viewer),
         sessions: await sessionsOf(db, viewer),
       };

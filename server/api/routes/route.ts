@@ -47,5 +47,3 @@ export const plain = (most: number) =>
     .max(most)
     .regex(/^[\x20-\x7e]*$/);
 export const text = (most: number) => z.string().trim().min(1, 'is empty').max(most);
-
-export const personName = (alias: string): string => `CONCAT(${alias}.givenName, ' ', ${alias}.familyName)`;

@@ -4,6 +4,7 @@ import type { Change } from '#core/plan/index';
 import { endSessionsOf } from '../../auth/sessions';
 import { nowIso } from '../../clock';
 import { idsOf, type Keeper, type KeeperOf, type Keeping, named } from './keeper';
+import { keepUsernames, othersUsernames } from './queries';
 
 class Usernames implements Keeper {
   constructor(private readonly keeping: Keeping) {}
@@ -13,19 +14,8 @@ class Usernames implements Keeper {
     if (changes[0]!.op !== 'create') return;
     const { db, tx, conflict } = this.keeping;
     const ids = idsOf(changes);
-    const key = "COALESCE(p.number, CONCAT(p.familyName, '|', p.givenName, '|', COALESCE(p.birthDate, '')))";
-    await db.run(
-      `INSERT IGNORE INTO given_usernames (username, personKey, personId)
-       SELECT a.username, ${key}, p.id FROM accounts a JOIN people p ON p.id = a.personId WHERE a.id IN (:ids)`,
-      { ids },
-      tx,
-    );
-    for (const { id, username } of await db.select<{ id: string; username: string }>(
-      `SELECT a.id, a.username FROM accounts a JOIN people p ON p.id = a.personId JOIN given_usernames g ON g.username = a.username
-       WHERE a.id IN (:ids) AND g.personKey <> ${key} AND NOT (g.personId <=> p.id) LIMIT ${named}`,
-      { ids },
-      tx,
-    )) {
+    await keepUsernames(db, tx, ids);
+    for (const { id, username } of await othersUsernames(db, tx, ids, named)) {
       const change = changes.find((one) => one.id === id);
       conflict({
         key: `account:${id}:create`,
@@ -57,12 +47,18 @@ class SignIns implements Keeper {
     const { db, tx } = this.keeping;
     const ids = idsOf(changes);
     await endSessionsOf(db, ids, tx);
-    if (cards)
-      await db.run(
-        'UPDATE printed_cards SET voidedAt = :at WHERE voidedAt IS NULL AND personId IN (SELECT personId FROM accounts WHERE id IN (:ids))',
-        { at: nowIso(), ids },
-        tx,
-      );
+    if (!cards) return;
+    const holders = await db.models.account.findAll({
+      attributes: ['personId'],
+      where: { id: ids },
+      transaction: tx,
+      raw: true,
+    });
+    const personId = holders.map((one) => one.personId);
+    await db.models.printedCards.update(
+      { voidedAt: nowIso() },
+      { where: { voidedAt: null, personId }, transaction: tx },
+    );
   }
 }
 

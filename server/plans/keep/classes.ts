@@ -1,9 +1,11 @@
 /** Nobody is in a class that is over, and a student is in one homeroom. */
-import type { Person } from '#core/entities/index';
+import { Op, type WhereOptions } from 'sequelize';
 import type { Change } from '#core/plan/index';
 import { personLabel } from '#core/register/index';
 import { inBatches } from '../../db/batches';
-import { idsOf, isTaken, type Keeper, type KeeperOf, type Keeping, type Named, named, some } from './keeper';
+import { idsOf, isTaken, type Keeper, type KeeperOf, type Keeping, named, some } from './keeper';
+import { claimHomerooms, inTwoHomerooms } from './queries';
+import { joined } from '../../db/joined';
 
 class Inside implements Keeper {
   /** Classes that end. */
@@ -26,7 +28,7 @@ class Inside implements Keeper {
   /** Who was taken out of the plan that ends their class, or joins a class that ended since the plan was made. */
   async end(): Promise<void> {
     await this.inside(
-      'e.classId IN (:some)',
+      (classId) => ({ where: { classId } }),
       this.over,
       (name) => `would stay in ${name}, which ends; let both happen, or take the class out as well`,
     );
@@ -34,27 +36,52 @@ class Inside implements Keeper {
       `would be in ${name}, which is over; bring the class back first, or choose another one`;
     const { db, tx } = this.keeping;
     const closed = await inBatches([...this.joined], some, (ids) =>
-      db.select<{ id: string }>('SELECT id FROM classes WHERE ends IS NOT NULL AND id IN (:ids)', { ids }, tx),
+      db.models.class.findAll({
+        attributes: ['id'],
+        where: { id: ids, ends: { [Op.ne]: null } },
+        transaction: tx,
+        raw: true,
+      }),
     );
     await this.inside(
-      'e.classId IN (:some)',
+      (classId) => ({ where: { classId } }),
       closed.map(({ id }) => id),
       is,
     );
-    await this.inside('e.id IN (:some) AND c.ends IS NOT NULL', this.again, is);
+    await this.inside((id) => ({ where: { id }, whose: { 'class.ends': { [Op.ne]: null } } }), this.again, is);
   }
 
-  private async inside(which: string, ids: readonly string[], message: (name: string) => string): Promise<void> {
-    const { db, tx, conflict } = this.keeping;
+  private those({ where, whose = {} }: { where: WhereOptions; whose?: Record<string, unknown> }) {
+    const { db, tx } = this.keeping;
+    return joined(
+      db,
+      'enrollment',
+      {
+        fields: ['id'],
+        of: {
+          subject: 'person.id',
+          familyName: 'person.familyName',
+          givenName: 'person.givenName',
+          number: 'person.number',
+          name: 'class.name',
+        },
+        where: { ends: null, ...where },
+        whose,
+        order: ['class.name', 'person.familyName', 'person.givenName'],
+        limit: named,
+      },
+      tx,
+    );
+  }
+
+  private async inside(
+    which: (some: string[]) => { where: WhereOptions; whose?: Record<string, unknown> },
+    ids: readonly string[],
+    message: (name: string) => string,
+  ): Promise<void> {
+    const { conflict } = this.keeping;
     for (let at = 0; at < ids.length && this.found === 0; at += some)
-      for (const { id, subject, name, ...person } of await db.select<
-        Pick<Person, 'familyName' | 'givenName' | 'number'> & { id: string; subject: string; name: string }
-      >(
-        `SELECT e.id, p.id AS subject, c.name, p.familyName, p.givenName, p.number FROM enrollments e JOIN classes c ON c.id = e.classId JOIN people p ON p.id = e.personId
-         WHERE ${which} AND e.ends IS NULL ORDER BY c.name, p.familyName, p.givenName LIMIT ${named}`,
-        { some: ids.slice(at, at + some) },
-        tx,
-      )) {
+      for (const { id, subject, name, ...person } of await this.those(which(ids.slice(at, at + some)))) {
         this.found++;
         conflict({ key: `enrollment:${id}:end`, label: personLabel(person), message: message(name), subject });
       }
@@ -88,24 +115,13 @@ class Homerooms implements Keeper {
   /** `anew`: what they claimed is let go first. `open`: those that are open claim what they are. */
   private async claim(ids: string[], { anew, open }: { anew: boolean; open: boolean }): Promise<void> {
     const { db, tx, conflict } = this.keeping;
-    if (anew) await db.run("DELETE FROM claims WHERE kind = 'homeroom' AND rowId IN (:ids)", { ids }, tx);
+    if (anew) await db.models.claims.destroy({ where: { kind: 'homeroom', rowId: ids }, transaction: tx });
     if (!open) return;
-    const rooms = `FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' WHERE e.role = 'student' AND e.ends IS NULL AND e.id IN (:ids)`;
     try {
-      await db.run(
-        `INSERT INTO claims (kind, what, personId, rowId) SELECT 'homeroom', e.personId, e.personId, e.id ${rooms}`,
-        { ids },
-        tx,
-      );
+      await claimHomerooms(db, tx, ids);
     } catch (error) {
       if (!isTaken(error)) throw error;
-      const twice = await db.select<Named & { name: string; personId: string }>(
-        `SELECT MAX(o.id) AS id, o.personId, p.familyName, p.givenName, p.number, MIN(oc.name) AS name FROM enrollments o JOIN classes oc ON oc.id = o.classId AND oc.kind = 'homeroom'
-           JOIN people p ON p.id = o.personId
-         WHERE o.role = 'student' AND o.ends IS NULL AND o.personId IN (SELECT e.personId ${rooms}) GROUP BY o.personId HAVING COUNT(*) > 1`,
-        { ids },
-        tx,
-      );
+      const twice = await inTwoHomerooms(db, tx, ids);
       for (const { id, name, personId: subject, ...person } of twice)
         conflict({
           key: `enrollment:${id}:create`,

@@ -4,6 +4,7 @@
  */
 import type { Change } from '#core/plan/index';
 import { beforeCounting, type Keeper, type KeeperOf, type Keeping } from './keeper';
+import { countCoordinators } from './queries';
 
 const decides = ['status', 'role', 'passwordHash', 'mergedInto'];
 
@@ -28,13 +29,7 @@ class Coordinators implements Keeper {
     if (!this.touched) return;
     if (!(await db.models.district.findOne({ attributes: ['id'], transaction: tx }))) return;
     await beforeCounting(this.keeping, ['coordinators']);
-    const left = await db.one<{ n: number }>(
-      `SELECT COUNT(*) AS n FROM accounts ac JOIN people p ON p.id = ac.personId AND p.status = 'active' WHERE ac.role = 'district' AND ac.status = 'active'
-         AND (ac.passwordHash IS NOT NULL OR EXISTS (SELECT 1 FROM sign_on o WHERE o.personId = p.id))`,
-      {},
-      tx,
-    );
-    if (!left?.n)
+    if ((await countCoordinators(db, tx)) === 0)
       conflict({
         key: 'account:district:update',
         label: 'The district',

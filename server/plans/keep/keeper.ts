@@ -2,6 +2,7 @@
 import type { Change, Conflict } from '#core/plan/index';
 import type { Entity } from '#core/entities/index';
 import type { Db, Tx } from '../../db/connection';
+import { countOnce } from './queries';
 
 export interface Keeping {
   db: Db;
@@ -39,25 +40,10 @@ export const isTaken = (error: unknown): boolean => {
   return (original?.errno ?? errno) === 1062;
 };
 
-/** Whom a conflict is about. */
-export interface Named {
-  id: string;
-  familyName: string;
-  givenName: string;
-  number: string | null;
-}
-
 /**
  * Writes a row for each of what is to be counted: whoever counts the same waits until this is through and then sees what
  * it did, also on another server.
  */
 export async function beforeCounting({ db, tx }: Pick<Keeping, 'db' | 'tx'>, what: readonly string[]): Promise<void> {
-  for (let at = 0; at < what.length; at += some) {
-    const rows = what.slice(at, at + some);
-    await db.update(
-      `INSERT INTO counted (what, times) VALUES ${rows.map(() => '(?, 1)').join(', ')} ON DUPLICATE KEY UPDATE times = times + 1`,
-      rows,
-      tx,
-    );
-  }
+  for (let at = 0; at < what.length; at += some) await countOnce(db, tx, what.slice(at, at + some));
 }

@@ -3,7 +3,14 @@
  * another transaction waits for.
  */
 import type { Db, Tx } from '../../db/connection';
-import type { Named } from './keeper';
+
+/** Whom a conflict is about. */
+export interface Named {
+  id: string;
+  familyName: string;
+  givenName: string;
+  number: string | null;
+}
 
 const personKey = "COALESCE(p.number, CONCAT(p.familyName, '|', p.givenName, '|', COALESCE(p.birthDate, '')))";
 

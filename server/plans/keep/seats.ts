@@ -3,7 +3,8 @@ import { busiest, dayOf, type Span, spanOf } from '#core/licenses/index';
 import { type Change, type Conflict, groupBy } from '#core/plan/index';
 import { personLabel } from '#core/register/index';
 import { inBatches } from '../../db/batches';
-import { beforeCounting, idsOf, type Keeper, type KeeperOf, type Keeping, type Named, some } from './keeper';
+import { beforeCounting, idsOf, type Keeper, type KeeperOf, type Keeping, some } from './keeper';
+import { joined, joinedOne } from '../../db/joined';
 
 /** A seat holds only while its license does. */
 const within = ({ from, to }: Span, opens: string, closes: string): Span => ({
@@ -29,35 +30,36 @@ class Seats implements Keeper {
     const { db, tx, conflict } = this.keeping;
     if (seats.length === 0) return;
     const touched = await inBatches(seats, some, (ids) =>
-      db.select<{ personId: string; licenseId: string; productId: string }>(
-        'SELECT s.personId, s.licenseId, l.productId FROM seats s JOIN licenses l ON l.id = s.licenseId WHERE s.id IN (:ids)',
-        { ids },
+      joined(
+        db,
+        'seat',
+        { fields: ['personId', 'licenseId'], of: { productId: 'license.productId' }, where: { id: ids } },
         tx,
       ),
     );
     const ofAll = (field: 'personId' | 'licenseId' | 'productId') => [...new Set(touched.map((row) => row[field]))];
     const products = ofAll('productId').sort();
     await beforeCounting(this.keeping, products);
-    type Row = {
-      id: string;
-      personId: string;
-      licenseId: string;
-      productId: string;
-      begins: string;
-      ends: string | null;
-      opens: string;
-      closes: string;
-      seats: number | null;
-    };
-    const read = (where: string, ids: string[]) =>
+    const read = (field: 'personId' | 'licenseId', ids: string[]) =>
       inBatches(ids, some, (values) =>
-        db.select<Row>(
-          `SELECT s.id, s.personId, s.licenseId, l.productId, s.begins, s.ends, l.begins AS opens, l.ends AS closes, l.seats
-           FROM seats s JOIN licenses l ON l.id = s.licenseId WHERE l.productId IN (:products) AND ${where} IN (:values)`,
-          { products: ['-', ...products], values },
+        joined(
+          db,
+          'seat',
+          {
+            fields: ['id', 'personId', 'licenseId', 'begins', 'ends'],
+            of: {
+              productId: 'license.productId',
+              opens: 'license.begins',
+              closes: 'license.ends',
+              seats: 'license.seats',
+            },
+            where: { [field]: values },
+            whose: { 'license.productId': products },
+          },
           tx,
         ),
       );
+    type Row = Awaited<ReturnType<typeof read>>[number];
     const mine = new Set(seats);
     /** One of the plan's own among them, when more than so many hold on one day. */
     const beyond = (rows: readonly Row[], most: number): { id: string; count: number } | null => {
@@ -66,12 +68,12 @@ class Seats implements Keeper {
       const one = count > most ? spans.find(({ id }) => mine.has(id)) : undefined;
       return one ? { id: one.id, count } : null;
     };
-    const ofPerson = groupBy(await read('s.personId', ofAll('personId')), (row) => `${row.personId} ${row.productId}`);
+    const ofPerson = groupBy(await read('personId', ofAll('personId')), (row) => `${row.personId} ${row.productId}`);
     for (const rows of ofPerson.values()) {
       const second = beyond(rows, 1);
       if (second) conflict(await this.ofSeat(second.id, 'has a seat of this product already on some of these days'));
     }
-    for (const rows of groupBy(await read('s.licenseId', ofAll('licenseId')), (row) => row.licenseId).values()) {
+    for (const rows of groupBy(await read('licenseId', ofAll('licenseId')), (row) => row.licenseId).values()) {
       const most = rows[0]!.seats;
       const one = most === null ? null : beyond(rows, most);
       if (one) conflict(await this.ofSeat(one.id, `the license has ${most} seats, and ${one.count} would be given`));
@@ -79,9 +81,19 @@ class Seats implements Keeper {
   }
 
   private async ofSeat(id: string, message: string): Promise<Conflict> {
-    const person = await this.keeping.db.one<Named>(
-      'SELECT p.id, p.familyName, p.givenName, p.number FROM seats s JOIN people p ON p.id = s.personId WHERE s.id = :id',
-      { id },
+    const person = await joinedOne(
+      this.keeping.db,
+      'seat',
+      {
+        fields: [],
+        of: {
+          id: 'person.id',
+          familyName: 'person.familyName',
+          givenName: 'person.givenName',
+          number: 'person.number',
+        },
+        where: { id },
+      },
       this.keeping.tx,
     );
     return { key: `seat:${id}:create`, label: person ? personLabel(person) : '', message, subject: person?.id };
