@@ -151,7 +151,7 @@ export async function secretsAndCards(db: Db, config: Config): Promise<void> {
     { what: 'applied', seconds: applied.seconds, ...unit },
     { what: 'cards drawn, sealed, recorded', seconds: printed.seconds, ...unit },
   ]);
-  await job('plan.undo', { planId });
+  await job('plan.undo', { planId, oldPasswords: true });
   await db.run('DELETE FROM printed_cards');
   await db.run('DELETE FROM prints');
 }

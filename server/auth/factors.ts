@@ -153,9 +153,10 @@ export async function beginApp(db: Db, config: Config, viewer: Viewer): Promise<
   const { accountId } = viewer;
   const { appCodes, account } = db.models;
   const secretSealed = sealText(config.key, accountId, secret);
-  const [, isNew] = await appCodes.findOrCreate({ where: { accountId }, defaults: { accountId, secretSealed } });
-  const [begun] = isNew ? [1] : await appCodes.update({ secretSealed }, { where: { accountId, confirmedAt: null } });
-  if (begun === 0) throw new Fault('conflict', 'An app is set up already. Remove it first.');
+  await appCodes.bulkCreate([{ accountId, secretSealed }], { ignoreDuplicates: true });
+  await appCodes.update({ secretSealed }, { where: { accountId, confirmedAt: null } });
+  const begun = await appCodes.findOne({ attributes: ['secretSealed'], where: { accountId }, raw: true });
+  if (begun?.secretSealed !== secretSealed) throw new Fault('conflict', 'An app is set up already. Remove it first.');
   const totp = appOf(secret);
   totp.label = (await account.findByPk(accountId))!.username;
   return { uri: totp.toString(), secret };

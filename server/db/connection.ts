@@ -49,7 +49,8 @@ class Drivers {
 /** So often a transaction begins again: after giving way, and while the database is away (about 15 seconds). */
 const mostWays = 12;
 const mostAway = 9;
-const mostReads = 3;
+/** And a statement outside of one. */
+const mostAlone = 3;
 /** From 20 ms to 4 s, by chance longer or shorter, so that two that met do not meet again. */
 export const pauseAfter = (tries: number): Promise<void> =>
   new Promise((next) => setTimeout(next, Math.min(4000, 20 * 2 ** tries) * (0.5 + Math.random())));
@@ -123,7 +124,7 @@ class Guarded extends Sequelize {
   /** The database was away. */
   wasAway: () => void = () => {};
 
-  /** What only reads is asked again outside a transaction when the connection broke: reading twice does no harm. */
+  /** Outside a transaction what gave way is done again, and what only reads also when the connection broke: reading twice does no harm. */
   override query = (async (statement: string | { query: string; values: unknown[] }, options: QueryOptions = {}) => {
     const sql = typeof statement === 'string' ? statement : statement.query;
     if (!options.transaction) this.mustBeFree(sql);
@@ -133,7 +134,9 @@ class Guarded extends Sequelize {
         return await super.query(statement, options as QueryOptionsWithType<QueryTypes.RAW>);
       } catch (error) {
         if (isAway(error)) this.wasAway();
-        if (!reads || !isAway(error) || tries >= mostReads) throw error;
+        // A statement by itself that had to give way was undone whole.
+        const mayAgain = !options.transaction && (hasGivenWay(error) || (reads && isAway(error)));
+        if (!mayAgain || tries >= mostAlone) throw error;
         await pauseAfter(tries);
       }
   }) as Sequelize['query'];

@@ -31,6 +31,29 @@ it('a statement that takes too long is stopped, told apart from a database that 
   expect(await one('long')).toBeNull();
 });
 
+it('a statement by itself that gave way to a transaction is made again', async () => {
+  const { counted } = world.db.models;
+  const many = Array.from({ length: 200 }, (_, i) => ({ what: `weight ${i}`, times: 1 }));
+  await counted.bulkCreate(['a', 'b'].map((what) => ({ what, times: 1 })));
+  let alone: Promise<unknown> = Promise.resolve();
+  await world.db.transaction(async (transaction) => {
+    // The heavier of two is let through.
+    await counted.bulkCreate(many, { transaction });
+    await counted.update({ times: 5 }, { where: { what: 'b' }, transaction });
+    alone = world.db.beside(() => counted.update({ times: 9 }, { where: { what: ['a', 'b'] } }));
+    alone.catch(() => {});
+    await expect
+      .poll(() =>
+        world.db.one("SELECT 1 FROM information_schema.PROCESSLIST WHERE INFO LIKE 'UPDATE%'", {}, transaction),
+      )
+      .not.toBeNull();
+    await counted.update({ times: 5 }, { where: { what: 'a' }, transaction });
+  });
+  await alone;
+  const rows = await counted.findAll({ where: { what: ['a', 'b'] }, order: ['what'], raw: true });
+  expect(rows.map(({ times }) => times)).toEqual([9, 9]);
+});
+
 it('whether the database is there is answered while no connection is free', async () => {
   await db.transaction(async () => {
     const { migrations, version } = await db.probe();
