@@ -1,5 +1,16 @@
-/** Two questions of Today that a row does not name: places that follow one another, and days of two kinds as one list. */
+/**
+ * Three questions of Today that a row does not name: places that follow one another, days of two kinds as one list, and
+ * the homerooms of a district in the order in which they are handed out (thousands: by the models half as quick again).
+ */
+import type { HandoutClass } from './contract';
 import type { Db } from './db/connection';
+import { gradeOrder } from './people/list';
+
+export const homeroomsNow = (db: Db): Promise<Pick<HandoutClass, 'classId' | 'name' | 'school' | 'grade'>[]> =>
+  db.select(
+    `SELECT c.id AS classId, c.name, s.name AS school, c.grade FROM classes c JOIN schools s ON s.id = c.schoolId
+     WHERE c.ends IS NULL AND c.kind = 'homeroom' ORDER BY s.name, ${gradeOrder('c.grade')}, c.name`,
+  );
 
 /** Who went from one school to another: the place there began when the one here ended. By the index of ends, which few rows have. */
 export const movedSince = (

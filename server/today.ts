@@ -12,12 +12,12 @@ import { district } from './district';
 import { noticesOf } from './notices';
 import { foreseePurge } from './retention/foresee';
 import { countWaiting } from './joining/requests';
-import { gradeOrder, inSight } from './people/list';
+import { inSight } from './people/list';
 import { gradeRank, lacks, type OnRoll, type Roll } from './people/roll';
-import { literal, Op } from 'sequelize';
+import { Op } from 'sequelize';
 import { spokenName } from '#core/register/index';
 import { joined } from './db/joined';
-import { licenseDays, movedSince } from './today.queries';
+import { homeroomsNow, licenseDays, movedSince } from './today.queries';
 
 type Readiness = Today['readiness'][number];
 type Line = Omit<Readiness, 'id' | 'name' | 'parent'>;
@@ -265,14 +265,7 @@ function cardsOf(everyone: readonly OnRoll[], viewer: Viewer): Map<string, Cards
 export async function handouts(roll: Roll, viewer: Viewer): Promise<Handouts> {
   const { db } = roll;
   const counts = cardsOf(await roll.everyone(), viewer);
-  const classes = (
-    await joined(db, 'class', {
-      fields: ['name', 'grade'],
-      of: { classId: 'id', school: 'school.name' },
-      where: { ends: null, kind: 'homeroom' },
-      order: ['school.name', literal(gradeOrder('`class`.grade')), 'name'],
-    })
-  ).flatMap((row) => {
+  const classes = (await homeroomsNow(db)).flatMap((row) => {
     const at = counts.get(row.classId);
     return at ? [{ ...row, ...at }] : [];
   });

@@ -4,7 +4,7 @@
  * places that the actor has at that moment. No other module decides this.
  */
 import type { Change, Fields, Value } from '#core/plan/index';
-import type { Entity } from '#core/entities/index';
+import { declarationOf, type Entity, entityNames, fieldsThat } from '#core/entities/index';
 import { type Actor, isEverywhere, may, type Right, roleOf } from './roles';
 
 /** What a check asks of the register as it is now. */
@@ -308,31 +308,25 @@ function rightFor({ entity, op, before, after }: Change): Right | null {
   }
 }
 
-/** The columns of an entity's rows that a check asks for. */
-export const referenceColumns: Partial<Record<Entity, readonly string[]>> = {
-  class: ['schoolId'],
-  affiliation: ['personId', 'schoolId'],
-  enrollment: ['personId', 'classId', 'role'],
-  group: ['schoolId', 'classId'],
-  membership: ['personId', 'groupId'],
-  contact: ['personId'],
-  license: ['schoolId'],
-  rule: ['schoolId', 'classId'],
-  seat: ['personId', 'licenseId'],
-  cart: ['schoolId'],
-  device: ['schoolId'],
-  loan: ['deviceId', 'personId'],
-  work: ['classId'],
-  assignee: ['workId', 'personId'],
-  booking: ['cartId', 'classId'],
-  account: ['personId', 'role'],
-};
+/** Entities by whose rows a check finds whose a change is. */
+const ofScope: ReadonlySet<string> = new Set<Entity>([
+  ...(['person', 'school', 'class', 'group', 'license', 'device', 'cart', 'work'] as const),
+]);
+/** The columns of an entity's rows that a check asks for: whom and where they name, and as what. */
+export const referenceColumns: Readonly<Record<Entity, readonly string[]>> = Object.fromEntries(
+  entityNames.map((entity) => {
+    const { fields } = declarationOf(entity)!;
+    const named = fieldsThat(entity, ({ facts }) => ofScope.has(facts.refers ?? '') && facts.refers !== entity);
+    return [entity, 'personId' in fields && 'role' in fields ? [...named, 'role'] : named];
+  }),
+) as Record<Entity, string[]>;
 
-/** Columns by which a row refers to one of another entity that a check asks about. */
-export const refersTo: Readonly<Record<string, Entity>> = {
-  classId: 'class',
-  groupId: 'group',
-  deviceId: 'device',
-  cartId: 'cart',
-  workId: 'work',
-};
+/** Columns by which a row refers to one of another entity that a check asks about in turn. */
+const further: ReadonlySet<string> = new Set<Entity>(['class', 'group', 'device', 'cart', 'work']);
+export const refersTo: Readonly<Record<string, Entity>> = Object.fromEntries(
+  entityNames.flatMap((entity) =>
+    Object.entries(declarationOf(entity)!.fields).flatMap(([field, { facts }]) =>
+      further.has(facts.refers ?? '') ? [[field, facts.refers as Entity]] : [],
+    ),
+  ),
+);

@@ -23,13 +23,28 @@ export interface Conflict {
 
 /** How a field and what stands in it are told to people. */
 export interface Telling {
+  /** One of an entity. */
+  noun: (entity: string) => string;
   field: (entity: string, field: string) => string;
   value: (field: string, value: Value) => string;
 }
 export const plainly: Telling = {
+  noun: (entity) => entity,
   field: (_, field) => field,
   value: (_, value) => (value === null ? 'empty' : `“${value}”`),
 };
+
+/**
+ * Whether the row is already as the change would leave it, though not as the change expected it: somebody did the same
+ * meanwhile. Mapped over that, nothing is left of the change to be done, nor to be undone. A row to be made is another one.
+ */
+export const isSoAlready = ({ op, before, after }: Change, row: Fields | undefined): boolean =>
+  op === 'purge'
+    ? row === undefined
+    : op !== 'create' &&
+      row !== undefined &&
+      Object.entries(after).every(([field, value]) => (row[field] ?? null) === value) &&
+      Object.entries(before).every(([field, value]) => field in after || (row[field] ?? null) === value);
 
 /** What stands in the way of one change on the row as it is now; null when nothing does. */
 export function conflictOf(change: Change, row: Fields | undefined, telling: Telling = plainly): Conflict | null {
@@ -38,8 +53,8 @@ export function conflictOf(change: Change, row: Fields | undefined, telling: Tel
     ...{ key: keyOf(change), label, message },
     ...{ subject, row: `${entity}:${id}` },
   });
-  if (change.op === 'create') return row ? conflict(`this ${change.entity} is there already`) : null;
-  if (!row) return conflict(`this ${change.entity} is no longer there`);
+  if (change.op === 'create') return row ? conflict(`this ${telling.noun(entity)} is there already`) : null;
+  if (!row) return conflict(`this ${telling.noun(entity)} is no longer there`);
   for (const [field, expected] of Object.entries(change.before)) {
     const found = row[field] ?? null;
     if (found !== expected) {

@@ -4,37 +4,38 @@ import { declarationOf, type Entity, fieldLabel, secretFields } from '#core/enti
 import type { School } from '#core/entities/index';
 import { type Change, type Fields, type KindCount, plainly, type Telling, type Value } from '#core/plan/index';
 
-/** What many of an entity are called. */
-const nouns: Record<Entity, string> = {
-  person: 'people',
-  affiliation: 'places at schools',
-  class: 'classes',
-  contact: 'contacts',
-  enrollment: 'enrollments',
-  account: 'accounts',
-  district: 'the district',
-  school: 'schools',
-  year: 'school years',
-  term: 'terms',
-  dayOff: 'days off',
-  group: 'groups',
-  membership: 'members of groups',
-  product: 'products',
-  license: 'licenses',
-  rule: 'rules of entitlement',
-  seat: 'seats',
-  cart: 'carts',
-  device: 'devices',
-  loan: 'loans of devices',
-  booking: 'bookings of carts',
-  material: 'materials',
-  work: 'set work',
-  assignee: 'children who are to do it',
-  directory: 'entries of the directory',
+/** What one of an entity is called, and many. */
+const nouns: Record<Entity, readonly [one: string, many: string]> = {
+  person: ['person', 'people'],
+  affiliation: ['place at a school', 'places at schools'],
+  class: ['class', 'classes'],
+  contact: ['contact', 'contacts'],
+  enrollment: ['enrollment', 'enrollments'],
+  account: ['account', 'accounts'],
+  district: ['district', 'the district'],
+  school: ['school', 'schools'],
+  year: ['school year', 'school years'],
+  term: ['term', 'terms'],
+  dayOff: ['day off', 'days off'],
+  group: ['group', 'groups'],
+  membership: ['place in a group', 'members of groups'],
+  product: ['product', 'products'],
+  license: ['license', 'licenses'],
+  rule: ['rule of entitlement', 'rules of entitlement'],
+  seat: ['seat', 'seats'],
+  cart: ['cart', 'carts'],
+  device: ['device', 'devices'],
+  loan: ['loan', 'loans of devices'],
+  booking: ['booking', 'bookings of carts'],
+  material: ['material', 'materials'],
+  work: ['piece of set work', 'set work'],
+  assignee: ['child who is to do it', 'children who are to do it'],
+  directory: ['entry of the directory', 'entries of the directory'],
 };
+const nounOf = (entity: string): readonly [one: string, many: string] => nouns[entity as Entity] ?? [entity, entity];
 const verbs = { create: 'new', update: 'change', end: 'end', restore: 'restore', purge: 'remove' } as const;
 export const kindWords = (kind: Pick<KindCount, 'op' | 'entity' | 'fields'>): string =>
-  `${verbs[kind.op]} ${nouns[kind.entity as Entity] ?? kind.entity}${kind.fields.length ? `: ${kind.fields.map((field) => fieldLabel(kind.entity, field)).join(', ')}` : ''}`;
+  `${verbs[kind.op]} ${nounOf(kind.entity)[1]}${kind.fields.length ? `: ${kind.fields.map((field) => fieldLabel(kind.entity, field)).join(', ')}` : ''}`;
 
 /** The change as people may see it: secrets, sealed as they are, are dots. */
 export const withoutSecrets = <T extends Change>(change: T): T => ({
@@ -49,6 +50,7 @@ const dotted = (fields: Fields): Fields =>
 
 /** Conflicts, in the words of the register; what is secret is dots there too. */
 export const inWords: Telling = {
+  noun: (entity) => nounOf(entity)[0],
   field: fieldLabel,
   value: (field, value) => (secretFields.has(field) && value !== null ? '•••' : plainly.value(field, value)),
 };

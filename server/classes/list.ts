@@ -7,6 +7,7 @@ import { gradeOrder } from '../people/list';
 import { lacks, type OnRoll, type Roll } from '../people/roll';
 import { literal, Op } from 'sequelize';
 import { joined } from '../db/joined';
+import { classRows } from './queries';
 
 interface Count {
   students: number;
@@ -55,20 +56,7 @@ export async function classList(
   viewer: Viewer,
   filter: { school?: string; grade?: string; q?: string },
 ): Promise<ClassRow[]> {
-  const begins = { [Op.like]: `${filter.q ?? ''}%` };
-  const rows = await joined(roll.db, 'class', {
-    fields: ['id', 'schoolId', 'name', 'kind', 'grade', 'subject', 'period', 'color', 'discuss', 'invite'],
-    of: { school: 'school.name' },
-    where: {
-      ends: null,
-      ...(filter.school ? { schoolId: filter.school } : {}),
-      ...(filter.grade ? { grade: filter.grade } : {}),
-      ...(filter.q ? { [Op.or]: [{ name: begins }, { subject: begins }] } : {}),
-    },
-    within: [theirRows(viewer, 'classes', '`class`')],
-    order: ['school.name', literal(gradeOrder('`class`.grade')), 'name', 'id'],
-    limit: 20_000,
-  });
+  const rows = await classRows(roll.db, viewer, filter);
   const counts = countsOf(await roll.everyone());
   return rows.map((row) => {
     return { ...row, ...(counts.get(row.id) ?? nobody) };

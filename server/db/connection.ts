@@ -3,7 +3,14 @@
  * objects; hot paths send rows in batches on the transaction's own connection.
  */
 import { AsyncLocalStorage } from 'node:async_hooks';
-import { type QueryOptions, type QueryOptionsWithType, QueryTypes, Sequelize, Transaction } from 'sequelize';
+import {
+  type QueryOptions,
+  type QueryOptionsWithType,
+  QueryTypes,
+  Sequelize,
+  Transaction,
+  type TransactionOptions,
+} from 'sequelize';
 import type { Config } from '../config';
 import { CommitLost, GivenWay, hasGivenWay, isAway } from './away';
 import { type Connection, Hosts, tlsOf } from './hosts';
@@ -18,30 +25,33 @@ interface Driver {
   batch(sql: string, rows: unknown[][]): Promise<{ affectedRows: number }>;
   query<T>(sql: string | { sql: string; typeCast: false }, values: unknown[]): Promise<T>;
 }
-/** Connections by a number that each has in the database as well, by which a transaction says which one it is on. */
+/** Which connection each transaction is on: the one that was taken from the pool for its beginning. */
 class Drivers {
-  private readonly open = new Map<number, Driver>();
   private readonly of = new WeakMap<Tx, Driver>();
-  private last = 0;
+  private readonly beginning = new AsyncLocalStorage<{ taken: Driver | null }>();
 
-  async joined(connection: Driver): Promise<void> {
-    const n = ++this.last;
-    await connection.query(`SET @sheaf_connection = ${n}`, []);
-    this.open.set(n, connection);
+  taken(connection: Driver): void {
+    const at = this.beginning.getStore();
+    if (at) at.taken ??= connection;
   }
-  left(connection: Driver): void {
-    for (const [n, one] of this.open) if (one === connection) this.open.delete(n);
+  async begin(sequelize: Sequelize, options: TransactionOptions): Promise<Tx> {
+    const at = { taken: null as Driver | null };
+    const tx = await this.beginning.run(at, () => sequelize.transaction(options));
+    this.of.set(tx, at.taken!);
+    return tx;
   }
-  async under(sequelize: Sequelize, transaction: Tx): Promise<Driver> {
-    const known = this.of.get(transaction);
-    if (known) return known;
-    const [row] = await sequelize.query<{ n: number }>('SELECT @sheaf_connection AS n', {
-      type: QueryTypes.SELECT,
-      transaction,
-    });
-    const driver = this.open.get(Number(row?.n));
-    if (!driver) throw new Error('The connection of this transaction is not known.');
-    this.of.set(transaction, driver);
+  within<T>(sequelize: Sequelize, options: TransactionOptions, work: (tx: Tx) => Promise<T>): Promise<T> {
+    const at = { taken: null as Driver | null };
+    return this.beginning.run(at, () =>
+      sequelize.transaction(options, (tx) => {
+        this.of.set(tx, at.taken!);
+        return work(tx);
+      }),
+    );
+  }
+  under(transaction: Tx): Driver {
+    const driver = this.of.get(transaction);
+    if (!driver) throw new Error('This transaction was not begun by Db.');
     return driver;
   }
 }
@@ -60,6 +70,8 @@ const mostSeconds = 60;
 export const jobSeconds = 900;
 /** And the question whether the database is there. */
 const probeSeconds = 5;
+
+const readCommitted = { isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED };
 
 const connect = (
   database: Config['database'],
@@ -91,10 +103,9 @@ const connect = (
       afterConnect: async (connection, config) => {
         if (hosts.areSeveral)
           await hosts.joined(connection as Connection, { host: config.host ?? '', port: Number(config.port) });
-        await drivers.joined(connection as Driver);
       },
-      beforeDisconnect: (connection) => {
-        drivers.left(connection as Driver);
+      afterPoolAcquire: (connection) => {
+        drivers.taken(connection as Driver);
       },
     },
     dialectOptions: {
@@ -210,7 +221,7 @@ export class Db {
   /** One statement for many rows, `?` for each value, within the transaction. */
   async batch(sql: string, rows: unknown[][], transaction: Tx): Promise<void> {
     if (rows.length === 0) return;
-    const connection = await this.drivers.under(this.sequelize, transaction);
+    const connection = this.drivers.under(transaction);
     await connection.batch(sql, rows);
     // Where another server of a cluster was first, the transaction is undone, and the database's answer to many rows at
     // once is nevertheless that they are written (seen with MariaDB 10.11): all that follows would be kept by itself.
@@ -220,7 +231,7 @@ export class Db {
 
   /** One statement with `?` for each value, however many they are; the number of rows that it changed. */
   async update(sql: string, values: unknown[], transaction: Tx): Promise<number> {
-    const connection = await this.drivers.under(this.sequelize, transaction);
+    const connection = this.drivers.under(transaction);
     return (await connection.query<{ affectedRows: number }>(sql, values)).affectedRows;
   }
 
@@ -239,8 +250,8 @@ export class Db {
   /** Many rows as the driver gives them, in half the time of `select`; `?` for each value, `(?)` for a list of them. */
   async rows<T extends object>(sql: string, values: Param[] = []): Promise<T[]> {
     this.mustBeFree(undefined, sql);
-    return this.sequelize.transaction(async (tx) =>
-      (await this.drivers.under(this.sequelize, tx)).query<T[]>({ sql, typeCast: false }, values),
+    return this.drivers.within(this.sequelize, {}, (tx) =>
+      this.drivers.under(tx).query<T[]>({ sql, typeCast: false }, values),
     );
   }
 
@@ -255,14 +266,11 @@ export class Db {
     for (let tries = 1; ; tries++) {
       let isCommitting = false;
       try {
-        return await this.sequelize.transaction(
-          { isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED },
-          async (tx) => {
-            const made = await this.within.run(tx, () => work(tx));
-            isCommitting = true;
-            return made;
-          },
-        );
+        return await this.drivers.within(this.sequelize, readCommitted, async (tx) => {
+          const made = await this.within.run(tx, () => work(tx));
+          isCommitting = true;
+          return made;
+        });
       } catch (error) {
         if (isAway(error)) this.hosts.fails();
         if (isCommitting && isAway(error)) throw new CommitLost(error);
@@ -271,6 +279,11 @@ export class Db {
         await pauseAfter(tries);
       }
     }
+  }
+
+  /** One that its caller ends, beside the transaction at work. */
+  begin(): Promise<Tx> {
+    return this.drivers.begin(this.sequelize, readCommitted);
   }
 
   async close(): Promise<void> {

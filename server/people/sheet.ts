@@ -18,6 +18,7 @@ import { lacks, type Roll } from './roll';
 import { joined, joinedOne } from '../db/joined';
 import { teachersOf } from '../classes/teachers';
 import { findPerson } from './find';
+import { type CardRow, cardsOf, classesOf, devicesOf, groupsOf, historyOf, placesOf, seatsOf } from './sheet.queries';
 
 /** Throws Fault missing, or says that they left. */
 export async function person(db: Db, viewer: Viewer, id: string): Promise<Person> {
@@ -54,43 +55,21 @@ export async function personSheet(roll: Roll, viewer: Viewer, id: string): Promi
   const found = await person(db, viewer, id);
   const [places, classes, account, cards, signedIn, groups, contacts, seats, devices, one, history] = await Promise.all(
     [
-      joined(db, 'affiliation', { of: { school: 'school.name' }, where: { personId: id }, order: ['-begins'] }),
-      joined(db, 'enrollment', {
-        fields: ['id', 'classId', 'role', 'begins', 'ends'],
-        of: { name: 'class.name', kind: 'class.kind', school: 'class.school.name' },
-        where: { personId: id },
-        order: ['-class.kind', 'class.name'],
-      }).then(openFirst),
+      placesOf(db, id),
+      classesOf(db, id),
       db.models.account.findOne({
         attributes: ['username', 'status', 'role', 'secretVersion'],
         where: { personId: id },
         raw: true,
       }),
-      joined(db, 'printedCards', {
-        fields: ['voidedAt', 'secretVersion', 'face'],
-        of: { printedAt: 'print.at' },
-        where: { personId: id },
-        order: ['-print.at'],
-        limit: 50,
-      }),
+      cardsOf(db, id),
       db.models.signIns.findOne({ attributes: ['firstAt', 'lastAt'], where: { personId: id }, raw: true }),
-      joined(db, 'membership', {
-        fields: [],
-        of: { id: 'group.id', name: 'group.name' },
-        where: { personId: id, ends: null },
-        whose: { 'group.ends': null },
-        order: ['group.name'],
-      }),
+      groupsOf(db, id),
       may(viewer, 'field.guardian')
         ? db.models.contact.findAll({ where: { personId: id }, order: ['id'], raw: true })
         : [],
       seatsOf(db, id),
-      joined(db, 'loan', {
-        fields: ['id', 'deviceId', 'kind', 'begins', 'due', 'ends'],
-        of: { tag: 'device.tag', model: 'device.model' },
-        where: { personId: id },
-        order: ['-begins'],
-      }).then((loans) => openFirst(loans).slice(0, 20)),
+      devicesOf(db, id),
       roll.of(id),
       may(viewer, 'field.history') ? historyOf(db, id) : [],
     ],
@@ -113,31 +92,6 @@ export async function personSheet(roll: Roll, viewer: Viewer, id: string): Promi
   };
 }
 
-/** Those that go on come first; otherwise as they are. */
-const openFirst = <T extends { ends: string | null }>(rows: T[]): T[] => [
-  ...rows.filter(({ ends }) => ends === null),
-  ...rows.filter(({ ends }) => ends !== null),
-];
-
-/** The latest seats, each as long as its license lasts. */
-async function seatsOf(db: Db, personId: string): Promise<PersonSheet['seats']> {
-  const seats = await joined(db, 'seat', {
-    fields: ['id', 'begins', 'ends'],
-    of: {
-      productId: 'license.productId',
-      name: 'license.product.name',
-      edition: 'license.product.edition',
-      until: 'license.ends',
-    },
-    where: { personId },
-    order: ['license.product.name'],
-  });
-  return seats
-    .map(({ ends, ...seat }) => ({ ...seat, until: ends !== null && ends < seat.until ? ends : seat.until }))
-    .sort((a, b) => b.until.localeCompare(a.until))
-    .slice(0, 40);
-}
-
 async function productNames(db: Db, ids: string[]): Promise<string[]> {
   if (ids.length === 0) return [];
   const rows = await db.models.product.findAll({
@@ -154,7 +108,7 @@ function cardOf(
   one: Person,
   classes: PersonSheet['classes'],
   account: PersonSheet['account'],
-  cards: { printedAt: string; voidedAt: string | null; secretVersion: number; face: string | null }[],
+  cards: CardRow[],
 ): PersonSheet['card'] {
   const [latest] = cards;
   if (!latest || !account) return null;
@@ -163,25 +117,9 @@ function cardOf(
   const { familyName } = one;
   const face = () => faceOf({ familyName, givenName: calledName(one), username: account.username, className });
   const current = cards.some((card) =>
-    holds({ ...card, isVoid: card.voidedAt !== null }, { secretVersion: account.secretVersion, face }),
+    holds({ ...card, isVoid: card.isVoid === 1 }, { secretVersion: account.secretVersion, face }),
   );
   return { printedAt: latest.printedAt, current };
-}
-
-async function historyOf(db: Db, personId: string): Promise<PersonSheet['history']> {
-  const plans = await db.models.touched.findAll({ attributes: ['planId'], where: { personId }, raw: true });
-  const entries = await joined(db, 'ledger', {
-    fields: ['planId', 'action', 'at'],
-    of: { ledgerId: 'id', title: 'plan.title', givenName: 'byPerson.givenName', familyName: 'byPerson.familyName' },
-    where: { planId: plans.map(({ planId }) => planId) },
-    order: ['-id'],
-    limit: 40,
-  });
-  return entries.map(({ givenName, familyName, ...entry }) => ({
-    ...entry,
-    action: entry.action as 'apply' | 'undo',
-    by: givenName === null || familyName === null ? null : spokenName({ givenName, familyName }),
-  }));
 }
 
 export async function editPerson(

@@ -4,7 +4,7 @@
  * the process, leaves nothing.
  */
 import type { Grant } from '#core/authority/index';
-import { type Change, type Conflict, conflictOf, type Fields, groupBy, kindOf } from '#core/plan/index';
+import { type Change, type Conflict, conflictOf, type Fields, groupBy, isSoAlready, kindOf } from '#core/plan/index';
 import { declarationOf, entities, type Entity } from '#core/entities/index';
 import { Story } from '#core/register/story';
 import { inWords } from '#core/register/words';
@@ -12,7 +12,7 @@ import { mustMake } from '../authority/check';
 import { CommitLost, isAway } from '../db/away';
 import { type Db, pauseAfter, type Tx } from '../db/connection';
 import { enter, entered } from './ledger';
-import { changesOf, planHead, type PlanHead } from './store';
+import { changesOf, planHead, type PlanHead, remaining } from './store';
 import { mint } from './mint';
 import { clashes } from './clashes';
 import { type Keeper, keepers, type Keeping } from './keep';
@@ -72,6 +72,8 @@ export class Applier {
   private readonly conflicts: Conflict[] = [];
   private conflictCount = 0;
   done = 0;
+  /** Changes that somebody else made meanwhile: nothing was left to do. */
+  readonly soAlready: Conflict[] = [];
   private readonly keepers: { of: readonly string[]; keeper: Keeper }[];
 
   constructor(
@@ -139,7 +141,11 @@ export class Applier {
     const free =
       op === 'create'
         ? changes
-        : await this.thatHold(known.table, op === 'purge' ? columns : Object.keys(changes[0]!.before), changes);
+        : await this.thatHold(
+            known.table,
+            op === 'purge' ? columns : [...new Set([...Object.keys(changes[0]!.before), ...Object.keys(after)])],
+            changes,
+          );
     // Once anything is in the way nothing will be kept, so only the checks go on.
     if (this.conflictCount > 0 || free.length === 0) return;
     try {
@@ -186,8 +192,11 @@ export class Applier {
       changes.map(({ id }) => id),
     );
     return changes.filter((change) => {
-      const conflict = conflictOf(change, rows.get(change.id), inWords);
-      if (conflict) this.conflict(conflict);
+      const row = rows.get(change.id);
+      const conflict = conflictOf(change, row, inWords);
+      const isSo = conflict && isSoAlready({ ...change, after: without(change.after, growing(change.entity)) }, row);
+      if (isSo) this.soAlready.push({ ...conflict, message: 'is so already: somebody did the same since' });
+      else if (conflict) this.conflict(conflict);
       return !conflict;
     });
   }
@@ -360,7 +369,14 @@ async function carryOutIn(
     await whom?.giveUp();
     throw error;
   }
-  const applied: Applied = { ledgerId, changes: applier.done, sentence: story.sentence };
+  const { soAlready } = applier;
+  const changes = applier.done - soAlready.length;
+  if (changes === 0 && soAlready.length > 0) throw new PlanConflict(soAlready.slice(0, shown), soAlready.length);
+  // What others did is not this plan's to undo.
+  if (!isUndo && soAlready.length > 0)
+    head.takenOut = { ...head.takenOut, keys: [...(head.takenOut.keys ?? []), ...soAlready.map(({ key }) => key)] };
+  const sentence = soAlready.length === 0 || isUndo ? story.sentence : (await remaining(db, head, tx)).sentence;
+  const applied: Applied = { ledgerId, changes, sentence };
   await db.models.plans.update(
     { status: action === 'apply' ? 'applied' : 'undone', takenOut: JSON.stringify(head.takenOut) },
     { where: { id: planId }, transaction: tx },

@@ -65,3 +65,32 @@ it('names the plan that was first, is applied without whom that concerns, and un
   const undone = await district.job(`/api/plans/${all}/undo`, { except: [two] });
   expect([undone.status, await inside()]).toEqual(['done', [one]]);
 });
+
+it('leaves to others what they did meanwhile: it is neither done again nor undone', async () => {
+  const rows = (await district.get<ClassRow[]>('/api/classes')).body;
+  const course = rows.find(({ kind, students }) => kind === 'course' && students > 5)!;
+  const { enrollment } = world.db.models;
+  const open = { classId: course.id, role: 'student', ends: null };
+  const [one, two] = (await enrollment.findAll({ where: open, order: ['id'], limit: 2, raw: true })).map(
+    ({ personId }) => personId,
+  ) as [string, string];
+  const leaving = async (ids: string[]): Promise<string> => {
+    await district.post('/api/sheaf/gather', { ids });
+    const made = await district.job('/api/sheaf/plan', { verb: 'unenroll', classId: course.id });
+    await district.post('/api/sheaf/let-go', { ids });
+    return made.result!.planId!;
+  };
+  const inside = async () =>
+    (await enrollment.findAll({ where: { ...open, personId: [one, two] }, raw: true })).map(({ personId }) => personId);
+  const [both, again, first] = [await leaving([one, two]), await leaving([one]), await leaving([one])];
+  await district.apply(first);
+  expect((await district.job(`/api/plans/${both}/apply`)).result).toMatchObject({ changes: 1 });
+  expect(await inside()).toEqual([]);
+  expect((await district.get<PlanSheet>(`/api/plans/${both}`)).body.remaining.total).toBe(1);
+  // Nothing of this one is left.
+  expect((await district.job(`/api/plans/${again}/apply`)).error!.message).toContain('so already');
+  await district.job(`/api/plans/${both}/undo`, {});
+  expect(await inside()).toEqual([two]);
+  await district.job(`/api/plans/${first}/undo`, {});
+  expect((await inside()).sort()).toEqual([one, two].sort());
+});

@@ -229,9 +229,9 @@ export async function changePage(
 }
 
 /** What remains of the plan when what was taken out is left away: the line at its foot. */
-export async function remaining(db: Db, head: PlanHead): Promise<{ summary: Summary; sentence: string }> {
+export async function remaining(db: Db, head: PlanHead, tx?: Tx): Promise<{ summary: Summary; sentence: string }> {
   if (isWhole(head.takenOut)) return { summary: head.summary, sentence: head.summary.sentence };
   const kept: Change[] = [];
-  for await (const changes of changesOf(db, head, false)) kept.push(...changes);
+  for await (const changes of changesOf(db, head, false, tx)) kept.push(...changes);
   return { summary: summarise(kept), sentence: tell(kept) };
 }

@@ -2,7 +2,6 @@
  * For a person's own history and a class's: whom a plan is about, and whose rows it changes. What stands here of a
  * plan that is not in the ledger says nothing.
  */
-import { Transaction } from 'sequelize';
 import type { Entity } from '#core/entities/index';
 import type { Change } from '#core/plan/index';
 import type { Db, Tx } from '../db/connection';
@@ -25,15 +24,12 @@ export class Whom {
     private readonly db: Db,
     private readonly planId: string,
     private readonly tx: Tx,
-    private readonly own: Transaction | null,
+    private readonly own: Tx | null,
   ) {}
 
   /** `tx`: in which the plan of `changes` changes is applied. */
   static async of(db: Db, tx: Tx, { id, changes }: { id: string; changes: number }): Promise<Whom> {
-    const own =
-      changes > many
-        ? await db.sequelize.transaction({ isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED })
-        : null;
+    const own = changes > many ? await db.begin() : null;
     return new Whom(db, id, own ?? tx, own);
   }
 

@@ -1,6 +1,6 @@
 /** Classes: their list, and making, changing and ending them. */
 import { z } from 'zod';
-import { classColors, classKinds, policies } from '#core/entities/index';
+import { classColors, policies } from '#core/entities/index';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { classList, classNames } from '../../classes/list';
 import { combineClasses, splitClass } from '../../classes/reshape';
@@ -8,14 +8,12 @@ import { editClass, endClass, makeClasses, previewClasses } from '../../classes/
 import { keepPattern, keepTemplate, templates } from '../../classes/templates';
 import type { RouteName } from '../../contract';
 import { id, type Routes, text } from './route';
+import { declared, edited } from './declared';
 
 const choices: Record<string, readonly string[]> = { color: classColors, ...policies };
-const order = z.object({
-  schoolId: id,
+const order = declared('class', ['schoolId', 'kind', 'grade', 'subject']).extend({
   names: text(2000),
-  kind: z.enum(classKinds),
   grade: z.enum(gradeCodes).nullable(),
-  subject: z.string().trim().max(80).nullable(),
   likeId: id.nullable(),
   template: z.string().max(80).nullable(),
   people: z.boolean(),
@@ -36,24 +34,10 @@ export const classRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'cla
   },
   'POST /api/classes': { body: order, handle: ({ viewer, body, ...services }) => makeClasses(services, viewer, body) },
   'POST /api/classes/:id/edit': {
-    body: z
-      .object({
-        field: z.enum(['name', 'grade', 'subject', 'period', 'color', 'discuss', 'invite']),
-        before: z.string().max(120).nullable(),
-        after: z
-          .string()
-          .trim()
-          .max(120)
-          .nullable()
-          .transform((value) => value || null),
-      })
+    body: edited('class', ['name', 'grade', 'subject', 'period', 'color', 'discuss', 'invite'])
       .refine(
         ({ field, after }) => field !== 'grade' || after === null || z.enum(gradeCodes).safeParse(after).success,
         'This is no grade.',
-      )
-      .refine(
-        ({ field, after }) => field !== 'subject' || (after ?? '').length <= 80,
-        'subject: 80 letters are the most',
       )
       .refine(
         ({ field, after }) => after === null || !(field in choices) || choices[field]!.includes(after),

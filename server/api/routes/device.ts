@@ -21,6 +21,7 @@ import { Fault } from '../../faults';
 import type { RouteName } from '../../contract';
 import { startJob } from '../../jobs/start';
 import { id, type Routes, text } from './route';
+import { declared } from './declared';
 
 const day = z.iso.date();
 const filter = {
@@ -101,7 +102,7 @@ export const deviceRoutes: Pick<
     handle: ({ viewer, params, body, ...services }) => editDevice(services, viewer, params.id, body),
   },
   'POST /api/devices/:id/lend': {
-    body: z.object({ personId: id, kind: z.enum(['own', 'loan']), due: day.nullable() }),
+    body: declared('loan', ['personId', 'kind', 'due']),
     handle: ({ viewer, params, body, ...services }) => lend(services, viewer, params.id, body),
   },
   'POST /api/devices/:id/back': { handle: ({ viewer, params, ...services }) => takeBack(services, viewer, params.id) },
@@ -126,11 +127,8 @@ export const deviceRoutes: Pick<
     handle: ({ db, config, viewer, query }) => carts(db, viewer, config.today(), query.school),
   },
   'POST /api/carts': {
-    body: z.object({
-      schoolId: id,
-      name: text(60),
+    body: declared('cart', ['schoolId', 'name', 'slots', 'room']).extend({
       slots: z.number().int().min(1).max(200),
-      room: z.string().trim().max(40).nullable(),
     }),
     handle: ({ viewer, body, ...services }) => addCart(services, viewer, body),
   },
@@ -143,7 +141,9 @@ export const deviceRoutes: Pick<
     },
   },
   'POST /api/bookings': {
-    body: z.object({ cartId: id, classId: id, weekday: z.number().int().min(1).max(5), period: text(20), begins: day }),
+    body: declared('booking', ['cartId', 'classId', 'weekday', 'period', 'begins']).extend({
+      weekday: z.number().int().min(1).max(5),
+    }),
     handle: ({ viewer, body, ...services }) => book(services, viewer, body),
   },
   'POST /api/bookings/:id/move': {

@@ -4,7 +4,8 @@ import { grades as gradeCodes } from '#core/tabular/index';
 import { settingsSchema } from '../../district';
 import { changeSettings, districtState, door, editSchool, newSchool, tryPattern, ways } from '../../schools/schools';
 import type { RouteName } from '../../contract';
-import { id, type Routes, text } from './route';
+import { id, type Routes } from './route';
+import { declared } from './declared';
 
 const grade = z.enum(gradeCodes);
 const doorText = z
@@ -13,8 +14,7 @@ const doorText = z
   .toLowerCase()
   .regex(/^[a-z0-9-]{2,30}$/, 'An address takes 2 to 30 small letters, digits and hyphens.');
 const fields = {
-  name: text(200),
-  code: z.string().trim().min(1).max(20),
+  ...declared('school', ['name', 'code']).shape,
   kind: z.enum(['primary', 'k8', 'middle', 'high', 'evening']),
   lowGrade: grade,
   highGrade: grade,

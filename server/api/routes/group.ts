@@ -4,6 +4,7 @@ import { grades as gradeCodes } from '#core/tabular/index';
 import { copyGroup, endGroup, groups, makeGroup, renameGroup } from '../../classes/groups';
 import type { RouteName } from '../../contract';
 import { id, type Routes, text } from './route';
+import { declared } from './declared';
 
 export const groupRoutes: Pick<Routes, Extract<RouteName, `${string} /api/groups${string}`>> = {
   'GET /api/groups': {
@@ -11,11 +12,8 @@ export const groupRoutes: Pick<Routes, Extract<RouteName, `${string} /api/groups
     handle: ({ viewer, query, ...services }) => groups(services, viewer, query),
   },
   'POST /api/groups': {
-    body: z.object({
-      classId: id.nullable(),
+    body: declared('group', ['classId', 'name', 'kind']).extend({
       schoolId: id.nullable(),
-      name: text(120),
-      kind: z.enum(['days', 'level', 'project', 'other']),
       rule: z.object({ grade: z.enum(gradeCodes).nullable(), classIds: z.array(id).max(12) }).nullable(),
       gathered: z.boolean(),
     }),

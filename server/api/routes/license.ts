@@ -7,16 +7,10 @@ import { notFound } from '../../faults';
 import { audit } from '../../trail';
 import type { RouteName } from '../../contract';
 import { startJob } from '../../jobs/start';
-import { id, type Routes, text } from './route';
+import { id, type Routes } from './route';
+import { declared } from './declared';
 
 const grade = z.enum(gradeCodes).nullable();
-const maybe = (most: number) =>
-  z
-    .string()
-    .trim()
-    .max(most)
-    .nullable()
-    .transform((value) => value || null);
 const idleDays = z.coerce.number().int().min(7).max(400);
 
 export const licenseRoutes: Pick<
@@ -48,15 +42,15 @@ export const licenseRoutes: Pick<
   'POST /api/products': {
     body: z.object({
       id: id.nullable(),
-      fields: z.object({
-        name: text(120),
-        publisher: maybe(120),
-        edition: maybe(40),
-        lowGrade: grade,
-        highGrade: grade,
-        subject: maybe(80),
-        supersedes: id.nullable(),
-      }),
+      fields: declared('product', [
+        'name',
+        'publisher',
+        'edition',
+        'lowGrade',
+        'highGrade',
+        'subject',
+        'supersedes',
+      ]).extend({ lowGrade: grade, highGrade: grade }),
     }),
     handle: ({ viewer, body, ...services }) => keepProduct(services, viewer, body.id, body.fields),
   },
@@ -66,14 +60,11 @@ export const licenseRoutes: Pick<
   'POST /api/licenses': {
     body: z.object({
       id: id.nullable(),
-      fields: z.object({
-        productId: id,
-        schoolId: id.nullable(),
+      fields: declared('license', [
+        ...(['productId', 'schoolId', 'seats', 'begins', 'ends', 'costCents', 'orderNumber', 'trial'] as const),
+      ]).extend({
         seats: z.number().int().min(1).max(1_000_000).nullable(),
-        begins: z.iso.date(),
-        ends: z.iso.date(),
         costCents: z.number().int().min(0).max(2_000_000_000).nullable(),
-        orderNumber: maybe(60),
         trial: z.number().int().min(0).max(1),
       }),
     }),
@@ -81,16 +72,9 @@ export const licenseRoutes: Pick<
   },
   'POST /api/rules': {
     body: z.object({
-      fields: z.object({
-        productId: id,
-        role: z.enum(['student', 'teacher']),
-        schoolId: id.nullable(),
-        grade,
-        subject: maybe(80),
-        classId: id.nullable(),
-        urgency: z.number().int().min(1).max(3),
-        begins: z.iso.date().nullable(),
-      }),
+      fields: declared('rule', [
+        ...(['productId', 'role', 'schoolId', 'grade', 'subject', 'classId', 'urgency', 'begins'] as const),
+      ]).extend({ grade, urgency: z.number().int().min(1).max(3) }),
     }),
     handle: ({ viewer, body, ...services }) => addRule(services, viewer, body.fields),
   },

@@ -1,31 +1,19 @@
 /** Materials and set work, for teachers, coordinators and the children themselves. */
 import { calendarSheet } from '../../year/calendar';
 import { z } from 'zod';
-import { answersShown, materialKinds } from '#core/entities/index';
 import { midway } from '#core/setwork/index';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { keepMaterial, materials, takeMaterials } from '../../materials/materials';
 import { enterWork, myWork } from '../../materials/mine';
 import { copyWork, editWork, openNow, setWork, takeBack, workList, workSheet } from '../../materials/work';
 import type { RouteName } from '../../contract';
-import { flag, id, type Routes, text } from './route';
+import { flag, id, type Routes } from './route';
+import { declared } from './declared';
 
-const maybe = (most: number) =>
-  z
-    .string()
-    .trim()
-    .max(most)
-    .nullable()
-    .transform((value) => value || null);
 const moment = z.iso.datetime({ precision: 3 });
-const fields = z.object({
-  title: text(200),
-  opensAt: moment,
-  closesAt: moment.nullable(),
+const fields = declared('work', ['title', 'opensAt', 'closesAt', 'minutes', 'entryWord', 'paused', 'answers']).extend({
   minutes: z.number().int().min(1).max(1440).nullable(),
-  entryWord: maybe(40),
   paused: z.number().int().min(0).max(1),
-  answers: z.enum(answersShown),
 });
 const field = z.enum(['title', 'opensAt', 'closesAt', 'minutes', 'entryWord', 'paused', 'answers']);
 const ids = z.array(id).min(1, 'is empty').max(500);
@@ -41,15 +29,12 @@ export const materialRoutes: Pick<
   'POST /api/materials': {
     body: z.object({
       id: id.nullable(),
-      fields: z.object({
-        productId: id,
-        title: text(200),
-        kind: z.enum(materialKinds),
+      fields: declared('material', [
+        ...(['productId', 'title', 'kind', 'lowGrade', 'highGrade', 'subject', 'minutes', 'needs'] as const),
+      ]).extend({
         lowGrade: z.enum(gradeCodes).nullable(),
         highGrade: z.enum(gradeCodes).nullable(),
-        subject: maybe(80),
         minutes: z.number().int().min(1).max(6000).nullable(),
-        needs: maybe(120),
         address: z
           .string()
           .trim()

@@ -1,6 +1,5 @@
 /** People and the sheaf. */
-import { unfit } from '#core/entities/declare';
-import { entities, fieldLabel, handFields } from '#core/entities/index';
+import { handFields } from '#core/entities/index';
 import { z } from 'zod';
 import { languages } from '#core/cards/index';
 import { grades as gradeCodes } from '#core/tabular/index';
@@ -13,14 +12,8 @@ import { editPerson, personSheet, reveal } from '../../people/sheet';
 import type { RouteName } from '../../contract';
 import { startJob } from '../../jobs/start';
 import { filterShape, flag, id, queryFilter, type Routes, text } from './route';
+import { declared, edited, maybe } from './declared';
 
-const optional = (most: number) =>
-  z
-    .string()
-    .trim()
-    .max(most)
-    .nullable()
-    .transform((value) => value || null);
 const verb = z.discriminatedUnion('verb', [
   z.object({ verb: z.literal('enroll'), classId: id, instead: z.boolean() }),
   z.object({ verb: z.literal('unenroll'), classId: id }),
@@ -69,38 +62,21 @@ export const peopleRoutes: Pick<
     handle: ({ viewer, params, ...services }) => wholeRecord(services, viewer, params.id),
   },
   'POST /api/people/:id/edit': {
-    body: z
-      .object({
-        field: z.enum(handFields),
-        before: z.string().max(500).nullable(),
-        after: z
-          .string()
-          .trim()
-          .nullable()
-          .transform((value) => value || null),
-      })
-      .superRefine(({ field: name, after }, context) => {
-        const wrong = after === null ? null : unfit(entities.person.fields[name], after);
-        if (wrong) context.addIssue({ code: 'custom', message: `The ${fieldLabel('person', name)} ${wrong}` });
-      })
-      .refine(
-        ({ field: name, after }) => name !== 'language' || after === null || after in languages,
-        `Cards speak ${Object.values(languages).join(', ')}.`,
-      ),
+    body: edited('person', handFields).refine(
+      ({ field, after }) => field !== 'language' || after === null || after in languages,
+      `Cards speak ${Object.values(languages).join(', ')}.`,
+    ),
     handle: ({ viewer, params, body, ...services }) => editPerson(services, viewer, params.id, body),
   },
   'POST /api/people/:id/contacts': {
-    body: z
-      .object({
+    body: declared('contact', ['name', 'email', 'phone', 'relation'])
+      .extend({
         id: id.nullable(),
         remove: z.boolean(),
-        name: optional(200),
-        email: optional(254).refine(
+        email: maybe(254).refine(
           (email) => email === null || z.email().safeParse(email).success,
           'This is no e-mail address.',
         ),
-        phone: optional(40),
-        relation: optional(40),
       })
       .refine(({ remove, email, phone }) => remove || email || phone, 'A contact has an address or a phone number.'),
     handle: ({ viewer, params, body, ...services }) => changeContact(services, viewer, params.id, body),

@@ -15,8 +15,11 @@ import { audit } from '../../trail';
 import type { RouteName } from '../../contract';
 import { startJob } from '../../jobs/start';
 import { id, plain, type Routes } from './route';
+import { entities } from '#core/entities/index';
+import { declared } from './declared';
 
-const span = z.object({ name: z.string().max(40), begins: z.iso.date(), ends: z.iso.date() });
+// A name that is missing is told where the days are looked at.
+const span = declared('term', ['begins', 'ends']).extend({ name: z.string().max(entities.term.fields.name.longest!) });
 
 export const yearRoutes: Pick<
   Routes,
