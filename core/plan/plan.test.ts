@@ -6,6 +6,7 @@ import {
   type Fields,
   guard,
   invert,
+  isSoAlready,
   keyOf,
   merge,
   MergeError,
@@ -130,6 +131,26 @@ describe('a plan', () => {
     const a: Plan = { changes: [change({ id: 'p', op: 'update', before: { grade: 1 }, after: { grade: 2 } })] };
     const b: Plan = { changes: [change({ id: 'p', op: 'update', before: { grade: 3 }, after: { grade: 4 } })] };
     expect(() => merge(a, b)).toThrow(MergeError);
+  });
+});
+
+describe('a change that somebody else made since', () => {
+  const change = (op: Change['op'], before: Fields, after: Fields): Change => ({
+    ...{ entity: 'enrollment', id: 'e', op, before, after, reason: '', label: '', subject: 'p' },
+  });
+  const ends = change('end', { ends: null }, { ends: '2026-08-17' });
+  const named = change('update', { name: 'A', grade: 1 }, { name: 'B' });
+  it.each([
+    ['was made whole', ends, { ends: '2026-08-17' }, true],
+    ['was made on another day', ends, { ends: '2026-08-16' }, false],
+    ['was not made', ends, { ends: null }, false],
+    ['was made, beside what the plan relied on', named, { name: 'B', grade: 1 }, true],
+    ['was made, and what the plan relied on is otherwise', named, { name: 'B', grade: 2 }, false],
+    ['took a row away', change('purge', { name: 'A' }, {}), undefined, true],
+    ['would have changed a row that is gone', ends, undefined, false],
+    ['is of a row to be made, which is another one', change('create', {}, { name: 'A' }), { name: 'A' }, false],
+  ] as const)('%s', (_, one, row, is) => {
+    expect(isSoAlready(one as Change, row as Fields | undefined)).toBe(is);
   });
 });
 

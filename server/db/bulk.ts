@@ -11,22 +11,19 @@ const merges = {
 };
 type Merge = keyof typeof merges;
 
-/**
- * `rows`: each with the same fields. `twice`: what happens to a row that is there already by one of its keys: 'refuse'
- * throws, 'skip' leaves it as it is, and fields are merged as they are told.
- */
-export async function insertMany<N extends TableName>(
+/** What happens to a row that is there already by one of its keys: 'refuse' throws, 'skip' leaves it as it is, and fields are merged as they are told. */
+type Twice<N extends TableName> = 'refuse' | 'skip' | Partial<Record<keyof Row<N>, Merge>>;
+const quoted = (field: string) => `\`${field}\``;
+
+/** Rows as lists of values, in the order of the fields. */
+export async function insertRows<N extends TableName>(
   db: Db,
   name: N,
-  rows: readonly Partial<Row<N>>[],
+  fields: readonly string[],
+  rows: unknown[][],
   tx: Tx,
-  twice: 'refuse' | 'skip' | Partial<Record<keyof Row<N>, Merge>> = 'refuse',
+  twice: Twice<N> = 'refuse',
 ): Promise<void> {
-  const [first] = rows;
-  if (!first) return;
-  const { table } = declared[name];
-  const fields = Object.keys(first);
-  const quoted = (field: string) => `\`${field}\``;
   const merged =
     typeof twice === 'string'
       ? ''
@@ -34,8 +31,21 @@ export async function insertMany<N extends TableName>(
           .map(([field, how]) => `${quoted(field)} = ${merges[how](quoted(field))}`)
           .join(', ')}`;
   await db.batch(
-    `INSERT ${twice === 'skip' ? 'IGNORE ' : ''}INTO ${table} (${fields.map(quoted).join(', ')}) VALUES (${fields.map(() => '?').join(', ')})${merged}`,
-    rows.map((row) => fields.map((field) => (row as Record<string, unknown>)[field] ?? null)),
+    `INSERT ${twice === 'skip' ? 'IGNORE ' : ''}INTO ${declared[name].table} (${fields.map(quoted).join(', ')}) VALUES (${fields.map(() => '?').join(', ')})${merged}`,
+    rows,
     tx,
   );
+}
+
+/** `rows`: each with the same fields. */
+export async function insertMany<N extends TableName>(
+  db: Db,
+  name: N,
+  rows: readonly Partial<Row<N>>[],
+  tx: Tx,
+  twice: Twice<N> = 'refuse',
+): Promise<void> {
+  const fields = Object.keys(rows[0] ?? {}) as (keyof Row<N> & string)[];
+  const values = rows.map((row) => fields.map((field) => row[field] ?? null));
+  if (values.length > 0) await insertRows(db, name, fields, values, tx, twice);
 }

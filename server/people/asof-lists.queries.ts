@@ -1,4 +1,7 @@
-/** How other lists stood on a day: classes with who was in them, devices with who had them, licenses with their seats. */
+/**
+ * How other lists stood on a day: classes with who was in them, devices with who had them, licenses with their seats. In
+ * SQL, since the day is a condition of every join and count.
+ */
 import { theirRows } from '#core/authority/index';
 import { gradeLabel } from '#core/tabular/index';
 import type { Viewer } from '../services';

@@ -1,6 +1,7 @@
 /**
  * How it stood on a day: who was at which school, in which grade and classes. Places and enrollments have a begin and
  * an end, so any day can be asked for; names are as they are now, and so are numbers, of those who are still the viewer's.
+ * In SQL, since a day is a condition of every join, of its subqueries and of the search within them.
  */
 import { theirRows } from '#core/authority/index';
 import type { Viewer } from '../services';

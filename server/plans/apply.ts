@@ -17,7 +17,7 @@ import { mint } from './mint';
 import { clashes } from './clashes';
 import { type Keeper, keepers, type Keeping } from './keep';
 import { Whom } from './whom';
-import { insertMany } from '../db/bulk';
+import { insertRows } from '../db/bulk';
 import { someModel } from '../db/models';
 import { backToMark, lockedRows, mark, updateAlike, updateRows } from './rows.queries';
 
@@ -220,13 +220,11 @@ export class Applier {
     const { db, tx } = this;
     const [{ entity, op, after }] = changes as [Change];
     if (op === 'create') {
-      await insertMany(
+      await insertRows(
         db,
         entity as Entity,
-        changes.map((change) => ({
-          id: change.id,
-          ...Object.fromEntries(columns.map((column) => [column, change.after[column] ?? null])),
-        })),
+        ['id', ...columns],
+        changes.map((change) => [change.id, ...columns.map((column) => change.after[column] ?? null)]),
         tx,
       );
     } else if (op === 'purge') {

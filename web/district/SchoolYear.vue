@@ -11,6 +11,7 @@ import { useDraft } from '@/drafts';
 import Choice from '@/kit/Choice.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
+import { entities } from '#core/entities/index';
 import { addDays, timeWords } from '#core/time/index';
 import { calendarProblems, type Span } from '#core/year/calendar';
 import { zones } from './zones';
@@ -33,9 +34,10 @@ function change(by: (next: CalendarSheet) => void): void {
   by(next);
   edited.value = JSON.stringify(next) === JSON.stringify(record.data.value) ? null : next;
 }
+const longest = (of: 'term' | 'dayOff') => entities[of].fields.name.longest ?? undefined;
 const lists = [
-  { key: 'terms', title: 'Terms', one: 'term', example: 'Fall' },
-  { key: 'daysOff', title: 'Days off', one: 'day off', example: 'Winter break' },
+  { key: 'terms', title: 'Terms', one: 'term', example: 'Fall', most: longest('term') },
+  { key: 'daysOff', title: 'Days off', one: 'day off', example: 'Winter break', most: longest('dayOff') },
 ] as const;
 const days = (span: Span, [begins, ends]: readonly string[]) => Object.assign(span, { begins, ends });
 /** A new term begins after the last one; a day off is the first day, to be moved. */
@@ -83,7 +85,7 @@ async function review(): Promise<void> {
         <Input
           id="year-name"
           :disabled="!mayChange"
-          :maxlength="40"
+          :maxlength="entities.year.fields.name.longest ?? undefined"
           :value="form.year.name"
           @update:value="(name) => change((next) => (next.year.name = name))"
         />
@@ -101,13 +103,13 @@ async function review(): Promise<void> {
       </FormItem>
     </Form>
     <div class="lists">
-      <section v-for="{ key, title, one, example } in lists" :key="key" :aria-label="title">
+      <section v-for="{ key, title, one, example, most } in lists" :key="key" :aria-label="title">
         <h3>{{ title }}</h3>
         <ul>
           <li v-for="(span, i) in form[key]" :key="i" class="span">
             <Input
               :disabled="!mayChange"
-              :maxlength="40"
+              :maxlength="most"
               :value="span.name"
               :placeholder="example"
               :aria-label="`Name of ${one} ${i + 1}`"

@@ -19,7 +19,8 @@ import { entities } from '#core/entities/index';
 import { declared } from './declared';
 
 // A name that is missing is told where the days are looked at.
-const span = declared('term', ['begins', 'ends']).extend({ name: z.string().max(entities.term.fields.name.longest!) });
+const spanOf = (entity: 'year' | 'term' | 'dayOff') =>
+  declared(entity, ['begins', 'ends']).extend({ name: z.string().max(entities[entity].fields.name.longest!) });
 
 export const yearRoutes: Pick<
   Routes,
@@ -27,7 +28,12 @@ export const yearRoutes: Pick<
 > = {
   'GET /api/school-year': { handle: ({ db }) => calendarSheet(db) },
   'POST /api/school-year/plan': {
-    body: z.object({ zone: plain(64), year: span, terms: z.array(span).max(12), daysOff: z.array(span).max(100) }),
+    body: z.object({
+      zone: plain(64),
+      year: spanOf('year'),
+      terms: z.array(spanOf('term')).max(12),
+      daysOff: z.array(spanOf('dayOff')).max(100),
+    }),
     handle: ({ viewer, body, ...services }) => calendarPlan(services, viewer, body),
   },
   'GET /api/year': { handle: ({ db }) => yearSheet(db) },

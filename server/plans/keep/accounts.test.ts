@@ -1,9 +1,12 @@
 /** Who is signed out when plans change accounts. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { Change } from '#core/plan/index';
+import type { Change, Fields } from '#core/plan/index';
 import { updates } from '#core/register/steps';
 import { World } from '../../testing/world';
+import { carryOut } from '../apply';
+import { mint } from '../mint';
 import { applyNow } from '../now';
+import { savePlan } from '../store';
 
 let world: World;
 beforeAll(async () => void (world = await World.open('signed_out')));
@@ -35,4 +38,47 @@ it('signs out everybody whose account is put on hold, also where many are at onc
       .map(({ id }) => id)
       .sort(),
   );
+});
+
+it('gives a username again to whom it belonged by the number that the plan brings back', async () => {
+  const { db } = world;
+  const making = (entity: string, after: Fields, op: Change['op'] = 'create'): Change => {
+    const id = mint();
+    return { entity, id, op, before: {}, after, reason: 'test', label: entity, subject: id };
+  };
+  const carry = async (changes: Change[], action: 'apply' | 'undo' = 'apply', known?: string): Promise<string> => {
+    const planId =
+      known ??
+      (await db.transaction((tx) =>
+        savePlan(db, tx, {
+          ...{ kind: 'test', title: 'test', createdBy: mint(), grant: { is: 'opening' } },
+          plan: { changes },
+        }),
+      ));
+    await carryOut(db, planId, action, null);
+    return planId;
+  };
+  const student = (number: string) =>
+    making('person', { role: 'student', number, givenName: 'G', familyName: number, status: 'active' });
+  const account = (personId: string) =>
+    making('account', { personId, username: 'handed-on', role: 'student', status: 'active', secretVersion: 1 });
+  const without = ({ id, after }: Change): Change => ({
+    ...{ entity: 'account', id, op: 'purge', after: {}, reason: 'test', label: 'account', subject: id },
+    before: { ...after, secretSealed: null, passwordHash: null },
+  });
+  const numbered = ({ id }: Change, before: string, after: string): Change => ({
+    ...{ entity: 'person', id, op: 'update', before: { number: before }, after: { number: after } },
+    ...{ reason: 'test', label: 'person', subject: id },
+  });
+  // The number was one student's and became another's, and the username with it.
+  const first = student('880001');
+  const firsts = account(first.id);
+  await carry([first, firsts]);
+  await carry([without(firsts), numbered(first, '880001', '880002')]);
+  const second = student('880001');
+  const seconds = account(second.id);
+  await carry([second, seconds]);
+  const gone = await carry([numbered(second, '880001', '880003'), without(seconds)]);
+  await carry([], 'undo', gone);
+  expect(await db.models.account.count({ where: { id: seconds.id, personId: second.id } })).toBe(1);
 });

@@ -3,26 +3,38 @@ import { fieldsThat } from '#core/entities/index';
 import type { Change } from '#core/plan/index';
 import { endSessionsOf } from '../../auth/sessions';
 import { nowIso } from '../../clock';
-import { idsOf, type Keeper, type KeeperOf, type Keeping, named } from './keeper';
+import { idsOf, type Keeper, type KeeperOf, type Keeping, named, some } from './keeper';
 import { keepUsernames, othersUsernames } from './queries';
 
 class Usernames implements Keeper {
+  /** Accounts that were made. */
+  private readonly made = new Map<string, Change>();
+
   constructor(private readonly keeping: Keeping) {}
 
-  /** A username that was once given stays that person's, also when the plan is undone. */
-  async wrote(changes: readonly Change[]): Promise<void> {
-    if (changes[0]!.op !== 'create') return;
+  wrote(changes: readonly Change[]): void {
+    if (changes[0]!.op === 'create') for (const change of changes) this.made.set(change.id, change);
+  }
+
+  /**
+   * A username that was once given stays that person's, also when the plan is undone. Looked at in the end, since a plan
+   * may change the number by which the person is known again.
+   */
+  async end(): Promise<void> {
     const { db, tx, conflict } = this.keeping;
-    const ids = idsOf(changes);
-    await keepUsernames(db, tx, ids);
-    for (const { id, username } of await othersUsernames(db, tx, ids, named)) {
-      const change = changes.find((one) => one.id === id);
-      conflict({
-        key: `account:${id}:create`,
-        label: change?.label ?? username,
-        message: `the username ${username} was somebody else’s before; plan this again`,
-        subject: change?.subject,
-      });
+    const all = [...this.made.keys()];
+    for (let at = 0; at < all.length; at += some) {
+      const ids = all.slice(at, at + some);
+      await keepUsernames(db, tx, ids);
+      for (const { id, username } of await othersUsernames(db, tx, ids, named)) {
+        const change = this.made.get(id);
+        conflict({
+          key: `account:${id}:create`,
+          label: change?.label ?? username,
+          message: `the username ${username} was somebody else’s before; plan this again`,
+          subject: change?.subject,
+        });
+      }
     }
   }
 }
