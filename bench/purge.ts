@@ -20,7 +20,7 @@ export async function benchPurge(db: Db, config: Config): Promise<void> {
      SELECT CONCAT('A', RIGHT(id, 25)), '2026-08-01T08:00:00.000Z', :by, 'reveal', NULL, CONCAT('the card of ', familyName, ', ', givenName, ' was lost') FROM people`,
     { by: mint() },
   );
-  const bare = await db.sequelize.transaction();
+  const bare = await db.begin();
   const { seconds } = await timed(async () => {
     for (const table of tables)
       await db.run(`DELETE FROM ${table} WHERE personId IN (SELECT id FROM people WHERE ${due})`, {}, bare);

@@ -103,7 +103,7 @@ async function sweptUp(db: Db): Promise<void> {
 export async function bareUpdate(db: Db, { changes }: Plan): Promise<number> {
   const kinds = [...groupBy(changes, kindOf).values()];
   const { seconds } = await timed(async () => {
-    const tx = await db.sequelize.transaction();
+    const tx = await db.begin();
     for (const list of kinds) {
       const [{ entity, op, after }] = list as [Change];
       const { table } = entities[entity as Entity];
