@@ -312,7 +312,7 @@ function rightFor({ entity, op, before, after }: Change): Right | null {
 const ofScope: ReadonlySet<string> = new Set<Entity>([
   ...(['person', 'school', 'class', 'group', 'license', 'device', 'cart', 'work'] as const),
 ]);
-/** The columns of an entity's rows that a check asks for: whom and where they name, and as what. */
+/** The columns that a check reads of each entity: those that name a person or a place, and the role. */
 export const referenceColumns: Readonly<Record<Entity, readonly string[]>> = Object.fromEntries(
   entityNames.map((entity) => {
     const { fields } = declarationOf(entity)!;

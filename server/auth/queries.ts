@@ -105,11 +105,11 @@ export interface SessionRow {
   freshAt: string | null;
   way: string | null;
   hasFactor: number;
-  /** Whom the district asks for a second factor. */
+  /** The district's setting: who must have a second factor. */
   duty: string | null;
   zone: string | null;
 }
-/** Of whoever holds the token: asked with every request. */
+/** The session of a token, read with every request. */
 export const sessionBy = (db: Db, hash: string, now: string): Promise<SessionRow | null> =>
   db.one(
     `SELECT s.id, s.accountId, ac.personId, ac.role, s.lastAt, s.freshAt, s.way,

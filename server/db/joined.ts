@@ -49,7 +49,7 @@ export interface Joining<N extends TableName, F extends keyof Row<N>, O extends 
   whose?: Readonly<Record<string, unknown>>;
   /** Conditions in SQL, as the authority says them; tables are called as their steps are. */
   within?: readonly string[];
-  /** Rows that lack such a row are left out. */
+  /** Rows without such a row are left out. */
   must?: readonly Must[];
   /** Paths; with a minus before it the last comes first. Those that are empty come first. */
   order?: readonly (string | Fn | Literal)[];
@@ -71,7 +71,7 @@ const columnOf = (name: string, path: string): string => {
 /** What has not ended by the day: on it, it still holds or is yet to begin. */
 export const endsAfter = (day: string) => ({ [Op.or]: [{ [Op.is]: null }, { [Op.gt]: day }] });
 
-/** Whom the rows are about is decided by `where`, `whose` and `within` together. */
+/** Rows for which `where`, `whose` and `within` all hold. */
 export async function joined<
   N extends TableName,
   const F extends keyof Row<N> & string = keyof Row<N> & string,

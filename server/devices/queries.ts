@@ -1,6 +1,6 @@
 /**
- * The worksheet of devices with its counts, and whom devices are for: conditions of many kinds over joins that end in
- * one index each, of tens of thousands of devices.
+ * The worksheet of devices with its counts, and the people who need a device: many conditions over joins of tens of
+ * thousands of devices.
  */
 import { theirRows } from '#core/authority/index';
 import type { Booked } from '#core/devices/index';

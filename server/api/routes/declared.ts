@@ -48,7 +48,7 @@ export const declared = <E extends Entity, const F extends keyof Columns<E> & st
     Object.fromEntries(names.map((name) => [name, schemaOf(declarationOf(entity)!.fields[name]!)])) as Shape<E, F>,
   );
 
-/** One field that is put right by hand: what it was and what it is to be, in letters. */
+/** One field corrected by hand: its value before and after, as text. */
 export const edited = <E extends Entity, const F extends keyof Columns<E> & string>(entity: E, names: readonly F[]) => {
   const { fields } = declarationOf(entity)!;
   return z
