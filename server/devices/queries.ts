@@ -104,13 +104,13 @@ export function holdersFor(
   grades: readonly string[],
   of: { school: string | null; personIds?: readonly string[] },
 ): Promise<Holder[]> {
-  const whom = of.personIds ? 'p.id IN (:ids)' : "p.role = 'student' AND a.grade IN (:grades)";
+  const people = of.personIds ? 'p.id IN (:ids)' : "p.role = 'student' AND a.grade IN (:grades)";
   return db.select(
     `SELECT p.id, p.familyName, p.givenName, p.number, a.schoolId, COALESCE(a.grade, '') AS grade,
        (SELECT MIN(c.id) FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' AND c.ends IS NULL WHERE e.personId = p.id AND e.ends IS NULL AND e.role = 'student') AS \`group\`,
        (SELECT MIN(l.deviceId) FROM loans l WHERE l.personId = p.id AND l.ends IS NULL ${of.personIds ? '' : "AND l.kind = 'own'"}) AS loanDeviceId
      FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
-     WHERE p.status = 'active' AND ${whom} ${of.school ? 'AND a.schoolId = :school' : ''} ORDER BY a.schoolId, p.familyName, p.givenName, p.id`,
+     WHERE p.status = 'active' AND ${people} ${of.school ? 'AND a.schoolId = :school' : ''} ORDER BY a.schoolId, p.familyName, p.givenName, p.id`,
     { grades: orNone(grades), ids: orNone(of.personIds ?? []), school: of.school },
   );
 }

@@ -4,6 +4,6 @@ import type { Viewer } from '../services';
 import type { Db } from '../db/connection';
 import { joinedOne } from '../db/joined';
 
-/** Somebody whom the viewer may see; null: there is nobody of this id, or they may not. */
+/** A person by id; null where there is none or the viewer may not see them. */
 export const findPerson = (db: Db, viewer: Viewer, id: string): Promise<Person | null> =>
   joinedOne(db, 'person', { where: { id }, within: [theirRows(viewer, 'people', 'person')] });

@@ -68,7 +68,7 @@ export interface Marks {
   /** The district's, as they are written down, with the year. */
   settings: string | null;
 }
-/** By what the roll sees that it is no longer true; asked before each answer, so in one statement. */
+/** What tells the roll that it is out of date. Read before each answer, so in one statement. */
 export const readMarks = async (db: Db): Promise<Marks> =>
   (await db.one<Marks>(
     `SELECT version, (SELECT MAX(firstAt) FROM sign_ins) AS signIn,

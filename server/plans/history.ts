@@ -7,7 +7,7 @@ import { entriesBefore } from './queries';
 
 /**
  * The ledger's latest 200 entries before one of them; those whose plan the viewer made, or all for the district. Words
- * are looked for in what the plan is called and did, and in the names and numbers of those whom it touched.
+ * are searched in the plan's title and sentence, and in the names and numbers of the people it touched.
  */
 export async function ledgerRows(
   db: Db,
