@@ -159,15 +159,17 @@ export async function* changesOf(
     raw: true,
   });
   const read = (seq: number) => chunkOf(db, head.id, seq, tx);
-  // The next chunk is on its way while this one is worked on.
+  // Two more are asked for than the one that is worked on: what waits behind its rows on the connection comes too late.
   const ahead = async function* (list: { seq: number }[]) {
-    let next = list[0] && read(list[0].seq);
-    for (let i = 0; i < list.length; i++) {
-      const chunk = await next!;
-      const after = list[i + 1];
-      next = after && read(after.seq);
-      next?.catch(() => {});
-      yield { seq: list[i]!.seq, changes: chunk };
+    const asked: Promise<Change[]>[] = [];
+    let at = 0;
+    for (const { seq } of list) {
+      for (; at < list.length && asked.length < 3; at++) {
+        const chunk = read(list[at]!.seq);
+        chunk.catch(() => {});
+        asked.push(chunk);
+      }
+      yield { seq, changes: await asked.shift()! };
     }
   };
   // What is in can only be told in the order of the plan; a whole one needs no such pass.
