@@ -200,14 +200,14 @@ class ImportPlanner {
     return this.intent.schoolId ? (this.schools.get(this.intent.schoolId) ?? null) : null;
   }
 
-  private add(row: TypedRow | null, person: Person, change: Step & { needs?: string[] }) {
+  private add(row: TypedRow | null, person: Person, change: Step & { needs?: string[] }, needs = change.needs) {
     const { source } = this.intent;
     // The changes of one person come one after the other and share their label and origin.
     if (this.last.person !== person) {
       this.last = { person, label: personLabel(person), origin: row ? { source, line: row.line } : { source } };
     }
     const { label, origin } = this.last;
-    const { entity, id, op, before, after, reason, needs } = change;
+    const { entity, id, op, before, after, reason } = change;
     this.put({ entity, id, op, before, after, reason, label, subject: person.id, needs, origin });
   }
 
@@ -235,23 +235,26 @@ class ImportPlanner {
     };
     const { id: personId, ...fields } = person;
     const needs = [personId];
-    const create = (step: Step, extra: string[] = []) =>
-      this.add(row, person, { ...step, needs: [...needs, ...extra] });
-    this.add(row, person, { ...creates('person', personId, fields, 'new in the file'), needs: [] });
+    this.add(row, person, creates('person', personId, fields, 'new in the file'), []);
     const begins = this.intent.date;
     const place = { personId, schoolId: school.id, grade, begins, ends: null };
-    create(creates('affiliation', mint(), place, `begins at ${school.name}`));
+    this.add(row, person, creates('affiliation', mint(), place, `begins at ${school.name}`), needs);
     const username = onlyCount ? '' : usernames.give({ ...row }, personKey(person), this.tools.patternOf?.(school.id));
     const account: Columns<'account'> = {
-      ...{ personId, username, role: person.role === 'staff' ? 'teacher' : 'student', status: 'active' },
-      ...{ secretSealed: sealedSecret(personId, grade), secretVersion: 1, passwordHash: null },
+      personId,
+      username,
+      role: person.role === 'staff' ? 'teacher' : 'student',
+      status: 'active',
+      secretSealed: sealedSecret(personId, grade),
+      secretVersion: 1,
+      passwordHash: null,
     };
-    create(creates('account', mint(), account, `account ${username}`));
+    this.add(row, person, creates('account', mint(), account, `account ${username}`), needs);
     if (row.className) {
       const classId = this.classFor(row, school);
       const after = { personId, classId, role: roleIn(person), begins, ends: null };
       const how = person.role === 'staff' ? 'teaches' : 'joins';
-      create(creates('enrollment', mint(), after, `${how} ${row.className}`), [classId]);
+      this.add(row, person, creates('enrollment', mint(), after, `${how} ${row.className}`), [personId, classId]);
     }
     this.result.fresh.push(row.line);
     this.result.matched.set(row.line, personId);

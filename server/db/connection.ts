@@ -29,6 +29,7 @@ interface Driver {
 class Drivers {
   private readonly of = new WeakMap<Tx, Driver>();
   private readonly beginning = new AsyncLocalStorage<{ taken: Driver | null }>();
+  private readonly clustered = new WeakMap<Driver, boolean>();
 
   taken(connection: Driver): void {
     const at = this.beginning.getStore();
@@ -48,6 +49,16 @@ class Drivers {
         return work(tx);
       }),
     );
+  }
+  /** Whether another server may be first with a row: asked once of each connection. */
+  async isClustered(driver: Driver): Promise<boolean> {
+    let is = this.clustered.get(driver);
+    if (is === undefined) {
+      const [row] = await driver.query<{ Value: string }[]>("SHOW VARIABLES LIKE 'wsrep_on'", []);
+      is = row?.Value === 'ON';
+      this.clustered.set(driver, is);
+    }
+    return is;
   }
   under(transaction: Tx): Driver {
     const driver = this.of.get(transaction);
@@ -223,6 +234,7 @@ export class Db {
     if (rows.length === 0) return;
     const connection = this.drivers.under(transaction);
     await connection.batch(sql, rows);
+    if (!(await this.drivers.isClustered(connection))) return;
     // Where another server of a cluster was first, the transaction is undone, and the database's answer to many rows at
     // once is nevertheless that they are written (seen with MariaDB 10.11): all that follows would be kept by itself.
     const [now] = await connection.query<{ within: number }[]>('SELECT @@in_transaction AS within', []);

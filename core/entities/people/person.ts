@@ -47,9 +47,14 @@ export const givenShown = (person: Pick<Person, 'givenName' | 'preferredName'>):
 
 /** What a row of a file says of a person; empty: nothing. */
 export type RecordRow = Record<Exclude<PersonField, 'birthDate'>, string> & { birthDate: string | null };
+/** Field by field: lists of pairs would cost a district's file more than all else that is done with its rows. */
+const fieldsBy = (value: (field: PersonField) => string | null) => {
+  const fields = {} as Record<PersonField, string | null>;
+  for (const field of personFields) fields[field] = value(field);
+  return fields;
+};
 /** Of something that says more, that alone. */
-export const recordOf = (row: RecordRow): RecordRow =>
-  Object.fromEntries(personFields.map((field) => [field, row[field]])) as RecordRow;
+export const recordOf = (row: RecordRow): RecordRow => fieldsBy((field) => row[field]) as RecordRow;
 /** As the register keeps it: what is empty is null. */
 export const recordKept = (row: RecordRow): Pick<Person, PersonField> =>
-  Object.fromEntries(personFields.map((field) => [field, row[field] || null])) as Pick<Person, PersonField>;
+  fieldsBy((field) => row[field] || null) as Pick<Person, PersonField>;
