@@ -152,7 +152,7 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
     { id: id('DI'), name: 'Skerry', settings: '{"year":{"name":"2026–27","begins":"2026-08-26","ends":"2027-06-22"}}' },
   ]);
   expect(await migrate(db)).toEqual([
-    ...['011-once-only-register-version', '012-preferred-names', '013-time-zone-terms-days-off'],
+    ...['011-once-only-register-version', '012-preferred-names', '013-time-zone-terms-days-off', '014-fewer-keys'],
   ]);
   expect(await schemaOf(db)).toEqual(straight);
   expect(await db.select('SELECT id, ends FROM enrollments ORDER BY id')).toEqual([

@@ -250,6 +250,13 @@ const dating = [
      WHERE JSON_VALUE(settings, '$.year.begins') IS NOT NULL AND NOT EXISTS (SELECT 1 FROM school_years y WHERE y.begins = JSON_VALUE(settings, '$.year.begins'))`,
 ];
 
+/** Each key of a large table makes applying longer: only a purge and a person’s whole record asked for these. */
+const lighter = [
+  'ALTER TABLE given_usernames DROP KEY byPerson',
+  'ALTER TABLE enrollments DROP KEY byPerson',
+  'ALTER TABLE claims DROP KEY byPerson',
+];
+
 export interface Migration {
   name: string;
   statements: readonly string[];
@@ -269,4 +276,5 @@ export const migrations: Migration[] = [
   { name: '011-once-only-register-version', statements: holdingOnce },
   { name: '012-preferred-names', statements: calling },
   { name: '013-time-zone-terms-days-off', statements: dating },
+  { name: '014-fewer-keys', statements: lighter },
 ];

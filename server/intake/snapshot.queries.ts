@@ -121,7 +121,7 @@ export class Part {
         this.db.rows<Found>(
           `SELECT STRAIGHT_JOIN t.n, p.number, p.familyName, p.givenName, e.id, e.role FROM JSON_TABLE(?, '$[*]' COLUMNS (personId CHAR(26) PATH '$[0]', classId CHAR(26) PATH '$[1]', n INT PATH '$[2]')) t
            JOIN people p ON p.id = CONVERT(t.personId USING ascii)
-           LEFT JOIN enrollments e FORCE INDEX (byPerson) ON e.personId = p.id AND e.classId = CONVERT(t.classId USING ascii) AND e.ends IS NULL`,
+           LEFT JOIN enrollments e FORCE INDEX (oneEnrollment) ON e.personId = p.id AND e.classId = CONVERT(t.classId USING ascii) AND e.ends IS NULL`,
           [JSON.stringify(batch)],
         ),
     );

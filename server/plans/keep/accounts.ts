@@ -25,7 +25,8 @@ class Usernames implements Keeper {
     const all = [...this.made.keys()];
     for (let at = 0; at < all.length; at += some) {
       const ids = all.slice(at, at + some);
-      await keepUsernames(db, tx, ids);
+      // None of them was given before.
+      if ((await keepUsernames(db, tx, ids)) === ids.length) continue;
       for (const { id, username } of await othersUsernames(db, tx, ids, named)) {
         const change = this.made.get(id);
         conflict({

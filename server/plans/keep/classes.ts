@@ -3,25 +3,65 @@ import { Op, type WhereOptions } from 'sequelize';
 import type { Change } from '#core/plan/index';
 import { personLabel } from '#core/register/index';
 import { inBatches } from '../../db/batches';
+import { insertMany } from '../../db/bulk';
 import { idsOf, isTaken, type Keeper, type KeeperOf, type Keeping, named, some } from './keeper';
 import { claimHomerooms, inTwoHomerooms } from './queries';
 import { joined } from '../../db/joined';
 
-class Inside implements Keeper {
-  /** Classes that end. */
-  private readonly over: string[] = [];
-  /** Classes that somebody joins, and enrollments that go on again. */
-  private readonly joined = new Set<string>();
-  private readonly again: string[] = [];
-  private found = 0;
+/** Classes that a plan puts people into: what they are, and whether they are over. */
+class JoinedClasses {
+  private readonly known = new Map<string, { isHomeroom: boolean; isOver: boolean } | null>();
 
   constructor(private readonly keeping: Keeping) {}
 
+  /** Of enrollments that were just made. Nobody changes a class from then on until the plan is through. */
+  async see(enrollments: readonly Change[]): Promise<void> {
+    for (const { after } of enrollments) {
+      const id = String(after.classId);
+      if (!this.known.has(id)) this.known.set(id, null);
+    }
+    await this.lookUp();
+  }
+
+  private async lookUp(): Promise<void> {
+    const { db, tx } = this.keeping;
+    const unknown = [...this.known].flatMap(([id, one]) => (one ? [] : id));
+    const attributes = ['id', 'kind', 'ends'];
+    const rows = await inBatches(unknown, some, (ids) =>
+      db.models.class.findAll({ attributes, where: { id: ids }, transaction: tx, raw: true }),
+    );
+    for (const { id, kind, ends } of rows)
+      this.known.set(id, { isHomeroom: kind === 'homeroom', isOver: ends !== null });
+  }
+
+  /** Classes that the plan itself wrote are looked up again. */
+  wrote(classes: readonly Change[]): void {
+    for (const { id } of classes) if (this.known.has(id)) this.known.set(id, null);
+  }
+
+  isHomeroom = ({ after }: Change): boolean => this.known.get(String(after.classId))?.isHomeroom ?? false;
+
+  async over(): Promise<string[]> {
+    await this.lookUp();
+    return [...this.known].flatMap(([id, one]) => (one?.isOver ? id : []));
+  }
+}
+
+class Inside implements Keeper {
+  /** Classes that end. */
+  private readonly ending: string[] = [];
+  /** Enrollments that go on again. */
+  private readonly again: string[] = [];
+  private found = 0;
+
+  constructor(
+    private readonly keeping: Keeping,
+    private readonly classes: JoinedClasses,
+  ) {}
+
   wrote(changes: readonly Change[]): void {
     const [{ entity, op }] = changes as [Change];
-    if (entity === 'class' && op === 'end') this.over.push(...idsOf(changes));
-    if (entity === 'enrollment' && op === 'create')
-      for (const change of changes) this.joined.add(String(change.after.classId));
+    if (entity === 'class' && op === 'end') this.ending.push(...idsOf(changes));
     if (entity === 'enrollment' && op === 'restore') this.again.push(...idsOf(changes));
   }
 
@@ -29,25 +69,12 @@ class Inside implements Keeper {
   async end(): Promise<void> {
     await this.inside(
       (classId) => ({ where: { classId } }),
-      this.over,
+      this.ending,
       (name) => `would stay in ${name}, which ends; let both happen, or take the class out as well`,
     );
     const is = (name: string) =>
       `would be in ${name}, which is over; bring the class back first, or choose another one`;
-    const { db, tx } = this.keeping;
-    const closed = await inBatches([...this.joined], some, (ids) =>
-      db.models.class.findAll({
-        attributes: ['id'],
-        where: { id: ids, ends: { [Op.ne]: null } },
-        transaction: tx,
-        raw: true,
-      }),
-    );
-    await this.inside(
-      (classId) => ({ where: { classId } }),
-      closed.map(({ id }) => id),
-      is,
-    );
+    await this.inside((classId) => ({ where: { classId } }), await this.classes.over(), is);
     await this.inside((id) => ({ where: { id }, whose: { 'class.ends': { [Op.ne]: null } } }), this.again, is);
   }
 
@@ -90,14 +117,19 @@ class Inside implements Keeper {
 
 /** The homeroom of a student is a claim: made and let go as rows are written. */
 class Homerooms implements Keeper {
-  constructor(private readonly keeping: Keeping) {}
+  constructor(
+    private readonly keeping: Keeping,
+    private readonly classes: JoinedClasses,
+  ) {}
 
   async wrote(changes: readonly Change[]): Promise<void> {
     const [{ entity, op, after }] = changes as [Change];
     if (entity === 'enrollment') {
-      await this.claim(idsOf(changes), { anew: op !== 'create', open: op !== 'end' && op !== 'purge' });
+      if (op === 'create') await this.claimNew(changes);
+      else await this.claim(idsOf(changes), op !== 'end' && op !== 'purge');
       return;
     }
+    this.classes.wrote(changes);
     if (op !== 'update' || !('kind' in after)) return;
     const inside = await this.keeping.db.models.enrollment.findAll({
       attributes: ['id'],
@@ -108,17 +140,34 @@ class Homerooms implements Keeper {
     for (let at = 0; at < inside.length; at += some)
       await this.claim(
         inside.slice(at, at + some).map(({ id }) => id),
-        { anew: true, open: true },
+        true,
       );
   }
 
-  /** `anew`: what they claimed is let go first. `open`: those that are open claim what they are. */
-  private async claim(ids: string[], { anew, open }: { anew: boolean; open: boolean }): Promise<void> {
+  /** What a new enrollment claims is known, so that nothing is asked of the many that claim nothing. */
+  private async claimNew(changes: readonly Change[]): Promise<void> {
+    const { db, tx } = this.keeping;
+    await this.classes.see(changes);
+    const open = changes.filter(({ after }) => after.role === 'student' && (after.ends ?? null) === null);
+    const inRooms = open.filter(this.classes.isHomeroom);
+    const claims = inRooms.map(({ id: rowId, after }) => {
+      const personId = String(after.personId);
+      return { kind: 'homeroom', what: personId, personId, rowId };
+    });
+    await this.once(idsOf(inRooms), () => insertMany(db, 'claims', claims, tx));
+  }
+
+  /** What they claimed is let go; `open`: those that are open claim what they are. */
+  private async claim(ids: string[], open: boolean): Promise<void> {
+    const { db, tx } = this.keeping;
+    await db.models.claims.destroy({ where: { kind: 'homeroom', rowId: ids }, transaction: tx });
+    if (open) await this.once(ids, () => claimHomerooms(db, tx, ids));
+  }
+
+  private async once(ids: string[], claim: () => Promise<unknown>): Promise<void> {
     const { db, tx, conflict } = this.keeping;
-    if (anew) await db.models.claims.destroy({ where: { kind: 'homeroom', rowId: ids }, transaction: tx });
-    if (!open) return;
     try {
-      await claimHomerooms(db, tx, ids);
+      await claim();
     } catch (error) {
       if (!isTaken(error)) throw error;
       const twice = await inTwoHomerooms(db, tx, ids);
@@ -134,6 +183,18 @@ class Homerooms implements Keeper {
 }
 
 export const classKeepers: KeeperOf[] = [
-  { of: ['class', 'enrollment'], make: (keeping) => new Inside(keeping) },
-  { of: ['class', 'enrollment'], make: (keeping) => new Homerooms(keeping) },
+  {
+    of: ['class', 'enrollment'],
+    make: (keeping) => {
+      const classes = new JoinedClasses(keeping);
+      const [inside, homerooms] = [new Inside(keeping, classes), new Homerooms(keeping, classes)];
+      return {
+        wrote: async (changes) => {
+          inside.wrote(changes);
+          await homerooms.wrote(changes);
+        },
+        end: () => inside.end(),
+      };
+    },
+  },
 ];

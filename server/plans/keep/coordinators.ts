@@ -3,30 +3,37 @@
  * take away the other's last one.
  */
 import type { Change } from '#core/plan/index';
-import { beforeCounting, type Keeper, type KeeperOf, type Keeping } from './keeper';
+import { inBatches } from '../../db/batches';
+import { beforeCounting, idsOf, type Keeper, type KeeperOf, type Keeping, some } from './keeper';
 import { countCoordinators } from './queries';
 
 const decides = ['status', 'role', 'passwordHash', 'mergedInto'];
+const wasCoordinator = ({ entity, before }: Change): boolean => entity === 'account' && before.role === 'district';
 
 class Coordinators implements Keeper {
-  /** Whether somebody's account or record was changed in a way that could end a coordinator. */
+  /** Whether a coordinator's account was changed in a way that could end them; and the accounts and people of whom that is not known. */
   private touched = false;
+  private readonly accounts: string[] = [];
+  private readonly people: string[] = [];
 
   constructor(private readonly keeping: Keeping) {}
 
-  purging(): Promise<void> {
-    this.touched = true;
+  purging(changes: readonly Change[]): Promise<void> {
+    this.touched ||= changes.some(wasCoordinator);
     return Promise.resolve();
   }
 
   wrote(changes: readonly Change[]): void {
-    const [{ op, after }] = changes as [Change];
-    if (op !== 'create') this.touched ||= decides.some((field) => field in after);
+    const [{ entity, op, after }] = changes as [Change];
+    if (op === 'create' || !decides.some((field) => field in after)) return;
+    this.touched ||= changes.some(wasCoordinator);
+    (entity === 'account' ? this.accounts : this.people).push(...idsOf(changes));
   }
 
   async end(): Promise<void> {
     const { db, tx, conflict } = this.keeping;
-    if (!this.touched) return;
+    if (!(this.touched || (await this.isOne('id', this.accounts)) || (await this.isOne('personId', this.people))))
+      return;
     if (!(await db.models.district.findOne({ attributes: ['id'], transaction: tx }))) return;
     await beforeCounting(this.keeping, ['coordinators']);
     if ((await countCoordinators(db, tx)) === 0)
@@ -35,6 +42,21 @@ class Coordinators implements Keeper {
         label: 'The district',
         message: 'would be left without a coordinator who can sign in; give the role to somebody else first',
       });
+  }
+
+  /** Whether one of the accounts is a coordinator's: to count them takes longer than most plans. */
+  private async isOne(field: 'id' | 'personId', ids: readonly string[]): Promise<boolean> {
+    const { db, tx } = this.keeping;
+    const found = await inBatches(ids, some, (values) =>
+      db.models.account.findAll({
+        attributes: ['id'],
+        where: { [field]: values, role: 'district' },
+        limit: 1,
+        transaction: tx,
+        raw: true,
+      }),
+    );
+    return found.length > 0;
   }
 }
 

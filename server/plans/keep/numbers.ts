@@ -1,46 +1,63 @@
 /** A student number is one active student's: a claim, made at the end, since a plan may exchange two numbers. */
 import type { Change } from '#core/plan/index';
 import { personLabel } from '#core/register/index';
-import { idsOf, isTaken, type Keeper, type KeeperOf, type Keeping, some } from './keeper';
+import { insertMany } from '../../db/bulk';
+import { isTaken, type Keeper, type KeeperOf, type Keeping, some } from './keeper';
 import { claimNumbers, numberedTwice } from './queries';
 
 class Numbers implements Keeper {
-  /** Students whose number, status or role was written, with the operation. */
-  private readonly people = new Map<string, Change['op']>();
+  /** People whose number, status or role was written: by which operation last, and the number that somebody new has. */
+  private readonly people = new Map<string, { op: Change['op']; number: string | null }>();
 
   constructor(private readonly keeping: Keeping) {}
 
   wrote(changes: readonly Change[]): void {
     const [{ op, after }] = changes as [Change];
     if (op === 'create' || op === 'purge' || ['number', 'status', 'role'].some((field) => field in after))
-      for (const id of idsOf(changes)) this.people.set(id, op);
+      for (const { id, after } of changes) {
+        const claims = op === 'create' && after.role === 'student' && after.status === 'active';
+        this.people.set(id, { op, number: claims && typeof after.number === 'string' ? after.number : null });
+      }
   }
 
   async end(): Promise<void> {
-    const { people } = this;
+    const { db, tx } = this.keeping;
+    const [known, fresh]: [string[], string[]] = [[], []];
+    for (const [id, { op, number }] of this.people) {
+      if (op !== 'create') known.push(id);
+      else if (number !== null) fresh.push(id);
+    }
+    await this.each(known, (rowId) => db.models.claims.destroy({ where: { kind: 'number', rowId }, transaction: tx }));
+    await this.each(known, (ids) => this.once(ids, () => claimNumbers(db, tx, ids)));
+    // What somebody new claims is known and need not be looked up.
+    await this.each(fresh, (ids) => {
+      const claims = ids.map((id) => ({
+        kind: 'number',
+        what: this.people.get(id)!.number!,
+        personId: id,
+        rowId: id,
+      }));
+      return this.once(ids, () => insertMany(db, 'claims', claims, tx));
+    });
+  }
+
+  private async each(ids: readonly string[], work: (ids: string[]) => Promise<unknown>): Promise<void> {
+    for (let at = 0; at < ids.length; at += some) await work(ids.slice(at, at + some));
+  }
+
+  private async once(ids: string[], claim: () => Promise<unknown>): Promise<void> {
     const { db, tx, conflict } = this.keeping;
-    const ids = [...people.keys()];
-    const known = ids.filter((id) => people.get(id) !== 'create');
-    for (let at = 0; at < known.length; at += some)
-      await db.models.claims.destroy({
-        where: { kind: 'number', rowId: known.slice(at, at + some) },
-        transaction: tx,
-      });
-    for (let at = 0; at < ids.length; at += some) {
-      const part = ids.slice(at, at + some);
-      try {
-        await claimNumbers(db, tx, part);
-      } catch (error) {
-        if (!isTaken(error)) throw error;
-        const twice = await numberedTwice(db, tx, part);
-        for (const { id, ...person } of twice)
-          conflict({
-            key: `person:${id}:${people.get(id) ?? 'update'}`,
-            label: personLabel(person),
-            message: `number ${person.number} is another student’s, who is on record`,
-            subject: id,
-          });
-      }
+    try {
+      await claim();
+    } catch (error) {
+      if (!isTaken(error)) throw error;
+      for (const { id, ...person } of await numberedTwice(db, tx, ids))
+        conflict({
+          key: `person:${id}:${this.people.get(id)?.op ?? 'update'}`,
+          label: personLabel(person),
+          message: `number ${person.number} is another student’s, who is on record`,
+          subject: id,
+        });
     }
   }
 }
