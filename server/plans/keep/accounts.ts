@@ -61,17 +61,20 @@ class SignIns implements Keeper {
     const ids = idsOf(changes);
     await endSessionsOf(db, ids, tx);
     if (!cards) return;
-    const holders = await db.models.account.findAll({
-      attributes: ['personId'],
-      where: { id: ids },
-      transaction: tx,
-      raw: true,
-    });
-    const personId = holders.map((one) => one.personId);
+    const personId = await this.holders(changes);
     await db.models.printedCards.update(
       { voidedAt: nowIso() },
       { where: { voidedAt: null, personId }, transaction: tx },
     );
+  }
+
+  /** What is taken away says whose it was. */
+  private async holders(changes: readonly Change[]): Promise<string[]> {
+    if (changes[0]!.op === 'purge') return changes.map(({ before }) => String(before.personId));
+    const { db, tx } = this.keeping;
+    const where = { id: idsOf(changes) };
+    const rows = await db.models.account.findAll({ attributes: ['personId'], where, transaction: tx, raw: true });
+    return rows.map(({ personId }) => personId);
   }
 }
 

@@ -22,13 +22,14 @@ class Numbers implements Keeper {
 
   async end(): Promise<void> {
     const { db, tx } = this.keeping;
-    const [known, fresh]: [string[], string[]] = [[], []];
+    const [known, kept, fresh]: [string[], string[], string[]] = [[], [], []];
     for (const [id, { op, number }] of this.people) {
       if (op !== 'create') known.push(id);
       else if (number !== null) fresh.push(id);
+      if (op !== 'create' && op !== 'purge') kept.push(id);
     }
     await this.each(known, (rowId) => db.models.claims.destroy({ where: { kind: 'number', rowId }, transaction: tx }));
-    await this.each(known, (ids) => this.once(ids, () => claimNumbers(db, tx, ids)));
+    await this.each(kept, (ids) => this.once(ids, () => claimNumbers(db, tx, ids)));
     // What somebody new claims is known and need not be looked up.
     await this.each(fresh, (ids) => {
       const claims = ids.map((id) => ({
