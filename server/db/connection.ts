@@ -50,7 +50,7 @@ class Drivers {
       }),
     );
   }
-  /** Whether another server may be first with a row: asked once of each connection. */
+  /** Whether the server belongs to a cluster, in which another one can write a row first. Asked once per connection. */
   async isClustered(driver: Driver): Promise<boolean> {
     let is = this.clustered.get(driver);
     if (is === undefined) {

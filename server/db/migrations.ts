@@ -250,7 +250,7 @@ const dating = [
      WHERE JSON_VALUE(settings, '$.year.begins') IS NOT NULL AND NOT EXISTS (SELECT 1 FROM school_years y WHERE y.begins = JSON_VALUE(settings, '$.year.begins'))`,
 ];
 
-/** Each key of a large table makes applying longer: only a purge and a person’s whole record asked for these. */
+/** Each key slows applying down, and only purges and the export of one person used these. */
 const lighter = [
   'ALTER TABLE given_usernames DROP KEY byPerson',
   'ALTER TABLE enrollments DROP KEY byPerson',

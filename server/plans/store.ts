@@ -159,7 +159,7 @@ export async function* changesOf(
     raw: true,
   });
   const read = (seq: number) => chunkOf(db, head.id, seq, tx);
-  // Two more are asked for than the one that is worked on: what waits behind its rows on the connection comes too late.
+  // Reads two chunks ahead: a read that waits on the connection behind the current chunk's rows comes too late.
   const ahead = async function* (list: { seq: number }[]) {
     const asked: Promise<Change[]>[] = [];
     let at = 0;

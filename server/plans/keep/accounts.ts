@@ -25,7 +25,7 @@ class Usernames implements Keeper {
     const all = [...this.made.keys()];
     for (let at = 0; at < all.length; at += some) {
       const ids = all.slice(at, at + some);
-      // None of them was given before.
+      // All were inserted, so none was given before.
       if ((await keepUsernames(db, tx, ids)) === ids.length) continue;
       for (const { id, username } of await othersUsernames(db, tx, ids, named)) {
         const change = this.made.get(id);
@@ -68,7 +68,7 @@ class SignIns implements Keeper {
     );
   }
 
-  /** What is taken away says whose it was. */
+  /** The people with these accounts. A purge carries the whole row, so it is not read again. */
   private async holders(changes: readonly Change[]): Promise<string[]> {
     if (changes[0]!.op === 'purge') return changes.map(({ before }) => String(before.personId));
     const { db, tx } = this.keeping;

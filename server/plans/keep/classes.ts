@@ -8,13 +8,13 @@ import { idsOf, isTaken, type Keeper, type KeeperOf, type Keeping, named, some }
 import { claimHomerooms, inTwoHomerooms } from './queries';
 import { joined } from '../../db/joined';
 
-/** Classes that a plan puts people into: what they are, and whether they are over. */
+/** The classes that a plan adds people to: whether each is a homeroom and whether it has ended. */
 class JoinedClasses {
   private readonly known = new Map<string, { isHomeroom: boolean; isOver: boolean } | null>();
 
   constructor(private readonly keeping: Keeping) {}
 
-  /** Of enrollments that were just made. Nobody changes a class from then on until the plan is through. */
+  /** Call it after inserting the enrollments: their foreign keys lock the classes, so what is read here stays true. */
   async see(enrollments: readonly Change[]): Promise<void> {
     for (const { after } of enrollments) {
       const id = String(after.classId);
@@ -34,7 +34,7 @@ class JoinedClasses {
       this.known.set(id, { isHomeroom: kind === 'homeroom', isOver: ends !== null });
   }
 
-  /** Classes that the plan itself wrote are looked up again. */
+  /** The plan itself changed these classes, so they are looked up again. */
   wrote(classes: readonly Change[]): void {
     for (const { id } of classes) if (this.known.has(id)) this.known.set(id, null);
   }
@@ -50,7 +50,7 @@ class JoinedClasses {
 class Inside implements Keeper {
   /** Classes that end. */
   private readonly ending: string[] = [];
-  /** Enrollments that go on again. */
+  /** Enrollments that are restored. */
   private readonly again: string[] = [];
   private found = 0;
 
@@ -144,7 +144,7 @@ class Homerooms implements Keeper {
       );
   }
 
-  /** What a new enrollment claims is known, so that nothing is asked of the many that claim nothing. */
+  /** A new enrollment says what it claims, so only those in homerooms cost a query. */
   private async claimNew(changes: readonly Change[]): Promise<void> {
     const { db, tx } = this.keeping;
     await this.classes.see(changes);
@@ -157,7 +157,7 @@ class Homerooms implements Keeper {
     await this.once(idsOf(inRooms), () => insertMany(db, 'claims', claims, tx));
   }
 
-  /** What they claimed is let go; `open`: those that are open claim what they are. */
+  /** Removes the claims of these enrollments; with `open`, adds those that hold now. */
   private async claim(ids: string[], open: boolean): Promise<void> {
     const { db, tx } = this.keeping;
     await db.models.claims.destroy({ where: { kind: 'homeroom', rowId: ids }, transaction: tx });

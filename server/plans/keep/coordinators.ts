@@ -11,7 +11,7 @@ const decides = ['status', 'role', 'passwordHash', 'mergedInto'];
 const wasCoordinator = ({ entity, before }: Change): boolean => entity === 'account' && before.role === 'district';
 
 class Coordinators implements Keeper {
-  /** Whether a coordinator's account was changed in a way that could end them; and the accounts and people of whom that is not known. */
+  /** `touched`: a coordinator may lose access. The changes alone do not say so for `accounts` and `people`. */
   private touched = false;
   private readonly accounts: string[] = [];
   private readonly people: string[] = [];
@@ -44,7 +44,7 @@ class Coordinators implements Keeper {
       });
   }
 
-  /** Whether one of the accounts is a coordinator's: to count them takes longer than most plans. */
+  /** Whether one of these belongs to a coordinator. Counting all coordinators takes longer than most plans. */
   private async isOne(field: 'id' | 'personId', ids: readonly string[]): Promise<boolean> {
     const { db, tx } = this.keeping;
     const found = await inBatches(ids, some, (values) =>

@@ -6,7 +6,7 @@ import { isTaken, type Keeper, type KeeperOf, type Keeping, some } from './keepe
 import { claimNumbers, numberedTwice } from './queries';
 
 class Numbers implements Keeper {
-  /** People whose number, status or role was written: by which operation last, and the number that somebody new has. */
+  /** People whose number, status or role was written: the last operation, and the number of a new student. */
   private readonly people = new Map<string, { op: Change['op']; number: string | null }>();
 
   constructor(private readonly keeping: Keeping) {}
@@ -30,7 +30,7 @@ class Numbers implements Keeper {
     }
     await this.each(known, (rowId) => db.models.claims.destroy({ where: { kind: 'number', rowId }, transaction: tx }));
     await this.each(kept, (ids) => this.once(ids, () => claimNumbers(db, tx, ids)));
-    // What somebody new claims is known and need not be looked up.
+    // The number of a new student is known and is not looked up.
     await this.each(fresh, (ids) => {
       const claims = ids.map((id) => ({
         kind: 'number',
