@@ -283,6 +283,8 @@ export async function tryPairs(through: readonly Db[], count: number, seed: numb
     db.transaction((tx) =>
       savePlan(db, tx, { kind: 'test', title: 'test', createdBy: mint(), grant: { is: 'opening' }, plan: { changes } }),
     );
+  /** What the last plan that did not go through was told. */
+  let said = '';
   /** Whether it went through. */
   const carry = async (by: Db, planId: string, action: 'apply' | 'undo'): Promise<boolean> => {
     try {
@@ -291,6 +293,7 @@ export async function tryPairs(through: readonly Db[], count: number, seed: numb
       return true;
     } catch (error) {
       if (!(error instanceof PlanConflict)) throw error;
+      said = error.message;
       const why = error.conflicts[0]!.message.replace(/“[^”]*”|\d+|Class \d|user\w+|pairs\w+/g, '…');
       told.refused.set(why, (told.refused.get(why) ?? 0) + 1);
       return false;
@@ -323,7 +326,7 @@ export async function tryPairs(through: readonly Db[], count: number, seed: numb
       for (const what of await broken(db)) told.wrong.push(`${what}, pair ${i} undone`);
       open = left;
     }
-    if (open.length > 0) told.wrong.push(`pair ${i} cannot be undone`);
+    if (open.length > 0) told.wrong.push(`pair ${i} cannot be undone: ${said}`);
     else if ((await checksum(db)) !== before) told.wrong.push(`a table is not as before pair ${i}`);
   }
   return told;
