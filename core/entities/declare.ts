@@ -131,6 +131,10 @@ export interface OpenOnce {
   /** What the second one is told. */
   message: string;
 }
+/** Of rows that say the same in these fields, one of those that are `among` a kind holds it. It can pass from one to another within a plan. */
+export interface HeldOnce extends OpenOnce {
+  among: Readonly<Record<string, Value>>;
+}
 export interface UniqueFields {
   fields: readonly string[];
   /** What a second one is told, where the values say nothing to a person. */
@@ -142,6 +146,7 @@ export interface Facts {
   /** The field that says when it ended; without one its rows do not end. */
   ends?: 'ends';
   openOnce?: OpenOnce;
+  heldOnce?: HeldOnce;
   /** Keys of several fields that no two rows share, by the name of each in the database. */
   unique?: Readonly<Record<string, UniqueFields>>;
 }

@@ -3,7 +3,7 @@
  * yyyy-mm-dd; `ends` is the first day on which something no longer holds; null: it goes on. Text from outside stays as
  * it came, empty is null.
  */
-import type { Change, Op } from '#core/plan/index';
+import type { Change, Op, Value } from '#core/plan/index';
 import { group } from './classes/group';
 import { membership } from './classes/membership';
 import { enrollment } from './classes/enrollment';
@@ -141,20 +141,21 @@ export interface UniqueKey {
   /** Its name in the database: that of the field, where it is one. */
   key: string;
   fields: readonly string[];
-  /** Only among rows that are open. */
-  whileOpen: boolean;
-  /** What a second one is told; null: that its value is taken. */
+  /** Only among rows that say this. */
+  among: Readonly<Record<string, Value>>;
+  /** What a second one is told, with its value for `{value}`; null: that its value is taken. */
   message: string | null;
 }
 export const uniqueKeysOf = (entity: Entity): UniqueKey[] => {
   const { fields, facts } = all[entity];
-  const { openOnce, unique = {} } = facts;
+  const { openOnce, heldOnce, unique = {} } = facts;
   return [
-    ...(openOnce ? [{ ...openOnce, whileOpen: true }] : []),
+    ...(openOnce ? [{ ...openOnce, among: { ends: null } }] : []),
+    ...(heldOnce ? [heldOnce] : []),
     ...Object.entries(unique).map(([key, { fields: of, message = null }]) => ({
       key,
       fields: of,
-      whileOpen: false,
+      among: {},
       message,
     })),
     ...Object.entries(fields).flatMap(
@@ -163,7 +164,7 @@ export const uniqueKeysOf = (entity: Entity): UniqueKey[] => {
         {
           facts: { unique: is },
         },
-      ]) => (is ? [{ key: field, fields: [field], whileOpen: false, message: is === true ? null : is }] : []),
+      ]) => (is ? [{ key: field, fields: [field], among: {}, message: is === true ? null : is }] : []),
     ),
   ];
 };

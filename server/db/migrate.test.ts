@@ -153,6 +153,7 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
   ]);
   expect(await migrate(db)).toEqual([
     ...['011-once-only-register-version', '012-preferred-names', '013-time-zone-terms-days-off', '014-fewer-keys'],
+    '015-numbers-held-by-a-key',
   ]);
   expect(await schemaOf(db)).toEqual(straight);
   expect(await db.select('SELECT id, ends FROM enrollments ORDER BY id')).toEqual([
@@ -166,11 +167,13 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
     { personId: id(1), ends: '2026-09-02' },
     { personId: id(2), ends: null },
   ]);
-  expect(await db.select('SELECT kind, what, rowId FROM claims ORDER BY kind, what')).toEqual([
-    { kind: 'homeroom', what: id(1), rowId: id('E1') },
-    { kind: 'homeroom', what: id(2), rowId: id('E4') },
-    { kind: 'number', what: '0041', rowId: id(1) },
-    { kind: 'number', what: '0042', rowId: id(3) },
+  expect(await db.select('SELECT personId, enrollmentId FROM homerooms ORDER BY personId')).toEqual([
+    { personId: id(1), enrollmentId: id('E1') },
+    { personId: id(2), enrollmentId: id('E4') },
+  ]);
+  expect(await db.select('SELECT id, number FROM people WHERE isHeld = 1 ORDER BY id')).toEqual([
+    { id: id(1), number: '0041' },
+    { id: id(3), number: '0042' },
   ]);
   expect(await db.select('SELECT changes, version FROM ledger ORDER BY version')).toEqual([
     { changes: 1, version: 1 },

@@ -257,6 +257,16 @@ const lighter = [
   'ALTER TABLE claims DROP KEY byPerson',
 ];
 
+const numbering = [
+  // `letGo`: within a plan, numbers pass from one student to another. Of two who had the same before a key forbade it, the first one holds it.
+  `ALTER TABLE people ADD COLUMN letGo TINYINT, ADD COLUMN isHeld TINYINT GENERATED ALWAYS AS (IF(role = 'student' AND status = 'active' AND letGo IS NULL, 1, NULL)) VIRTUAL`,
+  `UPDATE people p JOIN claims c ON c.kind = 'number' AND c.what = p.number AND c.rowId <> p.id SET p.letGo = 1 WHERE p.role = 'student' AND p.status = 'active'`,
+  'ALTER TABLE people DROP KEY byNumber, ADD UNIQUE KEY oneNumber (number, isHeld)',
+  `CREATE TABLE homerooms (personId ${id} PRIMARY KEY, enrollmentId ${id} NOT NULL)`,
+  "INSERT INTO homerooms (personId, enrollmentId) SELECT personId, rowId FROM claims WHERE kind = 'homeroom'",
+  'DROP TABLE claims',
+];
+
 export interface Migration {
   name: string;
   statements: readonly string[];
@@ -277,4 +287,5 @@ export const migrations: Migration[] = [
   { name: '012-preferred-names', statements: calling },
   { name: '013-time-zone-terms-days-off', statements: dating },
   { name: '014-fewer-keys', statements: lighter },
+  { name: '015-numbers-held-by-a-key', statements: numbering },
 ];

@@ -64,6 +64,7 @@ it('say of every table which columns it has, of which kind, and what is unique i
       ...Object.entries<Field<Held>>(fields).flatMap(([name, field]) => (field.facts.unique ? [`unique ${name}`] : [])),
       ...Object.values(facts.unique ?? {}).map((key) => `unique ${key.fields.join(',')}`),
       ...(facts.openOnce ? [`unique ${facts.openOnce.fields.join(',')},isOpen`] : []),
+      ...(facts.heldOnce ? ['letGo tinyint(4) or null - -', `unique ${facts.heldOnce.fields.join(',')},isHeld`] : []),
     ].sort(),
   ]);
   const tables = [...new Set(columns.map(({ t }) => t!))].filter((t) => !ofMigrations.has(t));

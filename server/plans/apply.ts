@@ -16,6 +16,7 @@ import { changesOf, planHead, type PlanHead, remaining } from './store';
 import { mint } from './mint';
 import { clashes } from './clashes';
 import { type Keeper, keepers, type Keeping } from './keep';
+import { takenKey } from './keep/keeper';
 import { Whom } from './whom';
 import { insertRows } from '../db/bulk';
 import { someModel } from '../db/models';
@@ -131,7 +132,7 @@ export class Applier {
       changes = changes.map((change) => ({ ...change, before: without(change.before, grows) }));
     if (op !== 'create' && op !== 'purge' && this.conflictCount === 0)
       try {
-        changes = await this.alike(known.table, changes, grows);
+        changes = await this.makingWay(changes, (those) => this.alike(known.table, those, grows));
       } catch (error) {
         await this.nameRowError(error as RowError, changes);
         return;
@@ -149,12 +150,30 @@ export class Applier {
     // Once anything is in the way nothing will be kept, so only the checks go on.
     if (this.conflictCount > 0 || free.length === 0) return;
     try {
-      await this.write(known.table, columns, free);
+      await this.makingWay(free, (those) => this.write(known.table, columns, those));
     } catch (error) {
       await this.nameRowError(error as RowError, free);
       return;
     }
     await this.wrote(free);
+  }
+
+  /** Writes them; what was in the way of a key may let go of it, and then once more. */
+  private async makingWay<T>(changes: Change[], write: (changes: Change[]) => Promise<T>): Promise<T> {
+    const able = this.keepers.filter(({ of, keeper }) => keeper.makeWay && of.includes(changes[0]!.entity));
+    if (able.length === 0) return write(changes);
+    await mark(this.db, this.tx, 'passing');
+    try {
+      return await write(changes);
+    } catch (error) {
+      const key = takenKey(error);
+      if (key === null) throw error;
+      await backToMark(this.db, this.tx, 'passing');
+      let made = false;
+      for (const { keeper } of able) made = (await keeper.makeWay!(key, changes)) || made;
+      if (!made) throw error;
+      return write(changes);
+    }
   }
 
   /**
@@ -171,14 +190,14 @@ export class Applier {
       }
       const [{ before, after }] = group as [Change];
       const [set, check] = [Object.entries(after), Object.entries(before)];
-      await mark(this.db, this.tx);
+      await mark(this.db, this.tx, 'alike');
       const ids = group.map(({ id }) => id);
       const written = await updateAlike(this.db, this.tx, table, { set, check, grows, ids });
       if (written === group.length) {
         await this.wrote(group);
         continue;
       }
-      await backToMark(this.db, this.tx);
+      await backToMark(this.db, this.tx, 'alike');
       single.push(...group);
     }
     return single;
@@ -244,12 +263,12 @@ export class Applier {
   private async nameRowError(error: RowError, changes: Change[]): Promise<void> {
     const original = (error as { original?: RowError; parent?: RowError }).original ?? error;
     const [first] = changes as [Change];
-    const [, key] = (original.message ?? '').match(/Duplicate entry '.*' for key '(?:[^'.]+\.)?([^'.]+)'/) ?? [];
-    if (original.errno === 1062) {
+    const key = takenKey(error);
+    if (key !== null) {
       // What is made anew meets the primary key where it is there already.
       const named = await (key === 'PRIMARY'
         ? this.thatAreThere(changes)
-        : clashes(this.db, this.tx, first.entity as Entity, key ?? '', changes));
+        : clashes(this.db, this.tx, first.entity as Entity, key, changes));
       for (const conflict of named) this.conflict(conflict);
       if (named.length > 0) return;
     }

@@ -22,15 +22,17 @@ export async function clashes(
   if (!once) return [];
   const { fields } = declarationOf(entity)!;
   const [lead] = once.fields as [string];
-  const read = (where: Record<string, string[] | null>) =>
+  const read = (where: Record<string, Value | string[]>) =>
     someModel(db.models, entity).findAll({
-      attributes: ['id', ...once.fields],
+      attributes: ['id', ...once.fields, ...among.map(([field]) => field)],
       where,
       transaction: tx,
       raw: true,
     }) as unknown as Promise<Row[]>;
-  /** Null where it says nothing in one of the fields: then it shares nothing. */
+  const among = Object.entries(once.among);
+  /** Null where it is not among those that share nothing, or says nothing in one of the fields. */
   const saying = (row: Partial<Row>): string | null => {
+    if (!among.every(([field, value]) => (row[field] ?? null) === value)) return null;
     const values = once.fields.map((field) => {
       const value = row[field] ?? null;
       return value !== null && fields[field]!.kind === 'name' ? plain(String(value)) : value;
@@ -47,12 +49,11 @@ export async function clashes(
     ).map((row) => [row.id, row]),
   );
   const says = changes.map(({ id, after }): Partial<Row> => ({ ...rows.get(id), ...after }));
-  const open: Record<string, null> = once.whileOpen ? { ends: null } : {};
   const there = groupBy(
     await inBatches(
       [...new Set(says.flatMap((row) => ((row[lead] ?? null) === null ? [] : String(row[lead]))))],
       some,
-      (values) => read({ ...open, [lead]: values }),
+      (values) => read({ ...once.among, [lead]: values }),
     ),
     (row) => saying(row) ?? '',
   );
@@ -66,7 +67,8 @@ export async function clashes(
     seen.add(what);
     if (!isTwice) return [];
     const row = other && `${entity}:${other.id}`;
-    const message = once.message ?? `the ${fieldLabel(entity, shown)} “${String(says[i]![shown])}” is taken already`;
+    const told = once.message ?? `the ${fieldLabel(entity, shown)} “{value}” is taken already`;
+    const message = told.replace('{value}', () => String(says[i]![shown]));
     return { key: keyOf(change), label: change.label, message, subject: change.subject, row };
   });
 }

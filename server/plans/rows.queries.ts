@@ -11,8 +11,9 @@ const setting = (fields: readonly string[], grows: readonly string[]): string =>
 const quoted = (fields: readonly string[]): string => fields.map((field) => `\`${field}\``).join(', ');
 
 /** To which the transaction can go back when a statement wrote other rows than were meant. */
-export const mark = (db: Db, tx: Tx): Promise<number> => db.run('SAVEPOINT alike', {}, tx);
-export const backToMark = (db: Db, tx: Tx): Promise<number> => db.run('ROLLBACK TO SAVEPOINT alike', {}, tx);
+export const mark = (db: Db, tx: Tx, name: 'alike' | 'passing'): Promise<number> => db.run(`SAVEPOINT ${name}`, {}, tx);
+export const backToMark = (db: Db, tx: Tx, name: 'alike' | 'passing'): Promise<number> =>
+  db.run(`ROLLBACK TO SAVEPOINT ${name}`, {}, tx);
 
 /** One statement for rows that go from the same to the same; how many there were. To the byte: collations take letters for the same that are not. */
 export const updateAlike = (

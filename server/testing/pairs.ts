@@ -246,6 +246,7 @@ const never: Record<string, string> = {
     "SELECT 1 FROM accounts a JOIN people p ON p.id = a.personId JOIN given_usernames g ON g.username = a.username WHERE p.role = 'student' AND g.personKey NOT LIKE '%|%' AND 1 < (SELECT COUNT(*) FROM accounts b WHERE b.username = a.username)",
   'no coordinator':
     "SELECT 1 FROM district WHERE NOT EXISTS (SELECT 1 FROM accounts a JOIN people p ON p.id = a.personId AND p.status = 'active' WHERE a.role = 'district' AND a.status = 'active')",
+  'a number that nobody holds': 'SELECT 1 FROM people WHERE letGo IS NOT NULL',
   'a version twice': 'SELECT 1 FROM ledger GROUP BY version HAVING COUNT(*) > 1',
 };
 async function broken(db: Db): Promise<string[]> {
@@ -256,9 +257,11 @@ async function broken(db: Db): Promise<string[]> {
 }
 
 const checksum = async (db: Db): Promise<string> => {
-  // Which row claims what follows from the rows themselves.
-  const claims = await db.one<{ n: number }>('SELECT COUNT(*) AS n FROM claims');
-  return `${await checksumOf(db, used)} ${claims!.n}`;
+  // Which homeroom each student is in follows from the rows themselves.
+  const kept = await db.one<{ n: number }>(
+    'SELECT (SELECT COUNT(*) FROM homerooms) + (SELECT COUNT(*) FROM people WHERE isHeld = 1) AS n',
+  );
+  return `${await checksumOf(db, used)} ${kept!.n}`;
 };
 
 export interface Pairs {

@@ -46,12 +46,12 @@ export async function returnClass(
     whose: { 'person.status': 'active', 'person.openAffiliation.schoolId': one.schoolId },
     order: ['person.familyName', 'person.givenName'],
   });
-  const inHomeroom = await db.models.claims.findAll({
-    attributes: ['what'],
-    where: { kind: 'homeroom', what: all.map(({ personId }) => personId) },
+  const inHomeroom = await db.models.homerooms.findAll({
+    attributes: ['personId'],
+    where: { personId: all.map(({ personId }) => personId) },
     raw: true,
   });
-  const isElsewhere = new Set(one.kind === 'homeroom' ? inHomeroom.map(({ what }) => what) : []);
+  const isElsewhere = new Set(one.kind === 'homeroom' ? inHomeroom.map(({ personId }) => personId) : []);
   const people = all.filter(({ role, personId }) => role !== 'student' || !isElsewhere.has(personId));
   const stay = all.length - people.length;
   const back = { op: 'restore' as const, before: { ends }, after: { ends: null }, reason: `${one.name} comes back` };

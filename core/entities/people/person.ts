@@ -3,23 +3,36 @@ import { day, entity, exact, id, late, name, oneOf, orNull, type RowOf, word } f
 export const personRoles = ['student', 'staff'] as const;
 export type PersonRole = (typeof personRoles)[number];
 
-export const person = entity('people', {
-  role: oneOf(personRoles, 10, { untold: true }),
-  familyName: name(200, { listed: true, searched: true, byHand: true, ofRecord: true, reads: 'name' }),
-  givenName: name(200, { listed: true, searched: true, byHand: true, ofRecord: true, reads: 'name' }),
-  middleName: orNull(name(200, { searched: true, byHand: true, ofRecord: true, reads: 'name' })),
-  /** By which they are called where it is not the given one: on cards and in lists. */
-  preferredName: late(orNull(name(200, { listed: true, searched: true, byHand: true, ofRecord: true, reads: 'name' }))),
-  number: orNull(exact(40, { listed: true, searched: true, seen: 'field.number', byHand: true, ofRecord: true })),
-  birthDate: orNull(day({ seen: 'field.birthDate', byHand: true, ofRecord: true })),
-  email: orNull(name(254, { byHand: true, ofRecord: true, reads: 'email' })),
-  guardianEmail: orNull(name(254, { seen: 'field.guardian', byHand: true, ofRecord: true, reads: 'email' })),
-  /** The family's, of two letters; null: not known. */
-  language: late(orNull(word(5, { byHand: true }))),
-  /** `merged`: found to be somebody who is on record already; `mergedInto` is that person's id. */
-  status: oneOf(['active', 'left', 'merged'], 10, { untold: true }),
-  mergedInto: orNull(id('person')),
-});
+export const person = entity(
+  'people',
+  {
+    role: oneOf(personRoles, 10, { untold: true }),
+    familyName: name(200, { listed: true, searched: true, byHand: true, ofRecord: true, reads: 'name' }),
+    givenName: name(200, { listed: true, searched: true, byHand: true, ofRecord: true, reads: 'name' }),
+    middleName: orNull(name(200, { searched: true, byHand: true, ofRecord: true, reads: 'name' })),
+    /** By which they are called where it is not the given one: on cards and in lists. */
+    preferredName: late(
+      orNull(name(200, { listed: true, searched: true, byHand: true, ofRecord: true, reads: 'name' })),
+    ),
+    number: orNull(exact(40, { listed: true, searched: true, seen: 'field.number', byHand: true, ofRecord: true })),
+    birthDate: orNull(day({ seen: 'field.birthDate', byHand: true, ofRecord: true })),
+    email: orNull(name(254, { byHand: true, ofRecord: true, reads: 'email' })),
+    guardianEmail: orNull(name(254, { seen: 'field.guardian', byHand: true, ofRecord: true, reads: 'email' })),
+    /** The family's, of two letters; null: not known. */
+    language: late(orNull(word(5, { byHand: true }))),
+    /** `merged`: found to be somebody who is on record already; `mergedInto` is that person's id. */
+    status: oneOf(['active', 'left', 'merged'], 10, { untold: true }),
+    mergedInto: orNull(id('person')),
+  },
+  {
+    heldOnce: {
+      key: 'oneNumber',
+      fields: ['number'],
+      among: { role: 'student', status: 'active' },
+      message: 'number {value} is another student’s, who is on record',
+    },
+  },
+);
 export type Person = RowOf<typeof person>;
 
 /** What coordinators correct by hand. */

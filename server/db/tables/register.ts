@@ -6,11 +6,10 @@ export const register = keyed('register', ['only'], {
   version: big(),
 });
 
-export const claims = keyed('claims', ['kind', 'what'], {
-  kind: word(10),
-  what: exact(40),
+/** The homeroom that each student is in, by the enrollment. */
+export const homerooms = keyed('homerooms', ['personId'], {
   personId: id('person'),
-  rowId: id(),
+  enrollmentId: id(),
 });
 
 export const counted = keyed('counted', ['what'], {

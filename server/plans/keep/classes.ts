@@ -5,7 +5,7 @@ import { personLabel } from '#core/register/index';
 import { inBatches } from '../../db/batches';
 import { insertMany } from '../../db/bulk';
 import { idsOf, isTaken, type Keeper, type KeeperOf, type Keeping, named, some } from './keeper';
-import { claimHomerooms, inTwoHomerooms } from './queries';
+import { forgetHomerooms, inTwoHomerooms, tellHomerooms } from './queries';
 import { joined } from '../../db/joined';
 
 /** The classes that a plan adds people to: whether each is a homeroom and whether it has ended. */
@@ -115,7 +115,7 @@ class Inside implements Keeper {
   }
 }
 
-/** The homeroom of a student is a claim: made and let go as rows are written. */
+/** The homeroom of each student is kept as a row of its own, made and taken away as enrollments are written. */
 class Homerooms implements Keeper {
   constructor(
     private readonly keeping: Keeping,
@@ -125,8 +125,9 @@ class Homerooms implements Keeper {
   async wrote(changes: readonly Change[]): Promise<void> {
     const [{ entity, op, after }] = changes as [Change];
     if (entity === 'enrollment') {
-      if (op === 'create') await this.claimNew(changes);
-      else await this.claim(idsOf(changes), op !== 'end' && op !== 'purge');
+      if (op === 'create') await this.tellNew(changes);
+      else if (op === 'purge') await this.forget(changes);
+      else await this.tell(idsOf(changes), op !== 'end');
       return;
     }
     this.classes.wrote(changes);
@@ -138,36 +139,42 @@ class Homerooms implements Keeper {
       raw: true,
     });
     for (let at = 0; at < inside.length; at += some)
-      await this.claim(
+      await this.tell(
         inside.slice(at, at + some).map(({ id }) => id),
         true,
       );
   }
 
-  /** A new enrollment says what it claims, so only those in homerooms cost a query. */
-  private async claimNew(changes: readonly Change[]): Promise<void> {
+  /** A new enrollment says whose it is, so only those in homerooms cost a query. */
+  private async tellNew(changes: readonly Change[]): Promise<void> {
     const { db, tx } = this.keeping;
     await this.classes.see(changes);
     const open = changes.filter(({ after }) => after.role === 'student' && (after.ends ?? null) === null);
     const inRooms = open.filter(this.classes.isHomeroom);
-    const claims = inRooms.map(({ id: rowId, after }) => {
-      const personId = String(after.personId);
-      return { kind: 'homeroom', what: personId, personId, rowId };
-    });
-    await this.once(idsOf(inRooms), () => insertMany(db, 'claims', claims, tx));
+    const rows = inRooms.map(({ id: enrollmentId, after }) => ({ personId: String(after.personId), enrollmentId }));
+    await this.once(idsOf(inRooms), () => insertMany(db, 'homerooms', rows, tx));
   }
 
-  /** Removes the claims of these enrollments; with `open`, adds those that hold now. */
-  private async claim(ids: string[], open: boolean): Promise<void> {
+  /** A purge carries the whole row, so whose it was is not looked up. */
+  private async forget(purged: readonly Change[]): Promise<void> {
+    const where = {
+      personId: [...new Set(purged.map(({ before }) => String(before.personId)))],
+      enrollmentId: idsOf(purged),
+    };
+    await this.keeping.db.models.homerooms.destroy({ where, transaction: this.keeping.tx });
+  }
+
+  /** Takes away what is kept of these enrollments; with `open`, keeps what holds now. */
+  private async tell(ids: string[], open: boolean): Promise<void> {
     const { db, tx } = this.keeping;
-    await db.models.claims.destroy({ where: { kind: 'homeroom', rowId: ids }, transaction: tx });
-    if (open) await this.once(ids, () => claimHomerooms(db, tx, ids));
+    await forgetHomerooms(db, tx, ids);
+    if (open) await this.once(ids, () => tellHomerooms(db, tx, ids));
   }
 
-  private async once(ids: string[], claim: () => Promise<unknown>): Promise<void> {
+  private async once(ids: string[], write: () => Promise<unknown>): Promise<void> {
     const { db, tx, conflict } = this.keeping;
     try {
-      await claim();
+      await write();
     } catch (error) {
       if (!isTaken(error)) throw error;
       const twice = await inTwoHomerooms(db, tx, ids);

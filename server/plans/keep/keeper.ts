@@ -17,6 +17,11 @@ export interface Keeper {
   purging?(changes: readonly Change[]): Promise<void>;
   /** After rows were written. */
   wrote?(changes: readonly Change[]): void | Promise<void>;
+  /**
+   * When the database refused them for a key that is taken. Whether it is worth another try: what was in the way lets go
+   * of it until the end.
+   */
+  makeWay?(key: string, changes: readonly Change[]): Promise<boolean>;
   /** When everything was written and nothing was in the way so far: what only the whole can show. */
   end?(): Promise<void>;
 }
@@ -34,11 +39,17 @@ export const named = 200;
 
 export const idsOf = (changes: readonly Change[]): string[] => changes.map(({ id }) => id);
 
-/** An error of the database about a key that is taken. */
-export const isTaken = (error: unknown): boolean => {
-  const { errno, original } = error as { errno?: number; original?: { errno?: number } };
-  return (original?.errno ?? errno) === 1062;
+interface KeyError {
+  errno?: number;
+  message?: string;
+}
+/** Of an error of the database about a key that is taken, the key; null: it is another error. */
+export const takenKey = (error: unknown): string | null => {
+  const { errno, message } = (error as { original?: KeyError }).original ?? (error as KeyError);
+  if (errno !== 1062) return null;
+  return message?.match(/Duplicate entry '.*' for key '(?:[^'.]+\.)?([^'.]+)'/s)?.[1] ?? '';
 };
+export const isTaken = (error: unknown): boolean => takenKey(error) !== null;
 
 /**
  * Writes a row for each of what is to be counted: whoever counts the same waits until this is through and then sees what

@@ -1,64 +1,56 @@
-/** A student number is one active student's: a claim, made at the end, since a plan may exchange two numbers. */
+/**
+ * A student number is one active student's: a key of the database says so. Within a plan it can pass from one to
+ * another in whatever order: who is in the way lets go of it and holds it again at the end, or is then named.
+ */
+import { uniqueKeysOf } from '#core/entities/index';
 import type { Change } from '#core/plan/index';
-import { personLabel } from '#core/register/index';
-import { insertMany } from '../../db/bulk';
-import { isTaken, type Keeper, type KeeperOf, type Keeping, some } from './keeper';
-import { claimNumbers, numberedTwice } from './queries';
+import { inBatches } from '../../db/batches';
+import { clashes } from '../clashes';
+import { idsOf, type Keeper, type KeeperOf, type Keeping, some, takenKey } from './keeper';
+import { holdAgain, letGo } from './queries';
+
+const numbered = uniqueKeysOf('person').find(({ fields }) => fields.includes('number'))!;
 
 class Numbers implements Keeper {
-  /** People whose number, status or role was written: the last operation, and the number of a new student. */
-  private readonly people = new Map<string, { op: Change['op']; number: string | null }>();
+  /** People who let go of their numbers, and those whose number was written, who may have let go of another one before. */
+  private readonly toHold = new Set<string>();
+  /** What somebody made way for, and what wrote a number. */
+  private readonly taking: Change[] = [];
 
   constructor(private readonly keeping: Keeping) {}
 
+  async makeWay(key: string, changes: readonly Change[]): Promise<boolean> {
+    if (key !== numbered.key) return false;
+    const { db, tx } = this.keeping;
+    const read = (where: Record<string, unknown>) =>
+      db.models.person.findAll({ attributes: ['id', 'number'], where, lock: true, transaction: tx, raw: true });
+    const own = changes[0]!.op === 'create' ? [] : await inBatches(idsOf(changes), some, (id) => read({ id }));
+    const numbers = new Set([...own.map(({ number }) => number), ...changes.map(({ after }) => after.number ?? null)]);
+    numbers.delete(null);
+    const there = await inBatches([...numbers], some, (number) => read({ ...numbered.among, number }));
+    const ids = there.map(({ id }) => id);
+    await inBatches(ids, some, async (ids) => [await letGo(db, tx, ids)]);
+    for (const id of ids) this.toHold.add(id);
+    this.taking.push(...changes);
+    return ids.length > 0;
+  }
+
   wrote(changes: readonly Change[]): void {
     const [{ op, after }] = changes as [Change];
-    if (op === 'create' || op === 'purge' || ['number', 'status', 'role'].some((field) => field in after))
-      for (const { id, after } of changes) {
-        const claims = op === 'create' && after.role === 'student' && after.status === 'active';
-        this.people.set(id, { op, number: claims && typeof after.number === 'string' ? after.number : null });
-      }
+    if (op !== 'update' || !['number', 'status', 'role'].some((field) => field in after)) return;
+    for (const { id } of changes) this.toHold.add(id);
+    this.taking.push(...changes);
   }
 
   async end(): Promise<void> {
-    const { db, tx } = this.keeping;
-    const [known, kept, fresh]: [string[], string[], string[]] = [[], [], []];
-    for (const [id, { op, number }] of this.people) {
-      if (op !== 'create') known.push(id);
-      else if (number !== null) fresh.push(id);
-      if (op !== 'create' && op !== 'purge') kept.push(id);
-    }
-    await this.each(known, (rowId) => db.models.claims.destroy({ where: { kind: 'number', rowId }, transaction: tx }));
-    await this.each(kept, (ids) => this.once(ids, () => claimNumbers(db, tx, ids)));
-    // The number of a new student is known and is not looked up.
-    await this.each(fresh, (ids) => {
-      const claims = ids.map((id) => ({
-        kind: 'number',
-        what: this.people.get(id)!.number!,
-        personId: id,
-        rowId: id,
-      }));
-      return this.once(ids, () => insertMany(db, 'claims', claims, tx));
-    });
-  }
-
-  private async each(ids: readonly string[], work: (ids: string[]) => Promise<unknown>): Promise<void> {
-    for (let at = 0; at < ids.length; at += some) await work(ids.slice(at, at + some));
-  }
-
-  private async once(ids: string[], claim: () => Promise<unknown>): Promise<void> {
     const { db, tx, conflict } = this.keeping;
     try {
-      await claim();
+      await inBatches([...this.toHold], some, async (ids) => [await holdAgain(db, tx, ids)]);
     } catch (error) {
-      if (!isTaken(error)) throw error;
-      for (const { id, ...person } of await numberedTwice(db, tx, ids))
-        conflict({
-          key: `person:${id}:${this.people.get(id)?.op ?? 'update'}`,
-          label: personLabel(person),
-          message: `number ${person.number} is another student’s, who is on record`,
-          subject: id,
-        });
+      if (takenKey(error) !== numbered.key) throw error;
+      const named = await clashes(db, tx, 'person', numbered.key, this.taking);
+      if (named.length === 0) throw error;
+      named.forEach(conflict);
     }
   }
 }

@@ -39,10 +39,14 @@ export const othersUsernames = (
 
 const rooms = `FROM enrollments e JOIN classes c ON c.id = e.classId AND c.kind = 'homeroom' WHERE e.role = 'student' AND e.ends IS NULL AND e.id IN (:ids)`;
 
-/** Open enrollments of students in homerooms claim what they are. Throws where one is claimed already. */
-export const claimHomerooms = (db: Db, tx: Tx, ids: string[]): Promise<number> =>
+/** Open enrollments of students in homerooms are told as such. Throws where a student is in one already. */
+export const tellHomerooms = (db: Db, tx: Tx, ids: string[]): Promise<number> =>
+  db.run(`INSERT INTO homerooms (personId, enrollmentId) SELECT e.personId, e.id ${rooms}`, { ids }, tx);
+
+/** These enrollments are nobody's homeroom any more. */
+export const forgetHomerooms = (db: Db, tx: Tx, ids: string[]): Promise<number> =>
   db.run(
-    `INSERT INTO claims (kind, what, personId, rowId) SELECT 'homeroom', e.personId, e.personId, e.id ${rooms}`,
+    'DELETE h FROM enrollments e STRAIGHT_JOIN homerooms h ON h.personId = e.personId AND h.enrollmentId = e.id WHERE e.id IN (:ids)',
     { ids },
     tx,
   );
@@ -60,23 +64,13 @@ export const inTwoHomerooms = (
     tx,
   );
 
-const isNumbered = (of: string) => `${of}role = 'student' AND ${of}status = 'active' AND ${of}number IS NOT NULL`;
+/** Their numbers can pass to others of the plan until they hold them again. */
+export const letGo = (db: Db, tx: Tx, ids: string[]): Promise<number> =>
+  db.run('UPDATE people SET letGo = 1 WHERE id IN (:ids)', { ids }, tx);
 
-/** Active students claim their numbers. Throws where one is claimed already. */
-export const claimNumbers = (db: Db, tx: Tx, ids: string[]): Promise<number> =>
-  db.run(
-    `INSERT INTO claims (kind, what, personId, rowId) SELECT 'number', number, id, id FROM people WHERE id IN (:ids) AND ${isNumbered('')}`,
-    { ids },
-    tx,
-  );
-
-export const numberedTwice = (db: Db, tx: Tx, ids: string[]): Promise<Named[]> =>
-  db.select(
-    `SELECT MAX(p.id) AS id, MAX(p.familyName) AS familyName, MAX(p.givenName) AS givenName, p.number FROM people p
-     WHERE ${isNumbered('p.')} AND p.number IN (SELECT number FROM people WHERE id IN (:ids)) GROUP BY p.number HAVING COUNT(*) > 1`,
-    { ids },
-    tx,
-  );
+/** Throws where a number passed to another student and this one has it still. */
+export const holdAgain = (db: Db, tx: Tx, ids: string[]): Promise<number> =>
+  db.run('UPDATE people SET letGo = NULL WHERE letGo IS NOT NULL AND id IN (:ids)', { ids }, tx);
 
 /** District coordinators who can sign in. */
 export async function countCoordinators(db: Db, tx: Tx): Promise<number> {
