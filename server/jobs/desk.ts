@@ -5,6 +5,7 @@ import { NotAllowed } from '../authority/check';
 import type { Config } from '../config';
 import { CommitLost, isAway, isTooLong } from '../db/away';
 import type { Db } from '../db/connection';
+import { keepTime } from '../district';
 import { PlanConflict } from '../plans/apply';
 import { shortForWork } from '../local/disk';
 import { fail, type JobKind, type JobRecord, leftOf, report } from './queue';
@@ -51,6 +52,7 @@ export async function performing(db: Db, config: Config, job: JobRecord, work: W
   try {
     const short = large.has(job.kind) ? shortForWork(config) : null;
     if (short) throw new Refusal('disk', `${short} Nothing was changed. Free some space and start it again.`);
+    await keepTime(db);
     await work(desk);
   } catch (error) {
     const conflicts = error instanceof PlanConflict ? { conflicts: error.conflicts } : {};

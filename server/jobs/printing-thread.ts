@@ -1,5 +1,4 @@
 /** The thread of one print: does the job that it is given and ends. Little else is loaded into it. */
-import { keepTime } from '../district';
 import { workerData } from 'node:worker_threads';
 import { readConfig } from '../config';
 import { Db, jobSeconds } from '../db/connection';
@@ -9,6 +8,5 @@ import type { JobRecord } from './queue';
 
 const config = readConfig();
 const db = new Db(config.database, 2, jobSeconds);
-await keepTime(db);
 await performing(db, config, workerData as JobRecord, printing);
 await db.close();

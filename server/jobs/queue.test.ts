@@ -4,8 +4,10 @@ import { demoPassword } from '#demo/scenario';
 import { Db } from '../db/connection';
 import { migrate } from '../db/migrate';
 import type { Job } from '../contract';
+import { DroppingWay } from '../testing/dropping';
 import { ServerProcess } from '../testing/process';
 import { World } from '../testing/world';
+import { performing } from './desk';
 import { claim, endInterrupted, enqueue, fail, finish, jobById, owner, renew } from './queue';
 
 let world: World;
@@ -47,6 +49,31 @@ describe('a job', () => {
       status: 'interrupted',
       error: { message: expect.stringContaining('Nothing of it was kept') as string },
     });
+  });
+
+  it('that cannot begin because the database is away says so', async () => {
+    const { host, port } = world.config.database;
+    const way = await DroppingWay.to(host, port);
+    const db = new Db({ ...world.config.database, host: '127.0.0.1', port: way.port }, 2);
+    const id = await enqueue(world.db, 'cards.print', {}, me);
+    const job = (await claim(world.db))!;
+    way.cut();
+    const worked = vi.fn(() => Promise.resolve());
+    const logged = vi.spyOn(console, 'error').mockImplementation(() => {});
+    const ended = performing(db, world.config, job, worked);
+    await expect.poll(() => logged.mock.calls.length, { timeout: 30_000 }).toBeGreaterThan(0);
+    logged.mockRestore();
+    way.mend();
+    await ended;
+    expect(worked).not.toHaveBeenCalled();
+    expect((await jobById(world.db, id))?.job).toMatchObject({
+      status: 'failed',
+      error: {
+        message: 'The database went away in the middle of this. Nothing of it was kept; it can be started again.',
+      },
+    });
+    await db.close();
+    await way.close();
   });
 
   it('is renewed alone by who works on it: another of the same process runs out', async () => {

@@ -4,7 +4,7 @@ import { type Config, readConfig } from '../config';
 import { Db, jobSeconds } from '../db/connection';
 import { enqueueDue } from '../directory/state';
 import { dueFeeds } from '../feeds/store';
-import { enqueue, fail, type JobRecord } from './queue';
+import { enqueue, fail, type JobRecord, leftOf } from './queue';
 import { performJob, workOnce } from './work';
 
 const config = readConfig();
@@ -31,7 +31,11 @@ async function carefully(db: Db, config: Config, job: JobRecord): Promise<void> 
   );
   if (!broken) return;
   console.error(`job ${job.kind} ${job.id}:`, broken);
-  await fail(db, job.id, { message: 'This print is too much to draw at once. Print it by school or by class.' });
+  const isTooMuch = (broken as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY';
+  const message = isTooMuch
+    ? 'This print is too much to draw at once. Print it by school or by class.'
+    : `Something went wrong on the server. ${leftOf(job.kind)}`;
+  await fail(db, job.id, { message });
 }
 
 /** The server's own thread renews the lease meanwhile: this one may compute for longer than a lease holds. */

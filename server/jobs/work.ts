@@ -15,7 +15,7 @@ import type { Db } from '../db/connection';
 import { planCarts, planOneToOne } from '../devices/assign';
 import { comparePlan } from '../directory/compare';
 import { sendAll } from '../directory/send';
-import { district, keepTime } from '../district';
+import { district } from '../district';
 import { takeFeed } from '../feeds/take';
 import { requestTransfer } from '../joining/requests';
 import { planSeats } from '../licenses/propose';
@@ -324,7 +324,6 @@ export async function workOnce(
 ): Promise<boolean> {
   const job = await claim(db);
   if (!job) return false;
-  await keepTime(db);
   await perform(db, config, job);
   return true;
 }
