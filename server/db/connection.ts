@@ -79,6 +79,8 @@ export const pauseAfter = (tries: number): Promise<void> =>
 /** So long a statement of somebody who waits for its answer may take, and one of a job; in seconds. */
 const mostSeconds = 60;
 export const jobSeconds = 900;
+/** What is asked beforehand is sent within this, where a connection is free. */
+const longestSendMs = 50;
 /** And the question whether the database is there. */
 const probeSeconds = 5;
 
@@ -170,6 +172,7 @@ export class Db {
   readonly models: Models;
   private readonly hosts: Hosts;
   private readonly drivers = new Drivers();
+  private readonly sending = new Set<Promise<void>>();
   private probing: Guarded | null = null;
   /** The transaction in which the code at work is. */
   private readonly within = new AsyncLocalStorage<Tx | null>();
@@ -262,9 +265,29 @@ export class Db {
   /** Many rows as the driver gives them, in half the time of `select`; `?` for each value, `(?)` for a list of them. */
   async rows<T extends object>(sql: string, values: Param[] = []): Promise<T[]> {
     this.mustBeFree(undefined, sql);
-    return this.drivers.within(this.sequelize, {}, (tx) =>
-      this.drivers.under(tx).query<T[]>({ sql, typeCast: false }, values),
-    );
+    let isSent = () => {};
+    const sent = new Promise<void>((done) => (isSent = done));
+    this.sending.add(sent);
+    const over = () => {
+      isSent();
+      this.sending.delete(sent);
+    };
+    return this.drivers
+      .within(this.sequelize, {}, (tx) => {
+        const rows = this.drivers.under(tx).query<T[]>({ sql, typeCast: false }, values);
+        // The driver writes what it is told in the next turn.
+        setImmediate(over);
+        return rows;
+      })
+      .finally(over);
+  }
+
+  /**
+   * Until the statements of `rows` are with the database: who computes next would otherwise keep them from being sent.
+   * Some may wait for a connection that others have, so not for long.
+   */
+  async sent(): Promise<void> {
+    await Promise.race([Promise.all(this.sending), new Promise((next) => setTimeout(next, longestSendMs))]);
   }
 
   /**

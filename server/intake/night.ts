@@ -3,7 +3,7 @@ import { type Keys, newsOf, placesOf, type RosterIntent, type RosterRows, roster
 import { type Snapshot, touchedBy } from '#core/intake/index';
 import { type Bundle, enrollmentsSince, usersSince } from '#core/oneroster/index';
 import type { Db } from '../db/connection';
-import { asked, Part, readSnapshot } from './snapshot.queries';
+import { Part, readSnapshot } from './snapshot.queries';
 
 export interface NightRead {
   night: NonNullable<RosterIntent['night']>;
@@ -27,7 +27,7 @@ export async function readNight(
 ): Promise<NightRead> {
   const part = new Part(db);
   const everyone = part.everyone();
-  await asked();
+  await db.sent();
   const since = usersSince(before, bundle);
   for (const id of again) if (!since.gone.has(id)) since.users.add(id);
   const news = newsOf(since, bundle, keys, classes);
@@ -35,12 +35,12 @@ export async function readNight(
   let byName = ids.length <= keys.people.size * mostByName;
   if (byName) {
     part.people(ids, numbers);
-    await asked();
+    await db.sent();
   }
   const enrollments = enrollmentsSince(before, bundle);
   if (byName) {
     part.places(placesOf(enrollments, bundle, keys, ids));
-    await asked();
+    await db.sent();
   }
   const roster = rosterRows(bundle, classes, news);
   const all = await everyone;

@@ -49,9 +49,6 @@ export async function readSnapshot(db: Db, extent: Extent): Promise<Snapshot> {
 /** So many fit into a packet that the driver does not make large beforehand, which would set off the sweeping of memory. */
 const idsAtOnce = 4000;
 
-/** Until what was asked before is with the database, also where connections had to be made for it. */
-export const asked = (): Promise<void> => new Promise((next) => setTimeout(next, 5));
-
 /** What is asked while nobody waits for it; whoever takes it meets the error. */
 const later = <T>(promise: Promise<T>): Promise<T> => {
   promise.catch(() => {});
@@ -72,9 +69,9 @@ export class Part {
 
   constructor(private readonly db: Db) {
     const { sql } = this;
-    this.shared = later(Promise.all([db.select<School>(sql.schools), db.select<SchoolClass>(sql.classes)]));
+    this.shared = later(Promise.all([db.rows<School>(sql.schools), db.rows<SchoolClass>(sql.classes)]));
     const counts = async (counting: string): Promise<ReadonlyMap<string, number>> =>
-      new Map((await db.select<{ id: string; n: number }>(counting)).map(({ id, n }) => [id, Number(n)]));
+      new Map((await db.rows<{ id: string; n: string }>(counting)).map(({ id, n }) => [id, Number(n)]));
     this.sizes = later(
       Promise.all([
         counts('SELECT schoolId AS id, COUNT(*) AS n FROM affiliations WHERE ends IS NULL GROUP BY schoolId'),
@@ -111,17 +108,20 @@ export class Part {
 
   /** Open enrollments of people in classes, each found by the two. */
   places(places: [personId: string, classId: string][]): void {
-    // In the order of the index, so that what lies together is read together.
-    const pairs = places.sort(([one], [other]) => (one < other ? -1 : one > other ? 1 : 0));
+    // In the order of the index, so that what lies together is read together; all that is asked is in the index itself.
+    const pairs = places.sort(([, one], [, other]) => (one < other ? -1 : one > other ? 1 : 0));
+    const open = (as: string, role: string) =>
+      `enrollments ${as} FORCE INDEX (byClass) ON ${as}.classId = CONVERT(t.classId USING ascii) AND ${as}.ends IS NULL AND ${as}.role = '${role}' AND ${as}.personId = p.id`;
     const found = inBatches(
       pairs.map((pair, n) => [...pair, n] as const),
       5000,
       (batch) =>
         // Of each the place in the list comes back, and not what is known of it already.
         this.db.rows<Found>(
-          `SELECT STRAIGHT_JOIN t.n, p.number, p.familyName, p.givenName, e.id, e.role FROM JSON_TABLE(?, '$[*]' COLUMNS (personId CHAR(26) PATH '$[0]', classId CHAR(26) PATH '$[1]', n INT PATH '$[2]')) t
+          `SELECT STRAIGHT_JOIN t.n, p.number, p.familyName, p.givenName, COALESCE(s.id, x.id) AS id, IF(s.id IS NULL, 'teacher', 'student') AS role
+           FROM JSON_TABLE(?, '$[*]' COLUMNS (personId CHAR(26) PATH '$[0]', classId CHAR(26) PATH '$[1]', n INT PATH '$[2]')) t
            JOIN people p ON p.id = CONVERT(t.personId USING ascii)
-           LEFT JOIN enrollments e FORCE INDEX (oneEnrollment) ON e.personId = p.id AND e.classId = CONVERT(t.classId USING ascii) AND e.ends IS NULL`,
+           LEFT JOIN ${open('s', 'student')} LEFT JOIN ${open('x', 'teacher')}`,
           [JSON.stringify(batch)],
         ),
     );
