@@ -9,7 +9,7 @@ import { stage } from './stage';
 const at = stage('pairs', { as: 'district' });
 
 async function openFile(name: string): Promise<void> {
-  await at.browser.go('/intake');
+  await at.browser.go('/imports');
   await (await at.browser.find('input[type=file]')).sendKeys(resolve(`demo/files/${name}`));
   await at.browser.sees('What would happen');
 }
@@ -72,7 +72,7 @@ it('takes keys typed ahead for the problem that is on its way', async () => {
   });
   const file = join(tmpdir(), `sheaf-ahead-${process.pid}.csv`);
   writeFileSync(file, ['Student Number,Family Name,Given Name,Date of Birth,Grade', ...rows].join('\n'));
-  await at.browser.go('/intake');
+  await at.browser.go('/imports');
   await (await at.browser.find('input[type=file]')).sendKeys(file);
   await at.browser.sees('Problems in 1 row');
   await at.browser.tabTo('[role=grid]', 60);

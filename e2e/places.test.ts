@@ -45,8 +45,8 @@ describe('with the demo scenario', () => {
     await district.post('/api/sheaf/gather', { ids: rows.map((row) => row.id) });
     const places: [string, string][] = [
       ['/', 'Readiness of students'],
-      ['/intake', 'gull-sound-students.csv'],
-      [`/intake/${id}`, 'a guard will hold it'],
+      ['/imports', 'gull-sound-students.csv'],
+      [`/imports/${id}`, 'a guard will hold it'],
       [`/plans/${planId}`, 'Release it, since'],
       ['/people', 'Gather all'],
       ['/people?gathered=1', 'The sheaf'],
@@ -66,7 +66,7 @@ describe('with the demo scenario', () => {
       ['/year/retention', 'due today'],
       ['/ledger', 'Opening register'],
       ['/requests', 'Milo Vantongeren'],
-      ['/district', 'Secrets of students'],
+      ['/settings', 'Secrets of students'],
     ];
     const found: [string, string][] = [];
     for (const [path, text] of places) {
@@ -95,7 +95,7 @@ describe('with the demo scenario', () => {
     await at.browser.driver.get('about:blank');
     await at.browser.signIn(at.world.signIns.find(({ who }) => who.startsWith('teacher'))!.username, demoPassword);
     await at.browser.sees('Readiness');
-    expect(await (await at.browser.find('nav.places')).getText()).not.toMatch(/Intake|Ledger/);
+    expect(await (await at.browser.find('nav.places')).getText()).not.toMatch(/Imports|Ledger/);
     await at.browser.go('/people');
     await at.browser.sees('Gather all 2');
     expect(await at.browser.violations()).toEqual([]);
@@ -175,7 +175,7 @@ describe('with an empty database', () => {
       await first.sees('M. Holm');
       for (const [path, text] of [
         ['/', 'No students yet'],
-        ['/intake', 'No file has come in yet'],
+        ['/imports', 'No file has come in yet'],
         ['/people', '1 people'],
         ['/classes', 'No class yet'],
         ['/handouts', 'No class has students'],
@@ -192,7 +192,7 @@ describe('with an empty database', () => {
         ['/ledger', 'First run'],
         ['/requests', 'No join requests'],
         ['/profile', 'Where you are signed in'],
-        ['/district', 'Nobody was invited yet'],
+        ['/settings', 'Nobody was invited yet'],
       ] as const) {
         await first.go(path);
         await first.sees(text);

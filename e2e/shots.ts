@@ -115,7 +115,7 @@ try {
   await browser.keys(Key.ENTER);
   await shot('today');
 
-  await browser.go('/intake');
+  await browser.go('/imports');
   await (await browser.find('input[type=file]')).sendKeys(resolve('demo/files/skerry-middle-students.csv'));
   await browser.sees('Problems in 31 rows');
   await browser.sees('class 37');
@@ -129,7 +129,7 @@ try {
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.sees('Applied. Adds');
 
-  await browser.go('/intake');
+  await browser.go('/imports');
   await (await browser.find('input[type=file]')).sendKeys(resolve('demo/files/gull-sound-students.csv'));
   await browser.sees('What would happen');
   await browser.tabTo('select[aria-label="The school that the file is about"]', 120);
@@ -161,7 +161,7 @@ try {
   await browser.keys(Key.ENTER);
   await browser.find('aside li');
   await shot('classes');
-  await browser.go('/district');
+  await browser.go('/settings');
   await browser.sees('Secrets of students');
   await shot('set-up');
   await browser.go('/licenses');
@@ -209,7 +209,7 @@ try {
   await browser.sees('Opening register');
   await shot('ledger');
 
-  await browser.go('/intake');
+  await browser.go('/imports');
   await (await browser.find('input[type=file]')).sendKeys(resolve('demo/files/lantern-point-bus-list.csv'));
   await browser.sees('to tell apart');
   await browser.tabTo('.outcome .pairs', 120);

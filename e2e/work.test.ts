@@ -80,7 +80,7 @@ describe('a plan', () => {
   it('that a guard holds does not apply until it is released with a reason', async () => {
     const before = await at.world.checksum();
     const id = await intake('gull-sound-students.csv', 'GUL', true);
-    await at.browser.go(`/intake/${id}`);
+    await at.browser.go(`/imports/${id}`);
     await at.browser.sees('a guard will hold it');
     await at.browser.chord(Key.CONTROL, Key.ENTER);
     await at.browser.sees('Release it, since');
@@ -194,7 +194,7 @@ describe('the worksheet of people', () => {
 describe('a draft', () => {
   it('outlives a reload, and a server that is killed and comes back', async () => {
     const id = await intake('skerry-middle-students.csv', 'SKM', false);
-    await at.browser.go(`/intake/${id}`);
+    await at.browser.go(`/imports/${id}`);
     await at.browser.sees('Problems in 31 rows');
     await at.browser.tabTo('select[aria-label="Column 6, House"]');
     await at.browser.keys('class');

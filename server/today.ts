@@ -124,7 +124,7 @@ async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Pro
       id: intake.id,
       text: `${intake.fileName} is open in the intake`,
       action: 'Go on with it',
-      to: `/intake/${intake.id}`,
+      to: `/imports/${intake.id}`,
       urgency: 60,
     });
   if (outdated > 0)

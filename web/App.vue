@@ -4,6 +4,7 @@ import { usePreferredDark } from '@vueuse/core';
 import { computed } from 'vue';
 import { RouterView } from 'vue-router';
 import AwayLine from './frame/AwayLine.vue';
+import Part from './kit/Part.vue';
 import ConfirmPassword from './profile/ConfirmPassword.vue';
 import { antTheme } from './theme/antd';
 
@@ -13,6 +14,6 @@ const theme = computed(() => (void dark.value, antTheme()));
 
 <template>
   <ConfigProvider :theme="theme" :auto-insert-space-in-button="false"
-    ><AwayLine /><RouterView /><ConfirmPassword
+    ><AwayLine /><Part><RouterView /></Part><ConfirmPassword
   /></ConfigProvider>
 </template>

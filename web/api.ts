@@ -14,7 +14,7 @@ export class CallError extends Error {
   }
 }
 
-type Options<R extends RouteName> = (Api[R] extends { body: infer B } ? { body: B } : { body?: undefined }) &
+export type Options<R extends RouteName> = (Api[R] extends { body: infer B } ? { body: B } : { body?: undefined }) &
   (Api[R] extends { query: infer Q } ? { query: Q } : { query?: undefined }) & { id?: string };
 
 type Args<R extends RouteName> = Api[R] extends { body: unknown } | { query: unknown }

@@ -6,12 +6,7 @@ import { VueQueryPlugin } from '@tanstack/vue-query';
 import { createPinia } from 'pinia';
 import { createApp } from 'vue';
 import App from './App.vue';
+import { queryConfig } from './kit/load';
 import { router } from './router';
 
-createApp(App)
-  .use(createPinia())
-  .use(VueQueryPlugin, {
-    queryClientConfig: { defaultOptions: { queries: { staleTime: 2_000, retry: 1, refetchOnWindowFocus: true } } },
-  })
-  .use(router)
-  .mount('#app');
+createApp(App).use(createPinia()).use(VueQueryPlugin, { queryClientConfig: queryConfig }).use(router).mount('#app');

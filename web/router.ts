@@ -11,7 +11,7 @@ export interface Place {
 /** A place that does not exist yet is not shown; the keys of the others stay as they are learned. */
 export const places: (Place & { key: number })[] = [
   { name: 'Today', path: '/', key: 1, coordinatorsOnly: false },
-  { name: 'Intake', path: '/intake', key: 2, coordinatorsOnly: true },
+  { name: 'Imports', path: '/imports', key: 2, coordinatorsOnly: true },
   { name: 'People', path: '/people', key: 3, coordinatorsOnly: false },
   { name: 'Classes', path: '/classes', key: 4, coordinatorsOnly: false },
   { name: 'Licenses', path: '/licenses', key: 5, coordinatorsOnly: true },
@@ -21,6 +21,7 @@ export const places: (Place & { key: number })[] = [
   { name: 'Ledger', path: '/ledger', key: 9, coordinatorsOnly: true },
 ];
 
+const coordinators = { coordinators: true };
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
@@ -41,11 +42,12 @@ export const router = createRouter({
       component: () => import('./frame/Frame.vue'),
       children: [
         { path: '', component: () => import('./places/Today.vue') },
-        { path: 'intake', component: () => import('./places/Intake.vue') },
-        { path: 'intake/:id', component: () => import('./intake/IntakeSheet.vue') },
-        { path: 'intake/:id/pairs', component: () => import('./pairs/IntakePairs.vue') },
+        { path: 'imports', meta: coordinators, component: () => import('./places/Intake.vue') },
+        { path: 'imports/:id', meta: coordinators, component: () => import('./intake/IntakeSheet.vue') },
+        { path: 'imports/:id/pairs', meta: coordinators, component: () => import('./pairs/IntakePairs.vue') },
         {
           path: 'devices',
+          meta: coordinators,
           component: () => import('./places/Devices.vue'),
           children: [
             { path: '', component: () => import('./devices/DeviceList.vue') },
@@ -56,6 +58,7 @@ export const router = createRouter({
         },
         {
           path: 'year',
+          meta: coordinators,
           component: () => import('./places/Year.vue'),
           children: [
             { path: '', component: () => import('./year/RollOver.vue') },
@@ -67,6 +70,7 @@ export const router = createRouter({
         },
         {
           path: 'licenses',
+          meta: coordinators,
           component: () => import('./places/Licenses.vue'),
           children: [
             { path: '', component: () => import('./licenses/Products.vue') },
@@ -74,9 +78,9 @@ export const router = createRouter({
           ],
         },
         { path: 'profile', component: () => import('./profile/Profile.vue') },
-        { path: 'district', component: () => import('./places/District.vue') },
+        { path: 'settings', meta: coordinators, component: () => import('./places/District.vue') },
         { path: 'requests', component: () => import('./joining/Requests.vue') },
-        { path: 'pairs', component: () => import('./pairs/RecordPairs.vue') },
+        { path: 'pairs', meta: coordinators, component: () => import('./pairs/RecordPairs.vue') },
         { path: 'people', component: () => import('./places/People.vue') },
         {
           path: 'classes',
@@ -88,11 +92,14 @@ export const router = createRouter({
           ],
         },
         { path: 'handouts', component: () => import('./places/Handouts.vue') },
-        { path: 'ledger', component: () => import('./places/Ledger.vue') },
+        { path: 'ledger', meta: coordinators, component: () => import('./places/Ledger.vue') },
         { path: 'plans/:id', component: () => import('./plan/PlanSheet.vue') },
+        // Addresses of before.
+        { path: 'intake/:rest(.*)*', redirect: ({ path }) => path.replace('/intake', '/imports') },
+        { path: 'district', redirect: '/settings' },
+        { path: ':rest(.*)*', component: () => import('./kit/State.vue'), props: { kind: 'missing' } },
       ],
     },
-    { path: '/:rest(.*)*', redirect: '/' },
   ],
 });
 

@@ -83,7 +83,7 @@ async function letter(db: Db, config: Config, roll: Roll, one: Coordinator, week
     lines.push('');
   }
   if (waits.length > 0) lines.push('Waits for you:', ...waits.map(({ text }) => `  ${text}`), '');
-  lines.push(config.url, '', 'The district can end these letters under Set up, Staff.');
+  lines.push(config.url, '', 'Your district can turn these letters off under Settings, Staff.');
   return lines.join('\n');
 }
 

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Groups of one class: what they are called, how many are in them, and what their names do not say rightly. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import type { ClassRow, GroupRow } from '../../server/contract';
@@ -9,15 +8,15 @@ import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import ClassPicker from './ClassPicker.vue';
 import LevelGroups from './LevelGroups.vue';
+import { useAgain, useLoad } from '@/kit/load';
+import Part from '@/kit/Part.vue';
 
 const props = defineProps<{ one: ClassRow }>();
 const sheaf = useSheaf();
 const work = useWork();
-const client = useQueryClient();
-const list = useQuery({
-  queryKey: ['groups', computed(() => props.one.id), computed(() => sheaf.version)],
-  queryFn: () => call('GET /api/groups', { query: { classId: props.one.id } }),
-  placeholderData: (before) => before,
+const reload = useAgain();
+const list = useLoad('groups', 'GET /api/groups', () => ({ query: { classId: props.one.id } }), {
+  also: computed(() => sheaf.version),
 });
 const name = ref<string | null>(null);
 const copying = ref<{ id: string; to: string | null } | null>(null);
@@ -32,7 +31,7 @@ function leveled(planId: string, sentence: string): void {
 }
 const again = async () => {
   sheaf.version++;
-  await client.invalidateQueries({ queryKey: ['groups'] });
+  await reload('GET /api/groups');
 };
 async function act<T extends { planId: string }>(run: () => Promise<T>, say: (made: T) => string): Promise<void> {
   try {
@@ -101,7 +100,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
       <button v-if="!byLevel" class="plain dusk" type="button" @click="byLevel = true">By level</button>
       <button v-if="name === null" class="plain dusk" type="button" @click="name = ''">New group</button>
     </header>
-    <LevelGroups v-if="byLevel" :one="one" @close="byLevel = false" @made="leveled" />
+    <Part fit v-if="byLevel"><LevelGroups :one="one" @close="byLevel = false" @made="leveled" /></Part>
     <form v-if="name !== null" class="row" @submit.prevent="make">
       <input
         :ref="focusIt"

@@ -1,10 +1,8 @@
 <script setup lang="ts">
 /** The classes: the worksheet, and beside it everything about the focused one. */
-import { useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, onMounted, ref } from 'vue';
 import type { ClassRow } from '../../server/contract';
-import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
@@ -13,6 +11,8 @@ import NewClasses from '@/classes/NewClasses.vue';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import { gradeLabel } from '#core/tabular/values';
+import { useLoad } from '@/kit/load';
+import Part from '@/kit/Part.vue';
 
 const session = useSession();
 const sheaf = useSheaf();
@@ -24,11 +24,7 @@ const query = computed(() => ({
   grade: session.where.grade ?? undefined,
   q: q.value || undefined,
 }));
-const list = useQuery({
-  queryKey: ['classes', query],
-  queryFn: () => call('GET /api/classes', { query: query.value }),
-  placeholderData: (before) => before,
-});
+const list = useLoad('classes', 'GET /api/classes', () => ({ query: query.value }));
 const rows = computed(() => list.data.value ?? []);
 const focused = ref<string | null>(null);
 const chosen = computed(() => rows.value.find(({ id }) => id === focused.value) ?? null);
@@ -65,13 +61,9 @@ function show(name: string): void {
 <template>
   <div class="classes">
     <section class="middle">
-      <NewClasses
-        v-if="making"
-        :school="chosen?.schoolId"
-        @close="making = false"
-        @made="list.refetch()"
-        @open="show"
-      />
+      <Part fit v-if="making"
+        ><NewClasses :school="chosen?.schoolId" @close="making = false" @made="list.refetch()" @open="show"
+      /></Part>
       <div class="bar">
         <label class="quiet">name or subject begins with <input v-model="narrow" class="pick" /></label
         ><span class="grow" /><ExportLine list="classes" :filter="query" /><span class="quiet"
@@ -109,16 +101,16 @@ function show(name: string): void {
         </Worksheet>
       </div>
     </section>
-    <ClassSheet
-      v-if="open && chosen"
-      :key="chosen.id"
-      :one="chosen"
-      @close="
-        open = false;
-        sheet?.focus();
-      "
-      @changed="list.refetch()"
-    />
+    <Part fit v-if="open && chosen"
+      ><ClassSheet
+        :key="chosen.id"
+        :one="chosen"
+        @close="
+          open = false;
+          sheet?.focus();
+        "
+        @changed="list.refetch()"
+    /></Part>
   </div>
 </template>
 

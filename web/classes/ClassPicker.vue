@@ -1,20 +1,20 @@
 <script setup lang="ts">
 /** One class out of all that are open: type a part of its name, its school or its subject until only one is meant. */
-import { useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref, useId, watch } from 'vue';
-import { call } from '@/api';
 import { fold } from '#core/names/index';
+import { useLoad } from '@/kit/load';
 
 const props = defineProps<{ school?: string | null; none?: string }>();
 const chosen = defineModel<string | null>({ required: true });
 const typed = ref('');
 const find = refDebounced(typed, 120);
-const classes = useQuery({
-  queryKey: ['class-names', find, computed(() => props.school)],
-  queryFn: () =>
-    call('GET /api/classes/names', { query: { q: find.value || undefined, school: props.school ?? undefined } }),
-});
+const classes = useLoad(
+  'classes',
+  'GET /api/classes/names',
+  () => ({ query: { q: find.value || undefined, school: props.school ?? undefined } }),
+  { alone: true },
+);
 const options = computed(() =>
   (classes.data.value ?? []).map((one) => ({
     id: one.id,

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Everything about one class, beside the list: its facts, codes, groups and roster, and asking for whoever is missing. */
-import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, nextTick, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -14,6 +13,8 @@ import { gradeLabel, parseGrade } from '#core/tabular/values';
 import { classColors } from '#core/entities/index';
 import ClassGroups from './ClassGroups.vue';
 import ClassPicker from './ClassPicker.vue';
+import { useLoad } from '@/kit/load';
+import Part from '@/kit/Part.vue';
 
 const props = defineProps<{ one: ClassRow }>();
 const emit = defineEmits<{ close: []; changed: [] }>();
@@ -25,10 +26,8 @@ function lacking(lacks: string): void {
   session.go({ school: props.one.schoolId, grade: null, classId: props.one.id });
   void router.push({ path: '/people', query: { lacks } });
 }
-const roster = useQuery({
-  queryKey: ['roster', computed(() => props.one.id), computed(() => sheaf.version)],
-  queryFn: () => call('GET /api/people', { query: { classId: props.one.id, limit: 500 } }),
-  placeholderData: (before) => before,
+const roster = useLoad('people', 'GET /api/people', () => ({ query: { classId: props.one.id, limit: 500 } }), {
+  also: computed(() => sheaf.version),
 });
 
 type Field = 'name' | 'grade' | 'subject' | 'period';
@@ -222,8 +221,8 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
         <button class="plain quiet" type="button" @click="reshaping = null">Back</button>
       </div>
     </form>
-    <ClassCodes :class-id="one.id" />
-    <ClassGroups :one="one" />
+    <Part fit><ClassCodes :class-id="one.id" /></Part>
+    <Part fit><ClassGroups :one="one" /></Part>
     <section>
       <header class="row">
         <h2 class="grow">Students {{ one.students }}</h2>

@@ -1,20 +1,17 @@
 <script setup lang="ts">
 /** Groups of a class proposed by the levels that a product reports, looked at before they are made. */
-import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, reactive } from 'vue';
 import type { ClassRow, LevelOrder } from '../../server/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
 import { type Band, bandWords } from '#core/use/index';
+import { useLoad } from '@/kit/load';
 
 const props = defineProps<{ one: ClassRow }>();
 const emit = defineEmits<{ close: []; made: [planId: string, sentence: string] }>();
 const work = useWork();
-const levels = useQuery({
-  queryKey: ['levels', computed(() => props.one.id)],
-  queryFn: () => call('GET /api/levels', { query: { classId: props.one.id } }),
-});
+const levels = useLoad('reading levels', 'GET /api/levels', () => ({ query: { classId: props.one.id } }));
 const skills = computed(() => levels.data.value?.skills ?? []);
 const form = reactive({ skill: 0, how: 'alike' as LevelOrder['how'], groups: 3 });
 const order = computed((): LevelOrder | null => {
@@ -23,11 +20,9 @@ const order = computed((): LevelOrder | null => {
   if (!of || !(groups >= 2 && groups <= 12)) return null;
   return { classId: props.one.id, productId: of.productId, skill: of.skill, how: form.how, groups };
 });
-const proposal = useQuery({
-  queryKey: ['levels', 'preview', order],
-  queryFn: () => call('POST /api/levels/preview', { body: order.value! }),
-  enabled: computed(() => order.value !== null),
-  placeholderData: (before) => before,
+const proposal = useLoad('the preview', 'POST /api/levels/preview', () => ({ body: order.value! }), {
+  enabled: () => order.value !== null,
+  alone: true,
   retry: false,
 });
 const groups = computed(() => proposal.data.value?.groups ?? []);

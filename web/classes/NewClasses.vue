@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Classes made by hand: several names in one line, each shown as it would be; what clashes says with whom. */
-import { useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
@@ -12,6 +11,7 @@ import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import ClassPicker from './ClassPicker.vue';
+import { useLoad } from '@/kit/load';
 
 const props = defineProps<{
   /** Where the focus was: the school to begin with. */
@@ -31,7 +31,7 @@ const form = reactive<ClassesOrder>({
   template: null,
   people: false,
 });
-const models = useQuery({ queryKey: ['templates'], queryFn: () => call('GET /api/templates') });
+const models = useLoad('templates', 'GET /api/templates');
 /** Names made by the school's pattern, for so many sections of some grades. */
 const byPattern = ref<{ pattern: string; from: string; to: string; sections: number } | null>(null);
 const chosen = computed(() => schools.value.find(({ id }) => id === form.schoolId));
@@ -68,11 +68,9 @@ const asked = refDebounced(
   computed(() => ({ ...form })),
   150,
 );
-const preview = useQuery({
-  queryKey: ['new-classes', asked],
-  queryFn: () => call('POST /api/classes/preview', { body: asked.value }),
-  enabled: computed(() => asked.value.names.trim() !== ''),
-  placeholderData: (before) => before,
+const preview = useLoad('the preview', 'POST /api/classes/preview', () => ({ body: asked.value }), {
+  enabled: () => asked.value.names.trim() !== '',
+  alone: true,
   retry: false,
 });
 const shown = computed(() => (form.names.trim() === '' ? null : (preview.data.value ?? null)));

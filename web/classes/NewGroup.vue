@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** A new group of those who are gathered, or by a rule: of one class, or across the classes of a school. */
-import { useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, nextTick, reactive, ref } from 'vue';
 import { call } from '@/api';
@@ -10,12 +9,13 @@ import { useWork } from '@/stores/work';
 import { groupKinds } from '#core/classes/groups';
 import { gradeLabel, grades } from '#core/tabular/values';
 import ClassPicker from './ClassPicker.vue';
+import { useAgain } from '@/kit/load';
 
 const emit = defineEmits<{ made: [id: string] }>();
 const session = useSession();
 const sheaf = useSheaf();
 const work = useWork();
-const client = useQueryClient();
+const reload = useAgain();
 const open = ref(false);
 const form = reactive({
   name: '',
@@ -48,7 +48,7 @@ async function make(): Promise<void> {
     open.value = false;
     form.name = '';
     sheaf.version++;
-    await client.invalidateQueries({ queryKey: ['groups'] });
+    await reload('GET /api/groups');
     if (form.of !== 'rule') emit('made', made.id);
   } catch (error) {
     work.wrong(error);

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Carts slot by slot, what does not go together with a way out, and the periods of the chosen one. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, reactive, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
@@ -9,16 +8,13 @@ import { call } from '@/api';
 import ClassPicker from '@/classes/ClassPicker.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
+import { useAgain, useLoad } from '@/kit/load';
 
 const session = useSession();
 const work = useWork();
-const client = useQueryClient();
+const reload = useAgain();
 const router = useRouter();
-const query = useQuery({
-  queryKey: ['carts', computed(() => session.where.school)],
-  queryFn: () => call('GET /api/carts', { query: { school: session.where.school ?? undefined } }),
-  placeholderData: (before) => before,
-});
+const query = useLoad('carts', 'GET /api/carts', () => ({ query: { school: session.where.school ?? undefined } }));
 const carts = computed(() => query.data.value?.carts ?? []);
 const troubles = computed(() => query.data.value?.troubles ?? []);
 const chosenId = ref<string | null>(null);
@@ -63,7 +59,7 @@ async function run(what: () => Promise<{ planId: string }>, said: string): Promi
   } catch (error) {
     work.wrong(error);
   }
-  await client.invalidateQueries();
+  await reload();
 }
 const move = (trouble: Carts['troubles'][number], cartId: string) =>
   run(

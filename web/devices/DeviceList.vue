@@ -1,11 +1,9 @@
 <script setup lang="ts">
 /** The worksheet of devices, with facets; beside it the focused one with everyone who had it. */
-import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import type { DeviceFilter, DeviceWhere } from '../../server/contract';
-import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import { usePrintForm } from '@/handouts/form';
@@ -13,6 +11,8 @@ import Facets from '@/worksheet/Facets.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import DeviceSheet from './DeviceSheet.vue';
 import TakeInDevices from './TakeInDevices.vue';
+import { useLoad, usePages } from '@/kit/load';
+import Part from '@/kit/Part.vue';
 
 const session = useSession();
 const route = useRoute();
@@ -34,19 +34,13 @@ const filter = computed<DeviceFilter>(() => ({
   where: local.where ?? undefined,
   q: find.value.length >= 2 ? find.value : undefined,
 }));
-const list = useInfiniteQuery({
-  queryKey: ['devices', filter],
-  queryFn: ({ pageParam }) =>
-    call('GET /api/devices', { query: { ...filter.value, after: pageParam || undefined, limit: 300 } }),
-  initialPageParam: '',
-  getNextPageParam: (last) => last.next,
-  placeholderData: (before) => before,
-});
-const facets = useQuery({
-  queryKey: ['device-facets', filter],
-  queryFn: () => call('GET /api/devices/facets', { query: filter.value }),
-  placeholderData: (before) => before,
-});
+const list = usePages(
+  'devices',
+  'GET /api/devices',
+  (after) => ({ query: { ...filter.value, after, limit: 300 } }),
+  ({ next }) => next,
+);
+const facets = useLoad('filters', 'GET /api/devices/facets', () => ({ query: filter.value }));
 const rows = computed(() => list.data.value?.pages.flatMap((page) => page.rows) ?? []);
 const focused = ref<string | null>(null);
 const open = ref(false);
@@ -90,7 +84,7 @@ const columns: Col[] = [
       </template>
     </aside>
     <section class="middle">
-      <TakeInDevices v-if="taking" @close="taking = false" />
+      <Part fit v-if="taking"><TakeInDevices @close="taking = false" /></Part>
       <div class="bar quiet">
         <span
           ><b>{{ (facets.data.value?.total ?? 0).toLocaleString('en-US') }}</b> devices<template v-if="filter.q">
@@ -140,14 +134,14 @@ const columns: Col[] = [
         </Worksheet>
       </div>
     </section>
-    <DeviceSheet
-      v-if="open && focused"
-      :id="focused"
-      @close="
-        open = false;
-        sheet?.focus();
-      "
-    />
+    <Part fit v-if="open && focused"
+      ><DeviceSheet
+        :id="focused"
+        @close="
+          open = false;
+          sheet?.focus();
+        "
+    /></Part>
   </div>
 </template>
 

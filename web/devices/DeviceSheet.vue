@@ -1,22 +1,18 @@
 <script setup lang="ts">
 /** One device, beside the list: its fields edited in place, given and taken back by hand, and everyone who had it. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { call } from '@/api';
 import PersonPicker from '@/people/PersonPicker.vue';
 import { useWork } from '@/stores/work';
 import { conditions } from '#core/entities/index';
+import { useAgain, useLoad } from '@/kit/load';
 
 const props = defineProps<{ id: string }>();
 const emit = defineEmits<{ close: [] }>();
 const work = useWork();
-const client = useQueryClient();
-const sheet = useQuery({
-  queryKey: ['device', computed(() => props.id)],
-  queryFn: () => call('GET /api/devices/:id', { id: props.id }),
-  placeholderData: (before) => before,
-});
+const reload = useAgain();
+const sheet = useLoad('the device', 'GET /api/devices/:id', () => ({ id: props.id }));
 const device = computed(() => sheet.data.value?.device);
 const fields = [
   ['tag', 'tag'],
@@ -28,9 +24,7 @@ const fields = [
   ['room', 'room'],
 ] as const;
 type Field = (typeof fields)[number][0] | 'condition' | 'cartId' | 'slot';
-const carts = useQuery({
-  queryKey: ['carts', () => device.value?.schoolId],
-  queryFn: () => call('GET /api/carts', { query: { school: device.value!.schoolId } }),
+const carts = useLoad('carts', 'GET /api/carts', () => ({ query: { school: device.value!.schoolId } }), {
   enabled: () => device.value !== undefined,
 });
 
@@ -41,7 +35,7 @@ async function run(what: () => Promise<{ planId: string }>, said: string): Promi
   } catch (error) {
     work.wrong(error);
   }
-  await client.invalidateQueries();
+  await reload();
 }
 async function edit(field: Field, event: Event): Promise<void> {
   const input = event.target as HTMLInputElement;

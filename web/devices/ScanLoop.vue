@@ -3,15 +3,15 @@
  * The scan loop: one field that always has the focus, the last scans below it, a shape and a sound for what was
  * taken, returned and wrong. It goes on while the server is away; what was scanned is booked once it is back.
  */
-import { useQueryClient } from '@tanstack/vue-query';
 import { useEventListener } from '@vueuse/core';
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useSession } from '@/stores/session';
 import type { Mode, Tone } from '#core/devices/index';
 import { useScanQueue } from './scan-queue';
+import { useAgain } from '@/kit/load';
 
 const session = useSession();
-const client = useQueryClient();
+const reload = useAgain();
 const typed = ref('');
 const due = ref('');
 const field = ref<HTMLInputElement | null>(null);
@@ -19,7 +19,7 @@ const sound = ref(true);
 const { lines, status, add, close } = useScanQueue(session.me!.personId, () => due.value || null, play);
 onBeforeUnmount(() => {
   close();
-  void client.invalidateQueries();
+  void reload();
 });
 
 /** Two notes up: taken; two down: returned; one: noted or counted; low and long: wrong. */

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Giving out to grades in which everyone has one, what is late, what is still out class by class, what must be replaced when. */
-import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
@@ -11,16 +10,15 @@ import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import { gradeLabel } from '#core/tabular/values';
+import { useLoad } from '@/kit/load';
 
 const session = useSession();
 const sheaf = useSheaf();
 const work = useWork();
 const router = useRouter();
-const query = useQuery({
-  queryKey: ['device-overview', computed(() => session.where.school)],
-  queryFn: () => call('GET /api/devices/overview', { query: { school: session.where.school ?? undefined } }),
-  placeholderData: (before) => before,
-});
+const query = useLoad('devices', 'GET /api/devices/overview', () => ({
+  query: { school: session.where.school ?? undefined },
+}));
 const all = computed(() => query.data.value);
 const one = computed(() => all.value?.oneToOne);
 const school = computed(
@@ -64,7 +62,7 @@ async function gather(classId: string): Promise<void> {
         }}
       </h2>
       <p v-if="one.grades.length === 0" class="quiet">
-        No grade has one device for everyone. Say which under <RouterLink to="/district">Set up</RouterLink>.
+        No grade has one device for everyone. Say which under <RouterLink to="/settings">Settings</RouterLink>.
       </p>
       <template v-else>
         <p>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** A list of devices, as a file or pasted: its columns as pickers, what would happen beside it, recounted as they change. */
-import { useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
@@ -11,6 +10,7 @@ import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { type DeviceField, deviceFields } from '#core/devices/inventory';
+import { useLoad } from '@/kit/load';
 
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
@@ -53,11 +53,9 @@ const order = computed<InventoryOrder>(() => ({
   picked: picked.value,
 }));
 const asked = refDebounced(order, 200);
-const preview = useQuery({
-  queryKey: ['inventory', asked],
-  queryFn: () => call('POST /api/inventory/preview', { body: asked.value }),
-  enabled: computed(() => asked.value.file !== null || asked.value.text.trim() !== ''),
-  placeholderData: (before) => before,
+const preview = useLoad('the preview', 'POST /api/inventory/preview', () => ({ body: asked.value }), {
+  enabled: () => asked.value.file !== null || asked.value.text.trim() !== '',
+  alone: true,
   retry: false,
 });
 const shown = computed(() => (preview.error.value ? null : (preview.data.value ?? null)));

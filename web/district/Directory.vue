@@ -1,16 +1,16 @@
 <script setup lang="ts">
 /** The district's directory: how much of it is as it should be, what it refused, sending and comparing. */
-import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
 import { momentWords } from '@/time';
+import { useLoad } from '@/kit/load';
 
 const work = useWork();
 const router = useRouter();
-const list = useQuery({ queryKey: ['directory'], queryFn: () => call('GET /api/directory') });
+const list = useLoad('the directory', 'GET /api/directory');
 const state = computed(() => list.data.value);
 const busy = ref(false);
 async function run(what: 'send' | 'compare'): Promise<void> {

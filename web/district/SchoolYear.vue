@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** The district's time zone, and first and last day, terms and days off of its school year: edited here, changed by a plan. */
-import { useQuery } from '@tanstack/vue-query';
 import { useNow } from '@vueuse/core';
 import { Alert, Button, Form, FormItem, Input, RangePicker } from 'ant-design-vue';
 import { computed, ref } from 'vue';
@@ -15,11 +14,12 @@ import { entities } from '#core/entities/index';
 import { addDays, timeWords } from '#core/time/index';
 import { calendarProblems, type Span } from '#core/year/calendar';
 import { zones } from './zones';
+import { useLoad } from '@/kit/load';
 
 const session = useSession();
 const work = useWork();
 const router = useRouter();
-const record = useQuery({ queryKey: ['school-year'], queryFn: () => call('GET /api/school-year') });
+const record = useLoad('the school year', 'GET /api/school-year');
 /** null: as it is on record. */
 const { body: edited, clear } = useDraft<CalendarSheet | null>('school-year', () => null);
 const form = computed(() => edited.value ?? record.data.value ?? null);

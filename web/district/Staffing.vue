@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Who was invited and who came; links for those who get no mail; and codes with which staff of a school ask to be let in. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -8,13 +7,14 @@ import type { DistrictState, Invitation } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
+import { useAgain, useLoad } from '@/kit/load';
 
 const props = defineProps<{ state: DistrictState }>();
 const session = useSession();
 const work = useWork();
-const client = useQueryClient();
-const invited = useQuery({ queryKey: ['invitations'], queryFn: () => call('GET /api/invitations') });
-const codes = useQuery({ queryKey: ['codes', 'staff'], queryFn: () => call('GET /api/codes', { query: {} }) });
+const reload = useAgain();
+const invited = useLoad('invitations', 'GET /api/invitations');
+const codes = useLoad('join codes', 'GET /api/codes', () => ({ query: {} }));
 const staffCodes = computed(() =>
   (codes.data.value?.codes ?? []).filter(({ kind, state }) => kind === 'staff' && state !== 'closed'),
 );
@@ -48,7 +48,7 @@ async function setDigest(event: Event): Promise<void> {
   const digest = (event.target as HTMLInputElement).checked;
   try {
     await call('POST /api/district', { body: { digest } });
-    await client.invalidateQueries({ queryKey: ['district'] });
+    await reload('GET /api/district');
   } catch (error) {
     work.wrong(error);
   }
@@ -56,14 +56,14 @@ async function setDigest(event: Event): Promise<void> {
 async function newCode(): Promise<void> {
   try {
     await call('POST /api/codes', { body: { classId: null, schoolId: schoolId.value, days: 7, usesMost: 50 } });
-    await client.invalidateQueries({ queryKey: ['codes'] });
+    await reload('GET /api/codes');
   } catch (error) {
     work.wrong(error);
   }
 }
 async function endCode(id: string): Promise<void> {
   await call('POST /api/codes/:id/end', { id });
-  await client.invalidateQueries({ queryKey: ['codes'] });
+  await reload('GET /api/codes');
 }
 </script>
 

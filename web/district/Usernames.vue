@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** The username pattern, put together from parts, with what it makes of real people and how many would clash. */
-import { useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
@@ -8,6 +7,7 @@ import type { DistrictState } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
+import { useLoad } from '@/kit/load';
 
 const props = defineProps<{ state: DistrictState }>();
 const emit = defineEmits<{ changed: [] }>();
@@ -33,11 +33,7 @@ const asked = refDebounced(
   computed(() => ({ pattern: pattern.value, schoolId: schoolId.value || null })),
   150,
 );
-const tried = useQuery({
-  queryKey: ['pattern', asked],
-  queryFn: () => call('POST /api/usernames/try', { body: asked.value }),
-  placeholderData: (before) => before,
-});
+const tried = useLoad('the preview', 'POST /api/usernames/try', () => ({ body: asked.value }), { alone: true });
 async function keep(): Promise<void> {
   const { schoolPatterns } = props.state.settings;
   try {

@@ -1,17 +1,15 @@
 <script setup lang="ts">
 /** A school's sign-in address for its wall. */
-import { useQuery } from '@tanstack/vue-query';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
-import { call } from '@/api';
 import Poster from '@/frame/Poster.vue';
+import { useLoad } from '@/kit/load';
 
 const route = useRoute();
 const at = computed(() => String(route.params.door));
-const door = useQuery({
-  queryKey: ['door', at],
-  queryFn: () => call('GET /api/door', { query: { at: at.value } }),
+const door = useLoad('the sign-in page', 'GET /api/door', () => ({ query: { at: at.value } }), {
   retry: false,
+  alone: true,
 });
 const url = computed(() => `${window.location.origin}/d/${at.value}`);
 </script>

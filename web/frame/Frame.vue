@@ -1,8 +1,10 @@
 <script setup lang="ts">
 /** What stays around every place: head line, year ribbon, places, the place itself, work in progress, the sheaf. */
 import { useEventListener } from '@vueuse/core';
-import { onMounted, ref } from 'vue';
-import { RouterView, useRouter } from 'vue-router';
+import { computed, onMounted, ref } from 'vue';
+import { RouterView, useRoute, useRouter } from 'vue-router';
+import Part from '@/kit/Part.vue';
+import State from '@/kit/State.vue';
 import { places } from '@/router';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
@@ -14,9 +16,12 @@ import WorkLine from './WorkLine.vue';
 import YearRibbon from './YearRibbon.vue';
 
 const router = useRouter();
+const route = useRoute();
 const session = useSession();
 const sheaf = useSheaf();
 const keys = ref(false);
+/** Places of coordinators say so to others, who would see empty lists. */
+const isTheirs = computed(() => session.isCoordinator || !route.matched.some(({ meta }) => meta.coordinators));
 onMounted(() => sheaf.load());
 
 useEventListener(window, 'keydown', (event) => {
@@ -40,7 +45,10 @@ useEventListener(window, 'keydown', (event) => {
     <HeadLine />
     <YearRibbon />
     <PlacesRow @keys="keys = !keys" />
-    <main class="place"><RouterView :key="String($route.params.id ?? '')" /></main>
+    <main class="place">
+      <State v-if="!isTheirs" kind="refused" />
+      <Part v-else><RouterView :key="String($route.params.id ?? '')" /></Part>
+    </main>
     <WorkLine />
     <SheafBar v-if="sheaf.state.count > 0" />
     <KeysSheet v-if="keys" @close="keys = false" />

@@ -1,24 +1,27 @@
 <script setup lang="ts">
 /** The mark; where, find, when, who. */
-import { useQuery } from '@tanstack/vue-query';
 import { useDebounceFn } from '@vueuse/core';
 import { computed } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
-import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { gradeLabel } from '#core/tabular/values';
+import { useLoad } from '@/kit/load';
 
 const session = useSession();
 const router = useRouter();
 const route = useRoute();
-const facets = useQuery({
-  queryKey: ['facets', 'where', computed(() => session.where.school), computed(() => session.where.grade)],
-  queryFn: () =>
-    call('GET /api/people/facets', {
-      query: { school: session.where.school ?? undefined, grade: session.where.grade ?? undefined, role: 'student' },
-    }),
-  placeholderData: (before) => before,
-});
+const facets = useLoad(
+  'filters',
+  'GET /api/people/facets',
+  () => ({
+    query: {
+      school: session.where.school ?? undefined,
+      grade: session.where.grade ?? undefined,
+      role: 'student' as const,
+    },
+  }),
+  { alone: true },
+);
 const grades = computed(() => facets.data.value?.grade ?? []);
 const classes = computed(() => facets.data.value?.class ?? []);
 const value = (event: Event) => (event.target as HTMLSelectElement).value || null;
@@ -100,7 +103,7 @@ async function leave(): Promise<void> {
         @keydown.esc="session.find = ''"
       />
     </div>
-    <RouterLink v-if="session.isCoordinator" to="/district">Set up</RouterLink>
+    <RouterLink v-if="session.isCoordinator" to="/settings">Settings</RouterLink>
     <span class="quiet">{{ session.me?.year.name }}</span>
     <RouterLink to="/profile">{{ session.me?.name }}</RouterLink>
     <button class="plain quiet" type="button" @click="leave">Sign out</button>

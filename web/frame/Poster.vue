@@ -1,17 +1,12 @@
 <script setup lang="ts">
 /** One address with its QR, as large as the screen or the paper lets it be. */
-import { useQuery } from '@tanstack/vue-query';
-import { useEventListener } from '@vueuse/core';
+import { computedAsync, useEventListener } from '@vueuse/core';
 import QRCode from 'qrcode';
-import { computed } from 'vue';
 import { useRouter } from 'vue-router';
 
 const props = defineProps<{ title: string; url: string }>();
 const router = useRouter();
-const picture = useQuery({
-  queryKey: ['qr', computed(() => props.url)],
-  queryFn: () => QRCode.toDataURL(props.url, { errorCorrectionLevel: 'M', margin: 2, scale: 12 }),
-});
+const picture = computedAsync(() => QRCode.toDataURL(props.url, { errorCorrectionLevel: 'M', margin: 2, scale: 12 }));
 useEventListener(window, 'keydown', (event) => {
   if (event.key === 'Escape') router.back();
 });
@@ -22,7 +17,7 @@ useEventListener(window, 'keydown', (event) => {
     <h1>{{ title }}</h1>
     <slot name="large" />
     <div class="ways">
-      <img v-if="picture.data.value" :src="picture.data.value" alt="QR code of the address" />
+      <img v-if="picture" :src="picture" alt="QR code of the address" />
       <div><slot /></div>
     </div>
     <button class="plain quiet back" type="button" @click="router.back()">Back <kbd>Esc</kbd></button>

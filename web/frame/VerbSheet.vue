@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** One verb on the sheaf: what it needs to know, and beside it at once what would happen. Ends in a plan. */
-import { useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
@@ -15,6 +14,7 @@ import { useWork } from '@/stores/work';
 import ClassPicker from '@/classes/ClassPicker.vue';
 import PersonPicker from '@/people/PersonPicker.vue';
 import NewGroup from '@/classes/NewGroup.vue';
+import { useLoad } from '@/kit/load';
 
 const props = defineProps<{ what: 'enroll' | 'group' | 'move' | 'hold' | 'leave' | 'seats' | 'devices' | 'ready' }>();
 const emit = defineEmits<{ close: [] }>();
@@ -36,15 +36,13 @@ const form = reactive({
   take: false,
   due: '',
 });
-const groups = useQuery({
-  queryKey: ['groups', computed(() => session.where.school)],
-  queryFn: () => call('GET /api/groups', { query: { school: session.where.school ?? undefined } }),
-  enabled: computed(() => props.what === 'group'),
+const groups = useLoad('groups', 'GET /api/groups', () => ({ query: { school: session.where.school ?? undefined } }), {
+  enabled: () => props.what === 'group',
+  alone: true,
 });
-const products = useQuery({
-  queryKey: ['products'],
-  queryFn: () => call('GET /api/products'),
-  enabled: computed(() => props.what === 'seats'),
+const products = useLoad('products', 'GET /api/products', undefined, {
+  enabled: () => props.what === 'seats',
+  alone: true,
 });
 /** By hand; whoever fits a rule is in its group without being put there. */
 const choosable = computed(() => (groups.data.value ?? []).filter(({ rule }) => rule === null));
@@ -81,11 +79,9 @@ const order = computed<Verb | null>(() => {
   return null;
 });
 const asked = refDebounced(order, 150);
-const preview = useQuery({
-  queryKey: ['verb', asked, computed(() => sheaf.state.count)],
-  queryFn: () => call('POST /api/sheaf/preview', { body: asked.value! }),
-  enabled: computed(() => asked.value !== null),
-  placeholderData: (before) => before,
+const preview = useLoad('the preview', 'POST /api/sheaf/preview', () => ({ body: asked.value! }), {
+  enabled: () => asked.value !== null,
+  alone: true,
   retry: false,
 });
 const shown = computed(() => (order.value === null ? null : (preview.data.value ?? null)));

@@ -1,19 +1,18 @@
 <script setup lang="ts">
 /** The school year as a line, today marked, with ticks for what happened and what is due. A tick opens its thing. */
-import { useQuery } from '@tanstack/vue-query';
 import { useElementSize, useLocalStorage } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { monthWords } from '#core/time/index';
+import { useLoad } from '@/kit/load';
 
 const session = useSession();
 const router = useRouter();
 const folded = useLocalStorage('ribbon-folded', false);
 const box = ref<HTMLElement | null>(null);
 const { width } = useElementSize(box);
-const ticks = useQuery({ queryKey: ['ribbon'], queryFn: () => call('GET /api/ribbon') });
+const ticks = useLoad('the dates of the year', 'GET /api/ribbon', undefined, { alone: true });
 
 const day = (iso: string) => Date.parse(iso) / 86_400_000;
 const span = computed(() => {
@@ -75,6 +74,9 @@ const open = (to: string | null) => to && session.isCoordinator && router.push(t
           stroke="var(--quiet)"
           stroke-width="2"
         />
+        <text v-if="ticks.error.value && !ticks.data.value" :x="width - 12" y="11" text-anchor="end" font-size="11" fill="var(--rust)">
+          Couldn’t load the dates of the year
+        </text>
         <g v-for="m in months" :key="m.x" fill="var(--quiet)" font-size="11">
           <line :x1="m.x" :x2="m.x" y1="18" y2="24" stroke="var(--rule)" />
           <text :x="m.x + 3" y="32">{{ m.label }}</text>

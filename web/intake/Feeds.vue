@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** The sources that send again and again: where from, how often, what each is about and which fields it may not change. */
-import { useQuery } from '@tanstack/vue-query';
 import { Button, Checkbox } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -10,12 +9,13 @@ import { useSession } from '@/stores/session';
 import { fieldLabels } from '#core/tabular/fields';
 import { useWork } from '@/stores/work';
 import { momentWords } from '@/time';
+import { useLoad } from '@/kit/load';
 
 const emit = defineEmits<{ choose: [feedId: string | null]; open: [feed: Feed] }>();
 const router = useRouter();
 const session = useSession();
 const work = useWork();
-const feeds = useQuery({ queryKey: ['feeds'], queryFn: () => call('GET /api/feeds') });
+const feeds = useLoad('feeds', 'GET /api/feeds');
 const rows = computed(() => feeds.data.value ?? []);
 const mayEdit = computed(() => session.may('feeds.keep'));
 const edit = ref<FeedEdit | null>(null);

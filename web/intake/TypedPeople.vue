@@ -3,16 +3,16 @@
  * People typed in, one or a few: lines that go the way of any file, so that someone alike is found, the plan is seen
  * and all can be undone. What is typed stays here until it is taken in.
  */
-import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import Papa from 'papaparse';
 import { computed, nextTick, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { useCarryOut } from '@/frame/keys';
-import { call, upload } from '@/api';
+import { upload } from '@/api';
 import { useDraft } from '@/drafts';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
+import { useLoad } from '@/kit/load';
 
 defineEmits<{ close: [] }>();
 const session = useSession();
@@ -41,10 +41,7 @@ const { body: typed, state: kept, clear } = useDraft<Typed[]>('new-students', ()
 const schoolId = ref(session.where.school ?? session.me?.schools[0]?.id ?? '');
 if (!session.me?.schools.some(({ id }) => id === schoolId.value)) schoolId.value = session.me?.schools[0]?.id ?? '';
 const school = computed(() => session.me?.schools.find(({ id }) => id === schoolId.value));
-const classes = useQuery({
-  queryKey: ['class-names', '', schoolId],
-  queryFn: () => call('GET /api/classes/names', { query: { school: schoolId.value } }),
-});
+const classes = useLoad('classes', 'GET /api/classes/names', () => ({ query: { school: schoolId.value } }));
 const homerooms = computed(() => (classes.data.value ?? []).filter(({ subject }) => !subject));
 const filled = computed(() => typed.value.filter((row) => Object.values(row).some((value) => value.trim() !== '')));
 

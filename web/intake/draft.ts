@@ -1,17 +1,11 @@
 /** The draft of a file being taken in: changed here, saved on the server a moment later, and the counts come back anew. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
-import type { Draft, IntakePreview } from '../../server/contract';
+import type { Draft } from '../../server/contract';
 import { call, CallError } from '@/api';
+import { useLoad } from '@/kit/load';
 
 export function useDraft(id: string) {
-  const client = useQueryClient();
-  const preview = useQuery<IntakePreview>({
-    queryKey: ['intake', id],
-    queryFn: () => call('GET /api/intakes/:id', { id }),
-    staleTime: Infinity,
-    refetchOnWindowFocus: false,
-  });
+  const preview = useLoad('the file', 'GET /api/intakes/:id', { id }, { keep: false, onFocus: false, forget: true });
   const draft = ref<Draft | null>(null);
   const savedAt = ref('');
   const failure = ref('');
@@ -63,7 +57,6 @@ export function useDraft(id: string) {
   }
   onBeforeUnmount(() => {
     if (timer) void flush();
-    client.removeQueries({ queryKey: ['intake', id] });
   });
   /** Waits for what is still to be saved. */
   const settled = () => (timer ? flush() : saving);

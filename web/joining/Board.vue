@@ -1,17 +1,16 @@
 <script setup lang="ts">
 /** A code for the projector: as large as the screen lets it be, with the address and a QR. */
-import { useQuery } from '@tanstack/vue-query';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
-import { call } from '@/api';
 import Poster from '@/frame/Poster.vue';
+import { useLoad } from '@/kit/load';
 
 const route = useRoute();
 const id = computed(() => String(route.params.id));
-const code = useQuery({
-  queryKey: ['code', id],
-  queryFn: () => call('GET /api/codes/:id', { id: id.value }),
-  refetchInterval: 5000,
+const code = useLoad('the join code', 'GET /api/codes/:id', () => ({ id: id.value }), {
+  keep: false,
+  every: 5000,
+  alone: true,
 });
 const one = computed(() => code.data.value);
 const address = computed(() => one.value?.url.replace(/^https?:\/\//, '').replace(/\/j\/.*$/, '/join') ?? '');

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** The join codes of one class, or of a school's staff: made, shown on the board, ended. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -8,18 +7,15 @@ import type { JoinCode } from '../../server/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
 import { dayOfWords } from '@/time';
+import { useAgain, useLoad } from '@/kit/load';
 
 const props = defineProps<{ classId: string }>();
 const work = useWork();
-const client = useQueryClient();
-const list = useQuery({
-  queryKey: ['codes', computed(() => props.classId)],
-  queryFn: () => call('GET /api/codes', { query: { classId: props.classId } }),
-  placeholderData: (before) => before,
-});
+const reload = useAgain();
+const list = useLoad('join codes', 'GET /api/codes', () => ({ query: { classId: props.classId } }));
 const open = computed(() => (list.data.value?.codes ?? []).filter(({ state }) => state !== 'closed'));
 const form = ref<{ days: number; usesMost: number; opensInDays: number } | null>(null);
-const again = () => client.invalidateQueries({ queryKey: ['codes'] });
+const again = () => reload('GET /api/codes');
 
 async function make(): Promise<void> {
   if (!form.value) return;

@@ -1,16 +1,16 @@
 <script setup lang="ts">
 /** Who asks to be let in: what they say of themselves, and under it those on record who could be meant, field under field. */
-import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import type { JoinRequest } from '../../server/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
 import { momentWords } from '@/time';
+import { useLoad } from '@/kit/load';
 
 type Candidate = JoinRequest['candidates'][number];
 const work = useWork();
-const list = useQuery({ queryKey: ['requests'], queryFn: () => call('GET /api/requests') });
+const list = useLoad('join requests', 'GET /api/requests');
 const rows = computed(() => list.data.value ?? []);
 const at = ref(0);
 watch(rows, () => (at.value = Math.min(at.value, Math.max(0, rows.value.length - 1))));

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 /** When people last used what they hold a seat of: a list that a publisher gives out, as a file or pasted. */
-import { useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { onMounted, ref } from 'vue';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
+import { useAgain } from '@/kit/load';
 
 const emit = defineEmits<{ close: [] }>();
 const work = useWork();
-const client = useQueryClient();
+const reload = useAgain();
 const text = ref('');
 const problems = ref<{ line: number; message: string }[]>([]);
 const box = ref<HTMLTextAreaElement | null>(null);
@@ -24,7 +24,7 @@ async function take(): Promise<void> {
     work.say(
       `${made.taken.toLocaleString('en-US')} last uses are taken in${made.problems.length > 0 ? `; ${made.problems.length} lines are not` : ''}.`,
     );
-    await client.invalidateQueries();
+    await reload();
     if (made.problems.length === 0) emit('close');
   } catch (error) {
     work.wrong(error);

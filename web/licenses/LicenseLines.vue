@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** The licenses of a product, edited in place: each change is a plan of its own, with Undo. */
-import { useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { ref } from 'vue';
 import type { LicenseFields, ProductSheet } from '../../server/contract';
@@ -8,11 +7,12 @@ import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { cents, money, newLicense } from './forms';
+import { useAgain } from '@/kit/load';
 
 const props = defineProps<{ sheet: ProductSheet }>();
 const session = useSession();
 const work = useWork();
-const client = useQueryClient();
+const reload = useAgain();
 /** The one that is being written; `id` null: a new one. */
 const form = ref<{ id: string | null; fields: LicenseFields; cost: string; wide: boolean } | null>(null);
 
@@ -35,7 +35,7 @@ async function keep(): Promise<void> {
     const { planId } = await call('POST /api/licenses', { body });
     form.value = null;
     work.say(id ? 'The license is changed.' : 'The license is added.', { label: 'Undo', run: () => work.undo(planId) });
-    await client.invalidateQueries();
+    await reload();
   } catch (error) {
     work.wrong(error);
   }

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** A product that is not there yet, or one that is corrected. */
-import { useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
 import type { ProductRow } from '../../server/contract';
@@ -9,11 +8,12 @@ import { useWork } from '@/stores/work';
 import type { Product } from '#core/entities/index';
 import { productFields } from './forms';
 import GradeSpan from './GradeSpan.vue';
+import { useAgain } from '@/kit/load';
 
 const props = defineProps<{ products: ProductRow[]; product: Product | null }>();
 const emit = defineEmits<{ close: []; made: [id: string] }>();
 const work = useWork();
-const client = useQueryClient();
+const reload = useAgain();
 const fields = ref(productFields(props.product));
 const title = computed(() => (props.product ? 'Edit the product' : 'New product'));
 const first = ref<HTMLInputElement | null>(null);
@@ -26,7 +26,7 @@ async function keep(): Promise<void> {
     });
     const said = props.product ? `${name} is corrected.` : `${name} is added. Now its license and who is entitled.`;
     work.say(said, { label: 'Undo', run: () => work.undo(planId) });
-    await client.invalidateQueries();
+    await reload();
     emit('made', id);
   } catch (error) {
     work.wrong(error);

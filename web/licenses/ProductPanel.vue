@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** How one product stands: over the year, what is short, what a proposal would do, its licenses and rules. */
 import { addDays } from '#core/time/index';
-import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
@@ -15,20 +14,20 @@ import type { Product } from '#core/entities/index';
 import { gradeLabel } from '#core/tabular/values';
 import LicenseLines from './LicenseLines.vue';
 import RuleLines from './RuleLines.vue';
+import { useAgain, useLoad } from '@/kit/load';
 
 const props = defineProps<{ id: string }>();
 const emit = defineEmits<{ edit: [product: Product] }>();
 const session = useSession();
 const work = useWork();
 const router = useRouter();
-const client = useQueryClient();
+const reload = useAgain();
 const idleDays = ref(90);
 const sweep = ref(false);
-const query = useQuery({
-  queryKey: ['product', computed(() => props.id), idleDays],
-  queryFn: () => call('GET /api/products/:id', { id: props.id, query: { idleDays: idleDays.value } }),
-  placeholderData: (before) => before,
-});
+const query = useLoad('the product', 'GET /api/products/:id', () => ({
+  id: props.id,
+  query: { idleDays: idleDays.value },
+}));
 const sheet = computed(() => (query.data.value?.product.id === props.id ? query.data.value : null));
 const until = computed(() => addDays(sheet.value!.foreseen.from, 75));
 
@@ -75,7 +74,7 @@ useCarryOut(propose);
 async function takeOver(): Promise<void> {
   try {
     const { planId } = await call('POST /api/products/:id/take-over', { id: props.id });
-    await client.invalidateQueries();
+    await reload();
     await router.push(`/plans/${planId}`);
   } catch (error) {
     work.wrong(error);

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Every product with what is owned, needed and held; beside it how the focused one stands over the year. */
-import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -13,12 +12,14 @@ import ProductPanel from '@/licenses/ProductPanel.vue';
 import type { Product } from '#core/entities/index';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
+import { useLoad } from '@/kit/load';
+import Part from '@/kit/Part.vue';
 
 const session = useSession();
 const work = useWork();
 const route = useRoute();
 const router = useRouter();
-const list = useQuery({ queryKey: ['products'], queryFn: () => call('GET /api/products') });
+const list = useLoad('products', 'GET /api/products');
 const rows = computed(() => list.data.value?.products ?? []);
 const focused = ref<string | null>((route.query.product as string | undefined) ?? null);
 /** The one with the worst shortage is looked at first. */
@@ -118,7 +119,7 @@ const columns: Col[] = [
         </Worksheet>
       </div>
     </section>
-    <ProductPanel v-if="focused" :id="focused" class="beside-list" @edit="edit" />
+    <Part fit v-if="focused"><ProductPanel :id="focused" class="beside-list" @edit="edit" /></Part>
   </div>
 </template>
 

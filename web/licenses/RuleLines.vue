@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Who is entitled to a product, rule by rule. */
-import { useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { ref } from 'vue';
 import type { ProductSheet, RuleFields } from '../../server/contract';
@@ -10,11 +9,12 @@ import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { gradeLabel, grades } from '#core/tabular/values';
 import { newRule } from './forms';
+import { useAgain } from '@/kit/load';
 
 const props = defineProps<{ sheet: ProductSheet }>();
 const session = useSession();
 const work = useWork();
-const client = useQueryClient();
+const reload = useAgain();
 const urgencies = ['good to have', 'taught with it', 'lessons stop without it'];
 const form = ref<RuleFields | null>(null);
 async function add(): Promise<void> {
@@ -24,7 +24,7 @@ async function add(): Promise<void> {
     });
     form.value = null;
     work.say('The rule is added.', { label: 'Undo', run: () => work.undo(planId) });
-    await client.invalidateQueries();
+    await reload();
   } catch (error) {
     work.wrong(error);
   }
@@ -36,7 +36,7 @@ async function end(id: string): Promise<void> {
       label: 'Undo',
       run: () => work.undo(planId),
     });
-    await client.invalidateQueries();
+    await reload();
   } catch (error) {
     work.wrong(error);
   }

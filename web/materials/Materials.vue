@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** What products offer: the list, one that is added or corrected by hand, and a publisher's list taken in. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, nextTick, onMounted, ref } from 'vue';
@@ -13,22 +12,19 @@ import { materialKinds } from '#core/entities/index';
 import { gradeLabel } from '#core/tabular/values';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
+import { useAgain, useLoad } from '@/kit/load';
 
 const session = useSession();
 const work = useWork();
-const client = useQueryClient();
+const reload = useAgain();
 const isDistrict = computed(() => session.may('materials.keep'));
 const typed = ref('');
 const q = refDebounced(typed, 120);
 const product = ref('');
 const query = computed(() => ({ q: q.value || undefined, product: product.value || undefined }));
-const list = useQuery({
-  queryKey: ['materials', query],
-  queryFn: () => call('GET /api/materials', { query: query.value }),
-  placeholderData: (before) => before,
-});
+const list = useLoad('materials', 'GET /api/materials', () => ({ query: query.value }));
 const rows = computed(() => list.data.value ?? []);
-const products = useQuery({ queryKey: ['products'], queryFn: () => call('GET /api/products') });
+const products = useLoad('products', 'GET /api/products');
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
 
@@ -62,7 +58,7 @@ function close(): void {
   problems.value = [];
   sheet.value?.focus();
 }
-const again = () => client.invalidateQueries({ queryKey: ['materials'] });
+const again = () => reload('GET /api/materials');
 async function keep(): Promise<void> {
   if (!form.value) return;
   const { id, fields } = form.value;

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Setting work: for which classes, what, from when to when and under which conditions, all on one sheet. */
-import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { call } from '@/api';
@@ -11,20 +10,16 @@ import { useWork } from '@/stores/work';
 import { answersShown } from '#core/entities/index';
 import { fold } from '#core/names/index';
 import { fromField, nowThere, toField } from '@/time';
+import { useLoad, useLoadOf } from '@/kit/load';
 
 const emit = defineEmits<{ close: []; made: [] }>();
 const session = useSession();
 const sheaf = useSheaf();
 const work = useWork();
 const narrow = ref('');
-const classes = useQuery({
-  queryKey: ['classes', 'to-set', computed(() => session.where.school), computed(() => session.where.grade)],
-  queryFn: () =>
-    call('GET /api/classes', {
-      query: { school: session.where.school ?? undefined, grade: session.where.grade ?? undefined },
-    }),
-  placeholderData: (before) => before,
-});
+const classes = useLoad('classes', 'GET /api/classes', () => ({
+  query: { school: session.where.school ?? undefined, grade: session.where.grade ?? undefined },
+}));
 /** Class to group, or to null for all of it. */
 const targets = reactive(new Map<string, string | null>());
 if (session.where.classId) targets.set(session.where.classId, null);
@@ -34,20 +29,21 @@ const shown = computed(() => {
   return all.filter(({ id, name, school }) => targets.has(id) || fold(`${name} ${school}`).includes(find)).slice(0, 60);
 });
 const first = computed(() => [...targets.keys()][0] ?? null);
-const materials = useQuery({
-  queryKey: ['materials', 'for', first],
-  queryFn: () => (first.value ? call('GET /api/materials', { query: { classId: first.value } }) : []),
+const materials = useLoad('materials', 'GET /api/materials', () => ({ query: { classId: first.value ?? undefined } }), {
+  enabled: () => first.value !== null,
+  keep: false,
 });
 const byProduct = computed(() => {
   const found = new Map<string, NonNullable<typeof materials.data.value>>();
   for (const one of materials.data.value ?? []) found.set(one.product, [...(found.get(one.product) ?? []), one]);
   return [...found];
 });
-const groups = useQuery({
-  queryKey: ['groups', 'to-set', computed(() => [...targets.keys()].join())],
-  queryFn: async () =>
+const groups = useLoadOf(
+  'groups',
+  ['GET /api/groups', 'of classes', computed(() => [...targets.keys()].join())],
+  async () =>
     (await Promise.all([...targets.keys()].map((classId) => call('GET /api/groups', { query: { classId } })))).flat(),
-});
+);
 const form = reactive({
   materialId: '',
   title: '',

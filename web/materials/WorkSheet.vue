@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** One piece of set work: its conditions, each changed in place, and who has done it. */
-import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { call } from '@/api';
@@ -9,16 +8,13 @@ import { useWork } from '@/stores/work';
 import { answersShown } from '#core/entities/index';
 import type { WorkFields } from '#core/setwork/index';
 import { fromField, momentWords, toField } from '@/time';
+import { useLoad } from '@/kit/load';
 
 const props = defineProps<{ id: string }>();
 const emit = defineEmits<{ close: []; changed: [] }>();
 const work = useWork();
 const sheaf = useSheaf();
-const query = useQuery({
-  queryKey: ['work', 'one', computed(() => props.id)],
-  queryFn: () => call('GET /api/work/:id', { id: props.id }),
-  placeholderData: (before) => before,
-});
+const query = useLoad('the assignment', 'GET /api/work/:id', () => ({ id: props.id }));
 const one = computed(() => query.data.value?.work);
 const people = computed(() => query.data.value?.people ?? []);
 const undone = computed(() => people.value.filter(({ doneAt }) => doneAt === null));

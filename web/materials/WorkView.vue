@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Work that is set for classes: the list, in which several are marked to be opened, copied or taken back; and the one at hand. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
 import type { WorkRow } from '../../server/contract';
@@ -13,21 +12,19 @@ import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet
 import NewWork from './NewWork.vue';
 import { fromField, momentWords } from '@/time';
 import WorkSheet from './WorkSheet.vue';
+import { useAgain, useLoad } from '@/kit/load';
+import Part from '@/kit/Part.vue';
 
 const session = useSession();
 const work = useWork();
-const client = useQueryClient();
+const reload = useAgain();
 const past = ref(false);
 const query = computed(() => ({
   school: session.where.school ?? undefined,
   classId: session.where.classId ?? undefined,
   past: past.value || undefined,
 }));
-const list = useQuery({
-  queryKey: ['work', query],
-  queryFn: () => call('GET /api/work', { query: query.value }),
-  placeholderData: (before) => before,
-});
+const list = useLoad('assignments', 'GET /api/work', () => ({ query: query.value }));
 const rows = computed(() => list.data.value ?? []);
 const focused = ref<string | null>(null);
 const open = ref(false);
@@ -46,7 +43,7 @@ const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
 const making = ref(false);
 const copying = ref<{ to: string | null; classes: string[]; opens: string } | null>(null);
-const again = () => client.invalidateQueries({ queryKey: ['work'] });
+const again = () => reload('GET /api/work', 'GET /api/work/:id');
 async function act(run: () => Promise<{ planId: string; sentence: string }>, say?: string): Promise<void> {
   try {
     const { planId, sentence } = await run();
@@ -99,7 +96,7 @@ const columns: Col[] = [
 <template>
   <div class="two">
     <section class="middle">
-      <NewWork v-if="making" @close="making = false" @made="made" />
+      <Part fit v-if="making"><NewWork @close="making = false" @made="made" /></Part>
       <div class="bar">
         <template v-if="meant.length > 0">
           <span class="quiet">{{
@@ -166,13 +163,9 @@ const columns: Col[] = [
         >
       </Worksheet>
     </section>
-    <WorkSheet
-      v-if="open && chosen"
-      :id="chosen.id"
-      :key="chosen.id"
-      @close="((open = false), sheet?.focus())"
-      @changed="again"
-    />
+    <Part fit v-if="open && chosen"
+      ><WorkSheet :id="chosen.id" :key="chosen.id" @close="((open = false), sheet?.focus())" @changed="again"
+    /></Part>
   </div>
 </template>
 

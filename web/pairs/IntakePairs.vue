@@ -1,19 +1,19 @@
 <script setup lang="ts">
 /** The rows of a file that could be somebody on record, one after the other, those first whose answer settles most. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
 import { useSettling } from './keys';
 import PairSheet from './PairSheet.vue';
+import { useAgain, useLoad } from '@/kit/load';
 
 const route = useRoute();
 const router = useRouter();
 const work = useWork();
-const client = useQueryClient();
+const reload = useAgain();
 const id = String(route.params.id);
-const pairs = useQuery({ queryKey: ['pairs', id], queryFn: () => call('GET /api/intakes/:id/pairs', { id }) });
+const pairs = useLoad('matches to review', 'GET /api/intakes/:id/pairs', () => ({ id }), { keep: false });
 
 /** Lines put off until the others are done. */
 const later = ref<number[]>([]);
@@ -51,7 +51,7 @@ async function send(line: number, personId: string, same: boolean, text: string)
     const left = new Set((pairs.data.value ?? []).map((p) => p.line));
     const also = [...before].filter((other) => other !== line && !left.has(other) && !answered.value.has(other)).length;
     work.say(`${text}.${also > 0 ? ` That settled ${also} more.` : ''}`, { label: 'Take back', run: back });
-    await client.invalidateQueries({ queryKey: ['intake', id] });
+    await reload('GET /api/intakes/:id');
   } catch (error) {
     done.value = done.value.filter((d) => d.line !== line || d.personId !== personId);
     work.wrong(error);
@@ -109,6 +109,6 @@ useSettling({ same: () => decide(true), different: () => decide(false), later: p
     @different="decide(false)"
     @later="putOff"
     @back="back"
-    @close="router.push(`/intake/${id}`)"
+    @close="router.push(`/imports/${id}`)"
   />
 </template>

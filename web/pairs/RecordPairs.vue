@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** People on record who may be one, across the schools: merged, or said to be two. */
-import { useQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { type PersonField, personFields } from '#core/entities/index';
@@ -10,6 +9,7 @@ import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import { useSettling } from './keys';
 import PairSheet from './PairSheet.vue';
+import { useLoadOf } from '@/kit/load';
 
 const router = useRouter();
 const route = useRoute();
@@ -17,10 +17,9 @@ const route = useRoute();
 const gathered = route.query.sheaf === '1';
 const work = useWork();
 const sheaf = useSheaf();
-const pairs = useQuery({
-  queryKey: ['record-pairs', gathered],
-  queryFn: async () => (gathered ? [await call('GET /api/sheaf/pair')] : call('GET /api/pairs')),
-});
+const pairs = useLoadOf('possible duplicates', ['GET /api/pairs', gathered], async () =>
+  gathered ? [await call('GET /api/sheaf/pair')] : call('GET /api/pairs'),
+);
 const keyOf = (p: { one: { id: string }; two: { id: string } }) => `${p.one.id}|${p.two.id}`;
 const later = ref<string[]>([]);
 const at = ref(0);
@@ -151,6 +150,6 @@ useSettling({ same: merge, different, later: putOff, back, move });
     @different="different"
     @later="putOff"
     @back="back"
-    @close="router.push(gathered ? '/people' : '/intake')"
+    @close="router.push(gathered ? '/people' : '/imports')"
   />
 </template>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Whom the school reaches for a child, each line edited in place, and the siblings who share them. */
-import { useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { ref } from 'vue';
 import type { PersonSheet } from '../../server/contract';
@@ -8,12 +7,13 @@ import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { gradeLabel } from '#core/tabular/values';
+import { useAgain } from '@/kit/load';
 
 const props = defineProps<{ sheet: PersonSheet }>();
 const emit = defineEmits<{ open: [id: string] }>();
 const session = useSession();
 const work = useWork();
-const client = useQueryClient();
+const reload = useAgain();
 interface Form {
   id: string | null;
   name: string;
@@ -49,7 +49,7 @@ async function save(remove: boolean): Promise<void> {
       label: 'Undo',
       run: () => work.undo(planId),
     });
-    await client.invalidateQueries();
+    await reload();
   } catch (error) {
     work.wrong(error);
   }

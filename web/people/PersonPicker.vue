@@ -1,22 +1,20 @@
 <script setup lang="ts">
 /** One person: type two letters of the name, a number or a username, until only one is meant. */
-import { useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref, useId, watch } from 'vue';
-import { call } from '@/api';
+import { useLoad } from '@/kit/load';
 
 const props = defineProps<{ role?: 'student' | 'staff'; none?: string }>();
 const chosen = defineModel<string | null>({ required: true });
 const typed = ref('');
 const find = refDebounced(typed, 120);
 const list = useId();
-const people = useQuery({
-  queryKey: ['person-picker', computed(() => props.role), find],
-  queryFn: () =>
-    call('GET /api/people', { query: { role: props.role, q: find.value.split('·')[0]!.trim(), limit: 30 } }),
-  enabled: computed(() => find.value.trim().length >= 2),
-  placeholderData: (before) => before,
-});
+const people = useLoad(
+  'people',
+  'GET /api/people',
+  () => ({ query: { role: props.role, q: find.value.split('·')[0]!.trim(), limit: 30 } }),
+  { enabled: () => find.value.trim().length >= 2, alone: true },
+);
 const options = computed(() =>
   (people.data.value?.rows ?? []).map(({ id, familyName, givenName, number, school }) => ({
     id,

@@ -1,14 +1,13 @@
 <script setup lang="ts">
 /** How it stood on a day: who was where then, which classes there were, who had which device, which seats were held. */
-import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import type { AsOfList } from '../../server/contract';
-import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { gradeLabel } from '#core/tabular/values';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
+import { useLoad, usePages } from '@/kit/load';
 
 const session = useSession();
 const day = ref(session.me?.today ?? '');
@@ -20,25 +19,23 @@ const filter = computed(() => ({
   grade: session.where.grade ?? undefined,
   q: find.value.trim() || undefined,
 }));
-const list = useInfiniteQuery({
-  queryKey: ['as-of', filter],
-  queryFn: ({ pageParam }) =>
-    call('GET /api/ledger/as-of', { query: { ...filter.value, after: pageParam || undefined } }),
-  initialPageParam: '',
-  getNextPageParam: ({ next }) => next ?? undefined,
-  enabled: computed(() => day.value !== ''),
-  placeholderData: (before) => before,
-});
+const list = usePages(
+  'people of that day',
+  'GET /api/ledger/as-of',
+  (after) => ({ query: { ...filter.value, after } }),
+  ({ next }) => next,
+  { enabled: () => day.value !== '' },
+);
 /** Other lists than of people come whole, with columns of their own. */
 const kind = ref<'people' | AsOfList>('people');
-const other = useQuery({
-  queryKey: ['as-of', 'list', kind, filter],
-  queryFn: () =>
-    call('GET /api/ledger/as-of/list', {
-      query: { list: kind.value as AsOfList, day: filter.value.day, school: filter.value.school, q: filter.value.q },
-    }),
-  enabled: computed(() => day.value !== '' && kind.value !== 'people'),
-});
+const other = useLoad(
+  'this list',
+  'GET /api/ledger/as-of/list',
+  () => ({
+    query: { list: kind.value as AsOfList, day: filter.value.day, school: filter.value.school, q: filter.value.q },
+  }),
+  { enabled: () => day.value !== '' && kind.value !== 'people', keep: false },
+);
 const otherRows = computed(() =>
   (other.data.value?.rows ?? []).map(({ id, cells }) => ({
     id,

@@ -1,7 +1,5 @@
 <script setup lang="ts">
 /** How the district is set up: schools, usernames, secrets, staff, the directory. Everything is seen at once and changed where it stands. */
-import { useQuery } from '@tanstack/vue-query';
-import { call } from '@/api';
 import DeviceRules from '@/district/DeviceRules.vue';
 import Directory from '@/district/Directory.vue';
 import Schools from '@/district/Schools.vue';
@@ -11,23 +9,25 @@ import SecurityRules from '@/district/SecurityRules.vue';
 import Staffing from '@/district/Staffing.vue';
 import Usernames from '@/district/Usernames.vue';
 import { useSession } from '@/stores/session';
+import { useLoad } from '@/kit/load';
+import Part from '@/kit/Part.vue';
 
 const session = useSession();
-const state = useQuery({ queryKey: ['district'], queryFn: () => call('GET /api/district') });
+const state = useLoad('settings', 'GET /api/district');
 </script>
 
 <template>
   <div v-if="state.data.value" class="district">
     <h1>{{ state.data.value.name }}</h1>
     <Schools :state="state.data.value" @changed="state.refetch()" />
-    <SchoolYear />
+    <Part fit><SchoolYear /></Part>
     <div class="halves">
       <Usernames :state="state.data.value" @changed="state.refetch()" />
       <Secrets :state="state.data.value" @changed="state.refetch()" />
       <DeviceRules :state="state.data.value" @changed="state.refetch()" />
       <SecurityRules :state="state.data.value" @changed="state.refetch()" />
-      <Staffing :state="state.data.value" />
-      <Directory v-if="session.may('directory')" />
+      <Part fit><Staffing :state="state.data.value" /></Part>
+      <Part fit v-if="session.may('directory')"><Directory /></Part>
     </div>
   </div>
 </template>

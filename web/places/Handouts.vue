@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Handouts: cards, badges, strips, labels and lists for a class or the sheaf, with the sheet as it will be printed, and what was printed before. */
-import { useQuery } from '@tanstack/vue-query';
 import { useLocalStorage } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
@@ -18,12 +17,13 @@ import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet
 import { momentWords } from '@/time';
 import { isCard, languages, type Layout, papers } from '#core/cards/index';
 import { gradeLabel } from '#core/tabular/values';
+import { useLoad } from '@/kit/load';
 
 const session = useSession();
 const sheaf = useSheaf();
 const work = useWork();
 const route = useRoute();
-const handouts = useQuery({ queryKey: ['handouts'], queryFn: () => call('GET /api/handouts') });
+const handouts = useLoad('handouts', 'GET /api/handouts');
 const rows = computed(() =>
   (handouts.data.value?.classes ?? [])
     .filter(
@@ -68,11 +68,10 @@ const request = computed<PrintRequest | null>(() => {
     large,
   };
 });
-const preview = useQuery({
-  queryKey: ['print', request, computed(() => sheaf.version), computed(() => sheaf.state.count)],
-  queryFn: () => call('POST /api/prints/preview', { body: request.value! }),
-  enabled: computed(() => request.value !== null),
-  placeholderData: (before) => before,
+const preview = useLoad('the preview', 'POST /api/prints/preview', () => ({ body: request.value! }), {
+  enabled: () => request.value !== null,
+  also: computed(() => sheaf.version),
+  alone: true,
   retry: false,
 });
 const shown = computed(() => (request.value && !preview.error.value ? (preview.data.value ?? null) : null));

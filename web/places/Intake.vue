@@ -1,19 +1,20 @@
 <script setup lang="ts">
 /** Files that came in: drop or open one, go on with an open one, look back at the applied ones. */
-import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Feed, IntakeHead } from '../../server/contract';
-import { call, upload } from '@/api';
+import { upload } from '@/api';
 import { useWork } from '@/stores/work';
 import Feeds from '@/intake/Feeds.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
 import { momentWords } from '@/time';
+import { useLoad } from '@/kit/load';
+import Part from '@/kit/Part.vue';
 
 const router = useRouter();
 const work = useWork();
-const list = useQuery({ queryKey: ['intakes'], queryFn: () => call('GET /api/intakes') });
+const list = useLoad('imports', 'GET /api/intakes');
 /** The feed whose history is shown; null: all files. */
 const feed = ref<Feed | null>(null);
 const rows = computed(() => (list.data.value ?? []).filter((row) => !feed.value || row.feedId === feed.value.id));
@@ -32,7 +33,7 @@ async function take(files: FileList | null | undefined): Promise<void> {
   sending.value = true;
   try {
     const { id } = await upload(file, file.name, target.value);
-    await router.push(`/intake/${id}`);
+    await router.push(`/imports/${id}`);
   } catch (error) {
     work.wrong(error);
   } finally {
@@ -44,7 +45,7 @@ async function takePasted(): Promise<void> {
   if (pasted.value.trim() === '') return;
   try {
     const { id } = await upload(new Blob([pasted.value]), 'pasted cells');
-    await router.push(`/intake/${id}`);
+    await router.push(`/imports/${id}`);
   } catch (error) {
     work.wrong(error);
   }
@@ -74,7 +75,7 @@ const size = (bytes: number) =>
       ? `${Math.round(bytes / 1000)} kB`
       : `${(bytes / 1_000_000).toFixed(1)} MB`;
 const open = (row: IntakeHead) =>
-  router.push(row.status === 'applied' && row.planId ? `/plans/${row.planId}` : `/intake/${row.id}`);
+  router.push(row.status === 'applied' && row.planId ? `/plans/${row.planId}` : `/imports/${row.id}`);
 </script>
 
 <template>
@@ -113,7 +114,7 @@ const open = (row: IntakeHead) =>
       <textarea v-model="pasted" aria-label="Cells, as copied from a spreadsheet" rows="5" />
       <Button html-type="submit" :disabled="pasted.trim() === ''">Take the cells in</Button>
     </form>
-    <Feeds @choose="openFor" @open="feed = feed?.id === $event.id ? null : $event" />
+    <Part fit><Feeds @choose="openFor" @open="feed = feed?.id === $event.id ? null : $event" /></Part>
     <p v-if="feed" class="row history">
       Files of <b>{{ feed.name }}</b>
       <button class="plain dusk" type="button" @click="feed = null">show all files</button>
@@ -128,7 +129,7 @@ const open = (row: IntakeHead) =>
         @open="open"
       >
         <template #fileName="{ row }"
-          ><a :href="`/intake/${row.id}`" @click.prevent="open(row)">{{ row.fileName }}</a></template
+          ><a :href="`/imports/${row.id}`" @click.prevent="open(row)">{{ row.fileName }}</a></template
         >
         <template #school="{ row }">{{ row.school ?? '—' }}</template>
         <template #feed="{ row }"

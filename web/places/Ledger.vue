@@ -1,17 +1,17 @@
 <script setup lang="ts">
 /** What was applied, by whom, and undoing it; and the trail of prints and reveals. */
-import { useInfiniteQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { LedgerRow } from '../../server/contract';
-import { call } from '@/api';
 import { useWork } from '@/stores/work';
 import AsItStood from '@/places/AsItStood.vue';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import { momentWords } from '@/time';
+import { usePages } from '@/kit/load';
+import Part from '@/kit/Part.vue';
 
 const router = useRouter();
 const work = useWork();
@@ -22,19 +22,14 @@ const find = refDebounced(typed, 200);
 const filter = computed(() => ({ q: find.value.trim() || undefined, day: day.value || undefined }));
 /** The server gives 200 at a time, the newest first. */
 const following = (rows: { id: string }[]) => (rows.length < 200 ? undefined : rows.at(-1)!.id);
-const ledger = useInfiniteQuery({
-  queryKey: ['ledger', filter],
-  queryFn: ({ pageParam }) => call('GET /api/ledger', { query: { ...filter.value, before: pageParam || undefined } }),
-  placeholderData: (before) => before,
-  initialPageParam: '',
-  getNextPageParam: following,
-});
-const trail = useInfiniteQuery({
-  queryKey: ['audit'],
-  queryFn: ({ pageParam }) => call('GET /api/audit', { query: { before: pageParam || undefined } }),
-  initialPageParam: '',
-  getNextPageParam: following,
-  enabled: computed(() => view.value === 'audit'),
+const ledger = usePages(
+  'the ledger',
+  'GET /api/ledger',
+  (before) => ({ query: { ...filter.value, before } }),
+  following,
+);
+const trail = usePages('the log', 'GET /api/audit', (before) => ({ query: { before } }), following, {
+  enabled: () => view.value === 'audit',
 });
 const entries = computed(() => ledger.data.value?.pages.flat() ?? []);
 const prints = computed(() => trail.data.value?.pages.flat() ?? []);
@@ -101,7 +96,7 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
       <span class="grow" />
       <ExportLine v-if="view === 'plans'" list="ledger" :filter="filter" />
     </nav>
-    <AsItStood v-if="view === 'as-of'" />
+    <Part fit v-if="view === 'as-of'"><AsItStood /></Part>
     <div v-else class="list-below">
       <Worksheet
         v-if="view === 'plans'"

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** People: facets, the worksheet, the record sheet of the focused row. Gathered people stay gathered whatever is searched next. */
-import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -17,6 +16,8 @@ import TypedPeople from '@/intake/TypedPeople.vue';
 import RecordSheet from './RecordSheet.vue';
 import { givenShown } from '#core/entities/index';
 import { gradeLabel } from '#core/tabular/values';
+import { useLoad, usePages } from '@/kit/load';
+import Part from '@/kit/Part.vue';
 
 const session = useSession();
 const sheaf = useSheaf();
@@ -29,10 +30,9 @@ const local = reactive({
   role: null as 'student' | 'staff' | null,
   status: null as Standing | null,
 });
-const kept = useQuery({
-  queryKey: ['kept', computed(() => sheaf.version)],
-  queryFn: () => call('GET /api/sheaves'),
-  placeholderData: (before) => before,
+const kept = useLoad('saved sheaves', 'GET /api/sheaves', undefined, {
+  also: computed(() => sheaf.version),
+  alone: true,
 });
 async function take(one: KeptSheaf): Promise<void> {
   try {
@@ -55,10 +55,9 @@ const seatOf = computed(() => {
   const { product, seat } = route.query as { product?: string; seat?: SeatState };
   return product && seat ? { product, seat } : null;
 });
-const products = useQuery({
-  queryKey: ['products'],
-  queryFn: () => call('GET /api/products'),
-  enabled: computed(() => seatOf.value !== null),
+const products = useLoad('products', 'GET /api/products', undefined, {
+  enabled: () => seatOf.value !== null,
+  alone: true,
 });
 const seatWords = computed(() => {
   if (!seatOf.value) return '';
@@ -83,18 +82,15 @@ const filter = computed<PeopleFilter>(() => ({
   status: local.status ?? undefined,
   ...seatOf.value,
 }));
-const list = useInfiniteQuery({
-  queryKey: ['people', filter, order, computed(() => sheaf.version)],
-  queryFn: ({ pageParam }) =>
-    call('GET /api/people', { query: { ...filter.value, ...order, after: pageParam || undefined, limit: 300 } }),
-  initialPageParam: '',
-  getNextPageParam: (last) => last.next,
-  placeholderData: (before) => before,
-});
-const facets = useQuery({
-  queryKey: ['facets', filter, computed(() => sheaf.version)],
-  queryFn: () => call('GET /api/people/facets', { query: filter.value }),
-  placeholderData: (before) => before,
+const list = usePages(
+  'people',
+  'GET /api/people',
+  (after) => ({ query: { ...filter.value, ...order, after, limit: 300 } }),
+  ({ next }) => next,
+  { also: computed(() => sheaf.version) },
+);
+const facets = useLoad('filters', 'GET /api/people/facets', () => ({ query: filter.value }), {
+  also: computed(() => sheaf.version),
 });
 const rows = computed<PersonRow[]>(() => list.data.value?.pages.flatMap((page) => page.rows) ?? []);
 const columns: Col[] = [
@@ -206,7 +202,7 @@ const lackWords: Record<Lack, string> = {
       />
     </aside>
     <section class="middle">
-      <TypedPeople v-if="typing === 'students'" @close="typing = null" />
+      <Part fit v-if="typing === 'students'"><TypedPeople @close="typing = null" /></Part>
       <NewStaff v-if="typing === 'staff'" @close="typing = null" />
       <div class="line quiet">
         <span
@@ -247,7 +243,7 @@ const lackWords: Record<Lack, string> = {
           :desc="order.desc"
           :empty="
             session.may('imports')
-              ? 'Nobody matches. Let go of a filter, or take in a file under Intake.'
+              ? 'No one matches. Remove a filter, or import a file under Imports.'
               : 'No student of your classes matches.'
           "
           @open="open = true"
@@ -273,15 +269,15 @@ const lackWords: Record<Lack, string> = {
         </Worksheet>
       </div>
     </section>
-    <RecordSheet
-      v-if="open && focused"
-      :id="focused"
-      @open="focused = $event"
-      @close="
-        open = false;
-        sheet?.focus();
-      "
-    />
+    <Part fit v-if="open && focused"
+      ><RecordSheet
+        :id="focused"
+        @open="focused = $event"
+        @close="
+          open = false;
+          sheet?.focus();
+        "
+    /></Part>
   </div>
 </template>
 

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Everything about one person, beside the list. Fields are edited in place; each edit is a plan of one change. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -13,17 +12,14 @@ import { languages } from '#core/cards/texts';
 import { entities, fieldLabel, givenShown, handFields } from '#core/entities/index';
 import { pictures, picturesOf } from '#core/accounts/pictures';
 import { gradeLabel } from '#core/tabular/values';
+import { useAgain, useLoad } from '@/kit/load';
 
 const props = defineProps<{ id: string }>();
 const emit = defineEmits<{ close: []; open: [id: string] }>();
 const session = useSession();
 const work = useWork();
-const client = useQueryClient();
-const sheet = useQuery({
-  queryKey: ['person', computed(() => props.id)],
-  queryFn: () => call('GET /api/people/:id', { id: props.id }),
-  placeholderData: (before) => before,
-});
+const reload = useAgain();
+const sheet = useLoad('the record', 'GET /api/people/:id', () => ({ id: props.id }));
 const person = computed(() => sheet.data.value?.person);
 const place = computed(() => sheet.data.value?.places.find(({ ends }) => ends === null));
 const secret = ref<string | null>(null);
@@ -47,7 +43,7 @@ async function edit(field: (typeof fields)[number][0], event: Event): Promise<vo
       label: 'Undo',
       run: () => work.undo(planId),
     });
-    await client.invalidateQueries();
+    await reload();
   } catch (error) {
     input.value = before ?? '';
     work.wrong(error);
@@ -62,13 +58,13 @@ async function giveRole(event: Event): Promise<void> {
   } catch (error) {
     work.wrong(error);
   }
-  await client.invalidateQueries();
+  await reload();
 }
 async function invite(): Promise<void> {
   try {
     const { jobId } = await call('POST /api/staff/:id/invite', { id: props.id });
     if (jobId) work.say((await work.follow(jobId, 'Sending mail')).sentence ?? '');
-    else work.say('An invitation is made. No mail server is set up: its link is under Set up, Staff.');
+    else work.say('Invitation created. No mail server is set up, so copy the link from Settings, Staff.');
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
   }

@@ -1,31 +1,20 @@
 <script setup lang="ts">
 /** Today: what waits, most urgent first, and how ready each school is, link by link. Each number opens its people. */
 import { daysBetween } from '#core/time/index';
-import { useQuery } from '@tanstack/vue-query';
 import { computed, ref } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
 import type { Today } from '../../server/contract';
-import { call } from '@/api';
 import LineChart from '@/charts/LineChart.vue';
 import { useSession } from '@/stores/session';
+import { useLoad } from '@/kit/load';
 
 const session = useSession();
 const router = useRouter();
-const today = useQuery({ queryKey: ['today'], queryFn: () => call('GET /api/today') });
-const products = useQuery({
-  queryKey: ['products'],
-  queryFn: () => call('GET /api/products'),
-  enabled: computed(() => session.isCoordinator),
-});
-const carts = useQuery({
-  queryKey: ['carts', null],
-  queryFn: () => call('GET /api/carts', { query: {} }),
-  enabled: computed(() => session.isCoordinator),
-});
-const devices = useQuery({
-  queryKey: ['device-facets', {}],
-  queryFn: () => call('GET /api/devices/facets', { query: {} }),
-  enabled: computed(() => session.isCoordinator),
+const today = useLoad('Today', 'GET /api/today');
+const products = useLoad('products', 'GET /api/products', undefined, { enabled: () => session.isCoordinator });
+const carts = useLoad('carts', 'GET /api/carts', () => ({ query: {} }), { enabled: () => session.isCoordinator });
+const devices = useLoad('filters', 'GET /api/devices/facets', () => ({ query: {} }), {
+  enabled: () => session.isCoordinator,
 });
 /** Seats are counted beside; the rest does not wait for them. */
 const waits = computed(() => {
@@ -66,11 +55,12 @@ const waits = computed(() => {
       : [];
   return [...(today.data.value?.waits ?? []), ...short, ...twice, ...overdue].sort((a, b) => b.urgency - a.urgency);
 });
-const weeks = useQuery({
-  queryKey: ['readiness', computed(() => session.where.school)],
-  queryFn: () => call('GET /api/readiness', { query: { school: session.where.school ?? undefined } }),
-  enabled: computed(() => session.isCoordinator),
-});
+const weeks = useLoad(
+  'readiness',
+  'GET /api/readiness',
+  () => ({ query: { school: session.where.school ?? undefined } }),
+  { enabled: () => session.isCoordinator },
+);
 const lines = computed(() =>
   links.map(([key, name]) => ({
     name,
@@ -134,7 +124,7 @@ const days = computed(() => daysBetween(session.me!.today, session.me!.year.begi
         </li>
         <li v-if="today.data.value && waits.length === 0" class="quiet">
           Nothing waits.<template v-if="session.isCoordinator"
-            >&nbsp;<RouterLink to="/intake">Open a file from the office</RouterLink></template
+            >&nbsp;<RouterLink to="/imports">Open a file from the office</RouterLink></template
           >
         </li>
       </ul>
@@ -188,7 +178,7 @@ const days = computed(() => daysBetween(session.me!.today, session.me!.year.begi
           <tr v-if="today.data.value && rows.length === 0">
             <td colspan="8" class="quiet none">
               No students yet.
-              <RouterLink v-if="session.isCoordinator" to="/intake">Open a file from the office</RouterLink>
+              <RouterLink v-if="session.isCoordinator" to="/imports">Open a file from the office</RouterLink>
             </td>
           </tr>
         </tbody>

@@ -3,7 +3,6 @@
  * A plan, the same everywhere: kinds of change with counts, the changes themselves with what differs set off, guards
  * and what is unsure, and in words what will happen. Parts can be taken out; a guard is released with a reason.
  */
-import { useInfiniteQuery, useQuery } from '@tanstack/vue-query';
 import { Button, Checkbox } from 'ant-design-vue';
 import { computed, reactive, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
@@ -18,23 +17,24 @@ import { kindWords, shownFields } from '#core/register/words';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import { momentWords } from '@/time';
+import { useLoad, usePages } from '@/kit/load';
 
 const route = useRoute();
 const router = useRouter();
 const session = useSession();
 const work = useWork();
 const id = String(route.params.id);
-const plan = useQuery({ queryKey: ['plan', id], queryFn: () => call('GET /api/plans/:id', { id }) });
+const plan = useLoad('the plan', 'GET /api/plans/:id', () => ({ id }), { keep: false });
 const p = computed(() => plan.data.value);
 const waits = computed(() => (p.value?.waiting ?? []).reduce((sum, { rows = 1 }) => sum + rows, 0));
 const kind = ref<string | null>(null);
-const list = useInfiniteQuery({
-  queryKey: ['plan', id, 'changes', kind],
-  queryFn: ({ pageParam }) =>
-    call('GET /api/plans/:id/changes', { id, query: { kind: kind.value ?? undefined, offset: pageParam } }),
-  initialPageParam: 0,
-  getNextPageParam: (last) => last.next,
-});
+const list = usePages(
+  'changes',
+  'GET /api/plans/:id/changes',
+  (offset) => ({ id, query: { kind: kind.value ?? undefined, offset: Number(offset ?? 0) } }),
+  ({ next }) => (next === null ? null : String(next)),
+  { keep: false },
+);
 const rows = computed(
   () =>
     list.data.value?.pages
@@ -109,7 +109,7 @@ async function apply(except: string[] = []): Promise<void> {
 useCarryOut(() => apply());
 async function setAside(): Promise<void> {
   await guarded(() => call('POST /api/plans/:id/set-aside', { id }));
-  await router.push(p.value?.intakeId ? `/intake/${p.value.intakeId}` : '/');
+  await router.push(p.value?.intakeId ? `/imports/${p.value.intakeId}` : '/');
 }
 const states: Record<string, string> = {
   ready: 'not applied yet',
@@ -129,8 +129,8 @@ const states: Record<string, string> = {
         >{{ p.by }} · {{ momentWords(p.createdAt) }}</span
       ><span class="grow" /><a
         v-if="p.intakeId && p.status !== 'applied'"
-        :href="`/intake/${p.intakeId}`"
-        @click.prevent="router.push(`/intake/${p.intakeId}`)"
+        :href="`/imports/${p.intakeId}`"
+        @click.prevent="router.push(`/imports/${p.intakeId}`)"
         >Back to the file</a
       >
     </header>

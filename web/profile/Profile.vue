@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** One's own account: the password, second factors, and where one is signed in. */
-import { useQuery } from '@tanstack/vue-query';
 import { startRegistration, type PublicKeyCredentialCreationOptionsJSON } from '@simplewebauthn/browser';
 import {
   Alert,
@@ -21,10 +20,11 @@ import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { momentWords } from '@/time';
+import { useLoad } from '@/kit/load';
 
 const session = useSession();
 const work = useWork();
-const own = useQuery({ queryKey: ['profile'], queryFn: () => call('GET /api/profile') });
+const own = useLoad('your profile', 'GET /api/profile');
 const profile = computed(() => own.data.value ?? null);
 
 const change = reactive({ current: '', next: '' });

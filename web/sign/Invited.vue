@@ -1,21 +1,20 @@
 <script setup lang="ts">
 /** Where an invitation leads: the first password, chosen by the person it is for. The token is behind #. */
-import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import Door from './Door.vue';
+import { useLoad } from '@/kit/load';
 
 const router = useRouter();
 const session = useSession();
 const token = ref(location.hash.slice(1));
 // The token stays out of the history.
 onMounted(() => history.replaceState(history.state, '', location.pathname));
-const invited = useQuery({
-  queryKey: ['invited', token],
-  queryFn: () => call('POST /api/invited/open', { body: { token: token.value } }),
+const invited = useLoad('your invitation', 'POST /api/invited/open', () => ({ body: { token: token.value } }), {
+  alone: true,
   retry: false,
 });
 const password = ref('');

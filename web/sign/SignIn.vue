@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Signing in, in the ways that are offered here: username with a secret or with pictures, a card scanned, the district's sign-on. */
-import { useQuery } from '@tanstack/vue-query';
 import {
   browserSupportsWebAuthn,
   startAuthentication,
@@ -14,6 +13,7 @@ import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import Door from './Door.vue';
 import PicturePad from './PicturePad.vue';
+import { useLoad } from '@/kit/load';
 
 const route = useRoute();
 const router = useRouter();
@@ -42,10 +42,9 @@ const first = ref<HTMLInputElement | null>(null);
 onMounted(() => first.value?.focus());
 
 const at = computed(() => (route.params.school ? String(route.params.school) : undefined));
-const door = useQuery({
-  queryKey: ['door', at],
-  queryFn: () => call('GET /api/door', { query: { at: at.value } }),
+const door = useLoad('the sign-in page', 'GET /api/door', () => ({ query: { at: at.value } }), {
   retry: false,
+  alone: true,
 });
 const has = (way: Way) => door.data.value?.ways.includes(way) ?? way === 'secret';
 const byPictures = ref(false);

@@ -65,7 +65,7 @@ async function take(): Promise<void> {
     emit('close');
     if (made.jobId) work.say((await work.follow(made.jobId, 'Sending mail')).sentence ?? '');
     else
-      work.say(`${count} taken in. No mail server is set up: their links are under Set up, Staff.`, {
+      work.say(`${count} added. No mail server is set up, so copy their links from Settings, Staff.`, {
         label: 'Undo',
         run: () => work.undo(planId),
       });

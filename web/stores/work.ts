@@ -2,7 +2,6 @@
  * Long work and short notices: jobs are followed by server-sent events and shown at the foot while they run; what was
  * done is said in one line, with Undo where it can be undone.
  */
-import { useQueryClient } from '@tanstack/vue-query';
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -10,6 +9,7 @@ import type { Conflict } from '#core/plan/index';
 import type { Job } from '../../server/contract';
 import { call, CallError } from '@/api';
 import { useSession } from './session';
+import { useAgain } from '@/kit/load';
 
 export interface Notice {
   text: string;
@@ -23,7 +23,7 @@ type Rest = { label: string; run: (except: string[]) => void };
 export const useWork = defineStore('work', () => {
   const running = ref<{ id: string; title: string; job: Job | null }[]>([]);
   const notice = ref<Notice | null>(null);
-  const client = useQueryClient();
+  const reload = useAgain();
   const router = useRouter();
 
   function say(text: string, action?: Notice['action']): void {
@@ -74,7 +74,7 @@ export const useWork = defineStore('work', () => {
       return job.result ?? {};
     } finally {
       running.value = running.value.filter(({ id }) => id !== jobId);
-      await client.invalidateQueries();
+      await reload();
       // A plan may have begun another school year.
       await useSession().renew();
     }

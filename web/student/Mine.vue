@@ -1,15 +1,15 @@
 <script setup lang="ts">
 /** A child's own page: who they are and their classes. One thing a page, large type. */
-import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { RouterLink, useRouter } from 'vue-router';
-import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import MyWork from './MyWork.vue';
+import { useLoad } from '@/kit/load';
+import Part from '@/kit/Part.vue';
 
 const session = useSession();
 const router = useRouter();
-const mine = useQuery({ queryKey: ['mine'], queryFn: () => call('GET /api/mine') });
+const mine = useLoad('your page', 'GET /api/mine');
 async function leave(): Promise<void> {
   await session.leave();
   await router.push('/sign-in');
@@ -21,7 +21,7 @@ async function leave(): Promise<void> {
     <template v-if="mine.data.value">
       <p class="mark"><img src="/mark.svg" alt="" width="28" height="28" />Sheaf</p>
       <h1>Hello, {{ mine.data.value.givenName }}</h1>
-      <MyWork />
+      <Part fit><MyWork /></Part>
       <h2>My classes</h2>
       <ul>
         <li v-for="c in mine.data.value.classes" :key="c.name">

@@ -1,17 +1,15 @@
 <script setup lang="ts">
 /** What a child is to work on: what is open first, each with its one button; a word is asked for where one is needed. */
-import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, nextTick, ref } from 'vue';
 import type { MyWork } from '../../server/contract';
 import { call } from '@/api';
 import { weekdayMomentWords } from '@/time';
+import { useLoad } from '@/kit/load';
 
-const list = useQuery({
-  queryKey: ['mine', 'work'],
-  queryFn: () => call('GET /api/mine/work'),
+const list = useLoad('your assignments', 'GET /api/mine/work', undefined, {
   // What comes opens while the page stays as it is.
-  refetchInterval: 60_000,
+  every: 60_000,
 });
 const works = computed(() => list.data.value ?? []);
 const asked = ref<string | null>(null);

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 /** How a product tells of its use: by statements that it sends with a key of its own, or by a list. */
-import { useQuery } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { onMounted, ref } from 'vue';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
+import { useLoad } from '@/kit/load';
 
 const emit = defineEmits<{ close: [] }>();
 const work = useWork();
-const products = useQuery({ queryKey: ['products'], queryFn: () => call('GET /api/products') });
+const products = useLoad('products', 'GET /api/products');
 const product = ref('');
 const made = ref<{ name: string; secret: string; address: string } | null>(null);
 const first = ref<HTMLSelectElement | null>(null);

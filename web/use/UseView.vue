@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** How what is held is used: minutes by week on a chart, by school, class or group below it, and who stands out. */
-import { useQuery } from '@tanstack/vue-query';
 import { computed, ref, watch } from 'vue';
 import type { UseRow, UseStand } from '../../server/contract';
 import { call } from '@/api';
@@ -12,6 +11,8 @@ import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
 import { dayWords, timeWords } from '@/time';
 import ProductKey from './ProductKey.vue';
+import { useLoad } from '@/kit/load';
+import Part from '@/kit/Part.vue';
 
 const session = useSession();
 const sheaf = useSheaf();
@@ -31,17 +32,19 @@ const filter = computed(() => ({
   from: from.value || undefined,
   to: to.value || undefined,
 }));
-const query = useQuery({
-  queryKey: ['use', filter],
-  queryFn: () => call('GET /api/use', { query: filter.value }),
-  placeholderData: (before) => before,
-  refetchInterval: (asked) => (asked.state.data?.anew ? 3000 : false),
+const query = useLoad('usage', 'GET /api/use', () => ({ query: filter.value }), {
+  every: (data) => (data?.anew ? 3000 : false),
 });
 const sheet = computed(() => query.data.value);
-const groups = useQuery({
-  queryKey: ['groups', 'use', computed(() => session.where.classId)],
-  queryFn: () => (session.where.classId ? call('GET /api/groups', { query: { classId: session.where.classId } }) : []),
-});
+const groups = useLoad(
+  'groups',
+  'GET /api/groups',
+  () => ({ query: { classId: session.where.classId ?? undefined } }),
+  {
+    enabled: () => session.where.classId !== null,
+    keep: false,
+  },
+);
 const bars = computed(() => ({
   bars: sheet.value?.weeks.map(dayWords) ?? [],
   parts: sheet.value?.byProduct.map(({ label, minutes }) => ({ name: label, counts: minutes })) ?? [],
@@ -53,12 +56,12 @@ const stands: [UseStand, string][] = [
   ['used', 'used it'],
 ];
 const looked = ref<UseStand | null>(null);
-const people = useQuery({
-  queryKey: ['use', 'people', looked, filter],
-  queryFn: () => call('GET /api/use/people', { query: { ...filter.value, stand: looked.value! } }),
-  enabled: computed(() => looked.value !== null),
-  placeholderData: (before) => before,
-});
+const people = useLoad(
+  'students',
+  'GET /api/use/people',
+  () => ({ query: { ...filter.value, stand: looked.value! } }),
+  { enabled: () => looked.value !== null },
+);
 async function gather(stand: UseStand): Promise<void> {
   try {
     const { gathered } = await call('POST /api/use/gather', { body: { ...filter.value, stand } });
@@ -105,7 +108,7 @@ const keying = ref(false);
 
 <template>
   <div class="use">
-    <ProductKey v-if="keying" @close="keying = false" />
+    <Part fit v-if="keying"><ProductKey @close="keying = false" /></Part>
     <div class="bar">
       <label class="quiet"
         >of

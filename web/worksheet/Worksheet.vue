@@ -4,7 +4,8 @@
  * as far as they are loaded; `total` says how many there are, and `more` asks for the next ones.
  */
 import { useVirtualizer } from '@tanstack/vue-virtual';
-import { computed, nextTick, ref, watch } from 'vue';
+import { computed, inject, nextTick, ref, watch } from 'vue';
+import { partKey } from '@/kit/load';
 
 export interface Col<K extends string = string> {
   key: K;
@@ -151,8 +152,11 @@ const onFocus = () => {
   if (at.value < 0) moveTo(place);
 };
 // A window that is not in front takes the focus without an event, and its row should stand all the same.
+const part = inject(partKey, null);
 const focus = () => {
-  scroller.value?.focus();
+  const go = () => scroller.value?.focus();
+  if (part) part.whenShown(go);
+  else go();
   onFocus();
 };
 defineExpose({ focus, moveTo });

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Classes that are over: by name, newest first; each can come back with those who were in it to the end. */
-import { useInfiniteQuery, useQueryClient } from '@tanstack/vue-query';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { call } from '@/api';
@@ -8,18 +7,18 @@ import { useWork } from '@/stores/work';
 import { gradeLabel } from '#core/tabular/values';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
+import { useAgain, usePages } from '@/kit/load';
 
 const work = useWork();
-const client = useQueryClient();
+const reload = useAgain();
 const typed = ref('');
 const find = refDebounced(typed, 150);
-const list = useInfiniteQuery({
-  queryKey: ['archive', find],
-  queryFn: ({ pageParam }) =>
-    call('GET /api/archive', { query: { q: find.value.trim() || undefined, before: pageParam || undefined } }),
-  initialPageParam: '',
-  getNextPageParam: ({ classes, more }) => (more ? `${classes.at(-1)!.ends} ${classes.at(-1)!.id}` : undefined),
-});
+const list = usePages(
+  'archived classes',
+  'GET /api/archive',
+  (before) => ({ query: { q: find.value.trim() || undefined, before } }),
+  ({ classes, more }) => (more ? `${classes.at(-1)!.ends} ${classes.at(-1)!.id}` : undefined),
+);
 const rows = computed(() => list.data.value?.pages.flatMap(({ classes }) => classes) ?? []);
 const total = computed(() => rows.value.length + (list.hasNextPage.value ? 30 : 0));
 const columns: Col[] = [
@@ -36,7 +35,7 @@ type Row = (typeof rows.value)[number];
 async function back(row: Row): Promise<void> {
   try {
     const { planId, sentence } = await call('POST /api/archive/:id/return', { id: row.id });
-    await client.invalidateQueries();
+    await reload();
     work.say(`${row.name} is back: ${sentence}`, {
       label: 'Undo',
       run: () => void work.undo(planId),

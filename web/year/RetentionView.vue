@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** How long what is kept, what is due to be purged, and purging it: the one thing that cannot be undone. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { call } from '@/api';
@@ -8,10 +7,11 @@ import { useWork } from '@/stores/work';
 import { type RetentionKind, retentionWords } from '#core/retention/index';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
+import { useAgain, useLoad } from '@/kit/load';
 
 const work = useWork();
-const client = useQueryClient();
-const query = useQuery({ queryKey: ['retention'], queryFn: () => call('GET /api/retention') });
+const reload = useAgain();
+const query = useLoad('retention', 'GET /api/retention');
 const sheet = computed(() => query.data.value);
 const due = computed(() => sheet.value?.kinds.reduce((sum, kind) => sum + kind.due, 0) ?? 0);
 async function set(kind: RetentionKind, event: Event): Promise<void> {
@@ -23,8 +23,7 @@ async function set(kind: RetentionKind, event: Event): Promise<void> {
   } catch (error) {
     work.wrong(error);
   }
-  await client.invalidateQueries({ queryKey: ['retention'] });
-  await client.invalidateQueries({ queryKey: ['ribbon'] });
+  await reload('GET /api/retention', 'GET /api/ribbon');
 }
 const typed = ref('');
 const matches = computed(() => typed.value.trim() === sheet.value?.district);
@@ -38,7 +37,7 @@ async function purge(): Promise<void> {
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
   }
-  await client.invalidateQueries();
+  await reload();
 }
 const n = (count: number) => count.toLocaleString('en-US');
 const columns: Col[] = [

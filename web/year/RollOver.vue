@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** The roll-over: where each grade goes, who does it again or leaves, what else is to happen; beside it what that comes to. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query';
 import { Button } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
@@ -13,19 +12,16 @@ import { useWork } from '@/stores/work';
 import { dayOfWords } from '@/time';
 import { counted } from '#core/plan/counted';
 import { gradeLabel, grades as gradeCodes } from '#core/tabular/values';
+import { useAgain, useLoad } from '@/kit/load';
 
 const session = useSession();
 const sheaf = useSheaf();
 const work = useWork();
 const router = useRouter();
-const client = useQueryClient();
+const reload = useAgain();
 if (!session.may('year')) void router.replace('/year/sections');
-const sheet = useQuery({ queryKey: ['year'], queryFn: () => call('GET /api/year') });
-const rehearsal = useQuery({
-  queryKey: ['year', 'rehearsal'],
-  queryFn: () => call('GET /api/year/rehearsal'),
-  placeholderData: (before) => before,
-});
+const sheet = useLoad('the school year', 'GET /api/year');
+const rehearsal = useLoad('the preview', 'GET /api/year/rehearsal');
 const year = computed(() => sheet.data.value);
 const numbers = computed(() => rehearsal.data.value);
 const nameOf = (id: string | null) => session.me?.schools.find((school) => school.id === id)?.name ?? 'no school';
@@ -68,7 +64,7 @@ const valueOf = ({ next }: YearGrade) =>
 async function run(what: () => Promise<unknown>): Promise<void> {
   try {
     await what();
-    await client.invalidateQueries({ queryKey: ['year'] });
+    await reload('GET /api/year', 'GET /api/year/rehearsal');
   } catch (error) {
     work.wrong(error);
   }
@@ -151,7 +147,7 @@ const columns: [label: string, of: Count, after?: Count][] = [
         <div>
           <h2>Where each grade goes</h2>
           <p v-if="schools.length === 0" class="quiet">
-            No student is at a school yet. Take a file in under Intake, and its grades stand here.
+            No school has students yet. Import a file under Imports, and its grades appear here.
           </p>
           <div v-for="school in schools" :key="school.id" class="school">
             <label class="row">

@@ -3,7 +3,6 @@
  * One grade split into classes: the children with what is balanced, by hand (a number key puts the one under the
  * cursor into that class, where they stay) and by itself; beside it how even the classes are. Kept as it is changed.
  */
-import { useQuery } from '@tanstack/vue-query';
 import { useDebounceFn } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
 import { computed, onBeforeUnmount, reactive, ref, watch } from 'vue';
@@ -18,15 +17,12 @@ import { scoreSplit, type SplitQuestion } from '#core/year/index';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import type { SplitWord } from './split-worker';
+import { useLoad } from '@/kit/load';
 
 const session = useSession();
 const work = useWork();
 const [schoolId, grade] = String(useRoute().params.key).split(':') as [string, string];
-const query = useQuery({
-  queryKey: ['split', schoolId, grade],
-  queryFn: () => call('GET /api/year/split', { query: { school: schoolId, grade } }),
-  refetchOnWindowFocus: false,
-});
+const query = useLoad('the grade', 'GET /api/year/split', { query: { school: schoolId, grade } }, { onFocus: false });
 const split = reactive<Split>({ classes: [], placed: {}, fixed: [], wishes: [], balance: [], marks: {} });
 const savedAt = ref<string | null>(null);
 let isRead = false;

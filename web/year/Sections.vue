@@ -1,16 +1,15 @@
 <script setup lang="ts">
 /** Next year's grades: how many come to each, and how far they are split into classes. */
-import { useQuery } from '@tanstack/vue-query';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { gradeLabel } from '#core/tabular/values';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
+import { useLoad } from '@/kit/load';
 
 const router = useRouter();
 const session = useSession();
-const list = useQuery({ queryKey: ['splits'], queryFn: () => call('GET /api/year/splits') });
+const list = useLoad('sections', 'GET /api/year/splits');
 const rows = computed(() =>
   (list.data.value ?? []).filter(({ id }) => !session.where.school || id.startsWith(session.where.school)),
 );

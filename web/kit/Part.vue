@@ -1,0 +1,121 @@
+<script setup lang="ts">
+/**
+ * A part of a page that shows what it loads: hidden until everything is there, replaced by what failed, and marked
+ * where it is out of date. It knows of what the components in it load, see load.ts.
+ */
+import { useQueryClient } from '@tanstack/vue-query';
+import { useTimeoutFn } from '@vueuse/core';
+import { Alert, Button } from 'ant-design-vue';
+import { computed, inject, nextTick, provide, ref, shallowReactive, watch } from 'vue';
+import { CallError } from '@/api';
+import { timeWords } from '@/time';
+import { type Load, partKey } from './load';
+import State from './State.vue';
+
+/** `of`: what is loaded around it and shown in it; `fit`: it takes the room that it needs, as a panel or a form does. */
+const props = defineProps<{ of?: readonly Load[]; fit?: boolean }>();
+const within = shallowReactive(new Set<Load>());
+const loads = computed(() => [...(props.of ?? []), ...within]);
+const around = inject(partKey, null);
+
+const failed = computed(() => loads.value.filter((load) => load.error !== null && !load.hasData));
+const loading = computed(() => loads.value.filter((load) => load.isLoading && !load.hasData));
+const outdated = computed(() => loads.value.filter((load) => load.error !== null && load.hasData));
+const kind = computed(() => {
+  const [first] = failed.value;
+  if (first) {
+    const status = first.error instanceof CallError ? first.error.status : 0;
+    return status === 403 ? 'refused' : status === 404 ? 'missing' : 'failed';
+  }
+  return loading.value.length > 0 ? 'loading' : null;
+});
+const concerned = computed(() => failed.value[0] ?? loading.value[0]);
+const client = useQueryClient();
+/** What failed elsewhere on the page, and around it, most likely failed for the same reason. */
+const again = (some: readonly Load[]): void => {
+  for (const load of some) void load.again();
+  void client.refetchQueries({ type: 'active', predicate: ({ state }) => state.status === 'error' });
+};
+
+/** What is there at once is not announced by a flash. */
+const hasBegun = ref(false);
+const isSlow = ref(false);
+const begins = useTimeoutFn(() => (hasBegun.value = true), 200, { immediate: false });
+const drags = useTimeoutFn(() => (isSlow.value = true), 8000, { immediate: false });
+const waiting: (() => void)[] = [];
+const shown = () => {
+  for (const then of waiting.splice(0)) then();
+};
+watch(
+  kind,
+  (is) => {
+    hasBegun.value = isSlow.value = false;
+    for (const timer of [begins, drags])
+      if (is === 'loading') timer.start();
+      else timer.stop();
+    // The content is shown at the very end of this update.
+    if (is === null) void nextTick(shown);
+  },
+  { immediate: true, flush: 'post' },
+);
+
+provide(partKey, {
+  add: (load) => {
+    within.add(load);
+    return () => void within.delete(load);
+  },
+  whenShown: (then) => {
+    const here = () => (around ? around.whenShown(then) : then());
+    if (kind.value === null) here();
+    else waiting.push(here);
+  },
+});
+</script>
+
+<template>
+  <State
+    v-if="kind && (kind !== 'loading' || hasBegun)"
+    :kind="kind"
+    :what="concerned?.what"
+    :message="kind === 'failed' || kind === 'refused' ? concerned?.error?.message : undefined"
+    :slow="isSlow"
+    :is-panel="fit"
+    @again="again(kind === 'failed' ? failed : loading)"
+  />
+  <div v-show="kind === null" class="shown" :class="{ fit }">
+    <div v-for="load in outdated" :key="load.what" role="status">
+      <Alert banner type="warning">
+        <template #message
+          >Couldn’t load {{ load.what }} again. You see what it was at
+          {{ timeWords(new Date(load.loadedAt).toISOString()) }}.</template
+        >
+        <template #action><Button size="small" @click="again([load])">Try again</Button></template>
+      </Alert>
+    </div>
+    <div class="content"><slot /></div>
+  </div>
+</template>
+
+<style scoped>
+.shown {
+  flex: 1;
+  height: 100%;
+  min-width: 0;
+  min-height: 0;
+  display: flex;
+  flex-direction: column;
+}
+.content {
+  flex: 1;
+  min-height: 0;
+  display: flex;
+}
+.shown.fit {
+  flex: none;
+  height: auto;
+}
+.shown:not(.fit) > .content > :deep(*) {
+  flex: 1;
+  min-width: 0;
+}
+</style>
