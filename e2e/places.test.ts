@@ -186,7 +186,7 @@ describe('with an empty database', () => {
         ['/devices', 'No device here'],
         ['/devices/carts', 'No cart yet'],
         ['/devices/stock', 'No grade has one device'],
-        ['/year', 'No student is at a school yet'],
+        ['/year', 'No school has students yet'],
         ['/year/sections', 'Nobody goes up'],
         ['/year/archive', 'No class is over yet'],
         ['/ledger', 'First run'],
