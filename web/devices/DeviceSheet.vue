@@ -24,7 +24,7 @@ const fields = [
   ['room', 'room'],
 ] as const;
 type Field = (typeof fields)[number][0] | 'condition' | 'cartId' | 'slot';
-const carts = useLoad('carts', 'GET /api/carts', () => ({ query: { school: device.value!.schoolId } }), {
+const carts = useLoad('carts', 'GET /api/carts', () => ({ query: { school: device.value?.schoolId } }), {
   enabled: () => device.value !== undefined,
 });
 
