@@ -80,6 +80,7 @@ const order = computed<Verb | null>(() => {
 });
 const asked = refDebounced(order, 150);
 const preview = useLoad('the preview', 'POST /api/sheaf/preview', () => ({ body: asked.value! }), {
+  also: computed(() => sheaf.state.count),
   enabled: () => asked.value !== null,
   alone: true,
   retry: false,

@@ -39,6 +39,9 @@ const again = (some: readonly Load[]): void => {
 
 /** What is there at once is not announced by a flash. */
 const hasBegun = ref(false);
+/** What is shown stays while something is added to it that comes at once. */
+const wasShown = ref(false);
+const isShown = computed(() => kind.value === null || (kind.value === 'loading' && wasShown.value && !hasBegun.value));
 const isSlow = ref(false);
 const begins = useTimeoutFn(() => (hasBegun.value = true), 200, { immediate: false });
 const drags = useTimeoutFn(() => (isSlow.value = true), 8000, { immediate: false });
@@ -50,6 +53,7 @@ watch(
   kind,
   (is) => {
     hasBegun.value = isSlow.value = false;
+    wasShown.value = is === null || (is === 'loading' && wasShown.value);
     for (const timer of [begins, drags])
       if (is === 'loading') timer.start();
       else timer.stop();
@@ -82,7 +86,7 @@ provide(partKey, {
     :is-panel="fit"
     @again="again(kind === 'failed' ? failed : loading)"
   />
-  <div v-show="kind === null" class="shown" :class="{ fit }">
+  <div v-show="isShown" class="shown" :class="{ fit }">
     <div v-for="load in outdated" :key="load.what" role="status">
       <Alert banner type="warning">
         <template #message

@@ -70,7 +70,7 @@ const request = computed<PrintRequest | null>(() => {
 });
 const preview = useLoad('the preview', 'POST /api/prints/preview', () => ({ body: request.value! }), {
   enabled: () => request.value !== null,
-  also: computed(() => sheaf.version),
+  also: computed(() => [sheaf.version, sheaf.state.count]),
   alone: true,
   retry: false,
 });

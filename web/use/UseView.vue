@@ -60,7 +60,7 @@ const people = useLoad(
   'students',
   'GET /api/use/people',
   () => ({ query: { ...filter.value, stand: looked.value! } }),
-  { enabled: () => looked.value !== null },
+  { enabled: () => looked.value !== null, alone: true },
 );
 async function gather(stand: UseStand): Promise<void> {
   try {
