@@ -53,7 +53,7 @@ watch(
   kind,
   (is) => {
     hasBegun.value = isSlow.value = false;
-    wasShown.value = is === null || (is === 'loading' && wasShown.value);
+    wasShown.value = (is === null && loads.value.length > 0) || (is === 'loading' && wasShown.value);
     for (const timer of [begins, drags])
       if (is === 'loading') timer.start();
       else timer.stop();
