@@ -77,48 +77,56 @@ provide(partKey, {
 </script>
 
 <template>
-  <State
-    v-if="kind && (kind !== 'loading' || hasBegun)"
-    :kind="kind"
-    :what="concerned?.what"
-    :message="kind === 'failed' || kind === 'refused' ? concerned?.error?.message : undefined"
-    :slow="isSlow"
-    :is-panel="fit"
-    @again="again(kind === 'failed' ? failed : loading)"
-  />
-  <div v-show="isShown" class="shown" :class="{ fit }">
-    <div v-for="load in outdated" :key="load.what" role="status">
-      <Alert banner type="warning">
-        <template #message
-          >Couldn’t load {{ load.what }} again. You see what it was at
-          {{ timeWords(new Date(load.loadedAt).toISOString()) }}.</template
-        >
-        <template #action><Button size="small" @click="again([load])">Try again</Button></template>
-      </Alert>
+  <div class="part" :class="{ fit }">
+    <State
+      v-if="kind && (kind !== 'loading' || hasBegun)"
+      :kind="kind"
+      :what="concerned?.what"
+      :message="kind === 'failed' || kind === 'refused' ? concerned?.error?.message : undefined"
+      :slow="isSlow"
+      :is-panel="fit"
+      @again="again(kind === 'failed' ? failed : loading)"
+    />
+    <div v-show="isShown" class="shown">
+      <div v-for="load in outdated" :key="load.what" role="status">
+        <Alert banner type="warning">
+          <template #message
+            >Couldn’t load {{ load.what }} again. You see what it was at
+            {{ timeWords(new Date(load.loadedAt).toISOString()) }}.</template
+          >
+          <template #action><Button size="small" @click="again([load])">Try again</Button></template>
+        </Alert>
+      </div>
+      <div class="content"><slot /></div>
     </div>
-    <div class="content"><slot /></div>
   </div>
 </template>
 
 <style scoped>
+.part,
 .shown {
-  flex: 1;
-  height: 100%;
   min-width: 0;
   min-height: 0;
   display: flex;
   flex-direction: column;
+}
+.part:not(.fit) {
+  height: 100%;
+}
+.part:not(.fit),
+.shown {
+  flex: 1;
+}
+/* Whoever puts it somewhere may say more. */
+:where(.part.fit) {
+  flex: none;
 }
 .content {
   flex: 1;
   min-height: 0;
   display: flex;
 }
-.shown.fit {
-  flex: none;
-  height: auto;
-}
-.shown:not(.fit) > .content > :deep(*) {
+.part:not(.fit) > .shown > .content > :deep(*) {
   flex: 1;
   min-width: 0;
 }

@@ -119,7 +119,7 @@ const columns: Col[] = [
         </Worksheet>
       </div>
     </section>
-    <Part fit v-if="focused"><ProductPanel :id="focused" class="beside-list" @edit="edit" /></Part>
+    <Part v-if="focused" fit class="beside-list"><ProductPanel :id="focused" @edit="edit" /></Part>
   </div>
 </template>
 
