@@ -148,7 +148,22 @@ export class Browser {
       if (back) await this.chord(Key.SHIFT, Key.TAB);
       else await this.keys(Key.TAB);
     }
-    throw new Error(`Tab does not reach ${wanted}`);
+    const at = await this.driver.executeScript('return document.activeElement?.outerHTML.slice(0, 200)');
+    throw new Error(`Tab does not reach ${wanted}; it is at ${String(at)}`);
+  }
+  /** Types into a choice that is reached by Tab and takes what is then offered first, which holds what was typed. */
+  async choose(css: string, typed: string, most = 80, back = false): Promise<void> {
+    await this.tabTo(css, most, back);
+    await this.keys(typed);
+    await this.until(
+      () =>
+        this.driver.executeScript(
+          'return [...document.querySelectorAll(".ant-select-item-option-active")].some((one) => one.offsetWidth > 0 && one.innerText.toLowerCase().includes(arguments[0]))',
+          typed.toLowerCase(),
+        ),
+      `“${typed}” is not offered`,
+    );
+    await this.keys(Key.ENTER);
   }
   /** Presses the button or link that begins so, reached by Tab. It is looked for anew at each step, as it may be drawn anew. */
   async press(words: string, most = 200): Promise<void> {

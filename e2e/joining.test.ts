@@ -38,8 +38,7 @@ it('is set up, filled and kept free of strangers without a coordinator', async (
   await browser.press('New classes');
   await browser.find('.new input');
   await browser.keys('Tide watchers');
-  await browser.tabTo('.new label:nth-of-type(4) select', 10);
-  await browser.keys('course');
+  await browser.choose('.new label:nth-of-type(4) input[role=combobox]', 'course', 10);
   await browser.sees('Make 1');
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.sees('Enrolls 1 person; adds 1 class.');

@@ -30,12 +30,10 @@ it('makes a class, gathers over four searches on three filters, enrolls and prin
   await at.browser.press('New classes');
   await at.browser.find('.new input');
   await at.browser.keys('Regatta club, 3A');
-  await at.browser.tabTo('.new select.pick', 10);
-  await at.browser.keys('Lantern');
+  await at.browser.choose('.new input[role=combobox]', 'Lantern', 10);
   await at.browser.sees('3A is there already: the class of');
   // A club is no homeroom, of which a student has one.
-  await at.browser.tabTo('.new select:has(option[value=course])', 10);
-  await at.browser.keys('course');
+  await at.browser.choose('.new label:nth-of-type(4) input[role=combobox]', 'course', 10);
   expect(await at.browser.violations()).toEqual([]);
   await at.browser.chord(Key.CONTROL, Key.ENTER);
   await at.browser.sees('Adds 1 class.');
@@ -60,8 +58,7 @@ it('makes a class, gathers over four searches on three filters, enrolls and prin
   await at.browser.keys('regatta');
   await at.browser.sees('Regatta club');
   // Beside whatever courses they have.
-  await at.browser.tabTo('.verb select', 10);
-  await at.browser.keys('besides');
+  await at.browser.choose('.verb input[role=combobox]', 'besides', 10);
   await at.browser.sees(`Enrolls ${count} people.`);
   expect(await at.browser.violations()).toEqual([]);
   await at.browser.chord(Key.CONTROL, Key.ENTER);
@@ -78,8 +75,7 @@ it('makes a class, gathers over four searches on three filters, enrolls and prin
   await at.browser.find('.verb');
   await at.browser.press('New group');
   await at.browser.keys('Spinnakers');
-  await at.browser.tabTo('.verb form label:nth-of-type(3) select', 10);
-  await at.browser.keys('the gathered, in');
+  await at.browser.choose('.verb form label:nth-of-type(3) input[role=combobox]', 'the gathered, in', 10);
   await at.browser.tabTo('.verb form .picker', 5);
   await at.browser.keys('regatta');
   await at.browser.until(
@@ -104,8 +100,11 @@ it('takes in a child at the door, and asks when somebody like that is there', as
   await at.browser.go('/people');
   await at.browser.sees('Gather all');
   await at.browser.press('New students');
-  await at.browser.tabTo('.typed select', 200, true);
-  await at.browser.keys('Lantern');
+  await at.browser.until(
+    () => at.browser.driver.executeScript('return document.activeElement.matches(".typed [data-row=\\"0\\"] input")'),
+    'the first field has no focus',
+  );
+  await at.browser.choose('.typed input[role=combobox]', 'Lantern', 5, true);
   await at.browser.tabTo('.typed [data-row="0"] input', 20);
   await at.browser.keys(
     'Fjellheim',

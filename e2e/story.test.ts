@@ -80,14 +80,11 @@ it('goes from the file to the card to the child, and is undone', async () => {
   // Gather a class: where, then everyone who is shown.
   await at.browser.chord(Key.ALT, '3');
   await focusOnGrid();
-  await at.browser.tabTo('select[aria-label=School]', 120);
-  await at.browser.keys('Skerry M');
+  await at.browser.choose('input[aria-label=School]', 'Skerry M', 120);
   await at.browser.sees('Skerry Middle');
-  await at.browser.tabTo('select[aria-label=Grade]');
-  await at.browser.keys('grade 6');
-  await at.browser.find('select[aria-label=Class] option:nth-child(2)');
-  await at.browser.tabTo('select[aria-label=Class]');
-  await at.browser.keys('6B');
+  await at.browser.choose('input[aria-label=Grade]', 'grade 6');
+  await at.browser.find('input[aria-label=Class]');
+  await at.browser.choose('input[aria-label=Class]', '6B');
   await at.browser.tabTo('[role=grid]', 120);
   await at.browser.until(async () => /\b2\d people/.test(await at.browser.text()), 'the class is not shown alone');
   await at.browser.chord(Key.CONTROL, 'a');

@@ -101,13 +101,10 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   );
   await browser.chord(Key.ALT, '3');
   await browser.find('[role=grid]');
-  await browser.tabTo('select[aria-label=School]', 120);
-  await browser.keys('Skerry M');
-  await browser.tabTo('select[aria-label=Grade]');
-  await browser.keys('grade 6');
-  await browser.find('select[aria-label=Class] option:nth-child(2)');
-  await browser.tabTo('select[aria-label=Class]');
-  await browser.keys('6A');
+  await browser.choose('input[aria-label=School]', 'Skerry M', 120);
+  await browser.choose('input[aria-label=Grade]', 'grade 6');
+  await browser.find('input[aria-label=Class]');
+  await browser.choose('input[aria-label=Class]', '6A');
   await browser.tabTo('[role=grid]', 120);
   await browser.until(async () => /\b2\d people/.test(await browser.text()), 'the class is not shown alone');
   await browser.chord(Key.CONTROL, 'a');
@@ -139,9 +136,8 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   await browser.sees('No work is set');
   await browser.press('Set more work');
   await choose(browser, ['6A']);
-  await browser.find('.what optgroup');
-  await browser.tabTo('.what select', 80);
-  await browser.keys('Balancing');
+  await browser.find('.what input[role=combobox]');
+  await browser.choose('.what input[role=combobox]', 'Balancing', 80);
   await browser.tabTo('.what input[placeholder=none]', 20);
   await browser.keys('curlew');
   await browser.sees('Set it for 1 class');
@@ -204,12 +200,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   await browser.chord(Key.ALT, '4');
   await browser.press('Use');
   await browser.press('How products tell');
-  await browser.tabTo('.ordering select', 30);
-  await browser.until(
-    () => browser.driver.executeScript('return document.querySelectorAll(".ordering option").length > 5'),
-    'no product is offered',
-  );
-  await browser.keys('Kelpline');
+  await browser.choose('.ordering input[role=combobox]', 'Kelpline', 30);
   await browser.press('Make a key');
   await browser.find('.key');
   const [address, name, secret] = (await browser.driver.executeScript(
@@ -227,10 +218,9 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   });
   await browser.go('/classes/use');
   await browser.sees('hurry through');
-  await browser.tabTo('input[type=date]', 60);
-  await browser.keys('09282026', Key.TAB);
-  await browser.tabTo('select[aria-label=School]', 160, true);
-  await browser.keys('Skerry M');
+  await browser.tabTo('.ant-picker input', 60);
+  await browser.keys('2026-09-28', Key.ENTER);
+  await browser.choose('input[aria-label=School]', 'Skerry M', 160, true);
   await browser.until(async () => /6A \d/.test(await browser.text()), 'no class is shown');
   await tell(
     'A week of use',

@@ -43,8 +43,7 @@ it('makes a child ready who is added here: all that is lacking in one plan, then
   await browser.chord(Key.ALT, '3');
   await browser.sees('Gather all');
   await browser.press('New students');
-  await browser.tabTo('.typed select', 200, true);
-  await browser.keys('Outer');
+  await browser.choose('.typed input[role=combobox]', 'Outer', 200, true);
   await browser.tabTo('.typed [data-row="0"] input', 20);
   await browser.keys('Vinterhav', Key.TAB, 'Alva', Key.TAB, '2012-03-25', Key.TAB, '009123', Key.TAB, '9');
   await browser.chord(Key.CONTROL, Key.ENTER);
@@ -96,7 +95,7 @@ it('splits a grade while the interface answers, and keeps what is put by hand', 
   // The first one goes into another class by hand, and stays there when the grade is split again.
   const classOfFirst = (): Promise<string> =>
     browser.driver.executeScript(
-      'return document.querySelector(".scroller .line.focused select")?.selectedOptions[0].text ?? ""',
+      'return document.querySelector(".scroller .line.focused .ant-select-selection-item")?.innerText ?? ""',
     );
   await browser.keys('1');
   await browser.until(async () => (await classOfFirst()) === '6A', 'it is not in 6A');

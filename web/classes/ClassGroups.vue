@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Groups of one class: what they are called, how many are in them, and what their names do not say rightly. */
 import { Button } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, ref } from 'vue';
 import type { ClassRow, GroupRow } from '../../server/contract';
 import { call } from '@/api';
@@ -97,15 +98,15 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
   <section>
     <header class="row">
       <h2 class="grow">Groups</h2>
-      <button v-if="!byLevel" class="plain dusk" type="button" @click="byLevel = true">By level</button>
-      <button v-if="name === null" class="plain dusk" type="button" @click="name = ''">New group</button>
+      <Button v-if="!byLevel" size="small" @click="byLevel = true">By level</Button>
+      <Button v-if="name === null" size="small" @click="name = ''">New group</Button>
     </header>
-    <Part fit v-if="byLevel"><LevelGroups :one="one" @close="byLevel = false" @made="leveled" /></Part>
+    <Part v-if="byLevel" fit><LevelGroups :one="one" @close="byLevel = false" @made="leveled" /></Part>
     <form v-if="name !== null" class="row" @submit.prevent="make">
-      <input
+      <TextInput
         :ref="focusIt"
-        v-model="name"
-        class="box grow"
+        v-model:value="name"
+        class="grow"
         maxlength="120"
         aria-label="Name of the group"
         placeholder="Cohort A"
@@ -118,38 +119,34 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
     <ul>
       <li v-for="g in list.data.value" :key="g.id">
         <div class="row">
-          <input
+          <TextInput
             v-if="renaming?.id === g.id"
             :ref="focusIt"
-            v-model="renaming.name"
-            class="box grow"
+            v-model:value="renaming.name"
+            class="grow"
             maxlength="120"
             :aria-label="`Name of ${g.name}`"
             @keydown.enter="rename(g)"
             @keydown.esc.stop="renaming = null"
             @blur="rename(g)"
           />
-          <button
+          <Button
             v-else
-            class="plain grow clip"
-            type="button"
+            type="text"
+            size="small"
+            class="grow clip"
             :aria-label="`Rename ${g.name}`"
             @click="renaming = { id: g.id, name: g.name }"
           >
             {{ g.name }}
-          </button>
-          <button class="plain dusk" type="button" :aria-label="`Gather ${g.name}, ${g.members}`" @click="gather(g)">
+          </Button>
+          <Button size="small" :aria-label="`Gather ${g.name}, ${g.members}`" @click="gather(g)">
             {{ g.members }}
-          </button>
-          <button
-            class="plain quiet"
-            type="button"
-            :aria-label="`Copy ${g.name}`"
-            @click="copying = { id: g.id, to: null }"
-          >
+          </Button>
+          <Button type="text" size="small" :aria-label="`Copy ${g.name}`" @click="copying = { id: g.id, to: null }">
             Copy
-          </button>
-          <button class="plain quiet" type="button" :aria-label="`End ${g.name}`" @click="end(g)">End</button>
+          </Button>
+          <Button type="text" size="small" :aria-label="`End ${g.name}`" @click="end(g)">End</Button>
         </div>
         <p v-for="note in g.notes" :key="note" class="rust small">{{ note }}</p>
         <form v-if="copying?.id === g.id" class="row" @submit.prevent="copy" @keydown.esc.stop="copying = null">

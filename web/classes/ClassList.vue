@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** The classes: the worksheet, and beside it everything about the focused one. */
+import { Button } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { refDebounced } from '@vueuse/core';
 import { computed, onMounted, ref } from 'vue';
 import type { ClassRow } from '../../server/contract';
@@ -61,15 +63,15 @@ function show(name: string): void {
 <template>
   <div class="classes">
     <section class="middle">
-      <Part fit v-if="making"
+      <Part v-if="making" fit
         ><NewClasses :school="chosen?.schoolId" @close="making = false" @made="list.refetch()" @open="show"
       /></Part>
       <div class="bar">
-        <label class="quiet">name or subject begins with <input v-model="narrow" class="pick" /></label
+        <label class="quiet">name or subject begins with <TextInput v-model:value="narrow" /></label
         ><span class="grow" /><ExportLine list="classes" :filter="query" /><span class="quiet"
           ><b>{{ rows.length.toLocaleString('en-US') }}</b> {{ rows.length === 1 ? 'class' : 'classes' }}</span
         >
-        <button v-if="!making" class="plain dusk" type="button" @click="making = true">New classes</button>
+        <Button v-if="!making" size="small" @click="making = true">New classes</Button>
       </div>
       <div class="list-below">
         <Worksheet
@@ -101,7 +103,7 @@ function show(name: string): void {
         </Worksheet>
       </div>
     </section>
-    <Part fit v-if="open && chosen"
+    <Part v-if="open && chosen" fit
       ><ClassSheet
         :key="chosen.id"
         :one="chosen"

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** One class out of all that are open: type a part of its name, its school or its subject until only one is meant. */
+import { SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref, useId, watch } from 'vue';
 import { fold } from '#core/names/index';
@@ -40,14 +42,14 @@ const list = useId();
 </script>
 
 <template>
-  <input
-    v-model="typed"
-    class="box picker"
+  <TextInput
+    v-model:value="typed"
+    class="picker"
     autocomplete="off"
     :list="list"
     :placeholder="none ?? 'a part of its name'"
   /><datalist :id="list">
-    <option v-for="one in options" :key="one.id" :value="one.label" />
+    <SelectOption v-for="one in options" :key="one.id" :value="one.label" />
   </datalist>
   <span v-if="typed" class="said" :class="{ rust: !meant && !classes.isFetching.value }" aria-live="polite">{{
     meant

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** Everything about one class, beside the list: its facts, codes, groups and roster, and asking for whoever is missing. */
-import { Button } from 'ant-design-vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, nextTick, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { ClassRow } from '../../server/contract';
@@ -72,7 +74,6 @@ function reshape(): void {
   if (how === 'split') void plan(() => call('POST /api/classes/:id/split', { id, body: { names } }));
   else if (other) void plan(() => call('POST /api/classes/:id/combine', { id, body: { others: [other] } }));
 }
-const chosen = (event: Event) => (event.target as HTMLSelectElement).value || null;
 async function keepAsTemplate(): Promise<void> {
   const { id, name, subject } = props.one;
   try {
@@ -121,35 +122,34 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
           <template v-for="[field, label] in fields" :key="field">
             <dt class="quiet">{{ label }}</dt>
             <dd>
-              <input
+              <TextInput
                 v-if="edit?.field === field"
                 :ref="focusIt"
-                v-model="edit.value"
-                class="box"
+                v-model:value="edit.value"
                 :aria-label="label"
                 @keydown.enter="save"
                 @keydown.esc.stop="edit = null"
                 @blur="save"
               />
-              <button
+              <Button
                 v-else
-                class="plain"
-                type="button"
+                type="text"
+                size="small"
                 :aria-label="`Change the ${label}: ${shown(field)}`"
                 @click="
                   edit = { field, value: field === 'grade' && one.grade ? gradeLabel(one.grade) : (one[field] ?? '') }
                 "
               >
                 {{ shown(field) }}
-              </button>
+              </Button>
             </dd>
           </template>
           <dt class="quiet">color</dt>
           <dd class="colors">
-            <button
+            <Button
               v-for="c in classColors"
               :key="c"
-              type="button"
+              size="small"
               :style="{ background: `var(--${c})` }"
               :aria-label="c"
               :aria-pressed="one.color === c"
@@ -158,43 +158,39 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
           </dd>
           <dt class="quiet">writing</dt>
           <dd>
-            <select
-              class="pick"
+            <Choice
               :value="one.discuss ?? ''"
               aria-label="Who may write to the class"
-              @change="set('discuss', chosen($event))"
+              @update:value="(v) => set('discuss', v || null)"
             >
-              <option value="">its teachers</option>
-              <option value="all">everyone in it</option>
-            </select>
+              <SelectOption value="">its teachers</SelectOption>
+              <SelectOption value="all">everyone in it</SelectOption>
+            </Choice>
           </dd>
           <dt class="quiet">inviting</dt>
           <dd>
-            <select
-              class="pick"
+            <Choice
               :value="one.invite ?? ''"
               :disabled="!session.isCoordinator"
               aria-label="Who may bring others in"
-              @change="set('invite', chosen($event))"
+              @update:value="(v) => set('invite', v || null)"
             >
-              <option value="">its teachers</option>
-              <option value="coordinators">coordinators alone</option>
-            </select>
+              <SelectOption value="">its teachers</SelectOption>
+              <SelectOption value="coordinators">coordinators alone</SelectOption>
+            </Choice>
           </dd>
         </dl>
       </div>
-      <button class="plain quiet" type="button" aria-label="Esc, close the class" @click="$emit('close')">Esc</button>
+      <Button type="text" size="small" aria-label="Esc, close the class" @click="$emit('close')">Esc</Button>
     </header>
     <p v-if="one.lackCard + one.lackSeats + one.lackDevice > 0" class="lacks">
-      <button v-if="one.lackSeats" class="plain rust" type="button" @click="lacking('seats')">
+      <Button v-if="one.lackSeats" danger size="small" @click="lacking('seats')">
         {{ one.lackSeats }} lack a seat
-      </button>
-      <button v-if="one.lackDevice" class="plain rust" type="button" @click="lacking('device')">
+      </Button>
+      <Button v-if="one.lackDevice" danger size="small" @click="lacking('device')">
         {{ one.lackDevice }} lack a device
-      </button>
-      <button v-if="one.lackCard" class="plain rust" type="button" @click="lacking('card')">
-        {{ one.lackCard }} lack a card
-      </button>
+      </Button>
+      <Button v-if="one.lackCard" danger size="small" @click="lacking('card')"> {{ one.lackCard }} lack a card </Button>
     </p>
     <div class="row acts">
       <Button @click="gather">Gather {{ one.students }}</Button
@@ -207,7 +203,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
     <form v-if="reshaping" class="reshape" @submit.prevent="reshape" @keydown.esc.stop="reshaping = null">
       <label v-if="reshaping.how === 'split'"
         >further parts
-        <input :ref="focusIt" v-model="reshaping.names" class="box" :placeholder="`${one.name} 2`" required
+        <TextInput :ref="focusIt" v-model:value="reshaping.names" :placeholder="`${one.name} 2`" required
       /></label>
       <label v-else>with <ClassPicker v-model="reshaping.other" :school="one.schoolId" /></label>
       <div class="row">
@@ -218,7 +214,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
           :disabled="reshaping.how === 'combine' && !reshaping.other"
           >{{ reshaping.how === 'split' ? 'Plan the split' : `Plan that all join ${one.name}` }}</Button
         >
-        <button class="plain quiet" type="button" @click="reshaping = null">Back</button>
+        <Button type="text" size="small" @click="reshaping = null">Back</Button>
       </div>
     </form>
     <Part fit><ClassCodes :class-id="one.id" /></Part>
@@ -226,18 +222,16 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
     <section>
       <header class="row">
         <h2 class="grow">Students {{ one.students }}</h2>
-        <button v-if="!missing && !session.isCoordinator" class="plain dusk" type="button" @click="miss">
-          Somebody is missing
-        </button>
+        <Button v-if="!missing && !session.isCoordinator" size="small" @click="miss"> Somebody is missing </Button>
       </header>
       <form v-if="missing" ref="missingBox" class="missing" @submit.prevent="askFor" @keydown.esc.stop="missing = null">
-        <label>given name <input v-model="missing.givenName" class="box" required /></label>
-        <label>family name <input v-model="missing.familyName" class="box" required /></label>
-        <label>number <input v-model="missing.number" class="box" placeholder="if known" /></label>
-        <label>note <input v-model="missing.note" class="box" placeholder="since when, from where" /></label>
+        <label>given name <TextInput v-model:value="missing.givenName" required /></label>
+        <label>family name <TextInput v-model:value="missing.familyName" required /></label>
+        <label>number <TextInput v-model:value="missing.number" placeholder="if known" /></label>
+        <label>note <TextInput v-model:value="missing.note" placeholder="since when, from where" /></label>
         <div class="row">
           <Button html-type="submit" size="small" type="primary">Ask for the child</Button>
-          <button class="plain quiet" type="button" @click="missing = null">Back</button>
+          <Button type="text" size="small" @click="missing = null">Back</Button>
         </div>
       </form>
       <ul>

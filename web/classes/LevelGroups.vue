@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** Groups of a class proposed by the levels that a product reports, looked at before they are made. */
-import { Button } from 'ant-design-vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import NumberInput from '@/kit/NumberInput.vue';
 import { computed, reactive } from 'vue';
 import type { ClassRow, LevelOrder } from '../../server/contract';
 import { call } from '@/api';
@@ -50,25 +52,25 @@ async function make(): Promise<void> {
   <form class="levels" aria-label="Groups by level" @submit.prevent="make" @keydown.esc.stop="emit('close')">
     <p v-if="levels.isSuccess.value && skills.length === 0" class="quiet">
       No product has reported a level of anybody in this class.
-      <button class="plain quiet" type="button" @click="emit('close')">Back</button>
+      <Button type="text" size="small" @click="emit('close')">Back</Button>
     </p>
     <template v-else>
       <label
         >by
-        <select v-model="form.skill" class="pick">
-          <option v-for="(s, i) in skills" :key="i" :value="i">
+        <Choice v-model:value="form.skill">
+          <SelectOption v-for="(s, i) in skills" :key="i" :value="i">
             {{ s.skill }} · {{ s.product }}, {{ s.people }} reported
-          </option>
-        </select></label
+          </SelectOption>
+        </Choice></label
       >
       <div class="row">
         <label class="row"
-          ><select v-model="form.how" class="pick" aria-label="alike or mixed">
-            <option value="alike">alike</option>
-            <option value="mixed">mixed</option>
-          </select></label
+          ><Choice v-model:value="form.how" aria-label="alike or mixed">
+            <SelectOption value="alike">alike</SelectOption>
+            <SelectOption value="mixed">mixed</SelectOption>
+          </Choice></label
         >
-        <label class="row"><input v-model="form.groups" class="box few" type="number" min="2" max="12" /> groups</label>
+        <label class="row"><NumberInput v-model:value="form.groups" class="few" :min="2" :max="12" /> groups</label>
       </div>
       <p v-if="proposal.isError.value" class="rust">{{ proposal.error.value?.message }}</p>
       <ul v-else>
@@ -81,7 +83,7 @@ async function make(): Promise<void> {
         <Button html-type="submit" size="small" type="primary" :disabled="!order || groups.length === 0"
           >Make {{ groups.length }} groups</Button
         >
-        <button class="plain quiet" type="button" @click="emit('close')">Back</button>
+        <Button type="text" size="small" @click="emit('close')">Back</Button>
       </div>
     </template>
   </form>
@@ -96,9 +98,6 @@ async function make(): Promise<void> {
 }
 .few {
   width: 56px;
-}
-.pick {
-  max-width: 300px;
 }
 .names {
   font-size: 12px;

@@ -1,8 +1,11 @@
 <script setup lang="ts">
 /** Classes made by hand: several names in one line, each shown as it would be; what clashes says with whom. */
+import Choice from '@/kit/Choice.vue';
 import { refDebounced } from '@vueuse/core';
-import { Button } from 'ant-design-vue';
-import { computed, onMounted, reactive, ref, watch } from 'vue';
+import { Button, Checkbox, SelectOption } from 'ant-design-vue';
+import NumberInput from '@/kit/NumberInput.vue';
+import TextInput from '@/kit/TextInput.vue';
+import { computed, reactive, ref, watch } from 'vue';
 import type { ClassesOrder } from '../../server/contract';
 import { classPatternError, namesByPattern, usualPattern } from '#core/classes/make';
 import { gradeLabel, grades } from '#core/tabular/values';
@@ -11,7 +14,7 @@ import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import ClassPicker from './ClassPicker.vue';
-import { useLoad } from '@/kit/load';
+import { onShown, useLoad } from '@/kit/load';
 
 const props = defineProps<{
   /** Where the focus was: the school to begin with. */
@@ -98,7 +101,7 @@ async function askToTeach(classId: string, name: string): Promise<void> {
   }
 }
 const first = ref<HTMLInputElement | null>(null);
-onMounted(() => first.value?.focus());
+onShown(() => first.value?.focus());
 useCarryOut(make, { first: true });
 </script>
 
@@ -107,70 +110,71 @@ useCarryOut(make, { first: true });
     <div class="row ask">
       <h2>New classes</h2>
       <label class="names"
-        >names <input ref="first" v-model="form.names" class="box" placeholder="3A-3D, 4A" autocomplete="off"
+        >names <TextInput ref="first" v-model:value="form.names" placeholder="3A-3D, 4A" autocomplete="off"
       /></label>
       <label
         >school
-        <select v-model="form.schoolId" class="pick">
-          <option v-for="s in schools" :key="s.id" :value="s.id">{{ s.name }}</option>
-        </select></label
+        <Choice v-model:value="form.schoolId">
+          <SelectOption v-for="s in schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
+        </Choice></label
       >
       <label
         >grade
-        <select v-model="form.grade" class="pick">
-          <option :value="null">as the name begins</option>
-          <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-        </select></label
+        <Choice v-model:value="form.grade">
+          <SelectOption :value="null">as the name begins</SelectOption>
+          <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
+        </Choice></label
       >
       <label
         >kind
-        <select v-model="form.kind" class="pick" :disabled="form.likeId !== null">
-          <option value="homeroom">homeroom</option>
-          <option value="course">course</option>
-          <option value="template">of teachers, without students</option>
-        </select></label
+        <Choice v-model:value="form.kind" :disabled="form.likeId !== null">
+          <SelectOption value="homeroom">homeroom</SelectOption>
+          <SelectOption value="course">course</SelectOption>
+          <SelectOption value="template">of teachers, without students</SelectOption>
+        </Choice></label
       >
-      <label v-if="form.kind === 'course'">subject <input v-model="form.subject" class="box short" /></label>
+      <label v-if="form.kind === 'course'">subject <TextInput v-model:value="form.subject" class="short" /></label>
       <label>like <ClassPicker v-model="form.likeId" none="no other class" /></label>
       <label v-if="models.data.value?.templates.length"
         >template
-        <select v-model="form.template" class="pick" :disabled="form.likeId !== null">
-          <option :value="null">none</option>
-          <option v-for="t in models.data.value.templates" :key="t.name" :value="t.name">{{ t.name }}</option>
-        </select></label
+        <Choice v-model:value="form.template" :disabled="form.likeId !== null">
+          <SelectOption :value="null">none</SelectOption>
+          <SelectOption v-for="t in models.data.value.templates" :key="t.name" :value="t.name">{{
+            t.name
+          }}</SelectOption>
+        </Choice></label
       >
-      <button v-if="!byPattern" class="plain dusk" type="button" @click="beginPattern">by a pattern</button>
-      <label v-if="form.likeId"
-        ><input v-model="form.people" type="checkbox" /> with its people (a homeroom’s: as a course)</label
-      >
+      <Button v-if="!byPattern" size="small" @click="beginPattern">by a pattern</Button>
+      <Checkbox v-if="form.likeId" v-model:checked="form.people"> with its people (a homeroom’s: as a course)</Checkbox>
       <span class="grow" />
-      <button class="plain quiet" type="button" @click="$emit('close')">Back <kbd>Esc</kbd></button>
+      <Button type="text" size="small" @click="$emit('close')"
+        ><span>Back <kbd>Esc</kbd></span></Button
+      >
     </div>
     <div v-if="byPattern" class="row ask pattern">
-      <label>pattern <input v-model="byPattern.pattern" class="box mono" spellcheck="false" /></label>
+      <label>pattern <TextInput v-model:value="byPattern.pattern" class="mono" spellcheck="false" /></label>
       <label
         >grades
-        <select v-model="byPattern.from" class="pick">
-          <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-        </select>
+        <Choice v-model:value="byPattern.from">
+          <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
+        </Choice>
         to
-        <select v-model="byPattern.to" class="pick" aria-label="last grade">
-          <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-        </select></label
+        <Choice v-model:value="byPattern.to" aria-label="last grade">
+          <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
+        </Choice></label
       >
-      <label>sections <input v-model="byPattern.sections" class="box few" type="number" min="1" max="26" /></label>
+      <label>sections <NumberInput v-model:value="byPattern.sections" class="few" :min="1" :max="26" /></label>
       <span v-if="classPatternError(byPattern.pattern)" class="rust">{{ classPatternError(byPattern.pattern) }}</span>
-      <button
+      <Button
         v-else-if="
           session.isCoordinator && byPattern.pattern !== (models.data.value?.patterns[form.schoolId] ?? usualPattern)
         "
-        class="plain dusk"
-        type="button"
+        size="small"
         @click="keepPattern"
       >
         keep it for the school
-      </button>
-      <button class="plain quiet" type="button" @click="byPattern = null">without</button>
+      </Button>
+      <Button type="text" size="small" @click="byPattern = null">without</Button>
     </div>
     <div class="row then" aria-live="polite">
       <ul v-if="shown" class="grow shown">
@@ -178,12 +182,8 @@ useCarryOut(make, { first: true });
           <b>{{ c.name }}</b>
           <template v-if="c.clash">
             is there already{{ c.clash.teachers ? `: the class of ${c.clash.teachers}` : ', without a teacher' }}
-            <button v-if="session.isCoordinator" class="plain dusk" type="button" @click="$emit('open', c.name)">
-              open it
-            </button>
-            <button v-else class="plain dusk" type="button" @click="askToTeach(c.clash.classId, c.name)">
-              ask to teach it
-            </button>
+            <Button v-if="session.isCoordinator" size="small" @click="$emit('open', c.name)"> open it </Button>
+            <Button v-else size="small" @click="askToTeach(c.clash.classId, c.name)"> ask to teach it </Button>
           </template>
           <span v-else class="quiet"> {{ c.grade ? `grade ${gradeLabel(c.grade)}` : 'no grade' }}</span>
         </li>
@@ -192,7 +192,7 @@ useCarryOut(make, { first: true });
         {{ preview.error.value?.message ?? 'Names apart by commas; 3A-3D is four of them.' }}
       </p>
       <Button type="primary" :disabled="!shown?.changes || busy" @click="make"
-        >Make {{ shown?.classes.filter((c) => !c.clash).length ?? 0 }} <kbd>Ctrl+Enter</kbd></Button
+        ><span>Make {{ shown?.classes.filter((c) => !c.clash).length ?? 0 }} <kbd>Ctrl+Enter</kbd></span></Button
       >
     </div>
   </section>

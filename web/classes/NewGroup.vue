@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** A new group of those who are gathered, or by a rule: of one class, or across the classes of a school. */
-import { Button } from 'ant-design-vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, nextTick, reactive, ref } from 'vue';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
@@ -63,37 +65,37 @@ async function begin(): Promise<void> {
 </script>
 
 <template>
-  <button v-if="!open" class="plain dusk" type="button" @click="begin">New group</button>
+  <Button v-if="!open" size="small" @click="begin">New group</Button>
   <form v-else class="row" @submit.prevent="make" @keydown.esc.stop="open = false">
-    <label>named <input ref="nameBox" v-model="form.name" class="box" maxlength="120" /></label>
+    <label>named <TextInput ref="nameBox" v-model:value="form.name" maxlength="120" /></label>
     <label
       >a
-      <select v-model="form.kind" class="pick">
-        <option v-for="(label, key) in groupKinds" :key="key" :value="key">{{ label }}</option>
-      </select></label
+      <Choice v-model:value="form.kind">
+        <SelectOption v-for="(label, key) in groupKinds" :key="key" :value="key">{{ label }}</SelectOption>
+      </Choice></label
     >
     <label
       >of
-      <select v-model="form.of" class="pick">
-        <option v-if="session.isCoordinator" value="school">the gathered, across classes</option>
-        <option value="class">the gathered, in a class</option>
-        <option v-if="session.isCoordinator" value="rule">a whole grade, always</option>
-      </select></label
+      <Choice v-model:value="form.of">
+        <SelectOption v-if="session.isCoordinator" value="school">the gathered, across classes</SelectOption>
+        <SelectOption value="class">the gathered, in a class</SelectOption>
+        <SelectOption v-if="session.isCoordinator" value="rule">a whole grade, always</SelectOption>
+      </Choice></label
     >
     <label v-if="form.of === 'class'"
       >class <ClassPicker v-model="form.classId" :school="session.where.school"
     /></label>
     <label v-else
       >school
-      <select v-model="form.schoolId" class="pick">
-        <option v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</option>
-      </select></label
+      <Choice v-model:value="form.schoolId">
+        <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
+      </Choice></label
     >
     <label v-if="form.of === 'rule'"
       >grade
-      <select v-model="form.grade" class="pick">
-        <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-      </select></label
+      <Choice v-model:value="form.grade">
+        <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
+      </Choice></label
     >
     <Button html-type="submit" size="small" :disabled="!ready">Make it</Button>
   </form>

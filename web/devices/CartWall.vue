@@ -1,6 +1,9 @@
 <script setup lang="ts">
 /** Carts slot by slot, what does not go together with a way out, and the periods of the chosen one. */
-import { Button } from 'ant-design-vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import NumberInput from '@/kit/NumberInput.vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, reactive, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import type { CartRow, Carts } from '../../server/contract';
@@ -120,25 +123,25 @@ async function book(): Promise<void> {
       <form v-if="making" class="book" @submit.prevent="add" @keydown.esc.stop="making = false">
         <label
           >at
-          <select v-model="fresh.schoolId" class="pick" required>
-            <option v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</option>
-          </select></label
+          <Choice v-model:value="fresh.schoolId">
+            <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
+          </Choice></label
         >
-        <label>name <input v-model="fresh.name" class="box" required maxlength="60" /></label>
-        <label>slots <input v-model.number="fresh.slots" class="box period" type="number" min="1" max="200" /></label>
-        <label>room <input v-model="fresh.room" class="box period" maxlength="40" /></label>
+        <label>name <TextInput v-model:value="fresh.name" required maxlength="60" /></label>
+        <label>slots <NumberInput v-model:value="fresh.slots" class="period" :min="1" :max="200" /></label>
+        <label>room <TextInput v-model:value="fresh.room" class="period" maxlength="40" /></label>
         <Button html-type="submit" type="primary" size="small">Add the cart</Button>
       </form>
       <p v-else-if="session.isCoordinator" class="row">
         <span v-if="query.data.value && carts.length === 0" class="quiet grow">No cart yet.</span>
-        <button class="plain dusk" type="button" @click="making = true">New cart</button>
-        <button v-if="empty > 0" class="plain dusk" type="button" @click="fill">Fill {{ empty }} free slots</button>
+        <Button size="small" @click="making = true">New cart</Button>
+        <Button v-if="empty > 0" size="small" @click="fill">Fill {{ empty }} free slots</Button>
       </p>
       <ul class="all" aria-label="Carts">
         <li v-for="cart in carts" :key="cart.id">
-          <button
+          <Button
+            size="small"
             class="cart"
-            type="button"
             :aria-pressed="cart.id === chosenId"
             :class="{ chosen: cart.id === chosenId }"
             @click="chosenId = cart.id"
@@ -158,7 +161,7 @@ async function book(): Promise<void> {
                 <path v-if="stateOf(place) === 'broken'" d="M2 2l6 12M8 2l-6 12" class="cross" />
               </g>
             </svg>
-          </button>
+          </Button>
         </li>
       </ul>
     </section>
@@ -184,14 +187,9 @@ async function book(): Promise<void> {
               <td v-for="(_, d) in days" :key="d" :class="{ twice: at(d + 1, p).length > 1 }">
                 <p v-for="b in at(d + 1, p)" :key="b.id">
                   {{ b.class }}
-                  <button
-                    class="plain quiet"
-                    type="button"
-                    :aria-label="`End ${b.class}, ${days[d]} ${p}`"
-                    @click="end(b.id)"
-                  >
+                  <Button type="text" size="small" :aria-label="`End ${b.class}, ${days[d]} ${p}`" @click="end(b.id)">
                     ×
-                  </button>
+                  </Button>
                 </p>
               </td>
             </tr>
@@ -201,11 +199,11 @@ async function book(): Promise<void> {
           <label>class <ClassPicker v-model="booking.classId" :school="chosen.schoolId" /></label>
           <label
             >on
-            <select v-model="booking.weekday" class="pick">
-              <option v-for="(d, i) in days" :key="d" :value="i + 1">{{ d }}</option>
-            </select></label
+            <Choice v-model:value="booking.weekday">
+              <SelectOption v-for="(d, i) in days" :key="d" :value="i + 1">{{ d }}</SelectOption>
+            </Choice></label
           >
-          <label>period <input v-model="booking.period" class="box period" required maxlength="20" /></label>
+          <label>period <TextInput v-model:value="booking.period" class="period" required maxlength="20" /></label>
           <Button html-type="submit" type="primary" size="small" :disabled="!booking.classId">Book it</Button>
         </form>
         <Button v-else size="small" @click="bookOpen = true">Book a period</Button>
@@ -336,14 +334,14 @@ td.twice {
   background: var(--rust-wash);
   border-color: var(--rust);
 }
-td .plain {
+td :deep(.ant-btn) {
   position: absolute;
   right: 0;
   top: 0;
   min-width: 24px;
   justify-content: center;
 }
-td p + p .plain {
+td p + p :deep(.ant-btn) {
   top: auto;
   bottom: 0;
 }

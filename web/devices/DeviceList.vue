@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The worksheet of devices, with facets; beside it the focused one with everyone who had it. */
+import { Button } from 'ant-design-vue';
 import { refDebounced } from '@vueuse/core';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
@@ -84,7 +85,7 @@ const columns: Col[] = [
       </template>
     </aside>
     <section class="middle">
-      <Part fit v-if="taking"><TakeInDevices @close="taking = false" /></Part>
+      <Part v-if="taking" fit><TakeInDevices @close="taking = false" /></Part>
       <div class="bar quiet">
         <span
           ><b>{{ (facets.data.value?.total ?? 0).toLocaleString('en-US') }}</b> devices<template v-if="filter.q">
@@ -97,7 +98,7 @@ const columns: Col[] = [
           >labels with <a :href="labels('bars')" target="_blank">bars</a> ·
           <a :href="labels('qr')" target="_blank">QR</a></span
         >
-        <button v-if="!taking" class="plain dusk" type="button" @click="taking = true">Take in a list</button>
+        <Button v-if="!taking" size="small" @click="taking = true">Take in a list</Button>
       </div>
       <div class="list-below">
         <Worksheet
@@ -134,7 +135,7 @@ const columns: Col[] = [
         </Worksheet>
       </div>
     </section>
-    <Part fit v-if="open && focused"
+    <Part v-if="open && focused" fit
       ><DeviceSheet
         :id="focused"
         @close="

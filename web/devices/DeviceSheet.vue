@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** One device, beside the list: its fields edited in place, given and taken back by hand, and everyone who had it. */
-import { Button } from 'ant-design-vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, ref } from 'vue';
 import { call } from '@/api';
 import PersonPicker from '@/people/PersonPicker.vue';
@@ -37,8 +39,7 @@ async function run(what: () => Promise<{ planId: string }>, said: string): Promi
   }
   await reload();
 }
-async function edit(field: Field, event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement;
+async function edit(field: Field, input: { value: string }): Promise<void> {
   const before = device.value![field];
   const typed = input.value.trim() || null;
   const after = field === 'slot' && typed !== null ? Number(typed) : typed;
@@ -72,7 +73,7 @@ const back = () =>
         <h1 class="mono">{{ device.tag }}</h1>
         <p class="quiet">{{ device.model }} · {{ device.school }}</p>
       </div>
-      <button class="plain quiet" type="button" aria-label="Esc, close the device" @click="emit('close')">Esc</button>
+      <Button type="text" size="small" aria-label="Esc, close the device" @click="emit('close')">Esc</Button>
     </header>
     <section>
       <p v-if="device.holder">
@@ -84,7 +85,7 @@ const back = () =>
       <Button v-if="device.holder" size="small" @click="back">Take it back</Button>
       <form v-else-if="giving" class="give" @submit.prevent="give" @keydown.esc.stop="giving = false">
         <label>to <PersonPicker v-model="to" /></label>
-        <label>until <input v-model="due" class="box" placeholder="for good, or yyyy-mm-dd" /></label>
+        <label>until <TextInput v-model:value="due" placeholder="for good, or yyyy-mm-dd" /></label>
         <Button html-type="submit" type="primary" size="small" :disabled="to === null">Give it</Button>
       </form>
       <Button v-else size="small" @click="giving = true">Give it to somebody</Button>
@@ -99,23 +100,23 @@ const back = () =>
             :id="`d-${field}`"
             :value="device[field] ?? ''"
             placeholder="—"
-            @change="edit(field, $event)"
+            @change="edit(field, $event.target as HTMLInputElement)"
             @keydown.enter="($event.target as HTMLInputElement).blur()"
           />
         </dd>
       </template>
       <dt><label for="d-condition">condition</label></dt>
       <dd>
-        <select id="d-condition" class="pick" :value="device.condition" @change="edit('condition', $event)">
-          <option v-for="c in conditions" :key="c" :value="c">{{ c }}</option>
-        </select>
+        <Choice id="d-condition" :value="device.condition" @update:value="(value) => edit('condition', { value })">
+          <SelectOption v-for="c in conditions" :key="c" :value="c">{{ c }}</SelectOption>
+        </Choice>
       </dd>
       <dt><label for="d-cart">cart</label></dt>
       <dd>
-        <select id="d-cart" class="pick" :value="device.cartId ?? ''" @change="edit('cartId', $event)">
-          <option value="">none</option>
-          <option v-for="c in carts.data.value?.carts" :key="c.id" :value="c.id">{{ c.name }}</option>
-        </select>
+        <Choice id="d-cart" :value="device.cartId ?? ''" @update:value="(value) => edit('cartId', { value })">
+          <SelectOption value="">none</SelectOption>
+          <SelectOption v-for="c in carts.data.value?.carts" :key="c.id" :value="c.id">{{ c.name }}</SelectOption>
+        </Choice>
       </dd>
       <template v-if="device.cartId">
         <dt><label for="d-slot">slot</label></dt>
@@ -126,7 +127,7 @@ const back = () =>
             min="1"
             :value="device.slot ?? ''"
             placeholder="—"
-            @change="edit('slot', $event)"
+            @change="edit('slot', $event.target as HTMLInputElement)"
             @keydown.enter="($event.target as HTMLInputElement).blur()"
           />
         </dd>
@@ -152,8 +153,5 @@ const back = () =>
   display: grid;
   gap: 6px;
   font-size: 13px;
-}
-.give :deep(.box) {
-  width: 100%;
 }
 </style>

@@ -3,12 +3,14 @@
  * The scan loop: one field that always has the focus, the last scans below it, a shape and a sound for what was
  * taken, returned and wrong. It goes on while the server is away; what was scanned is booked once it is back.
  */
+import { Button, Checkbox } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { useEventListener } from '@vueuse/core';
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
+import { computed, onBeforeUnmount, ref } from 'vue';
 import { useSession } from '@/stores/session';
 import type { Mode, Tone } from '#core/devices/index';
 import { useScanQueue } from './scan-queue';
-import { useAgain } from '@/kit/load';
+import { onShown, useAgain } from '@/kit/load';
 
 const session = useSession();
 const reload = useAgain();
@@ -59,7 +61,7 @@ function scan(): void {
   if (text) void add(text);
 }
 const focus = () => field.value?.focus();
-onMounted(focus);
+onShown(focus);
 // Whatever else was clicked, the next scan lands in the field.
 useEventListener(window, 'focus', focus);
 useEventListener(document, 'keydown', (event) => {
@@ -106,10 +108,10 @@ const words: Record<Tone, string> = {
   <div class="scan">
     <section class="desk">
       <div class="row modes" role="group" aria-label="What is done">
-        <button
+        <Button
           v-for="[mode, text, key, label] in modes"
           :key="mode"
-          type="button"
+          size="small"
           class="mode"
           :aria-pressed="status.mode === mode"
           :class="{ on: status.mode === mode }"
@@ -118,18 +120,21 @@ const words: Record<Tone, string> = {
             focus();
           "
         >
-          {{ label }} <kbd>{{ key }}</kbd>
-        </button>
+          <span
+            >{{ label }} <kbd>{{ key }}</kbd></span
+          >
+        </Button>
         <span class="grow" />
         <label v-if="status.mode === 'give'" class="quiet"
-          >until <input v-model="due" class="box due" placeholder="for good, or yyyy-mm-dd" @keydown.enter="focus"
+          >until
+          <TextInput v-model:value="due" class="due" placeholder="for good, or yyyy-mm-dd" @keydown.enter="focus"
         /></label>
-        <label class="quiet"><input v-model="sound" type="checkbox" /> sound</label>
+        <Checkbox v-model:checked="sound" class="quiet"> sound</Checkbox>
       </div>
       <form @submit.prevent="scan">
-        <input
+        <TextInput
           ref="field"
-          v-model="typed"
+          v-model:value="typed"
           class="field mono"
           autocomplete="off"
           autocapitalize="off"

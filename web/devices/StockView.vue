@@ -75,7 +75,7 @@ async function gather(classId: string): Promise<void> {
           <span v-if="one.unmet" class="rust">For {{ one.unmet }} none is left.</span>
         </p>
         <Button type="primary" :disabled="one.moves === 0" @click="assign"
-          >Plan {{ one.moves }} devices <kbd>Ctrl+Enter</kbd></Button
+          ><span>Plan {{ one.moves }} devices <kbd>Ctrl+Enter</kbd></span></Button
         >
       </template>
       <ul class="waits">
@@ -127,14 +127,9 @@ async function gather(classId: string): Promise<void> {
             <td class="n">{{ c.students }}</td>
             <td class="n">{{ c.out }}</td>
             <td>
-              <button
-                class="plain dusk"
-                type="button"
-                :aria-label="`Gather ${c.name}, ${c.school}`"
-                @click="gather(c.classId)"
-              >
+              <Button size="small" :aria-label="`Gather ${c.name}, ${c.school}`" @click="gather(c.classId)">
                 Gather
-              </button>
+              </Button>
             </td>
           </tr>
         </tbody>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** A list of devices, as a file or pasted: its columns as pickers, what would happen beside it, recounted as they change. */
+import Choice from '@/kit/Choice.vue';
 import { refDebounced } from '@vueuse/core';
-import { Button } from 'ant-design-vue';
-import { computed, onMounted, ref } from 'vue';
+import { Button, SelectOption, Textarea } from 'ant-design-vue';
+import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { InventoryOrder } from '../../server/contract';
 import { call } from '@/api';
@@ -10,7 +11,7 @@ import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { type DeviceField, deviceFields } from '#core/devices/inventory';
-import { useLoad } from '@/kit/load';
+import { onShown, useLoad } from '@/kit/load';
 
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
@@ -60,10 +61,10 @@ const preview = useLoad('the preview', 'POST /api/inventory/preview', () => ({ b
 });
 const shown = computed(() => (preview.error.value ? null : (preview.data.value ?? null)));
 const changes = computed(() => (shown.value ? shown.value.fresh + shown.value.changed : 0));
-function pick(index: number, event: Event): void {
+function pick(index: number, value: string): void {
   picked.value = {
     ...picked.value,
-    [index]: ((event.target as HTMLSelectElement).value || null) as DeviceField | null,
+    [index]: (value || null) as DeviceField | null,
   };
 }
 async function plan(): Promise<void> {
@@ -78,7 +79,7 @@ async function plan(): Promise<void> {
 }
 useCarryOut(plan, { first: true });
 const box = ref<HTMLTextAreaElement | null>(null);
-onMounted(() => box.value?.focus());
+onShown(() => box.value?.focus());
 </script>
 
 <template>
@@ -88,20 +89,22 @@ onMounted(() => box.value?.focus());
       <label>file <input type="file" accept=".csv,.txt,.tsv,.xlsx" @change="read" /></label>
       <label
         >of
-        <select v-model="schoolId" class="pick">
-          <option :value="null">the schools that it names</option>
-          <option v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</option>
-        </select></label
+        <Choice v-model:value="schoolId">
+          <SelectOption :value="null">the schools that it names</SelectOption>
+          <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
+        </Choice></label
       >
       <span class="grow" />
-      <button class="plain quiet" type="button" @click="emit('close')">Back <kbd>Esc</kbd></button>
+      <Button type="text" size="small" @click="emit('close')"
+        ><span>Back <kbd>Esc</kbd></span></Button
+      >
     </div>
-    <textarea
+    <Textarea
       v-if="!file"
       ref="box"
-      v-model="text"
-      class="box mono"
-      rows="3"
+      v-model:value="text"
+      class="mono"
+      :rows="3"
       aria-label="The list, pasted"
       placeholder="or paste cells with their headings: tag, serial, model, bought, updates until, condition, school, cart, slot, room"
     />
@@ -111,15 +114,14 @@ onMounted(() => box.value?.focus());
         <thead>
           <tr>
             <th v-for="(field, i) in shown.columns" :key="i" scope="col">
-              <select
-                class="pick"
+              <Choice
                 :value="field ?? ''"
                 :aria-label="`Column ${shown.headings[i] || i + 1}`"
-                @change="pick(i, $event)"
+                @update:value="(value) => pick(i, value)"
               >
-                <option value="">skip</option>
-                <option v-for="f in deviceFields" :key="f" :value="f">{{ words[f] }}</option>
-              </select>
+                <SelectOption value="">skip</SelectOption>
+                <SelectOption v-for="f in deviceFields" :key="f" :value="f">{{ words[f] }}</SelectOption>
+              </Choice>
             </th>
           </tr>
           <tr class="quiet">
@@ -142,7 +144,7 @@ onMounted(() => box.value?.focus());
         >
       </p>
       <Button type="primary" :disabled="changes === 0" @click="plan"
-        >Plan {{ changes }} {{ changes === 1 ? 'change' : 'changes' }} <kbd>Ctrl+Enter</kbd></Button
+        ><span>Plan {{ changes }} {{ changes === 1 ? 'change' : 'changes' }} <kbd>Ctrl+Enter</kbd></span></Button
       >
     </div>
     <ul v-if="shown?.problemCount" class="rust problems">

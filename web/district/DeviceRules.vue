@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Which grades have one device for everyone, and after how many years a device is replaced. */
+import { Checkbox } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { DistrictState } from '../../server/contract';
 import { call } from '@/api';
@@ -50,9 +51,8 @@ function years(event: Event): void {
     <h2>Devices</h2>
     <fieldset :disabled="!mayChange">
       <legend>Everyone has one of their own in grade</legend>
-      <label v-for="g in there" :key="g"
-        ><input type="checkbox" :checked="state.settings.oneToOne.includes(g)" @change="toggle(g)" />
-        {{ gradeLabel(g) }}</label
+      <Checkbox v-for="g in there" :key="g" :checked="state.settings.oneToOne.includes(g)" @change="toggle(g)">
+        {{ gradeLabel(g) }}</Checkbox
       >
     </fieldset>
     <p>

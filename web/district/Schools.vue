@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** Schools, one a line, each cell edited in place; the last line sets up another one. */
-import { Button } from 'ant-design-vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, Checkbox, SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { reactive, ref } from 'vue';
 import { RouterLink } from 'vue-router';
 import type { DistrictState, Way } from '../../server/contract';
@@ -68,9 +70,7 @@ async function make(): Promise<void> {
   <section>
     <header class="row">
       <h2 class="grow">Schools</h2>
-      <button v-if="session.may('schools.make') && !fresh" class="plain dusk" type="button" @click="fresh = true">
-        New school
-      </button>
+      <Button v-if="session.may('schools.make') && !fresh" size="small" @click="fresh = true"> New school </Button>
     </header>
     <table>
       <thead>
@@ -105,31 +105,24 @@ async function make(): Promise<void> {
             />
           </td>
           <td>
-            <select
-              class="pick"
-              :value="s.kind"
-              :aria-label="`Kind of ${s.name}`"
-              @change="set(s, 'kind', typed($event))"
-            >
-              <option v-for="(label, key) in kinds" :key="key" :value="key">{{ label }}</option>
-            </select>
+            <Choice :value="s.kind" :aria-label="`Kind of ${s.name}`" @update:value="(v) => set(s, 'kind', v)">
+              <SelectOption v-for="(label, key) in kinds" :key="key" :value="key">{{ label }}</SelectOption>
+            </Choice>
           </td>
           <td class="grades">
-            <select
-              class="pick"
+            <Choice
               :value="s.lowGrade"
               :aria-label="`Lowest grade of ${s.name}`"
-              @change="set(s, 'lowGrade', typed($event))"
+              @update:value="(v) => set(s, 'lowGrade', v)"
             >
-              <option v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</option></select
-            >–<select
-              class="pick"
+              <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption></Choice
+            >–<Choice
               :value="s.highGrade"
               :aria-label="`Highest grade of ${s.name}`"
-              @change="set(s, 'highGrade', typed($event))"
+              @update:value="(v) => set(s, 'highGrade', v)"
             >
-              <option v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-            </select>
+              <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
+            </Choice>
           </td>
           <td class="num">{{ s.students.toLocaleString('en-US') }}</td>
           <td class="short">
@@ -143,8 +136,8 @@ async function make(): Promise<void> {
             />
           </td>
           <td class="ways">
-            <label v-for="[way, label] in allWays" :key="way"
-              ><input type="checkbox" :checked="offers(s, way)" @change="toggle(s, way)" /> {{ label }}</label
+            <Checkbox v-for="[way, label] in allWays" :key="way" :checked="offers(s, way)" @change="toggle(s, way)">
+              {{ label }}</Checkbox
             >
           </td>
           <td>
@@ -156,27 +149,27 @@ async function make(): Promise<void> {
       </tbody>
     </table>
     <form v-if="fresh" class="row new" @submit.prevent="make" @keydown.esc="fresh = false">
-      <label>name <input v-model="form.name" class="box" required maxlength="200" /></label>
-      <label>code <input v-model="form.code" class="box few" required maxlength="20" /></label>
+      <label>name <TextInput v-model:value="form.name" required maxlength="200" /></label>
+      <label>code <TextInput v-model:value="form.code" class="few" required maxlength="20" /></label>
       <label
         >kind
-        <select v-model="form.kind" class="pick">
-          <option v-for="(label, key) in kinds" :key="key" :value="key">{{ label }}</option>
-        </select></label
+        <Choice v-model:value="form.kind">
+          <SelectOption v-for="(label, key) in kinds" :key="key" :value="key">{{ label }}</SelectOption>
+        </Choice></label
       >
       <label
         >grades
-        <select v-model="form.lowGrade" class="pick">
-          <option v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-        </select>
+        <Choice v-model:value="form.lowGrade">
+          <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
+        </Choice>
         to
-        <select v-model="form.highGrade" class="pick" aria-label="highest grade">
-          <option v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-        </select></label
+        <Choice v-model:value="form.highGrade" aria-label="highest grade">
+          <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
+        </Choice></label
       >
-      <label>address <input v-model="form.door" class="box few" maxlength="30" /></label>
+      <label>address <TextInput v-model:value="form.door" class="few" maxlength="30" /></label>
       <Button type="primary" html-type="submit">Set it up</Button>
-      <button class="plain quiet" type="button" @click="fresh = false">Back</button>
+      <Button type="text" size="small" @click="fresh = false">Back</Button>
     </form>
   </section>
 </template>
@@ -228,12 +221,9 @@ td input:hover {
   font-size: 13px;
   white-space: nowrap;
 }
-.ways label {
-  margin-right: 10px;
-  display: inline-flex;
-  gap: 4px;
-  align-items: center;
-  min-height: 24px;
+.ways :deep(.ant-checkbox-wrapper) {
+  margin-inline: 0 4px;
+  font-size: 13px;
 }
 .few {
   width: 90px;

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** How secrets are made for each band of grades, with what a day of guessing at one account is worth. */
+import Choice from '@/kit/Choice.vue';
+import { SelectOption } from 'ant-design-vue';
 import type { DistrictState } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
@@ -17,8 +19,8 @@ const chance = ({ recipe }: Band) => {
   const p = guessedInADay(recipe, triesADay);
   return `1 in ${Number((1 / p).toPrecision(2)).toLocaleString('en-US')}`;
 };
-async function choose(band: Band, event: Event): Promise<void> {
-  const recipe = recipes[(event.target as HTMLSelectElement).value]!;
+async function choose(band: Band, name: string): Promise<void> {
+  const recipe = recipes[name]!;
   const bands = props.state.settings.bands.map((one) => (one.name === band.name ? { ...one, recipe } : one));
   try {
     await call('POST /api/district', { body: { bands } });
@@ -46,15 +48,14 @@ async function choose(band: Band, event: Event): Promise<void> {
         <tr v-for="band in state.settings.bands" :key="band.name">
           <th scope="row">{{ band.name }}</th>
           <td>
-            <select
-              class="pick"
+            <Choice
               :value="recipeName(band.recipe)"
               :aria-label="`Secrets of ${band.name}`"
               :disabled="!session.may('settings.change')"
-              @change="choose(band, $event)"
+              @update:value="(name) => choose(band, name)"
             >
-              <option v-for="(_, name) in recipes" :key="name" :value="name">{{ name }}</option>
-            </select>
+              <SelectOption v-for="(_, name) in recipes" :key="name" :value="name">{{ name }}</SelectOption>
+            </Choice>
           </td>
           <td class="num">{{ strengthBits(band.recipe).toFixed(1) }}</td>
           <td class="num" :class="{ rust: guessedInADay(band.recipe, triesADay) > 0.001 }">{{ chance(band) }}</td>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Who was invited and who came; links for those who get no mail; and codes with which staff of a school ask to be let in. */
-import { Button } from 'ant-design-vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, Checkbox, SelectOption } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { RouterLink } from 'vue-router';
 import type { DistrictState, Invitation } from '../../server/contract';
@@ -44,8 +45,7 @@ async function again({ personId, email }: Invitation): Promise<void> {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
   }
 }
-async function setDigest(event: Event): Promise<void> {
-  const digest = (event.target as HTMLInputElement).checked;
+async function setDigest(digest: boolean): Promise<void> {
   try {
     await call('POST /api/district', { body: { digest } });
     await reload('GET /api/district');
@@ -74,10 +74,14 @@ async function endCode(id: string): Promise<void> {
       New staff are taken in under People.
       {{ state.mail ? 'Invitations go by mail.' : 'No mail server is set up: hand the links over.' }}
     </p>
-    <label v-if="state.mail && session.may('settings.change')" class="row">
-      <input type="checkbox" :checked="state.settings.digest" @change="setDigest" />
+    <Checkbox
+      v-if="state.mail && session.may('settings.change')"
+      :checked="state.settings.digest"
+      class="row"
+      @update:checked="setDigest"
+    >
       whoever runs a school gets a letter on Mondays: what its students lack, and what waits
-    </label>
+    </Checkbox>
     <ul>
       <li v-for="one in invited.data.value?.slice(0, 60)" :key="one.id">
         <p class="row">
@@ -87,12 +91,8 @@ async function endCode(id: string): Promise<void> {
             words[one.state]
           }}</span>
           <template v-if="one.state !== 'used'">
-            <button class="plain dusk" type="button" :aria-label="`Link for ${one.name}`" @click="show(one)">
-              Link
-            </button>
-            <button class="plain dusk" type="button" :aria-label="`Invite ${one.name} again`" @click="again(one)">
-              Invite again
-            </button>
+            <Button size="small" :aria-label="`Link for ${one.name}`" @click="show(one)"> Link </Button>
+            <Button size="small" :aria-label="`Invite ${one.name} again`" @click="again(one)"> Invite again </Button>
           </template>
         </p>
         <p v-if="link?.id === one.id" class="mono link">{{ link.url }}</p>
@@ -103,9 +103,9 @@ async function endCode(id: string): Promise<void> {
     <p class="row">
       <label class="row"
         >A code for staff of
-        <select v-model="schoolId" class="pick">
-          <option v-for="s in state.schools" :key="s.id" :value="s.id">{{ s.name }}</option>
-        </select></label
+        <Choice v-model:value="schoolId">
+          <SelectOption v-for="s in state.schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
+        </Choice></label
       >
       <Button size="small" @click="newCode">Make a code</Button>
     </p>
@@ -114,9 +114,7 @@ async function endCode(id: string): Promise<void> {
         <b class="mono">{{ c.code }}</b>
         <span class="quiet grow">{{ c.school }}, {{ c.uses }} of {{ c.usesMost }}</span>
         <RouterLink :to="`/board/${c.id}`">Board</RouterLink>
-        <button class="plain quiet" type="button" :aria-label="`End the code ${c.code}`" @click="endCode(c.id)">
-          End
-        </button>
+        <Button type="text" size="small" :aria-label="`End the code ${c.code}`" @click="endCode(c.id)"> End </Button>
       </li>
     </ul>
   </section>

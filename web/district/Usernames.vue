@@ -1,7 +1,9 @@
 <script setup lang="ts">
 /** The username pattern, put together from parts, with what it makes of real people and how many would clash. */
+import Choice from '@/kit/Choice.vue';
 import { refDebounced } from '@vueuse/core';
-import { Button } from 'ant-design-vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, ref } from 'vue';
 import type { DistrictState } from '../../server/contract';
 import { call } from '@/api';
@@ -56,28 +58,28 @@ async function keep(): Promise<void> {
     <p class="row">
       <label class="row"
         >of
-        <select v-model="schoolId" class="pick" @change="pattern = kept">
-          <option value="">the district</option>
-          <option v-for="s in state.schools" :key="s.id" :value="s.id">
+        <Choice v-model:value="schoolId" @update:value="pattern = kept">
+          <SelectOption value="">the district</SelectOption>
+          <SelectOption v-for="s in state.schools" :key="s.id" :value="s.id">
             {{ s.name }}{{ state.settings.schoolPatterns[s.id] ? ', its own' : '' }}
-          </option>
-        </select></label
+          </SelectOption>
+        </Choice></label
       >
-      <input v-model="pattern" class="box mono grow" aria-label="Username pattern" spellcheck="false" />
+      <TextInput v-model:value="pattern" class="mono grow" aria-label="Username pattern" spellcheck="false" />
     </p>
     <p class="parts">
-      <button
+      <Button
         v-for="[part, label] in parts"
         :key="part"
-        class="plain"
-        type="button"
+        type="text"
+        size="small"
         :title="label"
         :aria-label="`${part}: add the ${label}`"
         @click="pattern += part"
       >
         <span class="mono">{{ part }}</span>
-      </button>
-      <button class="plain quiet" type="button" @click="pattern = ''">empty it</button>
+      </Button>
+      <Button type="text" size="small" @click="pattern = ''">empty it</Button>
     </p>
     <p v-if="tried.data.value?.wrong" class="rust">{{ tried.data.value.wrong }}</p>
     <template v-else-if="tried.data.value">
@@ -114,10 +116,6 @@ section {
   display: flex;
   flex-wrap: wrap;
   gap: 4px 12px;
-}
-.parts .plain {
-  min-width: 24px;
-  border-bottom: 1px solid var(--rule);
 }
 .examples {
   display: grid;

@@ -1,5 +1,8 @@
 <script setup lang="ts">
 /** The mark; where, find, when, who. */
+import Choice from '@/kit/Choice.vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { useDebounceFn } from '@vueuse/core';
 import { computed } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
@@ -24,7 +27,6 @@ const facets = useLoad(
 );
 const grades = computed(() => facets.data.value?.grade ?? []);
 const classes = computed(() => facets.data.value?.class ?? []);
-const value = (event: Event) => (event.target as HTMLSelectElement).value || null;
 
 function pickClass(id: string | null): void {
   const found = classes.value.find((c) => c.value === id);
@@ -53,47 +55,45 @@ async function leave(): Promise<void> {
       ><img src="/mark.svg" alt="" width="20" height="20" />Sheaf</a
     >
     <nav class="where row" aria-label="Where">
-      <button class="plain" type="button" :class="{ strong: !session.where.school }" @click="session.go({})">
+      <Button type="text" size="small" :class="{ strong: !session.where.school }" @click="session.go({})">
         {{ session.me?.district }}
-      </button>
+      </Button>
       <span aria-hidden="true">›</span>
-      <select
-        class="pick"
+      <Choice
         aria-label="School"
         :value="session.where.school ?? ''"
-        @change="session.go({ school: value($event) })"
+        @update:value="(school) => session.go({ school: school || null })"
       >
-        <option value="">all schools</option>
-        <option v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</option>
-      </select>
+        <SelectOption value="">all schools</SelectOption>
+        <SelectOption v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
+      </Choice>
       <span aria-hidden="true">›</span>
-      <select
-        class="pick"
+      <Choice
         aria-label="Grade"
         :value="session.where.grade ?? ''"
-        @change="session.go({ school: session.where.school, grade: value($event) })"
+        @update:value="(grade) => session.go({ school: session.where.school, grade: grade || null })"
       >
-        <option value="">all grades</option>
-        <option
+        <SelectOption value="">all grades</SelectOption>
+        <SelectOption
           v-if="session.where.grade && !grades.some((g) => g.value === session.where.grade)"
           :value="session.where.grade"
         >
           grade {{ gradeLabel(session.where.grade) }}
-        </option>
-        <option v-for="g in grades" :key="g.value" :value="g.value">grade {{ g.label }}</option>
-      </select>
+        </SelectOption>
+        <SelectOption v-for="g in grades" :key="g.value" :value="g.value">grade {{ g.label }}</SelectOption>
+      </Choice>
       <template v-if="classes.length > 0">
         <span aria-hidden="true">›</span>
-        <select class="pick" aria-label="Class" :value="session.where.classId ?? ''" @change="pickClass(value($event))">
-          <option value="">all classes</option>
-          <option v-for="c in classes" :key="c.value" :value="c.value">{{ c.label }}</option>
-        </select>
+        <Choice aria-label="Class" :value="session.where.classId ?? ''" @update:value="(id) => pickClass(id || null)">
+          <SelectOption value="">all classes</SelectOption>
+          <SelectOption v-for="c in classes" :key="c.value" :value="c.value">{{ c.label }}</SelectOption>
+        </Choice>
       </template>
     </nav>
     <div class="find grow">
-      <input
+      <TextInput
         id="find"
-        v-model="session.find"
+        v-model:value="session.find"
         type="search"
         aria-label="Find people"
         placeholder="Find: two letters, a number, a username"
@@ -106,7 +106,7 @@ async function leave(): Promise<void> {
     <RouterLink v-if="session.isCoordinator" to="/settings">Settings</RouterLink>
     <span class="quiet">{{ session.me?.year.name }}</span>
     <RouterLink to="/profile">{{ session.me?.name }}</RouterLink>
-    <button class="plain quiet" type="button" @click="leave">Sign out</button>
+    <Button type="text" size="small" @click="leave">Sign out</Button>
   </header>
 </template>
 
@@ -143,7 +143,7 @@ async function leave(): Promise<void> {
 .strong {
   font-weight: 650;
 }
-.pick {
+.where :deep(.choice) {
   max-width: 190px;
 }
 .find {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Button } from 'ant-design-vue';
 import { onMounted, ref } from 'vue';
 
 defineEmits<{ close: [] }>();
@@ -33,7 +34,7 @@ const keys: [string, string][] = [
         <dd>{{ what }}</dd></template
       >
     </dl>
-    <button class="plain quiet" type="button" @click="$emit('close')">close</button>
+    <Button type="text" size="small" @click="$emit('close')">close</Button>
   </aside>
 </template>
 

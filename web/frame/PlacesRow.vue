@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
 import { places } from '@/router';
@@ -27,7 +28,9 @@ const isHere = (path: string) =>
       >{{ place.name }}</RouterLink
     >
     <span class="grow" />
-    <button class="plain quiet" type="button" @click="$emit('keys')">keys <kbd>?</kbd></button>
+    <Button type="text" size="small" @click="$emit('keys')"
+      ><span>keys <kbd>?</kbd></span></Button
+    >
   </nav>
 </template>
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One address with its QR, as large as the screen or the paper lets it be. */
+import { Button } from 'ant-design-vue';
 import { computedAsync, useEventListener } from '@vueuse/core';
 import QRCode from 'qrcode';
 import { useRouter } from 'vue-router';
@@ -20,7 +21,9 @@ useEventListener(window, 'keydown', (event) => {
       <img v-if="picture" :src="picture" alt="QR code of the address" />
       <div><slot /></div>
     </div>
-    <button class="plain quiet back" type="button" @click="router.back()">Back <kbd>Esc</kbd></button>
+    <Button type="text" size="small" class="back" @click="router.back()"
+      ><span>Back <kbd>Esc</kbd></span></Button
+    >
   </main>
 </template>
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The sheaf at the foot: how many, by grade and class, and what can be done with all of them at once. */
 import { Button } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call } from '@/api';
@@ -62,14 +63,17 @@ async function secrets(): Promise<void> {
 <template>
   <VerbSheet v-if="verb" :what="verb" @close="verb = null" />
   <section class="sheaf" aria-label="The sheaf">
-    <button
-      class="plain count"
-      type="button"
+    <Button
+      type="text"
+      size="small"
+      class="count"
       title="Show those who are gathered"
       @click="router.push({ path: '/people', query: { gathered: '1' } })"
     >
-      <b>{{ sheaf.state.count.toLocaleString('en-US') }}</b> gathered
-    </button>
+      <span
+        ><b>{{ sheaf.state.count.toLocaleString('en-US') }}</b> gathered
+      </span></Button
+    >
     <ul class="bars" aria-label="by grade">
       <li v-for="g in sheaf.state.byGrade" :key="g.value" :title="`${g.label}: ${g.count}`">
         <span>{{ g.label }}</span><i :style="{ width: `${4 + (g.count / most) * 28}px` }" /><span class="sr"
@@ -95,11 +99,11 @@ async function secrets(): Promise<void> {
         >Merge</Button
       >
     </div>
-    <input
+    <TextInput
       v-if="name !== null"
       :ref="nameIt"
-      v-model="name"
-      class="box name"
+      v-model:value="name"
+      class="name"
       maxlength="80"
       placeholder="a name for them"
       aria-label="A name for the sheaf"
@@ -107,8 +111,8 @@ async function secrets(): Promise<void> {
       @keydown.esc.stop="name = null"
       @blur="name = null"
     />
-    <button v-else class="plain quiet" type="button" @click="name = ''">Keep</button>
-    <button class="plain quiet" type="button" @click="sheaf.letAllGo()">Let all go</button>
+    <Button v-else type="text" size="small" @click="name = ''">Keep</Button>
+    <Button type="text" size="small" @click="sheaf.letAllGo()">Let all go</Button>
   </section>
 </template>
 

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 /** One verb on the sheaf: what it needs to know, and beside it at once what would happen. Ends in a plan. */
+import Choice from '@/kit/Choice.vue';
 import { refDebounced } from '@vueuse/core';
-import { Button } from 'ant-design-vue';
-import { computed, onMounted, reactive, ref, watch } from 'vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
+import { computed, reactive, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Verb } from '#core/register/verbs';
 import { gradeLabel, grades } from '#core/tabular/values';
@@ -14,7 +16,7 @@ import { useWork } from '@/stores/work';
 import ClassPicker from '@/classes/ClassPicker.vue';
 import PersonPicker from '@/people/PersonPicker.vue';
 import NewGroup from '@/classes/NewGroup.vue';
-import { useLoad } from '@/kit/load';
+import { onShown, useLoad } from '@/kit/load';
 
 const props = defineProps<{ what: 'enroll' | 'group' | 'move' | 'hold' | 'leave' | 'seats' | 'devices' | 'ready' }>();
 const emit = defineEmits<{ close: [] }>();
@@ -120,7 +122,7 @@ function made(id: string): void {
   setTimeout(first);
 }
 const first = () => box.value?.querySelector<HTMLElement>('input, select, button.ant-btn')?.focus();
-onMounted(first);
+onShown(first);
 watch(
   () => props.what,
   () => setTimeout(first),
@@ -136,46 +138,46 @@ useCarryOut(plan, { first: true });
         <label>Class <ClassPicker v-model="form.classId" :school="session.where.school" /></label>
         <label
           >how
-          <select v-model="form.way" class="pick">
-            <option value="instead">in the place of their other class of that kind</option>
-            <option value="besides">besides their other classes</option>
-            <option value="out">take them out of it</option>
-          </select></label
+          <Choice v-model:value="form.way">
+            <SelectOption value="instead">in the place of their other class of that kind</SelectOption>
+            <SelectOption value="besides">besides their other classes</SelectOption>
+            <SelectOption value="out">take them out of it</SelectOption>
+          </Choice></label
         >
       </template>
       <template v-else-if="what === 'group'">
         <label
           >Group
-          <select v-model="form.groupId" class="pick">
-            <option :value="null">choose one</option>
-            <option v-for="g in choosable" :key="g.id" :value="g.id">
+          <Choice v-model:value="form.groupId">
+            <SelectOption :value="null">choose one</SelectOption>
+            <SelectOption v-for="g in choosable" :key="g.id" :value="g.id">
               {{ [g.name, g.className, session.where.school ? null : g.school].filter(Boolean).join(' · ') }}
-            </option>
-          </select></label
+            </SelectOption>
+          </Choice></label
         >
         <label
           >how
-          <select v-model="form.out" class="pick">
-            <option :value="false">put in</option>
-            <option :value="true">take out</option>
-          </select></label
+          <Choice v-model:value="form.out">
+            <SelectOption :value="false">put in</SelectOption>
+            <SelectOption :value="true">take out</SelectOption>
+          </Choice></label
         >
         <NewGroup @made="made" />
       </template>
       <template v-else-if="what === 'move'">
         <label
           >School
-          <select v-model="form.schoolId" class="pick">
-            <option :value="null">where they are</option>
-            <option v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</option>
-          </select></label
+          <Choice v-model:value="form.schoolId">
+            <SelectOption :value="null">where they are</SelectOption>
+            <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
+          </Choice></label
         >
         <label
           >Grade
-          <select v-model="form.grade" class="pick">
-            <option :value="null">as it is</option>
-            <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-          </select></label
+          <Choice v-model:value="form.grade">
+            <SelectOption :value="null">as it is</SelectOption>
+            <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
+          </Choice></label
         >
         <label
           >Class
@@ -185,37 +187,39 @@ useCarryOut(plan, { first: true });
       <template v-else-if="what === 'seats'">
         <label
           >Product
-          <select v-model="form.productId" class="pick">
-            <option :value="null">choose one</option>
-            <option v-for="p in products.data.value?.products ?? []" :key="p.id" :value="p.id">{{ p.label }}</option>
-          </select></label
+          <Choice v-model:value="form.productId">
+            <SelectOption :value="null">choose one</SelectOption>
+            <SelectOption v-for="p in products.data.value?.products ?? []" :key="p.id" :value="p.id">{{
+              p.label
+            }}</SelectOption>
+          </Choice></label
         >
         <label
           >how
-          <select v-model="form.take" class="pick">
-            <option :value="false">give a seat, at nobody’s cost</option>
-            <option :value="true">take the seat back</option>
-          </select></label
+          <Choice v-model:value="form.take">
+            <SelectOption :value="false">give a seat, at nobody’s cost</SelectOption>
+            <SelectOption :value="true">take the seat back</SelectOption>
+          </Choice></label
         >
       </template>
       <template v-else-if="what === 'devices'">
         <label
           >how
-          <select v-model="form.take" class="pick">
-            <option :value="false">give what is free at their school</option>
-            <option :value="true">take back what they have</option>
-          </select></label
+          <Choice v-model:value="form.take">
+            <SelectOption :value="false">give what is free at their school</SelectOption>
+            <SelectOption :value="true">take back what they have</SelectOption>
+          </Choice></label
         >
         <label v-if="!form.take"
-          >until <input v-model="form.due" class="box" placeholder="for good, or yyyy-mm-dd"
+          >until <TextInput v-model:value="form.due" placeholder="for good, or yyyy-mm-dd"
         /></label>
       </template>
       <label v-else-if="what === 'hold'"
         >Sign-in
-        <select v-model="form.hold" class="pick">
-          <option :value="true">off: their place and classes stay</option>
-          <option :value="false">on again</option>
-        </select></label
+        <Choice v-model:value="form.hold">
+          <SelectOption :value="true">off: their place and classes stay</SelectOption>
+          <SelectOption :value="false">on again</SelectOption>
+        </Choice></label
       >
       <p v-else-if="what === 'ready'" class="quiet">
         An account, the homeroom of their grade with its courses, every seat that they are entitled to and a device
@@ -230,7 +234,9 @@ useCarryOut(plan, { first: true });
         /></label>
       </template>
       <span class="grow" />
-      <button class="plain quiet" type="button" @click="$emit('close')">Back <kbd>Esc</kbd></button>
+      <Button type="text" size="small" @click="$emit('close')"
+        ><span>Back <kbd>Esc</kbd></span></Button
+      >
     </div>
     <div class="then row" aria-live="polite">
       <p class="grow">
@@ -245,8 +251,10 @@ useCarryOut(plan, { first: true });
         </template>
       </p>
       <Button type="primary" :disabled="!shown?.changes || busy" @click="plan"
-        >Plan {{ (shown?.changes ?? 0).toLocaleString('en-US') }} {{ shown?.changes === 1 ? 'change' : 'changes' }}
-        <kbd>Ctrl+Enter</kbd></Button
+        ><span
+          >Plan {{ (shown?.changes ?? 0).toLocaleString('en-US') }} {{ shown?.changes === 1 ? 'change' : 'changes' }}
+          <kbd>Ctrl+Enter</kbd></span
+        ></Button
       >
     </div>
     <details v-if="shown && shown.problems.length > 0" class="rust" :open="shown.problems.length < 4">
@@ -263,9 +271,6 @@ useCarryOut(plan, { first: true });
 <style scoped>
 .verb {
   border-top: 2px solid var(--ink);
-}
-.pick {
-  max-width: 320px;
 }
 details {
   margin-top: 6px;

@@ -52,7 +52,7 @@ const share = (done: number, total: number) => (total > 0 ? Math.round((done / t
       <Button v-if="work.notice.action" size="small" @click="work.notice.action.run">{{
         work.notice.action.label
       }}</Button>
-      <button class="plain quiet" type="button" aria-label="Close this line" @click="work.notice = null">close</button>
+      <Button type="text" size="small" aria-label="Close this line" @click="work.notice = null">close</Button>
     </div>
   </div>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The school year as a line, today marked, with ticks for what happened and what is due. A tick opens its thing. */
+import { Button } from 'ant-design-vue';
 import { useElementSize, useLocalStorage } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -74,7 +75,14 @@ const open = (to: string | null) => to && session.isCoordinator && router.push(t
           stroke="var(--quiet)"
           stroke-width="2"
         />
-        <text v-if="ticks.error.value && !ticks.data.value" :x="width - 12" y="11" text-anchor="end" font-size="11" fill="var(--rust)">
+        <text
+          v-if="ticks.error.value && !ticks.data.value"
+          :x="width - 12"
+          y="11"
+          text-anchor="end"
+          font-size="11"
+          fill="var(--rust)"
+        >
           Couldn’t load the dates of the year
         </text>
         <g v-for="m in months" :key="m.x" fill="var(--quiet)" font-size="11">
@@ -134,9 +142,9 @@ const open = (to: string | null) => to && session.isCoordinator && router.push(t
         </g>
       </svg>
     </div>
-    <button class="plain quiet fold" type="button" :aria-expanded="!folded" @click="folded = !folded">
+    <Button type="text" size="small" class="fold" :aria-expanded="!folded" @click="folded = !folded">
       {{ folded ? 'unfold the year' : 'fold' }}
-    </button>
+    </Button>
   </div>
 </template>
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Where the feed says something new against what somebody corrected: both values, and which one holds. */
+import { Button } from 'ant-design-vue';
 import type { Ask, Choice } from '#core/intake/index';
 import { fieldLabels } from '#core/tabular/fields';
 
@@ -15,22 +16,22 @@ const words: Record<string, string> = fieldLabels;
       <li v-for="ask in asks" :key="`${ask.line} ${ask.field}`">
         <div class="clip">{{ ask.label }} · {{ words[ask.field] ?? ask.field }}</div>
         <div class="row">
-          <button
-            class="plain"
-            type="button"
+          <Button
+            type="text"
+            size="small"
             :aria-pressed="ask.choice === 'record'"
             @click="$emit('answer', ask.line, ask.field, ask.choice === 'record' ? null : 'record')"
           >
             keep {{ ask.record ?? 'nothing' }}
-          </button>
-          <button
-            class="plain"
-            type="button"
+          </Button>
+          <Button
+            type="text"
+            size="small"
             :aria-pressed="ask.choice === 'feed'"
             @click="$emit('answer', ask.line, ask.field, ask.choice === 'feed' ? null : 'feed')"
           >
             take {{ ask.now }}
-          </button>
+          </Button>
           <span class="quiet clip">was {{ ask.before ?? 'nothing' }}</span>
         </div>
       </li>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Which classes of a bundle are taken over: all, or some, class by class. */
 import { computed } from 'vue';
-import { Checkbox } from 'ant-design-vue';
+import { Button, Checkbox } from 'ant-design-vue';
 
 const props = defineProps<{
   classes: { id: string; title: string; school: string; teacher: string; students: number }[];
@@ -21,8 +21,8 @@ function toggle(id: string): void {
     <summary>{{ chosen ? `${chosen.length} of ${classes.length} classes` : `all ${classes.length} classes` }}</summary>
     <div class="list">
       <div class="row">
-        <button class="plain dusk" type="button" @click="$emit('choose', null)">all</button>
-        <button class="plain dusk" type="button" @click="$emit('choose', [])">none</button>
+        <Button size="small" @click="$emit('choose', null)">all</Button>
+        <Button size="small" @click="$emit('choose', [])">none</Button>
       </div>
       <Checkbox v-for="c in classes.slice(0, 500)" :key="c.id" :checked="set.has(c.id)" @change="toggle(c.id)"
         >{{ c.title }}

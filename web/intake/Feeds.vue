@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** The sources that send again and again: where from, how often, what each is about and which fields it may not change. */
-import { Button, Checkbox } from 'ant-design-vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, Checkbox, SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { type Feed, type FeedEdit, type FeedWay, keepableFields } from '../../server/contract';
@@ -87,13 +89,13 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
       <h2>Feeds</h2>
       <span class="quiet">sources that send again: how each is read is remembered</span>
       <span class="grow" />
-      <button v-if="mayEdit" class="plain dusk" type="button" @click="edit = blank()">New feed</button>
+      <Button v-if="mayEdit" size="small" @click="edit = blank()">New feed</Button>
     </div>
     <ul>
       <li v-for="feed in rows" :key="feed.id" class="row">
-        <button class="plain" type="button" @click="emit('open', feed)">
+        <Button type="text" size="small" @click="emit('open', feed)">
           <b class="clip">{{ feed.name }}</b>
-        </button>
+        </Button>
         <span class="quiet clip grow"
           >{{ waysInWords[feed.way] }} · about {{ schoolOf(feed) }}{{ feed.settings.complete ? ', complete' : '' }} ·
           {{ feed.files }} {{ feed.files === 1 ? 'file' : 'files'
@@ -101,52 +103,47 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
           }}{{ !feed.active ? ' · paused' : feed.nextRunAt ? ` · next ${when(feed.nextRunAt)}` : '' }}</span
         >
         <span v-if="feed.lastError" class="rust clip" :title="feed.lastError">⚑ {{ feed.lastError }}</span>
-        <button v-if="feed.way === 'upload'" class="plain dusk" type="button" @click="emit('choose', feed.id)">
-          Open its next file
-        </button>
-        <button v-else-if="mayEdit" class="plain dusk" type="button" @click="take(feed)">Look now</button>
-        <button v-if="mayEdit" class="plain quiet" type="button" @click="pause(feed)">
+        <Button v-if="feed.way === 'upload'" size="small" @click="emit('choose', feed.id)"> Open its next file </Button>
+        <Button v-else-if="mayEdit" size="small" @click="take(feed)">Look now</Button>
+        <Button v-if="mayEdit" type="text" size="small" @click="pause(feed)">
           {{ feed.active ? 'Pause' : 'Go on' }}
-        </button>
-        <button v-if="mayEdit" class="plain quiet" type="button" @click="change(feed)">Settings</button>
+        </Button>
+        <Button v-if="mayEdit" type="text" size="small" @click="change(feed)">Settings</Button>
       </li>
       <li v-if="rows.length === 0 && !edit" class="quiet">
         No feed yet. A file opened by itself is read anew each time.
       </li>
     </ul>
     <form v-if="edit" class="edit" @submit.prevent="save">
-      <label>Name <input v-model="edit.name" class="box" required maxlength="200" /></label>
+      <label>Name <TextInput v-model:value="edit.name" required maxlength="200" /></label>
       <label
         >From
-        <select v-model="edit.way" class="box">
-          <option v-for="(label, way) in waysInWords" :key="way" :value="way">{{ label }}</option>
-        </select></label
+        <Choice v-model:value="edit.way">
+          <SelectOption v-for="(label, way) in waysInWords" :key="way" :value="way">{{ label }}</SelectOption>
+        </Choice></label
       >
       <label
         >About
-        <select v-model="edit.settings.schoolId" class="box">
-          <option :value="null">the schools that it names</option>
-          <option v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</option>
-        </select></label
+        <Choice v-model:value="edit.settings.schoolId">
+          <SelectOption :value="null">the schools that it names</SelectOption>
+          <SelectOption v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
+        </Choice></label
       >
       <label v-if="edit.way !== 'upload'"
         >Looked at
-        <select v-model="edit.settings.everyMinutes" class="box">
-          <option v-for="[minutes, label] in often" :key="label" :value="minutes">{{ label }}</option>
-        </select></label
+        <Choice v-model:value="edit.settings.everyMinutes">
+          <SelectOption v-for="[minutes, label] in often" :key="label" :value="minutes">{{ label }}</SelectOption>
+        </Choice></label
       >
-      <label v-if="edit.way === 'folder'" class="wide"
-        >Folder <input v-model="edit.settings.folder" class="box"
-      /></label>
+      <label v-if="edit.way === 'folder'" class="wide">Folder <TextInput v-model:value="edit.settings.folder" /></label>
       <template v-if="edit.way === 'service'">
-        <label class="wide">Address <input v-model="edit.settings.url" class="box" type="url" /></label>
-        <label class="wide">Tokens from <input v-model="edit.settings.tokenUrl" class="box" type="url" /></label>
-        <label>Client <input v-model="edit.settings.clientId" class="box" /></label>
+        <label class="wide">Address <TextInput v-model:value="edit.settings.url" type="url" /></label>
+        <label class="wide">Tokens from <TextInput v-model:value="edit.settings.tokenUrl" type="url" /></label>
+        <label>Client <TextInput v-model:value="edit.settings.clientId" /></label>
         <label
           >Secret
-          <input
-            v-model="edit.secret"
-            class="box"
+          <TextInput
+            v-model:value="edit.secret"
             type="password"
             autocomplete="off"
             :placeholder="edit.id ? 'as it is' : ''"
@@ -167,7 +164,7 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
       </fieldset>
       <div class="row wide">
         <Button type="primary" html-type="submit">Save the feed</Button>
-        <button class="plain quiet" type="button" @click="edit = null">Leave it as it was</button>
+        <Button type="text" size="small" @click="edit = null">Leave it as it was</Button>
       </div>
     </form>
   </section>

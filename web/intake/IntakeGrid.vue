@@ -5,7 +5,7 @@
  */
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { Button } from 'ant-design-vue';
-import { computed, nextTick, onMounted, reactive, ref, toRef, watch } from 'vue';
+import { computed, nextTick, reactive, ref, toRef, watch } from 'vue';
 import type { Draft, IntakeRow } from '../../server/contract';
 import { fieldLabels, fields, type Field } from '#core/tabular/fields';
 import type { Reading } from '#core/tabular/index';
@@ -14,6 +14,7 @@ import { useWork } from '@/stores/work';
 import { useAhead, useCell } from './cell';
 import { type Only, pageSize, useRows } from './rows';
 import { useWidths } from './widths';
+import { onShown } from '@/kit/load';
 
 const props = defineProps<{
   id: string;
@@ -159,7 +160,7 @@ const setField = (index: number, field: Field) =>
     d.hints.columns = told;
   });
 
-onMounted(() => {
+onShown(() => {
   at.column = columns.value[0]?.index ?? 0;
   scroller.value?.focus();
 });
@@ -289,7 +290,7 @@ defineExpose({
         <b class="rust">line {{ problemHere.line }}</b
         ><span class="clip grow" :title="problemHere.message">{{ problemHere.message }}</span>
         <Button v-if="problemHere.repair !== undefined" size="small" @click="takeProposed"
-          >Take “{{ problemHere.repair }}” <kbd>Alt+Enter</kbd></Button
+          ><span>Take “{{ problemHere.repair }}” <kbd>Alt+Enter</kbd></span></Button
         >
         <Button size="small" @click="leaveOut">{{
           current && isOut(current) ? 'Take the row back in' : 'Leave the row out'

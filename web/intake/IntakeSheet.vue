@@ -3,14 +3,15 @@
  * A file being taken in, on one sheet: how it is read, what it is about, its cells, and at the right what would
  * happen, recounted with every change.
  */
-import { Button, Checkbox } from 'ant-design-vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, Checkbox, SelectOption } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { useCarryOut } from '@/frame/keys';
-import type { Choice } from '#core/intake/index';
+import type { Choice as Answer } from '#core/intake/index';
 import ClassPicks from './ClassPicks.vue';
 import { useDraft } from './draft';
 import IntakeGrid from './IntakeGrid.vue';
@@ -70,7 +71,7 @@ async function toPairs(): Promise<void> {
   await router.push(`/intake/${id}/pairs`);
 }
 /** Where the feed says something new against a correction: the feed's value, or the record's. */
-function answer(line: number, field: string, choice: Choice | null): void {
+function answer(line: number, field: string, choice: Answer | null): void {
   change((d) => {
     const own = { ...d.choices?.[line] };
     if (choice === null) delete own[field];
@@ -105,23 +106,23 @@ async function setAside(): Promise<void> {
         <div class="sheet">
           <div class="about row">
             <span>{{ data.bundle ? 'This is about the schools that it names' : 'This is about' }}</span>
-            <select
+            <Choice
               v-if="!data.bundle"
-              class="pick"
               aria-label="The school that the file is about"
               :value="draft.schoolId ?? ''"
-              @change="
-                change((d) => {
-                  d.schoolId = ($event.target as HTMLSelectElement).value || null;
-                  if (!d.schoolId) d.complete = false;
-                })
+              @update:value="
+                (schoolId) =>
+                  change((d) => {
+                    d.schoolId = schoolId || null;
+                    if (!d.schoolId) d.complete = false;
+                  })
               "
             >
-              <option value="">
+              <SelectOption value="">
                 {{ columns.some((c) => c.field === 'schoolName') ? 'the schools in its column' : 'no school yet' }}
-              </option>
-              <option v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</option>
-            </select>
+              </SelectOption>
+              <SelectOption v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
+            </Choice>
             <Checkbox
               :checked="draft.complete"
               :disabled="!draft.schoolId && !data.bundle"

@@ -79,15 +79,17 @@ const words: Record<string, string> = {
     <h2>What would happen</h2>
     <ul class="counts">
       <li v-for="[key, label, count, detail] in counts" :key="key">
-        <button
-          class="plain"
-          type="button"
+        <Button
+          type="text"
+          size="small"
           :aria-pressed="only === key"
           :class="{ chosen: only === key, none: count === 0 }"
           @click="$emit('only', key)"
         >
-          <b>{{ count.toLocaleString('en-US') }}</b> {{ label }}
-        </button>
+          <span
+            ><b>{{ count.toLocaleString('en-US') }}</b> {{ label }}</span
+          >
+        </Button>
         <p v-if="detail" class="quiet">{{ detail }}</p>
       </li>
       <li v-if="o && o.leaving.length > 0" class="rust">
@@ -109,9 +111,11 @@ const words: Record<string, string> = {
       <b>not as this feed’s last file</b>
       <p v-for="text in data.changedReading" :key="text">{{ text }}</p>
     </div>
-    <button v-if="o && o.pairs > 0" class="plain dusk pairs" type="button" @click="$emit('pairs')">
-      <b>{{ o.pairs }}</b> {{ o.pairs === 1 ? 'row' : 'rows' }} to tell apart: settle them
-    </button>
+    <Button v-if="o && o.pairs > 0" size="small" class="pairs" @click="$emit('pairs')">
+      <span
+        ><b>{{ o.pairs }}</b> {{ o.pairs === 1 ? 'row' : 'rows' }} to tell apart: settle them
+      </span></Button
+    >
     <AskList v-if="o && o.asks.length > 0" :asks="o.asks" @answer="(...args) => $emit('answer', ...args)" />
     <div v-for="h in o?.held" :key="h.code" class="held">
       <b>⚑ a guard will hold it</b>
@@ -120,17 +124,17 @@ const words: Record<string, string> = {
     <template v-if="data.problems.total > 0">
       <h2>
         Problems in {{ counted(data.problems.rows, ['row', 'rows']) }}
-        <button class="plain dusk" type="button" :aria-pressed="only === 'problems'" @click="$emit('only', 'problems')">
+        <Button size="small" :aria-pressed="only === 'problems'" @click="$emit('only', 'problems')">
           {{ only === 'problems' ? 'show all rows' : 'show them' }}
-        </button>
+        </Button>
       </h2>
       <ul class="problems">
         <li v-for="p in data.problems.byCode" :key="p.code">
           <span class="clip grow"
             ><b>{{ p.count.toLocaleString('en-US') }}</b> {{ words[p.code] ?? p.code }}</span
-          ><button v-if="p.repairs > 0" class="plain dusk" type="button" @click="$emit('takeAll', p.code)">
+          ><Button v-if="p.repairs > 0" size="small" @click="$emit('takeAll', p.code)">
             take {{ p.repairs }} {{ p.repairs === 1 ? 'repair' : 'repairs' }}
-          </button>
+          </Button>
         </li>
       </ul>
       <p class="quiet small"><kbd>Alt+↓</kbd> goes to the next one</p>
@@ -147,10 +151,12 @@ const words: Record<string, string> = {
     <footer>
       <p>{{ o?.sentence }}</p>
       <Button type="primary" block :loading="planning" :disabled="!o || o.changes === 0" @click="$emit('plan')"
-        >{{ o && o.changes > 0 ? `Plan ${counted(o.changes, ['change', 'changes'])}` : 'Nothing to change' }}
-        <kbd v-if="o && o.changes > 0">Ctrl+Enter</kbd></Button
+        ><span
+          >{{ o && o.changes > 0 ? `Plan ${counted(o.changes, ['change', 'changes'])}` : 'Nothing to change' }}
+          <kbd v-if="o && o.changes > 0">Ctrl+Enter</kbd></span
+        ></Button
       >
-      <button class="plain quiet" type="button" @click="$emit('setAside')">Set the file aside</button>
+      <Button type="text" size="small" @click="$emit('setAside')">Set the file aside</Button>
     </footer>
   </aside>
 </template>

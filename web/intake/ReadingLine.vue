@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** How the file is read, in one line in which each guess can be changed. */
+import Choice from '@/kit/Choice.vue';
+import { SelectOption } from 'ant-design-vue';
 import type { Draft, IntakeHead } from '../../server/contract';
 import { counted } from '#core/plan/counted';
 import type { Delimiter, Encoding, DateOrder, Reading } from '#core/tabular/index';
@@ -7,7 +9,6 @@ import { timeWords } from '@/time';
 
 defineProps<{ head: IntakeHead; reading: Reading | null; draft: Draft; savedAt: string; failure: string }>();
 const emit = defineEmits<{ change: [edit: (draft: Draft) => void] }>();
-const value = (event: Event) => (event.target as HTMLSelectElement).value;
 const encodings: Record<Encoding, string> = {
   'utf-8': 'UTF-8',
   'utf-16le': 'UTF-16',
@@ -41,45 +42,45 @@ const reread = (edit: (draft: Draft) => void) =>
     <b class="clip name" :title="head.fileName">{{ head.fileName }}</b>
     <template v-if="reading">
       <span v-if="reading.format === 'bundle'">a bundle of the roster standard; its users are shown</span>
-      <select
+      <Choice
         v-if="reading.sheets.length > 1"
-        class="pick"
         aria-label="Sheet"
         :value="reading.sheet"
-        @change="
-          reread((d) => {
-            d.hints.sheet = value($event);
-          })
+        @update:value="
+          (chosen) =>
+            reread((d) => {
+              d.hints.sheet = chosen ?? undefined;
+            })
         "
       >
-        <option v-for="sheet in reading.sheets" :key="sheet" :value="sheet">{{ sheet }}</option>
-      </select>
-      <select
+        <SelectOption v-for="sheet in reading.sheets" :key="sheet" :value="sheet">{{ sheet }}</SelectOption>
+      </Choice>
+      <Choice
         v-if="reading.encoding !== null && reading.format !== 'bundle'"
-        class="pick"
         aria-label="Encoding"
         :value="reading.encoding"
-        @change="
-          reread((d) => {
-            d.hints.encoding = value($event) as Encoding;
-          })
+        @update:value="
+          (chosen) =>
+            reread((d) => {
+              d.hints.encoding = chosen as Encoding;
+            })
         "
       >
-        <option v-for="(label, key) in encodings" :key="key" :value="key">{{ label }}</option>
-      </select>
-      <select
+        <SelectOption v-for="(label, key) in encodings" :key="key" :value="key">{{ label }}</SelectOption>
+      </Choice>
+      <Choice
         v-if="reading.delimiter !== null && reading.format !== 'bundle'"
-        class="pick"
         aria-label="Delimiter"
         :value="reading.delimiter"
-        @change="
-          reread((d) => {
-            d.hints.delimiter = value($event) as Delimiter;
-          })
+        @update:value="
+          (chosen) =>
+            reread((d) => {
+              d.hints.delimiter = chosen as Delimiter;
+            })
         "
       >
-        <option v-for="(label, key) in delimiterWords" :key="key" :value="key">{{ label }}</option>
-      </select>
+        <SelectOption v-for="(label, key) in delimiterWords" :key="key" :value="key">{{ label }}</SelectOption>
+      </Choice>
       <label v-if="reading.format !== 'bundle'"
         >headings in line
         <input
@@ -90,7 +91,7 @@ const reread = (edit: (draft: Draft) => void) =>
           placeholder="none"
           @change="
             reread((d) => {
-              d.hints.headerLine = Number(value($event)) || null;
+              d.hints.headerLine = Number(($event.target as HTMLInputElement).value) || null;
             })
           "
       /></label>
@@ -98,17 +99,17 @@ const reread = (edit: (draft: Draft) => void) =>
         v-if="reading.format !== 'bundle'"
         :class="{ unsure: reading.dateOrderConfidence < 0.6 && reading.columns.some((c) => c.field === 'birthDate') }"
         >dates are
-        <select
-          class="pick"
+        <Choice
           :value="reading.dateOrder"
-          @change="
-            emit('change', (d) => {
-              d.hints.dateOrder = value($event) as DateOrder;
-            })
+          @update:value="
+            (chosen) =>
+              emit('change', (d) => {
+                d.hints.dateOrder = chosen as DateOrder;
+              })
           "
         >
-          <option v-for="(label, key) in orders" :key="key" :value="key">{{ label }}</option>
-        </select></label
+          <SelectOption v-for="(label, key) in orders" :key="key" :value="key">{{ label }}</SelectOption>
+        </Choice></label
       >
     </template>
     <span v-if="draft.carried" class="clip">as last time: {{ asLastTime(draft.carried) }}</span>

@@ -3,16 +3,18 @@
  * People typed in, one or a few: lines that go the way of any file, so that someone alike is found, the plan is seen
  * and all can be undone. What is typed stays here until it is taken in.
  */
-import { Button } from 'ant-design-vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import Papa from 'papaparse';
-import { computed, nextTick, onMounted, ref } from 'vue';
+import { computed, nextTick, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { useCarryOut } from '@/frame/keys';
 import { upload } from '@/api';
 import { useDraft } from '@/drafts';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
-import { useLoad } from '@/kit/load';
+import { onShown, useLoad } from '@/kit/load';
 
 defineEmits<{ close: [] }>();
 const session = useSession();
@@ -47,7 +49,7 @@ const filled = computed(() => typed.value.filter((row) => Object.values(row).som
 
 const box = ref<HTMLElement | null>(null);
 const focusRow = (i: number) => box.value?.querySelector<HTMLInputElement>(`[data-row="${i}"] input`)?.focus();
-onMounted(() => focusRow(0));
+onShown(() => focusRow(0));
 async function next(i: number): Promise<void> {
   if (i === typed.value.length - 1) typed.value = [...typed.value, blank()];
   await nextTick();
@@ -85,14 +87,16 @@ useCarryOut(takeIn, { first: true });
       <h2>New students</h2>
       <label class="quiet"
         >at
-        <select v-model="schoolId" class="pick">
-          <option v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</option>
-        </select></label
+        <Choice v-model:value="schoolId">
+          <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
+        </Choice></label
       >
       <span class="quiet">A name and a class are enough; a birth date or a number keeps namesakes apart.</span>
       <span class="grow" />
       <span v-if="kept === 'failed'" class="rust" role="status">Draft not saved: the server does not answer</span>
-      <button class="plain quiet" type="button" @click="$emit('close')">Back <kbd>Esc</kbd></button>
+      <Button type="text" size="small" @click="$emit('close')"
+        ><span>Back <kbd>Esc</kbd></span></Button
+      >
     </div>
     <div class="grid head quiet" :style="{ gridTemplateColumns: `${columns.map(([, , w]) => w).join(' ')} 28px` }">
       <span v-for="[key, label] in columns" :key="key">{{ label }}</span>
@@ -104,27 +108,26 @@ useCarryOut(takeIn, { first: true });
       :data-row="i"
       :style="{ gridTemplateColumns: `${columns.map(([, , w]) => w).join(' ')} 28px` }"
     >
-      <input
+      <TextInput
         v-for="[key, label] in columns"
         :key="key"
-        v-model="row[key]"
-        class="box"
+        v-model:value="row[key]"
         autocomplete="off"
         :list="key === 'className' ? 'homerooms' : undefined"
         :aria-label="`${label}, line ${i + 1}`"
         @keydown.enter.exact.prevent="next(i)"
       />
-      <button class="plain quiet" type="button" :aria-label="`Drop line ${i + 1}`" @click="drop(i)">×</button>
+      <Button type="text" size="small" :aria-label="`Drop line ${i + 1}`" @click="drop(i)">×</Button>
     </div>
     <datalist id="homerooms">
-      <option v-for="c in homerooms" :key="c.id" :value="c.name" />
+      <SelectOption v-for="c in homerooms" :key="c.id" :value="c.name" />
     </datalist>
     <div class="row foot">
       <span class="quiet grow"
         ><kbd>Enter</kbd> begins the next line. What is typed stays here until it is taken in.</span
       >
       <Button type="primary" :disabled="filled.length === 0 || busy" @click="takeIn"
-        >Look who they are: {{ filled.length }} <kbd>Ctrl+Enter</kbd></Button
+        ><span>Look who they are: {{ filled.length }} <kbd>Ctrl+Enter</kbd></span></Button
       >
     </div>
   </section>
@@ -133,7 +136,7 @@ useCarryOut(takeIn, { first: true });
 <style scoped>
 .typed {
   border-bottom: 2px solid var(--ink);
-  max-height: 50%;
+  max-height: 45vh;
   overflow: auto;
 }
 .row {
@@ -147,10 +150,6 @@ useCarryOut(takeIn, { first: true });
 .head {
   font-size: 13px;
   margin-top: 8px;
-}
-.grid .box {
-  width: 100%;
-  min-width: 0;
 }
 .foot {
   margin-top: 6px;

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** The join codes of one class, or of a school's staff: made, shown on the board, ended. */
-import { Button } from 'ant-design-vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import NumberInput from '@/kit/NumberInput.vue';
 import { computed, ref } from 'vue';
 import { RouterLink } from 'vue-router';
 import type { JoinCode } from '../../server/contract';
@@ -46,21 +48,19 @@ const chance = computed(() => {
   <section class="codes">
     <header class="row">
       <h2 class="grow">Join code</h2>
-      <button v-if="!form" class="plain dusk" type="button" @click="form = { days: 14, usesMost: 40, opensInDays: 0 }">
-        New code
-      </button>
+      <Button v-if="!form" size="small" @click="form = { days: 14, usesMost: 40, opensInDays: 0 }"> New code </Button>
     </header>
     <form v-if="form" class="row" @submit.prevent="make" @keydown.esc.stop="form = null">
-      <label>for <input v-model="form.days" class="box few" type="number" min="1" max="366" /> days,</label>
-      <label><input v-model="form.usesMost" class="box few" type="number" min="1" max="5000" /> uses</label>
+      <label>for <NumberInput v-model:value="form.days" class="few" :min="1" :max="366" /> days,</label>
+      <label><NumberInput v-model:value="form.usesMost" class="few" :min="1" :max="5000" /> uses</label>
       <label
         >opens
-        <select v-model="form.opensInDays" class="pick">
-          <option :value="0">now</option>
-          <option :value="1">tomorrow</option>
-          <option :value="3">in 3 days</option>
-          <option :value="7">in a week</option>
-        </select></label
+        <Choice v-model:value="form.opensInDays">
+          <SelectOption :value="0">now</SelectOption>
+          <SelectOption :value="1">tomorrow</SelectOption>
+          <SelectOption :value="3">in 3 days</SelectOption>
+          <SelectOption :value="7">in a week</SelectOption>
+        </Choice></label
       >
       <Button html-type="submit" size="small" type="primary">Make it</Button>
     </form>
@@ -73,9 +73,7 @@ const chance = computed(() => {
           ><span v-if="one.state === 'waits'" class="dusk"> · opens {{ dayOfWords(one.opensAt) }}</span></span
         >
         <RouterLink :to="`/board/${one.id}`">Board</RouterLink>
-        <button class="plain quiet" type="button" :aria-label="`End the code ${one.code}`" @click="end(one)">
-          End
-        </button>
+        <Button type="text" size="small" :aria-label="`End the code ${one.code}`" @click="end(one)"> End </Button>
       </li>
     </ul>
     <p v-if="open.length > 0 && chance" class="quiet small">

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Who asks to be let in: what they say of themselves, and under it those on record who could be meant, field under field. */
 import { Button } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, ref, watch } from 'vue';
 import type { JoinRequest } from '../../server/contract';
 import { call } from '@/api';
@@ -137,19 +138,19 @@ const words = { same: 'agrees', alike: 'similar', differs: 'differs', unknown: '
           @keydown.esc.stop="refusing = null"
         >
           <label class="row grow"
-            >Reason <input v-model="refusing.why" class="box grow" required maxlength="300"
+            >Reason <TextInput v-model:value="refusing.why" class="grow" required maxlength="300"
           /></label>
           <Button html-type="submit" size="small" danger>Decline {{ one.givenName }}</Button>
-          <button class="plain quiet" type="button" @click="refusing = null">Back</button>
+          <Button type="text" size="small" @click="refusing = null">Back</Button>
         </form>
-        <button
+        <Button
           v-else
-          class="plain rust"
-          type="button"
+          danger
+          size="small"
           @click="refusing = { id: one.id, why: one.candidates.length === 0 ? 'not on the register' : '' }"
         >
           Decline
-        </button>
+        </Button>
       </div>
     </article>
   </div>

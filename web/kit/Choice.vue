@@ -1,17 +1,21 @@
-<script setup lang="ts">
+<script setup lang="ts" generic="V extends string | number | boolean | null | undefined">
 /**
- * One of many, found by typing. Ant Design Vue's Select names a list and an option that are not on the page while it is
- * closed, and does not say that it is closed: assistive technology is told here what is so.
+ * One of many, found by typing: of `options`, or of the `SelectOption`s in it. Ant Design Vue's Select names a list and
+ * an option that are not on the page while it is closed, and does not say that it is closed: assistive technology is told
+ * here what is so.
  */
 import { Select, type SelectProps } from 'ant-design-vue';
 import { useMutationObserver } from '@vueuse/core';
-import { computed, nextTick, onMounted, ref } from 'vue';
+import { computed, nextTick, onMounted, ref, useAttrs, type VNode } from 'vue';
 
-defineProps<{ id: string; value: string; options: NonNullable<SelectProps['options']>; disabled?: boolean }>();
-const emit = defineEmits<{ 'update:value': [value: string] }>();
+defineOptions({ inheritAttrs: false });
+defineProps<{ options?: NonNullable<SelectProps['options']>; disabled?: boolean }>();
+const value = defineModel<V>('value', { required: true });
+const attrs = useAttrs();
+const rest = computed(() => ({ ...attrs, class: undefined }));
 const open = ref(false);
 const box = ref<HTMLElement | null>(null);
-const field = computed(() => box.value?.querySelector('input[role=combobox]') ?? null);
+const field = computed(() => box.value?.querySelector<HTMLInputElement>('input[role=combobox]') ?? null);
 
 function tell(): void {
   const input = field.value;
@@ -22,6 +26,7 @@ function tell(): void {
     else input.setAttribute(name, value);
   };
   set('aria-expanded', String(open.value));
+  if (typeof attrs['aria-label'] === 'string') set('aria-label', attrs['aria-label']);
   for (const name of ['aria-owns', 'aria-controls', 'aria-activedescendant']) {
     const named = input.getAttribute(name);
     if (named && !document.getElementById(named)) set(name, null);
@@ -29,32 +34,55 @@ function tell(): void {
 }
 onMounted(tell);
 useMutationObserver(box, tell, { attributes: true, subtree: true, childList: true });
+
+const wordsOf = (nodes: unknown): string =>
+  Array.isArray(nodes)
+    ? nodes.map((node: VNode | string) => (typeof node === 'string' ? node : wordsOf(node.children))).join(' ')
+    : typeof nodes === 'string'
+      ? nodes
+      : '';
+const plain = (text: string) => text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase();
+/** Of options in it, what they say is a slot. */
+const holds = (typed: string, option?: { label?: unknown; children?: unknown }): boolean => {
+  const { label, children } = option ?? {};
+  const says = typeof label === 'string' ? label : wordsOf(typeof children === 'function' ? children() : children);
+  return plain(says).includes(plain(typed.trim()));
+};
+defineExpose({ focus: () => field.value?.focus() });
 </script>
 
 <template>
-  <div ref="box">
+  <div ref="box" class="choice" :class="$attrs.class">
     <Select
-      :id="id"
+      size="small"
       show-search
+      v-bind="rest"
       :open="open"
       :disabled="disabled"
-      :value="value"
+      :value="value as string"
       :options="options"
-      option-filter-prop="label"
-      class="choice"
+      :filter-option="holds"
+      :dropdown-match-select-width="false"
       @dropdown-visible-change="
         (is: boolean) => {
           open = is;
           void nextTick(tell);
         }
       "
-      @update:value="(chosen) => emit('update:value', String(chosen))"
-    />
+      @update:value="(chosen) => (value = chosen as V)"
+      ><slot
+    /></Select>
   </div>
 </template>
 
 <style scoped>
 .choice {
+  display: inline-block;
+  vertical-align: middle;
+  min-width: 72px;
+  max-width: 100%;
+}
+.choice > :deep(.ant-select) {
   width: 100%;
 }
 </style>

@@ -46,8 +46,9 @@ const isSlow = ref(false);
 const begins = useTimeoutFn(() => (hasBegun.value = true), 200, { immediate: false });
 const drags = useTimeoutFn(() => (isSlow.value = true), 8000, { immediate: false });
 const waiting: (() => void)[] = [];
+/** By then something in it may have begun to load. */
 const shown = () => {
-  for (const then of waiting.splice(0)) then();
+  if (kind.value === null) for (const then of waiting.splice(0)) then();
 };
 watch(
   kind,
@@ -126,8 +127,11 @@ provide(partKey, {
   min-height: 0;
   display: flex;
 }
-.part:not(.fit) > .shown > .content > :deep(*) {
-  flex: 1;
+.content > :deep(*) {
+  flex: 1 1 auto;
   min-width: 0;
+}
+.part:not(.fit) > .shown > .content > :deep(*) {
+  flex-basis: 0;
 }
 </style>

@@ -16,6 +16,7 @@ import {
   inject,
   type InjectionKey,
   type MaybeRefOrGetter,
+  onMounted,
   onScopeDispose,
   reactive,
   type Ref,
@@ -44,6 +45,11 @@ export interface Part {
   whenShown: (then: () => void) => void;
 }
 export const partKey: InjectionKey<Part> = Symbol('part');
+/** When the component is there and the part of the page that it is in is shown. */
+export function onShown(then: () => void): void {
+  const part = inject(partKey, null);
+  onMounted(() => (part ? part.whenShown(then) : then()));
+}
 
 /** A server that answers with an error or not at all is asked once more; what is refused or missing stays so. */
 const mayHelp = (error: Error): boolean => !(error instanceof CallError) || error.status === 0 || error.status >= 500;

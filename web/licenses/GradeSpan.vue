@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** From which grade to which, each of them or any. */
+import Choice from '@/kit/Choice.vue';
+import { SelectOption } from 'ant-design-vue';
 import { gradeLabel, grades } from '#core/tabular/values';
 
 const low = defineModel<string | null>('low', { required: true });
@@ -9,14 +11,14 @@ const high = defineModel<string | null>('high', { required: true });
 <template>
   <label
     >grades
-    <select v-model="low" class="pick" aria-label="lowest of its grades">
-      <option :value="null">any</option>
-      <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-    </select>
+    <Choice v-model:value="low" aria-label="lowest of its grades">
+      <SelectOption :value="null">any</SelectOption>
+      <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
+    </Choice>
     to
-    <select v-model="high" class="pick" aria-label="highest of its grades">
-      <option :value="null">any</option>
-      <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-    </select></label
+    <Choice v-model:value="high" aria-label="highest of its grades">
+      <SelectOption :value="null">any</SelectOption>
+      <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
+    </Choice></label
   >
 </template>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** When people last used what they hold a seat of: a list that a publisher gives out, as a file or pasted. */
-import { Button } from 'ant-design-vue';
-import { onMounted, ref } from 'vue';
+import { Button, Textarea } from 'ant-design-vue';
+import { ref } from 'vue';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
-import { useAgain } from '@/kit/load';
+import { onShown, useAgain } from '@/kit/load';
 
 const emit = defineEmits<{ close: [] }>();
 const work = useWork();
@@ -12,7 +12,7 @@ const reload = useAgain();
 const text = ref('');
 const problems = ref<{ line: number; message: string }[]>([]);
 const box = ref<HTMLTextAreaElement | null>(null);
-onMounted(() => box.value?.focus());
+onShown(() => box.value?.focus());
 async function read(event: Event): Promise<void> {
   const file = (event.target as HTMLInputElement).files?.[0];
   if (file) text.value = await file.text();
@@ -40,13 +40,15 @@ async function take(): Promise<void> {
       <span class="quiet">with headings for who (username, number or address), product and day</span>
       <span class="grow" />
       <Button html-type="submit" type="primary" :disabled="!text.trim()">Take them in</Button>
-      <button class="plain quiet" type="button" @click="emit('close')">Back <kbd>Esc</kbd></button>
+      <Button type="text" size="small" @click="emit('close')"
+        ><span>Back <kbd>Esc</kbd></span></Button
+      >
     </div>
-    <textarea
+    <Textarea
       ref="box"
-      v-model="text"
-      class="box mono"
-      rows="3"
+      v-model:value="text"
+      class="mono"
+      :rows="3"
       aria-label="The list as CSV"
       placeholder="username,product,last used"
     />

@@ -1,6 +1,9 @@
 <script setup lang="ts">
 /** The licenses of a product, edited in place: each change is a plan of its own, with Undo. */
-import { Button } from 'ant-design-vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, Checkbox, SelectOption } from 'ant-design-vue';
+import NumberInput from '@/kit/NumberInput.vue';
+import TextInput from '@/kit/TextInput.vue';
 import { ref } from 'vue';
 import type { LicenseFields, ProductSheet } from '../../server/contract';
 import { call } from '@/api';
@@ -68,9 +71,7 @@ async function keep(): Promise<void> {
           <td class="n">{{ l.costCents === null ? '—' : money(l.costCents) }}</td>
           <td class="mono">{{ l.orderNumber }}</td>
           <td>
-            <button class="plain dusk" type="button" :aria-label="`Edit the license to ${l.ends}`" @click="open(l)">
-              Edit
-            </button>
+            <Button size="small" :aria-label="`Edit the license to ${l.ends}`" @click="open(l)"> Edit </Button>
           </td>
         </tr>
       </tbody>
@@ -79,25 +80,27 @@ async function keep(): Promise<void> {
     <form v-if="form" class="form" @submit.prevent="keep" @keydown.esc.stop="form = null">
       <label
         >whose
-        <select v-model="form.fields.schoolId" class="pick">
-          <option v-if="session.isEverywhere" :value="null">district</option>
-          <option v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</option>
-        </select></label
+        <Choice v-model:value="form.fields.schoolId">
+          <SelectOption v-if="session.isEverywhere" :value="null">district</SelectOption>
+          <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
+        </Choice></label
       >
       <label
-        >seats <input v-model.number="form.fields.seats" class="box number" type="number" min="1" :disabled="form.wide"
+        >seats <NumberInput v-model:value="form.fields.seats" class="number" :min="1" :disabled="form.wide"
       /></label>
-      <label><input v-model="form.wide" type="checkbox" /> site-wide</label>
-      <label>from <input v-model="form.fields.begins" class="box date" required placeholder="yyyy-mm-dd" /></label>
-      <label>to <input v-model="form.fields.ends" class="box date" required placeholder="yyyy-mm-dd" /></label>
-      <label>cost <input v-model="form.cost" class="box number" inputmode="decimal" /></label>
-      <label>order <input v-model="form.fields.orderNumber" class="box date" /></label>
+      <Checkbox v-model:checked="form.wide"> site-wide</Checkbox>
       <label
-        ><input v-model="form.fields.trial" type="checkbox" :true-value="1" :false-value="0" /> for trying out</label
+        >from <TextInput v-model:value="form.fields.begins" class="date" required placeholder="yyyy-mm-dd"
+      /></label>
+      <label>to <TextInput v-model:value="form.fields.ends" class="date" required placeholder="yyyy-mm-dd" /></label>
+      <label>cost <TextInput v-model:value="form.cost" class="number" inputmode="decimal" /></label>
+      <label>order <TextInput v-model:value="form.fields.orderNumber" class="date" /></label>
+      <Checkbox :checked="form.fields.trial === 1" @update:checked="(is) => form && (form.fields.trial = is ? 1 : 0)"
+        >for trying out</Checkbox
       >
       <Button html-type="submit" type="primary" size="small">{{ form.id ? 'Change it' : 'Add it' }}</Button>
-      <button class="plain quiet" type="button" @click="form = null">Back</button>
+      <Button type="text" size="small" @click="form = null">Back</Button>
     </form>
-    <button v-else class="plain dusk" type="button" @click="open(null)">New license</button>
+    <Button v-else size="small" @click="open(null)">New license</Button>
   </section>
 </template>

@@ -1,14 +1,16 @@
 <script setup lang="ts">
 /** A product that is not there yet, or one that is corrected. */
-import { Button } from 'ant-design-vue';
-import { computed, onMounted, ref } from 'vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
+import { computed, ref } from 'vue';
 import type { ProductRow } from '../../server/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
 import type { Product } from '#core/entities/index';
 import { productFields } from './forms';
 import GradeSpan from './GradeSpan.vue';
-import { useAgain } from '@/kit/load';
+import { onShown, useAgain } from '@/kit/load';
 
 const props = defineProps<{ products: ProductRow[]; product: Product | null }>();
 const emit = defineEmits<{ close: []; made: [id: string] }>();
@@ -17,7 +19,7 @@ const reload = useAgain();
 const fields = ref(productFields(props.product));
 const title = computed(() => (props.product ? 'Edit the product' : 'New product'));
 const first = ref<HTMLInputElement | null>(null);
-onMounted(() => first.value?.focus());
+onShown(() => first.value?.focus());
 async function keep(): Promise<void> {
   try {
     const { name } = fields.value;
@@ -38,22 +40,24 @@ async function keep(): Promise<void> {
   <form class="ordering" :aria-label="title" @submit.prevent="keep" @keydown.esc.stop="emit('close')">
     <div class="ask row">
       <h2>{{ title }}</h2>
-      <label>name <input ref="first" v-model="fields.name" class="box" required maxlength="120" /></label>
-      <label>publisher <input v-model="fields.publisher" class="box" maxlength="120" /></label>
-      <label>edition <input v-model="fields.edition" class="box" maxlength="40" /></label>
-      <label>subject <input v-model="fields.subject" class="box" maxlength="80" /></label>
+      <label>name <TextInput ref="first" v-model:value="fields.name" required maxlength="120" /></label>
+      <label>publisher <TextInput v-model:value="fields.publisher" maxlength="120" /></label>
+      <label>edition <TextInput v-model:value="fields.edition" maxlength="40" /></label>
+      <label>subject <TextInput v-model:value="fields.subject" maxlength="80" /></label>
       <GradeSpan v-model:low="fields.lowGrade" v-model:high="fields.highGrade" />
       <label
         >takes the place of
-        <select v-model="fields.supersedes" class="pick">
-          <option :value="null">none</option>
-          <option v-for="p in products.filter(({ id }) => id !== product?.id)" :key="p.id" :value="p.id">
+        <Choice v-model:value="fields.supersedes">
+          <SelectOption :value="null">none</SelectOption>
+          <SelectOption v-for="p in products.filter(({ id }) => id !== product?.id)" :key="p.id" :value="p.id">
             {{ p.label }}
-          </option>
-        </select></label
+          </SelectOption>
+        </Choice></label
       >
       <Button html-type="submit" type="primary">{{ product ? 'Keep it so' : 'Add the product' }}</Button>
-      <button class="plain quiet" type="button" @click="emit('close')">Back <kbd>Esc</kbd></button>
+      <Button type="text" size="small" @click="emit('close')"
+        ><span>Back <kbd>Esc</kbd></span></Button
+      >
     </div>
   </form>
 </template>

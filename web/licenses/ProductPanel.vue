@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** How one product stands: over the year, what is short, what a proposal would do, its licenses and rules. */
 import { addDays } from '#core/time/index';
-import { Button } from 'ant-design-vue';
+import { Button, Checkbox } from 'ant-design-vue';
+import NumberInput from '@/kit/NumberInput.vue';
 import { computed, ref } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
 import { call } from '@/api';
@@ -96,9 +97,7 @@ const doesNothing = computed(
     <header>
       <div class="row">
         <h1 class="grow">{{ sheet.row.label }}</h1>
-        <button v-if="isDistrict" class="plain dusk" type="button" @click="emit('edit', sheet.product)">
-          Edit the product
-        </button>
+        <Button v-if="isDistrict" size="small" @click="emit('edit', sheet.product)"> Edit the product </Button>
       </div>
       <p class="quiet">
         {{ [sheet.product.publisher, sheet.product.subject, forGrades].filter(Boolean).join(' · ') }}
@@ -136,7 +135,7 @@ const doesNothing = computed(
           not use theirs</template
         >
         <label class="quiet">
-          for <input v-model.lazy.number="idleDays" class="box days" type="number" min="7" max="400" /> days</label
+          for <NumberInput v-model:value.lazy="idleDays" class="days" :min="7" :max="400" /> days</label
         >
       </p>
       <p v-if="sheet.partial.length > 0" class="rust">
@@ -176,8 +175,10 @@ const doesNothing = computed(
           >
         </span>
       </p>
-      <label class="quiet"><input v-model="sweep" type="checkbox" /> also take back what nobody needs now</label>
-      <Button type="primary" :disabled="doesNothing" @click="propose">Plan the seats <kbd>Ctrl+Enter</kbd></Button>
+      <Checkbox v-model:checked="sweep" class="quiet"> also take back what nobody needs now</Checkbox>
+      <Button type="primary" :disabled="doesNothing" @click="propose"
+        ><span>Plan the seats <kbd>Ctrl+Enter</kbd></span></Button
+      >
     </div>
     <LicenseLines :key="`l${id}`" :sheet="sheet" />
     <RuleLines :key="`r${id}`" :sheet="sheet" />

@@ -82,15 +82,13 @@ const columns: Col[] = [
       />
       <LastUses v-else-if="open === 'uses'" @close="open = null" />
       <div class="bar">
-        <button v-if="isDistrict && rows.length > 0" class="plain dusk" type="button" @click="proposeAll">
-          Plan the seats of all
-        </button>
+        <Button v-if="isDistrict && rows.length > 0" size="small" @click="proposeAll"> Plan the seats of all </Button>
         <span class="grow" />
         <ExportLine v-if="rows.length > 0" list="products" />
         <a v-if="calendar" :href="calendar" class="clip">{{ calendar }}</a>
         <Button v-else-if="session.may('calendar')" size="small" @click="showCalendar">Show calendar address</Button>
-        <button v-if="isDistrict" class="plain dusk" type="button" @click="open = 'uses'">Last uses</button>
-        <button v-if="isDistrict" class="plain dusk" type="button" @click="edit(null)">New product</button>
+        <Button v-if="isDistrict" size="small" @click="open = 'uses'">Last uses</Button>
+        <Button v-if="isDistrict" size="small" @click="edit(null)">New product</Button>
       </div>
       <div class="list-below">
         <Worksheet

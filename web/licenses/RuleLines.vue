@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** Who is entitled to a product, rule by rule. */
-import { Button } from 'ant-design-vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { ref } from 'vue';
 import type { ProductSheet, RuleFields } from '../../server/contract';
 import { call } from '@/api';
@@ -54,43 +56,43 @@ const open = () => {
       <li v-for="r in sheet.rules" :key="r.id" class="row">
         <span class="grow">{{ r.whom }}</span>
         <span class="quiet">{{ urgencies[r.urgency - 1] }}</span>
-        <button class="plain quiet" type="button" :aria-label="`End: ${r.whom}`" @click="end(r.id)">End</button>
+        <Button type="text" size="small" :aria-label="`End: ${r.whom}`" @click="end(r.id)">End</Button>
       </li>
     </ul>
     <p v-if="sheet.rules.length === 0" class="quiet">nobody yet</p>
     <form v-if="form" class="form" @submit.prevent="add" @keydown.esc.stop="form = null">
       <label
-        ><select v-model="form.role" class="pick" aria-label="Who">
-          <option value="student">students</option>
-          <option value="teacher">teachers</option>
-        </select></label
+        ><Choice v-model:value="form.role" aria-label="Who">
+          <SelectOption value="student">students</SelectOption>
+          <SelectOption value="teacher">teachers</SelectOption>
+        </Choice></label
       >
       <label
         >school
-        <select v-model="form.schoolId" class="pick">
-          <option v-if="session.isEverywhere" :value="null">any</option>
-          <option v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</option>
-        </select></label
+        <Choice v-model:value="form.schoolId">
+          <SelectOption v-if="session.isEverywhere" :value="null">any</SelectOption>
+          <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
+        </Choice></label
       >
       <label
         >grade
-        <select v-model="form.grade" class="pick">
-          <option :value="null">any</option>
-          <option v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</option>
-        </select></label
+        <Choice v-model:value="form.grade">
+          <SelectOption :value="null">any</SelectOption>
+          <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
+        </Choice></label
       >
-      <label>subject <input v-model="form.subject" class="box subject" placeholder="any" /></label>
+      <label>subject <TextInput v-model:value="form.subject" class="subject" placeholder="any" /></label>
       <label>class <ClassPicker v-model="form.classId" :school="form.schoolId" none="any" /></label>
       <label
         >urgency
-        <select v-model="form.urgency" class="pick">
-          <option v-for="(words, i) in urgencies" :key="words" :value="i + 1">{{ words }}</option>
-        </select></label
+        <Choice v-model:value="form.urgency">
+          <SelectOption v-for="(words, i) in urgencies" :key="words" :value="i + 1">{{ words }}</SelectOption>
+        </Choice></label
       >
-      <label>from <input v-model="form.begins" class="box date" placeholder="now" /></label>
+      <label>from <TextInput v-model:value="form.begins" class="date" placeholder="now" /></label>
       <Button html-type="submit" type="primary" size="small">Add the rule</Button>
-      <button class="plain quiet" type="button" @click="form = null">Back</button>
+      <Button type="text" size="small" @click="form = null">Back</Button>
     </form>
-    <button v-else class="plain dusk" type="button" @click="open">New rule</button>
+    <Button v-else size="small" @click="open">New rule</Button>
   </section>
 </template>

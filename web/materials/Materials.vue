@@ -1,14 +1,15 @@
 <script setup lang="ts">
 /** What products offer: the list, one that is added or corrected by hand, and a publisher's list taken in. */
+import Choice from '@/kit/Choice.vue';
 import { refDebounced } from '@vueuse/core';
-import { Button } from 'ant-design-vue';
+import { Button, SelectOption, Textarea } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, nextTick, onMounted, ref } from 'vue';
 import type { MaterialFields, MaterialRow } from '../../server/contract';
 import { call } from '@/api';
-import GradeSpan from '@/licenses/GradeSpan.vue';
+import MaterialForm from './MaterialForm.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
-import { materialKinds } from '#core/entities/index';
 import { gradeLabel } from '#core/tabular/values';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
@@ -25,6 +26,7 @@ const query = computed(() => ({ q: q.value || undefined, product: product.value 
 const list = useLoad('materials', 'GET /api/materials', () => ({ query: query.value }));
 const rows = computed(() => list.data.value ?? []);
 const products = useLoad('products', 'GET /api/products');
+const offered = computed(() => products.data.value?.products ?? []);
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
 
@@ -123,41 +125,14 @@ const columns: Col[] = [
 
 <template>
   <div class="materials">
-    <form
+    <MaterialForm
       v-if="form"
-      ref="box"
-      class="ordering"
-      :aria-label="form.id ? 'Correct a material' : 'New material'"
-      @submit.prevent="keep"
-      @keydown.esc.stop="close"
-    >
-      <div class="ask row">
-        <h2>{{ form.id ? 'Correct it' : 'New material' }}</h2>
-        <label>title <input v-model="form.fields.title" class="box" required maxlength="200" /></label>
-        <label
-          >of
-          <select v-model="form.fields.productId" class="pick" required>
-            <option v-for="p in products.data.value?.products" :key="p.id" :value="p.id">{{ p.label }}</option>
-          </select></label
-        >
-        <label
-          >kind
-          <select v-model="form.fields.kind" class="pick">
-            <option v-for="k in materialKinds" :key="k" :value="k">{{ k }}</option>
-          </select></label
-        >
-        <GradeSpan v-model:low="form.fields.lowGrade" v-model:high="form.fields.highGrade" />
-        <label>subject <input v-model="form.fields.subject" class="box" maxlength="80" /></label>
-        <label>minutes <input v-model="form.fields.minutes" class="box few" type="number" min="1" max="6000" /></label>
-        <label>needs <input v-model="form.fields.needs" class="box" maxlength="120" placeholder="headphones" /></label>
-        <label
-          >opens at
-          <input v-model="form.fields.address" class="box" type="url" required maxlength="300" placeholder="https://"
-        /></label>
-        <Button html-type="submit" type="primary">{{ form.id ? 'Keep it' : 'Add the material' }}</Button>
-        <button class="plain quiet" type="button" @click="close">Back <kbd>Esc</kbd></button>
-      </div>
-    </form>
+      :id="form.id"
+      v-model:fields="form.fields"
+      :products="offered"
+      @keep="keep"
+      @close="close"
+    />
     <form
       v-else-if="text !== null"
       ref="box"
@@ -170,20 +145,22 @@ const columns: Col[] = [
         <h2>A publisher’s list</h2>
         <label
           >of
-          <select v-model="intoProduct" class="pick" required>
-            <option v-for="p in products.data.value?.products" :key="p.id" :value="p.id">{{ p.label }}</option>
-          </select></label
+          <Choice v-model:value="intoProduct">
+            <SelectOption v-for="p in offered" :key="p.id" :value="p.id">{{ p.label }}</SelectOption>
+          </Choice></label
         >
         <label>file <input type="file" accept=".csv,.txt,text/csv" @change="read" /></label>
         <span class="quiet">title, kind, address; and from grade, to grade, subject, minutes, needs where known</span>
         <span class="grow" />
         <Button html-type="submit" type="primary" :disabled="!text.trim()">Take them in</Button>
-        <button class="plain quiet" type="button" @click="close">Back <kbd>Esc</kbd></button>
+        <Button type="text" size="small" @click="close"
+          ><span>Back <kbd>Esc</kbd></span></Button
+        >
       </div>
-      <textarea
-        v-model="text"
-        class="box mono"
-        rows="3"
+      <Textarea
+        v-model:value="text"
+        class="mono"
+        :rows="3"
         aria-label="The list as CSV"
         placeholder="title,kind,address,from grade,to grade,minutes"
       />
@@ -192,15 +169,13 @@ const columns: Col[] = [
       </ul>
     </form>
     <div class="bar">
-      <label class="quiet"
-        >find <input v-model="typed" class="pick" type="search" placeholder="title or subject"
-      /></label>
+      <label class="quiet">find <TextInput v-model:value="typed" type="search" placeholder="title or subject" /></label>
       <label class="quiet"
         >of
-        <select v-model="product" class="pick">
-          <option value="">all products</option>
-          <option v-for="p in products.data.value?.products" :key="p.id" :value="p.id">{{ p.label }}</option>
-        </select></label
+        <Choice v-model:value="product">
+          <SelectOption value="">all products</SelectOption>
+          <SelectOption v-for="p in offered" :key="p.id" :value="p.id">{{ p.label }}</SelectOption>
+        </Choice></label
       >
       <span class="grow" />
       <ExportLine list="materials" :filter="query" />
@@ -208,8 +183,8 @@ const columns: Col[] = [
         ><b>{{ rows.length.toLocaleString('en-US') }}</b> materials</span
       >
       <template v-if="isDistrict">
-        <button class="plain dusk" type="button" @click="beginTake">A publisher’s list</button>
-        <button class="plain dusk" type="button" @click="begin(null)">New material</button>
+        <Button size="small" @click="beginTake">A publisher’s list</Button>
+        <Button size="small" @click="begin(null)">New material</Button>
       </template>
     </div>
     <Worksheet
@@ -235,9 +210,6 @@ const columns: Col[] = [
   display: flex;
   flex-direction: column;
   min-height: 0;
-}
-.few {
-  width: 70px;
 }
 textarea {
   width: 100%;

@@ -1,7 +1,11 @@
 <script setup lang="ts">
 /** Setting work: for which classes, what, from when to when and under which conditions, all on one sheet. */
-import { Button } from 'ant-design-vue';
-import { computed, onMounted, reactive, ref, watch } from 'vue';
+import DayInput from '@/kit/DayInput.vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, Checkbox, SelectOptGroup, SelectOption } from 'ant-design-vue';
+import NumberInput from '@/kit/NumberInput.vue';
+import TextInput from '@/kit/TextInput.vue';
+import { computed, reactive, ref, watch } from 'vue';
 import { call } from '@/api';
 import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
@@ -10,7 +14,7 @@ import { useWork } from '@/stores/work';
 import { answersShown } from '#core/entities/index';
 import { fold } from '#core/names/index';
 import { fromField, nowThere, toField } from '@/time';
-import { useLoad, useLoadOf } from '@/kit/load';
+import { onShown, useLoad, useLoadOf } from '@/kit/load';
 
 const emit = defineEmits<{ close: []; made: [] }>();
 const session = useSession();
@@ -66,7 +70,7 @@ function toggle(id: string): void {
   else targets.set(id, null);
 }
 const box = ref<HTMLInputElement | null>(null);
-onMounted(() => box.value?.focus());
+onShown(() => box.value?.focus());
 const count = computed(() => targets.size);
 async function set(): Promise<void> {
   if (!form.materialId || count.value === 0) return;
@@ -102,82 +106,77 @@ const words = { done: 'once a child is done', closed: 'once it is closed', never
     <div class="set">
       <fieldset class="whom">
         <legend>For</legend>
-        <input
+        <TextInput
           ref="box"
-          v-model="narrow"
-          class="box"
+          v-model:value="narrow"
           type="search"
           aria-label="Find classes"
           placeholder="a part of a class’s name"
         />
         <ul tabindex="0" aria-label="Classes">
           <li v-for="c in shown" :key="c.id" class="row">
-            <label class="row grow"
-              ><input type="checkbox" :checked="targets.has(c.id)" @change="toggle(c.id)" /><span class="clip"
+            <Checkbox :checked="targets.has(c.id)" class="row grow" @change="toggle(c.id)"
+              ><span class="clip"
                 >{{ c.name }} <span class="quiet">{{ c.kind === 'template' ? 'of teachers' : c.school }}</span></span
-              ></label
+              ></Checkbox
             >
-            <select
+            <Choice
               v-if="targets.has(c.id) && groups.data.value?.some((g) => g.classId === c.id)"
-              class="pick"
               :aria-label="`Group of ${c.name}`"
               :value="targets.get(c.id) ?? ''"
-              @change="targets.set(c.id, ($event.target as HTMLSelectElement).value || null)"
+              @update:value="(group) => targets.set(c.id, group || null)"
             >
-              <option value="">all of it</option>
-              <option v-for="g in groups.data.value?.filter((g) => g.classId === c.id)" :key="g.id" :value="g.id">
+              <SelectOption value="">all of it</SelectOption>
+              <SelectOption v-for="g in groups.data.value?.filter((g) => g.classId === c.id)" :key="g.id" :value="g.id">
                 {{ g.name }}
-              </option>
-            </select>
+              </SelectOption>
+            </Choice>
           </li>
         </ul>
-        <label v-if="sheaf.state.count > 0" class="row"
-          ><input v-model="form.gathered" type="checkbox" /> of them only who is gathered ({{
-            sheaf.state.count
-          }})</label
+        <Checkbox v-if="sheaf.state.count > 0" v-model:checked="form.gathered" class="row">
+          of them only who is gathered ({{ sheaf.state.count }})</Checkbox
         >
       </fieldset>
       <div class="what">
         <label
           >material
-          <select v-model="form.materialId" class="pick" :disabled="count === 0">
-            <option value="">{{ count === 0 ? 'choose a class first' : 'choose one' }}</option>
-            <optgroup v-for="[product, list] in byProduct" :key="product" :label="product">
-              <option v-for="m in list" :key="m.id" :value="m.id">
+          <Choice v-model:value="form.materialId" :disabled="count === 0">
+            <SelectOption value="">{{ count === 0 ? 'choose a class first' : 'choose one' }}</SelectOption>
+            <SelectOptGroup v-for="[product, list] in byProduct" :key="product" :label="product">
+              <SelectOption v-for="m in list" :key="m.id" :value="m.id">
                 {{ m.title }} · {{ m.kind }}{{ m.minutes ? `, ${m.minutes} min` : '' }}
-              </option>
-            </optgroup>
-          </select></label
+              </SelectOption>
+            </SelectOptGroup>
+          </Choice></label
         >
-        <label>called <input v-model="form.title" class="box" maxlength="200" required /></label>
-        <label>opens <input v-model="form.opens" class="pick" type="datetime-local" /></label>
+        <label>called <TextInput v-model:value="form.title" maxlength="200" required /></label>
+        <label>opens <DayInput v-model:value="form.opens" time /></label>
         <label
           >closes
           <span class="row"
-            ><input v-model="form.closes" class="pick" type="datetime-local" aria-label="closes" />
-            <button class="plain dusk" type="button" @click="toMidway">midway through the term</button></span
+            ><DayInput v-model:value="form.closes" time aria-label="closes" />
+            <Button size="small" @click="toMidway">midway through the term</Button></span
           ></label
         >
         <label
           >time limit
           <span class="row"
-            ><input
-              v-model="form.minutes"
-              class="box few"
-              type="number"
-              min="1"
-              max="1440"
+            ><NumberInput
+              v-model:value="form.minutes"
+              class="few"
+              :min="1"
+              :max="1440"
               aria-label="time limit in minutes"
             />
             minutes</span
           ></label
         >
-        <label>entry word <input v-model="form.entryWord" class="box" maxlength="40" placeholder="none" /></label>
+        <label>entry word <TextInput v-model:value="form.entryWord" maxlength="40" placeholder="none" /></label>
         <label
           >answers shown
-          <select v-model="form.answers" class="pick">
-            <option v-for="a in answersShown" :key="a" :value="a">{{ words[a] }}</option>
-          </select></label
+          <Choice v-model:value="form.answers">
+            <SelectOption v-for="a in answersShown" :key="a" :value="a">{{ words[a] }}</SelectOption>
+          </Choice></label
         >
         <p v-if="material?.needs" class="quiet">Children need {{ material.needs }}.</p>
         <p v-if="first && materials.data.value?.length === 0" class="rust">
@@ -185,9 +184,11 @@ const words = { done: 'once a child is done', closed: 'once it is closed', never
         </p>
         <div class="row">
           <Button html-type="submit" type="primary" :disabled="!form.materialId || count === 0"
-            >Set it for {{ count }} {{ count === 1 ? 'class' : 'classes' }} <kbd>Ctrl+Enter</kbd></Button
+            ><span>Set it for {{ count }} {{ count === 1 ? 'class' : 'classes' }} <kbd>Ctrl+Enter</kbd></span></Button
           >
-          <button class="plain quiet" type="button" @click="emit('close')">Back <kbd>Esc</kbd></button>
+          <Button type="text" size="small" @click="emit('close')"
+            ><span>Back <kbd>Esc</kbd></span></Button
+          >
         </div>
       </div>
     </div>
@@ -235,9 +236,7 @@ li {
   align-items: center;
   color: var(--quiet);
 }
-.what .pick,
-.what .box {
-  color: var(--ink);
+.what :deep(.choice) {
   max-width: 360px;
 }
 .few {

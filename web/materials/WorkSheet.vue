@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** One piece of set work: its conditions, each changed in place, and who has done it. */
-import { Button } from 'ant-design-vue';
+import DayInput from '@/kit/DayInput.vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, SelectOption } from 'ant-design-vue';
 import { computed } from 'vue';
 import { call } from '@/api';
 import { useSheaf } from '@/stores/sheaf';
@@ -59,26 +61,24 @@ const words = { done: 'once a child is done', closed: 'once it is closed', never
           The group has ended, so nobody sees this work. Copy it, or take it back.
         </p>
       </div>
-      <button class="plain quiet" type="button" aria-label="Esc, close the sheet" @click="emit('close')">Esc</button>
+      <Button type="text" size="small" aria-label="Esc, close the sheet" @click="emit('close')">Esc</Button>
     </header>
     <div class="facts">
       <label for="work-title">called</label>
       <input id="work-title" class="box" maxlength="200" :value="one.title" @change="set('title', value($event))" />
       <label for="work-opens">opens</label>
-      <input
+      <DayInput
         id="work-opens"
-        class="pick"
-        type="datetime-local"
+        time
         :value="toField(one.opensAt)"
-        @change="set('opensAt', fromField(value($event)) ?? one.opensAt)"
+        @update:value="(at) => at && set('opensAt', fromField(at)!)"
       />
       <label for="work-closes">closes</label>
-      <input
+      <DayInput
         id="work-closes"
-        class="pick"
-        type="datetime-local"
+        time
         :value="toField(one.closesAt)"
-        @change="set('closesAt', fromField(value($event)))"
+        @update:value="(at) => set('closesAt', fromField(at ?? ''))"
       />
       <label for="work-minutes">time limit</label>
       <span class="row"
@@ -103,14 +103,9 @@ const words = { done: 'once a child is done', closed: 'once it is closed', never
         @change="set('entryWord', value($event) || null)"
       />
       <label for="work-answers">answers shown</label>
-      <select
-        id="work-answers"
-        class="pick"
-        :value="one.answers"
-        @change="set('answers', value($event) as WorkFields['answers'])"
-      >
-        <option v-for="a in answersShown" :key="a" :value="a">{{ words[a] }}</option>
-      </select>
+      <Choice id="work-answers" :value="one.answers" @update:value="(answers) => set('answers', answers)">
+        <SelectOption v-for="a in answersShown" :key="a" :value="a">{{ words[a] }}</SelectOption>
+      </Choice>
     </div>
     <div class="row">
       <Button @click="set('paused', one.paused ? 0 : 1)">{{ one.paused ? 'Go on' : 'Pause it' }}</Button>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Work that is set for classes: the list, in which several are marked to be opened, copied or taken back; and the one at hand. */
-import { Button } from 'ant-design-vue';
+import DayInput from '@/kit/DayInput.vue';
+import { Button, Checkbox } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
 import type { WorkRow } from '../../server/contract';
 import { call } from '@/api';
@@ -96,22 +97,20 @@ const columns: Col[] = [
 <template>
   <div class="two">
     <section class="middle">
-      <Part fit v-if="making"><NewWork @close="making = false" @made="made" /></Part>
+      <Part v-if="making" fit><NewWork @close="making = false" @made="made" /></Part>
       <div class="bar">
         <template v-if="meant.length > 0">
           <span class="quiet">{{
             meant.length === 1 && marked.length === 0 ? 'The one at hand:' : `${meant.length} marked:`
           }}</span>
-          <button class="plain dusk" type="button" @click="openNow">Open now</button>
-          <button class="plain dusk" type="button" @click="copying = { to: null, classes: [], opens: '' }">
-            Copy to classes
-          </button>
-          <button class="plain dusk" type="button" @click="takeBack">Take back</button>
+          <Button size="small" @click="openNow">Open now</Button>
+          <Button size="small" @click="copying = { to: null, classes: [], opens: '' }"> Copy to classes </Button>
+          <Button size="small" @click="takeBack">Take back</Button>
         </template>
         <span class="grow" />
         <ExportLine list="work" :filter="query" />
-        <label class="quiet"><input v-model="past" type="checkbox" /> also what closed long ago</label>
-        <button v-if="!making" class="plain dusk" type="button" @click="making = true">Set more work</button>
+        <Checkbox v-model:checked="past" class="quiet"> also what closed long ago</Checkbox>
+        <Button v-if="!making" size="small" @click="making = true">Set more work</Button>
       </div>
       <form
         v-if="copying"
@@ -124,12 +123,12 @@ const columns: Col[] = [
         <label class="quiet">to <ClassPicker v-model="copying.to" :school="session.where.school" /></label>
         <Button size="small" :disabled="!copying.to" @click="addClass">and another</Button>
         <span v-if="copying.classes.length > 0">{{ copying.classes.length }} chosen</span>
-        <label class="quiet">opens <input v-model="copying.opens" class="pick" type="datetime-local" /></label>
+        <label class="quiet">opens <DayInput v-model:value="copying.opens" time /></label>
         <span class="quiet">empty: as the original</span>
         <Button html-type="submit" size="small" type="primary" :disabled="!copying.to && copying.classes.length === 0"
           >Copy {{ meant.length }}</Button
         >
-        <button class="plain quiet" type="button" @click="copying = null">Back</button>
+        <Button type="text" size="small" @click="copying = null">Back</Button>
       </form>
       <Worksheet
         ref="sheet"
@@ -163,7 +162,7 @@ const columns: Col[] = [
         >
       </Worksheet>
     </section>
-    <Part fit v-if="open && chosen"
+    <Part v-if="open && chosen" fit
       ><WorkSheet :id="chosen.id" :key="chosen.id" @close="((open = false), sheet?.focus())" @changed="again"
     /></Part>
   </div>

@@ -38,7 +38,7 @@ defineEmits<{
       <span v-if="count > 0" class="quiet">{{ Math.min(position + 1, count) }} of {{ count }}</span>
       <span v-if="settled > 0" class="stem">{{ settled }} settled</span>
       <span class="grow" />
-      <button class="plain dusk" type="button" @click="$emit('close')">Back</button>
+      <Button size="small" @click="$emit('close')">Back</Button>
     </header>
     <p v-if="loading" class="quiet pad" role="status">Comparing …</p>
     <template v-else-if="top">
@@ -53,13 +53,19 @@ defineEmits<{
         @keep="(field, whose) => $emit('keep', field, whose)"
       />
       <footer class="row">
-        <Button type="primary" @click="$emit('same')">{{ same }} <kbd>S</kbd></Button>
-        <Button @click="$emit('different')">{{ different }} <kbd>D</kbd></Button>
-        <Button v-if="count > 1" @click="$emit('later')">Later <kbd>L</kbd></Button>
+        <Button type="primary" @click="$emit('same')"
+          ><span>{{ same }} <kbd>S</kbd></span></Button
+        >
+        <Button @click="$emit('different')"
+          ><span>{{ different }} <kbd>D</kbd></span></Button
+        >
+        <Button v-if="count > 1" @click="$emit('later')"
+          ><span>Later <kbd>L</kbd></span></Button
+        >
         <span class="grow" />
-        <button v-if="settled > 0" class="plain quiet" type="button" @click="$emit('back')">
-          take the last one back <kbd>U</kbd>
-        </button>
+        <Button v-if="settled > 0" type="text" size="small" @click="$emit('back')"
+          ><span> take the last one back <kbd>U</kbd></span>
+        </Button>
         <span class="quiet">
           <template v-if="below.length > 1"><kbd>↑</kbd> <kbd>↓</kbd> who else · </template
           ><template v-if="count > 1"><kbd>←</kbd> <kbd>→</kbd> other pairs</template>

@@ -3,6 +3,7 @@
  * People one above the other, field under field: what differs is set off, and under each field stands what it is
  * worth, in bits to the right for and to the left against.
  */
+import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { Evidence } from '#core/identity/index';
 import { gradeLabel } from '#core/tabular/values';
@@ -64,15 +65,16 @@ const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Mat
         <tr class="top">
           <th scope="row">{{ top.label }}</th>
           <td v-for="[field] in fields" :key="field" :class="{ differs: differs(field), mono: field === 'number' }">
-            <button
+            <Button
               v-if="keeps && differs(field) && keeps[field]"
-              class="plain value"
-              type="button"
+              type="text"
+              size="small"
+              class="value"
               :aria-pressed="keeps[field] === 'keep'"
               @click="$emit('keep', field, 'keep')"
             >
               {{ shown(field, top.person) }}
-            </button>
+            </Button>
             <span v-else>{{ shown(field, top.person) }}</span>
           </td>
         </tr>
@@ -90,15 +92,16 @@ const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Mat
             :key="field"
             :class="{ differs: i === chosen && differs(field), mono: field === 'number' }"
           >
-            <button
+            <Button
               v-if="keeps && i === chosen && differs(field) && keeps[field]"
-              class="plain value"
-              type="button"
+              type="text"
+              size="small"
+              class="value"
               :aria-pressed="keeps[field] === 'gone'"
               @click="$emit('keep', field, 'gone')"
             >
               {{ shown(field, line.person) }}
-            </button>
+            </Button>
             <span v-else>{{ shown(field, line.person) }}</span>
           </td>
         </tr>

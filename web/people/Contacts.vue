@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Whom the school reaches for a child, each line edited in place, and the siblings who share them. */
 import { Button } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { ref } from 'vue';
 import type { PersonSheet } from '../../server/contract';
 import { call } from '@/api';
@@ -28,6 +29,8 @@ const fields = [
   ['email', 'e-mail'],
   ['phone', 'phone'],
 ] as const;
+const called = ({ name, relation, email, phone }: PersonSheet['contacts'][number]) =>
+  [name, relation].filter(Boolean).join(', ') || email || phone;
 const begin = (one: PersonSheet['contacts'][number] | null) =>
   (form.value = {
     id: one?.id ?? null,
@@ -61,26 +64,25 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
   <section>
     <header class="row">
       <h2 class="grow">Contacts</h2>
-      <button v-if="session.isCoordinator && !form" class="plain dusk" type="button" @click="begin(null)">
-        New contact
-      </button>
+      <Button v-if="session.isCoordinator && !form" size="small" @click="begin(null)"> New contact </Button>
     </header>
     <ul>
       <li v-for="c in sheet.contacts" :key="c.id">
-        <component :is="session.isCoordinator ? 'button' : 'span'" class="plain" type="button" @click="begin(c)">
-          {{ [c.name, c.relation].filter(Boolean).join(', ') || c.email || c.phone }}
-        </component>
+        <Button v-if="session.isCoordinator" type="link" size="small" class="flush" @click="begin(c)">{{
+          called(c)
+        }}</Button>
+        <span v-else>{{ called(c) }}</span>
         <span class="quiet">{{ [c.email, c.phone].filter(Boolean).join(' · ') }}</span>
       </li>
     </ul>
     <form v-if="form" @submit.prevent="save(false)" @keydown.esc.stop="form = null">
       <label v-for="([key, label], i) in fields" :key="key"
-        >{{ label }} <input :ref="i === 0 ? focusIt : undefined" v-model.lazy="form[key]" class="box"
+        >{{ label }} <TextInput :ref="i === 0 ? focusIt : undefined" v-model:value.lazy="form[key]"
       /></label>
       <div class="row">
         <Button html-type="submit" size="small" type="primary">Keep it</Button>
-        <button v-if="form.id" class="plain rust" type="button" @click="save(true)">Take away</button>
-        <button class="plain quiet" type="button" @click="form = null">Back</button>
+        <Button v-if="form.id" danger size="small" @click="save(true)">Take away</Button>
+        <Button type="text" size="small" @click="form = null">Back</Button>
       </div>
     </form>
     <p v-if="sheet.contacts.length === 0 && !form" class="quiet small">None beside the guardian’s address above.</p>
@@ -88,7 +90,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
       <h2>Siblings</h2>
       <ul>
         <li v-for="s in sheet.siblings" :key="s.id">
-          <button class="plain dusk" type="button" @click="emit('open', s.id)">{{ s.name }}</button>
+          <Button size="small" @click="emit('open', s.id)">{{ s.name }}</Button>
           <span class="quiet" :title="`both have ${s.by}`">{{
             [s.grade ? `grade ${gradeLabel(s.grade)}` : null, s.school].filter(Boolean).join(' · ')
           }}</span>

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** One person: type two letters of the name, a number or a username, until only one is meant. */
+import { SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref, useId, watch } from 'vue';
 import { useLoad } from '@/kit/load';
@@ -31,14 +33,13 @@ watch(meant, (one) => (chosen.value = one?.id ?? null));
 </script>
 
 <template>
-  <input
-    v-model="typed"
-    class="box"
+  <TextInput
+    v-model:value="typed"
     autocomplete="off"
     :list="list"
     :placeholder="none ?? 'two letters of the name'"
   /><datalist :id="list">
-    <option v-for="one in options" :key="one.id" :value="one.label" />
+    <SelectOption v-for="one in options" :key="one.id" :value="one.label" />
   </datalist>
   <span v-if="typed" :class="{ rust: !meant }" aria-live="polite">{{
     meant ? (meant.label === typed ? '' : meant.label) : `${options.length} fit`

@@ -1,5 +1,9 @@
 <script setup lang="ts">
 /** How it stood on a day: who was where then, which classes there were, who had which device, which seats were held. */
+import DayInput from '@/kit/DayInput.vue';
+import Choice from '@/kit/Choice.vue';
+import { SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import type { AsOfList } from '../../server/contract';
@@ -67,15 +71,15 @@ const columns: Col[] = [
   <div class="stood">
     <div class="bar">
       <label
-        ><select v-model="kind" class="pick" aria-label="Which list">
-          <option value="people">People</option>
-          <option value="classes">Classes</option>
-          <option value="devices">Devices</option>
-          <option value="seats">Seats</option>
-        </select></label
+        ><Choice v-model:value="kind" aria-label="Which list">
+          <SelectOption value="people">People</SelectOption>
+          <SelectOption value="classes">Classes</SelectOption>
+          <SelectOption value="devices">Devices</SelectOption>
+          <SelectOption value="seats">Seats</SelectOption>
+        </Choice></label
       >
-      <label>on <input v-model="day" class="box" type="date" /></label>
-      <label>find <input v-model="typed" class="box" type="search" placeholder="a name, a number, a class" /></label>
+      <label>on <DayInput v-model:value="day" /></label>
+      <label>find <TextInput v-model:value="typed" type="search" placeholder="a name, a number, a class" /></label>
       <span role="status"
         ><b>{{ (kind === 'people' ? total : otherRows.length).toLocaleString('en-US') }}</b> {{ words[kind] }}</span
       >

@@ -27,7 +27,7 @@ const state = useLoad('settings', 'GET /api/district');
       <DeviceRules :state="state.data.value" @changed="state.refetch()" />
       <SecurityRules :state="state.data.value" @changed="state.refetch()" />
       <Part fit><Staffing :state="state.data.value" /></Part>
-      <Part fit v-if="session.may('directory')"><Directory /></Part>
+      <Part v-if="session.may('directory')" fit><Directory /></Part>
     </div>
   </div>
 </template>

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 /** Handouts: cards, badges, strips, labels and lists for a class or the sheaf, with the sheet as it will be printed, and what was printed before. */
+import Choice from '@/kit/Choice.vue';
 import { useLocalStorage } from '@vueuse/core';
-import { Button } from 'ant-design-vue';
-import { computed, onMounted, reactive, ref, watch } from 'vue';
+import { Button, Checkbox, SelectOption } from 'ant-design-vue';
+import NumberInput from '@/kit/NumberInput.vue';
+import { computed, reactive, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import type { HandoutClass, PrintRequest } from '../../server/contract';
 import { call } from '@/api';
@@ -17,7 +19,7 @@ import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet
 import { momentWords } from '@/time';
 import { isCard, languages, type Layout, papers } from '#core/cards/index';
 import { gradeLabel } from '#core/tabular/values';
-import { useLoad } from '@/kit/load';
+import { onShown, useLoad } from '@/kit/load';
 
 const session = useSession();
 const sheaf = useSheaf();
@@ -94,7 +96,7 @@ const testPage = computed(
 
 const sheet = ref<WorksheetHandle | null>(null);
 const printButton = ref<HTMLElement | null>(null);
-onMounted(() => (forSheaf.value ? printButton.value?.focus() : sheet.value?.focus()));
+onShown(() => (forSheaf.value ? printButton.value?.focus() : sheet.value?.focus()));
 const busy = ref(false);
 const lastPrint = ref<string | null>(null);
 const pieceWords: Record<Layout, [string, string]> = {
@@ -181,57 +183,58 @@ const columns: Col[] = [
         <div class="row wrap">
           <label
             >as
-            <select v-model="form.layout" class="pick">
-              <option v-for="(words, key) in layoutWords" :key="key" :value="key">{{ words }}</option>
-            </select></label
+            <Choice v-model:value="form.layout">
+              <SelectOption v-for="(words, key) in layoutWords" :key="key" :value="key">{{ words }}</SelectOption>
+            </Choice></label
           >
           <label
             >on
-            <select v-model="form.paper" class="pick">
-              <option v-for="(_, key) in papers" :key="key" :value="key">{{ key }}</option>
-            </select></label
+            <Choice v-model:value="form.paper">
+              <SelectOption v-for="(_, key) in papers" :key="key" :value="key">{{ key }}</SelectOption>
+            </Choice></label
           >
           <label v-if="form.layout === 'cards' || form.layout === 'badges'"
             >backs
-            <select v-model="form.backs" class="pick">
-              <option value="">none</option>
-              <option value="long">turned over the long edge</option>
-              <option value="short">turned over the short edge</option>
-            </select></label
+            <Choice v-model:value="form.backs">
+              <SelectOption value="">none</SelectOption>
+              <SelectOption value="long">turned over the long edge</SelectOption>
+              <SelectOption value="short">turned over the short edge</SelectOption>
+            </Choice></label
           >
           <label v-if="form.layout === 'labels'"
             >labels used up on the first sheet
-            <input
-              v-model.number="form.skip"
-              class="box small"
-              type="number"
-              min="0"
-              max="100"
+            <NumberInput
+              v-model:value="form.skip"
+              class="small"
+              :min="0"
+              :max="100"
               aria-label="Labels that are used up"
           /></label>
           <label v-if="form.layout !== 'labels' && form.layout !== 'list'"
             >beside English
-            <select v-model="form.language" class="pick">
-              <option value="">the family’s language, where it is known</option>
-              <option v-for="(name, key) in languages" :key="key" :value="key">{{ name }}</option>
-            </select></label
+            <Choice v-model:value="form.language">
+              <SelectOption value="">the family’s language, where it is known</SelectOption>
+              <SelectOption v-for="(name, key) in languages" :key="key" :value="key">{{ name }}</SelectOption>
+            </Choice></label
           >
         </div>
         <div v-if="isCard(form.layout)" class="row wrap">
-          <label><input v-model="form.stacked" type="checkbox" /> in class order after cutting the pile</label>
-          <label><input v-model="form.large" type="checkbox" /> large given names up to grade 2</label>
-          <label><input v-model="once.onlyOutdated" type="checkbox" /> only those without a card that holds</label>
-          <label><input v-model="once.voidOlder" type="checkbox" /> make older cards void</label>
+          <Checkbox v-model:checked="form.stacked"> in class order after cutting the pile</Checkbox>
+          <Checkbox v-model:checked="form.large"> large given names up to grade 2</Checkbox>
+          <Checkbox v-model:checked="once.onlyOutdated"> only those without a card that holds</Checkbox>
+          <Checkbox v-model:checked="once.voidOlder"> make older cards void</Checkbox>
         </div>
         <div class="row wrap">
-          <button ref="printButton" class="print" type="button" :disabled="cards === 0 || busy" @click="print">
-            {{
-              cards > 0
-                ? `Print ${counted(cards, pieceWords[form.layout])} on ${counted(shown!.pages, ['page', 'pages'])}`
-                : 'Choose a class, or gather people'
-            }}
-            <kbd v-if="cards">Ctrl+Enter</kbd>
-          </button>
+          <Button ref="printButton" size="small" class="print" :disabled="cards === 0 || busy" @click="print">
+            <span
+              >{{
+                cards > 0
+                  ? `Print ${counted(cards, pieceWords[form.layout])} on ${counted(shown!.pages, ['page', 'pages'])}`
+                  : 'Choose a class, or gather people'
+              }}
+              <kbd v-if="cards">Ctrl+Enter</kbd></span
+            >
+          </Button>
           <Button v-if="sheaf.state.count > 0 && !forSheaf" @click="forSheaf = true"
             >Take the {{ sheaf.state.count }} gathered</Button
           >
@@ -242,10 +245,10 @@ const columns: Col[] = [
         <p v-if="preview.error.value && request" class="rust">{{ preview.error.value.message }}</p>
       </div>
       <div class="looks row">
-        <button v-if="hasBack" class="plain dusk" type="button" @click="side = side === 0 ? 1 : 0">
+        <Button v-if="hasBack" size="small" @click="side = side === 0 ? 1 : 0">
           {{ side === 0 ? 'Show the back' : 'Show the front' }}
-        </button>
-        <label><input v-model="actual" type="checkbox" /> true size</label>
+        </Button>
+        <Checkbox v-model:checked="actual"> true size</Checkbox>
         <label v-if="actual" class="scale quiet"
           >this line is 100 mm:
           <input v-model.number="scale" type="range" min="2" max="9" step="0.01" aria-label="Pixels to a millimetre" />

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Files that came in: drop or open one, go on with an open one, look back at the applied ones. */
-import { Button } from 'ant-design-vue';
+import { Button, Textarea } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Feed, IntakeHead } from '../../server/contract';
@@ -105,19 +105,17 @@ const open = (row: IntakeHead) =>
         standard. Nothing changes until you apply it.</span
       >
       <span class="grow" />
-      <button class="plain dusk nowrap" type="button" :aria-expanded="pasting" @click="pasting = !pasting">
-        Paste cells
-      </button>
+      <Button size="small" class="nowrap" :aria-expanded="pasting" @click="pasting = !pasting"> Paste cells </Button>
       <a class="nowrap" href="/pairs" @click.prevent="router.push('/pairs')">Twice on record</a>
     </div>
     <form v-if="pasting" class="paste" @submit.prevent="takePasted">
-      <textarea v-model="pasted" aria-label="Cells, as copied from a spreadsheet" rows="5" />
+      <Textarea v-model:value="pasted" aria-label="Cells, as copied from a spreadsheet" :rows="5" />
       <Button html-type="submit" :disabled="pasted.trim() === ''">Take the cells in</Button>
     </form>
     <Part fit><Feeds @choose="openFor" @open="feed = feed?.id === $event.id ? null : $event" /></Part>
     <p v-if="feed" class="row history">
       Files of <b>{{ feed.name }}</b>
-      <button class="plain dusk" type="button" @click="feed = null">show all files</button>
+      <Button size="small" @click="feed = null">show all files</Button>
     </p>
     <div class="sheet">
       <Worksheet

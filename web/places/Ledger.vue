@@ -1,7 +1,9 @@
 <script setup lang="ts">
 /** What was applied, by whom, and undoing it; and the trail of prints and reveals. */
+import DayInput from '@/kit/DayInput.vue';
 import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { LedgerRow } from '../../server/contract';
@@ -62,41 +64,41 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
 <template>
   <div class="ledger">
     <nav class="bar" aria-label="Ledger">
-      <button
-        class="plain"
-        type="button"
+      <Button
+        type="text"
+        size="small"
         :aria-pressed="view === 'plans'"
         :class="{ here: view === 'plans' }"
         @click="view = 'plans'"
       >
         Applied and undone
-      </button>
-      <button
-        class="plain"
-        type="button"
+      </Button>
+      <Button
+        type="text"
+        size="small"
         :aria-pressed="view === 'audit'"
         :class="{ here: view === 'audit' }"
         @click="view = 'audit'"
       >
         Secrets and prints
-      </button>
-      <button
-        class="plain"
-        type="button"
+      </Button>
+      <Button
+        type="text"
+        size="small"
         :aria-pressed="view === 'as-of'"
         :class="{ here: view === 'as-of' }"
         @click="view = 'as-of'"
       >
         As it stood
-      </button>
+      </Button>
       <template v-if="view === 'plans'">
-        <label>Find <input v-model="typed" class="box" type="search" placeholder="a plan, a person, a class" /></label>
-        <label>on <input v-model="day" class="box" type="date" /></label>
+        <label>Find <TextInput v-model:value="typed" type="search" placeholder="a plan, a person, a class" /></label>
+        <label>on <DayInput v-model:value="day" /></label>
       </template>
       <span class="grow" />
       <ExportLine v-if="view === 'plans'" list="ledger" :filter="filter" />
     </nav>
-    <Part fit v-if="view === 'as-of'"><AsItStood /></Part>
+    <Part v-if="view === 'as-of'" fit><AsItStood /></Part>
     <div v-else class="list-below">
       <Worksheet
         v-if="view === 'plans'"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** People: facets, the worksheet, the record sheet of the focused row. Gathered people stay gathered whatever is searched next. */
+import { Button } from 'ant-design-vue';
 import { refDebounced } from '@vueuse/core';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -142,7 +143,7 @@ const lackWords: Record<Lack, string> = {
   <div class="people">
     <aside class="facets" aria-label="Filters">
       <div v-if="gathered" class="standing">
-        The sheaf <button class="plain dusk" type="button" @click="router.push('/people')">show everyone</button>
+        The sheaf <Button size="small" @click="router.push('/people')">show everyone</Button>
       </div>
       <template v-if="facets.data.value">
         <Facets
@@ -182,16 +183,17 @@ const lackWords: Record<Lack, string> = {
       <section v-if="kept.data.value?.length" class="kept">
         <h2>Kept sheaves</h2>
         <div v-for="one in kept.data.value" :key="one.id" class="one">
-          <button
-            class="plain grow clip"
-            type="button"
+          <Button
+            type="text"
+            size="small"
+            class="grow clip"
             :title="`Gather the ${one.count} of ${one.name}`"
             @click="take(one)"
           >
             {{ one.name }}
-          </button>
+          </Button>
           <span class="quiet">{{ one.count }}</span>
-          <button class="plain quiet" type="button" :aria-label="`Forget ${one.name}`" @click="forget(one)">×</button>
+          <Button type="text" size="small" :aria-label="`Forget ${one.name}`" @click="forget(one)">×</Button>
         </div>
       </section>
       <Facets
@@ -202,7 +204,7 @@ const lackWords: Record<Lack, string> = {
       />
     </aside>
     <section class="middle">
-      <Part fit v-if="typing === 'students'"><TypedPeople @close="typing = null" /></Part>
+      <Part v-if="typing === 'students'" fit><TypedPeople @close="typing = null" /></Part>
       <NewStaff v-if="typing === 'staff'" @close="typing = null" />
       <div class="line quiet">
         <span
@@ -210,24 +212,22 @@ const lackWords: Record<Lack, string> = {
             who match “{{ filter.q }}”</template
           ><template v-if="seatWords"> who {{ seatWords }}</template></span
         >
-        <button v-if="seatWords" class="plain dusk" type="button" @click="router.push('/people')">show everyone</button>
+        <Button v-if="seatWords" size="small" @click="router.push('/people')">show everyone</Button>
         <span class="grow" />
-        <button v-if="session.isCoordinator && !typing" class="plain dusk" type="button" @click="typing = 'students'">
+        <Button v-if="session.isCoordinator && !typing" size="small" @click="typing = 'students'">
           New students
-        </button>
-        <button v-if="session.isCoordinator && !typing" class="plain dusk" type="button" @click="typing = 'staff'">
-          New staff
-        </button>
+        </Button>
+        <Button v-if="session.isCoordinator && !typing" size="small" @click="typing = 'staff'"> New staff </Button>
         <ExportLine list="people" :filter="filter" :roster="session.may('imports')" />
-        <button
+        <Button
           v-if="!gathered"
-          class="plain"
-          type="button"
+          type="text"
+          size="small"
           :disabled="!facets.data.value?.total"
           @click="sheaf.gatherAll(filter)"
         >
           Gather all {{ (facets.data.value?.total ?? 0).toLocaleString('en-US') }}
-        </button>
+        </Button>
       </div>
       <div class="sheet">
         <Worksheet
@@ -269,7 +269,7 @@ const lackWords: Record<Lack, string> = {
         </Worksheet>
       </div>
     </section>
-    <Part fit v-if="open && focused"
+    <Part v-if="open && focused" fit
       ><RecordSheet
         :id="focused"
         @open="focused = $event"

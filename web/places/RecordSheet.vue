@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** Everything about one person, beside the list. Fields are edited in place; each edit is a plan of one change. */
-import { Button } from 'ant-design-vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, ref, watch } from 'vue';
 import { RouterLink } from 'vue-router';
 import { call } from '@/api';
@@ -49,10 +51,8 @@ async function edit(field: (typeof fields)[number][0], event: Event): Promise<vo
     work.wrong(error);
   }
 }
-async function giveRole(event: Event): Promise<void> {
-  const select = event.target as HTMLSelectElement;
+async function giveRole(role: 'teacher' | 'school' | 'district'): Promise<void> {
   try {
-    const role = select.value as 'teacher' | 'school' | 'district';
     const { planId } = await call('POST /api/staff/:id/role', { id: props.id, body: { role } });
     work.say(`The role is ${role} now.`, { label: 'Undo', run: () => work.undo(planId) });
   } catch (error) {
@@ -116,7 +116,7 @@ async function whole(): Promise<void> {
           >{{ place?.school ?? (person.status === 'left' ? 'left' : 'at no school') }}
         </p>
       </div>
-      <button class="plain quiet" type="button" aria-label="Esc, close the record" @click="emit('close')">Esc</button>
+      <Button type="text" size="small" aria-label="Esc, close the record" @click="emit('close')">Esc</Button>
     </header>
     <ul v-if="person.role === 'student'" class="chain" aria-label="Readiness">
       <li :class="{ on: place }"><i />rostered</li>
@@ -147,7 +147,7 @@ async function whole(): Promise<void> {
       </template>
     </dl>
     <datalist id="languages">
-      <option v-for="(name, code) in languages" :key="code" :value="code">{{ name }}</option>
+      <SelectOption v-for="(name, code) in languages" :key="code" :value="code">{{ name }}</SelectOption>
     </datalist>
     <section>
       <h2>Account</h2>
@@ -158,11 +158,14 @@ async function whole(): Promise<void> {
       <p v-if="person.role === 'staff' && sheet.data.value.account" class="row">
         <label v-if="session.may('roles.district')" class="row"
           >role
-          <select class="pick" :value="sheet.data.value.account.role" @change="giveRole">
-            <option value="teacher">teacher</option>
-            <option value="school">coordinator of the school</option>
-            <option value="district">coordinator of the district</option>
-          </select></label
+          <Choice
+            :value="sheet.data.value.account.role"
+            @update:value="(role) => giveRole(role as 'teacher' | 'school' | 'district')"
+          >
+            <SelectOption value="teacher">teacher</SelectOption>
+            <SelectOption value="school">coordinator of the school</SelectOption>
+            <SelectOption value="district">coordinator of the district</SelectOption>
+          </Choice></label
         >
         <template v-if="session.isCoordinator">
           <Button v-if="sheet.data.value.signedIn" size="small" @click="resetPassword">Reset password</Button>
@@ -179,9 +182,9 @@ async function whole(): Promise<void> {
         </template>
         <form v-else-if="why !== null" class="row" @submit.prevent="reveal" @keydown.esc.stop="why = null">
           <label class="row"
-            >why <input :ref="focusIt" v-model.lazy="why" class="box" list="reveal-reasons" required maxlength="300"
+            >why <TextInput :ref="focusIt" v-model:value.lazy="why" list="reveal-reasons" required maxlength="300"
           /></label>
-          <datalist id="reveal-reasons"><option v-for="r in reasons" :key="r" :value="r" /></datalist>
+          <datalist id="reveal-reasons"><SelectOption v-for="r in reasons" :key="r" :value="r" /></datalist>
           <Button html-type="submit" size="small">Show it</Button>
         </form>
         <Button v-else size="small" @click="why = 'forgot it'">Show the secret</Button
@@ -240,9 +243,7 @@ async function whole(): Promise<void> {
     <Contacts v-if="person.role === 'student'" :sheet="sheet.data.value" @open="emit('open', $event)" />
     <section v-if="sheet.data.value.history.length > 0">
       <h2>History</h2>
-      <button v-if="session.isCoordinator" class="plain dusk" type="button" @click="whole">
-        All that is kept, as a file
-      </button>
+      <Button v-if="session.isCoordinator" size="small" @click="whole"> All that is kept, as a file </Button>
       <ul>
         <li v-for="h in sheet.data.value.history" :key="h.ledgerId" class="was">
           <RouterLink :to="`/plans/${h.planId}`">{{ h.title }}</RouterLink>
@@ -289,7 +290,7 @@ header h1 {
 .reveal {
   flex-wrap: wrap;
 }
-.reveal .box {
+.reveal .ant-input {
   width: 150px;
 }
 .drawn {

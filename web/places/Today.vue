@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Today: what waits, most urgent first, and how ready each school is, link by link. Each number opens its people. */
+import { Button } from 'ant-design-vue';
 import { daysBetween } from '#core/time/index';
 import { computed, ref } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
@@ -142,19 +143,21 @@ const days = computed(() => daysBetween(session.me!.today, session.me!.year.begi
         <tbody>
           <tr v-for="row in rows" :key="row.id" :class="{ sub: row.parent }">
             <th scope="row">
-              <button
+              <Button
                 v-if="!row.parent"
-                class="plain"
-                type="button"
+                type="text"
+                size="small"
                 :aria-expanded="opened.has(row.id)"
                 @click="toggle(row.id)"
               >
-                <span aria-hidden="true">{{ opened.has(row.id) ? '▾' : '▸' }}</span> {{ row.name }}
-              </button>
+                <span
+                  ><span aria-hidden="true">{{ opened.has(row.id) ? '▾' : '▸' }}</span> {{ row.name }}</span
+                >
+              </Button>
               <template v-else>{{ row.name }}</template>
             </th>
             <td class="n">
-              <button class="plain" type="button" @click="open(row, null)">{{ row.people }}</button>
+              <Button type="text" size="small" @click="open(row, null)">{{ row.people }}</Button>
             </td>
             <td
               v-for="[key, label, lacks] in links"
@@ -162,9 +165,9 @@ const days = computed(() => daysBetween(session.me!.today, session.me!.year.begi
               class="cell"
               :class="[`s${step(row, key)}`, { later: key === 'signed-in' && days > 0 }]"
             >
-              <button
-                class="plain"
-                type="button"
+              <Button
+                type="text"
+                size="small"
                 :aria-label="`${says(row, key)}: ${label}, ${row.name}, ${row.people} students`"
                 @click="open(row, lacks)"
               >
@@ -172,7 +175,7 @@ const days = computed(() => daysBetween(session.me!.today, session.me!.year.begi
                   ><b :style="{ width: `${(row.link[key] / Math.max(1, row.people)) * 100}%` }"
                 /></i>
                 <span>{{ says(row, key) }}</span>
-              </button>
+              </Button>
             </td>
           </tr>
           <tr v-if="today.data.value && rows.length === 0">

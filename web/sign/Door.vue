@@ -50,8 +50,7 @@ defineProps<{ title: string; wide?: boolean }>();
   gap: 4px;
   font-size: 16px;
 }
-.leaf :deep(form:not(.ant-form) input),
-.leaf :deep(form:not(.ant-form) select) {
+.leaf :deep(form:not(.ant-form) input:not(.ant-picker input)) {
   font: inherit;
   color: inherit;
   font-size: 18px;

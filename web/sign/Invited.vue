@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Where an invitation leads: the first password, chosen by the person it is for. The token is behind #. */
-import { Button } from 'ant-design-vue';
+import { Button, Checkbox } from 'ant-design-vue';
 import { onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { call } from '@/api';
@@ -63,7 +63,7 @@ async function go(): Promise<void> {
           required
           minlength="8"
       /></label>
-      <label class="show"><input v-model="shown" type="checkbox" /> show what I type</label>
+      <Checkbox v-model:checked="shown" class="show"> show what I type</Checkbox>
       <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
       <Button type="primary" size="large" html-type="submit" :loading="busy">Save and sign in</Button>
     </form>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Twenty-four pictures to tap in an order; what is tapped stands above, and can be taken back. */
+import { Button } from 'ant-design-vue';
 import { pictures } from '#core/accounts/pictures';
 
 const chosen = defineModel<string[]>({ required: true });
@@ -13,14 +14,14 @@ const tap = (name: string) => (chosen.value = [...chosen.value, name].slice(0, 6
         <svg viewBox="0 0 24 24" aria-hidden="true"><path :d="pictures[name]" /></svg><span class="sr">{{ name }}</span>
       </span>
       <span v-for="n in Math.max(0, 3 - chosen.length)" :key="`gap${n}`" class="one gap" aria-hidden="true" />
-      <button v-if="chosen.length > 0" class="plain" type="button" @click="chosen = chosen.slice(0, -1)">
+      <Button v-if="chosen.length > 0" type="text" size="small" @click="chosen = chosen.slice(0, -1)">
         Take one back
-      </button>
+      </Button>
     </p>
     <div class="pad" role="group" aria-label="Pictures">
-      <button v-for="(path, name) in pictures" :key="name" type="button" :aria-label="name" @click="tap(name)">
+      <Button v-for="(path, name) in pictures" :key="name" size="small" :aria-label="name" @click="tap(name)">
         <svg viewBox="0 0 24 24" aria-hidden="true"><path :d="path" /></svg>
-      </button>
+      </Button>
     </div>
   </div>
 </template>

@@ -5,15 +5,16 @@ import {
   startAuthentication,
   type PublicKeyCredentialRequestOptionsJSON,
 } from '@simplewebauthn/browser';
-import { Alert, Button, Form, FormItem, Input } from 'ant-design-vue';
-import { computed, onMounted, ref, watch } from 'vue';
+import { Alert, Button, Checkbox, Form, FormItem, Input } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
+import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import type { SecondFactor, Way } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import Door from './Door.vue';
 import PicturePad from './PicturePad.vue';
-import { useLoad } from '@/kit/load';
+import { onShown, useLoad } from '@/kit/load';
 
 const route = useRoute();
 const router = useRouter();
@@ -39,7 +40,7 @@ const factors = ref<SecondFactor[]>([]);
 const code = ref('');
 const busy = ref(false);
 const first = ref<HTMLInputElement | null>(null);
-onMounted(() => first.value?.focus());
+onShown(() => first.value?.focus());
 
 const at = computed(() => (route.params.school ? String(route.params.school) : undefined));
 const door = useLoad('the sign-in page', 'GET /api/door', () => ({ query: { at: at.value } }), {
@@ -131,9 +132,9 @@ const canPasskey = browserSupportsWebAuthn();
     <form @submit.prevent="go">
       <label
         >{{ has('card') ? 'Username, or scan your card' : 'Username'
-        }}<input
+        }}<TextInput
           ref="first"
-          v-model="username"
+          v-model:value="username"
           class="code"
           autocomplete="username"
           autocapitalize="none"
@@ -151,21 +152,16 @@ const canPasskey = browserSupportsWebAuthn();
             spellcheck="false"
             :required="!isCard()"
         /></label>
-        <label class="show"><input v-model="shown" type="checkbox" /> show password</label>
+        <Checkbox v-model:checked="shown" class="show"> show password</Checkbox>
       </template>
       <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
       <Button type="primary" size="large" html-type="submit" :loading="busy">Sign in</Button>
     </form>
     <Button v-if="canPasskey && !at" size="large" @click="passkey">Sign in with a passkey</Button>
     <p v-if="door.error.value" class="quiet">{{ door.error.value.message }}</p>
-    <button
-      v-if="has('pictures') && has('secret')"
-      class="plain dusk way"
-      type="button"
-      @click="byPictures = !byPictures"
-    >
+    <Button v-if="has('pictures') && has('secret')" size="small" class="way" @click="byPictures = !byPictures">
       {{ byPictures ? 'Use a password of words' : 'Use a picture password' }}
-    </button>
+    </Button>
     <a v-if="has('sign-on')" class="way" href="/api/sign-on">Sign in with the district’s account</a>
     <RouterLink class="way" to="/join">Join a class with a code</RouterLink>
     <RouterLink v-if="!at" class="way" to="/password">Forgot password?</RouterLink>

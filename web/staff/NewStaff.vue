@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** Staff typed in, one or a few: who is alike on record is asked about first; everyone gets an account and an invitation. */
-import { Button } from 'ant-design-vue';
-import { computed, nextTick, onMounted, ref } from 'vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import { computed, nextTick, ref } from 'vue';
 import type { StaffAlike } from '../../server/contract';
 import { useCarryOut } from '@/frame/keys';
 import { call } from '@/api';
@@ -9,6 +10,7 @@ import { useDraft } from '@/drafts';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
+import { onShown } from '@/kit/load';
 
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
@@ -35,7 +37,7 @@ const alike = ref(new Map<number, StaffAlike[]>());
 const anyway = ref(new Set<number>());
 const box = ref<HTMLElement | null>(null);
 const focusRow = (i: number) => box.value?.querySelector<HTMLInputElement>(`[data-row="${i}"] input`)?.focus();
-onMounted(() => focusRow(0));
+onShown(() => focusRow(0));
 async function next(i: number): Promise<void> {
   if (i === typed.value.length - 1) typed.value = [...typed.value, blank()];
   await nextTick();
@@ -90,7 +92,9 @@ const columns = [
       <span class="quiet">Each gets an account and an invitation, and chooses the password.</span>
       <span class="grow" />
       <span v-if="kept === 'failed'" class="rust" role="status">Draft not saved: the server does not answer</span>
-      <button class="plain quiet" type="button" @click="$emit('close')">Back <kbd>Esc</kbd></button>
+      <Button type="text" size="small" @click="$emit('close')"
+        ><span>Back <kbd>Esc</kbd></span></Button
+      >
     </div>
     <template v-for="(row, i) in typed" :key="i">
       <div class="line" :data-row="i">
@@ -105,21 +109,21 @@ const columns = [
           :aria-label="`${label}, line ${i + 1}`"
           @keydown.enter.exact.prevent="next(i)"
         />
-        <select v-model="row.schoolId" class="pick" :aria-label="`School, line ${i + 1}`">
-          <option v-for="s in schools" :key="s.id" :value="s.id">{{ s.name }}</option>
-        </select>
-        <select v-model="row.role" class="pick" :aria-label="`Role, line ${i + 1}`">
-          <option value="teacher">teacher</option>
-          <option value="school">coordinator of the school</option>
-          <option v-if="session.may('roles.district')" value="district">coordinator of the district</option>
-        </select>
-        <button class="plain quiet" type="button" :aria-label="`Drop line ${i + 1}`" @click="drop(i)">×</button>
+        <Choice v-model:value="row.schoolId" :aria-label="`School, line ${i + 1}`">
+          <SelectOption v-for="s in schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
+        </Choice>
+        <Choice v-model:value="row.role" :aria-label="`Role, line ${i + 1}`">
+          <SelectOption value="teacher">teacher</SelectOption>
+          <SelectOption value="school">coordinator of the school</SelectOption>
+          <SelectOption v-if="session.may('roles.district')" value="district">coordinator of the district</SelectOption>
+        </Choice>
+        <Button type="text" size="small" :aria-label="`Drop line ${i + 1}`" @click="drop(i)">×</Button>
       </div>
       <p v-for="who in alike.get(i) ?? []" :key="who.personId" class="row alike">
         <span class="rust">{{ who.name }} is on record at {{ who.school }} with {{ who.why }}</span>
         <span v-if="who.username" class="mono quiet">{{ who.username }}</span>
-        <button class="plain dusk" type="button" @click="another(i)">it is another person</button>
-        <button class="plain dusk" type="button" @click="drop(i)">it is the same, drop the line</button>
+        <Button size="small" @click="another(i)">it is another person</Button>
+        <Button size="small" @click="drop(i)">it is the same, drop the line</Button>
       </p>
     </template>
     <div class="row foot">
@@ -127,7 +131,7 @@ const columns = [
         ><kbd>Enter</kbd> begins the next line. What is typed stays here until it is taken in.</span
       >
       <Button type="primary" :disabled="filled.length === 0 || busy" @click="take"
-        >Take in and invite {{ filled.length }} <kbd>Ctrl+Enter</kbd></Button
+        ><span>Take in and invite {{ filled.length }} <kbd>Ctrl+Enter</kbd></span></Button
       >
     </div>
   </section>
@@ -136,7 +140,7 @@ const columns = [
 <style scoped>
 .typed {
   border-bottom: 2px solid var(--ink);
-  max-height: 50%;
+  max-height: 45vh;
   overflow: auto;
 }
 .row {
@@ -148,7 +152,7 @@ const columns = [
   gap: 6px;
   padding: 2px 0;
 }
-.line .box {
+.line :is(.box, .choice) {
   width: 100%;
   min-width: 0;
 }

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** Joining a class by its code, on a small screen: the code, then who one is, then what came of it. One thing a page. */
+import DayInput from '@/kit/DayInput.vue';
 import { Button } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, nextTick, onMounted, reactive, ref, watch } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
 import type { Joined } from '../../server/contract';
@@ -75,8 +77,8 @@ const titles = computed(() => ({
     <div ref="page" class="page">
       <form v-if="step === 'code'" @submit.prevent="next">
         <label
-          >Code from the board<input
-            v-model="typed"
+          >Code from the board<TextInput
+            v-model:value="typed"
             class="code big"
             autocomplete="off"
             autocapitalize="characters"
@@ -89,29 +91,35 @@ const titles = computed(() => ({
       <form v-else-if="step === 'who'" @submit.prevent="send">
         <p class="quiet">
           Code <b class="mono">{{ typed }}</b>{{ ' ' }}
-          <button class="plain dusk" type="button" @click="step = 'code'">change it</button>
+          <Button size="small" @click="step = 'code'">change it</Button>
         </p>
-        <label>Given name<input v-model="form.givenName" required maxlength="100" autocomplete="given-name" /></label>
         <label
-          >Family name<input v-model="form.familyName" required maxlength="100" autocomplete="family-name"
+          >Given name<TextInput v-model:value="form.givenName" required maxlength="100" autocomplete="given-name"
+        /></label>
+        <label
+          >Family name<TextInput v-model:value="form.familyName" required maxlength="100" autocomplete="family-name"
         /></label>
         <template v-if="!isStaff">
           <label
-            >Student number<input
-              v-model="form.number"
+            >Student number<TextInput
+              v-model:value="form.number"
               class="code"
               autocomplete="off"
               inputmode="numeric"
               maxlength="40"
           /></label>
-          <label>or birth date<input v-model="form.birthDate" type="date" autocomplete="bday" /></label>
+          <label
+            >or birth date<DayInput v-model:value="form.birthDate" size="large" placeholder="month/day/year"
+          /></label>
         </template>
-        <label v-else>E-mail address<input v-model="form.email" type="email" required autocomplete="email" /></label>
+        <label v-else
+          >E-mail address<TextInput v-model:value="form.email" type="email" required autocomplete="email"
+        /></label>
         <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
         <Button type="primary" size="large" html-type="submit" :loading="busy">Join</Button>
-        <button class="plain dusk" type="button" @click="isStaff = !isStaff">
+        <Button size="small" @click="isStaff = !isStaff">
           {{ isStaff ? 'I am a student' : 'I work at the school' }}
-        </button>
+        </Button>
       </form>
       <div v-else-if="outcome" class="done">
         <p v-if="outcome.state === 'waits'">

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What a child is to work on: what is open first, each with its one button; a word is asked for where one is needed. */
 import { Button } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, nextTick, ref } from 'vue';
 import type { MyWork } from '../../server/contract';
 import { call } from '@/api';
@@ -65,10 +66,10 @@ const says = (one: MyWork): string =>
         <form v-if="one.phase === 'open'" @submit.prevent="enter(one)">
           <label v-if="asked === one.id && one.asksWord"
             >The word from your teacher
-            <input
+            <TextInput
               id="entry-word"
-              v-model="word"
-              class="box mono"
+              v-model:value="word"
+              class="mono word"
               autocomplete="off"
               autocapitalize="off"
               maxlength="40"
@@ -110,7 +111,7 @@ label {
   display: grid;
   gap: 4px;
 }
-.box {
+.word {
   font-size: 20px;
   padding: 8px;
 }

@@ -1,18 +1,19 @@
 <script setup lang="ts">
 /** How a product tells of its use: by statements that it sends with a key of its own, or by a list. */
-import { Button } from 'ant-design-vue';
-import { onMounted, ref } from 'vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import { ref } from 'vue';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
-import { useLoad } from '@/kit/load';
+import { onShown, useLoad } from '@/kit/load';
 
 const emit = defineEmits<{ close: [] }>();
 const work = useWork();
 const products = useLoad('products', 'GET /api/products');
 const product = ref('');
 const made = ref<{ name: string; secret: string; address: string } | null>(null);
-const first = ref<HTMLSelectElement | null>(null);
-onMounted(() => first.value?.focus());
+const first = ref<{ focus: () => void } | null>(null);
+onShown(() => first.value?.focus());
 async function make(): Promise<void> {
   try {
     made.value = await call('POST /api/products/:id/key', { id: product.value });
@@ -28,17 +29,21 @@ async function make(): Promise<void> {
       <h2>How products tell</h2>
       <label
         >of
-        <select ref="first" v-model="product" class="pick" required @change="made = null">
-          <option value="">choose one</option>
-          <option v-for="p in products.data.value?.products" :key="p.id" :value="p.id">{{ p.label }}</option>
-        </select></label
+        <Choice ref="first" v-model:value="product" @update:value="made = null">
+          <SelectOption value="">choose one</SelectOption>
+          <SelectOption v-for="p in products.data.value?.products" :key="p.id" :value="p.id">{{
+            p.label
+          }}</SelectOption>
+        </Choice></label
       >
       <Button html-type="submit" type="primary" :disabled="!product">Make a key</Button>
       <span class="quiet"
         >An older key of the product no longer holds then. Lists are taken in under Licenses, Last uses.</span
       >
       <span class="grow" />
-      <button class="plain quiet" type="button" @click="emit('close')">Back <kbd>Esc</kbd></button>
+      <Button type="text" size="small" @click="emit('close')"
+        ><span>Back <kbd>Esc</kbd></span></Button
+      >
     </div>
     <dl v-if="made" class="key">
       <dt>sends xAPI 1.0.3 statements to</dt>

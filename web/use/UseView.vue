@@ -1,5 +1,8 @@
 <script setup lang="ts">
 /** How what is held is used: minutes by week on a chart, by school, class or group below it, and who stands out. */
+import DayInput from '@/kit/DayInput.vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, SelectOption } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import type { UseRow, UseStand } from '../../server/contract';
 import { call } from '@/api';
@@ -108,31 +111,31 @@ const keying = ref(false);
 
 <template>
   <div class="use">
-    <Part fit v-if="keying"><ProductKey @close="keying = false" /></Part>
+    <Part v-if="keying" fit><ProductKey @close="keying = false" /></Part>
     <div class="bar">
       <label class="quiet"
         >of
-        <select v-model="product" class="pick">
-          <option value="">all products that tell</option>
-          <option v-for="p in sheet?.products" :key="p.id" :value="p.id">{{ p.label }}</option>
-        </select></label
+        <Choice v-model:value="product">
+          <SelectOption value="">all products that tell</SelectOption>
+          <SelectOption v-for="p in sheet?.products" :key="p.id" :value="p.id">{{ p.label }}</SelectOption>
+        </Choice></label
       >
       <label v-if="groups.data.value?.length" class="quiet"
         >group
-        <select v-model="group" class="pick">
-          <option value="">all</option>
-          <option v-for="g in groups.data.value" :key="g.id" :value="g.id">{{ g.name }}</option>
-        </select></label
+        <Choice v-model:value="group">
+          <SelectOption value="">all</SelectOption>
+          <SelectOption v-for="g in groups.data.value" :key="g.id" :value="g.id">{{ g.name }}</SelectOption>
+        </Choice></label
       >
-      <label class="quiet">from <input v-model="from" class="pick" type="date" /></label>
-      <label class="quiet">to <input v-model="to" class="pick" type="date" /></label>
+      <label class="quiet">from <DayInput v-model:value="from" /></label>
+      <label class="quiet">to <DayInput v-model:value="to" /></label>
       <span v-if="sheet && !from && !to" class="quiet">{{ dayWords(sheet.from) }} to {{ dayWords(sheet.to) }}</span>
       <span v-if="sheet?.anew" class="quiet">as of {{ timeWords(sheet.countedAt) }}, counting anew</span>
       <span class="grow" />
       <ExportLine list="use" :filter="{ ...filter, stand: looked ?? 'used' }" />
-      <button v-if="session.may('product.keys') && !keying" class="plain dusk" type="button" @click="keying = true">
+      <Button v-if="session.may('product.keys') && !keying" size="small" @click="keying = true">
         How products tell
-      </button>
+      </Button>
     </div>
     <div v-if="sheet" class="body">
       <section class="left">
@@ -177,25 +180,17 @@ const keying = ref(false);
               </td>
               <td>{{ label }}</td>
               <td>
-                <button
-                  class="plain dusk"
-                  type="button"
+                <Button
+                  size="small"
                   :aria-label="`Look at those who ${label}`"
                   :aria-pressed="looked === stand"
                   @click="looked = looked === stand ? null : stand"
                 >
                   Look
-                </button>
+                </Button>
               </td>
               <td>
-                <button
-                  class="plain dusk"
-                  type="button"
-                  :aria-label="`Gather those who ${label}`"
-                  @click="gather(stand)"
-                >
-                  Gather
-                </button>
+                <Button size="small" :aria-label="`Gather those who ${label}`" @click="gather(stand)"> Gather </Button>
               </td>
             </tr>
           </tbody>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A facet: its values with counts. Choosing one narrows; choosing it again lets go of it. */
+import { Button } from 'ant-design-vue';
 import type { Facet } from '../../server/contract';
 
 defineProps<{ title: string; facets: Facet[]; chosen: string | null | undefined }>();
@@ -11,15 +12,15 @@ defineEmits<{ choose: [value: string | null] }>();
     <h2>{{ title }}</h2>
     <ul>
       <li v-for="f in facets" :key="f.value">
-        <button
-          class="plain"
-          type="button"
+        <Button
+          type="text"
+          size="small"
           :aria-pressed="chosen === f.value"
           :class="{ chosen: chosen === f.value }"
           @click="$emit('choose', chosen === f.value ? null : f.value)"
         >
           <span class="clip">{{ f.label }}</span><span class="n">{{ f.count.toLocaleString('en-US') }}</span>
-        </button>
+        </Button>
       </li>
     </ul>
   </section>

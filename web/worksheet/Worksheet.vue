@@ -3,6 +3,7 @@
  * Every list of Sheaf: dense rows drawn only where they are seen, moved through and gathered by keyboard. Rows come
  * as far as they are loaded; `total` says how many there are, and `more` asks for the next ones.
  */
+import { Button } from 'ant-design-vue';
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, inject, nextTick, ref, watch } from 'vue';
 import { partKey } from '@/kit/load';
@@ -186,9 +187,18 @@ defineExpose({ focus, moveTo });
           :class="col.align"
           :aria-sort="sort === col.key ? (desc ? 'descending' : 'ascending') : undefined"
         >
-          <button v-if="col.sortable" class="plain" type="button" tabindex="-1" @click="emit('sort', col.key)">
-            {{ col.label }}<span v-if="sort === col.key" aria-hidden="true">{{ desc ? ' ↑' : ' ↓' }}</span>
-          </button>
+          <Button
+            v-if="col.sortable"
+            type="text"
+            size="small"
+            class="flush"
+            tabindex="-1"
+            @click="emit('sort', col.key)"
+          >
+            <span
+              >{{ col.label }}<span v-if="sort === col.key" aria-hidden="true">{{ desc ? ' ↑' : ' ↓' }}</span></span
+            >
+          </Button>
           <template v-else>{{ col.label }}</template>
         </span>
       </div>

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** Classes that are over: by name, newest first; each can come back with those who were in it to the end. */
+import { Button } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { call } from '@/api';
@@ -49,7 +51,7 @@ async function back(row: Row): Promise<void> {
 <template>
   <div class="archive">
     <div class="bar">
-      <label>Find <input v-model="typed" class="box" type="search" placeholder="a class" /></label>
+      <label>Find <TextInput v-model:value="typed" type="search" placeholder="a class" /></label>
       <span class="quiet">Enter brings the class under the cursor back.</span>
       <span class="grow" />
       <ExportLine v-if="rows.length > 0" list="archive" :filter="{ q: find.trim() }" />
@@ -70,15 +72,14 @@ async function back(row: Row): Promise<void> {
     >
       <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>
       <template #back="{ row }"
-        ><button
-          class="plain dusk"
-          type="button"
+        ><Button
+          size="small"
           tabindex="-1"
           :aria-label="`Bring back ${row.name}, ${row.school}`"
           @click.stop="back(row)"
         >
           Bring back
-        </button></template
+        </Button></template
       >
     </Worksheet>
   </div>

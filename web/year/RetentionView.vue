@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** How long what is kept, what is due to be purged, and purging it: the one thing that cannot be undone. */
 import { Button } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, ref } from 'vue';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
@@ -96,7 +97,7 @@ const columns: Col[] = [
           ><span
             >This cannot be undone. Type <b>{{ sheet.district }}</b> to purge the {{ n(due) }} that are due.</span
           >
-          <input v-model="typed" class="box" autocomplete="off"
+          <TextInput v-model:value="typed" autocomplete="off"
         /></label>
         <Button html-type="submit" danger :disabled="!matches">Purge {{ n(due) }} that are due</Button>
         <ExportLine v-if="sheet.leavers.length > 0" list="leavers" />

@@ -1,6 +1,9 @@
 <script setup lang="ts">
 /** The roll-over: where each grade goes, who does it again or leaves, what else is to happen; beside it what that comes to. */
-import { Button } from 'ant-design-vue';
+import DayInput from '@/kit/DayInput.vue';
+import Choice from '@/kit/Choice.vue';
+import { Button, Checkbox, SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, ref, watch } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
 import type { Body, YearGrade, YearPerson } from '../../server/contract';
@@ -139,9 +142,9 @@ const columns: [label: string, of: Count, after?: Count][] = [
         <RouterLink :to="`/plans/${year.last.planId}`">Look at it, or undo it</RouterLink>
       </p>
       <form class="when" aria-label="The new year" @submit.prevent="saveYear" @change="saveYear">
-        <label>New year <input v-model="typed.name" class="box name" maxlength="40" /></label>
-        <label>from <input v-model="typed.begins" class="box" type="date" /></label>
-        <label>to <input v-model="typed.ends" class="box" type="date" /></label>
+        <label>New year <TextInput v-model:value="typed.name" class="name" maxlength="40" /></label>
+        <label>from <DayInput v-model:value="typed.begins" /></label>
+        <label>to <DayInput v-model:value="typed.ends" /></label>
       </form>
       <div class="columns">
         <div>
@@ -150,33 +153,31 @@ const columns: [label: string, of: Count, after?: Count][] = [
             No school has students yet. Import a file under Imports, and its grades appear here.
           </p>
           <div v-for="school in schools" :key="school.id" class="school">
-            <label class="row">
-              <input
-                type="checkbox"
-                :checked="!apart.has(school.id)"
-                @change="takePart(school.id, ($event.target as HTMLInputElement).checked)"
-              />
+            <Checkbox
+              :checked="!apart.has(school.id)"
+              class="row"
+              @change="takePart(school.id, ($event.target as HTMLInputElement).checked)"
+            >
               <b class="clip" :title="school.name">{{ school.name }}</b>
-              <span v-if="apart.has(school.id)" class="quiet">does not take part</span>
-            </label>
+              <span v-if="apart.has(school.id)" class="quiet"> · does not take part</span>
+            </Checkbox>
             <ul v-if="!apart.has(school.id)">
               <li v-for="grade in school.grades" :key="grade.key">
                 <span class="from">{{ grade.grade ? `grade ${gradeLabel(grade.grade)}` : 'no grade' }}</span>
                 <span class="n quiet">{{ grade.students }}</span>
                 <span aria-hidden="true" class="quiet">→</span>
-                <select
-                  class="pick"
+                <Choice
                   :class="{
                     rust: open.has(grade.key),
                     said: valueOf(grade) !== '' && JSON.stringify(grade.next) !== JSON.stringify(grade.usual),
                   }"
                   :aria-label="`${grade.grade ? `Grade ${gradeLabel(grade.grade)}` : 'No grade'} of ${school.name} goes to`"
                   :value="valueOf(grade)"
-                  @change="choose(grade, ($event.target as HTMLSelectElement).value)"
+                  @update:value="(to) => choose(grade, to)"
                 >
-                  <option v-if="grade.next === null" value="" disabled>say where</option>
-                  <option v-for="c in choices(grade)" :key="c.value" :value="c.value">{{ c.label }}</option>
-                </select>
+                  <SelectOption v-if="grade.next === null" value="" disabled>say where</SelectOption>
+                  <SelectOption v-for="c in choices(grade)" :key="c.value" :value="c.value">{{ c.label }}</SelectOption>
+                </Choice>
               </li>
             </ul>
           </div>
@@ -188,30 +189,29 @@ const columns: [label: string, of: Count, after?: Count][] = [
               <li v-for="one in year[list].slice(0, 40)" :key="one.id" class="row">
                 <span class="clip grow" :title="one.label">{{ one.label }}</span>
                 <span class="quiet">{{ one.grade ? gradeLabel(one.grade) : '' }}</span>
-                <button class="plain dusk" type="button" :aria-label="`Take off ${one.label}`" @click="drop(list, one)">
-                  Take off
-                </button>
+                <Button size="small" :aria-label="`Take off ${one.label}`" @click="drop(list, one)"> Take off </Button>
               </li>
               <li v-if="year[list].length > 40" class="quiet">and {{ year[list].length - 40 }} more</li>
               <li v-if="year[list].length === 0" class="quiet">Nobody.</li>
             </ul>
-            <button class="plain dusk" type="button" :disabled="sheaf.state.count === 0" @click="add(list)">
+            <Button size="small" :disabled="sheaf.state.count === 0" @click="add(list)">
               {{
                 sheaf.state.count === 0
                   ? 'Gather them under People, then add them here'
                   : `Add the ${sheaf.state.count} gathered`
               }}
-            </button>
+            </Button>
           </template>
           <h2>What else happens</h2>
-          <label v-for="[key, words] in switches" :key="key" class="row option">
-            <input
-              type="checkbox"
-              :checked="year.draft[key]"
-              @change="save({ [key]: ($event.target as HTMLInputElement).checked })"
-            />
+          <Checkbox
+            v-for="[key, words] in switches"
+            :key="key"
+            :checked="year.draft[key]"
+            class="row option"
+            @change="save({ [key]: ($event.target as HTMLInputElement).checked })"
+          >
             {{ words }}
-          </label>
+          </Checkbox>
           <p class="quiet small">
             This year’s classes go to the archive with their groups and codes. Next year’s are made like them; who is in
             which comes from <RouterLink to="/year/sections">Sections</RouterLink>, else from the class before. Seats of
@@ -267,7 +267,7 @@ const columns: [label: string, of: Count, after?: Count][] = [
         </ul>
         <p class="foot">
           <Button type="primary" :disabled="numbers.changes === 0" @click="plan"
-            >Plan {{ counted(numbers.changes, ['change', 'changes']) }} <kbd>Ctrl+Enter</kbd></Button
+            ><span>Plan {{ counted(numbers.changes, ['change', 'changes']) }} <kbd>Ctrl+Enter</kbd></span></Button
           >
           <span class="quiet">Nothing changes until the plan is applied; then it can be undone as a whole.</span>
         </p>

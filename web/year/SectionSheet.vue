@@ -3,8 +3,10 @@
  * One grade split into classes: the children with what is balanced, by hand (a number key puts the one under the
  * cursor into that class, where they stay) and by itself; beside it how even the classes are. Kept as it is changed.
  */
+import Choice from '@/kit/Choice.vue';
 import { useDebounceFn } from '@vueuse/core';
-import { Button } from 'ant-design-vue';
+import { Button, Checkbox, SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, onBeforeUnmount, reactive, ref, watch } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
 import type { Split, SplitChild } from '../../server/contract';
@@ -263,7 +265,7 @@ const columns: Col[] = [
         <b>Grade {{ gradeLabel(query.data.value.grade) }} · {{ school }}</b>
         <span class="quiet">{{ children.length }} students</span>
         <span class="grow" />
-        <label class="row"><input v-model="byName" type="checkbox" /> by name</label>
+        <Checkbox v-model:checked="byName" class="row"> by name</Checkbox>
         <span class="quiet" role="status">{{
           unsaved ? 'saving' : savedAt ? `saved ${savedAt.slice(11, 16)}` : 'nothing is kept yet'
         }}</span>
@@ -300,35 +302,26 @@ const columns: Col[] = [
             @change="mark(row.id, { support: ($event.target as HTMLInputElement).checked })"
         /></template>
         <template #class="{ row }"
-          ><select
-            class="pick"
+          ><Choice
             tabindex="-1"
             :value="split.placed[row.id] ?? ''"
             :aria-label="`Class of ${row.givenName} ${row.familyName}`"
-            @change="
-              put(
-                row.id,
-                ($event.target as HTMLSelectElement).value === ''
-                  ? null
-                  : Number(($event.target as HTMLSelectElement).value),
-              )
-            "
+            @update:value="(room) => put(row.id, room === '' ? null : Number(room))"
           >
-            <option value="">none yet</option>
-            <option v-for="(c, room) in split.classes" :key="room" :value="room">{{ c.name }}</option>
-          </select></template
+            <SelectOption value="">none yet</SelectOption>
+            <SelectOption v-for="(c, room) in split.classes" :key="room" :value="room">{{ c.name }}</SelectOption>
+          </Choice></template
         >
         <template #stays="{ row }"
-          ><button
+          ><Button
             v-if="split.fixed.includes(row.id)"
-            class="plain dusk"
-            type="button"
+            size="small"
             tabindex="-1"
             :aria-label="`Free ${row.givenName} ${row.familyName}`"
             @click.stop="loose(row.id)"
           >
             Free
-          </button></template
+          </Button></template
         >
       </Worksheet>
       <div class="hint row">
@@ -341,8 +334,8 @@ const columns: Col[] = [
     </section>
     <section class="beside" aria-label="The classes">
       <div class="act">
-        <Button v-if="!progress" type="primary" :disabled="children.length === 0" @click="run">
-          Split {{ children.length - split.fixed.length }} students <kbd>Ctrl+Enter</kbd>
+        <Button v-if="!progress" type="primary" :disabled="children.length === 0" @click="run"
+          ><span> Split {{ children.length - split.fixed.length }} students <kbd>Ctrl+Enter</kbd></span>
         </Button>
         <template v-else>
           <progress :value="progress.share" max="1" aria-label="Splitting" />
@@ -383,8 +376,8 @@ const columns: Col[] = [
             <tr v-for="(c, room) in split.classes" :key="room">
               <td class="quiet">{{ room < 9 ? room + 1 : '' }}</td>
               <td>
-                <input
-                  v-model="c.name"
+                <TextInput
+                  v-model:value="c.name"
                   class="cell"
                   maxlength="120"
                   :aria-label="`Name of class ${room + 1}`"
@@ -405,49 +398,45 @@ const columns: Col[] = [
               <td class="n" :class="{ rust: c.most !== null && sizes[room]! > c.most }">{{ sizes[room] }}</td>
               <td v-for="row in table" :key="row.name" class="n">{{ row.counts[room] }}</td>
               <td>
-                <button
+                <Button
                   v-if="split.classes.length > 1"
-                  class="plain dusk"
-                  type="button"
+                  size="small"
                   :aria-label="`Drop ${c.name}`"
                   @click="dropClass(room)"
                 >
                   Drop
-                </button>
+                </Button>
               </td>
             </tr>
           </tbody>
         </table>
       </div>
-      <button class="plain dusk" type="button" @click="addClass">Add a class</button>
+      <Button size="small" @click="addClass">Add a class</Button>
       <h2>Balanced by</h2>
       <div class="row">
-        <label v-for="(label, attribute) in names" :key="attribute" class="row">
-          <input type="checkbox" :checked="split.balance.includes(attribute)" @change="toggle(attribute)" /> {{ label }}
-        </label>
+        <Checkbox
+          v-for="(label, attribute) in names"
+          :key="attribute"
+          :checked="split.balance.includes(attribute)"
+          class="row"
+          @change="toggle(attribute)"
+        >
+          {{ label }}
+        </Checkbox>
       </div>
       <h2>Together and apart</h2>
       <ul>
         <li v-for="[a, b] in twins" :key="`${a}${b}`" class="row">
           <span class="grow">{{ labelOf(a) }} and {{ labelOf(b) }}, twins</span>
-          <select
-            class="pick"
+          <Choice
             :aria-label="`${labelOf(a)} and ${labelOf(b)}`"
             :value="wishOf(a, b) === undefined ? '' : wishOf(a, b)!.together ? 'together' : 'apart'"
-            @change="
-              wish(
-                a,
-                b,
-                ($event.target as HTMLSelectElement).value === ''
-                  ? null
-                  : ($event.target as HTMLSelectElement).value === 'together',
-              )
-            "
+            @update:value="(how) => wish(a, b, how === '' ? null : how === 'together')"
           >
-            <option value="">as it comes</option>
-            <option value="together">together, as the family wishes</option>
-            <option value="apart">apart, as the family wishes</option>
-          </select>
+            <SelectOption value="">as it comes</SelectOption>
+            <SelectOption value="together">together, as the family wishes</SelectOption>
+            <SelectOption value="apart">apart, as the family wishes</SelectOption>
+          </Choice>
         </li>
         <li
           v-for="w in wishes.filter(
@@ -457,25 +446,28 @@ const columns: Col[] = [
           class="row"
         >
           <span class="grow">{{ labelOf(w.a) }} and {{ labelOf(w.b) }} {{ w.together ? 'together' : 'apart' }}</span>
-          <button
-            class="plain dusk"
-            type="button"
+          <Button
+            size="small"
             :aria-label="`Drop the wish of ${labelOf(w.a)} and ${labelOf(w.b)}`"
             @click="wish(w.a, w.b, null)"
           >
             Drop
-          </button>
+          </Button>
         </li>
       </ul>
       <div class="pair">
-        <select v-model="pair.a" class="pick" aria-label="One student">
-          <option value="">one</option>
-          <option v-for="c in children" :key="c.id" :value="c.id">{{ c.familyName }}, {{ c.givenName }}</option>
-        </select>
-        <select v-model="pair.b" class="pick" aria-label="Another student">
-          <option value="">and another</option>
-          <option v-for="c in children" :key="c.id" :value="c.id">{{ c.familyName }}, {{ c.givenName }}</option>
-        </select>
+        <Choice v-model:value="pair.a" aria-label="One student">
+          <SelectOption value="">one</SelectOption>
+          <SelectOption v-for="c in children" :key="c.id" :value="c.id"
+            >{{ c.familyName }}, {{ c.givenName }}</SelectOption
+          >
+        </Choice>
+        <Choice v-model:value="pair.b" aria-label="Another student">
+          <SelectOption value="">and another</SelectOption>
+          <SelectOption v-for="c in children" :key="c.id" :value="c.id"
+            >{{ c.familyName }}, {{ c.givenName }}</SelectOption
+          >
+        </Choice>
         <Button size="small" :disabled="!pair.a || !pair.b || pair.a === pair.b" @click="addWish(true)"
           >Together</Button
         >
@@ -563,7 +555,7 @@ const columns: Col[] = [
   max-width: 100%;
   align-items: center;
 }
-.pair .pick {
+.pair .choice {
   min-width: 0;
   flex: 1;
 }

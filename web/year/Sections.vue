@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Next year's grades: how many come to each, and how far they are split into classes. */
+import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { useSession } from '@/stores/session';
@@ -43,15 +44,14 @@ const open = (id: string) => void router.push(`/year/sections/${encodeURICompone
       ><span v-else class="stem">all {{ row.placed }} are placed</span></template
     >
     <template #open="{ row }"
-      ><button
-        class="plain dusk"
-        type="button"
+      ><Button
+        size="small"
         tabindex="-1"
         :aria-label="`Split grade ${gradeLabel(row.grade)} of ${row.school}`"
         @click.stop="open(row.id)"
       >
         Split
-      </button></template
+      </Button></template
     >
   </Worksheet>
 </template>

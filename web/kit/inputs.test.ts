@@ -1,0 +1,109 @@
+/** What fields hold, show and give back, also where there is nothing; and what they tell assistive technology. */
+import { mount, type VueWrapper } from '@vue/test-utils';
+import { SelectOption } from 'ant-design-vue';
+import { afterEach, beforeAll, expect, it, vi } from 'vitest';
+import { h, nextTick } from 'vue';
+import Choice from './Choice.vue';
+import DayInput from './DayInput.vue';
+import NumberInput from './NumberInput.vue';
+import TextInput from './TextInput.vue';
+
+beforeAll(() => {
+  // What jsdom lacks and the components ask for.
+  vi.stubGlobal(
+    'matchMedia',
+    vi.fn(() => ({ matches: false, addListener: () => {}, removeListener: () => {} })),
+  );
+  vi.stubGlobal(
+    'ResizeObserver',
+    class {
+      observe() {}
+      unobserve() {}
+      disconnect() {}
+    },
+  );
+});
+let field: VueWrapper;
+afterEach(() => field.unmount());
+
+/** The components ask a key's number. */
+async function enter({ element }: { element: Element }): Promise<void> {
+  const event = new KeyboardEvent('keydown', { key: 'Enter', bubbles: true });
+  for (const name of ['which', 'keyCode']) Object.defineProperty(event, name, { value: 13 });
+  element.dispatchEvent(event);
+  await nextTick();
+}
+const schools = () => [
+  h(SelectOption, { value: null }, () => 'all schools'),
+  h(SelectOption, { value: 'GUL' }, () => 'Gull Sound'),
+  h(SelectOption, { value: 'ETI' }, () => ['Étienne', ' Point']),
+];
+const offered = () =>
+  [...document.querySelectorAll('.ant-select-item-option-content')].map(({ textContent }) => textContent);
+
+it('a choice shows what stands for none, is narrowed by typing without accents, and gives back what is chosen', async () => {
+  const chosen: unknown[] = [];
+  field = mount(Choice, {
+    attachTo: document.body,
+    attrs: { 'aria-label': 'School' },
+    props: { value: null, 'onUpdate:value': (value: unknown) => void chosen.push(value) },
+    slots: { default: schools },
+  });
+  await nextTick();
+  expect(field.find('.ant-select-selection-item').text()).toBe('all schools');
+  const input = field.find('input[role=combobox]');
+  expect(input.attributes()).toMatchObject({ 'aria-label': 'School', 'aria-expanded': 'false' });
+  // Closed, it names no list that is not on the page.
+  expect(input.attributes('aria-controls')).toBeUndefined();
+  await input.setValue('etien');
+  await vi.waitFor(() => expect(offered()).toEqual(['Étienne Point']));
+  expect(input.attributes('aria-expanded')).toBe('true');
+  await enter(input);
+  expect(chosen).toEqual(['ETI']);
+});
+
+it('a line of text may be none, and keeps to its length', async () => {
+  const typed: unknown[] = [];
+  field = mount(TextInput, {
+    props: { value: null, maxlength: '80', 'onUpdate:value': (value: unknown) => void typed.push(value) },
+  });
+  const input = field.find('input');
+  expect(input.element.value).toBe('');
+  expect(input.attributes('maxlength')).toBe('80');
+  await input.setValue('Tide');
+  expect(typed.at(-1)).toBe('Tide');
+});
+
+it('a number may be none, and is none again when it is taken out', async () => {
+  const typed: unknown[] = [];
+  field = mount(NumberInput, {
+    props: { value: '', 'onUpdate:value': (value: unknown) => void typed.push(value) },
+  });
+  const input = field.find('input');
+  expect(input.element.value).toBe('');
+  await input.setValue('24');
+  expect(typed.at(-1)).toBe(24);
+  await field.setProps({ value: 24 });
+  await input.setValue('');
+  await input.trigger('blur');
+  expect(typed.at(-1)).toBeNull();
+});
+
+it('a day is shown in words, read as it is typed in several ways, and no text where there is none', async () => {
+  const typed: unknown[] = [];
+  field = mount(DayInput, {
+    attachTo: document.body,
+    props: { value: '2026-08-17', 'onUpdate:value': (value: unknown) => void typed.push(value) },
+  });
+  const input = field.find('input');
+  expect(input.element.value).toBe('Aug 17, 2026');
+  for (const words of ['2026-09-06', '10/2/2026']) {
+    await input.trigger('focus');
+    await input.trigger('keydown', { key: words[0] });
+    await input.setValue(words);
+    await enter(input);
+  }
+  expect(typed).toEqual(['2026-09-06', '2026-10-02']);
+  await field.setProps({ value: '' });
+  expect(input.element.value).toBe('');
+});

@@ -1,0 +1,61 @@
+<script setup lang="ts">
+/** A material that is not there yet, or one that is corrected. */
+import { Button, SelectOption } from 'ant-design-vue';
+import { ref } from 'vue';
+import type { MaterialFields, ProductRow } from '../../server/contract';
+import Choice from '@/kit/Choice.vue';
+import NumberInput from '@/kit/NumberInput.vue';
+import TextInput from '@/kit/TextInput.vue';
+import GradeSpan from '@/licenses/GradeSpan.vue';
+import { materialKinds } from '#core/entities/index';
+import { onShown } from '@/kit/load';
+
+defineProps<{ id: string | null; products: ProductRow[] }>();
+const fields = defineModel<MaterialFields>('fields', { required: true });
+defineEmits<{ keep: []; close: [] }>();
+const first = ref<{ focus: () => void } | null>(null);
+onShown(() => first.value?.focus());
+</script>
+
+<template>
+  <form
+    class="ordering"
+    :aria-label="id ? 'Correct a material' : 'New material'"
+    @submit.prevent="$emit('keep')"
+    @keydown.esc.stop="$emit('close')"
+  >
+    <div class="ask row">
+      <h2>{{ id ? 'Correct it' : 'New material' }}</h2>
+      <label>title <TextInput ref="first" v-model:value="fields.title" required maxlength="200" /></label>
+      <label
+        >of
+        <Choice v-model:value="fields.productId">
+          <SelectOption v-for="p in products" :key="p.id" :value="p.id">{{ p.label }}</SelectOption>
+        </Choice></label
+      >
+      <label
+        >kind
+        <Choice v-model:value="fields.kind">
+          <SelectOption v-for="k in materialKinds" :key="k" :value="k">{{ k }}</SelectOption>
+        </Choice></label
+      >
+      <GradeSpan v-model:low="fields.lowGrade" v-model:high="fields.highGrade" />
+      <label>subject <TextInput v-model:value="fields.subject" maxlength="80" /></label>
+      <label>minutes <NumberInput v-model:value="fields.minutes" class="few" :min="1" :max="6000" /></label>
+      <label>needs <TextInput v-model:value="fields.needs" maxlength="120" placeholder="headphones" /></label>
+      <label
+        >opens at <TextInput v-model:value="fields.address" type="url" required maxlength="300" placeholder="https://"
+      /></label>
+      <Button html-type="submit" type="primary">{{ id ? 'Keep it' : 'Add the material' }}</Button>
+      <Button type="text" size="small" @click="$emit('close')"
+        ><span>Back <kbd>Esc</kbd></span></Button
+      >
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.few {
+  width: 70px;
+}
+</style>
