@@ -53,6 +53,15 @@ describe('a plan', () => {
     const whole = await applied();
     // The first change is a new person; with them go their place, account and enrollment.
     await at.browser.keys(Key.HOME);
+    // Enter opens the change and takes nothing out; Esc closes it.
+    await at.browser.keys(Key.ENTER);
+    await at.browser.find('.change dl');
+    expect(await applied()).toBe(whole);
+    await at.browser.keys(Key.ESCAPE);
+    await at.browser.until(
+      async () => (await at.browser.driver.findElements({ css: '.change' })).length === 0,
+      'the change stays open',
+    );
     await at.browser.keys(' ');
     await at.browser.until(
       async () => (await applied()) === whole - 4,
@@ -85,7 +94,7 @@ describe('a plan', () => {
     await at.browser.chord(Key.CONTROL, Key.ENTER);
     await at.browser.sees('Release it, since');
     await at.browser.chord(Key.CONTROL, Key.ENTER);
-    await at.browser.sees('A guard holds this plan: Gull Sound');
+    await at.browser.sees('A guard holds this plan. Release it with a reason first.');
     expect(await at.world.checksum()).toBe(before);
     await at.browser.tabTo('.held input', 60);
     await at.browser.keys('they move to the mainland', Key.ENTER);

@@ -4,6 +4,7 @@
  * and what is unsure, and in words what will happen. Parts can be taken out; a guard is released with a reason.
  */
 import { Button, Checkbox } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, reactive, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 
@@ -14,6 +15,7 @@ import { useWork } from '@/stores/work';
 import { linesOf } from '#core/intake/waiting';
 import { counted } from '#core/plan/counted';
 import { kindWords, shownFields } from '#core/register/words';
+import ChangePanel from './ChangePanel.vue';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import { momentWords } from '@/time';
@@ -46,6 +48,12 @@ const total = computed(() =>
   kind.value ? (p.value?.total.kinds.find((k) => k.kind === kind.value)?.count ?? 0) : (p.value?.total.total ?? 0),
 );
 const focused = ref<string | null>(null);
+const isChangeOpen = ref(false);
+const chosen = computed(() => rows.value.find(({ id: rowId }) => rowId === focused.value) ?? null);
+function closeChange(): void {
+  isChangeOpen.value = false;
+  sheet.value?.focus();
+}
 const sheet = ref<WorksheetHandle | null>(null);
 watch(
   () => p.value !== undefined,
@@ -65,6 +73,7 @@ const changesPasswords = computed(
 );
 const oldPasswords = ref(false);
 const isOpen = computed(() => p.value?.status === 'ready' || p.value?.status === 'undone');
+const mayApply = computed(() => isOpen.value && (p.value?.remaining.total ?? 0) > 0 && unreleased.value.length === 0);
 const unreleased = computed(() => p.value?.held.filter(({ released }) => !released) ?? []);
 const reasons = reactive<Record<string, string>>({});
 
@@ -87,11 +96,7 @@ async function guarded(act: () => Promise<unknown>): Promise<void> {
 }
 const busy = ref(false);
 async function apply(except: string[] = []): Promise<void> {
-  if (busy.value || !isOpen.value || !p.value?.remaining.total) return;
-  if (unreleased.value.length > 0)
-    return work.wrong(
-      new Error(`A guard holds this plan: ${unreleased.value[0]!.message}. Release it with a reason at the right.`),
-    );
+  if (busy.value || !mayApply.value) return;
   busy.value = true;
   try {
     const { jobId } = await call('POST /api/plans/:id/apply', { id, body: { except } });
@@ -136,29 +141,29 @@ const states: Record<string, string> = {
     </header>
     <div class="body">
       <nav class="kinds" aria-label="Kinds of change">
-        <button
-          class="plain"
-          type="button"
+        <Button
+          type="text"
+          size="small"
           :class="{ chosen: kind === null }"
           :aria-pressed="kind === null"
           @click="kind = null"
         >
           <span>all changes</span><b>{{ p.total.total.toLocaleString('en-US') }}</b>
-        </button>
+        </Button>
         <div v-for="k in p.total.kinds" :key="k.kind" class="kind" :class="k.op">
-          <button
-            class="plain"
-            type="button"
+          <Button
+            type="text"
+            size="small"
             :class="{ chosen: kind === k.kind, out: kindOut(k.kind) }"
             :aria-pressed="kind === k.kind"
             @click="kind = k.kind"
           >
             <span><i aria-hidden="true" />{{ kindWords(k) }}</span
             ><b>{{ k.count.toLocaleString('en-US') }}</b>
-          </button>
-          <button v-if="isOpen && kind === k.kind" class="plain dusk small" type="button" @click="takeKind(k.kind)">
+          </Button>
+          <Button v-if="isOpen && kind === k.kind" size="small" class="small" @click="takeKind(k.kind)">
             {{ kindOut(k.kind) ? 'put these back' : 'take these out' }}
-          </button>
+          </Button>
         </div>
         <ExportLine class="export-line" list="changes" :filter="{ plan: id, kind }" />
       </nav>
@@ -174,7 +179,8 @@ const states: Record<string, string> = {
           empty="The plan changes nothing."
           @more="list.hasNextPage.value && !list.isFetchingNextPage.value && list.fetchNextPage()"
           @act="takeOut"
-          @open="takeOut"
+          @open="isChangeOpen = true"
+          @keydown.esc="isChangeOpen = false"
         >
           <template #label="{ row }">{{ row.label }}</template>
           <template #what="{ row }">
@@ -192,7 +198,16 @@ const states: Record<string, string> = {
           <template #line="{ row }">{{ row.origin?.line ?? '' }}</template>
         </Worksheet>
       </div>
-      <aside class="guards" tabindex="0" aria-label="Guards and what waits">
+      <ChangePanel
+        v-if="isChangeOpen && chosen"
+        class="guards"
+        :change="chosen"
+        :schools="session.me?.schools ?? []"
+        :may-take-out="isOpen"
+        @take-out="takeOut(chosen)"
+        @close="closeChange"
+      />
+      <aside v-else class="guards" tabindex="0" aria-label="Guards and what waits">
         <h2>Guards</h2>
         <p v-if="p.held.length === 0" class="stem">none holds this plan</p>
         <section v-for="h in p.held" :key="h.code" class="held" :class="{ released: h.released }">
@@ -208,7 +223,7 @@ const states: Record<string, string> = {
           <p v-if="h.released" class="quiet">“{{ h.released.reason }}”</p>
           <form v-else-if="isOpen" @submit.prevent="release(h.code)">
             <label :for="`why-${h.code}`">Release it, since</label>
-            <input :id="`why-${h.code}`" v-model="reasons[h.code]" placeholder="why this is right" />
+            <TextInput :id="`why-${h.code}`" v-model:value="reasons[h.code]" placeholder="why this is right" />
             <Button size="small" html-type="submit">Release</Button>
           </form>
         </section>
@@ -233,9 +248,10 @@ const states: Record<string, string> = {
         }}
       </p>
       <template v-if="isOpen">
+        <span v-if="unreleased.length > 0" class="rust">A guard holds this plan. Release it with a reason first.</span>
         <Button @click="setAside">Set aside</Button>
-        <Button type="primary" :loading="busy" :disabled="!p.remaining.total" @click="apply()"
-          >Apply {{ counted(p.remaining.total, ['change', 'changes']) }} <kbd>Ctrl+Enter</kbd></Button
+        <Button type="primary" :loading="busy" :disabled="!mayApply" @click="apply()"
+          ><span>Apply {{ counted(p.remaining.total, ['change', 'changes']) }} <kbd>Ctrl+Enter</kbd></span></Button
         >
       </template>
       <RouterLink v-if="p.kind === 'ready' && p.status === 'applied'" to="/handouts?sheaf=1"

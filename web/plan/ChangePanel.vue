@@ -1,0 +1,74 @@
+<script setup lang="ts">
+/** One change of a plan, whole: every field before and after, why, and where it came from. */
+import { Button } from 'ant-design-vue';
+import { computed } from 'vue';
+import type { School } from '#core/entities/index';
+import type { Change } from '#core/plan/index';
+import { kindWords, shownFields } from '#core/register/words';
+
+const props = defineProps<{ change: Change & { out: boolean }; schools: readonly School[]; mayTakeOut: boolean }>();
+defineEmits<{ takeOut: []; close: [] }>();
+const kind = computed(() => {
+  const { entity, op, after } = props.change;
+  return kindWords({ entity, op, fields: op === 'update' ? Object.keys(after) : [] });
+});
+</script>
+
+<template>
+  <aside class="change" aria-label="The change" @keydown.esc="$emit('close')">
+    <header class="row">
+      <h2 class="grow">{{ change.label }}</h2>
+      <Button type="text" size="small" aria-label="Esc, close the change" @click="$emit('close')">Esc</Button>
+    </header>
+    <p>{{ kind }}</p>
+    <p class="quiet">
+      {{ change.reason }}<template v-if="change.origin"> · line {{ change.origin.line }}</template>
+    </p>
+    <dl>
+      <template v-for="f in shownFields(change, schools)" :key="f.field">
+        <dt>{{ f.field }}</dt>
+        <dd>
+          <template v-if="change.op !== 'create' && f.hasBefore"
+            ><del>{{ f.before }}</del
+            ><template v-if="change.op !== 'purge'"> → </template></template
+          ><ins v-if="change.op !== 'purge' && f.hasAfter">{{ f.after }}</ins>
+        </dd>
+      </template>
+    </dl>
+    <Button v-if="mayTakeOut" size="small" @click="$emit('takeOut')">{{ change.out ? 'Put back' : 'Take out' }}</Button>
+    <p v-if="mayTakeOut" class="quiet">All that this plan does for the same person goes with it.</p>
+  </aside>
+</template>
+
+<style scoped>
+.change {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  align-items: flex-start;
+}
+header {
+  width: 100%;
+}
+h2 {
+  font-size: 16px;
+  color: var(--ink);
+  overflow-wrap: anywhere;
+}
+dl {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: 2px 12px;
+  font-size: 13px;
+}
+dt {
+  color: var(--quiet);
+}
+dd {
+  overflow-wrap: anywhere;
+}
+ins {
+  text-decoration: none;
+  font-weight: 650;
+}
+</style>
