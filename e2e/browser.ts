@@ -188,6 +188,17 @@ export class Browser {
       `${username} is not signed in`,
     );
   }
+  /** Closes what the page opened beside itself, as a print: a page behind another one is not drawn. */
+  async alone(): Promise<void> {
+    const { driver } = this;
+    const own = await driver.getWindowHandle();
+    for (const other of await driver.getAllWindowHandles()) {
+      if (other === own) continue;
+      await driver.switchTo().window(other);
+      await driver.close();
+    }
+    await driver.switchTo().window(own);
+  }
   async picture(file: string): Promise<void> {
     writeFileSync(file, await this.driver.takeScreenshot(), 'base64');
   }

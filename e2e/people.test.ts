@@ -97,6 +97,7 @@ it('takes in a child at the door, and asks when somebody like that is there', as
   const twin = await at.world.db.one<{ familyName: string; givenName: string; birthDate: string }>(
     "SELECT familyName, givenName, birthDate FROM people WHERE role = 'student' AND status = 'active' AND birthDate IS NOT NULL AND number IS NOT NULL ORDER BY id LIMIT 1",
   );
+  await at.browser.alone();
   await at.browser.go('/people');
   await at.browser.sees('Gather all');
   await at.browser.press('New students');
@@ -137,6 +138,7 @@ it('takes in a child at the door, and asks when somebody like that is there', as
 });
 
 it('holds two people and lets the two be merged, seen side by side', async () => {
+  await at.browser.alone();
   await at.browser.go('/people?gathered=1');
   await at.browser.sees('gathered');
   await at.browser.press('Let all go');

@@ -15,7 +15,7 @@ export class CallError extends Error {
 }
 
 export type Options<R extends RouteName> = (Api[R] extends { body: infer B } ? { body: B } : { body?: undefined }) &
-  (Api[R] extends { query: infer Q } ? { query: Q } : { query?: undefined }) & { id?: string };
+  (Api[R] extends { query: infer Q } ? { query: Q } : { query?: undefined }) & { id?: string; signal?: AbortSignal };
 
 type Args<R extends RouteName> = Api[R] extends { body: unknown } | { query: unknown }
   ? [options: Options<R>]
@@ -28,23 +28,32 @@ export async function call<R extends RouteName>(route: R, ...[options]: Args<R>)
     method,
     path.replace(':id', options?.id ?? '') + search(options?.query as object | undefined),
     options?.body === undefined ? undefined : JSON.stringify(options.body),
+    { signal: options?.signal },
   );
 }
 
 /** Sends a file's bytes, as the next one of a feed if one is named. */
 export const upload = (file: Blob, name: string, feed: string | null = null): Promise<{ id: string }> =>
-  send('POST', `/api/intakes${search({ name, feed })}`, file, 'application/octet-stream');
+  send('POST', `/api/intakes${search({ name, feed })}`, file, { type: 'application/octet-stream' });
 
 /** Sent while the page goes away; nobody waits for the answer. */
 export function beacon<R extends RouteName>(route: R, body: Api[R] extends { body: infer B } ? B : never): void {
   navigator.sendBeacon(route.split(' ')[1]!, new Blob([JSON.stringify(body)], { type: 'application/json' }));
 }
 
-async function send<T>(method: string, url: string, body: BodyInit | undefined, type = 'application/json'): Promise<T> {
+async function send<T>(
+  method: string,
+  url: string,
+  body: BodyInit | undefined,
+  how: { type?: string; signal?: AbortSignal } = {},
+): Promise<T> {
+  const { type = 'application/json', signal } = how;
   let response: Response;
   try {
-    response = await fetch(url, { method, body, headers: body === undefined ? {} : { 'Content-Type': type } });
-  } catch {
+    response = await fetch(url, { method, body, signal, headers: body === undefined ? {} : { 'Content-Type': type } });
+  } catch (error) {
+    // Given up by who asked: nobody is told.
+    if (signal?.aborted) throw error;
     throw new CallError(0, 'The server does not answer. Check your connection, then try again.');
   }
   if (response.ok) return (await response.json()) as T;
@@ -55,9 +64,9 @@ async function send<T>(method: string, url: string, body: BodyInit | undefined, 
   // Looking again does no harm, so the page waits; what would change something is the person's to do again.
   if (failure?.away && method === 'GET') {
     await whenBack();
-    return send(method, url, body, type);
+    return send(method, url, body, how);
   }
-  if (failure?.confirm && (await askPassword())) return send(method, url, body, type);
+  if (failure?.confirm && (await askPassword())) return send(method, url, body, how);
   throw new CallError(response.status, failure?.error ?? `The server answered ${response.status}.`, failure?.planId);
 }
 

@@ -6,7 +6,7 @@
  */
 import { Select, type SelectProps } from 'ant-design-vue';
 import { useMutationObserver } from '@vueuse/core';
-import { computed, nextTick, onMounted, ref, useAttrs, type VNode } from 'vue';
+import { computed, nextTick, onMounted, ref, shallowRef, useAttrs, type VNode } from 'vue';
 
 defineOptions({ inheritAttrs: false });
 defineProps<{ options?: NonNullable<SelectProps['options']>; disabled?: boolean }>();
@@ -15,6 +15,8 @@ const attrs = useAttrs();
 const rest = computed(() => ({ ...attrs, class: undefined }));
 const open = ref(false);
 const box = ref<HTMLElement | null>(null);
+/** It is somewhere else on the page while it is open. */
+const dropdown = shallowRef<HTMLElement | null>(null);
 const field = computed(() => box.value?.querySelector<HTMLInputElement>('input[role=combobox]') ?? null);
 
 function tell(): void {
@@ -31,9 +33,15 @@ function tell(): void {
     const named = input.getAttribute(name);
     if (named && !document.getElementById(named)) set(name, null);
   }
+  // It may be seen for a moment longer than it is open.
+  const list = document.getElementById(`${input.id}_list`);
+  dropdown.value = list?.closest<HTMLElement>('.ant-select-dropdown') ?? dropdown.value;
+  if (list && !list.hasAttribute('aria-label')) list.setAttribute('aria-label', 'Choices');
+  for (const one of dropdown.value?.querySelectorAll(':not([role=option])[aria-selected]') ?? [])
+    one.removeAttribute('aria-selected');
 }
 onMounted(tell);
-useMutationObserver(box, tell, { attributes: true, subtree: true, childList: true });
+useMutationObserver([box, dropdown], tell, { attributes: true, subtree: true, childList: true });
 
 const wordsOf = (nodes: unknown): string =>
   Array.isArray(nodes)

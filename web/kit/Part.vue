@@ -3,13 +3,13 @@
  * A part of a page that shows what it loads: hidden until everything is there, replaced by what failed, and marked
  * where it is out of date. It knows of what the components in it load, see load.ts.
  */
-import { useQueryClient } from '@tanstack/vue-query';
+import { type QueryFilters, useQueryClient } from '@tanstack/vue-query';
 import { useTimeoutFn } from '@vueuse/core';
 import { Alert, Button } from 'ant-design-vue';
 import { computed, inject, nextTick, provide, ref, shallowReactive, watch } from 'vue';
 import { CallError } from '@/api';
 import { timeWords } from '@/time';
-import { type Load, partKey } from './load';
+import { giveUpWaiting, type Load, partKey } from './load';
 import State from './State.vue';
 
 /** `of`: what is loaded around it and shown in it; `fit`: it takes the room that it needs, as a panel or a form does. */
@@ -31,11 +31,15 @@ const kind = computed(() => {
 });
 const concerned = computed(() => failed.value[0] ?? loading.value[0]);
 const client = useQueryClient();
-/** What failed elsewhere on the page, and around it, most likely failed for the same reason. */
-const again = (some: readonly Load[]): void => {
-  for (const load of some) void load.again();
-  void client.refetchQueries({ type: 'active', predicate: ({ state }) => state.status === 'error' });
-};
+/** What failed or hangs elsewhere on the page, and around it, most likely does for the same reason. */
+async function again(some: readonly Load[]): Promise<void> {
+  for (const load of some) if (load.hasData) void load.again();
+  const without: QueryFilters = { type: 'active', predicate: ({ state }) => state.data === undefined };
+  // What hangs is given up first, or it would be waited for once more.
+  await client.cancelQueries(without);
+  giveUpWaiting();
+  await client.refetchQueries(without);
+}
 
 /** What is there at once is not announced by a flash. */
 const hasBegun = ref(false);

@@ -106,8 +106,21 @@ function told(what: string, query: Query, alone = false): Load {
   return load;
 }
 
-const ask = <R extends RouteName>(route: R, options?: Options<R>): Promise<Out<R>> =>
-  (call as (route: R, options?: Options<R>) => Promise<Out<R>>)(route, options);
+const underway = new Set<AbortController>();
+/** Browsers hold few requests open at a time: those that hang would keep the next ones from being sent. */
+export const giveUpWaiting = (): void => {
+  for (const one of underway) one.abort();
+};
+async function ask<R extends RouteName>(route: R, options?: Options<R>): Promise<Out<R>> {
+  const one = new AbortController();
+  underway.add(one);
+  try {
+    const asked = { ...options, signal: one.signal } as Options<R>;
+    return await (call as (route: R, options: Options<R>) => Promise<Out<R>>)(route, asked);
+  } finally {
+    underway.delete(one);
+  }
+}
 const settingsOf = <Data>({ enabled, keep = true, every, retry, onFocus, forget }: Settings<Data>) => ({
   ...(enabled === undefined ? {} : { enabled: computed(() => toValue(enabled)) }),
   ...(keep ? { placeholderData: keepPreviousData } : {}),
