@@ -158,7 +158,7 @@ export class Applier {
     await this.wrote(free);
   }
 
-  /** Writes them; what was in the way of a key may let go of it, and then once more. */
+  /** Writes the changes. If a unique key is taken, keepers may free it, and the changes are written again. */
   private async makingWay<T>(changes: Change[], write: (changes: Change[]) => Promise<T>): Promise<T> {
     const able = this.keepers.filter(({ of, keeper }) => keeper.makeWay && of.includes(changes[0]!.entity));
     if (able.length === 0) return write(changes);

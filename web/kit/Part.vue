@@ -33,11 +33,11 @@ const concerned = computed(() => failed.value[0] ?? loading.value[0]);
 const client = useQueryClient();
 /** What failed or hangs elsewhere on the page, and around it, most likely does for the same reason. */
 async function again(some: readonly Load[]): Promise<void> {
-  for (const load of some) if (load.hasData) void load.again();
   const without: QueryFilters = { type: 'active', predicate: ({ state }) => state.data === undefined };
   // What hangs is given up first, or it would be waited for once more.
   await client.cancelQueries(without);
   giveUpWaiting();
+  for (const load of some) if (load.hasData) void load.again();
   await client.refetchQueries(without);
 }
 
@@ -122,7 +122,7 @@ provide(partKey, {
 .shown {
   flex: 1;
 }
-/* Whoever puts it somewhere may say more. */
+/* The place around it can override this. */
 :where(.part.fit) {
   flex: none;
 }

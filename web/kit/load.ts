@@ -73,7 +73,7 @@ interface Settings<Out> {
   keep?: boolean;
   /** Asked again after so many milliseconds. */
   every?: number | ((data: Out | undefined) => number | false);
-  /** Whoever comes back sees nothing of what was there before. */
+  /** Nothing is kept for the next visit to the page. */
   forget?: true;
   /** False: not asked again when the window comes to the front. */
   onFocus?: false;

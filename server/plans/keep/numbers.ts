@@ -12,7 +12,7 @@ import { holdAgain, letGo } from './queries';
 const numbered = uniqueKeysOf('person').find(({ fields }) => fields.includes('number'))!;
 
 class Numbers implements Keeper {
-  /** People who let go of their numbers, and those whose number was written, who may have let go of another one before. */
+  /** People whose number was freed for this plan, or written by it: all hold their numbers again at the end. */
   private readonly toHold = new Set<string>();
   /** What somebody made way for, and what wrote a number. */
   private readonly taking: Change[] = [];
