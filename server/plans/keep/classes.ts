@@ -5,7 +5,7 @@ import { personLabel } from '#core/register/index';
 import { inBatches } from '../../db/batches';
 import { insertMany } from '../../db/bulk';
 import { idsOf, isTaken, type Keeper, type KeeperOf, type Keeping, named, some } from './keeper';
-import { forgetHomerooms, inTwoHomerooms, tellHomerooms } from './queries';
+import { forgetHomerooms, inEndedClasses, inTwoHomerooms, tellHomerooms } from './queries';
 import { joined } from '../../db/joined';
 
 /** The classes that a plan adds people to: whether each is a homeroom and whether it has ended. */
@@ -75,7 +75,17 @@ class Inside implements Keeper {
     const is = (name: string) =>
       `would be in ${name}, which is over; bring the class back first, or choose another one`;
     await this.inside((classId) => ({ where: { classId } }), await this.classes.over(), is);
-    await this.inside((id) => ({ where: { id }, whose: { 'class.ends': { [Op.ne]: null } } }), this.again, is);
+    await this.inside(
+      (id) => ({ where: { id }, whose: { 'class.ends': { [Op.ne]: null } } }),
+      await this.againInEnded(),
+      is,
+    );
+  }
+
+  /** Of what is restored. Asked with nobody's name first: mostly there is none. */
+  private againInEnded(): Promise<string[]> {
+    const { db, tx } = this.keeping;
+    return inBatches(this.again, some, (ids) => inEndedClasses(db, tx, ids)).then((rows) => rows.map(({ id }) => id));
   }
 
   private those({ where, whose = {} }: { where: WhereOptions; whose?: Record<string, unknown> }) {
@@ -127,6 +137,8 @@ class Homerooms implements Keeper {
     if (entity === 'enrollment') {
       if (op === 'create') await this.tellNew(changes);
       else if (op === 'purge') await this.forget(changes);
+      // What had ended is told of nowhere, so there is nothing to take away. Looking costs more than all else here.
+      else if (op === 'restore') await this.tellOpen(idsOf(changes));
       else await this.tell(idsOf(changes), op !== 'end');
       return;
     }
@@ -168,7 +180,12 @@ class Homerooms implements Keeper {
   private async tell(ids: string[], open: boolean): Promise<void> {
     const { db, tx } = this.keeping;
     await forgetHomerooms(db, tx, ids);
-    if (open) await this.once(ids, () => tellHomerooms(db, tx, ids));
+    if (open) await this.tellOpen(ids);
+  }
+
+  private tellOpen(ids: string[]): Promise<void> {
+    const { db, tx } = this.keeping;
+    return this.once(ids, () => tellHomerooms(db, tx, ids));
   }
 
   private async once(ids: string[], write: () => Promise<unknown>): Promise<void> {

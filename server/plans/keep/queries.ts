@@ -51,6 +51,14 @@ export const forgetHomerooms = (db: Db, tx: Tx, ids: string[]): Promise<number> 
     tx,
   );
 
+/** Those of the enrollments that are open in classes that have ended. */
+export const inEndedClasses = (db: Db, tx: Tx, ids: string[]): Promise<{ id: string }[]> =>
+  db.select(
+    'SELECT e.id FROM enrollments e JOIN classes c ON c.id = e.classId AND c.ends IS NOT NULL WHERE e.ends IS NULL AND e.id IN (:ids)',
+    { ids },
+    tx,
+  );
+
 export const inTwoHomerooms = (
   db: Db,
   tx: Tx,
