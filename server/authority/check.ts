@@ -54,7 +54,7 @@ export async function mustMake(
   if (!grant && isEverywhere(actor)) return;
   const all: Change[] = [];
   for await (const changes of chunks) all.push(...changes);
-  const check = new ChangeCheck(actor, await factsFor(db, all, tx), grant);
+  const check = new ChangeCheck(actor, await factsFor(db, all, actor, tx), grant);
   for (const change of all) {
     const why = check.refusal(change);
     if (why) throw new NotAllowed(why);

@@ -1,5 +1,5 @@
 /** What a check of changes asks of the register, read for many changes at once. */
-import { type Facts, placesThatCount, referenceColumns, refersTo } from '#core/authority/index';
+import { type Actor, type Facts, placesThatCount, referenceColumns, refersTo, roleOf } from '#core/authority/index';
 import type { Change, Fields } from '#core/plan/index';
 import type { Affiliation, Entity } from '#core/entities/index';
 import { inBatches } from '../db/batches';
@@ -9,8 +9,11 @@ import { someModel } from '../db/models';
 const atOnce = 4000;
 type Rows = Map<string, Fields>;
 
-/** Facts about the changes as the register is now; within `tx` where the plan is about to be applied. */
-export async function factsFor(db: Db, changes: readonly Change[], tx?: Tx): Promise<Facts> {
+/**
+ * Facts about the changes as the register is now; within `tx` where the plan is about to be applied. Whose a person is
+ * follows for a teacher from the classes that the person is in, so those classes are read for `actor`s of that scope.
+ */
+export async function factsFor(db: Db, changes: readonly Change[], actor: Actor, tx?: Tx): Promise<Facts> {
   const wanted = new Map<string, Set<string>>();
   const want = (entity: string, id: unknown) => {
     if (typeof id !== 'string' || !(referenceColumns[entity as Entity] ?? []).length) return;
@@ -50,6 +53,10 @@ export async function factsFor(db: Db, changes: readonly Change[], tx?: Tx): Pro
     }
   }
   const about = await factsOfPeople(db, [...people], tx);
+  if (roleOf(actor.role).scope === 'classes') {
+    const classes = new Set([...people].flatMap((id) => about.classesOf(id)).filter((id) => !rows.has(`class:${id}`)));
+    for (const { id, ...fields } of await read(db, 'class', [...classes], tx)) rows.set(`class:${id}`, fields);
+  }
   return { row: (entity, id) => rows.get(`${entity}:${id}`) ?? {}, ...about };
 }
 
