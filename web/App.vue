@@ -1,15 +1,21 @@
 <script setup lang="ts">
 import { ConfigProvider } from 'ant-design-vue';
-import { usePreferredDark } from '@vueuse/core';
-import { computed } from 'vue';
+import { nextTick, ref, watch } from 'vue';
 import { RouterView } from 'vue-router';
 import AwayLine from './frame/AwayLine.vue';
 import Part from './kit/Part.vue';
 import ConfirmPassword from './profile/ConfirmPassword.vue';
 import { antTheme } from './theme/antd';
+import { useNight, useTheme } from './theme/theme';
 
-const dark = usePreferredDark();
-const theme = computed(() => (void dark.value, antTheme()));
+useTheme();
+const isNight = useNight();
+const theme = ref(antTheme(isNight.value));
+// The page has the other colors first.
+watch(isNight, async (is) => {
+  await nextTick();
+  theme.value = antTheme(is);
+});
 </script>
 
 <template>

@@ -1,5 +1,6 @@
 /** Coming in: the first run, signing in, who one is. */
 import type { AccountRole, School } from '#core/entities/index';
+import type { Preferences } from '#core/preferences/index';
 
 export interface Me {
   personId: string;
@@ -14,6 +15,7 @@ export interface Me {
   year: { name: string; begins: string; ends: string };
   /** The role must have a second factor, and there is none yet: nothing else is open. */
   mustAddFactor: boolean;
+  preferences: Preferences;
 }
 
 export type Way = 'secret' | 'pictures' | 'card' | 'sign-on';
@@ -78,6 +80,8 @@ export interface DoorApi {
   'POST /api/password/forgot': { body: { who: string }; out: { ok: true } };
   'POST /api/password/open': { body: { token: string }; out: { name: string; username: string } };
   'POST /api/password': { body: { token: string; password: string }; out: { username: string } };
+  /** What is named is changed; the rest stays. */
+  'POST /api/me/preferences': { body: Partial<Preferences>; out: Preferences };
   'GET /api/me': { out: Me };
   'GET /api/mine': { out: Mine };
   'GET /api/door': { query: { at?: string }; out: Door };

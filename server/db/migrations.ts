@@ -267,6 +267,8 @@ const numbering = [
   'DROP TABLE claims',
 ];
 
+const preferring = [`CREATE TABLE preferences (personId ${id} PRIMARY KEY, body LONGTEXT NOT NULL)`];
+
 export interface Migration {
   name: string;
   statements: readonly string[];
@@ -288,4 +290,5 @@ export const migrations: Migration[] = [
   { name: '013-time-zone-terms-days-off', statements: dating },
   { name: '014-fewer-keys', statements: lighter },
   { name: '015-numbers-held-by-a-key', statements: numbering },
+  { name: '016-preferences', statements: preferring },
 ];

@@ -1,7 +1,8 @@
 /** Plotly, loaded when the first chart is drawn, in the colors of Sheaf by day and by night. */
-import { usePreferredDark, useResizeObserver } from '@vueuse/core';
+import { useResizeObserver } from '@vueuse/core';
 import type { Data, Layout } from 'plotly.js';
 import { onBeforeUnmount, onMounted, type Ref, watch } from 'vue';
+import { readTokens, useNight } from '@/theme/theme';
 
 export type Tint = 'ink' | 'stem' | 'rust' | 'dusk' | 'straw' | 'quiet' | 'rule';
 export interface Drawing {
@@ -15,15 +16,14 @@ const load = async () => (await import('plotly.js-basic-dist-min')).default;
 
 /** Draws into the box and again whenever `draw` would draw otherwise, the box its size, or the night begins. */
 export function usePlot(box: Ref<HTMLElement | null>, draw: Draw, heightPx: number): void {
-  const dark = usePreferredDark();
+  const dark = useNight();
   let plotly: Awaited<ReturnType<typeof load>> | null = null;
   async function drawNow(): Promise<void> {
     const at = box.value;
     if (!at) return;
     plotly ??= await load();
     if (box.value !== at) return;
-    const style = getComputedStyle(at);
-    const value = (name: string) => style.getPropertyValue(`--${name}`).trim();
+    const value = readTokens();
     const axis = { color: value('quiet'), gridcolor: value('rule'), linecolor: value('rule'), zeroline: false };
     const { data, layout } = draw(value, (tint) => value(`${tint}-wash`));
     await plotly.react(

@@ -21,6 +21,7 @@ import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { momentWords } from '@/time';
 import { useLoad } from '@/kit/load';
+import Preferences from './Preferences.vue';
 
 const session = useSession();
 const work = useWork();
@@ -142,6 +143,7 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
         </template>
       </Alert>
 
+      <Preferences />
       <section aria-labelledby="password">
         <h2 id="password">Password</h2>
         <Form layout="vertical" class="narrow" @submit.prevent="changePassword">

@@ -3,6 +3,7 @@ import { clear } from 'idb-keyval';
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
 import { isEverywhere, may, type Right } from '#core/authority/index';
+import { type Preferences, usual } from '#core/preferences/index';
 import type { Me } from '../../server/contract';
 import { call } from '@/api';
 import { keepPlace } from '@/time';
@@ -30,12 +31,26 @@ export const useSession = defineStore('session', () => {
   const find = ref('');
   watch(where, (value) => sessionStorage.setItem('where', JSON.stringify(value)), { deep: true });
 
+  const preferences = computed(() => me.value?.preferences ?? usual);
+  /** Shown at once, and kept on the server. */
+  async function prefer(some: Partial<Preferences>): Promise<void> {
+    if (!me.value) return;
+    const { preferences: before } = me.value;
+    me.value.preferences = { ...before, ...some, columns: { ...before.columns, ...some.columns } };
+    await call('POST /api/me/preferences', { body: some });
+  }
+
   /** By the table that the server asks as well: what nobody may is not offered. */
   const mayDo = (right: Right): boolean => me.value !== null && may(me.value, right);
   const isEverywhereTheirs = computed(() => me.value !== null && isEverywhere(me.value));
   const isStaff = computed(() => mayDo('profile'));
   const isCoordinator = computed(() => mayDo('classes.all'));
   const school = computed(() => me.value?.schools.find(({ id }) => id === where.value.school) ?? null);
+  /** Where new people and things go unless another school is chosen: the one that is looked at, or the only one. */
+  const usualSchool = computed(() => {
+    const schools = me.value?.schools ?? [];
+    return school.value?.id ?? (schools.length === 1 ? schools[0]!.id : '');
+  });
   /** The part of a filter that where stands for. */
   const scope = computed(() => ({
     school: where.value.school ?? undefined,
@@ -75,6 +90,8 @@ export const useSession = defineStore('session', () => {
   };
   return {
     me,
+    preferences,
+    prefer,
     where,
     find,
     may: mayDo,
@@ -82,6 +99,7 @@ export const useSession = defineStore('session', () => {
     isStaff,
     isCoordinator,
     school,
+    usualSchool,
     scope,
     load,
     renew,

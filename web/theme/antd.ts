@@ -1,12 +1,11 @@
 /** Ant Design Vue's theme from our tokens, read off the page so that day and night both come from one place. */
 import { theme } from 'ant-design-vue';
+import { readTokens } from './theme';
 
-export function antTheme() {
-  const style = getComputedStyle(document.documentElement);
-  const token = (name: string) => style.getPropertyValue(`--${name}`).trim();
-  const dark = matchMedia('(prefers-color-scheme: dark)').matches;
+export function antTheme(isNight: boolean) {
+  const token = readTokens();
   return {
-    algorithm: dark ? theme.darkAlgorithm : theme.defaultAlgorithm,
+    algorithm: isNight ? theme.darkAlgorithm : theme.defaultAlgorithm,
     token: {
       colorPrimary: token('stem'),
       colorInfo: token('dusk'),

@@ -7,16 +7,11 @@ import { Button } from 'ant-design-vue';
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, inject, nextTick, ref, watch } from 'vue';
 import { partKey } from '@/kit/load';
+import { useSession } from '@/stores/session';
+import ColumnsMenu from './ColumnsMenu.vue';
+import { type Col, useColumns } from './columns';
 
-export interface Col<K extends string = string> {
-  key: K;
-  label: string;
-  /** CSS grid track. */
-  width: string;
-  mono?: boolean;
-  align?: 'right';
-  sortable?: boolean;
-}
+export type { Col };
 export interface WorksheetHandle {
   focus: () => void;
   moveTo: (index: number) => void;
@@ -27,6 +22,8 @@ const props = withDefaults(
     total?: number;
     columns: Col[];
     label: string;
+    /** Under which the person's own columns are kept; without it they are as they are. */
+    name?: string;
     rowHeight?: number;
     gatherable?: boolean;
     isGathered?: (row: Row) => boolean;
@@ -34,16 +31,20 @@ const props = withDefaults(
     sort?: string;
     desc?: boolean;
     empty?: string;
+    /** A click opens the row; elsewhere it only moves there. */
+    opensAtOnce?: boolean;
   }>(),
   {
     rowHeight: 30,
     total: undefined,
+    name: undefined,
     gatherable: false,
     isGathered: () => false,
     isQuiet: () => false,
     sort: undefined,
     desc: false,
     empty: 'Nothing is here.',
+    opensAtOnce: false,
   },
 );
 const emit = defineEmits<{
@@ -54,25 +55,32 @@ const emit = defineEmits<{
   more: [];
   sort: [key: string];
   act: [row: Row, key: string];
+  remove: [row: Row];
 }>();
 
 const focused = defineModel<string | null>('focused', { default: null });
 const scroller = ref<HTMLElement | null>(null);
 const anchor = ref(0);
 const count = computed(() => Math.max(props.total ?? 0, props.rows.length));
+const session = useSession();
+const height = computed(() => props.rowHeight + (session.preferences.density === 'roomy' ? 8 : 0));
 const virtual = useVirtualizer(
   computed(() => ({
     count: count.value,
     getScrollElement: () => scroller.value,
-    estimateSize: () => props.rowHeight,
+    estimateSize: () => height.value,
     overscan: 12,
     scrollPaddingEnd: 30,
   })),
 );
 const items = computed(() => virtual.value.getVirtualItems());
-const template = computed(
-  () => `${props.gatherable ? '20px ' : ''}${props.columns.map(({ width }) => width).join(' ')}`,
-);
+const cols = useColumns(props.name, () => props.columns);
+const shown = computed(() => cols.shown.value);
+const template = computed(() => `${props.gatherable ? '20px ' : ''}${shown.value.map(cols.trackOf).join(' ')}`);
+function grip(key: string, event: MouseEvent | TouchEvent): void {
+  const cell = (event.target as HTMLElement).closest<HTMLElement>('[role=columnheader]');
+  if (cell) cols.resize(key, cell.offsetWidth, event);
+}
 const at = computed(() => props.rows.findIndex(({ id }) => id === focused.value));
 const uid = `ws-${Math.random().toString(36).slice(2, 8)}`;
 
@@ -108,7 +116,7 @@ function moveTo(index: number): void {
 
 function onKey(event: KeyboardEvent): void {
   if (event.target !== scroller.value) return;
-  const page = Math.max(1, Math.floor((scroller.value?.clientHeight ?? 300) / props.rowHeight) - 2);
+  const page = Math.max(1, Math.floor((scroller.value?.clientHeight ?? 300) / height.value) - 2);
   const here = at.value;
   const row = props.rows[here];
   const moves: Record<string, number> = {
@@ -129,6 +137,7 @@ function onKey(event: KeyboardEvent): void {
       anchor.value = here;
     }
   } else if (event.key === ' ' && row) emit('act', row, ' ');
+  else if (event.key === 'Delete' && row) emit('remove', row);
   else if (event.key === 'a' && (event.ctrlKey || event.metaKey) && props.gatherable) emit('gatherAll');
   else return;
   event.preventDefault();
@@ -137,6 +146,7 @@ function onKey(event: KeyboardEvent): void {
 function onClick(row: Row, index: number, event: MouseEvent): void {
   focused.value = row.id;
   emit('focus', row);
+  if (props.opensAtOnce) emit('open', row);
   if (!props.gatherable) return;
   if (event.shiftKey)
     emit('gather', props.rows.slice(Math.min(anchor.value, index), Math.max(anchor.value, index) + 1), true);
@@ -151,6 +161,7 @@ function sayWhole({ currentTarget }: MouseEvent): void {
 const onFocus = () => {
   stands = true;
   if (at.value < 0) moveTo(place);
+  else virtual.value.scrollToIndex(at.value, { align: 'auto' });
 };
 // A window that is not in front takes the focus without an event, and its row should stand all the same.
 const part = inject(partKey, null);
@@ -164,7 +175,7 @@ defineExpose({ focus, moveTo });
 </script>
 
 <template>
-  <div class="worksheet">
+  <div class="worksheet" :class="{ named: name }">
     <div
       ref="scroller"
       class="scroller"
@@ -180,10 +191,10 @@ defineExpose({ focus, moveTo });
       <div class="head" role="row" aria-rowindex="1" :style="{ gridTemplateColumns: template }">
         <span v-if="gatherable" role="columnheader"><span class="sr">gathered</span></span>
         <span
-          v-for="col in columns"
+          v-for="col in shown"
           :key="col.key"
           role="columnheader"
-          class="clip"
+          class="clip col"
           :class="col.align"
           :aria-sort="sort === col.key ? (desc ? 'descending' : 'ascending') : undefined"
         >
@@ -200,6 +211,14 @@ defineExpose({ focus, moveTo });
             >
           </Button>
           <template v-else>{{ col.label }}</template>
+          <i
+            v-if="name"
+            class="grip"
+            aria-hidden="true"
+            @mousedown.stop.prevent="grip(col.key, $event)"
+            @touchstart.stop="grip(col.key, $event)"
+            @click.stop
+          />
         </span>
       </div>
       <div role="rowgroup" class="body" :style="{ height: `${virtual.getTotalSize()}px` }">
@@ -235,7 +254,7 @@ defineExpose({ focus, moveTo });
               }}</span>
             </span>
             <span
-              v-for="col in columns"
+              v-for="col in shown"
               :key="col.key"
               role="gridcell"
               class="clip"
@@ -260,6 +279,7 @@ defineExpose({ focus, moveTo });
         </div>
       </div>
     </div>
+    <div v-if="name" class="columns"><ColumnsMenu :cols="cols" :of="label" /></div>
   </div>
 </template>
 
@@ -281,12 +301,19 @@ defineExpose({ focus, moveTo });
   outline-offset: -2px;
   box-shadow: none;
 }
+/* The row is outlined, not the whole list. */
+.scroller:focus-visible:has(.focused) {
+  outline: none;
+}
 .head,
 .line {
   display: grid;
   column-gap: 12px;
   padding: 0 8px;
   align-items: center;
+}
+.named :is(.head, .line) {
+  padding-right: 34px;
 }
 .head {
   position: sticky;
@@ -297,6 +324,25 @@ defineExpose({ focus, moveTo });
   color: var(--quiet);
   font-size: 13px;
   border-bottom: 1px solid var(--rule);
+}
+.col {
+  position: relative;
+}
+.grip {
+  position: absolute;
+  inset: 0 -2px 0 auto;
+  width: 7px;
+  cursor: col-resize;
+  border-right: 1px solid var(--rule);
+}
+.worksheet {
+  position: relative;
+}
+.columns {
+  position: absolute;
+  top: 2px;
+  right: 2px;
+  z-index: 3;
 }
 .body {
   position: relative;

@@ -1,6 +1,7 @@
 /** Where the cursor of a worksheet stands while answers come and go. */
 import { mount } from '@vue/test-utils';
 import { afterEach, expect, it } from 'vitest';
+import { createPinia } from 'pinia';
 import { nextTick } from 'vue';
 import Worksheet, { type WorksheetHandle } from './Worksheet.vue';
 
@@ -9,6 +10,7 @@ const columns = [{ key: 'id', label: 'Id', width: '1fr' }];
 const open = (first: { id: string }[]) => {
   const sheet = mount(Worksheet, {
     attachTo: document.body,
+    global: { plugins: [createPinia()] },
     props: {
       rows: first,
       columns,

@@ -5,8 +5,10 @@ import { grades as gradeCodes } from '#core/tabular/index';
 import { isZone } from '#core/time/index';
 import { passwordError } from '../../auth/password';
 import { district, settingsSchema } from '../../district';
+import { preferencesOf, preferencesSchema, setPreferences } from '../../preferences';
 import { mine } from '../../people/sheet';
 import { firstRun, mustHaveCode, setUp } from '../../setup';
+import { classesToday } from '../../classes/today';
 import { readinessWeeks } from '../../readiness/days';
 import { ribbon, today } from '../../today';
 import { Fault, notFound } from '../../faults';
@@ -18,7 +20,7 @@ export const doorRoutes: Pick<
   Extract<
     RouteName,
     | `${string} /healthz`
-    | `${string} /api/${'setup' | 'sign-in' | `sign-in/${string}` | 'sign-out' | 'me' | 'mine' | 'ribbon' | 'readiness' | 'today'}`
+    | `${string} /api/${'setup' | 'sign-in' | `sign-in/${string}` | 'sign-out' | 'me' | `me/${string}` | 'mine' | 'ribbon' | 'readiness' | 'today' | `today/${string}`}`
   >
 > = {
   'GET /healthz': {
@@ -98,9 +100,14 @@ export const doorRoutes: Pick<
         zone: here.zone,
         year: here.year,
         mustAddFactor: viewer.mustAddFactor,
+        preferences: await preferencesOf(db, viewer.personId),
         schools: schools.map((one) => one.get({ plain: true })),
       };
     },
+  },
+  'POST /api/me/preferences': {
+    body: preferencesSchema.partial(),
+    handle: ({ db, viewer, body }) => setPreferences(db, viewer.personId, body),
   },
   'GET /api/mine': { handle: ({ db, viewer }) => mine(db, viewer) },
   'GET /api/ribbon': {
@@ -114,5 +121,6 @@ export const doorRoutes: Pick<
     query: z.object({ school: id.optional() }),
     handle: ({ db, viewer, config, query }) => readinessWeeks(db, viewer, config.today(), query.school),
   },
+  'GET /api/today/classes': { handle: ({ viewer, ...services }) => classesToday(services, viewer) },
   'GET /api/today': { handle: ({ roll, viewer, config }) => today(roll, viewer, config.today()) },
 };

@@ -1,4 +1,4 @@
-/** What people keep for themselves: the sheaf, drafts, notices; and the trail of what was looked at. */
+/** What people keep for themselves: the sheaf, drafts, preferences, notices; and the trail of what was looked at. */
 import { exact, id, keyed, moment, name, note, orNull, table, text, word } from '#core/entities/declare';
 
 export const sheaves = keyed('sheaves', ['ownerId', 'personId'], {
@@ -32,6 +32,11 @@ export const drafts = keyed('drafts', ['personId', 'name'], {
   name: word(60),
   body: text({ withheld: true }),
   savedAt: moment(),
+});
+
+export const preferences = keyed('preferences', ['personId'], {
+  personId: id('person'),
+  body: text({ withheld: true }),
 });
 
 export const audit = table('audit', {

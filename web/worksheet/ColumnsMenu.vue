@@ -1,0 +1,60 @@
+<script setup lang="ts">
+/** Which columns a list shows, in which order; by mouse and by keyboard. */
+import { Button, Checkbox, Popover } from 'ant-design-vue';
+import { ref } from 'vue';
+import type { useColumns } from './columns';
+
+defineProps<{ cols: ReturnType<typeof useColumns>; of: string }>();
+const open = ref(false);
+</script>
+
+<template>
+  <Popover v-model:open="open" trigger="click" placement="bottomRight" destroy-tooltip-on-hide>
+    <Button
+      type="text"
+      size="small"
+      :aria-label="`Columns of ${of}`"
+      title="Columns"
+      :aria-expanded="open"
+      @keydown.esc.stop="open = false"
+      ><span aria-hidden="true">⋯</span></Button
+    >
+    <template #content>
+      <ul class="choices" @keydown.esc.stop="open = false">
+        <li v-for="(col, i) in cols.all.value" :key="col.key" class="row">
+          <Checkbox
+            class="grow"
+            :checked="cols.isShown(col.key)"
+            :disabled="cols.isShown(col.key) && cols.shown.value.length === 1"
+            @change="cols.show(col.key, !cols.isShown(col.key))"
+            >{{ col.label }}</Checkbox
+          >
+          <Button
+            type="text"
+            size="small"
+            :disabled="i === 0"
+            :aria-label="`Move ${col.label} to the left`"
+            @click="cols.move(col.key, -1)"
+            >←</Button
+          >
+          <Button
+            type="text"
+            size="small"
+            :disabled="i === cols.all.value.length - 1"
+            :aria-label="`Move ${col.label} to the right`"
+            @click="cols.move(col.key, 1)"
+            >→</Button
+          >
+        </li>
+      </ul>
+      <Button size="small" :disabled="!cols.isChanged.value" @click="cols.reset()">Reset columns</Button>
+    </template>
+  </Popover>
+</template>
+
+<style scoped>
+.choices {
+  min-width: 220px;
+  margin-bottom: 8px;
+}
+</style>
