@@ -90,7 +90,6 @@ async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Pro
     });
   for (const { id, words } of await noticesOf(db, viewer.personId))
     found.push({ id: `notice:${id}`, text: words, action: 'Open Classes', to: '/classes', urgency: 40 });
-  if (!may(viewer, 'imports')) return found;
   const mine = theirWork(viewer, 'createdBy');
   const plans = await joined(db, 'plans', {
     fields: ['id', 'title', 'held', 'releases', 'changes'],
@@ -112,6 +111,7 @@ async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Pro
       urgency: held ? 90 : 70,
     });
   }
+  if (!may(viewer, 'imports')) return found;
   const intakes = await joined(db, 'intakes', {
     fields: ['id', 'fileName'],
     where: { status: 'open' },

@@ -51,6 +51,10 @@ function countsOf(everyone: readonly OnRoll[]): Map<string, Count> {
   return made;
 }
 
+/** Of one class. */
+export const countsIn = async (roll: Roll, id: string): Promise<Count> =>
+  countsOf(await roll.everyone()).get(id) ?? nobody;
+
 export async function classList(
   roll: Roll,
   viewer: Viewer,

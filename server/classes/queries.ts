@@ -11,12 +11,13 @@ type Row = Omit<ClassRow, 'students' | 'lackCard' | 'lackSeats' | 'lackDevice' |
 export function classRows(
   db: Db,
   viewer: Viewer,
-  { school, grade, q }: { school?: string; grade?: string; q?: string },
+  { id, school, grade, q }: { id?: string; school?: string; grade?: string; q?: string },
 ): Promise<Row[]> {
   const begins = `${q ?? ''}%`;
   const conditions: [sql: string, ...values: Param[]][] = [
     ['c.ends IS NULL'],
     [theirRows(viewer, 'classes', 'c')],
+    ...(id ? [['c.id = ?', id] as [string, string]] : []),
     ...(school ? [['c.schoolId = ?', school] as [string, string]] : []),
     ...(grade ? [['c.grade = ?', grade] as [string, string]] : []),
     ...(q ? [['(c.name LIKE ? OR c.subject LIKE ?)', begins, begins] as [string, string, string]] : []),

@@ -1,4 +1,5 @@
 /** Who teaches which class, as a line to be read. */
+import { Op } from 'sequelize';
 import { spokenName } from '#core/register/index';
 import type { Db } from '../db/connection';
 import { joined } from '../db/joined';
@@ -14,4 +15,19 @@ export async function teachersOf(db: Db, classIds: readonly string[]): Promise<M
   const names = new Map<string, string[]>();
   for (const { classId, ...name } of rows) names.set(classId, [...(names.get(classId) ?? []), spokenName(name)]);
   return new Map([...names].map(([id, some]) => [id, some.join(', ')]));
+}
+
+/** Ids of those who teach the homerooms that a student is in now, but for the given class. */
+export async function homeroomTeachers(db: Db, personId: string, besides: string): Promise<string[]> {
+  const rooms = await joined(db, 'enrollment', {
+    fields: ['classId'],
+    where: { personId, role: 'student', ends: null, classId: { [Op.ne]: besides } },
+    whose: { 'class.kind': 'homeroom' },
+  });
+  const rows = await joined(db, 'enrollment', {
+    fields: ['personId'],
+    where: { classId: rooms.map((room) => room.classId), role: 'teacher', ends: null },
+    distinct: true,
+  });
+  return rows.map((row) => row.personId);
 }

@@ -21,6 +21,25 @@ export interface ClassRow {
   lackDevice: number;
 }
 
+/** One class, with those who teach it; `since`: yyyy-mm-dd. */
+export interface ClassPage extends ClassRow {
+  staff: { personId: string; name: string; since: string }[];
+}
+
+/** Somebody at the school whom a class could take in. */
+export interface Candidate {
+  personId: string;
+  role: 'student' | 'staff';
+  name: string;
+  grade: string | null;
+  /** Of a student: the homerooms that they are in, with their teachers. */
+  homeroom: string | null;
+  /** They are in the class already. */
+  isIn: boolean;
+  /** They would leave that homeroom. */
+  leaves: boolean;
+}
+
 export interface GroupRow {
   id: string;
   name: string;
@@ -84,6 +103,11 @@ export interface ClassesApi {
   /** Keeps a class as a template under a name, without its people; without a class the name is forgotten. */
   'POST /api/templates': { body: { name: string; classId: string | null }; out: { ok: true } };
   'POST /api/templates/pattern': { body: { schoolId: string; pattern: string }; out: { ok: true } };
+  'GET /api/classes/:id': { out: ClassPage };
+  'GET /api/classes/:id/candidates': { query: { q: string }; out: Candidate[] };
+  /** Into the class, and out of it; at once, and undone by the plan. */
+  'POST /api/classes/:id/people': { body: { personId: string }; out: { planId: string; sentence: string } };
+  'POST /api/classes/:id/people/remove': { body: { personId: string }; out: { planId: string; sentence: string } };
   'POST /api/classes/:id/end': { out: { planId: string } };
   /** Names of the parts beside the one that stays. The plan is to be looked at. */
   'POST /api/classes/:id/split': { body: { names: string }; out: { planId: string } };

@@ -28,6 +28,8 @@ export interface Handouts {
 export interface PrintRequest {
   classId?: string;
   sheaf?: boolean;
+  /** One student alone. */
+  personId?: string;
   /** Only those who have no card that holds. */
   onlyOutdated?: boolean;
   layout: Layout;

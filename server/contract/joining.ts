@@ -28,10 +28,10 @@ export interface JoinCodes {
   risk: number;
 }
 
-/** A student with a code, a teacher for a missing student or for a class, staff with a school's code, a school for a student of another one. */
+/** A student with a code, a teacher for a missing student, for a class or for a name, staff with a school's code, a school for a student of another one. */
 export interface JoinRequest {
   id: string;
-  kind: 'student' | 'missing' | 'teach' | 'staff' | 'transfer';
+  kind: 'student' | 'missing' | 'teach' | 'staff' | 'transfer' | 'rename';
   /** The school that decides. */
   school: string;
   /** Of a transfer: the school that asks. */
@@ -47,6 +47,8 @@ export interface JoinRequest {
   note: string | null;
   askedBy: string | null;
   at: string;
+  /** Of a name to be corrected: the name on record. */
+  now: string | null;
   /** Students on record whom it could be about, most alike first: whether what was typed agrees, not what is on record. */
   candidates: {
     /** null: a student of another school. */
@@ -92,8 +94,10 @@ export interface JoiningApi {
   'GET /api/requests': { out: JoinRequest[] };
   'POST /api/requests': {
     body: {
-      kind: 'missing' | 'teach';
+      kind: 'missing' | 'teach' | 'rename';
       classId: string;
+      /** Whose name is to be corrected. */
+      personId?: string;
       familyName?: string;
       givenName?: string;
       number?: string | null;

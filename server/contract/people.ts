@@ -170,6 +170,8 @@ export interface PeopleApi {
     out: { planId: string };
   };
   'POST /api/people/:id/reveal': { body: { why: string }; out: { secret: string } };
+  /** A new password at once; undone by the plan. */
+  'POST /api/people/:id/password': { out: { planId: string; sentence: string } };
   'GET /api/sheaf': { out: SheafState };
   'GET /api/sheaves': { out: KeptSheaf[] };
   'POST /api/sheaves': { body: { name: string }; out: KeptSheaf };

@@ -1,4 +1,5 @@
 /** Today and the year ribbon. */
+import type { ClassRow } from './classes';
 
 export interface Today {
   waits: { id: string; text: string; action: string; to: string; urgency: number }[];
@@ -9,6 +10,18 @@ export interface Today {
     people: number;
     link: Record<'account' | 'class' | 'seats' | 'device' | 'card' | 'signed-in', number>;
   }[];
+}
+
+/** A class that somebody teaches. `lackPassword`: students who cannot sign in; moments are ISO 8601 in UTC. */
+export interface TodayClass extends Pick<
+  ClassRow,
+  'id' | 'name' | 'school' | 'kind' | 'grade' | 'subject' | 'period' | 'color' | 'students' | 'lackCard'
+> {
+  lackPassword: number;
+  code: { id: string; code: string } | null;
+  requests: number;
+  /** Assignments that close soon, the next first. */
+  due: { id: string; title: string; closesAt: string }[];
 }
 
 export interface RibbonTick {
@@ -28,4 +41,6 @@ export interface TodayApi {
   'GET /api/readiness': { query: { school?: string }; out: ReadinessWeeks };
   'GET /api/ribbon': { out: RibbonTick[] };
   'GET /api/today': { out: Today };
+  /** The viewer's own classes. */
+  'GET /api/today/classes': { out: TodayClass[] };
 }

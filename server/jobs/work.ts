@@ -1,15 +1,11 @@
 /** What each kind of job does. All of a job's writing happens in one transaction that also ends the job. */
 import { z } from 'zod';
-import { makeSecret, recipeFor } from '#core/accounts/index';
 import { type ImportResult, reasonsOf } from '#core/intake/index';
-import { type Change } from '#core/plan/index';
-import { ordered, personLabel } from '#core/register/index';
 import type { Verb } from '#core/register/verbs';
 import { Refusal, remember } from '#core/tabular/index';
 import { audit } from '../trail';
 import { actorOf } from '../authority/actor';
 import { rotate } from '../auth/rotate';
-import { sealText, secretBelow } from '../auth/seal';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { planCarts, planOneToOne } from '../devices/assign';
@@ -19,6 +15,7 @@ import { district } from '../district';
 import { takeFeed } from '../feeds/take';
 import { requestTransfer } from '../joining/requests';
 import { planSeats } from '../licenses/propose';
+import { planPasswords } from '../people/passwords';
 import { planFor } from '../people/verbs';
 import { intakeRecord, Reader } from '../intake/reader';
 import { planningTools } from '../intake/snapshot.queries';
@@ -32,8 +29,6 @@ import { planYear } from '../year/plan';
 import { type Desk, performing, type Work } from './desk';
 import { printing } from './printing';
 import { claim, enqueue, finish, type JobKind, type JobRecord } from './queue';
-import { Op } from 'sequelize';
-import { joined } from '../db/joined';
 
 /** `oldPasswords`: an undo brings back the passwords from before; else new ones are made. */
 const withPlan = z.object({
@@ -223,39 +218,10 @@ const work: Record<JobKind, Work> = {
 
   'secrets.plan': async ({ db, config, job }) => {
     const { personIds } = z.object({ personIds: z.array(z.string()) }).parse(job.input);
-    const { bands } = (await district(db))!.settings;
-    const accounts = await joined(db, 'account', {
-      fields: ['id', 'personId', 'secretSealed', 'secretVersion'],
-      of: {
-        grade: 'person.openAffiliation.grade',
-        familyName: 'person.familyName',
-        givenName: 'person.givenName',
-        number: 'person.number',
-      },
-      where: { secretSealed: { [Op.ne]: null }, personId: personIds },
-    });
-    const changes = accounts.map((account): Change => ({
-      entity: 'account',
-      id: account.id,
-      op: 'update',
-      label: personLabel(account),
-      subject: account.personId,
-      reason: 'new secret; cards printed before are void',
-      before: { secretSealed: account.secretSealed, secretVersion: account.secretVersion },
-      after: {
-        secretSealed: sealText(config.key, account.personId, makeSecret(recipeFor(account.grade, bands), secretBelow)),
-        secretVersion: account.secretVersion + 1,
-      },
-    }));
-    if (changes.length === 0) throw new Error('None of them has a secret that can be made anew.');
+    const made = await planPasswords(db, config, personIds);
     await db.transaction(async (tx) => {
-      const planId = await savePlan(db, tx, {
-        kind: 'secrets',
-        title: `New secrets for ${changes.length}`,
-        createdBy: job.byPersonId,
-        plan: ordered(changes),
-      });
-      await finish(db, tx, job.id, { planId, changes: changes.length });
+      const planId = await savePlan(db, tx, { ...made, createdBy: job.byPersonId });
+      await finish(db, tx, job.id, { planId, changes: made.plan.changes.length });
     });
   },
 };

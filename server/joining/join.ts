@@ -171,7 +171,7 @@ async function askAsStaff(db: Db, code: CodeRow, claim: Claim, { email }: JoinOr
 export async function putRequest(
   db: Db,
   request: Claim & {
-    kind: 'student' | 'missing' | 'teach' | 'staff' | 'transfer';
+    kind: 'student' | 'missing' | 'teach' | 'staff' | 'transfer' | 'rename';
     toSchoolId?: string | null;
     grade?: string | null;
     schoolId: string;

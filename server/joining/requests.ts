@@ -19,12 +19,14 @@ import { classOf } from '../classes/make';
 import { nowIso } from '../clock';
 import type { Db } from '../db/connection';
 import { notify } from '../notices';
+import { findPerson } from '../people/find';
 import { planFor } from '../people/verbs';
 import { applyNow } from '../plans/now';
 import { takeInStaff } from '../staff/staff';
 import { couldBe, putRequest } from './join';
-import { spokenName } from '#core/register/index';
-import { teachersOf } from '../classes/teachers';
+import { personLabel, spokenName } from '#core/register/index';
+import { updates } from '#core/register/steps';
+import { homeroomTeachers, teachersOf } from '../classes/teachers';
 import { joined, joinedOne } from '../db/joined';
 
 type Row = Omit<JoinRequest, 'candidates' | 'toSchool'> & {
@@ -58,24 +60,37 @@ async function waiting(db: Db, viewer: Viewer, id?: string): Promise<Row[]> {
     of: {
       ...({ kind: 'kind', school: 'school.name', toSchool: 'toSchool.name', className: 'class.name' } as const),
       ...({ askedGiven: 'askedByOne.givenName', askedFamily: 'askedByOne.familyName' } as const),
+      ...({ nowGiven: 'person.givenName', nowFamily: 'person.familyName' } as const),
     },
     where: {
       ...{ status: 'waits', ...(id ? { id } : {}) },
       [Op.or]: [
         { ...kinds, [Op.and]: [theirs] },
-        { kind: ['missing', 'teach'], askedBy: viewer.personId },
+        { kind: ['missing', 'teach', 'rename'], askedBy: viewer.personId },
       ],
     },
     whose: { 'class.ends': null },
     order: ['at'],
     limit: 300,
   });
-  return rows.map(({ askedBy, askedGiven, askedFamily, ...row }) => ({
+  return rows.map(({ askedBy, askedGiven, askedFamily, nowGiven, nowFamily, ...row }) => ({
     ...row,
     kind: row.kind as Row['kind'],
+    now:
+      row.kind === 'rename' && nowGiven && nowFamily
+        ? spokenName({ givenName: nowGiven, familyName: nowFamily })
+        : null,
     askedById: askedBy,
     askedBy: askedGiven && askedFamily && spokenName({ givenName: askedGiven, familyName: askedFamily }),
   }));
+}
+
+/** How many wait for the viewer, class by class. */
+export async function waitingByClass(db: Db, viewer: Viewer): Promise<Map<string, number>> {
+  const counts = new Map<string, number>();
+  for (const { classId, askedById } of await waiting(db, viewer))
+    if (classId !== null && askedById !== viewer.personId) counts.set(classId, (counts.get(classId) ?? 0) + 1);
+  return counts;
 }
 
 export const countWaiting = async (db: Db, viewer: Viewer): Promise<number> => (await waiting(db, viewer)).length;
@@ -157,24 +172,49 @@ export async function requests({ db }: Services, viewer: Viewer): Promise<JoinRe
   const shown: JoinRequest[] = [];
   for (const row of await waiting(db, viewer)) {
     const { id, kind, school, toSchool, classId, className, familyName, givenName } = row;
-    const { number, birthDate, email, note, askedBy, at } = row;
+    const { number, birthDate, email, note, askedBy, at, now } = row;
     const candidates = (await candidatesFor(db, viewer, row)).map(({ id: _, ...candidate }) => candidate);
     shown.push({
       ...{ id, kind, school, toSchool, classId, className, familyName, givenName, number, birthDate },
-      ...{ email, note, askedBy, at, candidates },
+      ...{ email, note, askedBy, at, now, candidates },
     });
   }
   return shown;
 }
 
-/** A teacher misses a student, or asks to teach a class that a colleague made. */
+/** A teacher misses a student, asks to teach a class that a colleague made, or to have the name of a student corrected. */
 export async function askFor(
   { db }: Services,
   viewer: Viewer,
-  order: Partial<Claim> & { kind: 'missing' | 'teach'; classId: string; note?: string | null },
+  order: Partial<Claim> & {
+    kind: 'missing' | 'teach' | 'rename';
+    classId: string;
+    personId?: string;
+    note?: string | null;
+  },
 ): Promise<void> {
   const { kind, classId, note = null } = order;
   const base = { kind, classId, note, askedBy: viewer.personId };
+  if (kind === 'rename') {
+    const { schoolId } = await classOf(db, viewer, classId);
+    const found = order.personId ? await findPerson(db, viewer, order.personId) : null;
+    if (!found) throw notFound('This person');
+    const { familyName, givenName } = order;
+    if (!familyName || !givenName)
+      throw new Fault('invalid', 'Type the given name and the family name as they should be.');
+    if (familyName === found.familyName && givenName === found.givenName)
+      throw new Fault('invalid', 'This is the name on record. Type it as it should be.');
+    await db.models.joinRequests.destroy({ where: { kind, status: 'waits', personId: found.id } });
+    return putRequest(db, {
+      ...base,
+      schoolId,
+      familyName,
+      givenName,
+      number: null,
+      birthDate: null,
+      personId: found.id,
+    });
+  }
   if (kind === 'missing') {
     const { schoolId } = await classOf(db, viewer, classId);
     const { familyName, givenName, number = null, birthDate = null } = order;
@@ -228,6 +268,7 @@ export async function settle(
   }
   if (request.kind === 'staff') return takeInFromRequest(services, viewer, request);
   if (request.kind === 'transfer') return transfer(services, viewer, request);
+  if (request.kind === 'rename') return rename(services, viewer, request);
   const personId = request.kind === 'teach' ? request.personId : decision.personId;
   if (!personId || !request.classId) throw new Fault('invalid', 'Choose the student on record.');
   let leaves: string | null = null;
@@ -239,7 +280,7 @@ export async function settle(
     leaves = candidate.leaves;
   }
   const order = await orderOf(db, request, personId);
-  const told = leaves === null ? [] : await teachersLeft(db, personId, request.classId);
+  const told = leaves === null ? [] : await homeroomTeachers(db, personId, request.classId);
   const made = await planFor(services, [personId], order);
   const problem = made.problems[0];
   if (problem) throw new Fault('conflict', `${problem.label} ${problem.message}.`);
@@ -265,19 +306,27 @@ export async function settle(
   return { planId: applied?.planId ?? null, sentence: applied?.sentence ?? 'They are in the class already.' };
 }
 
-/** Teachers of the other homerooms that the student is in now. */
-async function teachersLeft(db: Db, personId: string, classId: string): Promise<string[]> {
-  const rooms = await joined(db, 'enrollment', {
-    fields: ['classId'],
-    where: { personId, role: 'student', ends: null, classId: { [Op.ne]: classId } },
-    whose: { 'class.kind': 'homeroom' },
+/** Gives a student the name that their teacher asked for. */
+async function rename(
+  { db }: Services,
+  viewer: Viewer,
+  request: Row,
+): Promise<{ planId: string | null; sentence: string }> {
+  const found = request.personId ? await findPerson(db, viewer, request.personId) : null;
+  if (!found) throw notFound('This person');
+  const { familyName, givenName } = request;
+  const name = spokenName(request);
+  const before = { familyName: found.familyName, givenName: found.givenName };
+  const label = personLabel(found);
+  const step = updates('person', found.id, before, { familyName, givenName }, 'asked for by a teacher');
+  const { planId } = await applyNow(db, {
+    ...{ kind: 'edit', title: `Correction: ${label}`, schoolId: request.schoolId, createdBy: viewer.personId },
+    plan: { changes: [{ ...step, label, subject: found.id }] },
   });
-  const rows = await joined(db, 'enrollment', {
-    fields: ['personId'],
-    where: { classId: rooms.map((room) => room.classId), role: 'teacher', ends: null },
-    distinct: true,
-  });
-  return rows.map((row) => row.personId);
+  await close(db, viewer, request.id, 'accepted', null);
+  await audit(db, { by: viewer.personId, action: 'request.accept', about: found.id, detail: `${label} to ${name}` });
+  if (request.askedById) await notify(db, request.askedById, `${spokenName(found)} is on record as ${name} now.`);
+  return { planId, sentence: `${spokenName(found)} is ${name} now.` };
 }
 
 /** Whoever came with a school's code for staff: taken in as a teacher, and invited. */

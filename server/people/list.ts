@@ -88,11 +88,7 @@ async function failing(
   const inGroup = filter.group ? await groupTest(db, filter.group) : null;
   const { product, seat } = filter;
   const lackBit = lack === undefined ? 0 : lackBits[lack];
-  const needles = (filter.q ?? '')
-    .split(/[\s,]+/)
-    .filter(Boolean)
-    .slice(0, 5)
-    .map(needlesOf);
+  const needles = wordsOf(filter.q);
   // The longest word is looked for in all at once; the others in those few.
   const longest = needles.toSorted((a, b) => b[0]!.length - a[0]!.length)[0];
   const few = longest && longest[0]!.length > 3 ? foundAtOnce(everyone, longest) : null;
@@ -123,6 +119,19 @@ function needlesOf(word: string): string[] {
   const plain = ` ${squash(word)}`;
   const needles = [begin, ...(plain === begin ? [] : [plain])].filter((needle) => needle.length > 1);
   return word.length > 2 ? [...needles, `${word.toLowerCase()}${numberEnd}`] : needles.length > 0 ? needles : ['\n'];
+}
+
+const wordsOf = (q = ''): string[][] =>
+  q
+    .split(/[\s,]+/)
+    .filter(Boolean)
+    .slice(0, 5)
+    .map(needlesOf);
+
+/** Whether all words of what was typed begin a part of the name, the number or the username of somebody. */
+export function finder(q: string): (one: OnRoll) => boolean {
+  const words = wordsOf(q);
+  return ({ text }) => words.every((needles) => needles.some((needle) => text.includes(needle)));
 }
 
 /** Everyone's text in one, and where each begins: looking through it is many times as fast as through each. */

@@ -5,6 +5,7 @@ import { grades as gradeCodes } from '#core/tabular/index';
 import { classList, classNames } from '../../classes/list';
 import { combineClasses, splitClass } from '../../classes/reshape';
 import { editClass, endClass, makeClasses, previewClasses } from '../../classes/make';
+import { candidates, classPage, letIn, takeOut } from '../../classes/roster';
 import { keepPattern, keepTemplate, templates } from '../../classes/templates';
 import type { RouteName } from '../../contract';
 import { id, type Routes, text } from './route';
@@ -67,6 +68,19 @@ export const classRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'cla
   'POST /api/classes/:id/combine': {
     body: z.object({ others: z.array(id).min(1).max(10) }),
     handle: ({ viewer, params, body, ...services }) => combineClasses(services, viewer, params.id, body.others),
+  },
+  'GET /api/classes/:id': { handle: ({ roll, viewer, params }) => classPage(roll, viewer, params.id) },
+  'GET /api/classes/:id/candidates': {
+    query: z.object({ q: z.string().trim().min(2, 'has two letters at least').max(100) }),
+    handle: ({ roll, viewer, params, query }) => candidates(roll, viewer, params.id, query),
+  },
+  'POST /api/classes/:id/people': {
+    body: z.object({ personId: id }),
+    handle: ({ viewer, params, body, ...services }) => letIn(services, viewer, params.id, body.personId),
+  },
+  'POST /api/classes/:id/people/remove': {
+    body: z.object({ personId: id }),
+    handle: ({ viewer, params, body, ...services }) => takeOut(services, viewer, params.id, body.personId),
   },
   'POST /api/classes/:id/end': {
     handle: ({ viewer, params, ...services }) => endClass(services, viewer, params.id),

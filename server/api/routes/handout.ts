@@ -13,6 +13,7 @@ import { id, type Routes } from './route';
 const body = z.object({
   classId: id.optional(),
   sheaf: z.boolean().optional(),
+  personId: id.optional(),
   onlyOutdated: z.boolean().optional(),
   layout: z.enum(layouts).default('cards'),
   paper: z.enum(['A4', 'Letter']),
@@ -29,17 +30,18 @@ const body = z.object({
 
 /** Throws Fault invalid where nobody is to be printed. */
 async function orderOf(services: Services, viewer: Viewer, request: PrintRequest): Promise<PrintOrder> {
-  const { classId, sheaf, onlyOutdated, ...rest } = request;
-  if (!classId && !sheaf) throw new Fault('invalid', 'Choose a class, or gather people first.');
-  const personIds = await idsOf(services.roll, viewer, {
+  const { classId, sheaf, personId, onlyOutdated, ...rest } = request;
+  if (!classId && !sheaf && !personId) throw new Fault('invalid', 'Choose a class, or gather people first.');
+  const ids = await idsOf(services.roll, viewer, {
     role: 'student' as const,
-    ...(classId ? { classId } : { gathered: true }),
+    ...(personId ? {} : classId ? { classId } : { gathered: true }),
     ...(onlyOutdated && isCard(rest.layout) ? { lacks: 'card' as const } : {}),
   });
+  const personIds = personId ? ids.filter((one) => one === personId) : ids;
   if (personIds.length === 0)
     throw new Fault('invalid', onlyOutdated ? 'All of them have a card that holds.' : 'There is nobody to print for.');
   const name = classId ? await services.db.models.class.findByPk(classId) : null;
-  const what = name ? `class ${name.name}` : `${personIds.length} gathered people`;
+  const what = name ? `class ${name.name}` : personId ? 'one student' : `${personIds.length} gathered people`;
   const skip = rest.layout === 'labels' ? rest.skip : 0;
   const stacked = rest.stacked && isCard(rest.layout);
   return { ...rest, skip, stacked, personIds, what, by: viewer.personId };

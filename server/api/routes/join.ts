@@ -51,8 +51,9 @@ export const joinRoutes: Pick<
   'GET /api/requests': { handle: ({ viewer, ...services }) => requests(services, viewer) },
   'POST /api/requests': {
     body: z.object({
-      kind: z.enum(['missing', 'teach']),
+      kind: z.enum(['missing', 'teach', 'rename']),
       classId: id,
+      personId: id.optional(),
       ...who,
       note: z.string().trim().max(300).nullish(),
     }),

@@ -8,6 +8,7 @@ import { dropSheaf, gather, keepSheaf, keptIds, keptSheaves, letGo, sheafState }
 import { wholeRecord } from '../../people/whole';
 import { gatheredIds, gatheredPair, planFor } from '../../people/verbs';
 import { changeContact } from '../../people/contacts';
+import { newPassword } from '../../people/passwords';
 import { editPerson, personSheet, reveal } from '../../people/sheet';
 import type { RouteName } from '../../contract';
 import { startJob } from '../../jobs/start';
@@ -84,6 +85,9 @@ export const peopleRoutes: Pick<
   'POST /api/people/:id/reveal': {
     body: z.object({ why: text(300) }),
     handle: ({ viewer, params, body, ...services }) => reveal(services, viewer, params.id, body.why),
+  },
+  'POST /api/people/:id/password': {
+    handle: ({ viewer, params, ...services }) => newPassword(services, viewer, params.id),
   },
   'GET /api/sheaves': { handle: ({ db, viewer }) => keptSheaves(db, viewer) },
   'POST /api/sheaves': {

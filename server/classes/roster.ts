@@ -1,0 +1,133 @@
+/** Who is in one class: its teachers, whom it could take in, and letting one person in or taking them out. */
+import { spokenName } from '#core/register/index';
+import type { Candidate, ClassPage } from '../contract';
+import type { Db } from '../db/connection';
+import { joined } from '../db/joined';
+import { Fault, notFound } from '../faults';
+import { notify } from '../notices';
+import { planFor } from '../people/verbs';
+import { finder } from '../people/list';
+import type { Roll } from '../people/roll';
+import { applyNow } from '../plans/now';
+import type { Services, Viewer } from '../services';
+import { classRows } from './queries';
+import { countsIn } from './list';
+import { classOf } from './make';
+import { homeroomTeachers, teachersOf } from './teachers';
+
+type Made = { planId: string; sentence: string };
+
+const nameOf = async (db: Db, id: string): Promise<string> => {
+  const found = await db.models.person.findOne({ attributes: ['familyName', 'givenName'], where: { id }, raw: true });
+  if (!found) throw notFound('This person');
+  return spokenName(found);
+};
+
+const teachersIn = (db: Db, classId: string) =>
+  joined(db, 'enrollment', {
+    fields: ['personId', 'begins'],
+    of: { familyName: 'person.familyName', givenName: 'person.givenName' },
+    where: { classId, role: 'teacher', ends: null },
+    order: ['person.familyName', 'person.givenName', 'id'],
+  });
+
+/** Everything about one class but its students. Throws Fault missing. */
+export async function classPage(roll: Roll, viewer: Viewer, id: string): Promise<ClassPage> {
+  await classOf(roll.db, viewer, id);
+  const [row] = await classRows(roll.db, viewer, { id });
+  if (!row) throw notFound('This class');
+  const counts = await countsIn(roll, id);
+  const staff = (await teachersIn(roll.db, id)).map(({ personId, begins, ...name }) => ({
+    personId,
+    name: spokenName(name),
+    since: begins,
+  }));
+  return { ...row, ...counts, staff };
+}
+
+const mostShown = 20;
+
+/**
+ * Those at the school of the class whose name, number or username has parts that begin so, with the homeroom that a
+ * student would leave. Of students whom the viewer does not see anyway no more is told than is needed to tell them apart.
+ */
+export async function candidates(roll: Roll, viewer: Viewer, id: string, { q }: { q: string }): Promise<Candidate[]> {
+  const { db } = roll;
+  const into = await classOf(db, viewer, id);
+  const fits = finder(q);
+  const found = (await roll.inOrder('family'))
+    .filter((one) => one.status === 'active' && one.schoolId === into.schoolId && fits(one))
+    .slice(0, mostShown);
+  const homerooms = new Map(
+    (
+      await db.models.class.findAll({
+        attributes: ['id', 'name'],
+        where: { id: found.flatMap(({ classes }) => classes), kind: 'homeroom', ends: null },
+        raw: true,
+      })
+    ).map((room) => [room.id, room.name]),
+  );
+  const teachers = await teachersOf(db, [...homerooms.keys()]);
+  return found.map(({ id: personId, role, given, family, grade, classes, teaches }) => {
+    const isIn = (role === 'student' ? classes : teaches).includes(id);
+    const rooms = classes.filter((one) => homerooms.has(one) && one !== id);
+    const told = rooms.map((one) => `${homerooms.get(one)}${teachers.has(one) ? ` (${teachers.get(one)})` : ''}`);
+    return {
+      personId,
+      role,
+      name: spokenName({ givenName: given, familyName: family }),
+      grade,
+      isIn,
+      homeroom: told.join(', ') || null,
+      leaves: into.kind === 'homeroom' && !isIn && told.length > 0,
+    };
+  });
+}
+
+/** Puts one person of the school into the class: a student, or one more teacher. A student leaves their other homeroom, whose teachers are told. */
+export async function letIn(services: Services, viewer: Viewer, id: string, personId: string): Promise<Made> {
+  const { db } = services;
+  const into = await classOf(db, viewer, id);
+  const person = await db.models.person.findOne({ where: { id: personId }, raw: true });
+  if (!person) throw notFound('This person');
+  const told = into.kind === 'homeroom' && person.role === 'student' ? await homeroomTeachers(db, personId, id) : [];
+  const made = await planFor(services, [personId], { verb: 'enroll', classId: id, instead: false });
+  const name = spokenName(person);
+  const [problem] = made.problems;
+  if (problem) throw new Fault('conflict', `${name} ${problem.message}.`);
+  if (made.changes === 0) throw new Fault('conflict', `${name} is in ${into.name} already.`);
+  const applied = await applyNow(db, {
+    ...made,
+    title: `${name} into ${into.name}`,
+    schoolId: into.schoolId,
+    createdBy: viewer.personId,
+  });
+  const by = await nameOf(db, viewer.personId);
+  for (const teacher of told)
+    if (teacher !== viewer.personId) await notify(db, teacher, `${name} left your class for ${into.name}, by ${by}.`);
+  if (person.role === 'staff' && personId !== viewer.personId)
+    await notify(db, personId, `${by} made you a teacher of ${into.name}.`);
+  return { planId: applied.planId, sentence: `${name} is in ${into.name} now.` };
+}
+
+/** Takes one person out of the class. Whoever is its only teacher stays, or nobody could open it any more. */
+export async function takeOut(services: Services, viewer: Viewer, id: string, personId: string): Promise<Made> {
+  const { db } = services;
+  const from = await classOf(db, viewer, id);
+  const name = await nameOf(db, personId);
+  const staff = await teachersIn(db, id);
+  const teaches = staff.some((one) => one.personId === personId);
+  if (teaches && staff.length === 1)
+    throw new Fault('conflict', `${name} is the only teacher of ${from.name}. Add another teacher first.`);
+  const made = await planFor(services, [personId], { verb: 'unenroll', classId: id });
+  if (made.changes === 0) throw new Fault('conflict', `${name} is not in ${from.name} any more.`);
+  const applied = await applyNow(db, {
+    ...made,
+    title: `${name} out of ${from.name}`,
+    schoolId: from.schoolId,
+    createdBy: viewer.personId,
+  });
+  if (teaches && personId !== viewer.personId)
+    await notify(db, personId, `${await nameOf(db, viewer.personId)} removed you from the teachers of ${from.name}.`);
+  return { planId: applied.planId, sentence: `${name} is no longer in ${from.name}.` };
+}
