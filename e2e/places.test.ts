@@ -44,7 +44,7 @@ describe('with the demo scenario', () => {
     const rows = (await district.get<{ rows: { id: string }[] }>('/api/people?limit=30')).body.rows;
     await district.post('/api/sheaf/gather', { ids: rows.map((row) => row.id) });
     const places: [string, string][] = [
-      ['/', 'Readiness of students'],
+      ['/', 'Student readiness'],
       ['/imports', 'gull-sound-students.csv'],
       [`/imports/${id}`, 'a guard will hold it'],
       [`/plans/${planId}`, 'Release it, since'],
@@ -94,7 +94,7 @@ describe('with the demo scenario', () => {
     await at.browser.driver.manage().deleteAllCookies();
     await at.browser.driver.get('about:blank');
     await at.browser.signIn(at.world.signIns.find(({ who }) => who.startsWith('teacher'))!.username, demoPassword);
-    await at.browser.sees('Readiness');
+    await at.browser.sees('Your classes');
     expect(await (await at.browser.find('nav.places')).getText()).not.toMatch(/Imports|Ledger/);
     await at.browser.go('/people');
     await at.browser.sees('Gather all 2');
@@ -171,13 +171,13 @@ describe('with an empty database', () => {
       await type('Password', Key.ENTER);
       await first.sees('at least 8 characters; a few words make a good one');
       await type('Password', '-but-long-enough', Key.ENTER);
-      await first.sees('Nothing waits.');
+      await first.sees('Nothing needs your attention.');
       await first.sees('M. Holm');
       for (const [path, text] of [
         ['/', 'No students yet'],
         ['/imports', 'No file has come in yet'],
         ['/people', '1 people'],
-        ['/classes', 'No class yet'],
+        ['/classes', 'No classes yet'],
         ['/handouts', 'No class has students'],
         ['/licenses', 'No product yet'],
         ['/licenses/materials', 'No material'],

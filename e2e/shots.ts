@@ -110,7 +110,7 @@ try {
   await browser.go('/sign-in');
   await browser.find('form');
   await browser.signIn(named('district').username, demoPassword);
-  await browser.sees('Readiness of students');
+  await browser.sees('Student readiness');
   await browser.tabTo('tbody button');
   await browser.keys(Key.ENTER);
   await shot('today');

@@ -75,7 +75,7 @@ afterAll(async () => {
 
 /** With what each says when all is well. */
 const places: [string, string][] = [
-  ['/', 'Readiness of students'],
+  ['/', 'Student readiness'],
   ['/imports', 'New feed'],
   ['/people', 'Gather all'],
   ['/classes', 'New classes'],

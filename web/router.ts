@@ -1,6 +1,7 @@
 /** The pages and who comes to see them. Places in the order of their keys, Alt+1 onward. */
 import { createRouter, createWebHistory } from 'vue-router';
 import { call } from './api';
+import { forgetLists, rememberLists } from './frame/last';
 import { useSession } from './stores/session';
 
 export interface Place {
@@ -82,6 +83,7 @@ export const router = createRouter({
         { path: 'requests', component: () => import('./joining/Requests.vue') },
         { path: 'pairs', meta: coordinators, component: () => import('./pairs/RecordPairs.vue') },
         { path: 'people', component: () => import('./places/People.vue') },
+        { path: 'people/:id', component: () => import('./people/PersonPage.vue') },
         {
           path: 'classes',
           component: () => import('./places/Classes.vue'),
@@ -91,6 +93,7 @@ export const router = createRouter({
             { path: 'use', component: () => import('./use/UseView.vue') },
           ],
         },
+        { path: 'classes/:id', component: () => import('./classes/ClassPage.vue') },
         { path: 'handouts', component: () => import('./places/Handouts.vue') },
         { path: 'ledger', meta: coordinators, component: () => import('./places/Ledger.vue') },
         { path: 'plans/:id', component: () => import('./plan/PlanSheet.vue') },
@@ -103,6 +106,7 @@ export const router = createRouter({
   ],
 });
 
+rememberLists(router);
 router.beforeEach(async (to) => {
   if (to.meta.open) return true;
   const session = useSession();
@@ -115,5 +119,6 @@ router.beforeEach(async (to) => {
 
 window.addEventListener('signed-out', () => {
   useSession().me = null;
+  forgetLists();
   void router.push('/sign-in');
 });

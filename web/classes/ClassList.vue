@@ -2,8 +2,9 @@
 /** The classes: the worksheet, and beside it everything about the focused one. */
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
-import { refDebounced } from '@vueuse/core';
+import { refDebounced, useSessionStorage } from '@vueuse/core';
 import { computed, onMounted, ref } from 'vue';
+import { RouterLink } from 'vue-router';
 import type { ClassRow } from '../../server/contract';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
@@ -27,8 +28,10 @@ const query = computed(() => ({
   q: q.value || undefined,
 }));
 const list = useLoad('classes', 'GET /api/classes', () => ({ query: query.value }));
-const rows = computed(() => list.data.value ?? []);
-const focused = ref<string | null>(null);
+const rows = computed(() =>
+  (list.data.value ?? []).filter(({ id }) => !session.where.classId || id === session.where.classId),
+);
+const focused = useSessionStorage<string | null>('classes.at', null);
 const chosen = computed(() => rows.value.find(({ id }) => id === focused.value) ?? null);
 const open = ref(false);
 const sheet = ref<WorksheetHandle | null>(null);
@@ -78,15 +81,20 @@ function show(name: string): void {
           ref="sheet"
           v-model:focused="focused"
           label="Classes"
+          name="classes"
           :rows="rows"
           :columns="columns"
-          empty="No class yet. Classes come with the files of the intake, or are made here."
+          empty="No classes yet. Create one here, or import a roster."
           @open="open = true"
           @act="gatherClass"
           @keydown.esc="open = false"
         >
           <template #name="{ row }"
-            ><i v-if="row.color" class="dot" :style="{ background: `var(--${row.color})` }" />{{ row.name }}</template
+            ><i v-if="row.color" class="dot" :style="{ background: `var(--${row.color})` }" /><RouterLink
+              :to="`/classes/${row.id}`"
+              tabindex="-1"
+              >{{ row.name }}</RouterLink
+            ></template
           >
           <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>
           <template #teachers="{ row }"

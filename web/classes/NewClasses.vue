@@ -25,7 +25,7 @@ const session = useSession();
 const work = useWork();
 const schools = computed(() => session.me?.schools ?? []);
 const form = reactive<ClassesOrder>({
-  schoolId: session.where.school ?? props.school ?? schools.value[0]?.id ?? '',
+  schoolId: session.where.school ?? props.school ?? session.usualSchool,
   names: '',
   kind: 'homeroom',
   grade: null,
@@ -72,11 +72,11 @@ const asked = refDebounced(
   150,
 );
 const preview = useLoad('the preview', 'POST /api/classes/preview', () => ({ body: asked.value }), {
-  enabled: () => asked.value.names.trim() !== '',
+  enabled: () => asked.value.names.trim() !== '' && asked.value.schoolId !== '',
   alone: true,
   retry: false,
 });
-const shown = computed(() => (form.names.trim() === '' ? null : (preview.data.value ?? null)));
+const shown = computed(() => (form.names.trim() === '' || !form.schoolId ? null : (preview.data.value ?? null)));
 const busy = ref(false);
 async function make(): Promise<void> {
   if (busy.value || !shown.value?.changes) return;
@@ -114,7 +114,7 @@ useCarryOut(make, { first: true });
       /></label>
       <label
         >school
-        <Choice v-model:value="form.schoolId">
+        <Choice v-model:value="form.schoolId" placeholder="Choose a school">
           <SelectOption v-for="s in schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
         </Choice></label
       >

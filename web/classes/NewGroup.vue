@@ -23,11 +23,13 @@ const form = reactive({
   name: '',
   kind: 'days' as keyof typeof groupKinds,
   of: (session.isCoordinator ? 'school' : 'class') as 'school' | 'class' | 'rule',
-  schoolId: session.where.school ?? session.me?.schools[0]?.id ?? '',
+  schoolId: session.usualSchool,
   classId: null as string | null,
   grade: '03',
 });
-const ready = computed(() => form.name.trim() !== '' && (form.of !== 'class' || form.classId !== null));
+const ready = computed(
+  () => form.name.trim() !== '' && (form.of === 'class' ? form.classId !== null : form.schoolId !== ''),
+);
 async function make(): Promise<void> {
   const { name, kind, of, schoolId, classId, grade } = form;
   try {
@@ -87,7 +89,7 @@ async function begin(): Promise<void> {
     /></label>
     <label v-else
       >school
-      <Choice v-model:value="form.schoolId">
+      <Choice v-model:value="form.schoolId" placeholder="Choose a school">
         <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
       </Choice></label
     >

@@ -74,7 +74,7 @@ const booking = reactive({ classId: null as string | null, weekday: 1, period: '
 const bookOpen = ref(false);
 const making = ref(false);
 const fresh = reactive({
-  schoolId: session.where.school ?? session.me?.schools[0]?.id ?? '',
+  schoolId: session.usualSchool,
   name: '',
   slots: 24,
   room: '',
@@ -123,7 +123,7 @@ async function book(): Promise<void> {
       <form v-if="making" class="book" @submit.prevent="add" @keydown.esc.stop="making = false">
         <label
           >at
-          <Choice v-model:value="fresh.schoolId">
+          <Choice v-model:value="fresh.schoolId" placeholder="Choose a school">
             <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
           </Choice></label
         >

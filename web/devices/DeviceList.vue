@@ -105,6 +105,7 @@ const columns: Col[] = [
           ref="sheet"
           v-model:focused="focused"
           label="Devices"
+          name="devices"
           :rows="rows"
           :total="facets.data.value?.total"
           :columns="columns"

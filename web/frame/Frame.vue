@@ -9,6 +9,7 @@ import { places } from '@/router';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import HeadLine from './HeadLine.vue';
+import { addressOf } from './last';
 import KeysSheet from './KeysSheet.vue';
 import PlacesRow from './PlacesRow.vue';
 import SheafBar from './SheafBar.vue';
@@ -31,7 +32,8 @@ useEventListener(window, 'keydown', (event) => {
     event.target instanceof HTMLElement && event.target.matches('input, textarea, select, [contenteditable]');
   if (event.altKey && /^[1-9]$/.test(event.key)) {
     const place = places.find(({ key }) => String(key) === event.key);
-    if (place && (session.isCoordinator || !place.coordinatorsOnly)) void router.push(place.path);
+    if (place && (session.isCoordinator || !place.coordinatorsOnly))
+      void router.push(addressOf(place.path, route.path));
   } else if (event.key === '/' && !typing) document.querySelector<HTMLInputElement>('#find')?.focus();
   else if (event.key === '?' && !typing) keys.value = !keys.value;
   else if (event.key === 'Escape' && keys.value) keys.value = false;
@@ -65,6 +67,17 @@ useEventListener(window, 'keydown', (event) => {
   flex: 1;
   min-height: 0;
   display: flex;
+}
+@media (max-width: 700px) {
+  .frame > :deep(.ribbon) {
+    display: none;
+  }
+  .frame > :deep(.places) {
+    order: 1;
+    border-bottom: 0;
+    border-top: 1px solid var(--rule);
+    overflow-x: auto;
+  }
 }
 .place > :deep(*) {
   flex: 1;

@@ -64,7 +64,7 @@ async function leave(): Promise<void> {
         :value="session.where.school ?? ''"
         @update:value="(school) => session.go({ school: school || null })"
       >
-        <SelectOption value="">all schools</SelectOption>
+        <SelectOption value="">All schools</SelectOption>
         <SelectOption v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
       </Choice>
       <span aria-hidden="true">›</span>
@@ -73,19 +73,24 @@ async function leave(): Promise<void> {
         :value="session.where.grade ?? ''"
         @update:value="(grade) => session.go({ school: session.where.school, grade: grade || null })"
       >
-        <SelectOption value="">all grades</SelectOption>
+        <SelectOption value="">All grades</SelectOption>
         <SelectOption
           v-if="session.where.grade && !grades.some((g) => g.value === session.where.grade)"
           :value="session.where.grade"
         >
-          grade {{ gradeLabel(session.where.grade) }}
+          Grade {{ gradeLabel(session.where.grade) }}
         </SelectOption>
-        <SelectOption v-for="g in grades" :key="g.value" :value="g.value">grade {{ g.label }}</SelectOption>
+        <SelectOption v-for="g in grades" :key="g.value" :value="g.value">Grade {{ g.label }}</SelectOption>
       </Choice>
-      <template v-if="classes.length > 0">
+      <template v-if="classes.length > 0 || session.where.classId">
         <span aria-hidden="true">›</span>
         <Choice aria-label="Class" :value="session.where.classId ?? ''" @update:value="(id) => pickClass(id || null)">
-          <SelectOption value="">all classes</SelectOption>
+          <SelectOption value="">All classes</SelectOption>
+          <SelectOption
+            v-if="session.where.classId && !classes.some((c) => c.value === session.where.classId)"
+            :value="session.where.classId"
+            >{{ session.where.className ?? 'One class' }}</SelectOption
+          >
           <SelectOption v-for="c in classes" :key="c.value" :value="c.value">{{ c.label }}</SelectOption>
         </Choice>
       </template>
@@ -119,6 +124,27 @@ async function leave(): Promise<void> {
   gap: 16px;
   padding: 0 16px;
   border-bottom: 1px solid var(--rule);
+}
+@media (max-width: 700px) {
+  .head {
+    height: auto;
+    flex-wrap: wrap;
+    gap: 4px 12px;
+    padding: 6px 12px;
+  }
+  .where {
+    order: 2;
+    width: 100%;
+    overflow-x: auto;
+  }
+  .where > span,
+  .head > .quiet {
+    display: none;
+  }
+  .find {
+    order: 3;
+    flex: 1 0 100%;
+  }
 }
 .mark {
   display: flex;

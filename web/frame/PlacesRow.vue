@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
 import { places } from '@/router';
 import { useSession } from '@/stores/session';
+import { addressOf } from './last';
 
 defineEmits<{ keys: [] }>();
 const session = useSession();
@@ -21,7 +22,7 @@ const isHere = (path: string) =>
     <RouterLink
       v-for="place in shown"
       :key="place.path"
-      :to="place.path"
+      :to="addressOf(place.path, route.path)"
       :class="{ here: isHere(place.path) }"
       :aria-current="isHere(place.path) ? 'page' : undefined"
       :title="`Alt+${place.key}`"

@@ -1,16 +1,24 @@
 <script setup lang="ts">
 /** The school year as a line, today marked, with ticks for what happened and what is due. A tick opens its thing. */
 import { Button } from 'ant-design-vue';
-import { useElementSize, useLocalStorage } from '@vueuse/core';
+import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
 import { monthWords } from '#core/time/index';
 import { useLoad } from '@/kit/load';
 
 const session = useSession();
+const work = useWork();
 const router = useRouter();
-const folded = useLocalStorage('ribbon-folded', false);
+const folded = computed({
+  get: () => session.preferences.hidden.includes('ribbon'),
+  set: (is) => {
+    const rest = session.preferences.hidden.filter((one) => one !== 'ribbon');
+    void session.prefer({ hidden: is ? [...rest, 'ribbon'] : rest }).catch(work.wrong);
+  },
+});
 const box = ref<HTMLElement | null>(null);
 const { width } = useElementSize(box);
 const ticks = useLoad('the dates of the year', 'GET /api/ribbon', undefined, { alone: true });

@@ -40,10 +40,11 @@ const blank = (): Typed => ({
   guardianEmail: '',
 });
 const { body: typed, state: kept, clear } = useDraft<Typed[]>('new-students', () => [blank()]);
-const schoolId = ref(session.where.school ?? session.me?.schools[0]?.id ?? '');
-if (!session.me?.schools.some(({ id }) => id === schoolId.value)) schoolId.value = session.me?.schools[0]?.id ?? '';
+const schoolId = ref(session.usualSchool);
 const school = computed(() => session.me?.schools.find(({ id }) => id === schoolId.value));
-const classes = useLoad('classes', 'GET /api/classes/names', () => ({ query: { school: schoolId.value } }));
+const classes = useLoad('classes', 'GET /api/classes/names', () => ({
+  query: { school: schoolId.value || undefined },
+}));
 const homerooms = computed(() => (classes.data.value ?? []).filter(({ subject }) => !subject));
 const filled = computed(() => typed.value.filter((row) => Object.values(row).some((value) => value.trim() !== '')));
 
@@ -61,7 +62,7 @@ function drop(i: number): void {
 
 const busy = ref(false);
 async function takeIn(): Promise<void> {
-  if (busy.value || filled.value.length === 0) return;
+  if (busy.value || filled.value.length === 0 || !schoolId.value) return;
   busy.value = true;
   try {
     // A column in which nothing was typed says nothing.
@@ -71,7 +72,7 @@ async function takeIn(): Promise<void> {
     const text = Papa.unparse([header, ...rows]);
     const { id } = await upload(new Blob([text]), `typed in, ${session.me?.today}.csv`);
     await clear();
-    await router.push(`/intake/${id}`);
+    await router.push(`/imports/${id}`);
   } catch (error) {
     work.wrong(error);
   } finally {
@@ -87,7 +88,7 @@ useCarryOut(takeIn, { first: true });
       <h2>New students</h2>
       <label class="quiet"
         >at
-        <Choice v-model:value="schoolId">
+        <Choice v-model:value="schoolId" placeholder="Choose a school">
           <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
         </Choice></label
       >
@@ -126,7 +127,7 @@ useCarryOut(takeIn, { first: true });
       <span class="quiet grow"
         ><kbd>Enter</kbd> begins the next line. What is typed stays here until it is taken in.</span
       >
-      <Button type="primary" :disabled="filled.length === 0 || busy" @click="takeIn"
+      <Button type="primary" :disabled="filled.length === 0 || !schoolId || busy" @click="takeIn"
         ><span>Look who they are: {{ filled.length }} <kbd>Ctrl+Enter</kbd></span></Button
       >
     </div>

@@ -51,6 +51,7 @@ const what: Record<JoinRequest['kind'], string> = {
   teach: 'wants to teach',
   staff: 'wants to join the staff of',
   transfer: 'would transfer to',
+  rename: 'should be the name of',
 };
 const columns = [
   ['familyName', 'family'],
@@ -75,9 +76,11 @@ const words = { same: 'agrees', alike: 'similar', differs: 'differs', unknown: '
     <article v-for="(one, i) in rows" :key="one.id" :class="{ here: i === at }" @focusin="at = i">
       <p class="row">
         <b>{{ one.givenName }} {{ one.familyName }}</b>
-        <span class="quiet">{{ what[one.kind] }} {{ one.toSchool ?? one.className ?? one.school }}</span>
+        <span class="quiet">{{ what[one.kind] }} {{ one.now ?? one.toSchool ?? one.className ?? one.school }}</span>
         <span v-if="one.className" class="quiet">· {{ one.school }}</span>
-        <span v-if="one.askedBy && one.kind === 'missing'" class="quiet">· asked by {{ one.askedBy }}</span>
+        <span v-if="one.askedBy && (one.kind === 'missing' || one.kind === 'rename')" class="quiet"
+          >· asked by {{ one.askedBy }}</span
+        >
         <span v-if="one.note" class="clip">“{{ one.note }}”</span>
         <span v-if="one.email" class="mono">{{ one.email }}</span>
         <span class="grow" />
@@ -125,10 +128,7 @@ const words = { same: 'agrees', alike: 'similar', differs: 'differs', unknown: '
         </tbody>
       </table>
       <div class="row foot">
-        <Button
-          v-if="one.kind === 'teach' || one.kind === 'transfer' || one.kind === 'staff'"
-          size="small"
-          @click="approve(one, null)"
+        <Button v-if="one.kind !== 'student' && one.kind !== 'missing'" size="small" @click="approve(one, null)"
           >Approve</Button
         >
         <form

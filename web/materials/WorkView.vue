@@ -133,6 +133,7 @@ const columns: Col[] = [
       <Worksheet
         ref="sheet"
         v-model:focused="focused"
+        name="assignments"
         class="list-below"
         label="Set work"
         gatherable

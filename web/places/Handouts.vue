@@ -7,13 +7,12 @@ import NumberInput from '@/kit/NumberInput.vue';
 import { computed, reactive, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import type { HandoutClass, PrintRequest } from '../../server/contract';
-import { call } from '@/api';
 import { counted } from '#core/plan/counted';
 import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
-import { useWork } from '@/stores/work';
 import { usePrintForm } from '@/handouts/form';
+import { pieceWords, requestOf, usePrint } from '@/handouts/print';
 import SheetView from '@/handouts/SheetView.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import { momentWords } from '@/time';
@@ -23,7 +22,6 @@ import { onShown, useLoad } from '@/kit/load';
 
 const session = useSession();
 const sheaf = useSheaf();
-const work = useWork();
 const route = useRoute();
 const handouts = useLoad('handouts', 'GET /api/handouts');
 const rows = computed(() =>
@@ -31,7 +29,8 @@ const rows = computed(() =>
     .filter(
       (c) =>
         (!session.where.school || c.school === session.school?.name) &&
-        (!session.where.grade || c.grade === session.where.grade),
+        (!session.where.grade || c.grade === session.where.grade) &&
+        (!session.where.classId || c.classId === session.where.classId || c.classId === route.query.class),
     )
     .map((c) => ({ ...c, id: c.classId })),
 );
@@ -55,21 +54,9 @@ const layoutWords: Record<Layout, string> = {
 const target = computed(() =>
   forSheaf.value ? { sheaf: true } : chosen.value ? { classId: chosen.value.classId } : null,
 );
-const request = computed<PrintRequest | null>(() => {
-  if (!target.value) return null;
-  const { layout, paper, backs, stacked, skip, language, large } = form.value;
-  return {
-    ...target.value,
-    ...once,
-    layout,
-    paper,
-    backs: backs || null,
-    stacked,
-    skip: Number(skip) || 0,
-    language: language || null,
-    large,
-  };
-});
+const request = computed<PrintRequest | null>(() =>
+  target.value ? requestOf({ ...target.value, ...once }, form.value) : null,
+);
 const preview = useLoad('the preview', 'POST /api/prints/preview', () => ({ body: request.value! }), {
   enabled: () => request.value !== null,
   also: computed(() => [sheaf.version, sheaf.state.count]),
@@ -97,36 +84,8 @@ const testPage = computed(
 const sheet = ref<WorksheetHandle | null>(null);
 const printButton = ref<HTMLElement | null>(null);
 onShown(() => (forSheaf.value ? printButton.value?.focus() : sheet.value?.focus()));
-const busy = ref(false);
-const lastPrint = ref<string | null>(null);
-const pieceWords: Record<Layout, [string, string]> = {
-  cards: ['card', 'cards'],
-  badges: ['badge', 'badges'],
-  strips: ['strip', 'strips'],
-  labels: ['label', 'labels'],
-  list: ['line', 'lines'],
-};
-async function print(): Promise<void> {
-  if (busy.value || cards.value === 0 || !request.value) return;
-  busy.value = true;
-  try {
-    const said = counted(cards.value, pieceWords[form.value.layout]);
-    const pages = counted(shown.value!.pages, ['page', 'pages']);
-    const { jobId } = await call('POST /api/prints', { body: request.value });
-    const { printId } = await work.follow(jobId, `Drawing ${said}`);
-    lastPrint.value = printId ?? null;
-    const open = () => window.open(`/api/prints/${printId}/pdf`, '_blank');
-    work.say(`${said} are ready on ${pages}. Who printed them, for whom and when is recorded.`, {
-      label: 'Open the PDF',
-      run: open,
-    });
-    open();
-  } catch (error) {
-    if (work.notice?.tone !== 'wrong') work.wrong(error);
-  } finally {
-    busy.value = false;
-  }
-}
+const { print: printFor, busy, lastPrint } = usePrint();
+const print = () => (cards.value > 0 && target.value ? printFor({ ...target.value, ...once }) : undefined);
 useCarryOut(print);
 const columns: Col[] = [
   { key: 'name', label: 'Class', width: 'minmax(70px, 1fr)' },

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** People: facets, the worksheet, the record sheet of the focused row. Gathered people stay gathered whatever is searched next. */
 import { Button } from 'ant-design-vue';
-import { refDebounced } from '@vueuse/core';
-import { computed, onMounted, reactive, ref, watch } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
+import { refDebounced, useSessionStorage } from '@vueuse/core';
+import { computed, onMounted, reactive, ref } from 'vue';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
 import type { KeptSheaf, Lack, PeopleFilter, PeopleSort, PersonRow, SeatState, Standing } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
@@ -14,11 +14,13 @@ import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import NewStaff from '@/staff/NewStaff.vue';
 import TypedPeople from '@/intake/TypedPeople.vue';
-import RecordSheet from './RecordSheet.vue';
+import Missing from '@/people/Missing.vue';
+import RecordSheet from '@/people/RecordSheet.vue';
 import { givenShown } from '#core/entities/index';
 import { gradeLabel } from '#core/tabular/values';
 import { useLoad, usePages } from '@/kit/load';
 import Part from '@/kit/Part.vue';
+import { useQuery } from '@/kit/query';
 
 const session = useSession();
 const sheaf = useSheaf();
@@ -26,10 +28,15 @@ const work = useWork();
 const route = useRoute();
 const router = useRouter();
 
+const query = useQuery();
 const local = reactive({
-  lacks: (route.query.lacks as Lack | undefined) ?? null,
-  role: null as 'student' | 'staff' | null,
-  status: null as Standing | null,
+  lacks: query.choice<Lack>('lacks', ['account', 'class', 'seats', 'device', 'card', 'signed-in']),
+  role: query.choice('role', ['student', 'staff']),
+  status: query.choice<Standing>('status', ['held', 'past', 'left']),
+});
+const order = reactive({
+  sort: query.choice<PeopleSort>('sort', ['family', 'given', 'number', 'grade', 'username']),
+  desc: query.flag('desc'),
 });
 const kept = useLoad('saved sheaves', 'GET /api/sheaves', undefined, {
   also: computed(() => sheaf.version),
@@ -69,12 +76,6 @@ const seatWords = computed(() => {
     spare: `hold a seat of ${label} and are not entitled to it`,
   }[seatOf.value.seat];
 });
-const order = reactive({ sort: 'family' as PeopleSort, desc: false });
-watch(
-  () => route.query.lacks,
-  (lacks) => (local.lacks = (lacks as Lack | undefined) ?? null),
-);
-
 const filter = computed<PeopleFilter>(() => ({
   ...(gathered.value ? { gathered: true } : session.scope),
   q: find.value.length >= 2 ? find.value : undefined,
@@ -86,7 +87,7 @@ const filter = computed<PeopleFilter>(() => ({
 const list = usePages(
   'people',
   'GET /api/people',
-  (after) => ({ query: { ...filter.value, ...order, after, limit: 300 } }),
+  (after) => ({ query: { ...filter.value, sort: order.sort ?? 'family', desc: order.desc, after, limit: 300 } }),
   ({ next }) => next,
   { also: computed(() => sheaf.version) },
 );
@@ -102,7 +103,7 @@ const columns: Col[] = [
   { key: 'classes', label: 'Class', width: 'minmax(50px, 0.8fr)' },
   { key: 'school', label: 'School', width: 'minmax(90px, 1fr)' },
   { key: 'username', label: 'Username', width: 'minmax(96px, 1fr)', mono: true, sortable: true },
-  { key: 'lacks', label: 'Lacks', width: 'minmax(100px, 0.9fr)' },
+  { key: 'lacks', label: 'Missing', width: 'minmax(100px, 0.9fr)' },
 ];
 const open = ref(false);
 const typing = ref<'students' | 'staff' | null>(null);
@@ -110,7 +111,7 @@ const shownColumns = computed(() =>
   columns.filter(({ key }) => key !== 'school' || (!open.value && (!session.where.school || gathered.value))),
 );
 
-const focused = ref<string | null>(null);
+const focused = useSessionStorage<string | null>('people.at', null);
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => {
   if (document.activeElement?.id !== 'find') sheet.value?.focus();
@@ -126,17 +127,11 @@ async function gather(which: PersonRow[], on: boolean): Promise<void> {
     work.wrong(error);
   }
 }
-const sortBy = (key: string) =>
-  Object.assign(order, { sort: key as PeopleSort, desc: order.sort === key ? !order.desc : false });
+function sortBy(key: string): void {
+  order.desc = (order.sort ?? 'family') === key ? !order.desc : false;
+  order.sort = key as PeopleSort;
+}
 const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && list.fetchNextPage();
-const lackWords: Record<Lack, string> = {
-  account: 'account',
-  class: 'class',
-  seats: 'seat',
-  device: 'device',
-  card: 'card',
-  'signed-in': 'sign-in',
-};
 </script>
 
 <template>
@@ -168,7 +163,7 @@ const lackWords: Record<Lack, string> = {
           @choose="session.go({ school: session.where.school, grade: session.where.grade, classId: $event })"
         />
         <Facets
-          title="Lacks"
+          title="Missing"
           :facets="facets.data.value.lacks"
           :chosen="local.lacks"
           @choose="local.lacks = $event as Lack | null"
@@ -234,12 +229,13 @@ const lackWords: Record<Lack, string> = {
           ref="sheet"
           v-model:focused="focused"
           label="People"
+          name="people"
           :rows="rows"
           :total="facets.data.value?.total ?? rows.length"
           :columns="shownColumns"
           gatherable
           :is-gathered="sheaf.holds"
-          :sort="order.sort"
+          :sort="order.sort ?? 'family'"
           :desc="order.desc"
           :empty="
             session.may('imports')
@@ -253,19 +249,17 @@ const lackWords: Record<Lack, string> = {
           @sort="sortBy"
           @keydown.esc="open = false"
         >
-          <template #family="{ row }">{{ row.familyName }}</template>
+          <template #family="{ row }"
+            ><RouterLink :to="`/people/${row.id}`" tabindex="-1" class="name">{{
+              row.familyName
+            }}</RouterLink></template
+          >
           <template #given="{ row }">{{ givenShown(row) }}</template>
           <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>
           <template #classes="{ row }"
             ><span :title="row.classes ?? ''">{{ row.classes ?? '—' }}</span></template
           >
-          <template #lacks="{ row }"
-            ><span
-              ><span v-for="lack in row.lacks" :key="lack" class="lack" :class="lack"
-                ><i aria-hidden="true" />{{ lackWords[lack] }}</span
-              ></span
-            ></template
-          >
+          <template #lacks="{ row }"><Missing :lacks="row.lacks" /></template>
         </Worksheet>
       </div>
     </section>
@@ -310,12 +304,13 @@ const lackWords: Record<Lack, string> = {
 .one .grow {
   text-align: left;
 }
-.left:first-of-type {
-  margin-top: 8px;
-}
-.left.chosen {
-  background: var(--ink);
-  color: var(--paper);
+@media (max-width: 700px) {
+  .facets {
+    display: none;
+  }
+  .line {
+    flex-wrap: wrap;
+  }
 }
 .middle {
   flex: 1;
@@ -333,21 +328,5 @@ const lackWords: Record<Lack, string> = {
 .sheet {
   flex: 1;
   min-height: 0;
-}
-.lack {
-  margin-right: 8px;
-  color: var(--rust);
-  font-size: 13px;
-}
-.lack i {
-  display: inline-block;
-  width: 8px;
-  height: 8px;
-  border: 1.5px solid currentColor;
-  border-right-width: 0;
-  margin-right: 3px;
-}
-.lack.signed-in {
-  color: var(--quiet);
 }
 </style>

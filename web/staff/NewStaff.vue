@@ -28,7 +28,7 @@ const blank = (): Typed => ({
   familyName: '',
   givenName: '',
   email: '',
-  schoolId: session.where.school ?? schools.value[0]?.id ?? '',
+  schoolId: session.usualSchool,
   role: 'teacher',
 });
 const { body: typed, state: kept, clear } = useDraft<Typed[]>('new-staff', () => [blank()]);
@@ -54,7 +54,7 @@ const another = (i: number) => {
 };
 const busy = ref(false);
 async function take(): Promise<void> {
-  if (busy.value || filled.value.length === 0) return;
+  if (busy.value || filled.value.length === 0 || filled.value.some((row) => !row.schoolId)) return;
   busy.value = true;
   try {
     const made = await call('POST /api/staff', { body: { people: filled.value, anyway: [...anyway.value] } });
@@ -109,7 +109,7 @@ const columns = [
           :aria-label="`${label}, line ${i + 1}`"
           @keydown.enter.exact.prevent="next(i)"
         />
-        <Choice v-model:value="row.schoolId" :aria-label="`School, line ${i + 1}`">
+        <Choice v-model:value="row.schoolId" placeholder="Choose a school" :aria-label="`School, line ${i + 1}`">
           <SelectOption v-for="s in schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
         </Choice>
         <Choice v-model:value="row.role" :aria-label="`Role, line ${i + 1}`">
@@ -130,7 +130,10 @@ const columns = [
       <span class="quiet grow"
         ><kbd>Enter</kbd> begins the next line. What is typed stays here until it is taken in.</span
       >
-      <Button type="primary" :disabled="filled.length === 0 || busy" @click="take"
+      <Button
+        type="primary"
+        :disabled="filled.length === 0 || filled.some((row) => !row.schoolId) || busy"
+        @click="take"
         ><span>Take in and invite {{ filled.length }} <kbd>Ctrl+Enter</kbd></span></Button
       >
     </div>

@@ -1,0 +1,149 @@
+/** What a teacher comes for, counted in actions: a click, a key or a typed field each. */
+import { expect, it } from 'vitest';
+import { Key } from './browser';
+import { stage } from './stage';
+
+const at = stage('teacher', { as: 'teacher' });
+
+const run = (script: string, ...args: unknown[]): Promise<unknown> => at.browser.driver.executeScript(script, ...args);
+let actions = 0;
+async function keys(...pressed: string[]): Promise<void> {
+  actions += pressed.length;
+  for (const key of pressed) await at.browser.keys(key);
+}
+async function chord(...pressed: string[]): Promise<void> {
+  actions++;
+  await at.browser.chord(...pressed);
+}
+/** By mouse: the first button or link that begins with the words, or what a selector names. */
+async function click(words: string): Promise<void> {
+  actions++;
+  const find = `const shown = (e) => e.offsetWidth > 0; return [...document.querySelectorAll('button, a, [role=option], .ant-select-item-option, .line[role=row], .ant-dropdown-menu-item')].filter(shown).map((b) => [b, b.getAttribute('aria-label') ?? '', b.innerText.trim()]).sort((a, b) => (b[2] === arguments[0]) - (a[2] === arguments[0])).find(([, label, text]) => label.startsWith(arguments[0]) || text.startsWith(arguments[0]))?.[0] ?? null`;
+  await at.browser.until(async () => (await run(find, words)) !== null, `there is no “${words}”`);
+  await (await at.browser.driver.executeScript<import('selenium-webdriver').WebElement>(find, words)).click();
+}
+const count = (): number => {
+  const n = actions;
+  actions = 0;
+  return n;
+};
+const isFocused = (css: string) =>
+  at.browser.until(
+    async () => (await run('return document.activeElement.matches(arguments[0])', css)) === true,
+    `${css} has no focus`,
+  );
+const mine = async () =>
+  (await at.world.db.one<{ id: string; name: string; schoolId: string }>(
+    `SELECT c.id, c.name, c.schoolId FROM classes c JOIN enrollments e ON e.classId = c.id AND e.role = 'teacher' AND e.ends IS NULL
+       JOIN accounts a ON a.personId = e.personId WHERE a.username = :username AND c.kind = 'homeroom' AND c.ends IS NULL LIMIT 1`,
+    { username: at.username('teacher') },
+  ))!;
+/** Staff of the school who do not teach the class, and a student of it. */
+const colleague = async () =>
+  (await at.world.db.one<{ name: string }>(
+    `SELECT CONCAT(p.givenName, ' ', p.familyName) AS name FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL AND a.schoolId = :schoolId
+     WHERE p.role = 'staff' AND p.status = 'active' AND NOT EXISTS (SELECT 1 FROM enrollments e WHERE e.personId = p.id AND e.classId = :id)
+       AND NOT EXISTS (SELECT 1 FROM people o WHERE o.id <> p.id AND o.familyName = p.familyName AND o.givenName = p.givenName) ORDER BY p.id LIMIT 1`,
+    await mine(),
+  ))!.name;
+const students = async () => {
+  const { id } = await mine();
+  return Number(
+    (await at.world.db.one<{ n: number }>(
+      "SELECT COUNT(*) AS n FROM enrollments WHERE classId = :id AND role = 'student' AND ends IS NULL",
+      { id },
+    ))!.n,
+  );
+};
+
+it('opens her class in one action from where she arrives', async () => {
+  const { name, id } = await mine();
+  await at.browser.sees('Your classes');
+  await isFocused('[role=grid]');
+  expect(await at.browser.violations()).toEqual([]);
+  count();
+  await click(name);
+  await at.browser.sees('Add people');
+  expect(count()).toBe(1);
+  expect(await at.browser.driver.getCurrentUrl()).toMatch(new RegExp(`/classes/${id}$`));
+  expect(await at.browser.violations()).toEqual([]);
+});
+
+it('adds a co-teacher: 4 by mouse, 6 by keyboard; and removes them again', async () => {
+  const name = await colleague();
+  count();
+  await click('Add people');
+  await isFocused('.ordering input');
+  await keys(name);
+  await click(name);
+  await at.browser.sees(`${name} is in`);
+  expect(count()).toBeLessThanOrEqual(4);
+  await click(`Remove ${name} from the teachers`);
+  await at.browser.sees(`${name} is no longer in`);
+  await click('Done');
+  await isFocused('[role=grid]');
+  count();
+  await chord(Key.CONTROL, Key.ENTER);
+  await isFocused('.ordering input');
+  await keys(name);
+  await at.browser.until(
+    async () => (await run("return document.querySelector('.ant-select-item-option-active')?.innerText ?? ''")) !== '',
+    'nobody is found',
+  );
+  expect(await at.browser.violations()).toEqual([]);
+  await keys(Key.ENTER);
+  await at.browser.sees(`${name} is in`);
+  expect(count()).toBeLessThanOrEqual(6);
+  await keys(Key.ESCAPE);
+  await isFocused('[role=grid]');
+});
+
+it('removes a student: 3 by mouse, 4 by keyboard; Undo brings the student back', async () => {
+  await at.browser.go(`/classes/${(await mine()).id}`);
+  await at.browser.sees('Add people');
+  await isFocused('[role=grid]');
+  const before = await students();
+  count();
+  await keys(Key.ARROW_DOWN, Key.DELETE);
+  await at.browser.sees('is no longer in');
+  expect(count()).toBeLessThanOrEqual(4);
+  expect(await students()).toBe(before - 1);
+  await click('Undo');
+  await at.browser.sees('Undone.');
+  expect(await students()).toBe(before);
+  count();
+  await (await at.browser.find('.roster .line[role=row]')).click();
+  actions++;
+  await click('Remove ');
+  await at.browser.until(async () => (await students()) === before - 1, 'nobody was removed');
+  expect(count()).toBeLessThanOrEqual(3);
+  await click('Undo');
+  await at.browser.until(async () => (await students()) === before, 'the student is not back');
+});
+
+it('gives one student a new password and a card: 4 by mouse, 6 by keyboard', async () => {
+  await at.browser.go(`/classes/${(await mine()).id}`);
+  await at.browser.sees('Add people');
+  await isFocused('[role=grid]');
+  count();
+  await keys(Key.ENTER);
+  await at.browser.sees('New password');
+  await click('New password');
+  await at.browser.sees('has a new password');
+  await click('Print card');
+  await at.browser.sees('1 card ready to print.');
+  expect(count()).toBeLessThanOrEqual(4);
+  expect(await at.browser.violations()).toEqual([]);
+});
+
+it('shows the class code: 3 by mouse', async () => {
+  count();
+  await click('Show code');
+  await at.browser.until(async () => (await at.browser.driver.getCurrentUrl()).includes('/board/'), 'no code is shown');
+  expect(count()).toBeLessThanOrEqual(3);
+});
+
+it('is told by pages of coordinators that they are not for her role', async () => {
+  await at.browser.go('/imports');
+  await at.browser.sees('Your role does not allow this');
+});

@@ -1,0 +1,98 @@
+<script setup lang="ts">
+/** Adds students and co-teachers of the school to a class, one after the other; who is not found can be asked for. */
+import { Button } from 'ant-design-vue';
+import { refDebounced } from '@vueuse/core';
+import { computed, ref } from 'vue';
+import type { ClassRow } from '../../server/contract';
+import { call } from '@/api';
+import { gradeLabel } from '#core/tabular/values';
+import Suggest from '@/kit/Suggest.vue';
+import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
+import { onShown, useLoad } from '@/kit/load';
+import RequestStudent from './RequestStudent.vue';
+
+const props = defineProps<{ one: ClassRow }>();
+const emit = defineEmits<{ close: []; changed: [] }>();
+const session = useSession();
+const work = useWork();
+const typed = ref('');
+const find = refDebounced(typed, 120);
+const found = useLoad(
+  'people',
+  'GET /api/classes/:id/candidates',
+  () => ({ id: props.one.id, query: { q: find.value.trim() } }),
+  { enabled: () => find.value.trim().length >= 2, alone: true, forget: true },
+);
+const isAsked = computed(() => find.value.trim().length >= 2 && !found.isFetching.value && !found.error.value);
+const options = computed(() =>
+  (find.value.trim().length >= 2 ? (found.data.value ?? []) : []).map((person) => ({
+    value: person.personId,
+    disabled: person.isIn,
+    person,
+  })),
+);
+const box = ref<HTMLElement | null>(null);
+const focus = () => box.value?.querySelector('input')?.focus();
+onShown(focus);
+
+async function add(personId: string): Promise<void> {
+  typed.value = '';
+  try {
+    const { planId, sentence } = await call('POST /api/classes/:id/people', { id: props.one.id, body: { personId } });
+    work.say(sentence, { label: 'Undo', run: () => void work.undo(planId).then(() => emit('changed')) });
+    emit('changed');
+  } catch (error) {
+    work.wrong(error);
+  }
+  focus();
+}
+const requesting = ref(false);
+</script>
+
+<template>
+  <section ref="box" class="ordering" :aria-label="`Add to ${one.name}`" @keydown.esc="emit('close')">
+    <div class="ask row">
+      <label
+        >Student or teacher
+        <Suggest
+          v-model:value="typed"
+          :options="options"
+          class="search"
+          placeholder="Name, number or username"
+          @select="add"
+        >
+          <template #option="{ person }">
+            <span class="found"
+              ><b>{{ person.name }}</b>
+              <span class="quiet">{{
+                person.isIn
+                  ? 'already in this class'
+                  : person.role === 'staff'
+                    ? 'staff: becomes a co-teacher'
+                    : [person.grade && `grade ${gradeLabel(person.grade)}`, person.homeroom].filter(Boolean).join(' · ')
+              }}</span>
+              <span v-if="person.leaves" class="rust">moves from there; the teacher is notified</span></span
+            >
+          </template>
+        </Suggest></label
+      >
+      <span v-if="isAsked && options.length === 0" class="rust" role="status"
+        >No one at {{ one.school }} matches “{{ find.trim() }}”.</span
+      >
+      <Button v-if="!session.may('people.verbs') && !requesting" @click="requesting = true">Request a student</Button>
+      <Button @click="emit('close')">Done</Button>
+    </div>
+    <RequestStudent v-if="requesting" :one="one" @close="requesting = false" />
+  </section>
+</template>
+
+<style scoped>
+.search {
+  width: 300px;
+}
+.found {
+  display: flex;
+  gap: 8px;
+}
+</style>

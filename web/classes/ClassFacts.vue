@@ -1,0 +1,141 @@
+<script setup lang="ts">
+/** What is on record of one class, corrected in place; each correction is a plan of one change. */
+import Choice from '@/kit/Choice.vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import TextInput from '@/kit/TextInput.vue';
+import { ref } from 'vue';
+import type { ClassRow } from '../../server/contract';
+import { call } from '@/api';
+import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
+import { gradeLabel, parseGrade } from '#core/tabular/values';
+import { classColors } from '#core/entities/index';
+
+const props = defineProps<{ one: ClassRow }>();
+const emit = defineEmits<{ changed: [] }>();
+const session = useSession();
+const work = useWork();
+
+type Field = 'name' | 'grade' | 'subject' | 'period';
+const edit = ref<{ field: Field; value: string } | null>(null);
+const fields: [Field, string][] = [
+  ['name', 'Name'],
+  ['grade', 'Grade'],
+  ['subject', 'Subject'],
+  ['period', 'Period'],
+];
+const shown = (field: Field) => (field === 'grade' ? gradeLabel(props.one.grade) : props.one[field]) || '—';
+async function save(): Promise<void> {
+  if (!edit.value) return;
+  const { field, value } = edit.value;
+  const typed = value.trim();
+  const after = field === 'grade' ? parseGrade(typed) : typed;
+  // What cannot be read stays in the field.
+  if (field === 'grade' && typed && !after)
+    return work.wrong(new Error(`“${typed}” is not a grade. Type K, 1 to 12, or leave it empty.`));
+  edit.value = null;
+  await set(field, after || null);
+}
+async function set(field: Field | 'color' | 'discuss' | 'invite', after: string | null): Promise<void> {
+  const { one } = props;
+  if (after === one[field]) return;
+  try {
+    const body = { field, before: one[field], after };
+    const { planId } = await call('POST /api/classes/:id/edit', { id: one.id, body });
+    work.say(`Saved: ${one.name}, ${field}.`, {
+      label: 'Undo',
+      run: () => void work.undo(planId).then(() => emit('changed')),
+    });
+    emit('changed');
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
+</script>
+
+<template>
+  <dl class="facts">
+    <template v-for="[field, label] in fields" :key="field">
+      <dt class="quiet">{{ label }}</dt>
+      <dd>
+        <TextInput
+          v-if="edit?.field === field"
+          :ref="focusIt"
+          v-model:value="edit.value"
+          :aria-label="label"
+          @keydown.enter="save"
+          @keydown.esc.stop="edit = null"
+          @blur="save"
+        />
+        <Button
+          v-else
+          type="text"
+          size="small"
+          class="flush"
+          :aria-label="`Edit ${label.toLowerCase()}: ${shown(field)}`"
+          @click="edit = { field, value: field === 'grade' && one.grade ? gradeLabel(one.grade) : (one[field] ?? '') }"
+        >
+          {{ shown(field) }}
+        </Button>
+      </dd>
+    </template>
+    <dt class="quiet">Color</dt>
+    <dd class="colors">
+      <Button
+        v-for="c in classColors"
+        :key="c"
+        size="small"
+        :style="{ background: `var(--${c})` }"
+        :aria-label="c"
+        :aria-pressed="one.color === c"
+        @click="set('color', one.color === c ? null : c)"
+      />
+    </dd>
+    <dt class="quiet">Who may post</dt>
+    <dd>
+      <Choice
+        :value="one.discuss ?? ''"
+        aria-label="Who may post to the class"
+        @update:value="(v) => set('discuss', v || null)"
+      >
+        <SelectOption value="">Teachers</SelectOption>
+        <SelectOption value="all">Everyone in the class</SelectOption>
+      </Choice>
+    </dd>
+    <dt class="quiet">Who may invite</dt>
+    <dd>
+      <Choice
+        :value="one.invite ?? ''"
+        :disabled="!session.may('classes.all')"
+        aria-label="Who may invite to the class"
+        @update:value="(v) => set('invite', v || null)"
+      >
+        <SelectOption value="">Teachers</SelectOption>
+        <SelectOption value="coordinators">Coordinators only</SelectOption>
+      </Choice>
+    </dd>
+  </dl>
+</template>
+
+<style scoped>
+.facts {
+  display: grid;
+  grid-template-columns: 92px 1fr;
+  align-items: center;
+  gap: 2px 8px;
+  font-size: 13px;
+}
+.colors {
+  display: flex;
+  gap: 4px;
+}
+.colors button {
+  width: 24px;
+  border: 1px solid var(--rule);
+}
+.colors button[aria-pressed='true'] {
+  outline: 2px solid var(--ink);
+  outline-offset: 1px;
+}
+</style>

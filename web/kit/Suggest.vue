@@ -1,0 +1,47 @@
+<script setup lang="ts">
+/** A line of text with suggestions under it; `select` is what was chosen of them. */
+import { AutoComplete, Input, type SelectProps } from 'ant-design-vue';
+import { nextTick, ref, useAttrs } from 'vue';
+import { useListbox } from './listbox';
+
+defineOptions({ inheritAttrs: false });
+defineProps<{ options: NonNullable<SelectProps['options']>; placeholder?: string; maxlength?: number }>();
+const emit = defineEmits<{ select: [value: string] }>();
+const value = defineModel<string>('value', { required: true });
+const attrs = useAttrs();
+const box = ref<HTMLElement | null>(null);
+const { open, tell } = useListbox(box, () => attrs['aria-label']);
+defineExpose({ focus: () => box.value?.querySelector('input')?.focus() });
+</script>
+
+<template>
+  <div ref="box" class="suggest" :class="$attrs.class">
+    <AutoComplete
+      :value="value"
+      :options="options"
+      default-active-first-option
+      :dropdown-match-select-width="420"
+      @update:value="(typed: unknown) => (value = String(typed ?? ''))"
+      @select="(chosen: unknown) => emit('select', String(chosen))"
+      @dropdown-visible-change="
+        (is: boolean) => {
+          open = is;
+          void nextTick(tell);
+        }
+      "
+    >
+      <Input size="small" autocomplete="off" :placeholder="placeholder" :maxlength="maxlength" />
+      <template v-if="$slots.option" #option="option"><slot name="option" v-bind="option" /></template>
+    </AutoComplete>
+  </div>
+</template>
+
+<style scoped>
+.suggest {
+  display: inline-block;
+  vertical-align: middle;
+}
+.suggest > :deep(.ant-select) {
+  width: 100%;
+}
+</style>

@@ -1,0 +1,155 @@
+<script setup lang="ts">
+/** The account of one person: its name, its role, its password for who may see it, and its card. */
+import { Button, SelectOption } from 'ant-design-vue';
+import { computed, ref, watch } from 'vue';
+import type { PersonSheet } from '../../server/contract';
+import { call } from '@/api';
+import { usePrint } from '@/handouts/print';
+import Suggest from '@/kit/Suggest.vue';
+import Choice from '@/kit/Choice.vue';
+import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
+import { dayOfWords } from '@/time';
+import { pictures, picturesOf } from '#core/accounts/pictures';
+
+const props = defineProps<{ sheet: PersonSheet }>();
+const emit = defineEmits<{ changed: [] }>();
+const session = useSession();
+const work = useWork();
+const person = computed(() => props.sheet.person);
+const id = computed(() => person.value.id);
+const secret = ref<string | null>(null);
+watch(id, () => (secret.value = why.value = null));
+const drawn = computed(() => (secret.value === null ? null : picturesOf(secret.value)));
+const reasonField = ref<{ focus: () => void } | null>(null);
+watch(reasonField, (field) => field?.focus());
+
+async function giveRole(role: 'teacher' | 'school' | 'district'): Promise<void> {
+  try {
+    const { planId } = await call('POST /api/staff/:id/role', { id: id.value, body: { role } });
+    work.say(`The role is ${role} now.`, { label: 'Undo', run: () => work.undo(planId) });
+  } catch (error) {
+    work.wrong(error);
+  }
+  emit('changed');
+}
+async function invite(): Promise<void> {
+  try {
+    const { jobId } = await call('POST /api/staff/:id/invite', { id: id.value });
+    if (jobId) work.say((await work.follow(jobId, 'Sending mail')).sentence ?? '');
+    else work.say('Invitation created. No mail server is set up, so copy the link from Settings, Staff.');
+  } catch (error) {
+    if (work.notice?.tone !== 'wrong') work.wrong(error);
+  }
+}
+async function resetPassword(): Promise<void> {
+  try {
+    await call('POST /api/staff/:id/reset', { id: id.value });
+    work.say('The old password no longer works. A link to choose a new one is on its way to their e-mail address.');
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+const busy = ref(false);
+/** A new password at once; the card is a click away. */
+async function renew(): Promise<void> {
+  if (busy.value) return;
+  busy.value = true;
+  try {
+    const { planId, sentence } = await call('POST /api/people/:id/password', { id: id.value });
+    secret.value = null;
+    work.say(sentence, { label: 'Undo', run: () => void work.undo(planId, true).then(() => emit('changed')) });
+    emit('changed');
+  } catch (error) {
+    work.wrong(error);
+  } finally {
+    busy.value = false;
+  }
+}
+const { print } = usePrint();
+const printCard = () => print({ personId: id.value });
+/** Why the password is to be shown, as it will stand in the trail; null: nobody asked. */
+const why = ref<string | null>(null);
+const reasons = ['forgot it', 'lost the card', 'new here today', 'a parent asks'].map((value) => ({ value }));
+async function reveal(): Promise<void> {
+  const reason = why.value?.trim();
+  if (!reason) return;
+  try {
+    secret.value = (await call('POST /api/people/:id/reveal', { id: id.value, body: { why: reason } })).secret;
+    why.value = null;
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+</script>
+
+<template>
+  <section>
+    <h2>Account</h2>
+    <p v-if="sheet.account">
+      <span class="mono">{{ sheet.account.username }}</span>
+      <span class="quiet">{{ ` · ${sheet.account.status}` }}</span>
+    </p>
+    <p v-if="person.role === 'staff' && sheet.account" class="row">
+      <label v-if="session.may('roles.district')" class="row"
+        >role
+        <Choice
+          :value="sheet.account.role"
+          @update:value="(role) => giveRole(role as 'teacher' | 'school' | 'district')"
+        >
+          <SelectOption value="teacher">teacher</SelectOption>
+          <SelectOption value="school">coordinator of the school</SelectOption>
+          <SelectOption value="district">coordinator of the district</SelectOption>
+        </Choice></label
+      >
+      <template v-if="session.isCoordinator">
+        <Button v-if="sheet.signedIn" size="small" @click="resetPassword">Reset password</Button>
+        <Button v-else size="small" @click="invite">Invite</Button>
+      </template>
+    </p>
+    <p v-if="!sheet.account" class="quiet">none</p>
+    <div v-if="person.role === 'student' && sheet.account" class="row reveal">
+      <template v-if="secret">
+        <svg v-for="name in drawn ?? []" :key="name" class="drawn" viewBox="0 0 24 24" aria-hidden="true">
+          <path :d="pictures[name]" />
+        </svg>
+        <span class="mono">{{ secret }}</span>
+      </template>
+      <form v-else-if="why !== null" class="row" @submit.prevent="reveal" @keydown.esc.stop="why = null">
+        <label class="row"
+          >Reason <Suggest ref="reasonField" v-model:value="why" :options="reasons" class="why" :maxlength="300"
+        /></label>
+        <Button html-type="submit" size="small">Show password</Button>
+      </form>
+      <template v-else>
+        <Button size="small" title="Who saw it, when and why is recorded" @click="why = 'forgot it'"
+          >Show password</Button
+        >
+        <Button size="small" :disabled="busy" @click="renew">New password</Button>
+        <Button size="small" @click="printCard">Print card</Button>
+      </template>
+    </div>
+    <p v-if="sheet.card" class="quiet">
+      Card printed {{ dayOfWords(sheet.card.printedAt)
+      }}<span v-if="!sheet.card.current" class="rust"> · out of date</span>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.reveal {
+  flex-wrap: wrap;
+}
+.why {
+  width: 150px;
+}
+.drawn {
+  width: 26px;
+  height: 26px;
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 2;
+  stroke-linecap: round;
+  stroke-linejoin: round;
+}
+</style>

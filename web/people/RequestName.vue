@@ -1,0 +1,61 @@
+<script setup lang="ts">
+/** A teacher asks the coordinator to correct the name of a student. */
+import { Button } from 'ant-design-vue';
+import { computed, nextTick, ref } from 'vue';
+import type { PersonSheet } from '../../server/contract';
+import { call } from '@/api';
+import TextInput from '@/kit/TextInput.vue';
+import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
+
+const props = defineProps<{ sheet: PersonSheet; classId?: string }>();
+const session = useSession();
+const work = useWork();
+const form = ref<{ givenName: string; familyName: string; note: string } | null>(null);
+const box = ref<HTMLFormElement | null>(null);
+/** The class in which the teacher knows the student. */
+const classId = computed(
+  () => props.classId ?? props.sheet.classes.find(({ ends, role }) => ends === null && role === 'student')?.classId,
+);
+async function begin(): Promise<void> {
+  const { givenName, familyName } = props.sheet.person;
+  form.value = { givenName, familyName, note: '' };
+  await nextTick();
+  box.value?.querySelector('input')?.focus();
+}
+async function send(): Promise<void> {
+  const { value } = form;
+  if (!value || !classId.value) return;
+  try {
+    const body = { kind: 'rename', classId: classId.value, personId: props.sheet.person.id, ...value } as const;
+    await call('POST /api/requests', { body });
+    work.say('Request sent. Your coordinator sees it on Today; you will be told when it is done.');
+    form.value = null;
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+</script>
+
+<template>
+  <form v-if="form" ref="box" class="name" @submit.prevent="send" @keydown.esc.stop="form = null">
+    <label>Given name <TextInput v-model:value="form.givenName" required maxlength="100" /></label>
+    <label>Family name <TextInput v-model:value="form.familyName" required maxlength="100" /></label>
+    <label>Note <TextInput v-model:value="form.note" maxlength="300" /></label>
+    <div class="row">
+      <Button html-type="submit" size="small" type="primary">Send request</Button>
+      <Button size="small" @click="form = null">Cancel</Button>
+    </div>
+  </form>
+  <p v-else-if="classId && session.may('requests')">
+    <Button size="small" @click="begin">Request a name correction</Button>
+  </p>
+</template>
+
+<style scoped>
+.name {
+  display: grid;
+  gap: 6px;
+  font-size: 13px;
+}
+</style>

@@ -1,0 +1,103 @@
+<script setup lang="ts">
+/** What needs attention, most urgent first, each line with where to do something about it. */
+import { computed } from 'vue';
+import { RouterLink } from 'vue-router';
+import { useLoad } from '@/kit/load';
+import { useSession } from '@/stores/session';
+import { dayWords } from '@/time';
+import { counted } from '#core/plan/counted';
+
+const session = useSession();
+const today = useLoad('Today', 'GET /api/today');
+const products = useLoad('products', 'GET /api/products', undefined, { enabled: () => session.may('licenses.see') });
+const carts = useLoad('carts', 'GET /api/carts', () => ({ query: {} }), { enabled: () => session.may('devices') });
+const devices = useLoad('filters', 'GET /api/devices/facets', () => ({ query: {} }), {
+  enabled: () => session.may('devices'),
+});
+/** Seats are counted beside; the rest does not wait for them. */
+const waits = computed(() => {
+  const short = (products.data.value?.products ?? []).flatMap(({ id, label, short: s }) =>
+    s
+      ? [
+          {
+            id: `short ${id}`,
+            text: `${label}: ${counted(s.count, ['seat', 'seats'])} short from ${dayWords(s.from)}`,
+            action: 'View seats',
+            to: `/licenses?product=${id}`,
+            urgency: 75,
+          },
+        ]
+      : [],
+  );
+  const twice = (carts.data.value?.troubles ?? [])
+    .filter(({ kind }) => kind === 'twice')
+    .map(({ cartId, text }) => ({
+      id: `cart ${cartId}`,
+      text,
+      action: 'View carts',
+      to: '/devices/carts',
+      urgency: 65,
+    }));
+  const late = devices.data.value?.where.find(({ value }) => value === 'late')?.count ?? 0;
+  const overdue =
+    late > 0
+      ? [
+          {
+            id: 'late',
+            text: counted(late, ['device is overdue', 'devices are overdue']),
+            action: 'View devices',
+            to: '/devices?where=late',
+            urgency: 55,
+          },
+        ]
+      : [];
+  return [...(today.data.value?.waits ?? []), ...short, ...twice, ...overdue].sort((a, b) => b.urgency - a.urgency);
+});
+</script>
+
+<template>
+  <section class="attention">
+    <h2>Needs attention</h2>
+    <ul>
+      <li v-for="w in waits" :key="w.id + w.text">
+        <span class="mark" :class="{ urgent: w.urgency >= 80 }" aria-hidden="true" /><span class="grow">{{
+          w.text
+        }}</span
+        ><RouterLink :to="w.to">{{ w.action }}</RouterLink>
+      </li>
+      <li v-if="today.data.value && waits.length === 0" class="quiet">
+        Nothing needs your attention.<template v-if="session.may('imports')"
+          >&nbsp;<RouterLink to="/imports">Import a roster</RouterLink></template
+        >
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+.attention {
+  flex: 1 1 300px;
+  min-width: 280px;
+}
+li {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  padding: 7px 0;
+  border-bottom: 1px solid var(--rule);
+}
+a {
+  white-space: nowrap;
+}
+.mark {
+  width: 8px;
+  height: 8px;
+  border: 1.5px solid var(--quiet);
+  flex: none;
+}
+.mark.urgent {
+  border-color: var(--rust);
+  background: var(--rust);
+  transform: rotate(45deg);
+}
+</style>

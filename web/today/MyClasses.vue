@@ -1,0 +1,151 @@
+<script setup lang="ts">
+/** A teacher's classes, each opened in one click, with what is missing in it, its code, who asks to join, what is due. */
+import { Button } from 'ant-design-vue';
+import { useMediaQuery } from '@vueuse/core';
+import { computed, ref } from 'vue';
+import { RouterLink, useRouter } from 'vue-router';
+import { call } from '@/api';
+import { gradeLabel } from '#core/tabular/values';
+import NewClasses from '@/classes/NewClasses.vue';
+import Part from '@/kit/Part.vue';
+import { onShown, useLoad } from '@/kit/load';
+import { useSession } from '@/stores/session';
+import { useWork } from '@/stores/work';
+import { dayOfWords } from '@/time';
+import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
+
+const router = useRouter();
+const session = useSession();
+const work = useWork();
+const list = useLoad('your classes', 'GET /api/today/classes');
+const rows = computed(() => list.data.value ?? []);
+const focused = ref<string | null>(null);
+const sheet = ref<WorksheetHandle | null>(null);
+onShown(() => sheet.value?.focus());
+const making = ref(false);
+
+const all: Col[] = [
+  { key: 'name', label: 'Class', width: 'minmax(110px, 1.4fr)' },
+  { key: 'grade', label: 'Grade', width: '48px', align: 'right' },
+  { key: 'students', label: 'Students', width: '68px', align: 'right' },
+  { key: 'lackPassword', label: 'No password', width: '92px', align: 'right' },
+  { key: 'lackCard', label: 'Need cards', width: '84px', align: 'right' },
+  { key: 'code', label: 'Join code', width: '116px' },
+  { key: 'requests', label: 'Requests', width: '72px', align: 'right' },
+  { key: 'due', label: 'Due soon', width: 'minmax(96px, 1.2fr)' },
+];
+/** On a phone those that lead somewhere. */
+const isNarrow = useMediaQuery('(max-width: 700px)');
+const columns = computed(() =>
+  isNarrow.value ? all.filter(({ key }) => ['name', 'lackCard', 'code', 'requests'].includes(key)) : all,
+);
+function missing(id: string, name: string, lacks: 'account' | 'card'): void {
+  session.go({ classId: id, className: name });
+  void router.push({ path: '/people', query: { lacks } });
+}
+async function newCode(classId: string): Promise<void> {
+  try {
+    const { id } = await call('POST /api/codes', { body: { classId, schoolId: null, days: 14, usesMost: 40 } });
+    await router.push(`/board/${id}`);
+  } catch (error) {
+    work.wrong(error);
+  }
+}
+</script>
+
+<template>
+  <section class="mine">
+    <header class="row">
+      <h2 class="grow">Your classes</h2>
+      <Button v-if="!making" size="small" @click="making = true">Create class</Button>
+    </header>
+    <Part v-if="making" fit><NewClasses @close="making = false" @made="list.refetch()" @open="making = false" /></Part>
+    <div class="sheet" :style="{ height: `${Math.max(2, rows.length) * 34 + 30}px` }">
+      <Worksheet
+        ref="sheet"
+        v-model:focused="focused"
+        label="Your classes"
+        :rows="rows"
+        :row-height="34"
+        :columns="columns"
+        opens-at-once
+        empty="You have no classes yet. Create one, or ask your coordinator."
+        @open="(row) => router.push(`/classes/${row.id}`)"
+      >
+        <template #name="{ row }"
+          ><i v-if="row.color" class="dot" :style="{ background: `var(--${row.color})` }" /><RouterLink
+            :to="`/classes/${row.id}`"
+            tabindex="-1"
+            >{{ row.name }}</RouterLink
+          >
+          <span class="quiet">{{ [row.subject, row.period].filter(Boolean).join(' · ') }}</span></template
+        >
+        <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>
+        <template #lackPassword="{ row }"
+          ><Button
+            v-if="row.lackPassword"
+            type="text"
+            size="small"
+            danger
+            :aria-label="`${row.lackPassword} without a password in ${row.name}`"
+            @click.stop="missing(row.id, row.name, 'account')"
+            >{{ row.lackPassword }}</Button
+          ><span v-else class="quiet">—</span></template
+        >
+        <template #lackCard="{ row }"
+          ><Button
+            v-if="row.lackCard"
+            type="text"
+            size="small"
+            danger
+            :aria-label="`${row.lackCard} need cards in ${row.name}`"
+            @click.stop="missing(row.id, row.name, 'card')"
+            >{{ row.lackCard }}</Button
+          ><span v-else class="quiet">—</span></template
+        >
+        <template #code="{ row }"
+          ><RouterLink v-if="row.code" :to="`/board/${row.code.id}`" class="mono" @click.stop>{{
+            row.code.code
+          }}</RouterLink
+          ><Button
+            v-else
+            type="text"
+            size="small"
+            :aria-label="`New code for ${row.name}`"
+            @click.stop="newCode(row.id)"
+            >New code</Button
+          ></template
+        >
+        <template #requests="{ row }"
+          ><RouterLink v-if="row.requests" to="/requests" @click.stop>{{ row.requests }}</RouterLink
+          ><span v-else class="quiet">—</span></template
+        >
+        <template #due="{ row }"
+          ><span v-if="row.due[0]"
+            ><RouterLink to="/classes/work" @click.stop
+              >{{ row.due[0].title }}, {{ dayOfWords(row.due[0].closesAt) }}</RouterLink
+            >{{ row.due.length > 1 ? ` and ${row.due.length - 1} more` : '' }}</span
+          ><span v-else class="quiet">—</span></template
+        >
+      </Worksheet>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.mine {
+  flex: 2 1 640px;
+  min-width: 0;
+}
+.sheet {
+  margin-top: 4px;
+  max-height: 60vh;
+  border: 1px solid var(--rule);
+}
+.dot {
+  display: inline-block;
+  width: 10px;
+  height: 10px;
+  margin-right: 6px;
+}
+</style>

@@ -1,0 +1,225 @@
+<script setup lang="ts">
+/** How ready each school is, link by link, and grade by grade where it is opened. Each number opens its students. */
+import { Button } from 'ant-design-vue';
+import { daysBetween } from '#core/time/index';
+import { computed, ref } from 'vue';
+import { RouterLink, useRouter } from 'vue-router';
+import type { Today } from '../../server/contract';
+import LineChart from '@/charts/LineChart.vue';
+import { useSession } from '@/stores/session';
+import { useLoad } from '@/kit/load';
+
+const session = useSession();
+const router = useRouter();
+const today = useLoad('readiness', 'GET /api/today');
+const weeks = useLoad(
+  'readiness',
+  'GET /api/readiness',
+  () => ({ query: { school: session.where.school ?? undefined } }),
+  { enabled: () => session.may('readiness') },
+);
+const lines = computed(() =>
+  links.map(([key, name]) => ({
+    name,
+    shares: weeks.data.value?.links.find(({ link }) => link === key)?.shares ?? [],
+  })),
+);
+const opened = ref(new Set<string>());
+
+type Line = Today['readiness'][number];
+const links = [
+  ['account', 'Account'],
+  ['class', 'Class'],
+  ['seats', 'Seats'],
+  ['device', 'Device'],
+  ['card', 'Card'],
+  ['signed-in', 'First sign-in'],
+] as const;
+const rows = computed<Line[]>(() => {
+  const all = today.data.value?.readiness ?? [];
+  const schools = all.filter((r) => r.parent === null && (!session.where.school || r.id === session.where.school));
+  return schools.flatMap((s) => [
+    s,
+    ...(opened.value.has(s.id) || session.where.school
+      ? all.filter((r) => r.parent === s.id).sort((a, b) => rank(a) - rank(b))
+      : []),
+  ]);
+});
+const rank = (row: Line): number => {
+  const grade = row.id.split(':')[1] ?? '';
+  return grade === 'KG' ? 0 : Number(grade) || 50;
+};
+const toggle = (id: string) => (
+  opened.value.has(id) ? opened.value.delete(id) : opened.value.add(id),
+  (opened.value = new Set(opened.value))
+);
+const lacking = (row: Line, link: (typeof links)[number][0]) => row.people - row.link[link];
+const says = (row: Line, link: (typeof links)[number][0]) =>
+  lacking(row, link) === 0 ? 'All' : `${lacking(row, link)}`;
+/** Five steps, each with a fill of its own so that the shade is read without its color. */
+const step = (row: Line, link: (typeof links)[number][0]) =>
+  row.people === 0 ? 0 : Math.min(4, Math.floor((row.link[link] / row.people) * 4));
+function open(row: Line, lacks: string | null): void {
+  const [school, grade] = row.id.split(':');
+  session.go({ school: school ?? null, grade: grade ?? null });
+  void router.push({ path: '/people', query: lacks ? { lacks } : {} });
+}
+const days = computed(() => daysBetween(session.me!.today, session.me!.year.begins));
+</script>
+
+<template>
+  <section class="ready">
+    <h2 id="ready">Student readiness</h2>
+    <table aria-labelledby="ready">
+      <thead>
+        <tr>
+          <th scope="col">School</th>
+          <th scope="col" class="n">Students</th>
+          <th v-for="[key, label] in links" :key="key" scope="col">{{ label }}</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in rows" :key="row.id" :class="{ sub: row.parent }">
+          <th scope="row">
+            <Button
+              v-if="!row.parent"
+              type="text"
+              size="small"
+              :aria-expanded="opened.has(row.id)"
+              @click="toggle(row.id)"
+            >
+              <span
+                ><span aria-hidden="true">{{ opened.has(row.id) ? '▾' : '▸' }}</span> {{ row.name }}</span
+              >
+            </Button>
+            <template v-else>{{ row.name }}</template>
+          </th>
+          <td class="n">
+            <Button type="text" size="small" @click="open(row, null)">{{ row.people }}</Button>
+          </td>
+          <td
+            v-for="[key, label] in links"
+            :key="key"
+            class="cell"
+            :class="[`s${step(row, key)}`, { later: key === 'signed-in' && days > 0 }]"
+          >
+            <Button
+              type="text"
+              size="small"
+              :aria-label="
+                lacking(row, key) > 0
+                  ? `${lacking(row, key)} missing, of ${row.people}: ${label}, ${row.name}`
+                  : `All ${row.people}: ${label}, ${row.name}`
+              "
+              @click="open(row, key)"
+            >
+              <i aria-hidden="true"><b :style="{ width: `${(row.link[key] / Math.max(1, row.people)) * 100}%` }" /></i>
+              <span>{{ says(row, key) }}<span v-if="lacking(row, key) > 0" class="word"> missing</span></span>
+            </Button>
+          </td>
+        </tr>
+        <tr v-if="today.data.value && rows.length === 0">
+          <td colspan="8" class="quiet none">
+            No students yet. <RouterLink v-if="session.may('imports')" to="/imports">Import a roster</RouterLink>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <template v-if="weeks.data.value && weeks.data.value.days.length > 1">
+      <h2>Past weeks</h2>
+      <LineChart label="Student readiness by day" :days="weeks.data.value.days" :lines="lines" />
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.ready {
+  flex: 2 1 640px;
+  min-width: 0;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  margin-top: 4px;
+}
+th {
+  font-weight: 400;
+  text-align: left;
+}
+thead th {
+  color: var(--quiet);
+  font-size: 13px;
+  background: var(--fog);
+}
+th,
+td {
+  padding: 0 5px;
+  height: 30px;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
+}
+.n {
+  text-align: right;
+}
+tbody th {
+  min-width: 140px;
+}
+.sub th {
+  padding-left: 28px;
+  color: var(--quiet);
+}
+.cell button {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  width: 100%;
+}
+.cell i {
+  width: 28px;
+  height: 10px;
+  border: 1px solid var(--quiet);
+  display: block;
+  flex: none;
+}
+.cell b {
+  display: block;
+  height: 100%;
+  background: var(--stem);
+}
+.cell span {
+  font-size: 13px;
+  white-space: nowrap;
+}
+@media (max-width: 1500px) {
+  .word {
+    display: none;
+  }
+}
+.s4 span {
+  color: var(--quiet);
+}
+.s0 b,
+.s1 b {
+  background: var(--rust);
+}
+.s0 span,
+.s1 span {
+  color: var(--rust);
+}
+.cell.later b {
+  background: var(--dusk);
+}
+.cell.later span {
+  color: var(--quiet);
+}
+.ready h2 + figure {
+  margin-top: 4px;
+}
+table + h2 {
+  margin-top: 20px;
+}
+.none {
+  padding: 16px;
+}
+</style>
