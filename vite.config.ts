@@ -6,7 +6,14 @@ import { defineConfig } from 'vite';
 export default defineConfig({
   root: 'web',
   plugins: [vue()],
-  resolve: { alias: { '@': resolve(import.meta.dirname, 'web') } },
+  resolve: {
+    alias: {
+      '@': resolve(import.meta.dirname, 'web'),
+      // Messages are ICU and have a compiler of their own, see web/words.ts.
+      'vue-i18n': 'vue-i18n/dist/vue-i18n.runtime.esm-bundler.js',
+    },
+  },
+  define: { __VUE_I18N_FULL_INSTALL__: false, __VUE_I18N_LEGACY_API__: false, __INTLIFY_PROD_DEVTOOLS__: false },
   build: { outDir: '../dist/web', emptyOutDir: true, chunkSizeWarningLimit: 1200 },
   server: { proxy: { '/api': 'http://127.0.0.1:8200' } },
 });

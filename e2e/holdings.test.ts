@@ -24,7 +24,7 @@ it('finds the seats that are short, plans what can be done, and the chart agrees
     (
       (await browser.driver.executeScript('return document.querySelector(".panel figcaption")?.textContent')) as string
     ).replace(/\s+/g, ' ');
-  const foreseen = (await caption()).match(/held after the proposal: ([^.]*)\./)?.[1];
+  const foreseen = (await caption()).match(/assigned after the proposal: ([^.]*)\./)?.[1];
   expect(foreseen).toContain('from 2026-09-06');
   expect(await browser.violations()).toEqual([]);
   await browser.chord(Key.CONTROL, Key.ENTER);
@@ -36,8 +36,8 @@ it('finds the seats that are short, plans what can be done, and the chart agrees
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.sees('Undo');
   await browser.chord(Key.ALT, '5');
-  await browser.sees('Seats stand as well as they can');
-  expect((await caption()).match(/held: ([^.]*)\./)?.[1]).toBe(foreseen);
+  await browser.sees('Seats are already assigned as well as possible');
+  expect((await caption()).match(/assigned: ([^.]*)\./)?.[1]).toBe(foreseen);
 });
 
 it('edits a product where it stands, and takes that back', async () => {
@@ -45,14 +45,14 @@ it('edits a product where it stands, and takes that back', async () => {
   await browser.go('/licenses');
   await browser.sees('Wrackline Readers');
   const checksum = await at.world.checksum();
-  await browser.press('Edit the product');
-  await focusIs('form[aria-label="Edit the product"] input');
+  await browser.press('Edit product');
+  await focusIs('form[aria-label="Edit product"] input');
   expect(await browser.violations()).toEqual([]);
   const name = await browser.driver.executeScript<string>('return document.activeElement.value');
   await browser.keys(Key.END, ' for the quay', Key.ENTER);
-  await browser.sees(`${name} for the quay is corrected.`);
+  await browser.sees(`Saved: ${name} for the quay.`);
   await browser.find('.panel h1');
-  await browser.sees('Edit the product');
+  await browser.sees('Edit product');
   await browser.press('Undo');
   await browser.until(async () => !(await browser.text()).includes('for the quay'), 'the name is not as before');
   expect(await at.world.checksum()).toBe(checksum);
@@ -64,7 +64,7 @@ it('shows the cart that is promised twice and takes a free one instead', async (
   await browser.press('Carts');
   await browser.sees('Cart SKM 3 is promised to English 7C and Science 7A at once, Tue 2');
   expect(await browser.violations()).toEqual([]);
-  await browser.press('Take Cart');
+  await browser.press('Use Cart');
   await browser.sees('is booked instead');
   await browser.until(async () => !(await browser.text()).includes('at once'), 'the cart is still promised twice');
 });
@@ -107,7 +107,7 @@ it('books 300 scans at 5 a second, all once and in order, though the server is a
   expect(await browser.text()).toContain('The server does not answer');
   at.server = await ServerProcess.start(world.config, { port: Number(port) });
   expect(await ended).toBe(0);
-  await browser.until(async () => /\b0 wait to be booked/.test(await browser.text()), 'scans wait for ever', 60_000);
+  await browser.until(async () => /\b0 waiting to be booked/.test(await browser.text()), 'scans wait for ever', 60_000);
   const loans = await world.db.select<{ personId: string; deviceId: string }>(
     'SELECT personId, deviceId FROM loans WHERE deviceId IN (:ids) ORDER BY id',
     { ids: devices.map(({ id }) => id) },

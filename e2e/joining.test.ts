@@ -39,7 +39,7 @@ it('is set up, filled and kept free of strangers without a coordinator', async (
   await browser.find('.new input');
   await browser.keys('Tide watchers');
   await browser.choose('.new label:nth-of-type(4) input[role=combobox]', 'course', 10);
-  await browser.sees('Make 1');
+  await browser.sees('Create 1');
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.sees('Enrolls 1 person; adds 1 class.');
   await browser.sees('Tide watchers');
@@ -50,12 +50,12 @@ it('is set up, filled and kept free of strangers without a coordinator', async (
     'the new class is not the first of the list',
   );
   await browser.keys(Key.ENTER);
-  await browser.sees('None is open. With a code students put themselves in.');
+  await browser.sees('No code is open. With a code, students join by themselves.');
   await browser.press('New code');
-  await browser.press('Make it');
+  await browser.press('Create');
   await browser.sees('0 of 40');
   expect(await browser.violations()).toEqual([]);
-  await browser.press('Board');
+  await browser.press('Show code');
   const code = await board();
   expect(code).toMatch(/^[2-9A-Z]{9,10}$/);
   expect(await browser.violations()).toEqual([]);
@@ -76,7 +76,7 @@ it('is set up, filled and kept free of strangers without a coordinator', async (
   await phone.keys(code.slice(0, -1) + (code.endsWith('2') ? '3' : '2'), Key.ENTER);
   await phone.sees('One of the letters is not right');
   await join(code, 'Milo', 'Vantongeren', '990412');
-  await phone.sees('Your teacher is asked');
+  await phone.sees('Your teacher will check');
   expect(await phone.text()).not.toContain(child!.familyName);
   expect(await phone.errors()).toEqual([]);
 

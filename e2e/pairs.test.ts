@@ -11,7 +11,7 @@ const at = stage('pairs', { as: 'district' });
 async function openFile(name: string): Promise<void> {
   await at.browser.go('/imports');
   await (await at.browser.find('input[type=file]')).sendKeys(resolve(`demo/files/${name}`));
-  await at.browser.sees('What would happen');
+  await at.browser.sees('Preview');
 }
 
 it('settles nine kinds of trouble in one sheet, each by its key', async () => {
@@ -21,13 +21,13 @@ it('settles nine kinds of trouble in one sheet, each by its key', async () => {
   const why = async () => (await at.browser.find('.why')).getText();
   // What a message says to what a person does about it; null: leave the row out.
   const answers: [RegExp, string, string | null][] = [
-    [/Take “/, 'a repair', ''],
+    [/Use “/, 'a repair', ''],
     [/no day of the calendar/, 'an impossible date', '28/02/2014'],
     [/last digits are lost/, 'lost digits', '009911'],
     [/is no grade/, 'no grade', '6'],
     [/family name is empty/, 'no family name', 'Mended'],
     [/given name is empty/, 'no given name', 'Mended'],
-    [/more cells than there are headings/, 'cells out of step', null],
+    [/more cells than there are headings/, 'cells in the wrong column', null],
     [/stands in line/, 'a number twice', null],
   ];
   const kinds = new Set<string>();
@@ -93,10 +93,10 @@ it('takes keys typed ahead for the problem that is on its way', async () => {
 
 it('settles ten pairs with S, D and L, and takes one back', async () => {
   await openFile('lantern-point-bus-list.csv');
-  await at.browser.sees('to tell apart');
+  await at.browser.sees('matches to review');
   await at.browser.tabTo('.outcome .pairs', 120);
   await at.browser.keys(Key.ENTER);
-  await at.browser.sees('Who is meant');
+  await at.browser.sees('Matches to review');
   const facts = async () => {
     const text = await at.browser.text();
     return {
@@ -123,10 +123,10 @@ it('settles ten pairs with S, D and L, and takes one back', async () => {
 it('merges two on record and parts them again', async () => {
   const before = await at.world.checksum();
   await at.browser.go('/pairs');
-  await at.browser.sees('Twice on record');
+  await at.browser.sees('Possible duplicates');
   await at.browser.sees('goes into it');
   await at.browser.keys('s');
-  await at.browser.sees('is one record now');
+  await at.browser.sees('merged into one record');
   expect(await at.world.checksum()).not.toBe(before);
   await at.browser.tabTo('.work .ant-btn', 60);
   await at.browser.keys(Key.ENTER);

@@ -31,7 +31,7 @@ it('makes a class, gathers over four searches on three filters, enrolls and prin
   await at.browser.find('.new input');
   await at.browser.keys('Regatta club, 3A');
   await at.browser.choose('.new input[role=combobox]', 'Lantern', 10);
-  await at.browser.sees('3A is there already: the class of');
+  await at.browser.sees('3A already exists: the class of');
   // A club is no homeroom, of which a student has one.
   await at.browser.choose('.new label:nth-of-type(4) input[role=combobox]', 'course', 10);
   expect(await at.browser.violations()).toEqual([]);
@@ -58,7 +58,7 @@ it('makes a class, gathers over four searches on three filters, enrolls and prin
   await at.browser.keys('regatta');
   await at.browser.sees('Regatta club');
   // Beside whatever courses they have.
-  await at.browser.choose('.verb input[role=combobox]', 'besides', 10);
+  await at.browser.choose('.verb input[role=combobox]', 'in addition', 10);
   await at.browser.sees(`Enrolls ${count} people.`);
   expect(await at.browser.violations()).toEqual([]);
   await at.browser.chord(Key.CONTROL, Key.ENTER);
@@ -75,7 +75,7 @@ it('makes a class, gathers over four searches on three filters, enrolls and prin
   await at.browser.find('.verb');
   await at.browser.press('New group');
   await at.browser.keys('Spinnakers');
-  await at.browser.choose('.verb form label:nth-of-type(3) input[role=combobox]', 'the gathered, in', 10);
+  await at.browser.choose('.verb form label:nth-of-type(3) input[role=combobox]', 'gathered students of one', 10);
   await at.browser.tabTo('.verb form .picker', 5);
   await at.browser.keys('regatta');
   await at.browser.until(
@@ -83,7 +83,7 @@ it('makes a class, gathers over four searches on three filters, enrolls and prin
     'the class is not found',
   );
   expect(await at.browser.violations()).toEqual([]);
-  await at.browser.press('Make it');
+  await at.browser.press('Create');
   await at.browser.sees(`Puts ${count} people into a group; adds 1 group.`);
   await at.browser.keys(Key.ESCAPE);
 
@@ -131,17 +131,17 @@ it('takes in a child at the door, and asks when somebody like that is there', as
   );
   expect(await at.browser.violations()).toEqual([]);
   await at.browser.chord(Key.CONTROL, Key.ENTER);
-  await at.browser.sees('What would happen');
+  await at.browser.sees('Preview');
   await at.browser.sees('1 new');
   // The other one is known again, though only by name and birth date.
-  await at.browser.sees('1 the same');
+  await at.browser.sees('1 unchanged');
 });
 
 it('holds two people and lets the two be merged, seen side by side', async () => {
   await at.browser.alone();
   await at.browser.go('/people?gathered=1');
   await at.browser.sees('gathered');
-  await at.browser.press('Let all go');
+  await at.browser.press('Clear the sheaf');
   await at.browser.go('/people');
   await at.browser.sees('Gather all');
   await at.browser.until(
@@ -151,11 +151,11 @@ it('holds two people and lets the two be merged, seen side by side', async () =>
   await at.browser.find('.scroller .line.focused');
   await at.browser.keys(' ', Key.ARROW_DOWN, ' ');
   await at.browser.until(async () => (await gathered()) === 2, 'two are not gathered');
-  await at.browser.press('Hold');
+  await at.browser.press('Suspend');
   await at.browser.sees('Plan 2 changes');
   await at.browser.keys(Key.ESCAPE);
   await at.browser.press('Merge');
-  await at.browser.sees('The two who are gathered');
+  await at.browser.sees('The two people you gathered');
   await at.browser.sees('goes into it');
   expect(await at.browser.violations()).toEqual([]);
 });

@@ -125,21 +125,21 @@ try {
   await browser.chord(Key.ALT, Key.ARROW_DOWN);
   await shot('intake');
   await browser.chord(Key.CONTROL, Key.ENTER);
-  await browser.sees('none holds this plan');
+  await browser.sees('No guard holds this plan');
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.sees('Applied. Adds');
 
   await browser.go('/imports');
   await (await browser.find('input[type=file]')).sendKeys(resolve('demo/files/gull-sound-students.csv'));
-  await browser.sees('What would happen');
-  await browser.choose('input[aria-label="The school that the file is about"]', 'Gull', 120);
-  await browser.sees('the same');
+  await browser.sees('Preview');
+  await browser.choose('input[aria-label="School of this file"]', 'Gull', 120);
+  await browser.sees('unchanged');
   await still();
   await browser.tabTo('.about .ant-checkbox-input');
   await browser.keys(' ');
   await browser.sees('a guard will hold it');
   await browser.chord(Key.CONTROL, Key.ENTER);
-  await browser.sees('Release it, since');
+  await browser.sees('Release with reason');
   await shot('plan-held-by-a-guard');
 
   await browser.go('/people');
@@ -161,7 +161,7 @@ try {
   await browser.find('aside li');
   await shot('classes');
   await browser.go('/settings');
-  await browser.sees('Secrets of students');
+  await browser.sees('Student passwords');
   await shot('set-up');
   await browser.go('/licenses');
   await browser.sees('seats short');
@@ -173,7 +173,7 @@ try {
   await browser.go('/devices/scan');
   await browser.find('input[aria-label=Scan]');
   for (const text of await scans()) await browser.keys(text, Key.ENTER);
-  await browser.sees('0 wait to be booked');
+  await browser.sees('0 waiting to be booked');
   await still();
   await shot('scanning');
   await browser.go('/handouts?sheaf=1');
@@ -183,11 +183,11 @@ try {
   await browser.go('/classes/work');
   await browser.find('.scroller .line.focused');
   await browser.keys(Key.ENTER);
-  await browser.sees('answers shown');
+  await browser.sees('Answers shown');
   await shot('set-work');
   await browser.go('/classes/use');
-  await browser.sees('hurry through');
-  await browser.press('Look');
+  await browser.sees('rush through');
+  await browser.press('View');
   await still();
   await shot('use');
   await browser.go('/year');
@@ -195,13 +195,13 @@ try {
   await still();
   await shot('roll-over');
   await browser.press('Sections');
-  await browser.sees('as they come up');
+  await browser.sees('Same classmates');
   await browser.driver.executeScript(
     'document.querySelector(\'[aria-label="Split grade 6 of Skerry Middle"]\').click()',
   );
-  await browser.sees('are in no class yet');
+  await browser.sees('are not in a class yet');
   await browser.chord(Key.CONTROL, Key.ENTER);
-  await browser.sees('0 could not be more even');
+  await browser.sees('0 would be perfectly even');
   await still();
   await shot('sections');
   await browser.go('/ledger');
@@ -210,10 +210,10 @@ try {
 
   await browser.go('/imports');
   await (await browser.find('input[type=file]')).sendKeys(resolve('demo/files/lantern-point-bus-list.csv'));
-  await browser.sees('to tell apart');
+  await browser.sees('matches to review');
   await browser.tabTo('.outcome .pairs', 120);
   await browser.keys(Key.ENTER);
-  await browser.sees('Who is meant');
+  await browser.sees('Matches to review');
   await browser.sees('on record');
   await shot('pairs');
   await browser.size(1280, 800, true);

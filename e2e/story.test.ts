@@ -36,7 +36,7 @@ it('goes from the file to the card to the child, and is undone', async () => {
   // Open the file. The chooser is the system's own window, so its answer is given to the field behind it.
   await at.browser.chord(Key.ALT, '2');
   await (await at.browser.find('input[type=file]')).sendKeys(resolve('demo/files/skerry-middle-students.csv'));
-  await at.browser.sees('What would happen');
+  await at.browser.sees('Preview');
   await at.browser.sees('Problems in 31 rows');
   await focusOnGrid();
 
@@ -66,12 +66,12 @@ it('goes from the file to the card to the child, and is undone', async () => {
 
   // Take one proposed repair by its key.
   do await nextProblem();
-  while (!(await why()).includes('Take “'));
+  while (!(await why()).includes('Use “'));
   await at.browser.chord(Key.ALT, Key.ENTER);
   await at.browser.sees('Problems in 29 rows');
 
   await at.browser.chord(Key.CONTROL, Key.ENTER);
-  await at.browser.sees('none holds this plan');
+  await at.browser.sees('No guard holds this plan');
   await focusOnGrid();
   await at.browser.chord(Key.CONTROL, Key.ENTER);
   await at.browser.sees('Applied. Adds');
@@ -102,7 +102,7 @@ it('goes from the file to the card to the child, and is undone', async () => {
   await at.browser.sees(`Print ${gathered} cards`);
   const seen = await shownTexts();
   await at.browser.chord(Key.CONTROL, Key.ENTER);
-  await at.browser.sees(`${gathered} cards are ready on ${Math.ceil(gathered / 8)} pages`);
+  await at.browser.sees(`${gathered} cards ready to print.`);
   const link = await (await at.browser.find('#last-print')).getAttribute('href');
   const cookies = await at.browser.driver.manage().getCookies();
   const pdf = await fetch(link!, {

@@ -72,7 +72,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
     browser,
   );
   await browser.chord(Key.CONTROL, Key.ENTER);
-  await browser.sees('none holds this plan');
+  await browser.sees('No guard holds this plan');
   await applied(browser);
   await tell(
     'A plan, applied',
@@ -85,8 +85,8 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   await browser.chord(Key.ALT, '5');
   await browser.sees('seats short');
   await rowFocused(browser);
-  await browser.press('Plan the seats');
-  await browser.sees('none holds this plan');
+  await browser.press('Assign seats');
+  await browser.sees('No guard holds this plan');
   await applied(browser);
   await tell(
     'Seats',
@@ -131,18 +131,18 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   browser = await open('2026-10-05');
   await everywhere(browser);
   await browser.chord(Key.ALT, '4');
-  await browser.press('Set work');
+  await browser.press('Assign');
   // What was set in August closed weeks ago. No row is waited for: one of the page before would do as well.
-  await browser.sees('No work is set');
-  await browser.press('Set more work');
+  await browser.sees('No assignments yet');
+  await browser.press('Assign');
   await choose(browser, ['6A']);
   await browser.find('.what input[role=combobox]');
   await browser.choose('.what input[role=combobox]', 'Balancing', 80);
   await browser.tabTo('.what input[placeholder=none]', 20);
   await browser.keys('curlew');
-  await browser.sees('Set it for 1 class');
+  await browser.sees('Assign to 1 class');
   await tell(
-    'Set work',
+    'Assign',
     'In October a lesson of what the class is entitled to is set: for whole classes, a group, or those who are gathered; until a day, with a time limit or a word that the teacher writes on the board.',
     browser,
   );
@@ -186,7 +186,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   await browser.sees('Balancing loads');
   await browser.size(390, 780);
   await browser.press('Open');
-  await browser.sees('The word from your teacher');
+  await browser.sees('Start code from your teacher');
   await browser.keys('gull', Key.ENTER);
   await browser.sees('This is not the word');
   await tell(
@@ -199,9 +199,9 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   browser = await open('2026-10-05');
   await browser.chord(Key.ALT, '4');
   await browser.press('Use');
-  await browser.press('How products tell');
+  await browser.press('Usage reporting');
   await browser.choose('.ordering input[role=combobox]', 'Kelpline', 30);
-  await browser.press('Make a key');
+  await browser.press('Create key');
   await browser.find('.key');
   const [address, name, secret] = (await browser.driver.executeScript(
     'return [...document.querySelectorAll(".key dd")].map((dd) => dd.innerText.trim())',
@@ -217,7 +217,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
     skill: 'Equations',
   });
   await browser.go('/classes/use');
-  await browser.sees('hurry through');
+  await browser.sees('rush through');
   await browser.tabTo('.ant-picker input', 60);
   await browser.keys('2026-09-28', Key.ENTER);
   await browser.choose('input[aria-label=School]', 'Skerry M', 160, true);
@@ -230,7 +230,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
 
   browser = await open('2027-06-22');
   await browser.chord(Key.ALT, '8');
-  await browser.sees('What it comes to');
+  await browser.sees('Summary by school');
   await browser.until(async () => /Plan [\d,]+ changes/.test(await browser.text()), 'nothing is counted');
   await tell(
     'June: the roll-over',
@@ -239,11 +239,11 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   );
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.sees('Roll-over to 2027–28', 90_000);
-  await browser.sees('none holds this plan');
+  await browser.sees('No guard holds this plan');
   await applied(browser);
   await browser.chord(Key.ALT, '8');
   await browser.press('Archive');
-  await browser.sees('Bring back');
+  await browser.sees('Restore');
   await tell(
     'The archive',
     'This year’s classes are over: they stay readable, and each can come back with those who were in it.',

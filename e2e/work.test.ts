@@ -92,7 +92,7 @@ describe('a plan', () => {
     await at.browser.go(`/imports/${id}`);
     await at.browser.sees('a guard will hold it');
     await at.browser.chord(Key.CONTROL, Key.ENTER);
-    await at.browser.sees('Release it, since');
+    await at.browser.sees('Release with reason');
     await at.browser.chord(Key.CONTROL, Key.ENTER);
     await at.browser.sees('A guard holds this plan. Release it with a reason first.');
     expect(await at.world.checksum()).toBe(before);
@@ -192,7 +192,7 @@ describe('the worksheet of people', () => {
     );
     await at.browser.tabTo('#f-middleName', 60);
     await at.browser.keys('Skerry', Key.ENTER);
-    await at.browser.sees('middle name is now Skerry.');
+    await at.browser.sees('Saved: middle name.');
     await at.browser.tabTo('.work .ant-btn', 60);
     await at.browser.keys(Key.ENTER);
     await at.browser.sees('Undone.');
@@ -216,7 +216,7 @@ describe('a draft', () => {
     await at.server.kill();
     await at.browser.tabTo('[role=grid]', 60);
     await at.browser.keys('9', Key.ENTER);
-    await at.browser.sees('The server does not answer. What you typed is kept here');
+    await at.browser.sees('The server does not answer. What you typed is saved here');
     at.server = await ServerProcess.start(at.world.config, { port });
     await at.browser.sees('Problems in 32 rows');
     const record = await at.world.db.one<{ draft: string }>('SELECT draft FROM intakes WHERE id = :id', { id });
@@ -231,14 +231,14 @@ describe('a teacher', () => {
     await at.browser.driver.manage().deleteAllCookies();
     await at.browser.signIn(at.username('teacher'), demoPassword);
     await at.browser.chord(Key.ALT, '7');
-    await at.browser.sees('Printed before');
+    await at.browser.sees('Print history');
     await at.browser.find('.handouts .left .line');
     expect(await at.browser.driver.findElements({ css: '.handouts .left .line' })).toHaveLength(1);
     await at.browser.keys(Key.HOME);
     await at.browser.sees('Print for class');
     await at.browser.sees('Print 2');
     await at.browser.chord(Key.CONTROL, Key.ENTER);
-    await at.browser.sees('cards are ready');
+    await at.browser.sees('cards ready to print');
     await at.browser.chord(Key.ALT, '2');
     expect(await at.browser.text()).toContain('Print for');
   });

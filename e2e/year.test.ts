@@ -55,7 +55,7 @@ it('makes a child ready who is added here: all that is lacking in one plan, then
   await browser.sees('Vinterhav');
   await browser.press('Gather all');
   await browser.sees('1 gathered');
-  await browser.press('Make ready');
+  await browser.press('Provision');
   await browser.sees('account, the homeroom');
   expect(await browser.violations()).toEqual([]);
   await browser.until(async () => /Plan \d+ changes/.test(await browser.text()), 'nothing is planned');
@@ -79,17 +79,17 @@ it('splits a grade while the interface answers, and keeps what is put by hand', 
   const { browser } = at;
   await browser.chord(Key.ALT, '8');
   await browser.press('Sections');
-  await browser.sees('as they come up');
+  await browser.sees('Same classmates');
   expect(await browser.violations()).toEqual([]);
   const school = await one<{ id: string }>("SELECT id FROM schools WHERE code = 'SKM'");
   await browser.go(`/year/sections/${school.id}%3A06`);
-  await browser.sees('are in no class yet');
+  await browser.sees('are not in a class yet');
   // Counts the turns that the page gets while the split is under way.
   await browser.driver.executeScript(
     'window.turns = 0; setInterval(() => { if (document.querySelector("progress")) window.turns++; }, 20)',
   );
   await browser.chord(Key.CONTROL, Key.ENTER);
-  await browser.sees('0 could not be more even');
+  await browser.sees('0 would be perfectly even');
   expect(await browser.driver.executeScript('return window.turns')).toBeGreaterThan(5);
   expect(await browser.violations()).toEqual([]);
   // The first one goes into another class by hand, and stays there when the grade is split again.
@@ -101,14 +101,14 @@ it('splits a grade while the interface answers, and keeps what is put by hand', 
   await browser.until(async () => (await classOfFirst()) === '6A', 'it is not in 6A');
   await browser.keys('2');
   await browser.until(async () => (await classOfFirst()) === '6B', 'it is not in 6B');
-  await browser.sees('Free');
+  await browser.sees('Release');
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.sees('saved');
   await browser.until(async () => !(await browser.text()).includes('Stop'), 'it does not end');
   expect(await classOfFirst()).toBe('6B');
   await browser.until(async () => / saved \d/.test(await browser.text()), 'it is not kept');
   await browser.go(`/year/sections/${school.id}%3A06`);
-  await browser.sees('0 could not be more even');
+  await browser.sees('0 would be perfectly even');
   await browser.until(async () => (await classOfFirst()) === '6B', 'it is in another class');
 });
 
@@ -116,7 +116,7 @@ it('rolls the year over as one plan, brings a class back, and takes all of it ba
   const { browser, world } = at;
   const before = await world.checksum();
   await browser.chord(Key.ALT, '8');
-  await browser.sees('What it comes to');
+  await browser.sees('Summary by school');
   await browser.until(async () => /Plan [\d,]+ changes/.test(await browser.text()), 'nothing is counted');
   expect(await browser.violations()).toEqual([]);
   await browser.chord(Key.CONTROL, Key.ENTER);
@@ -147,7 +147,7 @@ it('rolls the year over as one plan, brings a class back, and takes all of it ba
   await browser.sees('Roll-over to 2027–28 was applied');
   expect(await browser.text()).toContain('2027–28');
   await browser.press('Archive');
-  await browser.sees('Bring back');
+  await browser.sees('Restore');
   expect(await browser.violations()).toEqual([]);
   await browser.tabTo('input[type=search]', 60);
   await browser.keys('4A');
@@ -157,11 +157,11 @@ it('rolls the year over as one plan, brings a class back, and takes all of it ba
   );
   await browser.tabTo('[role=grid]', 10);
   await browser.keys(Key.ENTER);
-  await browser.sees('4A is back');
+  await browser.sees('4A is restored');
   await browser.press('Undo');
   await browser.sees('Undone.');
   await browser.chord(Key.ALT, '8');
-  await browser.press('Look at it, or undo it');
+  await browser.press('View it, or undo it');
   await browser.sees('Undo 2');
   await browser.press('Undo 2');
   await browser.until(async () => /Apply 2[\d,]+ changes/.test(await browser.text()), 'it is not undone');
@@ -173,14 +173,14 @@ it('gets terms and days off as a plan, typed by keyboard and kept when the page 
   const { browser } = at;
   await browser.go('/settings');
   await browser.sees('School year');
-  await browser.press('Add a term');
+  await browser.press('Add term');
   await browser.tabTo('[aria-label="Name of term 1"]', 200, true);
   await browser.keys('Fall');
   // Each field by itself: where the focus goes after a day that is the same as before is the picker's own business.
   const [begins, ends] = await browser.driver.findElements({ css: '[aria-label="Terms"] .ant-picker input' });
   await begins!.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Aug 26, 2026', Key.ENTER);
   await ends!.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Jan 22, 2027', Key.ENTER);
-  await browser.press('Add a day off');
+  await browser.press('Add day off');
   await browser.sees('The day off in row 1 has no name.');
   // Whoever comes back finds it as it was left.
   await browser.go('/');

@@ -1,25 +1,27 @@
 /** The pages and who comes to see them. Places in the order of their keys, Alt+1 onward. */
 import { createRouter, createWebHistory } from 'vue-router';
+import type { MessageKey } from '#core/messages/index';
 import { call } from './api';
 import { forgetLists, rememberLists } from './frame/last';
 import { useSession } from './stores/session';
+import { speak } from './words';
 
 export interface Place {
-  name: string;
+  name: MessageKey;
   path: string;
   coordinatorsOnly: boolean;
 }
 /** A place that does not exist yet is not shown; the keys of the others stay as they are learned. */
 export const places: (Place & { key: number })[] = [
-  { name: 'Today', path: '/', key: 1, coordinatorsOnly: false },
-  { name: 'Imports', path: '/imports', key: 2, coordinatorsOnly: true },
-  { name: 'People', path: '/people', key: 3, coordinatorsOnly: false },
-  { name: 'Classes', path: '/classes', key: 4, coordinatorsOnly: false },
-  { name: 'Licenses', path: '/licenses', key: 5, coordinatorsOnly: true },
-  { name: 'Devices', path: '/devices', key: 6, coordinatorsOnly: true },
-  { name: 'Handouts', path: '/handouts', key: 7, coordinatorsOnly: false },
-  { name: 'Year', path: '/year', key: 8, coordinatorsOnly: true },
-  { name: 'Ledger', path: '/ledger', key: 9, coordinatorsOnly: true },
+  { name: 'frame.placeToday', path: '/', key: 1, coordinatorsOnly: false },
+  { name: 'frame.placeImports', path: '/imports', key: 2, coordinatorsOnly: true },
+  { name: 'frame.placePeople', path: '/people', key: 3, coordinatorsOnly: false },
+  { name: 'frame.placeClasses', path: '/classes', key: 4, coordinatorsOnly: false },
+  { name: 'frame.placeLicenses', path: '/licenses', key: 5, coordinatorsOnly: true },
+  { name: 'frame.placeDevices', path: '/devices', key: 6, coordinatorsOnly: true },
+  { name: 'frame.placeHandouts', path: '/handouts', key: 7, coordinatorsOnly: false },
+  { name: 'frame.placeYear', path: '/year', key: 8, coordinatorsOnly: true },
+  { name: 'frame.placeLedger', path: '/ledger', key: 9, coordinatorsOnly: true },
 ];
 
 const coordinators = { coordinators: true };
@@ -112,6 +114,7 @@ router.beforeEach(async (to) => {
   const session = useSession();
   const me = session.me ?? (await session.load());
   if (!me) return (await call('GET /api/setup')).needed ? '/first-run' : '/sign-in';
+  if (speak(me.preferences.language, to.fullPath)) return false;
   if (session.may('own.page')) return to.meta.student ? true : '/mine';
   if (me.mustAddFactor && to.path !== '/profile') return '/profile';
   return to.meta.student ? '/' : true;

@@ -3,6 +3,7 @@
  * hold the wall time of the district.
  */
 import { computed, shallowRef } from 'vue';
+import { locale } from './words';
 import * as time from '#core/time/index';
 
 const place = shallowRef({ zone: 'UTC', today: '1970-01-01' });
@@ -11,16 +12,16 @@ export const keepPlace = (zone: string, today: string): void => void (place.valu
 export const zone = computed(() => place.value.zone);
 
 /** "Aug 24" */
-export const dayWords = (day: string): string => time.dayWords(day, place.value.today);
+export const dayWords = (day: string): string => time.dayWords(day, place.value.today, locale);
 /** The day of a moment, "Aug 24". */
 export const dayOfWords = (moment: string): string => dayWords(time.dayIn(zone.value, moment));
 /** "Aug 24, 8:00 AM" */
-export const momentWords = (moment: string): string => time.momentWords(zone.value, moment, place.value.today);
+export const momentWords = (moment: string): string => time.momentWords(zone.value, moment, place.value.today, locale);
 /** "Mon, Aug 24, 8:00 AM" */
 export const weekdayMomentWords = (moment: string): string =>
-  `${time.weekdayWords(time.dayIn(zone.value, moment))}, ${momentWords(moment)}`;
+  `${time.weekdayWords(time.dayIn(zone.value, moment), locale)}, ${momentWords(moment)}`;
 /** "8:00 AM" */
-export const timeWords = (moment: string): string => time.timeWords(zone.value, moment);
+export const timeWords = (moment: string): string => time.timeWords(zone.value, moment, locale);
 
 /** As a field for a wall time has it; empty for none. */
 export const toField = (moment: string | null): string => (moment === null ? '' : time.wallTimeIn(zone.value, moment));

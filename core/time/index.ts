@@ -71,19 +71,19 @@ export const onDay = (zone: string, day: string, at: number): number =>
   Date.parse(momentOf(zone, `${day}${wallTimeIn(zone, at).slice(10)}`)) + (at % 60_000);
 
 /** "Aug 24", or "Aug 24, 2026" where it is not of the year of `today`. */
-export function dayWords(day: string, today: string): string {
+export function dayWords(day: string, today: string, locale = 'en-US'): string {
   const year = day.slice(0, 4) === today.slice(0, 4) ? undefined : 'numeric';
-  return new Date(day).toLocaleDateString('en-US', { month: 'short', day: 'numeric', year, timeZone: 'UTC' });
+  return new Date(day).toLocaleDateString(locale, { month: 'short', day: 'numeric', year, timeZone: 'UTC' });
 }
 /** "Mon" */
-export const weekdayWords = (day: string): string =>
-  new Date(day).toLocaleDateString('en-US', { weekday: 'short', timeZone: 'UTC' });
+export const weekdayWords = (day: string, locale = 'en-US'): string =>
+  new Date(day).toLocaleDateString(locale, { weekday: 'short', timeZone: 'UTC' });
 /** "Aug" */
-export const monthWords = (day: string): string =>
-  new Date(day).toLocaleDateString('en-US', { month: 'short', timeZone: 'UTC' });
+export const monthWords = (day: string, locale = 'en-US'): string =>
+  new Date(day).toLocaleDateString(locale, { month: 'short', timeZone: 'UTC' });
 /** "Aug 24, 8:00 AM" as the clocks of the zone show it, with the year as above. */
-export const momentWords = (zone: string, moment: string, today: string): string =>
-  `${dayWords(dayIn(zone, moment), today)}, ${timeWords(zone, moment)}`;
+export const momentWords = (zone: string, moment: string, today: string, locale = 'en-US'): string =>
+  `${dayWords(dayIn(zone, moment), today, locale)}, ${timeWords(zone, moment, locale)}`;
 /** "8:00 AM" */
-export const timeWords = (zone: string, moment: string): string =>
-  new Date(moment).toLocaleTimeString('en-US', { hour: 'numeric', minute: '2-digit', timeZone: zone });
+export const timeWords = (zone: string, moment: string, locale = 'en-US'): string =>
+  new Date(moment).toLocaleTimeString(locale, { hour: 'numeric', minute: '2-digit', timeZone: zone });

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Shares from day to day, a line each, told apart by dash as well as by color. */
+import { t } from '@/words';
 import type { Data } from 'plotly.js';
 import { computed, ref } from 'vue';
 import { type Tint, usePlot } from './plot';
@@ -14,9 +15,11 @@ const box = ref<HTMLElement | null>(null);
 const tints: Tint[] = ['stem', 'dusk', 'straw', 'rust', 'ink', 'quiet'];
 const dashes = ['solid', 'dash', 'dot', 'dashdot', 'longdash', 'longdashdot'] as const;
 const percent = (share: number | null | undefined) =>
-  share === null || share === undefined ? 'not known' : `${Math.round(share * 100)}%`;
+  share === null || share === undefined ? t('charts.notKnown') : `${Math.round(share * 100)}%`;
 const said = computed(() =>
-  props.lines.map(({ name, shares }) => `${name} ${percent(shares[0])} to ${percent(shares.at(-1))}`).join(', '),
+  props.lines
+    .map(({ name, shares }) => t('charts.to', { name, percent: percent(shares[0]), percent2: percent(shares.at(-1)) }))
+    .join(', '),
 );
 usePlot(
   box,

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Adds students and co-teachers of the school to a class, one after the other; who is not found can be asked for. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
@@ -19,7 +20,7 @@ const work = useWork();
 const typed = ref('');
 const find = refDebounced(typed, 120);
 const found = useLoad(
-  'people',
+  t('classes.people'),
   'GET /api/classes/:id/candidates',
   () => ({ id: props.one.id, query: { q: find.value.trim() } }),
   { enabled: () => find.value.trim().length >= 2, alone: true, forget: true },
@@ -40,7 +41,7 @@ async function add(personId: string): Promise<void> {
   typed.value = '';
   try {
     const { planId, sentence } = await call('POST /api/classes/:id/people', { id: props.one.id, body: { personId } });
-    work.say(sentence, { label: 'Undo', run: () => void work.undo(planId).then(() => emit('changed')) });
+    work.say(sentence, { label: t('common.undo'), run: () => void work.undo(planId).then(() => emit('changed')) });
     emit('changed');
   } catch (error) {
     work.wrong(error);
@@ -51,15 +52,15 @@ const requesting = ref(false);
 </script>
 
 <template>
-  <section ref="box" class="ordering" :aria-label="`Add to ${one.name}`" @keydown.esc="emit('close')">
+  <section ref="box" class="ordering" :aria-label="t('classes.addTo', { name: one.name })" @keydown.esc="emit('close')">
     <div class="ask row">
       <label
-        >Student or teacher
+        >{{ t('classes.studentOrTeacher') }}
         <Suggest
           v-model:value="typed"
           :options="options"
           class="search"
-          placeholder="Name, number or username"
+          :placeholder="t('classes.nameNumberOrUsername')"
           @select="add"
         >
           <template #option="{ person }">
@@ -67,21 +68,25 @@ const requesting = ref(false);
               ><b>{{ person.name }}</b>
               <span class="quiet">{{
                 person.isIn
-                  ? 'already in this class'
+                  ? t('classes.alreadyInThisClass')
                   : person.role === 'staff'
-                    ? 'staff: becomes a co-teacher'
-                    : [person.grade && `grade ${gradeLabel(person.grade)}`, person.homeroom].filter(Boolean).join(' · ')
+                    ? t('classes.staffBecomesACoTeacher')
+                    : [person.grade && t('classes.grade2', { grade: gradeLabel(person.grade) }), person.homeroom]
+                        .filter(Boolean)
+                        .join(' · ')
               }}</span>
-              <span v-if="person.leaves" class="rust">moves from there; the teacher is notified</span></span
+              <span v-if="person.leaves" class="rust">{{ t('classes.movesFromThereTheTeacher') }}</span></span
             >
           </template>
         </Suggest></label
       >
-      <span v-if="isAsked && options.length === 0" class="rust" role="status"
-        >No one at {{ one.school }} matches “{{ find.trim() }}”.</span
-      >
-      <Button v-if="!session.may('people.verbs') && !requesting" @click="requesting = true">Request a student</Button>
-      <Button @click="emit('close')">Done</Button>
+      <span v-if="isAsked && options.length === 0" class="rust" role="status">{{
+        t('classes.noOneAtMatches', { school: one.school, trim: find.trim() })
+      }}</span>
+      <Button v-if="!session.may('people.verbs') && !requesting" @click="requesting = true">{{
+        t('classes.requestAStudent')
+      }}</Button>
+      <Button @click="emit('close')">{{ t('common.done') }}</Button>
     </div>
     <RequestStudent v-if="requesting" :one="one" @close="requesting = false" />
   </section>

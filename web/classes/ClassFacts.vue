@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What is on record of one class, corrected in place; each correction is a plan of one change. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -19,10 +20,10 @@ const work = useWork();
 type Field = 'name' | 'grade' | 'subject' | 'period';
 const edit = ref<{ field: Field; value: string } | null>(null);
 const fields: [Field, string][] = [
-  ['name', 'Name'],
-  ['grade', 'Grade'],
-  ['subject', 'Subject'],
-  ['period', 'Period'],
+  ['name', t('common.name')],
+  ['grade', t('common.grade')],
+  ['subject', t('classes.subject2')],
+  ['period', t('classes.period')],
 ];
 const shown = (field: Field) => (field === 'grade' ? gradeLabel(props.one.grade) : props.one[field]) || '—';
 async function save(): Promise<void> {
@@ -31,8 +32,7 @@ async function save(): Promise<void> {
   const typed = value.trim();
   const after = field === 'grade' ? parseGrade(typed) : typed;
   // What cannot be read stays in the field.
-  if (field === 'grade' && typed && !after)
-    return work.wrong(new Error(`“${typed}” is not a grade. Type K, 1 to 12, or leave it empty.`));
+  if (field === 'grade' && typed && !after) return work.wrong(new Error(t('classes.isNotAGradeType', { typed })));
   edit.value = null;
   await set(field, after || null);
 }
@@ -42,8 +42,8 @@ async function set(field: Field | 'color' | 'discuss' | 'invite', after: string 
   try {
     const body = { field, before: one[field], after };
     const { planId } = await call('POST /api/classes/:id/edit', { id: one.id, body });
-    work.say(`Saved: ${one.name}, ${field}.`, {
-      label: 'Undo',
+    work.say(t('classes.saved', { name: one.name, field }), {
+      label: t('common.undo'),
       run: () => void work.undo(planId).then(() => emit('changed')),
     });
     emit('changed');
@@ -73,14 +73,14 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
           type="text"
           size="small"
           class="flush"
-          :aria-label="`Edit ${label.toLowerCase()}: ${shown(field)}`"
+          :aria-label="t('classes.edit', { toLowerCase: label.toLowerCase(), field: shown(field) })"
           @click="edit = { field, value: field === 'grade' && one.grade ? gradeLabel(one.grade) : (one[field] ?? '') }"
         >
           {{ shown(field) }}
         </Button>
       </dd>
     </template>
-    <dt class="quiet">Color</dt>
+    <dt class="quiet">{{ t('classes.color') }}</dt>
     <dd class="colors">
       <Button
         v-for="c in classColors"
@@ -92,27 +92,27 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
         @click="set('color', one.color === c ? null : c)"
       />
     </dd>
-    <dt class="quiet">Who may post</dt>
+    <dt class="quiet">{{ t('classes.whoMayPost') }}</dt>
     <dd>
       <Choice
         :value="one.discuss ?? ''"
-        aria-label="Who may post to the class"
+        :aria-label="t('classes.whoMayPostToThe')"
         @update:value="(v) => set('discuss', v || null)"
       >
-        <SelectOption value="">Teachers</SelectOption>
-        <SelectOption value="all">Everyone in the class</SelectOption>
+        <SelectOption value="">{{ t('common.teachers') }}</SelectOption>
+        <SelectOption value="all">{{ t('classes.everyoneInTheClass') }}</SelectOption>
       </Choice>
     </dd>
-    <dt class="quiet">Who may invite</dt>
+    <dt class="quiet">{{ t('classes.whoMayInvite') }}</dt>
     <dd>
       <Choice
         :value="one.invite ?? ''"
         :disabled="!session.may('classes.all')"
-        aria-label="Who may invite to the class"
+        :aria-label="t('classes.whoMayInviteToThe')"
         @update:value="(v) => set('invite', v || null)"
       >
-        <SelectOption value="">Teachers</SelectOption>
-        <SelectOption value="coordinators">Coordinators only</SelectOption>
+        <SelectOption value="">{{ t('common.teachers') }}</SelectOption>
+        <SelectOption value="coordinators">{{ t('classes.coordinatorsOnly') }}</SelectOption>
       </Choice>
     </dd>
   </dl>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Groups of one class: what they are called, how many are in them, and what their names do not say rightly. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, ref } from 'vue';
@@ -16,7 +17,7 @@ const props = defineProps<{ one: ClassRow }>();
 const sheaf = useSheaf();
 const work = useWork();
 const reload = useAgain();
-const list = useLoad('groups', 'GET /api/groups', () => ({ query: { classId: props.one.id } }), {
+const list = useLoad(t('classes.groups'), 'GET /api/groups', () => ({ query: { classId: props.one.id } }), {
   also: computed(() => sheaf.version),
 });
 const name = ref<string | null>(null);
@@ -37,7 +38,7 @@ const again = async () => {
 async function act<T extends { planId: string }>(run: () => Promise<T>, say: (made: T) => string): Promise<void> {
   try {
     const made = await run();
-    work.say(say(made), { label: 'Undo', run: () => void work.undo(made.planId).then(again) });
+    work.say(say(made), { label: t('common.undo'), run: () => void work.undo(made.planId).then(again) });
     await again();
   } catch (error) {
     work.wrong(error);
@@ -58,7 +59,8 @@ async function make(): Promise<void> {
   await act(
     () => call('POST /api/groups', { body }),
     ({ sentence, left }) =>
-      sentence + (left.length > 0 ? ` ${left.length} gathered are not in ${props.one.name}.` : ''),
+      sentence +
+      (left.length > 0 ? ` ${t('classes.gatheredAreNotIn', { left: left.length, name: props.one.name })}` : ''),
   );
 }
 async function copy(): Promise<void> {
@@ -67,7 +69,8 @@ async function copy(): Promise<void> {
   if (!wanted?.to) return;
   await act(
     () => call('POST /api/groups/:id/copy', { id: wanted.id, body: { classId: wanted.to! } }),
-    (made) => `Copied as ${made.name}.${made.left.length > 0 ? ` ${made.left.length} are not in that class.` : ''}`,
+    (made) =>
+      `Copied as ${made.name}.${made.left.length > 0 ? ` ${t('classes.areNotInThatClass', { left: made.left.length })}` : ''}`,
   );
 }
 async function rename(group: GroupRow): Promise<void> {
@@ -76,13 +79,13 @@ async function rename(group: GroupRow): Promise<void> {
   if (!after || after === group.name) return;
   await act(
     () => call('POST /api/groups/:id/rename', { id: group.id, body: { before: group.name, after } }),
-    () => `${group.name} is ${after} now.`,
+    () => t('classes.isNow', { name: group.name, after }),
   );
 }
 const end = (group: GroupRow) =>
   act(
     () => call('POST /api/groups/:id/end', { id: group.id }),
-    () => `${group.name} ended.`,
+    () => t('classes.ended', { name: group.name }),
   );
 async function gather(group: GroupRow): Promise<void> {
   try {
@@ -97,9 +100,9 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
 <template>
   <section>
     <header class="row">
-      <h2 class="grow">Groups</h2>
-      <Button v-if="!byLevel" size="small" @click="byLevel = true">By level</Button>
-      <Button v-if="name === null" size="small" @click="name = ''">New group</Button>
+      <h2 class="grow">{{ t('classes.groups2') }}</h2>
+      <Button v-if="!byLevel" size="small" @click="byLevel = true">{{ t('classes.byLevel') }}</Button>
+      <Button v-if="name === null" size="small" @click="name = ''">{{ t('classes.newGroup') }}</Button>
     </header>
     <Part v-if="byLevel" fit><LevelGroups :one="one" @close="byLevel = false" @made="leveled" /></Part>
     <form v-if="name !== null" class="row" @submit.prevent="make">
@@ -108,13 +111,15 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
         v-model:value="name"
         class="grow"
         maxlength="120"
-        aria-label="Name of the group"
-        placeholder="Cohort A"
+        :aria-label="t('classes.nameOfTheGroup')"
+        :placeholder="t('classes.cohortA')"
         @keydown.esc.stop="name = null"
       />
-      <Button html-type="submit" size="small" type="primary"
-        >Make it{{ sheaf.state.count > 0 ? ` of ${sheaf.state.count} gathered` : '' }}</Button
-      >
+      <Button html-type="submit" size="small" type="primary">{{
+        t('classes.makeIt2', {
+          gathered: sheaf.state.count > 0 ? ` ${t('classes.ofGathered', { count: sheaf.state.count })}` : '',
+        })
+      }}</Button>
     </form>
     <ul>
       <li v-for="g in list.data.value" :key="g.id">
@@ -125,7 +130,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
             v-model:value="renaming.name"
             class="grow"
             maxlength="120"
-            :aria-label="`Name of ${g.name}`"
+            :aria-label="t('classes.nameOf', { name: g.name })"
             @keydown.enter="rename(g)"
             @keydown.esc.stop="renaming = null"
             @blur="rename(g)"
@@ -135,28 +140,39 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
             type="text"
             size="small"
             class="grow clip"
-            :aria-label="`Rename ${g.name}`"
+            :aria-label="t('classes.rename', { name: g.name })"
             @click="renaming = { id: g.id, name: g.name }"
           >
             {{ g.name }}
           </Button>
-          <Button size="small" :aria-label="`Gather ${g.name}, ${g.members}`" @click="gather(g)">
+          <Button
+            size="small"
+            :aria-label="t('classes.gather2', { name: g.name, members: g.members })"
+            @click="gather(g)"
+          >
             {{ g.members }}
           </Button>
-          <Button type="text" size="small" :aria-label="`Copy ${g.name}`" @click="copying = { id: g.id, to: null }">
-            Copy
+          <Button
+            type="text"
+            size="small"
+            :aria-label="t('classes.copy', { name: g.name })"
+            @click="copying = { id: g.id, to: null }"
+          >
+            {{ t('common.copy') }}
           </Button>
-          <Button type="text" size="small" :aria-label="`End ${g.name}`" @click="end(g)">End</Button>
+          <Button type="text" size="small" :aria-label="t('classes.end', { name: g.name })" @click="end(g)">{{
+            t('common.end')
+          }}</Button>
         </div>
         <p v-for="note in g.notes" :key="note" class="rust small">{{ note }}</p>
         <form v-if="copying?.id === g.id" class="row" @submit.prevent="copy" @keydown.esc.stop="copying = null">
-          <label class="row">for <ClassPicker v-model="copying.to" :school="one.schoolId" /></label>
-          <Button html-type="submit" size="small" :disabled="!copying.to">Copy it</Button>
+          <label class="row">{{ t('classes.for') }} <ClassPicker v-model="copying.to" :school="one.schoolId" /></label>
+          <Button html-type="submit" size="small" :disabled="!copying.to">{{ t('classes.copyIt') }}</Button>
         </form>
       </li>
     </ul>
     <p v-if="list.data.value?.length === 0 && name === null" class="quiet small">
-      None. Gather some of the class and make a group of them.
+      {{ t('classes.noneGatherSomeOfThe') }}
     </p>
   </section>
 </template>

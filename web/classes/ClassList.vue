@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The classes: the worksheet, and beside it everything about the focused one. */
+import { locale, t } from '@/words';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { refDebounced, useSessionStorage } from '@vueuse/core';
@@ -27,7 +28,7 @@ const query = computed(() => ({
   grade: session.where.grade ?? undefined,
   q: q.value || undefined,
 }));
-const list = useLoad('classes', 'GET /api/classes', () => ({ query: query.value }));
+const list = useLoad(t('classes.classes'), 'GET /api/classes', () => ({ query: query.value }));
 const rows = computed(() =>
   (list.data.value ?? []).filter(({ id }) => !session.where.classId || id === session.where.classId),
 );
@@ -38,14 +39,14 @@ const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
 
 const columns: Col[] = [
-  { key: 'name', label: 'Class', width: 'minmax(130px, 1.2fr)' },
-  { key: 'school', label: 'School', width: 'minmax(120px, 1fr)' },
-  { key: 'grade', label: 'Gr', width: '32px', align: 'right' },
-  { key: 'subject', label: 'Subject', width: 'minmax(90px, 0.8fr)' },
-  { key: 'period', label: 'Period', width: '56px' },
-  { key: 'teachers', label: 'Teachers', width: 'minmax(140px, 1.2fr)' },
-  { key: 'students', label: 'Students', width: '70px', align: 'right' },
-  { key: 'lackCard', label: 'Lack a card', width: '86px', align: 'right' },
+  { key: 'name', label: t('common.class'), width: 'minmax(130px, 1.2fr)' },
+  { key: 'school', label: t('common.school'), width: 'minmax(120px, 1fr)' },
+  { key: 'grade', label: t('classes.gr'), width: '46px', align: 'right' },
+  { key: 'subject', label: t('classes.subject2'), width: 'minmax(90px, 0.8fr)' },
+  { key: 'period', label: t('classes.period'), width: '56px' },
+  { key: 'teachers', label: t('common.teachers'), width: 'minmax(140px, 1.2fr)' },
+  { key: 'students', label: t('common.students'), width: '70px', align: 'right' },
+  { key: 'lackCard', label: t('classes.lackACard'), width: '86px', align: 'right' },
 ];
 async function gatherClass(row: ClassRow): Promise<void> {
   try {
@@ -70,21 +71,22 @@ function show(name: string): void {
         ><NewClasses :school="chosen?.schoolId" @close="making = false" @made="list.refetch()" @open="show"
       /></Part>
       <div class="bar">
-        <label class="quiet">name or subject begins with <TextInput v-model:value="narrow" /></label
+        <label class="quiet">{{ t('classes.nameOrSubjectBeginsWith') }} <TextInput v-model:value="narrow" /></label
         ><span class="grow" /><ExportLine list="classes" :filter="query" /><span class="quiet"
-          ><b>{{ rows.length.toLocaleString('en-US') }}</b> {{ rows.length === 1 ? 'class' : 'classes' }}</span
+          ><b>{{ rows.length.toLocaleString(locale) }}</b>
+          {{ rows.length === 1 ? t('classes.class') : t('classes.classes') }}</span
         >
-        <Button v-if="!making" size="small" @click="making = true">New classes</Button>
+        <Button v-if="!making" size="small" @click="making = true">{{ t('classes.newClasses') }}</Button>
       </div>
       <div class="list-below">
         <Worksheet
           ref="sheet"
           v-model:focused="focused"
-          label="Classes"
+          :label="t('classes.classes2')"
           name="classes"
           :rows="rows"
           :columns="columns"
-          empty="No classes yet. Create one here, or import a roster."
+          :empty="t('classes.noClassesYetCreateOne')"
           @open="open = true"
           @act="gatherClass"
           @keydown.esc="open = false"
@@ -99,7 +101,7 @@ function show(name: string): void {
           <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>
           <template #teachers="{ row }"
             ><span v-if="row.teachers">{{ row.teachers }}</span
-            ><span v-else class="rust">no teacher</span></template
+            ><span v-else class="rust">{{ t('classes.noTeacher') }}</span></template
           >
           <template #students="{ row }"
             ><span :class="{ rust: row.students === 0 }">{{ row.students }}</span></template

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** How many students of a class need what; each number opens them. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { ClassRow } from '../../server/contract';
-import { counted } from '#core/plan/counted';
 import { useClassActions } from './actions';
 
 const props = defineProps<{ one: ClassRow }>();
@@ -11,9 +11,9 @@ const { missing } = useClassActions(() => props.one);
 const needs = computed(() =>
   (
     [
-      ['card', props.one.lackCard, ['needs a card', 'need cards']],
-      ['seats', props.one.lackSeats, ['needs a seat', 'need seats']],
-      ['device', props.one.lackDevice, ['needs a device', 'need devices']],
+      ['card', props.one.lackCard, t('classes.countNeedCards', { n: props.one.lackCard })],
+      ['seats', props.one.lackSeats, t('classes.countNeedSeats', { n: props.one.lackSeats })],
+      ['device', props.one.lackDevice, t('classes.countNeedDevices', { n: props.one.lackDevice })],
     ] as const
   ).filter(([, n]) => n > 0),
 );
@@ -21,9 +21,7 @@ const needs = computed(() =>
 
 <template>
   <p v-if="needs.length > 0" class="row needs">
-    <Button v-for="[key, n, words] in needs" :key="key" danger size="small" @click="missing(key)">{{
-      counted(n, words)
-    }}</Button>
+    <Button v-for="[key, , words] in needs" :key="key" danger size="small" @click="missing(key)">{{ words }}</Button>
   </p>
 </template>
 

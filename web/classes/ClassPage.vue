@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One class: its students as a worksheet, one of them beside it, and what belongs to the class. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
@@ -7,7 +8,6 @@ import type { PeopleSort, PersonRow } from '../../server/contract';
 import { call } from '@/api';
 import { gradeLabel } from '#core/tabular/values';
 import { givenShown } from '#core/entities/index';
-import { counted } from '#core/plan/counted';
 import { useCarryOut } from '@/frame/keys';
 import ClassCodes from '@/joining/ClassCodes.vue';
 import More from '@/kit/More.vue';
@@ -34,12 +34,17 @@ const sheaf = useSheaf();
 const work = useWork();
 const reload = useAgain();
 const id = String(route.params.id);
-const page = useLoad('this class', 'GET /api/classes/:id', { id });
+const page = useLoad(t('classes.thisClass'), 'GET /api/classes/:id', { id });
 const one = computed(() => page.data.value ?? null);
 const order = ref<{ sort: PeopleSort; desc: boolean }>({ sort: 'family', desc: false });
-const list = useLoad('students', 'GET /api/people', () => ({ query: { classId: id, limit: 1000, ...order.value } }), {
-  also: computed(() => sheaf.version),
-});
+const list = useLoad(
+  t('classes.students'),
+  'GET /api/people',
+  () => ({ query: { classId: id, limit: 1000, ...order.value } }),
+  {
+    also: computed(() => sheaf.version),
+  },
+);
 const rows = computed(() => list.data.value?.rows ?? []);
 const actions = useClassActions(() => one.value!);
 
@@ -55,7 +60,7 @@ const changed = () => reload('GET /api/classes/:id', 'GET /api/people', 'GET /ap
 async function remove(personId: string): Promise<void> {
   try {
     const { planId, sentence } = await call('POST /api/classes/:id/people/remove', { id, body: { personId } });
-    work.say(sentence, { label: 'Undo', run: () => void work.undo(planId).then(changed) });
+    work.say(sentence, { label: t('common.undo'), run: () => void work.undo(planId).then(changed) });
     await changed();
   } catch (error) {
     work.wrong(error);
@@ -74,41 +79,48 @@ async function gather(which: PersonRow[], on: boolean): Promise<void> {
 useCarryOut(() => (adding.value = true));
 
 const columns: Col[] = [
-  { key: 'family', label: 'Family name', width: 'minmax(110px, 1.2fr)', sortable: true },
-  { key: 'given', label: 'Given name', width: 'minmax(100px, 1.1fr)', sortable: true },
-  { key: 'number', label: 'Number', width: '84px', mono: true, sortable: true },
-  { key: 'grade', label: 'Grade', width: '48px', align: 'right', sortable: true },
-  { key: 'username', label: 'Username', width: 'minmax(110px, 1fr)', mono: true, sortable: true },
-  { key: 'missing', label: 'Missing', width: 'minmax(110px, 1fr)' },
+  { key: 'family', label: t('classes.familyName'), width: 'minmax(110px, 1.2fr)', sortable: true },
+  { key: 'given', label: t('classes.givenName'), width: 'minmax(100px, 1.1fr)', sortable: true },
+  { key: 'number', label: t('common.number'), width: '84px', mono: true, sortable: true },
+  { key: 'grade', label: t('common.grade'), width: '48px', align: 'right', sortable: true },
+  { key: 'username', label: t('common.username'), width: 'minmax(110px, 1fr)', mono: true, sortable: true },
+  { key: 'missing', label: t('classes.missing'), width: 'minmax(110px, 1fr)' },
   { key: 'act', label: '', width: '76px', align: 'right' },
 ];
 const more = computed(() => [
-  { label: 'Assignments', run: () => actions.look('/classes/work') },
-  { label: 'Usage', run: () => actions.look('/classes/use') },
-  { label: 'Gather all students', run: () => void actions.gather() },
-  { label: 'Split class', run: () => (reshaping.value = 'split') },
-  { label: 'Combine with another class', run: () => (reshaping.value = 'combine') },
+  { label: t('classes.assignments'), run: () => actions.look('/classes/work') },
+  { label: t('classes.usage'), run: () => actions.look('/classes/use') },
+  { label: t('classes.gatherAllStudents'), run: () => void actions.gather() },
+  { label: t('classes.splitClass'), run: () => (reshaping.value = 'split') },
+  { label: t('classes.combineWithAnotherClass'), run: () => (reshaping.value = 'combine') },
   ...(session.may('classes.templates')
-    ? [{ label: 'Save as template', run: () => void actions.saveAsTemplate() }]
+    ? [{ label: t('classes.saveAsTemplate'), run: () => void actions.saveAsTemplate() }]
     : []),
-  { label: 'End class', run: () => void actions.end(), danger: true },
+  { label: t('classes.endClass'), run: () => void actions.end(), danger: true },
 ]);
 </script>
 
 <template>
-  <Page v-if="one" :title="one.name" :count="counted(one.students, ['student', 'students'])">
-    <template #back><RouterLink to="/classes">Classes</RouterLink></template>
+  <Page v-if="one" :title="one.name" :count="t('classes.countStudents', { n: one.students })">
+    <template #back
+      ><RouterLink to="/classes">{{ t('classes.classes2') }}</RouterLink></template
+    >
     <template #about>
       {{
-        [one.school, one.grade && `grade ${gradeLabel(one.grade)}`, one.subject, one.teachers ?? 'no teacher']
+        [
+          one.school,
+          one.grade && t('classes.grade2', { grade: gradeLabel(one.grade) }),
+          one.subject,
+          one.teachers ?? t('classes.noTeacher'),
+        ]
           .filter(Boolean)
           .join(' · ')
       }}
     </template>
     <template #actions>
-      <Button type="primary" @click="adding = true">Add people</Button>
-      <Button @click="actions.cards">Print cards</Button>
-      <Button @click="actions.showCode">Show code</Button>
+      <Button type="primary" @click="adding = true">{{ t('classes.addPeople') }}</Button>
+      <Button @click="actions.cards">{{ t('classes.printCards') }}</Button>
+      <Button @click="actions.showCode">{{ t('classes.showCode') }}</Button>
       <More :items="more" />
     </template>
     <section class="roster">
@@ -136,7 +148,7 @@ const more = computed(() => [
         <Worksheet
           ref="sheet"
           v-model:focused="focused"
-          :label="`Students of ${one.name}`"
+          :label="t('classes.studentsOf', { name: one.name })"
           name="roster"
           :rows="rows"
           :columns="columns"
@@ -144,7 +156,7 @@ const more = computed(() => [
           :is-gathered="sheaf.holds"
           :sort="order.sort"
           :desc="order.desc"
-          empty="No students yet. Add them here, or show the class code so that they join themselves."
+          :empty="t('classes.noStudentsYetAddThem')"
           @open="open = true"
           @gather="gather"
           @gather-all="actions.gather"
@@ -164,9 +176,11 @@ const more = computed(() => [
               type="text"
               size="small"
               tabindex="-1"
-              :aria-label="`Remove ${givenShown(row)} ${row.familyName} from ${one.name}`"
+              :aria-label="
+                t('classes.removeFrom', { row: givenShown(row), familyName: row.familyName, name: one.name })
+              "
               @click.stop="remove(row.id)"
-              >Remove</Button
+              >{{ t('common.remove') }}</Button
             ></template
           >
         </Worksheet>
@@ -182,12 +196,12 @@ const more = computed(() => [
           back();
         "
     /></Part>
-    <aside v-else class="about beside" :aria-label="`About ${one.name}`">
+    <aside v-else class="about beside" :aria-label="t('classes.about', { name: one.name })">
       <Teachers :staff="one.staff" @remove="remove" />
       <Part fit><ClassCodes :class-id="id" /></Part>
       <Part fit><ClassGroups :one="one" /></Part>
       <section>
-        <h2>Details</h2>
+        <h2>{{ t('classes.details') }}</h2>
         <ClassFacts :one="one" @changed="changed" />
       </section>
     </aside>

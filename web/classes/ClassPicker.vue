@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One class out of all that are open: type a part of its name, its school or its subject until only one is meant. */
+import { t } from '@/words';
 import { SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { refDebounced } from '@vueuse/core';
@@ -12,7 +13,7 @@ const chosen = defineModel<string | null>({ required: true });
 const typed = ref('');
 const find = refDebounced(typed, 120);
 const classes = useLoad(
-  'classes',
+  t('classes.classes'),
   'GET /api/classes/names',
   () => ({ query: { q: find.value || undefined, school: props.school ?? undefined } }),
   { alone: true },
@@ -47,7 +48,7 @@ const list = useId();
     class="picker"
     autocomplete="off"
     :list="list"
-    :placeholder="none ?? 'a part of its name'"
+    :placeholder="none ?? t('classes.partOfName')"
   /><datalist :id="list">
     <SelectOption v-for="one in options" :key="one.id" :value="one.label" />
   </datalist>
@@ -57,8 +58,8 @@ const list = useId();
         ? ''
         : meant.label
       : options.length > 1
-        ? `${options.length} fit`
-        : 'none fits'
+        ? t('classes.fit', { options: options.length })
+        : t('classes.noneFits')
   }}</span>
 </template>
 

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** One class beside the list: what is missing, its code, its groups and its facts. Its students are on its page. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { RouterLink } from 'vue-router';
 import type { ClassRow } from '../../server/contract';
-import { counted } from '#core/plan/counted';
 import ClassCodes from '@/joining/ClassCodes.vue';
 import Part from '@/kit/Part.vue';
 import ClassFacts from './ClassFacts.vue';
@@ -17,27 +17,32 @@ const actions = useClassActions(() => props.one);
 </script>
 
 <template>
-  <aside class="one beside" aria-label="Class" @keydown.esc="$emit('close')">
+  <aside class="one beside" :aria-label="t('common.class')" @keydown.esc="$emit('close')">
     <header class="row top">
       <div class="grow">
         <h1>
           <RouterLink :to="`/classes/${one.id}`">{{ one.name }}</RouterLink>
         </h1>
         <p class="quiet">
-          {{ one.school }} · {{ one.teachers ?? 'no teacher' }} · {{ counted(one.students, ['student', 'students']) }}
+          {{ one.school }} · {{ one.teachers ?? t('classes.noTeacher') }} ·
+          {{ t('classes.countStudents', { n: one.students }) }}
         </p>
       </div>
-      <Button type="text" size="small" aria-label="Close the class" @click="$emit('close')">Close</Button>
+      <Button type="text" size="small" :aria-label="t('classes.closeTheClass')" @click="$emit('close')">{{
+        t('common.close')
+      }}</Button>
     </header>
     <ClassNeeds :one="one" />
     <div class="row acts">
-      <Button @click="actions.gather">Gather {{ counted(one.students, ['student', 'students']) }}</Button
-      ><Button @click="actions.cards">Print cards</Button><Button @click="actions.showCode">Show code</Button>
+      <Button @click="actions.gather">{{
+        t('classes.gather', { students: t('classes.countStudents', { n: one.students }) })
+      }}</Button><Button @click="actions.cards">{{ t('classes.printCards') }}</Button
+      ><Button @click="actions.showCode">{{ t('classes.showCode') }}</Button>
     </div>
     <Part fit><ClassCodes :class-id="one.id" /></Part>
     <Part fit><ClassGroups :one="one" /></Part>
     <section>
-      <h2>Details</h2>
+      <h2>{{ t('classes.details') }}</h2>
       <ClassFacts :one="one" @changed="$emit('changed')" />
     </section>
   </aside>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Groups of a class proposed by the levels that a product reports, looked at before they are made. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import NumberInput from '@/kit/NumberInput.vue';
@@ -13,7 +14,7 @@ import { useLoad } from '@/kit/load';
 const props = defineProps<{ one: ClassRow }>();
 const emit = defineEmits<{ close: []; made: [planId: string, sentence: string] }>();
 const work = useWork();
-const levels = useLoad('reading levels', 'GET /api/levels', () => ({ query: { classId: props.one.id } }));
+const levels = useLoad(t('classes.readingLevels'), 'GET /api/levels', () => ({ query: { classId: props.one.id } }));
 const skills = computed(() => levels.data.value?.skills ?? []);
 const form = reactive({ skill: 0, how: 'alike' as LevelOrder['how'], groups: 3 });
 const order = computed((): LevelOrder | null => {
@@ -22,7 +23,7 @@ const order = computed((): LevelOrder | null => {
   if (!of || !(groups >= 2 && groups <= 12)) return null;
   return { classId: props.one.id, productId: of.productId, skill: of.skill, how: form.how, groups };
 });
-const proposal = useLoad('the preview', 'POST /api/levels/preview', () => ({ body: order.value! }), {
+const proposal = useLoad(t('classes.thePreview'), 'POST /api/levels/preview', () => ({ body: order.value! }), {
   enabled: () => order.value !== null,
   alone: true,
   retry: false,
@@ -32,7 +33,10 @@ const of = (members: { band: Band | null }[]) =>
   ([1, 2, 3, null] as (Band | null)[])
     .map(
       (band) =>
-        [band === null ? 'not reported' : bandWords[band], members.filter((m) => m.band === band).length] as const,
+        [
+          band === null ? t('classes.notReported') : bandWords[band],
+          members.filter((m) => m.band === band).length,
+        ] as const,
     )
     .filter(([, count]) => count > 0)
     .map(([word, count]) => `${count} ${word}`)
@@ -49,28 +53,35 @@ async function make(): Promise<void> {
 </script>
 
 <template>
-  <form class="levels" aria-label="Groups by level" @submit.prevent="make" @keydown.esc.stop="emit('close')">
+  <form
+    class="levels"
+    :aria-label="t('classes.groupsByLevel')"
+    @submit.prevent="make"
+    @keydown.esc.stop="emit('close')"
+  >
     <p v-if="levels.isSuccess.value && skills.length === 0" class="quiet">
-      No product has reported a level of anybody in this class.
-      <Button type="text" size="small" @click="emit('close')">Back</Button>
+      {{ t('classes.noProductHasReportedA') }}
+      <Button type="text" size="small" @click="emit('close')">{{ t('common.back') }}</Button>
     </p>
     <template v-else>
       <label
-        >by
+        >{{ t('classes.by') }}
         <Choice v-model:value="form.skill">
           <SelectOption v-for="(s, i) in skills" :key="i" :value="i">
-            {{ s.skill }} · {{ s.product }}, {{ s.people }} reported
+            {{ t('classes.reported', { skill: s.skill, product: s.product, people: s.people }) }}
           </SelectOption>
         </Choice></label
       >
       <div class="row">
         <label class="row"
-          ><Choice v-model:value="form.how" aria-label="alike or mixed">
-            <SelectOption value="alike">alike</SelectOption>
-            <SelectOption value="mixed">mixed</SelectOption>
+          ><Choice v-model:value="form.how" :aria-label="t('classes.alikeOrMixed')">
+            <SelectOption value="alike">{{ t('classes.alike') }}</SelectOption>
+            <SelectOption value="mixed">{{ t('classes.mixed') }}</SelectOption>
           </Choice></label
         >
-        <label class="row"><NumberInput v-model:value="form.groups" class="few" :min="2" :max="12" /> groups</label>
+        <label class="row"
+          ><NumberInput v-model:value="form.groups" class="few" :min="2" :max="12" /> {{ t('classes.groups') }}</label
+        >
       </div>
       <p v-if="proposal.isError.value" class="rust">{{ proposal.error.value?.message }}</p>
       <ul v-else>
@@ -80,10 +91,10 @@ async function make(): Promise<void> {
         </li>
       </ul>
       <div class="row">
-        <Button html-type="submit" size="small" type="primary" :disabled="!order || groups.length === 0"
-          >Make {{ groups.length }} groups</Button
-        >
-        <Button type="text" size="small" @click="emit('close')">Back</Button>
+        <Button html-type="submit" size="small" type="primary" :disabled="!order || groups.length === 0">{{
+          t('classes.makeGroups', { groups: groups.length })
+        }}</Button>
+        <Button type="text" size="small" @click="emit('close')">{{ t('common.back') }}</Button>
       </div>
     </template>
   </form>

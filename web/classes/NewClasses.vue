@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Classes made by hand: several names in one line, each shown as it would be; what clashes says with whom. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { refDebounced } from '@vueuse/core';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
@@ -34,7 +35,7 @@ const form = reactive<ClassesOrder>({
   template: null,
   people: false,
 });
-const models = useLoad('templates', 'GET /api/templates');
+const models = useLoad(t('classes.templates'), 'GET /api/templates');
 /** Names made by the school's pattern, for so many sections of some grades. */
 const byPattern = ref<{ pattern: string; from: string; to: string; sections: number } | null>(null);
 const chosen = computed(() => schools.value.find(({ id }) => id === form.schoolId));
@@ -61,7 +62,7 @@ async function keepPattern(): Promise<void> {
   if (!byPattern.value) return;
   try {
     await call('POST /api/templates/pattern', { body: { schoolId: form.schoolId, pattern: byPattern.value.pattern } });
-    work.say(`${chosen.value?.name} names its classes so from now on.`);
+    work.say(t('classes.namesItsClassesSoFrom', { name: chosen.value?.name }));
     await models.refetch();
   } catch (error) {
     work.wrong(error);
@@ -71,7 +72,7 @@ const asked = refDebounced(
   computed(() => ({ ...form })),
   150,
 );
-const preview = useLoad('the preview', 'POST /api/classes/preview', () => ({ body: asked.value }), {
+const preview = useLoad(t('classes.thePreview'), 'POST /api/classes/preview', () => ({ body: asked.value }), {
   enabled: () => asked.value.names.trim() !== '' && asked.value.schoolId !== '',
   alone: true,
   retry: false,
@@ -83,7 +84,7 @@ async function make(): Promise<void> {
   busy.value = true;
   try {
     const { planId, sentence } = await call('POST /api/classes', { body: { ...form } });
-    work.say(sentence, { label: 'Undo', run: () => work.undo(planId) });
+    work.say(sentence, { label: t('common.undo'), run: () => work.undo(planId) });
     emit('made');
     emit('close');
   } catch (error) {
@@ -95,7 +96,7 @@ async function make(): Promise<void> {
 async function askToTeach(classId: string, name: string): Promise<void> {
   try {
     await call('POST /api/requests', { body: { kind: 'teach', classId } });
-    work.say(`Whoever teaches ${name}, or the coordinator, is asked.`);
+    work.say(t('classes.whoeverTeachesOrTheCoordinator', { name }));
   } catch (error) {
     work.wrong(error);
   }
@@ -106,64 +107,73 @@ useCarryOut(make, { first: true });
 </script>
 
 <template>
-  <section class="new ordering" aria-label="New classes" @keydown.esc.stop="$emit('close')">
+  <section class="new ordering" :aria-label="t('classes.newClasses')" @keydown.esc.stop="$emit('close')">
     <div class="row ask">
-      <h2>New classes</h2>
+      <h2>{{ t('classes.newClasses') }}</h2>
       <label class="names"
-        >names <TextInput ref="first" v-model:value="form.names" placeholder="3A-3D, 4A" autocomplete="off"
+        >{{ t('classes.names') }}
+        <TextInput ref="first" v-model:value="form.names" :placeholder="t('classes.exampleNames')" autocomplete="off"
       /></label>
       <label
-        >school
-        <Choice v-model:value="form.schoolId" placeholder="Choose a school">
+        >{{ t('classes.school') }}
+        <Choice v-model:value="form.schoolId" :placeholder="t('classes.chooseASchool')">
           <SelectOption v-for="s in schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
         </Choice></label
       >
       <label
-        >grade
+        >{{ t('classes.grade') }}
         <Choice v-model:value="form.grade">
-          <SelectOption :value="null">as the name begins</SelectOption>
+          <SelectOption :value="null">{{ t('classes.asTheNameBegins') }}</SelectOption>
           <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
         </Choice></label
       >
       <label
-        >kind
+        >{{ t('classes.kind') }}
         <Choice v-model:value="form.kind" :disabled="form.likeId !== null">
-          <SelectOption value="homeroom">homeroom</SelectOption>
-          <SelectOption value="course">course</SelectOption>
-          <SelectOption value="template">of teachers, without students</SelectOption>
+          <SelectOption value="homeroom">{{ t('classes.homeroom') }}</SelectOption>
+          <SelectOption value="course">{{ t('classes.course') }}</SelectOption>
+          <SelectOption value="template">{{ t('classes.ofTeachersWithoutStudents') }}</SelectOption>
         </Choice></label
       >
-      <label v-if="form.kind === 'course'">subject <TextInput v-model:value="form.subject" class="short" /></label>
-      <label>like <ClassPicker v-model="form.likeId" none="no other class" /></label>
+      <label v-if="form.kind === 'course'"
+        >{{ t('classes.subject') }} <TextInput v-model:value="form.subject" class="short"
+      /></label>
+      <label>{{ t('classes.like') }} <ClassPicker v-model="form.likeId" :none="t('classes.noOtherClass')" /></label>
       <label v-if="models.data.value?.templates.length"
-        >template
+        >{{ t('classes.template') }}
         <Choice v-model:value="form.template" :disabled="form.likeId !== null">
-          <SelectOption :value="null">none</SelectOption>
-          <SelectOption v-for="t in models.data.value.templates" :key="t.name" :value="t.name">{{
-            t.name
+          <SelectOption :value="null">{{ t('common.none') }}</SelectOption>
+          <SelectOption v-for="one in models.data.value.templates" :key="one.name" :value="one.name">{{
+            one.name
           }}</SelectOption>
         </Choice></label
       >
-      <Button v-if="!byPattern" size="small" @click="beginPattern">by a pattern</Button>
-      <Checkbox v-if="form.likeId" v-model:checked="form.people"> with its people (a homeroom’s: as a course)</Checkbox>
+      <Button v-if="!byPattern" size="small" @click="beginPattern">{{ t('classes.byAPattern') }}</Button>
+      <Checkbox v-if="form.likeId" v-model:checked="form.people"> {{ t('classes.withItsPeopleAHomerooms') }}</Checkbox>
       <span class="grow" />
       <Button type="text" size="small" @click="$emit('close')"
-        ><span>Back <kbd>Esc</kbd></span></Button
+        ><span
+          >{{ t('common.back') }} <kbd>{{ t('classes.esc') }}</kbd></span
+        ></Button
       >
     </div>
     <div v-if="byPattern" class="row ask pattern">
-      <label>pattern <TextInput v-model:value="byPattern.pattern" class="mono" spellcheck="false" /></label>
       <label
-        >grades
+        >{{ t('classes.pattern') }} <TextInput v-model:value="byPattern.pattern" class="mono" spellcheck="false"
+      /></label>
+      <label
+        >{{ t('classes.grades') }}
         <Choice v-model:value="byPattern.from">
           <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
         </Choice>
-        to
-        <Choice v-model:value="byPattern.to" aria-label="last grade">
+        {{ t('classes.to') }}
+        <Choice v-model:value="byPattern.to" :aria-label="t('classes.lastGrade')">
           <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
         </Choice></label
       >
-      <label>sections <NumberInput v-model:value="byPattern.sections" class="few" :min="1" :max="26" /></label>
+      <label
+        >{{ t('classes.sections') }} <NumberInput v-model:value="byPattern.sections" class="few" :min="1" :max="26"
+      /></label>
       <span v-if="classPatternError(byPattern.pattern)" class="rust">{{ classPatternError(byPattern.pattern) }}</span>
       <Button
         v-else-if="
@@ -172,27 +182,42 @@ useCarryOut(make, { first: true });
         size="small"
         @click="keepPattern"
       >
-        keep it for the school
+        {{ t('classes.keepItForTheSchool') }}
       </Button>
-      <Button type="text" size="small" @click="byPattern = null">without</Button>
+      <Button type="text" size="small" @click="byPattern = null">{{ t('classes.without') }}</Button>
     </div>
     <div class="row then" aria-live="polite">
       <ul v-if="shown" class="grow shown">
         <li v-for="c in shown.classes" :key="c.name" :class="{ rust: c.clash }">
           <b>{{ c.name }}</b>
           <template v-if="c.clash">
-            is there already{{ c.clash.teachers ? `: the class of ${c.clash.teachers}` : ', without a teacher' }}
-            <Button v-if="session.isCoordinator" size="small" @click="$emit('open', c.name)"> open it </Button>
-            <Button v-else size="small" @click="askToTeach(c.clash.classId, c.name)"> ask to teach it </Button>
+            {{
+              t('classes.isThereAlready', {
+                teacher: c.clash.teachers
+                  ? t('classes.theClassOf', { teachers: c.clash.teachers })
+                  : t('classes.withoutATeacher'),
+              })
+            }}
+            <Button v-if="session.isCoordinator" size="small" @click="$emit('open', c.name)">
+              {{ t('classes.openIt') }}
+            </Button>
+            <Button v-else size="small" @click="askToTeach(c.clash.classId, c.name)">
+              {{ t('classes.askToTeachIt') }}
+            </Button>
           </template>
-          <span v-else class="quiet"> {{ c.grade ? `grade ${gradeLabel(c.grade)}` : 'no grade' }}</span>
+          <span v-else class="quiet">
+            {{ c.grade ? t('classes.grade2', { grade: gradeLabel(c.grade) }) : t('classes.noGrade') }}</span
+          >
         </li>
       </ul>
       <p v-else class="grow quiet">
-        {{ preview.error.value?.message ?? 'Names apart by commas; 3A-3D is four of them.' }}
+        {{ preview.error.value?.message ?? t('classes.namesApartByCommas3a') }}
       </p>
       <Button type="primary" :disabled="!shown?.changes || busy" @click="make"
-        ><span>Make {{ shown?.classes.filter((c) => !c.clash).length ?? 0 }} <kbd>Ctrl+Enter</kbd></span></Button
+        ><span
+          >{{ t('classes.make', { clash: shown?.classes.filter((c) => !c.clash).length ?? 0 }) }}
+          <kbd>{{ t('classes.ctrlEnter') }}</kbd></span
+        ></Button
       >
     </div>
   </section>

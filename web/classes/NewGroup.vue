@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A new group of those who are gathered, or by a rule: of one class, or across the classes of a school. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -45,9 +46,13 @@ async function make(): Promise<void> {
     });
     work.say(
       made.left.length > 0
-        ? `${made.sentence} ${made.left.length} do not fit: ${made.left.slice(0, 3).join('; ')}.`
+        ? t('classes.doNotFit', {
+            sentence: made.sentence,
+            left: made.left.length,
+            slice: made.left.slice(0, 3).join('; '),
+          })
         : made.sentence,
-      { label: 'Undo', run: () => work.undo(made.planId) },
+      { label: t('common.undo'), run: () => work.undo(made.planId) },
     );
     open.value = false;
     form.name = '';
@@ -67,38 +72,40 @@ async function begin(): Promise<void> {
 </script>
 
 <template>
-  <Button v-if="!open" size="small" @click="begin">New group</Button>
+  <Button v-if="!open" size="small" @click="begin">{{ t('classes.newGroup') }}</Button>
   <form v-else class="row" @submit.prevent="make" @keydown.esc.stop="open = false">
-    <label>named <TextInput ref="nameBox" v-model:value="form.name" maxlength="120" /></label>
+    <label>{{ t('classes.named') }} <TextInput ref="nameBox" v-model:value="form.name" maxlength="120" /></label>
     <label
-      >a
+      >{{ t('classes.kind') }}
       <Choice v-model:value="form.kind">
         <SelectOption v-for="(label, key) in groupKinds" :key="key" :value="key">{{ label }}</SelectOption>
       </Choice></label
     >
     <label
-      >of
+      >{{ t('classes.of') }}
       <Choice v-model:value="form.of">
-        <SelectOption v-if="session.isCoordinator" value="school">the gathered, across classes</SelectOption>
-        <SelectOption value="class">the gathered, in a class</SelectOption>
-        <SelectOption v-if="session.isCoordinator" value="rule">a whole grade, always</SelectOption>
+        <SelectOption v-if="session.isCoordinator" value="school">{{
+          t('classes.theGatheredAcrossClasses')
+        }}</SelectOption>
+        <SelectOption value="class">{{ t('classes.theGatheredInAClass') }}</SelectOption>
+        <SelectOption v-if="session.isCoordinator" value="rule">{{ t('classes.wholeGrade') }}</SelectOption>
       </Choice></label
     >
     <label v-if="form.of === 'class'"
-      >class <ClassPicker v-model="form.classId" :school="session.where.school"
+      >{{ t('classes.class') }} <ClassPicker v-model="form.classId" :school="session.where.school"
     /></label>
     <label v-else
-      >school
-      <Choice v-model:value="form.schoolId" placeholder="Choose a school">
+      >{{ t('classes.school') }}
+      <Choice v-model:value="form.schoolId" :placeholder="t('classes.chooseASchool')">
         <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
       </Choice></label
     >
     <label v-if="form.of === 'rule'"
-      >grade
+      >{{ t('classes.grade') }}
       <Choice v-model:value="form.grade">
         <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
       </Choice></label
     >
-    <Button html-type="submit" size="small" :disabled="!ready">Make it</Button>
+    <Button html-type="submit" size="small" :disabled="!ready">{{ t('classes.makeIt') }}</Button>
   </form>
 </template>

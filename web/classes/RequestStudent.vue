@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A teacher asks the coordinator for a student who is not on record at the school. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { reactive, ref } from 'vue';
 import type { ClassRow } from '../../server/contract';
@@ -17,7 +18,9 @@ onShown(() => form.value?.querySelector('input')?.focus());
 async function send(): Promise<void> {
   try {
     await call('POST /api/requests', { body: { kind: 'missing', classId: props.one.id, ...missing } });
-    work.say(`Request sent: ${missing.givenName} ${missing.familyName}. Your coordinator sees it on Today.`);
+    work.say(
+      t('classes.requestSentYourCoordinatorSees', { givenName: missing.givenName, familyName: missing.familyName }),
+    );
     emit('close');
   } catch (error) {
     work.wrong(error);
@@ -27,13 +30,19 @@ async function send(): Promise<void> {
 
 <template>
   <form ref="form" class="ask row" @submit.prevent="send" @keydown.esc.stop="emit('close')">
-    <label>Given name <TextInput v-model:value="missing.givenName" required maxlength="100" /></label>
-    <label>Family name <TextInput v-model:value="missing.familyName" required maxlength="100" /></label>
-    <label>Number <TextInput v-model:value="missing.number" placeholder="if you know it" maxlength="40" /></label>
+    <label>{{ t('classes.givenName') }} <TextInput v-model:value="missing.givenName" required maxlength="100" /></label>
     <label
-      >Note <TextInput v-model:value="missing.note" placeholder="new since when, from where" maxlength="300"
+      >{{ t('classes.familyName') }} <TextInput v-model:value="missing.familyName" required maxlength="100"
     /></label>
-    <Button html-type="submit" type="primary">Send request</Button>
-    <Button @click="emit('close')">Cancel</Button>
+    <label
+      >{{ t('common.number') }}
+      <TextInput v-model:value="missing.number" :placeholder="t('classes.ifYouKnowIt')" maxlength="40"
+    /></label>
+    <label
+      >{{ t('classes.note') }}
+      <TextInput v-model:value="missing.note" :placeholder="t('classes.newSinceWhenFromWhere')" maxlength="300"
+    /></label>
+    <Button html-type="submit" type="primary">{{ t('classes.sendRequest') }}</Button>
+    <Button @click="emit('close')">{{ t('common.cancel') }}</Button>
   </form>
 </template>

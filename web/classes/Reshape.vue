@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Splitting a class, or combining it with another: what each needs to know. Both end in a plan. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { ref } from 'vue';
 import type { ClassRow } from '../../server/contract';
@@ -25,13 +26,13 @@ function plan(): void {
   <form ref="form" class="ordering" @submit.prevent="plan" @keydown.esc.stop="$emit('close')">
     <div class="ask row">
       <label v-if="how === 'split'"
-        >New classes <TextInput v-model:value="names" :placeholder="`${one.name} 2`" required
+        >{{ t('classes.newClasses') }} <TextInput v-model:value="names" :placeholder="`${one.name} 2`" required
       /></label>
-      <label v-else>Combine with <ClassPicker v-model="other" :school="one.schoolId" /></label>
+      <label v-else>{{ t('classes.combineWith') }} <ClassPicker v-model="other" :school="one.schoolId" /></label>
       <Button html-type="submit" type="primary" :disabled="how === 'combine' && !other">{{
-        how === 'split' ? 'Preview split' : 'Preview combined class'
+        how === 'split' ? t('classes.previewSplit') : t('classes.previewCombinedClass')
       }}</Button>
-      <Button @click="$emit('close')">Cancel</Button>
+      <Button @click="$emit('close')">{{ t('common.cancel') }}</Button>
     </div>
   </form>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Who teaches one class. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import type { ClassPage } from '../../server/contract';
 
@@ -9,7 +10,7 @@ defineEmits<{ remove: [personId: string] }>();
 
 <template>
   <section>
-    <h2>Teachers</h2>
+    <h2>{{ t('common.teachers') }}</h2>
     <ul>
       <li v-for="one in staff" :key="one.personId" class="row">
         <span class="grow clip">{{ one.name }}</span>
@@ -17,12 +18,12 @@ defineEmits<{ remove: [personId: string] }>();
           v-if="staff.length > 1"
           type="text"
           size="small"
-          :aria-label="`Remove ${one.name} from the teachers`"
+          :aria-label="t('classes.removeFromTheTeachers', { name: one.name })"
           @click="$emit('remove', one.personId)"
-          >Remove</Button
+          >{{ t('common.remove') }}</Button
         >
       </li>
     </ul>
-    <p v-if="staff.length === 0" class="rust">This class has no teacher. Add one with “Add people”.</p>
+    <p v-if="staff.length === 0" class="rust">{{ t('classes.thisClassHasNoTeacher') }}</p>
   </section>
 </template>

@@ -1,4 +1,5 @@
 /** What can be done with a whole class, from its page and from beside the list. */
+import { t } from '@/words';
 import { useRouter } from 'vue-router';
 import type { ClassRow } from '../../server/contract';
 import { call } from '@/api';
@@ -46,7 +47,7 @@ export function useClassActions(one: () => ClassRow) {
       trying(async () => {
         const { id, name, subject } = one();
         await call('POST /api/templates', { body: { name: [subject, name].filter(Boolean).join(' · '), classId: id } });
-        work.say(`Saved as a template. New classes can start from ${name}, without its people.`);
+        work.say(t('classes.savedAsATemplateNew', { name }));
       }),
     /** Shows the class's open code large; makes one for two weeks where there is none. */
     showCode: () =>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Carts slot by slot, what does not go together with a way out, and the periods of the chosen one. */
+import { locale, t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import NumberInput from '@/kit/NumberInput.vue';
@@ -17,7 +18,9 @@ const session = useSession();
 const work = useWork();
 const reload = useAgain();
 const router = useRouter();
-const query = useLoad('carts', 'GET /api/carts', () => ({ query: { school: session.where.school ?? undefined } }));
+const query = useLoad(t('devices.carts2'), 'GET /api/carts', () => ({
+  query: { school: session.where.school ?? undefined },
+}));
 const carts = computed(() => query.data.value?.carts ?? []);
 const troubles = computed(() => query.data.value?.troubles ?? []);
 const chosenId = ref<string | null>(null);
@@ -32,10 +35,10 @@ watch(
 const chosen = computed(() => carts.value.find(({ id }) => id === chosenId.value) ?? null);
 const troubled = computed(() => new Set(troubles.value.map(({ cartId }) => cartId)));
 const nameOf = (id: string) => carts.value.find((cart) => cart.id === id)?.name ?? '';
-const days = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri'];
+const days = ['Mon', t('devices.tue'), 'Wed', 'Thu', 'Fri'];
 const periods = computed(() =>
   [...new Set(['1', '2', '3', '4', '5', '6', ...(chosen.value?.bookings.map(({ period }) => period) ?? [])])].sort(
-    (a, b) => a.localeCompare(b, 'en', { numeric: true }),
+    (a, b) => a.localeCompare(b, locale, { numeric: true }),
   ),
 );
 const at = (weekday: number, period: string) =>
@@ -49,16 +52,16 @@ function slots(cart: CartRow): { slot: number; place: CartRow['places'][number] 
 const stateOf = (place: CartRow['places'][number] | null): string =>
   !place ? 'empty' : place.out ? 'out' : ['good', 'worn'].includes(place.condition) ? 'in' : 'broken';
 const stateWords: Record<string, string> = {
-  empty: 'empty',
-  out: 'with somebody',
-  in: 'there',
-  broken: 'broken or in repair',
+  empty: t('devices.empty'),
+  out: t('devices.withSomebody'),
+  in: t('devices.there'),
+  broken: t('devices.brokenOrInRepair'),
 };
 
 async function run(what: () => Promise<{ planId: string }>, said: string): Promise<void> {
   try {
     const { planId } = await what();
-    work.say(said, { label: 'Undo', run: () => work.undo(planId) });
+    work.say(said, { label: t('common.undo'), run: () => work.undo(planId) });
   } catch (error) {
     work.wrong(error);
   }
@@ -67,9 +70,9 @@ async function run(what: () => Promise<{ planId: string }>, said: string): Promi
 const move = (trouble: Carts['troubles'][number], cartId: string) =>
   run(
     () => call('POST /api/bookings/:id/move', { id: trouble.bookingIds[0]!, body: { cartId } }),
-    `${nameOf(cartId)} is booked instead.`,
+    t('devices.isBookedInstead', { cartId: nameOf(cartId) }),
   );
-const end = (id: string) => run(() => call('POST /api/bookings/:id/end', { id }), 'The period is free again.');
+const end = (id: string) => run(() => call('POST /api/bookings/:id/end', { id }), t('devices.thePeriodIsFreeAgain'));
 const booking = reactive({ classId: null as string | null, weekday: 1, period: '1' });
 const bookOpen = ref(false);
 const making = ref(false);
@@ -81,7 +84,7 @@ const fresh = reactive({
 });
 async function add(): Promise<void> {
   const body = { ...fresh, room: fresh.room.trim() || null };
-  await run(() => call('POST /api/carts', { body }), `${fresh.name} is added.`);
+  await run(() => call('POST /api/carts', { body }), t('devices.isAdded', { name: fresh.name }));
   making.value = false;
 }
 const empty = computed(() => carts.value.reduce((sum, cart) => sum + Math.max(0, cart.slots - cart.places.length), 0));
@@ -90,7 +93,7 @@ async function fill(): Promise<void> {
   try {
     const school = session.where.school ?? (session.isEverywhere ? null : (session.me?.schools[0]?.id ?? null));
     const { jobId } = await call('POST /api/carts/fill', { body: { school } });
-    const { planId } = await work.follow(jobId, 'Planning carts');
+    const { planId } = await work.follow(jobId, t('devices.planningCarts'));
     await router.push(`/plans/${planId}`);
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
@@ -102,7 +105,7 @@ async function book(): Promise<void> {
   await run(
     () =>
       call('POST /api/bookings', { body: { cartId: chosen.value!.id, classId: classId!, weekday, period, begins } }),
-    `${chosen.value!.name} is booked.`,
+    t('devices.isBooked', { name: chosen.value!.name }),
   );
   bookOpen.value = false;
 }
@@ -111,33 +114,35 @@ async function book(): Promise<void> {
 <template>
   <div class="carts">
     <section class="wall">
-      <ul v-if="troubles.length > 0" class="troubles" aria-label="What does not go together">
-        <li v-for="(t, i) in troubles" :key="i" class="row">
-          <span class="mark" aria-hidden="true" /><span class="grow">{{ t.text }}</span>
-          <Button v-for="id in t.instead.slice(0, 3)" :key="id" size="small" @click="move(t, id)"
-            >Take {{ nameOf(id) }}</Button
-          >
-          <span v-if="t.instead.length === 0" class="quiet">no free cart has enough</span>
+      <ul v-if="troubles.length > 0" class="troubles" :aria-label="t('devices.whatDoesNotGoTogether')">
+        <li v-for="(trouble, i) in troubles" :key="i" class="row">
+          <span class="mark" aria-hidden="true" /><span class="grow">{{ trouble.text }}</span>
+          <Button v-for="id in trouble.instead.slice(0, 3)" :key="id" size="small" @click="move(trouble, id)">{{
+            t('devices.take', { id: nameOf(id) })
+          }}</Button>
+          <span v-if="trouble.instead.length === 0" class="quiet">{{ t('devices.noFreeCartHasEnough') }}</span>
         </li>
       </ul>
       <form v-if="making" class="book" @submit.prevent="add" @keydown.esc.stop="making = false">
         <label
-          >at
-          <Choice v-model:value="fresh.schoolId" placeholder="Choose a school">
+          >{{ t('devices.at') }}
+          <Choice v-model:value="fresh.schoolId" :placeholder="t('devices.chooseASchool')">
             <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
           </Choice></label
         >
-        <label>name <TextInput v-model:value="fresh.name" required maxlength="60" /></label>
-        <label>slots <NumberInput v-model:value="fresh.slots" class="period" :min="1" :max="200" /></label>
-        <label>room <TextInput v-model:value="fresh.room" class="period" maxlength="40" /></label>
-        <Button html-type="submit" type="primary" size="small">Add the cart</Button>
+        <label>{{ t('devices.name') }} <TextInput v-model:value="fresh.name" required maxlength="60" /></label>
+        <label
+          >{{ t('devices.slots') }} <NumberInput v-model:value="fresh.slots" class="period" :min="1" :max="200"
+        /></label>
+        <label>{{ t('devices.room') }} <TextInput v-model:value="fresh.room" class="period" maxlength="40" /></label>
+        <Button html-type="submit" type="primary" size="small">{{ t('devices.addTheCart') }}</Button>
       </form>
       <p v-else-if="session.isCoordinator" class="row">
-        <span v-if="query.data.value && carts.length === 0" class="quiet grow">No cart yet.</span>
-        <Button size="small" @click="making = true">New cart</Button>
-        <Button v-if="empty > 0" size="small" @click="fill">Fill {{ empty }} free slots</Button>
+        <span v-if="query.data.value && carts.length === 0" class="quiet grow">{{ t('devices.noCartYet') }}</span>
+        <Button size="small" @click="making = true">{{ t('devices.newCart') }}</Button>
+        <Button v-if="empty > 0" size="small" @click="fill">{{ t('devices.fillFreeSlots', { empty }) }}</Button>
       </p>
-      <ul class="all" aria-label="Carts">
+      <ul class="all" :aria-label="t('devices.carts')">
         <li v-for="cart in carts" :key="cart.id">
           <Button
             size="small"
@@ -149,7 +154,9 @@ async function book(): Promise<void> {
             <span class="name"
               ><b>{{ cart.name }}</b
               ><span v-if="troubled.has(cart.id)" class="rust"> ⚑</span>
-              <span class="quiet">{{ cart.working }} of {{ cart.places.length }} work</span></span
+              <span class="quiet">{{
+                t('devices.ofWork', { working: cart.working, places: cart.places.length })
+              }}</span></span
             >
             <svg class="slots" :viewBox="`0 0 154 ${17 * Math.ceil(slots(cart).length / 14)}`" aria-hidden="true">
               <g
@@ -165,19 +172,27 @@ async function book(): Promise<void> {
         </li>
       </ul>
     </section>
-    <aside v-if="chosen" class="one beside" aria-label="Cart">
+    <aside v-if="chosen" class="one beside" :aria-label="t('devices.cart')">
       <header>
         <h1>{{ chosen.name }}</h1>
         <p class="quiet">
-          {{ chosen.school }}{{ chosen.room ? ` · room ${chosen.room}` : '' }} · {{ chosen.slots }} slots
+          {{
+            t('devices.slots2', {
+              school: chosen.school,
+              room: chosen.room ? ` ${t('devices.room2', { room: chosen.room })}` : '',
+              slots: chosen.slots,
+            })
+          }}
         </p>
       </header>
       <section>
-        <h2>Periods</h2>
+        <h2>{{ t('devices.periods') }}</h2>
         <table>
           <thead>
             <tr>
-              <th scope="col"><span class="sr">period</span></th>
+              <th scope="col">
+                <span class="sr">{{ t('devices.period') }}</span>
+              </th>
               <th v-for="d in days" :key="d" scope="col">{{ d }}</th>
             </tr>
           </thead>
@@ -187,7 +202,12 @@ async function book(): Promise<void> {
               <td v-for="(_, d) in days" :key="d" :class="{ twice: at(d + 1, p).length > 1 }">
                 <p v-for="b in at(d + 1, p)" :key="b.id">
                   {{ b.class }}
-                  <Button type="text" size="small" :aria-label="`End ${b.class}, ${days[d]} ${p}`" @click="end(b.id)">
+                  <Button
+                    type="text"
+                    size="small"
+                    :aria-label="t('devices.end', { class: b.class, d: days[d], p })"
+                    @click="end(b.id)"
+                  >
                     ×
                   </Button>
                 </p>
@@ -196,20 +216,24 @@ async function book(): Promise<void> {
           </tbody>
         </table>
         <form v-if="bookOpen" class="book" @submit.prevent="book" @keydown.esc.stop="bookOpen = false">
-          <label>class <ClassPicker v-model="booking.classId" :school="chosen.schoolId" /></label>
+          <label>{{ t('devices.class') }} <ClassPicker v-model="booking.classId" :school="chosen.schoolId" /></label>
           <label
-            >on
+            >{{ t('devices.on') }}
             <Choice v-model:value="booking.weekday">
               <SelectOption v-for="(d, i) in days" :key="d" :value="i + 1">{{ d }}</SelectOption>
             </Choice></label
           >
-          <label>period <TextInput v-model:value="booking.period" class="period" required maxlength="20" /></label>
-          <Button html-type="submit" type="primary" size="small" :disabled="!booking.classId">Book it</Button>
+          <label
+            >{{ t('devices.period') }} <TextInput v-model:value="booking.period" class="period" required maxlength="20"
+          /></label>
+          <Button html-type="submit" type="primary" size="small" :disabled="!booking.classId">{{
+            t('devices.bookIt')
+          }}</Button>
         </form>
-        <Button v-else size="small" @click="bookOpen = true">Book a period</Button>
+        <Button v-else size="small" @click="bookOpen = true">{{ t('devices.bookAPeriod') }}</Button>
       </section>
       <section>
-        <h2>Slots</h2>
+        <h2>{{ t('devices.slots3') }}</h2>
         <ul class="places">
           <li v-for="{ slot, place } in slots(chosen)" :key="slot">
             <span class="quiet">{{ slot }}</span> <span class="mono">{{ place?.tag ?? '—' }}</span><span

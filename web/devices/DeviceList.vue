@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The worksheet of devices, with facets; beside it the focused one with everyone who had it. */
+import { locale, t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { refDebounced } from '@vueuse/core';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
@@ -36,12 +37,12 @@ const filter = computed<DeviceFilter>(() => ({
   q: find.value.length >= 2 ? find.value : undefined,
 }));
 const list = usePages(
-  'devices',
+  t('devices.devices'),
   'GET /api/devices',
   (after) => ({ query: { ...filter.value, after, limit: 300 } }),
   ({ next }) => next,
 );
-const facets = useLoad('filters', 'GET /api/devices/facets', () => ({ query: filter.value }));
+const facets = useLoad(t('devices.filters2'), 'GET /api/devices/facets', () => ({ query: filter.value }));
 const rows = computed(() => list.data.value?.pages.flatMap((page) => page.rows) ?? []);
 const focused = ref<string | null>(null);
 const open = ref(false);
@@ -55,72 +56,76 @@ const labels = (code: 'bars' | 'qr') => {
   return `/api/labels?${new URLSearchParams([...pairs, ['code', code], ['paper', form.value.paper]])}`;
 };
 const columns: Col[] = [
-  { key: 'tag', label: 'Tag', width: '84px', mono: true },
-  { key: 'model', label: 'Model', width: 'minmax(100px, 1fr)' },
-  { key: 'school', label: 'School', width: 'minmax(100px, 1fr)' },
-  { key: 'holder', label: 'With', width: 'minmax(112px, 1.5fr)' },
-  { key: 'place', label: 'Stays in', width: 'minmax(116px, 1fr)' },
-  { key: 'condition', label: 'Condition', width: '92px' },
-  { key: 'updatesEnd', label: 'Updates until', width: '104px' },
+  { key: 'tag', label: t('devices.tag'), width: '84px', mono: true },
+  { key: 'model', label: t('devices.model'), width: 'minmax(100px, 1fr)' },
+  { key: 'school', label: t('common.school'), width: 'minmax(100px, 1fr)' },
+  { key: 'holder', label: t('devices.with'), width: 'minmax(112px, 1.5fr)' },
+  { key: 'place', label: t('devices.staysIn'), width: 'minmax(116px, 1fr)' },
+  { key: 'condition', label: t('devices.condition'), width: '92px' },
+  { key: 'updatesEnd', label: t('devices.updatesUntil'), width: '104px' },
 ];
 </script>
 
 <template>
   <div class="list">
-    <aside class="facets" aria-label="Filters">
+    <aside class="facets" :aria-label="t('devices.filters')">
       <template v-if="facets.data.value">
         <Facets
-          title="School"
+          :title="t('common.school')"
           :facets="facets.data.value.school"
           :chosen="session.where.school"
           @choose="session.go({ school: $event })"
         />
         <Facets
-          title="Where"
+          :title="t('devices.where')"
           :facets="facets.data.value.where"
           :chosen="local.where"
           @choose="local.where = $event as DeviceWhere | null"
         />
-        <Facets title="Model" :facets="facets.data.value.model" :chosen="local.model" @choose="local.model = $event" />
+        <Facets
+          :title="t('devices.model')"
+          :facets="facets.data.value.model"
+          :chosen="local.model"
+          @choose="local.model = $event"
+        />
       </template>
     </aside>
     <section class="middle">
       <Part v-if="taking" fit><TakeInDevices @close="taking = false" /></Part>
       <div class="bar quiet">
         <span
-          ><b>{{ (facets.data.value?.total ?? 0).toLocaleString('en-US') }}</b> devices<template v-if="filter.q">
-            that match “{{ filter.q }}”</template
-          ></span
+          ><b>{{ (facets.data.value?.total ?? 0).toLocaleString(locale) }}</b> {{ t('devices.devices')
+          }}<template v-if="filter.q"> {{ t('devices.thatMatch', { q: filter.q }) }}</template></span
         >
         <span class="grow" />
         <ExportLine list="devices" :filter="filter" />
         <span
-          >labels with <a :href="labels('bars')" target="_blank">bars</a> ·
-          <a :href="labels('qr')" target="_blank">QR</a></span
+          >{{ t('devices.labelsWith') }} <a :href="labels('bars')" target="_blank">{{ t('devices.bars') }}</a> ·
+          <a :href="labels('qr')" target="_blank">{{ t('devices.qr') }}</a></span
         >
-        <Button v-if="!taking" size="small" @click="taking = true">Take in a list</Button>
+        <Button v-if="!taking" size="small" @click="taking = true">{{ t('devices.takeInAList') }}</Button>
       </div>
       <div class="list-below">
         <Worksheet
           ref="sheet"
           v-model:focused="focused"
-          label="Devices"
+          :label="t('devices.devices2')"
           name="devices"
           :rows="rows"
           :total="facets.data.value?.total"
           :columns="columns"
-          empty="No device here. Take in the list of your supplier or your inventory."
+          :empty="t('devices.noDeviceHereTakeIn')"
           @open="open = true"
           @more="list.fetchNextPage()"
           @keydown.esc="open = false"
         >
           <template #holder="{ row }"
             ><span v-if="row.holder">{{ row.holder }}</span
-            ><span v-if="row.late" class="rust"> · due {{ row.due }}</span></template
+            ><span v-if="row.late" class="rust"> {{ t('devices.due', { due: row.due }) }}</span></template
           >
           <template #place="{ row }"
             ><span class="quiet">{{
-              row.cart ? `${row.cart}${row.slot ? `, ${row.slot}` : ''}` : (row.room ?? 'the store')
+              row.cart ? `${row.cart}${row.slot ? `, ${row.slot}` : ''}` : (row.room ?? t('devices.theStore'))
             }}</span></template
           >
           <template #condition="{ row }"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One device, beside the list: its fields edited in place, given and taken back by hand, and everyone who had it. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -14,26 +15,26 @@ const props = defineProps<{ id: string }>();
 const emit = defineEmits<{ close: [] }>();
 const work = useWork();
 const reload = useAgain();
-const sheet = useLoad('the device', 'GET /api/devices/:id', () => ({ id: props.id }));
+const sheet = useLoad(t('devices.theDevice'), 'GET /api/devices/:id', () => ({ id: props.id }));
 const device = computed(() => sheet.data.value?.device);
 const fields = [
-  ['tag', 'tag'],
-  ['serial', 'serial number'],
-  ['model', 'model'],
-  ['boughtOn', 'bought'],
-  ['warrantyEnds', 'warranty until'],
-  ['updatesEnd', 'updates until'],
-  ['room', 'room'],
+  ['tag', t('devices.tag2')],
+  ['serial', t('devices.serialNumber')],
+  ['model', t('devices.model2')],
+  ['boughtOn', t('devices.bought')],
+  ['warrantyEnds', t('devices.warrantyUntil')],
+  ['updatesEnd', t('devices.updatesUntil2')],
+  ['room', t('devices.room')],
 ] as const;
 type Field = (typeof fields)[number][0] | 'condition' | 'cartId' | 'slot';
-const carts = useLoad('carts', 'GET /api/carts', () => ({ query: { school: device.value?.schoolId } }), {
+const carts = useLoad(t('devices.carts2'), 'GET /api/carts', () => ({ query: { school: device.value?.schoolId } }), {
   enabled: () => device.value !== undefined,
 });
 
 async function run(what: () => Promise<{ planId: string }>, said: string): Promise<void> {
   try {
     const { planId } = await what();
-    work.say(said, { label: 'Undo', run: () => work.undo(planId) });
+    work.say(said, { label: t('common.undo'), run: () => work.undo(planId) });
   } catch (error) {
     work.wrong(error);
   }
@@ -47,8 +48,11 @@ async function edit(field: Field, input: { value: string }): Promise<void> {
   await run(
     () => call('POST /api/devices/:id/edit', { id: props.id, body: { field, before, after } }),
     field === 'cartId'
-      ? `${device.value!.tag} is ${after === null ? 'in no cart' : 'in the cart'} now.`
-      : `${field} is now ${after ?? 'empty'}.`,
+      ? t('devices.isNow', {
+          tag: device.value!.tag,
+          cart: after === null ? t('devices.inNoCart') : t('devices.inTheCart'),
+        })
+      : t('devices.isNow2', { field, empty: after ?? t('devices.empty') }),
   );
 }
 const to = ref<string | null>(null);
@@ -56,39 +60,51 @@ const due = ref('');
 const giving = ref(false);
 async function give(): Promise<void> {
   const body = { personId: to.value!, kind: due.value ? ('loan' as const) : ('own' as const), due: due.value || null };
-  await run(() => call('POST /api/devices/:id/lend', { id: props.id, body }), `${device.value!.tag} is given.`);
+  await run(
+    () => call('POST /api/devices/:id/lend', { id: props.id, body }),
+    t('devices.isGiven', { tag: device.value!.tag }),
+  );
   giving.value = false;
 }
 const back = () =>
   run(
     () => call('POST /api/devices/:id/back', { id: props.id }),
-    `${device.value!.tag} is back from ${device.value!.holder}.`,
+    t('devices.isBackFrom', { tag: device.value!.tag, holder: device.value!.holder }),
   );
 </script>
 
 <template>
-  <aside v-if="device" class="record beside" aria-label="Device" @keydown.esc="emit('close')">
+  <aside v-if="device" class="record beside" :aria-label="t('devices.device')" @keydown.esc="emit('close')">
     <header class="row">
       <div class="grow">
         <h1 class="mono">{{ device.tag }}</h1>
         <p class="quiet">{{ device.model }} · {{ device.school }}</p>
       </div>
-      <Button type="text" size="small" aria-label="Esc, close the device" @click="emit('close')">Esc</Button>
+      <Button type="text" size="small" :aria-label="t('devices.escCloseTheDevice')" @click="emit('close')">{{
+        t('devices.esc')
+      }}</Button>
     </header>
     <section>
       <p v-if="device.holder">
-        with <b>{{ device.holder }}</b><span v-if="device.due" :class="device.late ? 'rust' : 'quiet'">
-          · due {{ device.due }}</span
+        {{ t('devices.with2') }} <b>{{ device.holder }}</b><span
+          v-if="device.due"
+          :class="device.late ? 'rust' : 'quiet'"
+        >
+          {{ t('devices.due', { due: device.due }) }}</span
         >
       </p>
-      <p v-else class="quiet">with nobody</p>
-      <Button v-if="device.holder" size="small" @click="back">Take it back</Button>
+      <p v-else class="quiet">{{ t('devices.withNobody') }}</p>
+      <Button v-if="device.holder" size="small" @click="back">{{ t('devices.takeItBack') }}</Button>
       <form v-else-if="giving" class="give" @submit.prevent="give" @keydown.esc.stop="giving = false">
-        <label>to <PersonPicker v-model="to" /></label>
-        <label>until <TextInput v-model:value="due" placeholder="for good, or yyyy-mm-dd" /></label>
-        <Button html-type="submit" type="primary" size="small" :disabled="to === null">Give it</Button>
+        <label>{{ t('devices.to') }} <PersonPicker v-model="to" /></label>
+        <label
+          >{{ t('devices.until') }} <TextInput v-model:value="due" :placeholder="t('devices.forGoodOrYyyyMm')"
+        /></label>
+        <Button html-type="submit" type="primary" size="small" :disabled="to === null">{{
+          t('devices.giveIt')
+        }}</Button>
       </form>
-      <Button v-else size="small" @click="giving = true">Give it to somebody</Button>
+      <Button v-else size="small" @click="giving = true">{{ t('devices.giveItToSomebody') }}</Button>
     </section>
     <dl>
       <template v-for="[field, label] in fields" :key="field">
@@ -105,21 +121,27 @@ const back = () =>
           />
         </dd>
       </template>
-      <dt><label for="d-condition">condition</label></dt>
+      <dt>
+        <label for="d-condition">{{ t('devices.condition2') }}</label>
+      </dt>
       <dd>
         <Choice id="d-condition" :value="device.condition" @update:value="(value) => edit('condition', { value })">
           <SelectOption v-for="c in conditions" :key="c" :value="c">{{ c }}</SelectOption>
         </Choice>
       </dd>
-      <dt><label for="d-cart">cart</label></dt>
+      <dt>
+        <label for="d-cart">{{ t('devices.cart2') }}</label>
+      </dt>
       <dd>
         <Choice id="d-cart" :value="device.cartId ?? ''" @update:value="(value) => edit('cartId', { value })">
-          <SelectOption value="">none</SelectOption>
+          <SelectOption value="">{{ t('common.none') }}</SelectOption>
           <SelectOption v-for="c in carts.data.value?.carts" :key="c.id" :value="c.id">{{ c.name }}</SelectOption>
         </Choice>
       </dd>
       <template v-if="device.cartId">
-        <dt><label for="d-slot">slot</label></dt>
+        <dt>
+          <label for="d-slot">{{ t('devices.slot') }}</label>
+        </dt>
         <dd>
           <input
             id="d-slot"
@@ -134,13 +156,14 @@ const back = () =>
       </template>
     </dl>
     <section>
-      <h2>Who had it</h2>
+      <h2>{{ t('devices.whoHadIt') }}</h2>
       <ul>
         <li v-for="l in sheet.data.value?.loans" :key="l.id">
-          {{ l.holder }} <span class="quiet">{{ l.begins }} to {{ l.ends ?? 'now' }}</span>
+          {{ l.holder }}
+          <span class="quiet">{{ t('devices.to2', { begins: l.begins, now: l.ends ?? t('devices.now') }) }}</span>
         </li>
       </ul>
-      <p v-if="sheet.data.value?.loans.length === 0" class="quiet">nobody yet</p>
+      <p v-if="sheet.data.value?.loans.length === 0" class="quiet">{{ t('devices.nobodyYet') }}</p>
     </section>
   </aside>
 </template>

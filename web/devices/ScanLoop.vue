@@ -3,6 +3,7 @@
  * The scan loop: one field that always has the focus, the last scans below it, a shape and a sound for what was
  * taken, returned and wrong. It goes on while the server is away; what was scanned is booked once it is back.
  */
+import { t } from '@/words';
 import { Button, Checkbox } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { useEventListener } from '@vueuse/core';
@@ -76,10 +77,10 @@ useEventListener(document, 'keydown', (event) => {
   if (event.key.length === 1) focus();
 });
 const modes: [Mode, string, string, string][] = [
-  ['give', '+give', 'F2', 'Give'],
-  ['back', '+back', 'F4', 'Take back'],
-  ['swap', '+swap', 'F8', 'Swap'],
-  ['count', '+count', 'F9', 'Count a cart'],
+  ['give', t('devices.give'), 'F2', 'Give'],
+  ['back', t('devices.back'), 'F4', t('devices.takeBack')],
+  ['swap', t('devices.swap'), 'F8', 'Swap'],
+  ['count', t('devices.count'), 'F9', t('devices.countACart')],
 ];
 useEventListener(window, 'keydown', (event) => {
   const mode = modes.find(([, , key]) => key === event.key);
@@ -89,25 +90,25 @@ useEventListener(window, 'keydown', (event) => {
   focus();
 });
 const says: Record<Mode, string> = {
-  give: 'Scan who gets it, then the device.',
-  back: 'Scan each device that comes back.',
-  swap: 'Scan the broken device, then its spare.',
-  count: 'Scan the cart, each device in it, and the cart again.',
+  give: t('devices.scanWhoGetsItThen'),
+  back: t('devices.scanEachDeviceThatComes'),
+  swap: t('devices.scanTheBrokenDeviceThen'),
+  count: t('devices.scanTheCartEachDevice'),
 };
 const last = computed(() => lines.value.find(({ said }) => said !== null) ?? null);
 const words: Record<Tone, string> = {
-  taken: 'given',
-  returned: 'back',
-  counted: 'counted',
-  noted: 'go on',
-  wrong: 'wrong',
+  taken: t('devices.given'),
+  returned: t('devices.back2'),
+  counted: t('devices.counted'),
+  noted: t('devices.goOn'),
+  wrong: t('devices.wrong'),
 };
 </script>
 
 <template>
   <div class="scan">
     <section class="desk">
-      <div class="row modes" role="group" aria-label="What is done">
+      <div class="row modes" role="group" :aria-label="t('devices.whatIsDone')">
         <Button
           v-for="[mode, text, key, label] in modes"
           :key="mode"
@@ -126,10 +127,10 @@ const words: Record<Tone, string> = {
         </Button>
         <span class="grow" />
         <label v-if="status.mode === 'give'" class="quiet"
-          >until
-          <TextInput v-model:value="due" class="due" placeholder="for good, or yyyy-mm-dd" @keydown.enter="focus"
+          >{{ t('devices.until') }}
+          <TextInput v-model:value="due" class="due" :placeholder="t('devices.forGoodOrYyyyMm')" @keydown.enter="focus"
         /></label>
-        <Checkbox v-model:checked="sound" class="quiet"> sound</Checkbox>
+        <Checkbox v-model:checked="sound" class="quiet"> {{ t('devices.sound') }}</Checkbox>
       </div>
       <form @submit.prevent="scan">
         <TextInput
@@ -139,7 +140,7 @@ const words: Record<Tone, string> = {
           autocomplete="off"
           autocapitalize="off"
           spellcheck="false"
-          aria-label="Scan"
+          :aria-label="t('devices.scan')"
           :placeholder="says[status.mode]"
         />
       </form>
@@ -151,24 +152,28 @@ const words: Record<Tone, string> = {
         >
       </p>
       <p v-if="status.lost" class="lost">
-        The server does not answer. {{ status.waiting }} {{ status.waiting === 1 ? 'scan is' : 'scans are' }} kept here
-        and booked in their order once it does. Go on scanning.
+        {{
+          t('devices.theServerDoesNotAnswer', {
+            waiting: status.waiting,
+            are: status.waiting === 1 ? t('devices.scanIs') : t('devices.scansAre'),
+          })
+        }}
       </p>
       <p v-else-if="status.failure" class="rust">{{ status.failure }}</p>
     </section>
-    <ol class="lines" aria-label="Scans, latest first">
+    <ol class="lines" :aria-label="t('devices.scansLatestFirst')">
       <li v-for="line in lines.slice(0, 120)" :key="line.seq" :class="line.said?.tone ?? 'kept'">
         <i class="shape" aria-hidden="true" />
         <span class="mono code">{{ line.text }}</span>
-        <span class="what">{{ line.said ? words[line.said.tone] : 'kept' }}</span>
+        <span class="what">{{ line.said ? words[line.said.tone] : t('devices.kept') }}</span>
         <span class="grow">{{ line.said?.text }}</span>
       </li>
     </ol>
     <p class="foot quiet row">
-      <span class="grow">{{ status.waiting }} wait to be booked</span>
-      <a :href="`/api/scan-sheet${session.where.school ? `?school=${session.where.school}` : ''}`" target="_blank"
-        >Codes of what is done, and of the carts</a
-      >
+      <span class="grow">{{ t('devices.waitToBeBooked', { waiting: status.waiting }) }}</span>
+      <a :href="`/api/scan-sheet${session.where.school ? `?school=${session.where.school}` : ''}`" target="_blank">{{
+        t('devices.codesOfWhatIsDone')
+      }}</a>
     </p>
   </div>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Giving out to grades in which everyone has one, what is late, what is still out class by class, what must be replaced when. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
@@ -16,7 +17,7 @@ const session = useSession();
 const sheaf = useSheaf();
 const work = useWork();
 const router = useRouter();
-const query = useLoad('devices', 'GET /api/devices/overview', () => ({
+const query = useLoad(t('devices.devices'), 'GET /api/devices/overview', () => ({
   query: { school: session.where.school ?? undefined },
 }));
 const all = computed(() => query.data.value);
@@ -28,7 +29,7 @@ async function assign(): Promise<void> {
   if (!one.value?.moves) return;
   try {
     const { jobId } = await call('POST /api/devices/assign', { body: { school: school.value } });
-    const { planId } = await work.follow(jobId, 'Planning devices');
+    const { planId } = await work.follow(jobId, t('devices.planningDevices'));
     await router.push(`/plans/${planId}`);
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
@@ -57,67 +58,80 @@ async function gather(classId: string): Promise<void> {
   <div v-if="all && one" class="stock">
     <section class="out">
       <h2>
-        Giving out{{
-          one.grades.length > 0 ? `: everyone in grades ${one.grades.map(gradeLabel).join(', ')} has one` : ''
+        {{
+          t('devices.givingOut', {
+            one:
+              one.grades.length > 0
+                ? t('devices.everyoneInGradesHasOne', { gradeLabel: one.grades.map(gradeLabel).join(', ') })
+                : '',
+          })
         }}
       </h2>
       <p v-if="one.grades.length === 0" class="quiet">
-        No grade has one device for everyone. Say which under <RouterLink to="/settings">Settings</RouterLink>.
+        {{ t('devices.noGradeHasOneDevice') }} <RouterLink to="/settings">{{ t('devices.settings') }}</RouterLink>.
       </p>
       <template v-else>
         <p>
-          {{ one.kept }} have theirs and keep it. <b>{{ one.lacking }} lack one</b>; the assignment moves
-          {{ one.moves }} devices, the fewest that it takes<template v-if="one.mixed"
-            >, {{ one.mixed }} of them of another model than the class</template
-          ><template v-if="one.shortYears"
-            >, in all {{ one.shortYears }} years short of how long their holders stay</template
+          {{ t('devices.haveTheirsAndKeepIt', { kept: one.kept }) }}
+          <b>{{ t('devices.lackOne', { lacking: one.lacking }) }}</b>{{
+            t('devices.theAssignmentMovesDevicesThe', { moves: one.moves })
+          }}<template v-if="one.mixed">{{ t('devices.ofThemOfAnotherModel', { mixed: one.mixed }) }}</template
+          ><template v-if="one.shortYears">{{
+            t('devices.inAllYearsShortOf', { shortYears: one.shortYears })
+          }}</template
           >.
-          <span v-if="one.unmet" class="rust">For {{ one.unmet }} none is left.</span>
+          <span v-if="one.unmet" class="rust">{{ t('devices.forNoneIsLeft', { unmet: one.unmet }) }}</span>
         </p>
         <Button type="primary" :disabled="one.moves === 0" @click="assign"
-          ><span>Plan {{ one.moves }} devices <kbd>Ctrl+Enter</kbd></span></Button
+          ><span
+            >{{ t('devices.planDevices', { moves: one.moves }) }} <kbd>{{ t('devices.ctrlEnter') }}</kbd></span
+          ></Button
         >
       </template>
       <ul class="waits">
         <li v-if="all.troubles.length > 0">
           <span class="rust">{{ all.troubles[0] }}</span>{{
-            all.troubles.length > 1 ? ` and ${all.troubles.length - 1} more that do not go together` : ''
+            all.troubles.length > 1 ? ` ${t('devices.andMoreThatDoNot', { troubles: all.troubles.length - 1 })}` : ''
           }}.
-          <RouterLink to="/devices/carts">Look at the carts</RouterLink>
+          <RouterLink to="/devices/carts">{{ t('devices.lookAtTheCarts') }}</RouterLink>
         </li>
         <li v-if="all.late">
-          <span class="rust">{{ all.late }} are late</span>{{ ' ' }}
-          <RouterLink :to="{ path: '/devices', query: { where: 'late' } }">Look at them</RouterLink>
+          <span class="rust">{{ t('devices.areLate', { late: all.late }) }}</span>{{ ' ' }}
+          <RouterLink :to="{ path: '/devices', query: { where: 'late' } }">{{ t('devices.lookAtThem') }}</RouterLink>
         </li>
         <li v-if="all.repair">
-          {{ all.repair }} are broken or in repair
-          <RouterLink :to="{ path: '/devices', query: { where: 'repair' } }">Look at them</RouterLink>
+          {{ t('devices.areBrokenOrInRepair', { repair: all.repair }) }}
+          <RouterLink :to="{ path: '/devices', query: { where: 'repair' } }">{{ t('devices.lookAtThem') }}</RouterLink>
         </li>
         <li v-if="all.missing">
-          {{ all.missing }} are missing
-          <RouterLink :to="{ path: '/devices', query: { where: 'missing' } }">Look at them</RouterLink>
+          {{ t('devices.areMissing', { missing: all.missing }) }}
+          <RouterLink :to="{ path: '/devices', query: { where: 'missing' } }">{{ t('devices.lookAtThem') }}</RouterLink>
         </li>
         <li>
-          {{ all.spare }} are spare
-          <RouterLink :to="{ path: '/devices', query: { where: 'free' } }">Look at the free ones</RouterLink>
+          {{ t('devices.areSpare', { spare: all.spare }) }}
+          <RouterLink :to="{ path: '/devices', query: { where: 'free' } }">{{
+            t('devices.lookAtTheFreeOnes')
+          }}</RouterLink>
         </li>
       </ul>
     </section>
     <section class="refresh">
-      <h2>To be replaced, by school year</h2>
-      <BarChart v-if="bars.bars.length > 0" label="Devices to be replaced, by school year and model" v-bind="bars" />
-      <p v-else class="quiet">Nothing that is on record has a date by which it must be replaced.</p>
+      <h2>{{ t('devices.toBeReplacedBySchool') }}</h2>
+      <BarChart v-if="bars.bars.length > 0" :label="t('devices.devicesToBeReplacedBy')" v-bind="bars" />
+      <p v-else class="quiet">{{ t('devices.nothingThatIsOnRecord') }}</p>
     </section>
     <section class="collect">
-      <h2>Still out, class by class</h2>
+      <h2>{{ t('devices.stillOutClassByClass') }}</h2>
       <table v-if="all.collect.length > 0" class="figures">
         <thead>
           <tr>
-            <th scope="col">class</th>
-            <th scope="col">school</th>
-            <th scope="col" class="n">students</th>
-            <th scope="col" class="n">devices out</th>
-            <th scope="col"><span class="sr">gather</span></th>
+            <th scope="col">{{ t('devices.class') }}</th>
+            <th scope="col">{{ t('devices.school') }}</th>
+            <th scope="col" class="n">{{ t('devices.students') }}</th>
+            <th scope="col" class="n">{{ t('devices.devicesOut') }}</th>
+            <th scope="col">
+              <span class="sr">{{ t('devices.gather') }}</span>
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -127,14 +141,18 @@ async function gather(classId: string): Promise<void> {
             <td class="n">{{ c.students }}</td>
             <td class="n">{{ c.out }}</td>
             <td>
-              <Button size="small" :aria-label="`Gather ${c.name}, ${c.school}`" @click="gather(c.classId)">
-                Gather
+              <Button
+                size="small"
+                :aria-label="t('devices.gather2', { name: c.name, school: c.school })"
+                @click="gather(c.classId)"
+              >
+                {{ t('devices.gather3') }}
               </Button>
             </td>
           </tr>
         </tbody>
       </table>
-      <p v-else class="quiet">Everything is in.</p>
+      <p v-else class="quiet">{{ t('devices.everythingIsIn') }}</p>
     </section>
   </div>
 </template>

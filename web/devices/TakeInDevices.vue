@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A list of devices, as a file or pasted: its columns as pickers, what would happen beside it, recounted as they change. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { refDebounced } from '@vueuse/core';
 import { Button, SelectOption, Textarea } from 'ant-design-vue';
@@ -24,17 +25,17 @@ const schoolId = ref<string | null>(
 );
 const picked = ref<Record<number, DeviceField | null>>({});
 const words: Record<DeviceField, string> = {
-  tag: 'tag',
-  serial: 'serial number',
-  model: 'model',
-  school: 'school',
-  boughtOn: 'bought',
-  warrantyEnds: 'warranty until',
-  updatesEnd: 'updates until',
-  condition: 'condition',
-  cart: 'cart',
-  slot: 'slot',
-  room: 'room',
+  tag: t('devices.tag2'),
+  serial: t('devices.serialNumber'),
+  model: t('devices.model2'),
+  school: t('devices.school'),
+  boughtOn: t('devices.bought'),
+  warrantyEnds: t('devices.warrantyUntil'),
+  updatesEnd: t('devices.updatesUntil2'),
+  condition: t('devices.condition2'),
+  cart: t('devices.cart2'),
+  slot: t('devices.slot'),
+  room: t('devices.room'),
 };
 async function read(event: Event): Promise<void> {
   const chosen = (event.target as HTMLInputElement).files?.[0];
@@ -54,7 +55,7 @@ const order = computed<InventoryOrder>(() => ({
   picked: picked.value,
 }));
 const asked = refDebounced(order, 200);
-const preview = useLoad('the preview', 'POST /api/inventory/preview', () => ({ body: asked.value }), {
+const preview = useLoad(t('devices.thePreview'), 'POST /api/inventory/preview', () => ({ body: asked.value }), {
   enabled: () => asked.value.file !== null || asked.value.text.trim() !== '',
   alone: true,
   retry: false,
@@ -83,20 +84,22 @@ onShown(() => box.value?.focus());
 </script>
 
 <template>
-  <section class="ordering" aria-label="A list of devices" @keydown.esc.stop="emit('close')">
+  <section class="ordering" :aria-label="t('devices.aListOfDevices')" @keydown.esc.stop="emit('close')">
     <div class="ask row">
-      <h2>A list of devices</h2>
-      <label>file <input type="file" accept=".csv,.txt,.tsv,.xlsx" @change="read" /></label>
+      <h2>{{ t('devices.aListOfDevices') }}</h2>
+      <label>{{ t('devices.file') }} <input type="file" accept=".csv,.txt,.tsv,.xlsx" @change="read" /></label>
       <label
-        >of
+        >{{ t('devices.of') }}
         <Choice v-model:value="schoolId">
-          <SelectOption :value="null">the schools that it names</SelectOption>
+          <SelectOption :value="null">{{ t('devices.theSchoolsThatItNames') }}</SelectOption>
           <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
         </Choice></label
       >
       <span class="grow" />
       <Button type="text" size="small" @click="emit('close')"
-        ><span>Back <kbd>Esc</kbd></span></Button
+        ><span
+          >{{ t('common.back') }} <kbd>{{ t('devices.esc') }}</kbd></span
+        ></Button
       >
     </div>
     <Textarea
@@ -105,8 +108,8 @@ onShown(() => box.value?.focus());
       v-model:value="text"
       class="mono"
       :rows="3"
-      aria-label="The list, pasted"
-      placeholder="or paste cells with their headings: tag, serial, model, bought, updates until, condition, school, cart, slot, room"
+      :aria-label="t('devices.theListPasted')"
+      :placeholder="t('devices.orPasteCellsWithTheir')"
     />
     <p v-if="preview.error.value" class="rust">{{ preview.error.value.message }}</p>
     <div v-if="shown" class="cells">
@@ -116,10 +119,10 @@ onShown(() => box.value?.focus());
             <th v-for="(field, i) in shown.columns" :key="i" scope="col">
               <Choice
                 :value="field ?? ''"
-                :aria-label="`Column ${shown.headings[i] || i + 1}`"
+                :aria-label="t('devices.column', { i: shown.headings[i] || i + 1 })"
                 @update:value="(value) => pick(i, value)"
               >
-                <SelectOption value="">skip</SelectOption>
+                <SelectOption value="">{{ t('devices.skip') }}</SelectOption>
                 <SelectOption v-for="f in deviceFields" :key="f" :value="f">{{ words[f] }}</SelectOption>
               </Choice>
             </th>
@@ -137,18 +140,22 @@ onShown(() => box.value?.focus());
     </div>
     <div v-if="shown" class="then row" aria-live="polite">
       <p class="grow">
-        <b>{{ shown.fresh }} new, {{ shown.changed }} changed,</b> {{ shown.same }} the same<span
-          v-if="shown.problemCount"
-          class="rust"
-          >; {{ shown.problemCount }} {{ shown.problemCount === 1 ? 'problem' : 'problems' }}</span
+        <b>{{ t('devices.newChanged', { fresh: shown.fresh, changed: shown.changed }) }}</b>
+        {{ t('devices.theSame', { same: shown.same })
+        }}<span v-if="shown.problemCount" class="rust"
+          >{{ `; ${shown.problemCount}` }}
+          {{ shown.problemCount === 1 ? t('devices.problem') : t('devices.problems') }}</span
         >
       </p>
       <Button type="primary" :disabled="changes === 0" @click="plan"
-        ><span>Plan {{ changes }} {{ changes === 1 ? 'change' : 'changes' }} <kbd>Ctrl+Enter</kbd></span></Button
+        ><span
+          >{{ t('devices.plan', { changes, changes2: changes === 1 ? t('devices.change') : t('devices.changes') }) }}
+          <kbd>{{ t('devices.ctrlEnter') }}</kbd></span
+        ></Button
       >
     </div>
     <ul v-if="shown?.problemCount" class="rust problems">
-      <li v-for="(p, i) in shown.problems" :key="i">line {{ p.line }}: {{ p.message }}</li>
+      <li v-for="(p, i) in shown.problems" :key="i">{{ t('devices.line', { line: p.line, message: p.message }) }}</li>
     </ul>
   </section>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Which grades have one device for everyone, and after how many years a device is replaced. */
+import { t } from '@/words';
 import { Checkbox } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { DistrictState } from '../../server/contract';
@@ -37,27 +38,30 @@ function toggle(grade: string): void {
   const next = grades.filter((one) => (one === grade ? !has : oneToOne.includes(one)));
   void keep(
     { oneToOne: next },
-    `Grade ${gradeLabel(grade)} ${has ? 'shares devices from carts' : 'has one device for everyone'}.`,
+    t('district.grade', {
+      grade: gradeLabel(grade),
+      everyone: has ? t('district.sharesDevicesFromCarts') : t('district.hasOneDeviceForEveryone'),
+    }),
   );
 }
 function years(event: Event): void {
   const deviceYears = Number((event.target as HTMLInputElement).value);
-  void keep({ deviceYears }, `Devices are replaced after ${deviceYears} years, or when their updates end.`);
+  void keep({ deviceYears }, t('district.devicesAreReplacedAfterYears', { deviceYears }));
 }
 </script>
 
 <template>
   <section>
-    <h2>Devices</h2>
+    <h2>{{ t('district.devices') }}</h2>
     <fieldset :disabled="!mayChange">
-      <legend>Everyone has one of their own in grade</legend>
+      <legend>{{ t('district.everyoneHasOneOfTheir') }}</legend>
       <Checkbox v-for="g in there" :key="g" :checked="state.settings.oneToOne.includes(g)" @change="toggle(g)">
         {{ gradeLabel(g) }}</Checkbox
       >
     </fieldset>
     <p>
       <label
-        >Replaced after
+        >{{ t('district.replacedAfter') }}
         <input
           class="box"
           type="number"
@@ -67,9 +71,9 @@ function years(event: Event): void {
           :disabled="!mayChange"
           @change="years"
         />
-        years</label
+        {{ t('district.years') }}</label
       >
-      <span class="quiet">, or when they get no more updates</span>
+      <span class="quiet">{{ t('district.orWhenTheyGetNo') }}</span>
     </p>
   </section>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The district's directory: how much of it is as it should be, what it refused, sending and comparing. */
+import { locale, t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -10,7 +11,7 @@ import { useLoad } from '@/kit/load';
 
 const work = useWork();
 const router = useRouter();
-const list = useLoad('the directory', 'GET /api/directory');
+const list = useLoad(t('district.theDirectory'), 'GET /api/directory');
 const state = computed(() => list.data.value);
 const busy = ref(false);
 async function run(what: 'send' | 'compare'): Promise<void> {
@@ -19,10 +20,10 @@ async function run(what: 'send' | 'compare'): Promise<void> {
     const { jobId } = await call(what === 'send' ? 'POST /api/directory/send' : 'POST /api/directory/compare');
     const result = await work.follow(
       jobId,
-      what === 'send' ? 'Sending to the directory' : 'Comparing with the directory',
+      what === 'send' ? t('district.sendingToTheDirectory') : t('district.comparingWithTheDirectory'),
     );
     if (result.planId) await router.push(`/plans/${result.planId}`);
-    else work.say(result.sentence ?? 'Done.');
+    else work.say(result.sentence ?? t('district.done'));
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
   } finally {
@@ -30,23 +31,25 @@ async function run(what: 'send' | 'compare'): Promise<void> {
     await list.refetch();
   }
 }
-const n = (count: number) => count.toLocaleString('en-US');
+const n = (count: number) => count.toLocaleString(locale);
 </script>
 
 <template>
   <section>
-    <h2>Directory</h2>
+    <h2>{{ t('district.directory') }}</h2>
     <template v-if="state?.url">
       <p class="quiet">
-        Accounts and classes go to <span class="mono">{{ state.url }}</span>, whenever a plan is applied.
+        {{ t('district.accountsAndClassesGoTo') }} <span class="mono">{{ state.url }}</span>{{
+          t('district.wheneverAPlanIsApplied')
+        }}
       </p>
       <table>
         <thead>
           <tr>
             <td />
-            <th scope="col" class="num">as they should be</th>
-            <th scope="col" class="num">wait</th>
-            <th scope="col" class="num">refused</th>
+            <th scope="col" class="num">{{ t('district.asTheyShouldBe') }}</th>
+            <th scope="col" class="num">{{ t('district.wait') }}</th>
+            <th scope="col" class="num">{{ t('district.refused') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -71,15 +74,20 @@ const n = (count: number) => count.toLocaleString('en-US');
       </ul>
       <p class="row">
         <Button :disabled="busy" @click="run('send')">{{
-          state.lastSentAt ? 'Send what waits' : 'Send everyone'
+          state.lastSentAt ? t('district.sendWhatWaits') : t('district.sendEveryone')
         }}</Button>
-        <Button :disabled="busy || !state.lastSentAt" @click="run('compare')">Compare with what it holds</Button>
-        <span v-if="state.lastSentAt" class="quiet">last sent {{ momentWords(state.lastSentAt) }}</span>
+        <Button :disabled="busy || !state.lastSentAt" @click="run('compare')">{{
+          t('district.compareWithWhatItHolds')
+        }}</Button>
+        <span v-if="state.lastSentAt" class="quiet">{{
+          t('district.lastSent', { lastSentAt: momentWords(state.lastSentAt) })
+        }}</span>
       </p>
     </template>
     <p v-else class="quiet">
-      None is set up. <span class="mono">SHEAF_DIRECTORY_URL</span> and
-      <span class="mono">SHEAF_DIRECTORY_TOKEN</span> name one that speaks SCIM 2.0.
+      {{ t('district.noneIsSetUp') }} <span class="mono">{{ t('district.sheafDirectoryUrl') }}</span>
+      {{ t('district.and') }} <span class="mono">{{ t('district.sheafDirectoryToken') }}</span>
+      {{ t('district.nameOneThatSpeaksScim') }}
     </p>
   </section>
 </template>

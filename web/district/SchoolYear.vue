@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The district's time zone, and first and last day, terms and days off of its school year: edited here, changed by a plan. */
+import { t } from '@/words';
 import { useNow } from '@vueuse/core';
 import { Alert, Button, Form, FormItem, Input, RangePicker } from 'ant-design-vue';
 import { computed, ref } from 'vue';
@@ -19,7 +20,7 @@ import { useLoad } from '@/kit/load';
 const session = useSession();
 const work = useWork();
 const router = useRouter();
-const record = useLoad('the school year', 'GET /api/school-year');
+const record = useLoad(t('district.theSchoolYear'), 'GET /api/school-year');
 /** null: as it is on record. */
 const { body: edited, clear } = useDraft<CalendarSheet | null>('school-year', () => null);
 const form = computed(() => edited.value ?? record.data.value ?? null);
@@ -36,8 +37,14 @@ function change(by: (next: CalendarSheet) => void): void {
 }
 const longest = (of: 'term' | 'dayOff') => entities[of].fields.name.longest ?? undefined;
 const lists = [
-  { key: 'terms', title: 'Terms', one: 'term', example: 'Fall', most: longest('term') },
-  { key: 'daysOff', title: 'Days off', one: 'day off', example: 'Winter break', most: longest('dayOff') },
+  { key: 'terms', title: t('district.terms'), one: t('district.term'), example: 'Fall', most: longest('term') },
+  {
+    key: 'daysOff',
+    title: t('district.daysOff'),
+    one: t('district.dayOff'),
+    example: t('district.winterBreak'),
+    most: longest('dayOff'),
+  },
 ] as const;
 const days = (span: Span, [begins, ends]: readonly string[]) => Object.assign(span, { begins, ends });
 /** A new term begins after the last one; a day off is the first day, to be moved. */
@@ -70,9 +77,9 @@ async function review(): Promise<void> {
 
 <template>
   <section v-if="form" class="school-year">
-    <h2>School year</h2>
+    <h2>{{ t('district.schoolYear') }}</h2>
     <Form layout="vertical" class="head" :disabled="!mayChange">
-      <FormItem label="Time zone" html-for="zone" :extra="`It is ${there} there.`">
+      <FormItem :label="t('district.timeZone')" html-for="zone" :extra="`It is ${there} there.`">
         <Choice
           id="zone"
           :disabled="!mayChange"
@@ -81,7 +88,7 @@ async function review(): Promise<void> {
           @update:value="(zone) => change((next) => (next.zone = zone))"
         />
       </FormItem>
-      <FormItem label="School year" html-for="year-name">
+      <FormItem :label="t('district.schoolYear')" html-for="year-name">
         <Input
           id="year-name"
           :disabled="!mayChange"
@@ -90,7 +97,7 @@ async function review(): Promise<void> {
           @update:value="(name) => change((next) => (next.year.name = name))"
         />
       </FormItem>
-      <FormItem label="First and last day" html-for="year-days">
+      <FormItem :label="t('district.firstAndLastDay')" html-for="year-days">
         <RangePicker
           id="year-days"
           :disabled="!mayChange"
@@ -112,7 +119,7 @@ async function review(): Promise<void> {
               :maxlength="most"
               :value="span.name"
               :placeholder="example"
-              :aria-label="`Name of ${one} ${i + 1}`"
+              :aria-label="t('district.nameOf', { one, i: i + 1 })"
               @update:value="(name) => change((next) => (next[key][i]!.name = name))"
             />
             <RangePicker
@@ -121,22 +128,22 @@ async function review(): Promise<void> {
               :value="[span.begins, span.ends]"
               value-format="YYYY-MM-DD"
               format="MMM D, YYYY"
-              :aria-label="`First and last day of ${span.name || `${one} ${i + 1}`}`"
+              :aria-label="t('district.firstAndLastDayOf', { i: span.name || `${one} ${i + 1}` })"
               @update:value="(both) => change((next) => days(next[key][i]!, both as unknown as string[]))"
             />
             <Button
               v-if="mayChange"
               type="text"
-              :aria-label="`Remove ${span.name || `${one} ${i + 1}`}`"
+              :aria-label="t('district.remove', { i: span.name || `${one} ${i + 1}` })"
               @click="change((next) => next[key].splice(i, 1))"
-              >Remove</Button
+              >{{ t('common.remove') }}</Button
             >
           </li>
         </ul>
         <p v-if="form[key].length === 0" class="quiet">
-          {{ key === 'terms' ? 'None: the year counts as two halves.' : 'None.' }}
+          {{ key === 'terms' ? t('district.noneTheYearCountsAs') : t('district.none') }}
         </p>
-        <Button v-if="mayChange" @click="add(key)">Add a {{ one }}</Button>
+        <Button v-if="mayChange" @click="add(key)">{{ t('district.addA', { one }) }}</Button>
       </section>
     </div>
     <Alert v-if="problems.length > 0" type="error" role="alert">
@@ -145,10 +152,10 @@ async function review(): Promise<void> {
       </template>
     </Alert>
     <div v-if="mayChange" class="row">
-      <Button type="primary" :disabled="!edited || problems.length > 0" :loading="busy" @click="review"
-        >Review the plan</Button
-      >
-      <Button v-if="edited" @click="clear">Discard changes</Button>
+      <Button type="primary" :disabled="!edited || problems.length > 0" :loading="busy" @click="review">{{
+        t('district.reviewThePlan')
+      }}</Button>
+      <Button v-if="edited" @click="clear">{{ t('district.discardChanges') }}</Button>
     </div>
   </section>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Schools, one a line, each cell edited in place; the last line sets up another one. */
+import { locale, t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -18,12 +19,18 @@ const emit = defineEmits<{ changed: [] }>();
 const session = useSession();
 const work = useWork();
 const taught = grades.slice(2);
-const kinds = { primary: 'primary', k8: 'K–8', middle: 'middle', high: 'high', evening: 'evening' };
+const kinds = {
+  primary: t('district.primary'),
+  k8: 'K–8',
+  middle: t('district.middle'),
+  high: t('district.high'),
+  evening: t('district.evening'),
+};
 const allWays: [Way, string][] = [
-  ['secret', 'secret'],
-  ['pictures', 'pictures'],
-  ['card', 'card'],
-  ...(props.state.signOn ? ([['sign-on', 'sign-on']] as [Way, string][]) : []),
+  ['secret', t('district.secret')],
+  ['pictures', t('district.pictures')],
+  ['card', t('district.card')],
+  ...(props.state.signOn ? ([['sign-on', t('district.signOn')]] as [Way, string][]) : []),
 ];
 
 async function set(school: School, field: Field, after: string | null): Promise<void> {
@@ -31,8 +38,8 @@ async function set(school: School, field: Field, after: string | null): Promise<
   if (after === before) return;
   try {
     const { planId } = await call('POST /api/schools/:id/edit', { id: school.id, body: { field, before, after } });
-    work.say(`${school.name} is changed.`, {
-      label: 'Undo',
+    work.say(t('district.isChanged', { name: school.name }), {
+      label: t('common.undo'),
       run: () => void work.undo(planId).then(() => emit('changed')),
     });
   } catch (error) {
@@ -52,8 +59,8 @@ const form = reactive({ name: '', code: '', kind: 'primary', lowGrade: 'KG', hig
 async function make(): Promise<void> {
   try {
     const { planId } = await call('POST /api/schools', { body: { ...form, door: form.door || null } });
-    work.say(`${form.name} is set up.`, {
-      label: 'Undo',
+    work.say(t('district.isSetUp', { name: form.name }), {
+      label: t('common.undo'),
       run: () => void work.undo(planId).then(() => emit('changed')),
     });
     Object.assign(form, { name: '', code: '', door: '' });
@@ -69,20 +76,22 @@ async function make(): Promise<void> {
 <template>
   <section>
     <header class="row">
-      <h2 class="grow">Schools</h2>
-      <Button v-if="session.may('schools.make') && !fresh" size="small" @click="fresh = true"> New school </Button>
+      <h2 class="grow">{{ t('district.schools') }}</h2>
+      <Button v-if="session.may('schools.make') && !fresh" size="small" @click="fresh = true">
+        {{ t('district.newSchool') }}
+      </Button>
     </header>
     <table>
       <thead>
         <tr>
-          <th scope="col">Name</th>
-          <th scope="col">Code</th>
-          <th scope="col">Kind</th>
-          <th scope="col">Grades</th>
-          <th scope="col" class="num">Students</th>
-          <th scope="col">Address /d/…</th>
-          <th scope="col">Sign-in offers</th>
-          <th scope="col" colspan="2">At the foot of cards</th>
+          <th scope="col">{{ t('common.name') }}</th>
+          <th scope="col">{{ t('district.code') }}</th>
+          <th scope="col">{{ t('district.kind') }}</th>
+          <th scope="col">{{ t('district.grades') }}</th>
+          <th scope="col" class="num">{{ t('common.students') }}</th>
+          <th scope="col">{{ t('district.addressD') }}</th>
+          <th scope="col">{{ t('district.signInOffers') }}</th>
+          <th scope="col" colspan="2">{{ t('district.atTheFootOfCards') }}</th>
         </tr>
       </thead>
       <tbody>
@@ -90,7 +99,7 @@ async function make(): Promise<void> {
           <td>
             <input
               :value="s.name"
-              :aria-label="`Name of ${s.name}`"
+              :aria-label="t('district.nameOf2', { name: s.name })"
               maxlength="200"
               @change="set(s, 'name', typed($event))"
             />
@@ -99,38 +108,42 @@ async function make(): Promise<void> {
             <input
               :value="s.code"
               class="mono"
-              :aria-label="`Code of ${s.name}`"
+              :aria-label="t('district.codeOf', { name: s.name })"
               maxlength="20"
               @change="set(s, 'code', typed($event))"
             />
           </td>
           <td>
-            <Choice :value="s.kind" :aria-label="`Kind of ${s.name}`" @update:value="(v) => set(s, 'kind', v)">
+            <Choice
+              :value="s.kind"
+              :aria-label="t('district.kindOf', { name: s.name })"
+              @update:value="(v) => set(s, 'kind', v)"
+            >
               <SelectOption v-for="(label, key) in kinds" :key="key" :value="key">{{ label }}</SelectOption>
             </Choice>
           </td>
           <td class="grades">
             <Choice
               :value="s.lowGrade"
-              :aria-label="`Lowest grade of ${s.name}`"
+              :aria-label="t('district.lowestGradeOf', { name: s.name })"
               @update:value="(v) => set(s, 'lowGrade', v)"
             >
               <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption></Choice
             >–<Choice
               :value="s.highGrade"
-              :aria-label="`Highest grade of ${s.name}`"
+              :aria-label="t('district.highestGradeOf', { name: s.name })"
               @update:value="(v) => set(s, 'highGrade', v)"
             >
               <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
             </Choice>
           </td>
-          <td class="num">{{ s.students.toLocaleString('en-US') }}</td>
+          <td class="num">{{ s.students.toLocaleString(locale) }}</td>
           <td class="short">
             <input
               :value="s.door ?? ''"
               class="mono"
-              placeholder="none"
-              :aria-label="`Sign-in address of ${s.name}`"
+              :placeholder="t('common.none')"
+              :aria-label="t('district.signInAddressOf', { name: s.name })"
               maxlength="30"
               @change="set(s, 'door', typed($event))"
             />
@@ -141,35 +154,40 @@ async function make(): Promise<void> {
             >
           </td>
           <td>
-            <RouterLink v-if="s.door" :to="`/wall/${s.door}`" :aria-label="`For the wall of ${s.name}`"
-              >For the wall</RouterLink
+            <RouterLink
+              v-if="s.door"
+              :to="`/wall/${s.door}`"
+              :aria-label="t('district.forTheWallOf', { name: s.name })"
+              >{{ t('district.forTheWall') }}</RouterLink
             >
           </td>
         </tr>
       </tbody>
     </table>
     <form v-if="fresh" class="row new" @submit.prevent="make" @keydown.esc="fresh = false">
-      <label>name <TextInput v-model:value="form.name" required maxlength="200" /></label>
-      <label>code <TextInput v-model:value="form.code" class="few" required maxlength="20" /></label>
+      <label>{{ t('district.name') }} <TextInput v-model:value="form.name" required maxlength="200" /></label>
       <label
-        >kind
+        >{{ t('district.code2') }} <TextInput v-model:value="form.code" class="few" required maxlength="20"
+      /></label>
+      <label
+        >{{ t('district.kind2') }}
         <Choice v-model:value="form.kind">
           <SelectOption v-for="(label, key) in kinds" :key="key" :value="key">{{ label }}</SelectOption>
         </Choice></label
       >
       <label
-        >grades
+        >{{ t('district.grades2') }}
         <Choice v-model:value="form.lowGrade">
           <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
         </Choice>
-        to
-        <Choice v-model:value="form.highGrade" aria-label="highest grade">
+        {{ t('district.to') }}
+        <Choice v-model:value="form.highGrade" :aria-label="t('district.highestGrade')">
           <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
         </Choice></label
       >
-      <label>address <TextInput v-model:value="form.door" class="few" maxlength="30" /></label>
-      <Button type="primary" html-type="submit">Set it up</Button>
-      <Button type="text" size="small" @click="fresh = false">Back</Button>
+      <label>{{ t('district.address') }} <TextInput v-model:value="form.door" class="few" maxlength="30" /></label>
+      <Button type="primary" html-type="submit">{{ t('district.setItUp') }}</Button>
+      <Button type="text" size="small" @click="fresh = false">{{ t('common.back') }}</Button>
     </form>
   </section>
 </template>

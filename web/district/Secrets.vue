@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** How secrets are made for each band of grades, with what a day of guessing at one account is worth. */
+import { locale, t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { SelectOption } from 'ant-design-vue';
 import type { DistrictState } from '../../server/contract';
@@ -17,14 +18,14 @@ const triesADay = 60;
 type Band = DistrictState['settings']['bands'][number];
 const chance = ({ recipe }: Band) => {
   const p = guessedInADay(recipe, triesADay);
-  return `1 in ${Number((1 / p).toPrecision(2)).toLocaleString('en-US')}`;
+  return t('district.1In', { Number: Number((1 / p).toPrecision(2)).toLocaleString(locale) });
 };
 async function choose(band: Band, name: string): Promise<void> {
   const recipe = recipes[name]!;
   const bands = props.state.settings.bands.map((one) => (one.name === band.name ? { ...one, recipe } : one));
   try {
     await call('POST /api/district', { body: { bands } });
-    work.say(`New secrets for ${band.name} are made so. Those that are there stay until they get new ones.`);
+    work.say(t('district.newSecretsForAreMade', { name: band.name }));
     emit('changed');
   } catch (error) {
     work.wrong(error);
@@ -34,14 +35,14 @@ async function choose(band: Band, name: string): Promise<void> {
 
 <template>
   <section>
-    <h2>Secrets of students</h2>
+    <h2>{{ t('district.secretsOfStudents') }}</h2>
     <table>
       <thead>
         <tr>
-          <th scope="col">Grades</th>
-          <th scope="col">made of</th>
-          <th scope="col" class="num">bits</th>
-          <th scope="col" class="num">guessed in a day</th>
+          <th scope="col">{{ t('district.grades') }}</th>
+          <th scope="col">{{ t('district.madeOf') }}</th>
+          <th scope="col" class="num">{{ t('district.bits') }}</th>
+          <th scope="col" class="num">{{ t('district.guessedInADay') }}</th>
         </tr>
       </thead>
       <tbody>
@@ -50,7 +51,7 @@ async function choose(band: Band, name: string): Promise<void> {
           <td>
             <Choice
               :value="recipeName(band.recipe)"
-              :aria-label="`Secrets of ${band.name}`"
+              :aria-label="t('district.secretsOf', { name: band.name })"
               :disabled="!session.may('settings.change')"
               @update:value="(name) => choose(band, name)"
             >
@@ -63,7 +64,7 @@ async function choose(band: Band, name: string): Promise<void> {
       </tbody>
     </table>
     <p class="quiet small">
-      An account takes {{ triesADay }} wrong attempts a day; after that only its card opens it until tomorrow.
+      {{ t('district.anAccountTakesWrongAttempts', { triesADay }) }}
     </p>
   </section>
 </template>

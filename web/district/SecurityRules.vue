@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Who needs a second factor, whose addresses the district's sign-on may link, and what holds a plan for a person. */
+import { t } from '@/words';
 import { Button, Form, FormItem, InputNumber, Radio, RadioGroup, Select } from 'ant-design-vue';
 import { computed, reactive, ref } from 'vue';
 import type { DistrictState } from '../../server/contract';
@@ -32,7 +33,7 @@ async function save(): Promise<void> {
         mostJoining: form.joining / 100,
       },
     });
-    work.say('Security settings saved.');
+    work.say(t('district.securitySettingsSaved'));
     emit('changed');
   } catch (error) {
     work.wrong(error);
@@ -44,17 +45,17 @@ async function save(): Promise<void> {
 
 <template>
   <section>
-    <h2>Security</h2>
+    <h2>{{ t('district.security') }}</h2>
     <Form layout="vertical" :disabled="!mayChange" @submit.prevent="save">
-      <FormItem label="Second factor">
-        <RadioGroup v-model:value="form.secondFactor" aria-label="Second factor">
-          <Radio value="nobody">By choice</Radio>
-          <Radio value="coordinators">Required for coordinators</Radio>
+      <FormItem :label="t('district.secondFactor')">
+        <RadioGroup v-model:value="form.secondFactor" :aria-label="t('district.secondFactor')">
+          <Radio value="nobody">{{ t('district.byChoice') }}</Radio>
+          <Radio value="coordinators">{{ t('district.requiredForCoordinators') }}</Radio>
         </RadioGroup>
       </FormItem>
       <FormItem
         v-if="state.signOn"
-        label="E-mail domains for the district sign-on"
+        :label="t('district.eMailDomainsForThe')"
         html-for="sign-on-domains"
         extra="Only confirmed addresses of these domains are linked at the first sign-on."
       >
@@ -64,18 +65,18 @@ async function save(): Promise<void> {
           mode="tags"
           :token-separators="[',', ' ']"
           :open="false"
-          placeholder="isles.example"
+          :placeholder="t('district.islesExample')"
         />
       </FormItem>
       <div class="row">
-        <FormItem label="Hold a plan if more than" html-for="most-leaving" extra="of a school would leave">
+        <FormItem :label="t('district.holdAPlanIfMore')" html-for="most-leaving" extra="of a school would leave">
           <InputNumber id="most-leaving" v-model:value="form.leaving" :min="0" :max="100" addon-after="%" />
         </FormItem>
-        <FormItem label="or more than" html-for="most-joining" extra="would join">
+        <FormItem :label="t('district.orMoreThan')" html-for="most-joining" extra="would join">
           <InputNumber id="most-joining" v-model:value="form.joining" :min="0" :max="1000" addon-after="%" />
         </FormItem>
       </div>
-      <Button v-if="mayChange" html-type="submit" :loading="busy">Save security settings</Button>
+      <Button v-if="mayChange" html-type="submit" :loading="busy">{{ t('district.saveSecuritySettings') }}</Button>
     </Form>
   </section>
 </template>

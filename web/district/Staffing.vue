@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Who was invited and who came; links for those who get no mail; and codes with which staff of a school ask to be let in. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
 import { computed, ref } from 'vue';
@@ -14,19 +15,19 @@ const props = defineProps<{ state: DistrictState }>();
 const session = useSession();
 const work = useWork();
 const reload = useAgain();
-const invited = useLoad('invitations', 'GET /api/invitations');
-const codes = useLoad('join codes', 'GET /api/codes', () => ({ query: {} }));
+const invited = useLoad(t('district.invitations'), 'GET /api/invitations');
+const codes = useLoad(t('district.joinCodes'), 'GET /api/codes', () => ({ query: {} }));
 const staffCodes = computed(() =>
   (codes.data.value?.codes ?? []).filter(({ kind, state }) => kind === 'staff' && state !== 'closed'),
 );
 const link = ref<{ id: string; url: string } | null>(null);
 const schoolId = ref(props.state.schools[0]?.id ?? '');
 const words: Record<Invitation['state'], string> = {
-  waits: 'not sent',
-  sent: 'sent',
-  failed: 'could not be sent',
-  expired: 'ran out',
-  used: 'is in',
+  waits: t('district.notSent'),
+  sent: t('district.sent'),
+  failed: t('district.couldNotBeSent'),
+  expired: t('district.ranOut'),
+  used: t('district.isIn'),
 };
 async function show({ id }: Invitation): Promise<void> {
   try {
@@ -39,7 +40,7 @@ async function again({ personId, email }: Invitation): Promise<void> {
   try {
     const { jobId } = await call('POST /api/staff/:id/invite', { id: personId });
     if (jobId) work.say((await work.follow(jobId, 'Sending mail')).sentence ?? '');
-    else work.say(`A new invitation for ${email} is made; show its link to hand it over.`);
+    else work.say(t('district.aNewInvitationForIs', { email }));
     await invited.refetch();
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
@@ -69,10 +70,13 @@ async function endCode(id: string): Promise<void> {
 
 <template>
   <section>
-    <h2>Staff</h2>
+    <h2>{{ t('district.staff') }}</h2>
     <p class="quiet">
-      New staff are taken in under People.
-      {{ state.mail ? 'Invitations go by mail.' : 'No mail server is set up: hand the links over.' }}
+      {{
+        t('district.newStaffAreTakenIn', {
+          over: state.mail ? t('district.invitationsGoByMail') : t('district.noMailServerIsSet'),
+        })
+      }}
     </p>
     <Checkbox
       v-if="state.mail && session.may('settings.change')"
@@ -80,7 +84,7 @@ async function endCode(id: string): Promise<void> {
       class="row"
       @update:checked="setDigest"
     >
-      whoever runs a school gets a letter on Mondays: what its students lack, and what waits
+      {{ t('district.whoeverRunsASchoolGets') }}
     </Checkbox>
     <ul>
       <li v-for="one in invited.data.value?.slice(0, 60)" :key="one.id">
@@ -91,30 +95,43 @@ async function endCode(id: string): Promise<void> {
             words[one.state]
           }}</span>
           <template v-if="one.state !== 'used'">
-            <Button size="small" :aria-label="`Link for ${one.name}`" @click="show(one)"> Link </Button>
-            <Button size="small" :aria-label="`Invite ${one.name} again`" @click="again(one)"> Invite again </Button>
+            <Button size="small" :aria-label="t('district.linkFor', { name: one.name })" @click="show(one)">
+              {{ t('district.link') }}
+            </Button>
+            <Button size="small" :aria-label="t('district.inviteAgain', { name: one.name })" @click="again(one)">
+              {{ t('district.inviteAgain2') }}
+            </Button>
           </template>
         </p>
         <p v-if="link?.id === one.id" class="mono link">{{ link.url }}</p>
         <p v-if="one.lastError" class="rust small">{{ one.lastError }}</p>
       </li>
     </ul>
-    <p v-if="invited.data.value?.length === 0" class="quiet">Nobody was invited yet.</p>
+    <p v-if="invited.data.value?.length === 0" class="quiet">{{ t('district.nobodyWasInvitedYet') }}</p>
     <p class="row">
       <label class="row"
-        >A code for staff of
+        >{{ t('district.aCodeForStaffOf') }}
         <Choice v-model:value="schoolId">
           <SelectOption v-for="s in state.schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
         </Choice></label
       >
-      <Button size="small" @click="newCode">Make a code</Button>
+      <Button size="small" @click="newCode">{{ t('district.makeACode') }}</Button>
     </p>
     <ul>
       <li v-for="c in staffCodes" :key="c.id" class="row">
         <b class="mono">{{ c.code }}</b>
-        <span class="quiet grow">{{ c.school }}, {{ c.uses }} of {{ c.usesMost }}</span>
-        <RouterLink :to="`/board/${c.id}`">Board</RouterLink>
-        <Button type="text" size="small" :aria-label="`End the code ${c.code}`" @click="endCode(c.id)"> End </Button>
+        <span class="quiet grow">{{
+          t('district.of2', { school: c.school, uses: c.uses, usesMost: c.usesMost })
+        }}</span>
+        <RouterLink :to="`/board/${c.id}`">{{ t('district.board') }}</RouterLink>
+        <Button
+          type="text"
+          size="small"
+          :aria-label="t('district.endTheCode', { code: c.code })"
+          @click="endCode(c.id)"
+        >
+          {{ t('common.end') }}
+        </Button>
       </li>
     </ul>
   </section>

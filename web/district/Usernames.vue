@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The username pattern, put together from parts, with what it makes of real people and how many would clash. */
+import { locale, t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { refDebounced } from '@vueuse/core';
 import { Button, SelectOption } from 'ant-design-vue';
@@ -22,20 +23,22 @@ const kept = computed(
 );
 const pattern = ref(kept.value);
 const parts = [
-  ['{given:1}', 'first letter of the given name'],
-  ['{given}', 'given name'],
-  ['{family}', 'family name'],
-  ['{family:4}', 'four letters of the family name'],
-  ['{number}', 'student number'],
-  ['{number:-2}', 'last two digits of it'],
-  ['.', 'a dot'],
-  ['-', 'a hyphen'],
+  ['{given:1}', t('district.firstLetterOfTheGiven')],
+  ['{given}', t('district.givenName')],
+  ['{family}', t('district.familyName')],
+  ['{family:4}', t('district.fourLettersOfTheFamily')],
+  ['{number}', t('district.studentNumber')],
+  ['{number:-2}', t('district.lastTwoDigitsOfIt')],
+  ['.', t('district.dot')],
+  ['-', t('district.hyphen')],
 ] as const;
 const asked = refDebounced(
   computed(() => ({ pattern: pattern.value, schoolId: schoolId.value || null })),
   150,
 );
-const tried = useLoad('the preview', 'POST /api/usernames/try', () => ({ body: asked.value }), { alone: true });
+const tried = useLoad(t('district.thePreview'), 'POST /api/usernames/try', () => ({ body: asked.value }), {
+  alone: true,
+});
 async function keep(): Promise<void> {
   const { schoolPatterns } = props.state.settings;
   try {
@@ -44,7 +47,7 @@ async function keep(): Promise<void> {
         ? { schoolPatterns: { ...schoolPatterns, [schoolId.value]: pattern.value } }
         : { usernamePattern: pattern.value },
     });
-    work.say('New accounts are named so. Usernames that were given stay.');
+    work.say(t('district.newAccountsAreNamedSo'));
     emit('changed');
   } catch (error) {
     work.wrong(error);
@@ -54,18 +57,23 @@ async function keep(): Promise<void> {
 
 <template>
   <section>
-    <h2>Usernames</h2>
+    <h2>{{ t('district.usernames') }}</h2>
     <p class="row">
       <label class="row"
-        >of
+        >{{ t('district.of') }}
         <Choice v-model:value="schoolId" @update:value="pattern = kept">
-          <SelectOption value="">the district</SelectOption>
+          <SelectOption value="">{{ t('district.theDistrict') }}</SelectOption>
           <SelectOption v-for="s in state.schools" :key="s.id" :value="s.id">
-            {{ s.name }}{{ state.settings.schoolPatterns[s.id] ? ', its own' : '' }}
+            {{ s.name }}{{ state.settings.schoolPatterns[s.id] ? t('district.itsOwn') : '' }}
           </SelectOption>
         </Choice></label
       >
-      <TextInput v-model:value="pattern" class="mono grow" aria-label="Username pattern" spellcheck="false" />
+      <TextInput
+        v-model:value="pattern"
+        class="mono grow"
+        :aria-label="t('district.usernamePattern')"
+        spellcheck="false"
+      />
     </p>
     <p class="parts">
       <Button
@@ -74,12 +82,12 @@ async function keep(): Promise<void> {
         type="text"
         size="small"
         :title="label"
-        :aria-label="`${part}: add the ${label}`"
+        :aria-label="t('district.addThe', { part, label })"
         @click="pattern += part"
       >
         <span class="mono">{{ part }}</span>
       </Button>
-      <Button type="text" size="small" @click="pattern = ''">empty it</Button>
+      <Button type="text" size="small" @click="pattern = ''">{{ t('district.emptyIt') }}</Button>
     </p>
     <p v-if="tried.data.value?.wrong" class="rust">{{ tried.data.value.wrong }}</p>
     <template v-else-if="tried.data.value">
@@ -89,8 +97,12 @@ async function keep(): Promise<void> {
         </li>
       </ul>
       <p :class="tried.data.value.clashes > tried.data.value.people / 10 ? 'rust' : 'quiet'">
-        {{ tried.data.value.clashes.toLocaleString('en-US') }} of
-        {{ tried.data.value.people.toLocaleString('en-US') }} would have the same as somebody else, and get a number.
+        {{
+          t('district.ofWouldHaveTheSame', {
+            clashes: tried.data.value.clashes.toLocaleString(locale),
+            people: tried.data.value.people.toLocaleString(locale),
+          })
+        }}
       </p>
     </template>
     <Button
@@ -98,7 +110,7 @@ async function keep(): Promise<void> {
       class="keep"
       :disabled="pattern === kept || tried.data.value?.wrong !== null"
       @click="keep"
-      >Name new accounts so</Button
+      >{{ t('district.nameNewAccountsSo') }}</Button
     >
   </section>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A school's sign-in address for its wall. */
+import { t } from '@/words';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import Poster from '@/frame/Poster.vue';
@@ -7,7 +8,7 @@ import { useLoad } from '@/kit/load';
 
 const route = useRoute();
 const at = computed(() => String(route.params.door));
-const door = useLoad('the sign-in page', 'GET /api/door', () => ({ query: { at: at.value } }), {
+const door = useLoad(t('district.theSignInPage'), 'GET /api/door', () => ({ query: { at: at.value } }), {
   retry: false,
   alone: true,
 });
@@ -16,10 +17,12 @@ const url = computed(() => `${window.location.origin}/d/${at.value}`);
 
 <template>
   <Poster v-if="door.data.value" :title="door.data.value.school ?? door.data.value.district" :url="url">
-    <p>Sign in here:</p>
+    <p>{{ t('district.signInHere') }}</p>
     <p class="address">{{ url.replace(/^https?:\/\//, '') }}</p>
-    <p v-if="door.data.value.ways.includes('card')">or scan your card.</p>
-    <p><a :href="`/api/door-posters/${at}`" target="_blank">A poster to print</a></p>
+    <p v-if="door.data.value.ways.includes('card')">{{ t('district.orScanYourCard') }}</p>
+    <p>
+      <a :href="`/api/door-posters/${at}`" target="_blank">{{ t('district.aPosterToPrint') }}</a>
+    </p>
   </Poster>
   <p v-else-if="door.error.value" role="alert">{{ door.error.value.message }}</p>
 </template>

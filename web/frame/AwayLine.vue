@@ -1,16 +1,13 @@
 <script setup lang="ts">
 /** Stands at the top while the database is away, over whatever page is there. */
+import { t } from '@/words';
 import { Alert } from 'ant-design-vue';
 import { isAway } from '@/away';
 </script>
 
 <template>
   <div v-if="isAway" role="status">
-    <Alert
-      banner
-      type="warning"
-      message="Sheaf cannot reach its database. Pages go on by themselves when it is back."
-    />
+    <Alert banner type="warning" :message="t('frame.sheafCannotReachItsDatabase')" />
   </div>
 </template>
 

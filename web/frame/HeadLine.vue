@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The mark; where, find, when, who. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -14,7 +15,7 @@ const session = useSession();
 const router = useRouter();
 const route = useRoute();
 const facets = useLoad(
-  'filters',
+  t('frame.filters'),
   'GET /api/people/facets',
   () => ({
     query: {
@@ -52,44 +53,50 @@ async function leave(): Promise<void> {
 <template>
   <header class="head">
     <a class="mark" href="/" @click.prevent="router.push('/')"
-      ><img src="/mark.svg" alt="" width="20" height="20" />Sheaf</a
+      ><img src="/mark.svg" alt="" width="20" height="20" />{{ t('frame.sheaf') }}</a
     >
-    <nav class="where row" aria-label="Where">
+    <nav class="where row" :aria-label="t('frame.where')">
       <Button type="text" size="small" :class="{ strong: !session.where.school }" @click="session.go({})">
         {{ session.me?.district }}
       </Button>
       <span aria-hidden="true">›</span>
       <Choice
-        aria-label="School"
+        :aria-label="t('common.school')"
         :value="session.where.school ?? ''"
         @update:value="(school) => session.go({ school: school || null })"
       >
-        <SelectOption value="">All schools</SelectOption>
+        <SelectOption value="">{{ t('frame.allSchools') }}</SelectOption>
         <SelectOption v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
       </Choice>
       <span aria-hidden="true">›</span>
       <Choice
-        aria-label="Grade"
+        :aria-label="t('common.grade')"
         :value="session.where.grade ?? ''"
         @update:value="(grade) => session.go({ school: session.where.school, grade: grade || null })"
       >
-        <SelectOption value="">All grades</SelectOption>
+        <SelectOption value="">{{ t('frame.allGrades') }}</SelectOption>
         <SelectOption
           v-if="session.where.grade && !grades.some((g) => g.value === session.where.grade)"
           :value="session.where.grade"
         >
-          Grade {{ gradeLabel(session.where.grade) }}
+          {{ t('frame.grade', { grade: gradeLabel(session.where.grade) }) }}
         </SelectOption>
-        <SelectOption v-for="g in grades" :key="g.value" :value="g.value">Grade {{ g.label }}</SelectOption>
+        <SelectOption v-for="g in grades" :key="g.value" :value="g.value">{{
+          t('frame.grade2', { label: g.label })
+        }}</SelectOption>
       </Choice>
       <template v-if="classes.length > 0 || session.where.classId">
         <span aria-hidden="true">›</span>
-        <Choice aria-label="Class" :value="session.where.classId ?? ''" @update:value="(id) => pickClass(id || null)">
-          <SelectOption value="">All classes</SelectOption>
+        <Choice
+          :aria-label="t('common.class')"
+          :value="session.where.classId ?? ''"
+          @update:value="(id) => pickClass(id || null)"
+        >
+          <SelectOption value="">{{ t('frame.allClasses') }}</SelectOption>
           <SelectOption
             v-if="session.where.classId && !classes.some((c) => c.value === session.where.classId)"
             :value="session.where.classId"
-            >{{ session.where.className ?? 'One class' }}</SelectOption
+            >{{ session.where.className ?? t('frame.oneClass') }}</SelectOption
           >
           <SelectOption v-for="c in classes" :key="c.value" :value="c.value">{{ c.label }}</SelectOption>
         </Choice>
@@ -100,18 +107,18 @@ async function leave(): Promise<void> {
         id="find"
         v-model:value="session.find"
         type="search"
-        aria-label="Find people"
-        placeholder="Find: two letters, a number, a username"
+        :aria-label="t('frame.findPeople')"
+        :placeholder="t('frame.findTwoLettersANumber')"
         autocomplete="off"
         @input="search"
         @keydown.enter="onEnter"
         @keydown.esc="session.find = ''"
       />
     </div>
-    <RouterLink v-if="session.isCoordinator" to="/settings">Settings</RouterLink>
+    <RouterLink v-if="session.isCoordinator" to="/settings">{{ t('frame.settings') }}</RouterLink>
     <span class="quiet">{{ session.me?.year.name }}</span>
     <RouterLink to="/profile">{{ session.me?.name }}</RouterLink>
-    <Button type="text" size="small" @click="leave">Sign out</Button>
+    <Button type="text" size="small" @click="leave">{{ t('frame.signOut') }}</Button>
   </header>
 </template>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { onMounted, ref } from 'vue';
 
@@ -6,26 +7,26 @@ defineEmits<{ close: [] }>();
 const box = ref<HTMLElement | null>(null);
 onMounted(() => box.value?.focus());
 const keys: [string, string][] = [
-  ['/', 'find'],
-  ['Alt+1 … Alt+9', 'places'],
-  ['↑ ↓ Home End PgUp PgDn', 'move in a list'],
-  ['Space', 'gather or let go; in a plan, take out or put back'],
-  ['Shift+Space', 'gather to here'],
-  ['Ctrl+A', 'gather all that the filters show'],
-  ['Enter', 'open; in the intake, edit the cell'],
-  ['Esc', 'back'],
-  ['Ctrl+Enter', 'plan, apply, print'],
-  ['Alt+↓ Alt+↑', 'next and previous problem in the intake'],
-  ['Alt+Enter', 'take the proposed repair'],
-  ['Alt+Delete', 'leave the row out, or back in'],
-  ['S D L U', 'pairs: same, different, later, take back'],
-  ['?', 'these keys'],
+  ['/', t('frame.find')],
+  ['Alt+1 … Alt+9', t('frame.places')],
+  ['↑ ↓ Home End PgUp PgDn', t('frame.moveInAList')],
+  ['Space', t('frame.gatherOrLetGoIn')],
+  ['Shift+Space', t('frame.gatherToHere')],
+  ['Ctrl+A', t('frame.gatherAllThatTheFilters')],
+  ['Enter', t('frame.openInTheIntakeEdit')],
+  ['Esc', t('frame.back')],
+  ['Ctrl+Enter', t('frame.planApplyPrint')],
+  ['Alt+↓ Alt+↑', t('frame.nextAndPreviousProblemIn')],
+  ['Alt+Enter', t('frame.takeTheProposedRepair')],
+  ['Alt+Delete', t('frame.leaveTheRowOutOr')],
+  ['S D L U', t('frame.pairsSameDifferentLaterTake')],
+  ['?', t('frame.theseKeys')],
 ];
 </script>
 
 <template>
-  <aside ref="box" class="keys" role="dialog" aria-label="Keys" tabindex="-1" @keydown.esc="$emit('close')">
-    <h2>Keys</h2>
+  <aside ref="box" class="keys" role="dialog" :aria-label="t('frame.keys')" tabindex="-1" @keydown.esc="$emit('close')">
+    <h2>{{ t('frame.keys') }}</h2>
     <dl>
       <template v-for="[key, what] in keys" :key="key"
         ><dt>
@@ -34,7 +35,7 @@ const keys: [string, string][] = [
         <dd>{{ what }}</dd></template
       >
     </dl>
-    <Button type="text" size="small" @click="$emit('close')">close</Button>
+    <Button type="text" size="small" @click="$emit('close')">{{ t('frame.close') }}</Button>
   </aside>
 </template>
 

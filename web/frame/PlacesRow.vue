@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
@@ -18,19 +19,19 @@ const isHere = (path: string) =>
 </script>
 
 <template>
-  <nav class="places" aria-label="Places">
+  <nav class="places" :aria-label="t('frame.places2')">
     <RouterLink
       v-for="place in shown"
       :key="place.path"
       :to="addressOf(place.path, route.path)"
       :class="{ here: isHere(place.path) }"
       :aria-current="isHere(place.path) ? 'page' : undefined"
-      :title="`Alt+${place.key}`"
-      >{{ place.name }}</RouterLink
+      :title="t('frame.alt', { key: place.key })"
+      >{{ t(place.name) }}</RouterLink
     >
     <span class="grow" />
     <Button type="text" size="small" @click="$emit('keys')"
-      ><span>keys <kbd>?</kbd></span></Button
+      ><span>{{ t('frame.keys2') }} <kbd>?</kbd></span></Button
     >
   </nav>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One address with its QR, as large as the screen or the paper lets it be. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { computedAsync, useEventListener } from '@vueuse/core';
 import QRCode from 'qrcode';
@@ -18,11 +19,13 @@ useEventListener(window, 'keydown', (event) => {
     <h1>{{ title }}</h1>
     <slot name="large" />
     <div class="ways">
-      <img v-if="picture" :src="picture" alt="QR code of the address" />
+      <img v-if="picture" :src="picture" :alt="t('frame.qrCodeOfTheAddress')" />
       <div><slot /></div>
     </div>
     <Button type="text" size="small" class="back" @click="router.back()"
-      ><span>Back <kbd>Esc</kbd></span></Button
+      ><span
+        >{{ t('common.back') }} <kbd>{{ t('frame.esc') }}</kbd></span
+      ></Button
     >
   </main>
 </template>

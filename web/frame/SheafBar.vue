@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The sheaf at the foot: how many, by grade and class, and what can be done with all of them at once. */
+import { locale, t } from '@/words';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, ref, watch } from 'vue';
@@ -24,7 +25,7 @@ async function keep(): Promise<void> {
   if (!wanted) return;
   try {
     const kept = await call('POST /api/sheaves', { body: { name: wanted } });
-    work.say(`${kept.count} people are kept as “${kept.name}”, under People.`);
+    work.say(t('frame.peopleAreKeptAsUnder', { count: kept.count, name: kept.name }));
     sheaf.version++;
   } catch (error) {
     work.wrong(error);
@@ -32,14 +33,14 @@ async function keep(): Promise<void> {
 }
 const verb = ref<'enroll' | 'group' | 'seats' | 'devices' | 'move' | 'hold' | 'leave' | 'ready' | null>(null);
 const all = [
-  ['ready', 'Make ready'],
-  ['enroll', 'Enroll'],
-  ['group', 'Group'],
-  ['seats', 'Seats'],
-  ['devices', 'Devices'],
-  ['move', 'Move'],
-  ['hold', 'Hold'],
-  ['leave', 'Leave'],
+  ['ready', t('frame.makeReady')],
+  ['enroll', t('frame.enroll')],
+  ['group', t('frame.group')],
+  ['seats', t('frame.seats')],
+  ['devices', t('frame.devices')],
+  ['move', t('frame.move')],
+  ['hold', t('frame.hold')],
+  ['leave', t('frame.leave')],
 ] as const;
 /** Elsewhere an open sheet would still answer to Ctrl+Enter in the place of the page. */
 const route = useRoute();
@@ -52,7 +53,7 @@ const verbs = computed(() => all.filter(([key]) => session.isCoordinator || key 
 async function secrets(): Promise<void> {
   try {
     const { jobId } = await call('POST /api/sheaf/secrets');
-    const { planId } = await work.follow(jobId, 'Making secrets');
+    const { planId } = await work.follow(jobId, t('frame.makingSecrets'));
     await router.push(`/plans/${planId}`);
   } catch (error) {
     work.wrong(error);
@@ -62,19 +63,19 @@ async function secrets(): Promise<void> {
 
 <template>
   <VerbSheet v-if="verb" :what="verb" @close="verb = null" />
-  <section class="sheaf" aria-label="The sheaf">
+  <section class="sheaf" :aria-label="t('frame.theSheaf')">
     <Button
       type="text"
       size="small"
       class="count"
-      title="Show those who are gathered"
+      :title="t('frame.showThoseWhoAreGathered')"
       @click="router.push({ path: '/people', query: { gathered: '1' } })"
     >
       <span
-        ><b>{{ sheaf.state.count.toLocaleString('en-US') }}</b> gathered
+        ><b>{{ sheaf.state.count.toLocaleString(locale) }}</b> {{ t('frame.gathered') }}
       </span></Button
     >
-    <ul class="bars" aria-label="by grade">
+    <ul class="bars" :aria-label="t('frame.byGrade')">
       <li v-for="g in sheaf.state.byGrade" :key="g.value" :title="`${g.label}: ${g.count}`">
         <span>{{ g.label }}</span><i :style="{ width: `${4 + (g.count / most) * 28}px` }" /><span class="sr"
           >: {{ g.count }}</span
@@ -83,8 +84,8 @@ async function secrets(): Promise<void> {
     </ul>
     <span class="quiet clip grow">{{ sheaf.state.byClass.map((c) => `${c.label} ${c.count}`).join(' · ') }}</span>
     <div class="verbs">
-      <Button @click="router.push({ path: '/handouts', query: { sheaf: '1' } })">Cards</Button>
-      <Button @click="secrets">Secrets</Button>
+      <Button @click="router.push({ path: '/handouts', query: { sheaf: '1' } })">{{ t('frame.cards') }}</Button>
+      <Button @click="secrets">{{ t('frame.secrets') }}</Button>
       <Button
         v-for="[key, label] in verbs"
         :key="key"
@@ -96,7 +97,7 @@ async function secrets(): Promise<void> {
       <Button
         v-if="session.isCoordinator && sheaf.state.count === 2"
         @click="router.push({ path: '/pairs', query: { sheaf: '1' } })"
-        >Merge</Button
+        >{{ t('frame.merge') }}</Button
       >
     </div>
     <TextInput
@@ -105,14 +106,14 @@ async function secrets(): Promise<void> {
       v-model:value="name"
       class="name"
       maxlength="80"
-      placeholder="a name for them"
-      aria-label="A name for the sheaf"
+      :placeholder="t('frame.nameForThem')"
+      :aria-label="t('frame.aNameForTheSheaf')"
       @keydown.enter="keep"
       @keydown.esc.stop="name = null"
       @blur="name = null"
     />
-    <Button v-else type="text" size="small" @click="name = ''">Keep</Button>
-    <Button type="text" size="small" @click="sheaf.letAllGo()">Let all go</Button>
+    <Button v-else type="text" size="small" @click="name = ''">{{ t('frame.keep') }}</Button>
+    <Button type="text" size="small" @click="sheaf.letAllGo()">{{ t('frame.letAllGo') }}</Button>
   </section>
 </template>
 

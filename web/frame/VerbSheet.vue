@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One verb on the sheaf: what it needs to know, and beside it at once what would happen. Ends in a plan. */
+import { locale, t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { refDebounced } from '@vueuse/core';
 import { Button, SelectOption } from 'ant-design-vue';
@@ -38,11 +39,16 @@ const form = reactive({
   take: false,
   due: '',
 });
-const groups = useLoad('groups', 'GET /api/groups', () => ({ query: { school: session.where.school ?? undefined } }), {
-  enabled: () => props.what === 'group',
-  alone: true,
-});
-const products = useLoad('products', 'GET /api/products', undefined, {
+const groups = useLoad(
+  t('frame.groups'),
+  'GET /api/groups',
+  () => ({ query: { school: session.where.school ?? undefined } }),
+  {
+    enabled: () => props.what === 'group',
+    alone: true,
+  },
+);
+const products = useLoad(t('frame.products'), 'GET /api/products', undefined, {
   enabled: () => props.what === 'seats',
   alone: true,
 });
@@ -81,7 +87,7 @@ const order = computed<Verb | null>(() => {
   return null;
 });
 const asked = refDebounced(order, 150);
-const preview = useLoad('the preview', 'POST /api/sheaf/preview', () => ({ body: asked.value! }), {
+const preview = useLoad(t('frame.thePreview'), 'POST /api/sheaf/preview', () => ({ body: asked.value! }), {
   also: computed(() => sheaf.state.count),
   enabled: () => asked.value !== null,
   alone: true,
@@ -89,14 +95,14 @@ const preview = useLoad('the preview', 'POST /api/sheaf/preview', () => ({ body:
 });
 const shown = computed(() => (order.value === null ? null : (preview.data.value ?? null)));
 const titles = {
-  ready: 'Make ready',
-  enroll: 'Enroll',
-  group: 'Group',
-  move: 'Move',
-  hold: 'Hold',
-  leave: 'Leave',
-  seats: 'Seats',
-  devices: 'Devices',
+  ready: t('frame.makeReady'),
+  enroll: t('frame.enroll'),
+  group: t('frame.group'),
+  move: t('frame.move'),
+  hold: t('frame.hold'),
+  leave: t('frame.leave'),
+  seats: t('frame.seats'),
+  devices: t('frame.devices'),
 };
 const busy = ref(false);
 
@@ -105,7 +111,7 @@ async function plan(): Promise<void> {
   busy.value = true;
   try {
     const { jobId } = await call('POST /api/sheaf/plan', { body: order.value });
-    const { planId } = await work.follow(jobId, 'Planning');
+    const { planId } = await work.follow(jobId, t('frame.planning'));
     emit('close');
     await router.push(`/plans/${planId}`);
   } catch (error) {
@@ -133,132 +139,146 @@ useCarryOut(plan, { first: true });
 <template>
   <section ref="box" class="verb ordering" :aria-label="titles[what]" @keydown.esc.stop="$emit('close')">
     <div class="ask row">
-      <h2>{{ titles[what] }} {{ sheaf.state.count.toLocaleString('en-US') }}</h2>
+      <h2>{{ titles[what] }} {{ sheaf.state.count.toLocaleString(locale) }}</h2>
       <template v-if="what === 'enroll'">
-        <label>Class <ClassPicker v-model="form.classId" :school="session.where.school" /></label>
+        <label>{{ t('common.class') }} <ClassPicker v-model="form.classId" :school="session.where.school" /></label>
         <label
-          >how
+          >{{ t('frame.how') }}
           <Choice v-model:value="form.way">
-            <SelectOption value="instead">in the place of their other class of that kind</SelectOption>
-            <SelectOption value="besides">besides their other classes</SelectOption>
-            <SelectOption value="out">take them out of it</SelectOption>
+            <SelectOption value="instead">{{ t('frame.inThePlaceOfTheir') }}</SelectOption>
+            <SelectOption value="besides">{{ t('frame.besidesTheirOtherClasses') }}</SelectOption>
+            <SelectOption value="out">{{ t('frame.takeThemOutOfIt') }}</SelectOption>
           </Choice></label
         >
       </template>
       <template v-else-if="what === 'group'">
         <label
-          >Group
+          >{{ t('frame.group') }}
           <Choice v-model:value="form.groupId">
-            <SelectOption :value="null">choose one</SelectOption>
+            <SelectOption :value="null">{{ t('frame.chooseOne') }}</SelectOption>
             <SelectOption v-for="g in choosable" :key="g.id" :value="g.id">
               {{ [g.name, g.className, session.where.school ? null : g.school].filter(Boolean).join(' · ') }}
             </SelectOption>
           </Choice></label
         >
         <label
-          >how
+          >{{ t('frame.how') }}
           <Choice v-model:value="form.out">
-            <SelectOption :value="false">put in</SelectOption>
-            <SelectOption :value="true">take out</SelectOption>
+            <SelectOption :value="false">{{ t('frame.putIn') }}</SelectOption>
+            <SelectOption :value="true">{{ t('frame.takeOut') }}</SelectOption>
           </Choice></label
         >
         <NewGroup @made="made" />
       </template>
       <template v-else-if="what === 'move'">
         <label
-          >School
+          >{{ t('common.school') }}
           <Choice v-model:value="form.schoolId">
-            <SelectOption :value="null">where they are</SelectOption>
+            <SelectOption :value="null">{{ t('frame.whereTheyAre') }}</SelectOption>
             <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
           </Choice></label
         >
         <label
-          >Grade
+          >{{ t('common.grade') }}
           <Choice v-model:value="form.grade">
-            <SelectOption :value="null">as it is</SelectOption>
+            <SelectOption :value="null">{{ t('frame.asItIs') }}</SelectOption>
             <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
           </Choice></label
         >
         <label
-          >Class
-          <ClassPicker v-model="form.classId" :school="form.schoolId ?? session.where.school" none="none for now"
+          >{{ t('common.class') }}
+          <ClassPicker
+            v-model="form.classId"
+            :school="form.schoolId ?? session.where.school"
+            :none="t('frame.noneForNow')"
         /></label>
       </template>
       <template v-else-if="what === 'seats'">
         <label
-          >Product
+          >{{ t('frame.product') }}
           <Choice v-model:value="form.productId">
-            <SelectOption :value="null">choose one</SelectOption>
+            <SelectOption :value="null">{{ t('frame.chooseOne') }}</SelectOption>
             <SelectOption v-for="p in products.data.value?.products ?? []" :key="p.id" :value="p.id">{{
               p.label
             }}</SelectOption>
           </Choice></label
         >
         <label
-          >how
+          >{{ t('frame.how') }}
           <Choice v-model:value="form.take">
-            <SelectOption :value="false">give a seat, at nobody’s cost</SelectOption>
-            <SelectOption :value="true">take the seat back</SelectOption>
+            <SelectOption :value="false">{{ t('frame.giveASeatAtNobodys') }}</SelectOption>
+            <SelectOption :value="true">{{ t('frame.takeTheSeatBack') }}</SelectOption>
           </Choice></label
         >
       </template>
       <template v-else-if="what === 'devices'">
         <label
-          >how
+          >{{ t('frame.how') }}
           <Choice v-model:value="form.take">
-            <SelectOption :value="false">give what is free at their school</SelectOption>
-            <SelectOption :value="true">take back what they have</SelectOption>
+            <SelectOption :value="false">{{ t('frame.giveWhatIsFreeAt') }}</SelectOption>
+            <SelectOption :value="true">{{ t('frame.takeBackWhatTheyHave') }}</SelectOption>
           </Choice></label
         >
         <label v-if="!form.take"
-          >until <TextInput v-model:value="form.due" placeholder="for good, or yyyy-mm-dd"
+          >{{ t('frame.until') }} <TextInput v-model:value="form.due" :placeholder="t('frame.forGoodOrYyyyMm')"
         /></label>
       </template>
       <label v-else-if="what === 'hold'"
-        >Sign-in
+        >{{ t('frame.signIn') }}
         <Choice v-model:value="form.hold">
-          <SelectOption :value="true">off: their place and classes stay</SelectOption>
-          <SelectOption :value="false">on again</SelectOption>
+          <SelectOption :value="true">{{ t('frame.offTheirPlaceAndClasses') }}</SelectOption>
+          <SelectOption :value="false">{{ t('frame.onAgain') }}</SelectOption>
         </Choice></label
       >
       <p v-else-if="what === 'ready'" class="quiet">
-        An account, the homeroom of their grade with its courses, every seat that they are entitled to and a device
-        where everyone has one: whatever is lacking, in one plan. Then print their cards.
+        {{ t('frame.anAccountTheHomeroomOf') }}
       </p>
       <template v-else>
         <p class="quiet">
-          Their place and classes end today and sign-in is off. Records, secrets and history stay; Move takes them back.
+          {{ t('frame.theirPlaceAndClassesEnd') }}
         </p>
         <label v-if="sheaf.state.byGrade.some(({ value }) => value === '')"
-          >Classes of a teacher go to <PersonPicker v-model="form.heirId" role="staff" none="nobody for now"
+          >{{ t('frame.classesOfATeacherGo') }}
+          <PersonPicker v-model="form.heirId" role="staff" :none="t('frame.nobodyForNow')"
         /></label>
       </template>
       <span class="grow" />
       <Button type="text" size="small" @click="$emit('close')"
-        ><span>Back <kbd>Esc</kbd></span></Button
+        ><span
+          >{{ t('common.back') }} <kbd>{{ t('frame.esc') }}</kbd></span
+        ></Button
       >
     </div>
     <div class="then row" aria-live="polite">
       <p class="grow">
         <template v-if="preview.error.value && order">{{ preview.error.value.message }}</template>
         <template v-else-if="!shown"
-          ><span class="quiet">Say where to, and what would happen stands here.</span></template
+          ><span class="quiet">{{ t('frame.sayWhereToAndWhat') }}</span></template
         >
         <template v-else>
           <b>{{ shown.sentence }}</b>
-          <span v-if="shown.same > 0" class="quiet"> {{ shown.same.toLocaleString('en-US') }} already so.</span>
-          <span v-for="h in shown.held" :key="h.code" class="rust"> A guard will hold it: {{ h.message }}.</span>
+          <span v-if="shown.same > 0" class="quiet">
+            {{ t('frame.alreadySo', { same: shown.same.toLocaleString(locale) }) }}</span
+          >
+          <span v-for="h in shown.held" :key="h.code" class="rust">
+            {{ t('frame.aGuardWillHoldIt', { message: h.message }) }}</span
+          >
         </template>
       </p>
       <Button type="primary" :disabled="!shown?.changes || busy" @click="plan"
         ><span
-          >Plan {{ (shown?.changes ?? 0).toLocaleString('en-US') }} {{ shown?.changes === 1 ? 'change' : 'changes' }}
-          <kbd>Ctrl+Enter</kbd></span
+          >{{
+            t('frame.plan', {
+              changes: (shown?.changes ?? 0).toLocaleString(locale),
+              changes2: shown?.changes === 1 ? t('frame.change') : t('frame.changes'),
+            })
+          }}
+          <kbd>{{ t('frame.ctrlEnter') }}</kbd></span
         ></Button
       >
     </div>
     <details v-if="shown && shown.problems.length > 0" class="rust" :open="shown.problems.length < 4">
-      <summary>{{ shown.problems.length }} cannot, and stay as they are</summary>
+      <summary>{{ t('frame.cannotAndStayAsThey', { problems: shown.problems.length }) }}</summary>
       <ul>
         <li v-for="p in shown.problems" :key="p.label + p.message">
           <b>{{ p.label }}</b> {{ p.message }}

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Jobs that run, with how far they are; and the last thing that was done or went wrong, in one line. */
+import { locale, t } from '@/words';
 import { Button, Progress } from 'ant-design-vue';
 import { RouterLink } from 'vue-router';
 import { useWork } from '@/stores/work';
@@ -23,8 +24,8 @@ const share = (done: number, total: number) => (total > 0 ? Math.round((done / t
       />
       <span class="quiet">{{
         job?.total
-          ? `${job.done.toLocaleString('en-US')} of ${job.total.toLocaleString('en-US')}`
-          : (job?.status ?? 'waiting')
+          ? t('frame.of', { done: job.done.toLocaleString(locale), total: job.total.toLocaleString(locale) })
+          : (job?.status ?? t('frame.waiting'))
       }}</span>
     </div>
     <div
@@ -37,12 +38,12 @@ const share = (done: number, total: number) => (total > 0 ? Math.round((done / t
       <div class="grow">
         {{ work.notice.text }}
         <details v-if="work.notice.details?.length">
-          <summary>{{ work.notice.details.length }} in the way</summary>
+          <summary>{{ t('frame.inTheWay', { details: work.notice.details.length }) }}</summary>
           <ul>
             <li v-for="{ text, by } in work.notice.details" :key="text">
               {{ text
               }}<template v-if="by">
-                (since “<RouterLink :to="`/plans/${by.planId}`">{{ by.title }}</RouterLink
+                {{ t('frame.since') }}<RouterLink :to="`/plans/${by.planId}`">{{ by.title }}</RouterLink
                 >”)</template
               >
             </li>
@@ -52,7 +53,9 @@ const share = (done: number, total: number) => (total > 0 ? Math.round((done / t
       <Button v-if="work.notice.action" size="small" @click="work.notice.action.run">{{
         work.notice.action.label
       }}</Button>
-      <Button type="text" size="small" aria-label="Close this line" @click="work.notice = null">close</Button>
+      <Button type="text" size="small" :aria-label="t('frame.closeThisLine')" @click="work.notice = null">{{
+        t('frame.close')
+      }}</Button>
     </div>
   </div>
 </template>

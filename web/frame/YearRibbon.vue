@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The school year as a line, today marked, with ticks for what happened and what is due. A tick opens its thing. */
+import { locale, t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
@@ -21,7 +22,7 @@ const folded = computed({
 });
 const box = ref<HTMLElement | null>(null);
 const { width } = useElementSize(box);
-const ticks = useLoad('the dates of the year', 'GET /api/ribbon', undefined, { alone: true });
+const ticks = useLoad(t('frame.theDatesOfTheYear'), 'GET /api/ribbon', undefined, { alone: true });
 
 const day = (iso: string) => Date.parse(iso) / 86_400_000;
 const span = computed(() => {
@@ -40,7 +41,7 @@ const months = computed(() => {
     cursor.setUTCMonth(cursor.getUTCMonth() + 1);
     const iso = cursor.toISOString().slice(0, 10);
     if (day(iso) >= span.value.to) break;
-    list.push({ x: x(iso), label: monthWords(iso) });
+    list.push({ x: x(iso), label: monthWords(iso, locale) });
   }
   return list;
 });
@@ -73,7 +74,7 @@ const open = (to: string | null) => to && session.isCoordinator && router.push(t
 <template>
   <div class="ribbon" :class="{ folded }">
     <div v-show="!folded" ref="box" class="line">
-      <svg v-if="width > 0" :width="width" height="36" role="group" aria-label="The school year">
+      <svg v-if="width > 0" :width="width" height="36" role="group" :aria-label="t('frame.theSchoolYear')">
         <line x1="12" :x2="width - 12" y1="21" y2="21" stroke="var(--rule)" stroke-width="2" />
         <line
           :x1="x(session.me!.year.begins)"
@@ -91,41 +92,50 @@ const open = (to: string | null) => to && session.isCoordinator && router.push(t
           font-size="11"
           fill="var(--rust)"
         >
-          Couldn’t load the dates of the year
+          {{ t('frame.couldntLoadTheDatesOf') }}
         </text>
         <g v-for="m in months" :key="m.x" fill="var(--quiet)" font-size="11">
           <line :x1="m.x" :x2="m.x" y1="18" y2="24" stroke="var(--rule)" />
           <text :x="m.x + 3" y="32">{{ m.label }}</text>
         </g>
         <g
-          v-for="(t, i) in shown"
+          v-for="(tick, i) in shown"
           :key="i"
-          :class="{ opens: t.to }"
-          :tabindex="t.to ? 0 : undefined"
-          :role="t.to ? 'link' : 'img'"
-          :aria-label="`${t.date}: ${t.text}`"
-          @click="open(t.to)"
-          @keydown.enter="open(t.to)"
+          :class="{ opens: tick.to }"
+          :tabindex="tick.to ? 0 : undefined"
+          :role="tick.to ? 'link' : 'img'"
+          :aria-label="`${tick.date}: ${tick.text}`"
+          @click="open(tick.to)"
+          @keydown.enter="open(tick.to)"
         >
-          <title>{{ t.date }}: {{ t.text }}</title>
-          <path v-if="t.kind === 'year'" :d="`M${t.x} 14v11`" stroke="var(--ink)" stroke-width="2" />
-          <path v-else-if="t.kind === 'import'" :d="`M${t.x - 5} 14h10l-5 7z`" fill="var(--stem)" />
+          <title>{{ tick.date }}: {{ tick.text }}</title>
+          <path v-if="tick.kind === 'year'" :d="`M${tick.x} 14v11`" stroke="var(--ink)" stroke-width="2" />
+          <path v-else-if="tick.kind === 'import'" :d="`M${tick.x - 5} 14h10l-5 7z`" fill="var(--stem)" />
           <path
-            v-else-if="t.kind === 'purge'"
-            :d="`M${t.x - 4} 14l8 7m0 -7l-8 7`"
+            v-else-if="tick.kind === 'purge'"
+            :d="`M${tick.x - 4} 14l8 7m0 -7l-8 7`"
             stroke="var(--rust)"
             stroke-width="1.5"
           />
-          <rect v-else :x="t.x - 4" y="14" width="8" height="6" fill="none" stroke="var(--dusk)" stroke-width="1.5" />
+          <rect
+            v-else
+            :x="tick.x - 4"
+            y="14"
+            width="8"
+            height="6"
+            fill="none"
+            stroke="var(--dusk)"
+            stroke-width="1.5"
+          />
           <text
-            v-if="t.label"
-            :x="t.before ? t.x - 6 : t.x + 8"
-            :text-anchor="t.before ? 'end' : 'start'"
+            v-if="tick.label"
+            :x="tick.before ? tick.x - 6 : tick.x + 8"
+            :text-anchor="tick.before ? 'end' : 'start'"
             y="11"
             font-size="11"
             fill="var(--ink)"
           >
-            {{ cut(t.text) }}
+            {{ cut(tick.text) }}
           </text>
         </g>
         <g aria-hidden="true">
@@ -145,13 +155,13 @@ const open = (to: string | null) => to && session.isCoordinator && router.push(t
             fill="var(--ink)"
             font-weight="650"
           >
-            today
+            {{ t('frame.today') }}
           </text>
         </g>
       </svg>
     </div>
     <Button type="text" size="small" class="fold" :aria-expanded="!folded" @click="folded = !folded">
-      {{ folded ? 'unfold the year' : 'fold' }}
+      {{ folded ? t('frame.unfoldTheYear') : t('frame.fold') }}
     </Button>
   </div>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A sheet as it will be printed, drawn from the very items that are printed; a QR that is only made at the print is a blank. */
+import { t } from '@/words';
 import { computed } from 'vue';
 import { type Face, type Item, type Paper, papers, type Tint } from '#core/cards/index';
 
@@ -101,7 +102,7 @@ const style = computed(() =>
           fill="var(--print-quiet)"
           text-anchor="middle"
         >
-          code
+          {{ t('handouts.code') }}
         </text>
       </g>
       <rect

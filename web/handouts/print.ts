@@ -1,19 +1,21 @@
 /** Printing by the options that were used last: the job is followed, and its notice offers the PDF. */
+import { t } from '@/words';
 import { ref } from 'vue';
 import type { PrintRequest } from '../../server/contract';
 import { call } from '@/api';
-import { counted } from '#core/plan/counted';
 import { isCard, type Layout } from '#core/cards/index';
 import { useWork } from '@/stores/work';
 import { type PrintForm, usePrintForm } from './form';
 
-export const pieceWords: Record<Layout, [string, string]> = {
-  cards: ['card', 'cards'],
-  badges: ['badge', 'badges'],
-  strips: ['strip', 'strips'],
-  labels: ['label', 'labels'],
-  list: ['line', 'lines'],
-};
+/** "24 cards" */
+export const pieces = (layout: Layout, n: number): string =>
+  ({
+    cards: () => t('handouts.countCards', { n }),
+    badges: () => t('handouts.countBadges', { n }),
+    strips: () => t('handouts.countStrips', { n }),
+    labels: () => t('handouts.countLabels', { n }),
+    list: () => t('handouts.countList', { n }),
+  })[layout]();
 export type Target = Pick<PrintRequest, 'classId' | 'sheaf' | 'personId' | 'onlyOutdated'> & { voidOlder?: boolean };
 
 export function requestOf(target: Target, form: PrintForm): PrintRequest {
@@ -40,10 +42,10 @@ export function usePrint() {
       const how =
         target.personId && !isCard(form.value.layout) ? { ...form.value, layout: 'cards' as const } : form.value;
       const { jobId, cards } = await call('POST /api/prints', { body: requestOf(target, how) });
-      const said = counted(cards, pieceWords[how.layout]);
-      const { printId } = await work.follow(jobId, `Drawing ${said}`);
+      const said = pieces(how.layout, cards);
+      const { printId } = await work.follow(jobId, t('handouts.drawing', { said }));
       lastPrint.value = printId ?? null;
-      work.say(`${said} ready to print.`, { label: 'Open PDF', run: () => open(printId!) });
+      work.say(t('handouts.readyToPrint', { said }), { label: t('handouts.openPdf'), run: () => open(printId!) });
     } catch (error) {
       if (work.notice?.tone !== 'wrong') work.wrong(error);
     } finally {

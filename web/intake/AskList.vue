@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Where the feed says something new against what somebody corrected: both values, and which one holds. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import type { Ask, Choice } from '#core/intake/index';
 import { fieldLabels } from '#core/tabular/fields';
@@ -10,8 +11,10 @@ const words: Record<string, string> = fieldLabels;
 </script>
 
 <template>
-  <section aria-label="News against corrections">
-    <h2>News against corrections <span class="quiet">until you choose, the record stays</span></h2>
+  <section :aria-label="t('intake.newsAgainstCorrections')">
+    <h2>
+      {{ t('intake.newsAgainstCorrections') }} <span class="quiet">{{ t('intake.untilYouChooseTheRecord') }}</span>
+    </h2>
     <ul>
       <li v-for="ask in asks" :key="`${ask.line} ${ask.field}`">
         <div class="clip">{{ ask.label }} · {{ words[ask.field] ?? ask.field }}</div>
@@ -22,7 +25,7 @@ const words: Record<string, string> = fieldLabels;
             :aria-pressed="ask.choice === 'record'"
             @click="$emit('answer', ask.line, ask.field, ask.choice === 'record' ? null : 'record')"
           >
-            keep {{ ask.record ?? 'nothing' }}
+            {{ t('intake.keep', { nothing: ask.record ?? t('intake.nothing') }) }}
           </Button>
           <Button
             type="text"
@@ -30,9 +33,9 @@ const words: Record<string, string> = fieldLabels;
             :aria-pressed="ask.choice === 'feed'"
             @click="$emit('answer', ask.line, ask.field, ask.choice === 'feed' ? null : 'feed')"
           >
-            take {{ ask.now }}
+            {{ t('intake.take3', { now: ask.now }) }}
           </Button>
-          <span class="quiet clip">was {{ ask.before ?? 'nothing' }}</span>
+          <span class="quiet clip">{{ t('intake.was', { nothing: ask.before ?? t('intake.nothing') }) }}</span>
         </div>
       </li>
     </ul>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Which classes of a bundle are taken over: all, or some, class by class. */
+import { t } from '@/words';
 import { computed } from 'vue';
 import { Button, Checkbox } from 'ant-design-vue';
 
@@ -18,16 +19,22 @@ function toggle(id: string): void {
 
 <template>
   <details class="picks">
-    <summary>{{ chosen ? `${chosen.length} of ${classes.length} classes` : `all ${classes.length} classes` }}</summary>
+    <summary>
+      {{
+        chosen
+          ? t('intake.ofClasses', { chosen: chosen.length, classes: classes.length })
+          : t('intake.allClasses', { classes: classes.length })
+      }}
+    </summary>
     <div class="list">
       <div class="row">
-        <Button size="small" @click="$emit('choose', null)">all</Button>
-        <Button size="small" @click="$emit('choose', [])">none</Button>
+        <Button size="small" @click="$emit('choose', null)">{{ t('intake.all') }}</Button>
+        <Button size="small" @click="$emit('choose', [])">{{ t('common.none') }}</Button>
       </div>
       <Checkbox v-for="c in classes.slice(0, 500)" :key="c.id" :checked="set.has(c.id)" @change="toggle(c.id)"
         >{{ c.title }}
         <span class="quiet">{{
-          [c.school, c.teacher, `${c.students} students`].filter(Boolean).join(' · ')
+          [c.school, c.teacher, t('intake.students', { students: c.students })].filter(Boolean).join(' · ')
         }}</span></Checkbox
       >
     </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The sources that send again and again: where from, how often, what each is about and which fields it may not change. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -17,20 +18,20 @@ const emit = defineEmits<{ choose: [feedId: string | null]; open: [feed: Feed] }
 const router = useRouter();
 const session = useSession();
 const work = useWork();
-const feeds = useLoad('feeds', 'GET /api/feeds');
+const feeds = useLoad(t('intake.feeds2'), 'GET /api/feeds');
 const rows = computed(() => feeds.data.value ?? []);
 const mayEdit = computed(() => session.may('feeds.keep'));
 const edit = ref<FeedEdit | null>(null);
 const waysInWords: Record<FeedWay, string> = {
-  upload: 'files opened by hand',
-  folder: 'a folder',
+  upload: t('intake.filesOpenedByHand'),
+  folder: t('intake.folderKind'),
   service: 'a register’s service',
 };
 const often: [number | null, string][] = [
-  [null, 'only when asked'],
-  [1, 'every minute'],
-  [60, 'every hour'],
-  [1440, 'every night'],
+  [null, t('intake.onlyWhenAsked')],
+  [1, t('intake.everyMinute')],
+  [60, t('intake.everyHour')],
+  [1440, t('intake.everyNight')],
 ];
 const blank = (): FeedEdit => ({
   name: '',
@@ -58,9 +59,9 @@ async function save(): Promise<void> {
 async function take(feed: Feed): Promise<void> {
   try {
     const { jobId } = await call('POST /api/feeds/:id/take', { id: feed.id });
-    const { intakeId } = await work.follow(jobId, `Looking at ${feed.name}`);
+    const { intakeId } = await work.follow(jobId, t('intake.lookingAt', { name: feed.name }));
     if (intakeId) await router.push(`/intake/${intakeId}`);
-    else work.say(`${feed.name} has nothing new.`);
+    else work.say(t('intake.hasNothingNew', { name: feed.name }));
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
     await feeds.refetch();
@@ -79,81 +80,96 @@ function keep(field: (typeof keepableFields)[number]): void {
   settings.kept = settings.kept.includes(field) ? settings.kept.filter((f) => f !== field) : [...settings.kept, field];
 }
 const schoolOf = (feed: Feed) =>
-  session.me?.schools.find(({ id }) => id === feed.settings.schoolId)?.name ?? 'the schools it names';
+  session.me?.schools.find(({ id }) => id === feed.settings.schoolId)?.name ?? t('intake.theSchoolsItNames');
 const when = (at: string | null) => (at ? momentWords(at) : '—');
 </script>
 
 <template>
-  <section class="feeds" aria-label="Feeds">
+  <section class="feeds" :aria-label="t('intake.feeds')">
     <div class="row head">
-      <h2>Feeds</h2>
-      <span class="quiet">sources that send again: how each is read is remembered</span>
+      <h2>{{ t('intake.feeds') }}</h2>
+      <span class="quiet">{{ t('intake.sourcesThatSendAgainHow') }}</span>
       <span class="grow" />
-      <Button v-if="mayEdit" size="small" @click="edit = blank()">New feed</Button>
+      <Button v-if="mayEdit" size="small" @click="edit = blank()">{{ t('intake.newFeed') }}</Button>
     </div>
     <ul>
       <li v-for="feed in rows" :key="feed.id" class="row">
         <Button type="text" size="small" @click="emit('open', feed)">
           <b class="clip">{{ feed.name }}</b>
         </Button>
-        <span class="quiet clip grow"
-          >{{ waysInWords[feed.way] }} · about {{ schoolOf(feed) }}{{ feed.settings.complete ? ', complete' : '' }} ·
-          {{ feed.files }} {{ feed.files === 1 ? 'file' : 'files'
-          }}{{ feed.lastRunAt ? ` · looked at ${when(feed.lastRunAt)}` : ''
-          }}{{ !feed.active ? ' · paused' : feed.nextRunAt ? ` · next ${when(feed.nextRunAt)}` : '' }}</span
-        >
+        <span class="quiet clip grow">{{
+          t('intake.about', {
+            way: waysInWords[feed.way],
+            feed: schoolOf(feed),
+            complete: feed.settings.complete ? t('intake.complete') : '',
+            files: feed.files,
+            files2: feed.files === 1 ? t('intake.file') : t('intake.files'),
+            lastRunAt: feed.lastRunAt ? ` ${t('intake.lookedAt', { lastRunAt: when(feed.lastRunAt) })}` : '',
+            nextRunAt: !feed.active
+              ? ` ${t('intake.paused')}`
+              : feed.nextRunAt
+                ? ` ${t('intake.next', { nextRunAt: when(feed.nextRunAt) })}`
+                : '',
+          })
+        }}</span>
         <span v-if="feed.lastError" class="rust clip" :title="feed.lastError">⚑ {{ feed.lastError }}</span>
-        <Button v-if="feed.way === 'upload'" size="small" @click="emit('choose', feed.id)"> Open its next file </Button>
-        <Button v-else-if="mayEdit" size="small" @click="take(feed)">Look now</Button>
-        <Button v-if="mayEdit" type="text" size="small" @click="pause(feed)">
-          {{ feed.active ? 'Pause' : 'Go on' }}
+        <Button v-if="feed.way === 'upload'" size="small" @click="emit('choose', feed.id)">
+          {{ t('intake.openItsNextFile') }}
         </Button>
-        <Button v-if="mayEdit" type="text" size="small" @click="change(feed)">Settings</Button>
+        <Button v-else-if="mayEdit" size="small" @click="take(feed)">{{ t('intake.lookNow') }}</Button>
+        <Button v-if="mayEdit" type="text" size="small" @click="pause(feed)">
+          {{ feed.active ? t('intake.pause') : t('intake.goOn') }}
+        </Button>
+        <Button v-if="mayEdit" type="text" size="small" @click="change(feed)">{{ t('intake.settings') }}</Button>
       </li>
       <li v-if="rows.length === 0 && !edit" class="quiet">
-        No feed yet. A file opened by itself is read anew each time.
+        {{ t('intake.noFeedYetAFile') }}
       </li>
     </ul>
     <form v-if="edit" class="edit" @submit.prevent="save">
-      <label>Name <TextInput v-model:value="edit.name" required maxlength="200" /></label>
+      <label>{{ t('common.name') }} <TextInput v-model:value="edit.name" required maxlength="200" /></label>
       <label
-        >From
+        >{{ t('intake.from') }}
         <Choice v-model:value="edit.way">
           <SelectOption v-for="(label, way) in waysInWords" :key="way" :value="way">{{ label }}</SelectOption>
         </Choice></label
       >
       <label
-        >About
+        >{{ t('intake.about2') }}
         <Choice v-model:value="edit.settings.schoolId">
-          <SelectOption :value="null">the schools that it names</SelectOption>
+          <SelectOption :value="null">{{ t('intake.theSchoolsThatItNames') }}</SelectOption>
           <SelectOption v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
         </Choice></label
       >
       <label v-if="edit.way !== 'upload'"
-        >Looked at
+        >{{ t('intake.lookedAt2') }}
         <Choice v-model:value="edit.settings.everyMinutes">
           <SelectOption v-for="[minutes, label] in often" :key="label" :value="minutes">{{ label }}</SelectOption>
         </Choice></label
       >
-      <label v-if="edit.way === 'folder'" class="wide">Folder <TextInput v-model:value="edit.settings.folder" /></label>
+      <label v-if="edit.way === 'folder'" class="wide"
+        >{{ t('intake.folder') }} <TextInput v-model:value="edit.settings.folder"
+      /></label>
       <template v-if="edit.way === 'service'">
-        <label class="wide">Address <TextInput v-model:value="edit.settings.url" type="url" /></label>
-        <label class="wide">Tokens from <TextInput v-model:value="edit.settings.tokenUrl" type="url" /></label>
-        <label>Client <TextInput v-model:value="edit.settings.clientId" /></label>
+        <label class="wide">{{ t('intake.address') }} <TextInput v-model:value="edit.settings.url" type="url" /></label>
+        <label class="wide"
+          >{{ t('intake.tokensFrom') }} <TextInput v-model:value="edit.settings.tokenUrl" type="url"
+        /></label>
+        <label>{{ t('intake.client') }} <TextInput v-model:value="edit.settings.clientId" /></label>
         <label
-          >Secret
+          >{{ t('intake.secret') }}
           <TextInput
             v-model:value="edit.secret"
             type="password"
             autocomplete="off"
-            :placeholder="edit.id ? 'as it is' : ''"
+            :placeholder="edit.id ? t('intake.asItIs') : ''"
         /></label>
       </template>
-      <Checkbox :checked="edit.settings.complete" @change="edit.settings.complete = !edit.settings.complete"
-        >complete: who is not in it has left</Checkbox
-      >
+      <Checkbox :checked="edit.settings.complete" @change="edit.settings.complete = !edit.settings.complete">{{
+        t('intake.completeWhoIsNotIn')
+      }}</Checkbox>
       <fieldset class="wide">
-        <legend>Kept as the district has them, whatever the feed says</legend>
+        <legend>{{ t('intake.keptAsTheDistrictHas') }}</legend>
         <Checkbox
           v-for="field in keepableFields"
           :key="field"
@@ -163,8 +179,8 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
         >
       </fieldset>
       <div class="row wide">
-        <Button type="primary" html-type="submit">Save the feed</Button>
-        <Button type="text" size="small" @click="edit = null">Leave it as it was</Button>
+        <Button type="primary" html-type="submit">{{ t('intake.saveTheFeed') }}</Button>
+        <Button type="text" size="small" @click="edit = null">{{ t('intake.leaveItAsItWas') }}</Button>
       </div>
     </form>
   </section>

@@ -3,6 +3,7 @@
  * The cells of a file: header pickers, a gutter that marks problem rows, cells that are mended in place; below it,
  * in words, what is wrong with the focused one.
  */
+import { t } from '@/words';
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { Button } from 'ant-design-vue';
 import { computed, nextTick, reactive, ref, toRef, watch } from 'vue';
@@ -180,7 +181,7 @@ defineExpose({
       :style="{ '--least': `${least}px`, '--gutter': `${gutter}px` }"
       role="grid"
       tabindex="0"
-      :aria-label="`Rows of ${fileName}`"
+      :aria-label="t('intake.rowsOf', { fileName })"
       :aria-rowcount="total + 1"
       :aria-colcount="columns.length + 1"
       :aria-activedescendant="
@@ -189,7 +190,7 @@ defineExpose({
       @keydown="onKey"
     >
       <div class="heads" role="row" aria-rowindex="1" :style="{ gridTemplateColumns: template }">
-        <span role="columnheader" class="gutter">line</span>
+        <span role="columnheader" class="gutter">{{ t('intake.line2') }}</span>
         <span
           v-for="c in columns"
           :key="c.index"
@@ -201,7 +202,7 @@ defineExpose({
           <select
             v-else
             class="pick"
-            :aria-label="`Column ${c.index + 1}, ${c.header || 'no heading'}`"
+            :aria-label="t('intake.column', { index: c.index + 1, heading: c.header || t('intake.noHeading') })"
             :value="c.field"
             @change="setField(c.index, ($event.target as HTMLSelectElement).value as Field)"
           >
@@ -210,7 +211,10 @@ defineExpose({
           <small class="clip"
             >{{ c.header || '—'
             }}<template v-if="c.confidence < 1 && c.field !== 'skip'">
-              · {{ c.confidence < 0.6 ? 'guessed' : c.confidence < 0.9 ? 'likely' : 'sure' }}</template
+              ·
+              {{
+                c.confidence < 0.6 ? t('intake.guessed') : c.confidence < 0.9 ? t('intake.likely') : t('intake.sure')
+              }}</template
             ></small
           >
         </span>
@@ -228,12 +232,12 @@ defineExpose({
             <span role="rowheader" class="gutter" :title="rowAt(item.index)!.note">
               <b
                 v-if="rowAt(item.index)!.problems.some((p) => p.stops) && !isOut(rowAt(item.index)!)"
-                aria-label="problem"
+                :aria-label="t('intake.problem')"
                 >!</b
               >
-              <b v-else-if="rowAt(item.index)!.state === 'waits'" aria-label="waits">?</b>
-              <i v-else-if="rowAt(item.index)!.state === 'new'" aria-label="new">+</i>
-              <i v-else-if="rowAt(item.index)!.state === 'changed'" aria-label="changed">±</i>
+              <b v-else-if="rowAt(item.index)!.state === 'waits'" :aria-label="t('intake.waits')">?</b>
+              <i v-else-if="rowAt(item.index)!.state === 'new'" :aria-label="t('intake.new')">+</i>
+              <i v-else-if="rowAt(item.index)!.state === 'changed'" :aria-label="t('intake.changed')">±</i>
               {{ rowAt(item.index)!.line }}
             </span>
             <span
@@ -259,7 +263,7 @@ defineExpose({
                 v-if="cell.text.value !== null && item.index === at.row && c.index === at.column"
                 :ref="cell.shown"
                 v-model="cell.text.value"
-                :aria-label="`${fieldLabels[c.field]}, line ${rowAt(item.index)!.line}`"
+                :aria-label="t('intake.line3', { field: fieldLabels[c.field], line: rowAt(item.index)!.line })"
                 @keydown.enter.exact.stop.prevent="cell.leave(true)"
                 @keydown.esc.stop="
                   cell.giveUp();
@@ -269,7 +273,7 @@ defineExpose({
                 @blur="cell.leave(false)"
               />
               <template v-else>{{
-                shown(rowAt(item.index)!, c.index) || (problemOf(rowAt(item.index), c.index) ? '(empty)' : '')
+                shown(rowAt(item.index)!, c.index) || (problemOf(rowAt(item.index), c.index) ? t('intake.empty') : '')
               }}</template>
             </span>
           </div>
@@ -287,30 +291,35 @@ defineExpose({
     </div>
     <div class="why" role="status" aria-live="polite">
       <template v-if="problemHere">
-        <b class="rust">line {{ problemHere.line }}</b
-        ><span class="clip grow" :title="problemHere.message">{{ problemHere.message }}</span>
+        <b class="rust">{{ t('intake.line4', { line: problemHere.line }) }}</b><span
+          class="clip grow"
+          :title="problemHere.message"
+          >{{ problemHere.message }}</span
+        >
         <Button v-if="problemHere.repair !== undefined" size="small" @click="takeProposed"
-          ><span>Take “{{ problemHere.repair }}” <kbd>Alt+Enter</kbd></span></Button
+          ><span
+            >{{ t('intake.take2', { repair: problemHere.repair }) }} <kbd>{{ t('intake.altEnter') }}</kbd></span
+          ></Button
         >
         <Button size="small" @click="leaveOut">{{
-          current && isOut(current) ? 'Take the row back in' : 'Leave the row out'
+          current && isOut(current) ? t('intake.takeTheRowBackIn') : t('intake.leaveTheRowOut')
         }}</Button>
       </template>
       <template v-else-if="current"
-        ><b>line {{ current.line }}</b
+        ><b>{{ t('intake.line4', { line: current.line }) }}</b
         ><span class="clip grow">{{
           current.state === 'same'
-            ? 'the same as on record'
+            ? t('intake.theSameAsOnRecord')
             : current.state === 'waits'
               ? current.note
               : isOut(current)
-                ? 'left out: nothing is done about whom it means'
+                ? t('intake.leftOutNothingIsDone')
                 : current.state === 'left-out'
                   ? current.note
                   : `${current.state}${current.note ? `: ${current.note}` : ''}`
         }}</span
         ><Button v-if="current.state === 'waits' || isOut(current)" size="small" @click="leaveOut">{{
-          isOut(current) ? 'Take the row back in' : 'Leave the row out'
+          isOut(current) ? t('intake.takeTheRowBackIn') : t('intake.leaveTheRowOut')
         }}</Button></template
       >
     </div>

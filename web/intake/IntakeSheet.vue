@@ -3,6 +3,7 @@
  * A file being taken in, on one sheet: how it is read, what it is about, its cells, and at the right what would
  * happen, recounted with every change.
  */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
 import { computed, ref } from 'vue';
@@ -57,7 +58,7 @@ async function plan(): Promise<void> {
   try {
     await settled();
     const { jobId } = await call('POST /api/intakes/:id/plan', { id });
-    const { planId } = await work.follow(jobId, 'Planning');
+    const { planId } = await work.follow(jobId, t('intake.planning'));
     await router.push(`/plans/${planId}`);
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
@@ -98,17 +99,17 @@ async function setAside(): Promise<void> {
         @change="change"
       />
       <div v-if="data.refusal" class="refusal" role="alert">
-        <h1>This file cannot be read</h1>
+        <h1>{{ t('intake.thisFileCannotBeRead') }}</h1>
         <p>{{ data.refusal.message }}</p>
-        <Button @click="router.push('/intake')">Choose another file</Button>
+        <Button @click="router.push('/intake')">{{ t('intake.chooseAnotherFile') }}</Button>
       </div>
       <div v-else-if="reading" class="body">
         <div class="sheet">
           <div class="about row">
-            <span>{{ data.bundle ? 'This is about the schools that it names' : 'This is about' }}</span>
+            <span>{{ data.bundle ? t('intake.thisIsAboutTheSchools') : t('intake.thisIsAbout') }}</span>
             <Choice
               v-if="!data.bundle"
-              aria-label="The school that the file is about"
+              :aria-label="t('intake.theSchoolThatTheFile')"
               :value="draft.schoolId ?? ''"
               @update:value="
                 (schoolId) =>
@@ -119,7 +120,11 @@ async function setAside(): Promise<void> {
               "
             >
               <SelectOption value="">
-                {{ columns.some((c) => c.field === 'schoolName') ? 'the schools in its column' : 'no school yet' }}
+                {{
+                  columns.some((c) => c.field === 'schoolName')
+                    ? t('intake.theSchoolsInItsColumn')
+                    : t('intake.noSchoolYet')
+                }}
               </SelectOption>
               <SelectOption v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
             </Choice>
@@ -131,7 +136,7 @@ async function setAside(): Promise<void> {
                   d.complete = !d.complete;
                 })
               "
-              >it has all students of the school{{ data.bundle ? 's' : '' }}: who is not in it has left</Checkbox
+              >{{ t('intake.itHasAllStudentsOf', { s: data.bundle ? 's' : '' }) }}</Checkbox
             >
             <ClassPicks
               v-if="data.bundle"
@@ -145,7 +150,9 @@ async function setAside(): Promise<void> {
               "
             />
             <span class="grow" />
-            <span v-if="titles" class="quiet clip titles" :title="titles">above the headings: {{ titles }}</span>
+            <span v-if="titles" class="quiet clip titles" :title="titles">{{
+              t('intake.aboveTheHeadings', { titles })
+            }}</span>
           </div>
           <IntakeGrid
             :id="id"
@@ -175,7 +182,7 @@ async function setAside(): Promise<void> {
       </div>
     </template>
     <p v-else class="opening quiet" role="status">
-      {{ preview.error.value ? preview.error.value.message : 'Reading the file …' }}
+      {{ preview.error.value ? preview.error.value.message : t('intake.readingTheFile') }}
     </p>
   </div>
 </template>

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** What would happen, recounted as the reading changes; each count shows just its rows. */
+import { locale, t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { IntakePreview } from '../../server/contract';
 import type { Choice } from '#core/intake/index';
 import { linesOf } from '#core/intake/waiting';
-import { counted } from '#core/plan/counted';
 import AskList from './AskList.vue';
 import type { Only } from './rows';
 
@@ -25,58 +25,58 @@ const counts = computed<[Only, string, number, string][]>(() =>
     ? [
         [
           'new',
-          'new',
+          t('intake.new'),
           o.value.fresh,
-          o.value.newClasses.length ? `in ${o.value.newClasses.length} new classes too` : '',
+          o.value.newClasses.length ? t('intake.inNewClassesToo', { newClasses: o.value.newClasses.length }) : '',
         ],
         [
           'changed',
-          'changed',
+          t('intake.changed'),
           o.value.changed,
           o.value.byReason.map(({ reason, count }) => `${reason} ${count}`).join(' · '),
         ],
-        ['same', 'the same', o.value.same, ''],
-        ['waits', 'wait for you', o.value.waitingCount, ''],
+        ['same', t('intake.theSame'), o.value.same, ''],
+        ['waits', t('intake.waitForYou2'), o.value.waitingCount, ''],
       ]
     : [],
 );
 const words: Record<string, string> = {
-  'number-short': 'numbers without their zeros',
-  'number-form': 'numbers of another form',
-  'digits-lost': 'numbers with lost digits',
-  'no-number': 'no number',
-  date: 'dates that cannot be',
-  'date-range': 'dates out of range',
-  grade: 'no grade',
-  'grade-range': 'grades not taught here',
-  role: 'unknown roles',
-  'role-guardian': 'guardians',
-  'no-family-name': 'no family name',
-  'no-given-name': 'no given name',
-  'mis-decoded': 'mis-decoded names',
-  'digit-in-name': 'digits in names',
-  capitals: 'names in capitals',
-  email: 'no e-mail address',
-  duplicate: 'the same number twice',
-  ragged: 'cells out of step',
-  'too-long': 'cells that are too long',
-  'left-out': 'lines that are no people',
-  repeated: 'rows that stand there twice',
-  formula: 'formulas in place of names',
-  'roster-reference': 'references to what is not there',
-  'roster-required': 'fields that are empty',
-  'roster-value': 'words that the standard lacks',
-  'roster-duplicate': 'records twice',
-  'roster-left-out': 'files that are left out',
-  'roster-manifest': 'the manifest',
-  'roster-column': 'columns missing',
-  'roster-encoding': 'letters that cannot be read',
+  'number-short': t('intake.numbersWithoutTheirZeros'),
+  'number-form': t('intake.numbersOfAnotherForm'),
+  'digits-lost': t('intake.numbersWithLostDigits'),
+  'no-number': t('intake.noNumber'),
+  date: t('intake.datesThatCannotBe'),
+  'date-range': t('intake.datesOutOfRange'),
+  grade: t('intake.noGrade'),
+  'grade-range': t('intake.gradesNotTaughtHere'),
+  role: t('intake.unknownRoles'),
+  'role-guardian': t('intake.guardians'),
+  'no-family-name': t('intake.noFamilyName'),
+  'no-given-name': t('intake.noGivenName'),
+  'mis-decoded': t('intake.misDecodedNames'),
+  'digit-in-name': t('intake.digitsInNames'),
+  capitals: t('intake.namesInCapitals'),
+  email: t('intake.noEMailAddress'),
+  duplicate: t('intake.theSameNumberTwice'),
+  ragged: t('intake.cellsOutOfStep'),
+  'too-long': t('intake.cellsThatAreTooLong'),
+  'left-out': t('intake.linesThatAreNoPeople'),
+  repeated: t('intake.rowsThatStandThereTwice'),
+  formula: t('intake.formulasInPlaceOfNames'),
+  'roster-reference': t('intake.referencesToWhatIsNot'),
+  'roster-required': t('intake.fieldsThatAreEmpty'),
+  'roster-value': t('intake.wordsThatTheStandardLacks'),
+  'roster-duplicate': t('intake.recordsTwice'),
+  'roster-left-out': t('intake.filesThatAreLeftOut'),
+  'roster-manifest': t('intake.theManifest'),
+  'roster-column': t('intake.columnsMissing'),
+  'roster-encoding': t('intake.lettersThatCannotBeRead'),
 };
 </script>
 
 <template>
-  <aside class="outcome" aria-label="What would happen" :aria-busy="pending">
-    <h2>What would happen</h2>
+  <aside class="outcome" :aria-label="t('intake.whatWouldHappen')" :aria-busy="pending">
+    <h2>{{ t('intake.whatWouldHappen') }}</h2>
     <ul class="counts">
       <li v-for="[key, label, count, detail] in counts" :key="key">
         <Button
@@ -87,7 +87,7 @@ const words: Record<string, string> = {
           @click="$emit('only', key)"
         >
           <span
-            ><b>{{ count.toLocaleString('en-US') }}</b> {{ label }}</span
+            ><b>{{ count.toLocaleString(locale) }}</b> {{ label }}</span
           >
         </Button>
         <p v-if="detail" class="quiet">{{ detail }}</p>
@@ -95,7 +95,7 @@ const words: Record<string, string> = {
       <li v-if="o && o.leaving.length > 0" class="rust">
         <details>
           <summary>
-            <b>{{ o.leaving.length }}</b> leave
+            <b>{{ o.leaving.length }}</b> {{ t('intake.leave') }}
           </summary>
           <ul class="names">
             <li v-for="name in o.leaving" :key="name">{{ name }}</li>
@@ -104,43 +104,51 @@ const words: Record<string, string> = {
       </li>
     </ul>
     <div v-for="q in data.questions" :key="q.code" class="question">
-      <b>? an answer is needed</b>
+      <b>{{ t('intake.anAnswerIsNeeded') }}</b>
       <p>{{ q.message }}</p>
     </div>
     <div v-if="data.changedReading.length > 0" class="question">
-      <b>not as this feed’s last file</b>
+      <b>{{ t('intake.notAsThisFeedsLast') }}</b>
       <p v-for="text in data.changedReading" :key="text">{{ text }}</p>
     </div>
     <Button v-if="o && o.pairs > 0" size="small" class="pairs" @click="$emit('pairs')">
       <span
-        ><b>{{ o.pairs }}</b> {{ o.pairs === 1 ? 'row' : 'rows' }} to tell apart: settle them
+        ><b>{{ o.pairs }}</b>
+        {{ t('intake.toTellApartSettleThem', { rows: o.pairs === 1 ? t('intake.row') : t('intake.rows') }) }}
       </span></Button
     >
     <AskList v-if="o && o.asks.length > 0" :asks="o.asks" @answer="(...args) => $emit('answer', ...args)" />
     <div v-for="h in o?.held" :key="h.code" class="held">
-      <b>⚑ a guard will hold it</b>
+      <b>{{ t('intake.aGuardWillHoldIt') }}</b>
       <p>{{ h.message }}</p>
     </div>
     <template v-if="data.problems.total > 0">
       <h2>
-        Problems in {{ counted(data.problems.rows, ['row', 'rows']) }}
+        {{ t('intake.problemsIn', { rows: t('intake.countRows', { n: data.problems.rows }) }) }}
         <Button size="small" :aria-pressed="only === 'problems'" @click="$emit('only', 'problems')">
-          {{ only === 'problems' ? 'show all rows' : 'show them' }}
+          {{ only === 'problems' ? t('intake.showAllRows') : t('intake.showThem') }}
         </Button>
       </h2>
       <ul class="problems">
         <li v-for="p in data.problems.byCode" :key="p.code">
           <span class="clip grow"
-            ><b>{{ p.count.toLocaleString('en-US') }}</b> {{ words[p.code] ?? p.code }}</span
+            ><b>{{ p.count.toLocaleString(locale) }}</b> {{ words[p.code] ?? p.code }}</span
           ><Button v-if="p.repairs > 0" size="small" @click="$emit('takeAll', p.code)">
-            take {{ p.repairs }} {{ p.repairs === 1 ? 'repair' : 'repairs' }}
+            {{
+              t('intake.take', {
+                repairs: p.repairs,
+                repairs2: p.repairs === 1 ? t('intake.repair') : t('intake.repairs'),
+              })
+            }}
           </Button>
         </li>
       </ul>
-      <p class="quiet small"><kbd>Alt+↓</kbd> goes to the next one</p>
+      <p class="quiet small">
+        <kbd>{{ t('intake.alt') }}</kbd> {{ t('intake.goesToTheNextOne') }}
+      </p>
     </template>
     <template v-if="o && o.waitingCount > 0">
-      <h2>Wait for you</h2>
+      <h2>{{ t('intake.waitForYou') }}</h2>
       <ul class="waiting">
         <li v-for="w in o.waiting" :key="w.line">
           <span class="quiet">{{ linesOf(w) }}</span> {{ w.message }}
@@ -152,11 +160,15 @@ const words: Record<string, string> = {
       <p>{{ o?.sentence }}</p>
       <Button type="primary" block :loading="planning" :disabled="!o || o.changes === 0" @click="$emit('plan')"
         ><span
-          >{{ o && o.changes > 0 ? `Plan ${counted(o.changes, ['change', 'changes'])}` : 'Nothing to change' }}
-          <kbd v-if="o && o.changes > 0">Ctrl+Enter</kbd></span
+          >{{
+            o && o.changes > 0
+              ? t('intake.plan', { changes: t('intake.countChanges', { n: o.changes }) })
+              : t('intake.nothingToChange')
+          }}
+          <kbd v-if="o && o.changes > 0">{{ t('intake.ctrlEnter') }}</kbd></span
         ></Button
       >
-      <Button type="text" size="small" @click="$emit('setAside')">Set the file aside</Button>
+      <Button type="text" size="small" @click="$emit('setAside')">{{ t('intake.setTheFileAside') }}</Button>
     </footer>
   </aside>
 </template>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** How the file is read, in one line in which each guess can be changed. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { SelectOption } from 'ant-design-vue';
 import type { Draft, IntakeHead } from '../../server/contract';
-import { counted } from '#core/plan/counted';
 import type { Delimiter, Encoding, DateOrder, Reading } from '#core/tabular/index';
 import { timeWords } from '@/time';
 
@@ -12,20 +12,25 @@ const emit = defineEmits<{ change: [edit: (draft: Draft) => void] }>();
 const encodings: Record<Encoding, string> = {
   'utf-8': 'UTF-8',
   'utf-16le': 'UTF-16',
-  'utf-16be': 'UTF-16 (big-endian)',
+  'utf-16be': t('intake.utf16BigEndian'),
   'windows-1252': 'Windows-1252',
 };
-const delimiterWords: Record<Delimiter, string> = { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' };
+const delimiterWords: Record<Delimiter, string> = {
+  ',': t('intake.comma'),
+  ';': t('intake.semicolon'),
+  '\t': t('intake.tab'),
+  '|': t('intake.bar'),
+};
 const orders: Record<DateOrder, string> = {
-  dmy: 'day / month / year',
-  mdy: 'month / day / year',
-  ymd: 'year - month - day',
-  serial: 'days, as spreadsheets count',
+  dmy: t('intake.dayMonthYear'),
+  mdy: t('intake.monthDayYear'),
+  ymd: t('intake.yearMonthDay'),
+  serial: t('intake.daysAsSpreadsheetsCount'),
 };
 const asLastTime = ({ cells, rows }: { cells: number; rows: number }) =>
   [
-    cells > 0 ? `${counted(cells, ['cell', 'cells'])} put right` : '',
-    rows > 0 ? `${counted(rows, ['row', 'rows'])} left out` : '',
+    cells > 0 ? t('intake.putRight', { cells: t('intake.countCells', { n: cells }) }) : '',
+    rows > 0 ? t('intake.leftOut', { rows: t('intake.countRows', { n: rows }) }) : '',
   ]
     .filter(Boolean)
     .join(', ');
@@ -41,10 +46,10 @@ const reread = (edit: (draft: Draft) => void) =>
   <div class="reading row">
     <b class="clip name" :title="head.fileName">{{ head.fileName }}</b>
     <template v-if="reading">
-      <span v-if="reading.format === 'bundle'">a bundle of the roster standard; its users are shown</span>
+      <span v-if="reading.format === 'bundle'">{{ t('intake.bundleShown') }}</span>
       <Choice
         v-if="reading.sheets.length > 1"
-        aria-label="Sheet"
+        :aria-label="t('intake.sheet')"
         :value="reading.sheet"
         @update:value="
           (chosen) =>
@@ -57,7 +62,7 @@ const reread = (edit: (draft: Draft) => void) =>
       </Choice>
       <Choice
         v-if="reading.encoding !== null && reading.format !== 'bundle'"
-        aria-label="Encoding"
+        :aria-label="t('intake.encoding')"
         :value="reading.encoding"
         @update:value="
           (chosen) =>
@@ -70,7 +75,7 @@ const reread = (edit: (draft: Draft) => void) =>
       </Choice>
       <Choice
         v-if="reading.delimiter !== null && reading.format !== 'bundle'"
-        aria-label="Delimiter"
+        :aria-label="t('intake.delimiter')"
         :value="reading.delimiter"
         @update:value="
           (chosen) =>
@@ -82,13 +87,13 @@ const reread = (edit: (draft: Draft) => void) =>
         <SelectOption v-for="(label, key) in delimiterWords" :key="key" :value="key">{{ label }}</SelectOption>
       </Choice>
       <label v-if="reading.format !== 'bundle'"
-        >headings in line
+        >{{ t('intake.headingsInLine') }}
         <input
           class="pick line"
           type="number"
           min="1"
           :value="reading.headerLine ?? ''"
-          placeholder="none"
+          :placeholder="t('common.none')"
           @change="
             reread((d) => {
               d.hints.headerLine = Number(($event.target as HTMLInputElement).value) || null;
@@ -98,7 +103,7 @@ const reread = (edit: (draft: Draft) => void) =>
       <label
         v-if="reading.format !== 'bundle'"
         :class="{ unsure: reading.dateOrderConfidence < 0.6 && reading.columns.some((c) => c.field === 'birthDate') }"
-        >dates are
+        >{{ t('intake.datesAre') }}
         <Choice
           :value="reading.dateOrder"
           @update:value="
@@ -112,10 +117,10 @@ const reread = (edit: (draft: Draft) => void) =>
         </Choice></label
       >
     </template>
-    <span v-if="draft.carried" class="clip">as last time: {{ asLastTime(draft.carried) }}</span>
+    <span v-if="draft.carried" class="clip">{{ t('intake.asLastTime', { carried: asLastTime(draft.carried) }) }}</span>
     <span class="grow" />
     <span v-if="failure" class="rust clip" role="alert">{{ failure }}</span>
-    <span v-else class="quiet">saved {{ timeWords(savedAt) }}</span>
+    <span v-else class="quiet">{{ t('intake.saved', { savedAt: timeWords(savedAt) }) }}</span>
   </div>
 </template>
 

@@ -3,6 +3,7 @@
  * People typed in, one or a few: lines that go the way of any file, so that someone alike is found, the plan is seen
  * and all can be undone. What is typed stays here until it is taken in.
  */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -21,13 +22,13 @@ const session = useSession();
 const work = useWork();
 const router = useRouter();
 const columns = [
-  ['familyName', 'Family name', '1.2fr'],
-  ['givenName', 'Given name', '1.2fr'],
-  ['birthDate', 'Birth date', '1fr'],
-  ['number', 'Number', '0.8fr'],
-  ['grade', 'Grade', '0.5fr'],
-  ['className', 'Class', '0.8fr'],
-  ['guardianEmail', 'Guardian’s e-mail', '1.5fr'],
+  ['familyName', t('intake.familyName'), '1.2fr'],
+  ['givenName', t('intake.givenName'), '1.2fr'],
+  ['birthDate', t('intake.birthDate'), '1fr'],
+  ['number', t('common.number'), '0.8fr'],
+  ['grade', t('common.grade'), '0.5fr'],
+  ['className', t('common.class'), '0.8fr'],
+  ['guardianEmail', t('intake.guardiansEMail'), '1.5fr'],
 ] as const;
 type Typed = Record<(typeof columns)[number][0], string>;
 const blank = (): Typed => ({
@@ -42,7 +43,7 @@ const blank = (): Typed => ({
 const { body: typed, state: kept, clear } = useDraft<Typed[]>('new-students', () => [blank()]);
 const schoolId = ref(session.usualSchool);
 const school = computed(() => session.me?.schools.find(({ id }) => id === schoolId.value));
-const classes = useLoad('classes', 'GET /api/classes/names', () => ({
+const classes = useLoad(t('intake.classes'), 'GET /api/classes/names', () => ({
   query: { school: schoolId.value || undefined },
 }));
 const homerooms = computed(() => (classes.data.value ?? []).filter(({ subject }) => !subject));
@@ -83,20 +84,22 @@ useCarryOut(takeIn, { first: true });
 </script>
 
 <template>
-  <section ref="box" class="typed ordering" aria-label="New people" @keydown.esc.stop="$emit('close')">
+  <section ref="box" class="typed ordering" :aria-label="t('intake.newPeople')" @keydown.esc.stop="$emit('close')">
     <div class="row">
-      <h2>New students</h2>
+      <h2>{{ t('intake.newStudents') }}</h2>
       <label class="quiet"
-        >at
-        <Choice v-model:value="schoolId" placeholder="Choose a school">
+        >{{ t('intake.at') }}
+        <Choice v-model:value="schoolId" :placeholder="t('intake.chooseASchool')">
           <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
         </Choice></label
       >
-      <span class="quiet">A name and a class are enough; a birth date or a number keeps namesakes apart.</span>
+      <span class="quiet">{{ t('intake.aNameAndAClass') }}</span>
       <span class="grow" />
-      <span v-if="kept === 'failed'" class="rust" role="status">Draft not saved: the server does not answer</span>
+      <span v-if="kept === 'failed'" class="rust" role="status">{{ t('intake.draftNotSavedTheServer') }}</span>
       <Button type="text" size="small" @click="$emit('close')"
-        ><span>Back <kbd>Esc</kbd></span></Button
+        ><span
+          >{{ t('common.back') }} <kbd>{{ t('intake.esc') }}</kbd></span
+        ></Button
       >
     </div>
     <div class="grid head quiet" :style="{ gridTemplateColumns: `${columns.map(([, , w]) => w).join(' ')} 28px` }">
@@ -115,20 +118,22 @@ useCarryOut(takeIn, { first: true });
         v-model:value="row[key]"
         autocomplete="off"
         :list="key === 'className' ? 'homerooms' : undefined"
-        :aria-label="`${label}, line ${i + 1}`"
+        :aria-label="t('intake.line', { label, i: i + 1 })"
         @keydown.enter.exact.prevent="next(i)"
       />
-      <Button type="text" size="small" :aria-label="`Drop line ${i + 1}`" @click="drop(i)">×</Button>
+      <Button type="text" size="small" :aria-label="t('intake.dropLine', { i: i + 1 })" @click="drop(i)">×</Button>
     </div>
     <datalist id="homerooms">
       <SelectOption v-for="c in homerooms" :key="c.id" :value="c.name" />
     </datalist>
     <div class="row foot">
       <span class="quiet grow"
-        ><kbd>Enter</kbd> begins the next line. What is typed stays here until it is taken in.</span
+        ><kbd>{{ t('intake.enter') }}</kbd> {{ t('intake.beginsTheNextLineWhat') }}</span
       >
       <Button type="primary" :disabled="filled.length === 0 || !schoolId || busy" @click="takeIn"
-        ><span>Look who they are: {{ filled.length }} <kbd>Ctrl+Enter</kbd></span></Button
+        ><span
+          >{{ t('intake.lookWhoTheyAre', { filled: filled.length }) }} <kbd>{{ t('intake.ctrlEnter') }}</kbd></span
+        ></Button
       >
     </div>
   </section>

@@ -1,11 +1,17 @@
 /** The draft of a file being taken in: changed here, saved on the server a moment later, and the counts come back anew. */
+import { t } from '@/words';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import type { Draft } from '../../server/contract';
 import { call, CallError } from '@/api';
 import { useLoad } from '@/kit/load';
 
 export function useDraft(id: string) {
-  const preview = useLoad('the file', 'GET /api/intakes/:id', { id }, { keep: false, onFocus: false, forget: true });
+  const preview = useLoad(
+    t('intake.theFile'),
+    'GET /api/intakes/:id',
+    { id },
+    { keep: false, onFocus: false, forget: true },
+  );
   const draft = ref<Draft | null>(null);
   const savedAt = ref('');
   const failure = ref('');
@@ -38,7 +44,7 @@ export function useDraft(id: string) {
       failure.value = error instanceof Error ? error.message : String(error);
       // Without an answer the draft stays here and is sent again.
       if (error instanceof CallError && error.status === 0) {
-        failure.value = 'The server does not answer. What you typed is kept here, and saved as soon as it answers.';
+        failure.value = t('intake.theServerDoesNotAnswer');
         timer = setTimeout(flush, 3000);
       }
     }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A code for the projector: as large as the screen lets it be, with the address and a QR. */
+import { t } from '@/words';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import Poster from '@/frame/Poster.vue';
@@ -7,7 +8,7 @@ import { useLoad } from '@/kit/load';
 
 const route = useRoute();
 const id = computed(() => String(route.params.id));
-const code = useLoad('the join code', 'GET /api/codes/:id', () => ({ id: id.value }), {
+const code = useLoad(t('joining.theJoinCode'), 'GET /api/codes/:id', () => ({ id: id.value }), {
   keep: false,
   every: 5000,
   alone: true,
@@ -23,13 +24,15 @@ const address = computed(() => one.value?.url.replace(/^https?:\/\//, '').replac
         <span v-for="part in one.code.split('-')" :key="part">{{ part }}</span>
       </p>
     </template>
-    <p>Scan it, or go to</p>
+    <p>{{ t('joining.scanItOrGoTo') }}</p>
     <p class="address">{{ address }}</p>
-    <p>and type the code.</p>
-    <p><a :href="`/api/posters/${one.id}`" target="_blank">A poster to print</a></p>
+    <p>{{ t('joining.andTypeTheCode') }}</p>
+    <p>
+      <a :href="`/api/posters/${one.id}`" target="_blank">{{ t('joining.aPosterToPrint') }}</a>
+    </p>
     <p class="count">
-      <b>{{ one.uses }}</b> {{ one.uses === 1 ? 'is' : 'are' }} in
-      <span v-if="one.state !== 'open'" class="rust">· the code is {{ one.state }}</span>
+      <b>{{ one.uses }}</b> {{ t('joining.in', { are: one.uses === 1 ? t('joining.is') : t('joining.are') }) }}
+      <span v-if="one.state !== 'open'" class="rust">{{ t('joining.theCodeIs', { state: one.state }) }}</span>
     </p>
   </Poster>
   <p v-else-if="code.error.value" role="alert">{{ code.error.value.message }}</p>

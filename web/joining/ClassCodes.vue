@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The join codes of one class, or of a school's staff: made, shown on the board, ended. */
+import { locale, t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import NumberInput from '@/kit/NumberInput.vue';
@@ -14,7 +15,7 @@ import { useAgain, useLoad } from '@/kit/load';
 const props = defineProps<{ classId: string }>();
 const work = useWork();
 const reload = useAgain();
-const list = useLoad('join codes', 'GET /api/codes', () => ({ query: { classId: props.classId } }));
+const list = useLoad(t('joining.joinCodes'), 'GET /api/codes', () => ({ query: { classId: props.classId } }));
 const open = computed(() => (list.data.value?.codes ?? []).filter(({ state }) => state !== 'closed'));
 const form = ref<{ days: number; usesMost: number; opensInDays: number } | null>(null);
 const again = () => reload('GET /api/codes');
@@ -40,48 +41,65 @@ async function end({ id }: JoinCode): Promise<void> {
 /** "1 in 3,700,000" */
 const chance = computed(() => {
   const risk = list.data.value?.risk ?? 0;
-  return risk > 0 ? `1 in ${Number((1 / risk).toPrecision(2)).toLocaleString('en-US')}` : null;
+  return risk > 0 ? t('joining.1In', { Number: Number((1 / risk).toPrecision(2)).toLocaleString(locale) }) : null;
 });
 </script>
 
 <template>
   <section class="codes">
     <header class="row">
-      <h2 class="grow">Join code</h2>
-      <Button v-if="!form" size="small" @click="form = { days: 14, usesMost: 40, opensInDays: 0 }"> New code </Button>
+      <h2 class="grow">{{ t('joining.joinCode') }}</h2>
+      <Button v-if="!form" size="small" @click="form = { days: 14, usesMost: 40, opensInDays: 0 }">
+        {{ t('joining.newCode') }}
+      </Button>
     </header>
     <form v-if="form" class="row" @submit.prevent="make" @keydown.esc.stop="form = null">
-      <label>for <NumberInput v-model:value="form.days" class="few" :min="1" :max="366" /> days,</label>
-      <label><NumberInput v-model:value="form.usesMost" class="few" :min="1" :max="5000" /> uses</label>
       <label
-        >opens
+        >{{ t('joining.for') }} <NumberInput v-model:value="form.days" class="few" :min="1" :max="366" />
+        {{ t('joining.days') }}</label
+      >
+      <label
+        ><NumberInput v-model:value="form.usesMost" class="few" :min="1" :max="5000" /> {{ t('joining.uses') }}</label
+      >
+      <label
+        >{{ t('joining.opens') }}
         <Choice v-model:value="form.opensInDays">
-          <SelectOption :value="0">now</SelectOption>
-          <SelectOption :value="1">tomorrow</SelectOption>
-          <SelectOption :value="3">in 3 days</SelectOption>
-          <SelectOption :value="7">in a week</SelectOption>
+          <SelectOption :value="0">{{ t('joining.now') }}</SelectOption>
+          <SelectOption :value="1">{{ t('joining.tomorrow') }}</SelectOption>
+          <SelectOption :value="3">{{ t('joining.in3Days') }}</SelectOption>
+          <SelectOption :value="7">{{ t('joining.inAWeek') }}</SelectOption>
         </Choice></label
       >
-      <Button html-type="submit" size="small" type="primary">Make it</Button>
+      <Button html-type="submit" size="small" type="primary">{{ t('joining.makeIt') }}</Button>
     </form>
     <ul>
       <li v-for="one in open" :key="one.id">
         <b class="mono">{{ one.code }}</b>
         <span class="quiet grow"
-          >{{ one.uses }} of {{ one.usesMost }}, until {{ dayOfWords(one.closesAt)
-          }}<span v-if="one.state === 'full'" class="rust"> · full</span
-          ><span v-if="one.state === 'waits'" class="dusk"> · opens {{ dayOfWords(one.opensAt) }}</span></span
+          >{{ t('joining.ofUntil', { uses: one.uses, usesMost: one.usesMost, closesAt: dayOfWords(one.closesAt) })
+          }}<span v-if="one.state === 'full'" class="rust"> {{ t('joining.full') }}</span
+          ><span v-if="one.state === 'waits'" class="dusk">
+            {{ t('joining.opens2', { opensAt: dayOfWords(one.opensAt) }) }}</span
+          ></span
         >
-        <RouterLink :to="`/board/${one.id}`">Board</RouterLink>
-        <Button type="text" size="small" :aria-label="`End the code ${one.code}`" @click="end(one)"> End </Button>
+        <RouterLink :to="`/board/${one.id}`">{{ t('joining.board') }}</RouterLink>
+        <Button type="text" size="small" :aria-label="t('joining.endTheCode', { code: one.code })" @click="end(one)">
+          {{ t('common.end') }}
+        </Button>
       </li>
     </ul>
     <p v-if="open.length > 0 && chance" class="quiet small">
-      Chance that a day of guessing finds
-      {{ list.data.value?.live === 1 ? 'the one open code' : `one of the ${list.data.value?.live} open codes` }}:
-      {{ chance }}.
+      {{
+        t('joining.chanceThatADayOf', {
+          codes:
+            list.data.value?.live === 1
+              ? t('joining.theOneOpenCode')
+              : t('joining.oneOfTheOpenCodes', { live: list.data.value?.live }),
+          chance,
+        })
+      }}
     </p>
-    <p v-if="open.length === 0 && !form" class="quiet small">None is open. With a code students put themselves in.</p>
+    <p v-if="open.length === 0 && !form" class="quiet small">{{ t('joining.noneIsOpenWithA') }}</p>
   </section>
 </template>
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Who asks to be let in: what they say of themselves, and under it those on record who could be meant, field under field. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, ref, watch } from 'vue';
@@ -11,7 +12,7 @@ import { useLoad } from '@/kit/load';
 
 type Candidate = JoinRequest['candidates'][number];
 const work = useWork();
-const list = useLoad('join requests', 'GET /api/requests');
+const list = useLoad(t('joining.joinRequests2'), 'GET /api/requests');
 const rows = computed(() => list.data.value ?? []);
 const at = ref(0);
 watch(rows, () => (at.value = Math.min(at.value, Math.max(0, rows.value.length - 1))));
@@ -27,7 +28,7 @@ async function settle(
   try {
     const { planId, sentence } = await call('POST /api/requests/:id/settle', { id, body });
     refusing.value = null;
-    work.say(sentence, planId ? { label: 'Undo', run: () => work.undo(planId) } : undefined);
+    work.say(sentence, planId ? { label: t('common.undo'), run: () => work.undo(planId) } : undefined);
     await list.refetch();
   } catch (error) {
     work.wrong(error);
@@ -46,41 +47,45 @@ async function askTransfer(id: string): Promise<void> {
 const approve = (one: JoinRequest, who: Candidate | null) =>
   settle(one.id, { accept: true, personId: who?.personId ?? null });
 const what: Record<JoinRequest['kind'], string> = {
-  student: 'wants to join',
-  missing: 'is missing from',
-  teach: 'wants to teach',
-  staff: 'wants to join the staff of',
-  transfer: 'would transfer to',
-  rename: 'should be the name of',
+  student: t('joining.wantsToJoin'),
+  missing: t('joining.isMissingFrom'),
+  teach: t('joining.wantsToTeach'),
+  staff: t('joining.wantsToJoinTheStaff'),
+  transfer: t('joining.wouldTransferTo'),
+  rename: t('joining.shouldBeTheNameOf'),
 };
 const columns = [
-  ['familyName', 'family'],
-  ['givenName', 'given'],
-  ['number', 'number'],
-  ['birthDate', 'birth date'],
+  ['familyName', t('joining.family')],
+  ['givenName', t('joining.given')],
+  ['number', t('joining.number')],
+  ['birthDate', t('joining.birthDate')],
 ] as const;
 const marks = { same: '=', alike: '≈', differs: '≠', unknown: '' } as const;
-const words = { same: 'agrees', alike: 'similar', differs: 'differs', unknown: 'not given' } as const;
+const words = {
+  same: t('joining.agrees'),
+  alike: t('joining.similar'),
+  differs: t('joining.differs'),
+  unknown: t('joining.notGiven'),
+} as const;
 </script>
 
 <template>
   <div class="requests">
     <header class="row">
-      <h1>Join requests</h1>
+      <h1>{{ t('joining.joinRequests') }}</h1>
       <span class="quiet">{{ rows.length }}</span>
     </header>
     <p v-if="list.data.value && rows.length === 0" class="quiet">
-      No join requests. Students whose name and number agree with the record join by code at once; all others appear
-      here.
+      {{ t('joining.noJoinRequestsStudentsWhose') }}
     </p>
     <article v-for="(one, i) in rows" :key="one.id" :class="{ here: i === at }" @focusin="at = i">
       <p class="row">
         <b>{{ one.givenName }} {{ one.familyName }}</b>
         <span class="quiet">{{ what[one.kind] }} {{ one.now ?? one.toSchool ?? one.className ?? one.school }}</span>
         <span v-if="one.className" class="quiet">· {{ one.school }}</span>
-        <span v-if="one.askedBy && (one.kind === 'missing' || one.kind === 'rename')" class="quiet"
-          >· asked by {{ one.askedBy }}</span
-        >
+        <span v-if="one.askedBy && (one.kind === 'missing' || one.kind === 'rename')" class="quiet">{{
+          t('joining.askedBy', { askedBy: one.askedBy })
+        }}</span>
         <span v-if="one.note" class="clip">“{{ one.note }}”</span>
         <span v-if="one.email" class="mono">{{ one.email }}</span>
         <span class="grow" />
@@ -91,46 +96,50 @@ const words = { same: 'agrees', alike: 'similar', differs: 'differs', unknown: '
           <tr>
             <td class="lead" />
             <th v-for="[key, label] in columns" :key="key" scope="col">{{ label }}</th>
-            <th scope="col">where</th>
+            <th scope="col">{{ t('joining.where') }}</th>
             <td />
           </tr>
         </thead>
         <tbody>
           <tr class="said">
-            <th scope="row">typed</th>
+            <th scope="row">{{ t('joining.typed') }}</th>
             <td v-for="[key] in columns" :key="key" :class="{ mono: key === 'number' }">{{ one[key] ?? '—' }}</td>
             <td />
             <td />
           </tr>
           <tr v-for="(c, k) in one.candidates" :key="k">
-            <th scope="row" class="quiet">on record</th>
+            <th scope="row" class="quiet">{{ t('joining.onRecord') }}</th>
             <td v-for="[key] in columns" :key="key" :class="c.fields[key]">
               <i aria-hidden="true">{{ marks[c.fields[key]] }}</i> {{ words[c.fields[key]] }}
             </td>
             <td>
               {{ [c.school, c.classes].filter(Boolean).join(' · ') }}
               <span v-if="c.note" class="rust">{{ c.note }}</span>
-              <span v-if="c.leaves" class="rust">leaves {{ c.leaves }}, whose teachers are told</span>
+              <span v-if="c.leaves" class="rust">{{
+                t('joining.leavesWhoseTeachersAreTold', { leaves: c.leaves })
+              }}</span>
             </td>
             <td class="act">
-              <Button v-if="c.may === 'approve'" size="small" @click="approve(one, c)">Approve</Button>
+              <Button v-if="c.may === 'approve'" size="small" @click="approve(one, c)">{{
+                t('joining.approve')
+              }}</Button>
               <Button v-else-if="c.may === 'transfer'" size="small" @click="askTransfer(one.id)">
-                Request transfer
+                {{ t('joining.requestTransfer') }}
               </Button>
             </td>
           </tr>
           <tr v-if="one.candidates.length === 0">
             <th />
             <td colspan="6" class="quiet">
-              No student on record is like this. Import a list, or add the student under People.
+              {{ t('joining.noStudentOnRecordIs') }}
             </td>
           </tr>
         </tbody>
       </table>
       <div class="row foot">
-        <Button v-if="one.kind !== 'student' && one.kind !== 'missing'" size="small" @click="approve(one, null)"
-          >Approve</Button
-        >
+        <Button v-if="one.kind !== 'student' && one.kind !== 'missing'" size="small" @click="approve(one, null)">{{
+          t('joining.approve')
+        }}</Button>
         <form
           v-if="refusing?.id === one.id"
           class="row grow"
@@ -138,10 +147,12 @@ const words = { same: 'agrees', alike: 'similar', differs: 'differs', unknown: '
           @keydown.esc.stop="refusing = null"
         >
           <label class="row grow"
-            >Reason <TextInput v-model:value="refusing.why" class="grow" required maxlength="300"
+            >{{ t('joining.reason') }} <TextInput v-model:value="refusing.why" class="grow" required maxlength="300"
           /></label>
-          <Button html-type="submit" size="small" danger>Decline {{ one.givenName }}</Button>
-          <Button type="text" size="small" @click="refusing = null">Back</Button>
+          <Button html-type="submit" size="small" danger>{{
+            t('joining.decline', { givenName: one.givenName })
+          }}</Button>
+          <Button type="text" size="small" @click="refusing = null">{{ t('common.back') }}</Button>
         </form>
         <Button
           v-else
@@ -149,7 +160,7 @@ const words = { same: 'agrees', alike: 'similar', differs: 'differs', unknown: '
           size="small"
           @click="refusing = { id: one.id, why: one.candidates.length === 0 ? 'not on the register' : '' }"
         >
-          Decline
+          {{ t('joining.decline2') }}
         </Button>
       </div>
     </article>

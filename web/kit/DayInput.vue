@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A day, or with `time` a moment of it, chosen or typed: as 2026-08-17 or 2026-08-17T08:30; no text where there is none. */
+import { t } from '@/words';
 import { DatePicker } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 
@@ -9,7 +10,7 @@ const said = computed(() =>
   props.time ? { value: 'YYYY-MM-DDTHH:mm', time: ' h:mm A' } : { value: 'YYYY-MM-DD', time: '' },
 );
 /** The first is how it is shown; the others are read as well. */
-const formats = computed(() => ['MMM D, YYYY', 'YYYY-MM-DD', 'M/D/YYYY'].map((day) => day + said.value.time));
+const formats = computed(() => ['MMM D, YYYY', t('kit.yyyyMmDd'), 'M/D/YYYY'].map((day) => day + said.value.time));
 /** What is typed is read while the calendar is open. */
 const open = ref(false);
 const openToType = ({ key }: KeyboardEvent) => {

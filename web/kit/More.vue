@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The actions of a page that are needed seldom, behind one button. */
+import { t } from '@/words';
 import { Button, Dropdown, Menu, MenuItem } from 'ant-design-vue';
 
 defineProps<{ items: readonly { label: string; run: () => void; danger?: boolean }[]; label?: string }>();
@@ -7,7 +8,7 @@ defineProps<{ items: readonly { label: string; run: () => void; danger?: boolean
 
 <template>
   <Dropdown :trigger="['click']" destroy-popup-on-hide>
-    <Button aria-haspopup="menu">{{ label ?? 'More' }} <span class="down" aria-hidden="true">▾</span></Button>
+    <Button aria-haspopup="menu">{{ label ?? t('kit.more') }} <span class="down" aria-hidden="true">▾</span></Button>
     <template #overlay>
       <Menu>
         <MenuItem v-for="item in items" :key="item.label" :danger="item.danger" @click="item.run()">{{

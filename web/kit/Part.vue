@@ -3,6 +3,7 @@
  * A part of a page that shows what it loads: hidden until everything is there, replaced by what failed, and marked
  * where it is out of date. It knows of what the components in it load, see load.ts.
  */
+import { t } from '@/words';
 import { type QueryFilters, useQueryClient } from '@tanstack/vue-query';
 import { useTimeoutFn } from '@vueuse/core';
 import { Alert, Button } from 'ant-design-vue';
@@ -95,11 +96,15 @@ provide(partKey, {
     <div v-show="isShown" class="shown">
       <div v-for="load in outdated" :key="load.what" role="status">
         <Alert banner type="warning">
-          <template #message
-            >Couldn’t load {{ load.what }} again. You see what it was at
-            {{ timeWords(new Date(load.loadedAt).toISOString()) }}.</template
+          <template #message>{{
+            t('kit.couldntLoadAgainYouSee', {
+              what: load.what,
+              timeWords: timeWords(new Date(load.loadedAt).toISOString()),
+            })
+          }}</template>
+          <template #action
+            ><Button size="small" @click="again([load])">{{ t('kit.tryAgain') }}</Button></template
           >
-          <template #action><Button size="small" @click="again([load])">Try again</Button></template>
         </Alert>
       </div>
       <div class="content"><slot /></div>

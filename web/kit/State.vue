@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What stands where content would be: loading, failed, refused, missing, empty. Each looks different and says how to go on. */
+import { t } from '@/words';
 import { Button, Empty, Result, Skeleton } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
@@ -19,28 +20,28 @@ defineEmits<{ again: [] }>();
 const title = computed(
   () =>
     ({
-      failed: `Couldn’t load ${props.what ?? 'this page'}`,
-      refused: 'Your role does not allow this',
-      missing: 'There is nothing at this address',
+      failed: t('kit.couldntLoad', { page: props.what ?? t('kit.thisPage') }),
+      refused: t('kit.yourRoleDoesNotAllow'),
+      missing: t('kit.thereIsNothingAtThis'),
     })[props.kind as 'failed' | 'refused' | 'missing'],
 );
 const words = computed(
   () =>
     props.message ??
     {
-      refused: 'Coordinators can open this page. If you need it, ask your coordinator.',
-      missing: 'It may have been removed, or the link may be wrong.',
+      refused: t('kit.coordinatorsCanOpenThisPage'),
+      missing: t('kit.itMayHaveBeenRemoved'),
     }[props.kind as 'refused' | 'missing'],
 );
 </script>
 
 <template>
   <div v-if="kind === 'loading'" class="state loading" role="status">
-    <span class="sr">Loading {{ what ?? 'this page' }}</span>
+    <span class="sr">{{ t('kit.loading', { page: what ?? t('kit.thisPage') }) }}</span>
     <Skeleton active :title="false" :paragraph="{ rows: 8 }" />
     <p v-if="slow" class="slow">
-      Loading {{ what ?? 'this page' }} is taking longer than usual.
-      <Button @click="$emit('again')">Try again</Button>
+      {{ t('kit.loadingIsTakingLongerThan', { page: what ?? t('kit.thisPage') }) }}
+      <Button @click="$emit('again')">{{ t('kit.tryAgain') }}</Button>
     </p>
   </div>
   <Empty v-else-if="kind === 'empty'" class="state" :image="Empty.PRESENTED_IMAGE_SIMPLE" :description="message">
@@ -54,8 +55,8 @@ const words = computed(
       ><p>{{ words }}</p></template
     >
     <template #extra>
-      <Button v-if="kind === 'failed'" type="primary" @click="$emit('again')">Try again</Button>
-      <RouterLink v-else-if="!isPanel" to="/">Go to Today</RouterLink>
+      <Button v-if="kind === 'failed'" type="primary" @click="$emit('again')">{{ t('kit.tryAgain') }}</Button>
+      <RouterLink v-else-if="!isPanel" to="/">{{ t('kit.goToToday') }}</RouterLink>
     </template>
   </Result>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** From which grade to which, each of them or any. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { SelectOption } from 'ant-design-vue';
 import { gradeLabel, grades } from '#core/tabular/values';
@@ -10,14 +11,14 @@ const high = defineModel<string | null>('high', { required: true });
 
 <template>
   <label
-    >grades
-    <Choice v-model:value="low" aria-label="lowest of its grades">
-      <SelectOption :value="null">any</SelectOption>
+    >{{ t('licenses.grades') }}
+    <Choice v-model:value="low" :aria-label="t('licenses.lowestOfItsGrades')">
+      <SelectOption :value="null">{{ t('licenses.any') }}</SelectOption>
       <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
     </Choice>
-    to
-    <Choice v-model:value="high" aria-label="highest of its grades">
-      <SelectOption :value="null">any</SelectOption>
+    {{ t('licenses.to') }}
+    <Choice v-model:value="high" :aria-label="t('licenses.highestOfItsGrades')">
+      <SelectOption :value="null">{{ t('licenses.any') }}</SelectOption>
       <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
     </Choice></label
   >

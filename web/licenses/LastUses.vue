@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** When people last used what they hold a seat of: a list that a publisher gives out, as a file or pasted. */
+import { locale, t } from '@/words';
 import { Button, Textarea } from 'ant-design-vue';
 import { ref } from 'vue';
 import { call } from '@/api';
@@ -22,7 +23,10 @@ async function take(): Promise<void> {
     const made = await call('POST /api/uses', { body: { text: text.value } });
     problems.value = made.problems;
     work.say(
-      `${made.taken.toLocaleString('en-US')} last uses are taken in${made.problems.length > 0 ? `; ${made.problems.length} lines are not` : ''}.`,
+      t('licenses.lastUsesAreTakenIn', {
+        taken: made.taken.toLocaleString(locale),
+        not: made.problems.length > 0 ? t('licenses.linesAreNot', { problems: made.problems.length }) : '',
+      }),
     );
     await reload();
     if (made.problems.length === 0) emit('close');
@@ -33,15 +37,17 @@ async function take(): Promise<void> {
 </script>
 
 <template>
-  <form class="ordering" aria-label="Last uses" @submit.prevent="take" @keydown.esc.stop="emit('close')">
+  <form class="ordering" :aria-label="t('licenses.lastUses')" @submit.prevent="take" @keydown.esc.stop="emit('close')">
     <div class="ask row">
-      <h2>Last uses</h2>
-      <label>file <input type="file" accept=".csv,.txt,text/csv" @change="read" /></label>
-      <span class="quiet">with headings for who (username, number or address), product and day</span>
+      <h2>{{ t('licenses.lastUses') }}</h2>
+      <label>{{ t('licenses.file') }} <input type="file" accept=".csv,.txt,text/csv" @change="read" /></label>
+      <span class="quiet">{{ t('licenses.withHeadingsForWhoUsername') }}</span>
       <span class="grow" />
-      <Button html-type="submit" type="primary" :disabled="!text.trim()">Take them in</Button>
+      <Button html-type="submit" type="primary" :disabled="!text.trim()">{{ t('licenses.takeThemIn') }}</Button>
       <Button type="text" size="small" @click="emit('close')"
-        ><span>Back <kbd>Esc</kbd></span></Button
+        ><span
+          >{{ t('common.back') }} <kbd>{{ t('licenses.esc') }}</kbd></span
+        ></Button
       >
     </div>
     <Textarea
@@ -49,11 +55,11 @@ async function take(): Promise<void> {
       v-model:value="text"
       class="mono"
       :rows="3"
-      aria-label="The list as CSV"
-      placeholder="username,product,last used"
+      :aria-label="t('licenses.theListAsCsv')"
+      :placeholder="t('licenses.usernameProductLastUsed')"
     />
     <ul v-if="problems.length > 0" class="rust">
-      <li v-for="p in problems" :key="p.line">line {{ p.line }}: {{ p.message }}</li>
+      <li v-for="p in problems" :key="p.line">{{ t('licenses.line', { line: p.line, message: p.message }) }}</li>
     </ul>
   </form>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The licenses of a product, edited in place: each change is a plan of its own, with Undo. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
 import NumberInput from '@/kit/NumberInput.vue';
@@ -37,7 +38,10 @@ async function keep(): Promise<void> {
     const body = { id, fields: { ...fields, seats: wide ? null : fields.seats, costCents: cents(cost) } };
     const { planId } = await call('POST /api/licenses', { body });
     form.value = null;
-    work.say(id ? 'The license is changed.' : 'The license is added.', { label: 'Undo', run: () => work.undo(planId) });
+    work.say(id ? t('licenses.theLicenseIsChanged') : t('licenses.theLicenseIsAdded'), {
+      label: t('common.undo'),
+      run: () => work.undo(planId),
+    });
     await reload();
   } catch (error) {
     work.wrong(error);
@@ -47,60 +51,73 @@ async function keep(): Promise<void> {
 
 <template>
   <section>
-    <h2>Licenses</h2>
+    <h2>{{ t('licenses.licenses') }}</h2>
     <table v-if="sheet.licenses.length > 0">
       <thead>
         <tr>
-          <th scope="col">whose</th>
-          <th scope="col" class="n">seats</th>
-          <th scope="col" class="n">held</th>
-          <th scope="col">from</th>
-          <th scope="col">to</th>
-          <th scope="col" class="n">cost</th>
-          <th scope="col">order</th>
-          <th scope="col"><span class="sr">edit</span></th>
+          <th scope="col">{{ t('licenses.whose') }}</th>
+          <th scope="col" class="n">{{ t('licenses.seats') }}</th>
+          <th scope="col" class="n">{{ t('licenses.held') }}</th>
+          <th scope="col">{{ t('licenses.from') }}</th>
+          <th scope="col">{{ t('licenses.to') }}</th>
+          <th scope="col" class="n">{{ t('licenses.cost') }}</th>
+          <th scope="col">{{ t('licenses.order') }}</th>
+          <th scope="col">
+            <span class="sr">{{ t('licenses.edit') }}</span>
+          </th>
         </tr>
       </thead>
       <tbody>
         <tr v-for="l in sheet.licenses" :key="l.id">
-          <td>{{ l.school ?? 'district' }}<span v-if="l.trial" class="dusk"> · trial</span></td>
-          <td class="n">{{ l.seats ?? 'site-wide' }}</td>
+          <td>
+            {{ l.school ?? t('licenses.district') }}<span v-if="l.trial" class="dusk"> {{ t('licenses.trial') }}</span>
+          </td>
+          <td class="n">{{ l.seats ?? t('licenses.siteWide') }}</td>
           <td class="n" :class="{ rust: l.seats !== null && l.held > l.seats }">{{ l.held }}</td>
           <td>{{ l.begins }}</td>
           <td>{{ l.ends }}</td>
           <td class="n">{{ l.costCents === null ? '—' : money(l.costCents) }}</td>
           <td class="mono">{{ l.orderNumber }}</td>
           <td>
-            <Button size="small" :aria-label="`Edit the license to ${l.ends}`" @click="open(l)"> Edit </Button>
+            <Button size="small" :aria-label="t('licenses.editTheLicenseTo', { ends: l.ends })" @click="open(l)">
+              {{ t('common.edit') }}
+            </Button>
           </td>
         </tr>
       </tbody>
     </table>
-    <p v-else class="quiet">none yet: nobody can have a seat</p>
+    <p v-else class="quiet">{{ t('licenses.noneYetNobodyCanHave') }}</p>
     <form v-if="form" class="form" @submit.prevent="keep" @keydown.esc.stop="form = null">
       <label
-        >whose
+        >{{ t('licenses.whose') }}
         <Choice v-model:value="form.fields.schoolId">
-          <SelectOption v-if="session.isEverywhere" :value="null">district</SelectOption>
+          <SelectOption v-if="session.isEverywhere" :value="null">{{ t('licenses.district') }}</SelectOption>
           <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
         </Choice></label
       >
       <label
-        >seats <NumberInput v-model:value="form.fields.seats" class="number" :min="1" :disabled="form.wide"
+        >{{ t('licenses.seats') }}
+        <NumberInput v-model:value="form.fields.seats" class="number" :min="1" :disabled="form.wide"
       /></label>
-      <Checkbox v-model:checked="form.wide"> site-wide</Checkbox>
+      <Checkbox v-model:checked="form.wide"> {{ t('licenses.siteWide') }}</Checkbox>
       <label
-        >from <TextInput v-model:value="form.fields.begins" class="date" required placeholder="yyyy-mm-dd"
+        >{{ t('licenses.from') }}
+        <TextInput v-model:value="form.fields.begins" class="date" required :placeholder="t('licenses.yyyyMmDd')"
       /></label>
-      <label>to <TextInput v-model:value="form.fields.ends" class="date" required placeholder="yyyy-mm-dd" /></label>
-      <label>cost <TextInput v-model:value="form.cost" class="number" inputmode="decimal" /></label>
-      <label>order <TextInput v-model:value="form.fields.orderNumber" class="date" /></label>
-      <Checkbox :checked="form.fields.trial === 1" @update:checked="(is) => form && (form.fields.trial = is ? 1 : 0)"
-        >for trying out</Checkbox
-      >
-      <Button html-type="submit" type="primary" size="small">{{ form.id ? 'Change it' : 'Add it' }}</Button>
-      <Button type="text" size="small" @click="form = null">Back</Button>
+      <label
+        >{{ t('licenses.to') }}
+        <TextInput v-model:value="form.fields.ends" class="date" required :placeholder="t('licenses.yyyyMmDd')"
+      /></label>
+      <label>{{ t('licenses.cost') }} <TextInput v-model:value="form.cost" class="number" inputmode="decimal" /></label>
+      <label>{{ t('licenses.order') }} <TextInput v-model:value="form.fields.orderNumber" class="date" /></label>
+      <Checkbox :checked="form.fields.trial === 1" @update:checked="(is) => form && (form.fields.trial = is ? 1 : 0)">{{
+        t('licenses.forTryingOut')
+      }}</Checkbox>
+      <Button html-type="submit" type="primary" size="small">{{
+        form.id ? t('licenses.changeIt') : t('licenses.addIt')
+      }}</Button>
+      <Button type="text" size="small" @click="form = null">{{ t('common.back') }}</Button>
     </form>
-    <Button v-else size="small" @click="open(null)">New license</Button>
+    <Button v-else size="small" @click="open(null)">{{ t('licenses.newLicense') }}</Button>
   </section>
 </template>

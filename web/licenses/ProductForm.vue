@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A product that is not there yet, or one that is corrected. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -17,7 +18,7 @@ const emit = defineEmits<{ close: []; made: [id: string] }>();
 const work = useWork();
 const reload = useAgain();
 const fields = ref(productFields(props.product));
-const title = computed(() => (props.product ? 'Edit the product' : 'New product'));
+const title = computed(() => (props.product ? t('licenses.editTheProduct') : t('licenses.newProduct')));
 const first = ref<HTMLInputElement | null>(null);
 onShown(() => first.value?.focus());
 async function keep(): Promise<void> {
@@ -26,8 +27,8 @@ async function keep(): Promise<void> {
     const { planId, id } = await call('POST /api/products', {
       body: { id: props.product?.id ?? null, fields: fields.value },
     });
-    const said = props.product ? `${name} is corrected.` : `${name} is added. Now its license and who is entitled.`;
-    work.say(said, { label: 'Undo', run: () => work.undo(planId) });
+    const said = props.product ? t('licenses.isCorrected', { name }) : t('licenses.isAddedNowItsLicense', { name });
+    work.say(said, { label: t('common.undo'), run: () => work.undo(planId) });
     await reload();
     emit('made', id);
   } catch (error) {
@@ -40,23 +41,29 @@ async function keep(): Promise<void> {
   <form class="ordering" :aria-label="title" @submit.prevent="keep" @keydown.esc.stop="emit('close')">
     <div class="ask row">
       <h2>{{ title }}</h2>
-      <label>name <TextInput ref="first" v-model:value="fields.name" required maxlength="120" /></label>
-      <label>publisher <TextInput v-model:value="fields.publisher" maxlength="120" /></label>
-      <label>edition <TextInput v-model:value="fields.edition" maxlength="40" /></label>
-      <label>subject <TextInput v-model:value="fields.subject" maxlength="80" /></label>
+      <label
+        >{{ t('licenses.name') }} <TextInput ref="first" v-model:value="fields.name" required maxlength="120"
+      /></label>
+      <label>{{ t('licenses.publisher') }} <TextInput v-model:value="fields.publisher" maxlength="120" /></label>
+      <label>{{ t('licenses.edition') }} <TextInput v-model:value="fields.edition" maxlength="40" /></label>
+      <label>{{ t('licenses.subject') }} <TextInput v-model:value="fields.subject" maxlength="80" /></label>
       <GradeSpan v-model:low="fields.lowGrade" v-model:high="fields.highGrade" />
       <label
-        >takes the place of
+        >{{ t('licenses.takesThePlaceOf') }}
         <Choice v-model:value="fields.supersedes">
-          <SelectOption :value="null">none</SelectOption>
+          <SelectOption :value="null">{{ t('common.none') }}</SelectOption>
           <SelectOption v-for="p in products.filter(({ id }) => id !== product?.id)" :key="p.id" :value="p.id">
             {{ p.label }}
           </SelectOption>
         </Choice></label
       >
-      <Button html-type="submit" type="primary">{{ product ? 'Keep it so' : 'Add the product' }}</Button>
+      <Button html-type="submit" type="primary">{{
+        product ? t('licenses.keepItSo') : t('licenses.addTheProduct')
+      }}</Button>
       <Button type="text" size="small" @click="emit('close')"
-        ><span>Back <kbd>Esc</kbd></span></Button
+        ><span
+          >{{ t('common.back') }} <kbd>{{ t('licenses.esc') }}</kbd></span
+        ></Button
       >
     </div>
   </form>

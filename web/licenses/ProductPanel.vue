@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** How one product stands: over the year, what is short, what a proposal would do, its licenses and rules. */
+import { t } from '@/words';
 import { addDays } from '#core/time/index';
 import { Button, Checkbox } from 'ant-design-vue';
 import NumberInput from '@/kit/NumberInput.vue';
@@ -25,7 +26,7 @@ const router = useRouter();
 const reload = useAgain();
 const idleDays = ref(90);
 const sweep = ref(false);
-const query = useLoad('the product', 'GET /api/products/:id', () => ({
+const query = useLoad(t('licenses.theProduct'), 'GET /api/products/:id', () => ({
   id: props.id,
   query: { idleDays: idleDays.value },
 }));
@@ -38,14 +39,14 @@ const lines = computed<Line[]>(() => {
   const of = (key: 'owned' | 'needed' | 'held' | 'after') => steps.map(({ from, [key]: value }) => ({ from, value }));
   const changes = steps.some(({ held, after }) => held !== after);
   return [
-    { name: 'held', color: 'straw', fill: true, steps: of('held'), to },
+    { name: t('licenses.held'), color: 'straw', fill: true, steps: of('held'), to },
     ...(changes
-      ? [{ name: 'held after the proposal', color: 'stem', dash: 'dash', steps: of('after'), to } as Line]
+      ? [{ name: t('licenses.heldAfterTheProposal'), color: 'stem', dash: 'dash', steps: of('after'), to } as Line]
       : []),
-    { name: 'needed', color: 'rust', steps: of('needed'), to },
-    { name: 'owned', color: 'ink', width: 3, steps: of('owned') },
+    { name: t('licenses.needed'), color: 'rust', steps: of('needed'), to },
+    { name: t('licenses.owned'), color: 'ink', width: 3, steps: of('owned') },
     {
-      name: 'foreseen to be needed',
+      name: t('licenses.foreseenToBeNeeded'),
       color: 'dusk',
       dash: 'dot',
       steps: [{ from: foreseen.from, value: foreseen.needed }],
@@ -54,9 +55,9 @@ const lines = computed<Line[]>(() => {
 });
 const marks = computed(() => [
   ...(sheet.value!.row.short
-    ? [{ date: sheet.value!.row.short.from, text: `${sheet.value!.row.short.count} short` }]
+    ? [{ date: sheet.value!.row.short.from, text: t('licenses.short', { count: sheet.value!.row.short.count }) }]
     : []),
-  { date: sheet.value!.foreseen.from, text: 'roll-over' },
+  { date: sheet.value!.foreseen.from, text: t('licenses.rollOver') },
 ]);
 const isDistrict = computed(() => session.may('products.keep'));
 
@@ -65,7 +66,7 @@ async function propose(): Promise<void> {
   try {
     const body = { productIds: [props.id], sweep: sweep.value, idleDays: idleDays.value };
     const { jobId } = await call('POST /api/seats/propose', { body });
-    const { planId } = await work.follow(jobId, 'Planning seats');
+    const { planId } = await work.follow(jobId, t('licenses.planningSeats'));
     await router.push(`/plans/${planId}`);
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
@@ -85,7 +86,10 @@ const people = (seat: 'holds' | 'lacks' | 'spare') => ({ path: '/people', query:
 const forGrades = computed(() => {
   const { lowGrade, highGrade } = sheet.value!.product;
   if (lowGrade === null && highGrade === null) return null;
-  return `grades ${lowGrade ? gradeLabel(lowGrade) : ''} to ${highGrade ? gradeLabel(highGrade) : ''}`;
+  return t('licenses.gradesTo', {
+    lowGrade: lowGrade ? gradeLabel(lowGrade) : '',
+    highGrade: highGrade ? gradeLabel(highGrade) : '',
+  });
 });
 const doesNothing = computed(
   () => !sweep.value && sheet.value?.proposal.given === 0 && sheet.value.proposal.taken === 0,
@@ -93,19 +97,23 @@ const doesNothing = computed(
 </script>
 
 <template>
-  <section v-if="sheet" class="panel" aria-label="Product">
+  <section v-if="sheet" class="panel" :aria-label="t('licenses.product')">
     <header>
       <div class="row">
         <h1 class="grow">{{ sheet.row.label }}</h1>
-        <Button v-if="isDistrict" size="small" @click="emit('edit', sheet.product)"> Edit the product </Button>
+        <Button v-if="isDistrict" size="small" @click="emit('edit', sheet.product)">
+          {{ t('licenses.editTheProduct') }}
+        </Button>
       </div>
       <p class="quiet">
         {{ [sheet.product.publisher, sheet.product.subject, forGrades].filter(Boolean).join(' · ') }}
-        <span v-if="sheet.row.supersededBy" class="rust"> · superseded by {{ sheet.row.supersededBy.label }}</span>
+        <span v-if="sheet.row.supersededBy" class="rust">
+          {{ t('licenses.supersededBy', { label: sheet.row.supersededBy.label }) }}</span
+        >
       </p>
     </header>
     <StepChart
-      :label="`Seats of ${sheet.row.label} over the school year: owned, needed, held`"
+      :label="t('licenses.seatsOfOverTheSchool', { label: sheet.row.label })"
       :lines="lines"
       :from="session.me!.today"
       :to="until"
@@ -113,71 +121,98 @@ const doesNothing = computed(
     />
     <div class="facts">
       <p>
-        As school opens <RouterLink :to="people('holds')">{{ sheet.row.held }} hold a seat</RouterLink>,
-        <RouterLink v-if="sheet.row.lacking > 0" class="rust" :to="people('lacks')"
-          >{{ sheet.row.lacking }} of {{ sheet.row.needed }} entitled lack one</RouterLink
-        ><template v-else>nobody of the {{ sheet.row.needed }} entitled lacks one</template>.
+        {{ t('licenses.asSchoolOpens') }}
+        <RouterLink :to="people('holds')">{{ t('licenses.holdASeat', { held: sheet.row.held }) }}</RouterLink>,
+        <RouterLink v-if="sheet.row.lacking > 0" class="rust" :to="people('lacks')">{{
+          t('licenses.ofEntitledLackOne', { lacking: sheet.row.lacking, needed: sheet.row.needed })
+        }}</RouterLink><template v-else>{{
+          t('licenses.nobodyOfTheEntitledLacks', { needed: sheet.row.needed })
+        }}</template
+        >.
       </p>
       <p v-if="sheet.row.short" class="rust">
-        <b>{{ sheet.row.short.count }} seats short from {{ sheet.row.short.from }}.</b>
+        <b>{{ t('licenses.seatsShortFrom', { count: sheet.row.short.count, from: sheet.row.short.from }) }}</b>
       </p>
       <p v-if="sheet.row.over" class="rust">
-        <b>{{ sheet.row.over }} more {{ sheet.row.over === 1 ? 'seat is' : 'seats are' }} held than the license has.</b>
-        Whoever uses theirs keeps it: buy more, or take seats back under People.
+        <b>{{
+          t('licenses.moreHeldThanTheLicense', {
+            over: sheet.row.over,
+            are: sheet.row.over === 1 ? t('licenses.seatIs') : t('licenses.seatsAre'),
+          })
+        }}</b>
+        {{ t('licenses.whoeverUsesTheirsKeepsIt') }}
       </p>
       <p v-if="sheet.spare.notEntitled + sheet.spare.stopped + sheet.spare.idle > 0">
-        Can be taken back:
-        <RouterLink v-if="sheet.spare.notEntitled + sheet.spare.stopped" :to="people('spare')"
-          >{{ sheet.spare.notEntitled + sheet.spare.stopped }} from people who are not entitled</RouterLink
-        ><template v-if="sheet.spare.stopped">, {{ sheet.spare.stopped }} of them on hold</template
-        ><template v-if="sheet.spare.idle"
-          >{{ sheet.spare.notEntitled + sheet.spare.stopped ? '; ' : '' }}{{ sheet.spare.idle }} who are entitled did
-          not use theirs</template
-        >
+        {{ t('licenses.canBeTakenBack') }}
+        <RouterLink v-if="sheet.spare.notEntitled + sheet.spare.stopped" :to="people('spare')">{{
+          t('licenses.fromPeopleWhoAreNot', { stopped: sheet.spare.notEntitled + sheet.spare.stopped })
+        }}</RouterLink><template v-if="sheet.spare.stopped">{{
+          t('licenses.ofThemOnHold', { stopped: sheet.spare.stopped })
+        }}</template
+        ><template v-if="sheet.spare.idle">{{
+          t('licenses.whoAreEntitledDidNot', {
+            stopped: sheet.spare.notEntitled + sheet.spare.stopped ? '; ' : '',
+            idle: sheet.spare.idle,
+          })
+        }}</template>
         <label class="quiet">
-          for <NumberInput v-model:value.lazy="idleDays" class="days" :min="7" :max="400" /> days</label
+          {{ t('licenses.for') }} <NumberInput v-model:value.lazy="idleDays" class="days" :min="7" :max="400" />
+          {{ t('licenses.days') }}</label
         >
       </p>
       <p v-if="sheet.partial.length > 0" class="rust">
-        Fewer are entitled than in the rest of the grade:
         {{
-          sheet.partial
-            .slice(0, 6)
-            .map((c) => `${c.name} ${c.school} (${c.missing} of ${c.students})`)
-            .join(', ')
-        }}{{ sheet.partial.length > 6 ? ` and ${sheet.partial.length - 6} more classes` : '' }}
+          t('licenses.fewerAreEntitledThanIn', {
+            students: sheet.partial
+              .slice(0, 6)
+              .map((c) => `${c.name} ${c.school} (${c.missing} of ${c.students})`)
+              .join(', '),
+            classes:
+              sheet.partial.length > 6 ? ` ${t('licenses.andMoreClasses', { partial: sheet.partial.length - 6 })}` : '',
+          })
+        }}
       </p>
       <p v-if="sheet.olderEdition && sheet.olderEdition.rules + sheet.olderEdition.held > 0" class="row">
-        <span class="rust"
-          >{{ sheet.olderEdition.label }} is still handed out: {{ sheet.olderEdition.rules }}
-          {{ sheet.olderEdition.rules === 1 ? 'rule' : 'rules' }}, {{ sheet.olderEdition.held }} seats held.</span
-        >
-        <Button v-if="isDistrict && sheet.olderEdition.rules > 0" size="small" @click="takeOver"
-          >Move its rules here</Button
-        >
+        <span class="rust">{{
+          t('licenses.isStillHandedOutSeats', {
+            label: sheet.olderEdition.label,
+            rules: sheet.olderEdition.rules,
+            rules2: sheet.olderEdition.rules === 1 ? t('licenses.rule') : t('licenses.rules'),
+            held: sheet.olderEdition.held,
+          })
+        }}</span>
+        <Button v-if="isDistrict && sheet.olderEdition.rules > 0" size="small" @click="takeOver">{{
+          t('licenses.moveItsRulesHere')
+        }}</Button>
       </p>
     </div>
     <div v-if="isDistrict" class="propose">
       <p class="grow">
-        <template v-if="doesNothing">Seats stand as well as they can.</template>
-        <template v-else
-          >The proposal gives {{ sheet.proposal.given }} seats and takes {{ sheet.proposal.taken }}.</template
-        >{{ ' '
+        <template v-if="doesNothing">{{ t('licenses.seatsStandAsWellAs') }}</template>
+        <template v-else>{{
+          t('licenses.theProposalGivesSeatsAnd', { given: sheet.proposal.given, taken: sheet.proposal.taken })
+        }}</template>{{ ' '
         }}<span v-if="sheet.proposal.unmet" class="rust">
-          {{ sheet.proposal.unmet.count }} stay without one from {{ sheet.proposal.unmet.from
-          }}{{
-            sheet.proposal.unmet.schools.length > 0
-              ? `: ${sheet.proposal.unmet.schools.map((s) => `${s.name} ${s.count}`).join(', ')}`
-              : ''
-          }}.
-          <template v-if="sheet.proposal.buyCents"
-            >To buy them: {{ money(sheet.proposal.buyCents) }} at what a seat cost last.</template
-          >
+          {{
+            t('licenses.stayWithoutOneFrom', {
+              count: sheet.proposal.unmet.count,
+              from: sheet.proposal.unmet.from,
+              count2:
+                sheet.proposal.unmet.schools.length > 0
+                  ? `: ${sheet.proposal.unmet.schools.map((s) => `${s.name} ${s.count}`).join(', ')}`
+                  : '',
+            })
+          }}
+          <template v-if="sheet.proposal.buyCents">{{
+            t('licenses.toBuyThemAtWhat', { buyCents: money(sheet.proposal.buyCents) })
+          }}</template>
         </span>
       </p>
-      <Checkbox v-model:checked="sweep" class="quiet"> also take back what nobody needs now</Checkbox>
+      <Checkbox v-model:checked="sweep" class="quiet"> {{ t('licenses.alsoTakeBackWhatNobody') }}</Checkbox>
       <Button type="primary" :disabled="doesNothing" @click="propose"
-        ><span>Plan the seats <kbd>Ctrl+Enter</kbd></span></Button
+        ><span
+          >{{ t('licenses.planTheSeats') }} <kbd>{{ t('licenses.ctrlEnter') }}</kbd></span
+        ></Button
       >
     </div>
     <LicenseLines :key="`l${id}`" :sheet="sheet" />

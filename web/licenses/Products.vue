@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Every product with what is owned, needed and held; beside it how the focused one stands over the year. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -19,7 +20,7 @@ const session = useSession();
 const work = useWork();
 const route = useRoute();
 const router = useRouter();
-const list = useLoad('products', 'GET /api/products');
+const list = useLoad(t('licenses.products2'), 'GET /api/products');
 const rows = computed(() => list.data.value?.products ?? []);
 const focused = ref<string | null>((route.query.product as string | undefined) ?? null);
 /** The one with the worst shortage is looked at first. */
@@ -53,19 +54,19 @@ const isDistrict = computed(() => session.may('products.keep'));
 async function proposeAll(): Promise<void> {
   try {
     const { jobId } = await call('POST /api/seats/propose', { body: { productIds: [], sweep: false, idleDays: 90 } });
-    const { planId } = await work.follow(jobId, 'Planning seats of all products');
+    const { planId } = await work.follow(jobId, t('licenses.planningSeatsOfAllProducts'));
     await router.push(`/plans/${planId}`);
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
   }
 }
 const columns: Col[] = [
-  { key: 'label', label: 'Product', width: 'minmax(150px, 1.6fr)' },
-  { key: 'owned', label: 'Owned', width: '66px', align: 'right' },
-  { key: 'needed', label: 'Needed', width: '62px', align: 'right' },
-  { key: 'held', label: 'Held', width: '52px', align: 'right' },
-  { key: 'lacking', label: 'Lack', width: '48px', align: 'right' },
-  { key: 'short', label: 'Short', width: '142px' },
+  { key: 'label', label: t('licenses.product'), width: 'minmax(150px, 1.6fr)' },
+  { key: 'owned', label: t('licenses.owned2'), width: '66px', align: 'right' },
+  { key: 'needed', label: t('licenses.needed2'), width: '62px', align: 'right' },
+  { key: 'held', label: t('licenses.held2'), width: '52px', align: 'right' },
+  { key: 'lacking', label: t('licenses.lack'), width: '48px', align: 'right' },
+  { key: 'short', label: t('licenses.short2'), width: '142px' },
 ];
 </script>
 
@@ -82,36 +83,40 @@ const columns: Col[] = [
       />
       <LastUses v-else-if="open === 'uses'" @close="open = null" />
       <div class="bar">
-        <Button v-if="isDistrict && rows.length > 0" size="small" @click="proposeAll"> Plan the seats of all </Button>
+        <Button v-if="isDistrict && rows.length > 0" size="small" @click="proposeAll">
+          {{ t('licenses.planTheSeatsOfAll') }}
+        </Button>
         <span class="grow" />
         <ExportLine v-if="rows.length > 0" list="products" />
         <a v-if="calendar" :href="calendar" class="clip">{{ calendar }}</a>
-        <Button v-else-if="session.may('calendar')" size="small" @click="showCalendar">Show calendar address</Button>
-        <Button v-if="isDistrict" size="small" @click="open = 'uses'">Last uses</Button>
-        <Button v-if="isDistrict" size="small" @click="edit(null)">New product</Button>
+        <Button v-else-if="session.may('calendar')" size="small" @click="showCalendar">{{
+          t('licenses.showCalendarAddress')
+        }}</Button>
+        <Button v-if="isDistrict" size="small" @click="open = 'uses'">{{ t('licenses.lastUses') }}</Button>
+        <Button v-if="isDistrict" size="small" @click="edit(null)">{{ t('licenses.newProduct') }}</Button>
       </div>
       <div class="list-below">
         <Worksheet
           ref="sheet"
           v-model:focused="focused"
-          label="Products"
+          :label="t('licenses.products')"
           :rows="rows"
           :columns="columns"
-          empty="No product yet. Begin with New product, then its license and who is entitled."
+          :empty="t('licenses.noProductYetBeginWith')"
         >
           <template #label="{ row }"
             ><span>{{ row.label }}</span
-            ><span v-if="row.supersededBy" class="quiet"> · superseded</span></template
+            ><span v-if="row.supersededBy" class="quiet"> {{ t('licenses.superseded') }}</span></template
           >
-          <template #owned="{ row }">{{ row.owned ?? 'site-wide' }}</template>
+          <template #owned="{ row }">{{ row.owned ?? t('licenses.siteWide') }}</template>
           <template #lacking="{ row }"
             ><span :class="row.lacking ? 'rust' : 'quiet'">{{ row.lacking || '—' }}</span></template
           >
           <template #short="{ row }"
             ><span v-if="row.short" class="rust"
-              ><b>{{ row.short.count }}</b> from {{ row.short.from }}</span
+              ><b>{{ row.short.count }}</b> {{ t('licenses.from2', { from: row.short.from }) }}</span
             ><span v-else-if="row.over" class="rust"
-              ><b>{{ row.over }}</b> too many held</span
+              ><b>{{ row.over }}</b> {{ t('licenses.tooManyHeld') }}</span
             ><span v-else class="quiet">—</span></template
           >
         </Worksheet>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Who is entitled to a product, rule by rule. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -17,7 +18,7 @@ const props = defineProps<{ sheet: ProductSheet }>();
 const session = useSession();
 const work = useWork();
 const reload = useAgain();
-const urgencies = ['good to have', 'taught with it', 'lessons stop without it'];
+const urgencies = ['good to have', t('licenses.taughtWithIt'), t('licenses.lessonsStopWithoutIt')];
 const form = ref<RuleFields | null>(null);
 async function add(): Promise<void> {
   try {
@@ -25,7 +26,7 @@ async function add(): Promise<void> {
       body: { fields: { ...form.value!, subject: form.value!.subject || null } },
     });
     form.value = null;
-    work.say('The rule is added.', { label: 'Undo', run: () => work.undo(planId) });
+    work.say(t('licenses.theRuleIsAdded'), { label: t('common.undo'), run: () => work.undo(planId) });
     await reload();
   } catch (error) {
     work.wrong(error);
@@ -34,8 +35,8 @@ async function add(): Promise<void> {
 async function end(id: string): Promise<void> {
   try {
     const { planId } = await call('POST /api/rules/:id/end', { id });
-    work.say('The rule ends. Seats stay until a proposal takes them back.', {
-      label: 'Undo',
+    work.say(t('licenses.theRuleEndsSeatsStay'), {
+      label: t('common.undo'),
       run: () => work.undo(planId),
     });
     await reload();
@@ -51,48 +52,58 @@ const open = () => {
 
 <template>
   <section>
-    <h2>Entitled</h2>
+    <h2>{{ t('licenses.entitled') }}</h2>
     <ul>
       <li v-for="r in sheet.rules" :key="r.id" class="row">
         <span class="grow">{{ r.whom }}</span>
         <span class="quiet">{{ urgencies[r.urgency - 1] }}</span>
-        <Button type="text" size="small" :aria-label="`End: ${r.whom}`" @click="end(r.id)">End</Button>
+        <Button type="text" size="small" :aria-label="t('licenses.end', { whom: r.whom })" @click="end(r.id)">{{
+          t('common.end')
+        }}</Button>
       </li>
     </ul>
-    <p v-if="sheet.rules.length === 0" class="quiet">nobody yet</p>
+    <p v-if="sheet.rules.length === 0" class="quiet">{{ t('licenses.nobodyYet') }}</p>
     <form v-if="form" class="form" @submit.prevent="add" @keydown.esc.stop="form = null">
       <label
-        ><Choice v-model:value="form.role" aria-label="Who">
-          <SelectOption value="student">students</SelectOption>
-          <SelectOption value="teacher">teachers</SelectOption>
+        ><Choice v-model:value="form.role" :aria-label="t('licenses.who')">
+          <SelectOption value="student">{{ t('licenses.students') }}</SelectOption>
+          <SelectOption value="teacher">{{ t('licenses.teachers') }}</SelectOption>
         </Choice></label
       >
       <label
-        >school
+        >{{ t('licenses.school') }}
         <Choice v-model:value="form.schoolId">
-          <SelectOption v-if="session.isEverywhere" :value="null">any</SelectOption>
+          <SelectOption v-if="session.isEverywhere" :value="null">{{ t('licenses.any') }}</SelectOption>
           <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
         </Choice></label
       >
       <label
-        >grade
+        >{{ t('licenses.grade') }}
         <Choice v-model:value="form.grade">
-          <SelectOption :value="null">any</SelectOption>
+          <SelectOption :value="null">{{ t('licenses.any') }}</SelectOption>
           <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
         </Choice></label
       >
-      <label>subject <TextInput v-model:value="form.subject" class="subject" placeholder="any" /></label>
-      <label>class <ClassPicker v-model="form.classId" :school="form.schoolId" none="any" /></label>
       <label
-        >urgency
+        >{{ t('licenses.subject') }}
+        <TextInput v-model:value="form.subject" class="subject" :placeholder="t('licenses.any')"
+      /></label>
+      <label
+        >{{ t('licenses.class') }}
+        <ClassPicker v-model="form.classId" :school="form.schoolId" :none="t('licenses.any')"
+      /></label>
+      <label
+        >{{ t('licenses.urgency') }}
         <Choice v-model:value="form.urgency">
           <SelectOption v-for="(words, i) in urgencies" :key="words" :value="i + 1">{{ words }}</SelectOption>
         </Choice></label
       >
-      <label>from <TextInput v-model:value="form.begins" class="date" placeholder="now" /></label>
-      <Button html-type="submit" type="primary" size="small">Add the rule</Button>
-      <Button type="text" size="small" @click="form = null">Back</Button>
+      <label
+        >{{ t('licenses.from') }} <TextInput v-model:value="form.begins" class="date" :placeholder="t('licenses.now')"
+      /></label>
+      <Button html-type="submit" type="primary" size="small">{{ t('licenses.addTheRule') }}</Button>
+      <Button type="text" size="small" @click="form = null">{{ t('common.back') }}</Button>
     </form>
-    <Button v-else size="small" @click="open">New rule</Button>
+    <Button v-else size="small" @click="open">{{ t('licenses.newRule') }}</Button>
   </section>
 </template>

@@ -1,8 +1,9 @@
 /** Amounts of money as people write them, and the fields of new rows. */
+import { locale } from '@/words';
 import type { LicenseFields, ProductFields, RuleFields } from '../../server/contract';
 
 export const money = (cents: number): string =>
-  (cents / 100).toLocaleString('en-US', {
+  (cents / 100).toLocaleString(locale, {
     style: 'currency',
     currency: 'USD',
     maximumFractionDigits: cents % 100 ? 2 : 0,

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A material that is not there yet, or one that is corrected. */
+import { t } from '@/words';
 import { Button, SelectOption } from 'ant-design-vue';
 import { ref } from 'vue';
 import type { MaterialFields, ProductRow } from '../../server/contract';
@@ -20,35 +21,52 @@ onShown(() => first.value?.focus());
 <template>
   <form
     class="ordering"
-    :aria-label="id ? 'Correct a material' : 'New material'"
+    :aria-label="id ? t('materials.correctAMaterial') : t('materials.newMaterial')"
     @submit.prevent="$emit('keep')"
     @keydown.esc.stop="$emit('close')"
   >
     <div class="ask row">
-      <h2>{{ id ? 'Correct it' : 'New material' }}</h2>
-      <label>title <TextInput ref="first" v-model:value="fields.title" required maxlength="200" /></label>
+      <h2>{{ id ? t('materials.correctIt') : t('materials.newMaterial') }}</h2>
       <label
-        >of
+        >{{ t('materials.title') }} <TextInput ref="first" v-model:value="fields.title" required maxlength="200"
+      /></label>
+      <label
+        >{{ t('materials.of3') }}
         <Choice v-model:value="fields.productId">
           <SelectOption v-for="p in products" :key="p.id" :value="p.id">{{ p.label }}</SelectOption>
         </Choice></label
       >
       <label
-        >kind
+        >{{ t('materials.kind2') }}
         <Choice v-model:value="fields.kind">
           <SelectOption v-for="k in materialKinds" :key="k" :value="k">{{ k }}</SelectOption>
         </Choice></label
       >
       <GradeSpan v-model:low="fields.lowGrade" v-model:high="fields.highGrade" />
-      <label>subject <TextInput v-model:value="fields.subject" maxlength="80" /></label>
-      <label>minutes <NumberInput v-model:value="fields.minutes" class="few" :min="1" :max="6000" /></label>
-      <label>needs <TextInput v-model:value="fields.needs" maxlength="120" placeholder="headphones" /></label>
+      <label>{{ t('materials.subject2') }} <TextInput v-model:value="fields.subject" maxlength="80" /></label>
       <label
-        >opens at <TextInput v-model:value="fields.address" type="url" required maxlength="300" placeholder="https://"
+        >{{ t('materials.minutes') }} <NumberInput v-model:value="fields.minutes" class="few" :min="1" :max="6000"
       /></label>
-      <Button html-type="submit" type="primary">{{ id ? 'Keep it' : 'Add the material' }}</Button>
+      <label
+        >{{ t('materials.needs2') }}
+        <TextInput v-model:value="fields.needs" maxlength="120" :placeholder="t('materials.headphones')"
+      /></label>
+      <label
+        >{{ t('materials.opensAt') }}
+        <TextInput
+          v-model:value="fields.address"
+          type="url"
+          required
+          maxlength="300"
+          :placeholder="t('materials.https')"
+      /></label>
+      <Button html-type="submit" type="primary">{{
+        id ? t('materials.keepIt') : t('materials.addTheMaterial')
+      }}</Button>
       <Button type="text" size="small" @click="$emit('close')"
-        ><span>Back <kbd>Esc</kbd></span></Button
+        ><span
+          >{{ t('common.back') }} <kbd>{{ t('materials.esc') }}</kbd></span
+        ></Button
       >
     </div>
   </form>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What products offer: the list, one that is added or corrected by hand, and a publisher's list taken in. */
+import { locale, t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { refDebounced } from '@vueuse/core';
 import { Button, SelectOption, Textarea } from 'ant-design-vue';
@@ -23,9 +24,9 @@ const typed = ref('');
 const q = refDebounced(typed, 120);
 const product = ref('');
 const query = computed(() => ({ q: q.value || undefined, product: product.value || undefined }));
-const list = useLoad('materials', 'GET /api/materials', () => ({ query: query.value }));
+const list = useLoad(t('materials.materials'), 'GET /api/materials', () => ({ query: query.value }));
 const rows = computed(() => list.data.value ?? []);
-const products = useLoad('products', 'GET /api/products');
+const products = useLoad(t('materials.products'), 'GET /api/products');
 const offered = computed(() => products.data.value?.products ?? []);
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
@@ -67,8 +68,8 @@ async function keep(): Promise<void> {
   const body = { id, fields: { ...fields, minutes: Number(fields.minutes) || null } };
   try {
     const { planId } = await call('POST /api/materials', { body });
-    work.say(`${fields.title} is ${id ? 'corrected' : 'added'}.`, {
-      label: 'Undo',
+    work.say(t('materials.is', { title: fields.title, added: id ? t('materials.corrected') : t('materials.added') }), {
+      label: t('common.undo'),
       run: () => void work.undo(planId).then(again),
     });
     close();
@@ -90,8 +91,11 @@ async function take(): Promise<void> {
     problems.value = made.problems;
     const { planId } = made;
     work.say(
-      `${made.taken} materials are taken in${made.problems.length > 0 ? `; ${made.problems.length} lines are not` : ''}.`,
-      planId ? { label: 'Undo', run: () => void work.undo(planId).then(again) } : undefined,
+      t('materials.materialsAreTakenIn', {
+        taken: made.taken,
+        not: made.problems.length > 0 ? t('materials.linesAreNot', { problems: made.problems.length }) : '',
+      }),
+      planId ? { label: t('common.undo'), run: () => void work.undo(planId).then(again) } : undefined,
     );
     await again();
     if (made.problems.length === 0) close();
@@ -112,14 +116,14 @@ const gradesOf = ({ lowGrade: low, highGrade: high }: MaterialRow) =>
       ? gradeLabel(low!)
       : `${low ? gradeLabel(low) : ''}–${high ? gradeLabel(high) : ''}`;
 const columns: Col[] = [
-  { key: 'title', label: 'Material', width: 'minmax(180px, 1.6fr)' },
-  { key: 'kind', label: 'Kind', width: '76px' },
-  { key: 'product', label: 'Product', width: 'minmax(150px, 1.2fr)' },
-  { key: 'grades', label: 'Grades', width: '64px' },
-  { key: 'subject', label: 'Subject', width: 'minmax(90px, 0.7fr)' },
-  { key: 'minutes', label: 'Minutes', width: '66px', align: 'right' },
-  { key: 'needs', label: 'Needs', width: 'minmax(90px, 0.7fr)' },
-  { key: 'set', label: 'Set in', width: '70px', align: 'right' },
+  { key: 'title', label: t('materials.material'), width: 'minmax(180px, 1.6fr)' },
+  { key: 'kind', label: t('materials.kind'), width: '76px' },
+  { key: 'product', label: t('materials.product'), width: 'minmax(150px, 1.2fr)' },
+  { key: 'grades', label: t('materials.grades'), width: '64px' },
+  { key: 'subject', label: t('materials.subject'), width: 'minmax(90px, 0.7fr)' },
+  { key: 'minutes', label: t('materials.minutes2'), width: '66px', align: 'right' },
+  { key: 'needs', label: t('materials.needs'), width: 'minmax(90px, 0.7fr)' },
+  { key: 'set', label: t('materials.setIn'), width: '70px', align: 'right' },
 ];
 </script>
 
@@ -137,68 +141,73 @@ const columns: Col[] = [
       v-else-if="text !== null"
       ref="box"
       class="ordering"
-      aria-label="Take a list in"
+      :aria-label="t('materials.takeAListIn')"
       @submit.prevent="take"
       @keydown.esc.stop="close"
     >
       <div class="ask row">
-        <h2>A publisher’s list</h2>
+        <h2>{{ t('materials.aPublishersList') }}</h2>
         <label
-          >of
+          >{{ t('materials.of3') }}
           <Choice v-model:value="intoProduct">
             <SelectOption v-for="p in offered" :key="p.id" :value="p.id">{{ p.label }}</SelectOption>
           </Choice></label
         >
-        <label>file <input type="file" accept=".csv,.txt,text/csv" @change="read" /></label>
-        <span class="quiet">title, kind, address; and from grade, to grade, subject, minutes, needs where known</span>
+        <label>{{ t('materials.file') }} <input type="file" accept=".csv,.txt,text/csv" @change="read" /></label>
+        <span class="quiet">{{ t('materials.titleKindAddressAndFrom') }}</span>
         <span class="grow" />
-        <Button html-type="submit" type="primary" :disabled="!text.trim()">Take them in</Button>
+        <Button html-type="submit" type="primary" :disabled="!text.trim()">{{ t('materials.takeThemIn') }}</Button>
         <Button type="text" size="small" @click="close"
-          ><span>Back <kbd>Esc</kbd></span></Button
+          ><span
+            >{{ t('common.back') }} <kbd>{{ t('materials.esc') }}</kbd></span
+          ></Button
         >
       </div>
       <Textarea
         v-model:value="text"
         class="mono"
         :rows="3"
-        aria-label="The list as CSV"
-        placeholder="title,kind,address,from grade,to grade,minutes"
+        :aria-label="t('materials.theListAsCsv')"
+        :placeholder="t('materials.titleKindAddressFromGrade')"
       />
       <ul v-if="problems.length > 0" class="rust">
-        <li v-for="p in problems" :key="p.line">line {{ p.line }}: {{ p.message }}</li>
+        <li v-for="p in problems" :key="p.line">{{ t('materials.line', { line: p.line, message: p.message }) }}</li>
       </ul>
     </form>
     <div class="bar">
-      <label class="quiet">find <TextInput v-model:value="typed" type="search" placeholder="title or subject" /></label>
       <label class="quiet"
-        >of
+        >{{ t('materials.find') }}
+        <TextInput v-model:value="typed" type="search" :placeholder="t('materials.titleOrSubject')"
+      /></label>
+      <label class="quiet"
+        >{{ t('materials.of3') }}
         <Choice v-model:value="product">
-          <SelectOption value="">all products</SelectOption>
+          <SelectOption value="">{{ t('materials.allProducts') }}</SelectOption>
           <SelectOption v-for="p in offered" :key="p.id" :value="p.id">{{ p.label }}</SelectOption>
         </Choice></label
       >
       <span class="grow" />
       <ExportLine list="materials" :filter="query" />
       <span class="quiet"
-        ><b>{{ rows.length.toLocaleString('en-US') }}</b> materials</span
+        ><b>{{ rows.length.toLocaleString(locale) }}</b> {{ t('materials.materials') }}</span
       >
       <template v-if="isDistrict">
-        <Button size="small" @click="beginTake">A publisher’s list</Button>
-        <Button size="small" @click="begin(null)">New material</Button>
+        <Button size="small" @click="beginTake">{{ t('materials.aPublishersList') }}</Button>
+        <Button size="small" @click="begin(null)">{{ t('materials.newMaterial') }}</Button>
       </template>
     </div>
     <Worksheet
       ref="sheet"
       class="list-below"
-      label="Materials"
+      :label="t('materials.materials2')"
       :rows="rows"
       :columns="columns"
-      empty="No material. Products’ lists are taken in here; then teachers set them for their classes."
+      :empty="t('materials.noMaterialProductsListsAre')"
       @open="begin"
     >
       <template #grades="{ row }">{{ gradesOf(row) }}</template>
       <template #set="{ row }"
-        ><span v-if="row.set">{{ row.set }} {{ row.set === 1 ? 'class' : 'classes' }}</span
+        ><span v-if="row.set">{{ row.set }} {{ row.set === 1 ? t('materials.class') : t('materials.classes') }}</span
         ><span v-else class="quiet">—</span></template
       >
     </Worksheet>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Setting work: for which classes, what, from when to when and under which conditions, all on one sheet. */
+import { t } from '@/words';
 import DayInput from '@/kit/DayInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, Checkbox, SelectOptGroup, SelectOption } from 'ant-design-vue';
@@ -21,7 +22,7 @@ const session = useSession();
 const sheaf = useSheaf();
 const work = useWork();
 const narrow = ref('');
-const classes = useLoad('classes', 'GET /api/classes', () => ({
+const classes = useLoad(t('materials.classes'), 'GET /api/classes', () => ({
   query: { school: session.where.school ?? undefined, grade: session.where.grade ?? undefined },
 }));
 /** Class to group, or to null for all of it. */
@@ -33,18 +34,23 @@ const shown = computed(() => {
   return all.filter(({ id, name, school }) => targets.has(id) || fold(`${name} ${school}`).includes(find)).slice(0, 60);
 });
 const first = computed(() => [...targets.keys()][0] ?? null);
-const materials = useLoad('materials', 'GET /api/materials', () => ({ query: { classId: first.value ?? undefined } }), {
-  enabled: () => first.value !== null,
-  keep: false,
-});
+const materials = useLoad(
+  t('materials.materials'),
+  'GET /api/materials',
+  () => ({ query: { classId: first.value ?? undefined } }),
+  {
+    enabled: () => first.value !== null,
+    keep: false,
+  },
+);
 const byProduct = computed(() => {
   const found = new Map<string, NonNullable<typeof materials.data.value>>();
   for (const one of materials.data.value ?? []) found.set(one.product, [...(found.get(one.product) ?? []), one]);
   return [...found];
 });
 const groups = useLoadOf(
-  'groups',
-  ['GET /api/groups', 'of classes', computed(() => [...targets.keys()].join())],
+  t('materials.groups'),
+  ['GET /api/groups', t('materials.ofClasses'), computed(() => [...targets.keys()].join())],
   async () =>
     (await Promise.all([...targets.keys()].map((classId) => call('GET /api/groups', { query: { classId } })))).flat(),
 );
@@ -92,41 +98,46 @@ async function set(): Promise<void> {
       },
     });
     emit('made');
-    work.say(sentence, { label: 'Undo', run: () => void work.undo(planId) });
+    work.say(sentence, { label: t('common.undo'), run: () => void work.undo(planId) });
   } catch (error) {
     work.wrong(error);
   }
 }
 useCarryOut(set, { first: true });
-const words = { done: 'once a child is done', closed: 'once it is closed', never: 'not here' } as const;
+const words = {
+  done: t('materials.onceAChildIsDone'),
+  closed: t('materials.onceItIsClosed'),
+  never: t('materials.notHere'),
+} as const;
 </script>
 
 <template>
-  <form class="ordering" aria-label="Set work" @submit.prevent="set" @keydown.esc.stop="emit('close')">
+  <form class="ordering" :aria-label="t('materials.setWork')" @submit.prevent="set" @keydown.esc.stop="emit('close')">
     <div class="set">
       <fieldset class="whom">
-        <legend>For</legend>
+        <legend>{{ t('materials.for') }}</legend>
         <TextInput
           ref="box"
           v-model:value="narrow"
           type="search"
-          aria-label="Find classes"
-          placeholder="a part of a class’s name"
+          :aria-label="t('materials.findClasses')"
+          :placeholder="t('materials.classNamePart')"
         />
-        <ul tabindex="0" aria-label="Classes">
+        <ul tabindex="0" :aria-label="t('materials.classes2')">
           <li v-for="c in shown" :key="c.id" class="row">
             <Checkbox :checked="targets.has(c.id)" class="row grow" @change="toggle(c.id)"
               ><span class="clip"
-                >{{ c.name }} <span class="quiet">{{ c.kind === 'template' ? 'of teachers' : c.school }}</span></span
+                >{{ c.name }}
+                <span class="quiet">{{ c.kind === 'template' ? t('materials.ofTeachers') : c.school }}</span></span
               ></Checkbox
             >
             <Choice
               v-if="targets.has(c.id) && groups.data.value?.some((g) => g.classId === c.id)"
-              :aria-label="`Group of ${c.name}`"
+              :aria-label="t('materials.groupOf', { name: c.name })"
               :value="targets.get(c.id) ?? ''"
               @update:value="(group) => targets.set(c.id, group || null)"
             >
-              <SelectOption value="">all of it</SelectOption>
+              <SelectOption value="">{{ t('materials.allOfIt') }}</SelectOption>
               <SelectOption v-for="g in groups.data.value?.filter((g) => g.classId === c.id)" :key="g.id" :value="g.id">
                 {{ g.name }}
               </SelectOption>
@@ -134,60 +145,72 @@ const words = { done: 'once a child is done', closed: 'once it is closed', never
           </li>
         </ul>
         <Checkbox v-if="sheaf.state.count > 0" v-model:checked="form.gathered" class="row">
-          of them only who is gathered ({{ sheaf.state.count }})</Checkbox
+          {{ t('materials.ofThemOnlyWhoIs', { count: sheaf.state.count }) }}</Checkbox
         >
       </fieldset>
       <div class="what">
         <label
-          >material
+          >{{ t('materials.material2') }}
           <Choice v-model:value="form.materialId" :disabled="count === 0">
-            <SelectOption value="">{{ count === 0 ? 'choose a class first' : 'choose one' }}</SelectOption>
+            <SelectOption value="">{{
+              count === 0 ? t('materials.chooseAClassFirst') : t('materials.chooseOne')
+            }}</SelectOption>
             <SelectOptGroup v-for="[product, list] in byProduct" :key="product" :label="product">
               <SelectOption v-for="m in list" :key="m.id" :value="m.id">
-                {{ m.title }} · {{ m.kind }}{{ m.minutes ? `, ${m.minutes} min` : '' }}
+                {{ m.title }} · {{ m.kind }}{{ m.minutes ? t('materials.min2', { minutes: m.minutes }) : '' }}
               </SelectOption>
             </SelectOptGroup>
           </Choice></label
         >
-        <label>called <TextInput v-model:value="form.title" maxlength="200" required /></label>
-        <label>opens <DayInput v-model:value="form.opens" time /></label>
+        <label>{{ t('materials.called') }} <TextInput v-model:value="form.title" maxlength="200" required /></label>
+        <label>{{ t('materials.opens') }} <DayInput v-model:value="form.opens" time /></label>
         <label
-          >closes
+          >{{ t('materials.closes') }}
           <span class="row"
-            ><DayInput v-model:value="form.closes" time aria-label="closes" />
-            <Button size="small" @click="toMidway">midway through the term</Button></span
+            ><DayInput v-model:value="form.closes" time :aria-label="t('materials.closes')" />
+            <Button size="small" @click="toMidway">{{ t('materials.midwayThroughTheTerm') }}</Button></span
           ></label
         >
         <label
-          >time limit
+          >{{ t('materials.timeLimit') }}
           <span class="row"
             ><NumberInput
               v-model:value="form.minutes"
               class="few"
               :min="1"
               :max="1440"
-              aria-label="time limit in minutes"
+              :aria-label="t('materials.timeLimitInMinutes')"
             />
-            minutes</span
+            {{ t('materials.minutes') }}</span
           ></label
         >
-        <label>entry word <TextInput v-model:value="form.entryWord" maxlength="40" placeholder="none" /></label>
         <label
-          >answers shown
+          >{{ t('materials.entryWord') }}
+          <TextInput v-model:value="form.entryWord" maxlength="40" :placeholder="t('common.none')"
+        /></label>
+        <label
+          >{{ t('materials.answersShown') }}
           <Choice v-model:value="form.answers">
             <SelectOption v-for="a in answersShown" :key="a" :value="a">{{ words[a] }}</SelectOption>
           </Choice></label
         >
-        <p v-if="material?.needs" class="quiet">Children need {{ material.needs }}.</p>
+        <p v-if="material?.needs" class="quiet">{{ t('materials.childrenNeed', { needs: material.needs }) }}</p>
         <p v-if="first && materials.data.value?.length === 0" class="rust">
-          This class is entitled to no product that offers materials. A rule under Licenses says who is.
+          {{ t('materials.thisClassIsEntitledTo') }}
         </p>
         <div class="row">
           <Button html-type="submit" type="primary" :disabled="!form.materialId || count === 0"
-            ><span>Set it for {{ count }} {{ count === 1 ? 'class' : 'classes' }} <kbd>Ctrl+Enter</kbd></span></Button
+            ><span
+              >{{
+                t('materials.setItFor', { count, classes: count === 1 ? t('materials.class') : t('materials.classes') })
+              }}
+              <kbd>{{ t('materials.ctrlEnter') }}</kbd></span
+            ></Button
           >
           <Button type="text" size="small" @click="emit('close')"
-            ><span>Back <kbd>Esc</kbd></span></Button
+            ><span
+              >{{ t('common.back') }} <kbd>{{ t('materials.esc') }}</kbd></span
+            ></Button
           >
         </div>
       </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One piece of set work: its conditions, each changed in place, and who has done it. */
+import { t } from '@/words';
 import DayInput from '@/kit/DayInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
@@ -16,7 +17,7 @@ const props = defineProps<{ id: string }>();
 const emit = defineEmits<{ close: []; changed: [] }>();
 const work = useWork();
 const sheaf = useSheaf();
-const query = useLoad('the assignment', 'GET /api/work/:id', () => ({ id: props.id }));
+const query = useLoad(t('materials.theAssignment'), 'GET /api/work/:id', () => ({ id: props.id }));
 const one = computed(() => query.data.value?.work);
 const people = computed(() => query.data.value?.people ?? []);
 const undone = computed(() => people.value.filter(({ doneAt }) => doneAt === null));
@@ -25,8 +26,8 @@ async function set<F extends keyof WorkFields>(field: F, after: WorkFields[F]): 
   if (before === after) return;
   try {
     const { planId } = await call('POST /api/work/:id/edit', { id: props.id, body: { field, before, after } });
-    work.say(`${one.value!.title}: changed.`, {
-      label: 'Undo',
+    work.say(t('materials.changed', { title: one.value!.title }), {
+      label: t('common.undo'),
       run: () => void work.undo(planId).then(() => emit('changed')),
     });
   } catch (error) {
@@ -47,40 +48,46 @@ async function gatherUndone(): Promise<void> {
     work.wrong(error);
   }
 }
-const words = { done: 'once a child is done', closed: 'once it is closed', never: 'not here' } as const;
+const words = {
+  done: t('materials.onceAChildIsDone'),
+  closed: t('materials.onceItIsClosed'),
+  never: t('materials.notHere'),
+} as const;
 </script>
 
 <template>
-  <aside v-if="one" class="one beside" aria-label="Set work" @keydown.esc="emit('close')">
+  <aside v-if="one" class="one beside" :aria-label="t('materials.setWork')" @keydown.esc="emit('close')">
     <header class="row">
       <div class="grow">
         <h1>{{ one.title }}</h1>
-        <p class="quiet">{{ one.material }} · {{ one.kind }} of {{ one.product }}</p>
+        <p class="quiet">{{ t('materials.of', { material: one.material, kind: one.kind, product: one.product }) }}</p>
         <p class="quiet">{{ one.className }}{{ one.groupName ? `, ${one.groupName}` : '' }} · {{ one.school }}</p>
         <p v-if="one.groupEnded" class="rust">
-          The group has ended, so nobody sees this work. Copy it, or take it back.
+          {{ t('materials.theGroupHasEndedSo') }}
         </p>
       </div>
-      <Button type="text" size="small" aria-label="Esc, close the sheet" @click="emit('close')">Esc</Button>
+      <Button type="text" size="small" :aria-label="t('materials.escCloseTheSheet')" @click="emit('close')">{{
+        t('materials.esc')
+      }}</Button>
     </header>
     <div class="facts">
-      <label for="work-title">called</label>
+      <label for="work-title">{{ t('materials.called') }}</label>
       <input id="work-title" class="box" maxlength="200" :value="one.title" @change="set('title', value($event))" />
-      <label for="work-opens">opens</label>
+      <label for="work-opens">{{ t('materials.opens') }}</label>
       <DayInput
         id="work-opens"
         time
         :value="toField(one.opensAt)"
         @update:value="(at) => at && set('opensAt', fromField(at)!)"
       />
-      <label for="work-closes">closes</label>
+      <label for="work-closes">{{ t('materials.closes') }}</label>
       <DayInput
         id="work-closes"
         time
         :value="toField(one.closesAt)"
         @update:value="(at) => set('closesAt', fromField(at ?? ''))"
       />
-      <label for="work-minutes">time limit</label>
+      <label for="work-minutes">{{ t('materials.timeLimit') }}</label>
       <span class="row"
         ><input
           id="work-minutes"
@@ -91,39 +98,43 @@ const words = { done: 'once a child is done', closed: 'once it is closed', never
           :value="one.minutes ?? ''"
           @change="set('minutes', Number(value($event)) || null)"
         />
-        minutes</span
+        {{ t('materials.minutes') }}</span
       >
-      <label for="work-word">entry word</label>
+      <label for="work-word">{{ t('materials.entryWord') }}</label>
       <input
         id="work-word"
         class="box"
         maxlength="40"
-        placeholder="none"
+        :placeholder="t('common.none')"
         :value="one.entryWord ?? ''"
         @change="set('entryWord', value($event) || null)"
       />
-      <label for="work-answers">answers shown</label>
+      <label for="work-answers">{{ t('materials.answersShown') }}</label>
       <Choice id="work-answers" :value="one.answers" @update:value="(answers) => set('answers', answers)">
         <SelectOption v-for="a in answersShown" :key="a" :value="a">{{ words[a] }}</SelectOption>
       </Choice>
     </div>
     <div class="row">
-      <Button @click="set('paused', one.paused ? 0 : 1)">{{ one.paused ? 'Go on' : 'Pause it' }}</Button>
-      <Button v-if="undone.length > 0" @click="gatherUndone">Gather {{ undone.length }} who have not done it</Button>
+      <Button @click="set('paused', one.paused ? 0 : 1)">{{
+        one.paused ? t('materials.goOn') : t('materials.pauseIt')
+      }}</Button>
+      <Button v-if="undone.length > 0" @click="gatherUndone">{{
+        t('materials.gatherWhoHaveNotDone', { undone: undone.length })
+      }}</Button>
     </div>
     <section v-if="!one.groupEnded">
-      <h2>Done {{ one.done }} of {{ one.people }}</h2>
+      <h2>{{ t('materials.doneOf', { done: one.done, people: one.people }) }}</h2>
       <p v-if="people.length === 0" class="quiet">
-        {{ one.whom === 'class' ? 'No student is in this class.' : 'Nobody of them is in this class now.' }}
+        {{ one.whom === 'class' ? t('materials.noStudentIsInThis') : t('materials.nobodyOfThemIsIn') }}
       </p>
       <table v-else class="figures">
         <tbody>
           <tr v-for="p in people" :key="p.id">
             <td>{{ p.name }}</td>
             <td v-if="p.doneAt" class="quiet">{{ momentWords(p.doneAt) }}</td>
-            <td v-else :class="one.phase === 'coming' ? 'quiet' : 'rust'">not yet</td>
+            <td v-else :class="one.phase === 'coming' ? 'quiet' : 'rust'">{{ t('materials.notYet') }}</td>
             <td class="n">{{ p.share === null ? '' : `${Math.round(p.share * 100)}%` }}</td>
-            <td class="n">{{ p.minutes === null ? '' : `${p.minutes} min` }}</td>
+            <td class="n">{{ p.minutes === null ? '' : t('materials.min', { minutes: p.minutes }) }}</td>
           </tr>
         </tbody>
       </table>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Work that is set for classes: the list, in which several are marked to be opened, copied or taken back; and the one at hand. */
+import { t } from '@/words';
 import DayInput from '@/kit/DayInput.vue';
 import { Button, Checkbox } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
@@ -25,7 +26,7 @@ const query = computed(() => ({
   classId: session.where.classId ?? undefined,
   past: past.value || undefined,
 }));
-const list = useLoad('assignments', 'GET /api/work', () => ({ query: query.value }));
+const list = useLoad(t('materials.assignments'), 'GET /api/work', () => ({ query: query.value }));
 const rows = computed(() => list.data.value ?? []);
 const focused = ref<string | null>(null);
 const open = ref(false);
@@ -48,7 +49,7 @@ const again = () => reload('GET /api/work', 'GET /api/work/:id');
 async function act(run: () => Promise<{ planId: string; sentence: string }>, say?: string): Promise<void> {
   try {
     const { planId, sentence } = await run();
-    work.say(say ?? sentence, { label: 'Undo', run: () => void work.undo(planId).then(again) });
+    work.say(say ?? sentence, { label: t('common.undo'), run: () => void work.undo(planId).then(again) });
     marked.value = [];
     copying.value = null;
     await again();
@@ -57,9 +58,9 @@ async function act(run: () => Promise<{ planId: string; sentence: string }>, say
   }
 }
 const ids = () => meant.value.map(({ id }) => id);
-const openNow = () => act(() => call('POST /api/work/open', { body: { ids: ids() } }), 'Open now.');
+const openNow = () => act(() => call('POST /api/work/open', { body: { ids: ids() } }), t('materials.openNow2'));
 const takeBack = () =>
-  act(() => call('POST /api/work/take-back', { body: { ids: ids() } }), 'Taken back; no child sees it any more.');
+  act(() => call('POST /api/work/take-back', { body: { ids: ids() } }), t('materials.takenBackNoChildSees'));
 const copyForm = ref<HTMLFormElement | null>(null);
 /** One more, and the field is free for the next one. */
 function addClass(): void {
@@ -81,16 +82,21 @@ function made(): void {
   void again();
 }
 const whom = ({ whom: kind, groupName, className }: WorkRow) =>
-  kind === 'group' ? `${className}, ${groupName}` : kind === 'some' ? `${className}, some` : className;
-const words = { open: 'open', shut: 'paused', coming: 'comes', closed: 'closed' } as const;
+  kind === 'group' ? `${className}, ${groupName}` : kind === 'some' ? t('materials.some', { className }) : className;
+const words = {
+  open: t('materials.open'),
+  shut: t('materials.paused'),
+  coming: t('materials.comes'),
+  closed: t('materials.closed'),
+} as const;
 const columns: Col[] = [
-  { key: 'title', label: 'Work', width: 'minmax(150px, 1.5fr)' },
-  { key: 'whom', label: 'For', width: 'minmax(90px, 1fr)' },
-  { key: 'school', label: 'School', width: 'minmax(90px, 0.8fr)' },
-  { key: 'opensAt', label: 'Opens', width: '124px' },
-  { key: 'closesAt', label: 'Closes', width: '124px' },
-  { key: 'phase', label: 'Now', width: '60px' },
-  { key: 'done', label: 'Done', width: '66px', align: 'right' },
+  { key: 'title', label: t('materials.work'), width: 'minmax(150px, 1.5fr)' },
+  { key: 'whom', label: t('materials.for'), width: 'minmax(90px, 1fr)' },
+  { key: 'school', label: t('common.school'), width: 'minmax(90px, 0.8fr)' },
+  { key: 'opensAt', label: t('materials.opens2'), width: '124px' },
+  { key: 'closesAt', label: t('materials.closes2'), width: '124px' },
+  { key: 'phase', label: t('materials.now'), width: '60px' },
+  { key: 'done', label: t('common.done'), width: '66px', align: 'right' },
 ];
 </script>
 
@@ -101,65 +107,75 @@ const columns: Col[] = [
       <div class="bar">
         <template v-if="meant.length > 0">
           <span class="quiet">{{
-            meant.length === 1 && marked.length === 0 ? 'The one at hand:' : `${meant.length} marked:`
+            meant.length === 1 && marked.length === 0
+              ? t('materials.theOneAtHand')
+              : t('materials.marked', { meant: meant.length })
           }}</span>
-          <Button size="small" @click="openNow">Open now</Button>
-          <Button size="small" @click="copying = { to: null, classes: [], opens: '' }"> Copy to classes </Button>
-          <Button size="small" @click="takeBack">Take back</Button>
+          <Button size="small" @click="openNow">{{ t('materials.openNow') }}</Button>
+          <Button size="small" @click="copying = { to: null, classes: [], opens: '' }">
+            {{ t('materials.copyToClasses') }}
+          </Button>
+          <Button size="small" @click="takeBack">{{ t('materials.takeBack') }}</Button>
         </template>
         <span class="grow" />
         <ExportLine list="work" :filter="query" />
-        <Checkbox v-model:checked="past" class="quiet"> also what closed long ago</Checkbox>
-        <Button v-if="!making" size="small" @click="making = true">Set more work</Button>
+        <Checkbox v-model:checked="past" class="quiet"> {{ t('materials.alsoWhatClosedLongAgo') }}</Checkbox>
+        <Button v-if="!making" size="small" @click="making = true">{{ t('materials.setMoreWork') }}</Button>
       </div>
       <form
         v-if="copying"
         ref="copyForm"
         class="bar"
-        aria-label="Copy to classes"
+        :aria-label="t('materials.copyToClasses')"
         @submit.prevent="copy"
         @keydown.esc.stop="copying = null"
       >
-        <label class="quiet">to <ClassPicker v-model="copying.to" :school="session.where.school" /></label>
-        <Button size="small" :disabled="!copying.to" @click="addClass">and another</Button>
-        <span v-if="copying.classes.length > 0">{{ copying.classes.length }} chosen</span>
-        <label class="quiet">opens <DayInput v-model:value="copying.opens" time /></label>
-        <span class="quiet">empty: as the original</span>
-        <Button html-type="submit" size="small" type="primary" :disabled="!copying.to && copying.classes.length === 0"
-          >Copy {{ meant.length }}</Button
+        <label class="quiet"
+          >{{ t('materials.to') }} <ClassPicker v-model="copying.to" :school="session.where.school"
+        /></label>
+        <Button size="small" :disabled="!copying.to" @click="addClass">{{ t('materials.andAnother') }}</Button>
+        <span v-if="copying.classes.length > 0">{{ t('materials.chosen', { classes: copying.classes.length }) }}</span>
+        <label class="quiet">{{ t('materials.opens') }} <DayInput v-model:value="copying.opens" time /></label>
+        <span class="quiet">{{ t('materials.emptyAsTheOriginal') }}</span>
+        <Button
+          html-type="submit"
+          size="small"
+          type="primary"
+          :disabled="!copying.to && copying.classes.length === 0"
+          >{{ t('materials.copy', { meant: meant.length }) }}</Button
         >
-        <Button type="text" size="small" @click="copying = null">Back</Button>
+        <Button type="text" size="small" @click="copying = null">{{ t('common.back') }}</Button>
       </form>
       <Worksheet
         ref="sheet"
         v-model:focused="focused"
         name="assignments"
         class="list-below"
-        label="Set work"
+        :label="t('materials.setWork')"
         gatherable
         :is-gathered="({ id }) => marked.includes(id)"
         :rows="rows"
         :columns="columns"
-        empty="No work is set. Set work takes what a class is entitled to."
+        :empty="t('materials.noWorkIsSetSet')"
         @gather="mark"
         @gather-all="mark(rows, true)"
         @open="open = true"
         @keydown.esc="open = false"
       >
         <template #whom="{ row }"
-          ><span v-if="row.groupEnded" class="rust">group ended · </span>{{ whom(row) }}</template
+          ><span v-if="row.groupEnded" class="rust">{{ t('materials.groupEnded') }} </span>{{ whom(row) }}</template
         >
         <template #opensAt="{ row }">{{ momentWords(row.opensAt) }}</template>
         <template #closesAt="{ row }"
           ><span v-if="row.closesAt">{{ momentWords(row.closesAt) }}</span
-          ><span v-else class="quiet">stays open</span></template
+          ><span v-else class="quiet">{{ t('materials.staysOpen') }}</span></template
         >
         <template #phase="{ row }"
           ><span :class="row.phase === 'open' ? 'stem' : 'quiet'">{{ words[row.phase] }}</span></template
         >
         <template #done="{ row }"
-          ><template v-if="row.people > 0">{{ row.done }} of {{ row.people }}</template
-          ><span v-else class="rust">nobody</span></template
+          ><template v-if="row.people > 0">{{ t('materials.of2', { done: row.done, people: row.people }) }}</template
+          ><span v-else class="rust">{{ t('materials.nobody') }}</span></template
         >
       </Worksheet>
     </section>

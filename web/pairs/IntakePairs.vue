@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The rows of a file that could be somebody on record, one after the other, those first whose answer settles most. */
+import { t } from '@/words';
 import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call } from '@/api';
@@ -13,7 +14,7 @@ const router = useRouter();
 const work = useWork();
 const reload = useAgain();
 const id = String(route.params.id);
-const pairs = useLoad('matches to review', 'GET /api/intakes/:id/pairs', () => ({ id }), { keep: false });
+const pairs = useLoad(t('pairs.matchesToReview'), 'GET /api/intakes/:id/pairs', () => ({ id }), { keep: false });
 
 /** Lines put off until the others are done. */
 const later = ref<number[]>([]);
@@ -36,7 +37,13 @@ function decide(same: boolean): void {
   if (!pair.value || !person.value) return;
   const { line, row } = pair.value;
   const { id: personId, givenName, familyName } = person.value.person;
-  const text = `${row.givenName} ${row.familyName} is ${same ? '' : 'not '}${givenName} ${familyName}`;
+  const text = t('pairs.is', {
+    givenName: row.givenName,
+    familyName: row.familyName,
+    not: same ? '' : `${t('pairs.not')} `,
+    givenName2: givenName,
+    familyName2: familyName,
+  });
   done.value.push({ line, personId, text });
   answered.value = new Set([...answered.value, line]);
   candidate.value = 0;
@@ -50,7 +57,10 @@ async function send(line: number, personId: string, same: boolean, text: string)
     await pairs.refetch();
     const left = new Set((pairs.data.value ?? []).map((p) => p.line));
     const also = [...before].filter((other) => other !== line && !left.has(other) && !answered.value.has(other)).length;
-    work.say(`${text}.${also > 0 ? ` That settled ${also} more.` : ''}`, { label: 'Take back', run: back });
+    work.say(`${text}.${also > 0 ? ` ${t('pairs.thatSettledMore', { also })}` : ''}`, {
+      label: t('pairs.takeBack'),
+      run: back,
+    });
     await reload('GET /api/intakes/:id');
   } catch (error) {
     done.value = done.value.filter((d) => d.line !== line || d.personId !== personId);
@@ -69,7 +79,7 @@ async function back(): Promise<void> {
     0,
     queue.value.findIndex(({ line }) => line === last.line),
   );
-  work.say(`Taken back: ${last.text}.`);
+  work.say(t('pairs.takenBack', { text: last.text }));
 }
 function putOff(): void {
   if (!pair.value) return;
@@ -91,7 +101,7 @@ useSettling({ same: () => decide(true), different: () => decide(false), later: p
 
 <template>
   <PairSheet
-    title="Who is meant"
+    :title="t('pairs.whoIsMeant')"
     :count="queue.length"
     :settled="done.length"
     :loading="pairs.isPending.value"
@@ -103,7 +113,7 @@ useSettling({ same: () => decide(true), different: () => decide(false), later: p
     :evidence="person?.evidence ?? []"
     same="The same person"
     different="Somebody else"
-    empty="Nobody of this file is left to be told apart."
+    :empty="t('pairs.nobodyOfThisFileIs')"
     @choose="candidate = $event"
     @same="decide(true)"
     @different="decide(false)"

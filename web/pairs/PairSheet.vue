@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One pair at a time, with its evidence and the three answers. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import type { Evidence } from '#core/identity/index';
 import PairTable, { type PairLine } from './PairTable.vue';
@@ -35,12 +36,12 @@ defineEmits<{
   <div class="pairs" @keydown.esc="$emit('close')">
     <header class="row">
       <h1>{{ title }}</h1>
-      <span v-if="count > 0" class="quiet">{{ Math.min(position + 1, count) }} of {{ count }}</span>
-      <span v-if="settled > 0" class="stem">{{ settled }} settled</span>
+      <span v-if="count > 0" class="quiet">{{ t('pairs.of', { min: Math.min(position + 1, count), count }) }}</span>
+      <span v-if="settled > 0" class="stem">{{ t('pairs.settled', { settled }) }}</span>
       <span class="grow" />
-      <Button size="small" @click="$emit('close')">Back</Button>
+      <Button size="small" @click="$emit('close')">{{ t('common.back') }}</Button>
     </header>
-    <p v-if="loading" class="quiet pad" role="status">Comparing …</p>
+    <p v-if="loading" class="quiet pad" role="status">{{ t('pairs.comparing') }}</p>
     <template v-else-if="top">
       <p class="pad">{{ why }}</p>
       <PairTable
@@ -60,15 +61,15 @@ defineEmits<{
           ><span>{{ different }} <kbd>D</kbd></span></Button
         >
         <Button v-if="count > 1" @click="$emit('later')"
-          ><span>Later <kbd>L</kbd></span></Button
+          ><span>{{ t('pairs.later') }} <kbd>L</kbd></span></Button
         >
         <span class="grow" />
         <Button v-if="settled > 0" type="text" size="small" @click="$emit('back')"
-          ><span> take the last one back <kbd>U</kbd></span>
+          ><span> {{ t('pairs.takeTheLastOneBack') }} <kbd>U</kbd></span>
         </Button>
         <span class="quiet">
-          <template v-if="below.length > 1"><kbd>↑</kbd> <kbd>↓</kbd> who else · </template
-          ><template v-if="count > 1"><kbd>←</kbd> <kbd>→</kbd> other pairs</template>
+          <template v-if="below.length > 1"><kbd>↑</kbd> <kbd>↓</kbd> {{ t('pairs.whoElse') }} </template
+          ><template v-if="count > 1"><kbd>←</kbd> <kbd>→</kbd> {{ t('pairs.otherPairs') }}</template>
         </span>
       </footer>
     </template>

@@ -3,6 +3,7 @@
  * People one above the other, field under field: what differs is set off, and under each field stands what it is
  * worth, in bits to the right for and to the left against.
  */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { Evidence } from '#core/identity/index';
@@ -24,15 +25,15 @@ const props = defineProps<{
 defineEmits<{ choose: [index: number]; keep: [field: string, whose: 'keep' | 'gone'] }>();
 
 const fields: [keyof PairPerson, string, Evidence['what'] | null][] = [
-  ['familyName', 'family name', 'family'],
-  ['givenName', 'given name', 'given'],
-  ['middleName', 'middle', 'middle'],
-  ['birthDate', 'birth date', 'birth'],
-  ['number', 'number', 'number'],
-  ['grade', 'grade', 'grade'],
-  ['school', 'school', 'school'],
-  ['className', 'class', 'class'],
-  ['guardianEmail', 'guardian’s e-mail', 'guardian'],
+  ['familyName', t('pairs.familyName'), 'family'],
+  ['givenName', t('pairs.givenName'), 'given'],
+  ['middleName', t('pairs.middle'), 'middle'],
+  ['birthDate', t('pairs.birthDate'), 'birth'],
+  ['number', t('pairs.number'), 'number'],
+  ['grade', t('pairs.grade'), 'grade'],
+  ['school', t('pairs.school'), 'school'],
+  ['className', t('pairs.class'), 'class'],
+  ['guardianEmail', t('pairs.guardiansEMail'), 'guardian'],
 ];
 const shown = (field: keyof PairPerson, person: PairPerson): string =>
   (field === 'grade' && person.grade ? gradeLabel(person.grade) : person[field]) || '—';
@@ -46,8 +47,8 @@ const bar = (bits: number) => `${Math.min(100, Math.abs(bits) * 5)}%`;
 const besides = computed(() => props.evidence.filter(({ what }) => what === 'beforehand' || what === 'rivals'));
 const total = computed(() => props.evidence.reduce((sum, { bits }) => sum + bits, 0));
 const besidesWords: Record<string, string> = {
-  beforehand: 'before any field: how rarely two who meet here are one, relatives among them',
-  rivals: 'others who could be meant as well',
+  beforehand: t('pairs.beforeAnyFieldHowRarely'),
+  rivals: t('pairs.othersWhoCouldBeMeant'),
 };
 const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Math.abs(bits).toFixed(1)}`;
 </script>
@@ -57,7 +58,9 @@ const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Mat
     <table>
       <thead>
         <tr>
-          <th scope="col"><span class="sr">record</span></th>
+          <th scope="col">
+            <span class="sr">{{ t('pairs.record') }}</span>
+          </th>
           <th v-for="[field, label] in fields" :key="field" scope="col">{{ label }}</th>
         </tr>
       </thead>
@@ -106,7 +109,7 @@ const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Mat
           </td>
         </tr>
         <tr v-if="evidence.length > 0" class="bits">
-          <th scope="row">bits {{ signed(total) }}</th>
+          <th scope="row">{{ t('pairs.bits', { total: signed(total) }) }}</th>
           <td v-for="[field, , what] in fields" :key="field">
             <template v-if="worth(what)">
               <span class="track" :title="worth(what)!.level" aria-hidden="true">

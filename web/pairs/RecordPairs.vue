@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** People on record who may be one, across the schools: merged, or said to be two. */
+import { t } from '@/words';
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { type PersonField, personFields } from '#core/entities/index';
@@ -17,7 +18,7 @@ const route = useRoute();
 const gathered = route.query.sheaf === '1';
 const work = useWork();
 const sheaf = useSheaf();
-const pairs = useLoadOf('possible duplicates', ['GET /api/pairs', gathered], async () =>
+const pairs = useLoadOf(t('pairs.possibleDuplicates'), ['GET /api/pairs', gathered], async () =>
   gathered ? [await call('GET /api/sheaf/pair')] : call('GET /api/pairs'),
 );
 const keyOf = (p: { one: { id: string }; two: { id: string } }) => `${p.one.id}|${p.two.id}`;
@@ -57,7 +58,7 @@ async function merge(): Promise<void> {
       body: { keep: pair.value.one.id, gone: pair.value.two.id, choices: keeps.value },
     });
     if (held) {
-      work.say(`A guard holds the merge of ${text}: release it with a reason.`);
+      work.say(t('pairs.aGuardHoldsTheMerge', { text }));
       await router.push(`/plans/${planId}`);
       return;
     }
@@ -67,7 +68,7 @@ async function merge(): Promise<void> {
       await router.push('/people');
     } else await pairs.refetch();
     at.value = 0;
-    work.say(`${text} is one record now.`, { label: 'Part them again', run: () => part(planId) });
+    work.say(t('pairs.isOneRecordNow', { text }), { label: t('pairs.partThemAgain'), run: () => part(planId) });
   } catch (error) {
     work.wrong(error);
   } finally {
@@ -80,7 +81,7 @@ async function part(planId: string): Promise<void> {
     settled.value--;
     await pairs.refetch();
     work.say(
-      kept.length > 0 ? `Two records again; ${kept.length} later changes stay as they are.` : 'Two records again.',
+      kept.length > 0 ? t('pairs.twoRecordsAgainLaterChanges', { kept: kept.length }) : t('pairs.twoRecordsAgain'),
     );
   } catch (error) {
     work.wrong(error);
@@ -97,7 +98,7 @@ async function different(): Promise<void> {
     if (gathered) await router.push('/people');
     else await pairs.refetch();
     at.value = 0;
-    work.say(`${text}: two people. Nobody is asked again.`, { label: 'Take back', run: back });
+    work.say(t('pairs.twoPeopleNobodyIsAsked', { text }), { label: t('pairs.takeBack'), run: back });
   } catch (error) {
     work.wrong(error);
   } finally {
@@ -111,7 +112,7 @@ async function back(): Promise<void> {
   await call('POST /api/pairs/decide', { body: { one, two, same: null } });
   settled.value--;
   await pairs.refetch();
-  work.say(`Taken back: ${text}.`);
+  work.say(t('pairs.takenBack', { text }));
 }
 function putOff(): void {
   if (!pair.value) return;
@@ -127,7 +128,7 @@ useSettling({ same: merge, different, later: putOff, back, move });
 
 <template>
   <PairSheet
-    :title="gathered ? 'The two who are gathered' : 'Twice on record'"
+    :title="gathered ? t('pairs.theTwoWhoAreGathered') : t('pairs.twiceOnRecord')"
     :count="queue.length"
     :settled="settled"
     :loading="pairs.isPending.value"
@@ -144,7 +145,7 @@ useSettling({ same: merge, different, later: putOff, back, move });
     :keeps="keeps"
     same="Merge into one"
     different="Two people"
-    empty="Nobody stands on record twice, as far as can be told."
+    :empty="t('pairs.nobodyStandsOnRecordTwice')"
     @keep="(field, whose) => (keeps[field as PersonField] = whose)"
     @same="merge"
     @different="different"

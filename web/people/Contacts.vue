@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Whom the school reaches for a child, each line edited in place, and the siblings who share them. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { ref } from 'vue';
@@ -24,10 +25,10 @@ interface Form {
 }
 const form = ref<Form | null>(null);
 const fields = [
-  ['name', 'name'],
-  ['relation', 'relation'],
-  ['email', 'e-mail'],
-  ['phone', 'phone'],
+  ['name', t('people.name')],
+  ['relation', t('people.relation')],
+  ['email', t('people.eMail')],
+  ['phone', t('people.phone')],
 ] as const;
 const called = ({ name, relation, email, phone }: PersonSheet['contacts'][number]) =>
   [name, relation].filter(Boolean).join(', ') || email || phone;
@@ -48,8 +49,8 @@ async function save(remove: boolean): Promise<void> {
       body: { id, remove, name: name || null, email: email || null, phone: phone || null, relation: relation || null },
     });
     form.value = null;
-    work.say(remove ? 'The contact is taken away.' : 'The contact is kept.', {
-      label: 'Undo',
+    work.say(remove ? t('people.theContactIsTakenAway') : t('people.theContactIsKept'), {
+      label: t('common.undo'),
       run: () => work.undo(planId),
     });
     await reload();
@@ -63,8 +64,10 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
 <template>
   <section>
     <header class="row">
-      <h2 class="grow">Contacts</h2>
-      <Button v-if="session.isCoordinator && !form" size="small" @click="begin(null)"> New contact </Button>
+      <h2 class="grow">{{ t('people.contacts') }}</h2>
+      <Button v-if="session.isCoordinator && !form" size="small" @click="begin(null)">
+        {{ t('people.newContact') }}
+      </Button>
     </header>
     <ul>
       <li v-for="c in sheet.contacts" :key="c.id">
@@ -80,19 +83,21 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
         >{{ label }} <TextInput :ref="i === 0 ? focusIt : undefined" v-model:value.lazy="form[key]"
       /></label>
       <div class="row">
-        <Button html-type="submit" size="small" type="primary">Keep it</Button>
-        <Button v-if="form.id" danger size="small" @click="save(true)">Take away</Button>
-        <Button type="text" size="small" @click="form = null">Back</Button>
+        <Button html-type="submit" size="small" type="primary">{{ t('people.keepIt') }}</Button>
+        <Button v-if="form.id" danger size="small" @click="save(true)">{{ t('people.takeAway') }}</Button>
+        <Button type="text" size="small" @click="form = null">{{ t('common.back') }}</Button>
       </div>
     </form>
-    <p v-if="sheet.contacts.length === 0 && !form" class="quiet small">None beside the guardian’s address above.</p>
+    <p v-if="sheet.contacts.length === 0 && !form" class="quiet small">
+      {{ t('people.noneBesideTheGuardiansAddress') }}
+    </p>
     <template v-if="sheet.siblings.length > 0">
-      <h2>Siblings</h2>
+      <h2>{{ t('people.siblings') }}</h2>
       <ul>
         <li v-for="s in sheet.siblings" :key="s.id">
           <Button size="small" @click="emit('open', s.id)">{{ s.name }}</Button>
-          <span class="quiet" :title="`both have ${s.by}`">{{
-            [s.grade ? `grade ${gradeLabel(s.grade)}` : null, s.school].filter(Boolean).join(' · ')
+          <span class="quiet" :title="t('people.bothHave', { by: s.by })">{{
+            [s.grade ? t('people.grade2', { grade: gradeLabel(s.grade) }) : null, s.school].filter(Boolean).join(' · ')
           }}</span>
         </li>
       </ul>

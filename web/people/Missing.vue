@@ -1,15 +1,16 @@
 <script setup lang="ts">
 /** What somebody is missing, as a list shows it. */
+import { t } from '@/words';
 import type { Lack } from '../../server/contract';
 
 defineProps<{ lacks: readonly Lack[] }>();
 const words: Record<Lack, string> = {
-  account: 'account',
-  class: 'class',
-  seats: 'seat',
-  device: 'device',
-  card: 'card',
-  'signed-in': 'first sign-in',
+  account: t('people.account'),
+  class: t('people.class'),
+  seats: t('people.seat'),
+  device: t('people.device'),
+  card: t('people.card'),
+  'signed-in': t('people.firstSignIn'),
 };
 </script>
 

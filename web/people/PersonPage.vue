@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One person, on a page of their own. */
+import { t } from '@/words';
 import { computed } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import RecordSheet from './RecordSheet.vue';
@@ -11,7 +12,9 @@ const id = computed(() => String(route.params.id));
 
 <template>
   <section class="person">
-    <p class="back"><RouterLink to="/people">People</RouterLink></p>
+    <p class="back">
+      <RouterLink to="/people">{{ t('people.people2') }}</RouterLink>
+    </p>
     <RecordSheet :id="id" page @open="(other) => router.push(`/people/${other}`)" @close="router.push('/people')" />
   </section>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One person: type two letters of the name, a number or a username, until only one is meant. */
+import { t } from '@/words';
 import { SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { refDebounced } from '@vueuse/core';
@@ -12,7 +13,7 @@ const typed = ref('');
 const find = refDebounced(typed, 120);
 const list = useId();
 const people = useLoad(
-  'people',
+  t('people.people'),
   'GET /api/people',
   () => ({ query: { role: props.role, q: find.value.split('·')[0]!.trim(), limit: 30 } }),
   { enabled: () => find.value.trim().length >= 2, alone: true },
@@ -20,7 +21,7 @@ const people = useLoad(
 const options = computed(() =>
   (people.data.value?.rows ?? []).map(({ id, familyName, givenName, number, school }) => ({
     id,
-    label: [`${familyName}, ${givenName}`, number, school ?? 'no school'].filter(Boolean).join(' · '),
+    label: [`${familyName}, ${givenName}`, number, school ?? t('people.noSchool')].filter(Boolean).join(' · '),
   })),
 );
 const meant = computed(() => {
@@ -37,11 +38,11 @@ watch(meant, (one) => (chosen.value = one?.id ?? null));
     v-model:value="typed"
     autocomplete="off"
     :list="list"
-    :placeholder="none ?? 'two letters of the name'"
+    :placeholder="none ?? t('people.twoLettersOfTheName')"
   /><datalist :id="list">
     <SelectOption v-for="one in options" :key="one.id" :value="one.label" />
   </datalist>
   <span v-if="typed" :class="{ rust: !meant }" aria-live="polite">{{
-    meant ? (meant.label === typed ? '' : meant.label) : `${options.length} fit`
+    meant ? (meant.label === typed ? '' : meant.label) : t('people.fit', { options: options.length })
   }}</span>
 </template>

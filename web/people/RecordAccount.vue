@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The account of one person: its name, its role, its password for who may see it, and its card. */
+import { t } from '@/words';
 import { Button, SelectOption } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import type { PersonSheet } from '../../server/contract';
@@ -27,7 +28,7 @@ watch(reasonField, (field) => field?.focus());
 async function giveRole(role: 'teacher' | 'school' | 'district'): Promise<void> {
   try {
     const { planId } = await call('POST /api/staff/:id/role', { id: id.value, body: { role } });
-    work.say(`The role is ${role} now.`, { label: 'Undo', run: () => work.undo(planId) });
+    work.say(t('people.theRoleIsNow', { role }), { label: t('common.undo'), run: () => work.undo(planId) });
   } catch (error) {
     work.wrong(error);
   }
@@ -37,7 +38,7 @@ async function invite(): Promise<void> {
   try {
     const { jobId } = await call('POST /api/staff/:id/invite', { id: id.value });
     if (jobId) work.say((await work.follow(jobId, 'Sending mail')).sentence ?? '');
-    else work.say('Invitation created. No mail server is set up, so copy the link from Settings, Staff.');
+    else work.say(t('people.invitationCreatedNoMailServer'));
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
   }
@@ -45,7 +46,7 @@ async function invite(): Promise<void> {
 async function resetPassword(): Promise<void> {
   try {
     await call('POST /api/staff/:id/reset', { id: id.value });
-    work.say('The old password no longer works. A link to choose a new one is on its way to their e-mail address.');
+    work.say(t('people.theOldPasswordNoLonger'));
   } catch (error) {
     work.wrong(error);
   }
@@ -58,7 +59,10 @@ async function renew(): Promise<void> {
   try {
     const { planId, sentence } = await call('POST /api/people/:id/password', { id: id.value });
     secret.value = null;
-    work.say(sentence, { label: 'Undo', run: () => void work.undo(planId, true).then(() => emit('changed')) });
+    work.say(sentence, {
+      label: t('common.undo'),
+      run: () => void work.undo(planId, true).then(() => emit('changed')),
+    });
     emit('changed');
   } catch (error) {
     work.wrong(error);
@@ -70,7 +74,11 @@ const { print } = usePrint();
 const printCard = () => print({ personId: id.value });
 /** Why the password is to be shown, as it will stand in the trail; null: nobody asked. */
 const why = ref<string | null>(null);
-const reasons = ['forgot it', 'lost the card', 'new here today', 'a parent asks'].map((value) => ({ value }));
+const reasons = [t('people.forgotIt'), t('people.lostTheCard'), t('people.newHereToday'), t('people.parentAsks')].map(
+  (value) => ({
+    value,
+  }),
+);
 async function reveal(): Promise<void> {
   const reason = why.value?.trim();
   if (!reason) return;
@@ -85,29 +93,29 @@ async function reveal(): Promise<void> {
 
 <template>
   <section>
-    <h2>Account</h2>
+    <h2>{{ t('people.account2') }}</h2>
     <p v-if="sheet.account">
       <span class="mono">{{ sheet.account.username }}</span>
       <span class="quiet">{{ ` · ${sheet.account.status}` }}</span>
     </p>
     <p v-if="person.role === 'staff' && sheet.account" class="row">
       <label v-if="session.may('roles.district')" class="row"
-        >role
+        >{{ t('people.role') }}
         <Choice
           :value="sheet.account.role"
           @update:value="(role) => giveRole(role as 'teacher' | 'school' | 'district')"
         >
-          <SelectOption value="teacher">teacher</SelectOption>
-          <SelectOption value="school">coordinator of the school</SelectOption>
-          <SelectOption value="district">coordinator of the district</SelectOption>
+          <SelectOption value="teacher">{{ t('people.teacher') }}</SelectOption>
+          <SelectOption value="school">{{ t('people.coordinatorOfTheSchool') }}</SelectOption>
+          <SelectOption value="district">{{ t('people.coordinatorOfTheDistrict') }}</SelectOption>
         </Choice></label
       >
       <template v-if="session.isCoordinator">
-        <Button v-if="sheet.signedIn" size="small" @click="resetPassword">Reset password</Button>
-        <Button v-else size="small" @click="invite">Invite</Button>
+        <Button v-if="sheet.signedIn" size="small" @click="resetPassword">{{ t('people.resetPassword') }}</Button>
+        <Button v-else size="small" @click="invite">{{ t('people.invite') }}</Button>
       </template>
     </p>
-    <p v-if="!sheet.account" class="quiet">none</p>
+    <p v-if="!sheet.account" class="quiet">{{ t('common.none') }}</p>
     <div v-if="person.role === 'student' && sheet.account" class="row reveal">
       <template v-if="secret">
         <svg v-for="name in drawn ?? []" :key="name" class="drawn" viewBox="0 0 24 24" aria-hidden="true">
@@ -117,21 +125,22 @@ async function reveal(): Promise<void> {
       </template>
       <form v-else-if="why !== null" class="row" @submit.prevent="reveal" @keydown.esc.stop="why = null">
         <label class="row"
-          >Reason <Suggest ref="reasonField" v-model:value="why" :options="reasons" class="why" :maxlength="300"
+          >{{ t('people.reason') }}
+          <Suggest ref="reasonField" v-model:value="why" :options="reasons" class="why" :maxlength="300"
         /></label>
-        <Button html-type="submit" size="small">Show password</Button>
+        <Button html-type="submit" size="small">{{ t('people.showPassword') }}</Button>
       </form>
       <template v-else>
-        <Button size="small" title="Who saw it, when and why is recorded" @click="why = 'forgot it'"
-          >Show password</Button
-        >
-        <Button size="small" :disabled="busy" @click="renew">New password</Button>
-        <Button size="small" @click="printCard">Print card</Button>
+        <Button size="small" :title="t('people.whoSawItWhenAnd')" @click="why = t('people.forgotIt')">{{
+          t('people.showPassword')
+        }}</Button>
+        <Button size="small" :disabled="busy" @click="renew">{{ t('people.newPassword') }}</Button>
+        <Button size="small" @click="printCard">{{ t('people.printCard') }}</Button>
       </template>
     </div>
     <p v-if="sheet.card" class="quiet">
-      Card printed {{ dayOfWords(sheet.card.printedAt)
-      }}<span v-if="!sheet.card.current" class="rust"> · out of date</span>
+      {{ t('people.cardPrinted', { printedAt: dayOfWords(sheet.card.printedAt) })
+      }}<span v-if="!sheet.card.current" class="rust"> {{ t('people.outOfDate') }}</span>
     </p>
   </section>
 </template>

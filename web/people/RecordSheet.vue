@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Everything about one person, beside the list. Fields are edited in place; each edit is a plan of one change. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import { computed } from 'vue';
@@ -23,7 +24,7 @@ const emit = defineEmits<{ close: []; open: [id: string] }>();
 const session = useSession();
 const work = useWork();
 const reload = useAgain();
-const sheet = useLoad('the record', 'GET /api/people/:id', () => ({ id: props.id }));
+const sheet = useLoad(t('people.theRecord'), 'GET /api/people/:id', () => ({ id: props.id }));
 const person = computed(() => sheet.data.value?.person);
 const place = computed(() => sheet.data.value?.places.find(({ ends }) => ends === null));
 
@@ -33,8 +34,8 @@ async function edit(field: (typeof fields)[number][0], after: string | null): Pr
   const before = person.value?.[field] ?? null;
   try {
     const { planId } = await call('POST /api/people/:id/edit', { id: props.id, body: { field, before, after } });
-    work.say(`Saved: ${fields.find(([key]) => key === field)![1]}.`, {
-      label: 'Undo',
+    work.say(t('people.saved', { field: fields.find(([key]) => key === field)![1] }), {
+      label: t('common.undo'),
       run: () => work.undo(planId),
     });
     await reload();
@@ -63,7 +64,7 @@ async function whole(): Promise<void> {
     v-if="sheet.data.value && person"
     class="record"
     :class="page ? 'whole' : 'beside'"
-    :aria-label="page ? undefined : 'Record'"
+    :aria-label="page ? undefined : t('people.record')"
     @keydown.esc="emit('close')"
   >
     <header>
@@ -74,20 +75,22 @@ async function whole(): Promise<void> {
         </h1>
         <p class="quiet">
           <span v-if="person.number" class="mono">{{ person.number }}</span>{{ person.number ? ' · ' : ''
-          }}<template v-if="place?.grade">grade {{ gradeLabel(place.grade) }} · </template
-          >{{ place?.school ?? (person.status === 'left' ? 'left' : 'at no school') }}
+          }}<template v-if="place?.grade">{{ t('people.grade', { grade: gradeLabel(place.grade) }) }} </template
+          >{{ place?.school ?? (person.status === 'left' ? t('people.left') : t('people.atNoSchool')) }}
         </p>
       </div>
-      <Button v-if="!page" type="text" size="small" aria-label="Close the record" @click="emit('close')">Close</Button>
+      <Button v-if="!page" type="text" size="small" :aria-label="t('people.closeTheRecord')" @click="emit('close')">{{
+        t('common.close')
+      }}</Button>
     </header>
-    <ul v-if="person.role === 'student'" class="chain" aria-label="Readiness">
-      <li :class="{ on: place }"><i />rostered</li>
-      <li :class="{ on: sheet.data.value.account?.status === 'active' }"><i />account</li>
-      <li :class="{ on: sheet.data.value.classes.some((c) => c.ends === null) }"><i />class</li>
-      <li :class="{ on: sheet.data.value.lacksSeats.length === 0 }"><i />seats</li>
-      <li :class="{ on: !sheet.data.value.lacksDevice }"><i />device</li>
-      <li :class="{ on: sheet.data.value.card?.current }"><i />card</li>
-      <li :class="{ on: sheet.data.value.signedIn }"><i />signed in</li>
+    <ul v-if="person.role === 'student'" class="chain" :aria-label="t('people.readiness')">
+      <li :class="{ on: place }"><i />{{ t('people.rostered') }}</li>
+      <li :class="{ on: sheet.data.value.account?.status === 'active' }"><i />{{ t('people.account') }}</li>
+      <li :class="{ on: sheet.data.value.classes.some((c) => c.ends === null) }"><i />{{ t('people.class') }}</li>
+      <li :class="{ on: sheet.data.value.lacksSeats.length === 0 }"><i />{{ t('people.seats') }}</li>
+      <li :class="{ on: !sheet.data.value.lacksDevice }"><i />{{ t('people.device') }}</li>
+      <li :class="{ on: sheet.data.value.card?.current }"><i />{{ t('people.card') }}</li>
+      <li :class="{ on: sheet.data.value.signedIn }"><i />{{ t('people.signedIn') }}</li>
     </ul>
     <dl>
       <template v-for="[field, label] in fields" :key="field">
@@ -111,7 +114,7 @@ async function whole(): Promise<void> {
             :value="person[field]"
             :save="(after) => edit(field, after)"
             :readonly="!session.isCoordinator"
-            :placeholder="entities.person.fields[field].kind === 'day' ? 'yyyy-mm-dd' : '—'"
+            :placeholder="entities.person.fields[field].kind === 'day' ? t('people.yyyyMmDd') : '—'"
             :maxlength="entities.person.fields[field].longest ?? undefined"
           />
         </dd>
@@ -124,61 +127,69 @@ async function whole(): Promise<void> {
     />
     <RecordAccount :sheet="sheet.data.value" @changed="reload()" />
     <section>
-      <h2>Classes</h2>
+      <h2>{{ t('people.classes') }}</h2>
       <ul>
         <li v-for="c in sheet.data.value.classes" :key="c.id" :class="{ quiet: c.ends }">
           <RouterLink v-if="!c.ends" :to="`/classes/${c.classId}`">{{ c.name }}</RouterLink><template v-else>{{
             c.name
           }}</template>
           <span class="quiet"
-            >{{ c.role === 'teacher' ? 'teaches · ' : '' }}{{ c.ends ? `until ${c.ends}` : `since ${c.begins}` }}</span
+            >{{ c.role === 'teacher' ? `${t('people.teaches')} ` : ''
+            }}{{ c.ends ? t('people.until', { ends: c.ends }) : t('people.since', { begins: c.begins }) }}</span
           >
         </li>
       </ul>
-      <p v-if="sheet.data.value.classes.length === 0" class="rust">in no class</p>
+      <p v-if="sheet.data.value.classes.length === 0" class="rust">{{ t('people.inNoClass') }}</p>
     </section>
     <section v-if="sheet.data.value.seats.length + sheet.data.value.lacksSeats.length > 0">
-      <h2>Seats</h2>
+      <h2>{{ t('people.seats2') }}</h2>
       <ul>
-        <li v-for="name in sheet.data.value.lacksSeats" :key="name" class="rust">{{ name }}: no seat</li>
+        <li v-for="name in sheet.data.value.lacksSeats" :key="name" class="rust">{{ t('people.noSeat', { name }) }}</li>
         <li v-for="s in sheet.data.value.seats" :key="s.id" :class="{ quiet: s.until <= session.me!.today }">
-          {{ s.edition ? `${s.name}, ${s.edition}` : s.name }} <span class="quiet">until {{ s.until }}</span>
+          {{ s.edition ? `${s.name}, ${s.edition}` : s.name }}
+          <span class="quiet">{{ t('people.until2', { until: s.until }) }}</span>
         </li>
       </ul>
     </section>
     <section v-if="sheet.data.value.devices.length > 0 || sheet.data.value.lacksDevice">
-      <h2>Devices</h2>
-      <p v-if="sheet.data.value.lacksDevice" class="rust">lacks a device of their own</p>
+      <h2>{{ t('people.devices') }}</h2>
+      <p v-if="sheet.data.value.lacksDevice" class="rust">{{ t('people.lacksADeviceOfTheir') }}</p>
       <ul>
         <li v-for="d in sheet.data.value.devices" :key="d.id" :class="{ quiet: d.ends }">
           <span class="mono">{{ d.tag }}</span> {{ d.model }}
           <span :class="d.due && !d.ends && d.due < session.me!.today ? 'rust' : 'quiet'">{{
-            d.ends ? `until ${d.ends}` : d.due ? `due ${d.due}` : `since ${d.begins}`
+            d.ends
+              ? t('people.until', { ends: d.ends })
+              : d.due
+                ? t('people.due', { due: d.due })
+                : t('people.since', { begins: d.begins })
           }}</span>
         </li>
       </ul>
     </section>
     <section>
-      <h2>Schools</h2>
+      <h2>{{ t('people.schools') }}</h2>
       <ul>
         <li v-for="p in sheet.data.value.places" :key="p.id">
-          {{ p.school }} <span class="quiet">{{ p.begins }} to {{ p.ends ?? 'now' }}</span>
+          {{ p.school }}
+          <span class="quiet">{{ t('people.to', { begins: p.begins, now: p.ends ?? t('people.now') }) }}</span>
         </li>
       </ul>
     </section>
     <section v-if="sheet.data.value.groups.length > 0">
-      <h2>Groups</h2>
+      <h2>{{ t('people.groups') }}</h2>
       <p>{{ sheet.data.value.groups.map((g) => g.name).join(' · ') }}</p>
     </section>
     <Contacts v-if="person.role === 'student'" :sheet="sheet.data.value" @open="emit('open', $event)" />
     <section v-if="sheet.data.value.history.length > 0">
-      <h2>History</h2>
-      <Button v-if="session.isCoordinator" size="small" @click="whole"> All that is kept, as a file </Button>
+      <h2>{{ t('people.history') }}</h2>
+      <Button v-if="session.isCoordinator" size="small" @click="whole"> {{ t('people.allThatIsKeptAs') }} </Button>
       <ul>
         <li v-for="h in sheet.data.value.history" :key="h.ledgerId" class="was">
           <RouterLink :to="`/plans/${h.planId}`">{{ h.title }}</RouterLink>
           <span class="quiet"
-            >{{ h.action === 'undo' ? 'undone ' : '' }}{{ dayOfWords(h.at) }}{{ h.by ? `, ${h.by}` : '' }}</span
+            >{{ h.action === 'undo' ? `${t('people.undone')} ` : '' }}{{ dayOfWords(h.at)
+            }}{{ h.by ? `, ${h.by}` : '' }}</span
           >
         </li>
       </ul>

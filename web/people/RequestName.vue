@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A teacher asks the coordinator to correct the name of a student. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { computed, nextTick, ref } from 'vue';
 import type { PersonSheet } from '../../server/contract';
@@ -29,7 +30,7 @@ async function send(): Promise<void> {
   try {
     const body = { kind: 'rename', classId: classId.value, personId: props.sheet.person.id, ...value } as const;
     await call('POST /api/requests', { body });
-    work.say('Request sent. Your coordinator sees it on Today; you will be told when it is done.');
+    work.say(t('people.requestSentYourCoordinatorSees'));
     form.value = null;
   } catch (error) {
     work.wrong(error);
@@ -39,16 +40,16 @@ async function send(): Promise<void> {
 
 <template>
   <form v-if="form" ref="box" class="name" @submit.prevent="send" @keydown.esc.stop="form = null">
-    <label>Given name <TextInput v-model:value="form.givenName" required maxlength="100" /></label>
-    <label>Family name <TextInput v-model:value="form.familyName" required maxlength="100" /></label>
-    <label>Note <TextInput v-model:value="form.note" maxlength="300" /></label>
+    <label>{{ t('people.givenName') }} <TextInput v-model:value="form.givenName" required maxlength="100" /></label>
+    <label>{{ t('people.familyName') }} <TextInput v-model:value="form.familyName" required maxlength="100" /></label>
+    <label>{{ t('people.note') }} <TextInput v-model:value="form.note" maxlength="300" /></label>
     <div class="row">
-      <Button html-type="submit" size="small" type="primary">Send request</Button>
-      <Button size="small" @click="form = null">Cancel</Button>
+      <Button html-type="submit" size="small" type="primary">{{ t('people.sendRequest') }}</Button>
+      <Button size="small" @click="form = null">{{ t('common.cancel') }}</Button>
     </div>
   </form>
   <p v-else-if="classId && session.may('requests')">
-    <Button size="small" @click="begin">Request a name correction</Button>
+    <Button size="small" @click="begin">{{ t('people.requestANameCorrection') }}</Button>
   </p>
 </template>
 

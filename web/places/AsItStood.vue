@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** How it stood on a day: who was where then, which classes there were, who had which device, which seats were held. */
+import { locale, t } from '@/words';
 import DayInput from '@/kit/DayInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { SelectOption } from 'ant-design-vue';
@@ -24,7 +25,7 @@ const filter = computed(() => ({
   q: find.value.trim() || undefined,
 }));
 const list = usePages(
-  'people of that day',
+  t('places.peopleOfThatDay'),
   'GET /api/ledger/as-of',
   (after) => ({ query: { ...filter.value, after } }),
   ({ next }) => next,
@@ -33,7 +34,7 @@ const list = usePages(
 /** Other lists than of people come whole, with columns of their own. */
 const kind = ref<'people' | AsOfList>('people');
 const other = useLoad(
-  'this list',
+  t('places.thisList'),
   'GET /api/ledger/as-of/list',
   () => ({
     query: { list: kind.value as AsOfList, day: filter.value.day, school: filter.value.school, q: filter.value.q },
@@ -50,20 +51,25 @@ const otherColumns = computed((): Col[] =>
   (other.data.value?.columns ?? []).map((label, i) => ({
     key: `c${i}`,
     label,
-    width: ['Students', 'Owned', 'Held', 'Grade'].includes(label) ? '84px' : 'minmax(90px, 1fr)',
-    align: ['Students', 'Owned', 'Held'].includes(label) ? 'right' : undefined,
+    width: ['Students', t('places.owned'), 'Held', 'Grade'].includes(label) ? '84px' : 'minmax(90px, 1fr)',
+    align: ['Students', t('places.owned'), 'Held'].includes(label) ? 'right' : undefined,
   })),
 );
-const words = { people: 'people were there', classes: 'classes', devices: 'devices', seats: 'licenses' } as const;
+const words = {
+  people: t('places.peopleWereThere'),
+  classes: t('places.classes2'),
+  devices: t('places.devices2'),
+  seats: t('places.licenses'),
+} as const;
 const rows = computed(() => list.data.value?.pages.flatMap((page) => page.rows) ?? []);
 const total = computed(() => list.data.value?.pages[0]?.total ?? 0);
 const columns: Col[] = [
-  { key: 'familyName', label: 'Family', width: 'minmax(120px, 1fr)' },
-  { key: 'givenName', label: 'Given', width: 'minmax(100px, 1fr)' },
-  { key: 'number', label: 'Number', width: '84px' },
-  { key: 'grade', label: 'Gr', width: '48px' },
-  { key: 'classes', label: 'Classes', width: 'minmax(160px, 1.6fr)' },
-  { key: 'school', label: 'School', width: 'minmax(120px, 1fr)' },
+  { key: 'familyName', label: t('places.family'), width: 'minmax(120px, 1fr)' },
+  { key: 'givenName', label: t('places.given2'), width: 'minmax(100px, 1fr)' },
+  { key: 'number', label: t('common.number'), width: '84px' },
+  { key: 'grade', label: t('places.gr'), width: '48px' },
+  { key: 'classes', label: t('places.classes'), width: 'minmax(160px, 1.6fr)' },
+  { key: 'school', label: t('common.school'), width: 'minmax(120px, 1fr)' },
 ];
 </script>
 
@@ -71,38 +77,40 @@ const columns: Col[] = [
   <div class="stood">
     <div class="bar">
       <label
-        ><Choice v-model:value="kind" aria-label="Which list">
-          <SelectOption value="people">People</SelectOption>
-          <SelectOption value="classes">Classes</SelectOption>
-          <SelectOption value="devices">Devices</SelectOption>
-          <SelectOption value="seats">Seats</SelectOption>
+        ><Choice v-model:value="kind" :aria-label="t('places.whichList')">
+          <SelectOption value="people">{{ t('places.people2') }}</SelectOption>
+          <SelectOption value="classes">{{ t('places.classes') }}</SelectOption>
+          <SelectOption value="devices">{{ t('places.devices') }}</SelectOption>
+          <SelectOption value="seats">{{ t('places.seats') }}</SelectOption>
         </Choice></label
       >
-      <label>on <DayInput v-model:value="day" /></label>
-      <label>find <TextInput v-model:value="typed" type="search" placeholder="a name, a number, a class" /></label>
+      <label>{{ t('places.on') }} <DayInput v-model:value="day" /></label>
+      <label
+        >{{ t('places.find2') }} <TextInput v-model:value="typed" type="search" :placeholder="t('places.findOnDay')"
+      /></label>
       <span role="status"
-        ><b>{{ (kind === 'people' ? total : otherRows.length).toLocaleString('en-US') }}</b> {{ words[kind] }}</span
+        ><b>{{ (kind === 'people' ? total : otherRows.length).toLocaleString(locale) }}</b> {{ words[kind] }}</span
       >
-      <span class="quiet">Names and numbers are as they are now.</span>
+      <span class="quiet">{{ t('places.namesAndNumbersAreAs') }}</span>
       <span class="grow" />
       <ExportLine list="as-of" :filter="{ ...filter, list: kind }" />
     </div>
     <Worksheet
       v-if="kind !== 'people'"
       class="list-below"
-      :label="`As it stood on ${day}`"
+      :label="t('places.asItStoodOn', { day })"
       :rows="otherRows"
       :columns="otherColumns"
-      empty="There was nothing of this on that day."
+      :empty="t('places.thereWasNothingOfThis')"
     />
     <Worksheet
       v-else
       class="list-below"
-      :label="`As it stood on ${day}`"
+      :label="t('places.asItStoodOn', { day })"
       :rows="rows"
       :total="total"
       :columns="columns"
-      empty="Nobody was there on this day."
+      :empty="t('places.nobodyWasThereOnThis')"
       @more="!list.isFetchingNextPage.value && list.fetchNextPage()"
     >
       <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>

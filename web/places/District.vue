@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** How the district is set up: schools, usernames, secrets, staff, the directory. Everything is seen at once and changed where it stands. */
+import { t } from '@/words';
 import DeviceRules from '@/district/DeviceRules.vue';
 import Directory from '@/district/Directory.vue';
 import Schools from '@/district/Schools.vue';
@@ -13,7 +14,7 @@ import { useLoad } from '@/kit/load';
 import Part from '@/kit/Part.vue';
 
 const session = useSession();
-const state = useLoad('settings', 'GET /api/district');
+const state = useLoad(t('places.settings'), 'GET /api/district');
 </script>
 
 <template>

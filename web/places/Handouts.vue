@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Handouts: cards, badges, strips, labels and lists for a class or the sheaf, with the sheet as it will be printed, and what was printed before. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { useLocalStorage } from '@vueuse/core';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
@@ -7,12 +8,11 @@ import NumberInput from '@/kit/NumberInput.vue';
 import { computed, reactive, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import type { HandoutClass, PrintRequest } from '../../server/contract';
-import { counted } from '#core/plan/counted';
 import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { usePrintForm } from '@/handouts/form';
-import { pieceWords, requestOf, usePrint } from '@/handouts/print';
+import { pieces, requestOf, usePrint } from '@/handouts/print';
 import SheetView from '@/handouts/SheetView.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import { momentWords } from '@/time';
@@ -23,7 +23,7 @@ import { onShown, useLoad } from '@/kit/load';
 const session = useSession();
 const sheaf = useSheaf();
 const route = useRoute();
-const handouts = useLoad('handouts', 'GET /api/handouts');
+const handouts = useLoad(t('places.handouts'), 'GET /api/handouts');
 const rows = computed(() =>
   (handouts.data.value?.classes ?? [])
     .filter(
@@ -45,11 +45,11 @@ const chosen = computed<HandoutClass | null>(() => rows.value.find(({ id }) => i
 const form = usePrintForm();
 const once = reactive({ voidOlder: false, onlyOutdated: false });
 const layoutWords: Record<Layout, string> = {
-  cards: 'cards, eight to a sheet',
-  badges: 'badges, the size of a bank card',
-  strips: 'strips, cut straight across',
-  labels: 'labels without secrets',
-  list: 'a list for the binder',
+  cards: t('places.cardsEightToASheet'),
+  badges: t('places.badgesTheSizeOfA'),
+  strips: t('places.stripsCutStraightAcross'),
+  labels: t('places.labelsWithoutSecrets'),
+  list: t('places.binderList'),
 };
 const target = computed(() =>
   forSheaf.value ? { sheaf: true } : chosen.value ? { classId: chosen.value.classId } : null,
@@ -57,7 +57,7 @@ const target = computed(() =>
 const request = computed<PrintRequest | null>(() =>
   target.value ? requestOf({ ...target.value, ...once }, form.value) : null,
 );
-const preview = useLoad('the preview', 'POST /api/prints/preview', () => ({ body: request.value! }), {
+const preview = useLoad(t('places.thePreview'), 'POST /api/prints/preview', () => ({ body: request.value! }), {
   enabled: () => request.value !== null,
   also: computed(() => [sheaf.version, sheaf.state.count]),
   alone: true,
@@ -66,7 +66,11 @@ const preview = useLoad('the preview', 'POST /api/prints/preview', () => ({ body
 const shown = computed(() => (request.value && !preview.error.value ? (preview.data.value ?? null) : null));
 const cards = computed(() => shown.value?.cards ?? 0);
 const what = computed(() =>
-  forSheaf.value ? `the ${sheaf.state.count} gathered` : chosen.value ? `class ${chosen.value.name}` : '',
+  forSheaf.value
+    ? t('places.theGathered', { count: sheaf.state.count })
+    : chosen.value
+      ? t('places.class2', { name: chosen.value.name })
+      : '',
 );
 /** Which side of the first sheet is looked at. */
 const side = ref(0);
@@ -88,12 +92,12 @@ const { print: printFor, busy, lastPrint } = usePrint();
 const print = () => (cards.value > 0 && target.value ? printFor({ ...target.value, ...once }) : undefined);
 useCarryOut(print);
 const columns: Col[] = [
-  { key: 'name', label: 'Class', width: 'minmax(70px, 1fr)' },
-  { key: 'school', label: 'School', width: 'minmax(110px, 1.4fr)' },
-  { key: 'grade', label: 'Gr', width: '32px', align: 'right' },
-  { key: 'students', label: 'Students', width: '66px', align: 'right' },
-  { key: 'missing', label: 'No card', width: '62px', align: 'right' },
-  { key: 'outdated', label: 'No longer holds', width: '108px', align: 'right' },
+  { key: 'name', label: t('common.class'), width: 'minmax(70px, 1fr)' },
+  { key: 'school', label: t('common.school'), width: 'minmax(110px, 1.4fr)' },
+  { key: 'grade', label: t('places.gr'), width: '46px', align: 'right' },
+  { key: 'students', label: t('common.students'), width: '66px', align: 'right' },
+  { key: 'missing', label: t('places.noCard'), width: '62px', align: 'right' },
+  { key: 'outdated', label: t('places.noLongerHolds'), width: '108px', align: 'right' },
 ];
 </script>
 
@@ -104,10 +108,10 @@ const columns: Col[] = [
         <Worksheet
           ref="sheet"
           v-model:focused="focused"
-          label="Classes and their cards"
+          :label="t('places.classesAndTheirCards')"
           :rows="rows"
           :columns="columns"
-          empty="No class has students with an account yet."
+          :empty="t('places.noClassHasStudentsWith')"
           @focus="forSheaf = false"
           @open="print"
         >
@@ -120,97 +124,109 @@ const columns: Col[] = [
           >
         </Worksheet>
       </div>
-      <section class="prints" aria-label="Printed before">
-        <h2>Printed before</h2>
+      <section class="prints" :aria-label="t('places.printedBefore')">
+        <h2>{{ t('places.printedBefore') }}</h2>
         <ul>
           <li v-for="p in handouts.data.value?.prints" :key="p.id">
-            <span class="quiet">{{ momentWords(p.at) }}</span><span class="grow clip"
-              >{{ p.cards }} cards, {{ p.what }}, {{ p.paper }}</span
+            <span class="quiet">{{ momentWords(p.at) }}</span><span class="grow clip">{{
+              t('places.cards', { cards: p.cards, what: p.what, paper: p.paper })
+            }}</span
             ><span class="quiet">{{ p.by }}</span
-            ><a v-if="p.canFetch" :href="`/api/prints/${p.id}/pdf`" target="_blank">open</a>
+            ><a v-if="p.canFetch" :href="`/api/prints/${p.id}/pdf`" target="_blank">{{ t('places.open') }}</a>
           </li>
         </ul>
-        <p v-if="handouts.data.value?.prints.length === 0" class="quiet">Nothing yet.</p>
+        <p v-if="handouts.data.value?.prints.length === 0" class="quiet">{{ t('places.nothingYet') }}</p>
       </section>
     </section>
-    <section class="right" aria-label="Print">
+    <section class="right" :aria-label="t('common.print')">
       <div class="choices">
-        <h1>Print{{ what ? ` for ${what}` : '' }}</h1>
+        <h1>{{ t('places.print', { what: what ? ` ${t('places.for', { what })}` : '' }) }}</h1>
         <p v-if="forSheaf && !once.onlyOutdated && shown && cards < sheaf.state.count" class="quiet">
-          {{ sheaf.state.count - cards }} of them have no secret to print: staff sign in with a password of their own.
+          {{ t('places.ofThemHaveNoSecret', { cards: sheaf.state.count - cards }) }}
         </p>
         <div class="row wrap">
           <label
-            >as
+            >{{ t('places.as') }}
             <Choice v-model:value="form.layout">
               <SelectOption v-for="(words, key) in layoutWords" :key="key" :value="key">{{ words }}</SelectOption>
             </Choice></label
           >
           <label
-            >on
+            >{{ t('places.on') }}
             <Choice v-model:value="form.paper">
               <SelectOption v-for="(_, key) in papers" :key="key" :value="key">{{ key }}</SelectOption>
             </Choice></label
           >
           <label v-if="form.layout === 'cards' || form.layout === 'badges'"
-            >backs
+            >{{ t('places.backs') }}
             <Choice v-model:value="form.backs">
-              <SelectOption value="">none</SelectOption>
-              <SelectOption value="long">turned over the long edge</SelectOption>
-              <SelectOption value="short">turned over the short edge</SelectOption>
+              <SelectOption value="">{{ t('common.none') }}</SelectOption>
+              <SelectOption value="long">{{ t('places.turnedOverTheLongEdge') }}</SelectOption>
+              <SelectOption value="short">{{ t('places.turnedOverTheShortEdge') }}</SelectOption>
             </Choice></label
           >
           <label v-if="form.layout === 'labels'"
-            >labels used up on the first sheet
+            >{{ t('places.labelsUsedUpOnThe') }}
             <NumberInput
               v-model:value="form.skip"
               class="small"
               :min="0"
               :max="100"
-              aria-label="Labels that are used up"
+              :aria-label="t('places.labelsThatAreUsedUp')"
           /></label>
           <label v-if="form.layout !== 'labels' && form.layout !== 'list'"
-            >beside English
+            >{{ t('places.besideEnglish') }}
             <Choice v-model:value="form.language">
-              <SelectOption value="">the family’s language, where it is known</SelectOption>
+              <SelectOption value="">{{ t('places.theFamilysLanguageWhereIt') }}</SelectOption>
               <SelectOption v-for="(name, key) in languages" :key="key" :value="key">{{ name }}</SelectOption>
             </Choice></label
           >
         </div>
         <div v-if="isCard(form.layout)" class="row wrap">
-          <Checkbox v-model:checked="form.stacked"> in class order after cutting the pile</Checkbox>
-          <Checkbox v-model:checked="form.large"> large given names up to grade 2</Checkbox>
-          <Checkbox v-model:checked="once.onlyOutdated"> only those without a card that holds</Checkbox>
-          <Checkbox v-model:checked="once.voidOlder"> make older cards void</Checkbox>
+          <Checkbox v-model:checked="form.stacked"> {{ t('places.inClassOrderAfterCutting') }}</Checkbox>
+          <Checkbox v-model:checked="form.large"> {{ t('places.largeGivenNamesUpTo') }}</Checkbox>
+          <Checkbox v-model:checked="once.onlyOutdated"> {{ t('places.onlyThoseWithoutACard') }}</Checkbox>
+          <Checkbox v-model:checked="once.voidOlder"> {{ t('places.makeOlderCardsVoid') }}</Checkbox>
         </div>
         <div class="row wrap">
           <Button ref="printButton" size="small" class="print" :disabled="cards === 0 || busy" @click="print">
             <span
               >{{
                 cards > 0
-                  ? `Print ${counted(cards, pieceWords[form.layout])} on ${counted(shown!.pages, ['page', 'pages'])}`
-                  : 'Choose a class, or gather people'
+                  ? t('places.printOn', {
+                      cards: pieces(form.layout, cards),
+                      pages: t('places.countPages', { n: shown!.pages }),
+                    })
+                  : t('places.chooseAClassOrGather')
               }}
-              <kbd v-if="cards">Ctrl+Enter</kbd></span
+              <kbd v-if="cards">{{ t('places.ctrlEnter') }}</kbd></span
             >
           </Button>
-          <Button v-if="sheaf.state.count > 0 && !forSheaf" @click="forSheaf = true"
-            >Take the {{ sheaf.state.count }} gathered</Button
-          >
-          <a v-if="lastPrint" id="last-print" :href="`/api/prints/${lastPrint}/pdf`" target="_blank">the last print</a>
+          <Button v-if="sheaf.state.count > 0 && !forSheaf" @click="forSheaf = true">{{
+            t('places.takeTheGathered', { count: sheaf.state.count })
+          }}</Button>
+          <a v-if="lastPrint" id="last-print" :href="`/api/prints/${lastPrint}/pdf`" target="_blank">{{
+            t('places.theLastPrint')
+          }}</a>
           <span class="grow" />
-          <a :href="testPage" target="_blank">Test page with rulers</a>
+          <a :href="testPage" target="_blank">{{ t('places.testPageWithRulers') }}</a>
         </div>
         <p v-if="preview.error.value && request" class="rust">{{ preview.error.value.message }}</p>
       </div>
       <div class="looks row">
         <Button v-if="hasBack" size="small" @click="side = side === 0 ? 1 : 0">
-          {{ side === 0 ? 'Show the back' : 'Show the front' }}
+          {{ side === 0 ? t('places.showTheBack') : t('places.showTheFront') }}
         </Button>
-        <Checkbox v-model:checked="actual"> true size</Checkbox>
+        <Checkbox v-model:checked="actual"> {{ t('places.trueSize') }}</Checkbox>
         <label v-if="actual" class="scale quiet"
-          >this line is 100 mm:
-          <input v-model.number="scale" type="range" min="2" max="9" step="0.01" aria-label="Pixels to a millimetre" />
+          >{{ t('places.thisLineIs100Mm') }}
+          <input
+            v-model.number="scale"
+            type="range"
+            min="2"
+            max="9"
+            step="0.01"
+            :aria-label="t('places.pixelsToAMillimetre')" />
           <i :style="{ width: `${100 * scale}px` }" aria-hidden="true"
         /></label>
         <span class="grow" />
@@ -219,16 +235,16 @@ const columns: Col[] = [
             shown && form.stacked && isCard(form.layout) && shown.stacks.length > 1 && shown.pages > (hasBack ? 2 : 1)
           "
           class="quiet clip"
-          >stacks begin with {{ shown.stacks.slice(0, 3).join(' / ') }} …</span
+          >{{ t('places.stacksBeginWith', { slice: shown.stacks.slice(0, 3).join(' / ') }) }}</span
         >
       </div>
-      <div class="preview" :class="{ actual }" tabindex="0" role="region" aria-label="Preview">
+      <div class="preview" :class="{ actual }" tabindex="0" role="region" :aria-label="t('places.preview')">
         <SheetView
           v-if="sheetShown"
           :paper="form.paper"
           :items="sheetShown.items"
           :actual="actual ? scale : null"
-          :label="`Preview of the first sheet, ${form.paper}, ${sheetShown.of.length} of ${cards}`"
+          :label="t('places.previewOfTheFirstSheet', { paper: form.paper, of: sheetShown.of.length, cards })"
         />
       </div>
     </section>

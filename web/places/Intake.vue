@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Files that came in: drop or open one, go on with an open one, look back at the applied ones. */
+import { t } from '@/words';
 import { Button, Textarea } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -14,7 +15,7 @@ import Part from '@/kit/Part.vue';
 
 const router = useRouter();
 const work = useWork();
-const list = useLoad('imports', 'GET /api/intakes');
+const list = useLoad(t('places.imports'), 'GET /api/intakes');
 /** The feed whose history is shown; null: all files. */
 const feed = ref<Feed | null>(null);
 const rows = computed(() => (list.data.value ?? []).filter((row) => !feed.value || row.feedId === feed.value.id));
@@ -44,7 +45,7 @@ async function take(files: FileList | null | undefined): Promise<void> {
 async function takePasted(): Promise<void> {
   if (pasted.value.trim() === '') return;
   try {
-    const { id } = await upload(new Blob([pasted.value]), 'pasted cells');
+    const { id } = await upload(new Blob([pasted.value]), t('places.pastedCells'));
     await router.push(`/imports/${id}`);
   } catch (error) {
     work.wrong(error);
@@ -55,25 +56,25 @@ function openFor(feedId: string | null): void {
   chooser.value?.click();
 }
 const columns: Col[] = [
-  { key: 'fileName', label: 'File', width: 'minmax(200px, 2fr)' },
-  { key: 'school', label: 'About', width: 'minmax(120px, 1fr)' },
-  { key: 'feed', label: 'Feed', width: 'minmax(100px, 1fr)' },
-  { key: 'status', label: 'State', width: '110px' },
-  { key: 'size', label: 'Size', width: '80px', align: 'right' },
-  { key: 'savedAt', label: 'Saved', width: '150px' },
+  { key: 'fileName', label: t('places.file'), width: 'minmax(200px, 2fr)' },
+  { key: 'school', label: t('places.about'), width: 'minmax(120px, 1fr)' },
+  { key: 'feed', label: t('places.feed'), width: 'minmax(100px, 1fr)' },
+  { key: 'status', label: t('places.state'), width: '110px' },
+  { key: 'size', label: t('places.size'), width: '80px', align: 'right' },
+  { key: 'savedAt', label: t('places.saved'), width: '150px' },
 ];
 const states: Record<IntakeHead['status'], string> = {
   open: 'open',
   planned: 'planned',
   applied: 'applied',
-  'set-aside': 'set aside',
+  'set-aside': t('places.setAside'),
 };
 const size = (bytes: number) =>
   bytes < 10_000
     ? `${bytes} B`
     : bytes < 1_000_000
-      ? `${Math.round(bytes / 1000)} kB`
-      : `${(bytes / 1_000_000).toFixed(1)} MB`;
+      ? t('places.kb', { round: Math.round(bytes / 1000) })
+      : t('places.mb', { toFixed: (bytes / 1_000_000).toFixed(1) });
 const open = (row: IntakeHead) =>
   router.push(row.status === 'applied' && row.planId ? `/plans/${row.planId}` : `/imports/${row.id}`);
 </script>
@@ -90,40 +91,39 @@ const open = (row: IntakeHead) =>
         take($event.dataTransfer?.files);
       "
     >
-      <Button type="primary" :loading="sending" @click="chooser?.click()">Open a file</Button>
+      <Button type="primary" :loading="sending" @click="chooser?.click()">{{ t('places.openAFile') }}</Button>
       <input
         ref="chooser"
         class="sr"
         type="file"
         tabindex="-1"
         accept=".csv,.tsv,.txt,.xlsx,.zip,text/csv,text/plain"
-        aria-label="File to take in"
+        :aria-label="t('places.fileToTakeIn')"
         @change="take(($event.target as HTMLInputElement).files)"
       />
-      <span class="quiet"
-        >or drop it here: a list as CSV, TSV or workbook, with the headings your office uses, or a bundle of the roster
-        standard. Nothing changes until you apply it.</span
-      >
+      <span class="quiet">{{ t('places.orDropItHereA') }}</span>
       <span class="grow" />
-      <Button size="small" class="nowrap" :aria-expanded="pasting" @click="pasting = !pasting"> Paste cells </Button>
-      <a class="nowrap" href="/pairs" @click.prevent="router.push('/pairs')">Twice on record</a>
+      <Button size="small" class="nowrap" :aria-expanded="pasting" @click="pasting = !pasting">
+        {{ t('places.pasteCells') }}
+      </Button>
+      <a class="nowrap" href="/pairs" @click.prevent="router.push('/pairs')">{{ t('places.twiceOnRecord') }}</a>
     </div>
     <form v-if="pasting" class="paste" @submit.prevent="takePasted">
-      <Textarea v-model:value="pasted" aria-label="Cells, as copied from a spreadsheet" :rows="5" />
-      <Button html-type="submit" :disabled="pasted.trim() === ''">Take the cells in</Button>
+      <Textarea v-model:value="pasted" :aria-label="t('places.cellsAsCopiedFromA')" :rows="5" />
+      <Button html-type="submit" :disabled="pasted.trim() === ''">{{ t('places.takeTheCellsIn') }}</Button>
     </form>
     <Part fit><Feeds @choose="openFor" @open="feed = feed?.id === $event.id ? null : $event" /></Part>
     <p v-if="feed" class="row history">
-      Files of <b>{{ feed.name }}</b>
-      <Button size="small" @click="feed = null">show all files</Button>
+      {{ t('places.filesOf') }} <b>{{ feed.name }}</b>
+      <Button size="small" @click="feed = null">{{ t('places.showAllFiles') }}</Button>
     </p>
     <div class="sheet">
       <Worksheet
         v-model:focused="focused"
-        label="Files"
+        :label="t('places.files')"
         :rows="rows"
         :columns="columns"
-        empty="No file has come in yet."
+        :empty="t('places.noFileHasComeIn')"
         @open="open"
       >
         <template #fileName="{ row }"

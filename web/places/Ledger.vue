@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What was applied, by whom, and undoing it; and the trail of prints and reveals. */
+import { t } from '@/words';
 import DayInput from '@/kit/DayInput.vue';
 import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
@@ -25,12 +26,12 @@ const filter = computed(() => ({ q: find.value.trim() || undefined, day: day.val
 /** The server gives 200 at a time, the newest first. */
 const following = (rows: { id: string }[]) => (rows.length < 200 ? undefined : rows.at(-1)!.id);
 const ledger = usePages(
-  'the ledger',
+  t('places.theLedger'),
   'GET /api/ledger',
   (before) => ({ query: { ...filter.value, before } }),
   following,
 );
-const trail = usePages('the log', 'GET /api/audit', (before) => ({ query: { before } }), following, {
+const trail = usePages(t('places.theLog'), 'GET /api/audit', (before) => ({ query: { before } }), following, {
   enabled: () => view.value === 'audit',
 });
 const entries = computed(() => ledger.data.value?.pages.flat() ?? []);
@@ -39,31 +40,31 @@ const focused = ref<string | null>(null);
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
 const columns: Col[] = [
-  { key: 'at', label: 'When', width: '130px' },
-  { key: 'title', label: 'Plan', width: 'minmax(180px, 1.4fr)' },
-  { key: 'action', label: 'What', width: '80px' },
-  { key: 'sentence', label: 'In words', width: 'minmax(200px, 2fr)' },
-  { key: 'by', label: 'By', width: 'minmax(100px, 0.8fr)' },
+  { key: 'at', label: t('places.when'), width: '130px' },
+  { key: 'title', label: t('places.plan'), width: 'minmax(180px, 1.4fr)' },
+  { key: 'action', label: t('places.what'), width: '80px' },
+  { key: 'sentence', label: t('places.inWords'), width: 'minmax(200px, 2fr)' },
+  { key: 'by', label: t('places.by'), width: 'minmax(100px, 0.8fr)' },
   { key: 'undo', label: '', width: '76px' },
 ];
 const trailColumns: Col[] = [
-  { key: 'at', label: 'When', width: '130px' },
-  { key: 'action', label: 'What', width: '120px' },
-  { key: 'about', label: 'About', width: 'minmax(140px, 1fr)' },
-  { key: 'by', label: 'By', width: 'minmax(140px, 1fr)' },
-  { key: 'detail', label: 'Detail', width: 'minmax(160px, 1.4fr)' },
+  { key: 'at', label: t('places.when'), width: '130px' },
+  { key: 'action', label: t('places.what'), width: '120px' },
+  { key: 'about', label: t('places.about'), width: 'minmax(140px, 1fr)' },
+  { key: 'by', label: t('places.by'), width: 'minmax(140px, 1fr)' },
+  { key: 'detail', label: t('places.detail'), width: 'minmax(160px, 1.4fr)' },
 ];
 const actions: Record<string, string> = {
-  'card.print': 'card printed',
-  'secret.reveal': 'secret shown',
-  'print.fetch': 'print opened',
+  'card.print': t('places.cardPrinted'),
+  'secret.reveal': t('places.secretShown'),
+  'print.fetch': t('places.printOpened'),
 };
 const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
 </script>
 
 <template>
   <div class="ledger">
-    <nav class="bar" aria-label="Ledger">
+    <nav class="bar" :aria-label="t('places.ledger')">
       <Button
         type="text"
         size="small"
@@ -71,7 +72,7 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
         :class="{ here: view === 'plans' }"
         @click="view = 'plans'"
       >
-        Applied and undone
+        {{ t('places.appliedAndUndone') }}
       </Button>
       <Button
         type="text"
@@ -80,7 +81,7 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
         :class="{ here: view === 'audit' }"
         @click="view = 'audit'"
       >
-        Secrets and prints
+        {{ t('places.secretsAndPrints') }}
       </Button>
       <Button
         type="text"
@@ -89,11 +90,13 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
         :class="{ here: view === 'as-of' }"
         @click="view = 'as-of'"
       >
-        As it stood
+        {{ t('places.asItStood') }}
       </Button>
       <template v-if="view === 'plans'">
-        <label>Find <TextInput v-model:value="typed" type="search" placeholder="a plan, a person, a class" /></label>
-        <label>on <DayInput v-model:value="day" /></label>
+        <label
+          >{{ t('places.find') }} <TextInput v-model:value="typed" type="search" :placeholder="t('places.findPlan')"
+        /></label>
+        <label>{{ t('places.on') }} <DayInput v-model:value="day" /></label>
       </template>
       <span class="grow" />
       <ExportLine v-if="view === 'plans'" list="ledger" :filter="filter" />
@@ -104,11 +107,11 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
         v-if="view === 'plans'"
         ref="sheet"
         v-model:focused="focused"
-        label="Ledger"
+        :label="t('places.ledger')"
         :rows="entries"
         :total="entries.length + (ledger.hasNextPage.value ? 1 : 0)"
         :columns="columns"
-        :empty="find || day ? 'Nothing was done that fits.' : 'Nothing was applied yet.'"
+        :empty="find || day ? t('places.nothingWasDoneThatFits') : t('places.nothingWasAppliedYet')"
         @more="!ledger.isFetchingNextPage.value && ledger.fetchNextPage()"
         @open="open"
       >
@@ -124,18 +127,20 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
         <template #sentence="{ row }"
           ><span :title="row.sentence">{{ row.sentence }}</span></template
         >
-        <template #by="{ row }">{{ row.by ?? 'the first run' }}</template>
+        <template #by="{ row }">{{ row.by ?? t('places.theFirstRun') }}</template>
         <template #undo="{ row }"
-          ><Button v-if="row.canUndo" size="small" @click.stop="work.undo(row.planId)">Undo</Button></template
+          ><Button v-if="row.canUndo" size="small" @click.stop="work.undo(row.planId)">{{
+            t('common.undo')
+          }}</Button></template
         >
       </Worksheet>
       <Worksheet
         v-else
-        label="Secrets and prints"
+        :label="t('places.secretsAndPrints')"
         :rows="prints"
         :total="prints.length + (trail.hasNextPage.value ? 1 : 0)"
         :columns="trailColumns"
-        empty="No secret was shown and no card printed yet."
+        :empty="t('places.noSecretWasShownAnd')"
         @more="!trail.isFetchingNextPage.value && trail.fetchNextPage()"
       >
         <template #at="{ row }">{{ momentWords(row.at) }}</template>

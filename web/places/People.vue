@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** People: facets, the worksheet, the record sheet of the focused row. Gathered people stay gathered whatever is searched next. */
+import { locale, t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { refDebounced, useSessionStorage } from '@vueuse/core';
 import { computed, onMounted, reactive, ref } from 'vue';
@@ -38,7 +39,7 @@ const order = reactive({
   sort: query.choice<PeopleSort>('sort', ['family', 'given', 'number', 'grade', 'username']),
   desc: query.flag('desc'),
 });
-const kept = useLoad('saved sheaves', 'GET /api/sheaves', undefined, {
+const kept = useLoad(t('places.savedSheaves'), 'GET /api/sheaves', undefined, {
   also: computed(() => sheaf.version),
   alone: true,
 });
@@ -63,17 +64,18 @@ const seatOf = computed(() => {
   const { product, seat } = route.query as { product?: string; seat?: SeatState };
   return product && seat ? { product, seat } : null;
 });
-const products = useLoad('products', 'GET /api/products', undefined, {
+const products = useLoad(t('places.products'), 'GET /api/products', undefined, {
   enabled: () => seatOf.value !== null,
   alone: true,
 });
 const seatWords = computed(() => {
   if (!seatOf.value) return '';
-  const label = products.data.value?.products.find(({ id }) => id === seatOf.value!.product)?.label ?? 'the product';
+  const label =
+    products.data.value?.products.find(({ id }) => id === seatOf.value!.product)?.label ?? t('places.theProduct');
   return {
-    holds: `hold a seat of ${label}`,
-    lacks: `are entitled to ${label} and have no seat`,
-    spare: `hold a seat of ${label} and are not entitled to it`,
+    holds: t('places.holdASeatOf', { label }),
+    lacks: t('places.areEntitledToAndHave', { label }),
+    spare: t('places.holdASeatOfAnd', { label }),
   }[seatOf.value.seat];
 });
 const filter = computed<PeopleFilter>(() => ({
@@ -85,25 +87,25 @@ const filter = computed<PeopleFilter>(() => ({
   ...seatOf.value,
 }));
 const list = usePages(
-  'people',
+  t('places.people'),
   'GET /api/people',
   (after) => ({ query: { ...filter.value, sort: order.sort ?? 'family', desc: order.desc, after, limit: 300 } }),
   ({ next }) => next,
   { also: computed(() => sheaf.version) },
 );
-const facets = useLoad('filters', 'GET /api/people/facets', () => ({ query: filter.value }), {
+const facets = useLoad(t('places.filters2'), 'GET /api/people/facets', () => ({ query: filter.value }), {
   also: computed(() => sheaf.version),
 });
 const rows = computed<PersonRow[]>(() => list.data.value?.pages.flatMap((page) => page.rows) ?? []);
 const columns: Col[] = [
-  { key: 'family', label: 'Family', width: 'minmax(110px, 1.3fr)', sortable: true },
-  { key: 'given', label: 'Given', width: 'minmax(90px, 1fr)', sortable: true },
-  { key: 'number', label: 'Number', width: '72px', mono: true, sortable: true },
-  { key: 'grade', label: 'Gr', width: '28px', align: 'right', sortable: true },
-  { key: 'classes', label: 'Class', width: 'minmax(50px, 0.8fr)' },
-  { key: 'school', label: 'School', width: 'minmax(90px, 1fr)' },
-  { key: 'username', label: 'Username', width: 'minmax(96px, 1fr)', mono: true, sortable: true },
-  { key: 'lacks', label: 'Missing', width: 'minmax(100px, 0.9fr)' },
+  { key: 'family', label: t('places.family'), width: 'minmax(110px, 1.3fr)', sortable: true },
+  { key: 'given', label: t('places.given2'), width: 'minmax(90px, 1fr)', sortable: true },
+  { key: 'number', label: t('common.number'), width: '72px', mono: true, sortable: true },
+  { key: 'grade', label: t('places.gr'), width: '46px', align: 'right', sortable: true },
+  { key: 'classes', label: t('common.class'), width: 'minmax(50px, 0.8fr)' },
+  { key: 'school', label: t('common.school'), width: 'minmax(90px, 1fr)' },
+  { key: 'username', label: t('common.username'), width: 'minmax(96px, 1fr)', mono: true, sortable: true },
+  { key: 'lacks', label: t('places.missing'), width: 'minmax(100px, 0.9fr)' },
 ];
 const open = ref(false);
 const typing = ref<'students' | 'staff' | null>(null);
@@ -136,63 +138,66 @@ const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && l
 
 <template>
   <div class="people">
-    <aside class="facets" aria-label="Filters">
+    <aside class="facets" :aria-label="t('places.filters')">
       <div v-if="gathered" class="standing">
-        The sheaf <Button size="small" @click="router.push('/people')">show everyone</Button>
+        {{ t('places.theSheaf') }}
+        <Button size="small" @click="router.push('/people')">{{ t('places.showEveryone') }}</Button>
       </div>
       <template v-if="facets.data.value">
         <Facets
           v-if="!gathered"
-          title="School"
+          :title="t('common.school')"
           :facets="facets.data.value.school"
           :chosen="session.where.school"
           @choose="session.go({ school: $event })"
         />
         <Facets
           v-if="!gathered"
-          title="Grade"
+          :title="t('common.grade')"
           :facets="facets.data.value.grade"
           :chosen="session.where.grade"
           @choose="session.go({ school: session.where.school, grade: $event })"
         />
         <Facets
           v-if="!gathered"
-          title="Class"
+          :title="t('common.class')"
           :facets="facets.data.value.class"
           :chosen="session.where.classId"
           @choose="session.go({ school: session.where.school, grade: session.where.grade, classId: $event })"
         />
         <Facets
-          title="Missing"
+          :title="t('places.missing')"
           :facets="facets.data.value.lacks"
           :chosen="local.lacks"
           @choose="local.lacks = $event as Lack | null"
         />
         <Facets
-          title="Role"
+          :title="t('places.role')"
           :facets="facets.data.value.role"
           :chosen="local.role"
           @choose="local.role = $event as 'student' | null"
         />
       </template>
       <section v-if="kept.data.value?.length" class="kept">
-        <h2>Kept sheaves</h2>
+        <h2>{{ t('places.keptSheaves') }}</h2>
         <div v-for="one in kept.data.value" :key="one.id" class="one">
           <Button
             type="text"
             size="small"
             class="grow clip"
-            :title="`Gather the ${one.count} of ${one.name}`"
+            :title="t('places.gatherTheOf', { count: one.count, name: one.name })"
             @click="take(one)"
           >
             {{ one.name }}
           </Button>
           <span class="quiet">{{ one.count }}</span>
-          <Button type="text" size="small" :aria-label="`Forget ${one.name}`" @click="forget(one)">×</Button>
+          <Button type="text" size="small" :aria-label="t('places.forget', { name: one.name })" @click="forget(one)"
+            >×</Button
+          >
         </div>
       </section>
       <Facets
-        title="Standing"
+        :title="t('places.standing')"
         :facets="facets.data.value?.status ?? []"
         :chosen="local.status"
         @choose="local.status = $event as Standing | null"
@@ -203,16 +208,18 @@ const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && l
       <NewStaff v-if="typing === 'staff'" @close="typing = null" />
       <div class="line quiet">
         <span
-          ><b>{{ (facets.data.value?.total ?? 0).toLocaleString('en-US') }}</b> people<template v-if="filter.q">
-            who match “{{ filter.q }}”</template
-          ><template v-if="seatWords"> who {{ seatWords }}</template></span
+          ><b>{{ (facets.data.value?.total ?? 0).toLocaleString(locale) }}</b> {{ t('places.people')
+          }}<template v-if="filter.q"> {{ t('places.whoMatch', { q: filter.q }) }}</template
+          ><template v-if="seatWords"> {{ t('places.who', { seatWords }) }}</template></span
         >
-        <Button v-if="seatWords" size="small" @click="router.push('/people')">show everyone</Button>
+        <Button v-if="seatWords" size="small" @click="router.push('/people')">{{ t('places.showEveryone') }}</Button>
         <span class="grow" />
         <Button v-if="session.isCoordinator && !typing" size="small" @click="typing = 'students'">
-          New students
+          {{ t('places.newStudents') }}
         </Button>
-        <Button v-if="session.isCoordinator && !typing" size="small" @click="typing = 'staff'"> New staff </Button>
+        <Button v-if="session.isCoordinator && !typing" size="small" @click="typing = 'staff'">
+          {{ t('places.newStaff') }}
+        </Button>
         <ExportLine list="people" :filter="filter" :roster="session.may('imports')" />
         <Button
           v-if="!gathered"
@@ -221,14 +228,14 @@ const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && l
           :disabled="!facets.data.value?.total"
           @click="sheaf.gatherAll(filter)"
         >
-          Gather all {{ (facets.data.value?.total ?? 0).toLocaleString('en-US') }}
+          {{ t('places.gatherAll', { total: (facets.data.value?.total ?? 0).toLocaleString(locale) }) }}
         </Button>
       </div>
       <div class="sheet">
         <Worksheet
           ref="sheet"
           v-model:focused="focused"
-          label="People"
+          :label="t('places.people2')"
           name="people"
           :rows="rows"
           :total="facets.data.value?.total ?? rows.length"
@@ -237,11 +244,7 @@ const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && l
           :is-gathered="sheaf.holds"
           :sort="order.sort ?? 'family'"
           :desc="order.desc"
-          :empty="
-            session.may('imports')
-              ? 'No one matches. Remove a filter, or import a file under Imports.'
-              : 'No student of your classes matches.'
-          "
+          :empty="session.may('imports') ? t('places.noOneMatchesRemoveA') : t('places.noStudentOfYourClasses')"
           @open="open = true"
           @gather="gather"
           @gather-all="sheaf.gatherAll(filter)"

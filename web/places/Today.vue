@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** Today: for a teacher their classes; for coordinators how ready each school is; for both what needs attention. */
+import { t } from '@/words';
 import { daysBetween } from '#core/time/index';
 import { computed } from 'vue';
-import { counted } from '#core/plan/counted';
 import { useSession } from '@/stores/session';
 import Attention from '@/today/Attention.vue';
 import MyClasses from '@/today/MyClasses.vue';
@@ -14,7 +14,11 @@ const days = computed(() => daysBetween(session.me!.today, session.me!.year.begi
 
 <template>
   <div class="today">
-    <h1>{{ days > 0 ? `${counted(days, ['day', 'days'])} until school opens` : session.me?.year.name }}</h1>
+    <h1>
+      {{
+        days > 0 ? t('places.untilSchoolOpens', { days: t('places.countDays', { n: days }) }) : session.me?.year.name
+      }}
+    </h1>
     <div class="parts">
       <template v-if="session.may('readiness')"><Attention /><Readiness /></template>
       <template v-else><MyClasses /><Attention /></template>

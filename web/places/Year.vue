@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Year: the roll-over, next year's grades split into classes, the archive, and what is purged when. */
+import { t } from '@/words';
 import { computed } from 'vue';
 import { RouterLink, RouterView, useRoute } from 'vue-router';
 import { useSession } from '@/stores/session';
@@ -7,16 +8,16 @@ import { useSession } from '@/stores/session';
 const session = useSession();
 const route = useRoute();
 const rooms = computed(() => [
-  ...(session.may('year') ? [['/year', 'Roll-over'] as const] : []),
-  ['/year/sections', 'Sections'] as const,
-  ['/year/archive', 'Archive'] as const,
-  ...(session.may('retention') ? [['/year/retention', 'Retention'] as const] : []),
+  ...(session.may('year') ? [['/year', t('places.rollOver')] as const] : []),
+  ['/year/sections', t('places.sections')] as const,
+  ['/year/archive', t('places.archive')] as const,
+  ...(session.may('retention') ? [['/year/retention', t('places.retention')] as const] : []),
 ]);
 </script>
 
 <template>
   <div class="place-with-rooms">
-    <nav class="rooms" aria-label="Year">
+    <nav class="rooms" :aria-label="t('places.year')">
       <RouterLink
         v-for="[to, label] in rooms"
         :key="to"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One change of a plan, whole: every field before and after, why, and where it came from. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { School } from '#core/entities/index';
@@ -15,14 +16,16 @@ const kind = computed(() => {
 </script>
 
 <template>
-  <aside class="change" aria-label="The change" @keydown.esc="$emit('close')">
+  <aside class="change" :aria-label="t('plan.theChange')" @keydown.esc="$emit('close')">
     <header class="row">
       <h2 class="grow">{{ change.label }}</h2>
-      <Button type="text" size="small" aria-label="Esc, close the change" @click="$emit('close')">Esc</Button>
+      <Button type="text" size="small" :aria-label="t('plan.escCloseTheChange')" @click="$emit('close')">{{
+        t('plan.esc')
+      }}</Button>
     </header>
     <p>{{ kind }}</p>
     <p class="quiet">
-      {{ change.reason }}<template v-if="change.origin"> · line {{ change.origin.line }}</template>
+      {{ change.reason }}<template v-if="change.origin"> {{ t('plan.line', { line: change.origin.line }) }}</template>
     </p>
     <dl>
       <template v-for="f in shownFields(change, schools)" :key="f.field">
@@ -35,8 +38,10 @@ const kind = computed(() => {
         </dd>
       </template>
     </dl>
-    <Button v-if="mayTakeOut" size="small" @click="$emit('takeOut')">{{ change.out ? 'Put back' : 'Take out' }}</Button>
-    <p v-if="mayTakeOut" class="quiet">All that this plan does for the same person goes with it.</p>
+    <Button v-if="mayTakeOut" size="small" @click="$emit('takeOut')">{{
+      change.out ? t('plan.putBack') : t('plan.takeOut')
+    }}</Button>
+    <p v-if="mayTakeOut" class="quiet">{{ t('plan.allThatThisPlanDoes') }}</p>
   </aside>
 </template>
 

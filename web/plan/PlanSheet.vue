@@ -3,6 +3,7 @@
  * A plan, the same everywhere: kinds of change with counts, the changes themselves with what differs set off, guards
  * and what is unsure, and in words what will happen. Parts can be taken out; a guard is released with a reason.
  */
+import { locale, t } from '@/words';
 import { Button, Checkbox } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, reactive, ref, watch } from 'vue';
@@ -13,7 +14,6 @@ import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { linesOf } from '#core/intake/waiting';
-import { counted } from '#core/plan/counted';
 import { kindWords, shownFields } from '#core/register/words';
 import ChangePanel from './ChangePanel.vue';
 import ExportLine from '@/worksheet/ExportLine.vue';
@@ -26,12 +26,12 @@ const router = useRouter();
 const session = useSession();
 const work = useWork();
 const id = String(route.params.id);
-const plan = useLoad('the plan', 'GET /api/plans/:id', () => ({ id }), { keep: false });
+const plan = useLoad(t('plan.thePlan'), 'GET /api/plans/:id', () => ({ id }), { keep: false });
 const p = computed(() => plan.data.value);
 const waits = computed(() => (p.value?.waiting ?? []).reduce((sum, { rows = 1 }) => sum + rows, 0));
 const kind = ref<string | null>(null);
 const list = usePages(
-  'changes',
+  t('plan.changes2'),
   'GET /api/plans/:id/changes',
   (offset) => ({ id, query: { kind: kind.value ?? undefined, offset: Number(offset ?? 0) } }),
   ({ next }) => (next === null ? null : String(next)),
@@ -62,10 +62,10 @@ watch(
 );
 
 const columns: Col[] = [
-  { key: 'label', label: 'Who or what', width: 'minmax(180px, 1.1fr)' },
-  { key: 'what', label: 'Before and after', width: 'minmax(240px, 1.8fr)' },
-  { key: 'reason', label: 'Why', width: 'minmax(140px, 1fr)' },
-  { key: 'line', label: 'Line', width: '52px', align: 'right' },
+  { key: 'label', label: t('plan.whoOrWhat'), width: 'minmax(180px, 1.1fr)' },
+  { key: 'what', label: t('plan.beforeAndAfter'), width: 'minmax(240px, 1.8fr)' },
+  { key: 'reason', label: t('plan.why'), width: 'minmax(140px, 1fr)' },
+  { key: 'line', label: t('plan.line2'), width: '52px', align: 'right' },
 ];
 /** Whether undoing would bring back passwords that somebody may know by now. */
 const changesPasswords = computed(
@@ -100,11 +100,14 @@ async function apply(except: string[] = []): Promise<void> {
   busy.value = true;
   try {
     const { jobId } = await call('POST /api/plans/:id/apply', { id, body: { except } });
-    const result = await work.follow(jobId, 'Applying', {
-      label: 'Apply the rest',
+    const result = await work.follow(jobId, t('plan.applying'), {
+      label: t('plan.applyTheRest'),
       run: (more) => void apply([...except, ...more]),
     });
-    work.say(`Applied. ${result.sentence ?? ''}`, { label: 'Undo', run: () => work.undo(id) });
+    work.say(t('plan.applied2', { sentence: result.sentence ?? '' }), {
+      label: t('common.undo'),
+      run: () => work.undo(id),
+    });
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
   } finally {
@@ -117,11 +120,11 @@ async function setAside(): Promise<void> {
   await router.push(p.value?.intakeId ? `/imports/${p.value.intakeId}` : '/');
 }
 const states: Record<string, string> = {
-  ready: 'not applied yet',
+  ready: t('plan.notAppliedYet'),
   applied: 'applied',
   undone: 'undone',
-  applying: 'being applied',
-  'set-aside': 'set aside',
+  applying: t('plan.beingApplied'),
+  'set-aside': t('plan.setAside2'),
   purged: 'purged',
 };
 </script>
@@ -136,11 +139,11 @@ const states: Record<string, string> = {
         v-if="p.intakeId && p.status !== 'applied'"
         :href="`/imports/${p.intakeId}`"
         @click.prevent="router.push(`/imports/${p.intakeId}`)"
-        >Back to the file</a
+        >{{ t('plan.backToTheFile') }}</a
       >
     </header>
     <div class="body">
-      <nav class="kinds" aria-label="Kinds of change">
+      <nav class="kinds" :aria-label="t('plan.kindsOfChange')">
         <Button
           type="text"
           size="small"
@@ -148,7 +151,7 @@ const states: Record<string, string> = {
           :aria-pressed="kind === null"
           @click="kind = null"
         >
-          <span>all changes</span><b>{{ p.total.total.toLocaleString('en-US') }}</b>
+          <span>{{ t('plan.allChanges') }}</span><b>{{ p.total.total.toLocaleString(locale) }}</b>
         </Button>
         <div v-for="k in p.total.kinds" :key="k.kind" class="kind" :class="k.op">
           <Button
@@ -159,10 +162,10 @@ const states: Record<string, string> = {
             @click="kind = k.kind"
           >
             <span><i aria-hidden="true" />{{ kindWords(k) }}</span
-            ><b>{{ k.count.toLocaleString('en-US') }}</b>
+            ><b>{{ k.count.toLocaleString(locale) }}</b>
           </Button>
           <Button v-if="isOpen && kind === k.kind" size="small" class="small" @click="takeKind(k.kind)">
-            {{ kindOut(k.kind) ? 'put these back' : 'take these out' }}
+            {{ kindOut(k.kind) ? t('plan.putTheseBack') : t('plan.takeTheseOut') }}
           </Button>
         </div>
         <ExportLine class="export-line" list="changes" :filter="{ plan: id, kind }" />
@@ -171,12 +174,12 @@ const states: Record<string, string> = {
         <Worksheet
           ref="sheet"
           v-model:focused="focused"
-          label="Changes"
+          :label="t('plan.changes')"
           :rows="rows"
           :total="total"
           :columns="columns"
           :is-quiet="(row) => row.out"
-          empty="The plan changes nothing."
+          :empty="t('plan.thePlanChangesNothing')"
           @more="list.hasNextPage.value && !list.isFetchingNextPage.value && list.fetchNextPage()"
           @act="takeOut"
           @open="isChangeOpen = true"
@@ -194,7 +197,7 @@ const states: Record<string, string> = {
               ></span
             >
           </template>
-          <template #reason="{ row }">{{ row.out ? 'taken out' : row.reason }}</template>
+          <template #reason="{ row }">{{ row.out ? t('plan.takenOut') : row.reason }}</template>
           <template #line="{ row }">{{ row.origin?.line ?? '' }}</template>
         </Worksheet>
       </div>
@@ -207,28 +210,28 @@ const states: Record<string, string> = {
         @take-out="takeOut(chosen)"
         @close="closeChange"
       />
-      <aside v-else class="guards" tabindex="0" aria-label="Guards and what waits">
-        <h2>Guards</h2>
-        <p v-if="p.held.length === 0" class="stem">none holds this plan</p>
+      <aside v-else class="guards" tabindex="0" :aria-label="t('plan.guardsAndWhatWaits')">
+        <h2>{{ t('plan.guards') }}</h2>
+        <p v-if="p.held.length === 0" class="stem">{{ t('plan.noneHoldsThisPlan') }}</p>
         <section v-for="h in p.held" :key="h.code" class="held" :class="{ released: h.released }">
           <p>
-            <b>⚑ {{ h.released ? 'released' : 'held' }}</b> {{ h.message }}
+            <b>⚑ {{ h.released ? t('plan.released') : t('plan.held') }}</b> {{ h.message }}
           </p>
           <details>
-            <summary>{{ h.names.length }} names</summary>
+            <summary>{{ t('plan.names', { names: h.names.length }) }}</summary>
             <ul>
               <li v-for="name in h.names" :key="name">{{ name }}</li>
             </ul>
           </details>
           <p v-if="h.released" class="quiet">“{{ h.released.reason }}”</p>
           <form v-else-if="isOpen" @submit.prevent="release(h.code)">
-            <label :for="`why-${h.code}`">Release it, since</label>
-            <TextInput :id="`why-${h.code}`" v-model:value="reasons[h.code]" placeholder="why this is right" />
-            <Button size="small" html-type="submit">Release</Button>
+            <label :for="`why-${h.code}`">{{ t('plan.releaseItSince') }}</label>
+            <TextInput :id="`why-${h.code}`" v-model:value="reasons[h.code]" :placeholder="t('plan.whyThisIsRight')" />
+            <Button size="small" html-type="submit">{{ t('plan.release') }}</Button>
           </form>
         </section>
-        <h2>{{ p.intakeId ? 'Waits for you' : 'Stays as it is' }}</h2>
-        <p v-if="p.waiting.length === 0" class="quiet">nothing</p>
+        <h2>{{ p.intakeId ? t('plan.waitsForYou') : t('plan.staysAsItIs') }}</h2>
+        <p v-if="p.waiting.length === 0" class="quiet">{{ t('plan.nothing') }}</p>
         <ul class="waiting">
           <li v-for="w in p.waiting.slice(0, 100)" :key="`${w.line}${w.message}`">
             <span v-if="w.line > 0" class="quiet">{{ linesOf(w) }}</span> {{ w.message }}
@@ -238,32 +241,35 @@ const states: Record<string, string> = {
     </div>
     <footer class="row">
       <p class="grow">
-        {{ p.status === 'applied' ? 'Applied: ' : '' }}{{ p.sentence
+        {{ p.status === 'applied' ? `${t('plan.applied')} ` : '' }}{{ p.sentence
         }}{{
           waits > 0
             ? p.intakeId
-              ? ` ${counted(waits, ['row waits', 'rows wait'])} for you.`
-              : ` ${waits.toLocaleString('en-US')} stay as they are.`
+              ? ` ${t('plan.forYou', { waits: t('plan.countRowsWait', { n: waits }) })}`
+              : ` ${t('plan.stayAsTheyAre', { waits: waits.toLocaleString(locale) })}`
             : ''
         }}
       </p>
       <template v-if="isOpen">
-        <span v-if="unreleased.length > 0" class="rust">A guard holds this plan. Release it with a reason first.</span>
-        <Button @click="setAside">Set aside</Button>
+        <span v-if="unreleased.length > 0" class="rust">{{ t('plan.aGuardHoldsThisPlan') }}</span>
+        <Button @click="setAside">{{ t('plan.setAside') }}</Button>
         <Button type="primary" :loading="busy" :disabled="!mayApply" @click="apply()"
-          ><span>Apply {{ counted(p.remaining.total, ['change', 'changes']) }} <kbd>Ctrl+Enter</kbd></span></Button
+          ><span
+            >{{ t('plan.apply', { total: t('plan.countChanges', { n: p.remaining.total }) }) }}
+            <kbd>{{ t('plan.ctrlEnter') }}</kbd></span
+          ></Button
         >
       </template>
-      <RouterLink v-if="p.kind === 'ready' && p.status === 'applied'" to="/handouts?sheaf=1"
-        >Print their cards</RouterLink
-      >
+      <RouterLink v-if="p.kind === 'ready' && p.status === 'applied'" to="/handouts?sheaf=1">{{
+        t('plan.printTheirCards')
+      }}</RouterLink>
       <template v-if="p.status === 'applied' && p.kind !== 'setup'">
-        <Checkbox v-if="changesPasswords" v-model:checked="oldPasswords"
-          >Restore the old passwords. Otherwise, new ones are made.</Checkbox
-        >
-        <Button @click="work.undo(id, oldPasswords)"
-          >Undo {{ counted(p.remaining.total, ['change', 'changes']) }}</Button
-        >
+        <Checkbox v-if="changesPasswords" v-model:checked="oldPasswords">{{
+          t('plan.restoreTheOldPasswordsOtherwise')
+        }}</Checkbox>
+        <Button @click="work.undo(id, oldPasswords)">{{
+          t('plan.undo', { total: t('plan.countChanges', { n: p.remaining.total }) })
+        }}</Button>
       </template>
     </footer>
   </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The password once more, before what a session left open must not do. */
+import { t } from '@/words';
 import { Alert, Form, FormItem, InputPassword, Modal } from 'ant-design-vue';
 import { nextTick, ref, watch } from 'vue';
 import { asked } from '@/confirm';
@@ -34,16 +35,16 @@ async function go(): Promise<void> {
 <template>
   <Modal
     :open="asked !== null"
-    title="Type your password again"
-    ok-text="Continue"
+    :title="t('profile.typeYourPasswordAgain')"
+    :ok-text="t('profile.continue')"
     :confirm-loading="busy"
     :ok-button-props="{ disabled: !password }"
     @ok="go"
     @cancel="asked?.done(false)"
   >
     <Form layout="vertical" @submit.prevent="go">
-      <p>This step needs your password, because you signed in a while ago.</p>
-      <FormItem label="Password" html-for="confirm-password">
+      <p>{{ t('profile.thisStepNeedsYourPassword') }}</p>
+      <FormItem :label="t('profile.password')" html-for="confirm-password">
         <InputPassword
           id="confirm-password"
           v-model:value="password"

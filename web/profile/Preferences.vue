@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** How the person wants to see Sheaf, on every machine. */
+import { speak, t } from '@/words';
 import { Button, RadioButton, RadioGroup } from 'ant-design-vue';
 import type { Preferences, UiLanguage } from '#core/preferences/index';
 import { useSession } from '@/stores/session';
@@ -9,24 +10,23 @@ const session = useSession();
 const work = useWork();
 /** Each language by its own name. */
 const languages: [UiLanguage | '', string][] = [
-  ['', 'Browser default'],
+  ['', t('profile.browserDefault')],
   ['en-US', 'English'],
-  ['es-US', 'Español'],
+  ['es-US', t('profile.espanOl')],
 ];
 const themes: [Preferences['theme'], string][] = [
-  ['system', 'As the system'],
-  ['day', 'Day'],
-  ['night', 'Night'],
+  ['system', t('profile.asTheSystem')],
+  ['day', t('profile.day')],
+  ['night', t('profile.night')],
 ];
 const densities: [Preferences['density'], string][] = [
-  ['dense', 'Dense'],
-  ['roomy', 'Roomy'],
+  ['dense', t('profile.dense')],
+  ['roomy', t('profile.roomy')],
 ];
 async function prefer(some: Partial<Preferences>): Promise<void> {
   try {
     await session.prefer(some);
-    // Texts are read once.
-    if ('language' in some) location.reload();
+    if (some.language !== undefined) speak(some.language);
   } catch (error) {
     work.wrong(error);
   }
@@ -35,9 +35,9 @@ async function prefer(some: Partial<Preferences>): Promise<void> {
 
 <template>
   <section class="preferences">
-    <h2>Preferences</h2>
+    <h2>{{ t('profile.preferences') }}</h2>
     <div class="row">
-      <span id="p-language">Language</span>
+      <span id="p-language">{{ t('profile.language') }}</span>
       <RadioGroup
         :value="session.preferences.language ?? ''"
         aria-labelledby="p-language"
@@ -47,7 +47,7 @@ async function prefer(some: Partial<Preferences>): Promise<void> {
       </RadioGroup>
     </div>
     <div class="row">
-      <span id="p-theme">Colors</span>
+      <span id="p-theme">{{ t('profile.colors') }}</span>
       <RadioGroup
         :value="session.preferences.theme"
         aria-labelledby="p-theme"
@@ -57,7 +57,7 @@ async function prefer(some: Partial<Preferences>): Promise<void> {
       </RadioGroup>
     </div>
     <div class="row">
-      <span id="p-density">Lists</span>
+      <span id="p-density">{{ t('profile.lists') }}</span>
       <RadioGroup
         :value="session.preferences.density"
         aria-labelledby="p-density"
@@ -66,9 +66,9 @@ async function prefer(some: Partial<Preferences>): Promise<void> {
         <RadioButton v-for="[value, label] in densities" :key="value" :value="value">{{ label }}</RadioButton>
       </RadioGroup>
     </div>
-    <Button v-if="session.preferences.hidden.length > 0" size="small" @click="prefer({ hidden: [] })"
-      >Show what I hid</Button
-    >
+    <Button v-if="session.preferences.hidden.length > 0" size="small" @click="prefer({ hidden: [] })">{{
+      t('profile.showWhatIHid')
+    }}</Button>
   </section>
 </template>
 

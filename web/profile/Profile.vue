@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One's own account: the password, second factors, and where one is signed in. */
+import { t } from '@/words';
 import { startRegistration, type PublicKeyCredentialCreationOptionsJSON } from '@simplewebauthn/browser';
 import {
   Alert,
@@ -25,7 +26,7 @@ import Preferences from './Preferences.vue';
 
 const session = useSession();
 const work = useWork();
-const own = useLoad('your profile', 'GET /api/profile');
+const own = useLoad(t('profile.yourProfile'), 'GET /api/profile');
 const profile = computed(() => own.data.value ?? null);
 
 const change = reactive({ current: '', next: '' });
@@ -49,7 +50,7 @@ const changePassword = () =>
   run('password', async () => {
     await call('POST /api/profile/password', { body: { ...change } });
     Object.assign(change, { current: '', next: '' });
-    work.say('Your password is changed. All other sessions were ended.');
+    work.say(t('profile.yourPasswordIsChangedAll'));
   });
 
 const recovery = ref<string[]>([]);
@@ -81,7 +82,7 @@ const linkSignOn = () =>
 const end = (id: string | null) =>
   run('sessions', async () => {
     const { ended } = await call('POST /api/profile/sessions/end', { body: { id } });
-    work.say(ended === 1 ? '1 session ended.' : `${ended} sessions ended.`);
+    work.say(ended === 1 ? t('profile.1SessionEnded') : t('profile.sessionsEnded', { ended }));
   });
 
 type Row = Profile['sessions'][number];
@@ -95,18 +96,18 @@ const browserName = (agent: string) =>
         ? 'Chrome'
         : /Safari\//.test(agent)
           ? 'Safari'
-          : 'Another browser';
+          : t('profile.anotherBrowser');
 const ways: Record<string, string> = {
   password: 'password',
   passkey: 'passkey',
-  'sign-on': 'district sign-on',
+  'sign-on': t('profile.districtSignOn2'),
   card: 'card',
 };
 const columns: TableColumnType<Row>[] = [
-  { title: 'Browser', dataIndex: 'browser', key: 'browser' },
-  { title: 'Address', dataIndex: 'address', key: 'address' },
-  { title: 'Signed in', dataIndex: 'createdAt', key: 'createdAt' },
-  { title: 'Last used', dataIndex: 'lastAt', key: 'lastAt' },
+  { title: t('profile.browser'), dataIndex: 'browser', key: 'browser' },
+  { title: t('profile.address'), dataIndex: 'address', key: 'address' },
+  { title: t('profile.signedIn'), dataIndex: 'createdAt', key: 'createdAt' },
+  { title: t('profile.lastUsed2'), dataIndex: 'lastAt', key: 'lastAt' },
   { title: '', key: 'act', align: 'right' },
 ];
 const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }) => !isThis).length);
@@ -114,89 +115,99 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
 
 <template>
   <div class="profile">
-    <h1>Profile</h1>
+    <h1>{{ t('profile.profile') }}</h1>
     <Alert
       v-if="session.me?.mustAddFactor"
       type="warning"
       show-icon
-      message="Your district asks coordinators for a second factor. Add a passkey or an app below to go on."
+      :message="t('profile.yourDistrictAsksCoordinatorsFor')"
     />
-    <Result v-if="own.error.value && !profile" status="warning" title="Couldn’t load your profile">
-      <template #extra><Button @click="own.refetch()">Try again</Button></template>
+    <Result v-if="own.error.value && !profile" status="warning" :title="t('profile.couldntLoadYourProfile')">
+      <template #extra
+        ><Button @click="own.refetch()">{{ t('profile.tryAgain') }}</Button></template
+      >
     </Result>
     <Skeleton v-else-if="!profile" active :title="false" />
     <template v-else>
       <p>
-        Username <b class="mono">{{ profile.username }}</b><span v-if="profile.email" class="quiet">
+        {{ t('common.username') }} <b class="mono">{{ profile.username }}</b><span v-if="profile.email" class="quiet">
           · {{ profile.email }}</span
         >
       </p>
       <Alert v-if="failure" type="error" :message="failure" role="alert" />
-      <Alert v-if="recovery.length > 0" type="info" message="Your recovery codes" class="codes">
+      <Alert v-if="recovery.length > 0" type="info" :message="t('profile.yourRecoveryCodes')" class="codes">
         <template #description>
           <p>
-            Print these or write them down now. Each works once in place of your second factor, and they are not shown
-            again.
+            {{ t('profile.printTheseOrWriteThem') }}
           </p>
           <p class="mono list">{{ recovery.join('   ') }}</p>
-          <Button size="small" @click="recovery = []">I have them</Button>
+          <Button size="small" @click="recovery = []">{{ t('profile.iHaveThem') }}</Button>
         </template>
       </Alert>
 
       <Preferences />
       <section aria-labelledby="password">
-        <h2 id="password">Password</h2>
+        <h2 id="password">{{ t('profile.password') }}</h2>
         <Form layout="vertical" class="narrow" @submit.prevent="changePassword">
-          <FormItem v-if="profile.hasPassword" label="Current password" html-for="current">
+          <FormItem v-if="profile.hasPassword" :label="t('profile.currentPassword')" html-for="current">
             <InputPassword id="current" v-model:value="change.current" autocomplete="current-password" />
           </FormItem>
-          <FormItem label="New password" html-for="next" extra="At least 8 characters. A few words make a good one.">
+          <FormItem
+            :label="t('profile.newPassword')"
+            html-for="next"
+            extra="At least 8 characters. A few words make a good one."
+          >
             <InputPassword id="next" v-model:value="change.next" autocomplete="new-password" />
           </FormItem>
-          <Button html-type="submit" :loading="busy === 'password'" :disabled="change.next.length < 8"
-            >Change password</Button
-          >
+          <Button html-type="submit" :loading="busy === 'password'" :disabled="change.next.length < 8">{{
+            t('profile.changePassword')
+          }}</Button>
         </Form>
       </section>
 
       <section aria-labelledby="factors">
-        <h2 id="factors">Second factor</h2>
+        <h2 id="factors">{{ t('profile.secondFactor') }}</h2>
         <p class="quiet">
-          Besides your password, signing in then asks for a passkey on this device or for a code from an app on your
-          phone.
+          {{ t('profile.besidesYourPasswordSigningIn') }}
         </p>
         <ul>
           <li v-for="key in profile.factors.passkeys" :key="key.id" class="row">
-            <span class="grow">Passkey: {{ key.name }}</span>
+            <span class="grow">{{ t('profile.passkey', { name: key.name }) }}</span>
             <span class="quiet">{{
-              key.lastAt ? `last used ${momentWords(key.lastAt)}` : `added ${momentWords(key.createdAt)}`
+              key.lastAt
+                ? t('profile.lastUsed', { lastAt: momentWords(key.lastAt) })
+                : t('profile.added', { createdAt: momentWords(key.createdAt) })
             }}</span>
-            <Button size="small" @click="remove(key.id)">Remove</Button>
+            <Button size="small" @click="remove(key.id)">{{ t('common.remove') }}</Button>
           </li>
           <li v-if="profile.factors.app" class="row">
-            <span class="grow">Authenticator app</span>
-            <Button size="small" @click="remove('app')">Remove</Button>
+            <span class="grow">{{ t('profile.authenticatorApp') }}</span>
+            <Button size="small" @click="remove('app')">{{ t('common.remove') }}</Button>
           </li>
           <li v-if="profile.factors.app || profile.factors.passkeys.length > 0" class="row">
-            <span class="grow">Recovery codes: {{ profile.factors.recoveryLeft }} left</span>
-            <Button size="small" @click="newCodes">Make new codes</Button>
+            <span class="grow">{{
+              t('profile.recoveryCodesLeft', { recoveryLeft: profile.factors.recoveryLeft })
+            }}</span>
+            <Button size="small" @click="newCodes">{{ t('profile.makeNewCodes') }}</Button>
           </li>
         </ul>
         <div class="row wrap">
           <Input
             v-model:value="passkeyName"
-            aria-label="Name of the passkey"
-            placeholder="Name, such as Office laptop"
+            :aria-label="t('profile.nameOfThePasskey')"
+            :placeholder="t('profile.nameSuchAsOfficeLaptop')"
             :maxlength="60"
           />
-          <Button :loading="busy === 'passkey'" @click="addPasskey">Add passkey</Button>
-          <Button v-if="!profile.factors.app && !app" :loading="busy === 'app'" @click="beginApp">Set up app</Button>
+          <Button :loading="busy === 'passkey'" @click="addPasskey">{{ t('profile.addPasskey') }}</Button>
+          <Button v-if="!profile.factors.app && !app" :loading="busy === 'app'" @click="beginApp">{{
+            t('profile.setUpApp')
+          }}</Button>
         </div>
         <Form v-if="app" layout="vertical" class="narrow" @submit.prevent="confirmApp">
-          <p>Scan this with an authenticator app, or type the key into it. Then type the code that the app shows.</p>
-          <img :src="app.qr" alt="QR code for the authenticator app" width="200" height="200" />
+          <p>{{ t('profile.scanThisWithAnAuthenticator') }}</p>
+          <img :src="app.qr" :alt="t('profile.qrCodeForTheAuthenticator')" width="200" height="200" />
           <p class="mono list">{{ app.secret }}</p>
-          <FormItem label="Code" html-for="app-code">
+          <FormItem :label="t('profile.code')" html-for="app-code">
             <Input
               id="app-code"
               v-model:value="code"
@@ -205,18 +216,22 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
               :maxlength="10"
             />
           </FormItem>
-          <Button html-type="submit" :loading="busy === 'app'" :disabled="code.trim().length < 6">Confirm app</Button>
+          <Button html-type="submit" :loading="busy === 'app'" :disabled="code.trim().length < 6">{{
+            t('profile.confirmApp')
+          }}</Button>
         </Form>
       </section>
 
       <section v-if="profile.signOn !== 'none'" aria-labelledby="sign-on">
-        <h2 id="sign-on">District sign-on</h2>
-        <p v-if="profile.signOn === 'linked'">Your account is linked to the district’s sign-on.</p>
-        <p v-else><Button :loading="busy === 'sign-on'" @click="linkSignOn">Link to the district’s sign-on</Button></p>
+        <h2 id="sign-on">{{ t('profile.districtSignOn') }}</h2>
+        <p v-if="profile.signOn === 'linked'">{{ t('profile.yourAccountIsLinkedTo') }}</p>
+        <p v-else>
+          <Button :loading="busy === 'sign-on'" @click="linkSignOn">{{ t('profile.linkToTheDistrictsSign') }}</Button>
+        </p>
       </section>
 
       <section aria-labelledby="sessions">
-        <h2 id="sessions">Where you are signed in</h2>
+        <h2 id="sessions">{{ t('profile.whereYouAreSignedIn') }}</h2>
         <Table
           :columns="columns"
           :data-source="profile.sessions"
@@ -228,23 +243,29 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
           <template #bodyCell="{ column, record }">
             <template v-if="column.key === 'browser'"
               >{{ browserName(record.browser) }}
-              <span class="quiet">by {{ ways[record.way] ?? 'password' }}</span></template
+              <span class="quiet">{{
+                t('profile.by', { password: ways[record.way] ?? t('profile.password2') })
+              }}</span></template
             >
             <template v-else-if="column.key === 'createdAt' || column.key === 'lastAt'">{{
               momentWords(record[column.key])
             }}</template>
             <template v-else-if="column.key === 'act'">
-              <Tag v-if="record.isThis">This session</Tag>
-              <Button v-else size="small" :aria-label="`End the session at ${record.address}`" @click="end(record.id)"
-                >End</Button
+              <Tag v-if="record.isThis">{{ t('profile.thisSession') }}</Tag>
+              <Button
+                v-else
+                size="small"
+                :aria-label="t('profile.endTheSessionAt', { address: record.address })"
+                @click="end(record.id)"
+                >{{ t('common.end') }}</Button
               >
             </template>
           </template>
         </Table>
         <p>
-          <Button :disabled="others === 0" :loading="busy === 'sessions'" @click="end(null)"
-            >Sign out everywhere else</Button
-          >
+          <Button :disabled="others === 0" :loading="busy === 'sessions'" @click="end(null)">{{
+            t('profile.signOutEverywhereElse')
+          }}</Button>
         </p>
       </section>
     </template>

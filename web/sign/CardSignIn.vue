@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Where the code of a card leads: it signs the child in by itself. */
+import { t } from '@/words';
 import { onMounted, ref } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { call } from '@/api';
@@ -25,8 +26,8 @@ onMounted(async () => {
 </script>
 
 <template>
-  <Door :title="failure ? 'This card does not work' : 'One moment'">
+  <Door :title="failure ? t('sign.thisCardDoesNotWork') : t('sign.oneMoment')">
     <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
-    <RouterLink v-if="failure" to="/sign-in">Sign in with username and password</RouterLink>
+    <RouterLink v-if="failure" to="/sign-in">{{ t('sign.signInWithUsernameAnd') }}</RouterLink>
   </Door>
 </template>

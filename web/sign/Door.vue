@@ -1,14 +1,35 @@
 <script setup lang="ts">
 /** The page before the frame: the mark and one thing to do. */
+import { Button } from 'ant-design-vue';
+import { locale, speak, t } from '@/words';
+import type { UiLanguage } from '#core/preferences/index';
+
+/** Each by its own name. */
+const languages: [UiLanguage, string][] = [
+  ['en-US', 'English'],
+  ['es-US', 'Español'],
+];
 defineProps<{ title: string; wide?: boolean }>();
 </script>
 
 <template>
   <main class="door">
     <div class="leaf" :class="{ wide }">
-      <p class="mark"><img src="/mark.svg" alt="" width="28" height="28" />Sheaf</p>
+      <p class="mark"><img src="/mark.svg" alt="" width="28" height="28" />{{ t('sign.sheaf') }}</p>
       <h1>{{ title }}</h1>
       <slot />
+      <nav class="languages" :aria-label="t('sign.pageLanguage')">
+        <Button
+          v-for="[code, name] in languages"
+          :key="code"
+          type="text"
+          size="small"
+          :lang="code"
+          :aria-pressed="code === locale"
+          @click="speak(code)"
+          >{{ name }}</Button
+        >
+      </nav>
     </div>
   </main>
 </template>
@@ -61,7 +82,15 @@ defineProps<{ title: string; wide?: boolean }>();
   background: var(--sheet);
   width: 100%;
 }
-.leaf :deep(.show) {
+.languages {
+  display: flex;
+  gap: 8px;
+  margin-top: 8px;
+}
+.languages [aria-pressed='true'] {
+  font-weight: 650;
+}
+.leaf :deep(form:not(.ant-form) label.show) {
   display: flex;
   align-items: center;
   gap: 8px;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The first run: who this is for, the first school, and the first coordinator, on one sheet. */
+import { t } from '@/words';
 import { Alert, Button, Form, FormItem, Input, InputNumber, InputPassword, RangePicker } from 'ant-design-vue';
 import { computed, reactive, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -53,12 +54,12 @@ async function go(): Promise<void> {
 </script>
 
 <template>
-  <Door title="Set up Sheaf" wide>
+  <Door :title="t('sign.setUpSheaf')" wide>
     <p>
-      Name your district and its first school, and create your own account. People and classes come from your files.
+      {{ t('sign.nameYourDistrictAndIts') }}
     </p>
     <Form layout="vertical" :model="form" :required-mark="false" class="set-up" @submit.prevent="go">
-      <FormItem label="Set-up code" html-for="code" extra="It was printed where Sheaf was started.">
+      <FormItem :label="t('sign.setUpCode')" html-for="code" extra="It was printed where Sheaf was started.">
         <Input
           id="code"
           v-model:value="form.code"
@@ -70,43 +71,43 @@ async function go(): Promise<void> {
           :spellcheck="false"
         />
       </FormItem>
-      <FormItem label="District" html-for="district" extra="For a single school, its name.">
+      <FormItem :label="t('sign.district')" html-for="district" extra="For a single school, its name.">
         <Input id="district" v-model:value="form.district" required :maxlength="200" />
       </FormItem>
-      <FormItem label="First school" html-for="school">
+      <FormItem :label="t('sign.firstSchool')" html-for="school">
         <Input id="school" v-model:value="form.school" required :maxlength="200" />
       </FormItem>
       <div class="pair">
-        <FormItem label="Lowest grade" html-for="low">
+        <FormItem :label="t('sign.lowestGrade')" html-for="low">
           <Choice id="low" v-model:value="form.lowGrade" :options="gradeOptions" />
         </FormItem>
-        <FormItem label="Highest grade" html-for="high">
+        <FormItem :label="t('sign.highestGrade')" html-for="high">
           <Choice id="high" v-model:value="form.highGrade" :options="gradeOptions" />
         </FormItem>
       </div>
       <div class="pair">
-        <FormItem label="Time zone" html-for="zone">
+        <FormItem :label="t('sign.timeZone')" html-for="zone">
           <Choice id="zone" v-model:value="form.zone" :options="zones(form.zone)" />
         </FormItem>
         <FormItem
-          label="First and last day of school"
+          :label="t('sign.firstAndLastDayOf')"
           html-for="year"
           :validate-status="lacksYear ? 'error' : ''"
-          :help="lacksYear ? 'Choose the first and the last day. You can change them later.' : undefined"
+          :help="lacksYear ? t('sign.chooseTheFirstAndThe') : undefined"
         >
           <RangePicker id="year" v-model:value="year" value-format="YYYY-MM-DD" format="MMM D, YYYY" />
         </FormItem>
       </div>
       <div class="pair">
-        <FormItem label="Your given name" html-for="given">
+        <FormItem :label="t('sign.yourGivenName')" html-for="given">
           <Input id="given" v-model:value="form.givenName" required />
         </FormItem>
-        <FormItem label="Your family name" html-for="family">
+        <FormItem :label="t('sign.yourFamilyName')" html-for="family">
           <Input id="family" v-model:value="form.familyName" required />
         </FormItem>
       </div>
       <div class="pair">
-        <FormItem label="Username" html-for="username">
+        <FormItem :label="t('common.username')" html-for="username">
           <Input
             id="username"
             v-model:value="form.username"
@@ -117,7 +118,7 @@ async function go(): Promise<void> {
             autocomplete="username"
           />
         </FormItem>
-        <FormItem label="Password" html-for="password" extra="At least 8 characters">
+        <FormItem :label="t('sign.password')" html-for="password" extra="At least 8 characters">
           <InputPassword
             id="password"
             v-model:value="form.password"
@@ -128,14 +129,14 @@ async function go(): Promise<void> {
         </FormItem>
       </div>
       <div class="pair">
-        <FormItem label="Digits of a student number" html-for="digits" extra="Empty: of any length">
+        <FormItem :label="t('sign.digitsOfAStudentNumber')" html-for="digits" extra="Empty: of any length">
           <InputNumber id="digits" v-model:value="form.digits" :min="3" :max="12" />
         </FormItem>
         <FormItem
-          label="Student usernames"
+          :label="t('sign.studentUsernames')"
           html-for="pattern"
           :validate-status="wrong ? 'error' : ''"
-          :help="wrong ?? `Wren Anstruther, 004120: ${example}`"
+          :help="wrong ?? t('sign.wrenAnstruther004120', { example })"
         >
           <Input
             id="pattern"
@@ -147,7 +148,7 @@ async function go(): Promise<void> {
         </FormItem>
       </div>
       <Alert v-if="failure" type="error" role="alert" :message="failure" />
-      <Button type="primary" size="large" html-type="submit">Set up and sign in</Button>
+      <Button type="primary" size="large" html-type="submit">{{ t('sign.setUpAndSignIn') }}</Button>
     </Form>
   </Door>
 </template>

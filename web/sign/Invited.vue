@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Where an invitation leads: the first password, chosen by the person it is for. The token is behind #. */
+import { t } from '@/words';
 import { Button, Checkbox } from 'ant-design-vue';
 import { onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -13,7 +14,7 @@ const session = useSession();
 const token = ref(location.hash.slice(1));
 // The token stays out of the history.
 onMounted(() => history.replaceState(history.state, '', location.pathname));
-const invited = useLoad('your invitation', 'POST /api/invited/open', () => ({ body: { token: token.value } }), {
+const invited = useLoad(t('sign.yourInvitation'), 'POST /api/invited/open', () => ({ body: { token: token.value } }), {
   alone: true,
   retry: false,
 });
@@ -41,21 +42,22 @@ async function go(): Promise<void> {
   <Door
     :title="
       invited.data.value
-        ? `Hello, ${invited.data.value.name}`
+        ? t('sign.hello', { name: invited.data.value.name })
         : invited.error.value
-          ? 'This invitation does not work'
-          : 'One moment'
+          ? t('sign.thisInvitationDoesNotWork')
+          : t('sign.oneMoment')
     "
   >
     <p v-if="invited.error.value" class="wrong" role="alert">{{ invited.error.value.message }}</p>
     <form v-else-if="invited.data.value" @submit.prevent="go">
       <p>
-        Your username at {{ invited.data.value.district }} is <b class="mono">{{ invited.data.value.username }}</b>.
-        Choose a password that nobody else knows.
+        {{ t('sign.yourUsernameAtIs', { district: invited.data.value.district }) }}
+        <b class="mono">{{ invited.data.value.username }}</b>{{ t('sign.chooseAPasswordThatNobody') }}
       </p>
       <input type="hidden" autocomplete="username" :value="invited.data.value.username" />
       <label
-        >Password, at least 8 characters; a few words make a good one<input
+        >{{ t('sign.passwordAtLeast8Characters')
+        }}<input
           v-model="password"
           class="code"
           :type="shown ? 'text' : 'password'"
@@ -63,9 +65,9 @@ async function go(): Promise<void> {
           required
           minlength="8"
       /></label>
-      <Checkbox v-model:checked="shown" class="show"> show what I type</Checkbox>
+      <Checkbox v-model:checked="shown" class="show"> {{ t('sign.showWhatIType') }}</Checkbox>
       <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
-      <Button type="primary" size="large" html-type="submit" :loading="busy">Save and sign in</Button>
+      <Button type="primary" size="large" html-type="submit" :loading="busy">{{ t('sign.saveAndSignIn') }}</Button>
     </form>
   </Door>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A forgotten password: asks for a link; and where the link leads, a new one is chosen. The link's token is behind #. */
+import { t } from '@/words';
 import { Alert, Button, Form, FormItem, Input, InputPassword } from 'ant-design-vue';
 import { onMounted, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
@@ -55,38 +56,37 @@ const choose = () =>
 </script>
 
 <template>
-  <Door :title="own ? 'Choose a new password' : 'Forgot your password?'">
+  <Door :title="own ? t('sign.chooseANewPassword') : t('sign.forgotYourPassword')">
     <template v-if="asked">
       <p>
-        If there is an account with this username or e-mail address, a link is on its way. It works for one hour. Check
-        your junk mail too.
+        {{ t('sign.ifThereIsAnAccount') }}
       </p>
     </template>
     <Form v-else-if="own" layout="vertical" @submit.prevent="choose">
       <p>
-        {{ own.name }}, your username is <b class="mono">{{ own.username }}</b>.
+        {{ t('sign.yourUsernameIs', { name: own.name }) }} <b class="mono">{{ own.username }}</b>.
       </p>
       <FormItem
-        label="New password"
+        :label="t('sign.newPassword')"
         html-for="new-password"
         extra="At least 8 characters. A few words make a good one."
       >
         <InputPassword id="new-password" v-model:value="password" size="large" autocomplete="new-password" />
       </FormItem>
-      <Button type="primary" size="large" html-type="submit" :loading="busy" :disabled="password.length < 8"
-        >Save password</Button
-      >
+      <Button type="primary" size="large" html-type="submit" :loading="busy" :disabled="password.length < 8">{{
+        t('sign.savePassword')
+      }}</Button>
     </Form>
     <Form v-else layout="vertical" @submit.prevent="request">
-      <p>For staff. Students: ask your teacher for a new card or password.</p>
-      <FormItem label="Username or e-mail address" html-for="forgot-who">
+      <p>{{ t('sign.forStaffStudentsAskYour') }}</p>
+      <FormItem :label="t('sign.usernameOrEMailAddress')" html-for="forgot-who">
         <Input id="forgot-who" v-model:value="who" size="large" autocomplete="username" autocapitalize="none" />
       </FormItem>
-      <Button type="primary" size="large" html-type="submit" :loading="busy" :disabled="!who.trim()"
-        >Send me a link</Button
-      >
+      <Button type="primary" size="large" html-type="submit" :loading="busy" :disabled="!who.trim()">{{
+        t('sign.sendMeALink')
+      }}</Button>
     </Form>
     <Alert v-if="failure" type="error" :message="failure" role="alert" />
-    <RouterLink to="/sign-in">Back to sign-in</RouterLink>
+    <RouterLink to="/sign-in">{{ t('sign.backToSignIn') }}</RouterLink>
   </Door>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Twenty-four pictures to tap in an order; what is tapped stands above, and can be taken back. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { pictures } from '#core/accounts/pictures';
 
@@ -15,10 +16,10 @@ const tap = (name: string) => (chosen.value = [...chosen.value, name].slice(0, 6
       </span>
       <span v-for="n in Math.max(0, 3 - chosen.length)" :key="`gap${n}`" class="one gap" aria-hidden="true" />
       <Button v-if="chosen.length > 0" type="text" size="small" @click="chosen = chosen.slice(0, -1)">
-        Take one back
+        {{ t('sign.takeOneBack') }}
       </Button>
     </p>
-    <div class="pad" role="group" aria-label="Pictures">
+    <div class="pad" role="group" :aria-label="t('sign.pictures')">
       <Button v-for="(path, name) in pictures" :key="name" size="small" :aria-label="name" @click="tap(name)">
         <svg viewBox="0 0 24 24" aria-hidden="true"><path :d="path" /></svg>
       </Button>

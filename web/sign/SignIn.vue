@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Signing in, in the ways that are offered here: username with a secret or with pictures, a card scanned, the district's sign-on. */
+import { t } from '@/words';
 import {
   browserSupportsWebAuthn,
   startAuthentication,
@@ -25,13 +26,13 @@ const tapped = ref<string[]>([]);
 const shown = ref(false);
 /** What the district's sign-on said, by the word in the address bar; any other word says nothing. */
 const reasons: Record<string, string> = {
-  'begun-elsewhere': 'This sign-on was begun in another browser. Try again.',
-  'too-late': 'This sign-on took too long. Try again.',
-  'not-confirmed': 'The district’s sign-on did not confirm who you are. Try again.',
-  'no-account': 'The district’s sign-on knows you, but you have no account here. Ask your coordinator.',
-  'not-verified': 'Your e-mail address is not confirmed at the district’s sign-on. Confirm it there, then try again.',
-  'other-domain': 'Your e-mail address is not one of the district’s. Sign in with your username and password.',
-  'opt-in': 'Coordinators sign in with username and password first, then link the district’s sign-on under Profile.',
+  'begun-elsewhere': t('sign.thisSignOnWasBegun'),
+  'too-late': t('sign.thisSignOnTookToo'),
+  'not-confirmed': t('sign.theDistrictsSignOnDid'),
+  'no-account': t('sign.theDistrictsSignOnKnows'),
+  'not-verified': t('sign.yourEMailAddressIs'),
+  'other-domain': t('sign.yourEMailAddressIs2'),
+  'opt-in': t('sign.coordinatorsSignInWithUsername'),
 };
 const why = String(route.query.why ?? '');
 const failure = ref(Object.hasOwn(reasons, why) ? reasons[why]! : '');
@@ -43,7 +44,7 @@ const first = ref<HTMLInputElement | null>(null);
 onShown(() => first.value?.focus());
 
 const at = computed(() => (route.params.school ? String(route.params.school) : undefined));
-const door = useLoad('the sign-in page', 'GET /api/door', () => ({ query: { at: at.value } }), {
+const door = useLoad(t('sign.theSignInPage'), 'GET /api/door', () => ({ query: { at: at.value } }), {
   retry: false,
   alone: true,
 });
@@ -91,11 +92,7 @@ async function finish(act: () => Promise<unknown>): Promise<void> {
     await router.push('/');
   } catch (error) {
     const closed = error instanceof Error && error.name === 'NotAllowedError';
-    failure.value = closed
-      ? 'No passkey was used. Try again, or sign in with your username and password.'
-      : error instanceof Error
-        ? error.message
-        : String(error);
+    failure.value = closed ? t('sign.noPasskeyWasUsedTry') : error instanceof Error ? error.message : String(error);
   } finally {
     busy.value = false;
   }
@@ -111,27 +108,27 @@ const canPasskey = browserSupportsWebAuthn();
 </script>
 
 <template>
-  <Door v-if="factors.length > 0" title="One more step">
+  <Door v-if="factors.length > 0" :title="t('sign.oneMoreStep')">
     <Form layout="vertical" @submit.prevent="byCode">
       <FormItem
         v-if="factors.includes('app') || factors.includes('recovery')"
-        :label="factors.includes('app') ? 'Code from your app, or a recovery code' : 'Recovery code'"
+        :label="factors.includes('app') ? t('sign.codeFromYourAppOr') : t('sign.recoveryCode')"
         html-for="factor-code"
       >
         <Input id="factor-code" v-model:value="code" size="large" autocomplete="one-time-code" autofocus />
       </FormItem>
       <Alert v-if="failure" type="error" :message="failure" role="alert" />
-      <Button type="primary" size="large" html-type="submit" :loading="busy" :disabled="code.trim().length < 6"
-        >Sign in</Button
-      >
-      <Button v-if="factors.includes('passkey')" size="large" @click="passkey">Use passkey</Button>
+      <Button type="primary" size="large" html-type="submit" :loading="busy" :disabled="code.trim().length < 6">{{
+        t('sign.signIn')
+      }}</Button>
+      <Button v-if="factors.includes('passkey')" size="large" @click="passkey">{{ t('sign.usePasskey') }}</Button>
     </Form>
-    <Button type="link" @click="factors = []">Back</Button>
+    <Button type="link" @click="factors = []">{{ t('common.back') }}</Button>
   </Door>
-  <Door v-else :title="door.data.value?.school ?? 'Sign in'">
+  <Door v-else :title="door.data.value?.school ?? t('sign.signIn')">
     <form @submit.prevent="go">
       <label
-        >{{ has('card') ? 'Username, or scan your card' : 'Username'
+        >{{ has('card') ? t('sign.usernameOrScanYourCard') : t('common.username')
         }}<TextInput
           ref="first"
           v-model:value="username"
@@ -143,7 +140,8 @@ const canPasskey = browserSupportsWebAuthn();
       <PicturePad v-if="byPictures" v-model="tapped" />
       <template v-else>
         <label
-          >Password<input
+          >{{ t('sign.password')
+          }}<input
             v-model="secret"
             class="code"
             :type="shown ? 'text' : 'password'"
@@ -152,19 +150,19 @@ const canPasskey = browserSupportsWebAuthn();
             spellcheck="false"
             :required="!isCard()"
         /></label>
-        <Checkbox v-model:checked="shown" class="show"> show password</Checkbox>
+        <Checkbox v-model:checked="shown" class="show"> {{ t('sign.showPassword') }}</Checkbox>
       </template>
       <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
-      <Button type="primary" size="large" html-type="submit" :loading="busy">Sign in</Button>
+      <Button type="primary" size="large" html-type="submit" :loading="busy">{{ t('sign.signIn') }}</Button>
     </form>
-    <Button v-if="canPasskey && !at" size="large" @click="passkey">Sign in with a passkey</Button>
+    <Button v-if="canPasskey && !at" size="large" @click="passkey">{{ t('sign.signInWithAPasskey') }}</Button>
     <p v-if="door.error.value" class="quiet">{{ door.error.value.message }}</p>
     <Button v-if="has('pictures') && has('secret')" size="small" class="way" @click="byPictures = !byPictures">
-      {{ byPictures ? 'Use a password of words' : 'Use a picture password' }}
+      {{ byPictures ? t('sign.useAPasswordOfWords') : t('sign.useAPicturePassword') }}
     </Button>
-    <a v-if="has('sign-on')" class="way" href="/api/sign-on">Sign in with the district’s account</a>
-    <RouterLink class="way" to="/join">Join a class with a code</RouterLink>
-    <RouterLink v-if="!at" class="way" to="/password">Forgot password?</RouterLink>
+    <a v-if="has('sign-on')" class="way" href="/api/sign-on">{{ t('sign.signInWithTheDistricts') }}</a>
+    <RouterLink class="way" to="/join">{{ t('sign.joinAClassWithA') }}</RouterLink>
+    <RouterLink v-if="!at" class="way" to="/password">{{ t('sign.forgotPassword') }}</RouterLink>
   </Door>
 </template>
 

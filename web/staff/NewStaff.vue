@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Staff typed in, one or a few: who is alike on record is asked about first; everyone gets an account and an invitation. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import { computed, nextTick, ref } from 'vue';
@@ -67,8 +68,8 @@ async function take(): Promise<void> {
     emit('close');
     if (made.jobId) work.say((await work.follow(made.jobId, 'Sending mail')).sentence ?? '');
     else
-      work.say(`${count} added. No mail server is set up, so copy their links from Settings, Staff.`, {
-        label: 'Undo',
+      work.say(t('staff.addedNoMailServerIs', { count }), {
+        label: t('common.undo'),
         run: () => work.undo(planId),
       });
   } catch (error) {
@@ -79,21 +80,23 @@ async function take(): Promise<void> {
 }
 useCarryOut(take, { first: true });
 const columns = [
-  ['familyName', 'Family name', 'off'],
-  ['givenName', 'Given name', 'off'],
-  ['email', 'E-mail', 'off'],
+  ['familyName', t('staff.familyName'), 'off'],
+  ['givenName', t('staff.givenName'), 'off'],
+  ['email', t('staff.eMail'), 'off'],
 ] as const;
 </script>
 
 <template>
-  <section ref="box" class="typed ordering" aria-label="New staff" @keydown.esc.stop="$emit('close')">
+  <section ref="box" class="typed ordering" :aria-label="t('staff.newStaff')" @keydown.esc.stop="$emit('close')">
     <div class="row">
-      <h2>New staff</h2>
-      <span class="quiet">Each gets an account and an invitation, and chooses the password.</span>
+      <h2>{{ t('staff.newStaff') }}</h2>
+      <span class="quiet">{{ t('staff.eachGetsAnAccountAnd') }}</span>
       <span class="grow" />
-      <span v-if="kept === 'failed'" class="rust" role="status">Draft not saved: the server does not answer</span>
+      <span v-if="kept === 'failed'" class="rust" role="status">{{ t('staff.draftNotSavedTheServer') }}</span>
       <Button type="text" size="small" @click="$emit('close')"
-        ><span>Back <kbd>Esc</kbd></span></Button
+        ><span
+          >{{ t('common.back') }} <kbd>{{ t('staff.esc') }}</kbd></span
+        ></Button
       >
     </div>
     <template v-for="(row, i) in typed" :key="i">
@@ -106,35 +109,45 @@ const columns = [
           :type="key === 'email' ? 'email' : 'text'"
           autocomplete="off"
           :placeholder="label"
-          :aria-label="`${label}, line ${i + 1}`"
+          :aria-label="t('staff.line', { label, i: i + 1 })"
           @keydown.enter.exact.prevent="next(i)"
         />
-        <Choice v-model:value="row.schoolId" placeholder="Choose a school" :aria-label="`School, line ${i + 1}`">
+        <Choice
+          v-model:value="row.schoolId"
+          :placeholder="t('staff.chooseASchool')"
+          :aria-label="t('staff.schoolLine', { i: i + 1 })"
+        >
           <SelectOption v-for="s in schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
         </Choice>
-        <Choice v-model:value="row.role" :aria-label="`Role, line ${i + 1}`">
-          <SelectOption value="teacher">teacher</SelectOption>
-          <SelectOption value="school">coordinator of the school</SelectOption>
-          <SelectOption v-if="session.may('roles.district')" value="district">coordinator of the district</SelectOption>
+        <Choice v-model:value="row.role" :aria-label="t('staff.roleLine', { i: i + 1 })">
+          <SelectOption value="teacher">{{ t('staff.teacher') }}</SelectOption>
+          <SelectOption value="school">{{ t('staff.coordinatorOfTheSchool') }}</SelectOption>
+          <SelectOption v-if="session.may('roles.district')" value="district">{{
+            t('staff.coordinatorOfTheDistrict')
+          }}</SelectOption>
         </Choice>
-        <Button type="text" size="small" :aria-label="`Drop line ${i + 1}`" @click="drop(i)">×</Button>
+        <Button type="text" size="small" :aria-label="t('staff.dropLine', { i: i + 1 })" @click="drop(i)">×</Button>
       </div>
       <p v-for="who in alike.get(i) ?? []" :key="who.personId" class="row alike">
-        <span class="rust">{{ who.name }} is on record at {{ who.school }} with {{ who.why }}</span>
+        <span class="rust">{{
+          t('staff.isOnRecordAtWith', { name: who.name, school: who.school, why: who.why })
+        }}</span>
         <span v-if="who.username" class="mono quiet">{{ who.username }}</span>
-        <Button size="small" @click="another(i)">it is another person</Button>
-        <Button size="small" @click="drop(i)">it is the same, drop the line</Button>
+        <Button size="small" @click="another(i)">{{ t('staff.itIsAnotherPerson') }}</Button>
+        <Button size="small" @click="drop(i)">{{ t('staff.itIsTheSameDrop') }}</Button>
       </p>
     </template>
     <div class="row foot">
       <span class="quiet grow"
-        ><kbd>Enter</kbd> begins the next line. What is typed stays here until it is taken in.</span
+        ><kbd>{{ t('staff.enter') }}</kbd> {{ t('staff.beginsTheNextLineWhat') }}</span
       >
       <Button
         type="primary"
         :disabled="filled.length === 0 || filled.some((row) => !row.schoolId) || busy"
         @click="take"
-        ><span>Take in and invite {{ filled.length }} <kbd>Ctrl+Enter</kbd></span></Button
+        ><span
+          >{{ t('staff.takeInAndInvite', { filled: filled.length }) }} <kbd>{{ t('staff.ctrlEnter') }}</kbd></span
+        ></Button
       >
     </div>
   </section>

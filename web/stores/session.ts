@@ -7,6 +7,7 @@ import { type Preferences, usual } from '#core/preferences/index';
 import type { Me } from '../../server/contract';
 import { call } from '@/api';
 import { keepPlace } from '@/time';
+import { forgetButLanguage } from '@/words';
 
 interface Where {
   school: string | null;
@@ -19,7 +20,7 @@ const nowhere: Where = { school: null, grade: null, classId: null, className: nu
 const ownerKey = 'sheaf-owner';
 /** Takes away all that this browser holds of a person. */
 async function forget(): Promise<void> {
-  localStorage.clear();
+  forgetButLanguage();
   sessionStorage.clear();
   await clear().catch(() => {});
 }

@@ -2,6 +2,7 @@
  * Long work and short notices: jobs are followed by server-sent events and shown at the foot while they run; what was
  * done is said in one line, with Undo where it can be undone.
  */
+import { t } from '@/words';
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -32,7 +33,7 @@ export const useWork = defineStore('work', () => {
   function wrong(error: unknown): void {
     const text = error instanceof Error ? error.message : String(error);
     const planId = error instanceof CallError ? error.planId : undefined;
-    const action = planId && { label: 'Open the plan', run: () => void router.push(`/plans/${planId}`) };
+    const action = planId && { label: t('stores.openThePlan'), run: () => void router.push(`/plans/${planId}`) };
     notice.value = { text, tone: 'wrong', ...(action ? { action } : {}) };
   }
   /** What is in the way, with the plans that made it so; and the rest, where what is in the way can be left out. */
@@ -63,13 +64,12 @@ export const useWork = defineStore('work', () => {
         });
         // The browser tries again by itself; only a job that is gone ends the waiting.
         events.onerror = () => {
-          if (events.readyState === EventSource.CLOSED)
-            failed(new Error('The job’s progress can no longer be followed. The ledger shows what was done.'));
+          if (events.readyState === EventSource.CLOSED) failed(new Error(t('stores.theJobsProgressCanNo')));
         };
       });
       if (job.status !== 'done') {
-        inTheWay(job.error?.message ?? 'The job failed.', job.error?.conflicts ?? [], rest);
-        throw new Error(job.error?.message ?? 'The job failed.');
+        inTheWay(job.error?.message ?? t('stores.theJobFailed'), job.error?.conflicts ?? [], rest);
+        throw new Error(job.error?.message ?? t('stores.theJobFailed'));
       }
       return job.result ?? {};
     } finally {
@@ -84,11 +84,11 @@ export const useWork = defineStore('work', () => {
   async function undo(planId: string, oldPasswords = false, except: string[] = []): Promise<void> {
     try {
       const { jobId } = await call('POST /api/plans/:id/undo', { id: planId, body: { oldPasswords, except } });
-      const result = await follow(jobId, 'Undoing', {
-        label: 'Undo the rest',
+      const result = await follow(jobId, t('stores.undoing'), {
+        label: t('stores.undoTheRest'),
         run: (more) => void undo(planId, oldPasswords, [...except, ...more]),
       });
-      say(`Undone. ${result.sentence ?? ''}`);
+      say(t('stores.undone', { sentence: result.sentence ?? '' }));
     } catch (error) {
       if (notice.value?.tone !== 'wrong') wrong(error);
     }

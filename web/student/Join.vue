@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Joining a class by its code, on a small screen: the code, then who one is, then what came of it. One thing a page. */
+import { t } from '@/words';
 import DayInput from '@/kit/DayInput.vue';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -66,9 +67,9 @@ onMounted(async () => {
   focus();
 });
 const titles = computed(() => ({
-  code: 'Join a class',
-  who: 'Who are you?',
-  done: outcome.value?.state === 'waits' ? 'Your teacher is asked' : 'You are in',
+  code: t('student.joinAClass'),
+  who: t('student.whoAreYou'),
+  done: outcome.value?.state === 'waits' ? t('student.yourTeacherIsAsked') : t('student.youAreIn'),
 }));
 </script>
 
@@ -77,7 +78,8 @@ const titles = computed(() => ({
     <div ref="page" class="page">
       <form v-if="step === 'code'" @submit.prevent="next">
         <label
-          >Code from the board<TextInput
+          >{{ t('student.codeFromTheBoard')
+          }}<TextInput
             v-model:value="typed"
             class="code big"
             autocomplete="off"
@@ -86,50 +88,57 @@ const titles = computed(() => ({
             maxlength="24"
         /></label>
         <p v-if="failure || hint" class="wrong" role="alert">{{ failure || hint }}</p>
-        <Button type="primary" size="large" html-type="submit" :loading="busy">Go on</Button>
+        <Button type="primary" size="large" html-type="submit" :loading="busy">{{ t('student.goOn') }}</Button>
       </form>
       <form v-else-if="step === 'who'" @submit.prevent="send">
         <p class="quiet">
-          Code <b class="mono">{{ typed }}</b>{{ ' ' }}
-          <Button size="small" @click="step = 'code'">change it</Button>
+          {{ t('student.code') }} <b class="mono">{{ typed }}</b>{{ ' ' }}
+          <Button size="small" @click="step = 'code'">{{ t('student.changeIt') }}</Button>
         </p>
         <label
-          >Given name<TextInput v-model:value="form.givenName" required maxlength="100" autocomplete="given-name"
+          >{{ t('student.givenName')
+          }}<TextInput v-model:value="form.givenName" required maxlength="100" autocomplete="given-name"
         /></label>
         <label
-          >Family name<TextInput v-model:value="form.familyName" required maxlength="100" autocomplete="family-name"
+          >{{ t('student.familyName')
+          }}<TextInput v-model:value="form.familyName" required maxlength="100" autocomplete="family-name"
         /></label>
         <template v-if="!isStaff">
           <label
-            >Student number<TextInput
-              v-model:value="form.number"
-              class="code"
-              autocomplete="off"
-              inputmode="numeric"
-              maxlength="40"
+            >{{ t('student.studentNumber')
+            }}<TextInput v-model:value="form.number" class="code" autocomplete="off" inputmode="numeric" maxlength="40"
           /></label>
           <label
-            >or birth date<DayInput v-model:value="form.birthDate" size="large" placeholder="month/day/year"
+            >{{ t('student.orBirthDate')
+            }}<DayInput v-model:value="form.birthDate" size="large" :placeholder="t('student.monthDayYear')"
           /></label>
         </template>
         <label v-else
-          >E-mail address<TextInput v-model:value="form.email" type="email" required autocomplete="email"
+          >{{ t('student.eMailAddress')
+          }}<TextInput v-model:value="form.email" type="email" required autocomplete="email"
         /></label>
         <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
-        <Button type="primary" size="large" html-type="submit" :loading="busy">Join</Button>
+        <Button type="primary" size="large" html-type="submit" :loading="busy">{{ t('student.join') }}</Button>
         <Button size="small" @click="isStaff = !isStaff">
-          {{ isStaff ? 'I am a student' : 'I work at the school' }}
+          {{ isStaff ? t('student.iAmAStudent') : t('student.iWorkAtTheSchool') }}
         </Button>
       </form>
       <div v-else-if="outcome" class="done">
         <p v-if="outcome.state === 'waits'">
-          {{ outcome.className ?? outcome.school }}: somebody looks at it and lets you in. You need not do it again.
+          {{ t('student.somebodyLooksAtItAnd', { school: outcome.className ?? outcome.school }) }}
         </p>
         <p v-else>
-          <b>{{ outcome.className }}</b> at {{ outcome.school
-          }}{{ outcome.state === 'there' ? ' had you in it already' : '' }}.
+          <b>{{ outcome.className }}</b>
+          {{
+            t('student.at', {
+              school: outcome.school,
+              already: outcome.state === 'there' ? ` ${t('student.hadYouInItAlready')}` : '',
+            })
+          }}
         </p>
-        <RouterLink :to="signedIn ? '/mine' : '/sign-in'">{{ signedIn ? 'My page' : 'Sign in' }}</RouterLink>
+        <RouterLink :to="signedIn ? '/mine' : '/sign-in'">{{
+          signedIn ? t('student.myPage') : t('student.signIn')
+        }}</RouterLink>
       </div>
     </div>
   </Door>

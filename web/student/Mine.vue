@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A child's own page: who they are and their classes. One thing a page, large type. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { RouterLink, useRouter } from 'vue-router';
 import { useSession } from '@/stores/session';
@@ -9,7 +10,7 @@ import Part from '@/kit/Part.vue';
 
 const session = useSession();
 const router = useRouter();
-const mine = useLoad('your page', 'GET /api/mine');
+const mine = useLoad(t('student.yourPage'), 'GET /api/mine');
 async function leave(): Promise<void> {
   await session.leave();
   await router.push('/sign-in');
@@ -19,21 +20,21 @@ async function leave(): Promise<void> {
 <template>
   <main class="mine">
     <template v-if="mine.data.value">
-      <p class="mark"><img src="/mark.svg" alt="" width="28" height="28" />Sheaf</p>
-      <h1>Hello, {{ mine.data.value.givenName }}</h1>
+      <p class="mark"><img src="/mark.svg" alt="" width="28" height="28" />{{ t('student.sheaf') }}</p>
+      <h1>{{ t('student.hello', { givenName: mine.data.value.givenName }) }}</h1>
       <Part fit><MyWork /></Part>
-      <h2>My classes</h2>
+      <h2>{{ t('student.myClasses') }}</h2>
       <ul>
         <li v-for="c in mine.data.value.classes" :key="c.name">
           <b>{{ c.name }}</b><span v-if="c.teachers" class="quiet">{{ c.teachers }}</span>
         </li>
       </ul>
-      <p v-if="mine.data.value.classes.length === 0">You are in no class yet. Your teacher will see to it.</p>
-      <RouterLink to="/join">I have a code for a class</RouterLink>
+      <p v-if="mine.data.value.classes.length === 0">{{ t('student.youAreInNoClass') }}</p>
+      <RouterLink to="/join">{{ t('student.iHaveACodeFor') }}</RouterLink>
       <p class="quiet">
-        You are signed in as <span class="mono">{{ mine.data.value.username }}</span>.
+        {{ t('student.youAreSignedInAs') }} <span class="mono">{{ mine.data.value.username }}</span>.
       </p>
-      <Button size="large" @click="leave">Sign out</Button>
+      <Button size="large" @click="leave">{{ t('student.signOut') }}</Button>
     </template>
   </main>
 </template>

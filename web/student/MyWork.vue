@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What a child is to work on: what is open first, each with its one button; a word is asked for where one is needed. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, nextTick, ref } from 'vue';
@@ -8,7 +9,7 @@ import { call } from '@/api';
 import { weekdayMomentWords } from '@/time';
 import { useLoad } from '@/kit/load';
 
-const list = useLoad('your assignments', 'GET /api/mine/work', undefined, {
+const list = useLoad(t('student.yourAssignments'), 'GET /api/mine/work', undefined, {
   // What comes opens while the page stays as it is.
   every: 60_000,
 });
@@ -36,36 +37,38 @@ async function enter(one: MyWork): Promise<void> {
 const says = (one: MyWork): string =>
   [
     one.phase === 'coming'
-      ? `opens ${weekdayMomentWords(one.opensAt)}`
+      ? t('student.opens', { opensAt: weekdayMomentWords(one.opensAt) })
       : one.phase === 'shut'
-        ? 'paused by your teacher'
+        ? t('student.pausedByYourTeacher')
         : '',
     one.phase === 'closed'
       ? 'closed'
       : one.closesAt && one.phase !== 'coming'
-        ? `until ${weekdayMomentWords(one.closesAt)}`
+        ? t('student.until', { closesAt: weekdayMomentWords(one.closesAt) })
         : '',
-    one.minutes ? `${one.minutes} minutes` : '',
-    one.needs ? `you need ${one.needs}` : '',
+    one.minutes ? t('student.minutes', { minutes: one.minutes }) : '',
+    one.needs ? t('student.youNeed', { needs: one.needs }) : '',
   ]
     .filter(Boolean)
     .join(' · ');
 </script>
 
 <template>
-  <section v-if="works.length > 0" class="works" aria-label="My work">
-    <h2>My work</h2>
+  <section v-if="works.length > 0" class="works" :aria-label="t('student.myWork')">
+    <h2>{{ t('student.myWork') }}</h2>
     <ul>
       <li v-for="one in works" :key="one.id">
         <b>{{ one.title }}</b>
         <span class="quiet">{{ one.className }} · {{ one.kind }}</span>
         <span v-if="says(one)" class="quiet">{{ says(one) }}</span>
-        <span v-if="one.isDone" class="stem"
-          >✓ done{{ one.share === null ? '' : `, ${Math.round(one.share * 100)} of 100 points` }}</span
-        >
+        <span v-if="one.isDone" class="stem">{{
+          t('student.done', {
+            points: one.share === null ? '' : t('student.of100Points', { round: Math.round(one.share * 100) }),
+          })
+        }}</span>
         <form v-if="one.phase === 'open'" @submit.prevent="enter(one)">
           <label v-if="asked === one.id && one.asksWord"
-            >The word from your teacher
+            >{{ t('student.theWordFromYourTeacher') }}
             <TextInput
               id="entry-word"
               v-model:value="word"
@@ -79,8 +82,8 @@ const says = (one: MyWork): string =>
             html-type="submit"
             size="large"
             :type="one.isDone ? 'default' : 'primary'"
-            :aria-label="`Open ${one.title}`"
-            >{{ one.isDone ? 'Open it once more' : 'Open' }}</Button
+            :aria-label="t('student.open', { title: one.title })"
+            >{{ one.isDone ? t('student.openItOnceMore') : t('student.open2') }}</Button
           >
         </form>
       </li>

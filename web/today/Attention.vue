@@ -1,17 +1,21 @@
 <script setup lang="ts">
 /** What needs attention, most urgent first, each line with where to do something about it. */
+import { t } from '@/words';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
 import { useLoad } from '@/kit/load';
 import { useSession } from '@/stores/session';
 import { dayWords } from '@/time';
-import { counted } from '#core/plan/counted';
 
 const session = useSession();
-const today = useLoad('Today', 'GET /api/today');
-const products = useLoad('products', 'GET /api/products', undefined, { enabled: () => session.may('licenses.see') });
-const carts = useLoad('carts', 'GET /api/carts', () => ({ query: {} }), { enabled: () => session.may('devices') });
-const devices = useLoad('filters', 'GET /api/devices/facets', () => ({ query: {} }), {
+const today = useLoad(t('today.today'), 'GET /api/today');
+const products = useLoad(t('today.products'), 'GET /api/products', undefined, {
+  enabled: () => session.may('licenses.see'),
+});
+const carts = useLoad(t('today.carts'), 'GET /api/carts', () => ({ query: {} }), {
+  enabled: () => session.may('devices'),
+});
+const devices = useLoad(t('today.filters'), 'GET /api/devices/facets', () => ({ query: {} }), {
   enabled: () => session.may('devices'),
 });
 /** Seats are counted beside; the rest does not wait for them. */
@@ -21,8 +25,8 @@ const waits = computed(() => {
       ? [
           {
             id: `short ${id}`,
-            text: `${label}: ${counted(s.count, ['seat', 'seats'])} short from ${dayWords(s.from)}`,
-            action: 'View seats',
+            text: t('today.shortFrom', { label, count: t('today.countSeats', { n: s.count }), from: dayWords(s.from) }),
+            action: t('today.viewSeats'),
             to: `/licenses?product=${id}`,
             urgency: 75,
           },
@@ -34,7 +38,7 @@ const waits = computed(() => {
     .map(({ cartId, text }) => ({
       id: `cart ${cartId}`,
       text,
-      action: 'View carts',
+      action: t('today.viewCarts'),
       to: '/devices/carts',
       urgency: 65,
     }));
@@ -44,8 +48,8 @@ const waits = computed(() => {
       ? [
           {
             id: 'late',
-            text: counted(late, ['device is overdue', 'devices are overdue']),
-            action: 'View devices',
+            text: t('today.countDevicesAreOverdue', { n: late }),
+            action: t('today.viewDevices'),
             to: '/devices?where=late',
             urgency: 55,
           },
@@ -57,7 +61,7 @@ const waits = computed(() => {
 
 <template>
   <section class="attention">
-    <h2>Needs attention</h2>
+    <h2>{{ t('today.needsAttention') }}</h2>
     <ul>
       <li v-for="w in waits" :key="w.id + w.text">
         <span class="mark" :class="{ urgent: w.urgency >= 80 }" aria-hidden="true" /><span class="grow">{{
@@ -66,8 +70,9 @@ const waits = computed(() => {
         ><RouterLink :to="w.to">{{ w.action }}</RouterLink>
       </li>
       <li v-if="today.data.value && waits.length === 0" class="quiet">
-        Nothing needs your attention.<template v-if="session.may('imports')"
-          >&nbsp;<RouterLink to="/imports">Import a roster</RouterLink></template
+        {{ t('today.nothingNeedsYourAttention')
+        }}<template v-if="session.may('imports')"
+          >&nbsp;<RouterLink to="/imports">{{ t('today.importARoster') }}</RouterLink></template
         >
       </li>
     </ul>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A teacher's classes, each opened in one click, with what is missing in it, its code, who asks to join, what is due. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { useMediaQuery } from '@vueuse/core';
 import { computed, ref } from 'vue';
@@ -17,7 +18,7 @@ import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet
 const router = useRouter();
 const session = useSession();
 const work = useWork();
-const list = useLoad('your classes', 'GET /api/today/classes');
+const list = useLoad(t('today.yourClasses2'), 'GET /api/today/classes');
 const rows = computed(() => list.data.value ?? []);
 const focused = ref<string | null>(null);
 const sheet = ref<WorksheetHandle | null>(null);
@@ -25,14 +26,14 @@ onShown(() => sheet.value?.focus());
 const making = ref(false);
 
 const all: Col[] = [
-  { key: 'name', label: 'Class', width: 'minmax(110px, 1.4fr)' },
-  { key: 'grade', label: 'Grade', width: '48px', align: 'right' },
-  { key: 'students', label: 'Students', width: '68px', align: 'right' },
-  { key: 'lackPassword', label: 'No password', width: '92px', align: 'right' },
-  { key: 'lackCard', label: 'Need cards', width: '84px', align: 'right' },
-  { key: 'code', label: 'Join code', width: '116px' },
-  { key: 'requests', label: 'Requests', width: '72px', align: 'right' },
-  { key: 'due', label: 'Due soon', width: 'minmax(96px, 1.2fr)' },
+  { key: 'name', label: t('common.class'), width: 'minmax(110px, 1.4fr)' },
+  { key: 'grade', label: t('common.grade'), width: '48px', align: 'right' },
+  { key: 'students', label: t('common.students'), width: '68px', align: 'right' },
+  { key: 'lackPassword', label: t('today.noPassword'), width: '92px', align: 'right' },
+  { key: 'lackCard', label: t('today.needCards'), width: '84px', align: 'right' },
+  { key: 'code', label: t('today.joinCode'), width: '116px' },
+  { key: 'requests', label: t('today.requests'), width: '72px', align: 'right' },
+  { key: 'due', label: t('today.dueSoon'), width: 'minmax(96px, 1.2fr)' },
 ];
 /** On a phone those that lead somewhere. */
 const isNarrow = useMediaQuery('(max-width: 700px)');
@@ -56,20 +57,20 @@ async function newCode(classId: string): Promise<void> {
 <template>
   <section class="mine">
     <header class="row">
-      <h2 class="grow">Your classes</h2>
-      <Button v-if="!making" size="small" @click="making = true">Create class</Button>
+      <h2 class="grow">{{ t('today.yourClasses') }}</h2>
+      <Button v-if="!making" size="small" @click="making = true">{{ t('today.createClass') }}</Button>
     </header>
     <Part v-if="making" fit><NewClasses @close="making = false" @made="list.refetch()" @open="making = false" /></Part>
     <div class="sheet" :style="{ height: `${Math.max(2, rows.length) * 34 + 30}px` }">
       <Worksheet
         ref="sheet"
         v-model:focused="focused"
-        label="Your classes"
+        :label="t('today.yourClasses')"
         :rows="rows"
         :row-height="34"
         :columns="columns"
         opens-at-once
-        empty="You have no classes yet. Create one, or ask your coordinator."
+        :empty="t('today.youHaveNoClassesYet')"
         @open="(row) => router.push(`/classes/${row.id}`)"
       >
         <template #name="{ row }"
@@ -87,7 +88,7 @@ async function newCode(classId: string): Promise<void> {
             type="text"
             size="small"
             danger
-            :aria-label="`${row.lackPassword} without a password in ${row.name}`"
+            :aria-label="t('today.withoutAPasswordIn', { lackPassword: row.lackPassword, name: row.name })"
             @click.stop="missing(row.id, row.name, 'account')"
             >{{ row.lackPassword }}</Button
           ><span v-else class="quiet">—</span></template
@@ -98,7 +99,7 @@ async function newCode(classId: string): Promise<void> {
             type="text"
             size="small"
             danger
-            :aria-label="`${row.lackCard} need cards in ${row.name}`"
+            :aria-label="t('today.needCardsIn', { lackCard: row.lackCard, name: row.name })"
             @click.stop="missing(row.id, row.name, 'card')"
             >{{ row.lackCard }}</Button
           ><span v-else class="quiet">—</span></template
@@ -111,9 +112,9 @@ async function newCode(classId: string): Promise<void> {
             v-else
             type="text"
             size="small"
-            :aria-label="`New code for ${row.name}`"
+            :aria-label="t('today.newCodeFor', { name: row.name })"
             @click.stop="newCode(row.id)"
-            >New code</Button
+            >{{ t('today.newCode') }}</Button
           ></template
         >
         <template #requests="{ row }"
@@ -124,7 +125,7 @@ async function newCode(classId: string): Promise<void> {
           ><span v-if="row.due[0]"
             ><RouterLink to="/classes/work" @click.stop
               >{{ row.due[0].title }}, {{ dayOfWords(row.due[0].closesAt) }}</RouterLink
-            >{{ row.due.length > 1 ? ` and ${row.due.length - 1} more` : '' }}</span
+            >{{ row.due.length > 1 ? ` ${t('today.andMore', { due: row.due.length - 1 })}` : '' }}</span
           ><span v-else class="quiet">—</span></template
         >
       </Worksheet>

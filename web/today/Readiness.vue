@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** How ready each school is, link by link, and grade by grade where it is opened. Each number opens its students. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { daysBetween } from '#core/time/index';
 import { computed, ref } from 'vue';
@@ -11,9 +12,9 @@ import { useLoad } from '@/kit/load';
 
 const session = useSession();
 const router = useRouter();
-const today = useLoad('readiness', 'GET /api/today');
+const today = useLoad(t('today.readiness'), 'GET /api/today');
 const weeks = useLoad(
-  'readiness',
+  t('today.readiness'),
   'GET /api/readiness',
   () => ({ query: { school: session.where.school ?? undefined } }),
   { enabled: () => session.may('readiness') },
@@ -28,12 +29,12 @@ const opened = ref(new Set<string>());
 
 type Line = Today['readiness'][number];
 const links = [
-  ['account', 'Account'],
-  ['class', 'Class'],
-  ['seats', 'Seats'],
-  ['device', 'Device'],
-  ['card', 'Card'],
-  ['signed-in', 'First sign-in'],
+  ['account', t('today.account')],
+  ['class', t('common.class')],
+  ['seats', t('today.seats')],
+  ['device', t('today.device')],
+  ['card', t('today.card')],
+  ['signed-in', t('today.firstSignIn')],
 ] as const;
 const rows = computed<Line[]>(() => {
   const all = today.data.value?.readiness ?? [];
@@ -69,12 +70,12 @@ const days = computed(() => daysBetween(session.me!.today, session.me!.year.begi
 
 <template>
   <section class="ready">
-    <h2 id="ready">Student readiness</h2>
+    <h2 id="ready">{{ t('today.studentReadiness') }}</h2>
     <table aria-labelledby="ready">
       <thead>
         <tr>
-          <th scope="col">School</th>
-          <th scope="col" class="n">Students</th>
+          <th scope="col">{{ t('common.school') }}</th>
+          <th scope="col" class="n">{{ t('common.students') }}</th>
           <th v-for="[key, label] in links" :key="key" scope="col">{{ label }}</th>
         </tr>
       </thead>
@@ -108,26 +109,30 @@ const days = computed(() => daysBetween(session.me!.today, session.me!.year.begi
               size="small"
               :aria-label="
                 lacking(row, key) > 0
-                  ? `${lacking(row, key)} missing, of ${row.people}: ${label}, ${row.name}`
-                  : `All ${row.people}: ${label}, ${row.name}`
+                  ? t('today.missingOf', { row: lacking(row, key), people: row.people, label, name: row.name })
+                  : t('today.all', { people: row.people, label, name: row.name })
               "
               @click="open(row, key)"
             >
               <i aria-hidden="true"><b :style="{ width: `${(row.link[key] / Math.max(1, row.people)) * 100}%` }" /></i>
-              <span>{{ says(row, key) }}<span v-if="lacking(row, key) > 0" class="word"> missing</span></span>
+              <span
+                >{{ says(row, key)
+                }}<span v-if="lacking(row, key) > 0" class="word"> {{ t('today.missing') }}</span></span
+              >
             </Button>
           </td>
         </tr>
         <tr v-if="today.data.value && rows.length === 0">
           <td colspan="8" class="quiet none">
-            No students yet. <RouterLink v-if="session.may('imports')" to="/imports">Import a roster</RouterLink>
+            {{ t('today.noStudentsYet') }}
+            <RouterLink v-if="session.may('imports')" to="/imports">{{ t('today.importARoster') }}</RouterLink>
           </td>
         </tr>
       </tbody>
     </table>
     <template v-if="weeks.data.value && weeks.data.value.days.length > 1">
-      <h2>Past weeks</h2>
-      <LineChart label="Student readiness by day" :days="weeks.data.value.days" :lines="lines" />
+      <h2>{{ t('today.pastWeeks') }}</h2>
+      <LineChart :label="t('today.studentReadinessByDay')" :days="weeks.data.value.days" :lines="lines" />
     </template>
   </section>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** How a product tells of its use: by statements that it sends with a key of its own, or by a list. */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import { ref } from 'vue';
@@ -9,7 +10,7 @@ import { onShown, useLoad } from '@/kit/load';
 
 const emit = defineEmits<{ close: [] }>();
 const work = useWork();
-const products = useLoad('products', 'GET /api/products');
+const products = useLoad(t('use.products'), 'GET /api/products');
 const product = ref('');
 const made = ref<{ name: string; secret: string; address: string } | null>(null);
 const first = ref<{ focus: () => void } | null>(null);
@@ -24,33 +25,38 @@ async function make(): Promise<void> {
 </script>
 
 <template>
-  <form class="ordering" aria-label="How products tell" @submit.prevent="make" @keydown.esc.stop="emit('close')">
+  <form
+    class="ordering"
+    :aria-label="t('use.howProductsTell')"
+    @submit.prevent="make"
+    @keydown.esc.stop="emit('close')"
+  >
     <div class="ask row">
-      <h2>How products tell</h2>
+      <h2>{{ t('use.howProductsTell') }}</h2>
       <label
-        >of
+        >{{ t('use.of') }}
         <Choice ref="first" v-model:value="product" @update:value="made = null">
-          <SelectOption value="">choose one</SelectOption>
+          <SelectOption value="">{{ t('use.chooseOne') }}</SelectOption>
           <SelectOption v-for="p in products.data.value?.products" :key="p.id" :value="p.id">{{
             p.label
           }}</SelectOption>
         </Choice></label
       >
-      <Button html-type="submit" type="primary" :disabled="!product">Make a key</Button>
-      <span class="quiet"
-        >An older key of the product no longer holds then. Lists are taken in under Licenses, Last uses.</span
-      >
+      <Button html-type="submit" type="primary" :disabled="!product">{{ t('use.makeAKey') }}</Button>
+      <span class="quiet">{{ t('use.anOlderKeyOfThe') }}</span>
       <span class="grow" />
       <Button type="text" size="small" @click="emit('close')"
-        ><span>Back <kbd>Esc</kbd></span></Button
+        ><span
+          >{{ t('common.back') }} <kbd>{{ t('use.esc') }}</kbd></span
+        ></Button
       >
     </div>
     <dl v-if="made" class="key">
-      <dt>sends xAPI 1.0.3 statements to</dt>
+      <dt>{{ t('use.sendsXapi103') }}</dt>
       <dd class="mono">{{ made.address }}</dd>
-      <dt>name</dt>
+      <dt>{{ t('use.name') }}</dt>
       <dd class="mono">{{ made.name }}</dd>
-      <dt>key, shown this once</dt>
+      <dt>{{ t('use.keyShownThisOnce') }}</dt>
       <dd class="mono">{{ made.secret }}</dd>
     </dl>
   </form>

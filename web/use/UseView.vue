@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** How what is held is used: minutes by week on a chart, by school, class or group below it, and who stands out. */
+import { locale, t } from '@/words';
 import DayInput from '@/kit/DayInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
@@ -35,12 +36,12 @@ const filter = computed(() => ({
   from: from.value || undefined,
   to: to.value || undefined,
 }));
-const query = useLoad('usage', 'GET /api/use', () => ({ query: filter.value }), {
+const query = useLoad(t('use.usage'), 'GET /api/use', () => ({ query: filter.value }), {
   every: (data) => (data?.anew ? 3000 : false),
 });
 const sheet = computed(() => query.data.value);
 const groups = useLoad(
-  'groups',
+  t('use.groups'),
   'GET /api/groups',
   () => ({ query: { classId: session.where.classId ?? undefined } }),
   {
@@ -53,14 +54,14 @@ const bars = computed(() => ({
   parts: sheet.value?.byProduct.map(({ label, minutes }) => ({ name: label, counts: minutes })) ?? [],
 }));
 const stands: [UseStand, string][] = [
-  ['never', 'hold a seat of something they never used'],
-  ['idle', 'hold a seat of something they did not use in these weeks'],
-  ['hurries', 'hurry through'],
-  ['used', 'used it'],
+  ['never', t('use.holdASeatOfSomething')],
+  ['idle', t('use.holdASeatOfSomething2')],
+  ['hurries', t('use.hurryThrough')],
+  ['used', t('use.usedIt')],
 ];
 const looked = ref<UseStand | null>(null);
 const people = useLoad(
-  'students',
+  t('use.students'),
   'GET /api/use/people',
   () => ({ query: { ...filter.value, stand: looked.value! } }),
   { enabled: () => looked.value !== null, alone: true },
@@ -69,7 +70,7 @@ async function gather(stand: UseStand): Promise<void> {
   try {
     const { gathered } = await call('POST /api/use/gather', { body: { ...filter.value, stand } });
     await sheaf.load();
-    work.say(`${gathered.toLocaleString('en-US')} gathered.`);
+    work.say(t('use.gathered', { gathered: gathered.toLocaleString(locale) }));
   } catch (error) {
     work.wrong(error);
   }
@@ -80,30 +81,30 @@ function openRow(row: UseRow): void {
   if (session.me?.schools.some(({ id }) => id === row.id)) session.go({ school: row.id });
   else if (!session.where.classId) session.go({ school, grade: null, classId: row.id, className: row.name });
 }
-const n = (count: number) => count.toLocaleString('en-US');
+const n = (count: number) => count.toLocaleString(locale);
 const columns = computed((): Col[] => [
   {
     key: 'name',
-    label: session.where.classId ? 'Group' : session.where.school ? 'Class' : 'School',
+    label: session.where.classId ? t('use.group2') : session.where.school ? t('common.class') : t('common.school'),
     width: 'minmax(150px, 1.4fr)',
   },
-  { key: 'students', label: 'Students', width: '66px', align: 'right' },
-  { key: 'seats', label: 'Seats', width: '48px', align: 'right' },
-  { key: 'used', label: 'Used it', width: '56px', align: 'right' },
-  { key: 'minutes', label: 'Minutes', width: '68px', align: 'right' },
-  { key: 'each', label: 'Each a week', width: '84px', align: 'right' },
-  { key: 'hurries', label: 'Hurry', width: '48px', align: 'right' },
-  { key: 'weeks', label: 'Week by week', width: 'minmax(100px, 1fr)' },
+  { key: 'students', label: t('common.students'), width: '66px', align: 'right' },
+  { key: 'seats', label: t('use.seats'), width: '48px', align: 'right' },
+  { key: 'used', label: t('use.usedIt2'), width: '56px', align: 'right' },
+  { key: 'minutes', label: t('use.minutes'), width: '68px', align: 'right' },
+  { key: 'each', label: t('use.eachAWeek'), width: '84px', align: 'right' },
+  { key: 'hurries', label: t('use.hurry'), width: '48px', align: 'right' },
+  { key: 'weeks', label: t('use.weekByWeek'), width: 'minmax(100px, 1fr)' },
 ]);
 /** Minutes a week of each who used it. */
 const each = (row: UseRow) => (row.used === 0 ? '—' : Math.round(row.minutes / row.used / row.weeks.length));
 const peopleColumns: Col[] = [
-  { key: 'name', label: 'Student', width: 'minmax(120px, 1.3fr)' },
-  { key: 'number', label: 'Number', width: '66px', mono: true },
-  { key: 'className', label: 'Class', width: 'minmax(80px, 1fr)' },
-  { key: 'days', label: 'Days', width: '42px', align: 'right' },
-  { key: 'minutes', label: 'Minutes', width: '60px', align: 'right' },
-  { key: 'lastOn', label: 'Last use', width: '86px' },
+  { key: 'name', label: t('use.student'), width: 'minmax(120px, 1.3fr)' },
+  { key: 'number', label: t('common.number'), width: '66px', mono: true },
+  { key: 'className', label: t('common.class'), width: 'minmax(80px, 1fr)' },
+  { key: 'days', label: t('use.days'), width: '42px', align: 'right' },
+  { key: 'minutes', label: t('use.minutes'), width: '60px', align: 'right' },
+  { key: 'lastOn', label: t('use.lastUse'), width: '86px' },
 ];
 const most = computed(() => Math.max(1, ...(sheet.value?.rows.flatMap(({ weeks }) => weeks) ?? [])));
 const keying = ref(false);
@@ -114,41 +115,45 @@ const keying = ref(false);
     <Part v-if="keying" fit><ProductKey @close="keying = false" /></Part>
     <div class="bar">
       <label class="quiet"
-        >of
+        >{{ t('use.of') }}
         <Choice v-model:value="product">
-          <SelectOption value="">all products that tell</SelectOption>
+          <SelectOption value="">{{ t('use.allProductsThatTell') }}</SelectOption>
           <SelectOption v-for="p in sheet?.products" :key="p.id" :value="p.id">{{ p.label }}</SelectOption>
         </Choice></label
       >
       <label v-if="groups.data.value?.length" class="quiet"
-        >group
+        >{{ t('use.group') }}
         <Choice v-model:value="group">
-          <SelectOption value="">all</SelectOption>
+          <SelectOption value="">{{ t('use.all') }}</SelectOption>
           <SelectOption v-for="g in groups.data.value" :key="g.id" :value="g.id">{{ g.name }}</SelectOption>
         </Choice></label
       >
-      <label class="quiet">from <DayInput v-model:value="from" /></label>
-      <label class="quiet">to <DayInput v-model:value="to" /></label>
-      <span v-if="sheet && !from && !to" class="quiet">{{ dayWords(sheet.from) }} to {{ dayWords(sheet.to) }}</span>
-      <span v-if="sheet?.anew" class="quiet">as of {{ timeWords(sheet.countedAt) }}, counting anew</span>
+      <label class="quiet">{{ t('use.from') }} <DayInput v-model:value="from" /></label>
+      <label class="quiet">{{ t('use.to') }} <DayInput v-model:value="to" /></label>
+      <span v-if="sheet && !from && !to" class="quiet">{{
+        t('use.to2', { from: dayWords(sheet.from), to: dayWords(sheet.to) })
+      }}</span>
+      <span v-if="sheet?.anew" class="quiet">{{
+        t('use.asOfCountingAnew', { countedAt: timeWords(sheet.countedAt) })
+      }}</span>
       <span class="grow" />
       <ExportLine list="use" :filter="{ ...filter, stand: looked ?? 'used' }" />
       <Button v-if="session.may('product.keys') && !keying" size="small" @click="keying = true">
-        How products tell
+        {{ t('use.howProductsTell') }}
       </Button>
     </div>
     <div v-if="sheet" class="body">
       <section class="left">
-        <BarChart v-if="sheet.byProduct.length > 0" label="Minutes by week" v-bind="bars" />
+        <BarChart v-if="sheet.byProduct.length > 0" :label="t('use.minutesByWeek')" v-bind="bars" />
         <p v-else class="none quiet">
-          Nothing was told of these weeks. Products send it with a key, or a list is taken in under Licenses.
+          {{ t('use.nothingWasToldOfThese') }}
         </p>
         <Worksheet
           class="list-below"
-          label="Use"
+          :label="t('use.use')"
           :rows="sheet.rows"
           :columns="columns"
-          empty="No student is here."
+          :empty="t('use.noStudentIsHere')"
           @open="openRow"
         >
           <template #each="{ row }">{{ each(row) }}</template>
@@ -171,7 +176,9 @@ const keying = ref(false);
       <section class="right">
         <table class="figures">
           <caption class="sr">
-            Who stands out
+            {{
+              t('use.whoStandsOut')
+            }}
           </caption>
           <tbody>
             <tr v-for="[stand, label] in stands" :key="stand">
@@ -182,15 +189,17 @@ const keying = ref(false);
               <td>
                 <Button
                   size="small"
-                  :aria-label="`Look at those who ${label}`"
+                  :aria-label="t('use.lookAtThoseWho', { label })"
                   :aria-pressed="looked === stand"
                   @click="looked = looked === stand ? null : stand"
                 >
-                  Look
+                  {{ t('use.look') }}
                 </Button>
               </td>
               <td>
-                <Button size="small" :aria-label="`Gather those who ${label}`" @click="gather(stand)"> Gather </Button>
+                <Button size="small" :aria-label="t('use.gatherThoseWho', { label })" @click="gather(stand)">
+                  {{ t('use.gather') }}
+                </Button>
               </td>
             </tr>
           </tbody>
@@ -198,31 +207,32 @@ const keying = ref(false);
         <Worksheet
           v-if="looked"
           class="list-below"
-          label="Those who stand so"
+          :label="t('use.thoseWhoStandSo')"
           :rows="people.data.value ?? []"
           :columns="peopleColumns"
-          empty="Nobody does."
+          :empty="t('use.nobodyDoes')"
         >
           <template #className="{ row }"
             >{{ row.className }} <span class="quiet">{{ row.school }}</span></template
           >
           <template #lastOn="{ row }"
             ><span v-if="row.lastOn">{{ row.lastOn }}</span
-            ><span v-else class="quiet">never</span></template
+            ><span v-else class="quiet">{{ t('use.never') }}</span></template
           >
         </Worksheet>
         <section v-else-if="sheet.strays.length > 0" class="strays">
-          <h2>Named by products, known to nobody here</h2>
+          <h2>{{ t('use.namedByProductsKnownTo') }}</h2>
           <ul>
             <li v-for="s in sheet.strays" :key="s.product + s.who">
               <b class="mono">{{ s.who }}</b>
-              <span class="quiet">{{ s.product }}, {{ s.times }} times, last on {{ s.lastOn }}</span>
+              <span class="quiet">{{
+                t('use.timesLastOn', { product: s.product, times: s.times, lastOn: s.lastOn })
+              }}</span>
             </li>
           </ul>
         </section>
         <p v-else class="quiet note">
-          Somebody hurries through who finished at least three materials, half of them in less than a third of the time
-          that they take as a rule. Seats are those of today.
+          {{ t('use.somebodyHurriesThroughWhoFinished') }}
         </p>
       </section>
     </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Which columns a list shows, in which order; by mouse and by keyboard. */
+import { t } from '@/words';
 import { Button, Checkbox, Popover } from 'ant-design-vue';
 import { ref } from 'vue';
 import type { useColumns } from './columns';
@@ -13,8 +14,8 @@ const open = ref(false);
     <Button
       type="text"
       size="small"
-      :aria-label="`Columns of ${of}`"
-      title="Columns"
+      :aria-label="t('worksheet.columnsOf', { of })"
+      :title="t('worksheet.columns')"
       :aria-expanded="open"
       @keydown.esc.stop="open = false"
       ><span aria-hidden="true">⋯</span></Button
@@ -33,7 +34,7 @@ const open = ref(false);
             type="text"
             size="small"
             :disabled="i === 0"
-            :aria-label="`Move ${col.label} to the left`"
+            :aria-label="t('worksheet.moveToTheLeft', { label: col.label })"
             @click="cols.move(col.key, -1)"
             >←</Button
           >
@@ -41,13 +42,15 @@ const open = ref(false);
             type="text"
             size="small"
             :disabled="i === cols.all.value.length - 1"
-            :aria-label="`Move ${col.label} to the right`"
+            :aria-label="t('worksheet.moveToTheRight', { label: col.label })"
             @click="cols.move(col.key, 1)"
             >→</Button
           >
         </li>
       </ul>
-      <Button size="small" :disabled="!cols.isChanged.value" @click="cols.reset()">Reset columns</Button>
+      <Button size="small" :disabled="!cols.isChanged.value" @click="cols.reset()">{{
+        t('worksheet.resetColumns')
+      }}</Button>
     </template>
   </Popover>
 </template>

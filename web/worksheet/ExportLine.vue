@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What the filters show, as a file: the browser fetches it by the same address as the list. */
+import { t } from '@/words';
 import { computed } from 'vue';
 import type { ExportName } from '../../server/contract';
 
@@ -15,15 +16,15 @@ const address = (format: string) => {
   return `/api/exports/${props.list}?${new URLSearchParams(pairs.map(([key, value]) => [key, String(value)]))}`;
 };
 const formats = computed<[string, string][]>(() => [
-  ['csv', 'CSV'],
-  ['xlsx', 'workbook'],
-  ...(props.roster ? ([['roster', 'roster bundle']] as [string, string][]) : []),
+  ['csv', t('worksheet.csv')],
+  ['xlsx', t('worksheet.workbook')],
+  ...(props.roster ? ([['roster', t('worksheet.rosterBundle')]] as [string, string][]) : []),
 ]);
 </script>
 
 <template>
   <span class="export quiet"
-    >export as
+    >{{ t('worksheet.exportAs') }}
     <a v-for="[format, label] in formats" :key="format" :href="address(format)" download>{{ label }}</a>
   </span>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A facet: its values with counts. Choosing one narrows; choosing it again lets go of it. */
+import { locale } from '@/words';
 import { Button } from 'ant-design-vue';
 import type { Facet } from '../../server/contract';
 
@@ -19,7 +20,7 @@ defineEmits<{ choose: [value: string | null] }>();
           :class="{ chosen: chosen === f.value }"
           @click="$emit('choose', chosen === f.value ? null : f.value)"
         >
-          <span class="clip">{{ f.label }}</span><span class="n">{{ f.count.toLocaleString('en-US') }}</span>
+          <span class="clip">{{ f.label }}</span><span class="n">{{ f.count.toLocaleString(locale) }}</span>
         </Button>
       </li>
     </ul>

@@ -3,6 +3,7 @@
  * Every list of Sheaf: dense rows drawn only where they are seen, moved through and gathered by keyboard. Rows come
  * as far as they are loaded; `total` says how many there are, and `more` asks for the next ones.
  */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, inject, nextTick, ref, watch } from 'vue';
@@ -43,7 +44,7 @@ const props = withDefaults(
     isQuiet: () => false,
     sort: undefined,
     desc: false,
-    empty: 'Nothing is here.',
+    empty: t('worksheet.nothingIsHere'),
     opensAtOnce: false,
   },
 );
@@ -189,7 +190,9 @@ defineExpose({ focus, moveTo });
       @focus="onFocus"
     >
       <div class="head" role="row" aria-rowindex="1" :style="{ gridTemplateColumns: template }">
-        <span v-if="gatherable" role="columnheader"><span class="sr">gathered</span></span>
+        <span v-if="gatherable" role="columnheader"
+          ><span class="sr">{{ t('worksheet.gathered') }}</span></span
+        >
         <span
           v-for="col in shown"
           :key="col.key"
@@ -250,7 +253,7 @@ defineExpose({ focus, moveTo });
               @click.stop="emit('gather', [rows[item.index]!], !isGathered(rows[item.index]!))"
             >
               <span class="band" aria-hidden="true" /><span class="sr">{{
-                isGathered(rows[item.index]!) ? 'gathered' : 'not gathered'
+                isGathered(rows[item.index]!) ? t('worksheet.gathered') : t('worksheet.notGathered')
               }}</span>
             </span>
             <span

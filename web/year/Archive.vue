@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Classes that are over: by name, newest first; each can come back with those who were in it to the end. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { refDebounced } from '@vueuse/core';
@@ -16,7 +17,7 @@ const reload = useAgain();
 const typed = ref('');
 const find = refDebounced(typed, 150);
 const list = usePages(
-  'archived classes',
+  t('year.archivedClasses2'),
   'GET /api/archive',
   (before) => ({ query: { q: find.value.trim() || undefined, before } }),
   ({ classes, more }) => (more ? `${classes.at(-1)!.ends} ${classes.at(-1)!.id}` : undefined),
@@ -24,13 +25,13 @@ const list = usePages(
 const rows = computed(() => list.data.value?.pages.flatMap(({ classes }) => classes) ?? []);
 const total = computed(() => rows.value.length + (list.hasNextPage.value ? 30 : 0));
 const columns: Col[] = [
-  { key: 'name', label: 'Class', width: 'minmax(120px, 1fr)' },
-  { key: 'school', label: 'School', width: 'minmax(120px, 1fr)' },
-  { key: 'grade', label: 'Grade', width: '64px' },
-  { key: 'teachers', label: 'Teachers', width: 'minmax(120px, 1.2fr)' },
-  { key: 'students', label: 'Students', width: '76px', align: 'right' },
-  { key: 'begins', label: 'From', width: '96px' },
-  { key: 'ends', label: 'Until', width: '96px' },
+  { key: 'name', label: t('common.class'), width: 'minmax(120px, 1fr)' },
+  { key: 'school', label: t('common.school'), width: 'minmax(120px, 1fr)' },
+  { key: 'grade', label: t('common.grade'), width: '64px' },
+  { key: 'teachers', label: t('common.teachers'), width: 'minmax(120px, 1.2fr)' },
+  { key: 'students', label: t('common.students'), width: '76px', align: 'right' },
+  { key: 'begins', label: t('year.from2'), width: '96px' },
+  { key: 'ends', label: t('year.until'), width: '96px' },
   { key: 'back', label: '', width: '110px' },
 ];
 type Row = (typeof rows.value)[number];
@@ -38,8 +39,8 @@ async function back(row: Row): Promise<void> {
   try {
     const { planId, sentence } = await call('POST /api/archive/:id/return', { id: row.id });
     await reload();
-    work.say(`${row.name} is back: ${sentence}`, {
-      label: 'Undo',
+    work.say(t('year.isBack', { name: row.name, sentence }), {
+      label: t('common.undo'),
       run: () => void work.undo(planId),
     });
   } catch (error) {
@@ -51,22 +52,20 @@ async function back(row: Row): Promise<void> {
 <template>
   <div class="archive">
     <div class="bar">
-      <label>Find <TextInput v-model:value="typed" type="search" placeholder="a class" /></label>
-      <span class="quiet">Enter brings the class under the cursor back.</span>
+      <label
+        >{{ t('year.find') }} <TextInput v-model:value="typed" type="search" :placeholder="t('year.classPart')"
+      /></label>
+      <span class="quiet">{{ t('year.enterBringsTheClassUnder') }}</span>
       <span class="grow" />
       <ExportLine v-if="rows.length > 0" list="archive" :filter="{ q: find.trim() }" />
     </div>
     <Worksheet
       class="list-below"
-      label="Archived classes"
+      :label="t('year.archivedClasses')"
       :rows="rows"
       :total="total"
       :columns="columns"
-      :empty="
-        find
-          ? 'No class that is over has this in its name.'
-          : 'No class is over yet. After the roll-over this year’s stand here.'
-      "
+      :empty="find ? t('year.noClassThatIsOver') : t('year.noClassIsOverYet')"
       @more="list.fetchNextPage()"
       @open="back"
     >
@@ -75,10 +74,10 @@ async function back(row: Row): Promise<void> {
         ><Button
           size="small"
           tabindex="-1"
-          :aria-label="`Bring back ${row.name}, ${row.school}`"
+          :aria-label="t('year.bringBack', { name: row.name, school: row.school })"
           @click.stop="back(row)"
         >
-          Bring back
+          {{ t('year.bringBack2') }}
         </Button></template
       >
     </Worksheet>

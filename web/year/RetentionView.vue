@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** How long what is kept, what is due to be purged, and purging it: the one thing that cannot be undone. */
+import { locale, t } from '@/words';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, ref } from 'vue';
@@ -12,7 +13,7 @@ import { useAgain, useLoad } from '@/kit/load';
 
 const work = useWork();
 const reload = useAgain();
-const query = useLoad('retention', 'GET /api/retention');
+const query = useLoad(t('year.retention'), 'GET /api/retention');
 const sheet = computed(() => query.data.value);
 const due = computed(() => sheet.value?.kinds.reduce((sum, kind) => sum + kind.due, 0) ?? 0);
 async function set(kind: RetentionKind, event: Event): Promise<void> {
@@ -20,7 +21,7 @@ async function set(kind: RetentionKind, event: Event): Promise<void> {
   if (!(months >= 1) || months === sheet.value?.retention[kind]) return;
   try {
     await call('POST /api/retention', { body: { [kind]: months } });
-    work.say('Kept. Nothing is purged before somebody here says so.');
+    work.say(t('year.keptNothingIsPurgedBefore'));
   } catch (error) {
     work.wrong(error);
   }
@@ -33,19 +34,19 @@ async function purge(): Promise<void> {
   try {
     const { jobId } = await call('POST /api/retention/purge', { body: { typed: typed.value } });
     typed.value = '';
-    const { sentence } = await work.follow(jobId, 'Purging what is due');
-    work.say(sentence ?? 'Purged.');
+    const { sentence } = await work.follow(jobId, t('year.purgingWhatIsDue'));
+    work.say(sentence ?? t('year.purged'));
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
   }
   await reload();
 }
-const n = (count: number) => count.toLocaleString('en-US');
+const n = (count: number) => count.toLocaleString(locale);
 const columns: Col[] = [
-  { key: 'name', label: 'Left', width: 'minmax(160px, 1.5fr)' },
-  { key: 'number', label: 'Number', width: '84px', mono: true },
-  { key: 'role', label: 'As', width: '70px' },
-  { key: 'leftOn', label: 'On', width: '100px' },
+  { key: 'name', label: t('year.left'), width: 'minmax(160px, 1.5fr)' },
+  { key: 'number', label: t('common.number'), width: '84px', mono: true },
+  { key: 'role', label: t('year.as'), width: '70px' },
+  { key: 'leftOn', label: t('year.on2'), width: '100px' },
 ];
 </script>
 
@@ -55,10 +56,10 @@ const columns: Col[] = [
       <table class="figures">
         <thead>
           <tr>
-            <th scope="col">What</th>
-            <th scope="col">kept for months</th>
-            <th scope="col" class="n">due today</th>
-            <th scope="col">next</th>
+            <th scope="col">{{ t('year.what') }}</th>
+            <th scope="col">{{ t('year.keptForMonths') }}</th>
+            <th scope="col" class="n">{{ t('year.dueToday') }}</th>
+            <th scope="col">{{ t('year.next') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -71,44 +72,47 @@ const columns: Col[] = [
                 min="1"
                 max="240"
                 :value="sheet.retention[k.kind]"
-                :aria-label="`Months for ${retentionWords[k.kind]}`"
+                :aria-label="t('year.monthsFor', { kind: retentionWords[k.kind] })"
                 @change="set(k.kind, $event)"
               />
             </td>
             <td class="n">
               <b :class="{ rust: k.due }">{{ n(k.due) }}</b>
             </td>
-            <td class="quiet">{{ k.next ? `${n(k.nextCount)} on ${k.next}` : '—' }}</td>
+            <td class="quiet">{{ k.next ? t('year.on', { nextCount: n(k.nextCount), next: k.next }) : '—' }}</td>
           </tr>
         </tbody>
       </table>
       <p class="quiet">
-        Who left is frozen first: sign-in off, seats and device back, nothing sent to guardians; they come back with
-        everything when they are enrolled again. A purge takes out what is due for good: the record, its history, and
-        what plans, lists and notes say of it. The ledger keeps how much it was, and of whom nothing.
+        {{ t('year.whoLeftIsFrozenFirst') }}
       </p>
       <p v-if="sheet.withDevice > 0">
-        {{ n(sheet.withDevice) }} who left still {{ sheet.withDevice === 1 ? 'has' : 'have' }} a device and stay until
-        it is back.
+        {{
+          t('year.whoLeftStillADevice', {
+            withDevice: n(sheet.withDevice),
+            have: sheet.withDevice === 1 ? t('year.has') : t('year.have'),
+          })
+        }}
       </p>
-      <p v-if="due === 0">Nothing is due, so there is nothing to purge.</p>
+      <p v-if="due === 0">{{ t('year.nothingIsDueSoThere') }}</p>
       <form v-else class="act" @submit.prevent="purge">
         <label
           ><span
-            >This cannot be undone. Type <b>{{ sheet.district }}</b> to purge the {{ n(due) }} that are due.</span
+            >{{ t('year.thisCannotBeUndoneType') }} <b>{{ sheet.district }}</b>
+            {{ t('year.toPurgeTheThatAre', { due: n(due) }) }}</span
           >
           <TextInput v-model:value="typed" autocomplete="off"
         /></label>
-        <Button html-type="submit" danger :disabled="!matches">Purge {{ n(due) }} that are due</Button>
+        <Button html-type="submit" danger :disabled="!matches">{{ t('year.purgeThatAreDue', { due: n(due) }) }}</Button>
         <ExportLine v-if="sheet.leavers.length > 0" list="leavers" />
       </form>
     </section>
     <Worksheet
       class="due"
-      label="People who are due"
+      :label="t('year.peopleWhoAreDue')"
       :rows="sheet.leavers"
       :columns="columns"
-      empty="Nobody who left is due to be purged."
+      :empty="t('year.nobodyWhoLeftIsDue')"
     />
   </div>
 </template>

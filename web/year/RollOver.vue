@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The roll-over: where each grade goes, who does it again or leaves, what else is to happen; beside it what that comes to. */
+import { locale, t } from '@/words';
 import DayInput from '@/kit/DayInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
@@ -13,7 +14,6 @@ import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import { dayOfWords } from '@/time';
-import { counted } from '#core/plan/counted';
 import { gradeLabel, grades as gradeCodes } from '#core/tabular/values';
 import { useAgain, useLoad } from '@/kit/load';
 
@@ -23,17 +23,18 @@ const work = useWork();
 const router = useRouter();
 const reload = useAgain();
 if (!session.may('year')) void router.replace('/year/sections');
-const sheet = useLoad('the school year', 'GET /api/year');
-const rehearsal = useLoad('the preview', 'GET /api/year/rehearsal');
+const sheet = useLoad(t('year.theSchoolYear'), 'GET /api/year');
+const rehearsal = useLoad(t('year.thePreview'), 'GET /api/year/rehearsal');
 const year = computed(() => sheet.data.value);
 const numbers = computed(() => rehearsal.data.value);
-const nameOf = (id: string | null) => session.me?.schools.find((school) => school.id === id)?.name ?? 'no school';
+const nameOf = (id: string | null) =>
+  session.me?.schools.find((school) => school.id === id)?.name ?? t('year.noSchool');
 const apart = computed(() => new Set(year.value?.apart ?? []));
 const lines = computed(() =>
   (numbers.value?.lines ?? []).filter(({ before, after }) => before.students + after.students + before.classes > 0),
 );
 type Count = (line: (typeof lines.value)[number]) => number;
-const total = (of: Count) => lines.value.reduce((sum, line) => sum + of(line), 0).toLocaleString('en-US');
+const total = (of: Count) => lines.value.reduce((sum, line) => sum + of(line), 0).toLocaleString(locale);
 
 /** By school, in the order of their grades. */
 const schools = computed(() => {
@@ -55,10 +56,10 @@ function choices({ schoolId, grade }: YearGrade): { value: string; label: string
       .sort((a, b) => Number(b.id === schoolId) - Number(a.id === schoolId))
       .map(({ id, name }) => ({
         value: `${id}:${next}`,
-        label: `grade ${gradeLabel(next!)}${id === schoolId ? '' : ` at ${name}`}`,
+        label: t('year.grade3', { next: gradeLabel(next!), name: id === schoolId ? '' : ` ${t('year.at', { name })}` }),
       })),
-    { value: 'leaves', label: 'leaves' },
-    { value: 'stays', label: 'stays as it is' },
+    { value: 'leaves', label: t('year.leaves') },
+    { value: 'stays', label: t('year.staysAsItIs') },
   ];
 }
 const valueOf = ({ next }: YearGrade) =>
@@ -100,19 +101,19 @@ function saveYear(): void {
 }
 
 const switches = [
-  ['teachers', 'Teachers keep their classes'],
-  ['endGroups', 'Groups across classes end'],
-  ['collect', 'Whoever leaves a school gives the device back'],
+  ['teachers', t('year.teachersKeepTheirClasses')],
+  ['endGroups', t('year.groupsAcrossClassesEnd')],
+  ['collect', t('year.whoeverLeavesASchoolGives')],
 ] as const;
 const lists = [
-  ['again', 'Do the grade again'],
-  ['leave', 'Leave'],
+  ['again', t('year.doTheGradeAgain')],
+  ['leave', t('year.leave')],
 ] as const;
 async function plan(): Promise<void> {
   if (!numbers.value || numbers.value.error) return;
   try {
     const { jobId } = await call('POST /api/year/plan');
-    const { planId } = await work.follow(jobId, 'Planning the roll-over');
+    const { planId } = await work.follow(jobId, t('year.planningTheRollOver'));
     await router.push(`/plans/${planId}`);
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
@@ -123,34 +124,34 @@ const columns: [label: string, of: Count, after?: Count][] = [
   ['students', (l) => l.before.students, (l) => l.after.students],
   ['up', (l) => l.up],
   ['come', (l) => l.come],
-  ['go on', (l) => l.gone],
+  [t('year.goOn'), (l) => l.gone],
   ['again', (l) => l.again],
   ['leave', (l) => l.leave],
   ['new', (l) => l.ahead],
-  ['no class', (l) => l.unplaced],
+  [t('year.noClass'), (l) => l.unplaced],
   ['classes', (l) => l.before.classes, (l) => l.after.classes],
   ['seats', (l) => l.before.seats, (l) => l.after.seats],
-  ['give back', (l) => l.collect],
+  [t('year.giveBack'), (l) => l.collect],
 ];
 </script>
 
 <template>
   <div v-if="year" class="roll">
-    <section class="decide" aria-label="What is decided">
+    <section class="decide" :aria-label="t('year.whatIsDecided')">
       <p v-if="year.last" class="last">
-        <b>{{ year.last.title }}</b> was applied on {{ dayOfWords(year.last.at) }}.
-        <RouterLink :to="`/plans/${year.last.planId}`">Look at it, or undo it</RouterLink>
+        <b>{{ year.last.title }}</b> {{ t('year.wasAppliedOn', { at: dayOfWords(year.last.at) }) }}
+        <RouterLink :to="`/plans/${year.last.planId}`">{{ t('year.lookAtItOrUndo') }}</RouterLink>
       </p>
-      <form class="when" aria-label="The new year" @submit.prevent="saveYear" @change="saveYear">
-        <label>New year <TextInput v-model:value="typed.name" class="name" maxlength="40" /></label>
-        <label>from <DayInput v-model:value="typed.begins" /></label>
-        <label>to <DayInput v-model:value="typed.ends" /></label>
+      <form class="when" :aria-label="t('year.theNewYear')" @submit.prevent="saveYear" @change="saveYear">
+        <label>{{ t('year.newYear') }} <TextInput v-model:value="typed.name" class="name" maxlength="40" /></label>
+        <label>{{ t('year.from') }} <DayInput v-model:value="typed.begins" /></label>
+        <label>{{ t('year.to') }} <DayInput v-model:value="typed.ends" /></label>
       </form>
       <div class="columns">
         <div>
-          <h2>Where each grade goes</h2>
+          <h2>{{ t('year.whereEachGradeGoes') }}</h2>
           <p v-if="schools.length === 0" class="quiet">
-            No school has students yet. Import a file under Imports, and its grades appear here.
+            {{ t('year.noSchoolHasStudentsYet') }}
           </p>
           <div v-for="school in schools" :key="school.id" class="school">
             <Checkbox
@@ -159,11 +160,13 @@ const columns: [label: string, of: Count, after?: Count][] = [
               @change="takePart(school.id, ($event.target as HTMLInputElement).checked)"
             >
               <b class="clip" :title="school.name">{{ school.name }}</b>
-              <span v-if="apart.has(school.id)" class="quiet"> · does not take part</span>
+              <span v-if="apart.has(school.id)" class="quiet"> {{ t('year.doesNotTakePart') }}</span>
             </Checkbox>
             <ul v-if="!apart.has(school.id)">
               <li v-for="grade in school.grades" :key="grade.key">
-                <span class="from">{{ grade.grade ? `grade ${gradeLabel(grade.grade)}` : 'no grade' }}</span>
+                <span class="from">{{
+                  grade.grade ? t('year.grade', { grade: gradeLabel(grade.grade) }) : t('year.noGrade')
+                }}</span>
                 <span class="n quiet">{{ grade.students }}</span>
                 <span aria-hidden="true" class="quiet">→</span>
                 <Choice
@@ -171,11 +174,16 @@ const columns: [label: string, of: Count, after?: Count][] = [
                     rust: open.has(grade.key),
                     said: valueOf(grade) !== '' && JSON.stringify(grade.next) !== JSON.stringify(grade.usual),
                   }"
-                  :aria-label="`${grade.grade ? `Grade ${gradeLabel(grade.grade)}` : 'No grade'} of ${school.name} goes to`"
+                  :aria-label="
+                    t('year.ofGoesTo', {
+                      grade: grade.grade ? t('year.grade2', { grade: gradeLabel(grade.grade) }) : t('year.noGrade2'),
+                      name: school.name,
+                    })
+                  "
                   :value="valueOf(grade)"
                   @update:value="(to) => choose(grade, to)"
                 >
-                  <SelectOption v-if="grade.next === null" value="" disabled>say where</SelectOption>
+                  <SelectOption v-if="grade.next === null" value="" disabled>{{ t('year.sayWhere') }}</SelectOption>
                   <SelectOption v-for="c in choices(grade)" :key="c.value" :value="c.value">{{ c.label }}</SelectOption>
                 </Choice>
               </li>
@@ -189,20 +197,24 @@ const columns: [label: string, of: Count, after?: Count][] = [
               <li v-for="one in year[list].slice(0, 40)" :key="one.id" class="row">
                 <span class="clip grow" :title="one.label">{{ one.label }}</span>
                 <span class="quiet">{{ one.grade ? gradeLabel(one.grade) : '' }}</span>
-                <Button size="small" :aria-label="`Take off ${one.label}`" @click="drop(list, one)"> Take off </Button>
+                <Button size="small" :aria-label="t('year.takeOff', { label: one.label })" @click="drop(list, one)">
+                  {{ t('year.takeOff2') }}
+                </Button>
               </li>
-              <li v-if="year[list].length > 40" class="quiet">and {{ year[list].length - 40 }} more</li>
-              <li v-if="year[list].length === 0" class="quiet">Nobody.</li>
+              <li v-if="year[list].length > 40" class="quiet">
+                {{ t('year.andMore', { list: year[list].length - 40 }) }}
+              </li>
+              <li v-if="year[list].length === 0" class="quiet">{{ t('year.nobody') }}</li>
             </ul>
             <Button size="small" :disabled="sheaf.state.count === 0" @click="add(list)">
               {{
                 sheaf.state.count === 0
-                  ? 'Gather them under People, then add them here'
-                  : `Add the ${sheaf.state.count} gathered`
+                  ? t('year.gatherThemUnderPeopleThen')
+                  : t('year.addTheGathered', { count: sheaf.state.count })
               }}
             </Button>
           </template>
-          <h2>What else happens</h2>
+          <h2>{{ t('year.whatElseHappens') }}</h2>
           <Checkbox
             v-for="[key, words] in switches"
             :key="key"
@@ -213,22 +225,22 @@ const columns: [label: string, of: Count, after?: Count][] = [
             {{ words }}
           </Checkbox>
           <p class="quiet small">
-            This year’s classes go to the archive with their groups and codes. Next year’s are made like them; who is in
-            which comes from <RouterLink to="/year/sections">Sections</RouterLink>, else from the class before. Seats of
-            whoever is no longer entitled are released; sign-in of leavers is off.
+            {{ t('year.thisYearsClassesGoTo') }} <RouterLink to="/year/sections">{{ t('year.sections') }}</RouterLink>{{
+              t('year.elseFromTheClassBefore')
+            }}
           </p>
         </div>
       </div>
     </section>
-    <section class="comes" aria-label="What it comes to" aria-live="polite">
-      <h2>What it comes to{{ rehearsal.isFetching.value ? ', counting' : '' }}</h2>
+    <section class="comes" :aria-label="t('year.whatItComesTo')" aria-live="polite">
+      <h2>{{ t('year.whatItComesTo2', { counting: rehearsal.isFetching.value ? t('year.counting') : '' }) }}</h2>
       <p v-if="numbers?.error" class="rust">{{ numbers.error }}</p>
       <template v-else-if="numbers">
-        <div class="scroll" tabindex="0" role="region" aria-label="Numbers by school">
+        <div class="scroll" tabindex="0" role="region" :aria-label="t('year.numbersBySchool')">
           <table class="figures">
             <thead>
               <tr>
-                <th scope="col">school</th>
+                <th scope="col">{{ t('year.school') }}</th>
                 <th v-for="[label] in columns" :key="label" scope="col" class="n">{{ label }}</th>
               </tr>
             </thead>
@@ -248,7 +260,7 @@ const columns: [label: string, of: Count, after?: Count][] = [
                 </td>
               </tr>
               <tr class="sum">
-                <th scope="row">all</th>
+                <th scope="row">{{ t('year.all') }}</th>
                 <td v-for="[label, was, after] in columns" :key="label" class="n">
                   <template v-if="after"
                     >{{ total(was) }} → <b>{{ total(after) }}</b></template
@@ -262,14 +274,17 @@ const columns: [label: string, of: Count, after?: Count][] = [
         <ul v-if="numbers.problemCount > 0">
           <li v-for="p in numbers.problems.slice(0, 6)" :key="p.label" class="rust">{{ p.label }} {{ p.message }}.</li>
           <li v-if="numbers.problemCount > 6" class="quiet">
-            and {{ numbers.problemCount - 6 }} more; the plan names them
+            {{ t('year.andMoreThePlanNames', { problemCount: numbers.problemCount - 6 }) }}
           </li>
         </ul>
         <p class="foot">
           <Button type="primary" :disabled="numbers.changes === 0" @click="plan"
-            ><span>Plan {{ counted(numbers.changes, ['change', 'changes']) }} <kbd>Ctrl+Enter</kbd></span></Button
+            ><span
+              >{{ t('year.plan', { changes: t('year.countChanges', { n: numbers.changes }) }) }}
+              <kbd>{{ t('year.ctrlEnter') }}</kbd></span
+            ></Button
           >
-          <span class="quiet">Nothing changes until the plan is applied; then it can be undone as a whole.</span>
+          <span class="quiet">{{ t('year.nothingChangesUntilThePlan') }}</span>
         </p>
       </template>
     </section>

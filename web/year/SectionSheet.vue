@@ -3,6 +3,7 @@
  * One grade split into classes: the children with what is balanced, by hand (a number key puts the one under the
  * cursor into that class, where they stay) and by itself; beside it how even the classes are. Kept as it is changed.
  */
+import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { useDebounceFn } from '@vueuse/core';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
@@ -24,7 +25,12 @@ import { useLoad } from '@/kit/load';
 const session = useSession();
 const work = useWork();
 const [schoolId, grade] = String(useRoute().params.key).split(':') as [string, string];
-const query = useLoad('the grade', 'GET /api/year/split', { query: { school: schoolId, grade } }, { onFocus: false });
+const query = useLoad(
+  t('year.theGrade'),
+  'GET /api/year/split',
+  { query: { school: schoolId, grade } },
+  { onFocus: false },
+);
 const split = reactive<Split>({ classes: [], placed: {}, fixed: [], wishes: [], balance: [], marks: {} });
 const savedAt = ref<string | null>(null);
 let isRead = false;
@@ -70,7 +76,12 @@ function changed(): void {
 // Whoever goes elsewhere at once loses nothing.
 onBeforeUnmount(() => void keepNow());
 
-const names = { level: 'level', language: 'language', support: 'support', from: 'class before' } as const;
+const names = {
+  level: t('year.level'),
+  language: t('year.language'),
+  support: t('year.support'),
+  from: t('year.classBefore'),
+} as const;
 type Attribute = Split['balance'][number];
 const levelOf = ({ id, level }: SplitChild) => split.marks[id]?.level ?? level;
 const valueOf = (child: SplitChild, attribute: Attribute): string | null =>
@@ -119,7 +130,7 @@ const table = computed(() =>
     return values
       .filter((value) => !(attribute === 'support' && value === 'none'))
       .map((value) => ({
-        name: attribute === 'support' ? 'support' : `${names[attribute]} ${value}`,
+        name: attribute === 'support' ? t('year.support') : `${names[attribute]} ${value}`,
         counts: split.classes.map(
           (_, room) =>
             children.value.filter((c) => split.placed[c.id] === room && valueOf(c, attribute) === value).length,
@@ -247,13 +258,13 @@ const shown = computed(() =>
 const byName = ref(true);
 const rows = computed(() => (byName.value ? children.value : shown.value));
 const columns: Col[] = [
-  { key: 'name', label: 'Student', width: 'minmax(150px, 1.5fr)' },
-  { key: 'from', label: 'From', width: '58px' },
-  { key: 'level', label: 'Level', width: '74px' },
-  { key: 'language', label: 'Language', width: '72px' },
-  { key: 'support', label: 'Support', width: '66px' },
-  { key: 'class', label: 'Class', width: 'minmax(92px, 0.8fr)' },
-  { key: 'stays', label: 'By hand', width: '72px' },
+  { key: 'name', label: t('year.student'), width: 'minmax(150px, 1.5fr)' },
+  { key: 'from', label: t('year.from2'), width: '58px' },
+  { key: 'level', label: t('year.level2'), width: '74px' },
+  { key: 'language', label: t('year.language2'), width: '72px' },
+  { key: 'support', label: t('year.support2'), width: '66px' },
+  { key: 'class', label: t('common.class'), width: 'minmax(92px, 0.8fr)' },
+  { key: 'stays', label: t('year.byHand'), width: '72px' },
 ];
 </script>
 
@@ -261,28 +272,32 @@ const columns: Col[] = [
   <div v-if="query.data.value" class="sections">
     <section class="list" @keydown="key123">
       <div class="line">
-        <RouterLink to="/year/sections">All grades</RouterLink>
-        <b>Grade {{ gradeLabel(query.data.value.grade) }} · {{ school }}</b>
-        <span class="quiet">{{ children.length }} students</span>
+        <RouterLink to="/year/sections">{{ t('year.allGrades') }}</RouterLink>
+        <b>{{ t('year.grade4', { grade: gradeLabel(query.data.value.grade), school }) }}</b>
+        <span class="quiet">{{ t('year.students', { children: children.length }) }}</span>
         <span class="grow" />
-        <Checkbox v-model:checked="byName" class="row"> by name</Checkbox>
+        <Checkbox v-model:checked="byName" class="row"> {{ t('year.byName') }}</Checkbox>
         <span class="quiet" role="status">{{
-          unsaved ? 'saving' : savedAt ? `saved ${savedAt.slice(11, 16)}` : 'nothing is kept yet'
+          unsaved
+            ? t('year.saving')
+            : savedAt
+              ? t('year.saved', { slice: savedAt.slice(11, 16) })
+              : t('year.nothingIsKeptYet')
         }}</span>
       </div>
       <Worksheet
         ref="sheet"
         v-model:focused="focused"
         class="sheet"
-        :label="`Grade ${gradeLabel(query.data.value.grade)} of ${school}`"
+        :label="t('year.gradeOf', { grade: gradeLabel(query.data.value.grade), school })"
         :rows="rows"
         :columns="columns"
-        empty="Nobody comes to this grade."
+        :empty="t('year.nobodyComesToThisGrade')"
       >
         <template #name="{ row }"
           ><span class="clip" :title="`${row.familyName}, ${row.givenName}`"
             >{{ row.familyName }}, {{ row.givenName }}</span
-          ><span v-if="row.twins.length > 0" class="quiet"> · twin</span></template
+          ><span v-if="row.twins.length > 0" class="quiet"> {{ t('year.twin') }}</span></template
         >
         <template #level="{ row }"
           ><input
@@ -290,7 +305,7 @@ const columns: Col[] = [
             tabindex="-1"
             maxlength="20"
             :value="levelOf(row) ?? ''"
-            :aria-label="`Level of ${row.givenName} ${row.familyName}`"
+            :aria-label="t('year.levelOf', { givenName: row.givenName, familyName: row.familyName })"
             @change="mark(row.id, { level: ($event.target as HTMLInputElement).value.trim() })"
         /></template>
         <template #support="{ row }"
@@ -298,17 +313,17 @@ const columns: Col[] = [
             type="checkbox"
             tabindex="-1"
             :checked="split.marks[row.id]?.support ?? false"
-            :aria-label="`${row.givenName} ${row.familyName} has support`"
+            :aria-label="t('year.hasSupport', { givenName: row.givenName, familyName: row.familyName })"
             @change="mark(row.id, { support: ($event.target as HTMLInputElement).checked })"
         /></template>
         <template #class="{ row }"
           ><Choice
             tabindex="-1"
             :value="split.placed[row.id] ?? ''"
-            :aria-label="`Class of ${row.givenName} ${row.familyName}`"
+            :aria-label="t('year.classOf', { givenName: row.givenName, familyName: row.familyName })"
             @update:value="(room) => put(row.id, room === '' ? null : Number(room))"
           >
-            <SelectOption value="">none yet</SelectOption>
+            <SelectOption value="">{{ t('year.noneYet') }}</SelectOption>
             <SelectOption v-for="(c, room) in split.classes" :key="room" :value="room">{{ c.name }}</SelectOption>
           </Choice></template
         >
@@ -317,59 +332,69 @@ const columns: Col[] = [
             v-if="split.fixed.includes(row.id)"
             size="small"
             tabindex="-1"
-            :aria-label="`Free ${row.givenName} ${row.familyName}`"
+            :aria-label="t('year.free', { givenName: row.givenName, familyName: row.familyName })"
             @click.stop="loose(row.id)"
           >
-            Free
+            {{ t('year.free2') }}
           </Button></template
         >
       </Worksheet>
       <div class="hint row">
-        <span class="quiet grow"
-          >1 to {{ Math.min(9, split.classes.length) }} puts the student under the cursor into that class and keeps them
-          there; 0 takes them out.</span
-        >
+        <span class="quiet grow">{{ t('year.1ToPutsTheStudent', { min: Math.min(9, split.classes.length) }) }}</span>
         <ExportLine v-if="!unsaved" list="sections" :filter="{ school: schoolId, grade }" />
       </div>
     </section>
-    <section class="beside" aria-label="The classes">
+    <section class="beside" :aria-label="t('year.theClasses')">
       <div class="act">
         <Button v-if="!progress" type="primary" :disabled="children.length === 0" @click="run"
-          ><span> Split {{ children.length - split.fixed.length }} students <kbd>Ctrl+Enter</kbd></span>
+          ><span>
+            {{ t('year.splitStudents', { fixed: children.length - split.fixed.length }) }}
+            <kbd>{{ t('year.ctrlEnter') }}</kbd></span
+          >
         </Button>
         <template v-else>
-          <progress :value="progress.share" max="1" aria-label="Splitting" />
-          <Button @click="stop">Stop</Button>
+          <progress :value="progress.share" max="1" :aria-label="t('year.splitting')" />
+          <Button @click="stop">{{ t('year.stop') }}</Button>
         </template>
         <span role="status">
           <template v-if="progress">{{
-            progress.best < 1e6 ? `best so far ${progress.best.toFixed(1)}` : 'beginning'
+            progress.best < 1e6 ? t('year.bestSoFar', { toFixed: progress.best.toFixed(1) }) : t('year.beginning')
           }}</template>
           <template v-else-if="score"
-            >Score <b>{{ score.total.toFixed(1) }}</b>:
-            {{ split.balance.map((a, i) => `${names[a]} ${score!.uneven[i]!.toFixed(1)}`).join(', ')
-            }}{{ score.broken.length > 0 ? `, wishes not met ${score.broken.length}` : '' }}. 0 could not be more
-            even.</template
+            >{{ t('year.score') }} <b>{{ score.total.toFixed(1) }}</b>{{
+              t('year.0CouldNotBeMore', {
+                toFixed: split.balance.map((a, i) => `${names[a]} ${score!.uneven[i]!.toFixed(1)}`).join(', '),
+                broken: score.broken.length > 0 ? t('year.wishesNotMet', { broken: score.broken.length }) : '',
+              })
+            }}</template
           >
-          <template v-else
-            >{{ children.filter(({ id }) => split.placed[id] === undefined).length }} are in no class yet.</template
-          >
+          <template v-else>{{
+            t('year.areInNoClassYet', { undefined: children.filter(({ id }) => split.placed[id] === undefined).length })
+          }}</template>
         </span>
       </div>
       <p v-for="w in broken" :key="w.a + w.b" class="rust">
-        {{ labelOf(w.a) }} and {{ labelOf(w.b) }} are {{ w.together ? 'apart' : 'together' }}.
+        {{
+          t('year.andAre', {
+            a: labelOf(w.a),
+            b: labelOf(w.b),
+            together: w.together ? t('year.apart') : t('year.together'),
+          })
+        }}
       </p>
-      <h2>Classes</h2>
-      <div class="scroll" tabindex="0" role="region" aria-label="Classes and what is in them">
+      <h2>{{ t('year.classes') }}</h2>
+      <div class="scroll" tabindex="0" role="region" :aria-label="t('year.classesAndWhatIsIn')">
         <table class="figures">
           <thead>
             <tr>
-              <th scope="col">key</th>
-              <th scope="col">name</th>
-              <th scope="col">at most</th>
-              <th scope="col" class="n">students</th>
+              <th scope="col">{{ t('year.key') }}</th>
+              <th scope="col">{{ t('year.name') }}</th>
+              <th scope="col">{{ t('year.atMost') }}</th>
+              <th scope="col" class="n">{{ t('year.students2') }}</th>
               <th v-for="row in table" :key="row.name" scope="col" class="n">{{ row.name }}</th>
-              <th scope="col"><span class="sr">drop</span></th>
+              <th scope="col">
+                <span class="sr">{{ t('year.drop') }}</span>
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -380,7 +405,7 @@ const columns: Col[] = [
                   v-model:value="c.name"
                   class="cell"
                   maxlength="120"
-                  :aria-label="`Name of class ${room + 1}`"
+                  :aria-label="t('year.nameOfClass', { room: room + 1 })"
                   @change="changed"
                 />
               </td>
@@ -391,7 +416,7 @@ const columns: Col[] = [
                   min="1"
                   max="500"
                   :value="c.most ?? ''"
-                  :aria-label="`Most in ${c.name}`"
+                  :aria-label="t('year.mostIn', { name: c.name })"
                   @change="((c.most = Number(($event.target as HTMLInputElement).value) || null), changed())"
                 />
               </td>
@@ -401,18 +426,18 @@ const columns: Col[] = [
                 <Button
                   v-if="split.classes.length > 1"
                   size="small"
-                  :aria-label="`Drop ${c.name}`"
+                  :aria-label="t('year.drop2', { name: c.name })"
                   @click="dropClass(room)"
                 >
-                  Drop
+                  {{ t('year.drop3') }}
                 </Button>
               </td>
             </tr>
           </tbody>
         </table>
       </div>
-      <Button size="small" @click="addClass">Add a class</Button>
-      <h2>Balanced by</h2>
+      <Button size="small" @click="addClass">{{ t('year.addAClass') }}</Button>
+      <h2>{{ t('year.balancedBy') }}</h2>
       <div class="row">
         <Checkbox
           v-for="(label, attribute) in names"
@@ -424,18 +449,18 @@ const columns: Col[] = [
           {{ label }}
         </Checkbox>
       </div>
-      <h2>Together and apart</h2>
+      <h2>{{ t('year.togetherAndApart') }}</h2>
       <ul>
         <li v-for="[a, b] in twins" :key="`${a}${b}`" class="row">
-          <span class="grow">{{ labelOf(a) }} and {{ labelOf(b) }}, twins</span>
+          <span class="grow">{{ t('year.andTwins', { a: labelOf(a), b: labelOf(b) }) }}</span>
           <Choice
-            :aria-label="`${labelOf(a)} and ${labelOf(b)}`"
+            :aria-label="t('year.and', { a: labelOf(a), b: labelOf(b) })"
             :value="wishOf(a, b) === undefined ? '' : wishOf(a, b)!.together ? 'together' : 'apart'"
             @update:value="(how) => wish(a, b, how === '' ? null : how === 'together')"
           >
-            <SelectOption value="">as it comes</SelectOption>
-            <SelectOption value="together">together, as the family wishes</SelectOption>
-            <SelectOption value="apart">apart, as the family wishes</SelectOption>
+            <SelectOption value="">{{ t('year.asItComes') }}</SelectOption>
+            <SelectOption value="together">{{ t('year.togetherAsTheFamilyWishes') }}</SelectOption>
+            <SelectOption value="apart">{{ t('year.apartAsTheFamilyWishes') }}</SelectOption>
           </Choice>
         </li>
         <li
@@ -445,37 +470,44 @@ const columns: Col[] = [
           :key="w.a + w.b"
           class="row"
         >
-          <span class="grow">{{ labelOf(w.a) }} and {{ labelOf(w.b) }} {{ w.together ? 'together' : 'apart' }}</span>
+          <span class="grow">{{
+            t('year.and2', {
+              a: labelOf(w.a),
+              b: labelOf(w.b),
+              apart: w.together ? t('year.together') : t('year.apart'),
+            })
+          }}</span>
           <Button
             size="small"
-            :aria-label="`Drop the wish of ${labelOf(w.a)} and ${labelOf(w.b)}`"
+            :aria-label="t('year.dropTheWishOfAnd', { a: labelOf(w.a), b: labelOf(w.b) })"
             @click="wish(w.a, w.b, null)"
           >
-            Drop
+            {{ t('year.drop3') }}
           </Button>
         </li>
       </ul>
       <div class="pair">
-        <Choice v-model:value="pair.a" aria-label="One student">
-          <SelectOption value="">one</SelectOption>
+        <Choice v-model:value="pair.a" :aria-label="t('year.oneStudent')">
+          <SelectOption value="">{{ t('year.one') }}</SelectOption>
           <SelectOption v-for="c in children" :key="c.id" :value="c.id"
             >{{ c.familyName }}, {{ c.givenName }}</SelectOption
           >
         </Choice>
-        <Choice v-model:value="pair.b" aria-label="Another student">
-          <SelectOption value="">and another</SelectOption>
+        <Choice v-model:value="pair.b" :aria-label="t('year.anotherStudent')">
+          <SelectOption value="">{{ t('year.andAnother') }}</SelectOption>
           <SelectOption v-for="c in children" :key="c.id" :value="c.id"
             >{{ c.familyName }}, {{ c.givenName }}</SelectOption
           >
         </Choice>
-        <Button size="small" :disabled="!pair.a || !pair.b || pair.a === pair.b" @click="addWish(true)"
-          >Together</Button
-        >
-        <Button size="small" :disabled="!pair.a || !pair.b || pair.a === pair.b" @click="addWish(false)">Apart</Button>
+        <Button size="small" :disabled="!pair.a || !pair.b || pair.a === pair.b" @click="addWish(true)">{{
+          t('year.together2')
+        }}</Button>
+        <Button size="small" :disabled="!pair.a || !pair.b || pair.a === pair.b" @click="addWish(false)">{{
+          t('year.apart2')
+        }}</Button>
       </div>
       <p class="quiet small">
-        The roll-over puts everyone into the class that stands here. Who has none goes with the class that they come
-        from.
+        {{ t('year.theRollOverPutsEveryone') }}
       </p>
     </section>
   </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Next year's grades: how many come to each, and how far they are split into classes. */
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -10,18 +11,18 @@ import { useLoad } from '@/kit/load';
 
 const router = useRouter();
 const session = useSession();
-const list = useLoad('sections', 'GET /api/year/splits');
+const list = useLoad(t('year.sections2'), 'GET /api/year/splits');
 const rows = computed(() =>
   (list.data.value ?? []).filter(({ id }) => !session.where.school || id.startsWith(session.where.school)),
 );
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
 const columns: Col[] = [
-  { key: 'school', label: 'School', width: 'minmax(140px, 1.4fr)' },
-  { key: 'grade', label: 'Grade next year', width: '120px' },
-  { key: 'children', label: 'Students', width: '80px', align: 'right' },
-  { key: 'rooms', label: 'Classes', width: '72px', align: 'right' },
-  { key: 'state', label: 'Split', width: 'minmax(150px, 1fr)' },
+  { key: 'school', label: t('common.school'), width: 'minmax(140px, 1.4fr)' },
+  { key: 'grade', label: t('year.gradeNextYear'), width: '120px' },
+  { key: 'children', label: t('common.students'), width: '80px', align: 'right' },
+  { key: 'rooms', label: t('year.classes'), width: '72px', align: 'right' },
+  { key: 'state', label: t('year.split'), width: 'minmax(150px, 1fr)' },
   { key: 'open', label: '', width: '90px' },
 ];
 const open = (id: string) => void router.push(`/year/sections/${encodeURIComponent(id)}`);
@@ -30,27 +31,28 @@ const open = (id: string) => void router.push(`/year/sections/${encodeURICompone
 <template>
   <Worksheet
     ref="sheet"
-    label="Grades of next year"
+    :label="t('year.gradesOfNextYear')"
     :rows="rows"
     :columns="columns"
-    empty="Nobody goes up into a grade."
+    :empty="t('year.nobodyGoesUpIntoA')"
     @open="(row) => open(row.id)"
   >
     <template #grade="{ row }">{{ gradeLabel(row.grade) }}</template>
     <template #state="{ row }"
-      ><span v-if="row.placed === 0" class="quiet">as they come up</span
-      ><span v-else-if="row.placed < row.children" class="rust"
-        >{{ row.children - row.placed }} are in no class yet</span
-      ><span v-else class="stem">all {{ row.placed }} are placed</span></template
+      ><span v-if="row.placed === 0" class="quiet">{{ t('year.asTheyComeUp') }}</span
+      ><span v-else-if="row.placed < row.children" class="rust">{{
+        t('year.areInNoClassYet2', { placed: row.children - row.placed })
+      }}</span
+      ><span v-else class="stem">{{ t('year.allArePlaced', { placed: row.placed }) }}</span></template
     >
     <template #open="{ row }"
       ><Button
         size="small"
         tabindex="-1"
-        :aria-label="`Split grade ${gradeLabel(row.grade)} of ${row.school}`"
+        :aria-label="t('year.splitGradeOf', { grade: gradeLabel(row.grade), school: row.school })"
         @click.stop="open(row.id)"
       >
-        Split
+        {{ t('year.split') }}
       </Button></template
     >
   </Worksheet>

@@ -1,0 +1,15 @@
+export const kit = {
+  coordinatorsCanOpenThisPage: 'Coordinators can open this page. If you need it, ask your coordinator.',
+  couldntLoad: 'Couldn’t load {page}',
+  couldntLoadAgainYouSee: 'Couldn’t load {what} again. You see what it was at {timeWords}.',
+  goToToday: 'Go to Today',
+  itMayHaveBeenRemoved: 'It may have been removed, or the link may be wrong.',
+  loading: 'Loading {page}',
+  loadingIsTakingLongerThan: 'Loading {page} is taking longer than usual.',
+  more: 'More',
+  thereIsNothingAtThis: 'There is nothing at this address',
+  thisPage: 'this page',
+  tryAgain: 'Try again',
+  yourRoleDoesNotAllow: 'Your role does not allow this',
+  yyyyMmDd: 'YYYY-MM-DD',
+};

@@ -1,0 +1,14 @@
+export const worksheet = {
+  columns: 'Columns',
+  columnsOf: 'Columns of {of}',
+  csv: 'CSV',
+  exportAs: 'Export',
+  gathered: 'gathered',
+  moveToTheLeft: 'Move {label} to the left',
+  moveToTheRight: 'Move {label} to the right',
+  notGathered: 'not gathered',
+  nothingIsHere: 'Nothing here.',
+  resetColumns: 'Reset columns',
+  rosterBundle: 'roster bundle',
+  workbook: 'workbook',
+};

@@ -1,0 +1,27 @@
+import type { staff as english } from '../en/staff';
+
+export const staff: Record<keyof typeof english, string> = {
+  addedNoMailServerIs: '{count} agregados. No hay servidor de correo: copie sus enlaces en Configuración, Personal.',
+  beginsTheNextLineWhat: 'empieza la línea siguiente. Lo que escribe se queda aquí hasta importarlo.',
+  chooseASchool: 'Elija una escuela',
+  coordinatorOfTheDistrict: 'Coordinador del distrito',
+  coordinatorOfTheSchool: 'Coordinador de la escuela',
+  ctrlEnter: 'Ctrl+Intro',
+  draftNotSavedTheServer: 'Borrador sin guardar: el servidor no responde.',
+  dropLine: 'Quitar la línea {i}',
+  eMail: 'Correo',
+  eachGetsAnAccountAnd: 'Cada persona recibe una cuenta y una invitación y elige su contraseña.',
+  enter: 'Intro',
+  esc: 'Esc',
+  familyName: 'Apellido',
+  givenName: 'Nombre',
+  isOnRecordAtWith: '{name} está en el registro de {school} con {why}',
+  itIsAnotherPerson: 'Es otra persona',
+  itIsTheSameDrop: 'Es la misma persona, quitar la línea',
+  line: '{label}, línea {i}',
+  newStaff: 'Personal nuevo',
+  roleLine: 'Función, línea {i}',
+  schoolLine: 'Escuela, línea {i}',
+  takeInAndInvite: 'Agregar e invitar a {filled}',
+  teacher: 'maestro',
+};

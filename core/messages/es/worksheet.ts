@@ -1,0 +1,16 @@
+import type { worksheet as english } from '../en/worksheet';
+
+export const worksheet: Record<keyof typeof english, string> = {
+  columns: 'Columnas',
+  columnsOf: 'Columnas de {of}',
+  csv: 'CSV',
+  exportAs: 'Exportar',
+  gathered: 'reunidos',
+  moveToTheLeft: 'Mover {label} a la izquierda',
+  moveToTheRight: 'Mover {label} a la derecha',
+  notGathered: 'no reunido',
+  nothingIsHere: 'No hay nada.',
+  resetColumns: 'Restablecer columnas',
+  rosterBundle: 'paquete de listas',
+  workbook: 'libro',
+};

@@ -1,0 +1,60 @@
+/**
+ * What pages say, by key: from the catalog in core/messages, in the language of the person, else of the browser. The
+ * language holds until the page is loaded anew, so texts can be read anywhere and need not be watched.
+ */
+import { createI18n } from 'vue-i18n';
+import { IntlMessageFormat } from 'intl-messageformat';
+import { en, type MessageKey, type MessageParams } from '#core/messages/index';
+import { pseudo } from '#core/messages/pseudo';
+import { languageFor, type UiLanguage, uiLanguages } from '#core/preferences/index';
+
+const kept = 'language';
+/** `pseudo`: for tests, which see by it what is not in the catalog and what does not fit. */
+type Shown = UiLanguage | 'pseudo';
+const known = (word: string | null): word is Shown => word === 'pseudo' || uiLanguages.some((one) => one === word);
+
+const wanted = localStorage.getItem(kept);
+export const language: Shown = known(wanted) ? wanted : languageFor(navigator.languages);
+/** By which numbers and dates are written, and names sorted. */
+export const locale: UiLanguage = language === 'pseudo' ? 'en-US' : language;
+document.documentElement.lang = locale;
+
+const messages = locale === 'es-US' ? (await import('#core/messages/es/index')).es : en;
+const i18n = createI18n({
+  legacy: false,
+  locale,
+  messages: { [locale]: messages } as Record<string, Record<string, Record<string, string>>>,
+  messageCompiler: (message) => {
+    const text = String(message);
+    const format = new IntlMessageFormat(language === 'pseudo' ? pseudo(text) : text, locale, undefined, {
+      ignoreTag: true,
+    });
+    return (context: { values: unknown }) => format.format(context.values as MessageParams) as string;
+  },
+});
+
+/** What is not known says nothing. */
+const said = (params: MessageParams): MessageParams =>
+  Object.fromEntries(Object.entries(params).map(([name, value]) => [name, value ?? '']));
+export const t = (key: MessageKey, params: MessageParams = {}): string => i18n.global.t(key, said(params));
+/** Takes away all that this browser holds, but for its language: the page is the next person's as well. */
+export function forgetButLanguage(): void {
+  const here = localStorage.getItem(kept);
+  localStorage.clear();
+  if (here !== null) localStorage.setItem(kept, here);
+}
+
+/**
+ * Loads `to` anew where somebody chose another language than the page is in; null: they chose none, and what this
+ * browser speaks stays. False: nothing is to be done.
+ */
+export function speak(chosen: UiLanguage | null, to: string = location.href): boolean {
+  if (language === 'pseudo') return false;
+  const here = localStorage.getItem(kept);
+  const next = chosen ?? (known(here) ? here : languageFor(navigator.languages));
+  if (chosen !== null) localStorage.setItem(kept, chosen);
+  if (next === language) return false;
+  if (new URL(to, location.href).href === location.href) location.reload();
+  else location.assign(to);
+  return true;
+}
