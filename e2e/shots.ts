@@ -158,7 +158,7 @@ try {
   await browser.find('.line');
   for (let i = 0; i < 8; i++) await browser.keys(Key.ARROW_DOWN);
   await browser.keys(Key.ENTER);
-  await browser.find('aside li');
+  await browser.find('aside dl');
   await shot('classes');
   await browser.go('/settings');
   await browser.sees('Student passwords');

@@ -55,7 +55,7 @@ async function choose(browser: Browser, names: string[]): Promise<void> {
 export async function tour({ open, product, tell }: Teller): Promise<void> {
   let browser = await open('2026-08-17');
   await browser.sees('9 days until school opens');
-  await browser.sees('Over the last weeks');
+  await browser.sees('Past weeks');
   await tell(
     'Nine days before school opens',
     'Today says what waits, most urgent first, and how ready each school is, link by link. Every number opens its people.',
@@ -131,14 +131,14 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   browser = await open('2026-10-05');
   await everywhere(browser);
   await browser.chord(Key.ALT, '4');
-  await browser.press('Assign');
+  await browser.press('Assignments');
   // What was set in August closed weeks ago. No row is waited for: one of the page before would do as well.
   await browser.sees('No assignments yet');
-  await browser.press('Assign');
+  await browser.press('New assignment');
   await choose(browser, ['6A']);
   await browser.find('.what input[role=combobox]');
   await browser.choose('.what input[role=combobox]', 'Balancing', 80);
-  await browser.tabTo('.what input[placeholder=none]', 20);
+  await browser.tabTo('.what input[placeholder=None]', 20);
   await browser.keys('curlew');
   await browser.sees('Assign to 1 class');
   await tell(
@@ -198,7 +198,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
 
   browser = await open('2026-10-05');
   await browser.chord(Key.ALT, '4');
-  await browser.press('Use');
+  await browser.press('Usage');
   await browser.press('Usage reporting');
   await browser.choose('.ordering input[role=combobox]', 'Kelpline', 30);
   await browser.press('Create key');

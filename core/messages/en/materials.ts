@@ -93,7 +93,7 @@ export const materials = {
   products: 'products',
   setIn: 'Class',
   setItFor: 'Assign to {count} {classes}',
-  setMoreWork: 'Assign',
+  setMoreWork: 'New assignment',
   setWork: 'Assign',
   some: '{className}, some students',
   staysOpen: 'stays open',

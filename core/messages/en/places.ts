@@ -114,7 +114,7 @@ export const places = {
   secretsAndPrints: 'Password and print log',
   sections: 'Sections',
   setAside: 'discarded',
-  setWork: 'Assign',
+  setWork: 'Assignments',
   settings: 'settings',
   showAllFiles: 'Show all files',
   showEveryone: 'Show everyone',

@@ -96,7 +96,7 @@ export const materials: Record<keyof typeof english, string> = {
   products: 'los productos',
   setIn: 'Clase',
   setItFor: 'Asignar a {count} {classes}',
-  setMoreWork: 'Asignar',
+  setMoreWork: 'Tarea nueva',
   setWork: 'Asignar',
   some: '{className}, algunos estudiantes',
   staysOpen: 'queda abierta',

@@ -116,7 +116,7 @@ export const places: Record<keyof typeof english, string> = {
   secretsAndPrints: 'Registro de contraseñas e impresiones',
   sections: 'Secciones',
   setAside: 'descartada',
-  setWork: 'Asignar',
+  setWork: 'Tareas',
   settings: 'la configuración',
   showAllFiles: 'Mostrar todos los archivos',
   showEveryone: 'Mostrar a todos',
