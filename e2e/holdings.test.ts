@@ -62,7 +62,7 @@ it('shows the cart that is promised twice and takes a free one instead', async (
   const { browser } = at;
   await browser.chord(Key.ALT, '6');
   await browser.press('Carts');
-  await browser.sees('Cart SKM 3 is promised to English 7C and Science 7A at once, Tue 2');
+  await browser.sees('Cart SKM 3 is booked by English 7C and Science 7A at the same time, Tue 2');
   expect(await browser.violations()).toEqual([]);
   await browser.press('Use Cart');
   await browser.sees('is booked instead');

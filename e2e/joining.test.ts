@@ -83,8 +83,8 @@ it('is set up, filled and kept free of strangers without a coordinator', async (
   await browser.sees('1 is in');
   await browser.keys(Key.ESCAPE);
   await browser.go('/');
-  await browser.sees('One person asks to be let into a class');
-  await browser.press('Settle them');
+  await browser.sees('1 join request');
+  await browser.press('Review');
   await browser.sees('Milo Vantongeren');
   await browser.sees('No student on record is like this');
   expect(await browser.violations()).toEqual([]);

@@ -56,7 +56,7 @@ describe('with the demo scenario', () => {
       ['/classes/work', 'A letter in a bottle'],
       ['/classes/use', 'rush through'],
       ['/devices', 'Updates until'],
-      ['/devices/carts', 'is promised to'],
+      ['/devices/carts', 'is booked by'],
       ['/devices/scan', '0 waiting to be booked'],
       ['/devices/stock', 'need one'],
       ['/handouts?sheaf=1', 'Print for the'],

@@ -168,7 +168,7 @@ try {
   await still();
   await shot('licenses');
   await browser.go('/devices/carts');
-  await browser.sees('is promised to');
+  await browser.sees('is booked by');
   await shot('carts');
   await browser.go('/devices/scan');
   await browser.find('input[aria-label=Scan]');

@@ -84,7 +84,7 @@ const places: [string, string][] = [
   ['/licenses', '23 seats short'],
   ['/licenses/materials', 'Nine nets'],
   ['/devices', 'Updates until'],
-  ['/devices/carts', 'is promised to'],
+  ['/devices/carts', 'is booked by'],
   ['/devices/stock', 'need one'],
   ['/handouts', 'Skerry'],
   ['/year', 'Continue'],

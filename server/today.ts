@@ -1,5 +1,6 @@
 /** Today: what waits for a person, and how ready each school and class is; and the ticks of the year ribbon. */
 import { addDays, dayWords } from '#core/time/index';
+import { counted } from '#core/plan/counted';
 import { groupBy } from '#core/plan/index';
 import { calendarSheet } from './year/calendar';
 import { isTheirs, may, scopeKey, theirWork } from '#core/authority/index';
@@ -76,15 +77,15 @@ export async function today(roll: Roll, viewer: Viewer, day: string): Promise<To
   return { waits: await waits(db, viewer, day, outdated), readiness };
 }
 
-/** `outdated`: how many printed cards no longer hold. */
+/** `outdated`: how many printed cards are out of date. */
 async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Promise<Today['waits']> {
   const found: Today['waits'] = [];
   const asking = await countWaiting(db, viewer);
   if (asking > 0)
     found.push({
       id: 'requests',
-      text: asking === 1 ? 'One person asks to be let into a class' : `${asking} people ask to be let into a class`,
-      action: 'Settle them',
+      text: counted(asking, ['join request', 'join requests']),
+      action: 'Review',
       to: '/requests',
       urgency: 85,
     });
@@ -104,9 +105,9 @@ async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Pro
     found.push({
       id: plan.id,
       text: held
-        ? `${plan.title} is held by a guard`
-        : `${plan.title}: ${plan.changes} changes are planned, not applied`,
-      action: 'Open the plan',
+        ? `${plan.title}: held by a guard`
+        : `${plan.title}: ${counted(plan.changes, ['change', 'changes'])} not applied yet`,
+      action: 'Open plan',
       to: `/plans/${plan.id}`,
       urgency: held ? 90 : 70,
     });
@@ -122,16 +123,16 @@ async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Pro
   for (const intake of intakes)
     found.push({
       id: intake.id,
-      text: `${intake.fileName} is open in the intake`,
-      action: 'Go on with it',
+      text: `${intake.fileName}: import in progress`,
+      action: 'Continue',
       to: `/imports/${intake.id}`,
       urgency: 60,
     });
   if (outdated > 0)
     found.push({
       id: 'cards',
-      text: `${outdated} printed cards no longer hold: the secret changed since`,
-      action: 'Print them anew',
+      text: `${counted(outdated, ['printed card is', 'printed cards are'])} out of date: the password changed since`,
+      action: 'Print cards',
       to: '/handouts',
       urgency: 80,
     });
@@ -161,7 +162,7 @@ async function transfers(db: Db, viewer: Viewer, day: string): Promise<Today['wa
   return [...ways].map(([key, { text, names }]) => ({
     id: `moved:${key}`,
     text: `${names.length} ${text}: ${names.slice(0, 4).join(', ')}${names.length > 4 ? ' …' : ''}`,
-    action: 'Open the ledger',
+    action: 'Open ledger',
     to: '/ledger',
     urgency: 30,
   }));

@@ -56,6 +56,14 @@ describe('a teacher', () => {
     const others = (await find(`${away.givenName} ${away.familyName}`)).body;
     expect(others.map(({ personId }) => personId)).not.toContain(away.id);
     expect((await find('x')).status).toBe(422);
+    // A number tells a teacher of nobody whom they do not teach.
+    const { number } = (await world.db.one<{ number: string }>(
+      'SELECT number FROM people WHERE id = :id AND number IS NOT NULL',
+      { id: child.id },
+    ))!;
+    expect((await find(number)).body).toEqual([]);
+    const search = `/api/classes/${home.id}/candidates?q=${number}`;
+    expect((await school.get<Candidate[]>(search)).body.map(({ personId }) => personId)).toContain(child.id);
   });
 
   it('adds a child, whose other homeroom ends and whose teacher is told, and takes it back', async () => {

@@ -1,4 +1,6 @@
 /** Who is in one class: its teachers, whom it could take in, and letting one person in or taking them out. */
+import { may } from '#core/authority/index';
+import { fold } from '#core/names/index';
 import { spokenName } from '#core/register/index';
 import type { Candidate, ClassPage } from '../contract';
 import type { Db } from '../db/connection';
@@ -48,15 +50,22 @@ export async function classPage(roll: Roll, viewer: Viewer, id: string): Promise
 const mostShown = 20;
 
 /**
- * Those at the school of the class whose name, number or username has parts that begin so, with the homeroom that a
- * student would leave. Of students whom the viewer does not see anyway no more is told than is needed to tell them apart.
+ * Those at the school of the class whose name has parts that begin so, for coordinators also by number and username;
+ * with the homeroom that a student would leave. Of students whom the viewer does not see anyway no more is told than is needed to tell them apart.
  */
 export async function candidates(roll: Roll, viewer: Viewer, id: string, { q }: { q: string }): Promise<Candidate[]> {
   const { db } = roll;
   const into = await classOf(db, viewer, id);
   const fits = finder(q);
+  // Who types a number or a username must not learn whose it is.
+  const byAll = may(viewer, 'classes.all');
   const found = (await roll.inOrder('family'))
-    .filter((one) => one.status === 'active' && one.schoolId === into.schoolId && fits(one))
+    .filter(
+      (one) =>
+        one.status === 'active' &&
+        one.schoolId === into.schoolId &&
+        fits(byAll ? one : { text: ` ${fold(`${one.given} ${one.called} ${one.family}`).replaceAll('-', ' ')}` }),
+    )
     .slice(0, mostShown);
   const homerooms = new Map(
     (

@@ -56,7 +56,7 @@ export async function carts(db: Db, viewer: Viewer, today: string, school?: stri
       cart,
       text:
         trouble.kind === 'twice'
-          ? `${cart} is promised to ${classes} at once, ${when}`
+          ? `${cart} is booked by ${classes} at the same time, ${when}`
           : `${cart} has ${trouble.missing} devices too few for ${classes}, ${when}`,
       bookingIds: of.map(({ id }) => id),
     };

@@ -352,9 +352,7 @@ describe('a request', () => {
     const request = await askedOf(own, 'Missing', 'missing');
     expect(request).toMatchObject({ note: 'came on Monday', number: null, birthDate: null, className: home.name });
     expect(request!.askedBy).toMatch(/ Kealoha$/);
-    expect(await count(own)).toBe(
-      asking === 0 ? 'One person asks to be let into a class' : `${asking + 1} people ask to be let into a class`,
-    );
+    expect(await count(own)).toBe(asking === 0 ? '1 join request' : `${asking + 1} join requests`);
     expect(await count(other)).toBe(before);
   });
 

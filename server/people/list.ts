@@ -129,7 +129,7 @@ const wordsOf = (q = ''): string[][] =>
     .map(needlesOf);
 
 /** Whether all words of what was typed begin a part of the name, the number or the username of somebody. */
-export function finder(q: string): (one: OnRoll) => boolean {
+export function finder(q: string): (one: Pick<OnRoll, 'text'>) => boolean {
   const words = wordsOf(q);
   return ({ text }) => words.every((needles) => needles.some((needle) => text.includes(needle)));
 }

@@ -15,7 +15,7 @@ const box = ref<HTMLElement | null>(null);
 const tints: Tint[] = ['stem', 'dusk', 'straw', 'rust', 'ink', 'quiet'];
 const dashes = ['solid', 'dash', 'dot', 'dashdot', 'longdash', 'longdashdot'] as const;
 const percent = (share: number | null | undefined) =>
-  share === null || share === undefined ? t('charts.notKnown') : `${Math.round(share * 100)}%`;
+  share === null || share === undefined ? t('charts.unknown') : `${Math.round(share * 100)}%`;
 const said = computed(() =>
   props.lines
     .map(({ name, shares }) => t('charts.to', { name, percent: percent(shares[0]), percent2: percent(shares.at(-1)) }))

@@ -60,7 +60,7 @@ const requesting = ref(false);
           v-model:value="typed"
           :options="options"
           class="search"
-          :placeholder="t('classes.nameNumberOrUsername')"
+          :placeholder="session.may('classes.all') ? t('classes.nameNumberOrUsername') : t('classes.nameOfPerson')"
           @select="add"
         >
           <template #option="{ person }">

@@ -60,7 +60,7 @@ async function make(): Promise<void> {
     () => call('POST /api/groups', { body }),
     ({ sentence, left }) =>
       sentence +
-      (left.length > 0 ? ` ${t('classes.gatheredAreNotIn', { left: left.length, name: props.one.name })}` : ''),
+      (left.length > 0 ? ` ${t('classes.gatheredStudentsAreNotIn', { left: left.length, name: props.one.name })}` : ''),
   );
 }
 async function copy(): Promise<void> {
@@ -101,7 +101,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
   <section>
     <header class="row">
       <h2 class="grow">{{ t('classes.groups2') }}</h2>
-      <Button v-if="!byLevel" size="small" @click="byLevel = true">{{ t('classes.byLevel') }}</Button>
+      <Button v-if="!byLevel" size="small" @click="byLevel = true">{{ t('classes.byReadingLevel') }}</Button>
       <Button v-if="name === null" size="small" @click="name = ''">{{ t('classes.newGroup') }}</Button>
     </header>
     <Part v-if="byLevel" fit><LevelGroups :one="one" @close="byLevel = false" @made="leveled" /></Part>
@@ -116,7 +116,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
         @keydown.esc.stop="name = null"
       />
       <Button html-type="submit" size="small" type="primary">{{
-        t('classes.makeIt2', {
+        t('classes.createGroup', {
           gathered: sheaf.state.count > 0 ? ` ${t('classes.ofGathered', { count: sheaf.state.count })}` : '',
         })
       }}</Button>
@@ -166,13 +166,15 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
         </div>
         <p v-for="note in g.notes" :key="note" class="rust small">{{ note }}</p>
         <form v-if="copying?.id === g.id" class="row" @submit.prevent="copy" @keydown.esc.stop="copying = null">
-          <label class="row">{{ t('classes.for') }} <ClassPicker v-model="copying.to" :school="one.schoolId" /></label>
-          <Button html-type="submit" size="small" :disabled="!copying.to">{{ t('classes.copyIt') }}</Button>
+          <label class="row"
+            >{{ t('classes.copyFor') }} <ClassPicker v-model="copying.to" :school="one.schoolId"
+          /></label>
+          <Button html-type="submit" size="small" :disabled="!copying.to">{{ t('classes.copyGroup') }}</Button>
         </form>
       </li>
     </ul>
     <p v-if="list.data.value?.length === 0 && name === null" class="quiet small">
-      {{ t('classes.noneGatherSomeOfThe') }}
+      {{ t('classes.noGroupsYetGatherSome') }}
     </p>
   </section>
 </template>

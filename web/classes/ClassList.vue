@@ -41,12 +41,12 @@ onMounted(() => sheet.value?.focus());
 const columns: Col[] = [
   { key: 'name', label: t('common.class'), width: 'minmax(130px, 1.2fr)' },
   { key: 'school', label: t('common.school'), width: 'minmax(120px, 1fr)' },
-  { key: 'grade', label: t('classes.gr'), width: '46px', align: 'right' },
+  { key: 'grade', label: t('classes.grade3'), width: '46px', align: 'right' },
   { key: 'subject', label: t('classes.subject2'), width: 'minmax(90px, 0.8fr)' },
   { key: 'period', label: t('classes.period'), width: '56px' },
   { key: 'teachers', label: t('common.teachers'), width: 'minmax(140px, 1.2fr)' },
   { key: 'students', label: t('common.students'), width: '70px', align: 'right' },
-  { key: 'lackCard', label: t('classes.lackACard'), width: '86px', align: 'right' },
+  { key: 'lackCard', label: t('classes.needCards'), width: '86px', align: 'right' },
 ];
 async function gatherClass(row: ClassRow): Promise<void> {
   try {
@@ -71,7 +71,7 @@ function show(name: string): void {
         ><NewClasses :school="chosen?.schoolId" @close="making = false" @made="list.refetch()" @open="show"
       /></Part>
       <div class="bar">
-        <label class="quiet">{{ t('classes.nameOrSubjectBeginsWith') }} <TextInput v-model:value="narrow" /></label
+        <label class="quiet">{{ t('classes.nameOrSubject') }} <TextInput v-model:value="narrow" /></label
         ><span class="grow" /><ExportLine list="classes" :filter="query" /><span class="quiet"
           ><b>{{ rows.length.toLocaleString(locale) }}</b>
           {{ rows.length === 1 ? t('classes.class') : t('classes.classes') }}</span

@@ -58,8 +58,8 @@ const list = useId();
         ? ''
         : meant.label
       : options.length > 1
-        ? t('classes.fit', { options: options.length })
-        : t('classes.noneFits')
+        ? t('classes.matches', { options: options.length })
+        : t('classes.noMatch')
   }}</span>
 </template>
 

@@ -92,7 +92,7 @@ async function make(): Promise<void> {
       </ul>
       <div class="row">
         <Button html-type="submit" size="small" type="primary" :disabled="!order || groups.length === 0">{{
-          t('classes.makeGroups', { groups: groups.length })
+          t('classes.createGroups', { groups: groups.length })
         }}</Button>
         <Button type="text" size="small" @click="emit('close')">{{ t('common.back') }}</Button>
       </div>

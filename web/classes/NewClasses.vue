@@ -62,7 +62,7 @@ async function keepPattern(): Promise<void> {
   if (!byPattern.value) return;
   try {
     await call('POST /api/templates/pattern', { body: { schoolId: form.schoolId, pattern: byPattern.value.pattern } });
-    work.say(t('classes.namesItsClassesSoFrom', { name: chosen.value?.name }));
+    work.say(t('classes.willNameItsClassesThis', { name: chosen.value?.name }));
     await models.refetch();
   } catch (error) {
     work.wrong(error);
@@ -96,7 +96,7 @@ async function make(): Promise<void> {
 async function askToTeach(classId: string, name: string): Promise<void> {
   try {
     await call('POST /api/requests', { body: { kind: 'teach', classId } });
-    work.say(t('classes.whoeverTeachesOrTheCoordinator', { name }));
+    work.say(t('classes.requestSentATeacherOf', { name }));
   } catch (error) {
     work.wrong(error);
   }
@@ -123,7 +123,7 @@ useCarryOut(make, { first: true });
       <label
         >{{ t('classes.grade') }}
         <Choice v-model:value="form.grade">
-          <SelectOption :value="null">{{ t('classes.asTheNameBegins') }}</SelectOption>
+          <SelectOption :value="null">{{ t('classes.fromTheName') }}</SelectOption>
           <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
         </Choice></label
       >
@@ -132,13 +132,15 @@ useCarryOut(make, { first: true });
         <Choice v-model:value="form.kind" :disabled="form.likeId !== null">
           <SelectOption value="homeroom">{{ t('classes.homeroom') }}</SelectOption>
           <SelectOption value="course">{{ t('classes.course') }}</SelectOption>
-          <SelectOption value="template">{{ t('classes.ofTeachersWithoutStudents') }}</SelectOption>
+          <SelectOption value="template">{{ t('classes.staffOnly') }}</SelectOption>
         </Choice></label
       >
       <label v-if="form.kind === 'course'"
         >{{ t('classes.subject') }} <TextInput v-model:value="form.subject" class="short"
       /></label>
-      <label>{{ t('classes.like') }} <ClassPicker v-model="form.likeId" :none="t('classes.noOtherClass')" /></label>
+      <label
+        >{{ t('classes.likeClass') }} <ClassPicker v-model="form.likeId" :none="t('classes.noOtherClass')"
+      /></label>
       <label v-if="models.data.value?.templates.length"
         >{{ t('classes.template') }}
         <Choice v-model:value="form.template" :disabled="form.likeId !== null">
@@ -148,8 +150,8 @@ useCarryOut(make, { first: true });
           }}</SelectOption>
         </Choice></label
       >
-      <Button v-if="!byPattern" size="small" @click="beginPattern">{{ t('classes.byAPattern') }}</Button>
-      <Checkbox v-if="form.likeId" v-model:checked="form.people"> {{ t('classes.withItsPeopleAHomerooms') }}</Checkbox>
+      <Button v-if="!byPattern" size="small" @click="beginPattern">{{ t('classes.fromAPattern') }}</Button>
+      <Checkbox v-if="form.likeId" v-model:checked="form.people"> {{ t('classes.withItsPeopleAHomeroom') }}</Checkbox>
       <span class="grow" />
       <Button type="text" size="small" @click="$emit('close')"
         ><span
@@ -167,12 +169,13 @@ useCarryOut(make, { first: true });
           <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
         </Choice>
         {{ t('classes.to') }}
-        <Choice v-model:value="byPattern.to" :aria-label="t('classes.lastGrade')">
+        <Choice v-model:value="byPattern.to" :aria-label="t('classes.toGrade')">
           <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
         </Choice></label
       >
       <label
-        >{{ t('classes.sections') }} <NumberInput v-model:value="byPattern.sections" class="few" :min="1" :max="26"
+        >{{ t('classes.classesPerGrade') }}
+        <NumberInput v-model:value="byPattern.sections" class="few" :min="1" :max="26"
       /></label>
       <span v-if="classPatternError(byPattern.pattern)" class="rust">{{ classPatternError(byPattern.pattern) }}</span>
       <Button
@@ -182,9 +185,9 @@ useCarryOut(make, { first: true });
         size="small"
         @click="keepPattern"
       >
-        {{ t('classes.keepItForTheSchool') }}
+        {{ t('classes.saveForTheSchool') }}
       </Button>
-      <Button type="text" size="small" @click="byPattern = null">{{ t('classes.without') }}</Button>
+      <Button type="text" size="small" @click="byPattern = null">{{ t('classes.withoutItsPeople') }}</Button>
     </div>
     <div class="row then" aria-live="polite">
       <ul v-if="shown" class="grow shown">
@@ -192,7 +195,7 @@ useCarryOut(make, { first: true });
           <b>{{ c.name }}</b>
           <template v-if="c.clash">
             {{
-              t('classes.isThereAlready', {
+              t('classes.alreadyExists', {
                 teacher: c.clash.teachers
                   ? t('classes.theClassOf', { teachers: c.clash.teachers })
                   : t('classes.withoutATeacher'),
@@ -202,7 +205,7 @@ useCarryOut(make, { first: true });
               {{ t('classes.openIt') }}
             </Button>
             <Button v-else size="small" @click="askToTeach(c.clash.classId, c.name)">
-              {{ t('classes.askToTeachIt') }}
+              {{ t('classes.askToCoTeachIt') }}
             </Button>
           </template>
           <span v-else class="quiet">
@@ -211,11 +214,11 @@ useCarryOut(make, { first: true });
         </li>
       </ul>
       <p v-else class="grow quiet">
-        {{ preview.error.value?.message ?? t('classes.namesApartByCommas3a') }}
+        {{ preview.error.value?.message ?? t('classes.separateNamesWithCommas3a') }}
       </p>
       <Button type="primary" :disabled="!shown?.changes || busy" @click="make"
         ><span
-          >{{ t('classes.make', { clash: shown?.classes.filter((c) => !c.clash).length ?? 0 }) }}
+          >{{ t('classes.create', { clash: shown?.classes.filter((c) => !c.clash).length ?? 0 }) }}
           <kbd>{{ t('classes.ctrlEnter') }}</kbd></span
         ></Button
       >

@@ -74,7 +74,7 @@ async function begin(): Promise<void> {
 <template>
   <Button v-if="!open" size="small" @click="begin">{{ t('classes.newGroup') }}</Button>
   <form v-else class="row" @submit.prevent="make" @keydown.esc.stop="open = false">
-    <label>{{ t('classes.named') }} <TextInput ref="nameBox" v-model:value="form.name" maxlength="120" /></label>
+    <label>{{ t('classes.name') }} <TextInput ref="nameBox" v-model:value="form.name" maxlength="120" /></label>
     <label
       >{{ t('classes.kind') }}
       <Choice v-model:value="form.kind">
@@ -82,12 +82,12 @@ async function begin(): Promise<void> {
       </Choice></label
     >
     <label
-      >{{ t('classes.of') }}
+      >{{ t('classes.from') }}
       <Choice v-model:value="form.of">
         <SelectOption v-if="session.isCoordinator" value="school">{{
-          t('classes.theGatheredAcrossClasses')
+          t('classes.gatheredStudentsAcrossClasses')
         }}</SelectOption>
-        <SelectOption value="class">{{ t('classes.theGatheredInAClass') }}</SelectOption>
+        <SelectOption value="class">{{ t('classes.gatheredStudentsOfOneClass') }}</SelectOption>
         <SelectOption v-if="session.isCoordinator" value="rule">{{ t('classes.wholeGrade') }}</SelectOption>
       </Choice></label
     >
@@ -106,6 +106,6 @@ async function begin(): Promise<void> {
         <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
       </Choice></label
     >
-    <Button html-type="submit" size="small" :disabled="!ready">{{ t('classes.makeIt') }}</Button>
+    <Button html-type="submit" size="small" :disabled="!ready">{{ t('classes.create2') }}</Button>
   </form>
 </template>

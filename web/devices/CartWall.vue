@@ -53,8 +53,8 @@ const stateOf = (place: CartRow['places'][number] | null): string =>
   !place ? 'empty' : place.out ? 'out' : ['good', 'worn'].includes(place.condition) ? 'in' : 'broken';
 const stateWords: Record<string, string> = {
   empty: t('devices.empty'),
-  out: t('devices.withSomebody'),
-  in: t('devices.there'),
+  out: t('devices.withAHolder'),
+  in: t('devices.inTheCart2'),
   broken: t('devices.brokenOrInRepair'),
 };
 
@@ -114,18 +114,18 @@ async function book(): Promise<void> {
 <template>
   <div class="carts">
     <section class="wall">
-      <ul v-if="troubles.length > 0" class="troubles" :aria-label="t('devices.whatDoesNotGoTogether')">
+      <ul v-if="troubles.length > 0" class="troubles" :aria-label="t('devices.conflicts')">
         <li v-for="(trouble, i) in troubles" :key="i" class="row">
           <span class="mark" aria-hidden="true" /><span class="grow">{{ trouble.text }}</span>
           <Button v-for="id in trouble.instead.slice(0, 3)" :key="id" size="small" @click="move(trouble, id)">{{
-            t('devices.take', { id: nameOf(id) })
+            t('devices.use', { id: nameOf(id) })
           }}</Button>
-          <span v-if="trouble.instead.length === 0" class="quiet">{{ t('devices.noFreeCartHasEnough') }}</span>
+          <span v-if="trouble.instead.length === 0" class="quiet">{{ t('devices.noFreeCartIsLarge') }}</span>
         </li>
       </ul>
       <form v-if="making" class="book" @submit.prevent="add" @keydown.esc.stop="making = false">
         <label
-          >{{ t('devices.at') }}
+          >{{ t('devices.school2') }}
           <Choice v-model:value="fresh.schoolId" :placeholder="t('devices.chooseASchool')">
             <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
           </Choice></label
@@ -135,7 +135,7 @@ async function book(): Promise<void> {
           >{{ t('devices.slots') }} <NumberInput v-model:value="fresh.slots" class="period" :min="1" :max="200"
         /></label>
         <label>{{ t('devices.room') }} <TextInput v-model:value="fresh.room" class="period" maxlength="40" /></label>
-        <Button html-type="submit" type="primary" size="small">{{ t('devices.addTheCart') }}</Button>
+        <Button html-type="submit" type="primary" size="small">{{ t('devices.addCart') }}</Button>
       </form>
       <p v-else-if="session.isCoordinator" class="row">
         <span v-if="query.data.value && carts.length === 0" class="quiet grow">{{ t('devices.noCartYet') }}</span>
@@ -227,7 +227,7 @@ async function book(): Promise<void> {
             >{{ t('devices.period') }} <TextInput v-model:value="booking.period" class="period" required maxlength="20"
           /></label>
           <Button html-type="submit" type="primary" size="small" :disabled="!booking.classId">{{
-            t('devices.bookIt')
+            t('devices.book')
           }}</Button>
         </form>
         <Button v-else size="small" @click="bookOpen = true">{{ t('devices.bookAPeriod') }}</Button>

@@ -59,7 +59,7 @@ const columns: Col[] = [
   { key: 'tag', label: t('devices.tag'), width: '84px', mono: true },
   { key: 'model', label: t('devices.model'), width: 'minmax(100px, 1fr)' },
   { key: 'school', label: t('common.school'), width: 'minmax(100px, 1fr)' },
-  { key: 'holder', label: t('devices.with'), width: 'minmax(112px, 1.5fr)' },
+  { key: 'holder', label: t('devices.holder'), width: 'minmax(112px, 1.5fr)' },
   { key: 'place', label: t('devices.staysIn'), width: 'minmax(116px, 1fr)' },
   { key: 'condition', label: t('devices.condition'), width: '92px' },
   { key: 'updatesEnd', label: t('devices.updatesUntil'), width: '104px' },
@@ -103,7 +103,7 @@ const columns: Col[] = [
           >{{ t('devices.labelsWith') }} <a :href="labels('bars')" target="_blank">{{ t('devices.bars') }}</a> ·
           <a :href="labels('qr')" target="_blank">{{ t('devices.qr') }}</a></span
         >
-        <Button v-if="!taking" size="small" @click="taking = true">{{ t('devices.takeInAList') }}</Button>
+        <Button v-if="!taking" size="small" @click="taking = true">{{ t('devices.importAList') }}</Button>
       </div>
       <div class="list-below">
         <Worksheet
@@ -114,18 +114,18 @@ const columns: Col[] = [
           :rows="rows"
           :total="facets.data.value?.total"
           :columns="columns"
-          :empty="t('devices.noDeviceHereTakeIn')"
+          :empty="t('devices.noDevicesHereYetImport')"
           @open="open = true"
           @more="list.fetchNextPage()"
           @keydown.esc="open = false"
         >
           <template #holder="{ row }"
             ><span v-if="row.holder">{{ row.holder }}</span
-            ><span v-if="row.late" class="rust"> {{ t('devices.due', { due: row.due }) }}</span></template
+            ><span v-if="row.late" class="rust"> {{ t('devices.dueBack', { due: row.due }) }}</span></template
           >
           <template #place="{ row }"
             ><span class="quiet">{{
-              row.cart ? `${row.cart}${row.slot ? `, ${row.slot}` : ''}` : (row.room ?? t('devices.theStore'))
+              row.cart ? `${row.cart}${row.slot ? `, ${row.slot}` : ''}` : (row.room ?? t('devices.theStockroom'))
             }}</span></template
           >
           <template #condition="{ row }"

@@ -50,7 +50,7 @@ async function edit(field: Field, input: { value: string }): Promise<void> {
     field === 'cartId'
       ? t('devices.isNow', {
           tag: device.value!.tag,
-          cart: after === null ? t('devices.inNoCart') : t('devices.inTheCart'),
+          cart: after === null ? t('devices.notInACart') : t('devices.inTheCart'),
         })
       : t('devices.isNow2', { field, empty: after ?? t('devices.empty') }),
   );
@@ -62,14 +62,14 @@ async function give(): Promise<void> {
   const body = { personId: to.value!, kind: due.value ? ('loan' as const) : ('own' as const), due: due.value || null };
   await run(
     () => call('POST /api/devices/:id/lend', { id: props.id, body }),
-    t('devices.isGiven', { tag: device.value!.tag }),
+    t('devices.isAssigned', { tag: device.value!.tag }),
   );
   giving.value = false;
 }
 const back = () =>
   run(
     () => call('POST /api/devices/:id/back', { id: props.id }),
-    t('devices.isBackFrom', { tag: device.value!.tag, holder: device.value!.holder }),
+    t('devices.wasReturnedBy', { tag: device.value!.tag, holder: device.value!.holder }),
   );
 </script>
 
@@ -80,7 +80,7 @@ const back = () =>
         <h1 class="mono">{{ device.tag }}</h1>
         <p class="quiet">{{ device.model }} · {{ device.school }}</p>
       </div>
-      <Button type="text" size="small" :aria-label="t('devices.escCloseTheDevice')" @click="emit('close')">{{
+      <Button type="text" size="small" :aria-label="t('devices.closeTheDevice')" @click="emit('close')">{{
         t('devices.esc')
       }}</Button>
     </header>
@@ -90,21 +90,21 @@ const back = () =>
           v-if="device.due"
           :class="device.late ? 'rust' : 'quiet'"
         >
-          {{ t('devices.due', { due: device.due }) }}</span
+          {{ t('devices.dueBack', { due: device.due }) }}</span
         >
       </p>
-      <p v-else class="quiet">{{ t('devices.withNobody') }}</p>
-      <Button v-if="device.holder" size="small" @click="back">{{ t('devices.takeItBack') }}</Button>
+      <p v-else class="quiet">{{ t('devices.noHolder') }}</p>
+      <Button v-if="device.holder" size="small" @click="back">{{ t('devices.returnIt') }}</Button>
       <form v-else-if="giving" class="give" @submit.prevent="give" @keydown.esc.stop="giving = false">
         <label>{{ t('devices.to') }} <PersonPicker v-model="to" /></label>
         <label
-          >{{ t('devices.until') }} <TextInput v-model:value="due" :placeholder="t('devices.forGoodOrYyyyMm')"
+          >{{ t('devices.until') }} <TextInput v-model:value="due" :placeholder="t('devices.noEndOrYyyyMm')"
         /></label>
         <Button html-type="submit" type="primary" size="small" :disabled="to === null">{{
-          t('devices.giveIt')
+          t('devices.assign')
         }}</Button>
       </form>
-      <Button v-else size="small" @click="giving = true">{{ t('devices.giveItToSomebody') }}</Button>
+      <Button v-else size="small" @click="giving = true">{{ t('devices.assignToAPerson') }}</Button>
     </section>
     <dl>
       <template v-for="[field, label] in fields" :key="field">
@@ -156,14 +156,14 @@ const back = () =>
       </template>
     </dl>
     <section>
-      <h2>{{ t('devices.whoHadIt') }}</h2>
+      <h2>{{ t('devices.previousHolders') }}</h2>
       <ul>
         <li v-for="l in sheet.data.value?.loans" :key="l.id">
           {{ l.holder }}
           <span class="quiet">{{ t('devices.to2', { begins: l.begins, now: l.ends ?? t('devices.now') }) }}</span>
         </li>
       </ul>
-      <p v-if="sheet.data.value?.loans.length === 0" class="quiet">{{ t('devices.nobodyYet') }}</p>
+      <p v-if="sheet.data.value?.loans.length === 0" class="quiet">{{ t('devices.noOneYet') }}</p>
     </section>
   </aside>
 </template>

@@ -78,9 +78,9 @@ useEventListener(document, 'keydown', (event) => {
 });
 const modes: [Mode, string, string, string][] = [
   ['give', t('devices.give'), 'F2', 'Give'],
-  ['back', t('devices.back'), 'F4', t('devices.takeBack')],
+  ['back', t('devices.return'), 'F4', t('devices.return2')],
   ['swap', t('devices.swap'), 'F8', 'Swap'],
-  ['count', t('devices.count'), 'F9', t('devices.countACart')],
+  ['count', t('devices.check'), 'F9', t('devices.checkACart')],
 ];
 useEventListener(window, 'keydown', (event) => {
   const mode = modes.find(([, , key]) => key === event.key);
@@ -90,25 +90,25 @@ useEventListener(window, 'keydown', (event) => {
   focus();
 });
 const says: Record<Mode, string> = {
-  give: t('devices.scanWhoGetsItThen'),
+  give: t('devices.scanTheStudentsCardThen'),
   back: t('devices.scanEachDeviceThatComes'),
   swap: t('devices.scanTheBrokenDeviceThen'),
   count: t('devices.scanTheCartEachDevice'),
 };
 const last = computed(() => lines.value.find(({ said }) => said !== null) ?? null);
 const words: Record<Tone, string> = {
-  taken: t('devices.given'),
-  returned: t('devices.back2'),
-  counted: t('devices.counted'),
-  noted: t('devices.goOn'),
-  wrong: t('devices.wrong'),
+  taken: t('devices.assigned'),
+  returned: t('devices.returned'),
+  counted: t('devices.checked'),
+  noted: t('devices.continue'),
+  wrong: t('devices.notRecognized'),
 };
 </script>
 
 <template>
   <div class="scan">
     <section class="desk">
-      <div class="row modes" role="group" :aria-label="t('devices.whatIsDone')">
+      <div class="row modes" role="group" :aria-label="t('devices.action')">
         <Button
           v-for="[mode, text, key, label] in modes"
           :key="mode"
@@ -128,7 +128,7 @@ const words: Record<Tone, string> = {
         <span class="grow" />
         <label v-if="status.mode === 'give'" class="quiet"
           >{{ t('devices.until') }}
-          <TextInput v-model:value="due" class="due" :placeholder="t('devices.forGoodOrYyyyMm')" @keydown.enter="focus"
+          <TextInput v-model:value="due" class="due" :placeholder="t('devices.noEndOrYyyyMm')" @keydown.enter="focus"
         /></label>
         <Checkbox v-model:checked="sound" class="quiet"> {{ t('devices.sound') }}</Checkbox>
       </div>
@@ -161,18 +161,18 @@ const words: Record<Tone, string> = {
       </p>
       <p v-else-if="status.failure" class="rust">{{ status.failure }}</p>
     </section>
-    <ol class="lines" :aria-label="t('devices.scansLatestFirst')">
+    <ol class="lines" :aria-label="t('devices.scansNewestFirst')">
       <li v-for="line in lines.slice(0, 120)" :key="line.seq" :class="line.said?.tone ?? 'kept'">
         <i class="shape" aria-hidden="true" />
         <span class="mono code">{{ line.text }}</span>
-        <span class="what">{{ line.said ? words[line.said.tone] : t('devices.kept') }}</span>
+        <span class="what">{{ line.said ? words[line.said.tone] : t('devices.stay') }}</span>
         <span class="grow">{{ line.said?.text }}</span>
       </li>
     </ol>
     <p class="foot quiet row">
-      <span class="grow">{{ t('devices.waitToBeBooked', { waiting: status.waiting }) }}</span>
+      <span class="grow">{{ t('devices.waitingToBeBooked', { waiting: status.waiting }) }}</span>
       <a :href="`/api/scan-sheet${session.where.school ? `?school=${session.where.school}` : ''}`" target="_blank">{{
-        t('devices.codesOfWhatIsDone')
+        t('devices.actionCodesAndCartCodes')
       }}</a>
     </p>
   </div>

@@ -59,7 +59,7 @@ async function gather(classId: string): Promise<void> {
     <section class="out">
       <h2>
         {{
-          t('devices.givingOut', {
+          t('devices.distribution', {
             one:
               one.grades.length > 0
                 ? t('devices.everyoneInGradesHasOne', { gradeLabel: one.grades.map(gradeLabel).join(', ') })
@@ -72,53 +72,53 @@ async function gather(classId: string): Promise<void> {
       </p>
       <template v-else>
         <p>
-          {{ t('devices.haveTheirsAndKeepIt', { kept: one.kept }) }}
-          <b>{{ t('devices.lackOne', { lacking: one.lacking }) }}</b>{{
-            t('devices.theAssignmentMovesDevicesThe', { moves: one.moves })
-          }}<template v-if="one.mixed">{{ t('devices.ofThemOfAnotherModel', { mixed: one.mixed }) }}</template
+          {{ t('devices.keepTheDeviceTheyHave', { kept: one.kept }) }}
+          <b>{{ t('devices.needOne', { lacking: one.lacking }) }}</b>{{
+            t('devices.devicesChangeHandsAsFew', { moves: one.moves })
+          }}<template v-if="one.mixed">{{ t('devices.ofAnotherModelThanThe', { mixed: one.mixed }) }}</template
           ><template v-if="one.shortYears">{{
             t('devices.inAllYearsShortOf', { shortYears: one.shortYears })
           }}</template
           >.
-          <span v-if="one.unmet" class="rust">{{ t('devices.forNoneIsLeft', { unmet: one.unmet }) }}</span>
+          <span v-if="one.unmet" class="rust">{{ t('devices.noDeviceIsLeftFor', { unmet: one.unmet }) }}</span>
         </p>
         <Button type="primary" :disabled="one.moves === 0" @click="assign"
           ><span
-            >{{ t('devices.planDevices', { moves: one.moves }) }} <kbd>{{ t('devices.ctrlEnter') }}</kbd></span
+            >{{ t('devices.previewAssignments', { moves: one.moves }) }} <kbd>{{ t('devices.ctrlEnter') }}</kbd></span
           ></Button
         >
       </template>
       <ul class="waits">
         <li v-if="all.troubles.length > 0">
           <span class="rust">{{ all.troubles[0] }}</span>{{
-            all.troubles.length > 1 ? ` ${t('devices.andMoreThatDoNot', { troubles: all.troubles.length - 1 })}` : ''
+            all.troubles.length > 1 ? ` ${t('devices.andMoreConflicts', { troubles: all.troubles.length - 1 })}` : ''
           }}.
-          <RouterLink to="/devices/carts">{{ t('devices.lookAtTheCarts') }}</RouterLink>
+          <RouterLink to="/devices/carts">{{ t('devices.viewCarts') }}</RouterLink>
         </li>
         <li v-if="all.late">
-          <span class="rust">{{ t('devices.areLate', { late: all.late }) }}</span>{{ ' ' }}
-          <RouterLink :to="{ path: '/devices', query: { where: 'late' } }">{{ t('devices.lookAtThem') }}</RouterLink>
+          <span class="rust">{{ t('devices.overdue', { late: all.late }) }}</span>{{ ' ' }}
+          <RouterLink :to="{ path: '/devices', query: { where: 'late' } }">{{ t('devices.view') }}</RouterLink>
         </li>
         <li v-if="all.repair">
-          {{ t('devices.areBrokenOrInRepair', { repair: all.repair }) }}
-          <RouterLink :to="{ path: '/devices', query: { where: 'repair' } }">{{ t('devices.lookAtThem') }}</RouterLink>
+          {{ t('devices.brokenOrInRepair2', { repair: all.repair }) }}
+          <RouterLink :to="{ path: '/devices', query: { where: 'repair' } }">{{ t('devices.view') }}</RouterLink>
         </li>
         <li v-if="all.missing">
-          {{ t('devices.areMissing', { missing: all.missing }) }}
-          <RouterLink :to="{ path: '/devices', query: { where: 'missing' } }">{{ t('devices.lookAtThem') }}</RouterLink>
+          {{ t('devices.missing', { missing: all.missing }) }}
+          <RouterLink :to="{ path: '/devices', query: { where: 'missing' } }">{{ t('devices.view') }}</RouterLink>
         </li>
         <li>
-          {{ t('devices.areSpare', { spare: all.spare }) }}
+          {{ t('devices.spare', { spare: all.spare }) }}
           <RouterLink :to="{ path: '/devices', query: { where: 'free' } }">{{
-            t('devices.lookAtTheFreeOnes')
+            t('devices.viewFreeDevices')
           }}</RouterLink>
         </li>
       </ul>
     </section>
     <section class="refresh">
-      <h2>{{ t('devices.toBeReplacedBySchool') }}</h2>
-      <BarChart v-if="bars.bars.length > 0" :label="t('devices.devicesToBeReplacedBy')" v-bind="bars" />
-      <p v-else class="quiet">{{ t('devices.nothingThatIsOnRecord') }}</p>
+      <h2>{{ t('devices.toReplaceBySchoolYear') }}</h2>
+      <BarChart v-if="bars.bars.length > 0" :label="t('devices.devicesToReplaceBySchool')" v-bind="bars" />
+      <p v-else class="quiet">{{ t('devices.noDeviceOnRecordHas') }}</p>
     </section>
     <section class="collect">
       <h2>{{ t('devices.stillOutClassByClass') }}</h2>
@@ -128,7 +128,7 @@ async function gather(classId: string): Promise<void> {
             <th scope="col">{{ t('devices.class') }}</th>
             <th scope="col">{{ t('devices.school') }}</th>
             <th scope="col" class="n">{{ t('devices.students') }}</th>
-            <th scope="col" class="n">{{ t('devices.devicesOut') }}</th>
+            <th scope="col" class="n">{{ t('devices.devicesCheckedOut') }}</th>
             <th scope="col">
               <span class="sr">{{ t('devices.gather') }}</span>
             </th>
@@ -152,7 +152,7 @@ async function gather(classId: string): Promise<void> {
           </tr>
         </tbody>
       </table>
-      <p v-else class="quiet">{{ t('devices.everythingIsIn') }}</p>
+      <p v-else class="quiet">{{ t('devices.everythingIsBack') }}</p>
     </section>
   </div>
 </template>

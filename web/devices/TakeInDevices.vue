@@ -84,14 +84,14 @@ onShown(() => box.value?.focus());
 </script>
 
 <template>
-  <section class="ordering" :aria-label="t('devices.aListOfDevices')" @keydown.esc.stop="emit('close')">
+  <section class="ordering" :aria-label="t('devices.deviceList')" @keydown.esc.stop="emit('close')">
     <div class="ask row">
-      <h2>{{ t('devices.aListOfDevices') }}</h2>
+      <h2>{{ t('devices.deviceList') }}</h2>
       <label>{{ t('devices.file') }} <input type="file" accept=".csv,.txt,.tsv,.xlsx" @change="read" /></label>
       <label
-        >{{ t('devices.of') }}
+        >{{ t('devices.from') }}
         <Choice v-model:value="schoolId">
-          <SelectOption :value="null">{{ t('devices.theSchoolsThatItNames') }}</SelectOption>
+          <SelectOption :value="null">{{ t('devices.theSchoolsItNames') }}</SelectOption>
           <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
         </Choice></label
       >
@@ -140,8 +140,8 @@ onShown(() => box.value?.focus());
     </div>
     <div v-if="shown" class="then row" aria-live="polite">
       <p class="grow">
-        <b>{{ t('devices.newChanged', { fresh: shown.fresh, changed: shown.changed }) }}</b>
-        {{ t('devices.theSame', { same: shown.same })
+        <b>{{ t('devices.newUpdated', { fresh: shown.fresh, changed: shown.changed }) }}</b>
+        {{ t('devices.unchanged', { same: shown.same })
         }}<span v-if="shown.problemCount" class="rust"
           >{{ `; ${shown.problemCount}` }}
           {{ shown.problemCount === 1 ? t('devices.problem') : t('devices.problems') }}</span

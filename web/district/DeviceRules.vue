@@ -40,7 +40,7 @@ function toggle(grade: string): void {
     { oneToOne: next },
     t('district.grade', {
       grade: gradeLabel(grade),
-      everyone: has ? t('district.sharesDevicesFromCarts') : t('district.hasOneDeviceForEveryone'),
+      everyone: has ? t('district.nowSharesDevicesFromCarts') : t('district.nowHasOneDeviceFor'),
     }),
   );
 }
@@ -54,14 +54,14 @@ function years(event: Event): void {
   <section>
     <h2>{{ t('district.devices') }}</h2>
     <fieldset :disabled="!mayChange">
-      <legend>{{ t('district.everyoneHasOneOfTheir') }}</legend>
+      <legend>{{ t('district.everyStudentHasADevice') }}</legend>
       <Checkbox v-for="g in there" :key="g" :checked="state.settings.oneToOne.includes(g)" @change="toggle(g)">
         {{ gradeLabel(g) }}</Checkbox
       >
     </fieldset>
     <p>
       <label
-        >{{ t('district.replacedAfter') }}
+        >{{ t('district.replaceAfter') }}
         <input
           class="box"
           type="number"
@@ -73,7 +73,7 @@ function years(event: Event): void {
         />
         {{ t('district.years') }}</label
       >
-      <span class="quiet">{{ t('district.orWhenTheyGetNo') }}</span>
+      <span class="quiet">{{ t('district.orWhenTheirUpdatesEnd') }}</span>
     </p>
   </section>
 </template>

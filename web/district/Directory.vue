@@ -39,17 +39,17 @@ const n = (count: number) => count.toLocaleString(locale);
     <h2>{{ t('district.directory') }}</h2>
     <template v-if="state?.url">
       <p class="quiet">
-        {{ t('district.accountsAndClassesGoTo') }} <span class="mono">{{ state.url }}</span>{{
-          t('district.wheneverAPlanIsApplied')
+        {{ t('district.putAccountsAndClassesIn') }} <span class="mono">{{ state.url }}</span>{{
+          t('district.afterEachAppliedPlan')
         }}
       </p>
       <table>
         <thead>
           <tr>
             <td />
-            <th scope="col" class="num">{{ t('district.asTheyShouldBe') }}</th>
-            <th scope="col" class="num">{{ t('district.wait') }}</th>
-            <th scope="col" class="num">{{ t('district.refused') }}</th>
+            <th scope="col" class="num">{{ t('district.cleanedUp') }}</th>
+            <th scope="col" class="num">{{ t('district.waiting') }}</th>
+            <th scope="col" class="num">{{ t('district.failed') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -74,10 +74,10 @@ const n = (count: number) => count.toLocaleString(locale);
       </ul>
       <p class="row">
         <Button :disabled="busy" @click="run('send')">{{
-          state.lastSentAt ? t('district.sendWhatWaits') : t('district.sendEveryone')
+          state.lastSentAt ? t('district.sendPendingChanges') : t('district.sendEveryone')
         }}</Button>
         <Button :disabled="busy || !state.lastSentAt" @click="run('compare')">{{
-          t('district.compareWithWhatItHolds')
+          t('district.compareWithTheDirectory')
         }}</Button>
         <span v-if="state.lastSentAt" class="quiet">{{
           t('district.lastSent', { lastSentAt: momentWords(state.lastSentAt) })
@@ -85,9 +85,9 @@ const n = (count: number) => count.toLocaleString(locale);
       </p>
     </template>
     <p v-else class="quiet">
-      {{ t('district.noneIsSetUp') }} <span class="mono">{{ t('district.sheafDirectoryUrl') }}</span>
+      {{ t('district.notSetUp') }} <span class="mono">{{ t('district.sheafDirectoryUrl') }}</span>
       {{ t('district.and') }} <span class="mono">{{ t('district.sheafDirectoryToken') }}</span>
-      {{ t('district.nameOneThatSpeaksScim') }}
+      {{ t('district.setOneThatSpeaksScim') }}
     </p>
   </section>
 </template>

@@ -141,9 +141,9 @@ async function review(): Promise<void> {
           </li>
         </ul>
         <p v-if="form[key].length === 0" class="quiet">
-          {{ key === 'terms' ? t('district.noneTheYearCountsAs') : t('district.none') }}
+          {{ key === 'terms' ? t('district.noneYetTheYearCounts') : t('district.none') }}
         </p>
-        <Button v-if="mayChange" @click="add(key)">{{ t('district.addA', { one }) }}</Button>
+        <Button v-if="mayChange" @click="add(key)">{{ t('district.add', { one }) }}</Button>
       </section>
     </div>
     <Alert v-if="problems.length > 0" type="error" role="alert">

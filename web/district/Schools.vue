@@ -27,10 +27,10 @@ const kinds = {
   evening: t('district.evening'),
 };
 const allWays: [Way, string][] = [
-  ['secret', t('district.secret')],
+  ['secret', t('district.password')],
   ['pictures', t('district.pictures')],
   ['card', t('district.card')],
-  ...(props.state.signOn ? ([['sign-on', t('district.signOn')]] as [Way, string][]) : []),
+  ...(props.state.signOn ? ([['sign-on', t('district.districtSignOn')]] as [Way, string][]) : []),
 ];
 
 async function set(school: School, field: Field, after: string | null): Promise<void> {
@@ -90,8 +90,8 @@ async function make(): Promise<void> {
           <th scope="col">{{ t('district.grades') }}</th>
           <th scope="col" class="num">{{ t('common.students') }}</th>
           <th scope="col">{{ t('district.addressD') }}</th>
-          <th scope="col">{{ t('district.signInOffers') }}</th>
-          <th scope="col" colspan="2">{{ t('district.atTheFootOfCards') }}</th>
+          <th scope="col">{{ t('district.signInOptions') }}</th>
+          <th scope="col" colspan="2">{{ t('district.signInAddressOnCards') }}</th>
         </tr>
       </thead>
       <tbody>
@@ -154,12 +154,9 @@ async function make(): Promise<void> {
             >
           </td>
           <td>
-            <RouterLink
-              v-if="s.door"
-              :to="`/wall/${s.door}`"
-              :aria-label="t('district.forTheWallOf', { name: s.name })"
-              >{{ t('district.forTheWall') }}</RouterLink
-            >
+            <RouterLink v-if="s.door" :to="`/wall/${s.door}`" :aria-label="t('district.posterFor', { name: s.name })">{{
+              t('district.poster')
+            }}</RouterLink>
           </td>
         </tr>
       </tbody>
@@ -186,7 +183,7 @@ async function make(): Promise<void> {
         </Choice></label
       >
       <label>{{ t('district.address') }} <TextInput v-model:value="form.door" class="few" maxlength="30" /></label>
-      <Button type="primary" html-type="submit">{{ t('district.setItUp') }}</Button>
+      <Button type="primary" html-type="submit">{{ t('district.createSchool') }}</Button>
       <Button type="text" size="small" @click="fresh = false">{{ t('common.back') }}</Button>
     </form>
   </section>

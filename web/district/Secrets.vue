@@ -25,7 +25,7 @@ async function choose(band: Band, name: string): Promise<void> {
   const bands = props.state.settings.bands.map((one) => (one.name === band.name ? { ...one, recipe } : one));
   try {
     await call('POST /api/district', { body: { bands } });
-    work.say(t('district.newSecretsForAreMade', { name: band.name }));
+    work.say(t('district.newPasswordsForAreMade', { name: band.name }));
     emit('changed');
   } catch (error) {
     work.wrong(error);
@@ -35,13 +35,13 @@ async function choose(band: Band, name: string): Promise<void> {
 
 <template>
   <section>
-    <h2>{{ t('district.secretsOfStudents') }}</h2>
+    <h2>{{ t('district.studentPasswords') }}</h2>
     <table>
       <thead>
         <tr>
           <th scope="col">{{ t('district.grades') }}</th>
-          <th scope="col">{{ t('district.madeOf') }}</th>
-          <th scope="col" class="num">{{ t('district.bits') }}</th>
+          <th scope="col">{{ t('district.pattern') }}</th>
+          <th scope="col" class="num">{{ t('district.strengthBits') }}</th>
           <th scope="col" class="num">{{ t('district.guessedInADay') }}</th>
         </tr>
       </thead>
@@ -51,7 +51,7 @@ async function choose(band: Band, name: string): Promise<void> {
           <td>
             <Choice
               :value="recipeName(band.recipe)"
-              :aria-label="t('district.secretsOf', { name: band.name })"
+              :aria-label="t('district.passwordsOf', { name: band.name })"
               :disabled="!session.may('settings.change')"
               @update:value="(name) => choose(band, name)"
             >
@@ -64,7 +64,7 @@ async function choose(band: Band, name: string): Promise<void> {
       </tbody>
     </table>
     <p class="quiet small">
-      {{ t('district.anAccountTakesWrongAttempts', { triesADay }) }}
+      {{ t('district.anAccountAllowsWrongAttempts', { triesADay }) }}
     </p>
   </section>
 </template>

@@ -49,7 +49,7 @@ async function save(): Promise<void> {
     <Form layout="vertical" :disabled="!mayChange" @submit.prevent="save">
       <FormItem :label="t('district.secondFactor')">
         <RadioGroup v-model:value="form.secondFactor" :aria-label="t('district.secondFactor')">
-          <Radio value="nobody">{{ t('district.byChoice') }}</Radio>
+          <Radio value="nobody">{{ t('district.yourChoice') }}</Radio>
           <Radio value="coordinators">{{ t('district.requiredForCoordinators') }}</Radio>
         </RadioGroup>
       </FormItem>
@@ -65,7 +65,7 @@ async function save(): Promise<void> {
           mode="tags"
           :token-separators="[',', ' ']"
           :open="false"
-          :placeholder="t('district.islesExample')"
+          :placeholder="t('district.exampleOrg')"
         />
       </FormItem>
       <div class="row">

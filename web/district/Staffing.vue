@@ -26,8 +26,8 @@ const words: Record<Invitation['state'], string> = {
   waits: t('district.notSent'),
   sent: t('district.sent'),
   failed: t('district.couldNotBeSent'),
-  expired: t('district.ranOut'),
-  used: t('district.isIn'),
+  expired: t('district.expired'),
+  used: t('district.willBeIn'),
 };
 async function show({ id }: Invitation): Promise<void> {
   try {
@@ -40,7 +40,7 @@ async function again({ personId, email }: Invitation): Promise<void> {
   try {
     const { jobId } = await call('POST /api/staff/:id/invite', { id: personId });
     if (jobId) work.say((await work.follow(jobId, 'Sending mail')).sentence ?? '');
-    else work.say(t('district.aNewInvitationForIs', { email }));
+    else work.say(t('district.newInvitationForCopyIts', { email }));
     await invited.refetch();
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
@@ -73,8 +73,8 @@ async function endCode(id: string): Promise<void> {
     <h2>{{ t('district.staff') }}</h2>
     <p class="quiet">
       {{
-        t('district.newStaffAreTakenIn', {
-          over: state.mail ? t('district.invitationsGoByMail') : t('district.noMailServerIsSet'),
+        t('district.addNewStaffUnderPeople', {
+          over: state.mail ? t('district.invitationsAreSentByEmail') : t('district.noMailServerIsSet'),
         })
       }}
     </p>
@@ -84,7 +84,7 @@ async function endCode(id: string): Promise<void> {
       class="row"
       @update:checked="setDigest"
     >
-      {{ t('district.whoeverRunsASchoolGets') }}
+      {{ t('district.coordinatorsGetASummaryBy') }}
     </Checkbox>
     <ul>
       <li v-for="one in invited.data.value?.slice(0, 60)" :key="one.id">
@@ -107,15 +107,15 @@ async function endCode(id: string): Promise<void> {
         <p v-if="one.lastError" class="rust small">{{ one.lastError }}</p>
       </li>
     </ul>
-    <p v-if="invited.data.value?.length === 0" class="quiet">{{ t('district.nobodyWasInvitedYet') }}</p>
+    <p v-if="invited.data.value?.length === 0" class="quiet">{{ t('district.noOneHasBeenInvited') }}</p>
     <p class="row">
       <label class="row"
-        >{{ t('district.aCodeForStaffOf') }}
+        >{{ t('district.codeForStaffOf') }}
         <Choice v-model:value="schoolId">
           <SelectOption v-for="s in state.schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
         </Choice></label
       >
-      <Button size="small" @click="newCode">{{ t('district.makeACode') }}</Button>
+      <Button size="small" @click="newCode">{{ t('district.createCode') }}</Button>
     </p>
     <ul>
       <li v-for="c in staffCodes" :key="c.id" class="row">
@@ -123,7 +123,7 @@ async function endCode(id: string): Promise<void> {
         <span class="quiet grow">{{
           t('district.of2', { school: c.school, uses: c.uses, usesMost: c.usesMost })
         }}</span>
-        <RouterLink :to="`/board/${c.id}`">{{ t('district.board') }}</RouterLink>
+        <RouterLink :to="`/board/${c.id}`">{{ t('district.showCode') }}</RouterLink>
         <Button
           type="text"
           size="small"

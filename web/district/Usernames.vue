@@ -47,7 +47,7 @@ async function keep(): Promise<void> {
         ? { schoolPatterns: { ...schoolPatterns, [schoolId.value]: pattern.value } }
         : { usernamePattern: pattern.value },
     });
-    work.say(t('district.newAccountsAreNamedSo'));
+    work.say(t('district.newAccountsGetUsernamesBy'));
     emit('changed');
   } catch (error) {
     work.wrong(error);
@@ -60,7 +60,7 @@ async function keep(): Promise<void> {
     <h2>{{ t('district.usernames') }}</h2>
     <p class="row">
       <label class="row"
-        >{{ t('district.of') }}
+        >{{ t('district.from') }}
         <Choice v-model:value="schoolId" @update:value="pattern = kept">
           <SelectOption value="">{{ t('district.theDistrict') }}</SelectOption>
           <SelectOption v-for="s in state.schools" :key="s.id" :value="s.id">
@@ -98,7 +98,7 @@ async function keep(): Promise<void> {
       </ul>
       <p :class="tried.data.value.clashes > tried.data.value.people / 10 ? 'rust' : 'quiet'">
         {{
-          t('district.ofWouldHaveTheSame', {
+          t('district.ofWouldClashAndGet', {
             clashes: tried.data.value.clashes.toLocaleString(locale),
             people: tried.data.value.people.toLocaleString(locale),
           })
@@ -110,7 +110,7 @@ async function keep(): Promise<void> {
       class="keep"
       :disabled="pattern === kept || tried.data.value?.wrong !== null"
       @click="keep"
-      >{{ t('district.nameNewAccountsSo') }}</Button
+      >{{ t('district.useThisPattern') }}</Button
     >
   </section>
 </template>

@@ -21,7 +21,7 @@ const url = computed(() => `${window.location.origin}/d/${at.value}`);
     <p class="address">{{ url.replace(/^https?:\/\//, '') }}</p>
     <p v-if="door.data.value.ways.includes('card')">{{ t('district.orScanYourCard') }}</p>
     <p>
-      <a :href="`/api/door-posters/${at}`" target="_blank">{{ t('district.aPosterToPrint') }}</a>
+      <a :href="`/api/door-posters/${at}`" target="_blank">{{ t('district.posterToPrint') }}</a>
     </p>
   </Poster>
   <p v-else-if="door.error.value" role="alert">{{ door.error.value.message }}</p>

@@ -108,7 +108,7 @@ async function leave(): Promise<void> {
         v-model:value="session.find"
         type="search"
         :aria-label="t('frame.findPeople')"
-        :placeholder="t('frame.findTwoLettersANumber')"
+        :placeholder="t('frame.findNameNumberOrUsername')"
         autocomplete="off"
         @input="search"
         @keydown.enter="onEnter"

@@ -25,7 +25,7 @@ async function keep(): Promise<void> {
   if (!wanted) return;
   try {
     const kept = await call('POST /api/sheaves', { body: { name: wanted } });
-    work.say(t('frame.peopleAreKeptAsUnder', { count: kept.count, name: kept.name }));
+    work.say(t('frame.peopleAreSavedAsUnder', { count: kept.count, name: kept.name }));
     sheaf.version++;
   } catch (error) {
     work.wrong(error);
@@ -33,14 +33,14 @@ async function keep(): Promise<void> {
 }
 const verb = ref<'enroll' | 'group' | 'seats' | 'devices' | 'move' | 'hold' | 'leave' | 'ready' | null>(null);
 const all = [
-  ['ready', t('frame.makeReady')],
+  ['ready', t('frame.provision')],
   ['enroll', t('frame.enroll')],
   ['group', t('frame.group')],
   ['seats', t('frame.seats')],
   ['devices', t('frame.devices')],
-  ['move', t('frame.move')],
-  ['hold', t('frame.hold')],
-  ['leave', t('frame.leave')],
+  ['move', t('frame.transfer')],
+  ['hold', t('frame.suspend')],
+  ['leave', t('frame.withdraw')],
 ] as const;
 /** Elsewhere an open sheet would still answer to Ctrl+Enter in the place of the page. */
 const route = useRoute();
@@ -53,7 +53,7 @@ const verbs = computed(() => all.filter(([key]) => session.isCoordinator || key 
 async function secrets(): Promise<void> {
   try {
     const { jobId } = await call('POST /api/sheaf/secrets');
-    const { planId } = await work.follow(jobId, t('frame.makingSecrets'));
+    const { planId } = await work.follow(jobId, t('frame.makingPasswords'));
     await router.push(`/plans/${planId}`);
   } catch (error) {
     work.wrong(error);
@@ -68,7 +68,7 @@ async function secrets(): Promise<void> {
       type="text"
       size="small"
       class="count"
-      :title="t('frame.showThoseWhoAreGathered')"
+      :title="t('frame.showThePeopleYouGathered')"
       @click="router.push({ path: '/people', query: { gathered: '1' } })"
     >
       <span
@@ -85,7 +85,7 @@ async function secrets(): Promise<void> {
     <span class="quiet clip grow">{{ sheaf.state.byClass.map((c) => `${c.label} ${c.count}`).join(' · ') }}</span>
     <div class="verbs">
       <Button @click="router.push({ path: '/handouts', query: { sheaf: '1' } })">{{ t('frame.cards') }}</Button>
-      <Button @click="secrets">{{ t('frame.secrets') }}</Button>
+      <Button @click="secrets">{{ t('frame.newPasswords') }}</Button>
       <Button
         v-for="[key, label] in verbs"
         :key="key"
@@ -107,13 +107,13 @@ async function secrets(): Promise<void> {
       class="name"
       maxlength="80"
       :placeholder="t('frame.nameForThem')"
-      :aria-label="t('frame.aNameForTheSheaf')"
+      :aria-label="t('frame.nameForTheSavedSheaf')"
       @keydown.enter="keep"
       @keydown.esc.stop="name = null"
       @blur="name = null"
     />
-    <Button v-else type="text" size="small" @click="name = ''">{{ t('frame.keep') }}</Button>
-    <Button type="text" size="small" @click="sheaf.letAllGo()">{{ t('frame.letAllGo') }}</Button>
+    <Button v-else type="text" size="small" @click="name = ''">{{ t('frame.save') }}</Button>
+    <Button type="text" size="small" @click="sheaf.letAllGo()">{{ t('frame.clearTheSheaf') }}</Button>
   </section>
 </template>
 

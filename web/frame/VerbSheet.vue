@@ -95,12 +95,12 @@ const preview = useLoad(t('frame.thePreview'), 'POST /api/sheaf/preview', () => 
 });
 const shown = computed(() => (order.value === null ? null : (preview.data.value ?? null)));
 const titles = {
-  ready: t('frame.makeReady'),
+  ready: t('frame.provision'),
   enroll: t('frame.enroll'),
   group: t('frame.group'),
-  move: t('frame.move'),
-  hold: t('frame.hold'),
-  leave: t('frame.leave'),
+  move: t('frame.transfer'),
+  hold: t('frame.suspend'),
+  leave: t('frame.withdraw'),
   seats: t('frame.seats'),
   devices: t('frame.devices'),
 };
@@ -143,11 +143,11 @@ useCarryOut(plan, { first: true });
       <template v-if="what === 'enroll'">
         <label>{{ t('common.class') }} <ClassPicker v-model="form.classId" :school="session.where.school" /></label>
         <label
-          >{{ t('frame.how') }}
+          >{{ t('frame.classChange') }}
           <Choice v-model:value="form.way">
-            <SelectOption value="instead">{{ t('frame.inThePlaceOfTheir') }}</SelectOption>
-            <SelectOption value="besides">{{ t('frame.besidesTheirOtherClasses') }}</SelectOption>
-            <SelectOption value="out">{{ t('frame.takeThemOutOfIt') }}</SelectOption>
+            <SelectOption value="instead">{{ t('frame.replaceTheirOtherClassOf') }}</SelectOption>
+            <SelectOption value="besides">{{ t('frame.inAdditionToTheirOther') }}</SelectOption>
+            <SelectOption value="out">{{ t('frame.removeFromTheGroup') }}</SelectOption>
           </Choice></label
         >
       </template>
@@ -162,9 +162,9 @@ useCarryOut(plan, { first: true });
           </Choice></label
         >
         <label
-          >{{ t('frame.how') }}
+          >{{ t('frame.classChange') }}
           <Choice v-model:value="form.out">
-            <SelectOption :value="false">{{ t('frame.putIn') }}</SelectOption>
+            <SelectOption :value="false">{{ t('frame.addToTheGroup') }}</SelectOption>
             <SelectOption :value="true">{{ t('frame.takeOut') }}</SelectOption>
           </Choice></label
         >
@@ -174,14 +174,14 @@ useCarryOut(plan, { first: true });
         <label
           >{{ t('common.school') }}
           <Choice v-model:value="form.schoolId">
-            <SelectOption :value="null">{{ t('frame.whereTheyAre') }}</SelectOption>
+            <SelectOption :value="null">{{ t('frame.unchanged2') }}</SelectOption>
             <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
           </Choice></label
         >
         <label
           >{{ t('common.grade') }}
           <Choice v-model:value="form.grade">
-            <SelectOption :value="null">{{ t('frame.asItIs') }}</SelectOption>
+            <SelectOption :value="null">{{ t('frame.keepAsItIs') }}</SelectOption>
             <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
           </Choice></label
         >
@@ -204,30 +204,30 @@ useCarryOut(plan, { first: true });
           </Choice></label
         >
         <label
-          >{{ t('frame.how') }}
+          >{{ t('frame.classChange') }}
           <Choice v-model:value="form.take">
-            <SelectOption :value="false">{{ t('frame.giveASeatAtNobodys') }}</SelectOption>
-            <SelectOption :value="true">{{ t('frame.takeTheSeatBack') }}</SelectOption>
+            <SelectOption :value="false">{{ t('frame.assignASeat') }}</SelectOption>
+            <SelectOption :value="true">{{ t('frame.takeBackTheirSeat') }}</SelectOption>
           </Choice></label
         >
       </template>
       <template v-else-if="what === 'devices'">
         <label
-          >{{ t('frame.how') }}
+          >{{ t('frame.classChange') }}
           <Choice v-model:value="form.take">
-            <SelectOption :value="false">{{ t('frame.giveWhatIsFreeAt') }}</SelectOption>
-            <SelectOption :value="true">{{ t('frame.takeBackWhatTheyHave') }}</SelectOption>
+            <SelectOption :value="false">{{ t('frame.assignFreeDevicesAtTheir') }}</SelectOption>
+            <SelectOption :value="true">{{ t('frame.returnTheirDevices') }}</SelectOption>
           </Choice></label
         >
         <label v-if="!form.take"
-          >{{ t('frame.until') }} <TextInput v-model:value="form.due" :placeholder="t('frame.forGoodOrYyyyMm')"
+          >{{ t('frame.until') }} <TextInput v-model:value="form.due" :placeholder="t('frame.noEndOrYyyyMm')"
         /></label>
       </template>
       <label v-else-if="what === 'hold'"
         >{{ t('frame.signIn') }}
         <Choice v-model:value="form.hold">
-          <SelectOption :value="true">{{ t('frame.offTheirPlaceAndClasses') }}</SelectOption>
-          <SelectOption :value="false">{{ t('frame.onAgain') }}</SelectOption>
+          <SelectOption :value="true">{{ t('frame.suspendTheyKeepTheirSchool') }}</SelectOption>
+          <SelectOption :value="false">{{ t('frame.resume') }}</SelectOption>
         </Choice></label
       >
       <p v-else-if="what === 'ready'" class="quiet">
@@ -235,11 +235,11 @@ useCarryOut(plan, { first: true });
       </p>
       <template v-else>
         <p class="quiet">
-          {{ t('frame.theirPlaceAndClassesEnd') }}
+          {{ t('frame.theirClassesEndTodayAnd') }}
         </p>
         <label v-if="sheaf.state.byGrade.some(({ value }) => value === '')"
-          >{{ t('frame.classesOfATeacherGo') }}
-          <PersonPicker v-model="form.heirId" role="staff" :none="t('frame.nobodyForNow')"
+          >{{ t('frame.transferATeachersClassesTo') }}
+          <PersonPicker v-model="form.heirId" role="staff" :none="t('frame.noOneForNow')"
         /></label>
       </template>
       <span class="grow" />
@@ -253,15 +253,15 @@ useCarryOut(plan, { first: true });
       <p class="grow">
         <template v-if="preview.error.value && order">{{ preview.error.value.message }}</template>
         <template v-else-if="!shown"
-          ><span class="quiet">{{ t('frame.sayWhereToAndWhat') }}</span></template
+          ><span class="quiet">{{ t('frame.chooseWhereToThePreview') }}</span></template
         >
         <template v-else>
           <b>{{ shown.sentence }}</b>
           <span v-if="shown.same > 0" class="quiet">
-            {{ t('frame.alreadySo', { same: shown.same.toLocaleString(locale) }) }}</span
+            {{ t('frame.unchanged', { same: shown.same.toLocaleString(locale) }) }}</span
           >
           <span v-for="h in shown.held" :key="h.code" class="rust">
-            {{ t('frame.aGuardWillHoldIt', { message: h.message }) }}</span
+            {{ t('frame.aGuardWillHoldThis', { message: h.message }) }}</span
           >
         </template>
       </p>
@@ -278,7 +278,7 @@ useCarryOut(plan, { first: true });
       >
     </div>
     <details v-if="shown && shown.problems.length > 0" class="rust" :open="shown.problems.length < 4">
-      <summary>{{ t('frame.cannotAndStayAsThey', { problems: shown.problems.length }) }}</summary>
+      <summary>{{ t('frame.cannotBeChangedAndStay', { problems: shown.problems.length }) }}</summary>
       <ul>
         <li v-for="p in shown.problems" :key="p.label + p.message">
           <b>{{ p.label }}</b> {{ p.message }}

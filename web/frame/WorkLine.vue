@@ -38,7 +38,7 @@ const share = (done: number, total: number) => (total > 0 ? Math.round((done / t
       <div class="grow">
         {{ work.notice.text }}
         <details v-if="work.notice.details?.length">
-          <summary>{{ t('frame.inTheWay', { details: work.notice.details.length }) }}</summary>
+          <summary>{{ t('frame.conflicts', { details: work.notice.details.length }) }}</summary>
           <ul>
             <li v-for="{ text, by } in work.notice.details" :key="text">
               {{ text
@@ -53,7 +53,7 @@ const share = (done: number, total: number) => (total > 0 ? Math.round((done / t
       <Button v-if="work.notice.action" size="small" @click="work.notice.action.run">{{
         work.notice.action.label
       }}</Button>
-      <Button type="text" size="small" :aria-label="t('frame.closeThisLine')" @click="work.notice = null">{{
+      <Button type="text" size="small" :aria-label="t('frame.closeThisMessage')" @click="work.notice = null">{{
         t('frame.close')
       }}</Button>
     </div>

@@ -161,7 +161,7 @@ const open = (to: string | null) => to && session.isCoordinator && router.push(t
       </svg>
     </div>
     <Button type="text" size="small" class="fold" :aria-expanded="!folded" @click="folded = !folded">
-      {{ folded ? t('frame.unfoldTheYear') : t('frame.fold') }}
+      {{ folded ? t('frame.showTheYear') : t('frame.hide') }}
     </Button>
   </div>
 </template>

@@ -11,9 +11,9 @@ const words: Record<string, string> = fieldLabels;
 </script>
 
 <template>
-  <section :aria-label="t('intake.newsAgainstCorrections')">
+  <section :aria-label="t('intake.whenTheFeedDiffersFrom')">
     <h2>
-      {{ t('intake.newsAgainstCorrections') }} <span class="quiet">{{ t('intake.untilYouChooseTheRecord') }}</span>
+      {{ t('intake.whenTheFeedDiffersFrom') }} <span class="quiet">{{ t('intake.untilYouDecideTheRecord') }}</span>
     </h2>
     <ul>
       <li v-for="ask in asks" :key="`${ask.line} ${ask.field}`">
@@ -33,7 +33,7 @@ const words: Record<string, string> = fieldLabels;
             :aria-pressed="ask.choice === 'feed'"
             @click="$emit('answer', ask.line, ask.field, ask.choice === 'feed' ? null : 'feed')"
           >
-            {{ t('intake.take3', { now: ask.now }) }}
+            {{ t('intake.use2', { now: ask.now }) }}
           </Button>
           <span class="quiet clip">{{ t('intake.was', { nothing: ask.before ?? t('intake.nothing') }) }}</span>
         </div>

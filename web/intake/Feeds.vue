@@ -28,7 +28,7 @@ const waysInWords: Record<FeedWay, string> = {
   service: 'a register’s service',
 };
 const often: [number | null, string][] = [
-  [null, t('intake.onlyWhenAsked')],
+  [null, t('intake.onlyByHand')],
   [1, t('intake.everyMinute')],
   [60, t('intake.everyHour')],
   [1440, t('intake.everyNight')],
@@ -59,7 +59,7 @@ async function save(): Promise<void> {
 async function take(feed: Feed): Promise<void> {
   try {
     const { jobId } = await call('POST /api/feeds/:id/take', { id: feed.id });
-    const { intakeId } = await work.follow(jobId, t('intake.lookingAt', { name: feed.name }));
+    const { intakeId } = await work.follow(jobId, t('intake.checking', { name: feed.name }));
     if (intakeId) await router.push(`/intake/${intakeId}`);
     else work.say(t('intake.hasNothingNew', { name: feed.name }));
   } catch (error) {
@@ -88,7 +88,7 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
   <section class="feeds" :aria-label="t('intake.feeds')">
     <div class="row head">
       <h2>{{ t('intake.feeds') }}</h2>
-      <span class="quiet">{{ t('intake.sourcesThatSendAgainHow') }}</span>
+      <span class="quiet">{{ t('intake.sourcesThatSendFilesAgain') }}</span>
       <span class="grow" />
       <Button v-if="mayEdit" size="small" @click="edit = blank()">{{ t('intake.newFeed') }}</Button>
     </div>
@@ -101,10 +101,10 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
           t('intake.about', {
             way: waysInWords[feed.way],
             feed: schoolOf(feed),
-            complete: feed.settings.complete ? t('intake.complete') : '',
+            complete: feed.settings.complete ? t('intake.completeList') : '',
             files: feed.files,
             files2: feed.files === 1 ? t('intake.file') : t('intake.files'),
-            lastRunAt: feed.lastRunAt ? ` ${t('intake.lookedAt', { lastRunAt: when(feed.lastRunAt) })}` : '',
+            lastRunAt: feed.lastRunAt ? ` ${t('intake.checked', { lastRunAt: when(feed.lastRunAt) })}` : '',
             nextRunAt: !feed.active
               ? ` ${t('intake.paused')}`
               : feed.nextRunAt
@@ -116,14 +116,14 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
         <Button v-if="feed.way === 'upload'" size="small" @click="emit('choose', feed.id)">
           {{ t('intake.openItsNextFile') }}
         </Button>
-        <Button v-else-if="mayEdit" size="small" @click="take(feed)">{{ t('intake.lookNow') }}</Button>
+        <Button v-else-if="mayEdit" size="small" @click="take(feed)">{{ t('intake.checkNow') }}</Button>
         <Button v-if="mayEdit" type="text" size="small" @click="pause(feed)">
-          {{ feed.active ? t('intake.pause') : t('intake.goOn') }}
+          {{ feed.active ? t('intake.pause') : t('intake.continue') }}
         </Button>
         <Button v-if="mayEdit" type="text" size="small" @click="change(feed)">{{ t('intake.settings') }}</Button>
       </li>
       <li v-if="rows.length === 0 && !edit" class="quiet">
-        {{ t('intake.noFeedYetAFile') }}
+        {{ t('intake.noFeedsYetAFile') }}
       </li>
     </ul>
     <form v-if="edit" class="edit" @submit.prevent="save">
@@ -137,12 +137,12 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
       <label
         >{{ t('intake.about2') }}
         <Choice v-model:value="edit.settings.schoolId">
-          <SelectOption :value="null">{{ t('intake.theSchoolsThatItNames') }}</SelectOption>
+          <SelectOption :value="null">{{ t('intake.theSchoolsItNames2') }}</SelectOption>
           <SelectOption v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
         </Choice></label
       >
       <label v-if="edit.way !== 'upload'"
-        >{{ t('intake.lookedAt2') }}
+        >{{ t('intake.checked2') }}
         <Choice v-model:value="edit.settings.everyMinutes">
           <SelectOption v-for="[minutes, label] in often" :key="label" :value="minutes">{{ label }}</SelectOption>
         </Choice></label
@@ -157,16 +157,16 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
         /></label>
         <label>{{ t('intake.client') }} <TextInput v-model:value="edit.settings.clientId" /></label>
         <label
-          >{{ t('intake.secret') }}
+          >{{ t('intake.clientSecret') }}
           <TextInput
             v-model:value="edit.secret"
             type="password"
             autocomplete="off"
-            :placeholder="edit.id ? t('intake.asItIs') : ''"
+            :placeholder="edit.id ? t('intake.keepAsItIs') : ''"
         /></label>
       </template>
       <Checkbox :checked="edit.settings.complete" @change="edit.settings.complete = !edit.settings.complete">{{
-        t('intake.completeWhoIsNotIn')
+        t('intake.completeListStudentsWhoAre')
       }}</Checkbox>
       <fieldset class="wide">
         <legend>{{ t('intake.keptAsTheDistrictHas') }}</legend>
@@ -179,8 +179,8 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
         >
       </fieldset>
       <div class="row wide">
-        <Button type="primary" html-type="submit">{{ t('intake.saveTheFeed') }}</Button>
-        <Button type="text" size="small" @click="edit = null">{{ t('intake.leaveItAsItWas') }}</Button>
+        <Button type="primary" html-type="submit">{{ t('intake.saveFeed') }}</Button>
+        <Button type="text" size="small" @click="edit = null">{{ t('intake.resetTheCell') }}</Button>
       </div>
     </form>
   </section>

@@ -213,7 +213,7 @@ defineExpose({
             }}<template v-if="c.confidence < 1 && c.field !== 'skip'">
               ·
               {{
-                c.confidence < 0.6 ? t('intake.guessed') : c.confidence < 0.9 ? t('intake.likely') : t('intake.sure')
+                c.confidence < 0.6 ? t('intake.guessed') : c.confidence < 0.9 ? t('intake.likely') : t('intake.certain')
               }}</template
             ></small
           >
@@ -235,9 +235,9 @@ defineExpose({
                 :aria-label="t('intake.problem')"
                 >!</b
               >
-              <b v-else-if="rowAt(item.index)!.state === 'waits'" :aria-label="t('intake.waits')">?</b>
+              <b v-else-if="rowAt(item.index)!.state === 'waits'" :aria-label="t('intake.needsReview')">?</b>
               <i v-else-if="rowAt(item.index)!.state === 'new'" :aria-label="t('intake.new')">+</i>
-              <i v-else-if="rowAt(item.index)!.state === 'changed'" :aria-label="t('intake.changed')">±</i>
+              <i v-else-if="rowAt(item.index)!.state === 'changed'" :aria-label="t('intake.updated')">±</i>
               {{ rowAt(item.index)!.line }}
             </span>
             <span
@@ -298,28 +298,28 @@ defineExpose({
         >
         <Button v-if="problemHere.repair !== undefined" size="small" @click="takeProposed"
           ><span
-            >{{ t('intake.take2', { repair: problemHere.repair }) }} <kbd>{{ t('intake.altEnter') }}</kbd></span
+            >{{ t('intake.use', { repair: problemHere.repair }) }} <kbd>{{ t('intake.altEnter') }}</kbd></span
           ></Button
         >
         <Button size="small" @click="leaveOut">{{
-          current && isOut(current) ? t('intake.takeTheRowBackIn') : t('intake.leaveTheRowOut')
+          current && isOut(current) ? t('intake.useTheRowAgain') : t('intake.skipThisRow')
         }}</Button>
       </template>
       <template v-else-if="current"
         ><b>{{ t('intake.line4', { line: current.line }) }}</b
         ><span class="clip grow">{{
           current.state === 'same'
-            ? t('intake.theSameAsOnRecord')
+            ? t('intake.unchangedAsOnRecord')
             : current.state === 'waits'
               ? current.note
               : isOut(current)
-                ? t('intake.leftOutNothingIsDone')
+                ? t('intake.skippedNothingHappensToThe')
                 : current.state === 'left-out'
                   ? current.note
                   : `${current.state}${current.note ? `: ${current.note}` : ''}`
         }}</span
         ><Button v-if="current.state === 'waits' || isOut(current)" size="small" @click="leaveOut">{{
-          isOut(current) ? t('intake.takeTheRowBackIn') : t('intake.leaveTheRowOut')
+          isOut(current) ? t('intake.useTheRowAgain') : t('intake.skipThisRow')
         }}</Button></template
       >
     </div>

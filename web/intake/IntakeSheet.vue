@@ -106,10 +106,10 @@ async function setAside(): Promise<void> {
       <div v-else-if="reading" class="body">
         <div class="sheet">
           <div class="about row">
-            <span>{{ data.bundle ? t('intake.thisIsAboutTheSchools') : t('intake.thisIsAbout') }}</span>
+            <span>{{ data.bundle ? t('intake.thisFileIsAboutThe') : t('intake.thisFileIsAbout') }}</span>
             <Choice
               v-if="!data.bundle"
-              :aria-label="t('intake.theSchoolThatTheFile')"
+              :aria-label="t('intake.schoolOfThisFile')"
               :value="draft.schoolId ?? ''"
               @update:value="
                 (schoolId) =>
@@ -136,7 +136,7 @@ async function setAside(): Promise<void> {
                   d.complete = !d.complete;
                 })
               "
-              >{{ t('intake.itHasAllStudentsOf', { s: data.bundle ? 's' : '' }) }}</Checkbox
+              >{{ t('intake.completeListForTheSchool', { s: data.bundle ? 's' : '' }) }}</Checkbox
             >
             <ClassPicks
               v-if="data.bundle"

@@ -31,21 +31,21 @@ const counts = computed<[Only, string, number, string][]>(() =>
         ],
         [
           'changed',
-          t('intake.changed'),
+          t('intake.updated'),
           o.value.changed,
           o.value.byReason.map(({ reason, count }) => `${reason} ${count}`).join(' · '),
         ],
-        ['same', t('intake.theSame'), o.value.same, ''],
-        ['waits', t('intake.waitForYou2'), o.value.waitingCount, ''],
+        ['same', t('intake.unchanged'), o.value.same, ''],
+        ['waits', t('intake.needReview2'), o.value.waitingCount, ''],
       ]
     : [],
 );
 const words: Record<string, string> = {
-  'number-short': t('intake.numbersWithoutTheirZeros'),
-  'number-form': t('intake.numbersOfAnotherForm'),
-  'digits-lost': t('intake.numbersWithLostDigits'),
+  'number-short': t('intake.numbersWithoutLeadingZeros'),
+  'number-form': t('intake.numbersInAnotherForm'),
+  'digits-lost': t('intake.numbersThatLostDigits'),
   'no-number': t('intake.noNumber'),
-  date: t('intake.datesThatCannotBe'),
+  date: t('intake.impossibleDates'),
   'date-range': t('intake.datesOutOfRange'),
   grade: t('intake.noGrade'),
   'grade-range': t('intake.gradesNotTaughtHere'),
@@ -53,30 +53,30 @@ const words: Record<string, string> = {
   'role-guardian': t('intake.guardians'),
   'no-family-name': t('intake.noFamilyName'),
   'no-given-name': t('intake.noGivenName'),
-  'mis-decoded': t('intake.misDecodedNames'),
+  'mis-decoded': t('intake.damagedLettersInNames'),
   'digit-in-name': t('intake.digitsInNames'),
   capitals: t('intake.namesInCapitals'),
-  email: t('intake.noEMailAddress'),
-  duplicate: t('intake.theSameNumberTwice'),
-  ragged: t('intake.cellsOutOfStep'),
+  email: t('intake.noEmailAddress'),
+  duplicate: t('intake.duplicateNumbers'),
+  ragged: t('intake.cellsInTheWrongColumn'),
   'too-long': t('intake.cellsThatAreTooLong'),
-  'left-out': t('intake.linesThatAreNoPeople'),
-  repeated: t('intake.rowsThatStandThereTwice'),
+  'left-out': t('intake.linesWithoutAPerson'),
+  repeated: t('intake.duplicateRows'),
   formula: t('intake.formulasInPlaceOfNames'),
-  'roster-reference': t('intake.referencesToWhatIsNot'),
-  'roster-required': t('intake.fieldsThatAreEmpty'),
-  'roster-value': t('intake.wordsThatTheStandardLacks'),
-  'roster-duplicate': t('intake.recordsTwice'),
-  'roster-left-out': t('intake.filesThatAreLeftOut'),
+  'roster-reference': t('intake.referencesToMissingRecords'),
+  'roster-required': t('intake.emptyFields'),
+  'roster-value': t('intake.wordsThatAreNotIn'),
+  'roster-duplicate': t('intake.duplicateRecords'),
+  'roster-left-out': t('intake.skippedFiles'),
   'roster-manifest': t('intake.theManifest'),
   'roster-column': t('intake.columnsMissing'),
-  'roster-encoding': t('intake.lettersThatCannotBeRead'),
+  'roster-encoding': t('intake.unreadableLetters'),
 };
 </script>
 
 <template>
-  <aside class="outcome" :aria-label="t('intake.whatWouldHappen')" :aria-busy="pending">
-    <h2>{{ t('intake.whatWouldHappen') }}</h2>
+  <aside class="outcome" :aria-label="t('intake.preview')" :aria-busy="pending">
+    <h2>{{ t('intake.preview') }}</h2>
     <ul class="counts">
       <li v-for="[key, label, count, detail] in counts" :key="key">
         <Button
@@ -95,7 +95,7 @@ const words: Record<string, string> = {
       <li v-if="o && o.leaving.length > 0" class="rust">
         <details>
           <summary>
-            <b>{{ o.leaving.length }}</b> {{ t('intake.leave') }}
+            <b>{{ o.leaving.length }}</b> {{ t('intake.withdrawn') }}
           </summary>
           <ul class="names">
             <li v-for="name in o.leaving" :key="name">{{ name }}</li>
@@ -104,17 +104,17 @@ const words: Record<string, string> = {
       </li>
     </ul>
     <div v-for="q in data.questions" :key="q.code" class="question">
-      <b>{{ t('intake.anAnswerIsNeeded') }}</b>
+      <b>{{ t('intake.needsAnAnswer') }}</b>
       <p>{{ q.message }}</p>
     </div>
     <div v-if="data.changedReading.length > 0" class="question">
-      <b>{{ t('intake.notAsThisFeedsLast') }}</b>
+      <b>{{ t('intake.differentFromThisFeedsLast') }}</b>
       <p v-for="text in data.changedReading" :key="text">{{ text }}</p>
     </div>
     <Button v-if="o && o.pairs > 0" size="small" class="pairs" @click="$emit('pairs')">
       <span
         ><b>{{ o.pairs }}</b>
-        {{ t('intake.toTellApartSettleThem', { rows: o.pairs === 1 ? t('intake.row') : t('intake.rows') }) }}
+        {{ t('intake.matchesToReview', { rows: o.pairs === 1 ? t('intake.row') : t('intake.rows') }) }}
       </span></Button
     >
     <AskList v-if="o && o.asks.length > 0" :asks="o.asks" @answer="(...args) => $emit('answer', ...args)" />
@@ -135,9 +135,9 @@ const words: Record<string, string> = {
             ><b>{{ p.count.toLocaleString(locale) }}</b> {{ words[p.code] ?? p.code }}</span
           ><Button v-if="p.repairs > 0" size="small" @click="$emit('takeAll', p.code)">
             {{
-              t('intake.take', {
+              t('intake.fix2', {
                 repairs: p.repairs,
-                repairs2: p.repairs === 1 ? t('intake.repair') : t('intake.repairs'),
+                repairs2: p.repairs === 1 ? t('intake.fix') : t('intake.fixes'),
               })
             }}
           </Button>
@@ -148,7 +148,7 @@ const words: Record<string, string> = {
       </p>
     </template>
     <template v-if="o && o.waitingCount > 0">
-      <h2>{{ t('intake.waitForYou') }}</h2>
+      <h2>{{ t('intake.needReview') }}</h2>
       <ul class="waiting">
         <li v-for="w in o.waiting" :key="w.line">
           <span class="quiet">{{ linesOf(w) }}</span> {{ w.message }}
@@ -168,7 +168,7 @@ const words: Record<string, string> = {
           <kbd v-if="o && o.changes > 0">{{ t('intake.ctrlEnter') }}</kbd></span
         ></Button
       >
-      <Button type="text" size="small" @click="$emit('setAside')">{{ t('intake.setTheFileAside') }}</Button>
+      <Button type="text" size="small" @click="$emit('setAside')">{{ t('intake.discardImport') }}</Button>
     </footer>
   </aside>
 </template>

@@ -19,7 +19,7 @@ const delimiterWords: Record<Delimiter, string> = {
   ',': t('intake.comma'),
   ';': t('intake.semicolon'),
   '\t': t('intake.tab'),
-  '|': t('intake.bar'),
+  '|': t('intake.verticalBar'),
 };
 const orders: Record<DateOrder, string> = {
   dmy: t('intake.dayMonthYear'),
@@ -29,8 +29,8 @@ const orders: Record<DateOrder, string> = {
 };
 const asLastTime = ({ cells, rows }: { cells: number; rows: number }) =>
   [
-    cells > 0 ? t('intake.putRight', { cells: t('intake.countCells', { n: cells }) }) : '',
-    rows > 0 ? t('intake.leftOut', { rows: t('intake.countRows', { n: rows }) }) : '',
+    cells > 0 ? t('intake.corrected', { cells: t('intake.countCells', { n: cells }) }) : '',
+    rows > 0 ? t('intake.skipped', { rows: t('intake.countRows', { n: rows }) }) : '',
   ]
     .filter(Boolean)
     .join(', ');

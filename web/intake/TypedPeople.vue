@@ -28,7 +28,7 @@ const columns = [
   ['number', t('common.number'), '0.8fr'],
   ['grade', t('common.grade'), '0.5fr'],
   ['className', t('common.class'), '0.8fr'],
-  ['guardianEmail', t('intake.guardiansEMail'), '1.5fr'],
+  ['guardianEmail', t('intake.guardiansEmail'), '1.5fr'],
 ] as const;
 type Typed = Record<(typeof columns)[number][0], string>;
 const blank = (): Typed => ({
@@ -88,7 +88,7 @@ useCarryOut(takeIn, { first: true });
     <div class="row">
       <h2>{{ t('intake.newStudents') }}</h2>
       <label class="quiet"
-        >{{ t('intake.at') }}
+        >{{ t('intake.school') }}
         <Choice v-model:value="schoolId" :placeholder="t('intake.chooseASchool')">
           <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
         </Choice></label
@@ -121,18 +121,18 @@ useCarryOut(takeIn, { first: true });
         :aria-label="t('intake.line', { label, i: i + 1 })"
         @keydown.enter.exact.prevent="next(i)"
       />
-      <Button type="text" size="small" :aria-label="t('intake.dropLine', { i: i + 1 })" @click="drop(i)">×</Button>
+      <Button type="text" size="small" :aria-label="t('intake.removeLine', { i: i + 1 })" @click="drop(i)">×</Button>
     </div>
     <datalist id="homerooms">
       <SelectOption v-for="c in homerooms" :key="c.id" :value="c.name" />
     </datalist>
     <div class="row foot">
       <span class="quiet grow"
-        ><kbd>{{ t('intake.enter') }}</kbd> {{ t('intake.beginsTheNextLineWhat') }}</span
+        ><kbd>{{ t('intake.enter') }}</kbd> {{ t('intake.startsTheNextLineWhat') }}</span
       >
       <Button type="primary" :disabled="filled.length === 0 || !schoolId || busy" @click="takeIn"
         ><span
-          >{{ t('intake.lookWhoTheyAre', { filled: filled.length }) }} <kbd>{{ t('intake.ctrlEnter') }}</kbd></span
+          >{{ t('intake.continueWith', { filled: filled.length }) }} <kbd>{{ t('intake.ctrlEnter') }}</kbd></span
         ></Button
       >
     </div>

@@ -28,7 +28,7 @@ const address = computed(() => one.value?.url.replace(/^https?:\/\//, '').replac
     <p class="address">{{ address }}</p>
     <p>{{ t('joining.andTypeTheCode') }}</p>
     <p>
-      <a :href="`/api/posters/${one.id}`" target="_blank">{{ t('joining.aPosterToPrint') }}</a>
+      <a :href="`/api/posters/${one.id}`" target="_blank">{{ t('joining.posterToPrint') }}</a>
     </p>
     <p class="count">
       <b>{{ one.uses }}</b> {{ t('joining.in', { are: one.uses === 1 ? t('joining.is') : t('joining.are') }) }}

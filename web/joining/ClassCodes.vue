@@ -55,7 +55,7 @@ const chance = computed(() => {
     </header>
     <form v-if="form" class="row" @submit.prevent="make" @keydown.esc.stop="form = null">
       <label
-        >{{ t('joining.for') }} <NumberInput v-model:value="form.days" class="few" :min="1" :max="366" />
+        >{{ t('joining.copyFor') }} <NumberInput v-model:value="form.days" class="few" :min="1" :max="366" />
         {{ t('joining.days') }}</label
       >
       <label
@@ -70,7 +70,7 @@ const chance = computed(() => {
           <SelectOption :value="7">{{ t('joining.inAWeek') }}</SelectOption>
         </Choice></label
       >
-      <Button html-type="submit" size="small" type="primary">{{ t('joining.makeIt') }}</Button>
+      <Button html-type="submit" size="small" type="primary">{{ t('joining.create') }}</Button>
     </form>
     <ul>
       <li v-for="one in open" :key="one.id">
@@ -82,7 +82,7 @@ const chance = computed(() => {
             {{ t('joining.opens2', { opensAt: dayOfWords(one.opensAt) }) }}</span
           ></span
         >
-        <RouterLink :to="`/board/${one.id}`">{{ t('joining.board') }}</RouterLink>
+        <RouterLink :to="`/board/${one.id}`">{{ t('joining.showCode') }}</RouterLink>
         <Button type="text" size="small" :aria-label="t('joining.endTheCode', { code: one.code })" @click="end(one)">
           {{ t('common.end') }}
         </Button>
@@ -99,7 +99,7 @@ const chance = computed(() => {
         })
       }}
     </p>
-    <p v-if="open.length === 0 && !form" class="quiet small">{{ t('joining.noneIsOpenWithA') }}</p>
+    <p v-if="open.length === 0 && !form" class="quiet small">{{ t('joining.noCodeIsOpenWith') }}</p>
   </section>
 </template>
 

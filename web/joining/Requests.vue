@@ -55,8 +55,8 @@ const what: Record<JoinRequest['kind'], string> = {
   rename: t('joining.shouldBeTheNameOf'),
 };
 const columns = [
-  ['familyName', t('joining.family')],
-  ['givenName', t('joining.given')],
+  ['familyName', t('joining.familyName')],
+  ['givenName', t('joining.assigned')],
   ['number', t('joining.number')],
   ['birthDate', t('joining.birthDate')],
 ] as const;
@@ -84,7 +84,7 @@ const words = {
         <span class="quiet">{{ what[one.kind] }} {{ one.now ?? one.toSchool ?? one.className ?? one.school }}</span>
         <span v-if="one.className" class="quiet">· {{ one.school }}</span>
         <span v-if="one.askedBy && (one.kind === 'missing' || one.kind === 'rename')" class="quiet">{{
-          t('joining.askedBy', { askedBy: one.askedBy })
+          t('joining.requestedBy', { askedBy: one.askedBy })
         }}</span>
         <span v-if="one.note" class="clip">“{{ one.note }}”</span>
         <span v-if="one.email" class="mono">{{ one.email }}</span>

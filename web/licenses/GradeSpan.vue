@@ -12,12 +12,12 @@ const high = defineModel<string | null>('high', { required: true });
 <template>
   <label
     >{{ t('licenses.grades') }}
-    <Choice v-model:value="low" :aria-label="t('licenses.lowestOfItsGrades')">
+    <Choice v-model:value="low" :aria-label="t('licenses.lowestGrade')">
       <SelectOption :value="null">{{ t('licenses.any') }}</SelectOption>
       <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
     </Choice>
     {{ t('licenses.to') }}
-    <Choice v-model:value="high" :aria-label="t('licenses.highestOfItsGrades')">
+    <Choice v-model:value="high" :aria-label="t('licenses.highestGrade')">
       <SelectOption :value="null">{{ t('licenses.any') }}</SelectOption>
       <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
     </Choice></label

@@ -23,9 +23,9 @@ async function take(): Promise<void> {
     const made = await call('POST /api/uses', { body: { text: text.value } });
     problems.value = made.problems;
     work.say(
-      t('licenses.lastUsesAreTakenIn', {
+      t('licenses.lastUsesImported', {
         taken: made.taken.toLocaleString(locale),
-        not: made.problems.length > 0 ? t('licenses.linesAreNot', { problems: made.problems.length }) : '',
+        not: made.problems.length > 0 ? t('licenses.linesWereSkipped', { problems: made.problems.length }) : '',
       }),
     );
     await reload();
@@ -37,13 +37,13 @@ async function take(): Promise<void> {
 </script>
 
 <template>
-  <form class="ordering" :aria-label="t('licenses.lastUses')" @submit.prevent="take" @keydown.esc.stop="emit('close')">
+  <form class="ordering" :aria-label="t('licenses.lastUse')" @submit.prevent="take" @keydown.esc.stop="emit('close')">
     <div class="ask row">
-      <h2>{{ t('licenses.lastUses') }}</h2>
+      <h2>{{ t('licenses.lastUse') }}</h2>
       <label>{{ t('licenses.file') }} <input type="file" accept=".csv,.txt,text/csv" @change="read" /></label>
-      <span class="quiet">{{ t('licenses.withHeadingsForWhoUsername') }}</span>
+      <span class="quiet">{{ t('licenses.withHeadingsForThePerson') }}</span>
       <span class="grow" />
-      <Button html-type="submit" type="primary" :disabled="!text.trim()">{{ t('licenses.takeThemIn') }}</Button>
+      <Button html-type="submit" type="primary" :disabled="!text.trim()">{{ t('licenses.import') }}</Button>
       <Button type="text" size="small" @click="emit('close')"
         ><span
           >{{ t('common.back') }} <kbd>{{ t('licenses.esc') }}</kbd></span

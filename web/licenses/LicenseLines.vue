@@ -38,7 +38,7 @@ async function keep(): Promise<void> {
     const body = { id, fields: { ...fields, seats: wide ? null : fields.seats, costCents: cents(cost) } };
     const { planId } = await call('POST /api/licenses', { body });
     form.value = null;
-    work.say(id ? t('licenses.theLicenseIsChanged') : t('licenses.theLicenseIsAdded'), {
+    work.say(id ? t('licenses.theLicenseIsSaved') : t('licenses.theLicenseIsAdded'), {
       label: t('common.undo'),
       run: () => work.undo(planId),
     });
@@ -55,9 +55,9 @@ async function keep(): Promise<void> {
     <table v-if="sheet.licenses.length > 0">
       <thead>
         <tr>
-          <th scope="col">{{ t('licenses.whose') }}</th>
+          <th scope="col">{{ t('licenses.owner') }}</th>
           <th scope="col" class="n">{{ t('licenses.seats') }}</th>
-          <th scope="col" class="n">{{ t('licenses.held') }}</th>
+          <th scope="col" class="n">{{ t('licenses.assigned') }}</th>
           <th scope="col">{{ t('licenses.from') }}</th>
           <th scope="col">{{ t('licenses.to') }}</th>
           <th scope="col" class="n">{{ t('licenses.cost') }}</th>
@@ -72,24 +72,24 @@ async function keep(): Promise<void> {
           <td>
             {{ l.school ?? t('licenses.district') }}<span v-if="l.trial" class="dusk"> {{ t('licenses.trial') }}</span>
           </td>
-          <td class="n">{{ l.seats ?? t('licenses.siteWide') }}</td>
+          <td class="n">{{ l.seats ?? t('licenses.siteLicense') }}</td>
           <td class="n" :class="{ rust: l.seats !== null && l.held > l.seats }">{{ l.held }}</td>
           <td>{{ l.begins }}</td>
           <td>{{ l.ends }}</td>
           <td class="n">{{ l.costCents === null ? '—' : money(l.costCents) }}</td>
           <td class="mono">{{ l.orderNumber }}</td>
           <td>
-            <Button size="small" :aria-label="t('licenses.editTheLicenseTo', { ends: l.ends })" @click="open(l)">
+            <Button size="small" :aria-label="t('licenses.editTheLicenseThatEnds', { ends: l.ends })" @click="open(l)">
               {{ t('common.edit') }}
             </Button>
           </td>
         </tr>
       </tbody>
     </table>
-    <p v-else class="quiet">{{ t('licenses.noneYetNobodyCanHave') }}</p>
+    <p v-else class="quiet">{{ t('licenses.noLicenseYetNoSeats') }}</p>
     <form v-if="form" class="form" @submit.prevent="keep" @keydown.esc.stop="form = null">
       <label
-        >{{ t('licenses.whose') }}
+        >{{ t('licenses.owner') }}
         <Choice v-model:value="form.fields.schoolId">
           <SelectOption v-if="session.isEverywhere" :value="null">{{ t('licenses.district') }}</SelectOption>
           <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
@@ -99,7 +99,7 @@ async function keep(): Promise<void> {
         >{{ t('licenses.seats') }}
         <NumberInput v-model:value="form.fields.seats" class="number" :min="1" :disabled="form.wide"
       /></label>
-      <Checkbox v-model:checked="form.wide"> {{ t('licenses.siteWide') }}</Checkbox>
+      <Checkbox v-model:checked="form.wide"> {{ t('licenses.siteLicense') }}</Checkbox>
       <label
         >{{ t('licenses.from') }}
         <TextInput v-model:value="form.fields.begins" class="date" required :placeholder="t('licenses.yyyyMmDd')"
@@ -111,10 +111,10 @@ async function keep(): Promise<void> {
       <label>{{ t('licenses.cost') }} <TextInput v-model:value="form.cost" class="number" inputmode="decimal" /></label>
       <label>{{ t('licenses.order') }} <TextInput v-model:value="form.fields.orderNumber" class="date" /></label>
       <Checkbox :checked="form.fields.trial === 1" @update:checked="(is) => form && (form.fields.trial = is ? 1 : 0)">{{
-        t('licenses.forTryingOut')
+        t('licenses.trial2')
       }}</Checkbox>
       <Button html-type="submit" type="primary" size="small">{{
-        form.id ? t('licenses.changeIt') : t('licenses.addIt')
+        form.id ? t('licenses.save') : t('licenses.add')
       }}</Button>
       <Button type="text" size="small" @click="form = null">{{ t('common.back') }}</Button>
     </form>

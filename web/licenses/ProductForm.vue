@@ -18,7 +18,7 @@ const emit = defineEmits<{ close: []; made: [id: string] }>();
 const work = useWork();
 const reload = useAgain();
 const fields = ref(productFields(props.product));
-const title = computed(() => (props.product ? t('licenses.editTheProduct') : t('licenses.newProduct')));
+const title = computed(() => (props.product ? t('licenses.editProduct') : t('licenses.newProduct')));
 const first = ref<HTMLInputElement | null>(null);
 onShown(() => first.value?.focus());
 async function keep(): Promise<void> {
@@ -27,7 +27,7 @@ async function keep(): Promise<void> {
     const { planId, id } = await call('POST /api/products', {
       body: { id: props.product?.id ?? null, fields: fields.value },
     });
-    const said = props.product ? t('licenses.isCorrected', { name }) : t('licenses.isAddedNowItsLicense', { name });
+    const said = props.product ? t('licenses.saved', { name }) : t('licenses.isAddedNextAddIts', { name });
     work.say(said, { label: t('common.undo'), run: () => work.undo(planId) });
     await reload();
     emit('made', id);
@@ -49,7 +49,7 @@ async function keep(): Promise<void> {
       <label>{{ t('licenses.subject') }} <TextInput v-model:value="fields.subject" maxlength="80" /></label>
       <GradeSpan v-model:low="fields.lowGrade" v-model:high="fields.highGrade" />
       <label
-        >{{ t('licenses.takesThePlaceOf') }}
+        >{{ t('licenses.replaces') }}
         <Choice v-model:value="fields.supersedes">
           <SelectOption :value="null">{{ t('common.none') }}</SelectOption>
           <SelectOption v-for="p in products.filter(({ id }) => id !== product?.id)" :key="p.id" :value="p.id">
@@ -57,9 +57,7 @@ async function keep(): Promise<void> {
           </SelectOption>
         </Choice></label
       >
-      <Button html-type="submit" type="primary">{{
-        product ? t('licenses.keepItSo') : t('licenses.addTheProduct')
-      }}</Button>
+      <Button html-type="submit" type="primary">{{ product ? t('licenses.save2') : t('licenses.addProduct') }}</Button>
       <Button type="text" size="small" @click="emit('close')"
         ><span
           >{{ t('common.back') }} <kbd>{{ t('licenses.esc') }}</kbd></span

@@ -39,14 +39,14 @@ const lines = computed<Line[]>(() => {
   const of = (key: 'owned' | 'needed' | 'held' | 'after') => steps.map(({ from, [key]: value }) => ({ from, value }));
   const changes = steps.some(({ held, after }) => held !== after);
   return [
-    { name: t('licenses.held'), color: 'straw', fill: true, steps: of('held'), to },
+    { name: t('licenses.assigned'), color: 'straw', fill: true, steps: of('held'), to },
     ...(changes
-      ? [{ name: t('licenses.heldAfterTheProposal'), color: 'stem', dash: 'dash', steps: of('after'), to } as Line]
+      ? [{ name: t('licenses.assignedAfterTheProposal'), color: 'stem', dash: 'dash', steps: of('after'), to } as Line]
       : []),
     { name: t('licenses.needed'), color: 'rust', steps: of('needed'), to },
     { name: t('licenses.owned'), color: 'ink', width: 3, steps: of('owned') },
     {
-      name: t('licenses.foreseenToBeNeeded'),
+      name: t('licenses.forecastNeed'),
       color: 'dusk',
       dash: 'dot',
       steps: [{ from: foreseen.from, value: foreseen.needed }],
@@ -102,13 +102,13 @@ const doesNothing = computed(
       <div class="row">
         <h1 class="grow">{{ sheet.row.label }}</h1>
         <Button v-if="isDistrict" size="small" @click="emit('edit', sheet.product)">
-          {{ t('licenses.editTheProduct') }}
+          {{ t('licenses.editProduct') }}
         </Button>
       </div>
       <p class="quiet">
         {{ [sheet.product.publisher, sheet.product.subject, forGrades].filter(Boolean).join(' · ') }}
         <span v-if="sheet.row.supersededBy" class="rust">
-          {{ t('licenses.supersededBy', { label: sheet.row.supersededBy.label }) }}</span
+          {{ t('licenses.replacedBy', { label: sheet.row.supersededBy.label }) }}</span
         >
       </p>
     </header>
@@ -121,13 +121,11 @@ const doesNothing = computed(
     />
     <div class="facts">
       <p>
-        {{ t('licenses.asSchoolOpens') }}
-        <RouterLink :to="people('holds')">{{ t('licenses.holdASeat', { held: sheet.row.held }) }}</RouterLink>,
+        {{ t('licenses.whenSchoolOpens') }}
+        <RouterLink :to="people('holds')">{{ t('licenses.seatsAssigned', { held: sheet.row.held }) }}</RouterLink>,
         <RouterLink v-if="sheet.row.lacking > 0" class="rust" :to="people('lacks')">{{
-          t('licenses.ofEntitledLackOne', { lacking: sheet.row.lacking, needed: sheet.row.needed })
-        }}</RouterLink><template v-else>{{
-          t('licenses.nobodyOfTheEntitledLacks', { needed: sheet.row.needed })
-        }}</template
+          t('licenses.ofEntitledHaveNoSeat', { lacking: sheet.row.lacking, needed: sheet.row.needed })
+        }}</RouterLink><template v-else>{{ t('licenses.allEntitledHaveASeat', { needed: sheet.row.needed }) }}</template
         >.
       </p>
       <p v-if="sheet.row.short" class="rust">
@@ -135,28 +133,28 @@ const doesNothing = computed(
       </p>
       <p v-if="sheet.row.over" class="rust">
         <b>{{
-          t('licenses.moreHeldThanTheLicense', {
+          t('licenses.moreAssignedThanTheLicense', {
             over: sheet.row.over,
             are: sheet.row.over === 1 ? t('licenses.seatIs') : t('licenses.seatsAre'),
           })
         }}</b>
-        {{ t('licenses.whoeverUsesTheirsKeepsIt') }}
+        {{ t('licenses.allSeatsAreInUse') }}
       </p>
       <p v-if="sheet.spare.notEntitled + sheet.spare.stopped + sheet.spare.idle > 0">
         {{ t('licenses.canBeTakenBack') }}
         <RouterLink v-if="sheet.spare.notEntitled + sheet.spare.stopped" :to="people('spare')">{{
           t('licenses.fromPeopleWhoAreNot', { stopped: sheet.spare.notEntitled + sheet.spare.stopped })
         }}</RouterLink><template v-if="sheet.spare.stopped">{{
-          t('licenses.ofThemOnHold', { stopped: sheet.spare.stopped })
+          t('licenses.ofThemSuspended', { stopped: sheet.spare.stopped })
         }}</template
         ><template v-if="sheet.spare.idle">{{
-          t('licenses.whoAreEntitledDidNot', {
+          t('licenses.entitledStudentsDidNotUse', {
             stopped: sheet.spare.notEntitled + sheet.spare.stopped ? '; ' : '',
             idle: sheet.spare.idle,
           })
         }}</template>
         <label class="quiet">
-          {{ t('licenses.for') }} <NumberInput v-model:value.lazy="idleDays" class="days" :min="7" :max="400" />
+          {{ t('licenses.copyFor') }} <NumberInput v-model:value.lazy="idleDays" class="days" :min="7" :max="400" />
           {{ t('licenses.days') }}</label
         >
       </p>
@@ -174,7 +172,7 @@ const doesNothing = computed(
       </p>
       <p v-if="sheet.olderEdition && sheet.olderEdition.rules + sheet.olderEdition.held > 0" class="row">
         <span class="rust">{{
-          t('licenses.isStillHandedOutSeats', {
+          t('licenses.isStillInUseSeats', {
             label: sheet.olderEdition.label,
             rules: sheet.olderEdition.rules,
             rules2: sheet.olderEdition.rules === 1 ? t('licenses.rule') : t('licenses.rules'),
@@ -188,9 +186,9 @@ const doesNothing = computed(
     </div>
     <div v-if="isDistrict" class="propose">
       <p class="grow">
-        <template v-if="doesNothing">{{ t('licenses.seatsStandAsWellAs') }}</template>
+        <template v-if="doesNothing">{{ t('licenses.seatsAreAlreadyAssignedAs') }}</template>
         <template v-else>{{
-          t('licenses.theProposalGivesSeatsAnd', { given: sheet.proposal.given, taken: sheet.proposal.taken })
+          t('licenses.theProposalAssignsSeatsAnd', { given: sheet.proposal.given, taken: sheet.proposal.taken })
         }}</template>{{ ' '
         }}<span v-if="sheet.proposal.unmet" class="rust">
           {{
@@ -204,14 +202,14 @@ const doesNothing = computed(
             })
           }}
           <template v-if="sheet.proposal.buyCents">{{
-            t('licenses.toBuyThemAtWhat', { buyCents: money(sheet.proposal.buyCents) })
+            t('licenses.toBuyThemAtThe', { buyCents: money(sheet.proposal.buyCents) })
           }}</template>
         </span>
       </p>
-      <Checkbox v-model:checked="sweep" class="quiet"> {{ t('licenses.alsoTakeBackWhatNobody') }}</Checkbox>
+      <Checkbox v-model:checked="sweep" class="quiet"> {{ t('licenses.alsoTakeBackSeatsThat') }}</Checkbox>
       <Button type="primary" :disabled="doesNothing" @click="propose"
         ><span
-          >{{ t('licenses.planTheSeats') }} <kbd>{{ t('licenses.ctrlEnter') }}</kbd></span
+          >{{ t('licenses.assignSeats') }} <kbd>{{ t('licenses.ctrlEnter') }}</kbd></span
         ></Button
       >
     </div>

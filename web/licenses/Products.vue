@@ -64,8 +64,8 @@ const columns: Col[] = [
   { key: 'label', label: t('licenses.product'), width: 'minmax(150px, 1.6fr)' },
   { key: 'owned', label: t('licenses.owned2'), width: '66px', align: 'right' },
   { key: 'needed', label: t('licenses.needed2'), width: '62px', align: 'right' },
-  { key: 'held', label: t('licenses.held2'), width: '52px', align: 'right' },
-  { key: 'lacking', label: t('licenses.lack'), width: '48px', align: 'right' },
+  { key: 'held', label: t('licenses.assigned2'), width: '52px', align: 'right' },
+  { key: 'lacking', label: t('licenses.missing'), width: '48px', align: 'right' },
   { key: 'short', label: t('licenses.short2'), width: '142px' },
 ];
 </script>
@@ -84,7 +84,7 @@ const columns: Col[] = [
       <LastUses v-else-if="open === 'uses'" @close="open = null" />
       <div class="bar">
         <Button v-if="isDistrict && rows.length > 0" size="small" @click="proposeAll">
-          {{ t('licenses.planTheSeatsOfAll') }}
+          {{ t('licenses.assignSeatsOfAllProducts') }}
         </Button>
         <span class="grow" />
         <ExportLine v-if="rows.length > 0" list="products" />
@@ -92,7 +92,7 @@ const columns: Col[] = [
         <Button v-else-if="session.may('calendar')" size="small" @click="showCalendar">{{
           t('licenses.showCalendarAddress')
         }}</Button>
-        <Button v-if="isDistrict" size="small" @click="open = 'uses'">{{ t('licenses.lastUses') }}</Button>
+        <Button v-if="isDistrict" size="small" @click="open = 'uses'">{{ t('licenses.lastUse') }}</Button>
         <Button v-if="isDistrict" size="small" @click="edit(null)">{{ t('licenses.newProduct') }}</Button>
       </div>
       <div class="list-below">
@@ -102,13 +102,13 @@ const columns: Col[] = [
           :label="t('licenses.products')"
           :rows="rows"
           :columns="columns"
-          :empty="t('licenses.noProductYetBeginWith')"
+          :empty="t('licenses.noProductsYetAddOne')"
         >
           <template #label="{ row }"
             ><span>{{ row.label }}</span
-            ><span v-if="row.supersededBy" class="quiet"> {{ t('licenses.superseded') }}</span></template
+            ><span v-if="row.supersededBy" class="quiet"> {{ t('licenses.replaced') }}</span></template
           >
-          <template #owned="{ row }">{{ row.owned ?? t('licenses.siteWide') }}</template>
+          <template #owned="{ row }">{{ row.owned ?? t('licenses.siteLicense') }}</template>
           <template #lacking="{ row }"
             ><span :class="row.lacking ? 'rust' : 'quiet'">{{ row.lacking || '—' }}</span></template
           >
@@ -116,7 +116,7 @@ const columns: Col[] = [
             ><span v-if="row.short" class="rust"
               ><b>{{ row.short.count }}</b> {{ t('licenses.from2', { from: row.short.from }) }}</span
             ><span v-else-if="row.over" class="rust"
-              ><b>{{ row.over }}</b> {{ t('licenses.tooManyHeld') }}</span
+              ><b>{{ row.over }}</b> {{ t('licenses.tooManyAssigned') }}</span
             ><span v-else class="quiet">—</span></template
           >
         </Worksheet>

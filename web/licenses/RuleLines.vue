@@ -18,7 +18,7 @@ const props = defineProps<{ sheet: ProductSheet }>();
 const session = useSession();
 const work = useWork();
 const reload = useAgain();
-const urgencies = ['good to have', t('licenses.taughtWithIt'), t('licenses.lessonsStopWithoutIt')];
+const urgencies = ['good to have', t('licenses.taughtWith'), t('licenses.lessonsStopWithoutIt')];
 const form = ref<RuleFields | null>(null);
 async function add(): Promise<void> {
   try {
@@ -35,7 +35,7 @@ async function add(): Promise<void> {
 async function end(id: string): Promise<void> {
   try {
     const { planId } = await call('POST /api/rules/:id/end', { id });
-    work.say(t('licenses.theRuleEndsSeatsStay'), {
+    work.say(t('licenses.theRuleEndedSeatsStay'), {
       label: t('common.undo'),
       run: () => work.undo(planId),
     });
@@ -62,7 +62,7 @@ const open = () => {
         }}</Button>
       </li>
     </ul>
-    <p v-if="sheet.rules.length === 0" class="quiet">{{ t('licenses.nobodyYet') }}</p>
+    <p v-if="sheet.rules.length === 0" class="quiet">{{ t('licenses.noOneYet') }}</p>
     <form v-if="form" class="form" @submit.prevent="add" @keydown.esc.stop="form = null">
       <label
         ><Choice v-model:value="form.role" :aria-label="t('licenses.who')">
@@ -101,7 +101,7 @@ const open = () => {
       <label
         >{{ t('licenses.from') }} <TextInput v-model:value="form.begins" class="date" :placeholder="t('licenses.now')"
       /></label>
-      <Button html-type="submit" type="primary" size="small">{{ t('licenses.addTheRule') }}</Button>
+      <Button html-type="submit" type="primary" size="small">{{ t('licenses.addRule') }}</Button>
       <Button type="text" size="small" @click="form = null">{{ t('common.back') }}</Button>
     </form>
     <Button v-else size="small" @click="open">{{ t('licenses.newRule') }}</Button>

@@ -21,17 +21,17 @@ onShown(() => first.value?.focus());
 <template>
   <form
     class="ordering"
-    :aria-label="id ? t('materials.correctAMaterial') : t('materials.newMaterial')"
+    :aria-label="id ? t('materials.editMaterial') : t('materials.newMaterial')"
     @submit.prevent="$emit('keep')"
     @keydown.esc.stop="$emit('close')"
   >
     <div class="ask row">
-      <h2>{{ id ? t('materials.correctIt') : t('materials.newMaterial') }}</h2>
+      <h2>{{ id ? t('materials.save') : t('materials.newMaterial') }}</h2>
       <label
         >{{ t('materials.title') }} <TextInput ref="first" v-model:value="fields.title" required maxlength="200"
       /></label>
       <label
-        >{{ t('materials.of3') }}
+        >{{ t('materials.from') }}
         <Choice v-model:value="fields.productId">
           <SelectOption v-for="p in products" :key="p.id" :value="p.id">{{ p.label }}</SelectOption>
         </Choice></label
@@ -52,7 +52,7 @@ onShown(() => first.value?.focus());
         <TextInput v-model:value="fields.needs" maxlength="120" :placeholder="t('materials.headphones')"
       /></label>
       <label
-        >{{ t('materials.opensAt') }}
+        >{{ t('materials.opens3') }}
         <TextInput
           v-model:value="fields.address"
           type="url"
@@ -60,9 +60,7 @@ onShown(() => first.value?.focus());
           maxlength="300"
           :placeholder="t('materials.https')"
       /></label>
-      <Button html-type="submit" type="primary">{{
-        id ? t('materials.keepIt') : t('materials.addTheMaterial')
-      }}</Button>
+      <Button html-type="submit" type="primary">{{ id ? t('materials.save2') : t('materials.addMaterial') }}</Button>
       <Button type="text" size="small" @click="$emit('close')"
         ><span
           >{{ t('common.back') }} <kbd>{{ t('materials.esc') }}</kbd></span

@@ -91,9 +91,9 @@ async function take(): Promise<void> {
     problems.value = made.problems;
     const { planId } = made;
     work.say(
-      t('materials.materialsAreTakenIn', {
+      t('materials.materialsImported', {
         taken: made.taken,
-        not: made.problems.length > 0 ? t('materials.linesAreNot', { problems: made.problems.length }) : '',
+        not: made.problems.length > 0 ? t('materials.linesWereSkipped', { problems: made.problems.length }) : '',
       }),
       planId ? { label: t('common.undo'), run: () => void work.undo(planId).then(again) } : undefined,
     );
@@ -123,7 +123,7 @@ const columns: Col[] = [
   { key: 'subject', label: t('materials.subject'), width: 'minmax(90px, 0.7fr)' },
   { key: 'minutes', label: t('materials.minutes2'), width: '66px', align: 'right' },
   { key: 'needs', label: t('materials.needs'), width: 'minmax(90px, 0.7fr)' },
-  { key: 'set', label: t('materials.setIn'), width: '70px', align: 'right' },
+  { key: 'set', label: t('materials.class2'), width: '70px', align: 'right' },
 ];
 </script>
 
@@ -141,14 +141,14 @@ const columns: Col[] = [
       v-else-if="text !== null"
       ref="box"
       class="ordering"
-      :aria-label="t('materials.takeAListIn')"
+      :aria-label="t('materials.importAList')"
       @submit.prevent="take"
       @keydown.esc.stop="close"
     >
       <div class="ask row">
         <h2>{{ t('materials.aPublishersList') }}</h2>
         <label
-          >{{ t('materials.of3') }}
+          >{{ t('materials.from') }}
           <Choice v-model:value="intoProduct">
             <SelectOption v-for="p in offered" :key="p.id" :value="p.id">{{ p.label }}</SelectOption>
           </Choice></label
@@ -156,7 +156,7 @@ const columns: Col[] = [
         <label>{{ t('materials.file') }} <input type="file" accept=".csv,.txt,text/csv" @change="read" /></label>
         <span class="quiet">{{ t('materials.titleKindAddressAndFrom') }}</span>
         <span class="grow" />
-        <Button html-type="submit" type="primary" :disabled="!text.trim()">{{ t('materials.takeThemIn') }}</Button>
+        <Button html-type="submit" type="primary" :disabled="!text.trim()">{{ t('materials.import') }}</Button>
         <Button type="text" size="small" @click="close"
           ><span
             >{{ t('common.back') }} <kbd>{{ t('materials.esc') }}</kbd></span
@@ -180,7 +180,7 @@ const columns: Col[] = [
         <TextInput v-model:value="typed" type="search" :placeholder="t('materials.titleOrSubject')"
       /></label>
       <label class="quiet"
-        >{{ t('materials.of3') }}
+        >{{ t('materials.from') }}
         <Choice v-model:value="product">
           <SelectOption value="">{{ t('materials.allProducts') }}</SelectOption>
           <SelectOption v-for="p in offered" :key="p.id" :value="p.id">{{ p.label }}</SelectOption>
@@ -202,7 +202,7 @@ const columns: Col[] = [
       :label="t('materials.materials2')"
       :rows="rows"
       :columns="columns"
-      :empty="t('materials.noMaterialProductsListsAre')"
+      :empty="t('materials.noMaterialsYetImportA')"
       @open="begin"
     >
       <template #grades="{ row }">{{ gradesOf(row) }}</template>

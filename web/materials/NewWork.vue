@@ -105,14 +105,14 @@ async function set(): Promise<void> {
 }
 useCarryOut(set, { first: true });
 const words = {
-  done: t('materials.onceAChildIsDone'),
-  closed: t('materials.onceItIsClosed'),
+  done: t('materials.whenTheStudentIsDone'),
+  closed: t('materials.whenItIsClosed'),
   never: t('materials.notHere'),
 } as const;
 </script>
 
 <template>
-  <form class="ordering" :aria-label="t('materials.setWork')" @submit.prevent="set" @keydown.esc.stop="emit('close')">
+  <form class="ordering" :aria-label="t('materials.assign')" @submit.prevent="set" @keydown.esc.stop="emit('close')">
     <div class="set">
       <fieldset class="whom">
         <legend>{{ t('materials.for') }}</legend>
@@ -145,7 +145,7 @@ const words = {
           </li>
         </ul>
         <Checkbox v-if="sheaf.state.count > 0" v-model:checked="form.gathered" class="row">
-          {{ t('materials.ofThemOnlyWhoIs', { count: sheaf.state.count }) }}</Checkbox
+          {{ t('materials.onlyTheGatheredStudents', { count: sheaf.state.count }) }}</Checkbox
         >
       </fieldset>
       <div class="what">
@@ -162,7 +162,7 @@ const words = {
             </SelectOptGroup>
           </Choice></label
         >
-        <label>{{ t('materials.called') }} <TextInput v-model:value="form.title" maxlength="200" required /></label>
+        <label>{{ t('materials.title2') }} <TextInput v-model:value="form.title" maxlength="200" required /></label>
         <label>{{ t('materials.opens') }} <DayInput v-model:value="form.opens" time /></label>
         <label
           >{{ t('materials.closes') }}
@@ -185,7 +185,7 @@ const words = {
           ></label
         >
         <label
-          >{{ t('materials.entryWord') }}
+          >{{ t('materials.startCode') }}
           <TextInput v-model:value="form.entryWord" maxlength="40" :placeholder="t('common.none')"
         /></label>
         <label
@@ -194,15 +194,15 @@ const words = {
             <SelectOption v-for="a in answersShown" :key="a" :value="a">{{ words[a] }}</SelectOption>
           </Choice></label
         >
-        <p v-if="material?.needs" class="quiet">{{ t('materials.childrenNeed', { needs: material.needs }) }}</p>
+        <p v-if="material?.needs" class="quiet">{{ t('materials.studentsNeed', { needs: material.needs }) }}</p>
         <p v-if="first && materials.data.value?.length === 0" class="rust">
-          {{ t('materials.thisClassIsEntitledTo') }}
+          {{ t('materials.thisClassIsNotEntitled') }}
         </p>
         <div class="row">
           <Button html-type="submit" type="primary" :disabled="!form.materialId || count === 0"
             ><span
               >{{
-                t('materials.setItFor', { count, classes: count === 1 ? t('materials.class') : t('materials.classes') })
+                t('materials.assignTo', { count, classes: count === 1 ? t('materials.class') : t('materials.classes') })
               }}
               <kbd>{{ t('materials.ctrlEnter') }}</kbd></span
             ></Button

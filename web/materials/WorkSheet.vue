@@ -26,7 +26,7 @@ async function set<F extends keyof WorkFields>(field: F, after: WorkFields[F]): 
   if (before === after) return;
   try {
     const { planId } = await call('POST /api/work/:id/edit', { id: props.id, body: { field, before, after } });
-    work.say(t('materials.changed', { title: one.value!.title }), {
+    work.say(t('materials.saved', { title: one.value!.title }), {
       label: t('common.undo'),
       run: () => void work.undo(planId).then(() => emit('changed')),
     });
@@ -49,14 +49,14 @@ async function gatherUndone(): Promise<void> {
   }
 }
 const words = {
-  done: t('materials.onceAChildIsDone'),
-  closed: t('materials.onceItIsClosed'),
+  done: t('materials.whenTheStudentIsDone'),
+  closed: t('materials.whenItIsClosed'),
   never: t('materials.notHere'),
 } as const;
 </script>
 
 <template>
-  <aside v-if="one" class="one beside" :aria-label="t('materials.setWork')" @keydown.esc="emit('close')">
+  <aside v-if="one" class="one beside" :aria-label="t('materials.assign')" @keydown.esc="emit('close')">
     <header class="row">
       <div class="grow">
         <h1>{{ one.title }}</h1>
@@ -66,12 +66,12 @@ const words = {
           {{ t('materials.theGroupHasEndedSo') }}
         </p>
       </div>
-      <Button type="text" size="small" :aria-label="t('materials.escCloseTheSheet')" @click="emit('close')">{{
+      <Button type="text" size="small" :aria-label="t('materials.closeTheAssignment')" @click="emit('close')">{{
         t('materials.esc')
       }}</Button>
     </header>
     <div class="facts">
-      <label for="work-title">{{ t('materials.called') }}</label>
+      <label for="work-title">{{ t('materials.title2') }}</label>
       <input id="work-title" class="box" maxlength="200" :value="one.title" @change="set('title', value($event))" />
       <label for="work-opens">{{ t('materials.opens') }}</label>
       <DayInput
@@ -100,7 +100,7 @@ const words = {
         />
         {{ t('materials.minutes') }}</span
       >
-      <label for="work-word">{{ t('materials.entryWord') }}</label>
+      <label for="work-word">{{ t('materials.startCode') }}</label>
       <input
         id="work-word"
         class="box"
@@ -116,16 +116,16 @@ const words = {
     </div>
     <div class="row">
       <Button @click="set('paused', one.paused ? 0 : 1)">{{
-        one.paused ? t('materials.goOn') : t('materials.pauseIt')
+        one.paused ? t('materials.continue') : t('materials.pause')
       }}</Button>
       <Button v-if="undone.length > 0" @click="gatherUndone">{{
-        t('materials.gatherWhoHaveNotDone', { undone: undone.length })
+        t('materials.gatherWhoHaveNotFinished', { undone: undone.length })
       }}</Button>
     </div>
     <section v-if="!one.groupEnded">
       <h2>{{ t('materials.doneOf', { done: one.done, people: one.people }) }}</h2>
       <p v-if="people.length === 0" class="quiet">
-        {{ one.whom === 'class' ? t('materials.noStudentIsInThis') : t('materials.nobodyOfThemIsIn') }}
+        {{ one.whom === 'class' ? t('materials.noStudentIsInThis') : t('materials.noneOfThemIsIn') }}
       </p>
       <table v-else class="figures">
         <tbody>

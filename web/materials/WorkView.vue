@@ -60,7 +60,7 @@ async function act(run: () => Promise<{ planId: string; sentence: string }>, say
 const ids = () => meant.value.map(({ id }) => id);
 const openNow = () => act(() => call('POST /api/work/open', { body: { ids: ids() } }), t('materials.openNow2'));
 const takeBack = () =>
-  act(() => call('POST /api/work/take-back', { body: { ids: ids() } }), t('materials.takenBackNoChildSees'));
+  act(() => call('POST /api/work/take-back', { body: { ids: ids() } }), t('materials.takenBackStudentsNoLonger'));
 const copyForm = ref<HTMLFormElement | null>(null);
 /** One more, and the field is free for the next one. */
 function addClass(): void {
@@ -82,15 +82,19 @@ function made(): void {
   void again();
 }
 const whom = ({ whom: kind, groupName, className }: WorkRow) =>
-  kind === 'group' ? `${className}, ${groupName}` : kind === 'some' ? t('materials.some', { className }) : className;
+  kind === 'group'
+    ? `${className}, ${groupName}`
+    : kind === 'some'
+      ? t('materials.someStudents', { className })
+      : className;
 const words = {
   open: t('materials.open'),
   shut: t('materials.paused'),
-  coming: t('materials.comes'),
+  coming: t('materials.upcoming'),
   closed: t('materials.closed'),
 } as const;
 const columns: Col[] = [
-  { key: 'title', label: t('materials.work'), width: 'minmax(150px, 1.5fr)' },
+  { key: 'title', label: t('materials.assignment'), width: 'minmax(150px, 1.5fr)' },
   { key: 'whom', label: t('materials.for'), width: 'minmax(90px, 1fr)' },
   { key: 'school', label: t('common.school'), width: 'minmax(90px, 0.8fr)' },
   { key: 'opensAt', label: t('materials.opens2'), width: '124px' },
@@ -108,19 +112,19 @@ const columns: Col[] = [
         <template v-if="meant.length > 0">
           <span class="quiet">{{
             meant.length === 1 && marked.length === 0
-              ? t('materials.theOneAtHand')
-              : t('materials.marked', { meant: meant.length })
+              ? t('materials.selected2')
+              : t('materials.selected', { meant: meant.length })
           }}</span>
           <Button size="small" @click="openNow">{{ t('materials.openNow') }}</Button>
           <Button size="small" @click="copying = { to: null, classes: [], opens: '' }">
             {{ t('materials.copyToClasses') }}
           </Button>
-          <Button size="small" @click="takeBack">{{ t('materials.takeBack') }}</Button>
+          <Button size="small" @click="takeBack">{{ t('materials.return') }}</Button>
         </template>
         <span class="grow" />
         <ExportLine list="work" :filter="query" />
-        <Checkbox v-model:checked="past" class="quiet"> {{ t('materials.alsoWhatClosedLongAgo') }}</Checkbox>
-        <Button v-if="!making" size="small" @click="making = true">{{ t('materials.setMoreWork') }}</Button>
+        <Checkbox v-model:checked="past" class="quiet"> {{ t('materials.alsoClosedLongAgo') }}</Checkbox>
+        <Button v-if="!making" size="small" @click="making = true">{{ t('materials.newAssignment') }}</Button>
       </div>
       <form
         v-if="copying"
@@ -151,12 +155,12 @@ const columns: Col[] = [
         v-model:focused="focused"
         name="assignments"
         class="list-below"
-        :label="t('materials.setWork')"
+        :label="t('materials.assign')"
         gatherable
         :is-gathered="({ id }) => marked.includes(id)"
         :rows="rows"
         :columns="columns"
-        :empty="t('materials.noWorkIsSetSet')"
+        :empty="t('materials.noAssignmentsYetYouCan')"
         @gather="mark"
         @gather-all="mark(rows, true)"
         @open="open = true"
@@ -175,7 +179,7 @@ const columns: Col[] = [
         >
         <template #done="{ row }"
           ><template v-if="row.people > 0">{{ t('materials.of2', { done: row.done, people: row.people }) }}</template
-          ><span v-else class="rust">{{ t('materials.nobody') }}</span></template
+          ><span v-else class="rust">{{ t('materials.noOne') }}</span></template
         >
       </Worksheet>
     </section>

@@ -57,8 +57,8 @@ async function send(line: number, personId: string, same: boolean, text: string)
     await pairs.refetch();
     const left = new Set((pairs.data.value ?? []).map((p) => p.line));
     const also = [...before].filter((other) => other !== line && !left.has(other) && !answered.value.has(other)).length;
-    work.say(`${text}.${also > 0 ? ` ${t('pairs.thatSettledMore', { also })}` : ''}`, {
-      label: t('pairs.takeBack'),
+    work.say(`${text}.${also > 0 ? ` ${t('pairs.thisResolvedMore', { also })}` : ''}`, {
+      label: t('pairs.return'),
       run: back,
     });
     await reload('GET /api/intakes/:id');
@@ -79,7 +79,7 @@ async function back(): Promise<void> {
     0,
     queue.value.findIndex(({ line }) => line === last.line),
   );
-  work.say(t('pairs.takenBack', { text: last.text }));
+  work.say(t('pairs.undone', { text: last.text }));
 }
 function putOff(): void {
   if (!pair.value) return;
@@ -101,7 +101,7 @@ useSettling({ same: () => decide(true), different: () => decide(false), later: p
 
 <template>
   <PairSheet
-    :title="t('pairs.whoIsMeant')"
+    :title="t('pairs.matchesToReview2')"
     :count="queue.length"
     :settled="done.length"
     :loading="pairs.isPending.value"
@@ -113,7 +113,7 @@ useSettling({ same: () => decide(true), different: () => decide(false), later: p
     :evidence="person?.evidence ?? []"
     same="The same person"
     different="Somebody else"
-    :empty="t('pairs.nobodyOfThisFileIs')"
+    :empty="t('pairs.noMatchesOfThisFile')"
     @choose="candidate = $event"
     @same="decide(true)"
     @different="decide(false)"

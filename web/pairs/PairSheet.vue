@@ -37,7 +37,7 @@ defineEmits<{
     <header class="row">
       <h1>{{ title }}</h1>
       <span v-if="count > 0" class="quiet">{{ t('pairs.of', { min: Math.min(position + 1, count), count }) }}</span>
-      <span v-if="settled > 0" class="stem">{{ t('pairs.settled', { settled }) }}</span>
+      <span v-if="settled > 0" class="stem">{{ t('pairs.resolved', { settled }) }}</span>
       <span class="grow" />
       <Button size="small" @click="$emit('close')">{{ t('common.back') }}</Button>
     </header>
@@ -65,10 +65,10 @@ defineEmits<{
         >
         <span class="grow" />
         <Button v-if="settled > 0" type="text" size="small" @click="$emit('back')"
-          ><span> {{ t('pairs.takeTheLastOneBack') }} <kbd>U</kbd></span>
+          ><span> {{ t('pairs.undoTheLastDecision') }} <kbd>U</kbd></span>
         </Button>
         <span class="quiet">
-          <template v-if="below.length > 1"><kbd>↑</kbd> <kbd>↓</kbd> {{ t('pairs.whoElse') }} </template
+          <template v-if="below.length > 1"><kbd>↑</kbd> <kbd>↓</kbd> {{ t('pairs.otherMatches') }} </template
           ><template v-if="count > 1"><kbd>←</kbd> <kbd>→</kbd> {{ t('pairs.otherPairs') }}</template>
         </span>
       </footer>

@@ -33,7 +33,7 @@ const fields: [keyof PairPerson, string, Evidence['what'] | null][] = [
   ['grade', t('pairs.grade'), 'grade'],
   ['school', t('pairs.school'), 'school'],
   ['className', t('pairs.class'), 'class'],
-  ['guardianEmail', t('pairs.guardiansEMail'), 'guardian'],
+  ['guardianEmail', t('pairs.guardiansEmail'), 'guardian'],
 ];
 const shown = (field: keyof PairPerson, person: PairPerson): string =>
   (field === 'grade' && person.grade ? gradeLabel(person.grade) : person[field]) || '—';
@@ -47,8 +47,8 @@ const bar = (bits: number) => `${Math.min(100, Math.abs(bits) * 5)}%`;
 const besides = computed(() => props.evidence.filter(({ what }) => what === 'beforehand' || what === 'rivals'));
 const total = computed(() => props.evidence.reduce((sum, { bits }) => sum + bits, 0));
 const besidesWords: Record<string, string> = {
-  beforehand: t('pairs.beforeAnyFieldHowRarely'),
-  rivals: t('pairs.othersWhoCouldBeMeant'),
+  beforehand: t('pairs.baseRateHowRarelyTwo'),
+  rivals: t('pairs.othersWhoCouldMatchAs'),
 };
 const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Math.abs(bits).toFixed(1)}`;
 </script>
@@ -109,7 +109,7 @@ const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Mat
           </td>
         </tr>
         <tr v-if="evidence.length > 0" class="bits">
-          <th scope="row">{{ t('pairs.bits', { total: signed(total) }) }}</th>
+          <th scope="row">{{ t('pairs.matchScore', { total: signed(total) }) }}</th>
           <td v-for="[field, , what] in fields" :key="field">
             <template v-if="worth(what)">
               <span class="track" :title="worth(what)!.level" aria-hidden="true">

@@ -68,7 +68,10 @@ async function merge(): Promise<void> {
       await router.push('/people');
     } else await pairs.refetch();
     at.value = 0;
-    work.say(t('pairs.isOneRecordNow', { text }), { label: t('pairs.partThemAgain'), run: () => part(planId) });
+    work.say(t('pairs.mergedIntoOneRecord', { text }), {
+      label: t('pairs.separateThemAgain'),
+      run: () => part(planId),
+    });
   } catch (error) {
     work.wrong(error);
   } finally {
@@ -98,7 +101,7 @@ async function different(): Promise<void> {
     if (gathered) await router.push('/people');
     else await pairs.refetch();
     at.value = 0;
-    work.say(t('pairs.twoPeopleNobodyIsAsked', { text }), { label: t('pairs.takeBack'), run: back });
+    work.say(t('pairs.twoPeopleYouWillNot', { text }), { label: t('pairs.return'), run: back });
   } catch (error) {
     work.wrong(error);
   } finally {
@@ -112,7 +115,7 @@ async function back(): Promise<void> {
   await call('POST /api/pairs/decide', { body: { one, two, same: null } });
   settled.value--;
   await pairs.refetch();
-  work.say(t('pairs.takenBack', { text }));
+  work.say(t('pairs.undone', { text }));
 }
 function putOff(): void {
   if (!pair.value) return;
@@ -128,7 +131,7 @@ useSettling({ same: merge, different, later: putOff, back, move });
 
 <template>
   <PairSheet
-    :title="gathered ? t('pairs.theTwoWhoAreGathered') : t('pairs.twiceOnRecord')"
+    :title="gathered ? t('pairs.theTwoPeopleYouGathered') : t('pairs.possibleDuplicates2')"
     :count="queue.length"
     :settled="settled"
     :loading="pairs.isPending.value"
@@ -145,7 +148,7 @@ useSettling({ same: merge, different, later: putOff, back, move });
     :keeps="keeps"
     same="Merge into one"
     different="Two people"
-    :empty="t('pairs.nobodyStandsOnRecordTwice')"
+    :empty="t('pairs.noPossibleDuplicatesFound')"
     @keep="(field, whose) => (keeps[field as PersonField] = whose)"
     @same="merge"
     @different="different"

@@ -27,7 +27,7 @@ const form = ref<Form | null>(null);
 const fields = [
   ['name', t('people.name')],
   ['relation', t('people.relation')],
-  ['email', t('people.eMail')],
+  ['email', t('people.email')],
   ['phone', t('people.phone')],
 ] as const;
 const called = ({ name, relation, email, phone }: PersonSheet['contacts'][number]) =>
@@ -49,7 +49,7 @@ async function save(remove: boolean): Promise<void> {
       body: { id, remove, name: name || null, email: email || null, phone: phone || null, relation: relation || null },
     });
     form.value = null;
-    work.say(remove ? t('people.theContactIsTakenAway') : t('people.theContactIsKept'), {
+    work.say(remove ? t('people.theContactIsRemoved') : t('people.theContactIsSaved'), {
       label: t('common.undo'),
       run: () => work.undo(planId),
     });
@@ -83,13 +83,13 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
         >{{ label }} <TextInput :ref="i === 0 ? focusIt : undefined" v-model:value.lazy="form[key]"
       /></label>
       <div class="row">
-        <Button html-type="submit" size="small" type="primary">{{ t('people.keepIt') }}</Button>
-        <Button v-if="form.id" danger size="small" @click="save(true)">{{ t('people.takeAway') }}</Button>
+        <Button html-type="submit" size="small" type="primary">{{ t('people.save') }}</Button>
+        <Button v-if="form.id" danger size="small" @click="save(true)">{{ t('people.remove') }}</Button>
         <Button type="text" size="small" @click="form = null">{{ t('common.back') }}</Button>
       </div>
     </form>
     <p v-if="sheet.contacts.length === 0 && !form" class="quiet small">
-      {{ t('people.noneBesideTheGuardiansAddress') }}
+      {{ t('people.noContactsBesidesTheGuardians') }}
     </p>
     <template v-if="sheet.siblings.length > 0">
       <h2>{{ t('people.siblings') }}</h2>

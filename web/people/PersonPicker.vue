@@ -38,11 +38,11 @@ watch(meant, (one) => (chosen.value = one?.id ?? null));
     v-model:value="typed"
     autocomplete="off"
     :list="list"
-    :placeholder="none ?? t('people.twoLettersOfTheName')"
+    :placeholder="none ?? t('people.nameNumberOrUsername')"
   /><datalist :id="list">
     <SelectOption v-for="one in options" :key="one.id" :value="one.label" />
   </datalist>
   <span v-if="typed" :class="{ rust: !meant }" aria-live="polite">{{
-    meant ? (meant.label === typed ? '' : meant.label) : t('people.fit', { options: options.length })
+    meant ? (meant.label === typed ? '' : meant.label) : t('people.matches', { options: options.length })
   }}</span>
 </template>

@@ -106,8 +106,8 @@ async function reveal(): Promise<void> {
           @update:value="(role) => giveRole(role as 'teacher' | 'school' | 'district')"
         >
           <SelectOption value="teacher">{{ t('people.teacher') }}</SelectOption>
-          <SelectOption value="school">{{ t('people.coordinatorOfTheSchool') }}</SelectOption>
-          <SelectOption value="district">{{ t('people.coordinatorOfTheDistrict') }}</SelectOption>
+          <SelectOption value="school">{{ t('people.schoolCoordinator') }}</SelectOption>
+          <SelectOption value="district">{{ t('people.districtCoordinator') }}</SelectOption>
         </Choice></label
       >
       <template v-if="session.isCoordinator">

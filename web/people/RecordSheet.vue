@@ -84,13 +84,13 @@ async function whole(): Promise<void> {
       }}</Button>
     </header>
     <ul v-if="person.role === 'student'" class="chain" :aria-label="t('people.readiness')">
-      <li :class="{ on: place }"><i />{{ t('people.rostered') }}</li>
+      <li :class="{ on: place }"><i />{{ t('people.onTheRoster') }}</li>
       <li :class="{ on: sheet.data.value.account?.status === 'active' }"><i />{{ t('people.account') }}</li>
       <li :class="{ on: sheet.data.value.classes.some((c) => c.ends === null) }"><i />{{ t('people.class') }}</li>
       <li :class="{ on: sheet.data.value.lacksSeats.length === 0 }"><i />{{ t('people.seats') }}</li>
       <li :class="{ on: !sheet.data.value.lacksDevice }"><i />{{ t('people.device') }}</li>
       <li :class="{ on: sheet.data.value.card?.current }"><i />{{ t('people.card') }}</li>
-      <li :class="{ on: sheet.data.value.signedIn }"><i />{{ t('people.signedIn') }}</li>
+      <li :class="{ on: sheet.data.value.signedIn }"><i />{{ t('people.firstSignIn2') }}</li>
     </ul>
     <dl>
       <template v-for="[field, label] in fields" :key="field">
@@ -153,7 +153,7 @@ async function whole(): Promise<void> {
     </section>
     <section v-if="sheet.data.value.devices.length > 0 || sheet.data.value.lacksDevice">
       <h2>{{ t('people.devices') }}</h2>
-      <p v-if="sheet.data.value.lacksDevice" class="rust">{{ t('people.lacksADeviceOfTheir') }}</p>
+      <p v-if="sheet.data.value.lacksDevice" class="rust">{{ t('people.needsADevice') }}</p>
       <ul>
         <li v-for="d in sheet.data.value.devices" :key="d.id" :class="{ quiet: d.ends }">
           <span class="mono">{{ d.tag }}</span> {{ d.model }}
@@ -183,7 +183,9 @@ async function whole(): Promise<void> {
     <Contacts v-if="person.role === 'student'" :sheet="sheet.data.value" @open="emit('open', $event)" />
     <section v-if="sheet.data.value.history.length > 0">
       <h2>{{ t('people.history') }}</h2>
-      <Button v-if="session.isCoordinator" size="small" @click="whole"> {{ t('people.allThatIsKeptAs') }} </Button>
+      <Button v-if="session.isCoordinator" size="small" @click="whole">
+        {{ t('people.allDataAboutThisPerson') }}
+      </Button>
       <ul>
         <li v-for="h in sheet.data.value.history" :key="h.ledgerId" class="was">
           <RouterLink :to="`/plans/${h.planId}`">{{ h.title }}</RouterLink>

@@ -25,7 +25,7 @@ const filter = computed(() => ({
   q: find.value.trim() || undefined,
 }));
 const list = usePages(
-  t('places.peopleOfThatDay'),
+  t('places.peopleOnThatDay'),
   'GET /api/ledger/as-of',
   (after) => ({ query: { ...filter.value, after } }),
   ({ next }) => next,
@@ -64,10 +64,10 @@ const words = {
 const rows = computed(() => list.data.value?.pages.flatMap((page) => page.rows) ?? []);
 const total = computed(() => list.data.value?.pages[0]?.total ?? 0);
 const columns: Col[] = [
-  { key: 'familyName', label: t('places.family'), width: 'minmax(120px, 1fr)' },
-  { key: 'givenName', label: t('places.given2'), width: 'minmax(100px, 1fr)' },
+  { key: 'familyName', label: t('places.familyName'), width: 'minmax(120px, 1fr)' },
+  { key: 'givenName', label: t('places.givenName'), width: 'minmax(100px, 1fr)' },
   { key: 'number', label: t('common.number'), width: '84px' },
-  { key: 'grade', label: t('places.gr'), width: '48px' },
+  { key: 'grade', label: t('places.grade'), width: '48px' },
   { key: 'classes', label: t('places.classes'), width: 'minmax(160px, 1.6fr)' },
   { key: 'school', label: t('common.school'), width: 'minmax(120px, 1fr)' },
 ];
@@ -77,28 +77,28 @@ const columns: Col[] = [
   <div class="stood">
     <div class="bar">
       <label
-        ><Choice v-model:value="kind" :aria-label="t('places.whichList')">
+        ><Choice v-model:value="kind" :aria-label="t('places.list2')">
           <SelectOption value="people">{{ t('places.people2') }}</SelectOption>
           <SelectOption value="classes">{{ t('places.classes') }}</SelectOption>
           <SelectOption value="devices">{{ t('places.devices') }}</SelectOption>
           <SelectOption value="seats">{{ t('places.seats') }}</SelectOption>
         </Choice></label
       >
-      <label>{{ t('places.on') }} <DayInput v-model:value="day" /></label>
+      <label>{{ t('places.paper') }} <DayInput v-model:value="day" /></label>
       <label
         >{{ t('places.find2') }} <TextInput v-model:value="typed" type="search" :placeholder="t('places.findOnDay')"
       /></label>
       <span role="status"
         ><b>{{ (kind === 'people' ? total : otherRows.length).toLocaleString(locale) }}</b> {{ words[kind] }}</span
       >
-      <span class="quiet">{{ t('places.namesAndNumbersAreAs') }}</span>
+      <span class="quiet">{{ t('places.namesAndNumbersAreThe') }}</span>
       <span class="grow" />
       <ExportLine list="as-of" :filter="{ ...filter, list: kind }" />
     </div>
     <Worksheet
       v-if="kind !== 'people'"
       class="list-below"
-      :label="t('places.asItStoodOn', { day })"
+      :label="t('places.on2', { day })"
       :rows="otherRows"
       :columns="otherColumns"
       :empty="t('places.thereWasNothingOfThis')"
@@ -106,11 +106,11 @@ const columns: Col[] = [
     <Worksheet
       v-else
       class="list-below"
-      :label="t('places.asItStoodOn', { day })"
+      :label="t('places.on2', { day })"
       :rows="rows"
       :total="total"
       :columns="columns"
-      :empty="t('places.nobodyWasThereOnThis')"
+      :empty="t('places.thereWasNoOneOn')"
       @more="!list.isFetchingNextPage.value && list.fetchNextPage()"
     >
       <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>

@@ -5,8 +5,8 @@ import { RouterLink, RouterView } from 'vue-router';
 
 const rooms = [
   ['/classes', t('places.list')],
-  ['/classes/work', t('places.setWork')],
-  ['/classes/use', t('places.use')],
+  ['/classes/work', t('places.assignments')],
+  ['/classes/use', t('places.usage')],
 ] as const;
 </script>
 

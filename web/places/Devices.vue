@@ -7,7 +7,7 @@ const rooms = [
   ['/devices', t('places.list')],
   ['/devices/carts', t('places.carts')],
   ['/devices/scan', t('places.scan')],
-  ['/devices/stock', t('places.givingOutCollectingReplacing')],
+  ['/devices/stock', t('places.distribution')],
 ] as const;
 </script>
 

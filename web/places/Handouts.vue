@@ -48,7 +48,7 @@ const layoutWords: Record<Layout, string> = {
   cards: t('places.cardsEightToASheet'),
   badges: t('places.badgesTheSizeOfA'),
   strips: t('places.stripsCutStraightAcross'),
-  labels: t('places.labelsWithoutSecrets'),
+  labels: t('places.labelsWithoutPasswords'),
   list: t('places.binderList'),
 };
 const target = computed(() =>
@@ -94,10 +94,10 @@ useCarryOut(print);
 const columns: Col[] = [
   { key: 'name', label: t('common.class'), width: 'minmax(70px, 1fr)' },
   { key: 'school', label: t('common.school'), width: 'minmax(110px, 1.4fr)' },
-  { key: 'grade', label: t('places.gr'), width: '46px', align: 'right' },
+  { key: 'grade', label: t('places.grade'), width: '46px', align: 'right' },
   { key: 'students', label: t('common.students'), width: '66px', align: 'right' },
   { key: 'missing', label: t('places.noCard'), width: '62px', align: 'right' },
-  { key: 'outdated', label: t('places.noLongerHolds'), width: '108px', align: 'right' },
+  { key: 'outdated', label: t('places.outOfDate'), width: '108px', align: 'right' },
 ];
 </script>
 
@@ -124,8 +124,8 @@ const columns: Col[] = [
           >
         </Worksheet>
       </div>
-      <section class="prints" :aria-label="t('places.printedBefore')">
-        <h2>{{ t('places.printedBefore') }}</h2>
+      <section class="prints" :aria-label="t('places.printHistory')">
+        <h2>{{ t('places.printHistory') }}</h2>
         <ul>
           <li v-for="p in handouts.data.value?.prints" :key="p.id">
             <span class="quiet">{{ momentWords(p.at) }}</span><span class="grow clip">{{
@@ -142,17 +142,17 @@ const columns: Col[] = [
       <div class="choices">
         <h1>{{ t('places.print', { what: what ? ` ${t('places.for', { what })}` : '' }) }}</h1>
         <p v-if="forSheaf && !once.onlyOutdated && shown && cards < sheaf.state.count" class="quiet">
-          {{ t('places.ofThemHaveNoSecret', { cards: sheaf.state.count - cards }) }}
+          {{ t('places.ofThemHaveNoPassword', { cards: sheaf.state.count - cards }) }}
         </p>
         <div class="row wrap">
           <label
-            >{{ t('places.as') }}
+            >{{ t('places.layout') }}
             <Choice v-model:value="form.layout">
               <SelectOption v-for="(words, key) in layoutWords" :key="key" :value="key">{{ words }}</SelectOption>
             </Choice></label
           >
           <label
-            >{{ t('places.on') }}
+            >{{ t('places.paper') }}
             <Choice v-model:value="form.paper">
               <SelectOption v-for="(_, key) in papers" :key="key" :value="key">{{ key }}</SelectOption>
             </Choice></label
@@ -161,21 +161,21 @@ const columns: Col[] = [
             >{{ t('places.backs') }}
             <Choice v-model:value="form.backs">
               <SelectOption value="">{{ t('common.none') }}</SelectOption>
-              <SelectOption value="long">{{ t('places.turnedOverTheLongEdge') }}</SelectOption>
-              <SelectOption value="short">{{ t('places.turnedOverTheShortEdge') }}</SelectOption>
+              <SelectOption value="long">{{ t('places.flippedOnTheLongEdge') }}</SelectOption>
+              <SelectOption value="short">{{ t('places.flippedOnTheShortEdge') }}</SelectOption>
             </Choice></label
           >
           <label v-if="form.layout === 'labels'"
-            >{{ t('places.labelsUsedUpOnThe') }}
+            >{{ t('places.labelsAlreadyUsedOnThe') }}
             <NumberInput
               v-model:value="form.skip"
               class="small"
               :min="0"
               :max="100"
-              :aria-label="t('places.labelsThatAreUsedUp')"
+              :aria-label="t('places.labelsAlreadyUsed')"
           /></label>
           <label v-if="form.layout !== 'labels' && form.layout !== 'list'"
-            >{{ t('places.besideEnglish') }}
+            >{{ t('places.secondLanguage') }}
             <Choice v-model:value="form.language">
               <SelectOption value="">{{ t('places.theFamilysLanguageWhereIt') }}</SelectOption>
               <SelectOption v-for="(name, key) in languages" :key="key" :value="key">{{ name }}</SelectOption>
@@ -185,8 +185,8 @@ const columns: Col[] = [
         <div v-if="isCard(form.layout)" class="row wrap">
           <Checkbox v-model:checked="form.stacked"> {{ t('places.inClassOrderAfterCutting') }}</Checkbox>
           <Checkbox v-model:checked="form.large"> {{ t('places.largeGivenNamesUpTo') }}</Checkbox>
-          <Checkbox v-model:checked="once.onlyOutdated"> {{ t('places.onlyThoseWithoutACard') }}</Checkbox>
-          <Checkbox v-model:checked="once.voidOlder"> {{ t('places.makeOlderCardsVoid') }}</Checkbox>
+          <Checkbox v-model:checked="once.onlyOutdated"> {{ t('places.onlyStudentsWithoutACurrent') }}</Checkbox>
+          <Checkbox v-model:checked="once.voidOlder"> {{ t('places.makeOlderCardsInvalid') }}</Checkbox>
         </div>
         <div class="row wrap">
           <Button ref="printButton" size="small" class="print" :disabled="cards === 0 || busy" @click="print">
@@ -203,7 +203,7 @@ const columns: Col[] = [
             >
           </Button>
           <Button v-if="sheaf.state.count > 0 && !forSheaf" @click="forSheaf = true">{{
-            t('places.takeTheGathered', { count: sheaf.state.count })
+            t('places.useTheGathered', { count: sheaf.state.count })
           }}</Button>
           <a v-if="lastPrint" id="last-print" :href="`/api/prints/${lastPrint}/pdf`" target="_blank">{{
             t('places.theLastPrint')
@@ -226,7 +226,7 @@ const columns: Col[] = [
             min="2"
             max="9"
             step="0.01"
-            :aria-label="t('places.pixelsToAMillimetre')" />
+            :aria-label="t('places.pixelsPerMillimeter')" />
           <i :style="{ width: `${100 * scale}px` }" aria-hidden="true"
         /></label>
         <span class="grow" />

@@ -67,7 +67,7 @@ const states: Record<IntakeHead['status'], string> = {
   open: 'open',
   planned: 'planned',
   applied: 'applied',
-  'set-aside': t('places.setAside'),
+  'set-aside': t('places.discarded'),
 };
 const size = (bytes: number) =>
   bytes < 10_000
@@ -98,7 +98,7 @@ const open = (row: IntakeHead) =>
         type="file"
         tabindex="-1"
         accept=".csv,.tsv,.txt,.xlsx,.zip,text/csv,text/plain"
-        :aria-label="t('places.fileToTakeIn')"
+        :aria-label="t('places.fileToImport')"
         @change="take(($event.target as HTMLInputElement).files)"
       />
       <span class="quiet">{{ t('places.orDropItHereA') }}</span>
@@ -106,11 +106,11 @@ const open = (row: IntakeHead) =>
       <Button size="small" class="nowrap" :aria-expanded="pasting" @click="pasting = !pasting">
         {{ t('places.pasteCells') }}
       </Button>
-      <a class="nowrap" href="/pairs" @click.prevent="router.push('/pairs')">{{ t('places.twiceOnRecord') }}</a>
+      <a class="nowrap" href="/pairs" @click.prevent="router.push('/pairs')">{{ t('places.possibleDuplicates') }}</a>
     </div>
     <form v-if="pasting" class="paste" @submit.prevent="takePasted">
       <Textarea v-model:value="pasted" :aria-label="t('places.cellsAsCopiedFromA')" :rows="5" />
-      <Button html-type="submit" :disabled="pasted.trim() === ''">{{ t('places.takeTheCellsIn') }}</Button>
+      <Button html-type="submit" :disabled="pasted.trim() === ''">{{ t('places.importCells') }}</Button>
     </form>
     <Part fit><Feeds @choose="openFor" @open="feed = feed?.id === $event.id ? null : $event" /></Part>
     <p v-if="feed" class="row history">
@@ -123,7 +123,7 @@ const open = (row: IntakeHead) =>
         :label="t('places.files')"
         :rows="rows"
         :columns="columns"
-        :empty="t('places.noFileHasComeIn')"
+        :empty="t('places.noFileHasBeenImported')"
         @open="open"
       >
         <template #fileName="{ row }"

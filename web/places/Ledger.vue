@@ -56,7 +56,7 @@ const trailColumns: Col[] = [
 ];
 const actions: Record<string, string> = {
   'card.print': t('places.cardPrinted'),
-  'secret.reveal': t('places.secretShown'),
+  'secret.reveal': t('places.passwordShown'),
   'print.fetch': t('places.printOpened'),
 };
 const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
@@ -81,7 +81,7 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
         :class="{ here: view === 'audit' }"
         @click="view = 'audit'"
       >
-        {{ t('places.secretsAndPrints') }}
+        {{ t('places.passwordAndPrintLog') }}
       </Button>
       <Button
         type="text"
@@ -90,13 +90,13 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
         :class="{ here: view === 'as-of' }"
         @click="view = 'as-of'"
       >
-        {{ t('places.asItStood') }}
+        {{ t('places.onAPastDate') }}
       </Button>
       <template v-if="view === 'plans'">
         <label
           >{{ t('places.find') }} <TextInput v-model:value="typed" type="search" :placeholder="t('places.findPlan')"
         /></label>
-        <label>{{ t('places.on') }} <DayInput v-model:value="day" /></label>
+        <label>{{ t('places.paper') }} <DayInput v-model:value="day" /></label>
       </template>
       <span class="grow" />
       <ExportLine v-if="view === 'plans'" list="ledger" :filter="filter" />
@@ -111,7 +111,7 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
         :rows="entries"
         :total="entries.length + (ledger.hasNextPage.value ? 1 : 0)"
         :columns="columns"
-        :empty="find || day ? t('places.nothingWasDoneThatFits') : t('places.nothingWasAppliedYet')"
+        :empty="find || day ? t('places.nothingMatches') : t('places.nothingHasBeenAppliedYet')"
         @more="!ledger.isFetchingNextPage.value && ledger.fetchNextPage()"
         @open="open"
       >
@@ -127,7 +127,7 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
         <template #sentence="{ row }"
           ><span :title="row.sentence">{{ row.sentence }}</span></template
         >
-        <template #by="{ row }">{{ row.by ?? t('places.theFirstRun') }}</template>
+        <template #by="{ row }">{{ row.by ?? t('places.firstRun') }}</template>
         <template #undo="{ row }"
           ><Button v-if="row.canUndo" size="small" @click.stop="work.undo(row.planId)">{{
             t('common.undo')
@@ -136,11 +136,11 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
       </Worksheet>
       <Worksheet
         v-else
-        :label="t('places.secretsAndPrints')"
+        :label="t('places.passwordAndPrintLog')"
         :rows="prints"
         :total="prints.length + (trail.hasNextPage.value ? 1 : 0)"
         :columns="trailColumns"
-        :empty="t('places.noSecretWasShownAnd')"
+        :empty="t('places.noPasswordHasBeenShown')"
         @more="!trail.isFetchingNextPage.value && trail.fetchNextPage()"
       >
         <template #at="{ row }">{{ momentWords(row.at) }}</template>

@@ -73,9 +73,9 @@ const seatWords = computed(() => {
   const label =
     products.data.value?.products.find(({ id }) => id === seatOf.value!.product)?.label ?? t('places.theProduct');
   return {
-    holds: t('places.holdASeatOf', { label }),
+    holds: t('places.haveASeatOf', { label }),
     lacks: t('places.areEntitledToAndHave', { label }),
-    spare: t('places.holdASeatOfAnd', { label }),
+    spare: t('places.haveASeatOfAnd', { label }),
   }[seatOf.value.seat];
 });
 const filter = computed<PeopleFilter>(() => ({
@@ -98,10 +98,10 @@ const facets = useLoad(t('places.filters2'), 'GET /api/people/facets', () => ({ 
 });
 const rows = computed<PersonRow[]>(() => list.data.value?.pages.flatMap((page) => page.rows) ?? []);
 const columns: Col[] = [
-  { key: 'family', label: t('places.family'), width: 'minmax(110px, 1.3fr)', sortable: true },
-  { key: 'given', label: t('places.given2'), width: 'minmax(90px, 1fr)', sortable: true },
+  { key: 'family', label: t('places.familyName'), width: 'minmax(110px, 1.3fr)', sortable: true },
+  { key: 'given', label: t('places.givenName'), width: 'minmax(90px, 1fr)', sortable: true },
   { key: 'number', label: t('common.number'), width: '72px', mono: true, sortable: true },
-  { key: 'grade', label: t('places.gr'), width: '46px', align: 'right', sortable: true },
+  { key: 'grade', label: t('places.grade'), width: '46px', align: 'right', sortable: true },
   { key: 'classes', label: t('common.class'), width: 'minmax(50px, 0.8fr)' },
   { key: 'school', label: t('common.school'), width: 'minmax(90px, 1fr)' },
   { key: 'username', label: t('common.username'), width: 'minmax(96px, 1fr)', mono: true, sortable: true },
@@ -179,7 +179,7 @@ const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && l
         />
       </template>
       <section v-if="kept.data.value?.length" class="kept">
-        <h2>{{ t('places.keptSheaves') }}</h2>
+        <h2>{{ t('places.savedSheaves2') }}</h2>
         <div v-for="one in kept.data.value" :key="one.id" class="one">
           <Button
             type="text"
@@ -191,13 +191,13 @@ const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && l
             {{ one.name }}
           </Button>
           <span class="quiet">{{ one.count }}</span>
-          <Button type="text" size="small" :aria-label="t('places.forget', { name: one.name })" @click="forget(one)"
+          <Button type="text" size="small" :aria-label="t('places.delete', { name: one.name })" @click="forget(one)"
             >×</Button
           >
         </div>
       </section>
       <Facets
-        :title="t('places.standing')"
+        :title="t('places.status')"
         :facets="facets.data.value?.status ?? []"
         :chosen="local.status"
         @choose="local.status = $event as Standing | null"

@@ -19,7 +19,7 @@ const kind = computed(() => {
   <aside class="change" :aria-label="t('plan.theChange')" @keydown.esc="$emit('close')">
     <header class="row">
       <h2 class="grow">{{ change.label }}</h2>
-      <Button type="text" size="small" :aria-label="t('plan.escCloseTheChange')" @click="$emit('close')">{{
+      <Button type="text" size="small" :aria-label="t('plan.closeTheChange')" @click="$emit('close')">{{
         t('plan.esc')
       }}</Button>
     </header>
@@ -41,7 +41,7 @@ const kind = computed(() => {
     <Button v-if="mayTakeOut" size="small" @click="$emit('takeOut')">{{
       change.out ? t('plan.putBack') : t('plan.takeOut')
     }}</Button>
-    <p v-if="mayTakeOut" class="quiet">{{ t('plan.allThatThisPlanDoes') }}</p>
+    <p v-if="mayTakeOut" class="quiet">{{ t('plan.everythingThisPlanDoesFor') }}</p>
   </aside>
 </template>
 

@@ -124,7 +124,7 @@ const states: Record<string, string> = {
   applied: 'applied',
   undone: 'undone',
   applying: t('plan.beingApplied'),
-  'set-aside': t('plan.setAside2'),
+  'set-aside': t('plan.discarded'),
   purged: 'purged',
 };
 </script>
@@ -210,12 +210,12 @@ const states: Record<string, string> = {
         @take-out="takeOut(chosen)"
         @close="closeChange"
       />
-      <aside v-else class="guards" tabindex="0" :aria-label="t('plan.guardsAndWhatWaits')">
+      <aside v-else class="guards" tabindex="0" :aria-label="t('plan.guardsAndReview')">
         <h2>{{ t('plan.guards') }}</h2>
-        <p v-if="p.held.length === 0" class="stem">{{ t('plan.noneHoldsThisPlan') }}</p>
+        <p v-if="p.held.length === 0" class="stem">{{ t('plan.noGuardHoldsThisPlan') }}</p>
         <section v-for="h in p.held" :key="h.code" class="held" :class="{ released: h.released }">
           <p>
-            <b>⚑ {{ h.released ? t('plan.released') : t('plan.held') }}</b> {{ h.message }}
+            <b>⚑ {{ h.released ? t('plan.released') : t('plan.assigned') }}</b> {{ h.message }}
           </p>
           <details>
             <summary>{{ t('plan.names', { names: h.names.length }) }}</summary>
@@ -225,12 +225,12 @@ const states: Record<string, string> = {
           </details>
           <p v-if="h.released" class="quiet">“{{ h.released.reason }}”</p>
           <form v-else-if="isOpen" @submit.prevent="release(h.code)">
-            <label :for="`why-${h.code}`">{{ t('plan.releaseItSince') }}</label>
-            <TextInput :id="`why-${h.code}`" v-model:value="reasons[h.code]" :placeholder="t('plan.whyThisIsRight')" />
+            <label :for="`why-${h.code}`">{{ t('plan.releaseWithReason') }}</label>
+            <TextInput :id="`why-${h.code}`" v-model:value="reasons[h.code]" :placeholder="t('plan.reason')" />
             <Button size="small" html-type="submit">{{ t('plan.release') }}</Button>
           </form>
         </section>
-        <h2>{{ p.intakeId ? t('plan.waitsForYou') : t('plan.staysAsItIs') }}</h2>
+        <h2>{{ p.intakeId ? t('plan.needsReview') : t('plan.unchanged') }}</h2>
         <p v-if="p.waiting.length === 0" class="quiet">{{ t('plan.nothing') }}</p>
         <ul class="waiting">
           <li v-for="w in p.waiting.slice(0, 100)" :key="`${w.line}${w.message}`">
@@ -245,14 +245,14 @@ const states: Record<string, string> = {
         }}{{
           waits > 0
             ? p.intakeId
-              ? ` ${t('plan.forYou', { waits: t('plan.countRowsWait', { n: waits }) })}`
+              ? ` ${t('plan.review', { waits: t('plan.rowsNeed', { n: waits }) })}`
               : ` ${t('plan.stayAsTheyAre', { waits: waits.toLocaleString(locale) })}`
             : ''
         }}
       </p>
       <template v-if="isOpen">
         <span v-if="unreleased.length > 0" class="rust">{{ t('plan.aGuardHoldsThisPlan') }}</span>
-        <Button @click="setAside">{{ t('plan.setAside') }}</Button>
+        <Button @click="setAside">{{ t('plan.discard') }}</Button>
         <Button type="primary" :loading="busy" :disabled="!mayApply" @click="apply()"
           ><span
             >{{ t('plan.apply', { total: t('plan.countChanges', { n: p.remaining.total }) }) }}

@@ -141,7 +141,7 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
             {{ t('profile.printTheseOrWriteThem') }}
           </p>
           <p class="mono list">{{ recovery.join('   ') }}</p>
-          <Button size="small" @click="recovery = []">{{ t('profile.iHaveThem') }}</Button>
+          <Button size="small" @click="recovery = []">{{ t('profile.iSavedThem') }}</Button>
         </template>
       </Alert>
 

@@ -52,7 +52,7 @@ async function go(): Promise<void> {
     <form v-else-if="invited.data.value" @submit.prevent="go">
       <p>
         {{ t('sign.yourUsernameAtIs', { district: invited.data.value.district }) }}
-        <b class="mono">{{ invited.data.value.username }}</b>{{ t('sign.chooseAPasswordThatNobody') }}
+        <b class="mono">{{ invited.data.value.username }}</b>{{ t('sign.chooseAPasswordThatNo') }}
       </p>
       <input type="hidden" autocomplete="username" :value="invited.data.value.username" />
       <label

@@ -16,7 +16,7 @@ const tap = (name: string) => (chosen.value = [...chosen.value, name].slice(0, 6
       </span>
       <span v-for="n in Math.max(0, 3 - chosen.length)" :key="`gap${n}`" class="one gap" aria-hidden="true" />
       <Button v-if="chosen.length > 0" type="text" size="small" @click="chosen = chosen.slice(0, -1)">
-        {{ t('sign.takeOneBack') }}
+        {{ t('sign.removeTheLastOne') }}
       </Button>
     </p>
     <div class="pad" role="group" :aria-label="t('sign.pictures')">

@@ -82,7 +82,7 @@ useCarryOut(take, { first: true });
 const columns = [
   ['familyName', t('staff.familyName'), 'off'],
   ['givenName', t('staff.givenName'), 'off'],
-  ['email', t('staff.eMail'), 'off'],
+  ['email', t('staff.email'), 'off'],
 ] as const;
 </script>
 
@@ -90,7 +90,7 @@ const columns = [
   <section ref="box" class="typed ordering" :aria-label="t('staff.newStaff')" @keydown.esc.stop="$emit('close')">
     <div class="row">
       <h2>{{ t('staff.newStaff') }}</h2>
-      <span class="quiet">{{ t('staff.eachGetsAnAccountAnd') }}</span>
+      <span class="quiet">{{ t('staff.eachPersonGetsAnAccount') }}</span>
       <span class="grow" />
       <span v-if="kept === 'failed'" class="rust" role="status">{{ t('staff.draftNotSavedTheServer') }}</span>
       <Button type="text" size="small" @click="$emit('close')"
@@ -121,12 +121,12 @@ const columns = [
         </Choice>
         <Choice v-model:value="row.role" :aria-label="t('staff.roleLine', { i: i + 1 })">
           <SelectOption value="teacher">{{ t('staff.teacher') }}</SelectOption>
-          <SelectOption value="school">{{ t('staff.coordinatorOfTheSchool') }}</SelectOption>
+          <SelectOption value="school">{{ t('staff.schoolCoordinator') }}</SelectOption>
           <SelectOption v-if="session.may('roles.district')" value="district">{{
-            t('staff.coordinatorOfTheDistrict')
+            t('staff.districtCoordinator')
           }}</SelectOption>
         </Choice>
-        <Button type="text" size="small" :aria-label="t('staff.dropLine', { i: i + 1 })" @click="drop(i)">×</Button>
+        <Button type="text" size="small" :aria-label="t('staff.removeLine', { i: i + 1 })" @click="drop(i)">×</Button>
       </div>
       <p v-for="who in alike.get(i) ?? []" :key="who.personId" class="row alike">
         <span class="rust">{{
@@ -134,19 +134,19 @@ const columns = [
         }}</span>
         <span v-if="who.username" class="mono quiet">{{ who.username }}</span>
         <Button size="small" @click="another(i)">{{ t('staff.itIsAnotherPerson') }}</Button>
-        <Button size="small" @click="drop(i)">{{ t('staff.itIsTheSameDrop') }}</Button>
+        <Button size="small" @click="drop(i)">{{ t('staff.itIsTheSamePerson') }}</Button>
       </p>
     </template>
     <div class="row foot">
       <span class="quiet grow"
-        ><kbd>{{ t('staff.enter') }}</kbd> {{ t('staff.beginsTheNextLineWhat') }}</span
+        ><kbd>{{ t('staff.enter') }}</kbd> {{ t('staff.startsTheNextLineWhat') }}</span
       >
       <Button
         type="primary"
         :disabled="filled.length === 0 || filled.some((row) => !row.schoolId) || busy"
         @click="take"
         ><span
-          >{{ t('staff.takeInAndInvite', { filled: filled.length }) }} <kbd>{{ t('staff.ctrlEnter') }}</kbd></span
+          >{{ t('staff.addAndInvite', { filled: filled.length }) }} <kbd>{{ t('staff.ctrlEnter') }}</kbd></span
         ></Button
       >
     </div>

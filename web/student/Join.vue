@@ -69,7 +69,7 @@ onMounted(async () => {
 const titles = computed(() => ({
   code: t('student.joinAClass'),
   who: t('student.whoAreYou'),
-  done: outcome.value?.state === 'waits' ? t('student.yourTeacherIsAsked') : t('student.youAreIn'),
+  done: outcome.value?.state === 'waits' ? t('student.yourTeacherWillCheck') : t('student.youAreIn'),
 }));
 </script>
 
@@ -78,7 +78,7 @@ const titles = computed(() => ({
     <div ref="page" class="page">
       <form v-if="step === 'code'" @submit.prevent="next">
         <label
-          >{{ t('student.codeFromTheBoard')
+          >{{ t('student.codeFromYourTeacher')
           }}<TextInput
             v-model:value="typed"
             class="code big"
@@ -88,7 +88,7 @@ const titles = computed(() => ({
             maxlength="24"
         /></label>
         <p v-if="failure || hint" class="wrong" role="alert">{{ failure || hint }}</p>
-        <Button type="primary" size="large" html-type="submit" :loading="busy">{{ t('student.goOn') }}</Button>
+        <Button type="primary" size="large" html-type="submit" :loading="busy">{{ t('student.continue') }}</Button>
       </form>
       <form v-else-if="step === 'who'" @submit.prevent="send">
         <p class="quiet">
@@ -114,7 +114,7 @@ const titles = computed(() => ({
           /></label>
         </template>
         <label v-else
-          >{{ t('student.eMailAddress')
+          >{{ t('student.emailAddress')
           }}<TextInput v-model:value="form.email" type="email" required autocomplete="email"
         /></label>
         <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
@@ -125,7 +125,7 @@ const titles = computed(() => ({
       </form>
       <div v-else-if="outcome" class="done">
         <p v-if="outcome.state === 'waits'">
-          {{ t('student.somebodyLooksAtItAnd', { school: outcome.className ?? outcome.school }) }}
+          {{ t('student.yourTeacherChecksItAnd', { school: outcome.className ?? outcome.school }) }}
         </p>
         <p v-else>
           <b>{{ outcome.className }}</b>

@@ -29,7 +29,7 @@ async function leave(): Promise<void> {
           <b>{{ c.name }}</b><span v-if="c.teachers" class="quiet">{{ c.teachers }}</span>
         </li>
       </ul>
-      <p v-if="mine.data.value.classes.length === 0">{{ t('student.youAreInNoClass') }}</p>
+      <p v-if="mine.data.value.classes.length === 0">{{ t('student.youAreNotInA') }}</p>
       <RouterLink to="/join">{{ t('student.iHaveACodeFor') }}</RouterLink>
       <p class="quiet">
         {{ t('student.youAreSignedInAs') }} <span class="mono">{{ mine.data.value.username }}</span>.

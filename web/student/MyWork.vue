@@ -68,7 +68,7 @@ const says = (one: MyWork): string =>
         }}</span>
         <form v-if="one.phase === 'open'" @submit.prevent="enter(one)">
           <label v-if="asked === one.id && one.asksWord"
-            >{{ t('student.theWordFromYourTeacher') }}
+            >{{ t('student.startCodeFromYourTeacher') }}
             <TextInput
               id="entry-word"
               v-model:value="word"
@@ -83,7 +83,7 @@ const says = (one: MyWork): string =>
             size="large"
             :type="one.isDone ? 'default' : 'primary'"
             :aria-label="t('student.open', { title: one.title })"
-            >{{ one.isDone ? t('student.openItOnceMore') : t('student.open2') }}</Button
+            >{{ one.isDone ? t('student.openAgain') : t('student.open2') }}</Button
           >
         </form>
       </li>

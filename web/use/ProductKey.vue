@@ -25,16 +25,11 @@ async function make(): Promise<void> {
 </script>
 
 <template>
-  <form
-    class="ordering"
-    :aria-label="t('use.howProductsTell')"
-    @submit.prevent="make"
-    @keydown.esc.stop="emit('close')"
-  >
+  <form class="ordering" :aria-label="t('use.usageReporting')" @submit.prevent="make" @keydown.esc.stop="emit('close')">
     <div class="ask row">
-      <h2>{{ t('use.howProductsTell') }}</h2>
+      <h2>{{ t('use.usageReporting') }}</h2>
       <label
-        >{{ t('use.of') }}
+        >{{ t('use.from2') }}
         <Choice ref="first" v-model:value="product" @update:value="made = null">
           <SelectOption value="">{{ t('use.chooseOne') }}</SelectOption>
           <SelectOption v-for="p in products.data.value?.products" :key="p.id" :value="p.id">{{
@@ -42,8 +37,8 @@ async function make(): Promise<void> {
           }}</SelectOption>
         </Choice></label
       >
-      <Button html-type="submit" type="primary" :disabled="!product">{{ t('use.makeAKey') }}</Button>
-      <span class="quiet">{{ t('use.anOlderKeyOfThe') }}</span>
+      <Button html-type="submit" type="primary" :disabled="!product">{{ t('use.createKey') }}</Button>
+      <span class="quiet">{{ t('use.olderKeysOfTheProduct') }}</span>
       <span class="grow" />
       <Button type="text" size="small" @click="emit('close')"
         ><span

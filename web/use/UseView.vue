@@ -54,9 +54,9 @@ const bars = computed(() => ({
   parts: sheet.value?.byProduct.map(({ label, minutes }) => ({ name: label, counts: minutes })) ?? [],
 }));
 const stands: [UseStand, string][] = [
-  ['never', t('use.holdASeatOfSomething')],
-  ['idle', t('use.holdASeatOfSomething2')],
-  ['hurries', t('use.hurryThrough')],
+  ['never', t('use.neverUsedTheirSeat')],
+  ['idle', t('use.didNotUseTheirSeat')],
+  ['hurries', t('use.rushThrough')],
   ['used', t('use.usedIt')],
 ];
 const looked = ref<UseStand | null>(null);
@@ -92,8 +92,8 @@ const columns = computed((): Col[] => [
   { key: 'seats', label: t('use.seats'), width: '48px', align: 'right' },
   { key: 'used', label: t('use.usedIt2'), width: '56px', align: 'right' },
   { key: 'minutes', label: t('use.minutes'), width: '68px', align: 'right' },
-  { key: 'each', label: t('use.eachAWeek'), width: '84px', align: 'right' },
-  { key: 'hurries', label: t('use.hurry'), width: '48px', align: 'right' },
+  { key: 'each', label: t('use.byWeek'), width: '84px', align: 'right' },
+  { key: 'hurries', label: t('use.rush'), width: '48px', align: 'right' },
   { key: 'weeks', label: t('use.weekByWeek'), width: 'minmax(100px, 1fr)' },
 ]);
 /** Minutes a week of each who used it. */
@@ -115,9 +115,9 @@ const keying = ref(false);
     <Part v-if="keying" fit><ProductKey @close="keying = false" /></Part>
     <div class="bar">
       <label class="quiet"
-        >{{ t('use.of') }}
+        >{{ t('use.from2') }}
         <Choice v-model:value="product">
-          <SelectOption value="">{{ t('use.allProductsThatTell') }}</SelectOption>
+          <SelectOption value="">{{ t('use.allProductsWithUsageData') }}</SelectOption>
           <SelectOption v-for="p in sheet?.products" :key="p.id" :value="p.id">{{ p.label }}</SelectOption>
         </Choice></label
       >
@@ -134,26 +134,26 @@ const keying = ref(false);
         t('use.to2', { from: dayWords(sheet.from), to: dayWords(sheet.to) })
       }}</span>
       <span v-if="sheet?.anew" class="quiet">{{
-        t('use.asOfCountingAnew', { countedAt: timeWords(sheet.countedAt) })
+        t('use.asOfBeingUpdated', { countedAt: timeWords(sheet.countedAt) })
       }}</span>
       <span class="grow" />
       <ExportLine list="use" :filter="{ ...filter, stand: looked ?? 'used' }" />
       <Button v-if="session.may('product.keys') && !keying" size="small" @click="keying = true">
-        {{ t('use.howProductsTell') }}
+        {{ t('use.usageReporting') }}
       </Button>
     </div>
     <div v-if="sheet" class="body">
       <section class="left">
         <BarChart v-if="sheet.byProduct.length > 0" :label="t('use.minutesByWeek')" v-bind="bars" />
         <p v-else class="none quiet">
-          {{ t('use.nothingWasToldOfThese') }}
+          {{ t('use.noUsageWasReportedFor') }}
         </p>
         <Worksheet
           class="list-below"
-          :label="t('use.use')"
+          :label="t('use.usage2')"
           :rows="sheet.rows"
           :columns="columns"
-          :empty="t('use.noStudentIsHere')"
+          :empty="t('use.noStudentsHere')"
           @open="openRow"
         >
           <template #each="{ row }">{{ each(row) }}</template>
@@ -177,7 +177,7 @@ const keying = ref(false);
         <table class="figures">
           <caption class="sr">
             {{
-              t('use.whoStandsOut')
+              t('use.standsOut')
             }}
           </caption>
           <tbody>
@@ -189,15 +189,15 @@ const keying = ref(false);
               <td>
                 <Button
                   size="small"
-                  :aria-label="t('use.lookAtThoseWho', { label })"
+                  :aria-label="t('use.viewStudentsWho', { label })"
                   :aria-pressed="looked === stand"
                   @click="looked = looked === stand ? null : stand"
                 >
-                  {{ t('use.look') }}
+                  {{ t('use.view') }}
                 </Button>
               </td>
               <td>
-                <Button size="small" :aria-label="t('use.gatherThoseWho', { label })" @click="gather(stand)">
+                <Button size="small" :aria-label="t('use.gatherStudentsWho', { label })" @click="gather(stand)">
                   {{ t('use.gather') }}
                 </Button>
               </td>
@@ -207,10 +207,10 @@ const keying = ref(false);
         <Worksheet
           v-if="looked"
           class="list-below"
-          :label="t('use.thoseWhoStandSo')"
+          :label="t('use.theseStudents')"
           :rows="people.data.value ?? []"
           :columns="peopleColumns"
-          :empty="t('use.nobodyDoes')"
+          :empty="t('use.noOneDoes')"
         >
           <template #className="{ row }"
             >{{ row.className }} <span class="quiet">{{ row.school }}</span></template
@@ -221,7 +221,7 @@ const keying = ref(false);
           >
         </Worksheet>
         <section v-else-if="sheet.strays.length > 0" class="strays">
-          <h2>{{ t('use.namedByProductsKnownTo') }}</h2>
+          <h2>{{ t('use.reportedByProductsButUnknown') }}</h2>
           <ul>
             <li v-for="s in sheet.strays" :key="s.product + s.who">
               <b class="mono">{{ s.who }}</b>
@@ -232,7 +232,7 @@ const keying = ref(false);
           </ul>
         </section>
         <p v-else class="quiet note">
-          {{ t('use.somebodyHurriesThroughWhoFinished') }}
+          {{ t('use.studentsWhoRushFinishedAt') }}
         </p>
       </section>
     </div>

@@ -24,7 +24,7 @@ const formats = computed<[string, string][]>(() => [
 
 <template>
   <span class="export quiet"
-    >{{ t('worksheet.exportAs') }}
+    >{{ t('worksheet.export') }}
     <a v-for="[format, label] in formats" :key="format" :href="address(format)" download>{{ label }}</a>
   </span>
 </template>

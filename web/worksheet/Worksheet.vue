@@ -44,7 +44,7 @@ const props = withDefaults(
     isQuiet: () => false,
     sort: undefined,
     desc: false,
-    empty: t('worksheet.nothingIsHere'),
+    empty: t('worksheet.nothingHere'),
     opensAtOnce: false,
   },
 );

@@ -39,7 +39,7 @@ async function back(row: Row): Promise<void> {
   try {
     const { planId, sentence } = await call('POST /api/archive/:id/return', { id: row.id });
     await reload();
-    work.say(t('year.isBack', { name: row.name, sentence }), {
+    work.say(t('year.isRestored', { name: row.name, sentence }), {
       label: t('common.undo'),
       run: () => void work.undo(planId),
     });
@@ -55,7 +55,7 @@ async function back(row: Row): Promise<void> {
       <label
         >{{ t('year.find') }} <TextInput v-model:value="typed" type="search" :placeholder="t('year.classPart')"
       /></label>
-      <span class="quiet">{{ t('year.enterBringsTheClassUnder') }}</span>
+      <span class="quiet">{{ t('year.pressEnterToRestoreThe') }}</span>
       <span class="grow" />
       <ExportLine v-if="rows.length > 0" list="archive" :filter="{ q: find.trim() }" />
     </div>
@@ -65,7 +65,7 @@ async function back(row: Row): Promise<void> {
       :rows="rows"
       :total="total"
       :columns="columns"
-      :empty="find ? t('year.noClassThatIsOver') : t('year.noClassIsOverYet')"
+      :empty="find ? t('year.noEndedClassHasThis') : t('year.noClassesHaveEndedYet')"
       @more="list.fetchNextPage()"
       @open="back"
     >
@@ -74,10 +74,10 @@ async function back(row: Row): Promise<void> {
         ><Button
           size="small"
           tabindex="-1"
-          :aria-label="t('year.bringBack', { name: row.name, school: row.school })"
+          :aria-label="t('year.restore', { name: row.name, school: row.school })"
           @click.stop="back(row)"
         >
-          {{ t('year.bringBack2') }}
+          {{ t('year.restore2') }}
         </Button></template
       >
     </Worksheet>

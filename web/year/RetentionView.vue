@@ -21,7 +21,7 @@ async function set(kind: RetentionKind, event: Event): Promise<void> {
   if (!(months >= 1) || months === sheet.value?.retention[kind]) return;
   try {
     await call('POST /api/retention', { body: { [kind]: months } });
-    work.say(t('year.keptNothingIsPurgedBefore'));
+    work.say(t('year.savedNothingIsPurgedUntil'));
   } catch (error) {
     work.wrong(error);
   }
@@ -45,7 +45,7 @@ const n = (count: number) => count.toLocaleString(locale);
 const columns: Col[] = [
   { key: 'name', label: t('year.left'), width: 'minmax(160px, 1.5fr)' },
   { key: 'number', label: t('common.number'), width: '84px', mono: true },
-  { key: 'role', label: t('year.as'), width: '70px' },
+  { key: 'role', label: t('year.sameAs'), width: '70px' },
   { key: 'leftOn', label: t('year.on2'), width: '100px' },
 ];
 </script>
@@ -57,7 +57,7 @@ const columns: Col[] = [
         <thead>
           <tr>
             <th scope="col">{{ t('year.what') }}</th>
-            <th scope="col">{{ t('year.keptForMonths') }}</th>
+            <th scope="col">{{ t('year.keepForMonths') }}</th>
             <th scope="col" class="n">{{ t('year.dueToday') }}</th>
             <th scope="col">{{ t('year.next') }}</th>
           </tr>
@@ -84,7 +84,7 @@ const columns: Col[] = [
         </tbody>
       </table>
       <p class="quiet">
-        {{ t('year.whoLeftIsFrozenFirst') }}
+        {{ t('year.studentsWhoLeftAreSuspended') }}
       </p>
       <p v-if="sheet.withDevice > 0">
         {{
@@ -99,11 +99,11 @@ const columns: Col[] = [
         <label
           ><span
             >{{ t('year.thisCannotBeUndoneType') }} <b>{{ sheet.district }}</b>
-            {{ t('year.toPurgeTheThatAre', { due: n(due) }) }}</span
+            {{ t('year.toPurgeTheDueRecords', { due: n(due) }) }}</span
           >
           <TextInput v-model:value="typed" autocomplete="off"
         /></label>
-        <Button html-type="submit" danger :disabled="!matches">{{ t('year.purgeThatAreDue', { due: n(due) }) }}</Button>
+        <Button html-type="submit" danger :disabled="!matches">{{ t('year.purgeDueRecords', { due: n(due) }) }}</Button>
         <ExportLine v-if="sheet.leavers.length > 0" list="leavers" />
       </form>
     </section>
@@ -112,7 +112,7 @@ const columns: Col[] = [
       :label="t('year.peopleWhoAreDue')"
       :rows="sheet.leavers"
       :columns="columns"
-      :empty="t('year.nobodyWhoLeftIsDue')"
+      :empty="t('year.noOneWhoLeftIs')"
     />
   </div>
 </template>

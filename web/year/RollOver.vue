@@ -59,7 +59,7 @@ function choices({ schoolId, grade }: YearGrade): { value: string; label: string
         label: t('year.grade3', { next: gradeLabel(next!), name: id === schoolId ? '' : ` ${t('year.at', { name })}` }),
       })),
     { value: 'leaves', label: t('year.leaves') },
-    { value: 'stays', label: t('year.staysAsItIs') },
+    { value: 'stays', label: t('year.unchanged') },
   ];
 }
 const valueOf = ({ next }: YearGrade) =>
@@ -103,11 +103,11 @@ function saveYear(): void {
 const switches = [
   ['teachers', t('year.teachersKeepTheirClasses')],
   ['endGroups', t('year.groupsAcrossClassesEnd')],
-  ['collect', t('year.whoeverLeavesASchoolGives')],
+  ['collect', t('year.studentsWhoLeaveASchool')],
 ] as const;
 const lists = [
-  ['again', t('year.doTheGradeAgain')],
-  ['leave', t('year.leave')],
+  ['again', t('year.repeatTheGrade')],
+  ['leave', t('year.withdraw')],
 ] as const;
 async function plan(): Promise<void> {
   if (!numbers.value || numbers.value.error) return;
@@ -124,23 +124,23 @@ const columns: [label: string, of: Count, after?: Count][] = [
   ['students', (l) => l.before.students, (l) => l.after.students],
   ['up', (l) => l.up],
   ['come', (l) => l.come],
-  [t('year.goOn'), (l) => l.gone],
+  [t('year.continue'), (l) => l.gone],
   ['again', (l) => l.again],
   ['leave', (l) => l.leave],
   ['new', (l) => l.ahead],
   [t('year.noClass'), (l) => l.unplaced],
   ['classes', (l) => l.before.classes, (l) => l.after.classes],
   ['seats', (l) => l.before.seats, (l) => l.after.seats],
-  [t('year.giveBack'), (l) => l.collect],
+  [t('year.return'), (l) => l.collect],
 ];
 </script>
 
 <template>
   <div v-if="year" class="roll">
-    <section class="decide" :aria-label="t('year.whatIsDecided')">
+    <section class="decide" :aria-label="t('year.decisions')">
       <p v-if="year.last" class="last">
         <b>{{ year.last.title }}</b> {{ t('year.wasAppliedOn', { at: dayOfWords(year.last.at) }) }}
-        <RouterLink :to="`/plans/${year.last.planId}`">{{ t('year.lookAtItOrUndo') }}</RouterLink>
+        <RouterLink :to="`/plans/${year.last.planId}`">{{ t('year.viewItOrUndoIt') }}</RouterLink>
       </p>
       <form class="when" :aria-label="t('year.theNewYear')" @submit.prevent="saveYear" @change="saveYear">
         <label>{{ t('year.newYear') }} <TextInput v-model:value="typed.name" class="name" maxlength="40" /></label>
@@ -175,7 +175,7 @@ const columns: [label: string, of: Count, after?: Count][] = [
                     said: valueOf(grade) !== '' && JSON.stringify(grade.next) !== JSON.stringify(grade.usual),
                   }"
                   :aria-label="
-                    t('year.ofGoesTo', {
+                    t('year.ofMovesTo', {
                       grade: grade.grade ? t('year.grade2', { grade: gradeLabel(grade.grade) }) : t('year.noGrade2'),
                       name: school.name,
                     })
@@ -183,7 +183,7 @@ const columns: [label: string, of: Count, after?: Count][] = [
                   :value="valueOf(grade)"
                   @update:value="(to) => choose(grade, to)"
                 >
-                  <SelectOption v-if="grade.next === null" value="" disabled>{{ t('year.sayWhere') }}</SelectOption>
+                  <SelectOption v-if="grade.next === null" value="" disabled>{{ t('year.chooseWhere') }}</SelectOption>
                   <SelectOption v-for="c in choices(grade)" :key="c.value" :value="c.value">{{ c.label }}</SelectOption>
                 </Choice>
               </li>
@@ -204,17 +204,17 @@ const columns: [label: string, of: Count, after?: Count][] = [
               <li v-if="year[list].length > 40" class="quiet">
                 {{ t('year.andMore', { list: year[list].length - 40 }) }}
               </li>
-              <li v-if="year[list].length === 0" class="quiet">{{ t('year.nobody') }}</li>
+              <li v-if="year[list].length === 0" class="quiet">{{ t('year.noOne') }}</li>
             </ul>
             <Button size="small" :disabled="sheaf.state.count === 0" @click="add(list)">
               {{
                 sheaf.state.count === 0
-                  ? t('year.gatherThemUnderPeopleThen')
+                  ? t('year.gatherStudentsUnderPeopleThen')
                   : t('year.addTheGathered', { count: sheaf.state.count })
               }}
             </Button>
           </template>
-          <h2>{{ t('year.whatElseHappens') }}</h2>
+          <h2>{{ t('year.also') }}</h2>
           <Checkbox
             v-for="[key, words] in switches"
             :key="key"
@@ -226,14 +226,14 @@ const columns: [label: string, of: Count, after?: Count][] = [
           </Checkbox>
           <p class="quiet small">
             {{ t('year.thisYearsClassesGoTo') }} <RouterLink to="/year/sections">{{ t('year.sections') }}</RouterLink>{{
-              t('year.elseFromTheClassBefore')
+              t('year.otherwiseFromTheClassBefore')
             }}
           </p>
         </div>
       </div>
     </section>
-    <section class="comes" :aria-label="t('year.whatItComesTo')" aria-live="polite">
-      <h2>{{ t('year.whatItComesTo2', { counting: rehearsal.isFetching.value ? t('year.counting') : '' }) }}</h2>
+    <section class="comes" :aria-label="t('year.summaryBySchool')" aria-live="polite">
+      <h2>{{ t('year.summaryBySchool2', { counting: rehearsal.isFetching.value ? t('year.counting') : '' }) }}</h2>
       <p v-if="numbers?.error" class="rust">{{ numbers.error }}</p>
       <template v-else-if="numbers">
         <div class="scroll" tabindex="0" role="region" :aria-label="t('year.numbersBySchool')">
@@ -284,7 +284,7 @@ const columns: [label: string, of: Count, after?: Count][] = [
               <kbd>{{ t('year.ctrlEnter') }}</kbd></span
             ></Button
           >
-          <span class="quiet">{{ t('year.nothingChangesUntilThePlan') }}</span>
+          <span class="quiet">{{ t('year.nothingChangesUntilYouApply') }}</span>
         </p>
       </template>
     </section>

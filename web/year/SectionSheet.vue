@@ -282,7 +282,7 @@ const columns: Col[] = [
             ? t('year.saving')
             : savedAt
               ? t('year.saved', { slice: savedAt.slice(11, 16) })
-              : t('year.nothingIsKeptYet')
+              : t('year.nothingSavedYet')
         }}</span>
       </div>
       <Worksheet
@@ -292,7 +292,7 @@ const columns: Col[] = [
         :label="t('year.gradeOf', { grade: gradeLabel(query.data.value.grade), school })"
         :rows="rows"
         :columns="columns"
-        :empty="t('year.nobodyComesToThisGrade')"
+        :empty="t('year.noOneComesIntoThis')"
       >
         <template #name="{ row }"
           ><span class="clip" :title="`${row.familyName}, ${row.givenName}`"
@@ -332,10 +332,10 @@ const columns: Col[] = [
             v-if="split.fixed.includes(row.id)"
             size="small"
             tabindex="-1"
-            :aria-label="t('year.free', { givenName: row.givenName, familyName: row.familyName })"
+            :aria-label="t('year.release', { givenName: row.givenName, familyName: row.familyName })"
             @click.stop="loose(row.id)"
           >
-            {{ t('year.free2') }}
+            {{ t('year.release2') }}
           </Button></template
         >
       </Worksheet>
@@ -362,14 +362,14 @@ const columns: Col[] = [
           }}</template>
           <template v-else-if="score"
             >{{ t('year.score') }} <b>{{ score.total.toFixed(1) }}</b>{{
-              t('year.0CouldNotBeMore', {
+              t('year.text0WouldBePerfectlyEven', {
                 toFixed: split.balance.map((a, i) => `${names[a]} ${score!.uneven[i]!.toFixed(1)}`).join(', '),
-                broken: score.broken.length > 0 ? t('year.wishesNotMet', { broken: score.broken.length }) : '',
+                broken: score.broken.length > 0 ? t('year.requestsNotMet', { broken: score.broken.length }) : '',
               })
             }}</template
           >
           <template v-else>{{
-            t('year.areInNoClassYet', { undefined: children.filter(({ id }) => split.placed[id] === undefined).length })
+            t('year.areNotInAClass', { undefined: children.filter(({ id }) => split.placed[id] === undefined).length })
           }}</template>
         </span>
       </div>
@@ -426,10 +426,10 @@ const columns: Col[] = [
                 <Button
                   v-if="split.classes.length > 1"
                   size="small"
-                  :aria-label="t('year.drop2', { name: c.name })"
+                  :aria-label="t('year.remove', { name: c.name })"
                   @click="dropClass(room)"
                 >
-                  {{ t('year.drop3') }}
+                  {{ t('year.remove2') }}
                 </Button>
               </td>
             </tr>
@@ -458,9 +458,9 @@ const columns: Col[] = [
             :value="wishOf(a, b) === undefined ? '' : wishOf(a, b)!.together ? 'together' : 'apart'"
             @update:value="(how) => wish(a, b, how === '' ? null : how === 'together')"
           >
-            <SelectOption value="">{{ t('year.asItComes') }}</SelectOption>
-            <SelectOption value="together">{{ t('year.togetherAsTheFamilyWishes') }}</SelectOption>
-            <SelectOption value="apart">{{ t('year.apartAsTheFamilyWishes') }}</SelectOption>
+            <SelectOption value="">{{ t('year.automatic') }}</SelectOption>
+            <SelectOption value="together">{{ t('year.togetherAtTheFamilysRequest') }}</SelectOption>
+            <SelectOption value="apart">{{ t('year.apartAtTheFamilysRequest') }}</SelectOption>
           </Choice>
         </li>
         <li
@@ -479,10 +479,10 @@ const columns: Col[] = [
           }}</span>
           <Button
             size="small"
-            :aria-label="t('year.dropTheWishOfAnd', { a: labelOf(w.a), b: labelOf(w.b) })"
+            :aria-label="t('year.removeTheRequestForAnd', { a: labelOf(w.a), b: labelOf(w.b) })"
             @click="wish(w.a, w.b, null)"
           >
-            {{ t('year.drop3') }}
+            {{ t('year.remove2') }}
           </Button>
         </li>
       </ul>
@@ -507,7 +507,7 @@ const columns: Col[] = [
         }}</Button>
       </div>
       <p class="quiet small">
-        {{ t('year.theRollOverPutsEveryone') }}
+        {{ t('year.theRollOverPutsEach') }}
       </p>
     </section>
   </div>

@@ -11,7 +11,7 @@ import { useLoad } from '@/kit/load';
 
 const router = useRouter();
 const session = useSession();
-const list = useLoad(t('year.sections2'), 'GET /api/year/splits');
+const list = useLoad(t('year.classesPerGrade'), 'GET /api/year/splits');
 const rows = computed(() =>
   (list.data.value ?? []).filter(({ id }) => !session.where.school || id.startsWith(session.where.school)),
 );
@@ -31,17 +31,17 @@ const open = (id: string) => void router.push(`/year/sections/${encodeURICompone
 <template>
   <Worksheet
     ref="sheet"
-    :label="t('year.gradesOfNextYear')"
+    :label="t('year.nextYearsGrades')"
     :rows="rows"
     :columns="columns"
-    :empty="t('year.nobodyGoesUpIntoA')"
+    :empty="t('year.noOneMovesUpFrom')"
     @open="(row) => open(row.id)"
   >
     <template #grade="{ row }">{{ gradeLabel(row.grade) }}</template>
     <template #state="{ row }"
-      ><span v-if="row.placed === 0" class="quiet">{{ t('year.asTheyComeUp') }}</span
+      ><span v-if="row.placed === 0" class="quiet">{{ t('year.sameClassmates') }}</span
       ><span v-else-if="row.placed < row.children" class="rust">{{
-        t('year.areInNoClassYet2', { placed: row.children - row.placed })
+        t('year.areNotInAClass2', { placed: row.children - row.placed })
       }}</span
       ><span v-else class="stem">{{ t('year.allArePlaced', { placed: row.placed }) }}</span></template
     >

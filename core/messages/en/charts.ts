@@ -1,4 +1,4 @@
 export const charts = {
-  notKnown: 'unknown',
   to: '{name} {percent} to {percent2}',
+  unknown: 'unknown',
 };

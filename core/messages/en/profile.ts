@@ -24,7 +24,7 @@ export const profile = {
   districtSignOn2: 'district sign-on',
   endTheSessionAt: 'End the session at {address}',
   espanOl: 'Español',
-  iHaveThem: 'I saved them',
+  iSavedThem: 'I saved them',
   language: 'Language',
   lastUsed: 'last used {lastAt}',
   lastUsed2: 'Last used',

@@ -1,7 +1,7 @@
 export const sign = {
   backToSignIn: 'Back to sign-in',
   chooseANewPassword: 'Choose a new password',
-  chooseAPasswordThatNobody: '. Choose a password that no one else knows.',
+  chooseAPasswordThatNo: '. Choose a password that no one else knows.',
   chooseTheFirstAndThe: 'Choose the first and the last day. You can change them later.',
   codeFromYourAppOr: 'Code from your app, or a recovery code',
   coordinatorsSignInWithUsername:
@@ -30,6 +30,7 @@ export const sign = {
   passwordAtLeast8Characters: 'Password, at least 8 characters; a few words make a good one',
   pictures: 'Pictures',
   recoveryCode: 'Recovery code',
+  removeTheLastOne: 'Remove the last one',
   saveAndSignIn: 'Save and sign in',
   savePassword: 'Save password',
   sendMeALink: 'Send me a link',
@@ -44,7 +45,6 @@ export const sign = {
   signInWithTheDistricts: 'Sign in with the district’s account',
   signInWithUsernameAnd: 'Sign in with username and password',
   studentUsernames: 'Student usernames',
-  takeOneBack: 'Remove the last one',
   theDistrictsSignOnDid: 'The district’s sign-on did not confirm who you are. Try again.',
   theDistrictsSignOnKnows: 'The district’s sign-on knows you, but you have no account here. Ask your coordinator.',
   theSignInPage: 'the sign-in page',

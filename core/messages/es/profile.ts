@@ -26,7 +26,7 @@ export const profile: Record<keyof typeof english, string> = {
   districtSignOn2: 'acceso del distrito',
   endTheSessionAt: 'Cerrar la sesión en {address}',
   espanOl: 'Español',
-  iHaveThem: 'Ya los guardé',
+  iSavedThem: 'Ya los guardé',
   language: 'Idioma',
   lastUsed: 'último uso {lastAt}',
   lastUsed2: 'Último uso',

@@ -3,7 +3,7 @@ import type { sign as english } from '../en/sign';
 export const sign: Record<keyof typeof english, string> = {
   backToSignIn: 'Volver a entrar',
   chooseANewPassword: 'Elija una contraseña nueva',
-  chooseAPasswordThatNobody: '. Elija una contraseña que nadie más conozca.',
+  chooseAPasswordThatNo: '. Elija una contraseña que nadie más conozca.',
   chooseTheFirstAndThe: 'Elija el primer y el último día. Puede cambiarlos después.',
   codeFromYourAppOr: 'Código de su aplicación o código de recuperación',
   coordinatorsSignInWithUsername:
@@ -32,6 +32,7 @@ export const sign: Record<keyof typeof english, string> = {
   passwordAtLeast8Characters: 'Contraseña, de 8 letras o más; unas cuantas palabras hacen una buena',
   pictures: 'Imágenes',
   recoveryCode: 'Código de recuperación',
+  removeTheLastOne: 'Quitar la última',
   saveAndSignIn: 'Guardar y entrar',
   savePassword: 'Guardar contraseña',
   sendMeALink: 'Enviarme un enlace',
@@ -46,7 +47,6 @@ export const sign: Record<keyof typeof english, string> = {
   signInWithTheDistricts: 'Entrar con la cuenta del distrito',
   signInWithUsernameAnd: 'Entrar con usuario y contraseña',
   studentUsernames: 'Usuarios de estudiantes',
-  takeOneBack: 'Quitar la última',
   theDistrictsSignOnDid: 'El acceso del distrito no confirmó quién es usted. Inténtelo otra vez.',
   theDistrictsSignOnKnows: 'El acceso del distrito lo conoce, pero no tiene cuenta aquí. Pregunte a su coordinador.',
   theSignInPage: 'la página de acceso',
