@@ -101,7 +101,7 @@ it('settles ten pairs with S, D and L, and takes one back', async () => {
     const text = await at.browser.text();
     return {
       count: Number(text.match(/\d+ of (\d+)/)?.[1] ?? 0),
-      settled: Number(text.match(/(\d+) settled/)?.[1] ?? 0),
+      settled: Number(text.match(/(\d+) resolved/)?.[1] ?? 0),
       line: text.match(/line (\d+) of the file/)?.[1],
     };
   };
