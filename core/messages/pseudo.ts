@@ -1,4 +1,4 @@
-/** A language that nobody speaks: each text a third longer, in letters with marks, so that a test sees what is no text of the catalog. */
+/** A language for tests: each text is two fifths longer and its letters have marks, so that a test finds texts outside the catalog. */
 import { IntlMessageFormat } from 'intl-messageformat';
 
 type Ast = ReturnType<IntlMessageFormat['getAst']>;
@@ -10,7 +10,7 @@ const marked: Record<string, string> = {
   ...{ A: 'Á', B: 'Ɓ', C: 'Ç', D: 'Ð', E: 'É', F: 'Ƒ', G: 'Ğ', H: 'Ħ', I: 'Í', J: 'Ĵ', K: 'Ķ', L: 'Ļ', M: 'Ṁ' },
   ...{ N: 'Ñ', O: 'Ó', P: 'Þ', R: 'Ŕ', S: 'Š', T: 'Ţ', U: 'Ú', V: 'Ṽ', W: 'Ŵ', X: 'Ẋ', Y: 'Ý', Z: 'Ž' },
 };
-/** At a hundred and forty parts of a hundred. */
+/** Added length, as a share of the text. */
 const longer = 0.4;
 
 const markedText = (text: string): string => [...text].map((letter) => marked[letter] ?? letter).join('');

@@ -1,4 +1,4 @@
-/** Who is in one class: its teachers, whom it could take in, and letting one person in or taking them out. */
+/** The roster of one class: its teachers, the people who could be added, adding and removing a person. */
 import { may } from '#core/authority/index';
 import { fold } from '#core/names/index';
 import { spokenName } from '#core/register/index';
@@ -50,8 +50,8 @@ export async function classPage(roll: Roll, viewer: Viewer, id: string): Promise
 const mostShown = 20;
 
 /**
- * Those at the school of the class whose name has parts that begin so, for coordinators also by number and username;
- * with the homeroom that a student would leave. Of students whom the viewer does not see anyway no more is told than is needed to tell them apart.
+ * Active students and staff at the school of the class whose name has parts that begin with each word of `q`; for
+ * coordinators also by number and username. With the homeroom that a student would leave, and nothing else of the record.
  */
 export async function candidates(roll: Roll, viewer: Viewer, id: string, { q }: { q: string }): Promise<Candidate[]> {
   const { db } = roll;
@@ -119,7 +119,7 @@ export async function letIn(services: Services, viewer: Viewer, id: string, pers
   return { planId: applied.planId, sentence: `${name} is in ${into.name} now.` };
 }
 
-/** Takes one person out of the class. Whoever is its only teacher stays, or nobody could open it any more. */
+/** Removes one person from the class. Its only teacher cannot be removed, because then no teacher could open it. */
 export async function takeOut(services: Services, viewer: Viewer, id: string, personId: string): Promise<Made> {
   const { db } = services;
   const from = await classOf(db, viewer, id);
