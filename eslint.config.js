@@ -68,7 +68,7 @@ export default tseslint.config(
     files: ['web/**/*.vue'],
     ignores: ['web/kit/**', 'web/intake/IntakeGrid.vue'],
     rules: {
-      'vue/no-restricted-html-elements': ['error', 'button', 'select', 'textarea', 'dialog'],
+      'vue/no-restricted-html-elements': ['error', 'button', 'input', 'select', 'textarea', 'table', 'dialog'],
     },
   },
   {

@@ -2,6 +2,7 @@
 import type { Api, Failure, RouteName } from '../server/contract';
 import { whenBack } from './away';
 import { askPassword } from './confirm';
+import { t } from './words';
 
 export class CallError extends Error {
   constructor(
@@ -54,7 +55,7 @@ async function send<T>(
   } catch (error) {
     // Given up by who asked: nobody is told.
     if (signal?.aborted) throw error;
-    throw new CallError(0, 'The server does not answer. Check your connection, then try again.');
+    throw new CallError(0, t('kit.serverDoesNotAnswer'));
   }
   if (response.ok) return (await response.json()) as T;
   // The session ended in between: the router leads to the sign-in.
@@ -67,7 +68,7 @@ async function send<T>(
     return send(method, url, body, how);
   }
   if (failure?.confirm && (await askPassword())) return send(method, url, body, how);
-  throw new CallError(response.status, failure?.error ?? `The server answered ${response.status}.`, failure?.planId);
+  throw new CallError(response.status, failure?.error ?? t('kit.serverAnswered', { status: String(response.status) }), failure?.planId);
 }
 
 function search(query: object | undefined): string {

@@ -20,6 +20,8 @@ export const momentWords = (moment: string): string => time.momentWords(zone.val
 /** "Mon, Aug 24, 8:00 AM" */
 export const weekdayMomentWords = (moment: string): string =>
   `${time.weekdayWords(time.dayIn(zone.value, moment), locale)}, ${momentWords(moment)}`;
+/** "Mon" for 1, as ISO 8601 counts the days of a week. */
+export const weekdayName = (weekday: number): string => time.weekdayWords(`2026-06-0${weekday}`, locale);
 /** "8:00 AM" */
 export const timeWords = (moment: string): string => time.timeWords(zone.value, moment, locale);
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Carts slot by slot, what does not go together with a way out, and the periods of the chosen one. */
 import { locale, t } from '@/words';
+import Figures from '@/kit/Figures.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import NumberInput from '@/kit/NumberInput.vue';
@@ -13,6 +14,7 @@ import ClassPicker from '@/classes/ClassPicker.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { useAgain, useLoad } from '@/kit/load';
+import { weekdayName } from '@/time';
 
 const session = useSession();
 const work = useWork();
@@ -35,7 +37,7 @@ watch(
 const chosen = computed(() => carts.value.find(({ id }) => id === chosenId.value) ?? null);
 const troubled = computed(() => new Set(troubles.value.map(({ cartId }) => cartId)));
 const nameOf = (id: string) => carts.value.find((cart) => cart.id === id)?.name ?? '';
-const days = ['Mon', t('devices.tue'), 'Wed', 'Thu', 'Fri'];
+const days = [1, 2, 3, 4, 5].map(weekdayName);
 const periods = computed(() =>
   [...new Set(['1', '2', '3', '4', '5', '6', ...(chosen.value?.bookings.map(({ period }) => period) ?? [])])].sort(
     (a, b) => a.localeCompare(b, locale, { numeric: true }),
@@ -187,34 +189,35 @@ async function book(): Promise<void> {
       </header>
       <section>
         <h2>{{ t('devices.periods') }}</h2>
-        <table>
-          <thead>
-            <tr>
-              <th scope="col">
-                <span class="sr">{{ t('devices.period') }}</span>
-              </th>
-              <th v-for="d in days" :key="d" scope="col">{{ d }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="p in periods" :key="p">
-              <th scope="row">{{ p }}</th>
-              <td v-for="(_, d) in days" :key="d" :class="{ twice: at(d + 1, p).length > 1 }">
-                <p v-for="b in at(d + 1, p)" :key="b.id">
-                  {{ b.class }}
-                  <Button
-                    type="text"
-                    size="small"
-                    :aria-label="t('devices.end', { class: b.class, d: days[d], p })"
-                    @click="end(b.id)"
-                  >
-                    ×
-                  </Button>
-                </p>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <Figures
+          class="week"
+          :label="t('devices.periods')"
+          :rows="periods"
+          :row-key="(p) => p"
+          :columns="[
+            { key: 'period', title: t('devices.period'), untitled: true, heading: true },
+            ...days.map((title, d) => ({
+              key: `day-${d}`,
+              title,
+              cellClass: (p: string) => ({ twice: at(d + 1, p).length > 1 }),
+            })),
+          ]"
+        >
+          <template #period="{ row: p }">{{ p }}</template>
+          <template v-for="(_, d) in days" :key="d" #[`day-${d}`]="{ row: p }">
+            <p v-for="b in at(d + 1, p)" :key="b.id">
+              {{ b.class }}
+              <Button
+                type="text"
+                size="small"
+                :aria-label="t('devices.end', { class: b.class, d: days[d]!, p })"
+                @click="end(b.id)"
+              >
+                ×
+              </Button>
+            </p>
+          </template>
+        </Figures>
         <form v-if="bookOpen" class="book" @submit.prevent="book" @keydown.esc.stop="bookOpen = false">
           <label>{{ t('devices.class') }} <ClassPicker v-model="booking.classId" :school="chosen.schoolId" /></label>
           <label
@@ -331,41 +334,35 @@ async function book(): Promise<void> {
 .one {
   width: 440px;
 }
-table {
-  border-collapse: collapse;
+.week {
   width: 100%;
   table-layout: fixed;
-  font-size: 12px;
 }
-th {
-  font-weight: 400;
-  color: var(--quiet);
-  text-align: left;
-}
-tr > :first-child {
+.week :deep(tr > :first-child) {
   width: 26px;
 }
-td {
+.week :deep(:is(th, td)) {
+  padding: 1px 3px;
+}
+.week :deep(td) {
   border: 1px solid var(--rule);
   height: 30px;
-  padding: 1px 3px;
   position: relative;
 }
-td p {
+.week p {
   padding-right: 12px;
 }
-td.twice {
+.week :deep(.twice) {
   background: var(--rust-wash);
-  border-color: var(--rust);
 }
-td :deep(.ant-btn) {
+.week :deep(.ant-btn) {
   position: absolute;
   right: 0;
   top: 0;
   min-width: 24px;
   justify-content: center;
 }
-td p + p :deep(.ant-btn) {
+.week p + p :deep(.ant-btn) {
   top: auto;
   bottom: 0;
 }

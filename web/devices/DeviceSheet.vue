@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** One device, beside the list: its fields edited in place, given and taken back by hand, and everyone who had it. */
 import { t } from '@/words';
+import NumberInput from '@/kit/NumberInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -40,9 +41,9 @@ async function run(what: () => Promise<{ planId: string }>, said: string): Promi
   }
   await reload();
 }
-async function edit(field: Field, input: { value: string }): Promise<void> {
+async function edit(field: Field, text: string): Promise<void> {
   const before = device.value![field];
-  const typed = input.value.trim() || null;
+  const typed = text || null;
   const after = field === 'slot' && typed !== null ? Number(typed) : typed;
   if (after === before) return;
   await run(
@@ -112,12 +113,12 @@ const back = () =>
           <label :for="`d-${field}`">{{ label }}</label>
         </dt>
         <dd>
-          <input
+          <TextInput
             :id="`d-${field}`"
-            :value="device[field] ?? ''"
+            lazy
+            :value="device[field]"
             placeholder="—"
-            @change="edit(field, $event.target as HTMLInputElement)"
-            @keydown.enter="($event.target as HTMLInputElement).blur()"
+            @update:value="(text) => edit(field, text ?? '')"
           />
         </dd>
       </template>
@@ -125,7 +126,7 @@ const back = () =>
         <label for="d-condition">{{ t('devices.condition2') }}</label>
       </dt>
       <dd>
-        <Choice id="d-condition" :value="device.condition" @update:value="(value) => edit('condition', { value })">
+        <Choice id="d-condition" :value="device.condition" @update:value="(value) => edit('condition', value)">
           <SelectOption v-for="c in conditions" :key="c" :value="c">{{ c }}</SelectOption>
         </Choice>
       </dd>
@@ -133,7 +134,7 @@ const back = () =>
         <label for="d-cart">{{ t('devices.cart2') }}</label>
       </dt>
       <dd>
-        <Choice id="d-cart" :value="device.cartId ?? ''" @update:value="(value) => edit('cartId', { value })">
+        <Choice id="d-cart" :value="device.cartId ?? ''" @update:value="(value) => edit('cartId', value)">
           <SelectOption value="">{{ t('common.none') }}</SelectOption>
           <SelectOption v-for="c in carts.data.value?.carts" :key="c.id" :value="c.id">{{ c.name }}</SelectOption>
         </Choice>
@@ -143,14 +144,13 @@ const back = () =>
           <label for="d-slot">{{ t('devices.slot') }}</label>
         </dt>
         <dd>
-          <input
+          <NumberInput
             id="d-slot"
-            type="number"
-            min="1"
-            :value="device.slot ?? ''"
+            lazy
+            :min="1"
+            :value="device.slot"
             placeholder="—"
-            @change="edit('slot', $event.target as HTMLInputElement)"
-            @keydown.enter="($event.target as HTMLInputElement).blur()"
+            @update:value="(slot) => edit('slot', String(slot ?? ''))"
           />
         </dd>
       </template>

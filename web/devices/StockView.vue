@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Giving out to grades in which everyone has one, what is late, what is still out class by class, what must be replaced when. */
 import { t } from '@/words';
+import Figures from '@/kit/Figures.vue';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
@@ -122,36 +123,28 @@ async function gather(classId: string): Promise<void> {
     </section>
     <section class="collect">
       <h2>{{ t('devices.stillOutClassByClass') }}</h2>
-      <table v-if="all.collect.length > 0" class="figures">
-        <thead>
-          <tr>
-            <th scope="col">{{ t('devices.class') }}</th>
-            <th scope="col">{{ t('devices.school') }}</th>
-            <th scope="col" class="n">{{ t('devices.students') }}</th>
-            <th scope="col" class="n">{{ t('devices.devicesCheckedOut') }}</th>
-            <th scope="col">
-              <span class="sr">{{ t('devices.gather') }}</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="c in all.collect" :key="c.classId">
-            <td>{{ c.name }}</td>
-            <td>{{ c.school }}</td>
-            <td class="n">{{ c.students }}</td>
-            <td class="n">{{ c.out }}</td>
-            <td>
-              <Button
-                size="small"
-                :aria-label="t('devices.gather2', { name: c.name, school: c.school })"
-                @click="gather(c.classId)"
-              >
-                {{ t('devices.gather3') }}
-              </Button>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <Figures
+        v-if="all.collect.length > 0"
+        :rows="all.collect"
+        :row-key="(c) => c.classId"
+        :columns="[
+          { key: 'name', title: t('devices.class'), heading: true },
+          { key: 'school', title: t('devices.school') },
+          { key: 'students', title: t('devices.students'), number: true },
+          { key: 'out', title: t('devices.devicesCheckedOut'), number: true },
+          { key: 'act', title: t('devices.gather'), untitled: true },
+        ]"
+      >
+        <template #act="{ row: c }">
+          <Button
+            size="small"
+            :aria-label="t('devices.gather2', { name: c.name, school: c.school })"
+            @click="gather(c.classId)"
+          >
+            {{ t('devices.gather3') }}
+          </Button>
+        </template>
+      </Figures>
       <p v-else class="quiet">{{ t('devices.everythingIsBack') }}</p>
     </section>
   </div>

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** A list of devices, as a file or pasted: its columns as pickers, what would happen beside it, recounted as they change. */
 import { t } from '@/words';
+import Figures from '@/kit/Figures.vue';
+import FileInput from '@/kit/FileInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { refDebounced } from '@vueuse/core';
 import { Button, SelectOption, Textarea } from 'ant-design-vue';
@@ -37,9 +39,7 @@ const words: Record<DeviceField, string> = {
   slot: t('devices.slot'),
   room: t('devices.room'),
 };
-async function read(event: Event): Promise<void> {
-  const chosen = (event.target as HTMLInputElement).files?.[0];
-  if (!chosen) return;
+async function read(chosen: File): Promise<void> {
   const url = await new Promise<string>((done) => {
     const reader = new FileReader();
     reader.onload = () => done(reader.result as string);
@@ -87,7 +87,7 @@ onShown(() => box.value?.focus());
   <section class="ordering" :aria-label="t('devices.deviceList')" @keydown.esc.stop="emit('close')">
     <div class="ask row">
       <h2>{{ t('devices.deviceList') }}</h2>
-      <label>{{ t('devices.file') }} <input type="file" accept=".csv,.txt,.tsv,.xlsx" @change="read" /></label>
+      <FileInput :label="t('kit.chooseAFile')" accept=".csv,.txt,.tsv,.xlsx" @file="read" />
       <label
         >{{ t('devices.from') }}
         <Choice v-model:value="schoolId">
@@ -113,30 +113,24 @@ onShown(() => box.value?.focus());
     />
     <p v-if="preview.error.value" class="rust">{{ preview.error.value.message }}</p>
     <div v-if="shown" class="cells">
-      <table>
-        <thead>
-          <tr>
-            <th v-for="(field, i) in shown.columns" :key="i" scope="col">
-              <Choice
-                :value="field ?? ''"
-                :aria-label="t('devices.column', { i: shown.headings[i] || i + 1 })"
-                @update:value="(value) => pick(i, value)"
-              >
-                <SelectOption value="">{{ t('devices.skip') }}</SelectOption>
-                <SelectOption v-for="f in deviceFields" :key="f" :value="f">{{ words[f] }}</SelectOption>
-              </Choice>
-            </th>
-          </tr>
-          <tr class="quiet">
-            <th v-for="(heading, i) in shown.headings" :key="i" scope="col">{{ heading }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="row in shown.rows.slice(0, 6)" :key="row.line">
-            <td v-for="(_, i) in shown.columns" :key="i">{{ row.cells[i] }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <Figures
+        :rows="shown.rows.slice(0, 6)"
+        :row-key="(row) => row.line"
+        :columns="shown.columns.map((_, i) => ({ key: String(i), title: shown?.headings[i] || String(i + 1) }))"
+      >
+        <template v-for="(field, i) in shown.columns" :key="i" #[`head-${i}`]>
+          <Choice
+            :value="field ?? ''"
+            :aria-label="t('devices.column', { i: shown.headings[i] || i + 1 })"
+            @update:value="(value) => pick(i, value)"
+          >
+            <SelectOption value="">{{ t('devices.skip') }}</SelectOption>
+            <SelectOption v-for="f in deviceFields" :key="f" :value="f">{{ words[f] }}</SelectOption>
+          </Choice>
+          <div class="quiet">{{ shown.headings[i] }}</div>
+        </template>
+        <template v-for="(_, i) in shown.columns" :key="i" #[i]="{ row }">{{ row.cells[i] }}</template>
+      </Figures>
     </div>
     <div v-if="shown" class="then row" aria-live="polite">
       <p class="grow">
@@ -169,19 +163,6 @@ textarea {
   overflow: auto;
   margin-top: 8px;
   max-height: 220px;
-}
-table {
-  border-collapse: collapse;
-  font-size: 13px;
-}
-th {
-  font-weight: 400;
-  text-align: left;
-}
-td,
-th {
-  padding: 1px 12px 1px 0;
-  white-space: nowrap;
 }
 .problems {
   max-height: 96px;

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Which grades have one device for everyone, and after how many years a device is replaced. */
 import { t } from '@/words';
+import NumberInput from '@/kit/NumberInput.vue';
 import { Checkbox } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { DistrictState } from '../../server/contract';
@@ -44,9 +45,9 @@ function toggle(grade: string): void {
     }),
   );
 }
-function years(event: Event): void {
-  const deviceYears = Number((event.target as HTMLInputElement).value);
-  void keep({ deviceYears }, t('district.devicesAreReplacedAfterYears', { deviceYears }));
+function years(count: number | '' | null): void {
+  if (!count) return;
+  void keep({ deviceYears: count }, t('district.devicesAreReplacedAfterYears', { deviceYears: count }));
 }
 </script>
 
@@ -62,14 +63,13 @@ function years(event: Event): void {
     <p>
       <label
         >{{ t('district.replaceAfter') }}
-        <input
-          class="box"
-          type="number"
-          min="1"
-          max="15"
+        <NumberInput
+          lazy
+          :min="1"
+          :max="15"
           :value="state.settings.deviceYears"
           :disabled="!mayChange"
-          @change="years"
+          @update:value="years"
         />
         {{ t('district.years') }}</label
       >

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The district's directory: how much of it is as it should be, what it refused, sending and comparing. */
 import { locale, t } from '@/words';
+import Figures from '@/kit/Figures.vue';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -43,30 +44,24 @@ const n = (count: number) => count.toLocaleString(locale);
           t('district.afterEachAppliedPlan')
         }}
       </p>
-      <table>
-        <thead>
-          <tr>
-            <td />
-            <th scope="col" class="num">{{ t('district.cleanedUp') }}</th>
-            <th scope="col" class="num">{{ t('district.waiting') }}</th>
-            <th scope="col" class="num">{{ t('district.failed') }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="[label, row] in [
-              ['people', state.people],
-              ['classes', state.classes],
-            ] as const"
-            :key="label"
-          >
-            <th scope="row">{{ label }}</th>
-            <td class="num">{{ n(row.done) }}</td>
-            <td class="num">{{ n(row.due) }}</td>
-            <td class="num" :class="{ rust: row.failed > 0 }">{{ n(row.failed) }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <Figures
+        class="states"
+        :rows="[
+          { key: 'people', label: t('common.people'), ...state.people },
+          { key: 'classes', label: t('common.classes'), ...state.classes },
+        ]"
+        :row-key="(row) => row.key"
+        :columns="[
+          { key: 'label', title: t('district.what'), untitled: true, heading: true },
+          { key: 'done', title: t('district.cleanedUp'), number: true },
+          { key: 'due', title: t('district.waiting'), number: true },
+          { key: 'failed', title: t('district.failed'), number: true, cellClass: (row) => ({ rust: row.failed > 0 }) },
+        ]"
+      >
+        <template v-for="key in ['done', 'due', 'failed'] as const" :key="key" #[key]="{ row }">{{
+          n(row[key])
+        }}</template>
+      </Figures>
       <ul v-if="state.failures.length > 0" class="failures">
         <li v-for="f in state.failures" :key="f.label">
           <b>{{ f.label }}</b> <span class="rust">{{ f.message }}</span>
@@ -98,22 +93,8 @@ section {
   gap: 8px;
   align-content: start;
 }
-table {
-  border-collapse: collapse;
+.states {
   justify-self: start;
-}
-th,
-td {
-  font-weight: 400;
-  text-align: left;
-  padding: 3px 16px 3px 0;
-}
-thead th {
-  color: var(--quiet);
-  font-size: 13px;
-}
-.num {
-  text-align: right !important;
 }
 .failures {
   font-size: 13px;

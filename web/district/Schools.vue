@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Schools, one a line, each cell edited in place; the last line sets up another one. */
 import { locale, t } from '@/words';
+import Figures from '@/kit/Figures.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -48,7 +49,6 @@ async function set(school: School, field: Field, after: string | null): Promise<
   await session.load();
   emit('changed');
 }
-const typed = (event: Event) => (event.target as HTMLInputElement).value.trim() || null;
 const offers = (school: School, way: Way) => school.ways === null || school.ways.split(',').includes(way);
 function toggle(school: School, way: Way): void {
   const next = allWays.map(([key]) => key).filter((key) => (key === way ? !offers(school, key) : offers(school, key)));
@@ -81,86 +81,87 @@ async function make(): Promise<void> {
         {{ t('district.newSchool') }}
       </Button>
     </header>
-    <table>
-      <thead>
-        <tr>
-          <th scope="col">{{ t('common.name') }}</th>
-          <th scope="col">{{ t('district.code') }}</th>
-          <th scope="col">{{ t('district.kind') }}</th>
-          <th scope="col">{{ t('district.grades') }}</th>
-          <th scope="col" class="num">{{ t('common.students') }}</th>
-          <th scope="col">{{ t('district.addressD') }}</th>
-          <th scope="col">{{ t('district.signInOptions') }}</th>
-          <th scope="col" colspan="2">{{ t('district.signInAddressOnCards') }}</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="s in state.schools" :key="s.id">
-          <td>
-            <input
-              :value="s.name"
-              :aria-label="t('district.nameOf2', { name: s.name })"
-              maxlength="200"
-              @change="set(s, 'name', typed($event))"
-            />
-          </td>
-          <td class="short">
-            <input
-              :value="s.code"
-              class="mono"
-              :aria-label="t('district.codeOf', { name: s.name })"
-              maxlength="20"
-              @change="set(s, 'code', typed($event))"
-            />
-          </td>
-          <td>
-            <Choice
-              :value="s.kind"
-              :aria-label="t('district.kindOf', { name: s.name })"
-              @update:value="(v) => set(s, 'kind', v)"
-            >
-              <SelectOption v-for="(label, key) in kinds" :key="key" :value="key">{{ label }}</SelectOption>
-            </Choice>
-          </td>
-          <td class="grades">
-            <Choice
-              :value="s.lowGrade"
-              :aria-label="t('district.lowestGradeOf', { name: s.name })"
-              @update:value="(v) => set(s, 'lowGrade', v)"
-            >
-              <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption></Choice
-            >–<Choice
-              :value="s.highGrade"
-              :aria-label="t('district.highestGradeOf', { name: s.name })"
-              @update:value="(v) => set(s, 'highGrade', v)"
-            >
-              <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
-            </Choice>
-          </td>
-          <td class="num">{{ s.students.toLocaleString(locale) }}</td>
-          <td class="short">
-            <input
-              :value="s.door ?? ''"
-              class="mono"
-              :placeholder="t('common.none')"
-              :aria-label="t('district.signInAddressOf', { name: s.name })"
-              maxlength="30"
-              @change="set(s, 'door', typed($event))"
-            />
-          </td>
-          <td class="ways">
-            <Checkbox v-for="[way, label] in allWays" :key="way" :checked="offers(s, way)" @change="toggle(s, way)">
-              {{ label }}</Checkbox
-            >
-          </td>
-          <td>
-            <RouterLink v-if="s.door" :to="`/wall/${s.door}`" :aria-label="t('district.posterFor', { name: s.name })">{{
-              t('district.poster')
-            }}</RouterLink>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <Figures
+      class="wide"
+      :rows="state.schools"
+      :row-key="(s) => s.id"
+      :columns="[
+        { key: 'name', title: t('common.name') },
+        { key: 'code', title: t('district.code'), cellClass: () => 'short' },
+        { key: 'kind', title: t('district.kind') },
+        { key: 'grades', title: t('district.grades'), cellClass: () => 'nowrap' },
+        { key: 'students', title: t('common.students'), number: true },
+        { key: 'door', title: t('district.addressD'), cellClass: () => 'short' },
+        { key: 'ways', title: t('district.signInOptions'), cellClass: () => 'nowrap' },
+        { key: 'poster', title: t('district.signInAddressOnCards'), untitled: true },
+      ]"
+    >
+      <template #name="{ row: s }">
+        <TextInput
+          lazy
+          :value="s.name"
+          :aria-label="t('district.nameOf2', { name: s.name })"
+          maxlength="200"
+          @update:value="(name) => set(s, 'name', name || null)"
+        />
+      </template>
+      <template #code="{ row: s }">
+        <TextInput
+          class="mono"
+          lazy
+          :value="s.code"
+          :aria-label="t('district.codeOf', { name: s.name })"
+          maxlength="20"
+          @update:value="(code) => set(s, 'code', code || null)"
+        />
+      </template>
+      <template #kind="{ row: s }">
+        <Choice
+          :value="s.kind"
+          :aria-label="t('district.kindOf', { name: s.name })"
+          @update:value="(v) => set(s, 'kind', v)"
+        >
+          <SelectOption v-for="(label, key) in kinds" :key="key" :value="key">{{ label }}</SelectOption>
+        </Choice>
+      </template>
+      <template #grades="{ row: s }">
+        <Choice
+          :value="s.lowGrade"
+          :aria-label="t('district.lowestGradeOf', { name: s.name })"
+          @update:value="(v) => set(s, 'lowGrade', v)"
+        >
+          <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption></Choice
+        >–<Choice
+          :value="s.highGrade"
+          :aria-label="t('district.highestGradeOf', { name: s.name })"
+          @update:value="(v) => set(s, 'highGrade', v)"
+        >
+          <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
+        </Choice>
+      </template>
+      <template #students="{ row: s }">{{ s.students.toLocaleString(locale) }}</template>
+      <template #door="{ row: s }">
+        <TextInput
+          class="mono"
+          lazy
+          :value="s.door"
+          :placeholder="t('common.none')"
+          :aria-label="t('district.signInAddressOf', { name: s.name })"
+          maxlength="30"
+          @update:value="(door) => set(s, 'door', door || null)"
+        />
+      </template>
+      <template #ways="{ row: s }">
+        <Checkbox v-for="[way, label] in allWays" :key="way" :checked="offers(s, way)" @change="toggle(s, way)">
+          {{ label }}</Checkbox
+        >
+      </template>
+      <template #poster="{ row: s }">
+        <RouterLink v-if="s.door" :to="`/wall/${s.door}`" :aria-label="t('district.posterFor', { name: s.name })">{{
+          t('district.poster')
+        }}</RouterLink>
+      </template>
+    </Figures>
     <form v-if="fresh" class="row new" @submit.prevent="make" @keydown.esc="fresh = false">
       <label>{{ t('district.name') }} <TextInput v-model:value="form.name" required maxlength="200" /></label>
       <label
@@ -190,53 +191,13 @@ async function make(): Promise<void> {
 </template>
 
 <style scoped>
-table {
-  border-collapse: collapse;
+.wide {
   width: 100%;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
 }
-th {
-  text-align: left;
-  font-weight: 400;
-  font-size: 13px;
-  color: var(--quiet);
-  background: var(--fog);
-}
-td,
-th {
-  padding: 2px 8px;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-}
-td input:not([type='checkbox']) {
-  font: inherit;
-  color: inherit;
-  width: 100%;
-  border: 0;
-  border-bottom: 1px solid transparent;
-  background: transparent;
-  padding: 3px 2px;
-}
-td input:hover {
-  border-color: var(--rule);
-}
-.short {
+.wide :deep(.short) {
   width: 110px;
 }
-.short input {
-  font-family: var(--mono);
-}
-.num {
-  text-align: right;
-}
-.grades {
-  white-space: nowrap;
-}
-.ways {
-  font-size: 13px;
-  white-space: nowrap;
-}
-.ways :deep(.ant-checkbox-wrapper) {
+.wide :deep(.ant-checkbox-wrapper) {
   margin-inline: 0 4px;
   font-size: 13px;
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** How secrets are made for each band of grades, with what a day of guessing at one account is worth. */
 import { locale, t } from '@/words';
+import Figures from '@/kit/Figures.vue';
 import Choice from '@/kit/Choice.vue';
 import { SelectOption } from 'ant-design-vue';
 import type { DistrictState } from '../../server/contract';
@@ -36,33 +37,34 @@ async function choose(band: Band, name: string): Promise<void> {
 <template>
   <section>
     <h2>{{ t('district.studentPasswords') }}</h2>
-    <table>
-      <thead>
-        <tr>
-          <th scope="col">{{ t('district.grades') }}</th>
-          <th scope="col">{{ t('district.pattern') }}</th>
-          <th scope="col" class="num">{{ t('district.strengthBits') }}</th>
-          <th scope="col" class="num">{{ t('district.guessedInADay') }}</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="band in state.settings.bands" :key="band.name">
-          <th scope="row">{{ band.name }}</th>
-          <td>
-            <Choice
-              :value="recipeName(band.recipe)"
-              :aria-label="t('district.passwordsOf', { name: band.name })"
-              :disabled="!session.may('settings.change')"
-              @update:value="(name) => choose(band, name)"
-            >
-              <SelectOption v-for="(_, name) in recipes" :key="name" :value="name">{{ name }}</SelectOption>
-            </Choice>
-          </td>
-          <td class="num">{{ strengthBits(band.recipe).toFixed(1) }}</td>
-          <td class="num" :class="{ rust: guessedInADay(band.recipe, triesADay) > 0.001 }">{{ chance(band) }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <Figures
+      :rows="state.settings.bands"
+      :row-key="(band) => band.name"
+      :columns="[
+        { key: 'name', title: t('district.grades'), heading: true },
+        { key: 'recipe', title: t('district.pattern') },
+        { key: 'bits', title: t('district.strengthBits'), number: true },
+        {
+          key: 'chance',
+          title: t('district.guessedInADay'),
+          number: true,
+          cellClass: (band) => ({ rust: guessedInADay(band.recipe, triesADay) > 0.001 }),
+        },
+      ]"
+    >
+      <template #recipe="{ row: band }">
+        <Choice
+          :value="recipeName(band.recipe)"
+          :aria-label="t('district.passwordsOf', { name: band.name })"
+          :disabled="!session.may('settings.change')"
+          @update:value="(name) => choose(band, name)"
+        >
+          <SelectOption v-for="(_, name) in recipes" :key="name" :value="name">{{ name }}</SelectOption>
+        </Choice>
+      </template>
+      <template #bits="{ row: band }">{{ strengthBits(band.recipe).toFixed(1) }}</template>
+      <template #chance="{ row: band }">{{ chance(band) }}</template>
+    </Figures>
     <p class="quiet small">
       {{ t('district.anAccountAllowsWrongAttempts', { triesADay }) }}
     </p>
@@ -74,23 +76,6 @@ section {
   display: grid;
   gap: 8px;
   align-content: start;
-}
-table {
-  border-collapse: collapse;
-}
-th,
-td {
-  text-align: left;
-  font-weight: 400;
-  padding: 3px 12px 3px 0;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-}
-thead th {
-  color: var(--quiet);
-  font-size: 13px;
-}
-.num {
-  text-align: right;
 }
 .small {
   font-size: 12px;

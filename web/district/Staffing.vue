@@ -39,7 +39,7 @@ async function show({ id }: Invitation): Promise<void> {
 async function again({ personId, email }: Invitation): Promise<void> {
   try {
     const { jobId } = await call('POST /api/staff/:id/invite', { id: personId });
-    if (jobId) work.say((await work.follow(jobId, 'Sending mail')).sentence ?? '');
+    if (jobId) work.say((await work.follow(jobId, t('common.sendingMail'))).sentence ?? '');
     else work.say(t('district.newInvitationForCopyIts', { email }));
     await invited.refetch();
   } catch (error) {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** How the file is read, in one line in which each guess can be changed. */
 import { t } from '@/words';
+import NumberInput from '@/kit/NumberInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { SelectOption } from 'ant-design-vue';
 import type { Draft, IntakeHead } from '../../server/contract';
@@ -88,16 +89,17 @@ const reread = (edit: (draft: Draft) => void) =>
       </Choice>
       <label v-if="reading.format !== 'bundle'"
         >{{ t('intake.headingsInLine') }}
-        <input
-          class="pick line"
-          type="number"
-          min="1"
-          :value="reading.headerLine ?? ''"
+        <NumberInput
+          class="line"
+          lazy
+          :min="1"
+          :value="reading.headerLine"
           :placeholder="t('common.none')"
-          @change="
-            reread((d) => {
-              d.hints.headerLine = Number(($event.target as HTMLInputElement).value) || null;
-            })
+          @update:value="
+            (line) =>
+              reread((d) => {
+                d.hints.headerLine = line || null;
+              })
           "
       /></label>
       <label

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Who asks to be let in: what they say of themselves, and under it those on record who could be meant, field under field. */
 import { t } from '@/words';
+import Figures from '@/kit/Figures.vue';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, ref, watch } from 'vue';
@@ -56,7 +57,7 @@ const what: Record<JoinRequest['kind'], string> = {
 };
 const columns = [
   ['familyName', t('joining.familyName')],
-  ['givenName', t('joining.assigned')],
+  ['givenName', t('common.givenName')],
   ['number', t('joining.number')],
   ['birthDate', t('joining.birthDate')],
 ] as const;
@@ -91,51 +92,49 @@ const words = {
         <span class="grow" />
         <span class="quiet">{{ momentWords(one.at) }}</span>
       </p>
-      <table v-if="one.kind === 'student' || one.kind === 'missing'">
-        <thead>
-          <tr>
-            <td class="lead" />
-            <th v-for="[key, label] in columns" :key="key" scope="col">{{ label }}</th>
-            <th scope="col">{{ t('joining.where') }}</th>
-            <td />
-          </tr>
-        </thead>
-        <tbody>
-          <tr class="said">
-            <th scope="row">{{ t('joining.typed') }}</th>
-            <td v-for="[key] in columns" :key="key" :class="{ mono: key === 'number' }">{{ one[key] ?? '—' }}</td>
-            <td />
-            <td />
-          </tr>
-          <tr v-for="(c, k) in one.candidates" :key="k">
-            <th scope="row" class="quiet">{{ t('joining.onRecord') }}</th>
-            <td v-for="[key] in columns" :key="key" :class="c.fields[key]">
-              <i aria-hidden="true">{{ marks[c.fields[key]] }}</i> {{ words[c.fields[key]] }}
-            </td>
-            <td>
-              {{ [c.school, c.classes].filter(Boolean).join(' · ') }}
-              <span v-if="c.note" class="rust">{{ c.note }}</span>
-              <span v-if="c.leaves" class="rust">{{
-                t('joining.leavesWhoseTeachersAreTold', { leaves: c.leaves })
-              }}</span>
-            </td>
-            <td class="act">
-              <Button v-if="c.may === 'approve'" size="small" @click="approve(one, c)">{{
-                t('joining.approve')
-              }}</Button>
-              <Button v-else-if="c.may === 'transfer'" size="small" @click="askTransfer(one.id)">
-                {{ t('joining.requestTransfer') }}
-              </Button>
-            </td>
-          </tr>
-          <tr v-if="one.candidates.length === 0">
-            <th />
-            <td colspan="6" class="quiet">
-              {{ t('joining.noStudentOnRecordIs') }}
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <Figures
+        v-if="one.kind === 'student' || one.kind === 'missing'"
+        class="wide"
+        :rows="[null, ...one.candidates]"
+        :row-key="(_, k) => k"
+        :row-class="(c) => ({ said: !c })"
+        :columns="[
+          { key: 'what', title: t('joining.record'), untitled: true, heading: true },
+          ...columns.map(([key, title]) => ({
+            key,
+            title,
+            cellClass: (c: Candidate | null) => (c ? c.fields[key] : { mono: key === 'number' }),
+          })),
+          { key: 'where', title: t('joining.where') },
+          { key: 'act', title: t('joining.actions'), untitled: true },
+        ]"
+      >
+        <template #what="{ row: c }">
+          <span :class="{ quiet: c }">{{ c ? t('joining.onRecord') : t('joining.typed') }}</span>
+        </template>
+        <template v-for="[key] in columns" :key="key" #[key]="{ row: c }">
+          <template v-if="c"
+            ><i aria-hidden="true">{{ marks[c.fields[key]] }}</i> {{ words[c.fields[key]] }}</template
+          >
+          <template v-else>{{ one[key] ?? '—' }}</template>
+        </template>
+        <template #where="{ row: c }">
+          <template v-if="c">
+            {{ [c.school, c.classes].filter(Boolean).join(' · ') }}
+            <span v-if="c.note" class="rust">{{ c.note }}</span>
+            <span v-if="c.leaves" class="rust">{{
+              t('joining.leavesWhoseTeachersAreTold', { leaves: c.leaves })
+            }}</span>
+          </template>
+          <span v-else-if="one.candidates.length === 0" class="quiet">{{ t('joining.noStudentOnRecordIs') }}</span>
+        </template>
+        <template #act="{ row: c }">
+          <Button v-if="c?.may === 'approve'" size="small" @click="approve(one, c)">{{ t('joining.approve') }}</Button>
+          <Button v-else-if="c?.may === 'transfer'" size="small" @click="askTransfer(one.id)">
+            {{ t('joining.requestTransfer') }}
+          </Button>
+        </template>
+      </Figures>
       <div class="row foot">
         <Button v-if="one.kind !== 'student' && one.kind !== 'missing'" size="small" @click="approve(one, null)">{{
           t('joining.approve')
@@ -158,7 +157,7 @@ const words = {
           v-else
           danger
           size="small"
-          @click="refusing = { id: one.id, why: one.candidates.length === 0 ? 'not on the register' : '' }"
+          @click="refusing = { id: one.id, why: one.candidates.length === 0 ? t('joining.notOnRegister') : '' }"
         >
           {{ t('joining.decline2') }}
         </Button>
@@ -187,41 +186,25 @@ article {
 article.here {
   border-left-color: var(--straw);
 }
-table {
-  border-collapse: collapse;
-  table-layout: fixed;
+.wide {
   width: 100%;
-  font-size: 13px;
 }
-th {
-  text-align: left;
-  font-weight: 400;
-  color: var(--quiet);
-}
-td,
-th {
-  padding: 2px 12px 2px 0;
+.wide :deep(td) {
   overflow-wrap: anywhere;
 }
-.said td {
+.wide :deep(.said td) {
   font-weight: 650;
 }
-td i {
+.wide i {
   font-style: normal;
   display: inline-block;
   width: 1em;
   color: var(--quiet);
 }
-.differs {
+.wide :deep(.differs) {
   color: var(--rust);
 }
-.alike {
+.wide :deep(.alike) {
   color: var(--dusk);
-}
-.lead {
-  width: 76px;
-}
-.act {
-  text-align: right;
 }
 </style>

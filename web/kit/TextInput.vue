@@ -1,10 +1,19 @@
 <script setup lang="ts">
-/** A line of text, which may be none. */
+/** A line of text, which may be none. `lazy`: it is given back, without spaces around it, on Enter and on leaving the field. */
 import { Input } from 'ant-design-vue';
-import { ref } from 'vue';
+import { ref, watch } from 'vue';
 
-defineProps<{ maxlength?: number | string }>();
+const props = defineProps<{ maxlength?: number | string; lazy?: boolean }>();
 const value = defineModel<string | null | undefined>('value', { required: true });
+const typed = ref(value.value ?? '');
+watch(value, (text) => (typed.value = text ?? ''));
+function type(text: string): void {
+  typed.value = text;
+  if (!props.lazy) value.value = text;
+}
+function done(): void {
+  if (props.lazy && typed.value.trim() !== (value.value ?? '')) value.value = typed.value.trim();
+}
 const input = ref<{ focus: () => void; select: () => void } | null>(null);
 defineExpose({ focus: () => input.value?.focus(), select: () => input.value?.select() });
 </script>
@@ -14,7 +23,9 @@ defineExpose({ focus: () => input.value?.focus(), select: () => input.value?.sel
     ref="input"
     size="small"
     :maxlength="maxlength === undefined ? undefined : Number(maxlength)"
-    :value="value ?? ''"
-    @update:value="(text) => (value = text)"
+    :value="typed"
+    @update:value="type"
+    @press-enter="done"
+    @blur="done"
   />
 </template>

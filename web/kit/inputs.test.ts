@@ -5,6 +5,8 @@ import { afterEach, beforeAll, expect, it, vi } from 'vitest';
 import { h, nextTick } from 'vue';
 import Choice from './Choice.vue';
 import DayInput from './DayInput.vue';
+import Figures from './Figures.vue';
+import FileInput from './FileInput.vue';
 import NumberInput from './NumberInput.vue';
 import TextInput from './TextInput.vue';
 
@@ -106,4 +108,75 @@ it('a day is shown in words, read as it is typed in several ways, and no text wh
   expect(typed).toEqual(['2026-09-06', '2026-10-02']);
   await field.setProps({ value: '' });
   expect(input.element.value).toBe('');
+});
+
+it('what is lazy is given back on Enter and on leaving, once, and only if it changed', async () => {
+  const typed: unknown[] = [];
+  const told = (value: unknown) => void typed.push(value);
+  field = mount(TextInput, { props: { value: 'Tide', lazy: true, 'onUpdate:value': told } });
+  const input = field.find('input');
+  await input.trigger('blur');
+  await input.setValue(' Reef ');
+  expect(typed).toEqual([]);
+  await enter(input);
+  await field.setProps({ value: 'Reef' });
+  await input.trigger('blur');
+  expect(typed).toEqual(['Reef']);
+  field.unmount();
+  field = mount(NumberInput, { props: { value: 4, lazy: true, 'onUpdate:value': told } });
+  const number = field.find('input');
+  await number.setValue('5');
+  expect(typed).toEqual(['Reef']);
+  await number.trigger('blur');
+  expect(typed).toEqual(['Reef', 5]);
+});
+
+it('a file button gives back what is chosen, and sends nothing by itself', async () => {
+  const files: File[] = [];
+  field = mount(FileInput, {
+    attachTo: document.body,
+    props: { label: 'Choose file', accept: '.csv', onFile: (file: File) => void files.push(file) },
+  });
+  expect(field.find('[role=button]').text()).toBe('Choose file');
+  const file = new File(['a,b'], 'list.csv', { type: 'text/csv' });
+  const input = field.find('input[type=file]');
+  Object.defineProperty(input.element, 'files', { value: [file] });
+  await input.trigger('change');
+  await vi.waitFor(() => expect(files.map(({ name }) => name)).toEqual(['list.csv']));
+});
+
+it('a table of figures names its rows and columns, and says what is where there are none', async () => {
+  const chosen: unknown[] = [];
+  const columns = [
+    { key: 'name', title: 'School', heading: true },
+    {
+      key: 'seats',
+      title: 'Seats',
+      number: true,
+      cellClass: ({ seats }: { seats: number }) => (seats < 0 ? 'rust' : ''),
+    },
+    { key: 'act', title: 'Edit', untitled: true },
+  ];
+  const rows = [
+    { name: 'Gull Sound', seats: -2 },
+    { name: 'Étienne Point', seats: 8 },
+  ];
+  field = mount(Figures<(typeof rows)[number]>, {
+    props: {
+      columns,
+      rows,
+      rowKey: ({ name }: { name: string }) => name,
+      onChoose: (row: unknown) => chosen.push(row),
+    },
+    slots: { act: ({ row }: { row: { name: string } }) => `Edit ${row.name}`, empty: 'No schools yet' },
+  });
+  expect(field.findAll('th[scope=col]').map((head) => head.text())).toEqual(['School', 'Seats', 'Edit']);
+  expect(field.findAll('th[scope=row]').map((head) => head.text())).toEqual(['Gull Sound', 'Étienne Point']);
+  expect(field.find('td').text()).toBe('-2');
+  expect(field.find('td').classes()).toContain('rust');
+  expect(field.text()).toContain('Edit Gull Sound');
+  await field.find('tbody tr').trigger('click');
+  expect(chosen).toEqual([rows[0]]);
+  await field.setProps({ rows: [] });
+  expect(field.text()).toContain('No schools yet');
 });

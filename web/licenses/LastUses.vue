@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** When people last used what they hold a seat of: a list that a publisher gives out, as a file or pasted. */
 import { locale, t } from '@/words';
+import FileInput from '@/kit/FileInput.vue';
 import { Button, Textarea } from 'ant-design-vue';
 import { ref } from 'vue';
 import { call } from '@/api';
@@ -14,9 +15,8 @@ const text = ref('');
 const problems = ref<{ line: number; message: string }[]>([]);
 const box = ref<HTMLTextAreaElement | null>(null);
 onShown(() => box.value?.focus());
-async function read(event: Event): Promise<void> {
-  const file = (event.target as HTMLInputElement).files?.[0];
-  if (file) text.value = await file.text();
+async function read(file: File): Promise<void> {
+  text.value = await file.text();
 }
 async function take(): Promise<void> {
   try {
@@ -40,7 +40,7 @@ async function take(): Promise<void> {
   <form class="ordering" :aria-label="t('licenses.lastUse')" @submit.prevent="take" @keydown.esc.stop="emit('close')">
     <div class="ask row">
       <h2>{{ t('licenses.lastUse') }}</h2>
-      <label>{{ t('licenses.file') }} <input type="file" accept=".csv,.txt,text/csv" @change="read" /></label>
+      <FileInput :label="t('kit.chooseAFile')" accept=".csv,.txt,text/csv" @file="read" />
       <span class="quiet">{{ t('licenses.withHeadingsForThePerson') }}</span>
       <span class="grow" />
       <Button html-type="submit" type="primary" :disabled="!text.trim()">{{ t('licenses.import') }}</Button>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The licenses of a product, edited in place: each change is a plan of its own, with Undo. */
 import { t } from '@/words';
+import Figures from '@/kit/Figures.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
 import NumberInput from '@/kit/NumberInput.vue';
@@ -52,40 +53,37 @@ async function keep(): Promise<void> {
 <template>
   <section>
     <h2>{{ t('licenses.licenses') }}</h2>
-    <table v-if="sheet.licenses.length > 0">
-      <thead>
-        <tr>
-          <th scope="col">{{ t('licenses.owner') }}</th>
-          <th scope="col" class="n">{{ t('licenses.seats') }}</th>
-          <th scope="col" class="n">{{ t('licenses.assigned') }}</th>
-          <th scope="col">{{ t('licenses.from') }}</th>
-          <th scope="col">{{ t('licenses.to') }}</th>
-          <th scope="col" class="n">{{ t('licenses.cost') }}</th>
-          <th scope="col">{{ t('licenses.order') }}</th>
-          <th scope="col">
-            <span class="sr">{{ t('licenses.edit') }}</span>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="l in sheet.licenses" :key="l.id">
-          <td>
-            {{ l.school ?? t('licenses.district') }}<span v-if="l.trial" class="dusk"> {{ t('licenses.trial') }}</span>
-          </td>
-          <td class="n">{{ l.seats ?? t('licenses.siteLicense') }}</td>
-          <td class="n" :class="{ rust: l.seats !== null && l.held > l.seats }">{{ l.held }}</td>
-          <td>{{ l.begins }}</td>
-          <td>{{ l.ends }}</td>
-          <td class="n">{{ l.costCents === null ? '—' : money(l.costCents) }}</td>
-          <td class="mono">{{ l.orderNumber }}</td>
-          <td>
-            <Button size="small" :aria-label="t('licenses.editTheLicenseThatEnds', { ends: l.ends })" @click="open(l)">
-              {{ t('common.edit') }}
-            </Button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <Figures
+      v-if="sheet.licenses.length > 0"
+      :rows="sheet.licenses"
+      :row-key="(l) => l.id"
+      :columns="[
+        { key: 'owner', title: t('licenses.owner'), heading: true },
+        { key: 'seats', title: t('licenses.seats'), number: true },
+        {
+          key: 'held',
+          title: t('licenses.assigned'),
+          number: true,
+          cellClass: (l) => ({ rust: l.seats !== null && l.held > l.seats }),
+        },
+        { key: 'begins', title: t('licenses.from') },
+        { key: 'ends', title: t('licenses.to') },
+        { key: 'cost', title: t('licenses.cost'), number: true },
+        { key: 'orderNumber', title: t('licenses.order'), mono: true },
+        { key: 'act', title: t('licenses.edit'), untitled: true },
+      ]"
+    >
+      <template #owner="{ row: l }">
+        {{ l.school ?? t('licenses.district') }}<span v-if="l.trial" class="dusk"> {{ t('licenses.trial') }}</span>
+      </template>
+      <template #seats="{ row: l }">{{ l.seats ?? t('licenses.siteLicense') }}</template>
+      <template #cost="{ row: l }">{{ l.costCents === null ? '—' : money(l.costCents) }}</template>
+      <template #act="{ row: l }">
+        <Button size="small" :aria-label="t('licenses.editTheLicenseThatEnds', { ends: l.ends })" @click="open(l)">
+          {{ t('common.edit') }}
+        </Button>
+      </template>
+    </Figures>
     <p v-else class="quiet">{{ t('licenses.noLicenseYetNoSeats') }}</p>
     <form v-if="form" class="form" @submit.prevent="keep" @keydown.esc.stop="form = null">
       <label

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What products offer: the list, one that is added or corrected by hand, and a publisher's list taken in. */
 import { locale, t } from '@/words';
+import FileInput from '@/kit/FileInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { refDebounced } from '@vueuse/core';
 import { Button, SelectOption, Textarea } from 'ant-design-vue';
@@ -79,9 +80,8 @@ async function keep(): Promise<void> {
   }
 }
 const intoProduct = ref('');
-async function read(event: Event): Promise<void> {
-  const file = (event.target as HTMLInputElement).files?.[0];
-  if (file) text.value = await file.text();
+async function read(file: File): Promise<void> {
+  text.value = await file.text();
 }
 async function take(): Promise<void> {
   try {
@@ -111,7 +111,7 @@ function beginTake(): void {
 }
 const gradesOf = ({ lowGrade: low, highGrade: high }: MaterialRow) =>
   low === null && high === null
-    ? 'any'
+    ? t('materials.anyGrade')
     : low === high
       ? gradeLabel(low!)
       : `${low ? gradeLabel(low) : ''}–${high ? gradeLabel(high) : ''}`;
@@ -153,7 +153,7 @@ const columns: Col[] = [
             <SelectOption v-for="p in offered" :key="p.id" :value="p.id">{{ p.label }}</SelectOption>
           </Choice></label
         >
-        <label>{{ t('materials.file') }} <input type="file" accept=".csv,.txt,text/csv" @change="read" /></label>
+        <FileInput :label="t('kit.chooseAFile')" accept=".csv,.txt,text/csv" @file="read" />
         <span class="quiet">{{ t('materials.titleKindAddressAndFrom') }}</span>
         <span class="grow" />
         <Button html-type="submit" type="primary" :disabled="!text.trim()">{{ t('materials.import') }}</Button>

@@ -1,6 +1,9 @@
 <script setup lang="ts">
 /** One piece of set work: its conditions, each changed in place, and who has done it. */
 import { t } from '@/words';
+import Figures from '@/kit/Figures.vue';
+import NumberInput from '@/kit/NumberInput.vue';
+import TextInput from '@/kit/TextInput.vue';
 import DayInput from '@/kit/DayInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
@@ -36,7 +39,6 @@ async function set<F extends keyof WorkFields>(field: F, after: WorkFields[F]): 
   emit('changed');
   await query.refetch();
 }
-const value = (event: Event) => (event.target as HTMLInputElement).value.trim();
 async function gatherUndone(): Promise<void> {
   try {
     await sheaf.mark(
@@ -72,7 +74,13 @@ const words = {
     </header>
     <div class="facts">
       <label for="work-title">{{ t('materials.title2') }}</label>
-      <input id="work-title" class="box" maxlength="200" :value="one.title" @change="set('title', value($event))" />
+      <TextInput
+        id="work-title"
+        lazy
+        maxlength="200"
+        :value="one.title"
+        @update:value="(title) => title && set('title', title)"
+      />
       <label for="work-opens">{{ t('materials.opens') }}</label>
       <DayInput
         id="work-opens"
@@ -89,25 +97,25 @@ const words = {
       />
       <label for="work-minutes">{{ t('materials.timeLimit') }}</label>
       <span class="row"
-        ><input
+        ><NumberInput
           id="work-minutes"
-          class="box few"
-          type="number"
-          min="1"
-          max="1440"
-          :value="one.minutes ?? ''"
-          @change="set('minutes', Number(value($event)) || null)"
+          class="few"
+          lazy
+          :min="1"
+          :max="1440"
+          :value="one.minutes"
+          @update:value="(minutes) => set('minutes', minutes || null)"
         />
         {{ t('materials.minutes') }}</span
       >
       <label for="work-word">{{ t('materials.startCode') }}</label>
-      <input
+      <TextInput
         id="work-word"
-        class="box"
+        lazy
         maxlength="40"
         :placeholder="t('common.none')"
-        :value="one.entryWord ?? ''"
-        @change="set('entryWord', value($event) || null)"
+        :value="one.entryWord"
+        @update:value="(word) => set('entryWord', word || null)"
       />
       <label for="work-answers">{{ t('materials.answersShown') }}</label>
       <Choice id="work-answers" :value="one.answers" @update:value="(answers) => set('answers', answers)">
@@ -127,17 +135,22 @@ const words = {
       <p v-if="people.length === 0" class="quiet">
         {{ one.whom === 'class' ? t('materials.noStudentIsInThis') : t('materials.noneOfThemIsIn') }}
       </p>
-      <table v-else class="figures">
-        <tbody>
-          <tr v-for="p in people" :key="p.id">
-            <td>{{ p.name }}</td>
-            <td v-if="p.doneAt" class="quiet">{{ momentWords(p.doneAt) }}</td>
-            <td v-else :class="one.phase === 'coming' ? 'quiet' : 'rust'">{{ t('materials.notYet') }}</td>
-            <td class="n">{{ p.share === null ? '' : `${Math.round(p.share * 100)}%` }}</td>
-            <td class="n">{{ p.minutes === null ? '' : t('materials.min', { minutes: p.minutes }) }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <Figures
+        v-else
+        class="people"
+        :rows="people"
+        :row-key="(p) => p.id"
+        :columns="[{ key: 'name' }, { key: 'state' }, { key: 'share', number: true }, { key: 'minutes', number: true }]"
+      >
+        <template #state="{ row: p }">
+          <span v-if="p.doneAt" class="quiet">{{ momentWords(p.doneAt) }}</span>
+          <span v-else :class="one.phase === 'coming' ? 'quiet' : 'rust'">{{ t('materials.notYet') }}</span>
+        </template>
+        <template #share="{ row: p }">{{ p.share === null ? '' : `${Math.round(p.share * 100)}%` }}</template>
+        <template #minutes="{ row: p }">{{
+          p.minutes === null ? '' : t('materials.min', { minutes: p.minutes })
+        }}</template>
+      </Figures>
     </section>
   </aside>
 </template>
@@ -162,7 +175,7 @@ h1 {
 .few {
   width: 80px;
 }
-table {
+.people {
   width: 100%;
 }
 </style>

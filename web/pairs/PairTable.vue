@@ -4,6 +4,8 @@
  * worth, in bits to the right for and to the left against.
  */
 import { t } from '@/words';
+import Figures from '@/kit/Figures.vue';
+import type { Column } from '@/kit/figures';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { Evidence } from '#core/identity/index';
@@ -50,81 +52,105 @@ const besidesWords: Record<string, string> = {
   beforehand: t('pairs.baseRateHowRarelyTwo'),
   rivals: t('pairs.othersWhoCouldMatchAs'),
 };
+interface Line {
+  key: string;
+  label: string;
+  /** None: the line says what each field is worth. */
+  person: PairPerson | null;
+  /** Of those below, which it is. */
+  at: number | null;
+  side: 'keep' | 'gone';
+  isCompared: boolean;
+  class: string;
+}
+const lines = computed<Line[]>(() => [
+  {
+    key: 'top',
+    label: props.top.label,
+    person: props.top.person,
+    at: null,
+    side: 'keep',
+    isCompared: true,
+    class: 'top',
+  },
+  ...props.below.map(({ label, person }, at) => ({
+    key: person.id,
+    label,
+    person,
+    at,
+    side: 'gone' as const,
+    isCompared: at === props.chosen,
+    class: at === props.chosen ? 'chosen' : 'other',
+  })),
+  ...(props.evidence.length === 0
+    ? []
+    : [
+        {
+          key: 'score',
+          label: t('pairs.matchScore', { total: signed(total.value) }),
+          person: null,
+          at: null,
+          side: 'keep' as const,
+          isCompared: false,
+          class: 'bits',
+        },
+      ]),
+]);
+const columns = computed<Column<Line>[]>(() => [
+  { key: 'record', title: t('pairs.record'), untitled: true, heading: true },
+  ...fields.map(([field, title]) => ({
+    key: field,
+    title,
+    cellClass: (line: Line) => ({
+      differs: line.isCompared && differs(field),
+      mono: field === 'number' && line.person,
+    }),
+  })),
+]);
 const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Math.abs(bits).toFixed(1)}`;
 </script>
 
 <template>
   <div class="pair">
-    <table>
-      <thead>
-        <tr>
-          <th scope="col">
-            <span class="sr">{{ t('pairs.record') }}</span>
-          </th>
-          <th v-for="[field, label] in fields" :key="field" scope="col">{{ label }}</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr class="top">
-          <th scope="row">{{ top.label }}</th>
-          <td v-for="[field] in fields" :key="field" :class="{ differs: differs(field), mono: field === 'number' }">
-            <Button
-              v-if="keeps && differs(field) && keeps[field]"
-              type="text"
-              size="small"
-              class="value"
-              :aria-pressed="keeps[field] === 'keep'"
-              @click="$emit('keep', field, 'keep')"
-            >
-              {{ shown(field, top.person) }}
-            </Button>
-            <span v-else>{{ shown(field, top.person) }}</span>
-          </td>
-        </tr>
-        <tr
-          v-for="(line, i) in below"
-          :key="line.person.id"
-          :class="{ chosen: i === chosen }"
-          @click="$emit('choose', i)"
+    <Figures
+      class="wide"
+      :rows="lines"
+      :row-key="(line) => line.key"
+      :row-class="(line) => line.class"
+      :columns="columns"
+      @choose="(line) => line.at !== null && $emit('choose', line.at)"
+    >
+      <template #record="{ row: line }">
+        <span aria-hidden="true">{{ line.at !== null && line.at === chosen && below.length > 1 ? '▸ ' : '' }}</span>{{
+          line.label
+        }}
+      </template>
+      <template v-for="[field, , what] in fields" :key="field" #[field]="{ row: line }">
+        <template v-if="!line.person">
+          <template v-if="worth(what)">
+            <span class="track" :title="worth(what)!.level" aria-hidden="true">
+              <span
+                class="fill"
+                :class="worth(what)!.bits >= 0 ? 'for' : 'against'"
+                :style="{ width: bar(worth(what)!.bits) }"
+              />
+            </span>
+            <span class="small">{{ signed(worth(what)!.bits) }} {{ worth(what)!.level }}</span>
+          </template>
+        </template>
+        <Button
+          v-else-if="keeps && line.isCompared && differs(field) && keeps[field]"
+          type="text"
+          size="small"
+          class="value"
+          :aria-pressed="keeps[field] === line.side"
+          @click="$emit('keep', field, line.side)"
         >
-          <th scope="row">
-            <span aria-hidden="true">{{ i === chosen && below.length > 1 ? '▸ ' : '' }}</span>{{ line.label }}
-          </th>
-          <td
-            v-for="[field] in fields"
-            :key="field"
-            :class="{ differs: i === chosen && differs(field), mono: field === 'number' }"
-          >
-            <Button
-              v-if="keeps && i === chosen && differs(field) && keeps[field]"
-              type="text"
-              size="small"
-              class="value"
-              :aria-pressed="keeps[field] === 'gone'"
-              @click="$emit('keep', field, 'gone')"
-            >
-              {{ shown(field, line.person) }}
-            </Button>
-            <span v-else>{{ shown(field, line.person) }}</span>
-          </td>
-        </tr>
-        <tr v-if="evidence.length > 0" class="bits">
-          <th scope="row">{{ t('pairs.matchScore', { total: signed(total) }) }}</th>
-          <td v-for="[field, , what] in fields" :key="field">
-            <template v-if="worth(what)">
-              <span class="track" :title="worth(what)!.level" aria-hidden="true">
-                <span
-                  class="fill"
-                  :class="worth(what)!.bits >= 0 ? 'for' : 'against'"
-                  :style="{ width: bar(worth(what)!.bits) }"
-                />
-              </span>
-              <span class="small">{{ signed(worth(what)!.bits) }} {{ worth(what)!.level }}</span>
-            </template>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+          {{ shown(field, line.person) }}
+        </Button>
+        <span v-else>{{ shown(field, line.person) }}</span>
+      </template>
+    </Figures>
     <p v-for="e in besides" :key="e.what" class="quiet small">{{ signed(e.bits) }} {{ besidesWords[e.what] }}</p>
   </div>
 </template>
@@ -133,38 +159,24 @@ const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Mat
 .pair {
   overflow-x: auto;
 }
-table {
-  border-collapse: collapse;
+.wide {
   width: 100%;
-  background: var(--sheet);
 }
-th,
-td {
-  text-align: left;
-  padding: 5px 8px;
+.wide :deep(:is(th, td)) {
   vertical-align: top;
-  font-weight: 400;
 }
-thead th {
+.wide :deep(tbody th) {
   color: var(--quiet);
-  font-size: 13px;
-  border-bottom: 1px solid var(--rule);
-}
-tbody th {
-  color: var(--quiet);
-  font-size: 13px;
   white-space: nowrap;
-  padding-left: 12px;
 }
-tr.top td,
-tr.chosen td {
-  font-size: 15px;
+.wide :deep(:is(.top, .chosen) td) {
+  font-size: 14px;
 }
-tbody tr:not(.top, .chosen, .bits) {
+.wide :deep(.other) {
   color: var(--quiet);
   cursor: pointer;
 }
-.differs {
+.wide :deep(.differs) {
   background: var(--straw-wash);
   box-shadow: inset 0 -2px 0 var(--straw);
 }
@@ -177,12 +189,10 @@ tbody tr:not(.top, .chosen, .bits) {
 .value[aria-pressed='false'] {
   color: var(--quiet);
 }
-.bits td {
-  border-top: 1px solid var(--rule);
+.wide :deep(.bits td) {
   min-width: 74px;
 }
-.bits th {
-  border-top: 1px solid var(--rule);
+.wide :deep(.bits th) {
   color: var(--ink);
 }
 .track {

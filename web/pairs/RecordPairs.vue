@@ -136,18 +136,14 @@ useSettling({ same: merge, different, later: putOff, back, move });
     :settled="settled"
     :loading="pairs.isPending.value"
     :position="at"
-    :why="
-      pair?.never === 'twin'
-        ? 'The same family name and birth date, another given name: these may be twins.'
-        : 'The underlined value is kept; choose the other one where it is better.'
-    "
-    :top="pair && { label: 'stays', person: pair.one }"
-    :below="pair ? [{ label: 'goes into it', person: pair.two }] : []"
+    :why="pair?.never === 'twin' ? t('pairs.twinsHint') : t('pairs.keepHint')"
+    :top="pair && { label: t('pairs.keep'), person: pair.one }"
+    :below="pair ? [{ label: t('pairs.mergeIntoIt'), person: pair.two }] : []"
     :chosen="0"
     :evidence="pair?.evidence ?? []"
     :keeps="keeps"
-    same="Merge into one"
-    different="Two people"
+    :same="t('pairs.mergeIntoOne')"
+    :different="t('pairs.twoPeople')"
     :empty="t('pairs.noPossibleDuplicatesFound')"
     @keep="(field, whose) => (keeps[field as PersonField] = whose)"
     @same="merge"

@@ -37,7 +37,7 @@ async function giveRole(role: 'teacher' | 'school' | 'district'): Promise<void> 
 async function invite(): Promise<void> {
   try {
     const { jobId } = await call('POST /api/staff/:id/invite', { id: id.value });
-    if (jobId) work.say((await work.follow(jobId, 'Sending mail')).sentence ?? '');
+    if (jobId) work.say((await work.follow(jobId, t('common.sendingMail'))).sentence ?? '');
     else work.say(t('people.invitationCreatedNoMailServer'));
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);

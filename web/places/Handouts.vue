@@ -3,7 +3,7 @@
 import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { useLocalStorage } from '@vueuse/core';
-import { Button, Checkbox, SelectOption } from 'ant-design-vue';
+import { Button, Checkbox, SelectOption, Slider } from 'ant-design-vue';
 import NumberInput from '@/kit/NumberInput.vue';
 import { computed, reactive, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
@@ -220,12 +220,13 @@ const columns: Col[] = [
         <Checkbox v-model:checked="actual"> {{ t('places.trueSize') }}</Checkbox>
         <label v-if="actual" class="scale quiet"
           >{{ t('places.thisLineIs100Mm') }}
-          <input
-            v-model.number="scale"
-            type="range"
-            min="2"
-            max="9"
-            step="0.01"
+          <Slider
+            v-model:value="scale"
+            class="slider"
+            :min="2"
+            :max="9"
+            :step="0.01"
+            :tooltip-open="false"
             :aria-label="t('places.pixelsPerMillimeter')" />
           <i :style="{ width: `${100 * scale}px` }" aria-hidden="true"
         /></label>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Files that came in: drop or open one, go on with an open one, look back at the applied ones. */
 import { t } from '@/words';
+import FileInput from '@/kit/FileInput.vue';
 import { Button, Textarea } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -26,10 +27,9 @@ const sending = ref(false);
 const target = ref<string | null>(null);
 const pasting = ref(false);
 const pasted = ref('');
-const chooser = ref<HTMLInputElement | null>(null);
+const chooser = ref<InstanceType<typeof FileInput> | null>(null);
 
-async function take(files: FileList | null | undefined): Promise<void> {
-  const file = files?.[0];
+async function take(file: File | undefined): Promise<void> {
   if (!file) return;
   sending.value = true;
   try {
@@ -53,7 +53,7 @@ async function takePasted(): Promise<void> {
 }
 function openFor(feedId: string | null): void {
   target.value = feedId;
-  chooser.value?.click();
+  chooser.value?.open();
 }
 const columns: Col[] = [
   { key: 'fileName', label: t('places.file'), width: 'minmax(200px, 2fr)' },
@@ -64,9 +64,9 @@ const columns: Col[] = [
   { key: 'savedAt', label: t('places.saved'), width: '150px' },
 ];
 const states: Record<IntakeHead['status'], string> = {
-  open: 'open',
-  planned: 'planned',
-  applied: 'applied',
+  open: t('places.stateOpen'),
+  planned: t('places.statePlanned'),
+  applied: t('places.stateApplied'),
   'set-aside': t('places.discarded'),
 };
 const size = (bytes: number) =>
@@ -88,18 +88,16 @@ const open = (row: IntakeHead) =>
       @dragleave="over = false"
       @drop.prevent="
         over = false;
-        take($event.dataTransfer?.files);
+        take($event.dataTransfer?.files[0]);
       "
     >
-      <Button type="primary" :loading="sending" @click="chooser?.click()">{{ t('places.openAFile') }}</Button>
-      <input
+      <FileInput
         ref="chooser"
-        class="sr"
-        type="file"
-        tabindex="-1"
+        primary
+        :label="t('places.openAFile')"
+        :disabled="sending"
         accept=".csv,.tsv,.txt,.xlsx,.zip,text/csv,text/plain"
-        :aria-label="t('places.fileToImport')"
-        @change="take(($event.target as HTMLInputElement).files)"
+        @file="take"
       />
       <span class="quiet">{{ t('places.orDropItHereA') }}</span>
       <span class="grow" />

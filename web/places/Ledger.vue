@@ -121,7 +121,9 @@ const open = (row: LedgerRow) => router.push(`/plans/${row.planId}`);
         >
         <template #action="{ row }"
           ><span :class="row.action === 'apply' ? 'stem' : 'rust'">{{
-            { apply: 'applied', undo: 'undone', purge: 'purged' }[row.action]
+            { apply: t('places.ledgerApplied'), undo: t('places.ledgerUndone'), purge: t('places.ledgerPurged') }[
+              row.action
+            ]
           }}</span></template
         >
         <template #sentence="{ row }"

@@ -98,10 +98,10 @@ const browserName = (agent: string) =>
           ? 'Safari'
           : t('profile.anotherBrowser');
 const ways: Record<string, string> = {
-  password: 'password',
-  passkey: 'passkey',
+  password: t('profile.byPassword'),
+  passkey: t('profile.byPasskey'),
   'sign-on': t('profile.districtSignOn2'),
-  card: 'card',
+  card: t('profile.byCard'),
 };
 const columns: TableColumnType<Row>[] = [
   { title: t('profile.browser'), dataIndex: 'browser', key: 'browser' },

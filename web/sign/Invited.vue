@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Where an invitation leads: the first password, chosen by the person it is for. The token is behind #. */
 import { t } from '@/words';
+import TextInput from '@/kit/TextInput.vue';
 import { Button, Checkbox } from 'ant-design-vue';
 import { onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -54,11 +55,11 @@ async function go(): Promise<void> {
         {{ t('sign.yourUsernameAtIs', { district: invited.data.value.district }) }}
         <b class="mono">{{ invited.data.value.username }}</b>{{ t('sign.chooseAPasswordThatNo') }}
       </p>
-      <input type="hidden" autocomplete="username" :value="invited.data.value.username" />
+      <TextInput type="hidden" autocomplete="username" :value="invited.data.value.username" />
       <label
         >{{ t('sign.passwordAtLeast8Characters')
-        }}<input
-          v-model="password"
+        }}<TextInput
+          v-model:value="password"
           class="code"
           :type="shown ? 'text' : 'password'"
           autocomplete="new-password"

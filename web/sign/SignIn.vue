@@ -141,8 +141,8 @@ const canPasskey = browserSupportsWebAuthn();
       <template v-else>
         <label
           >{{ t('sign.password')
-          }}<input
-            v-model="secret"
+          }}<TextInput
+            v-model:value="secret"
             class="code"
             :type="shown ? 'text' : 'password'"
             autocomplete="current-password"

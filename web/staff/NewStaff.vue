@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Staff typed in, one or a few: who is alike on record is asked about first; everyone gets an account and an invitation. */
 import { t } from '@/words';
+import TextInput from '@/kit/TextInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import { computed, nextTick, ref } from 'vue';
@@ -66,7 +67,7 @@ async function take(): Promise<void> {
     await clear();
     sheaf.version++;
     emit('close');
-    if (made.jobId) work.say((await work.follow(made.jobId, 'Sending mail')).sentence ?? '');
+    if (made.jobId) work.say((await work.follow(made.jobId, t('common.sendingMail'))).sentence ?? '');
     else
       work.say(t('staff.addedNoMailServerIs', { count }), {
         label: t('common.undo'),
@@ -101,11 +102,10 @@ const columns = [
     </div>
     <template v-for="(row, i) in typed" :key="i">
       <div class="line" :data-row="i">
-        <input
+        <TextInput
           v-for="[key, label] in columns"
           :key="key"
-          v-model="row[key]"
-          class="box"
+          v-model:value="row[key]"
           :type="key === 'email' ? 'email' : 'text'"
           autocomplete="off"
           :placeholder="label"
@@ -168,7 +168,7 @@ const columns = [
   gap: 6px;
   padding: 2px 0;
 }
-.line :is(.box, .choice) {
+.line :is(.ant-input, .choice) {
   width: 100%;
   min-width: 0;
 }

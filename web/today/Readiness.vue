@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** How ready each school is, link by link, and grade by grade where it is opened. Each number opens its students. */
 import { t } from '@/words';
+import Figures from '@/kit/Figures.vue';
 import { Button } from 'ant-design-vue';
 import { daysBetween } from '#core/time/index';
 import { computed, ref } from 'vue';
@@ -56,7 +57,7 @@ const toggle = (id: string) => (
 );
 const lacking = (row: Line, link: (typeof links)[number][0]) => row.people - row.link[link];
 const says = (row: Line, link: (typeof links)[number][0]) =>
-  lacking(row, link) === 0 ? 'All' : `${lacking(row, link)}`;
+  lacking(row, link) === 0 ? t('today.allDone') : `${lacking(row, link)}`;
 /** Five steps, each with a fill of its own so that the shade is read without its color. */
 const step = (row: Line, link: (typeof links)[number][0]) =>
   row.people === 0 ? 0 : Math.min(4, Math.floor((row.link[link] / row.people) * 4));
@@ -71,65 +72,55 @@ const days = computed(() => daysBetween(session.me!.today, session.me!.year.begi
 <template>
   <section class="ready">
     <h2 id="ready">{{ t('today.studentReadiness') }}</h2>
-    <table aria-labelledby="ready">
-      <thead>
-        <tr>
-          <th scope="col">{{ t('common.school') }}</th>
-          <th scope="col" class="n">{{ t('common.students') }}</th>
-          <th v-for="[key, label] in links" :key="key" scope="col">{{ label }}</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="row in rows" :key="row.id" :class="{ sub: row.parent }">
-          <th scope="row">
-            <Button
-              v-if="!row.parent"
-              type="text"
-              size="small"
-              :aria-expanded="opened.has(row.id)"
-              @click="toggle(row.id)"
-            >
-              <span
-                ><span aria-hidden="true">{{ opened.has(row.id) ? '▾' : '▸' }}</span> {{ row.name }}</span
-              >
-            </Button>
-            <template v-else>{{ row.name }}</template>
-          </th>
-          <td class="n">
-            <Button type="text" size="small" @click="open(row, null)">{{ row.people }}</Button>
-          </td>
-          <td
-            v-for="[key, label] in links"
-            :key="key"
-            class="cell"
-            :class="[`s${step(row, key)}`, { later: key === 'signed-in' && days > 0 }]"
+    <Figures
+      class="wide"
+      labelledby="ready"
+      :rows="rows"
+      :row-key="(row) => row.id"
+      :row-class="(row) => ({ sub: row.parent })"
+      :columns="[
+        { key: 'name', title: t('common.school'), heading: true },
+        { key: 'people', title: t('common.students'), number: true },
+        ...links.map(([key, title]) => ({
+          key,
+          title,
+          cellClass: (row: Line) => ['cell', `s${step(row, key)}`, { later: key === 'signed-in' && days > 0 }],
+        })),
+      ]"
+    >
+      <template #name="{ row }">
+        <Button v-if="!row.parent" type="text" size="small" :aria-expanded="opened.has(row.id)" @click="toggle(row.id)">
+          <span
+            ><span aria-hidden="true">{{ opened.has(row.id) ? '▾' : '▸' }}</span> {{ row.name }}</span
           >
-            <Button
-              type="text"
-              size="small"
-              :aria-label="
-                lacking(row, key) > 0
-                  ? t('today.missingOf', { row: lacking(row, key), people: row.people, label, name: row.name })
-                  : t('today.all', { people: row.people, label, name: row.name })
-              "
-              @click="open(row, key)"
-            >
-              <i aria-hidden="true"><b :style="{ width: `${(row.link[key] / Math.max(1, row.people)) * 100}%` }" /></i>
-              <span
-                >{{ says(row, key)
-                }}<span v-if="lacking(row, key) > 0" class="word"> {{ t('today.missing') }}</span></span
-              >
-            </Button>
-          </td>
-        </tr>
-        <tr v-if="today.data.value && rows.length === 0">
-          <td colspan="8" class="quiet none">
-            {{ t('today.noStudentsYet') }}
-            <RouterLink v-if="session.may('imports')" to="/imports">{{ t('today.importARoster') }}</RouterLink>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+        </Button>
+        <template v-else>{{ row.name }}</template>
+      </template>
+      <template #people="{ row }">
+        <Button type="text" size="small" @click="open(row, null)">{{ row.people }}</Button>
+      </template>
+      <template v-for="[key, label] in links" :key="key" #[key]="{ row }">
+        <Button
+          type="text"
+          size="small"
+          :aria-label="
+            lacking(row, key) > 0
+              ? t('today.missingOf', { row: lacking(row, key), people: row.people, label, name: row.name })
+              : t('today.all', { people: row.people, label, name: row.name })
+          "
+          @click="open(row, key)"
+        >
+          <i aria-hidden="true"><b :style="{ width: `${(row.link[key] / Math.max(1, row.people)) * 100}%` }" /></i>
+          <span
+            >{{ says(row, key) }}<span v-if="lacking(row, key) > 0" class="word"> {{ t('today.missing') }}</span></span
+          >
+        </Button>
+      </template>
+      <template v-if="today.data.value" #empty>
+        {{ t('today.noStudentsYet') }}
+        <RouterLink v-if="session.may('imports')" to="/imports">{{ t('today.importARoster') }}</RouterLink>
+      </template>
+    </Figures>
     <template v-if="weeks.data.value && weeks.data.value.days.length > 1">
       <h2>{{ t('today.pastWeeks') }}</h2>
       <LineChart :label="t('today.studentReadinessByDay')" :days="weeks.data.value.days" :lines="lines" />
@@ -142,57 +133,40 @@ const days = computed(() => daysBetween(session.me!.today, session.me!.year.begi
   flex: 2 1 640px;
   min-width: 0;
 }
-table {
-  border-collapse: collapse;
+.wide {
   width: 100%;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
   margin-top: 4px;
 }
-th {
-  font-weight: 400;
-  text-align: left;
-}
-thead th {
-  color: var(--quiet);
-  font-size: 13px;
-  background: var(--fog);
-}
-th,
-td {
+.wide :deep(:is(th, td)) {
   padding: 0 5px;
   height: 30px;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
 }
-.n {
-  text-align: right;
-}
-tbody th {
+.wide :deep(tbody th) {
   min-width: 140px;
 }
-.sub th {
+.wide :deep(.sub th) {
   padding-left: 28px;
   color: var(--quiet);
 }
-.cell button {
+.wide :deep(.cell button) {
   display: flex;
   align-items: center;
   gap: 8px;
   width: 100%;
 }
-.cell i {
+.wide i {
   width: 28px;
   height: 10px;
   border: 1px solid var(--quiet);
   display: block;
   flex: none;
 }
-.cell b {
+.wide b {
   display: block;
   height: 100%;
   background: var(--stem);
 }
-.cell span {
+.wide :deep(.cell span) {
   font-size: 13px;
   white-space: nowrap;
 }
@@ -201,30 +175,25 @@ tbody th {
     display: none;
   }
 }
-.s4 span {
+.wide :deep(.s4 span) {
   color: var(--quiet);
 }
-.s0 b,
-.s1 b {
+.wide :deep(:is(.s0, .s1) b) {
   background: var(--rust);
 }
-.s0 span,
-.s1 span {
+.wide :deep(:is(.s0, .s1) span) {
   color: var(--rust);
 }
-.cell.later b {
+.wide :deep(.later b) {
   background: var(--dusk);
 }
-.cell.later span {
+.wide :deep(.later span) {
   color: var(--quiet);
 }
 .ready h2 + figure {
   margin-top: 4px;
 }
-table + h2 {
+.wide + h2 {
   margin-top: 20px;
-}
-.none {
-  padding: 16px;
 }
 </style>

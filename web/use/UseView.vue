@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** How what is held is used: minutes by week on a chart, by school, class or group below it, and who stands out. */
 import { locale, t } from '@/words';
+import Figures from '@/kit/Figures.vue';
 import DayInput from '@/kit/DayInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
@@ -174,36 +175,32 @@ const keying = ref(false);
         </Worksheet>
       </section>
       <section class="right">
-        <table class="figures">
-          <caption class="sr">
-            {{
-              t('use.standsOut')
-            }}
-          </caption>
-          <tbody>
-            <tr v-for="[stand, label] in stands" :key="stand">
-              <td class="n">
-                <b :class="{ rust: stand !== 'used' && sheet.counts[stand] }">{{ n(sheet.counts[stand]) }}</b>
-              </td>
-              <td>{{ label }}</td>
-              <td>
-                <Button
-                  size="small"
-                  :aria-label="t('use.viewStudentsWho', { label })"
-                  :aria-pressed="looked === stand"
-                  @click="looked = looked === stand ? null : stand"
-                >
-                  {{ t('use.view') }}
-                </Button>
-              </td>
-              <td>
-                <Button size="small" :aria-label="t('use.gatherStudentsWho', { label })" @click="gather(stand)">
-                  {{ t('use.gather') }}
-                </Button>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <Figures
+          :label="t('use.standsOut')"
+          :rows="stands"
+          :row-key="([stand]) => stand"
+          :columns="[{ key: 'count', number: true }, { key: 'label' }, { key: 'view' }, { key: 'gather' }]"
+        >
+          <template #count="{ row: [stand] }">
+            <b :class="{ rust: stand !== 'used' && sheet.counts[stand] }">{{ n(sheet.counts[stand]) }}</b>
+          </template>
+          <template #label="{ row: [, label] }">{{ label }}</template>
+          <template #view="{ row: [stand, label] }">
+            <Button
+              size="small"
+              :aria-label="t('use.viewStudentsWho', { label })"
+              :aria-pressed="looked === stand"
+              @click="looked = looked === stand ? null : stand"
+            >
+              {{ t('use.view') }}
+            </Button>
+          </template>
+          <template #gather="{ row: [stand, label] }">
+            <Button size="small" :aria-label="t('use.gatherStudentsWho', { label })" @click="gather(stand)">
+              {{ t('use.gather') }}
+            </Button>
+          </template>
+        </Figures>
         <Worksheet
           v-if="looked"
           class="list-below"

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** How long what is kept, what is due to be purged, and purging it: the one thing that cannot be undone. */
 import { locale, t } from '@/words';
+import Figures from '@/kit/Figures.vue';
+import NumberInput from '@/kit/NumberInput.vue';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, ref } from 'vue';
@@ -16,9 +18,8 @@ const reload = useAgain();
 const query = useLoad(t('year.retention'), 'GET /api/retention');
 const sheet = computed(() => query.data.value);
 const due = computed(() => sheet.value?.kinds.reduce((sum, kind) => sum + kind.due, 0) ?? 0);
-async function set(kind: RetentionKind, event: Event): Promise<void> {
-  const months = Number((event.target as HTMLInputElement).value);
-  if (!(months >= 1) || months === sheet.value?.retention[kind]) return;
+async function set(kind: RetentionKind, months: number | null): Promise<void> {
+  if (!months || months === sheet.value?.retention[kind]) return;
   try {
     await call('POST /api/retention', { body: { [kind]: months } });
     work.say(t('year.savedNothingIsPurgedUntil'));
@@ -53,36 +54,35 @@ const columns: Col[] = [
 <template>
   <div v-if="sheet" class="retention">
     <section class="kinds">
-      <table class="figures">
-        <thead>
-          <tr>
-            <th scope="col">{{ t('year.what') }}</th>
-            <th scope="col">{{ t('year.keepForMonths') }}</th>
-            <th scope="col" class="n">{{ t('year.dueToday') }}</th>
-            <th scope="col">{{ t('year.next') }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="k in sheet.kinds" :key="k.kind">
-            <td>{{ retentionWords[k.kind] }}</td>
-            <td>
-              <input
-                class="box few"
-                type="number"
-                min="1"
-                max="240"
-                :value="sheet.retention[k.kind]"
-                :aria-label="t('year.monthsFor', { kind: retentionWords[k.kind] })"
-                @change="set(k.kind, $event)"
-              />
-            </td>
-            <td class="n">
-              <b :class="{ rust: k.due }">{{ n(k.due) }}</b>
-            </td>
-            <td class="quiet">{{ k.next ? t('year.on', { nextCount: n(k.nextCount), next: k.next }) : '—' }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <Figures
+        :rows="sheet.kinds"
+        :row-key="(k) => k.kind"
+        :columns="[
+          { key: 'what', title: t('year.what'), heading: true },
+          { key: 'months', title: t('year.keepForMonths') },
+          { key: 'due', title: t('year.dueToday'), number: true },
+          { key: 'next', title: t('year.next') },
+        ]"
+      >
+        <template #what="{ row: k }">{{ retentionWords[k.kind] }}</template>
+        <template #months="{ row: k }">
+          <NumberInput
+            class="few"
+            lazy
+            :min="1"
+            :max="240"
+            :value="sheet.retention[k.kind]"
+            :aria-label="t('year.monthsFor', { kind: retentionWords[k.kind] })"
+            @update:value="(months) => set(k.kind, months || null)"
+          />
+        </template>
+        <template #due="{ row: k }"
+          ><b :class="{ rust: k.due }">{{ n(k.due) }}</b></template
+        >
+        <template #next="{ row: k }">
+          <span class="quiet">{{ k.next ? t('year.on', { nextCount: n(k.nextCount), next: k.next }) : '—' }}</span>
+        </template>
+      </Figures>
       <p class="quiet">
         {{ t('year.studentsWhoLeftAreSuspended') }}
       </p>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The roll-over: where each grade goes, who does it again or leaves, what else is to happen; beside it what that comes to. */
 import { locale, t } from '@/words';
+import Figures from '@/kit/Figures.vue';
 import DayInput from '@/kit/DayInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
@@ -33,7 +34,8 @@ const apart = computed(() => new Set(year.value?.apart ?? []));
 const lines = computed(() =>
   (numbers.value?.lines ?? []).filter(({ before, after }) => before.students + after.students + before.classes > 0),
 );
-type Count = (line: (typeof lines.value)[number]) => number;
+type Line = (typeof lines.value)[number];
+type Count = (line: Line) => number;
 const total = (of: Count) => lines.value.reduce((sum, line) => sum + of(line), 0).toLocaleString(locale);
 
 /** By school, in the order of their grades. */
@@ -120,18 +122,18 @@ async function plan(): Promise<void> {
   }
 }
 useCarryOut(plan);
-const columns: [label: string, of: Count, after?: Count][] = [
-  ['students', (l) => l.before.students, (l) => l.after.students],
-  ['up', (l) => l.up],
-  ['come', (l) => l.come],
-  [t('year.continue'), (l) => l.gone],
-  ['again', (l) => l.again],
-  ['leave', (l) => l.leave],
-  ['new', (l) => l.ahead],
-  [t('year.noClass'), (l) => l.unplaced],
-  ['classes', (l) => l.before.classes, (l) => l.after.classes],
-  ['seats', (l) => l.before.seats, (l) => l.after.seats],
-  [t('year.return'), (l) => l.collect],
+const columns: [key: string, title: string, of: Count, after?: Count][] = [
+  ['students', t('common.students'), (l) => l.before.students, (l) => l.after.students],
+  ['up', t('year.movingUp'), (l) => l.up],
+  ['come', t('year.arriving'), (l) => l.come],
+  ['gone', t('year.continue'), (l) => l.gone],
+  ['again', t('year.repeating'), (l) => l.again],
+  ['leave', t('year.withdrawn'), (l) => l.leave],
+  ['new', t('year.newStudents'), (l) => l.ahead],
+  ['noClass', t('year.noClass'), (l) => l.unplaced],
+  ['classes', t('common.classes'), (l) => l.before.classes, (l) => l.after.classes],
+  ['seats', t('year.seats'), (l) => l.before.seats, (l) => l.after.seats],
+  ['collect', t('year.return'), (l) => l.collect],
 ];
 </script>
 
@@ -157,7 +159,7 @@ const columns: [label: string, of: Count, after?: Count][] = [
             <Checkbox
               :checked="!apart.has(school.id)"
               class="row"
-              @change="takePart(school.id, ($event.target as HTMLInputElement).checked)"
+              @update:checked="(on: boolean) => takePart(school.id, on)"
             >
               <b class="clip" :title="school.name">{{ school.name }}</b>
               <span v-if="apart.has(school.id)" class="quiet"> {{ t('year.doesNotTakePart') }}</span>
@@ -220,7 +222,7 @@ const columns: [label: string, of: Count, after?: Count][] = [
             :key="key"
             :checked="year.draft[key]"
             class="row option"
-            @change="save({ [key]: ($event.target as HTMLInputElement).checked })"
+            @update:checked="(on: boolean) => save({ [key]: on })"
           >
             {{ words }}
           </Checkbox>
@@ -237,39 +239,32 @@ const columns: [label: string, of: Count, after?: Count][] = [
       <p v-if="numbers?.error" class="rust">{{ numbers.error }}</p>
       <template v-else-if="numbers">
         <div class="scroll" tabindex="0" role="region" :aria-label="t('year.numbersBySchool')">
-          <table class="figures">
-            <thead>
-              <tr>
-                <th scope="col">{{ t('year.school') }}</th>
-                <th v-for="[label] in columns" :key="label" scope="col" class="n">{{ label }}</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="line in lines" :key="line.schoolId">
-                <th scope="row" class="clip" :title="nameOf(line.schoolId)">{{ nameOf(line.schoolId) }}</th>
-                <td
-                  v-for="[label, was, after] in columns"
-                  :key="label"
-                  class="n"
-                  :class="{ rust: label === 'no class' && was(line) > 0 }"
-                >
-                  <template v-if="after"
-                    >{{ was(line) }} → <b>{{ after(line) }}</b></template
-                  >
-                  <template v-else>{{ was(line) || '' }}</template>
-                </td>
-              </tr>
-              <tr class="sum">
-                <th scope="row">{{ t('year.all') }}</th>
-                <td v-for="[label, was, after] in columns" :key="label" class="n">
-                  <template v-if="after"
-                    >{{ total(was) }} → <b>{{ total(after) }}</b></template
-                  >
-                  <template v-else>{{ total(was) }}</template>
-                </td>
-              </tr>
-            </tbody>
-          </table>
+          <Figures
+            class="wide"
+            :rows="[...lines, null]"
+            :row-key="(line) => line?.schoolId ?? 'all'"
+            :row-class="(line) => ({ sum: !line })"
+            :columns="[
+              { key: 'school', title: t('year.school'), heading: true, cellClass: () => 'clip' },
+              ...columns.map(([key, title, was]) => ({
+                key,
+                title,
+                number: true,
+                cellClass: (line: Line | null) => ({ rust: line && key === 'noClass' && was(line) > 0 }),
+              })),
+            ]"
+          >
+            <template #school="{ row: line }">
+              <span v-if="line" :title="nameOf(line.schoolId)">{{ nameOf(line.schoolId) }}</span>
+              <template v-else>{{ t('year.all') }}</template>
+            </template>
+            <template v-for="[key, , was, after] in columns" :key="key" #[key]="{ row: line }">
+              <template v-if="after"
+                >{{ line ? was(line) : total(was) }} → <b>{{ line ? after(line) : total(after) }}</b></template
+              >
+              <template v-else>{{ line ? was(line) || '' : total(was) }}</template>
+            </template>
+          </Figures>
         </div>
         <ul v-if="numbers.problemCount > 0">
           <li v-for="p in numbers.problems.slice(0, 6)" :key="p.label" class="rust">{{ p.label }} {{ p.message }}.</li>
@@ -373,14 +368,13 @@ const columns: [label: string, of: Count, after?: Count][] = [
 .scroll {
   overflow-x: auto;
 }
-.figures {
+.wide {
   width: 100%;
 }
-.figures th.clip {
+.wide :deep(th.clip) {
   max-width: 180px;
 }
-.sum th,
-.sum td {
+.wide :deep(.sum > *) {
   border-top: 1px solid var(--ink);
 }
 .foot {

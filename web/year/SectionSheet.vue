@@ -4,6 +4,7 @@
  * cursor into that class, where they stay) and by itself; beside it how even the classes are. Kept as it is changed.
  */
 import { t } from '@/words';
+import Figures from '@/kit/Figures.vue';
 import Choice from '@/kit/Choice.vue';
 import { useDebounceFn } from '@vueuse/core';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
@@ -300,21 +301,21 @@ const columns: Col[] = [
           ><span v-if="row.twins.length > 0" class="quiet"> {{ t('year.twin') }}</span></template
         >
         <template #level="{ row }"
-          ><input
+          ><TextInput
             class="cell"
+            lazy
             tabindex="-1"
             maxlength="20"
-            :value="levelOf(row) ?? ''"
+            :value="levelOf(row)"
             :aria-label="t('year.levelOf', { givenName: row.givenName, familyName: row.familyName })"
-            @change="mark(row.id, { level: ($event.target as HTMLInputElement).value.trim() })"
+            @update:value="(level) => mark(row.id, { level: level ?? '' })"
         /></template>
         <template #support="{ row }"
-          ><input
-            type="checkbox"
+          ><Checkbox
             tabindex="-1"
             :checked="split.marks[row.id]?.support ?? false"
             :aria-label="t('year.hasSupport', { givenName: row.givenName, familyName: row.familyName })"
-            @change="mark(row.id, { support: ($event.target as HTMLInputElement).checked })"
+            @update:checked="(support: boolean) => mark(row.id, { support })"
         /></template>
         <template #class="{ row }"
           ><Choice
@@ -384,57 +385,61 @@ const columns: Col[] = [
       </p>
       <h2>{{ t('year.classes') }}</h2>
       <div class="scroll" tabindex="0" role="region" :aria-label="t('year.classesAndWhatIsIn')">
-        <table class="figures">
-          <thead>
-            <tr>
-              <th scope="col">{{ t('year.key') }}</th>
-              <th scope="col">{{ t('year.name') }}</th>
-              <th scope="col">{{ t('year.atMost') }}</th>
-              <th scope="col" class="n">{{ t('year.students2') }}</th>
-              <th v-for="row in table" :key="row.name" scope="col" class="n">{{ row.name }}</th>
-              <th scope="col">
-                <span class="sr">{{ t('year.drop') }}</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="(c, room) in split.classes" :key="room">
-              <td class="quiet">{{ room < 9 ? room + 1 : '' }}</td>
-              <td>
-                <TextInput
-                  v-model:value="c.name"
-                  class="cell"
-                  maxlength="120"
-                  :aria-label="t('year.nameOfClass', { room: room + 1 })"
-                  @change="changed"
-                />
-              </td>
-              <td>
-                <input
-                  class="cell most"
-                  type="number"
-                  min="1"
-                  max="500"
-                  :value="c.most ?? ''"
-                  :aria-label="t('year.mostIn', { name: c.name })"
-                  @change="((c.most = Number(($event.target as HTMLInputElement).value) || null), changed())"
-                />
-              </td>
-              <td class="n" :class="{ rust: c.most !== null && sizes[room]! > c.most }">{{ sizes[room] }}</td>
-              <td v-for="row in table" :key="row.name" class="n">{{ row.counts[room] }}</td>
-              <td>
-                <Button
-                  v-if="split.classes.length > 1"
-                  size="small"
-                  :aria-label="t('year.remove', { name: c.name })"
-                  @click="dropClass(room)"
-                >
-                  {{ t('year.remove2') }}
-                </Button>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <Figures
+          :rows="split.classes"
+          :row-key="(_, room) => room"
+          :columns="[
+            { key: 'key', title: t('year.key') },
+            { key: 'name', title: t('year.name') },
+            { key: 'most', title: t('year.atMost') },
+            {
+              key: 'students',
+              title: t('year.students2'),
+              number: true,
+              cellClass: (c, room) => ({ rust: c.most !== null && sizes[room]! > c.most }),
+            },
+            ...table.map(({ name }, i) => ({ key: `fact-${i}`, title: name, number: true })),
+            { key: 'act', title: t('year.drop'), untitled: true },
+          ]"
+        >
+          <template #key="{ index: room }"
+            ><span class="quiet">{{ room < 9 ? room + 1 : '' }}</span></template
+          >
+          <template #name="{ row: c, index: room }">
+            <TextInput
+              v-model:value="c.name"
+              class="cell"
+              maxlength="120"
+              :aria-label="t('year.nameOfClass', { room: room + 1 })"
+              @change="changed"
+            />
+          </template>
+          <template #most="{ row: c }">
+            <NumberInput
+              class="cell most"
+              lazy
+              :min="1"
+              :max="500"
+              :value="c.most"
+              :aria-label="t('year.mostIn', { name: c.name })"
+              @update:value="(most: number | '' | null) => ((c.most = most || null), changed())"
+            />
+          </template>
+          <template #students="{ index: room }">{{ sizes[room] }}</template>
+          <template v-for="(fact, i) in table" :key="fact.name" #[`fact-${i}`]="{ index: room }">{{
+            fact.counts[room]
+          }}</template>
+          <template #act="{ row: c, index: room }">
+            <Button
+              v-if="split.classes.length > 1"
+              size="small"
+              :aria-label="t('year.remove', { name: c.name })"
+              @click="dropClass(room)"
+            >
+              {{ t('year.remove2') }}
+            </Button>
+          </template>
+        </Figures>
       </div>
       <Button size="small" @click="addClass">{{ t('year.addAClass') }}</Button>
       <h2>{{ t('year.balancedBy') }}</h2>

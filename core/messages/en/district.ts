@@ -140,6 +140,7 @@ export const district = {
   usernamePattern: 'Username pattern',
   usernames: 'Usernames',
   waiting: 'waiting',
+  what: 'What',
   willBeIn: 'will be in',
   winterBreak: 'Winter break',
   years: 'years',

@@ -1,4 +1,5 @@
 export const kit = {
+  chooseAFile: 'Choose file',
   coordinatorsCanOpenThisPage: 'Coordinators can open this page. If you need it, ask your coordinator.',
   couldntLoad: 'Couldn’t load {page}',
   couldntLoadAgainYouSee: 'Couldn’t load {what} again. You see what it was at {timeWords}.',
@@ -7,6 +8,8 @@ export const kit = {
   loading: 'Loading {page}',
   loadingIsTakingLongerThan: 'Loading {page} is taking longer than usual.',
   more: 'More',
+  serverAnswered: 'The server answered with an error ({status}). Try again.',
+  serverDoesNotAnswer: 'The server does not answer. Check your connection, then try again.',
   thereIsNothingAtThis: 'There is nothing at this address',
   thisPage: 'this page',
   tryAgain: 'Try again',

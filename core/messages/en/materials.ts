@@ -1,4 +1,5 @@
 export const materials = {
+  anyGrade: 'Any',
   aPublishersList: 'A publisher’s list',
   addMaterial: 'Add material',
   added: 'added',

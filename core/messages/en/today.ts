@@ -1,6 +1,7 @@
 export const today = {
   account: 'Account',
   all: 'All {people}: {label}, {name}',
+  allDone: 'All',
   andMore: 'and {due} more',
   card: 'Card',
   carts: 'carts',

@@ -144,6 +144,7 @@ export const district: Record<keyof typeof english, string> = {
   usernamePattern: 'Patrón de usuarios',
   usernames: 'Usuarios',
   waiting: 'pendientes',
+  what: 'Qué',
   willBeIn: 'estará en',
   winterBreak: 'Vacaciones de invierno',
   years: 'años',

@@ -2,6 +2,7 @@ import type { joining as english } from '../en/joining';
 
 export const joining: Record<keyof typeof english, string> = {
   '1In': '1 en {Number}',
+  actions: 'Acciones',
   agrees: 'coincide',
   andTypeTheCode: 'y escriba el código.',
   approve: 'Aprobar',
@@ -34,6 +35,7 @@ export const joining: Record<keyof typeof english, string> = {
     'No hay solicitudes. Los estudiantes cuyo nombre y número coinciden se unen con el código de inmediato; los demás aparecen aquí.',
   noStudentOnRecordIs: 'Ningún estudiante registrado se parece. Importe una lista o agregue al estudiante en Personas.',
   notGiven: 'no indicado',
+  notOnRegister: 'No está en el registro de la escuela.',
   now: 'Ahora',
   number: 'Número',
   ofUntil: '{uses} de {usesMost}, hasta {closesAt}',
@@ -43,6 +45,7 @@ export const joining: Record<keyof typeof english, string> = {
   opens2: '· abre {opensAt}',
   posterToPrint: 'Cartel para imprimir',
   reason: 'Motivo',
+  record: 'Registro',
   requestTransfer: 'Solicitar traslado',
   requestedBy: '· solicitado por {askedBy}',
   scanItOrGoTo: 'Escanéelo o vaya a',

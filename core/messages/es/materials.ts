@@ -1,6 +1,7 @@
 import type { materials as english } from '../en/materials';
 
 export const materials: Record<keyof typeof english, string> = {
+  anyGrade: 'Cualquiera',
   aPublishersList: 'Lista de la editorial',
   addMaterial: 'Agregar material',
   added: 'agregado',

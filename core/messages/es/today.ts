@@ -3,6 +3,7 @@ import type { today as english } from '../en/today';
 export const today: Record<keyof typeof english, string> = {
   account: 'Cuenta',
   all: 'Los {people}: {label}, {name}',
+  allDone: 'Todos',
   andMore: 'y {due} más',
   card: 'Tarjeta',
   carts: 'carritos',

@@ -1,0 +1,81 @@
+<script setup lang="ts" generic="Row">
+/**
+ * A small table: of `rows`, each column by its slot (`#key="{ row, index }"`) or by the row's own value of that key.
+ * Long lists, which one moves in, gathers and sorts, are for the worksheet.
+ */
+import type { ClassValue } from 'vue';
+import type { Column } from './figures';
+
+withDefaults(
+  defineProps<{
+    columns: readonly Column<Row>[];
+    rows: readonly Row[];
+    rowKey: (row: Row, index: number) => string | number;
+    /** What it shows, for those who don't see what is around it; `labelledby`: the heading that says so. */
+    label?: string;
+    labelledby?: string;
+    rowClass?: (row: Row, index: number) => ClassValue;
+  }>(),
+  { label: undefined, labelledby: undefined, rowClass: () => undefined },
+);
+defineEmits<{ choose: [row: Row, index: number] }>();
+const own = (row: Row, key: string) => (row as Record<string, unknown>)[key];
+</script>
+
+<template>
+  <table class="figures" :aria-label="label" :aria-labelledby="labelledby">
+    <thead v-if="columns.some(({ title }) => title)">
+      <tr>
+        <th v-for="c in columns" :key="c.key" scope="col" :class="{ n: c.number }">
+          <slot :name="`head-${c.key}`"
+            ><span :class="{ sr: c.untitled }">{{ c.title }}</span></slot
+          >
+        </th>
+      </tr>
+      <slot name="heads" />
+    </thead>
+    <tbody>
+      <tr v-for="(row, i) in rows" :key="rowKey(row, i)" :class="rowClass(row, i)" @click="$emit('choose', row, i)">
+        <component
+          :is="c.heading ? 'th' : 'td'"
+          v-for="c in columns"
+          :key="c.key"
+          :scope="c.heading ? 'row' : undefined"
+          :class="[{ n: c.number, mono: c.mono }, c.cellClass?.(row, i)]"
+          ><slot v-if="$slots[c.key]" :name="c.key" :row="row" :index="i" /><template v-else>{{
+            own(row, c.key)
+          }}</template></component
+        >
+      </tr>
+      <tr v-if="rows.length === 0 && $slots.empty">
+        <td :colspan="columns.length" class="quiet"><slot name="empty" /></td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+.figures {
+  border-collapse: collapse;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  font-size: 13px;
+}
+th,
+td {
+  padding: 3px 10px;
+  text-align: left;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
+}
+thead th {
+  font-weight: 400;
+  color: var(--quiet);
+  white-space: nowrap;
+}
+tbody th {
+  font-weight: 400;
+}
+.n {
+  text-align: right;
+}
+</style>
