@@ -80,8 +80,9 @@ export class Applier {
   constructor(
     private readonly db: Db,
     private readonly tx: Tx,
+    isUndo = false,
   ) {
-    const keeping: Keeping = { db, tx, conflict: (conflict) => this.conflict(conflict) };
+    const keeping: Keeping = { db, tx, isUndo, conflict: (conflict) => this.conflict(conflict) };
     this.keepers = keepers.map(({ of, make }) => ({ of, keeper: make(keeping) }));
   }
 
@@ -364,7 +365,7 @@ async function carryOutIn(
     head.takenOut = { ...head.takenOut, subjects: [...(head.takenOut.subjects ?? []), ...options.except] };
   const isUndo = action === 'undo';
   if (byPersonId !== null) await mustMake(db, byPersonId, options.grant ?? null, changesOf(db, head, isUndo, tx), tx);
-  const applier = new Applier(db, tx);
+  const applier = new Applier(db, tx, isUndo);
   const story = new Story();
   const whom = action === 'apply' ? await Whom.of(db, tx, head) : null;
   const instead = options.instead?.();

@@ -81,4 +81,9 @@ it('gives a username again to whom it belonged by the number that the plan bring
   const gone = await carry([numbered(second, '880001', '880003'), without(seconds)]);
   await carry([], 'undo', gone);
   expect(await db.models.account.count({ where: { id: seconds.id, personId: second.id } })).toBe(1);
+  // Also where the number was changed by a plan of its own, before.
+  await carry([numbered(second, '880001', '880003')]);
+  const alone = await carry([without(seconds)]);
+  await carry([], 'undo', alone);
+  expect(await db.models.account.count({ where: { id: seconds.id, personId: second.id } })).toBe(1);
 });

@@ -18,15 +18,15 @@ class Usernames implements Keeper {
 
   /**
    * A username that was once given stays that person's, also when the plan is undone. Looked at in the end, since a plan
-   * may change the number by which the person is known again.
+   * may change the number by which the person is known again. An undo brings back an account that had the username.
    */
   async end(): Promise<void> {
-    const { db, tx, conflict } = this.keeping;
+    const { db, tx, isUndo, conflict } = this.keeping;
     const all = [...this.made.keys()];
     for (let at = 0; at < all.length; at += some) {
       const ids = all.slice(at, at + some);
       // All were inserted, so none was given before.
-      if ((await keepUsernames(db, tx, ids)) === ids.length) continue;
+      if ((await keepUsernames(db, tx, ids)) === ids.length || isUndo) continue;
       for (const { id, username } of await othersUsernames(db, tx, ids, named)) {
         const change = this.made.get(id);
         conflict({

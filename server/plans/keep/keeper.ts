@@ -7,6 +7,8 @@ import { countOnce } from './queries';
 export interface Keeping {
   db: Db;
   tx: Tx;
+  /** What was so before is brought back. */
+  isUndo: boolean;
   /** Says what is in the way; nothing of the plan will be kept. */
   conflict: (conflict: Conflict) => void;
 }
