@@ -6,6 +6,7 @@ import { defineConfig } from 'vitest/config';
 const together = { isolate: false, fileParallelism: false };
 // Ends what hangs; no test is to fail because the machine has other work.
 const patient = { testTimeout: 900_000, hookTimeout: 300_000 };
+const setupFiles = ['./core/messages/expect.ts'];
 const globalSetup = ['./server/testing/global.ts'];
 export default defineConfig({
   test: {
@@ -14,6 +15,7 @@ export default defineConfig({
         test: {
           name: 'unit',
           include: ['core/**/*.test.ts', 'demo/**/*.test.ts'],
+          setupFiles,
           sequence: { groupOrder: 1 },
           ...together,
           ...patient,
@@ -34,6 +36,7 @@ export default defineConfig({
         test: {
           name: 'server',
           include: ['server/**/*.test.ts'],
+          setupFiles,
           globalSetup,
           sequence: { groupOrder: 2 },
           ...together,

@@ -100,7 +100,7 @@ it('sets up an app, is asked for its code, and removes it again', async () => {
   expect(await browser.violations()).toEqual([]);
   await browser.tabTo('#factor-code', 20);
   await browser.keys('000000', Key.ENTER);
-  await browser.sees('This code is not right');
+  await browser.sees('That code is wrong');
   await browser.chord(Key.CONTROL, 'a');
   await browser.tabTo('#factor-code', 20, true);
   await browser.chord(Key.CONTROL, 'a');
@@ -126,7 +126,7 @@ it('signs out everywhere else, and asks for the password again when the session 
     'the dialog has no focus',
   );
   await browser.keys('wrong', Key.ENTER);
-  await browser.sees('This is not your password');
+  await browser.sees('That is not your password');
   await browser.chord(Key.CONTROL, 'a');
   await browser.keys(demoPassword, Key.ENTER);
   await browser.sees('Scan this with an authenticator app');

@@ -30,7 +30,7 @@ it('says so once at the top, also where a page is opened, and goes on by itself 
   await browser.sees('until school opens');
   way.cut();
   await browser.go('/classes');
-  await browser.sees('Sheaf cannot reach its database');
+  await browser.sees('Sheaf can’t reach its database');
   expect(await browser.text()).not.toMatch(/SQL|ECONN|Sequelize/);
   way.mend();
   await browser.sees('Lantern Point');

@@ -41,7 +41,7 @@ it('is set up, filled and kept free of strangers without a coordinator', async (
   await browser.choose('.new label:nth-of-type(4) input[role=combobox]', 'course', 10);
   await browser.sees('Create 1');
   await browser.chord(Key.CONTROL, Key.ENTER);
-  await browser.sees('Enrolls 1 person; adds 1 class.');
+  await browser.sees('Enrolls 1 person in a class. Adds 1 class.');
   await browser.sees('Tide watchers');
   await browser.tabTo('[role=grid]', 60);
   await browser.keys(Key.HOME);
@@ -74,7 +74,7 @@ it('is set up, filled and kept free of strangers without a coordinator', async (
     'the code has no focus',
   );
   await phone.keys(code.slice(0, -1) + (code.endsWith('2') ? '3' : '2'), Key.ENTER);
-  await phone.sees('One of the letters is not right');
+  await phone.sees('One of the letters is wrong');
   await join(code, 'Milo', 'Vantongeren', '990412');
   await phone.sees('Your teacher will check');
   expect(await phone.text()).not.toContain(child!.familyName);
@@ -90,7 +90,7 @@ it('is set up, filled and kept free of strangers without a coordinator', async (
   expect(await browser.violations()).toEqual([]);
   await browser.press('Decline');
   await browser.press('Decline Milo');
-  await browser.sees('Milo Vantongeren is refused.');
+  await browser.sees('Milo Vantongeren was declined.');
   await browser.sees('No join requests');
   const inside = await world.db.select<{ personId: string }>(
     "SELECT e.personId FROM enrollments e JOIN classes c ON c.id = e.classId WHERE c.name = 'Tide watchers' AND e.role = 'student' AND e.ends IS NULL",

@@ -102,7 +102,7 @@ it('settles ten pairs with S, D and L, and takes one back', async () => {
     return {
       count: Number(text.match(/\d+ of (\d+)/)?.[1] ?? 0),
       settled: Number(text.match(/(\d+) resolved/)?.[1] ?? 0),
-      line: text.match(/line (\d+) of the file/)?.[1],
+      line: text.match(/[Ll]ine (\d+) of the file/)?.[1],
     };
   };
   await at.browser.until(async () => (await facts()).count > 0, 'no pair is shown');
@@ -124,7 +124,7 @@ it('merges two on record and parts them again', async () => {
   const before = await at.world.checksum();
   await at.browser.go('/pairs');
   await at.browser.sees('Possible duplicates');
-  await at.browser.sees('goes into it');
+  await at.browser.sees('Merge into it');
   await at.browser.keys('s');
   await at.browser.sees('merged into one record');
   expect(await at.world.checksum()).not.toBe(before);

@@ -59,10 +59,10 @@ it('makes a class, gathers over four searches on three filters, enrolls and prin
   await at.browser.sees('Regatta club');
   // Beside whatever courses they have.
   await at.browser.choose('.verb input[role=combobox]', 'in addition', 10);
-  await at.browser.sees(`Enrolls ${count} people.`);
+  await at.browser.sees(`Enrolls ${count} people in a class.`);
   expect(await at.browser.violations()).toEqual([]);
   await at.browser.chord(Key.CONTROL, Key.ENTER);
-  await at.browser.sees(`Enrolling ${count} people in Regatta club`);
+  await at.browser.sees(`Enroll ${count} people in Regatta club`);
   await at.browser.chord(Key.CONTROL, Key.ENTER);
   await at.browser.sees('Applied. Enrolls');
   const enrolled = await at.world.db.one<{ n: number }>(
@@ -84,7 +84,7 @@ it('makes a class, gathers over four searches on three filters, enrolls and prin
   );
   expect(await at.browser.violations()).toEqual([]);
   await at.browser.press('Create');
-  await at.browser.sees(`Puts ${count} people into a group; adds 1 group.`);
+  await at.browser.sees(`Adds ${count} people to a group. Adds 1 group.`);
   await at.browser.keys(Key.ESCAPE);
 
   await at.browser.press('Cards');
@@ -156,6 +156,6 @@ it('holds two people and lets the two be merged, seen side by side', async () =>
   await at.browser.keys(Key.ESCAPE);
   await at.browser.press('Merge');
   await at.browser.sees('The two people you gathered');
-  await at.browser.sees('goes into it');
+  await at.browser.sees('Merge into it');
   expect(await at.browser.violations()).toEqual([]);
 });

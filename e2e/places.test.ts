@@ -60,10 +60,10 @@ describe('with the demo scenario', () => {
       ['/devices/scan', '0 waiting to be booked'],
       ['/devices/stock', 'need one'],
       ['/handouts?sheaf=1', 'Print for the'],
-      ['/year', 'Continue'],
+      ['/year', 'Moving on'],
       ['/year/sections', 'Same classmates'],
       ['/year/archive', 'No classes have ended yet'],
-      ['/year/retention', 'due today'],
+      ['/year/retention', 'Due today'],
       ['/ledger', 'Opening register'],
       ['/requests', 'Milo Vantongeren'],
       ['/settings', 'Student passwords'],
@@ -169,7 +169,7 @@ describe('with an empty database', () => {
       await begins!.sendKeys('Aug 26, 2026', Key.ENTER);
       await ends!.sendKeys('Jun 22, 2027', Key.ENTER);
       await type('Password', Key.ENTER);
-      await first.sees('at least 8 characters; a few words make a good one');
+      await first.sees('at least 8 characters. A few words work well');
       await type('Password', '-but-long-enough', Key.ENTER);
       await first.sees('Nothing needs your attention.');
       await first.sees('M. Holm');

@@ -188,7 +188,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   await browser.press('Open');
   await browser.sees('Start code from your teacher');
   await browser.keys('gull', Key.ENTER);
-  await browser.sees('This is not the word');
+  await browser.sees('That is not the start code');
   await tell(
     'A child’s own page',
     'The child holds the card before the camera and sees what is to be done. The word is the one on the board.',

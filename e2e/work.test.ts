@@ -42,7 +42,7 @@ describe('a plan', () => {
     const id = await intake('lantern-point-students.csv', 'LAN', false);
     const planId = (await district.job(`/api/intakes/${id}/plan`)).result!.planId!;
     await at.browser.go(`/plans/${planId}`);
-    await at.browser.sees('new people');
+    await at.browser.sees('New people');
     await focusOnGrid();
     const applied = async () =>
       Number(
@@ -100,7 +100,7 @@ describe('a plan', () => {
     await at.browser.keys('they move to the mainland', Key.ENTER);
     await at.browser.sees('“they move to the mainland”');
     await at.browser.chord(Key.CONTROL, Key.ENTER);
-    await at.browser.sees('Applied. Lets 88 people leave.');
+    await at.browser.sees('Applied. Withdraws 88 people.');
     const left = await at.world.db.one<{ n: number }>("SELECT COUNT(*) AS n FROM people WHERE status = 'left'");
     expect(left!.n).toBeGreaterThan(80);
     await at.browser.tabTo('.work .ant-btn', 60);
@@ -120,9 +120,9 @@ describe('a plan', () => {
     await at.world.db.run("UPDATE enrollments SET ends = '2026-08-16' WHERE id = :id", { id: change.id });
     const before = await at.world.checksum();
     await at.browser.go(`/plans/${planId}`);
-    await at.browser.sees('new people');
+    await at.browser.sees('New people');
     await at.browser.chord(Key.CONTROL, Key.ENTER);
-    await at.browser.sees('1 of the changes can no longer be made, so none was');
+    await at.browser.sees('1 change can no longer be made, so none was made');
     await at.browser.sees(change.label);
     expect(await at.world.checksum()).toBe(before);
     // All that is not about that record goes through, and back.

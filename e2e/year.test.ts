@@ -60,7 +60,7 @@ it('makes a child ready who is added here: all that is lacking in one plan, then
   expect(await browser.violations()).toEqual([]);
   await browser.until(async () => /Plan \d+ changes/.test(await browser.text()), 'nothing is planned');
   await browser.chord(Key.CONTROL, Key.ENTER);
-  await browser.sees('Making 1 student ready');
+  await browser.sees('Provision 1 student');
   await applied();
   await browser.press('Print their cards');
   await browser.sees('Print 1 card on 1 page');
@@ -191,7 +191,7 @@ it('gets terms and days off as a plan, typed by keyboard and kept when the page 
   await browser.keys('Teacher workday');
   expect(await browser.violations()).toEqual([]);
   await browser.press('Review the plan');
-  await browser.sees('new terms');
+  await browser.sees('New terms');
   await applied();
   await browser.sees('Teacher workday');
   expect(await at.world.db.select('SELECT name, begins, ends FROM terms')).toEqual([

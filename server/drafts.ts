@@ -1,4 +1,5 @@
 /** What a person is typing, kept as it is typed, by the name of the form; theirs alone, and gone when it is done. */
+import { say } from '#core/messages/say';
 import { Fault } from './faults';
 import { nowIso } from './clock';
 import type { Db } from './db/connection';
@@ -17,8 +18,7 @@ export async function keepDraft(db: Db, personId: string, name: string, body: un
     return null;
   }
   const text = JSON.stringify(body);
-  if (text.length > mostBytes)
-    throw new Fault('too-large', 'This is too much to keep as a draft. Save a part of it first.');
+  if (text.length > mostBytes) throw new Fault('too-large', say('api.thisDraftIsTooLarge'));
   const savedAt = nowIso();
   await db.models.drafts.upsert({ personId, name, body: text, savedAt });
   return savedAt;

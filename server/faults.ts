@@ -1,4 +1,5 @@
 /** Why something is not done, in words for whoever asked. What it is called over HTTP is for api/ to say. */
+import { say } from '#core/messages/say';
 
 /**
  * `malformed`: it cannot be read. `signed-out`: nobody asks. `not-allowed`: not by this person. `missing`: it is not
@@ -25,7 +26,7 @@ export class Fault extends Error {
     super(message);
   }
 }
-export const notFound = (what: string): Fault => new Fault('missing', `${what} is not there, or not yours to see.`);
+export const notFound = (what: string): Fault => new Fault('missing', say('api.doesntExistOrYouDont', { what }));
 
 /** What core refuses in words is a fault. */
 export function orFault<T>(work: () => T): T {

@@ -1,5 +1,7 @@
 /** What went wrong, as the log has it: enough to find the cause, and nobody's data. */
 
+import { inEnglish } from '#core/messages/languages';
+
 /** Of the database the code and its state, without the statement's values; of anything else name, words and place. */
 export function forLog(error: unknown): Record<string, unknown> {
   if (!(error instanceof Error)) return { error: typeof error };
@@ -15,5 +17,5 @@ export function forLog(error: unknown): Record<string, unknown> {
     .map((line) => line.trim());
   if (original.sqlState !== undefined || /^Sequelize|^SqlError/.test(error.name))
     return { name: error.name, code: original.code, errno: original.errno, sqlState: original.sqlState, stack };
-  return { name: error.name, message: error.message, stack };
+  return { name: error.name, message: inEnglish(error.message), stack };
 }

@@ -7,7 +7,7 @@ import { mint } from './plans/mint';
 const shownDays = 14;
 
 export const notify = async (db: Db, personId: string, words: string): Promise<void> => {
-  await db.models.notices.create({ id: mint(), personId, at: nowIso(), words: words.slice(0, 500) });
+  await db.models.notices.create({ id: mint(), personId, at: nowIso(), words });
 };
 
 export const noticesOf = (db: Db, personId: string): Promise<{ id: string; words: string }[]> =>

@@ -1,5 +1,7 @@
 /** How each person wants to see Sheaf; what they never said is as usual. */
 import { z } from 'zod';
+import { speechOf } from '#core/messages/languages';
+import type { Speech } from '#core/messages/say';
 import { densities, type Preferences, themes, uiLanguages, usual } from '#core/preferences/index';
 import type { Db } from './db/connection';
 
@@ -24,6 +26,10 @@ export async function preferencesOf(db: Db, personId: string): Promise<Preferenc
   const read = preferencesSchema.partial().safeParse(JSON.parse(row.body));
   return { ...usual, ...(read.success ? read.data : {}) };
 }
+
+/** The language of letters to a person. */
+export const speechFor = async (db: Db, personId: string): Promise<Speech> =>
+  speechOf((await preferencesOf(db, personId)).language ?? 'en-US');
 
 export async function setPreferences(db: Db, personId: string, some: Partial<Preferences>): Promise<Preferences> {
   const known = await preferencesOf(db, personId);

@@ -1,6 +1,6 @@
 /** Today: what waits for a person, and how ready each school and class is; and the ticks of the year ribbon. */
+import { say } from '#core/messages/say';
 import { addDays, dayWords } from '#core/time/index';
-import { counted } from '#core/plan/counted';
 import { groupBy } from '#core/plan/index';
 import { calendarSheet } from './year/calendar';
 import { isTheirs, may, scopeKey, theirWork } from '#core/authority/index';
@@ -68,7 +68,7 @@ export async function today(roll: Roll, viewer: Viewer, day: string): Promise<To
       { id, name, parent: null, ...at.all },
       ...grades.map(([grade, line]) => ({
         id: `${id}:${grade}`,
-        name: `grade ${gradeLabel(grade)}`,
+        name: say('today.grade', { grade: gradeLabel(grade) }),
         parent: id,
         ...line,
       })),
@@ -84,13 +84,13 @@ async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Pro
   if (asking > 0)
     found.push({
       id: 'requests',
-      text: counted(asking, ['join request', 'join requests']),
-      action: 'Review',
+      text: say('today.joinRequests', { n: asking }),
+      action: say('today.review'),
       to: '/requests',
       urgency: 85,
     });
   for (const { id, words } of await noticesOf(db, viewer.personId))
-    found.push({ id: `notice:${id}`, text: words, action: 'Open Classes', to: '/classes', urgency: 40 });
+    found.push({ id: `notice:${id}`, text: words, action: say('today.openClasses'), to: '/classes', urgency: 40 });
   const mine = theirWork(viewer, 'createdBy');
   const plans = await joined(db, 'plans', {
     fields: ['id', 'title', 'held', 'releases', 'changes'],
@@ -105,9 +105,9 @@ async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Pro
     found.push({
       id: plan.id,
       text: held
-        ? `${plan.title}: held by a guard`
-        : `${plan.title}: ${counted(plan.changes, ['change', 'changes'])} not applied yet`,
-      action: 'Open plan',
+        ? say('today.heldByAGuard', { title: plan.title })
+        : say('today.notAppliedYet', { title: plan.title, n: plan.changes }),
+      action: say('today.openPlan'),
       to: `/plans/${plan.id}`,
       urgency: held ? 90 : 70,
     });
@@ -123,16 +123,16 @@ async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Pro
   for (const intake of intakes)
     found.push({
       id: intake.id,
-      text: `${intake.fileName}: import in progress`,
-      action: 'Continue',
+      text: say('today.importInProgress', { fileName: intake.fileName }),
+      action: say('today.continue'),
       to: `/imports/${intake.id}`,
       urgency: 60,
     });
   if (outdated > 0)
     found.push({
       id: 'cards',
-      text: `${counted(outdated, ['printed card is', 'printed cards are'])} out of date: the password changed since`,
-      action: 'Print cards',
+      text: say('today.cardsOutOfDate', { n: outdated }),
+      action: say('today.printCards'),
       to: '/handouts',
       urgency: 80,
     });
@@ -141,28 +141,32 @@ async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Pro
 }
 
 const transferDays = 14;
+const someOf = (names: readonly string[]): string => names.slice(0, 4).join(', ') + (names.length > 4 ? ' …' : '');
 
 /** Who moved between two schools lately, a line for each way: both schools see it. */
 async function transfers(db: Db, viewer: Viewer, day: string): Promise<Today['waits']> {
   const since = addDays(day, -transferDays);
   const moved = await movedSince(db, since);
-  const ways = new Map<string, { text: string; names: string[] }>();
+  const ways = new Map<string, { say: (names: string[]) => string; names: string[] }>();
   for (const { toId, fromId, toName, fromName, name } of moved) {
     if (![toId, fromId].some((id) => isTheirs(viewer, 'schools', { id }))) continue;
     // The old school is told that they left, and no more.
     const knows = isTheirs(viewer, 'schools', { id: toId });
     const key = knows ? `${fromId}>${toId}` : fromId;
     const way = ways.get(key) ?? {
-      text: knows ? `moved from ${fromName} to ${toName}` : `left ${fromName}`,
+      say: (names: string[]) =>
+        knows
+          ? say('today.transferred', { n: names.length, from: fromName, to: toName, names: someOf(names) })
+          : say('today.left', { n: names.length, from: fromName, names: someOf(names) }),
       names: [],
     };
     way.names.push(name);
     ways.set(key, way);
   }
-  return [...ways].map(([key, { text, names }]) => ({
+  return [...ways].map(([key, way]) => ({
     id: `moved:${key}`,
-    text: `${names.length} ${text}: ${names.slice(0, 4).join(', ')}${names.length > 4 ? ' …' : ''}`,
-    action: 'Open ledger',
+    text: way.say(way.names),
+    action: say('today.openLedger'),
     to: '/ledger',
     urgency: 30,
   }));
@@ -202,34 +206,39 @@ export async function ribbon(db: Db, day: string): Promise<RibbonTick[]> {
   return [
     ...purges.map(({ day: date, count, kind }) => ({
       date,
-      text: `${count} ${kind === 'leavers' ? (count === 1 ? 'person who left is' : 'people who left are') : count === 1 ? 'list is' : 'lists are'} due to be purged`,
+      text: say('today.dueToBePurged', { kind, n: count }),
       to: '/year/retention',
       kind: 'purge' as const,
     })),
-    { date: year.begins, text: 'school opens', to: null, kind: 'year' as const },
-    { date: year.ends, text: 'year ends', to: null, kind: 'year' as const },
+    { date: year.begins, text: say('today.schoolOpens'), to: null, kind: 'year' as const },
+    { date: year.ends, text: say('today.yearEnds'), to: null, kind: 'year' as const },
     ...terms
       .filter(({ begins }) => begins !== year.begins)
-      .map(({ name, begins: date }) => ({ date, text: `${name} begins`, to: null, kind: 'year' as const })),
+      .map(({ name, begins: date }) => ({
+        date,
+        text: say('today.termBegins', { name }),
+        to: null,
+        kind: 'year' as const,
+      })),
     ...daysOff.map(({ name, begins: date, ends }) => ({
       ...{ date, to: null, kind: 'year' as const },
-      text: ends === date ? name : `${name}, until ${dayWords(ends, day)}`,
+      text: ends === date ? name : say('today.until', { name, day: dayWords(ends, day) }),
     })),
     ...entries.map(({ day, all }) => ({
       date: day,
-      text: all.length > 1 ? `${all.length} imports` : all[0]!.title,
+      text: all.length > 1 ? say('today.imports', { n: all.length }) : all[0]!.title,
       to: `/plans/${all[0]!.planId}`,
       kind: 'import' as const,
     })),
     ...licenses.map(({ day, product, n, begins }) => ({
       date: day,
-      text: `${n > 1 ? `${n} licenses` : product} ${begins === 1 ? 'begin' : 'end'}${n > 1 ? '' : 's'}`,
+      text: say(begins === 1 ? 'today.licensesBegin' : 'today.licensesEnd', { n, product }),
       to: '/licenses',
       kind: 'license' as const,
     })),
     ...prints.map(({ day, cards }) => ({
       date: day,
-      text: `${cards} cards printed`,
+      text: say('today.cardsPrinted', { n: cards }),
       to: '/handouts',
       kind: 'print' as const,
     })),

@@ -2,7 +2,7 @@
 import type { Api, Failure, RouteName } from '../server/contract';
 import { whenBack } from './away';
 import { askPassword } from './confirm';
-import { t } from './words';
+import { readAnswer, t } from './words';
 
 export class CallError extends Error {
   constructor(
@@ -51,24 +51,41 @@ async function send<T>(
   const { type = 'application/json', signal } = how;
   let response: Response;
   try {
-    response = await fetch(url, { method, body, signal, headers: body === undefined ? {} : { 'Content-Type': type } });
+    response = await fetch(url, {
+      ...{ method, body, signal },
+      headers: { 'X-Texts': 'keys', ...(body === undefined ? {} : { 'Content-Type': type }) },
+    });
   } catch (error) {
     // Given up by who asked: nobody is told.
     if (signal?.aborted) throw error;
     throw new CallError(0, t('kit.serverDoesNotAnswer'));
   }
-  if (response.ok) return (await response.json()) as T;
+  const text = await response.text();
+  if (response.ok) return readAnswer<T>(text);
   // The session ended in between: the router leads to the sign-in.
   if (response.status === 401 && !url.startsWith('/api/sign-in') && url !== '/api/me')
     window.dispatchEvent(new Event('signed-out'));
-  const failure = (await response.json().catch(() => null)) as Failure | null;
+  const failure = failureIn(text);
   // Looking again does no harm, so the page waits; what would change something is the person's to do again.
   if (failure?.away && method === 'GET') {
     await whenBack();
     return send(method, url, body, how);
   }
   if (failure?.confirm && (await askPassword())) return send(method, url, body, how);
-  throw new CallError(response.status, failure?.error ?? t('kit.serverAnswered', { status: String(response.status) }), failure?.planId);
+  throw new CallError(
+    response.status,
+    failure?.error ?? t('kit.serverAnswered', { status: String(response.status) }),
+    failure?.planId,
+  );
+}
+
+/** What else than Sheaf answers may say it in no JSON. */
+function failureIn(text: string): Failure | null {
+  try {
+    return readAnswer<Failure>(text);
+  } catch {
+    return null;
+  }
 }
 
 function search(query: object | undefined): string {

@@ -6,6 +6,8 @@ import { createI18n } from 'vue-i18n';
 import { IntlMessageFormat } from 'intl-messageformat';
 import { en, type MessageKey, type MessageParams } from '#core/messages/index';
 import { pseudo } from '#core/messages/pseudo';
+import { readSpoken, spoken as spokenBy } from '#core/messages/say';
+import { speechIn } from '#core/messages/speech';
 import { languageFor, type UiLanguage, uiLanguages } from '#core/preferences/index';
 
 const kept = 'language';
@@ -37,6 +39,11 @@ const i18n = createI18n({
 const said = (params: MessageParams): MessageParams =>
   Object.fromEntries(Object.entries(params).map(([name, value]) => [name, value ?? '']));
 export const t = (key: MessageKey, params: MessageParams = {}): string => i18n.global.t(key, said(params));
+const speech = speechIn(locale, messages, language === 'pseudo' ? pseudo : undefined);
+/** What the server, or code that it shares, says by a key. */
+export const spoken = (text: string): string => spokenBy(text, speech);
+/** An answer of the server, with all that it says by keys. */
+export const readAnswer = <T>(json: string): T => readSpoken<T>(json, speech);
 /** Takes away all that this browser holds, but for its language: the page is the next person's as well. */
 export function forgetButLanguage(): void {
   const here = localStorage.getItem(kept);

@@ -2,6 +2,7 @@
  * Usernames from a pattern, written out in plain ASCII. A username once given to somebody is never given to
  * anybody else, whether its account still exists or not; the same person may have the same one back.
  */
+import { say } from '#core/messages/say';
 import { squash } from '#core/names/index';
 
 export interface UsernameFacts {
@@ -20,13 +21,10 @@ const part = /\{(given|middle|family|number)(?::(-?\d+))?\}/g;
 /** Words for what is wrong with a pattern; null when nothing is. */
 export function patternError(pattern: string): string | null {
   const rest = pattern.replace(part, '');
-  if (!/\{(given|family|number)/.test(pattern)) return 'The pattern needs {given}, {family} or {number}.';
-  if (/[{}]/.test(rest))
-    return 'A part is one of {given}, {middle}, {family}, {number}, or with a count as in {given:1}.';
-  if (/:-?0+\}/.test(pattern)) return 'A count of letters is at least 1.';
-  return /^[a-z0-9._-]*$/.test(rest)
-    ? null
-    : 'Between the parts stand small letters, digits, dots, hyphens and underscores.';
+  if (!/\{(given|family|number)/.test(pattern)) return say('accounts.thePatternNeedsOr');
+  if (/[{}]/.test(rest)) return say('accounts.aPartMustBeOne');
+  if (/:-?0+\}/.test(pattern)) return say('accounts.aLetterCountMustBe');
+  return /^[a-z0-9._-]*$/.test(rest) ? null : say('accounts.betweenThePartsUseLowercase');
 }
 
 /** The username that the pattern makes of a person, before clashes: 1 to 64 characters of a-z 0-9 . _ - */

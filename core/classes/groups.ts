@@ -3,6 +3,7 @@
  * leaves its class or school is out of it without further ado and in again when back. A group by a rule holds no
  * memberships: whoever fits is in it, whenever one looks.
  */
+import { say } from '#core/messages/say';
 import { fold } from '#core/names/index';
 import type { Change, Plan } from '#core/plan/index';
 import type { Group, GroupKind, Membership, SchoolClass } from '#core/entities/index';
@@ -11,10 +12,10 @@ import { creates, ends } from '#core/register/steps';
 import { gradeLabel, parseGrade } from '#core/tabular/values';
 
 export const groupKinds: Record<GroupKind, string> = {
-  days: 'cohort by days',
-  level: 'level',
-  project: 'project',
-  other: 'other',
+  days: say('classes.cohortByDays'),
+  level: say('classes.kindLevel'),
+  project: say('classes.kindProject'),
+  other: say('classes.kindOther'),
 };
 
 /** All that is said must hold. */
@@ -54,11 +55,16 @@ export function planGroup(
   const id = mint();
   const { rule, ...fields } = order;
   const after = { ...fields, rule: rule && JSON.stringify(rule), begins: date, ends: null };
-  const reason = rule ? 'by a rule' : 'made by hand';
+  const reason = rule ? say('classes.byRule') : say('classes.addedByHand');
   const changes: Change[] = [{ ...creates('group', id, after, reason), label: order.name, subject: id }];
   for (const one of members)
     changes.push({
-      ...creates('membership', mint(), { personId: one.id, groupId: id, begins: date, ends: null }, `in ${order.name}`),
+      ...creates(
+        'membership',
+        mint(),
+        { personId: one.id, groupId: id, begins: date, ends: null },
+        say('classes.in', { name: order.name }),
+      ),
       label: one.label,
       subject: one.id,
       needs: [id],
@@ -74,7 +80,7 @@ export const planGroupEnd = (
 ): Plan =>
   ordered([
     ...memberships.map((m) => ({
-      ...ends('membership', m.id, date, `${group.name} ends`),
+      ...ends('membership', m.id, date, say('classes.ends', { name: group.name })),
       label: m.label,
       subject: m.personId,
     })),
@@ -130,13 +136,25 @@ export function contradictions(
     const inIt = members.filter(({ classes }) => classes.includes(named[0])).length;
     const usual = most(members.map(({ classes }) => classes.find((id) => classNames.has(id))));
     if (inIt * 2 < members.length && usual)
-      said.push(`is named ${named[1]}, but ${usual[1]} of ${members.length} are in ${classNames.get(usual[0])}`);
+      said.push(
+        say('classes.isNamedButOfAre', {
+          named: named[1],
+          usual: usual[1],
+          count: members.length,
+          name: classNames.get(usual[0]),
+        }),
+      );
   } else {
     const grade = parseGrade(/ grade (\w+) /.exec(words)?.[1] ?? '');
     const usual = most(members.map((one) => one.grade));
     if (grade !== null && usual && members.filter((one) => one.grade === grade).length * 2 < members.length)
       said.push(
-        `is named grade ${gradeLabel(grade)}, but ${usual[1]} of ${members.length} are in grade ${gradeLabel(usual[0])}`,
+        say('classes.isNamedGradeButOf', {
+          grade: gradeLabel(grade),
+          usual: usual[1],
+          count: members.length,
+          actual: gradeLabel(usual[0]),
+        }),
       );
   }
   const own = lastWord(group.name);
@@ -147,7 +165,7 @@ export function contradictions(
       if (other.id === group.id || theirs === own || !mark.test(theirs)) continue;
       const shared = other.members.filter(({ id }) => ids.has(id)).length;
       if (shared < 2 || shared < 0.8 * Math.max(ids.size, other.members.length)) continue;
-      said.push(`has the members of ${other.name}, but ends in ${group.name.split(' ').at(-1)}`);
+      said.push(say('classes.hasTheMembersOfBut', { name: other.name, ending: group.name.split(' ').at(-1) }));
     }
   }
   return said;

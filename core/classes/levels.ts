@@ -2,6 +2,7 @@
  * Groups of a class by the levels that a product reports: alike, so that each works on what it needs, or mixed, so
  * that each has of all. Sizes differ by one at most.
  */
+import { say } from '#core/messages/say';
 export interface Leveled {
   id: string;
   label: string;
@@ -11,7 +12,8 @@ export interface Leveled {
 
 /** The groups by their members. Throws RangeError for fewer children than groups. */
 export function groupsByLevel<T extends Leveled>(children: readonly T[], how: 'alike' | 'mixed', count: number): T[][] {
-  if (children.length < count) throw new RangeError(`${children.length} children are too few for ${count} groups.`);
+  if (children.length < count)
+    throw new RangeError(say('classes.studentsAreTooFewFor', { count: children.length, groups: count }));
   const sorted = [...children].sort(
     (a, b) => (a.band ?? 2) - (b.band ?? 2) || (a.label < b.label ? -1 : a.label > b.label ? 1 : 0),
   );

@@ -1,4 +1,5 @@
 /** Classes made by hand: their names, what clashes with whom, and the plans that make, change and end them. */
+import { say } from '#core/messages/say';
 import { fold } from '#core/names/index';
 import type { Change, Plan } from '#core/plan/index';
 import type { Columns, Enrollment, School, SchoolClass } from '#core/entities/index';
@@ -40,8 +41,8 @@ const namePart = /\{(grade|letter|number|year)\}/g;
 
 /** Words for what is wrong with a naming pattern; null when nothing is. */
 export function classPatternError(pattern: string): string | null {
-  if (/[{}]/.test(pattern.replace(namePart, ''))) return 'A part is one of {grade}, {letter}, {number}, {year}.';
-  return /\{(letter|number)\}/.test(pattern) ? null : 'The pattern needs {letter} or {number}, to tell sections apart.';
+  if (/[{}]/.test(pattern.replace(namePart, ''))) return say('classes.aPartMustBeOne');
+  return /\{(letter|number)\}/.test(pattern) ? null : say('classes.thePatternNeedsOrTo');
 }
 
 /** Names of so many sections of each grade (codes), in order. `year`: as the school writes it, "2026–27". */
@@ -141,7 +142,7 @@ export function planClasses(
         ends: null,
         ...{ period, color, discuss, invite },
       };
-      const reason = model ? `like ${model.name}` : 'made by hand';
+      const reason = model ? say('classes.like', { name: model.name }) : say('classes.addedByHand');
       changes.push({ ...creates('class', id, after, reason), label, subject: id });
       for (const groupName of order.template?.groups ?? []) {
         const group = { schoolId: school.id, classId: id, name: groupName, kind: 'other', rule: null } as const;
@@ -160,12 +161,13 @@ export function planClasses(
           needs: [id],
         });
       if (order.like?.people)
-        for (const { personId, role } of order.like.enrollments) enroll(personId, role, `from ${like!.name}`);
+        for (const { personId, role } of order.like.enrollments)
+          enroll(personId, role, say('classes.from2', { name: like!.name }));
       if (
         teacher !== null &&
         !(order.like?.people && order.like.enrollments.some((e) => e.personId === teacher && e.role === 'teacher'))
       )
-        enroll(teacher, 'teacher', 'teaches it');
+        enroll(teacher, 'teacher', say('classes.teachesIt'));
       return { name, grade: after.grade as string | null, clash: null };
     });
   return { plan: ordered(changes), classes };
@@ -180,7 +182,7 @@ export function planEnding(
 ): Plan {
   return ordered([
     ...enrollments.map((e) => ({
-      ...ends('enrollment', e.id, date, `${one.name} ends`),
+      ...ends('enrollment', e.id, date, say('classes.ends', { name: one.name })),
       label: e.label,
       subject: e.personId,
     })),

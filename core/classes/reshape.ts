@@ -1,4 +1,5 @@
 /** A class that became too large is split, two that became too small are combined; nobody loses a place on the way. */
+import { say } from '#core/messages/say';
 import type { Change, Plan } from '#core/plan/index';
 import type { Columns, Enrollment, SchoolClass } from '#core/entities/index';
 import { ordered } from '#core/register/index';
@@ -20,14 +21,14 @@ const joins = (
     'enrollment',
     mint(),
     { personId, classId: into.id, role, begins: date, ends: null },
-    `joins ${into.name}`,
+    say('classes.joins', { name: into.name }),
   ),
   label,
   subject: personId,
   ...(needs ? { needs } : {}),
 });
 const leaves = (enrollment: Placed, to: string, { date }: Tools): Change => ({
-  ...ends('enrollment', enrollment.id, date, `moves to ${to}`),
+  ...ends('enrollment', enrollment.id, date, say('classes.movesTo', { to })),
   label: enrollment.label,
   subject: enrollment.personId,
 });
@@ -49,7 +50,11 @@ export function planSplit(
     const { schoolId, kind, grade, subject, period = null, color = null, discuss = null, invite = null } = one;
     const about = { schoolId, name, kind, grade, subject, period, color, discuss, invite };
     const like: Columns<'class'> = { ...about, begins: tools.date, ends: null };
-    changes.push({ ...creates('class', id, like, `a part of ${one.name}`), label: label(name), subject: id });
+    changes.push({
+      ...creates('class', id, like, say('classes.splitFrom', { name: one.name })),
+      label: label(name),
+      subject: id,
+    });
     return { id, name };
   });
   const students = enrollments.filter(({ role }) => role === 'student');
@@ -81,7 +86,11 @@ export function planCombine(
       inIt.add(key(enrollment));
       changes.push(joins(enrollment, into, tools));
     }
-    changes.push({ ...ends('class', other.id, tools.date, `combined with ${into.name}`), label, subject: other.id });
+    changes.push({
+      ...ends('class', other.id, tools.date, say('classes.combinedWith', { name: into.name })),
+      label,
+      subject: other.id,
+    });
   }
   return ordered(changes);
 }

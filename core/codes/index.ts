@@ -6,6 +6,7 @@
  * values, weighted by their place counted from the end, add up to a multiple of 23. A prime modulus and weights that
  * all differ catch every single wrong character and every swap of two, neighbors or not, up to 22 characters.
  */
+import { say } from '#core/messages/say';
 
 /** Without vowels, which would make words, and without one of each pair that looks alike: 0 O, 1 I L, 2 Z, 5 S, 6 G, 8 B, U V. */
 export const alphabet = '2346789CDFHJKMNPQRTVWXY';
@@ -75,12 +76,11 @@ export function readCode(typed: string): TypedCode {
     .filter((letter) => /[\p{L}\p{N}]/u.test(letter))
     .map((letter) => readAs.get(letter) ?? letter);
   const code = letters.join('');
-  if (code === '') return { problem: 'empty', message: 'Type the code from the board.' };
+  if (code === '') return { problem: 'empty', message: say('joining.typeTheCodeFromThe') };
   const odd = letters.find((letter) => !valueOf.has(letter));
-  if (odd) return { problem: 'letter', message: `There is never a ${odd} in a code. Look at that one again.` };
-  if (code.length < shortest) return { problem: 'short', message: 'The code is longer than that.' };
-  if (code.length > longest) return { problem: 'long', message: 'The code is shorter than that.' };
-  if (!isWhole(code))
-    return { problem: 'check', message: 'One of the letters is not right, or two are the wrong way round.' };
+  if (odd) return { problem: 'letter', message: say('joining.aCodeNeverHasIn', { letter: odd }) };
+  if (code.length < shortest) return { problem: 'short', message: say('joining.theCodeIsTooShort') };
+  if (code.length > longest) return { problem: 'long', message: say('joining.theCodeIsTooLong') };
+  if (!isWhole(code)) return { problem: 'check', message: say('joining.oneOfTheLettersIs') };
   return { code };
 }

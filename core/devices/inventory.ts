@@ -2,6 +2,7 @@
  * A list of devices, as a supplier or an older inventory gives it: which column is what, and the plan that brings
  * what is on record up to it. A device is known by its tag, else by its serial number. Empty cells change nothing.
  */
+import { say } from '#core/messages/say';
 import type { Change } from '#core/plan/index';
 import { type Cart, type Columns, conditions, type Device, type School } from '#core/entities/index';
 import { ordered } from '#core/register/index';
@@ -130,16 +131,16 @@ export function planInventory(
     const [tag, serial] = [cell('tag'), cell('serial')];
     const known = byTag.get(tag.toUpperCase()) ?? bySerial.get(serial.toUpperCase());
     const key = known?.id ?? tag.toUpperCase();
-    if (!known && tag === '') problem('it has neither a tag nor a serial number that is on record.');
-    else if (seen.has(key)) problem(`${tag || serial} stands in the list twice; the first line counts.`);
+    if (!known && tag === '') problem(say('devices.itHasNoTagAnd'));
+    else if (seen.has(key)) problem(say('devices.isInTheListTwice', { tag: tag || serial }));
     else {
       seen.add(key);
       const facts: Partial<Columns<'device'>> = {};
       const wrong = fill(facts, cell, { orders, schools, carts, around });
       for (const message of wrong) problem(message);
       const schoolId = (facts.schoolId ?? known?.schoolId ?? around.schoolId) as string | null;
-      if (schoolId === null) problem('it names no school. Choose one for the whole list.');
-      else if (around.mine && !around.mine.has(schoolId)) problem('it is at a school that is not yours.');
+      if (schoolId === null) problem(say('devices.itHasNoSchoolChoose'));
+      else if (around.mine && !around.mine.has(schoolId)) problem(say('devices.itIsAtASchool'));
       else if (known) {
         const fields = (Object.keys(facts) as (keyof Columns<'device'>)[]).filter(
           (field) => facts[field] !== known[field],
@@ -150,13 +151,13 @@ export function planInventory(
           const only = (from: Partial<Columns<'device'>>): Partial<Columns<'device'>> =>
             Object.fromEntries(fields.map((field) => [field, from[field]]));
           made.changes.push({
-            ...updates('device', known.id, only(known), only(facts), 'as the list says'),
+            ...updates('device', known.id, only(known), only(facts), say('devices.fromTheList')),
             label: known.tag,
             subject: known.id,
-            origin: { source: 'the list', line },
+            origin: { source: say('devices.theList'), line },
           });
         }
-      } else if (!facts.model) problem(`${tag} has no model.`);
+      } else if (!facts.model) problem(say('devices.hasNoModel', { tag }));
       else {
         made.fresh++;
         const id = around.mint();
@@ -165,10 +166,10 @@ export function planInventory(
         const bought = { boughtOn, warrantyEnds, updatesEnd };
         const after = { tag, serial, model, schoolId, ...bought, condition, cartId, slot, room };
         made.changes.push({
-          ...creates('device', id, after, 'new in the list'),
+          ...creates('device', id, after, say('devices.newInTheList')),
           label: tag,
           subject: id,
-          origin: { source: 'the list', line },
+          origin: { source: say('devices.theList'), line },
         });
       }
     }
@@ -193,29 +194,29 @@ function fill(
   for (const field of dates) {
     if (!cell(field)) continue;
     const date = readDate(cell(field), known.orders[field]!);
-    if (date === null) wrong.push(`“${cell(field)}” is not a valid date. It was left out.`);
+    if (date === null) wrong.push(say('devices.isNotAValidDate', { text: cell(field) }));
     else facts[field] = date;
   }
   if (cell('school')) {
     const id = known.schools.get(fold(cell('school')));
-    if (id === undefined) wrong.push(`no school is called “${cell('school')}”.`);
+    if (id === undefined) wrong.push(say('devices.thereIsNoSchoolNamed', { text: cell('school') }));
     else facts.schoolId = id;
   }
   if (cell('condition')) {
     const word = fold(cell('condition'));
     const condition = conditions.find((one) => one === word);
     if (condition) facts.condition = condition;
-    else wrong.push(`“${cell('condition')}” is not a valid condition. Use ${conditions.join(', ')}.`);
+    else wrong.push(say('devices.isNotAValidCondition', { text: cell('condition'), list: conditions.join(', ') }));
   }
   if (cell('cart')) {
     const cart = known.carts.get(fold(cell('cart')));
     if (cart) facts.cartId = cart.id;
-    else wrong.push(`no cart is called “${cell('cart')}”.`);
+    else wrong.push(say('devices.thereIsNoCartNamed', { text: cell('cart') }));
   }
   if (cell('slot')) {
     const slot = Number(cell('slot'));
     if (Number.isInteger(slot) && slot > 0) facts.slot = slot;
-    else wrong.push(`“${cell('slot')}” is not a valid slot.`);
+    else wrong.push(say('devices.isNotAValidSlot', { text: cell('slot') }));
   }
   return wrong;
 }

@@ -7,6 +7,7 @@
  *   swap:  the broken one, then the spare that its holder gets instead
  *   count: cart, then every device in it; the cart again, or another one, ends the count
  */
+import { say } from '#core/messages/say';
 import type { Device, Loan, Step } from '#core/entities/index';
 import { creates, ends, updates } from '#core/register/steps';
 import { canBeGiven } from './stock';
@@ -56,109 +57,129 @@ export interface ScanTools {
 /** Texts that choose what is done, as on the sheet beside the scanner. */
 export const modeTexts: Record<string, Mode> = { '+GIVE': 'give', '+BACK': 'back', '+SWAP': 'swap', '+COUNT': 'count' };
 const modeWords: Record<Mode, string> = {
-  give: 'Giving: scan who, then the device',
-  back: 'Taking back: scan each device',
-  swap: 'Swapping: scan the broken one, then its spare',
-  count: 'Counting: scan the cart, then each device in it',
+  give: say('devices.checkingOutScanAPerson'),
+  back: say('devices.returningScanEachDevice'),
+  swap: say('devices.swappingScanTheBrokenDevice'),
+  count: say('devices.checkingScanTheCartThen'),
 };
 
 export function scan(state: ScanState, what: Scanned, tools: ScanTools): Scan {
-  const say = (tone: Tone, text: string, next: ScanState = state, steps: Scan['steps'] = []): Scan => ({
+  const answer = (tone: Tone, text: string, next: ScanState = state, steps: Scan['steps'] = []): Scan => ({
     state: next,
     said: { tone, text },
     steps,
   });
-  const wrong = (text: string) => say('wrong', text);
-  if (what.kind === 'unknown') return wrong(`${what.text} is nobody and nothing on record`);
-  if (what.kind === 'mode') return say('noted', modeWords[what.mode], { ...beginning, mode: what.mode });
+  const wrong = (text: string) => answer('wrong', text);
+  if (what.kind === 'unknown') return wrong(say('devices.matchesNothingOnRecord', { text: what.text }));
+  if (what.kind === 'mode') return answer('noted', modeWords[what.mode], { ...beginning, mode: what.mode });
   switch (state.mode) {
     case 'give': {
-      if (what.kind === 'cart') return wrong(`${what.name} is a cart. Scan a person, then their device`);
+      if (what.kind === 'cart') return wrong(say('devices.isACartScanA', { name: what.name }));
       if (what.kind === 'person') {
         const { id, label } = what;
         return what.here
-          ? say('noted', `${label}: now the device`, { ...state, person: { id, label } })
-          : wrong(`${label} is no longer here`);
+          ? answer('noted', say('devices.nowScanTheDevice', { label }), { ...state, person: { id, label } })
+          : wrong(say('devices.isNoLongerHere', { label }));
       }
       const { person } = state;
       if (!person)
         return wrong(
           what.loan
-            ? `${what.device.tag} is with ${what.holder ?? 'somebody'}`
-            : `Scan who gets ${what.device.tag} first`,
+            ? say('devices.isWith', { tag: what.device.tag, name: what.holder ?? say('devices.anotherPerson') })
+            : say('devices.scanThePersonWhoGets', { tag: what.device.tag }),
         );
       const why = cannotGive(what, tools.today);
       if (why) return wrong(why);
       const step = lend(what.device, person, tools);
-      return say('taken', `${what.device.tag} to ${person.label}`, { ...state, person: null }, [step]);
+      return answer(
+        'taken',
+        say('devices.to3', { tag: what.device.tag, label: person.label }),
+        { ...state, person: null },
+        [step],
+      );
     }
     case 'back': {
-      if (what.kind !== 'device') return wrong('Scan the devices that come back');
-      if (!what.loan) return wrong(`${what.device.tag} is with nobody`);
+      if (what.kind !== 'device') return wrong(say('devices.scanTheDevicesThatCome'));
+      if (!what.loan) return wrong(say('devices.isNotCheckedOut', { tag: what.device.tag }));
       const steps = [back(what, tools.today)];
-      return say(
+      return answer(
         'returned',
-        `${what.device.tag}${what.holder ? ` from ${what.holder}` : ' is back'}${what.cart ? `, into ${what.cart}` : ''}`,
+        say('devices.scannedBack', {
+          tag: what.device.tag,
+          ...{ holder: what.holder, hasHolder: Boolean(what.holder), cart: what.cart, hasCart: Boolean(what.cart) },
+        }),
         state,
         steps,
       );
     }
     case 'swap': {
-      if (what.kind !== 'device') return wrong('Scan the broken device, then its spare');
+      if (what.kind !== 'device') return wrong(say('devices.scanTheBrokenDeviceThen2'));
       const { device } = what;
       const { broken, person } = state;
       if (!broken || !person) {
         const { loan } = what;
-        if (!loan) return wrong(`${device.tag} is with nobody, so nobody needs a spare for it`);
+        if (!loan) return wrong(say('devices.isNotCheckedOutSo', { tag: device.tag }));
         const holder = { id: loan.personId, label: what.holder ?? '' };
-        return say('noted', `${device.tag} of ${holder.label}: now the spare`, {
+        return answer('noted', say('devices.ofNowScanTheSpare', { tag: device.tag, label: holder.label }), {
           ...state,
           broken: { device, loan },
           person: holder,
         });
       }
-      if (device.id === broken.device.id) return wrong(`${device.tag} is the broken one. Scan its spare`);
+      if (device.id === broken.device.id) return wrong(say('devices.isTheBrokenDeviceScan', { tag: device.tag }));
       const why = cannotGive(what, tools.today);
       if (why) return wrong(why);
       const steps = [
         ...comesBroken(broken.device, broken.loan, person.label, tools.today),
         lend(device, person, { ...tools, due: broken.loan.due }),
       ];
-      const text = `${device.tag} to ${person.label} instead of ${broken.device.tag}`;
-      return say('taken', text, { ...state, broken: null, person: null }, steps);
+      const text = say('devices.toInsteadOf', { tag: device.tag, label: person.label, broken: broken.device.tag });
+      return answer('taken', text, { ...state, broken: null, person: null }, steps);
     }
     case 'count': {
-      if (what.kind === 'person') return wrong('Scan the cart, then the devices in it');
+      if (what.kind === 'person') return wrong(say('devices.scanTheCartThenThe'));
       if (what.kind === 'cart') {
         const same = state.cart?.id === what.id;
         if (!same)
-          return say('noted', `${what.name}: scan each device, then the cart again`, {
+          return answer('noted', say('devices.scanEachDeviceThenThe', { name: what.name }), {
             ...state,
             cart: { id: what.id, name: what.name },
             counted: [],
           });
         const missing = what.inside.filter(({ id }) => !state.counted.includes(id));
         const found = what.inside.length - missing.length;
-        const text = `${what.name}: ${found} of ${what.inside.length} are there${missing.length > 0 ? `; missing ${missing.map(({ tag }) => tag).join(', ')}` : ''}`;
-        return say(missing.length > 0 ? 'wrong' : 'counted', text, { ...state, cart: null, counted: [] });
+        const text = say('devices.cartChecked', {
+          ...{ name: what.name, found, count: what.inside.length },
+          ...{ n: missing.length, missing: missing.map(({ tag }) => tag) },
+        });
+        return answer(missing.length > 0 ? 'wrong' : 'counted', text, { ...state, cart: null, counted: [] });
       }
       const { device, cart } = what;
-      if (!state.cart) return wrong(`Scan the cart first, then ${device.tag}`);
-      if (state.counted.includes(device.id)) return wrong(`${device.tag} was counted already`);
+      if (!state.cart) return wrong(say('devices.scanTheCartFirstThen', { tag: device.tag }));
+      if (state.counted.includes(device.id)) return wrong(say('devices.wasAlreadyScanned', { tag: device.tag }));
       const next = { ...state, counted: [...state.counted, device.id] };
       if (device.cartId !== state.cart.id)
-        return wrong(`${device.tag} belongs ${cart ? `into ${cart}` : 'into no cart'}`);
-      return say('counted', `${device.tag}, ${next.counted.length} in ${state.cart.name}`, next);
+        return wrong(
+          cart
+            ? say('devices.belongsInto', { tag: device.tag, cart })
+            : say('devices.belongsInNoCart', { tag: device.tag }),
+        );
+      return answer(
+        'counted',
+        say('devices.in', { tag: device.tag, count: next.counted.length, name: state.cart.name }),
+        next,
+      );
     }
   }
 }
 
 function cannotGive({ device, loan, holder }: Extract<Scanned, { kind: 'device' }>, today: string): string | null {
-  if (loan) return `${device.tag} is with ${holder ?? 'somebody'}. Take it back first`;
+  if (loan)
+    return say('devices.isWithReturnItFirst', { tag: device.tag, holder: holder ?? say('devices.anotherPerson') });
   if (canBeGiven(device, today)) return null;
   return device.condition === 'good' || device.condition === 'worn'
-    ? `${device.tag} gets no updates any more`
-    : `${device.tag} is ${device.condition === 'repair' ? 'in repair' : device.condition}`;
+    ? say('devices.noLongerGetsUpdates', { tag: device.tag })
+    : say('devices.cannotBeGiven', { tag: device.tag, condition: device.condition });
 }
 const lend = (
   device: Device,
@@ -178,12 +199,16 @@ const back = (
   { device, loan, holder }: Extract<Scanned, { kind: 'device' }>,
   today: string,
 ): Scan['steps'][number] => ({
-  ...ends('loan', loan!.id, today, `${device.tag} came back`),
+  ...ends('loan', loan!.id, today, say('devices.wasReturned', { tag: device.tag })),
   label: holder ?? device.tag,
   subject: loan!.personId,
 });
 const comesBroken = (device: Device, loan: Loan, holder: string, today: string): Scan['steps'] => [
-  { ...ends('loan', loan.id, today, `${device.tag} is broken`), label: holder, subject: loan.personId },
+  {
+    ...ends('loan', loan.id, today, say('devices.isBroken', { tag: device.tag })),
+    label: holder,
+    subject: loan.personId,
+  },
   ...(device.condition === 'broken'
     ? []
     : [
@@ -193,7 +218,7 @@ const comesBroken = (device: Device, loan: Loan, holder: string, today: string):
             device.id,
             { condition: device.condition },
             { condition: 'broken' },
-            'swapped for a spare',
+            say('devices.swappedForASpare'),
           ),
           label: device.tag,
           subject: device.id,

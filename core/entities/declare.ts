@@ -3,6 +3,8 @@
  * that needs to know a field asks the declaration: tables and models, what the borders let in, the words of plans, the
  * rules of applying and undoing, what a purge takes.
  */
+import { say } from '#core/messages/say';
+import type { MessageKey } from '#core/messages/index';
 import type { Value } from '#core/plan/index';
 
 /**
@@ -41,7 +43,7 @@ export interface FieldFacts {
   /** The entity or table whose row it names. */
   refers?: string;
   /** No two rows have the same; text: what a second one is told, where the value says nothing to a person. */
-  unique?: true | string;
+  unique?: true | Clash;
   /** Key of what it is called, see words; the field's own name where nothing else is said. */
   label?: string;
   /** Never leaves the server. */
@@ -123,13 +125,15 @@ export const late = <V extends Held, To extends string | undefined>(of: Field<V,
   isLate: true,
 });
 
+/** What the second of two rows is told, of which one may be there; it is told the `value` that both have. */
+export type Clash = MessageKey;
 /** Of rows that say the same in these fields, one is open at a time. */
 export interface OpenOnce {
   /** Of the key in the database. */
   key: string;
   fields: readonly string[];
   /** What the second one is told. */
-  message: string;
+  message: Clash;
 }
 /** Of rows that say the same in these fields, one of those that are `among` a kind holds it. It can pass from one to another within a plan. */
 export interface HeldOnce extends OpenOnce {
@@ -138,7 +142,7 @@ export interface HeldOnce extends OpenOnce {
 export interface UniqueFields {
   fields: readonly string[];
   /** What a second one is told, where the values say nothing to a person. */
-  message?: string;
+  message?: Clash;
 }
 export interface Facts {
   /** The day on which a new one begins says something. */
@@ -201,10 +205,10 @@ export type RowOf<D> =
 
 /** What of a text does not fit the field, as the end of a sentence; null: it fits. */
 export function unfit({ kind, longest, values }: Field, text: string): string | null {
-  if (kind === 'day') return isDay(text) ? null : 'is a day as in 2017-05-04.';
-  if (values && !values.includes(text)) return `is one of ${values.join(', ')}.`;
-  if (longest !== null && [...text].length > longest) return `has ${longest} letters at most.`;
-  if (kind === 'word' && !/^[ -~]*$/.test(text)) return 'takes plain letters, digits and signs only.';
+  if (kind === 'day') return isDay(text) ? null : say('plan.mustBeADateLike');
+  if (values && !values.includes(text)) return say('plan.mustBeOneOf', { list: values.join(', ') });
+  if (longest !== null && [...text].length > longest) return say('plan.mustHaveAtMostCharacters', { longest });
+  if (kind === 'word' && !/^[ -~]*$/.test(text)) return say('plan.canHaveOnlyPlainLetters');
   return null;
 }
 

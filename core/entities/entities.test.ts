@@ -1,3 +1,4 @@
+import { inEnglish } from '#core/messages/languages';
 import { describe, expect, it } from 'vitest';
 import {
   declarationOf,
@@ -28,7 +29,7 @@ describe('the declarations', () => {
     expect(new Set(tables).size).toBe(tables.length);
     for (const entity of entityNames)
       for (const field of declarationOf(entity)!.columns.filter((name) => !name.endsWith('Id')))
-        expect(fieldLabel(entity, field)).toMatch(/^[a-z]+([’ -][a-z]+)*$/);
+        expect(inEnglish(fieldLabel(entity, field))).toMatch(/^[a-z]+([’ -][a-z]+)*$/);
   });
   it('have words for a second row, where what it shares with the first says nothing to a person', () => {
     for (const entity of entityNames)

@@ -3,17 +3,18 @@
  * yyyy-mm-dd; `ends` is the first day on which something no longer holds; null: it goes on. Text from outside stays as
  * it came, empty is null.
  */
+import type { MessageKey } from '#core/messages/index';
+import { say } from '#core/messages/say';
 import type { Change, Op, Value } from '#core/plan/index';
 import { group } from './classes/group';
 import { membership } from './classes/membership';
 import { enrollment } from './classes/enrollment';
 import { schoolClass } from './classes/class';
-import type { Declaration, FieldMap, FieldsOf } from './declare';
+import type { Clash, Declaration, FieldMap, FieldsOf } from './declare';
 import { booking } from './devices/booking';
 import { cart } from './devices/cart';
 import { device } from './devices/device';
 import { loan } from './devices/loan';
-import { labels } from './labels';
 import { license } from './licenses/license';
 import { product } from './licenses/product';
 import { rule } from './licenses/rule';
@@ -122,10 +123,8 @@ const all: Named = entities;
 export const declarationOf = (entity: string): Declaration | undefined => all[entity as Entity];
 
 /** What a field is called. */
-export const fieldLabel = (entity: string, field: string): string => {
-  const key = declarationOf(entity)?.fields[field]?.facts.label ?? field;
-  return labels[key] ?? key.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
-};
+export const fieldLabel = (entity: string, field: string): string =>
+  say(`fields.${declarationOf(entity)?.fields[field]?.facts.label ?? field}` as MessageKey);
 
 /** Fields of an entity of which something is so. */
 export const fieldsThat = (entity: Entity, is: (field: Declaration['fields'][string]) => unknown): string[] =>
@@ -143,8 +142,8 @@ export interface UniqueKey {
   fields: readonly string[];
   /** Only among rows that say this. */
   among: Readonly<Record<string, Value>>;
-  /** What a second one is told, with its value for `{value}`; null: that its value is taken. */
-  message: string | null;
+  /** What a second one is told; null: that its value is taken. */
+  message: Clash | null;
 }
 export const uniqueKeysOf = (entity: Entity): UniqueKey[] => {
   const { fields, facts } = all[entity];

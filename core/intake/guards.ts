@@ -37,7 +37,7 @@ function leaving(snapshot: Snapshot, { mostLeaving }: Intent): GuardRule {
     code: 'leaving',
     most: mostLeaving,
     free: 2,
-    what: 'students would leave',
+    what: 'intake.wouldLeave',
     groups: sizesOf(snapshot),
     groupOf: (c) => (c.entity === 'affiliation' && c.op === 'end' ? (schoolOf.get(c.id) ?? null) : null),
   });
@@ -56,7 +56,7 @@ function emptied(snapshot: Snapshot, { joined, enrollmentsOf }: Made): GuardRule
     code: 'emptied',
     most: 0.999,
     free: 4,
-    what: 'students would leave the class, which would be empty',
+    what: 'intake.wouldEmptyClass',
     groups,
     groupOf: (c) => {
       if (c.entity !== 'enrollment' || c.op !== 'end') return null;
@@ -77,7 +77,7 @@ function movedAgain(snapshot: Snapshot, { date }: Intent, { moved }: Made): Guar
     code: 'moved-again',
     most: 0,
     free: 0,
-    what: `students began there within the last ${justNowDays} days and would be moved away again: they stand in the exports of two schools`,
+    what: 'intake.wouldMoveBack',
     groups: sizesOf(snapshot),
     groupOf: (c) => (c.entity === 'affiliation' && c.op === 'end' ? (schoolOf.get(c.id) ?? null) : null),
   });

@@ -3,6 +3,7 @@
  * it is said to be complete for a school does a missing student leave. Enrollments that the file touches are those
  * in homerooms; courses are left alone.
  */
+import { say } from '#core/messages/say';
 import { fold } from '#core/names/index';
 import { type Change, type Fields, groupBy, guard, type Origin, summarise, Tally } from '#core/plan/index';
 import {
@@ -99,8 +100,8 @@ class ImportPlanner {
         stopped.set(
           row.line,
           row.schoolName
-            ? `“${row.schoolName}” is no school of the district.`
-            : 'The row names no school. Choose the school that the file is about.',
+            ? say('intake.theDistrictHasNoSchool', { name: row.schoolName })
+            : say('intake.thisRowHasNoSchool'),
         );
       }
     }
@@ -108,10 +109,7 @@ class ImportPlanner {
     for (const row of reach ? rows : []) {
       const school = stopped.has(row.line) ? null : this.schoolOf(row);
       if (school && !reach!.schools.has(school.id))
-        stopped.set(
-          row.line,
-          `${school.name} is not your school. Ask its coordinator, or the district, to import this row.`,
-        );
+        stopped.set(row.line, say('intake.isNotYourSchoolAsk', { name: school.name }));
     }
     const { known, fresh, waiting, pairs } = matchRows(
       this.onRecord(),
@@ -170,7 +168,7 @@ class ImportPlanner {
       waiting.push({
         line: row.line,
         code: 'elsewhere',
-        message: 'This is a student of another school. Their school is asked for a transfer when you apply the plan.',
+        message: say('intake.thisStudentIsAtAnother'),
         candidates: [id],
       });
       const { id: schoolId } = this.schoolOf(row)!;
@@ -178,7 +176,7 @@ class ImportPlanner {
     }
     for (const one of waiting)
       if (one.code !== 'elsewhere' && one.code !== 'problem' && one.candidates.some((id) => !people.has(id)))
-        one.message = 'Could be a student of another school. Decide whether it is, or ask the district.';
+        one.message = say('intake.thisCouldBeAStudent');
     waiting.sort((a, b) => a.line - b.line);
   }
 
@@ -235,10 +233,10 @@ class ImportPlanner {
     };
     const { id: personId, ...fields } = person;
     const needs = [personId];
-    this.add(row, person, creates('person', personId, fields, 'new in the file'), []);
+    this.add(row, person, creates('person', personId, fields, say('intake.newInTheFile')), []);
     const begins = this.intent.date;
     const place = { personId, schoolId: school.id, grade, begins, ends: null };
-    this.add(row, person, creates('affiliation', mint(), place, `begins at ${school.name}`), needs);
+    this.add(row, person, creates('affiliation', mint(), place, say('intake.startsAt', { name: school.name })), needs);
     const username = onlyCount ? '' : usernames.give({ ...row }, personKey(person), this.tools.patternOf?.(school.id));
     const account: Columns<'account'> = {
       personId,
@@ -249,7 +247,7 @@ class ImportPlanner {
       secretVersion: 1,
       passwordHash: null,
     };
-    this.add(row, person, creates('account', mint(), account, `account ${username}`), needs);
+    this.add(row, person, creates('account', mint(), account, say('intake.account', { username })), needs);
     if (row.className) {
       const classId = this.classFor(row, school);
       const after = { personId, classId, role: roleIn(person), begins, ends: null };
@@ -285,7 +283,7 @@ class ImportPlanner {
       op: 'create',
       before: {},
       after,
-      reason: 'new in the file',
+      reason: say('intake.newInTheFile'),
       label: `${row.className} · ${school.name}`,
       subject: id,
       origin: { source: this.intent.source, line: row.line },
@@ -311,7 +309,7 @@ class ImportPlanner {
     if (person.status === 'left') {
       before.status = 'left';
       after.status = 'active';
-      reasons.push('back again');
+      reasons.push(say('intake.enrollsAgain'));
       this.thaw(row, person);
     }
     if (Object.keys(after).length > 0) {
@@ -349,7 +347,7 @@ class ImportPlanner {
     this.add(
       row,
       person,
-      updates('account', account.id, { status: 'frozen' }, { status: 'active' }, 'account open again'),
+      updates('account', account.id, { status: 'frozen' }, { status: 'active' }, say('intake.accountActiveAgain')),
     );
   }
 
@@ -369,7 +367,7 @@ class ImportPlanner {
           place.id,
           { grade: place.grade },
           { grade: row.grade },
-          `grade ${gradeLabel(place.grade)} to ${gradeLabel(row.grade)}`,
+          say('intake.gradeTo', { grade: gradeLabel(place.grade), next: gradeLabel(row.grade) }),
         ),
       );
       return;
@@ -382,7 +380,12 @@ class ImportPlanner {
       this.add(
         row,
         person,
-        ends('affiliation', place.id, date, `moves from ${from?.name ?? 'another school'} to ${school.name}`),
+        ends(
+          'affiliation',
+          place.id,
+          date,
+          say('intake.transfersFromTo', { name: from?.name ?? say('intake.anotherSchool'), to: school.name }),
+        ),
       );
     }
     this.add(
@@ -398,7 +401,7 @@ class ImportPlanner {
           begins: date,
           ends: null,
         },
-        from ? `moves from ${from.name}` : `begins at ${school.name}`,
+        from ? say('intake.transfersFrom', { name: from.name }) : say('intake.startsAt', { name: school.name }),
       ),
     );
   }
@@ -419,14 +422,19 @@ class ImportPlanner {
       target ? e.classId !== target : this.classById.get(e.classId)?.schoolId !== school.id,
     );
     for (const enrollment of ends)
-      this.endEnrollment(row, person, enrollment, target ? `moves to ${row.className}` : 'left the school');
+      this.endEnrollment(
+        row,
+        person,
+        enrollment,
+        target ? say('classes.movesTo', { to: row.className }) : say('intake.leftTheSchool'),
+      );
     if (target && !open.some((e) => e.classId === target)) {
       this.add(row, person, {
         ...creates(
           'enrollment',
           this.tools.mint(),
           { personId: person.id, classId: target, role: 'student', begins: this.intent.date, ends: null },
-          `joins ${row.className}`,
+          say('classes.joins', { name: row.className }),
         ),
         needs: [target],
       });
@@ -439,7 +447,7 @@ class ImportPlanner {
     const school = this.schoolOf(row)!;
     for (const enrollment of open)
       if (this.classById.get(enrollment.classId)?.schoolId !== school.id)
-        this.endEnrollment(row, person, enrollment, 'left the school');
+        this.endEnrollment(row, person, enrollment, say('intake.leftTheSchool'));
     const classId = row.className ? this.classFor(row, school) : null;
     if (classId === null || open.some((e) => e.classId === classId)) return;
     this.add(row, person, {
@@ -447,7 +455,7 @@ class ImportPlanner {
         'enrollment',
         this.tools.mint(),
         { personId: person.id, classId, role: 'teacher', begins: this.intent.date, ends: null },
-        `teaches ${row.className}`,
+        say('intake.teaches', { name: row.className }),
       ),
       needs: [classId],
     });
@@ -480,7 +488,7 @@ class ImportPlanner {
       const person = this.people.get(place.personId);
       // Staff whom the source never named are not its to take away: whoever runs the school is often in no roster.
       if (!person || (person.role === 'staff' && !this.intent.named?.has(person.id))) continue;
-      const reason = 'not in the complete file';
+      const reason = say('intake.notInTheCompleteList');
       this.result.leaving.push(personLabel(person));
       this.add(null, person, ends('affiliation', place.id, date, reason));
       this.add(null, person, updates('person', person.id, { status: 'active' }, { status: 'left' }, reason));
@@ -489,7 +497,7 @@ class ImportPlanner {
         this.add(
           null,
           person,
-          updates('account', account.id, { status: 'active' }, { status: 'frozen' }, 'sign-in off'),
+          updates('account', account.id, { status: 'active' }, { status: 'frozen' }, say('intake.signInTurnedOff')),
         );
       for (const enrollment of this.enrollmentsOf.get(person.id) ?? [])
         this.endEnrollment(null, person, enrollment, reason);

@@ -331,7 +331,13 @@ describe('matching', () => {
       ['a twin with a number of its own', { number: '000009', givenName: 'Odhran' }, 'new'],
       ['a twin with the other’s number', { number: '000007', givenName: 'Odhran' }, 'twin'],
       ['stranger', { number: '000009', givenName: 'Ada', familyName: 'Reef', birthDate: '2018-05-05' }, 'new'],
-      ['stranger without anything', { givenName: 'Ada', familyName: 'Reef', birthDate: null }, 'too-little'],
+      // A name and a class are enough.
+      ['stranger with a class', { givenName: 'Ada', familyName: 'Reef', birthDate: null }, 'new'],
+      [
+        'stranger without anything',
+        { givenName: 'Ada', familyName: 'Reef', birthDate: null, className: '' },
+        'too-little',
+      ],
       ['accents and case', { familyName: 'CÖVE' }, 'p'],
     ];
     for (const [what, facts, outcome] of cases) expect([what, one(record, row(5, facts))]).toEqual([what, outcome]);

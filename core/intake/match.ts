@@ -3,6 +3,7 @@
  * answer meets what a list of people knows besides: rows that wait for a repair, numbers that somebody else has,
  * rows that say too little, decisions made before.
  */
+import { say } from '#core/messages/say';
 import { fold } from '#core/names/index';
 import { type Evidence, type Known, link, type Never } from '#core/identity/index';
 import type { Person } from '#core/entities/index';
@@ -158,28 +159,31 @@ export function matchRows(
         const other = recycled ?? best!.person;
         wait(
           'recycled',
-          `The number ${row.number} is ${personLabel(other)}, born ${other.birthDate ?? 'on an unknown day'}: another name and another birth date.`,
+          say('intake.numberBelongsToBornThe', {
+            number: row.number,
+            name: personLabel(other),
+            birthDate: other.birthDate ?? say('intake.onAnUnknownDate'),
+          }),
           recycled && !listed ? [...ids, recycled.id] : ids,
         );
-      } else if (best.never === 'twin')
-        wait(
-          'twin',
-          `Could be ${personLabel(best.person)}, or a twin: the same family name and birth date, another given name.`,
-        );
+      } else if (best.never === 'twin') wait('twin', say('intake.thisCouldBeOrA', { name: personLabel(best.person) }));
       else if (people.length > 1 && candidates[1]!.probability > 0.02)
-        wait('several', `Could be ${people.slice(0, 2).map(personLabel).join(' or ')}.`);
-      else wait('maybe', `Could be ${personLabel(best.person)}: ${inShort(best.evidence())}.`);
+        wait('several', say('intake.thisCouldBe', { list: people.slice(0, 2).map(personLabel).join(' or ') }));
+      else
+        wait(
+          'maybe',
+          say('intake.thisCouldBe2', { name: personLabel(best.person), evidence: inShort(best.evidence()) }),
+        );
       return;
     }
     // A source with ids of its own knows them again by those.
-    if (sure === null && !row.number && row.birthDate === null) {
-      wait('too-little', 'Neither a number nor a birth date: nobody can tell later who this is. Add one of them.');
+    if (sure === null && !row.number && row.birthDate === null && !row.className) {
+      wait('too-little', say('intake.addANumberOr'));
       return;
     }
-    const key = `${fold(row.familyName)}|${fold(row.givenName)}|${row.birthDate ?? row.number}`;
-    const earlier = row.birthDate === null && row.number === '' ? undefined : fresh.get(key);
-    if (earlier !== undefined)
-      wait('twice', `Same name and birth date as line ${earlier}. Correct one of them, or leave one out.`);
+    const key = `${fold(row.familyName)}|${fold(row.givenName)}|${row.birthDate ?? (row.number || fold(row.className))}`;
+    const earlier = row.birthDate === null && row.number === '' && row.className === '' ? undefined : fresh.get(key);
+    if (earlier !== undefined) wait('twice', say('intake.sameNameAndBirthDate', { line: earlier }));
     else {
       fresh.set(key, line);
       result.fresh.push(row);
@@ -190,7 +194,10 @@ export function matchRows(
     // Somebody whose row is sure already stands twice in the file.
     const other = w.code === 'maybe' && w.candidates.length === 1 ? taken.get(w.candidates[0]!) : undefined;
     if (other !== undefined)
-      Object.assign(w, { code: 'twice', message: `${w.message} Line ${other} is that person already.` });
+      Object.assign(w, {
+        code: 'twice',
+        message: say('intake.lineIsAlreadyThatPerson', { message: w.message, line: other }),
+      });
   }
   result.waiting.sort((a, b) => a.line - b.line);
   return result;
@@ -198,14 +205,14 @@ export function matchRows(
 
 const levelWords: Partial<Record<Evidence['what'], string>> = {
   number: 'number',
-  given: 'given name',
-  middle: 'middle name',
-  family: 'family name',
-  birth: 'birth date',
+  given: say('intake.givenName2'),
+  middle: say('intake.middleName'),
+  family: say('intake.familyName2'),
+  birth: say('intake.birthDate2'),
   grade: 'grade',
   school: 'school',
   class: 'class',
-  guardian: 'guardian’s e-mail',
+  guardian: say('intake.guardiansEmail2'),
   email: 'e-mail',
 };
 

@@ -2,6 +2,7 @@
  * The plan of a bundle of the open roster standard: its people like those of a list, then its classes and who is in
  * them. What a complete bulk bundle's classes do not have ends; a delta ends only what it says.
  */
+import { say } from '#core/messages/say';
 import { fold } from '#core/names/index';
 import {
   type Bundle,
@@ -215,7 +216,7 @@ class ClassPlanner {
           op: 'create',
           before: {},
           after: { schoolId: school.id, kind, begins: intent.date, ends: null, ...after },
-          reason: 'new in the bundle',
+          reason: say('intake.newInTheBundle'),
           label,
           subject: id,
           origin,
@@ -253,7 +254,7 @@ class ClassPlanner {
     const source = `${intent.source}, enrollments.csv`;
     const idOf = (user: string) => personOf.get(user) ?? intent.keys.people.get(user);
     const refused = intent.refused?.get('enrollments.csv');
-    const say = (get: (field: string) => string, line: number) => {
+    const record = (get: (field: string) => string, line: number) => {
       if (refused?.has(line)) return;
       const classId = this.classes.get(get('classSourcedId'));
       const user = get('userSourcedId');
@@ -281,16 +282,16 @@ class ClassPlanner {
         op: 'create',
         before: nothing,
         after: { personId, classId, role, begins: intent.date, ends: null },
-        reason: `joins ${this.labels.get(classId) ?? 'a class'}`,
-        label: this.names.get(personId) ?? 'a new person',
+        reason: say('classes.joins', { name: this.labels.get(classId) ?? say('intake.aClass') }),
+        label: this.names.get(personId) ?? say('intake.aNewPerson'),
         subject: personId,
         needs: [personId, classId],
         origin: { source, line },
       });
     };
-    eachRecord(bundle, 'enrollments.csv', say, night?.enrollments.said);
+    eachRecord(bundle, 'enrollments.csv', record, night?.enrollments.said);
     if (night) {
-      this.sayOld(night.news, people, personOf, say);
+      this.sayOld(night.news, people, personOf, record);
       // Said last time and no longer: it ends, unless another record says the same.
       for (const was of night.enrollments.ended) {
         const place = places.known(idOf(was.user), this.classes.get(was.class), was.role);
@@ -312,7 +313,7 @@ class ClassPlanner {
         op: 'end',
         before: open,
         after: over,
-        reason: `${this.labels.get(e.classId) ?? 'the class'}: not in the bundle`,
+        reason: say('intake.notInTheBundle', { name: this.labels.get(e.classId) ?? say('intake.theClass') }),
         label: this.names.get(e.personId) ?? 'a person',
         subject: e.personId,
         origin,
@@ -328,7 +329,7 @@ class ClassPlanner {
     { since }: News,
     people: RosterPerson[],
     personOf: ReadonlyMap<string, string>,
-    say: (get: (field: string) => string, line: number) => void,
+    record: (get: (field: string) => string, line: number) => void,
   ): void {
     const { keys } = this.intent;
     const users = new Set<string>();
@@ -338,7 +339,7 @@ class ClassPlanner {
     const classes = new Set([...this.classes.keys()].filter((id) => !keys.classes.has(id)));
     if (users.size === 0 && classes.size === 0) return;
     eachRecord(this.bundle, 'enrollments.csv', (get, line) => {
-      if (users.has(get('userSourcedId')) || classes.has(get('classSourcedId'))) say(get, line);
+      if (users.has(get('userSourcedId')) || classes.has(get('classSourcedId'))) record(get, line);
     });
   }
 
@@ -359,7 +360,12 @@ class ClassPlanner {
         this.sofar.result.waiting.push({
           line: 0,
           code: 'problem',
-          message: `${change.label} is said to be in the homeroom ${this.labels.get(classId) ?? 'of another class'} (enrollments.csv, line ${change.origin?.line ?? 0}) and is in ${this.labels.get(now) ?? 'another one'} already. End one of the two in the source, or enroll the student by hand.`,
+          message: say('intake.theBundlePutsInThe', {
+            label: change.label,
+            name: this.labels.get(classId) ?? say('intake.ofAnotherClass'),
+            line: change.origin?.line ?? 0,
+            other: this.labels.get(now) ?? say('intake.anotherOne'),
+          }),
           candidates: [],
         });
     }

@@ -1,4 +1,5 @@
 /** What rows wait for, for people to read: 6,000 rows that name no school are one reason, not 6,000. */
+import { say } from '#core/messages/say';
 
 export interface Reason {
   /** The first line that waits for it. */
@@ -27,14 +28,9 @@ export function reasonsOf(waiting: readonly { line: number; message: string }[],
   if (reasons.length <= most) return reasons;
   const rest = reasons.splice(most - 1);
   const rows = rest.reduce((sum, reason) => sum + reason.rows, 0);
-  return [
-    ...reasons,
-    { line: rest[0]!.line, rows, message: 'Each for a reason of its own; the file tells it row by row.' },
-  ];
+  return [...reasons, { line: rest[0]!.line, rows, message: say('intake.eachForItsOwnReason') }];
 }
 
 /** "line 9", "line 2 and 5,999 others". */
 export const linesOf = ({ line, rows = 1 }: { line: number; rows?: number | undefined }): string =>
-  rows === 1
-    ? `line ${line}`
-    : `line ${line} and ${rows === 2 ? 'another' : `${(rows - 1).toLocaleString('en-US')} others`}`;
+  say('intake.lines', { line: String(line), others: rows - 1 });

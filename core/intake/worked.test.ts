@@ -2,6 +2,7 @@
  * Worked examples: what files about a small district would change, told in `worked.txt`. Whoever changes what is planned
  * looks at each line that changes.
  */
+import { asRead } from '#core/messages/expect';
 import { expect, it } from 'vitest';
 import { UsernameGiver } from '#core/accounts/index';
 import { planLines } from '#core/plan/lines';
@@ -368,7 +369,7 @@ it('files change a small district as these do', async () => {
     { onlyCount: true },
   );
   expect(counted.plan.changes.every(({ op }) => op !== 'create')).toBe(true);
-  await expect(out.join('\n')).toMatchFileSnapshot('./worked.txt');
+  await expect(asRead(out.join('\n'))).toMatchFileSnapshot('./worked.txt');
 });
 
 /** The register after a plan, as the server would read it. */
@@ -526,5 +527,5 @@ it('roster bundles change a small district as these do', async () => {
     ({ userSourcedId, classSourcedId }) => userSourcedId !== 'u1' || classSourcedId !== 'c1',
   );
   take('another homeroom a night later', then, twice, { keys: { people: known, classes } });
-  await expect(out.join('\n')).toMatchFileSnapshot('./worked-rosters.txt');
+  await expect(asRead(out.join('\n'))).toMatchFileSnapshot('./worked-rosters.txt');
 });

@@ -1,4 +1,5 @@
 /** Worked examples of names, usernames, passwords and codes, told in `worked.txt`. */
+import { asRead } from '#core/messages/expect';
 import { expect, it } from 'vitest';
 import {
   defaultBands,
@@ -168,5 +169,5 @@ it('names, usernames, passwords and codes are as these', async () => {
     ].map(([live, tries]) => `${live} ${tries}: ${lengthFor(live!, tries!)}`),
     String(lengthFor(5000, 1000, 0.5)),
   ]);
-  await expect(out.join('\n')).toMatchFileSnapshot('./worked.txt');
+  await expect(asRead(out.join('\n'))).toMatchFileSnapshot('./worked.txt');
 });

@@ -2,6 +2,7 @@
  * A bundle of the open roster standard: its manifest, its files, and what is wrong with them. Nothing is left away:
  * files and columns that Sheaf has no use for are carried through.
  */
+import { say } from '#core/messages/say';
 import { Refusal } from '#core/tabular/decode';
 import { type FileName, fieldsOf, fileNames, leftOutFiles, spec, type Version } from './spec';
 import { RosterTable, writeTable } from './table';
@@ -31,11 +32,7 @@ export interface RosterProblem {
 export function readBundle(files: Map<string, Uint8Array>): Bundle {
   const find = (name: string) => [...files].find(([key]) => key.toLowerCase() === name.toLowerCase())?.[1];
   const manifestBytes = find('manifest.csv');
-  if (!manifestBytes)
-    throw new Refusal(
-      'no-manifest',
-      'There is no manifest.csv: this is no bundle of the roster standard. Open its lists one by one.',
-    );
+  if (!manifestBytes) throw new Refusal('no-manifest', say('intake.thereIsNoManifestCsv'));
   const table = new RosterTable(manifestBytes);
   const manifest: [string, string][] = [];
   table.each(([property = '', value = '']) => manifest.push([property.trim(), value.trim()]));
@@ -46,15 +43,11 @@ export function readBundle(files: Map<string, Uint8Array>): Bundle {
     if (name.toLowerCase() === 'manifest.csv' || !/\.csv$/i.test(name)) continue;
     const table = new RosterTable(bytes);
     if (table.openQuote !== null)
-      throw new Refusal(
-        'open-quote',
-        `${name}: the quotation mark that begins a cell in line ${table.openQuote} is never closed, so that all that follows would be one cell. Have the bundle exported again.`,
-      );
+      throw new Refusal('open-quote', say('intake.theQuotationMarkThatOpens', { name, line: table.openQuote }));
     bundle.tables.set(name, table);
     if (facts.get(`file.${name.replace(/\.csv$/i, '')}`) === 'delta') bundle.delta.add(name);
   }
-  if (bundle.tables.size === 0)
-    throw new Refusal('empty-bundle', 'The bundle holds a manifest and no files. Have it exported again.');
+  if (bundle.tables.size === 0) throw new Refusal('empty-bundle', say('intake.theBundleHasAManifest'));
   return bundle;
 }
 
@@ -99,7 +92,7 @@ const needed: Partial<Record<FileName, readonly string[]>> = {
   'demographics.csv': ['sourcedId'],
 };
 
-/** Letters that the register keeps, where rows of people do not say it: of a class's name and of what it teaches. */
+/** Letters that the register keeps, where rows of people do not note it: of a class's name and of what it teaches. */
 export const longest: Partial<Record<FileName, Record<string, number>>> = {
   'classes.csv': { title: 120, subjects: 80 },
   'courses.csv': { title: 80, subjects: 80 },
@@ -129,22 +122,24 @@ export function checkBundle(bundle: Bundle, most = 1000): Checked {
 }
 
 function checkManifest(bundle: Bundle, problems: RosterProblem[]): void {
-  const say = (column: string, message: string) =>
+  const note = (column: string, message: string) =>
     problems.push({ file: 'manifest.csv', line: null, column, code: 'manifest', message, imported: true });
   const facts = new Map(bundle.manifest);
   const stated = facts.get('oneroster.version');
   if (stated !== '1.1' && stated !== '1.2')
-    say(
+    note(
       'oneroster.version',
-      `The version is ${stated ? `“${stated}”` : 'not stated'}; it is read as ${bundle.version}.`,
+      stated
+        ? say('intake.versionRead', { stated, version: bundle.version })
+        : say('intake.versionMissing', { version: bundle.version }),
     );
   for (const [property, value] of facts) {
     if (!property.startsWith('file.') || property === 'file.') continue;
     const name = `${property.slice(5)}.csv`;
     const there = bundle.tables.has(name);
     if ((value === 'bulk' || value === 'delta') && !there)
-      say(property, `${name} is promised (${value}) and not there.`);
-    if (value === 'absent' && there) say(property, `${name} is said to be absent and is there; it is read.`);
+      note(property, say('intake.theManifestListsButIt', { name, value }));
+    if (value === 'absent' && there) note(property, say('intake.theManifestSaysIsAbsent', { name }));
   }
   for (const name of bundle.tables.keys()) {
     if (leftOutFiles[name])
@@ -153,11 +148,10 @@ function checkManifest(bundle: Bundle, problems: RosterProblem[]): void {
         line: null,
         column: null,
         code: 'left-out',
-        message: `${name} is carried through and not taken over: ${leftOutFiles[name]}.`,
+        message: say('intake.isKeptInTheBundle', { name, why: leftOutFiles[name] }),
         imported: true,
       });
-    else if (!(fileNames as readonly string[]).includes(name))
-      say(name, `${name} is no file of the standard; it is carried through and not read.`);
+    else if (!(fileNames as readonly string[]).includes(name)) note(name, say('intake.isNotPartOfThe', { name }));
   }
 }
 
@@ -182,7 +176,7 @@ function checkTable(
   const refused = new Set<number>();
   const counts = new Map<string, number>();
   const needs = (name: string): boolean => needed[file]?.includes(name) ?? false;
-  const say = (
+  const note = (
     line: number | null,
     column: string | null,
     code: RosterProblem['code'],
@@ -198,43 +192,49 @@ function checkTable(
   const isDelta = bundle.delta.has(file);
   const fields = fieldsOf(file, bundle.version).map((field) => ({ ...field, at: table.column(field.name) }));
   for (const { name, required, at } of fields) {
-    if (at < 0 && required) say(null, name, 'column', `${file} lacks the column ${name}, which the standard requires.`);
+    if (at < 0 && required) note(null, name, 'column', say('intake.isMissingTheColumnWhich', { file, name }));
   }
   const at = table.column('sourcedId');
   const seen = new Set<string>();
   const usersFile = file === 'demographics.csv' ? ids.get('users.csv')! : null;
   table.each((cells, line) => {
     if (cells.length !== table.header.length)
-      say(line, null, 'value', `The record has ${cells.length} cells where the headings are ${table.header.length}.`);
+      note(
+        line,
+        null,
+        'value',
+        say('intake.theRecordHasCellsBut', { count: cells.length, headings: table.header.length }),
+      );
     const id = at < 0 ? '' : (cells[at] ?? '');
     if (id !== '') {
-      if (seen.has(id)) say(line, 'sourcedId', 'duplicate', `The sourcedId ${id} stands in an earlier record too.`);
+      if (seen.has(id)) note(line, 'sourcedId', 'duplicate', say('intake.theSourcedidIsAlsoIn', { id }));
       seen.add(id);
     }
     if (usersFile && id !== '' && !usersFile.has(id) && !bundle.delta.has('users.csv'))
-      say(line, 'sourcedId', 'reference', `users.csv has no record ${id}, whose demographics these are.`);
+      note(line, 'sourcedId', 'reference', say('intake.usersCsvHasNoRecord', { id }));
     for (const field of fields) {
       if (field.at < 0) continue;
       const value = cells[field.at] ?? '';
       if (value === '') {
-        if (field.required) say(line, field.name, 'required', `${field.name} is empty.`, !needs(field.name));
+        if (field.required)
+          note(line, field.name, 'required', say('intake.isEmpty', { name: field.name }), !needs(field.name));
         continue;
       }
       const letters = longest[file]?.[field.name];
       if (letters && value.length > letters)
-        say(
+        note(
           line,
           field.name,
           'value',
-          `${field.name} has ${value.length} letters; ${letters} are the most.`,
+          say('intake.hasCharactersTheMostAllowed', { name: field.name, count: value.length, most: letters }),
           !needs(field.name),
         );
       if (field.words && !field.words.includes(value as never))
-        say(line, field.name, 'value', `“${value}” is no ${field.name} of the standard.`, !needs(field.name));
+        note(line, field.name, 'value', say('intake.isNotAOfThe', { value, name: field.name }), !needs(field.name));
       if (field.kind === 'date' && !/^\d{4}-\d\d-\d\d$/.test(value))
-        say(line, field.name, 'value', `“${value}” is no date (yyyy-mm-dd).`, !needs(field.name));
+        note(line, field.name, 'value', say('intake.isNotADateYyyy', { value }), !needs(field.name));
       if (field.kind === 'bool' && value !== 'true' && value !== 'false')
-        say(line, field.name, 'value', `“${value}” is neither true nor false.`, true);
+        note(line, field.name, 'value', say('intake.mustBeTrueOrFalse', { value }), true);
       if (field.refers) {
         // Changes may refer to what came in an earlier bundle.
         if (isDelta || bundle.delta.has(field.refers)) continue;
@@ -243,11 +243,11 @@ function checkTable(
         const isLost = needs(field.name) && !named.some((one) => known.has(one));
         for (const one of named)
           if (!known.has(one))
-            say(
+            note(
               line,
               field.name,
               'reference',
-              `${field.name} refers to ${one}, which is not in ${field.refers}.`,
+              say('intake.refersToWhichIsNot', { name: field.name, one, file: field.refers }),
               !isLost,
             );
       }
@@ -260,7 +260,7 @@ function checkTable(
         line: null,
         column: null,
         code: code as RosterProblem['code'],
-        message: `and ${count - most} more of this kind in ${file}.`,
+        message: say('intake.andMoreLikeThisIn', { most: count - most, file }),
         imported: false,
       });
   return refused;

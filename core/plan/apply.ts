@@ -2,6 +2,7 @@
  * What applying means, on a state held in memory: the reference that the database's applier is checked against.
  * A plan applies as a whole or not at all; what stands in its way is named, change by change.
  */
+import { say } from '#core/messages/say';
 import { type Change, type Fields, keyOf, type Plan, type Value } from './change';
 
 export type Table = Map<string, Fields>;
@@ -53,13 +54,14 @@ export function conflictOf(change: Change, row: Fields | undefined, telling: Tel
     ...{ key: keyOf(change), label, message },
     ...{ subject, row: `${entity}:${id}` },
   });
-  if (change.op === 'create') return row ? conflict(`this ${telling.noun(entity)} is there already`) : null;
-  if (!row) return conflict(`this ${telling.noun(entity)} is no longer there`);
+  if (change.op === 'create')
+    return row ? conflict(say('plan.thisAlreadyExists', { what: telling.noun(entity) })) : null;
+  if (!row) return conflict(say('plan.thisNoLongerExists', { what: telling.noun(entity) }));
   for (const [field, expected] of Object.entries(change.before)) {
     const found = row[field] ?? null;
     if (found !== expected) {
       const [now, before] = [found, expected].map((value) => telling.value(field, value));
-      return conflict(`${telling.field(entity, field)} is now ${now}; the plan expects ${before}`);
+      return conflict(say('plan.isNowButThePlan', { field: telling.field(entity, field), now, before }));
     }
   }
   return null;

@@ -2,6 +2,8 @@
  * Guards hold a plan that would do more than anyone is likely to mean: they are rules over its changes, and a
  * held plan applies only after a person has released each guard with a reason. Guards never change a plan.
  */
+import type { MessageKey } from '#core/messages/index';
+import { say } from '#core/messages/say';
 import type { Change, Plan } from './change';
 
 export interface Held {
@@ -28,8 +30,8 @@ export interface ShareRule {
   most: number;
   /** Up to this many are never held, whatever the share. */
   free: number;
-  /** For the message, "students would leave". */
-  what: string;
+  /** What would happen, told the group's `name`, `count` of `size`, their `share` and `most` of it. */
+  what: MessageKey;
 }
 
 /** Holds a plan in which more than a set share of a group is concerned. */
@@ -49,12 +51,13 @@ export const shareGuard =
       if (!group || people.size <= rule.free || people.size <= group.size * rule.most) continue;
       held.push({
         code: `${rule.code}:${id}`,
-        message: `${group.name}: ${people.size} of ${group.size} ${rule.what} (${percent(people.size / group.size)}); ${percent(rule.most)} is the most that passes by itself`,
+        message: say(rule.what, {
+          ...{ name: group.name, count: people.size, size: group.size },
+          ...{ share: people.size / group.size, most: rule.most },
+        }),
         count: people.size,
         names: [...people.values()].sort((a, b) => a.localeCompare(b, 'en')),
       });
     }
     return held;
   };
-
-const percent = (share: number): string => `${Math.round(share * 100)}%`;

@@ -1,4 +1,5 @@
 /** The plan that undoes a plan: each change turned round, in the opposite order. */
+import { say } from '#core/messages/say';
 import type { Change, Op, Plan } from './change';
 
 const inverse: Record<Op, Op> = {
@@ -14,7 +15,7 @@ export const invertChange = (change: Change): Change => ({
   op: inverse[change.op],
   before: change.after,
   after: change.before,
-  reason: `Undo: ${change.reason}`,
+  reason: say('plan.undo2', { reason: change.reason }),
   needs: undefined,
 });
 

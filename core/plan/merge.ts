@@ -3,6 +3,7 @@
  * a row made and purged again vanishes. The second plan must be able to follow the first: where it expects a
  * value that the first does not leave, merging throws.
  */
+import { say } from '#core/messages/say';
 import type { Change, Fields, Plan } from './change';
 
 export class MergeError extends Error {}
@@ -30,12 +31,13 @@ function fold(a: Change, b: Change): Change | null {
   for (const [field, expected] of Object.entries(b.before)) {
     if (field in a.after && a.after[field] !== expected) {
       throw new MergeError(
-        `${b.label}: ${field} is expected to be ${expected}, the plan before leaves ${a.after[field]}`,
+        say('plan.shouldBeButTheEarlier', { label: b.label, field, expected, after: a.after[field] }),
       );
     }
   }
-  if (b.op === 'create' && a.op !== 'purge') throw new MergeError(`${b.label}: made twice`);
-  if (a.op === 'purge' && b.op !== 'create') throw new MergeError(`${b.label}: purged before it is changed`);
+  if (b.op === 'create' && a.op !== 'purge') throw new MergeError(say('plan.addedTwice', { label: b.label }));
+  if (a.op === 'purge' && b.op !== 'create')
+    throw new MergeError(say('plan.deletedBeforeItIsChanged', { label: b.label }));
 
   if (a.op === 'create') {
     if (b.op === 'purge') return null;

@@ -1,3 +1,4 @@
+import { inEnglish } from '#core/messages/languages';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
@@ -220,7 +221,7 @@ describe('a guard', () => {
     groups,
     most: 0.05,
     free: 1,
-    what: 'students would leave',
+    what: 'intake.wouldLeave',
     groupOf: (c) => (c.op === 'end' ? 's' : null),
   });
   const leaving = (n: number): Plan => ({
@@ -231,7 +232,9 @@ describe('a guard', () => {
     expect(guard(leaving(2), [rule])).toEqual([]);
     const [held] = guard(leaving(3), [rule]);
     expect(held).toMatchObject({ code: 'leave:s', count: 3, names: ['p0', 'p1', 'p2'] });
-    expect(held!.message).toContain('3 of 40 students would leave (8%); 5% is the most');
+    expect(inEnglish(held!.message)).toContain(
+      '3 of 40 students would leave (8%). The most allowed without a review is 5%',
+    );
   });
 });
 

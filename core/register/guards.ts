@@ -3,6 +3,8 @@
  * likely to mean; a year that ends before its last day; classes, devices and licenses that end with people in them.
  * A planner may hold its plan for reasons of its own as well.
  */
+import { say } from '#core/messages/say';
+import type { MessageKey } from '#core/messages/index';
 import { type Change, type GuardRule, type Held, shareGuard } from '#core/plan/index';
 
 /** What the guards ask of the register as it is now. */
@@ -49,7 +51,7 @@ function leaving(facts: GuardFacts, { mostLeaving }: GuardLimits): GuardRule {
       code: 'leaving',
       most: mostLeaving,
       free: fewLeaving,
-      what: 'people would leave the school',
+      what: 'plan.wouldLeaveSchool',
       groups: new Map(facts.schools),
       groupOf: (c) => {
         if (c.entity !== 'affiliation' || c.op !== 'end') return null;
@@ -72,7 +74,7 @@ function joining(facts: GuardFacts, { mostJoining }: GuardLimits): GuardRule {
       code: 'joining',
       most: mostJoining,
       free: fewJoining,
-      what: 'people would join the school',
+      what: 'plan.wouldJoinSchool',
       groups: new Map([...facts.schools].filter(([, { size }]) => size > fewJoining)),
       groupOf: (c) => {
         if (c.entity !== 'affiliation' || c.op !== 'create') return null;
@@ -88,7 +90,7 @@ const early =
   ({ changes }) => {
     const day = changes.find(({ entity, op }) => entity === 'class' && op === 'end')?.after.ends;
     if (typeof day !== 'string' || day >= yearEnds) return [];
-    const message = `The school year runs until ${yearEnds}; this plan ends its classes on ${day}`;
+    const message = say('plan.theSchoolYearRunsUntil', { ends: yearEnds, day });
     return [{ code: 'early', message, count: 1, names: [] }];
   };
 
@@ -99,7 +101,7 @@ function classEnds({ studentsOf }: GuardFacts): GuardRule {
     return changes.flatMap((c): Held[] => {
       if (c.entity !== 'class' || c.op !== 'end') return [];
       const left = studentsOf(c.id).filter(({ personId }) => !elsewhere.has(personId));
-      return heldFor('class-ends', c, left, 'ends with', 'student', 'students');
+      return heldFor('class-ends', c, left, 'plan.classEndsWith');
     });
   };
 }
@@ -113,9 +115,7 @@ function deviceEnds({ holdersOf }: GuardFacts): GuardRule {
             'device-ends',
             c,
             holdersOf(c.id).filter(({ id }) => !back.has(id)),
-            'is retired while it is with',
-            'person',
-            'people',
+            'plan.deviceRetiredWith',
           )
         : [],
     );
@@ -135,25 +135,18 @@ function licenseEnds({ seatsPast }: GuardFacts): GuardRule {
       )
         return [];
       const left = seatsPast(c.id, ends).filter(({ id }) => !freed.has(id));
-      return heldFor('license-ends', c, left, 'ends earlier with seats of', 'person', 'people');
+      return heldFor('license-ends', c, left, 'plan.licenseEndsWith');
     });
   };
 }
 
-function heldFor(
-  code: string,
-  { id, label }: Change,
-  people: readonly { label: string }[],
-  words: string,
-  one: string,
-  many: string,
-): Held[] {
+function heldFor(code: string, { id, label }: Change, people: readonly { label: string }[], words: MessageKey): Held[] {
   const { length: count } = people;
   if (count === 0) return [];
   return [
     {
       code: `${code}:${id}`,
-      message: `${label} ${words} ${count.toLocaleString('en-US')} ${count === 1 ? one : many}`,
+      message: say(words, { label, count }),
       count,
       names: people.map((person) => person.label).slice(0, 200),
     },

@@ -1,4 +1,5 @@
 /** Merging two records and parting them again, whatever happened in between. */
+import { asRead } from '#core/messages/expect';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyTo, type Change, type Fields, type Plan, type State } from '#core/plan/index';
@@ -238,5 +239,5 @@ it('merges are what they were when they were last looked at', async () => {
       ),
     ].join('\n'),
   );
-  await expect(told.join('\n\n')).toMatchFileSnapshot('./worked-merges.txt');
+  await expect(asRead(told.join('\n\n'))).toMatchFileSnapshot('./worked-merges.txt');
 });

@@ -3,6 +3,7 @@
  * again. Nothing is deleted: the second stays as a record that points to the first, and what was theirs (enrollments,
  * places, the account) is carried over or ended, each by a change that can be taken back by itself.
  */
+import { say } from '#core/messages/say';
 import { inWords } from './words';
 import { ends, updates } from './steps';
 import { type Change, type Conflict, conflictOf, type Fields, invertChange, type Plan } from '#core/plan/index';
@@ -65,7 +66,7 @@ const never = '9999';
 
 /** `date`: the day from which places and enrollments of the second end where the first has the same. */
 export function planMerge(keep: WithAll, gone: WithAll, choices: Choices, date: string): Plan {
-  const label = `${personLabel(keep.person)} and ${personLabel(gone.person)}`;
+  const label = say('plan.and', { name: personLabel(keep.person), other: personLabel(gone.person) });
   const subject = keep.person.id;
   const changes: Change[] = [];
   const update = <E extends Entity>(...step: Parameters<typeof updates<E>>) =>
@@ -81,23 +82,31 @@ export function planMerge(keep: WithAll, gone: WithAll, choices: Choices, date: 
       keep.person.id,
       { [field]: keep.person[field] ?? null },
       { [field]: gone.person[field] ?? null },
-      `${fieldLabel('person', field)} of the record that is merged`,
+      say('plan.fromTheMergedRecord', { field: fieldLabel('person', field) }),
     );
   if (keep.person.status === 'left' && gone.person.status === 'active')
-    update('person', keep.person.id, { status: 'left' }, { status: 'active' }, 'is here');
+    update('person', keep.person.id, { status: 'left' }, { status: 'active' }, say('plan.isAlreadyHere'));
   update(
     'person',
     gone.person.id,
     { status: gone.person.status, mergedInto: gone.person.mergedInto },
     { status: 'merged', mergedInto: keep.person.id },
-    `is ${personLabel(keep.person)}`,
+    say('plan.is', { name: personLabel(keep.person) }),
   );
 
   const places = keep.affiliations.filter((a) => a.ends === null);
   for (const place of gone.affiliations) {
     // A person is at one school at a time: the place of the record that stays holds.
-    if (place.ends === null && places.length > 0) end('affiliation', place.id, 'the same person’s other place holds');
-    else update('affiliation', place.id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
+    if (place.ends === null && places.length > 0)
+      end('affiliation', place.id, say('plan.theSamePersonsOtherEnrollment'));
+    else
+      update(
+        'affiliation',
+        place.id,
+        { personId: gone.person.id },
+        { personId: keep.person.id },
+        say('plan.carriedOverFromTheMerged'),
+      );
   }
   const enrolled = keep.enrollments.filter((e) => e.ends === null);
   for (const { id, classId, role, kind, ends } of gone.enrollments) {
@@ -105,41 +114,87 @@ export function planMerge(keep: WithAll, gone: WithAll, choices: Choices, date: 
       ends !== null
         ? null
         : enrolled.some((e) => e.classId === classId)
-          ? 'is in the class already'
+          ? say('plan.isAlreadyInTheClass')
           : kind === 'homeroom' && role === 'student' && enrolled.some((e) => e.kind === kind && e.role === role)
-            ? 'is in another homeroom already'
+            ? say('plan.isAlreadyInAnotherHomeroom')
             : null;
     if (why) end('enrollment', id, why);
-    else update('enrollment', id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
+    else
+      update(
+        'enrollment',
+        id,
+        { personId: gone.person.id },
+        { personId: keep.person.id },
+        say('plan.carriedOverFromTheMerged'),
+      );
   }
   for (const { id, groupId, ends } of gone.memberships) {
     if (keep.memberships.some((m) => m.groupId === groupId && m.ends === null && ends === null))
-      end('membership', id, 'is in the group already');
-    else update('membership', id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
+      end('membership', id, say('plan.isAlreadyInTheGroup'));
+    else
+      update(
+        'membership',
+        id,
+        { personId: gone.person.id },
+        { personId: keep.person.id },
+        say('plan.carriedOverFromTheMerged'),
+      );
   }
   for (const { id, productId, begins, ends } of gone.seats) {
     const twice = keep.seats.some(
       (s) => s.productId === productId && s.begins < (ends ?? never) && begins < (s.ends ?? never),
     );
-    if (!twice) update('seat', id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
+    if (!twice)
+      update(
+        'seat',
+        id,
+        { personId: gone.person.id },
+        { personId: keep.person.id },
+        say('plan.carriedOverFromTheMerged'),
+      );
     // What is over stays with the record that is merged.
     else if (ends === null || ends > date)
-      update('seat', id, { ends }, { ends: begins > date ? begins : date }, 'has a seat already');
+      update('seat', id, { ends }, { ends: begins > date ? begins : date }, say('plan.alreadyHasASeat'));
   }
   for (const { id } of gone.loans)
-    update('loan', id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
+    update(
+      'loan',
+      id,
+      { personId: gone.person.id },
+      { personId: keep.person.id },
+      say('plan.carriedOverFromTheMerged'),
+    );
   for (const { id, email, phone } of gone.contacts) {
     // The same contact twice stays with the record that is merged.
     const twice = keep.contacts.some(
       (c) => (email !== null && c.email === email) || (phone !== null && c.phone === phone),
     );
-    if (!twice) update('contact', id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
+    if (!twice)
+      update(
+        'contact',
+        id,
+        { personId: gone.person.id },
+        { personId: keep.person.id },
+        say('plan.carriedOverFromTheMerged'),
+      );
   }
   const { account } = gone;
   if (account && !keep.account)
-    update('account', account.id, { personId: gone.person.id }, { personId: keep.person.id }, 'carried over');
+    update(
+      'account',
+      account.id,
+      { personId: gone.person.id },
+      { personId: keep.person.id },
+      say('plan.carriedOverFromTheMerged'),
+    );
   else if (account?.status === 'active')
-    update('account', account.id, { status: 'active' }, { status: 'frozen' }, `signs in as ${keep.account!.username}`);
+    update(
+      'account',
+      account.id,
+      { status: 'active' },
+      { status: 'frozen' },
+      say('plan.signsInAs', { username: keep.account!.username }),
+    );
   return ordered(joined(changes));
 }
 
@@ -192,7 +247,9 @@ export function planUnmerge(merge: Plan, rowOf: (entity: string, id: string) => 
     });
     if (fields.length === 0) return [];
     const only = (from: Fields): Fields => Object.fromEntries(fields.map((field) => [field, from[field]!]));
-    return [{ ...inverse, before: only(inverse.before), after: only(inverse.after), reason: 'parted again' }];
+    return [
+      { ...inverse, before: only(inverse.before), after: only(inverse.after), reason: say('plan.separatedAgain') },
+    ];
   });
   return { plan: ordered(changes), kept };
 }

@@ -28,8 +28,10 @@ const leaves = (who: string) => [
 ];
 
 it('tells each person once, by the most that happens to them, and classes beside', () => {
-  expect(tell([])).toBe('Changes nothing.');
-  expect(tell([...arrives('a'), ...arrives('b'), change('class', 'create', 'c')])).toBe('Adds 2 people and 1 class.');
+  expect(tell([])).toEqual('Changes nothing.');
+  expect(tell([...arrives('a'), ...arrives('b'), change('class', 'create', 'c')])).toEqual(
+    'Adds 2 people and 1 class.',
+  );
   expect(
     tell([
       ...arrives('a'),
@@ -37,7 +39,7 @@ it('tells each person once, by the most that happens to them, and classes beside
       change('class', 'create', 'd'),
       change('school', 'create', 's'),
     ]),
-  ).toBe('Adds 1 person, 2 classes and 1 school.');
+  ).toEqual('Adds 1 person, 2 classes, and 1 school.');
   expect(
     tell([
       ...arrives('a'),
@@ -46,20 +48,20 @@ it('tells each person once, by the most that happens to them, and classes beside
       ...leaves('d'),
       change('person', 'update', 'e', { familyName: 'x' }, { familyName: 'y' }),
     ]),
-  ).toBe('Adds 1 person; lets 1 person leave; moves 2 people to another class; changes the record of 1 person.');
+  ).toEqual('Adds 1 person. Withdraws 1 person. Moves 2 people to another class. Changes the record of 1 person.');
   // Somebody who moves to another school is in another class too, and is told once.
-  expect(tell([change('affiliation', 'end', 'f'), change('affiliation', 'create', 'f'), ...changesClass('f')])).toBe(
-    'Moves 1 person to another school.',
+  expect(tell([change('affiliation', 'end', 'f'), change('affiliation', 'create', 'f'), ...changesClass('f')])).toEqual(
+    'Transfers 1 person to another school.',
   );
-  expect(tell([change('account', 'update', 'g', { secretSealed: 'x', secretVersion: 2 }, { secretVersion: 1 })])).toBe(
-    'Gives 1 person a new secret.',
-  );
+  expect(
+    tell([change('account', 'update', 'g', { secretSealed: 'x', secretVersion: 2 }, { secretVersion: 1 })]),
+  ).toEqual('Gives 1 person a new password.');
 });
 
 it('tells an undoing as what it does', () => {
   const undone = (changes: Change[]) => tell(invert({ changes }).changes);
-  expect(undone([...arrives('a'), change('class', 'create', 'c'), ...changesClass('b')])).toBe(
-    'Removes 1 person and 1 class; moves 1 person to another class.',
+  expect(undone([...arrives('a'), change('class', 'create', 'c'), ...changesClass('b')])).toEqual(
+    'Deletes 1 person and 1 class. Moves 1 person to another class.',
   );
-  expect(undone(leaves('a'))).toBe('Takes 1 person back.');
+  expect(undone(leaves('a'))).toEqual('Enrolls 1 person again.');
 });

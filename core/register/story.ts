@@ -3,7 +3,9 @@
  * new student's place, account and enrollment are not counted apart), so each person is told once, by the most that
  * happens to them.
  */
-import { type Change, counted } from '#core/plan/index';
+import type { MessageKey } from '#core/messages/index';
+import { say } from '#core/messages/say';
+import type { Change } from '#core/plan/index';
 
 const bit = {
   made: 1,
@@ -57,45 +59,41 @@ function bitOf({ entity, op, before, after }: Change): number {
 
 const has = (bits: number, ...all: number[]): boolean => all.every((one) => (bits & one) !== 0);
 
-/** Tellings in their order; the first that fits a person is theirs. `%` stands for "12 people". */
-const tellings: [fits: (bits: number) => boolean, text: string][] = [
-  [(b) => has(b, bit.made), 'adds %'],
-  [(b) => has(b, bit.gone), 'removes %'],
-  [(b) => has(b, bit.left), 'lets % leave'],
-  [(b) => has(b, bit.back), 'takes % back'],
-  [(b) => has(b, bit.placeBegins, bit.gradeEnds), 'moves % up a grade'],
-  [(b) => has(b, bit.placeBegins, bit.placeEnds), 'moves % to another school'],
-  [(b) => has(b, bit.classBegins, bit.classEnds), 'moves % to another class'],
-  [(b) => has(b, bit.placeBegins), 'gives % a school'],
-  [(b) => has(b, bit.placeEnds), 'ends the school of %'],
-  [(b) => has(b, bit.classBegins), 'enrolls %'],
-  [(b) => has(b, bit.classEnds), 'ends enrollments of %'],
-  [(b) => has(b, bit.groupBegins), 'puts % into a group'],
-  [(b) => has(b, bit.groupEnds), 'takes % out of a group'],
-  [(b) => has(b, bit.seatBegins, bit.seatEnds), 'moves the seat of %'],
-  [(b) => has(b, bit.seatBegins), 'gives a seat to %'],
-  [(b) => has(b, bit.seatEnds), 'takes a seat back from %'],
-  [(b) => has(b, bit.loanBegins, bit.loanEnds), 'gives another device to %'],
-  [(b) => has(b, bit.loanBegins), 'gives a device to %'],
-  [(b) => has(b, bit.loanEnds), 'takes a device back from %'],
-  [(b) => has(b, bit.edited), 'changes the record of %'],
-  [(b) => has(b, bit.secret), 'gives % a new secret'],
-  [() => true, 'changes the account of %'],
+/** Tellings in their order; the first that fits a person is theirs. */
+const tellings: [fits: (bits: number) => boolean, key: MessageKey][] = [
+  [(b) => has(b, bit.made), 'plan.adds'],
+  [(b) => has(b, bit.gone), 'plan.deletes'],
+  [(b) => has(b, bit.left), 'plan.withdraws'],
+  [(b) => has(b, bit.back), 'plan.reenrolls'],
+  [(b) => has(b, bit.placeBegins, bit.gradeEnds), 'plan.promotes'],
+  [(b) => has(b, bit.placeBegins, bit.placeEnds), 'plan.transfers'],
+  [(b) => has(b, bit.classBegins, bit.classEnds), 'plan.changesClass'],
+  [(b) => has(b, bit.placeBegins), 'plan.assignsSchool'],
+  [(b) => has(b, bit.placeEnds), 'plan.removesFromSchool'],
+  [(b) => has(b, bit.classBegins), 'plan.enrolls'],
+  [(b) => has(b, bit.classEnds), 'plan.endsEnrollments'],
+  [(b) => has(b, bit.groupBegins), 'plan.addsToGroup'],
+  [(b) => has(b, bit.groupEnds), 'plan.removesFromGroup'],
+  [(b) => has(b, bit.seatBegins, bit.seatEnds), 'plan.movesSeats'],
+  [(b) => has(b, bit.seatBegins), 'plan.assignsSeats'],
+  [(b) => has(b, bit.seatEnds), 'plan.takesSeats'],
+  [(b) => has(b, bit.loanBegins, bit.loanEnds), 'plan.swapsDevices'],
+  [(b) => has(b, bit.loanBegins), 'plan.assignsDevices'],
+  [(b) => has(b, bit.loanEnds), 'plan.collectsDevices'],
+  [(b) => has(b, bit.edited), 'plan.changesRecords'],
+  [(b) => has(b, bit.secret), 'plan.changesPasswords'],
+  [() => true, 'plan.changesAccounts'],
 ];
-
-const things: Record<string, [one: string, many: string]> = {
-  class: ['class', 'classes'],
-  school: ['school', 'schools'],
-  year: ['school year', 'school years'],
-  dayOff: ['day off', 'days off'],
-  rule: ['rule of entitlement', 'rules of entitlement'],
-  material: ['material', 'materials'],
-  work: ['piece of set work', 'pieces of set work'],
-  assignee: ['child who is to do it', 'children who are to do it'],
-  booking: ['booking of a cart', 'bookings of carts'],
-  directory: ['entry of the directory', 'entries of the directory'],
+/** What happens to what is counted itself, as a list. */
+const listed: Record<Change['op'], MessageKey> = {
+  create: 'plan.adds',
+  purge: 'plan.deletes',
+  update: 'plan.changesThings',
+  end: 'plan.ends',
+  restore: 'plan.restores',
 };
-const verbs = { create: 'adds', purge: 'removes', update: 'changes', end: 'ends', restore: 'restores' } as const;
+const lists = new Set(Object.values(listed));
+const countOf = (entity: string, n: number): string => say('plan.count', { entity, n });
 
 export class Story {
   private readonly people = new Map<string, number>();
@@ -110,25 +108,21 @@ export class Story {
     }
   }
 
-  /** "Adds 8 people and 1 class; moves 37 people to another class." A plan without changes: "Changes nothing." */
+  /** "Adds 8 people and 1 class. Moves 37 people to another class." A plan without changes: "Changes nothing." */
   get sentence(): string {
     const counts = tellings.map(() => 0);
     for (const bits of this.people.values()) counts[tellings.findIndex(([fits]) => fits(bits))]!++;
-    const parts = tellings.flatMap(([, text], i) =>
-      counts[i] ? [text.replace('%', counted(counts[i], ['person', 'people']))] : [],
-    );
+    /** Those that count people alone are told a number, the others a list of what they count. */
+    const told = new Map<MessageKey, number | string[]>();
+    for (const [i, [, key]] of tellings.entries())
+      if (counts[i]) told.set(key, lists.has(key) ? [countOf('person', counts[i])] : counts[i]);
     for (const [key, count] of this.others) {
       const [op, entity] = key.split(':') as [Change['op'], string];
-      const what = counted(count, things[entity] ?? [entity, `${entity}s`]);
-      const same = parts.findIndex((part) => part.startsWith(verbs[op]) && /^\w+ [\d,]+ /.test(part));
-      if (same >= 0)
-        parts[same] = parts[same]!.includes(' and ')
-          ? parts[same]!.replace(' and ', ', ').concat(` and ${what}`)
-          : `${parts[same]} and ${what}`;
-      else parts.push(`${verbs[op]} ${what}`);
+      const list = (told.get(listed[op]) ?? []) as string[];
+      told.set(listed[op], [...list, countOf(entity, count)]);
     }
-    const text = parts.join('; ');
-    return text === '' ? 'Changes nothing.' : `${text[0]!.toUpperCase()}${text.slice(1)}.`;
+    if (told.size === 0) return say('plan.changesNothing');
+    return [...told].map(([key, what]) => say(key, typeof what === 'number' ? { n: what } : { what })).join(' ');
   }
 }
 

@@ -127,7 +127,7 @@ describe('enrolling', () => {
     const people = [somebody(1), somebody(2, {}, 'south', ['s4a']), somebody(3, { role: 'staff' }, 'north', [])];
     const { problems, state } = after(people, { verb: 'enroll', classId: 'n4b', instead: true });
     expect(problems).toEqual([
-      { label: 'Number2, Kim · 1002', message: 'is not at School north; move them there first' },
+      { label: 'Number2, Kim · 1002', message: 'is not at School north; transfer them there first' },
     ]);
     expect(openClasses(state, 'p2')).toEqual(['s4a']);
     expect(rows<Enrollment>(state, 'enrollment').find((e) => e.personId === 'p3')).toMatchObject({ role: 'teacher' });
@@ -158,7 +158,7 @@ describe('moving', () => {
 
   it('refuses a grade that the school does not have, and takes back who had left with the sign-in', () => {
     const refused = after([somebody(1)], { verb: 'move', schoolId: 'south', grade: '02', classId: null });
-    expect(refused.problems[0]!.message).toBe('School south has no grade 2; choose the grade as well');
+    expect(refused.problems[0]!.message).toEqual('School south has no grade 2; choose a grade as well');
     const back = after([somebody(2, { status: 'left' })], {
       verb: 'move',
       schoolId: 'south',
@@ -175,7 +175,7 @@ describe('grouping', () => {
     const people = [somebody(1), somebody(2, {}, 'north', ['n4b']), somebody(3, { role: 'staff' }, 'north', ['nart'])];
     const { plan, problems } = planVerb(people, { verb: 'group', groupId: 'g1', out: false }, around());
     expect(plan.changes.map(({ entity, subject }) => [entity, subject])).toEqual([['membership', 'p1']]);
-    expect(problems.map(({ message }) => message)).toEqual(['is not in NART', 'is staff; groups are of students']);
+    expect(problems.map(({ message }) => message)).toEqual(['is not in NART', 'is staff; groups are for students']);
     const byRule = { ...around(), group: { ...art, rule: '{}' } };
     expect(planVerb(people, { verb: 'group', groupId: 'g1', out: true }, byRule).problems).toHaveLength(3);
   });
@@ -240,25 +240,25 @@ describe('holding and leaving', () => {
 describe('what a verb says', () => {
   const gone: [string, Gathered, RegisterVerb, Partial<ReturnType<typeof around>>?][] = [
     ['is part of another record', somebody(1, { status: 'merged' }), { verb: 'leave' }],
-    ['has left; there is nothing to hold', somebody(1, { status: 'left' }), { verb: 'hold' }],
+    ['has left, so there is nothing to suspend', somebody(1, { status: 'left' }), { verb: 'hold' }],
     ['has no account', { ...somebody(1), account: null }, { verb: 'hold' }],
-    ['has left; move them to a school to take them back', somebody(1, { status: 'left' }), { verb: 'release' }],
+    ['has left; transfer them to a school to enroll them again', somebody(1, { status: 'left' }), { verb: 'release' }],
     ['has no account', { ...somebody(1), account: null }, { verb: 'release' }],
-    ['the class is no longer there', somebody(1), { verb: 'enroll', classId: 'none', instead: true }],
+    ['the class no longer exists', somebody(1), { verb: 'enroll', classId: 'none', instead: true }],
     [
-      'has left; move them to a school first',
+      'has left; transfer them to a school first',
       somebody(1, { status: 'left' }),
       { verb: 'enroll', classId: 'n4b', instead: true },
     ],
-    ['the group is no longer there', somebody(1), { verb: 'group', groupId: 'g1', out: false }, { group: undefined }],
+    ['the group no longer exists', somebody(1), { verb: 'group', groupId: 'g1', out: false }, { group: undefined }],
     [
-      'the group is no longer there',
+      'the group no longer exists',
       somebody(1),
       { verb: 'group', groupId: 'g1', out: true },
       { group: { ...art, ends: '2026-08-02' } },
     ],
     [
-      'Cohort A is by a rule: whoever fits is in it',
+      'Cohort A follows a rule, so it includes everyone who matches',
       somebody(1),
       { verb: 'group', groupId: 'g1', out: false },
       { group: { ...art, rule: '{}' } },
@@ -270,11 +270,15 @@ describe('what a verb says', () => {
       { group: { ...art, classId: null, schoolId: 'south' } },
     ],
     [
-      'is at no school; choose the one they move to',
+      'has no school; choose a school to transfer to',
       somebody(1, {}, null, []),
       { verb: 'move', schoolId: null, grade: null, classId: null },
     ],
-    ['S4A is no class of School north', somebody(1), { verb: 'move', schoolId: 'north', grade: null, classId: 's4a' }],
+    [
+      'S4A is not a class at School north',
+      somebody(1),
+      { verb: 'move', schoolId: 'north', grade: null, classId: 's4a' },
+    ],
   ];
   it.each(gone)('%s: nothing is planned', (message, one, order, facts = {}) => {
     expect(planVerb([one], order, { ...around(), ...facts })).toMatchObject({
@@ -292,21 +296,21 @@ describe('what a verb says', () => {
       'holds',
       somebody(1),
       { verb: 'hold' },
-      [{ before: { status: 'active' }, after: { status: 'frozen' }, reason: 'on hold: sign-in off' }],
+      [{ before: { status: 'active' }, after: { status: 'frozen' }, reason: 'suspended; sign-in turned off' }],
     ],
     ['holds once', frozen, { verb: 'hold' }, []],
     [
       'releases',
       frozen,
       { verb: 'release' },
-      [{ before: { status: 'frozen' }, after: { status: 'active' }, reason: 'no longer on hold' }],
+      [{ before: { status: 'frozen' }, after: { status: 'active' }, reason: 'reinstated' }],
     ],
     ['releases once', somebody(1), { verb: 'release' }, []],
     [
       'takes out of a class',
       somebody(1),
       { verb: 'unenroll', classId: 'nart' },
-      [{ id: 'e1-1', op: 'end', after: { ends: '2026-08-17' }, reason: 'NART: taken out' }],
+      [{ id: 'e1-1', op: 'end', after: { ends: '2026-08-17' }, reason: 'NART: removed' }],
     ],
     [
       'enrolls',
@@ -334,7 +338,7 @@ describe('what a verb says', () => {
       'takes out of a group',
       member,
       { verb: 'group', groupId: 'g1', out: true },
-      [{ id: 'm1', op: 'end', reason: 'out of Cohort A' }],
+      [{ id: 'm1', op: 'end', reason: 'removed from Cohort A' }],
     ],
     ['takes out of a group once', somebody(1), { verb: 'group', groupId: 'g1', out: true }, []],
     [
@@ -357,8 +361,8 @@ describe('what a verb says', () => {
       somebody(1),
       { verb: 'move', schoolId: 'south', grade: null, classId: null },
       [
-        { op: 'create', after: { schoolId: 'south', grade: '04', ends: null }, reason: 'moves from School north' },
-        { id: 'a1', op: 'end', reason: 'moves from School north to School south' },
+        { op: 'create', after: { schoolId: 'south', grade: '04', ends: null }, reason: 'transfers from School north' },
+        { id: 'a1', op: 'end', reason: 'transfers from School north to School south' },
         { id: 'e1-0', op: 'end', reason: 'N4A: left the school' },
         { id: 'e1-1', op: 'end', reason: 'NART: left the school' },
       ],
@@ -367,7 +371,7 @@ describe('what a verb says', () => {
       'moves staff without a grade',
       somebody(1, { role: 'staff' }, null, []),
       { verb: 'move', schoolId: 'south', grade: '02', classId: null },
-      [{ op: 'create', after: { schoolId: 'south', grade: null }, reason: 'begins at School south' }],
+      [{ op: 'create', after: { schoolId: 'south', grade: null }, reason: 'starts at School south' }],
     ],
   ];
   it.each(done)('%s', (_, one, order, changes) => {

@@ -2,6 +2,7 @@
  * What can be done with many people at once: each verb is a plan over what is open today. Whoever a verb does not
  * fit is named with the reason and left as they are; who is already as the verb would have them is counted.
  */
+import { say } from '#core/messages/say';
 import type { Change, Plan } from '#core/plan/index';
 import { gradeLabel, grades } from '#core/tabular/values';
 import type {
@@ -98,7 +99,7 @@ class VerbPlanner {
   add(one: Gathered): void {
     const { order } = this;
     const before = this.changes.length;
-    const problem = one.person.status === 'merged' ? 'is part of another record' : this.doIt(one, order);
+    const problem = one.person.status === 'merged' ? say('plan.isPartOfAnotherRecord') : this.doIt(one, order);
     if (problem !== null) {
       this.changes.length = before;
       this.problems.push({ label: personLabel(one.person), message: problem });
@@ -110,26 +111,26 @@ class VerbPlanner {
     const { verb } = order;
     // Nobody locks out whoever runs the place, themselves included.
     if ((verb === 'hold' || verb === 'leave') && (one.account?.role === 'district' || one.account?.role === 'school'))
-      return 'coordinates here; take that role from them first';
+      return say('plan.isACoordinatorRemoveThat');
     switch (verb) {
       case 'enroll':
         return this.enroll(one, order.classId, order.instead);
       case 'unenroll':
-        for (const e of one.enrollments) if (e.classId === order.classId) this.end(one, e, 'taken out');
+        for (const e of one.enrollments) if (e.classId === order.classId) this.end(one, e, say('plan.removed'));
         return null;
       case 'move':
         return this.move(one, order);
       case 'group':
         return this.group(one, order.out);
       case 'hold':
-        if (one.person.status === 'left') return 'has left; there is nothing to hold';
-        if (!one.account) return 'has no account';
-        this.signIn(one, 'active', 'frozen', 'on hold: sign-in off');
+        if (one.person.status === 'left') return say('plan.hasLeftSoThereIs');
+        if (!one.account) return say('plan.hasNoAccount');
+        this.signIn(one, 'active', 'frozen', say('plan.suspendedSignInTurnedOff'));
         return null;
       case 'release':
-        if (one.person.status === 'left') return 'has left; move them to a school to take them back';
-        if (!one.account) return 'has no account';
-        this.signIn(one, 'frozen', 'active', 'no longer on hold');
+        if (one.person.status === 'left') return say('plan.hasLeftTransferThemTo');
+        if (!one.account) return say('plan.hasNoAccount');
+        this.signIn(one, 'frozen', 'active', say('plan.reinstated'));
         return null;
       case 'leave':
         return this.leave(one);
@@ -156,16 +157,16 @@ class VerbPlanner {
   private enroll(one: Gathered, classId: string, instead: boolean, schoolId = one.place?.schoolId): string | null {
     const { classes, schools, date, mint } = this.around;
     const to = classes.get(classId);
-    if (!to || to.ends !== null) return 'the class is no longer there';
-    if (one.person.status === 'left' && !schoolId) return 'has left; move them to a school first';
+    if (!to || to.ends !== null) return say('plan.theClassNoLongerExists');
+    if (one.person.status === 'left' && !schoolId) return say('plan.hasLeftTransferThemTo2');
     if (schoolId !== to.schoolId)
-      return `is not at ${schools.get(to.schoolId)?.name ?? 'the school of the class'}; move them there first`;
+      return say('plan.isNotAtTransferThem', { name: schools.get(to.schoolId)?.name ?? say('plan.theClasssSchool') });
     const role = one.person.role === 'staff' ? 'teacher' : 'student';
     // A student is in one homeroom, whatever is asked for.
     if ((instead || to.kind === 'homeroom') && role === 'student')
       for (const e of one.enrollments)
         if (e.role === 'student' && e.classId !== classId && classes.get(e.classId)?.kind === to.kind)
-          this.end(one, e, `moves to ${to.name}`);
+          this.end(one, e, say('plan.movesTo', { name: to.name }));
     if (one.enrollments.some((e) => e.classId === classId && e.role === role)) return null;
     this.put(
       one,
@@ -173,7 +174,7 @@ class VerbPlanner {
         'enrollment',
         mint(),
         { personId: one.person.id, classId, role, begins: date, ends: null },
-        role === 'teacher' ? `teaches ${to.name}` : `joins ${to.name}`,
+        role === 'teacher' ? say('intake.teaches', { name: to.name }) : say('classes.joins', { name: to.name }),
       ),
     );
     return null;
@@ -181,21 +182,21 @@ class VerbPlanner {
 
   private group(one: Gathered, out: boolean): string | null {
     const { group, date, mint, classes, schools } = this.around;
-    if (!group || group.ends !== null) return 'the group is no longer there';
-    if (group.rule !== null) return `${group.name} is by a rule: whoever fits is in it`;
+    if (!group || group.ends !== null) return say('plan.theGroupNoLongerExists');
+    if (group.rule !== null) return say('plan.followsARuleSoIt', { name: group.name });
     const there = one.memberships.find((m) => m.groupId === group.id);
     if (out) {
-      if (there) this.put(one, ends('membership', there.id, date, `out of ${group.name}`));
+      if (there) this.put(one, ends('membership', there.id, date, say('plan.removedFrom', { name: group.name })));
       return null;
     }
-    if (one.person.role !== 'student') return 'is staff; groups are of students';
+    if (one.person.role !== 'student') return say('plan.isStaffGroupsAreFor');
     if (group.classId !== null && !one.enrollments.some((e) => e.classId === group.classId && e.role === 'student'))
-      return `is not in ${classes.get(group.classId)?.name ?? 'the class of the group'}`;
+      return say('plan.isNotIn', { name: classes.get(group.classId)?.name ?? say('plan.theGroupsClass') });
     if (group.classId === null && one.place?.schoolId !== group.schoolId)
-      return `is not at ${schools.get(group.schoolId)?.name ?? 'the school of the group'}`;
+      return say('plan.isNotAt', { name: schools.get(group.schoolId)?.name ?? say('plan.theGroupsSchool') });
     if (there) return null;
     const after = { personId: one.person.id, groupId: group.id, begins: date, ends: null };
-    this.put(one, creates('membership', mint(), after, `in ${group.name}`));
+    this.put(one, creates('membership', mint(), after, say('classes.in', { name: group.name })));
     return null;
   }
 
@@ -204,15 +205,16 @@ class VerbPlanner {
     const { person, place } = one;
     const schoolId = order.schoolId ?? place?.schoolId ?? null;
     const school = schoolId === null ? undefined : schools.get(schoolId);
-    if (!school) return 'is at no school; choose the one they move to';
+    if (!school) return say('plan.hasNoSchoolChooseA');
     const grade = person.role === 'staff' ? null : (order.grade ?? place?.grade ?? null);
     if (grade !== null && !within(grade, school))
-      return `${school.name} has no grade ${gradeLabel(grade)}; choose the grade as well`;
+      return say('plan.hasNoGradeChooseA', { name: school.name, grade: gradeLabel(grade) });
     const target = order.classId === null ? null : classes.get(order.classId);
-    if (target && target.schoolId !== school.id) return `${target.name} is no class of ${school.name}`;
+    if (target && target.schoolId !== school.id)
+      return say('plan.isNotAClassAt', { name: target.name, school: school.name });
     if (person.status === 'left') {
-      this.put(one, updates('person', person.id, { status: 'left' }, { status: 'active' }, 'back again'));
-      this.signIn(one, 'frozen', 'active', 'account open again');
+      this.put(one, updates('person', person.id, { status: 'left' }, { status: 'active' }, say('intake.enrollsAgain')));
+      this.signIn(one, 'frozen', 'active', say('intake.accountActiveAgain'));
     }
     const from = place && schools.get(place.schoolId);
     if (place?.schoolId === school.id) {
@@ -224,21 +226,28 @@ class VerbPlanner {
             place.id,
             { grade: place.grade },
             { grade },
-            `grade ${gradeLabel(place.grade)} to ${gradeLabel(grade)}`,
+            say('intake.gradeTo', { grade: gradeLabel(place.grade), next: gradeLabel(grade) }),
           ),
         );
     } else {
       if (place)
         this.put(
           one,
-          ends('affiliation', place.id, date, `moves from ${from?.name ?? 'another school'} to ${school.name}`),
+          ends(
+            'affiliation',
+            place.id,
+            date,
+            say('intake.transfersFromTo', { name: from?.name ?? say('intake.anotherSchool'), to: school.name }),
+          ),
         );
       const after = { personId: person.id, schoolId: school.id, grade, begins: date, ends: null };
-      const reason = from ? `moves from ${from.name}` : `begins at ${school.name}`;
+      const reason = from
+        ? say('intake.transfersFrom', { name: from.name })
+        : say('intake.startsAt', { name: school.name });
       this.put(one, creates('affiliation', mint(), after, reason));
 
       for (const e of one.enrollments)
-        if (classes.get(e.classId)?.schoolId !== school.id) this.end(one, e, 'left the school');
+        if (classes.get(e.classId)?.schoolId !== school.id) this.end(one, e, say('intake.leftTheSchool'));
     }
     if (!target) return null;
     const stays = one.enrollments.filter((e) => classes.get(e.classId)?.schoolId === school.id);
@@ -252,7 +261,7 @@ class VerbPlanner {
     this.inherited.add(classId);
     const after = { personId: heir.person.id, classId, role: 'teacher', begins: date, ends: null } as const;
     this.changes.push({
-      ...creates('enrollment', mint(), after, `takes over ${this.className(classId)}`),
+      ...creates('enrollment', mint(), after, say('plan.takesOver', { name: this.className(classId) })),
       label: personLabel(heir.person),
       subject: heir.person.id,
     });
@@ -261,16 +270,16 @@ class VerbPlanner {
   /** A seat that has not begun yet ends on the day on which it would. */
   private endSeat(one: Gathered, { id, begins, ends }: Gathered['seats'][number]): void {
     const after = { ends: begins > this.around.date ? begins : this.around.date };
-    this.put(one, updates('seat', id, { ends }, after, 'leaves; the seat is free'));
+    this.put(one, updates('seat', id, { ends }, after, say('plan.withdrawsTheSeatIsOpen')));
   }
 
   private leave(one: Gathered): string | null {
     const { person, place } = one;
-    if (person.id === this.around.heir?.person.id) return 'takes over the classes, so stays';
+    if (person.id === this.around.heir?.person.id) return say('plan.takesOverTheClassesSo');
     if (person.status === 'left') return null;
     if (place) this.put(one, ends('affiliation', place.id, this.around.date, 'leaves'));
     this.put(one, updates('person', person.id, { status: 'active' }, { status: 'left' }, 'leaves'));
-    this.signIn(one, 'active', 'frozen', 'sign-in off');
+    this.signIn(one, 'active', 'frozen', say('intake.signInTurnedOff'));
     for (const e of one.enrollments) {
       this.end(one, e, 'leaves');
       if (e.role === 'teacher') this.inherit(e.classId);
@@ -279,7 +288,7 @@ class VerbPlanner {
     const { date } = this.around;
     for (const { id, due } of one.loans)
       if (due === null || due > date)
-        this.put(one, updates('loan', id, { due }, { due: date }, 'leaves; to be given back'));
+        this.put(one, updates('loan', id, { due }, { due: date }, say('plan.withdrawsTheDeviceIsDue')));
     return null;
   }
 }

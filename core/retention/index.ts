@@ -2,6 +2,7 @@
  * Retention: each kind of data is kept for so many months from its day (when somebody left, when a file was taken in),
  * then it is due to be purged. Days are yyyy-mm-dd.
  */
+import { say } from '#core/messages/say';
 export const retentionKinds = ['leavers', 'files', 'requests', 'use', 'trail'] as const;
 export type RetentionKind = (typeof retentionKinds)[number];
 /** Months. */
@@ -11,11 +12,11 @@ export type Retention = Record<RetentionKind, number>;
 export const usualRetention: Retention = { leavers: 36, files: 12, requests: 6, use: 24, trail: 36 };
 
 export const retentionWords: Record<RetentionKind, string> = {
-  leavers: 'people who left, with all that is kept about them and what plans say of them',
-  files: 'lists that were taken in, once they are done with',
-  requests: 'requests to join that were settled',
-  use: 'use of products, results and levels',
-  trail: 'the trail: prints, reveals, exports, settings',
+  leavers: say('retention.peopleWhoLeftWithEverything'),
+  files: say('retention.importedListsThatAreDone'),
+  requests: say('retention.joinRequestsThatWereResolved'),
+  use: say('retention.productUsageResultsAndLevels'),
+  trail: say('retention.theLogPrintsPasswordsShown'),
 };
 
 /** The day so many months later or, with a negative number, earlier; the last day of the month where there is no such day. */
@@ -38,8 +39,7 @@ export const dueOn = (kind: RetentionKind, retention: Retention, day: string): s
 
 /** What is wrong with the times, in words; null: nothing. Files name people, so they go before them. */
 export function retentionError(retention: Retention): string | null {
-  if (retention.files > retention.leavers)
-    return 'files: lists name people, so they cannot be kept longer than people who left';
-  if (retention.use > retention.leavers) return 'use: it is about people, so it cannot be kept longer than they are';
+  if (retention.files > retention.leavers) return say('retention.filesListsContainNamesSo');
+  if (retention.use > retention.leavers) return say('retention.useUsageIsAboutPeople');
   return null;
 }

@@ -2,6 +2,7 @@
  * Set work: what of a product's materials a class, a group of it or some of it are to work on, from when to when, and
  * in which state that is at a moment. Moments are ISO 8601 in UTC, so that they compare as text.
  */
+import { say } from '#core/messages/say';
 import { addDays, daysBetween } from '#core/time/index';
 import type { Change, Plan } from '#core/plan/index';
 import type { AnswersShown, SchoolYear, SetWork } from '#core/entities/index';
@@ -66,19 +67,23 @@ export function planSetWork(
   targets: readonly Target[],
   mint: () => string,
 ): { plan: Plan; ids: string[] } {
-  if (targets.length === 0) throw new RangeError('Choose for which classes it is.');
+  if (targets.length === 0) throw new RangeError(say('materials.chooseTheClasses'));
   if (fields.closesAt !== null && fields.closesAt <= fields.opensAt)
-    throw new RangeError('It closes before it opens. Choose another end.');
+    throw new RangeError(say('materials.itClosesBeforeItOpens'));
   const ids: string[] = [];
   const changes = targets.flatMap(({ classId, className, groupId, groupName, some }): Change[] => {
-    if (some?.length === 0) throw new RangeError(`Nobody who is gathered is a student of ${className}.`);
+    if (some?.length === 0) throw new RangeError(say('materials.noneOfTheGatheredPeople', { name: className }));
     const id = mint();
     ids.push(id);
     const whom = some ? 'some' : groupId ? 'group' : 'class';
-    const of = some ? `${some.length} of ${className}` : groupName ? `${groupName} of ${className}` : className;
+    const of = some
+      ? say('materials.studentsIn', { count: some.length, name: className })
+      : groupName
+        ? say('materials.in', { group: groupName, name: className })
+        : className;
     const after = { classId, materialId, ...fields, whom, groupId, ends: null } as const;
     return [
-      { ...creates('work', id, after, `for ${of}`), label: fields.title, subject: id },
+      { ...creates('work', id, after, say('materials.for2', { whom: of })), label: fields.title, subject: id },
       ...(some ?? []).map((one) => ({
         ...creates('assignee', mint(), { workId: id, personId: one.id }, fields.title),
         label: one.label,

@@ -2,6 +2,7 @@
  * Zip archives from outside, unpacked in memory and within bounds. Names of entries are labels and never paths; an
  * archive with a name that leads outside is refused whole, as is one that grows beyond all measure.
  */
+import { say } from '#core/messages/say';
 import { unzipSync } from 'fflate';
 import { Refusal } from './decode';
 
@@ -21,18 +22,15 @@ export function unpack(bytes: Uint8Array, wanted: (name: string, bytes: number) 
   let total = 0;
   const check = (name: string, size: number, packed: number): void => {
     if (/^([/\\]|[a-z]:)|(^|[/\\])\.\.([/\\]|$)/i.test(name))
-      throw new Refusal(
-        'path',
-        `The archive holds “${name.slice(0, 80)}”, a path that leads outside of it. Nothing was taken from it. Have the archive made anew.`,
-      );
+      throw new Refusal('path', say('intake.theArchiveHasAPath', { name: name.slice(0, 80) }));
     if (++entries > archiveLimits.entries)
-      throw new Refusal('too-many', `The archive has more than ${archiveLimits.entries} files. Open them in parts.`);
+      throw new Refusal('too-many', say('intake.theArchiveHasMoreThan', { most: archiveLimits.entries }));
     total += size;
     const bomb = size > 20_000_000 && size > packed * archiveLimits.ratio;
     if (size > archiveLimits.entryBytes || total > archiveLimits.totalBytes || bomb)
       throw new Refusal(
         'too-large',
-        `Unpacked, “${name.slice(0, 80)}” would take ${Math.round(size / 1e6).toLocaleString('en-US')} MB. That is more than any roster; nothing was unpacked. Open the files one by one.`,
+        say('intake.unpackedWouldTakeMbMore', { name: name.slice(0, 80), size: Math.round(size / 1e6) }),
       );
   };
   try {
@@ -45,9 +43,6 @@ export function unpack(bytes: Uint8Array, wanted: (name: string, bytes: number) 
     return Object.entries(unpacked).map(([name, content]) => ({ name, bytes: content }));
   } catch (error) {
     if (error instanceof Refusal) throw error;
-    throw new Refusal(
-      'broken-archive',
-      'The archive is damaged or locked by a password and cannot be unpacked. Make it anew, or open the files one by one.',
-    );
+    throw new Refusal('broken-archive', say('intake.theArchiveIsDamagedOr'));
   }
 }

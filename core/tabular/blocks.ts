@@ -2,6 +2,7 @@
  * What lists hold besides people: totals and remarks, headings that come again, lines drawn between rows; and what
  * stands once for a block of rows, in its first row or as a title above it.
  */
+import { say } from '#core/messages/say';
 import type { Field } from './fields';
 import type { Reading } from './reading';
 import type { RawRecord } from './split';
@@ -34,11 +35,11 @@ export function remarkOf(
 ): string | null {
   const filled = record.cells.filter((cell) => cell.trim() !== '');
   const [first = ''] = filled;
-  if (filled.every((cell) => /^[-=_*.\s]+$/.test(cell))) return 'A line drawn between rows; left out.';
+  if (filled.every((cell) => /^[-=_*.\s]+$/.test(cell))) return say('intake.aLineBetweenRowsIt');
   if (reading.headerLine !== null && filled.length > 1) {
     const headings = reading.columns.filter(({ header }) => header !== '');
     if (headings.length > 1 && headings.every(({ index, header }) => (record.cells[index] ?? '').trim() === header))
-      return 'The headings again; left out.';
+      return say('intake.theHeadingsAgainTheyWere');
   }
   if (filled.length > 2) return null;
   const title = titleOf(filled);
@@ -51,11 +52,11 @@ export function remarkOf(
   const names = (['familyName', 'givenName', 'fullName'] as const).filter(
     (field) => column.has(field) && (record.cells[column.get(field)!] ?? '').trim() !== '',
   );
-  if (isRemark(first)) return `A total or a remark (“${first.trim().slice(0, 60)}”); left out.`;
+  if (isRemark(first)) return say('intake.aTotalOrANote', { text: first.trim().slice(0, 60) });
   const sentence = filled.length === 1 && (first.length > 40 || /^\d+$/.test(first.trim()) || names.length === 0);
   // Among few columns somebody's name may stand alone; nobody's is a sentence.
   return sentence && (reading.columns.length > 3 || first.length > 40)
-    ? `A remark (“${first.trim().slice(0, 60)}”); left out.`
+    ? say('intake.aNoteItWasSkipped', { text: first.trim().slice(0, 60) })
     : null;
 }
 

@@ -2,6 +2,7 @@
  * Bytes to text. The encoding is told from a byte-order mark, from zero bytes (UTF-16), from being valid UTF-8,
  * and else taken to be Windows-1252, in which every byte is something. What is no text at all is refused.
  */
+import { say } from '#core/messages/say';
 import { windows1252High } from '#core/names/index';
 
 export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
@@ -17,11 +18,11 @@ export class Refusal extends Error {
 }
 
 const kinds: [signature: number[], what: string, advice: string][] = [
-  [[0x89, 0x50, 0x4e, 0x47], 'a picture (PNG)', 'Export the list as CSV and open that.'],
-  [[0xff, 0xd8, 0xff], 'a picture (JPEG)', 'Export the list as CSV and open that.'],
-  [[0x47, 0x49, 0x46, 0x38], 'a picture (GIF)', 'Export the list as CSV and open that.'],
-  [[0x25, 0x50, 0x44, 0x46], 'a PDF', 'Export the list as CSV and open that.'],
-  [[0xd0, 0xcf, 0x11, 0xe0], 'an old workbook', 'Save the sheet as CSV (UTF-8) and open that.'],
+  [[0x89, 0x50, 0x4e, 0x47], say('intake.aPicturePng'), say('intake.exportTheListAsCsv')],
+  [[0xff, 0xd8, 0xff], say('intake.aPictureJpeg'), say('intake.exportTheListAsCsv')],
+  [[0x47, 0x49, 0x46, 0x38], say('intake.aPictureGif'), say('intake.exportTheListAsCsv')],
+  [[0x25, 0x50, 0x44, 0x46], 'a PDF', say('intake.exportTheListAsCsv')],
+  [[0xd0, 0xcf, 0x11, 0xe0], say('intake.anOldWorkbook'), say('intake.saveTheSheetAsCsv')],
 ];
 
 export interface Decoded {
@@ -32,10 +33,10 @@ export interface Decoded {
 }
 
 export function decode(bytes: Uint8Array, asked?: Encoding): Decoded {
-  if (bytes.length === 0) throw new Refusal('empty', 'The file is empty. Export it again, or choose another one.');
+  if (bytes.length === 0) throw new Refusal('empty', say('intake.theFileIsEmptyExport'));
   for (const [signature, what, advice] of kinds) {
     if (signature.every((byte, i) => bytes[i] === byte)) {
-      throw new Refusal('not-a-table', `This is ${what}, whatever its name says. ${advice}`);
+      throw new Refusal('not-a-table', say('intake.thisFileIsWhateverIts', { what, advice }));
     }
   }
   const { encoding, confidence } = asked ? { encoding: asked, confidence: 1 } : guessEncoding(bytes);
@@ -47,13 +48,10 @@ export function decode(bytes: Uint8Array, asked?: Encoding): Decoded {
       : decoded;
   const sample = text.slice(0, 20_000);
   if (sample.includes('\u0000')) {
-    throw new Refusal('not-text', 'The file holds bytes that are no text. Export the list as CSV and open that.');
+    throw new Refusal('not-text', say('intake.theFileIsNotText'));
   }
   if (text.trim() === '') {
-    throw new Refusal(
-      'empty',
-      'The file holds nothing but spaces and line ends. Export it again, or choose another one.',
-    );
+    throw new Refusal('empty', say('intake.theFileHasOnlySpaces'));
   }
   return { text, encoding, confidence };
 }

@@ -2,6 +2,7 @@
  * What a column can be, the words that offices write above it, and what its cells look like. A header word that
  * is known decides; else the cells vote.
  */
+import { say } from '#core/messages/say';
 import { fieldLabel, type PersonField, personFields } from '#core/entities/index';
 import { fold } from '#core/names/index';
 import { isGivenName } from '#core/names/nicknames';
@@ -26,14 +27,14 @@ export const fieldLabels: Record<Field, string> = {
     PersonField,
     string
   >),
-  fullName: 'whole name',
-  grade: 'grade',
-  className: 'class',
-  schoolName: 'school',
-  role: 'role',
-  subject: 'subject',
-  teacher: 'teacher',
-  skip: 'skip',
+  fullName: say('fields.fullName'),
+  grade: say('fields.grade'),
+  className: say('fields.className'),
+  schoolName: say('fields.schoolName'),
+  role: say('fields.role'),
+  subject: say('fields.subject'),
+  teacher: say('fields.teacher'),
+  skip: say('fields.skip'),
 };
 
 /** Header words, folded, with the plainest of French, Spanish and German. Common practice: nothing published. */

@@ -1,4 +1,5 @@
 /** A short list with headings of its own: a cell is asked for by what it is, whatever the order of the columns. */
+import { say } from '#core/messages/say';
 import Papa from 'papaparse';
 
 export interface Headed<F extends string> {
@@ -24,7 +25,10 @@ export function readHeaded<F extends string>(
   const missing = needed.filter((field) => at.get(field)! < 0);
   if (missing.length > 0)
     throw new RangeError(
-      `Line 1 has no heading for ${missing.join(' and ')}. Known are ${missing.map((field) => headings[field].join(', ')).join('; ')}.`,
+      say('intake.lineHasNoHeadingFor', {
+        list: missing.join(' and '),
+        known: missing.map((field) => headings[field].join(', ')).join('; '),
+      }),
     );
   return { rows, cell: (row, field) => row[at.get(field)!]?.trim() ?? '' };
 }

@@ -1,4 +1,5 @@
 /** What a person must say before a file can be believed: guesses that could as well be another way. */
+import { say } from '#core/messages/say';
 import type { Field } from './fields';
 import type { Column, OpenFile } from './reading';
 import type { ReadRows } from './rows';
@@ -14,11 +15,11 @@ export interface Question {
 export function questionsOf({ reading }: OpenFile, { rows }: ReadRows, rivals: string[] = []): Question[] {
   const questions: Question[] = [];
   const column = (field: Field) => reading.columns.find((c) => c.field === field);
-  const headings = reading.columns.map(({ header, index }) => header || `column ${index + 1}`);
+  const headings = reading.columns.map(({ header, index }) => header || say('intake.column2', { index: index + 1 }));
   if (!column('fullName') && !(column('familyName') && column('givenName')))
     questions.push({
       code: 'names',
-      message: 'Which columns hold the family name and the given name, or the whole name?',
+      message: say('intake.whichColumnsHaveTheFamily'),
       options: headings,
     });
   else if (reading.headerLine === null) {
@@ -26,7 +27,7 @@ export function questionsOf({ reading }: OpenFile, { rows }: ReadRows, rivals: s
     if (unsure.length === 2)
       questions.push({
         code: 'which-name',
-        message: 'There are no headings, and both columns of names could be either. Which one is the family name?',
+        message: say('intake.thereAreNoHeadingsAnd'),
         options: unsure.map((c) => headings[c!.index]!),
       });
   }
@@ -38,20 +39,23 @@ export function questionsOf({ reading }: OpenFile, { rows }: ReadRows, rivals: s
   if (others.length > 0)
     questions.push({
       code: 'one-a-row',
-      message: `A row names several people; only “${name!.header}” is read. Put each person in a row of their own, or skip ${others.map(({ header }) => `“${header}”`).join(', ')}.`,
+      message: say('intake.severalPeopleInARow', {
+        header: name!.header,
+        others: others.map(({ header }) => `“${header}”`),
+      }),
       options: others.map(({ header }) => header),
     });
   const dated = rows.some((row) => row.birthDate !== null);
   if (dated && reading.dateOrderConfidence < 0.7)
     questions.push({
       code: 'date-order',
-      message: 'No birth date tells whether the day or the month comes first. Which is it?',
+      message: say('intake.noneOfTheBirthDates'),
       options: ['dmy', 'mdy'],
     });
   if (rivals.length > 0)
     questions.push({
       code: 'sheet',
-      message: `Several sheets read like lists of people. Which one is meant? “${reading.sheet}” is shown.`,
+      message: say('intake.severalSheetsLookLikeLists', { sheet: reading.sheet }),
       options: [reading.sheet ?? '', ...rivals],
     });
   return questions;

@@ -2,6 +2,7 @@
  * How a file is understood: encoding, delimiter, the line of the header, what each column is, the order of its
  * dates. Everything is guessed with a confidence and everything can be told instead (hints).
  */
+import { say } from '#core/messages/say';
 import { decode, type Encoding, Refusal } from './decode';
 import { type Field, fieldOfCells, fieldOfHeader } from './fields';
 import { type Delimiter, guessDelimiter, type RawRecord, split } from './split';
@@ -91,7 +92,7 @@ export function openRecords(all: RawRecord[], hints: Hints, source: Source): Ope
         ? all.findIndex((r) => r.line === hints.headerLine)
         : findHeader(all);
   if (hints.headerLine !== undefined && hints.headerLine !== null && headerIndex < 0) {
-    throw new Refusal('no-header', `Line ${hints.headerLine} holds nothing. Choose another line for the headings.`);
+    throw new Refusal('no-header', say('intake.lineIsEmptyChooseAnother', { line: hints.headerLine }));
   }
   const header = headerIndex >= 0 ? all[headerIndex]! : null;
   const records = all.slice(headerIndex + 1);

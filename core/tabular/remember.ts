@@ -1,4 +1,5 @@
 /** A reading remembered for the source it came from, and found again in the next file of that source. */
+import { say } from '#core/messages/say';
 import { fold } from '#core/names/index';
 import type { Field } from './fields';
 import type { Hints, Reading } from './reading';
@@ -25,11 +26,12 @@ export function recall(remembered: Remembered, reading: Reading): { hints: Hints
   const changed: string[] = [];
   if (remembered.dateOrder) hints.dateOrder = remembered.dateOrder;
   if (remembered.sheet !== null && reading.sheets.includes(remembered.sheet)) hints.sheet = remembered.sheet;
-  else if (remembered.sheet !== null) changed.push(`The sheet “${remembered.sheet}” is no longer there.`);
+  else if (remembered.sheet !== null) changed.push(say('intake.theSheetIsMissing', { sheet: remembered.sheet }));
   if (!remembered.headings) {
     if (reading.columns.length === remembered.columns.length)
       remembered.columns.forEach(({ field }, index) => (hints.columns![index] = field));
-    else changed.push(`It had ${remembered.columns.length} columns and has ${reading.columns.length} now.`);
+    else
+      changed.push(say('intake.itHadColumnsAndNow', { count: remembered.columns.length, now: reading.columns.length }));
     return { hints, changed };
   }
   const before = new Map<string, { header: string; field: Field }[]>();
@@ -40,10 +42,10 @@ export function recall(remembered: Remembered, reading: Reading): { hints: Hints
   for (const { header, index, field } of reading.columns) {
     const known = before.get(fold(header))?.shift();
     if (known) hints.columns![index] = known.field;
-    else if (header !== '') changed.push(`The column “${header}” is new; it is read as ${field}.`);
+    else if (header !== '') changed.push(say('intake.theColumnIsNewIt', { header, field }));
   }
   for (const [, list] of before)
     for (const { header, field } of list)
-      if (header !== '' && field !== 'skip') changed.push(`The column “${header}” (${field}) is gone.`);
+      if (header !== '' && field !== 'skip') changed.push(say('intake.theColumnIsMissing', { header, field }));
   return { hints, changed };
 }

@@ -2,6 +2,7 @@
  * Records to typed rows. What a cell cannot be read as is a problem with its line, its column, what to do, and
  * where one is plain, a proposed repair. A row with a problem that stops waits; the others are unhurt by it.
  */
+import { say } from '#core/messages/say';
 import { entities, type PersonField, personFields, type RecordRow } from '#core/entities/index';
 import { isShouted, splitName, tidy, undoMisdecoding, unshout } from '#core/names/index';
 import { Blocks, remarkOf, usualDigits } from './blocks';
@@ -35,6 +36,8 @@ export interface RowRules {
   bornTo: string;
   /** Grades that the school has; empty: any. */
   grades: string[];
+  /** What a person said of all rows that say nothing of it themselves. */
+  whole?: { grade?: Grade | undefined; className?: string | undefined } | undefined;
 }
 
 export interface TypedRow extends RecordRow {
@@ -95,13 +98,13 @@ export function readRows(file: OpenFile, repairs: Repairs, rules: RowRules, abou
     const earlier = row.number !== '' && reader.numberReads ? byNumber.get(row.number) : undefined;
     if (earlier && about === 'people') {
       if (says(earlier) === says(row)) {
-        leaveOut(row.line, 'repeated', `The same as line ${earlier.line}; it is taken once.`);
+        leaveOut(row.line, 'repeated', say('intake.sameAsLineItIs', { line: earlier.line }));
         continue;
       }
       reader.problem(
         'number',
         'duplicate',
-        `The number ${row.number} stands in line ${earlier.line} too. Correct one of them, or empty this one’s number.`,
+        say('intake.lineAlsoHasTheNumber', { number: row.number, line: earlier.line }),
       );
     } else if (row.number !== '' && reader.numberReads) byNumber.set(row.number, row);
     result.rows.push(row);
@@ -124,7 +127,7 @@ export function tooLong(row: TypedRow): { field: Field; message: string }[] {
   return longest.flatMap(([field, most]) => {
     const { length } = row[field];
     if (length <= most) return [];
-    return { field, message: `The ${fieldLabels[field]} has ${length} letters; ${most} are the most.` };
+    return { field, message: say('intake.theHasCharactersTheMost', { field: fieldLabels[field], length, most }) };
   });
 }
 
@@ -169,19 +172,15 @@ class RowReader {
   read(): TypedRow {
     const extra = this.record.cells.slice(this.reading.columns.length).filter((cell) => cell.trim() !== '');
     if (extra.length > 0) {
-      this.problem(
-        null,
-        'ragged',
-        `This row has more cells than there are headings (“${extra[0]}”). A comma inside a cell needs quotes around the cell.`,
-      );
+      this.problem(null, 'ragged', say('intake.thisRowHasMoreCells', { extra: extra[0] }));
     }
     const whole = this.column.has('fullName') ? splitName(this.name('fullName')) : null;
     const familyName = this.column.has('familyName') ? this.name('familyName') : (whole?.familyName ?? '');
     const givenName = this.column.has('givenName') ? this.name('givenName') : (whole?.givenName ?? '');
     if (this.about === 'people' && familyName === '')
-      this.problem(this.nameField('familyName'), 'no-family-name', 'The family name is empty.');
+      this.problem(this.nameField('familyName'), 'no-family-name', say('intake.theFamilyNameIsMissing'));
     if (this.about === 'people' && givenName === '')
-      this.problem(this.nameField('givenName'), 'no-given-name', 'The given name is empty.');
+      this.problem(this.nameField('givenName'), 'no-given-name', say('intake.theGivenNameIsMissing'));
     const number = this.number();
     const texts = { number, familyName, givenName } as Record<Exclude<PersonField, 'birthDate'>, string>;
     for (const [field, reads] of plainFields)
@@ -190,15 +189,27 @@ class RowReader {
           ? this.email(field)
           : this.name(field)
         : (field === 'middleName' && whole?.middleName) || '';
-    return {
+    const birth = this.birthDate();
+    const { whole: all } = this.rules;
+    const row = {
       line: this.record.line,
       ...texts,
-      ...this.birthDate(),
-      grade: this.grade(),
-      className: this.cell('className'),
+      ...birth,
+      grade: this.cell('grade') === '' ? (all?.grade ?? null) : this.grade(),
+      className: this.cell('className') || (all?.className ?? ''),
       schoolName: this.cell('schoolName'),
       role: this.role(),
     };
+    // A name and a class are enough; that they may not be later is pointed out.
+    if (
+      this.about === 'people' &&
+      number === '' &&
+      birth.birthDate === null &&
+      birth.birthAsWritten === null &&
+      row.className
+    )
+      if (!isStaff(this.cell('role'))) this.problem(null, 'vague', say('intake.noNumberOrBirthDate'), null, false);
+    return row;
   }
 
   private nameField = (field: Field): Field => (this.column.has(field) ? field : 'fullName');
@@ -207,31 +218,30 @@ class RowReader {
     const text = this.cell(field);
     const mended = undoMisdecoding(text);
     if (mended) {
-      this.problem(
-        field,
-        'mis-decoded',
-        `“${text}” was written with another encoding; it is read as “${mended}”.`,
-        mended,
-        false,
-      );
+      this.problem(field, 'mis-decoded', say('intake.wasSavedInAnotherEncoding', { text, mended }), mended, false);
       return mended;
     }
     if (/^[=+@]|^-[^\p{L}]/u.test(text))
-      this.problem(field, 'formula', `“${text.slice(0, 40)}” is a formula and no name. Type the name.`);
-    else if (text.includes('\ufffd'))
-      this.problem(field, 'mis-decoded', `A letter of “${text}” was lost on the way. Type the name.`);
+      this.problem(field, 'formula', say('intake.isAFormulaNotA', { text: text.slice(0, 40) }));
+    else if (text.includes('\ufffd')) this.problem(field, 'mis-decoded', say('intake.aLetterInWasLost', { text }));
     else if (/\d/.test(text))
       this.problem(
         field,
         'digit-in-name',
-        `“${text}” has a digit in it.`,
+        say('intake.hasADigitInIt', { text }),
         text.replace(/0/g, 'o').replace(/1/g, 'l').replace(/\d/g, ''),
       );
     else {
       // "OKAFOR, Ada": of a whole name the family name alone may be in capitals.
       const shouted = field === 'fullName' ? (text.match(/^[^,]+(?=,)/)?.[0] ?? text) : text;
       if (isShouted(shouted) && shouted.length > 3)
-        this.problem(field, 'capitals', `“${shouted}” is in capitals.`, text.replace(shouted, unshout(shouted)), false);
+        this.problem(
+          field,
+          'capitals',
+          say('intake.isInCapitals', { text: shouted }),
+          text.replace(shouted, unshout(shouted)),
+          false,
+        );
     }
     return text;
   }
@@ -242,13 +252,7 @@ class RowReader {
     const { numberDigits } = this.rules;
     if (text === '') {
       if (this.column.has('number') && !isStaff(this.cell('role')))
-        this.problem(
-          'number',
-          'no-number',
-          'The student number is empty: it can be matched by name and birth date alone.',
-          null,
-          false,
-        );
+        this.problem('number', 'no-number', say('intake.noStudentNumberThisRow'), null, false);
       return '';
     }
     const shortened = /^\d+(\.\d+)?e\+?\d+$/i.test(text);
@@ -258,7 +262,7 @@ class RowReader {
       this.problem(
         'number',
         'number-short',
-        `“${text}” has ${text.length} digits where the others have ${usualDigits}; it is read as ${padded}.`,
+        say('intake.hasDigitsButTheOthers', { text, count: text.length, usual: usualDigits, padded }),
         padded,
         false,
       );
@@ -273,23 +277,19 @@ class RowReader {
         ? digits.padStart(numberDigits, '0')
         : null;
     if (shortened) {
-      this.problem(
-        'number',
-        'digits-lost',
-        `“${text}” is a number that a spreadsheet shortened: its last digits are lost. Type it from the register.`,
-      );
+      this.problem('number', 'digits-lost', say('intake.aSpreadsheetShortenedSoIts', { text }));
     } else if (padded) {
       this.problem(
         'number',
         'number-short',
-        `“${text}” has ${digits.length} digits; the register’s numbers have ${numberDigits}.`,
+        say('intake.hasDigitsButStudentNumbers', { text, count: digits.length, usual: numberDigits }),
         padded,
       );
     } else {
       this.problem(
         'number',
         'number-form',
-        `“${text}” is no number of the register: ${numberDigits} digits are expected.`,
+        say('intake.isNotAStudentNumber', { text, usual: numberDigits }),
         digits.length === numberDigits && /^\d+$/.test(digits) ? digits : null,
       );
     }
@@ -308,7 +308,7 @@ class RowReader {
       return { ...none, birthAsWritten: dateAsWritten(text, dateOrder) };
     }
     if ((date < this.rules.bornFrom || date > this.rules.bornTo) && !isStaff(this.cell('role'))) {
-      this.problem('birthDate', 'date-range', `Born ${date}? That is outside of what a student of today can be.`);
+      this.problem('birthDate', 'date-range', say('intake.bornThatIsOutsideThe', { date }));
       return { ...none, birthAsWritten: date };
     }
     return { birthDate: date, birthAsWritten: null };
@@ -320,10 +320,12 @@ class RowReader {
     const grade = parseGrade(text);
     const { grades } = this.rules;
     const span =
-      grades.length > 0 ? ` The school has grades ${gradeLabel(grades[0]!)} to ${gradeLabel(grades.at(-1)!)}.` : '';
-    if (grade === null) this.problem('grade', 'grade', `“${text}” is no grade.${span}`);
+      grades.length > 0
+        ? ` ${say('intake.schoolHasGrades', { from: gradeLabel(grades[0]!), to: gradeLabel(grades.at(-1)!) })}`
+        : '';
+    if (grade === null) this.problem('grade', 'grade', say('intake.notAGrade', { text }) + span);
     else if (grades.length > 0 && !grades.includes(grade)) {
-      this.problem('grade', 'grade-range', `Grade ${gradeLabel(grade)} is not taught here.${span}`);
+      this.problem('grade', 'grade-range', say('intake.gradeNotTaught', { grade: gradeLabel(grade) }) + span);
       return null;
     }
     return grade;
@@ -333,18 +335,8 @@ class RowReader {
   private role(): RowRole | null {
     const text = this.cell('role');
     const role = parseRole(text);
-    if (role === 'guardian')
-      this.problem(
-        'role',
-        'role-guardian',
-        `“${text}” is a guardian. A list makes students and staff: leave this row out.`,
-      );
-    else if (role === null && text !== '')
-      this.problem(
-        'role',
-        'role',
-        `“${text}” is not a known role. Use student, teacher or staff, or leave this row out.`,
-      );
+    if (role === 'guardian') this.problem('role', 'role-guardian', say('intake.isAGuardianListsAdd', { text }));
+    else if (role === null && text !== '') this.problem('role', 'role', say('intake.isNotAKnownRole', { text }));
     return role;
   }
 
@@ -355,7 +347,7 @@ class RowReader {
     this.problem(
       field,
       'email',
-      `“${text}” is no address (${fieldLabels[field]}); it is left out.`,
+      say('intake.isNotAValidIt', { text, field: fieldLabels[field] }),
       /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(mended) ? mended : null,
       false,
     );
@@ -366,16 +358,15 @@ class RowReader {
 function repairDate(text: string, order: DateOrder): { repair: string | null; why: string } {
   const separator = text.match(/[./-]/)?.[0] ?? '/';
   const letters = lettersToDigits(text);
-  if (letters && readDate(letters, order)) return { repair: letters, why: 'has letters among its digits.' };
+  if (letters && readDate(letters, order)) return { repair: letters, why: say('intake.hasLettersAmongItsDigits') };
   for (const other of dateOrders) {
     const date = other === order ? null : readDate(text, other);
     if (date)
       return {
         repair: writeDate(date, order, separator),
-        why: 'is written in another order than the rest of the column.',
+        why: say('intake.isWrittenInAnotherOrder'),
       };
   }
-  if (/^\d+[./-]\d+[./-]\d+$/.test(text))
-    return { repair: null, why: 'is no day of the calendar. Type the birth date.' };
-  return { repair: null, why: 'is no date. Type the birth date, or empty the cell.' };
+  if (/^\d+[./-]\d+[./-]\d+$/.test(text)) return { repair: null, why: say('intake.isNotOnTheCalendar') };
+  return { repair: null, why: say('intake.isNotADateType') };
 }

@@ -2,6 +2,7 @@
  * Whatever comes in, as tables: text, a workbook with its sheets, an archive of either, or a bundle of the open
  * roster standard (told by its manifest), which is handed on as it is.
  */
+import { say } from '#core/messages/say';
 import { isZip, unpack } from './archive';
 import { Refusal } from './decode';
 import { fieldOfHeader } from './fields';
@@ -34,7 +35,7 @@ export async function openSource(bytes: Uint8Array, hints: Hints = {}): Promise<
       if (isZip(content)) {
         const inner: string[] = [];
         unpack(content, (n) => inner.push(n) < 0);
-        if (!isWorkbook(inner)) throw new Refusal('nested', 'An archive within the archive is not opened.');
+        if (!isWorkbook(inner)) throw new Refusal('nested', say('intake.anArchiveInsideTheArchive'));
         tables.push({ ...openSheet(await readWorkbook(content), hints), entry: name });
       } else tables.push({ ...open(content, hints), entry: name });
     } catch (error) {
@@ -46,13 +47,14 @@ export async function openSource(bytes: Uint8Array, hints: Hints = {}): Promise<
   const lists = tables.filter((table) => fitness(table) >= 1000);
   if (lists.length > 0)
     for (const table of tables.splice(0, tables.length, ...lists))
-      if (!lists.includes(table))
-        skipped.push({ entry: table.entry!, message: 'It does not read like a list of people.' });
+      if (!lists.includes(table)) skipped.push({ entry: table.entry!, message: say('intake.itDoesNotLookLike') });
   if (tables.length === 0) {
     const [first] = skipped;
     throw new Refusal(
       'no-table',
-      first ? `Nothing in the archive is a list. ${first.entry}: ${first.message}` : 'The archive is empty.',
+      first
+        ? say('intake.nothingInTheArchiveIs', { entry: first.entry, message: first.message })
+        : say('intake.theArchiveIsEmpty'),
     );
   }
   return { kind: 'tables', tables, skipped };
@@ -61,7 +63,7 @@ export async function openSource(bytes: Uint8Array, hints: Hints = {}): Promise<
 /** The asked sheet, or the one that reads best as a list of people. */
 function openSheet(sheets: Sheet[], hints: Hints): OpenFile {
   const filled = sheets.filter(({ records }) => records.length > 0);
-  if (filled.length === 0) throw new Refusal('empty', 'The workbook is empty. Export it again, or choose another one.');
+  if (filled.length === 0) throw new Refusal('empty', say('intake.theWorkbookIsEmptyExport'));
   const source = {
     format: 'xlsx' as const,
     encoding: null,
@@ -75,7 +77,7 @@ function openSheet(sheets: Sheet[], hints: Hints): OpenFile {
     if (!asked)
       throw new Refusal(
         'no-sheet',
-        `There is no sheet “${hints.sheet}” with anything in it. It has ${filled.map(({ name }) => `“${name}”`).join(', ')}.`,
+        say('intake.noSuchSheet', { sheet: hints.sheet, sheets: filled.map(({ name }) => `“${name}”`) }),
       );
     return openRecords(asked.records, hints, { ...source, sheet: asked.name });
   }

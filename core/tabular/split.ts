@@ -2,6 +2,7 @@
  * Text to records. The delimiter is the one that gives the most columns most evenly over the first lines.
  * Records keep the line of the file on which they start, since that is how people find them again.
  */
+import { say } from '#core/messages/say';
 import Papa from 'papaparse';
 import { Refusal } from './decode';
 import { asItWas } from './write';
@@ -47,12 +48,12 @@ export function split(text: string, delimiter: Delimiter): RawRecord[] {
   let line = 1;
   for (const [at, cells] of data.entries()) {
     if (at === open && cells.some((cell) => /[\r\n]/.test(cell)))
-      throw new Refusal(
-        'open-quote',
-        `The quotation mark that begins a cell in line ${line} is never closed, so that all that follows would be one cell. Delete it, or export the list again.`,
-      );
+      throw new Refusal('open-quote', say('intake.theQuotationMarkThatOpens2', { line }));
     if (cells.length > limits.columns) {
-      throw new Refusal('too-wide', `Line ${line} has ${cells.length} columns; ${limits.columns} is the most.`);
+      throw new Refusal(
+        'too-wide',
+        say('intake.lineHasColumnsTheMost', { line, count: cells.length, most: limits.columns }),
+      );
     }
     if (cells.some((cell) => cell.trim() !== '')) records.push({ line, cells: cells.map(asItWas) });
     line++;
@@ -60,10 +61,7 @@ export function split(text: string, delimiter: Delimiter): RawRecord[] {
       if (cell.includes('\n') || cell.includes('\r')) line += cell.split(/\r\n|\r|\n/).length - 1;
   }
   if (records.length > limits.rows) {
-    throw new Refusal(
-      'too-long',
-      `The file has ${records.length} rows; ${limits.rows} is the most. Split it by school.`,
-    );
+    throw new Refusal('too-long', say('intake.theFileHasRowsThe', { count: records.length, most: limits.rows }));
   }
   return records;
 }
@@ -76,12 +74,7 @@ function refuseLongLines(text: string): void {
     const length = end - start;
     // Files of old machines end their lines with a lone return.
     if (length > limits.lineLength && !text.slice(start, start + limits.lineLength).includes('\r')) {
-      const size = length > 2_000_000 ? `${(length / 1_000_000).toFixed(1)} million` : length.toLocaleString('en-US');
-      throw new Refusal(
-        'long-line',
-        `Line ${line} is ${size} characters long; ${limits.lineLength.toLocaleString('en-US')} is the most. ` +
-          'This does not look like a list of people: line ends may have been lost. Export it again as CSV.',
-      );
+      throw new Refusal('long-line', say('intake.lineTooLong', { line, length, most: limits.lineLength }));
     }
     start = end + 1;
   }

@@ -1,3 +1,4 @@
+import { inEnglish } from '#core/messages/languages';
 import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
@@ -112,7 +113,7 @@ describe('a table', () => {
       try {
         return split(text, ',').map(({ cells }) => cells);
       } catch (error) {
-        return (error as Refusal).message;
+        return inEnglish((error as Refusal).message);
       }
     };
     expect(said('a,b\n1,2\n3,"4\n5,6\n')).toMatch(/in line 3 is never closed/);

@@ -1,4 +1,5 @@
 /** Workbooks (XLSX): the cells of each sheet as text, as a person would have exported them. */
+import { say } from '#core/messages/say';
 import { unpack } from './archive';
 import { Refusal } from './decode';
 import type { RawRecord } from './split';
@@ -25,7 +26,7 @@ export async function readWorkbook(bytes: Uint8Array): Promise<Sheet[]> {
     if (isSheet && size > mostSheetBytes)
       throw new Refusal(
         'too-long',
-        `The sheet ${name.split('/').at(-1)} holds ${Math.round(size / 1e6)} MB of cells, more than a workbook of people can have. Save the sheet as CSV and open that.`,
+        say('intake.theSheetHasMbOf', { name: name.split('/').at(-1), size: Math.round(size / 1e6) }),
       );
     return isSheet;
   });
@@ -34,7 +35,7 @@ export async function readWorkbook(bytes: Uint8Array): Promise<Sheet[]> {
     if (columns * rows > mostRoom)
       throw new Refusal(
         'too-wide',
-        `The sheet ${sheet.name.split('/').at(-1)} has a cell in column ${columns.toLocaleString('en-US')} and one in row ${rows.toLocaleString('en-US')}, far beyond any list. Delete the rows and columns outside the list, or save the sheet as CSV and open that.`,
+        say('intake.theSheetHasCellsAs', { name: sheet.name.split('/').at(-1), columns, rows }),
       );
   }
   // Most files are none, and need not wait for its reader.
@@ -47,10 +48,7 @@ export async function readWorkbook(bytes: Uint8Array): Promise<Sheet[]> {
       trim: false,
     });
   } catch {
-    throw new Refusal(
-      'broken-workbook',
-      'The workbook is damaged and cannot be read. Save the sheet as CSV and open that.',
-    );
+    throw new Refusal('broken-workbook', say('intake.theWorkbookIsDamagedSave'));
   }
   return sheets.map(({ sheet, data }) => {
     const records: RawRecord[] = [];
@@ -60,7 +58,7 @@ export async function readWorkbook(bytes: Uint8Array): Promise<Sheet[]> {
       if (cells.length > sheetLimits.columns)
         throw new Refusal(
           'too-wide',
-          `Row ${i + 1} of “${sheet}” has ${cells.length} columns; ${sheetLimits.columns} is the most.`,
+          say('intake.rowOfHasColumnsThe', { row: i + 1, sheet, count: cells.length, most: sheetLimits.columns }),
         );
       if (cells.length > 0) records.push({ line: i + 1, cells });
     });

@@ -1,4 +1,5 @@
 /** Worked examples of use, set work, classes for arrivals, and retention, told in `worked.txt`. */
+import { asRead } from '#core/messages/expect';
 import { expect, it } from 'vitest';
 import { planLines } from '#core/plan/lines';
 import { classesFor, type Roster } from '#core/readiness/index';
@@ -257,5 +258,5 @@ it('use, set work, arrivals and retention are as these', async () => {
       { ...usualRetention, use: 37 },
     ].map((one) => String(retentionError(one))),
   ]);
-  await expect(out.join('\n')).toMatchFileSnapshot('./worked.txt');
+  await expect(asRead(out.join('\n'))).toMatchFileSnapshot('./worked.txt');
 });

@@ -2,6 +2,7 @@
  * The school year as a district sets it: its time zone, first and last day, terms and days off. First and last days
  * belong to what they bound.
  */
+import { say } from '#core/messages/say';
 import type { DayOff, DistrictRow, SchoolYear, Term } from '#core/entities/index';
 import type { Change } from '#core/plan/index';
 import { ordered } from '#core/register/index';
@@ -33,29 +34,30 @@ const longestDays = 550;
 /** What is wrong, each a sentence that names where; empty: nothing. */
 export function calendarProblems({ zone, year, terms, daysOff }: Calendar): string[] {
   const found: string[] = [];
-  if (!isZone(zone)) found.push(`“${zone}” is not a time zone. Choose one from the list.`);
-  if (year.ends <= year.begins) found.push('The school year ends before it begins. Correct its first or last day.');
+  if (!isZone(zone)) found.push(say('year.isNotATimeZone', { zone }));
+  if (year.ends <= year.begins) found.push(say('year.theSchoolYearEndsBefore'));
   else if (Date.parse(year.ends) - Date.parse(year.begins) > longestDays * 86_400_000)
-    found.push(`The school year is longer than ${longestDays} days. Correct its first or last day.`);
-  for (const [what, spans] of [
-    ['term', terms],
-    ['day off', daysOff],
+    found.push(say('year.theSchoolYearIsLonger', { days: longestDays }));
+  for (const [inRow, spans] of [
+    ['year.termInRow', terms],
+    ['year.dayOffInRow', daysOff],
   ] as const)
     spans.forEach((span, i) => {
-      const named = span.name.trim() ? `“${span.name}”` : `The ${what} in row ${i + 1}`;
-      if (!span.name.trim()) found.push(`${named} has no name.`);
-      if (span.ends < span.begins) found.push(`${named} ends before it begins.`);
+      const named = span.name.trim() ? `“${span.name}”` : say(inRow, { row: i + 1 });
+      if (!span.name.trim()) found.push(say('year.hasNoName', { named }));
+      if (span.ends < span.begins) found.push(say('year.endsBeforeItBegins', { named }));
       else if (span.begins < year.begins || span.ends > year.ends)
-        found.push(`${named} is not within the school year, ${year.begins} to ${year.ends}.`);
+        found.push(say('year.isOutsideTheSchoolYear', { named, begins: year.begins, ends: year.ends }));
     });
   const inOrder = [...terms].sort((a, b) => (a.begins < b.begins ? -1 : 1));
   inOrder.forEach((term, i) => {
     const before = inOrder[i - 1];
-    if (before && term.begins <= before.ends) found.push(`“${before.name}” and “${term.name}” overlap.`);
+    if (before && term.begins <= before.ends)
+      found.push(say('year.andOverlap', { name: before.name, other: term.name }));
   });
   const names = terms.map(({ name }) => name.trim().toLowerCase());
   const twice = terms.find(({ name }, i) => names.indexOf(name.trim().toLowerCase()) < i);
-  if (twice) found.push(`Two terms are named “${twice.name}”.`);
+  if (twice) found.push(say('year.twoTermsAreNamed', { name: twice.name }));
   return found;
 }
 
@@ -71,14 +73,14 @@ export function planCalendar(kept: KeptCalendar, asked: Calendar, mint: () => st
         district.id,
         { zone: district.zone },
         { zone: asked.zone },
-        'days and hours are those of this place',
+        say('year.datesAndTimesFollowThis'),
       ),
       ...of(district.id, district.name),
     });
   const differs = differing(year, asked.year);
   if (differs)
     changes.push({
-      ...updates('year', year.id, differs.before, differs.after, 'set by hand'),
+      ...updates('year', year.id, differs.before, differs.after, say('year.setByHand')),
       ...of(year.id, asked.year.name),
     });
   for (const [entity, before, after] of [
@@ -90,19 +92,27 @@ export function planCalendar(kept: KeptCalendar, asked: Calendar, mint: () => st
       const differs = differing(row, span);
       if (differs)
         changes.push({
-          ...updates(entity, row.id, differs.before, differs.after, 'set by hand'),
+          ...updates(entity, row.id, differs.before, differs.after, say('year.setByHand')),
           ...of(row.id, span.name),
         });
     }
     for (const span of fresh) {
       const id = mint();
       changes.push({
-        ...creates(entity, id, { yearId: year.id, ...trimmed(span) }, `of ${asked.year.name}`),
+        ...creates(entity, id, { yearId: year.id, ...trimmed(span) }, say('year.of', { name: asked.year.name })),
         ...of(id, span.name),
       });
     }
     for (const { id, ...row } of gone)
-      changes.push({ entity, id, op: 'purge', before: row, after: {}, reason: 'taken out', ...of(id, row.name) });
+      changes.push({
+        entity,
+        id,
+        op: 'purge',
+        before: row,
+        after: {},
+        reason: say('plan.removed'),
+        ...of(id, row.name),
+      });
   }
   return ordered(changes).changes;
 }

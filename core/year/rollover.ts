@@ -4,6 +4,7 @@
  * from a split that was made by hand, else from the class they come from, else from the alphabet. All of it holds
  * from one day, the first of the new year.
  */
+import { say } from '#core/messages/say';
 import { dayOf, type Holder, needs, never, type RuleBook } from '#core/licenses/index';
 import { type Change, groupBy, type Plan } from '#core/plan/index';
 import type {
@@ -172,10 +173,10 @@ class Roller {
       if (!place || place.begins >= this.order.date || this.order.leave.has(one.person.id)) continue;
       if (this.order.again.has(one.person.id) || this.nextOf(one) !== null) continue;
       open.add(
-        `${place.grade ? `grade ${gradeLabel(place.grade)}` : 'no grade'} at ${this.schools.get(place.schoolId)?.name}`,
+        say('year.gradeAtSchool', { grade: gradeWords(place.grade), name: this.schools.get(place.schoolId)?.name }),
       );
     }
-    if (open.size > 0) throw new RangeError(`It is not said where these go: ${[...open].sort().join('; ')}.`);
+    if (open.size > 0) throw new RangeError(say('year.noDestination', { list: [...open].sort() }));
   }
 
   /** Where somebody is next year. */
@@ -188,13 +189,13 @@ class Roller {
     if (leave.has(person.id) && coordinates)
       this.problems.push({
         label: personLabel(person),
-        message: 'coordinates here, so stays; take that role from them first',
+        message: say('year.isACoordinatorSoStays'),
       });
     if (!place) {
       if (leaves) this.going.push({ one, to: null, how: 'leaves' });
       else {
         if (!coordinates || !leave.has(person.id))
-          this.problems.push({ label: personLabel(person), message: 'is at no school, so goes nowhere' });
+          this.problems.push({ label: personLabel(person), message: say('year.hasNoSchoolSoStays') });
         this.loose.push(one);
       }
       return;
@@ -386,14 +387,14 @@ class Roller {
   private write(): void {
     const { after: was, ...year } = this.order.year;
     const yearId = this.order.mint();
-    this.put(year.name, yearId, creates('year', yearId, year, `follows ${was}`));
+    this.put(year.name, yearId, creates('year', yearId, year, say('year.follows', { was })));
     this.writeClasses();
     this.writeLeavers();
     for (const going of this.going) if (going.to) this.writeGoing(going, going.to);
     for (const { person, enrollments } of this.loose)
       for (const e of enrollments)
         if (this.madeFrom.has(e.classId))
-          this.put(personLabel(person), person.id, ends('enrollment', e.id, this.order.date, 'the year ends'));
+          this.put(personLabel(person), person.id, ends('enrollment', e.id, this.order.date, say('year.theYearEnds')));
     this.writeGroups();
     this.writeSeats();
     this.writeLoans();
@@ -415,12 +416,13 @@ class Roller {
         discuss: made.discuss ?? null,
         invite: made.invite ?? null,
       };
-      this.put(this.classLabel(made), id, creates('class', id, after, 'next year’s'));
+      this.put(this.classLabel(made), id, creates('class', id, after, say('year.nextYears')));
     }
     const ending = new Set(this.old.map(({ id }) => id));
-    for (const one of this.old) this.put(this.classLabel(one), one.id, ends('class', one.id, date, 'the year ends'));
+    for (const one of this.old)
+      this.put(this.classLabel(one), one.id, ends('class', one.id, date, say('year.theYearEnds')));
     for (const { id, classId } of this.state.bookings)
-      if (ending.has(classId)) this.put('a booking', classId, ends('booking', id, date, 'the year ends'));
+      if (ending.has(classId)) this.put('a booking', classId, ends('booking', id, date, say('year.theYearEnds')));
   }
 
   private classLabel({ name, schoolId }: SchoolClass): string {
@@ -450,7 +452,10 @@ class Roller {
     const { person, place } = one;
     const label = personLabel(person);
     if (how === 'up' && place) {
-      const reason = `${gradeWords(place.grade)} to ${gradeWords(to.grade)}${to.schoolId === place.schoolId ? '' : ` at ${this.schools.get(to.schoolId)?.name}`}`;
+      const reason = say(to.schoolId === place.schoolId ? 'year.gradeToGrade' : 'year.gradeToGradeAt', {
+        ...{ from: gradeWords(place.grade), to: gradeWords(to.grade) },
+        ...(to.schoolId === place.schoolId ? {} : { name: this.schools.get(to.schoolId)?.name }),
+      });
       const end = ends('affiliation', place.id, date, reason);
       // That it is for the next grade of the same school can be read off the change.
       const before = to.schoolId === place.schoolId ? { ...end.before, grade: place.grade } : end.before;
@@ -460,7 +465,7 @@ class Roller {
     }
     for (const e of one.enrollments) {
       const left = to.schoolId !== place?.schoolId && this.schoolOf.get(e.classId) === place?.schoolId;
-      const why = this.madeFrom.has(e.classId) ? 'the year ends' : left ? 'left the school' : null;
+      const why = this.madeFrom.has(e.classId) ? say('year.theYearEnds') : left ? say('intake.leftTheSchool') : null;
       if (why) this.put(label, person.id, ends('enrollment', e.id, date, why));
     }
     for (const { made, role } of this.joins.get(person.id) ?? []) {
@@ -486,13 +491,18 @@ class Roller {
         )
         .map((group) => [group.id, group]),
     );
-    for (const group of ending.values()) this.put(group.name, group.id, ends('group', group.id, date, 'the year ends'));
+    for (const group of ending.values())
+      this.put(group.name, group.id, ends('group', group.id, date, say('year.theYearEnds')));
     const schoolOf = new Map(this.state.groups.map(({ id, schoolId }) => [id, schoolId]));
     for (const { one, to } of [...this.going, ...this.loose.map((one) => ({ one, to: null }))])
       for (const membership of one.memberships) {
         const stays = !ending.has(membership.groupId) && to?.schoolId === schoolOf.get(membership.groupId);
         if (!stays)
-          this.put(personLabel(one.person), one.person.id, ends('membership', membership.id, date, 'the year ends'));
+          this.put(
+            personLabel(one.person),
+            one.person.id,
+            ends('membership', membership.id, date, say('year.theYearEnds')),
+          );
       }
   }
 
@@ -540,7 +550,7 @@ class Roller {
           continue;
         }
         const after = { ends: seat.begins > date ? seat.begins : date };
-        const why = elsewhere ? 'is another school’s license' : 'not entitled to it next year';
+        const why = elsewhere ? say('year.usesAnotherSchoolsLicense') : say('year.notEntitledToItNext');
         this.put(personLabel(one.person), one.person.id, updates('seat', seat.id, { ends: seat.ends }, after, why));
       }
     });
@@ -558,7 +568,7 @@ class Roller {
       for (const loan of loans.get(one.person.id) ?? []) {
         if (one.place) this.line(one.place.schoolId).collect++;
         if (loan.due !== null && loan.due <= date) continue;
-        const why = to ? 'to be given back: changes school' : 'to be given back: leaves';
+        const why = to ? say('year.dueBackChangesSchools') : say('year.dueBackWithdraws');
         this.put(
           personLabel(one.person),
           one.person.id,
@@ -569,4 +579,5 @@ class Roller {
   }
 }
 
-const gradeWords = (grade: string | null): string => (grade === null ? 'no grade' : `grade ${gradeLabel(grade)}`);
+const gradeWords = (grade: string | null): string =>
+  grade === null ? say('year.withoutGrade') : say('year.inGrade', { grade: gradeLabel(grade) });

@@ -4,6 +4,7 @@
  * there two children change places as long as it helps, and early on sometimes when it does not (simulated
  * annealing, Kirkpatrick, Gelatt and Vecchi, Science 220, 1983).
  */
+import { say } from '#core/messages/say';
 import type { Random } from '#core/random/index';
 
 export interface Wish {
@@ -46,9 +47,7 @@ export function splitSizes({ children, most, fixed }: Pick<SplitQuestion, 'child
     for (let room = 0; room < sizes.length; room++)
       if (sizes[room]! < (most[room] ?? Infinity) && (least < 0 || sizes[room]! < sizes[least]!)) least = room;
     if (least < 0)
-      throw new RangeError(
-        `The classes take ${children - left}, the grade has ${children}. Raise a limit or add a class.`,
-      );
+      throw new RangeError(say('year.theClassesHaveRoomFor', { room: children - left, students: children }));
     sizes[least]!++;
   }
   return sizes;

@@ -134,7 +134,7 @@ describe('the first run', () => {
     expect(await wrong({ username: 'M Holm' })).toMatch(/^username: takes small letters/);
     expect(await wrong({ usernamePattern: '{surname}' })).toMatch(/^usernamePattern: The pattern needs/);
     expect(await wrong({ district: ' ' })).toBe('district: is empty');
-    expect(await wrong({ zone: 'Denver' })).toBe('zone: is not a time zone such as America/New_York');
+    expect(await wrong({ zone: 'Denver' })).toBe('zone: must be a time zone like America/New_York');
     expect(await wrong({ yearEnds: '2026-08-01' })).toContain('ends before it begins');
     const both = await Promise.all([
       empty.send('POST', '/api/setup', form),

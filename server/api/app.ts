@@ -2,6 +2,8 @@
  * The application over HTTP: what holds for every answer, and the routers. Requests that change state must come from
  * the application's own pages.
  */
+import { speechOf } from '#core/messages/languages';
+import { readSpoken, say } from '#core/messages/say';
 import { randomUUID } from 'node:crypto';
 import { Hono } from 'hono';
 import { getCookie } from 'hono/cookie';
@@ -22,12 +24,10 @@ import { statusOf } from './status';
 import { tableRoutes } from './table';
 import { serveWeb } from './web';
 
-const awayWords = 'Sheaf cannot reach its database at the moment. Try again in a few seconds.';
-const crowdedWords = 'Sheaf has too much to do at the moment. Try again in a few seconds.';
-const longWords =
-  'The database took too long to answer this and was stopped. Nothing was changed. Ask for less at once, or try again later.';
-const lostWords =
-  'The database went away before it said whether this was kept. Look at the ledger before you do it again.';
+const awayWords = say('api.sheafCantReachItsDatabase');
+const crowdedWords = say('api.sheafIsTooBusyRight');
+const longWords = say('api.theDatabaseTookTooLong');
+const lostWords = say('api.theConnectionToTheDatabase');
 
 export function makeApp(
   services: Services,
@@ -53,9 +53,17 @@ export function makeApp(
   app.use('/api/*', async (c, next) => {
     c.header('Cache-Control', 'no-store');
     if (c.req.method !== 'GET' && !fromOwnPages(c, config))
-      throw new Fault('not-allowed', 'This request did not come from Sheaf’s own pages.');
+      throw new Fault('not-allowed', say('api.thisRequestDidNotCome'));
     c.set('viewer', await viewerOf(db, getCookie(c, sessionCookie)));
     await next();
+  });
+  // Sheaf's own pages ask for keys and speak the person's language; whoever else asks has the texts in English.
+  app.use('*', async (c, next) => {
+    await next();
+    if (c.req.header('x-texts') === 'keys' || !c.res.headers.get('content-type')?.startsWith('application/json'))
+      return;
+    const json = await c.res.clone().text();
+    if (json.includes('\\u0002')) c.res = new Response(JSON.stringify(readSpoken(json, speechOf('en-US'))), c.res);
   });
   app.onError((error, c) => {
     if (error instanceof NotAllowed) return c.json({ error: error.message }, 403);
@@ -71,14 +79,14 @@ export function makeApp(
       const [issue] = error.issues;
       const where = issue?.path.join('.') ?? '';
       return c.json(
-        { error: where && issue ? `${where}: ${issue.message}` : (issue?.message ?? 'The request could not be read.') },
+        { error: where && issue ? `${where}: ${issue.message}` : (issue?.message ?? say('api.couldntReadTheRequest')) },
         422,
       );
     }
     options.log?.(error, c.get('requestId'));
     return c.json(
       {
-        error: `Something went wrong on the server. Try again. If it happens again, give your administrator this number: ${c.get('requestId')}.`,
+        error: say('api.somethingWentWrongOnThe', { number: c.get('requestId') }),
       },
       500,
     );
@@ -95,7 +103,7 @@ export function makeApp(
   ])
     app.route('/', part);
   app.all('/api/*', () => {
-    throw new Fault('missing', 'There is no such address.');
+    throw new Fault('missing', say('api.thereIsNoSuchAddress'));
   });
   if (options.webRoot) serveWeb(app, options.webRoot);
   return app;

@@ -1,4 +1,5 @@
 /** What every router asks of a request: who it is from and from where, whether they may, and what it holds. */
+import { say } from '#core/messages/say';
 import { getConnInfo } from '@hono/node-server/conninfo';
 import type { Context, Hono } from 'hono';
 import { may } from '#core/authority/index';
@@ -41,13 +42,10 @@ export function allow(c: Ctx, route: keyof typeof permissions): Viewer | null {
   const access: Access = permissions[route];
   if (access === 'anyone') return c.get('viewer') ?? null;
   const viewer = c.get('viewer');
-  if (!viewer) throw new Fault('signed-out', 'Sign in first.');
+  if (!viewer) throw new Fault('signed-out', say('api.signInFirst'));
   if (viewer.mustAddFactor && access !== 'session' && access !== 'profile')
-    throw new Fault(
-      'not-allowed',
-      'Your district asks coordinators for a second factor. Add one under your profile first.',
-    );
-  if (!may(viewer, access)) throw new Fault('not-allowed', 'Your role does not allow this.');
+    throw new Fault('not-allowed', say('api.yourDistrictRequiresASecond'));
+  if (!may(viewer, access)) throw new Fault('not-allowed', say('api.yourRoleDoesNotAllow'));
   return viewer;
 }
 

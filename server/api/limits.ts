@@ -2,6 +2,7 @@
  * What a request may bring: so many bytes, counted while they arrive; values so deep and so many. Who is not signed in
  * brings little, and no route more than it needs.
  */
+import { say } from '#core/messages/say';
 import type { Context } from 'hono';
 import { Fault } from '../faults';
 
@@ -32,7 +33,9 @@ export async function bytesOf(c: Context, most: number): Promise<Buffer> {
   const tooLarge = () =>
     new Fault(
       'too-large',
-      `This is larger than ${most >= mb ? `${most / mb} MB` : `${most / kb} KB`}, the most that is taken here. Split it by school.`,
+      say('api.tooLarge', {
+        most: most >= mb ? say('api.mb', { size: most / mb }) : say('api.kb', { size: most / kb }),
+      }),
     );
   const said = Number(c.req.header('content-length') ?? 0);
   if (said > most) throw tooLarge();
@@ -71,15 +74,15 @@ export function readJson(bytes: Buffer): unknown {
   try {
     text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
   } catch {
-    throw new Fault('malformed', 'The request body is not valid UTF-8.');
+    throw new Fault('malformed', say('api.theRequestBodyIsNot'));
   }
   const { depth, values } = shapeOf(text);
-  if (depth > mostDepth) throw new Fault('malformed', `The request body is nested more than ${mostDepth} levels deep.`);
-  if (values > mostValues) throw new Fault('too-large', 'The request body has too many values.');
+  if (depth > mostDepth) throw new Fault('malformed', say('api.theRequestBodyIsNested', { most: mostDepth }));
+  if (values > mostValues) throw new Fault('too-large', say('api.theRequestBodyHasToo'));
   try {
     return JSON.parse(text) as unknown;
   } catch {
-    throw new Fault('malformed', 'The request body is not valid JSON.');
+    throw new Fault('malformed', say('api.theRequestBodyIsNot2'));
   }
 }
 

@@ -1,4 +1,5 @@
 /** What is printed: PDFs made at once, and prints that a job made. */
+import { say } from '#core/messages/say';
 import { Hono } from 'hono';
 import { z } from 'zod';
 import { layouts } from '#core/cards/index';
@@ -23,11 +24,7 @@ export function paperRoutes(services: Services): App {
   app.get('/api/prints/:id/pdf', async (c) => {
     const viewer = allow(c, 'GET /api/prints/:id/pdf')!;
     const print = await fetchPrint(db, config, idOf(c));
-    if (!print || print.by !== viewer.personId)
-      throw new Fault(
-        'missing',
-        'This print can no longer be fetched: it is kept for an hour, for whoever made it. Print again.',
-      );
+    if (!print || print.by !== viewer.personId) throw new Fault('missing', say('api.thisPrintIsNoLonger'));
     await audit(db, { by: viewer.personId, action: 'print.fetch', detail: print.what });
     return c.body(new Uint8Array(print.pdf), 200, {
       'Content-Type': 'application/pdf',

@@ -1,4 +1,5 @@
 /** The routes of the contract: each behind who may call it, its body and query read by their schemas. */
+import { say } from '#core/messages/say';
 import { Hono } from 'hono';
 import type { RouteName } from '../contract';
 import type { Services } from '../services';
@@ -38,7 +39,7 @@ export function tableRoutes(services: Services, handlers: Handlers): App {
     app.on(method, path, async (c) => {
       const viewer = allow(c, name);
       if (freshRoutes.has(name) && !viewer!.isFresh)
-        return c.json({ error: 'Type your password again to do this.', confirm: true }, 403);
+        return c.json({ error: say('api.toDoThisEnterYour'), confirm: true }, 403);
       const own = special[name];
       if (own) return own(c);
       const body = (route.body ? await bodyOf(c, name) : undefined) as never;

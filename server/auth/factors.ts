@@ -2,6 +2,7 @@
  * Second factors of staff: passkeys (WebAuthn), codes of an app (TOTP, RFC 6238), and codes on paper for when both are
  * lost. A passkey alone signs in as well, since it is held and unlocked by its owner.
  */
+import { say } from '#core/messages/say';
 import {
   generateAuthenticationOptions,
   generateRegistrationOptions,
@@ -73,7 +74,7 @@ interface Challenge {
   accountId: string | null;
   body: string;
 }
-const expired = 'This took too long. Start again.';
+const expired = say('accounts.thatTookTooLongStart');
 
 async function challengeOf(db: Db, purpose: string, token: string, spend: boolean): Promise<Challenge> {
   const { challenges } = db.models;
@@ -99,7 +100,7 @@ export async function stepByCode(db: Db, config: Config, token: string, typed: s
     [`factor:${account.id}`, 5, 900],
     [`factor-day:${account.id}`, 20, 86_400],
   ]);
-  if (!trying) throw new Fault('too-many', 'Too many wrong codes. Wait 15 minutes.');
+  if (!trying) throw new Fault('too-many', say('accounts.tooManyWrongCodesWait'));
   try {
     const code = typed.replace(/[\s-]/g, '').toUpperCase();
     const fits = /^\d{6}$/.test(code)
@@ -108,10 +109,7 @@ export async function stepByCode(db: Db, config: Config, token: string, typed: s
     if (!fits) {
       await trying.failed();
       await audit(db, { by: null, action: 'factor.failed', about: account.personId, detail: '' });
-      throw new Fault(
-        'signed-out',
-        'This code is not right. Codes change every 30 seconds; type the one that is shown now.',
-      );
+      throw new Fault('signed-out', say('accounts.thatCodeIsWrongCodes'));
     }
   } finally {
     trying.over();
@@ -156,7 +154,7 @@ export async function beginApp(db: Db, config: Config, viewer: Viewer): Promise<
   await appCodes.bulkCreate([{ accountId, secretSealed }], { ignoreDuplicates: true });
   await appCodes.update({ secretSealed }, { where: { accountId, confirmedAt: null } });
   const begun = await appCodes.findOne({ attributes: ['secretSealed'], where: { accountId }, raw: true });
-  if (begun?.secretSealed !== secretSealed) throw new Fault('conflict', 'An app is set up already. Remove it first.');
+  if (begun?.secretSealed !== secretSealed) throw new Fault('conflict', say('accounts.youAlreadyHaveAnApp'));
   const totp = appOf(secret);
   totp.label = (await account.findByPk(accountId))!.username;
   return { uri: totp.toString(), secret };
@@ -169,9 +167,9 @@ export async function confirmApp(
   code: string,
 ): Promise<{ recovery: string[] }> {
   if (!(await appCodeFits(db, config, viewer.accountId, code.replace(/\s/g, ''))))
-    throw new Fault('invalid', 'This code is not right. Type the one that the app shows now.');
+    throw new Fault('invalid', say('accounts.thatCodeIsWrongEnter'));
   await db.models.appCodes.update({ confirmedAt: nowIso() }, { where: { accountId: viewer.accountId } });
-  await audit(db, { by: viewer.personId, action: 'factor.add', about: viewer.personId, detail: 'an app' });
+  await audit(db, { by: viewer.personId, action: 'factor.add', about: viewer.personId, detail: say('accounts.anApp') });
   return { recovery: await newRecovery(db, viewer) };
 }
 
@@ -193,19 +191,15 @@ export async function newRecovery(db: Db, viewer: Viewer): Promise<string[]> {
 
 export async function removeFactor(db: Db, viewer: Viewer, id: string): Promise<void> {
   const { accountId } = viewer;
-  const what = id === 'app' ? 'an app' : 'a passkey';
+  const what = id === 'app' ? say('accounts.anApp') : 'a passkey';
   const { app, passkeys, duty } = await factorState(db, viewer);
   const isLast = passkeys.length + (app ? 1 : 0) <= 1;
-  if (isLast && duty)
-    throw new Fault(
-      'conflict',
-      'Your district asks coordinators for a second factor. Add another one before removing this.',
-    );
+  if (isLast && duty) throw new Fault('conflict', say('accounts.yourDistrictRequiresASecond'));
   const gone =
     id === 'app'
       ? await db.models.appCodes.destroy({ where: { accountId } })
       : await db.models.passkeys.destroy({ where: { accountId, id } });
-  if (gone === 0) throw new Fault('missing', 'This second factor is not there.');
+  if (gone === 0) throw new Fault('missing', say('accounts.thisSecondFactorWasNot'));
   if (isLast) await db.models.recoveryCodes.destroy({ where: { accountId } });
   await audit(db, { by: viewer.personId, action: 'factor.remove', about: viewer.personId, detail: what });
 }
@@ -268,7 +262,7 @@ export async function addPasskey(
     expectedRPID: site(config).id,
     requireUserVerification: true,
   }).catch(() => null);
-  if (!verified?.verified) throw new Fault('invalid', 'The passkey could not be confirmed. Try again.');
+  if (!verified?.verified) throw new Fault('invalid', say('accounts.couldntConfirmThePasskeyTry'));
   const { credential } = verified.registrationInfo;
   const isFirst = (await factorsOf(db, viewer)).length === 0;
   await db.models.passkeys.create({
@@ -276,7 +270,12 @@ export async function addPasskey(
     ...{ publicKey: Buffer.from(credential.publicKey), transports: credential.transports?.join(',') ?? null, name },
     createdAt: nowIso(),
   });
-  await audit(db, { by: viewer.personId, action: 'factor.add', about: viewer.personId, detail: `a passkey: ${name}` });
+  await audit(db, {
+    by: viewer.personId,
+    action: 'factor.add',
+    about: viewer.personId,
+    detail: say('accounts.aPasskey', { name }),
+  });
   return { recovery: isFirst ? await newRecovery(db, viewer) : null };
 }
 
@@ -292,7 +291,7 @@ export async function accountByPasskey(db: Db, config: Config, token: string, re
   const assertion = response as AssertionJson;
   const credentialId = String((assertion as { id?: unknown }).id ?? '').slice(0, 500);
   const row = await db.models.passkeys.findOne({ where: { credentialId } });
-  const wrong = new Fault('signed-out', 'This passkey is not known here. Sign in with your username and password.');
+  const wrong = new Fault('signed-out', say('accounts.thisPasskeyIsNotRegistered'));
   if (!row) throw wrong;
   const verified = await verifyAuthenticationResponse({
     response: assertion,

@@ -2,6 +2,8 @@
  * One's own password: changed, forgotten, confirmed again; and a coordinator's act of having it chosen anew. A link to
  * choose one goes to the address on record and to nobody else, holds for an hour, and is good once.
  */
+import type { MessageKey } from '#core/messages/index';
+import { say, spoken } from '#core/messages/say';
 import { Op, type WhereOptions } from 'sequelize';
 import type { Row } from '#core/entities/index';
 import { Fault, notFound } from '../faults';
@@ -13,6 +15,7 @@ import type { Config } from '../config';
 import type { Db, Tx } from '../db/connection';
 import { district } from '../district';
 import { Post } from '../mail';
+import { speechFor } from '../preferences';
 import { tryIn } from './limits';
 import { hashPassword, passwordError, passwordIs } from './password';
 import { hashToken, newToken } from './seal';
@@ -48,11 +51,11 @@ const ownOf = (db: Db, { accountId }: Viewer): Promise<Own | null> => ownBy(db, 
 
 async function mustFit(db: Db, own: Own, typed: string): Promise<void> {
   const trying = await tryIn(db, [[`confirm:${own.accountId}`, 10, 900]]);
-  if (!trying) throw new Fault('too-many', 'Too many attempts. Wait 15 minutes.');
+  if (!trying) throw new Fault('too-many', say('accounts.tooManyAttemptsWaitMinutes'));
   try {
     if (own.passwordHash !== null && (await passwordIs(own.passwordHash, typed))) return;
     await trying.failed();
-    throw new Fault('invalid', 'This is not your password.');
+    throw new Fault('invalid', say('accounts.thatIsNotYourPassword'));
   } finally {
     trying.over();
   }
@@ -61,8 +64,7 @@ async function mustFit(db: Db, own: Own, typed: string): Promise<void> {
 /** The password typed again, for what asks for a fresh one. */
 export async function confirm(db: Db, viewer: Viewer, password: string): Promise<void> {
   const own = await ownOf(db, viewer);
-  if (!own?.passwordHash)
-    throw new Fault('conflict', 'You have no password here. Sign out, then sign in again to confirm that it is you.');
+  if (!own?.passwordHash) throw new Fault('conflict', say('accounts.youDontHaveAPassword'));
   await mustFit(db, own, password);
   await freshen(db, viewer.sessionId);
 }
@@ -70,7 +72,7 @@ export async function confirm(db: Db, viewer: Viewer, password: string): Promise
 /** Ends all other sessions. */
 export async function changePassword(db: Db, viewer: Viewer, current: string, next: string): Promise<void> {
   const own = await ownOf(db, viewer);
-  if (!own) throw notFound('This account');
+  if (!own) throw notFound(say('api.thisAccount'));
   if (own.passwordHash !== null) await mustFit(db, own, current);
   await setPassword(db, own, next, 'changed', viewer.sessionId);
 }
@@ -106,24 +108,21 @@ export async function newLink(db: Db, config: Config, accountId: string): Promis
   return `${config.url}/password#${token}`;
 }
 
-async function sendLink(db: Db, config: Config, own: Own, why: string): Promise<void> {
+async function sendLink(db: Db, config: Config, own: Own, why: MessageKey): Promise<void> {
+  const speech = await speechFor(db, own.personId);
   const name = (await district(db))?.name ?? 'Sheaf';
   const link = await newLink(db, config, own.accountId);
   const post = new Post(config.mail!);
   try {
     await post.send({
       to: own.email!,
-      subject: `Choose a new password at ${name}`,
-      text: `Hello ${own.givenName},
-
-${why} Your username is ${own.username}.
-
-Choose a new password here. The link works once, for ${linkMinutes} minutes:
-
-${link}
-
-If you did not expect this, ignore it: your password stays as it is.
-`,
+      subject: spoken(say('letters.passwordSubject', { district: name }), speech),
+      text: spoken(
+        say('letters.passwordBody', {
+          ...{ name: own.givenName, why: say(why), username: own.username, minutes: linkMinutes, link },
+        }),
+        speech,
+      ),
     });
   } finally {
     post.close();
@@ -135,17 +134,13 @@ If you did not expect this, ignore it: your password stays as it is.
  * so that the time says nothing either; `sent` is when it was.
  */
 export async function forgot(db: Db, config: Config, who: string, address: string): Promise<{ sent: Promise<void> }> {
-  if (!config.mail)
-    throw new Fault(
-      'conflict',
-      'No mail server is set up, so no link can be sent. Ask your coordinator for a new password.',
-    );
+  if (!config.mail) throw new Fault('conflict', say('accounts.noMailServerIsSet'));
   const typed = who.trim().toLowerCase();
   const trying = await tryIn(db, [
     [`forgot:${address}`, 20, 3600],
     [`forgot-who:${typed}`, 3, 3600],
   ]);
-  if (!trying) throw new Fault('too-many', 'Too many requests. Wait an hour, or ask your coordinator.');
+  if (!trying) throw new Fault('too-many', say('accounts.tooManyRequestsWaitAn'));
   await trying.failed();
   const send = async () => {
     const plain = typed.replace(/[^\x21-\x7e]/g, '?');
@@ -157,8 +152,13 @@ export async function forgot(db: Db, config: Config, who: string, address: strin
     // An address that two people share says not which of them it is.
     const [own] = found;
     if (!own?.email || found.length > 1) return;
-    await audit(db, { by: own.personId, action: 'password.forgot', about: own.personId, detail: `from ${address}` });
-    await sendLink(db, config, own, 'Somebody, probably you, asked for a new password.');
+    await audit(db, {
+      by: own.personId,
+      action: 'password.forgot',
+      about: own.personId,
+      detail: say('accounts.from', { address }),
+    });
+    await sendLink(db, config, own, 'letters.whyForgotten');
   };
   const sent = send().catch((error: unknown) =>
     console.error('forgotten password:', error instanceof Error ? error.message : error),
@@ -171,7 +171,7 @@ async function linked(db: Db, token: string): Promise<Own> {
     where: { tokenHash: hashToken(token), usedAt: null, expiresAt: { [Op.gt]: nowIso() } },
   });
   const own = link && (await ownBy(db, { id: link.accountId, ...isStaff }));
-  if (!own) throw new Fault('missing', 'This link no longer works. Request a new one.');
+  if (!own) throw new Fault('missing', say('accounts.thisLinkNoLongerWorks'));
   return own;
 }
 export async function openLink(db: Db, token: string): Promise<{ name: string; username: string }> {
@@ -180,7 +180,7 @@ export async function openLink(db: Db, token: string): Promise<{ name: string; u
 }
 export async function passwordByLink(db: Db, token: string, password: string): Promise<{ username: string }> {
   const own = await linked(db, token);
-  await setPassword(db, own, password, 'by a link', null);
+  await setPassword(db, own, password, say('accounts.byALink'), null);
   return { username: own.username };
 }
 
@@ -191,17 +191,13 @@ export async function passwordByLink(db: Db, token: string, password: string): P
 export async function resetPassword(db: Db, config: Config, viewer: Viewer, personId: string): Promise<void> {
   await mustRank(db, viewer, personId);
   const own = await ownBy(db, { personId, ...isStaff });
-  if (!own) throw notFound('This person');
-  if (!config.mail)
-    throw new Fault(
-      'conflict',
-      'No mail server is set up. Ask whoever runs the server: ./run admin has a command for it.',
-    );
-  if (!own.email) throw new Fault('invalid', 'There is no e-mail address on record. Fill it in first.');
+  if (!own) throw notFound(say('api.thisPerson'));
+  if (!config.mail) throw new Fault('conflict', say('accounts.noMailServerIsSet2'));
+  if (!own.email) throw new Fault('invalid', say('accounts.thereIsNoEmailAddress'));
   await db.transaction(async (tx) => {
     await db.models.account.update({ passwordHash: null }, { where: { id: own.accountId }, transaction: tx });
     await endSessionsOf(db, [own.accountId], tx);
     await audit(db, { by: viewer.personId, action: 'password.reset', about: personId, detail: own.email! }, tx);
   });
-  await sendLink(db, config, own, 'Your coordinator asked you to choose a new password.');
+  await sendLink(db, config, own, 'letters.whyCoordinator');
 }

@@ -1,4 +1,5 @@
 /** Passwords that people choose: argon2id with the parameters of the OWASP password storage cheat sheet (19 MiB, 2 passes, 1 lane). */
+import { say } from '#core/messages/say';
 import { hash, verify } from '@node-rs/argon2';
 import { dictionary } from '@zxcvbn-ts/language-common';
 
@@ -19,10 +20,10 @@ const common = new Set(dictionary['passwords-common'].filter((word) => typeof wo
  */
 export function passwordError(password: string, context: readonly string[] = []): string | null {
   const length = [...password].length;
-  if (length < 8) return 'Choose a password of at least 8 characters; a few words make a good one.';
-  if (length > 256) return 'Choose a password of at most 256 characters.';
+  if (length < 8) return say('accounts.chooseAPasswordWithAt');
+  if (length > 256) return say('accounts.chooseAPasswordWithAt2');
   const plain = password.toLowerCase();
-  const first = 'This password is one of the first that anyone would try. Choose another one.';
+  const first = say('accounts.thisPasswordIsOneOf');
   if (common.has(plain) || /^(.)\1+$/.test(password) || ours.has(plain)) return first;
   const known = context.map((word) => word.toLowerCase()).filter((word) => word.length >= 4);
   if (known.some((word) => plain.replace(/[\d\W]+$/, '') === word)) return first;

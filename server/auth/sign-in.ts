@@ -7,6 +7,7 @@
  * the district. For picture passwords the school's is so small that whoever tries them on all its students finds at
  * most one in a school year; see docs/security.md for the arithmetic.
  */
+import { say } from '#core/messages/say';
 import { normalSecret, picturesOf } from '#core/accounts/index';
 import { Fault } from '../faults';
 import { audit } from '../trail';
@@ -49,10 +50,8 @@ export interface SignedIn {
   known: string;
 }
 
-const refused =
-  'The username and password do not match. Check both and try again; capital letters do not matter in a student’s password.';
-const tooMany =
-  'Too many attempts. Wait a while, or sign in with your card. A coordinator can give you a new password or card.';
+const refused = say('accounts.theUsernameAndPasswordDont');
+const tooMany = say('accounts.tooManyAttemptsWaitA');
 
 /** `step`: the password is right, and a second factor is asked for. Throws Fault signed-out when it does not fit, too-many after too many attempts. */
 export async function signIn(
@@ -86,7 +85,7 @@ async function signInNow(db: Db, config: Config, tried: Tried) {
       by: null,
       action: 'sign-in.limited',
       about: row?.personId ?? null,
-      detail: `from ${tried.address}`,
+      detail: say('accounts.from', { address: tried.address }),
     });
     throw new Fault('too-many', tooMany);
   }
@@ -96,7 +95,11 @@ async function signInNow(db: Db, config: Config, tried: Tried) {
       await db.transaction(async (tx) => {
         await trying.failed(tx);
         const about = row?.personId ?? null;
-        await audit(db, { by: null, action: 'sign-in.failed', about, detail: `from ${tried.address}` }, tx);
+        await audit(
+          db,
+          { by: null, action: 'sign-in.failed', about, detail: say('accounts.from', { address: tried.address }) },
+          tx,
+        );
       });
       throw new Fault('signed-out', refused);
     }
@@ -188,11 +191,12 @@ export async function signInByCard(db: Db, scanned: string, from: From): Promise
   });
   if (!account) {
     await trying.failed();
-    await audit(db, { by: null, action: 'sign-in.failed', detail: `a card, from ${from.address}` });
-    throw new Fault(
-      'signed-out',
-      'This card is out of date. Ask your teacher for a new one, or sign in with your username and password.',
-    );
+    await audit(db, {
+      by: null,
+      action: 'sign-in.failed',
+      detail: say('accounts.aCardFrom', { address: from.address }),
+    });
+    throw new Fault('signed-out', say('accounts.thisCardIsOutOf'));
   }
   trying.over();
   return begin(db, account, 'card', from);

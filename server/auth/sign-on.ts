@@ -3,6 +3,7 @@
  * and subject. The first time it is found by the claim that names it, and only by a verified address of a domain on the
  * district's list; a coordinator's is linked only from a session of their own. Nobody is made by it.
  */
+import { say } from '#core/messages/say';
 import {
   allowInsecureRequests,
   authorizationCodeGrant,
@@ -43,7 +44,7 @@ function provider({ issuer, clientId, clientSecret }: NonNullable<Config['signOn
 }
 
 const settings = (config: Config): NonNullable<Config['signOn']> => {
-  if (!config.signOn) throw new Fault('missing', 'Single sign-on is not set up.');
+  if (!config.signOn) throw new Fault('missing', say('accounts.singleSignOnIsNot'));
   return config.signOn;
 };
 const backTo = (config: Config): string => `${config.url}/api/sign-on/back`;
@@ -70,7 +71,7 @@ export async function startSignOn(
   link: string | null = null,
 ): Promise<{ url: string; keep: string; seconds: number }> {
   const at = await provider(settings(config)).catch(() => {
-    throw new Fault('unavailable', 'The district’s sign-on does not answer. Sign in with your username and password.');
+    throw new Fault('unavailable', say('accounts.theDistrictsSignOnIs'));
   });
   const verifier = randomPKCECodeVerifier();
   const [state, nonce] = [randomState(), randomNonce()];

@@ -1,4 +1,5 @@
 /** Refuses what is not the actor's: whole plans where they are stored, applied, undone; acts on one person; parts of an import. */
+import { say } from '#core/messages/say';
 import {
   type Actor,
   ChangeCheck,
@@ -22,10 +23,9 @@ export class NotAllowed extends Error {
   }
 }
 const messages: Record<Refused, string> = {
-  right: 'Your role does not allow this.',
-  elsewhere:
-    'Some of this is about people or classes that are not yours. Ask the coordinator of their school, or the district.',
-  rank: 'This person’s role is above yours, or they also work at a school that is not yours. Ask the district.',
+  right: say('api.yourRoleDoesNotAllow'),
+  elsewhere: say('accounts.someOfThesePeopleOr'),
+  rank: say('accounts.thisPersonHasAHigher'),
 };
 
 /** Throws NotAllowed unless the actor has the right. */

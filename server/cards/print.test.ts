@@ -83,7 +83,7 @@ it('is of those only whose card no longer holds, where that is asked', async () 
   expect(before.cards).toBeGreaterThan(10);
   await printed({ ...request, onlyOutdated: false });
   const none = await district.post('/api/prints/preview', request);
-  expect([none.status, none.body.error]).toEqual([422, 'All of them have a card that holds.']);
+  expect([none.status, none.body.error]).toEqual([422, 'All of them have a current card.']);
   const [who] = await world.db.select<{ id: string; familyName: string }>(
     "SELECT p.id, p.familyName FROM people p JOIN enrollments e ON e.personId = p.id AND e.ends IS NULL WHERE e.classId = :classId AND e.role = 'student' LIMIT 1",
     { classId },

@@ -2,6 +2,9 @@
  * Printing: which people, what stands on each piece, the codes that are made for it, and the record of it. What holds
  * secrets is kept sealed for an hour to be fetched, and each person whose secret is on it stands in the trail.
  */
+import { speechOf } from '#core/messages/languages';
+import { say, spoken } from '#core/messages/say';
+import { languageFor } from '#core/preferences/index';
 import { Op } from 'sequelize';
 import { calledName } from '#core/entities/index';
 import {
@@ -66,6 +69,7 @@ function contents(config: Config, rows: CardRow[], order: PrintOrder, link: (ind
   const base = config.url.replace(/^https?:\/\//, '');
   return (index: number): CardContent => {
     const row = rows[index]!;
+    const language = isLanguage(row.language) ? row.language : order.language;
     return {
       familyName: row.familyName,
       givenName: calledName(row),
@@ -75,9 +79,12 @@ function contents(config: Config, rows: CardRow[], order: PrintOrder, link: (ind
       username: row.username,
       secret: order.layout === 'labels' ? '' : unsealText(config.key, row.personId, row.secretSealed),
       link: link(index),
-      foot: `${row.cardText ?? 'Scan the code to sign in.'} Printed ${day}.`,
+      foot: spoken(
+        say('handouts.printed', { cardText: row.cardText ?? say('handouts.scanTheCodeToSign'), day }),
+        speechOf(languageFor([language ?? 'en'])),
+      ),
       large: order.large && ['IT', 'PR', 'PK', 'TK', 'KG', '01', '02'].includes(row.grade ?? ''),
-      language: isLanguage(row.language) ? row.language : order.language,
+      language,
       where: row.door ? `${base}/d/${row.door}` : `${base}/sign-in`,
     };
   };
@@ -99,7 +106,7 @@ export async function printCards(
   } = {},
 ): Promise<Printed> {
   const rows = await cardRows(db, order.personIds);
-  if (rows.length === 0) throw new Error('None of them has an account with a secret to print.');
+  if (rows.length === 0) throw new Error(say('handouts.noneOfThemHasAn'));
   const printId = mint();
   const isNew = isCard(order.layout);
   const tokens = isNew ? rows.map(() => newToken()) : [];
@@ -111,7 +118,7 @@ export async function printCards(
   const pdf = await pdfOf(
     cardSheets(rows.length, content, order, measure),
     order.paper,
-    'Login cards',
+    say('handouts.loginCards'),
     async (sheet) => {
       // A back has the cards of its front.
       if (last === null || last.of[0] !== sheet.of[0]) done += sheet.of.length;

@@ -1,4 +1,5 @@
 /** Groups: their list with what contradicts their names, and making, copying, renaming and ending them. */
+import { say } from '#core/messages/say';
 import { isTheirs, theirRows } from '#core/authority/index';
 import {
   belongs,
@@ -30,9 +31,9 @@ import { joined } from '../db/joined';
 /** An open group that the viewer may change: of a class that they run, of a school that they coordinate. Throws Fault missing. */
 export async function groupOf(db: Db, viewer: Viewer, id: string): Promise<Group> {
   const group = await db.models.group.findOne({ where: { id, ends: null }, raw: true });
-  if (!group) throw notFound('This group');
+  if (!group) throw notFound(say('api.thisGroup'));
   if (group.classId !== null) await classOf(db, viewer, group.classId);
-  else if (!isTheirs(viewer, 'ofClass', group)) throw notFound('This group');
+  else if (!isTheirs(viewer, 'ofClass', group)) throw notFound(say('api.thisGroup'));
   return group;
 }
 
@@ -91,8 +92,12 @@ export async function groups(
 
 function inWords(rule: GroupRule | null, names: ReadonlyMap<string, string> | undefined): string | null {
   if (!rule) return null;
-  const classes = rule.classIds.map((id) => names?.get(id) ?? 'a class that ended').join(', ');
-  return ['all', rule.grade === null ? '' : `of grade ${gradeLabel(rule.grade)}`, classes && `in ${classes}`]
+  const classes = rule.classIds.map((id) => names?.get(id) ?? say('classes.aClassThatEnded')).join(', ');
+  return [
+    'all',
+    rule.grade === null ? '' : say('classes.inGrade', { grade: gradeLabel(rule.grade) }),
+    classes && say('classes.in2', { classes }),
+  ]
     .filter(Boolean)
     .join(' ');
 }
@@ -118,14 +123,10 @@ export async function makeGroup(
 ): Promise<{ planId: string; id: string; sentence: string; left: string[] }> {
   const schoolId = order.classId ? (await classOf(db, viewer, order.classId)).schoolId : order.schoolId;
   if (!schoolId || !isTheirs(viewer, 'ofClass', { schoolId, classId: order.classId }))
-    throw new Fault(
-      'not-allowed',
-      'A group is of one of your classes, or across the classes of a school that you coordinate.',
-    );
-  if (order.rule && order.classId)
-    throw new Fault('invalid', 'A rule makes groups across classes; in a class, gather them.');
+    throw new Fault('not-allowed', say('classes.makeAGroupInOne'));
+  if (order.rule && order.classId) throw new Fault('invalid', say('classes.aRuleMakesGroupsAcross'));
   if (order.rule && order.rule.grade === null && order.rule.classIds.length === 0)
-    throw new Fault('invalid', 'Say for the rule a grade, or classes.');
+    throw new Fault('invalid', say('classes.chooseAGradeOrClasses'));
   const ids = new Set(gathered && !order.rule ? await sheafIds(db, viewer.personId) : []);
   const people = (await roll.everyone()).filter(({ id }) => ids.has(id));
   const fits = (one: OnRoll) =>
@@ -137,7 +138,7 @@ export async function makeGroup(
   );
   const { planId, sentence } = await applyNow(db, {
     kind: 'group',
-    title: `New group ${order.name}`,
+    title: say('classes.newGroup2', { name: order.name }),
     schoolId,
     createdBy: viewer.personId,
     plan: made.plan,
@@ -165,7 +166,7 @@ export async function copyGroup(
   );
   const { planId } = await applyNow(db, {
     kind: 'group',
-    title: `${group.name} copied as ${name}`,
+    title: say('classes.copyAs', { name: group.name, copy: name }),
     schoolId: to.schoolId,
     createdBy: viewer.personId,
     plan: made.plan,
@@ -183,7 +184,7 @@ export async function renameGroup(
   const change = { ...updates('group', id, { name: before }, { name: after }, 'renamed'), label: after, subject: id };
   const { planId } = await applyNow(db, {
     kind: 'edit',
-    title: `Correction: group ${group.name}`,
+    title: say('classes.editGroup', { name: group.name }),
     schoolId: group.schoolId,
     createdBy: viewer.personId,
     plan: { changes: [change] },
@@ -199,7 +200,7 @@ export async function endGroup({ db, config }: Services, viewer: Viewer, id: str
   });
   const { planId } = await applyNow(db, {
     kind: 'group',
-    title: `End of group ${group.name}`,
+    title: say('classes.endGroup', { name: group.name }),
     schoolId: group.schoolId,
     createdBy: viewer.personId,
     plan: planGroupEnd(

@@ -1,4 +1,5 @@
 /** Making, changing and ending classes by hand. */
+import { few, say } from '#core/messages/say';
 import { inScope, isTheirs, may } from '#core/authority/index';
 import { type Clash, type MadeClass, type NewClasses, planClasses, planEnding } from '#core/classes/index';
 import { fold } from '#core/names/index';
@@ -21,7 +22,7 @@ import { teachersOf } from './teachers';
 /** An open class that the viewer runs: of their schools for a coordinator, their own for a teacher. Throws Fault missing. */
 export async function classOf(db: Db, viewer: Viewer, id: string): Promise<SchoolClass> {
   const found = await db.models.class.findOne({ where: { id, ends: null }, raw: true });
-  if (!found || !isTheirs(viewer, 'classes', found)) throw notFound('This class');
+  if (!found || !isTheirs(viewer, 'classes', found)) throw notFound(say('api.thisClass'));
   return found;
 }
 
@@ -44,23 +45,19 @@ async function planned(
   viewer: Viewer,
   { schoolId, likeId, people, template: templateName, ...order }: Body<'POST /api/classes'>,
 ): Promise<{ plan: Plan; classes: MadeClass[]; school: School }> {
-  if (!inScope(viewer, schoolId)) throw new Fault('not-allowed', 'This school is not yours. Ask its coordinator.');
+  if (!inScope(viewer, schoolId)) throw new Fault('not-allowed', say('classes.thisSchoolIsNotYours'));
   const school = await db.models.school.findOne({ where: { id: schoolId }, raw: true });
-  if (!school) throw notFound('This school');
+  if (!school) throw notFound(say('api.thisSchool'));
   let like: NewClasses['like'] = null;
   if (likeId !== null) {
     const model = await classOf(db, viewer, likeId);
-    if (people && model.schoolId !== schoolId)
-      throw new Fault(
-        'invalid',
-        'The people of a class at another school cannot be taken along. Leave them out, or move them.',
-      );
+    if (people && model.schoolId !== schoolId) throw new Fault('invalid', say('classes.peopleCantBeCopiedFrom'));
     const enrollments = await db.models.enrollment.findAll({ where: { classId: likeId, ends: null }, raw: true });
     like = { class: model, enrollments, people };
   }
   const known = templateName === null ? null : (await district(db))!.settings.templates;
   const template = known?.find(({ name }) => name === templateName) ?? null;
-  if (known && !template) throw new Fault('missing', 'This template is no longer there. Choose another one.');
+  if (known && !template) throw new Fault('missing', say('classes.thisTemplateNoLongerExists'));
   const tools = { date: config.today(), mint, teacher: may(viewer, 'classes.all') ? null : viewer.personId };
   const made = planClasses({ ...order, like, template }, school, await taken(db, schoolId), tools);
   return { ...made, school };
@@ -83,11 +80,11 @@ export async function makeClasses(
 ): Promise<{ planId: string; sentence: string }> {
   const { plan, classes, school } = await planned(services, viewer, order);
   const fresh = classes.filter(({ clash }) => clash === null);
-  if (fresh.length === 0) throw new Fault('invalid', 'Each of these names is taken at the school already.');
+  if (fresh.length === 0) throw new Fault('invalid', say('classes.theSchoolAlreadyHasClasses'));
   const { db } = services;
   const { planId, sentence } = await applyNow(db, {
     kind: 'classes',
-    title: `New at ${school.name}: ${fresh.map(({ name }) => name).join(', ')}`.slice(0, 290),
+    title: say('classes.newClassesAt', { name: school.name, list: few(fresh.map(({ name }) => name)) }),
     schoolId: school.id,
     createdBy: viewer.personId,
     plan,
@@ -103,24 +100,26 @@ export async function editClass(
 ): Promise<{ planId: string }> {
   const found = await classOf(db, viewer, id);
   if (field === 'invite' && !may(viewer, 'classes.all'))
-    throw new Fault('not-allowed', 'Who may bring others into a class is for coordinators to say.');
+    throw new Fault('not-allowed', say('classes.onlyCoordinatorsCanChooseWho'));
   if (field === 'name') {
-    if (!after) throw new Fault('invalid', 'A class needs a name.');
+    if (!after) throw new Fault('invalid', say('classes.aClassNeedsAName'));
     const clash = (await taken(db, found.schoolId)).get(fold(after));
     if (clash && clash.classId !== id)
       throw new Fault(
         'conflict',
-        `${after} is there already${clash.teachers ? `: the class of ${clash.teachers}` : ''}.`,
+        clash.teachers
+          ? say('classes.nameTakenBy', { name: after, teachers: clash.teachers })
+          : say('classes.nameTaken', { name: after }),
       );
   }
   const change = {
-    ...updates('class', id, { [field]: before }, { [field]: after }, 'corrected by hand'),
+    ...updates('class', id, { [field]: before }, { [field]: after }, say('classes.editedByHand')),
     label: found.name,
     subject: id,
   };
   const { planId } = await applyNow(db, {
     kind: 'edit',
-    title: `Correction: class ${found.name}`,
+    title: say('classes.editClass', { name: found.name }),
     schoolId: found.schoolId,
     createdBy: viewer.personId,
     plan: { changes: [change] },
@@ -150,7 +149,7 @@ export async function endClass({ db, config }: Services, viewer: Viewer, id: str
   const planId = await db.transaction((tx) =>
     savePlan(db, tx, {
       kind: 'class-end',
-      title: `End of ${found.name}, ${school?.name ?? ''}`,
+      title: say('classes.endClassAt', { name: found.name, school: school?.name }),
       schoolId: found.schoolId,
       createdBy: viewer.personId,
       plan,

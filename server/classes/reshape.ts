@@ -1,4 +1,5 @@
 /** Splitting a class and combining classes: plans to be looked at before they apply. */
+import { few, say } from '#core/messages/say';
 import { planCombine, planSplit, readNames } from '#core/classes/index';
 import { fold } from '#core/names/index';
 import type { Plan } from '#core/plan/index';
@@ -14,9 +15,7 @@ const schoolName = async (db: Db, { schoolId }: SchoolClass): Promise<string> =>
   (await db.models.school.findOne({ attributes: ['name'], where: { id: schoolId }, raw: true }))?.name ?? '';
 
 const save = (db: Db, viewer: Viewer, { schoolId }: SchoolClass, title: string, plan: Plan): Promise<string> =>
-  db.transaction((tx) =>
-    savePlan(db, tx, { kind: 'classes', title: title.slice(0, 290), schoolId, createdBy: viewer.personId, plan }),
-  );
+  db.transaction((tx) => savePlan(db, tx, { kind: 'classes', title, schoolId, createdBy: viewer.personId, plan }));
 
 export async function splitClass(
   { db, config }: Services,
@@ -26,20 +25,30 @@ export async function splitClass(
 ): Promise<{ planId: string }> {
   const one = await classOf(db, viewer, id);
   const names = readNames(typed);
-  if (names.length === 0 || names.length > 8) throw new Fault('invalid', 'Name one to eight further parts.');
+  if (names.length === 0 || names.length > 8) throw new Fault('invalid', say('classes.nameOneToEightNew'));
   const there = await taken(db, one.schoolId);
   const clash = names.find((name) => there.has(fold(name)));
-  if (clash)
+  if (clash) {
+    const { teachers } = there.get(fold(clash))!;
     throw new Fault(
       'conflict',
-      `${clash} is there already${there.get(fold(clash))!.teachers ? `: the class of ${there.get(fold(clash))!.teachers}` : ''}.`,
+      teachers ? say('classes.nameTakenBy', { name: clash, teachers }) : say('classes.nameTaken', { name: clash }),
     );
+  }
   const school = await schoolName(db, one);
   const plan = planSplit(one, await peopleOf(db, id), names, (name) => `${name} · ${school}`, {
     date: config.today(),
     mint,
   });
-  return { planId: await save(db, viewer, one, `Split of ${one.name} into ${[one.name, ...names].join(', ')}`, plan) };
+  return {
+    planId: await save(
+      db,
+      viewer,
+      one,
+      say('classes.splitInto', { name: one.name, list: few([one.name, ...names]) }),
+      plan,
+    ),
+  };
 }
 
 export async function combineClasses(
@@ -52,9 +61,9 @@ export async function combineClasses(
   const others: Parameters<typeof planCombine>[2][number][] = [];
   for (const otherId of new Set(otherIds)) {
     const other = await classOf(db, viewer, otherId);
-    if (other.id === into.id) throw new Fault('invalid', 'A class is not combined with itself.');
+    if (other.id === into.id) throw new Fault('invalid', say('classes.aClassCantBeCombined'));
     if (other.schoolId !== into.schoolId)
-      throw new Fault('invalid', `${other.name} is at another school. Move its people instead.`);
+      throw new Fault('invalid', say('classes.isAtAnotherSchoolTransfer', { name: other.name }));
     others.push({
       class: other,
       enrollments: await peopleOf(db, otherId),
@@ -67,7 +76,7 @@ export async function combineClasses(
       db,
       viewer,
       into,
-      `${others.map((o) => o.class.name).join(', ')} combined with ${into.name}`,
+      say('classes.combineWith2', { list: few(others.map((o) => o.class.name)), name: into.name }),
       plan,
     ),
   };

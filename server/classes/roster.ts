@@ -1,4 +1,5 @@
 /** The roster of one class: its teachers, the people who could be added, adding and removing a person. */
+import { say } from '#core/messages/say';
 import { may } from '#core/authority/index';
 import { fold } from '#core/names/index';
 import { spokenName } from '#core/register/index';
@@ -21,7 +22,7 @@ type Made = { planId: string; sentence: string };
 
 const nameOf = async (db: Db, id: string): Promise<string> => {
   const found = await db.models.person.findOne({ attributes: ['familyName', 'givenName'], where: { id }, raw: true });
-  if (!found) throw notFound('This person');
+  if (!found) throw notFound(say('api.thisPerson'));
   return spokenName(found);
 };
 
@@ -37,7 +38,7 @@ const teachersIn = (db: Db, classId: string) =>
 export async function classPage(roll: Roll, viewer: Viewer, id: string): Promise<ClassPage> {
   await classOf(roll.db, viewer, id);
   const [row] = await classRows(roll.db, viewer, { id });
-  if (!row) throw notFound('This class');
+  if (!row) throw notFound(say('api.thisClass'));
   const counts = await countsIn(roll, id);
   const staff = (await teachersIn(roll.db, id)).map(({ personId, begins, ...name }) => ({
     personId,
@@ -98,25 +99,26 @@ export async function letIn(services: Services, viewer: Viewer, id: string, pers
   const { db } = services;
   const into = await classOf(db, viewer, id);
   const person = await db.models.person.findOne({ where: { id: personId }, raw: true });
-  if (!person) throw notFound('This person');
+  if (!person) throw notFound(say('api.thisPerson'));
   const told = into.kind === 'homeroom' && person.role === 'student' ? await homeroomTeachers(db, personId, id) : [];
   const made = await planFor(services, [personId], { verb: 'enroll', classId: id, instead: false });
   const name = spokenName(person);
   const [problem] = made.problems;
   if (problem) throw new Fault('conflict', `${name} ${problem.message}.`);
-  if (made.changes === 0) throw new Fault('conflict', `${name} is in ${into.name} already.`);
+  if (made.changes === 0) throw new Fault('conflict', say('classes.isAlreadyIn', { name, class: into.name }));
   const applied = await applyNow(db, {
     ...made,
-    title: `${name} into ${into.name}`,
+    title: say('classes.addTo2', { name, class: into.name }),
     schoolId: into.schoolId,
     createdBy: viewer.personId,
   });
   const by = await nameOf(db, viewer.personId);
   for (const teacher of told)
-    if (teacher !== viewer.personId) await notify(db, teacher, `${name} left your class for ${into.name}, by ${by}.`);
+    if (teacher !== viewer.personId)
+      await notify(db, teacher, say('classes.leftYourClassForMade', { name, class: into.name, by }));
   if (person.role === 'staff' && personId !== viewer.personId)
-    await notify(db, personId, `${by} made you a teacher of ${into.name}.`);
-  return { planId: applied.planId, sentence: `${name} is in ${into.name} now.` };
+    await notify(db, personId, say('classes.madeYouATeacherOf', { by, name: into.name }));
+  return { planId: applied.planId, sentence: say('classes.isNowIn', { name, class: into.name }) };
 }
 
 /** Removes one person from the class. Its only teacher cannot be removed, because then no teacher could open it. */
@@ -127,16 +129,20 @@ export async function takeOut(services: Services, viewer: Viewer, id: string, pe
   const staff = await teachersIn(db, id);
   const teaches = staff.some((one) => one.personId === personId);
   if (teaches && staff.length === 1)
-    throw new Fault('conflict', `${name} is the only teacher of ${from.name}. Add another teacher first.`);
+    throw new Fault('conflict', say('classes.isTheOnlyTeacherOf', { name, class: from.name }));
   const made = await planFor(services, [personId], { verb: 'unenroll', classId: id });
-  if (made.changes === 0) throw new Fault('conflict', `${name} is not in ${from.name} any more.`);
+  if (made.changes === 0) throw new Fault('conflict', say('classes.isNoLongerIn', { name, class: from.name }));
   const applied = await applyNow(db, {
     ...made,
-    title: `${name} out of ${from.name}`,
+    title: say('classes.removeFrom2', { name, class: from.name }),
     schoolId: from.schoolId,
     createdBy: viewer.personId,
   });
   if (teaches && personId !== viewer.personId)
-    await notify(db, personId, `${await nameOf(db, viewer.personId)} removed you from the teachers of ${from.name}.`);
-  return { planId: applied.planId, sentence: `${name} is no longer in ${from.name}.` };
+    await notify(
+      db,
+      personId,
+      say('classes.removedYouFromTheTeachers', { by: await nameOf(db, viewer.personId), class: from.name }),
+    );
+  return { planId: applied.planId, sentence: say('classes.isNoLongerIn', { name, class: from.name }) };
 }

@@ -1,4 +1,5 @@
 /** What new classes are made from: classes kept as templates, and what each school calls its classes. The district's own, and recorded. */
+import { say } from '#core/messages/say';
 import { inScope } from '#core/authority/index';
 import { classPatternError, type ClassTemplate } from '#core/classes/index';
 import { Fault } from '../faults';
@@ -38,7 +39,7 @@ export async function keepTemplate(db: Db, viewer: Viewer, name: string, classId
 }
 
 export async function keepPattern(db: Db, viewer: Viewer, schoolId: string, pattern: string): Promise<void> {
-  if (!inScope(viewer, schoolId)) throw new Fault('not-allowed', 'This school is not yours. Ask its coordinator.');
+  if (!inScope(viewer, schoolId)) throw new Fault('not-allowed', say('classes.thisSchoolIsNotYours'));
   const wrong = classPatternError(pattern);
   if (wrong) throw new Fault('invalid', wrong);
   const { patterns } = await templates(db);

@@ -1,5 +1,6 @@
 /** Sheaf without a server or a database: the same computing on files. */
 import { parseArgs } from 'node:util';
+import { inEnglish } from '#core/messages/languages';
 import { Refusal } from '#core/tabular/decode';
 
 const usage = `usage: ./run cli read FILE [--as auto|people|staff|classes|enrollments] [--sheet NAME] [--json]
@@ -45,7 +46,7 @@ try {
   process.exitCode = await run(process.argv.slice(2));
 } catch (error) {
   if (!(error instanceof Misuse) && !(error instanceof Refusal)) throw error;
-  if (error.message) console.error(error.message);
+  if (error.message) console.error(inEnglish(error.message));
   if (error instanceof Misuse) console.error(usage);
   process.exitCode = 2;
 }

@@ -1,4 +1,6 @@
 /** `read`: how a file is understood, whom it holds and what is wrong with it, as one JSON object or in words. */
+import { inEnglish, speechOf } from '#core/messages/languages';
+import { spokenIn } from '#core/messages/say';
 import { clock } from '../clock';
 import { recordOf, type RecordRow } from '#core/entities/index';
 import {
@@ -66,10 +68,17 @@ interface ReadOut {
 export async function read(path: string, options: { as: As; sheet?: string; json: boolean }): Promise<number> {
   let out: ReadOut;
   try {
-    out = await readWhole(path, options);
+    out = spokenIn(await readWhole(path, options), speechOf('en-US'));
   } catch (error) {
     if (!(error instanceof Refusal)) throw error;
-    out = { outcome: 'refused', reason: error.message, questions: [], reading: null, people: [], problems: [] };
+    out = {
+      outcome: 'refused',
+      reason: inEnglish(error.message),
+      questions: [],
+      reading: null,
+      people: [],
+      problems: [],
+    };
   }
   if (options.json) process.stdout.write(`${JSON.stringify(out, null, 1)}\n`);
   else if (out.outcome === 'refused') console.error(out.reason);

@@ -48,7 +48,7 @@ export interface StaffAlike {
   name: string;
   school: string;
   username: string | null;
-  why: 'the same address' | 'the same name';
+  why: string;
 }
 
 export interface Invitation {

@@ -3,6 +3,7 @@ import { type PersonField, personFields } from '#core/entities/index';
 import type { Held } from '#core/plan/index';
 import type { Ask, Choice, Reason } from '#core/intake/index';
 import type { Evidence } from '#core/identity/index';
+import type { Grade } from '#core/tabular/values';
 import type { Hints, Problem, Question, Reading, Repairs } from '#core/tabular/index';
 
 export interface Draft {
@@ -14,6 +15,8 @@ export interface Draft {
   complete: boolean;
   /** Where the feed says something new against a correction: by line, by field. */
   choices?: Record<number, Record<string, Choice>>;
+  /** Of all rows that name none themselves. */
+  whole?: { grade?: Grade | undefined; className?: string | undefined } | undefined;
   /** Of a bundle, only these classes (sourcedIds); absent: all. */
   classes?: string[];
   /** How many cells and rows were put right, and left out, as in the feed's file before this one. */

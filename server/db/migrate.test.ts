@@ -155,6 +155,7 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
     ...['011-once-only-register-version', '012-preferred-names', '013-time-zone-terms-days-off', '014-fewer-keys'],
     '015-numbers-held-by-a-key',
     '016-preferences',
+    '017-texts-by-key',
   ]);
   expect(await schemaOf(db)).toEqual(straight);
   expect(await db.select('SELECT id, ends FROM enrollments ORDER BY id')).toEqual([

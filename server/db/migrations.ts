@@ -269,6 +269,15 @@ const numbering = [
 
 const preferring = [`CREATE TABLE preferences (personId ${id} PRIMARY KEY, body LONGTEXT NOT NULL)`];
 
+/** What is said is kept as a key with what it is told, which is longer than the text. */
+const saying = [
+  `ALTER TABLE plans MODIFY title ${name(2000)} NOT NULL`,
+  `ALTER TABLE notices MODIFY words ${exact(2000)} NOT NULL`,
+  "ALTER TABLE jobs MODIFY step VARCHAR(1000) NOT NULL DEFAULT ''",
+  `ALTER TABLE invitations MODIFY lastError ${name(1000)}`,
+  `ALTER TABLE directory_items MODIFY lastError ${name(1000)}`,
+];
+
 export interface Migration {
   name: string;
   statements: readonly string[];
@@ -291,4 +300,5 @@ export const migrations: Migration[] = [
   { name: '014-fewer-keys', statements: lighter },
   { name: '015-numbers-held-by-a-key', statements: numbering },
   { name: '016-preferences', statements: preferring },
+  { name: '017-texts-by-key', statements: saying },
 ];

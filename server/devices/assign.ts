@@ -1,4 +1,5 @@
 /** One device for everyone in some grades: who gets which, from what is free at their school. */
+import { say } from '#core/messages/say';
 import { col, fn } from 'sequelize';
 import { assign, type Assigned, canBeGiven, type Place, type Stock, yearsUntil } from '#core/devices/index';
 import type { Change } from '#core/plan/index';
@@ -111,13 +112,13 @@ export async function planOneToOne(
   school: string | null,
 ): Promise<Pick<NewPlan, 'kind' | 'title' | 'plan' | 'waiting' | 'schoolId'>> {
   const { changes, without, kept } = await oneToOne(db, config, { school });
-  const count = changes.length.toLocaleString('en-US');
+  const count = changes.length;
   return {
     kind: 'devices',
-    title: `Devices for ${count}, ${kept.toLocaleString('en-US')} keep theirs`,
+    title: say('devices.devicesForStudentsKeepTheirs', { count, kept }),
     schoolId: school,
     plan: { changes },
-    waiting: without.map((label) => ({ line: 0, message: `${label} gets none: no device is left at the school.` })),
+    waiting: without.map((label) => ({ line: 0, message: say('devices.getsNoneTheSchoolHas', { label }) })),
   };
 }
 
@@ -160,7 +161,13 @@ export async function planCarts(
       if (has >= 0 || !device) return;
       const before = { cartId: device.cartId, slot: device.slot };
       changes.push({
-        ...updates('device', device.id, before, { cartId: cart.id, slot }, `into ${cart.name}, slot ${slot}`),
+        ...updates(
+          'device',
+          device.id,
+          before,
+          { cartId: cart.id, slot },
+          say('devices.intoSlot', { name: cart.name, slot }),
+        ),
         label: device.tag,
         subject: device.id,
       });
@@ -168,7 +175,7 @@ export async function planCarts(
   }
   return {
     kind: 'devices',
-    title: `${changes.length} devices into carts`,
+    title: say('devices.putDevicesIntoCarts', { count: changes.length }),
     schoolId: school,
     plan: { changes },
     waiting: [],

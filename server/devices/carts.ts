@@ -1,4 +1,5 @@
 /** Carts slot by slot, with who has them when, and what does not go together. */
+import { say } from '#core/messages/say';
 import { col, fn } from 'sequelize';
 import { theirRows } from '#core/authority/index';
 import { type Booked, type CartState, cartTroubles } from '#core/devices/index';
@@ -56,8 +57,8 @@ export async function carts(db: Db, viewer: Viewer, today: string, school?: stri
       cart,
       text:
         trouble.kind === 'twice'
-          ? `${cart} is booked by ${classes} at the same time, ${when}`
-          : `${cart} has ${trouble.missing} devices too few for ${classes}, ${when}`,
+          ? say('devices.isBookedByAtThe', { cart, classes, when })
+          : say('devices.hasDevicesTooFewFor', { cart, missing: trouble.missing, classes, when }),
       bookingIds: of.map(({ id }) => id),
     };
   });

@@ -1,4 +1,5 @@
 /** Single changes of devices, loans, carts and bookings: each a plan that applies at once. And lists of devices, as plans. */
+import { say } from '#core/messages/say';
 import { Op } from 'sequelize';
 import { inScope, isEverywhere, isTheirs } from '#core/authority/index';
 import { planInventory, readHeadings } from '#core/devices/index';
@@ -40,21 +41,21 @@ export async function editDevice(
   const { db, config } = services;
   const device = await deviceOf(db, viewer, id, config.today());
   if ((field === 'tag' || field === 'model' || field === 'condition') && !after)
-    throw new Fault('invalid', `A device needs a ${field}.`);
+    throw new Fault('invalid', say('devices.aDeviceNeedsA', { field }));
   if (field === 'condition' && !(conditions as readonly unknown[]).includes(after))
-    throw new Fault('invalid', `There is no such condition. Known are ${conditions.join(', ')}.`);
+    throw new Fault('invalid', say('devices.thereIsNoSuchCondition', { list: conditions.join(', ') }));
   if (field === 'tag') {
     const same = await db.models.device.findOne({
       attributes: ['id'],
       where: { tag: String(after), id: { [Op.ne]: id } },
       raw: true,
     });
-    if (same) throw new Fault('conflict', `${after} is the tag of another device.`);
+    if (same) throw new Fault('conflict', say('devices.anotherDeviceHasTheTag', { tag: after }));
   }
   if (field === 'cartId' && after !== null) {
     const cart = await cartOf(db, viewer, String(after));
     if (cart.schoolId !== device.schoolId)
-      throw new Fault('invalid', `${cart.name} is at another school than ${device.tag}.`);
+      throw new Fault('invalid', say('devices.isNotAtTheSame', { name: cart.name, tag: device.tag }));
   }
   if (field === 'slot' && after !== null) await freeSlot(db, viewer, device, Number(after));
   // A slot is one of its cart.
@@ -64,9 +65,9 @@ export async function editDevice(
     id,
     { [field]: before, ...(leaves ? { slot: device.slot } : {}) },
     { [field]: after, ...(leaves ? { slot: null } : {}) },
-    'corrected by hand',
+    say('classes.editedByHand'),
   );
-  return now(services, viewer, `Correction: device ${device.tag}`, device.schoolId, [
+  return now(services, viewer, say('devices.editDevice', { tag: device.tag }), device.schoolId, [
     { ...step, label: device.tag, subject: device.personId ?? id },
   ]);
 }
@@ -81,10 +82,10 @@ export async function lend(
   const today = config.today();
   const device = await deviceOf(db, viewer, id, today);
   const who = await person(db, viewer, personId);
-  if (device.personId) throw new Fault('conflict', `${device.tag} is with ${device.holder}. Take it back first.`);
-  if (who.status !== 'active') throw new Fault('invalid', `${personLabel(who)} is no longer here.`);
-  if (kind === 'loan' && (due === null || due < today))
-    throw new Fault('invalid', 'due: A loan ends on a day that is to come.');
+  if (device.personId)
+    throw new Fault('conflict', say('devices.isWithReturnItFirst2', { tag: device.tag, holder: device.holder }));
+  if (who.status !== 'active') throw new Fault('invalid', say('devices.isNoLongerHere2', { name: personLabel(who) }));
+  if (kind === 'loan' && (due === null || due < today)) throw new Fault('invalid', say('devices.dueChooseADueDate'));
   const after: Columns<'loan'> = {
     deviceId: id,
     personId,
@@ -93,7 +94,7 @@ export async function lend(
     due: kind === 'own' ? null : due,
     ends: null,
   };
-  return now(services, viewer, `${device.tag} to ${personLabel(who)}`, device.schoolId, [
+  return now(services, viewer, say('devices.to4', { tag: device.tag, name: personLabel(who) }), device.schoolId, [
     { ...creates('loan', mint(), after, `${device.tag}, ${device.model}`), label: personLabel(who), subject: personId },
   ]);
 }
@@ -106,10 +107,10 @@ export async function takeBack(services: Services, viewer: Viewer, id: string): 
     where: { deviceId: id, ends: null },
     raw: true,
   });
-  if (!loan) throw new Fault('conflict', `${device.tag} is with nobody.`);
-  return now(services, viewer, `${device.tag} back from ${device.holder}`, device.schoolId, [
+  if (!loan) throw new Fault('conflict', say('devices.isNotCheckedOut2', { tag: device.tag }));
+  return now(services, viewer, say('devices.returnedBy', { tag: device.tag, holder: device.holder }), device.schoolId, [
     {
-      ...ends('loan', loan.id, config.today(), `${device.tag} came back`),
+      ...ends('loan', loan.id, config.today(), say('devices.wasReturned', { tag: device.tag })),
       label: device.holder!,
       subject: loan.personId,
     },
@@ -118,33 +119,33 @@ export async function takeBack(services: Services, viewer: Viewer, id: string): 
 
 /** Throws Fault unless the device's cart has that slot and nothing in it. */
 async function freeSlot(db: Db, viewer: Viewer, { id, tag, cartId }: Device, slot: number): Promise<void> {
-  if (cartId === null) throw new Fault('invalid', `${tag} is in no cart, so it has no slot.`);
+  if (cartId === null) throw new Fault('invalid', say('devices.isNotInACart', { tag }));
   const cart = await cartOf(db, viewer, cartId);
-  if (slot > cart.slots) throw new Fault('invalid', `${cart.name} has ${cart.slots} slots.`);
+  if (slot > cart.slots) throw new Fault('invalid', say('devices.hasSlots', { name: cart.name, slots: cart.slots }));
   const there = await db.models.device.findOne({
     attributes: ['tag'],
     where: { cartId, slot, id: { [Op.ne]: id } },
     raw: true,
   });
-  if (there) throw new Fault('conflict', `${there.tag} has slot ${slot} of ${cart.name}.`);
+  if (there) throw new Fault('conflict', say('devices.isInSlotOf', { tag: there.tag, slot, name: cart.name }));
 }
 
 async function cartOf(db: Db, viewer: Viewer, id: string): Promise<Cart> {
   const cart = await db.models.cart.findOne({ where: { id, ends: null }, raw: true });
-  if (!cart || !inScope(viewer, cart.schoolId)) throw notFound('This cart');
+  if (!cart || !inScope(viewer, cart.schoolId)) throw notFound(say('api.thisCart'));
   return cart;
 }
 
 export async function addCart(services: Services, viewer: Viewer, body: Body<'POST /api/carts'>): Done {
-  if (!inScope(viewer, body.schoolId)) throw new Fault('not-allowed', 'This school is not yours.');
+  if (!inScope(viewer, body.schoolId)) throw new Fault('not-allowed', say('devices.thisSchoolIsNotYours'));
   const same = await services.db.models.cart.findOne({
     attributes: ['id'],
     where: { name: body.name, ends: null },
     raw: true,
   });
-  if (same) throw new Fault('conflict', `${body.name} is there already.`);
-  return now(services, viewer, `New cart: ${body.name}`, body.schoolId, [
-    { ...creates('cart', mint(), { ...body, ends: null }, 'a new cart'), label: body.name, subject: mint() },
+  if (same) throw new Fault('conflict', say('devices.alreadyExists', { name: body.name }));
+  return now(services, viewer, say('devices.newCart2', { name: body.name }), body.schoolId, [
+    { ...creates('cart', mint(), { ...body, ends: null }, say('devices.newCart3')), label: body.name, subject: mint() },
   ]);
 }
 
@@ -152,12 +153,17 @@ export async function book(services: Services, viewer: Viewer, body: Body<'POST 
   const { db } = services;
   const cart = await cartOf(db, viewer, body.cartId);
   const found = await db.models.class.findOne({ where: { id: body.classId, ends: null }, raw: true });
-  if (!found || !isTheirs(viewer, 'classes', found)) throw notFound('This class');
+  if (!found || !isTheirs(viewer, 'classes', found)) throw notFound(say('api.thisClass'));
   if (found.schoolId !== cart.schoolId)
-    throw new Fault('invalid', `${cart.name} is at another school than ${found.name}.`);
-  return now(services, viewer, `${cart.name} for ${found.name}`, cart.schoolId, [
+    throw new Fault('invalid', say('devices.isNotAtTheSame2', { name: cart.name, class: found.name }));
+  return now(services, viewer, say('devices.for', { name: cart.name, class: found.name }), cart.schoolId, [
     {
-      ...creates('booking', mint(), { ...body, ends: null }, `${cart.name} for ${found.name}`),
+      ...creates(
+        'booking',
+        mint(),
+        { ...body, ends: null },
+        say('devices.for', { name: cart.name, class: found.name }),
+      ),
       label: cart.name,
       subject: found.id,
     },
@@ -166,18 +172,19 @@ export async function book(services: Services, viewer: Viewer, body: Body<'POST 
 
 async function bookingOf(db: Db, viewer: Viewer, id: string): Promise<{ booking: Booking; cart: Cart }> {
   const booking = await db.models.booking.findOne({ where: { id, ends: null }, raw: true });
-  if (!booking) throw notFound('This booking');
+  if (!booking) throw notFound(say('api.thisBooking'));
   const cart = await cartOf(db, viewer, booking.cartId);
-  if (!isTheirs(viewer, 'classes', { id: booking.classId, schoolId: cart.schoolId })) throw notFound('This booking');
+  if (!isTheirs(viewer, 'classes', { id: booking.classId, schoolId: cart.schoolId }))
+    throw notFound(say('api.thisBooking'));
   return { booking, cart };
 }
 
 export async function moveBooking(services: Services, viewer: Viewer, id: string, cartId: string): Done {
   const { booking, cart } = await bookingOf(services.db, viewer, id);
   const to = await cartOf(services.db, viewer, cartId);
-  return now(services, viewer, `${to.name} instead of ${cart.name}`, cart.schoolId, [
+  return now(services, viewer, say('devices.insteadOf', { name: to.name, cart: cart.name }), cart.schoolId, [
     {
-      ...updates('booking', id, { cartId: cart.id }, { cartId }, `instead of ${cart.name}`),
+      ...updates('booking', id, { cartId: cart.id }, { cartId }, say('devices.insteadOf2', { name: cart.name })),
       label: to.name,
       subject: booking.classId,
     },
@@ -186,8 +193,12 @@ export async function moveBooking(services: Services, viewer: Viewer, id: string
 
 export async function endBooking(services: Services, viewer: Viewer, id: string): Done {
   const { booking, cart } = await bookingOf(services.db, viewer, id);
-  return now(services, viewer, `${cart.name} is free again`, cart.schoolId, [
-    { ...ends('booking', id, services.config.today(), 'no longer booked'), label: cart.name, subject: booking.classId },
+  return now(services, viewer, say('devices.isFreeAgain', { name: cart.name }), cart.schoolId, [
+    {
+      ...ends('booking', id, services.config.today(), say('devices.bookingEnded')),
+      label: cart.name,
+      subject: booking.classId,
+    },
   ]);
 }
 
@@ -205,11 +216,7 @@ async function inventory({ db }: Services, viewer: Viewer, order: InventoryOrder
     throw error instanceof Refusal ? new Fault('invalid', error.message) : error;
   });
   const reading = readHeadings(records, order.picked);
-  if (reading.header < 0)
-    throw new Fault(
-      'invalid',
-      'No line has headings such as tag, serial, model. Put them over the columns, or choose another sheet.',
-    );
+  if (reading.header < 0) throw new Fault('invalid', say('devices.noLineHasHeadingsSuch'));
   const [devices, schools, carts] = await Promise.all([
     db.models.device.findAll({ raw: true }),
     db.models.school.findAll({ raw: true }),
@@ -249,17 +256,18 @@ export async function planDevices(
   order: InventoryOrder,
 ): Promise<{ planId: string }> {
   const { made } = await inventory(services, viewer, order);
-  if (made.changes.length === 0)
-    throw new Fault('invalid', 'Nothing in the list is other than on record, so there is no plan.');
+  if (made.changes.length === 0) throw new Fault('invalid', say('devices.theListMatchesWhatIs'));
   const { db } = services;
   const planId = await db.transaction((tx) =>
     savePlan(db, tx, {
       kind: 'inventory',
-      title: `Devices of ${order.file?.name ?? 'a pasted list'}`,
+      title: say('devices.devicesFrom', { name: order.file?.name ?? say('devices.aPastedList') }),
       schoolId: order.schoolId,
       createdBy: viewer.personId,
       plan: { changes: made.changes },
-      waiting: made.problems.slice(0, 2000).map(({ line, message }) => ({ line, message: `line ${line}: ${message}` })),
+      waiting: made.problems
+        .slice(0, 2000)
+        .map(({ line, message }) => ({ line, message: say('devices.line2', { line, message }) })),
     }),
   );
   return { planId };

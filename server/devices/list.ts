@@ -1,4 +1,5 @@
 /** The worksheet of devices: filtered, paged by tag, with counts; one device with everyone who had it. */
+import { say } from '#core/messages/say';
 import { notFound } from '../faults';
 import type { Viewer } from '../services';
 import type { DeviceFacets, DeviceFilter, DevicePage, DeviceRow, DeviceSheet, DeviceWhere } from '../contract';
@@ -7,10 +8,10 @@ import { joined } from '../db/joined';
 import { countBy, countDevices, countWhere, deviceById, devicesAfter, type RawDevice } from './queries';
 
 const whereLabels: Record<DeviceWhere, string> = {
-  out: 'with somebody',
+  out: say('devices.checkedOut'),
   free: 'free',
   late: 'late',
-  repair: 'broken or in repair',
+  repair: say('devices.brokenOrInRepair3'),
   missing: 'missing',
 };
 
@@ -45,7 +46,7 @@ export async function deviceFacets(db: Db, viewer: Viewer, filter: DeviceFilter,
 /** Throws Fault missing where it is not there, or at a school that is not the viewer's. */
 export async function deviceOf(db: Db, viewer: Viewer, id: string, today: string): Promise<DeviceRow> {
   const row = await deviceById(db, viewer, id, today);
-  if (!row) throw notFound('This device');
+  if (!row) throw notFound(say('api.thisDevice'));
   return shown(row);
 }
 

@@ -2,6 +2,7 @@
  * The scan loop at the server. Scans come numbered, in order, and perhaps more than once, as a lost connection is
  * sent over again: each is booked in one transaction with how far its station is, so none counts twice or out of turn.
  */
+import { say } from '#core/messages/say';
 import { Op } from 'sequelize';
 import { theirRows } from '#core/authority/index';
 import { beginning, modeTexts, scan, type Scanned, type ScanState } from '#core/devices/index';
@@ -32,14 +33,13 @@ export async function takeScans({ db, config }: Services, viewer: Viewer, batch:
     where: { id: station },
     raw: true,
   });
-  if (row?.ownerId !== viewer.personId)
-    throw new Fault('not-allowed', 'Somebody else scans here. Load the page again.');
+  if (row?.ownerId !== viewer.personId) throw new Fault('not-allowed', say('devices.anotherPersonIsScanningHere'));
   let state = JSON.parse(row.state) as ScanState;
   let { seq } = row;
   let said = JSON.parse(row.said) as SaidLine[];
   for (const { seq: n, text } of scans) {
     if (n <= seq) continue;
-    if (n !== seq + 1) throw new Fault('conflict', `Scan ${seq + 1} is missing; ${n} came. Send from there.`);
+    if (n !== seq + 1) throw new Fault('conflict', say('devices.scanIsMissingArrivedSend', { seq: seq + 1, n }));
     const made = scan(state, await lookUp(db, viewer, text), { today: config.today(), mint, due });
     said = [...said, { seq: n, ...made.said }].slice(-kept);
     const advance = async (tx: Tx) => {
@@ -48,11 +48,11 @@ export async function takeScans({ db, config }: Services, viewer: Viewer, batch:
         { where: { id: station, seq: n - 1 }, transaction: tx },
       );
       // Sent twice at once: the other one has booked it.
-      if (moved === 0) throw new Fault('conflict', `Scan ${n} is being booked already.`);
+      if (moved === 0) throw new Fault('conflict', say('devices.scanIsAlreadyBeingSaved', { n }));
     };
     if (made.steps.length === 0) await db.transaction(advance);
     else {
-      const title = `Scanned: ${made.said.text}`.slice(0, 290);
+      const title = say('devices.scan2', { text: made.said.text });
       const changes = made.steps.map((step) => ({ ...step, origin: { source: 'scanner' } }));
       await applyNow(db, { kind: 'scan', title, createdBy: viewer.personId, plan: { changes } }, async (tx) =>
         advance(tx),
@@ -132,6 +132,6 @@ async function deviceFound(db: Db, device: Device): Promise<Scanned> {
       ends: loan.ends,
     },
     holder: loan && personLabel(loan),
-    cart: cart && `${cart.name}${slot === null ? '' : `, slot ${slot}`}`,
+    cart: cart && (slot === null ? cart.name : say('devices.cartSlot', { name: cart.name, slot })),
   };
 }

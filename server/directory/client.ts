@@ -1,4 +1,5 @@
 /** Talking to a directory over SCIM 2.0: one request at a time, told apart into done, come back later, and no. */
+import { say } from '#core/messages/say';
 import { machineNow } from '../clock';
 import { isObject, type Json, type Operation, patchSchema, type Resource } from '#core/directory/index';
 
@@ -65,21 +66,24 @@ export class DirectoryClient {
       text = await response.text();
     } catch (error) {
       const { cause } = error as { cause?: { code?: string } };
-      throw new Later('The answer was lost.', null, cause?.code === 'ECONNREFUSED');
+      throw new Later(say('directory.theAnswerWasLost'), null, cause?.code === 'ECONNREFUSED');
     }
     if (response.status === 429 || response.status >= 500)
-      throw new Later(`It answered ${response.status}.`, waitOf(response.headers.get('Retry-After')));
+      throw new Later(
+        say('directory.itAnswered', { status: response.status }),
+        waitOf(response.headers.get('Retry-After')),
+      );
     let answer: Json = null;
     try {
       answer = text === '' ? {} : (JSON.parse(text) as Json);
     } catch {
-      throw new No(response.status, 'It answers with something that is no SCIM. Look at its address.');
+      throw new No(response.status, say('directory.itsAnswerIsNotScim'));
     }
-    if (!isObject(answer)) throw new No(response.status, 'It answers with something that is no resource.');
+    if (!isObject(answer)) throw new No(response.status, say('directory.itsAnswerIsNotA'));
     if (!response.ok)
       throw new No(
         response.status,
-        typeof answer.detail === 'string' ? answer.detail : `It answered ${response.status}.`,
+        typeof answer.detail === 'string' ? answer.detail : say('directory.itAnswered', { status: response.status }),
       );
     return answer;
   }

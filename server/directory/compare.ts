@@ -1,4 +1,5 @@
 /** What the directory holds beside what it should: the differences become a plan to send those anew. */
+import { say } from '#core/messages/say';
 import { differences, type Difference, type Resource } from '#core/directory/index';
 import type { Change } from '#core/plan/index';
 import type { Db } from '../db/connection';
@@ -8,20 +9,23 @@ import { wantedGroups, wantedUsers } from './wanted';
 
 const labels: Record<string, string> = {
   userName: 'username',
-  'name.familyName': 'family name',
-  'name.givenName': 'given name',
-  displayName: 'shown name',
+  'name.familyName': say('intake.familyName2'),
+  'name.givenName': say('intake.givenName2'),
+  displayName: say('directory.displayName'),
   userType: 'kind',
   employeeNumber: 'number',
   organization: 'district',
   division: 'school',
 };
 const some = (list: string[]): string =>
-  list.length === 0 ? 'nothing' : list.length > 3 ? `${list.length} of them` : list.join(', ');
+  list.length === 0 ? 'nothing' : list.length > 3 ? say('directory.members', { count: list.length }) : list.join(', ');
 const inWords = ({ attribute, held, wanted }: Difference): string =>
   attribute === 'members'
-    ? `${held.filter((id) => !wanted.includes(id)).length} are in it who should not be, ${wanted.filter((id) => !held.includes(id)).length} lack`
-    : `${labels[attribute] ?? attribute} is ${some(held)} there, should be ${some(wanted)}`;
+    ? say('directory.shouldNotBeInIt', {
+        count: held.filter((id) => !wanted.includes(id)).length,
+        missing: wanted.filter((id) => !held.includes(id)).length,
+      })
+    : say('directory.isShouldBe', { field: labels[attribute] ?? attribute, held: some(held), wanted: some(wanted) });
 
 export async function comparePlan(
   db: Db,
@@ -59,7 +63,7 @@ export async function comparePlan(
         const row = byRemote.get(String(held.id));
         if (!row) {
           const name = String(held.userName ?? held.displayName);
-          waiting.push({ line: 0, message: `${name} is in the directory and not Sheaf’s; it stays as it is.` });
+          waiting.push({ line: 0, message: say('directory.isInTheDirectoryBut', { name }) });
           continue;
         }
         met.add(row.id);
@@ -70,10 +74,11 @@ export async function comparePlan(
       }
     }
   for (const { id, label, remoteId } of rows)
-    if (remoteId !== null && !met.has(id) && wanted.has(id)) drift(id, label, 'is missing there');
+    if (remoteId !== null && !met.has(id) && wanted.has(id))
+      drift(id, label, say('directory.isMissingFromTheDirectory'));
   return {
     kind: 'directory',
-    title: `The directory beside what it should hold: ${changes.length} differ`,
+    title: say('directory.correctTheDirectoryDifferences', { count: changes.length }),
     plan: { changes },
     waiting: waiting.slice(0, 500),
     seen,

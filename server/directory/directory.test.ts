@@ -141,15 +141,15 @@ it('drift is found, shown as a plan, and set right; what is there besides stays 
   const sheet = (await district.get<PlanSheet>(`/api/plans/${compared.result!.planId}`)).body;
   expect(sheet.sentence).toBe('Changes 3 entries of the directory.');
   expect(sheet.waiting.map(({ message }) => message)).toEqual([
-    'harbor.master is in the directory and not Sheaf’s; it stays as it is.',
+    'harbor.master is in the directory but did not come from Sheaf. It stays as it is.',
   ]);
   const { changes } = (
     await district.get<{ changes: { reason: string }[] }>(`/api/plans/${compared.result!.planId}/changes?offset=0`)
   ).body;
   expect(changes.map(({ reason }) => reason).sort()).toEqual([
-    '0 are in it who should not be, 1 lack',
+    '0 should not be in it, 1 are missing',
     expect.stringMatching(/^family name is Tampered there, should be /),
-    'is missing there',
+    'is missing from the directory',
   ]);
   await district.job(`/api/plans/${compared.result!.planId}/apply`);
   await district.job('/api/directory/send');

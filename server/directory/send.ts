@@ -3,6 +3,7 @@
  * once the directory has said so. An answer that is lost leaves it unknown whether the thing was done, so the next try
  * looks first: by Sheaf's own id, which every resource carries. However often it is begun anew, everything is there once.
  */
+import { say } from '#core/messages/say';
 import { Op } from 'sequelize';
 import { isObject, patchFor, type Kind, type Resource } from '#core/directory/index';
 import { nowIso } from '../clock';
@@ -195,7 +196,7 @@ class Sender {
       const holder = await this.find(kinds, 'userName', String(resource.userName));
       if (holder && (holder.externalId === item.id || holder.externalId === undefined))
         return this.adopt(item, kinds, holder, resource);
-      throw new No(409, `The username ${String(resource.userName)} is taken there by another account.`);
+      throw new No(409, say('directory.anotherAccountInTheDirectory', { username: String(resource.userName) }));
     }
   }
 
@@ -234,7 +235,7 @@ class Sender {
 
   private async failed(item: Item, state: 'due' | 'failed', message: string): Promise<void> {
     await this.db.models.directory.update(
-      { state, tries: item.tries, lastError: message.slice(0, 300) },
+      { state, tries: item.tries, lastError: message.slice(0, 1000) },
       { where: { id: item.id } },
     );
   }

@@ -1,4 +1,5 @@
 /** Worksheets as tables: the rows that the filters show, with what stands in them. */
+import { inEnglish } from '#core/messages/languages';
 import { kindWords, shownFields, withoutSecrets } from '#core/register/words';
 import { fieldLabel, listFields } from '#core/entities/index';
 import { gradeLabel } from '#core/tabular/index';
@@ -73,7 +74,7 @@ export const useTable = (people: readonly UsePerson[]): Table => ({
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 /** Headings of what lists show of a person. */
-const listed = listFields.map((field) => capital(fieldLabel('person', field)));
+const listed = listFields.map((field) => capital(inEnglish(fieldLabel('person', field))));
 
 export async function peopleTable({ roll }: Services, viewer: Viewer, filter: PeopleFilter): Promise<Table> {
   const rows: Table['rows'] = [];

@@ -193,7 +193,7 @@ describe('a feed', () => {
       { id },
     );
     expect((await district.job(`/api/feeds/${id}/take`)).error!.message).toContain(
-      'may no longer run this feed. Open it and save it to run it in your name.',
+      'may no longer run this feed. To run it in your name, open it and save it.',
     );
     const again = {
       id,
@@ -205,9 +205,9 @@ describe('a feed', () => {
     const taken = (await district.job(`/api/feeds/${id}/take`)).result!;
     expect((await preview(taken.intakeId!)).head.fileName).toBe('newest.csv');
     rmSync(folder, { recursive: true });
-    expect((await district.job(`/api/feeds/${id}/take`)).error!.message).toContain('night cannot be opened');
+    expect((await district.job(`/api/feeds/${id}/take`)).error!.message).toContain('night. Check its name');
     const listed = (await district.get<Feed[]>('/api/feeds')).body.find((f) => f.id === id)!;
-    expect(listed).toMatchObject({ files: 2, lastError: expect.stringContaining('night cannot be opened') as string });
+    expect(listed).toMatchObject({ files: 2, lastError: expect.stringContaining('night. Check its name') as string });
   });
 });
 
@@ -233,12 +233,12 @@ describe('a register’s service', () => {
 
   it('says what is wrong with its address or secret', async () => {
     const id = await feed('Wrong secret', service('guess'));
-    expect((await district.job(`/api/feeds/${id}/take`)).error!.message).toContain('does not know this client');
+    expect((await district.job(`/api/feeds/${id}/take`)).error!.message).toContain('rejected this client');
     const off = service('x');
     off.settings!.tokenUrl = 'http://127.0.0.1:9/token';
     const nobody = await feed('Nobody there', off);
     expect((await district.job(`/api/feeds/${nobody}/take`)).error!.message).toContain(
-      'does not answer at http://127.0.0.1:9',
+      'The service at http://127.0.0.1:9',
     );
   });
 

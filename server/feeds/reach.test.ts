@@ -1,11 +1,12 @@
 /** What feeds may reach for: each refusal named, and what is in the open let through. */
+import { inEnglish } from '#core/messages/languages';
 import { expect, it } from 'vitest';
 import { mustReach } from './reach';
 
 const of = (address: string, feedHosts: string[] = []) =>
   mustReach(address, { feedHosts }).then(
     () => 'open',
-    (error: Error) => error.message,
+    (error: Error) => inEnglish(error.message),
   );
 
 it('asks by https, by plain http on this machine alone, and nothing in a private network that was not opened', async () => {
@@ -24,7 +25,7 @@ it('asks by https, by plain http on this machine alone, and nothing in a private
     '[fe80::1]',
     '[::ffff:10.0.0.1]',
   ])
-    expect([host, await of(`https://${host}/`)]).toEqual([host, expect.stringMatching(/in a private network/)]);
+    expect([host, await of(`https://${host}/`)]).toEqual([host, expect.stringMatching(/on a private network/)]);
   expect(await of('https://10.1.2.3/', ['10.1.2.3'])).toBe('open');
   expect(await of('http://10.1.2.3/', ['10.1.2.3'])).toContain('not encrypted');
   // A name is what it stands for.

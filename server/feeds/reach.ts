@@ -2,6 +2,7 @@
  * What a feed may reach for. Folders: below those that the operator named. Addresses: https, plain http on this machine
  * alone; nothing in a private network unless the operator named the host, so that a feed is no way to look around inside.
  */
+import { say } from '#core/messages/say';
 import { lookup } from 'node:dns/promises';
 import { realpath } from 'node:fs/promises';
 import { BlockList, isIP } from 'node:net';
@@ -43,22 +44,14 @@ const isIn = (list: BlockList, address: string): boolean => {
 
 /** The folder as it really lies, links followed. Throws Refusal unless it is below one of the operator's. */
 export async function reachedFolder(folder: string, { feedFolders }: Pick<Config, 'feedFolders'>): Promise<string> {
-  if (feedFolders.length === 0)
-    throw new Refusal(
-      'folder',
-      'No folders are open to feeds on this server. Whoever runs it names them in SHEAF_FEED_FOLDERS.',
-    );
+  if (feedFolders.length === 0) throw new Refusal('folder', say('feeds.thisServerAllowsNoFolders'));
   const real = await realpath(resolve(folder)).catch(() => null);
-  if (real === null)
-    throw new Refusal('folder', `The folder ${folder} cannot be opened. Check its name and who may read it.`);
+  if (real === null) throw new Refusal('folder', say('feeds.couldntOpenTheFolderCheck', { folder }));
   for (const allowed of feedFolders) {
     const base = await realpath(allowed).catch(() => null);
     if (base !== null && (real === base || real.startsWith(base + sep))) return real;
   }
-  throw new Refusal(
-    'folder',
-    `The folder ${folder} is not open to feeds. Choose one below ${feedFolders.join(' or ')}.`,
-  );
+  throw new Refusal('folder', say('feeds.feedsMayNotReadThe', { folder, list: feedFolders.join(' or ') }));
 }
 
 /** Throws Refusal for an address that a feed may not ask. What it stands for is looked up, so that no name hides it. */
@@ -68,15 +61,12 @@ export async function mustReach(address: string, { feedHosts }: Pick<Config, 'fe
   const found = isIP(host)
     ? [{ address: host }]
     : await lookup(host, { all: true }).catch(() => {
-        throw new Refusal('service', `There is no host ${host}. Check the address.`);
+        throw new Refusal('service', say('feeds.thereIsNoHostNamed', { host }));
       });
   const isHere = found.every((one) => isIn(loopback, one.address));
   if (url.protocol !== 'https:' && !(url.protocol === 'http:' && isHere))
-    throw new Refusal('service', `${url.origin} is not encrypted. Use an address that begins with https.`);
+    throw new Refusal('service', say('feeds.isNotEncryptedUseAn', { origin: url.origin }));
   if (isHere || feedHosts.includes(host)) return;
   if (found.some((one) => isIn(inside, one.address) || isIn(loopback, one.address)))
-    throw new Refusal(
-      'service',
-      `${host} is in a private network. Whoever runs the server may open it to feeds in SHEAF_FEED_HOSTS.`,
-    );
+    throw new Refusal('service', say('feeds.isOnAPrivateNetwork', { host }));
 }

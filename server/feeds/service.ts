@@ -1,4 +1,5 @@
 /** A register's service over the open roster standard's REST protocol: everything it has, as a bundle. */
+import { say } from '#core/messages/say';
 import { zipSync } from 'fflate';
 import { z } from 'zod';
 import { collections, fromJson, type Records, toFiles } from '#core/oneroster/index';
@@ -35,13 +36,13 @@ export async function fetchBundle(
       });
       const page = z.record(z.string(), z.unknown()).parse(await json(response, path))[path];
       if (!Array.isArray(page))
-        throw new Refusal('service', `The service’s answer for ${path} has no list “${path}”. Check its address.`);
+        throw new Refusal('service', say('feeds.theServicesAnswerForHas', { path, list: path }));
       for (const one of page) {
         const { record, roles } = fromJson(file, one);
         list.push(record);
         records['roles.csv']!.push(...roles);
       }
-      progress(`fetching ${path}`, list.length);
+      progress(say('feeds.getting', { path }), list.length);
       if (page.length < pageSize) break;
     }
     records[file] = list;
@@ -60,31 +61,26 @@ async function fetchToken({ tokenUrl, clientId, secret }: ServiceAddress): Promi
     body: 'grant_type=client_credentials&scope=https%3A%2F%2Fpurl.imsglobal.org%2Fspec%2For%2Fv1p2%2Fscope%2Froster.readonly',
   });
   if (response.status === 401 || response.status === 400)
-    throw new Refusal(
-      'service',
-      'The service does not know this client or its secret. Check both in the feed’s settings.',
-    );
-  return z.object({ access_token: z.string().min(1) }).parse(await json(response, 'the token')).access_token;
+    throw new Refusal('service', say('feeds.theServiceRejectedThisClient'));
+  return z.object({ access_token: z.string().min(1) }).parse(await json(response, say('feeds.theToken'))).access_token;
 }
 
 async function ask(url: string, init: RequestInit): Promise<Response> {
   try {
     return await fetch(url, { ...init, signal: AbortSignal.timeout(waitMs), redirect: 'error' });
   } catch {
-    throw new Refusal(
-      'service',
-      `The service does not answer at ${url.split('?')[0]}. Check its address, or try again later.`,
-    );
+    throw new Refusal('service', say('feeds.theServiceAtIsNot', { url: url.split('?')[0] }));
   }
 }
 
 async function json(response: Response, what: string): Promise<unknown> {
-  if (!response.ok) throw new Refusal('service', `The service refused ${what} (status ${response.status}).`);
+  if (!response.ok)
+    throw new Refusal('service', say('feeds.theServiceRefusedStatus', { what, status: response.status }));
   const bytes = await bounded(response, what);
   try {
     return JSON.parse(bytes.toString('utf8')) as unknown;
   } catch {
-    throw new Refusal('service', `The service’s answer for ${what} is not valid JSON. Check its address.`);
+    throw new Refusal('service', say('feeds.theServicesAnswerForIs', { what }));
   }
 }
 
@@ -95,7 +91,7 @@ async function bounded(response: Response, what: string): Promise<Buffer> {
   for await (const part of response.body ?? []) {
     size += part.byteLength;
     if (size > largestAnswer)
-      throw new Refusal('service', `The service’s answer for ${what} is larger than ${largestAnswer / 1e6} MB.`);
+      throw new Refusal('service', say('feeds.theServicesAnswerForIs2', { what, size: largestAnswer / 1e6 }));
     parts.push(part);
   }
   return Buffer.concat(parts, size);

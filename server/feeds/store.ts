@@ -1,4 +1,5 @@
 /** Feeds: sources that send again and again, with their settings, their reading and when they are looked at next. */
+import { say } from '#core/messages/say';
 import { Op } from 'sequelize';
 import { z } from 'zod';
 import type { Config } from '../config';
@@ -74,9 +75,9 @@ const orFault = (reaching: Promise<unknown>): Promise<unknown> =>
 /** Whoever saves a feed answers for it from then on: it does what their role allows. */
 export async function saveFeed(db: Db, config: Config, viewer: Viewer, edit: FeedEdit): Promise<{ id: string }> {
   const { settings, way } = edit;
-  if (way === 'folder' && !settings.folder) throw new Fault('malformed', 'Say which folder is watched.');
+  if (way === 'folder' && !settings.folder) throw new Fault('malformed', say('feeds.enterTheFolderToWatch'));
   if (way === 'service' && !(settings.url && settings.tokenUrl && settings.clientId))
-    throw new Fault('malformed', 'A service needs its address, the address of its tokens, and the client’s name.');
+    throw new Fault('malformed', say('feeds.enterTheServicesAddressIts'));
   const id = edit.id ?? mint();
   const nextRunAt = settings.everyMinutes === null || way === 'upload' ? null : nowIso();
   if (way === 'folder') await orFault(reachedFolder(settings.folder!, config));
@@ -85,20 +86,17 @@ export async function saveFeed(db: Db, config: Config, viewer: Viewer, edit: Fee
   const before = edit.id ? await feedById(db, config, edit.id) : null;
   // A secret is for the address that it was given for, and is not sent to another one.
   if (way === 'service' && before?.secret && !edit.secret && before.settings.tokenUrl !== settings.tokenUrl)
-    throw new Fault(
-      'invalid',
-      'secret: The address of the tokens changed. Type the secret again, so that it goes to no wrong place.',
-    );
+    throw new Fault('invalid', say('feeds.secretTheTokenAddressChanged'));
   const sealed = edit.secret ? sealText(config.key, id, edit.secret) : null;
   const { feeds } = db.models;
   if (await feeds.findOne({ where: { name: edit.name, id: { [Op.ne]: id } } }))
-    throw new Fault('conflict', `There is a feed named “${edit.name}” already. Choose another name.`);
+    throw new Fault('conflict', say('feeds.thereIsAlreadyAFeed', { name: edit.name }));
   const values = {
     ...{ name: edit.name, way, settings: JSON.stringify(settings), nextRunAt, createdBy: viewer.personId },
     ...(sealed === null ? {} : { secretSealed: sealed }),
   };
   if (edit.id) {
-    if (!before) throw new Fault('missing', 'This feed is not there.');
+    if (!before) throw new Fault('missing', say('feeds.thisFeedNoLongerExists'));
     await feeds.update(values, { where: { id } });
   } else await feeds.create({ ...values, id, createdAt: nowIso() });
   await audit(db, { by: viewer.personId, action: edit.id ? 'feed.change' : 'feed.make', detail: edit.name });

@@ -1,4 +1,5 @@
 /** Looks at a feed: what is new in its folder or at its service becomes a file of the intake, in the place of what still waited. */
+import { say } from '#core/messages/say';
 import { readdir, readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Op } from 'sequelize';
@@ -29,7 +30,7 @@ export async function takeFeed(
   ending: (tx: Tx, intakeId: string | null) => Promise<void>,
 ): Promise<void> {
   const feed = await feedById(db, config, feedId);
-  if (!feed) throw new Refusal('no-feed', 'This feed is not there.');
+  if (!feed) throw new Refusal('no-feed', say('feeds.thisFeedNoLongerExists'));
   try {
     await mustStillAnswer(db, feed);
     const found =
@@ -72,7 +73,7 @@ async function mustStillAnswer(db: Db, { createdBy }: FeedRecord): Promise<void>
   const who = await db.models.person.findByPk(createdBy);
   throw new Refusal(
     'no-owner',
-    `${who ? spokenName(who) : 'The person who set it up'} may no longer run this feed. Open it and save it to run it in your name.`,
+    say('feeds.mayNoLongerRunThis', { who: who ? spokenName(who) : say('feeds.thePersonWhoSetIt') }),
   );
 }
 
@@ -111,7 +112,7 @@ async function newestFile(db: Db, config: Config, { id, settings }: FeedRecord):
   try {
     names = await readdir(folder);
   } catch {
-    throw new Refusal('folder', `The folder ${folder} cannot be opened. Check its name and who may read it.`);
+    throw new Refusal('folder', say('feeds.couldntOpenTheFolderCheck', { folder }));
   }
   const files = [];
   for (const name of names.filter((one) => /\.(csv|tsv|txt|xlsx|zip)$/i.test(one))) {

@@ -57,8 +57,8 @@ describe('a list that says roles', () => {
       [],
       [],
       [],
-      ['“Parent” is a guardian. A list makes students and staff: leave this row out.'],
-      ['“Coach” is not a known role. Use student, teacher or staff, or leave this row out.'],
+      ['“Parent” is a guardian. Lists add students and staff. Skip this row.'],
+      ['“Coach” is not a known role. Use student, teacher, or staff, or skip this row.'],
     ]);
     const { planId } = (await district.job(`/api/intakes/${id}/plan`)).result!;
     expect((await district.apply(planId!)).status).toBe('done');
@@ -219,7 +219,7 @@ describe('the opening register', () => {
   it('cannot be undone, since it made whoever would undo it', async () => {
     const plan = await world.db.one<{ id: string }>("SELECT id FROM plans WHERE title = 'Opening register'");
     const refused = await district.post(`/api/plans/${plan!.id}/undo`);
-    expect([refused.status, refused.body.error]).toEqual([409, expect.stringContaining('made the register itself')]);
+    expect([refused.status, refused.body.error]).toEqual([409, expect.stringContaining('set up the district')]);
     const ledger = (await district.get<LedgerRow[]>('/api/ledger')).body;
     expect(ledger.filter((row) => row.canUndo).map((row) => row.title)).not.toContain('Opening register');
     expect(ledger.some((row) => row.canUndo)).toBe(true);
@@ -235,11 +235,13 @@ describe('a file that a filter cut short', () => {
     const planId = (await district.job(`/api/intakes/${id}/plan`)).result!.planId!;
     const plan = (await district.get<PlanSheet>(`/api/plans/${planId}`)).body;
     const held = plan.held.find((h) => h.code.startsWith('leaving'))!;
-    expect(held.message).toMatch(/Gull Sound: \d+ of 26\d students would leave \(3\d%\); 5% is the most/);
+    expect(held.message).toMatch(
+      /Gull Sound: \d+ of 26\d students would leave \(3\d%\)\. The most allowed without a review is 5%/,
+    );
     expect(held.names).toHaveLength(held.count);
     const before = await world.checksum();
     const refused = await district.post(`/api/plans/${planId}/apply`);
-    expect([refused.status, refused.body.error]).toEqual([409, expect.stringContaining('A guard holds this plan')]);
+    expect([refused.status, refused.body.error]).toEqual([409, expect.stringContaining('A guard is holding this plan')]);
     expect(await world.checksum()).toBe(before);
     expect((await district.post(`/api/plans/${planId}/release`, { code: held.code, reason: 'ok' })).status).toBe(422);
     for (const { code } of plan.held)
@@ -408,7 +410,7 @@ describe('signing in', () => {
       }))!.v;
     const before = await version();
     const undone = await district.job(`/api/plans/${planId}/undo`, {});
-    expect(undone.result!.sentence).toContain('The password from before would work again, so a new one was made.');
+    expect(undone.result!.sentence).toContain('The old password would work again, so a new one was made.');
     // A card that is void stays void: versions only grow.
     expect([await holds(), await version()]).toEqual([true, before + 1]);
   });

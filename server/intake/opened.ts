@@ -1,4 +1,5 @@
 /** A file as it came in, opened: one list, or a bundle of the roster standard whose users stand for its rows. */
+import { say } from '#core/messages/say';
 import { type Bundle, type Checked, classesOf, readBundle, userFields } from '#core/oneroster/index';
 import {
   type Field,
@@ -27,13 +28,12 @@ export async function openTable(bytes: Uint8Array, hints: Hints): Promise<Pick<O
   if (source.kind === 'tables') {
     const [first, ...more] = source.tables;
     if (more.length > 0)
-      throw new Refusal('several', `The archive holds ${more.length + 1} lists. Unpack it and open them one by one.`);
+      throw new Refusal('several', say('intake.theArchiveHasListsUnpack', { count: more.length + 1 }));
     return { file: first!, bundle: null };
   }
   const bundle = readBundle(source.files);
   const users = bundle.tables.get('users.csv');
-  if (!users)
-    throw new Refusal('no-users', 'The bundle has no users.csv, so it is about nobody. Have it exported again.');
+  if (!users) throw new Refusal('no-users', say('intake.theBundleHasNoUsers'));
   const records: { line: number; cells: string[] }[] = [{ line: 1, cells: users.header }];
   users.each((cells, line) => records.push({ line, cells }));
   const columns: Record<number, Field> = Object.fromEntries(users.header.map((_, index) => [index, 'skip' as Field]));
@@ -62,7 +62,7 @@ export function bundleProblems(checked: Checked, { reading, records }: OpenFile)
   return checked.problems.map(({ file, line, column, code, message, imported }) => {
     const own = file === 'users.csv' && line !== null;
     const index = reading.columns.find(({ header }) => header === column)?.index ?? null;
-    const where = own ? '' : `${file}${line === null ? '' : ` line ${line}`}: `;
+    const where = own ? '' : line === null ? `${file}: ` : `${say('intake.fileAndLine', { file, line })}: `;
     return {
       line: own ? line : (records[0]?.line ?? 1),
       column: own ? index : null,

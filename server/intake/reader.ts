@@ -3,6 +3,7 @@
  * from them whenever asked. The last reading is kept at hand, as is the register while its ledger stands still;
  * both are only quicker that way, never needed.
  */
+import { say } from '#core/messages/say';
 import { Op } from 'sequelize';
 import {
   type Decided,
@@ -145,7 +146,7 @@ export class Reader {
     const { records } = u.file;
     const none = {
       state: 'left-out' as const,
-      note: u.opened.bundle ? 'neither student nor staff; guardians are kept as an address of their child' : 'left out',
+      note: u.opened.bundle ? say('intake.notAStudentOrStaff') : say('intake.skipped2'),
     };
     const shown = !only
       ? records
@@ -284,7 +285,7 @@ export class Reader {
 
   private async record(id: string): Promise<IntakeRecord> {
     const record = await intakeRecord(this.db, id);
-    if (!record) throw new Error('This file is not there.');
+    if (!record) throw new Error(say('intake.thisFileNoLongerExists'));
     return record;
   }
 
@@ -331,7 +332,7 @@ export class Reader {
   private async prepared(record: IntakeRecord) {
     const { draft, head } = record;
     const here = await district(this.db);
-    if (!here) throw new Error('There is no district yet.');
+    if (!here) throw new Error(say('intake.theDistrictIsNotSet'));
     const feed = head.feedId ? await this.feedOf(head.feedId) : null;
     const opened = await this.open(head.id, draft.hints, feed?.reading ?? null);
     const last = head.feedId ? await this.last(head.feedId, head.id) : null;
@@ -341,11 +342,7 @@ export class Reader {
     const since = bundle && last ? await this.nightSince(last, bundle, draft) : null;
     const snapshot = since?.snapshot ?? (await this.snapshot(bundle ? 'whole' : saysRoles ? 'people' : 'students'));
     const reach = await this.reachOf(record);
-    if (reach && bundle)
-      throw new Refusal(
-        'bundle',
-        'A roster bundle is about a whole district. Ask the district to import it, or open a list of your school.',
-      );
+    if (reach && bundle) throw new Refusal('bundle', say('intake.aRosterBundleCoversA'));
     const school = snapshot.schools.find(({ id }) => id === draft.schoolId) ?? null;
     const night = since?.night;
     // Of what is wrong a person reads so much in each file; whatever cannot be taken over is not.
@@ -357,7 +354,10 @@ export class Reader {
           problems: [...bundleProblems(checked!, opened.file), ...tooLongUsers(roster.rows, opened.file)],
           leftOut: [],
         }
-      : readRows(opened.file, draft.repairs, rulesFor(here, school, this.config.today()));
+      : readRows(opened.file, draft.repairs, {
+          ...rulesFor(here, school, this.config.today()),
+          whole: draft.whole,
+        });
     const leftOut = new Set(draft.leftOut);
     if (leftOut.size > 0) read.problems = read.problems.filter(({ line }) => !leftOut.has(line));
     const intent: Intent = {

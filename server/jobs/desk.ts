@@ -1,4 +1,5 @@
 /** What a job's work is given, and what becomes of it when it fails. */
+import { say } from '#core/messages/say';
 import { Refusal } from '#core/tabular/index';
 import { forLog } from '../log';
 import { NotAllowed } from '../authority/check';
@@ -28,10 +29,10 @@ const large: ReadonlySet<JobKind> = new Set([
 /** Words of the database are for the log: they hold values, and say nothing to a person. */
 function wordsOf(error: unknown, kind: string): string {
   if (isAway(error) || error instanceof CommitLost)
-    return `The database went away in the middle of this. ${leftOf(kind)}`;
-  if (isTooLong(error)) return `This took the database too long and was stopped. ${leftOf(kind)}`;
+    return say('jobs.theConnectionToTheDatabase', { rest: leftOf(kind) });
+  if (isTooLong(error)) return say('jobs.thisTookTheDatabaseToo', { rest: leftOf(kind) });
   const sql = error instanceof Error && 'sqlState' in ((error as { original?: object }).original ?? error);
-  if (sql) return `Something went wrong on the server. ${leftOf(kind)}`;
+  if (sql) return say('jobs.somethingWentWrongOnThe', { rest: leftOf(kind) });
   return error instanceof Error ? error.message : String(error);
 }
 
@@ -51,7 +52,7 @@ export async function performing(db: Db, config: Config, job: JobRecord, work: W
   };
   try {
     const short = large.has(job.kind) ? shortForWork(config) : null;
-    if (short) throw new Refusal('disk', `${short} Nothing was changed. Free some space and start it again.`);
+    if (short) throw new Refusal('disk', say('jobs.nothingWasChangedFreeSome', { short }));
     await keepTime(db);
     await work(desk);
   } catch (error) {

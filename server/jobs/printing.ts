@@ -1,4 +1,5 @@
 /** The job of one print. */
+import { say } from '#core/messages/say';
 import { z } from 'zod';
 import { printCards, type PrintOrder } from '../cards/print';
 import type { Work } from './desk';
@@ -12,7 +13,7 @@ export const printing: Work = async ({ db, config, job, progress }) => {
     { ...order, by: job.byPersonId },
     {
       progress: async (done, total) => {
-        progress('drawing cards', done, total);
+        progress(say('jobs.drawingCards'), done, total);
         await new Promise((next) => setImmediate(next));
       },
       alsoWithin: (tx, printed) => finish(db, tx, job.id, { printId: printed.printId, changes: printed.cards }),

@@ -3,6 +3,7 @@
  * while its thread works on it. A job's end is written in the very transaction of its work, so a job that is still
  * `running` when its lease has run out left nothing behind, and is said to be interrupted.
  */
+import { say } from '#core/messages/say';
 import { randomUUID } from 'node:crypto';
 import { hostname } from 'node:os';
 import { getEnvironmentData, setEnvironmentData } from 'node:worker_threads';
@@ -118,7 +119,7 @@ export async function finish(db: Db, tx: Tx, id: string, result: Job['result']):
     { status: 'done', result: JSON.stringify(result), leaseUntil: null },
     { where: isOurs(id), transaction: tx },
   );
-  if (kept !== 1) throw new Error('The job was given up by this process, so nothing of it was kept.');
+  if (kept !== 1) throw new Error(say('jobs.thisServerGaveUpThe'));
 }
 
 /** So long it is tried to write down that a job failed; then its lease has run out for certain. */
@@ -145,10 +146,8 @@ export async function fail(db: Db, id: string, error: Job['error'], mostMs = fai
 const byPieces = new Set<string>(['staff.invite', 'directory.send', 'key.rotate']);
 /** What is left of a job that did not come to its end. */
 export const leftOf = (kind: string): string =>
-  byPieces.has(kind)
-    ? 'What was done until then stays; start it again for the rest.'
-    : 'Nothing of it was kept; it can be started again.';
-const interruption = (kind: string): string => `The server stopped in the middle of this. ${leftOf(kind)}`;
+  byPieces.has(kind) ? say('jobs.whatWasDoneSoFar') : say('jobs.nothingWasKeptYouCan');
+const interruption = (kind: string): string => say('jobs.theServerStoppedInThe', { rest: leftOf(kind) });
 
 /** Marks what a dead process left. Returns the jobs concerned, for the log. */
 export async function endInterrupted(db: Db): Promise<{ id: string; kind: string }[]> {

@@ -1,4 +1,5 @@
 /** The thread in which jobs are done, one after the other, so that the interface answers meanwhile. */
+import { say } from '#core/messages/say';
 import { parentPort, Worker } from 'node:worker_threads';
 import { type Config, readConfig } from '../config';
 import { Db, jobSeconds } from '../db/connection';
@@ -33,8 +34,8 @@ async function carefully(db: Db, config: Config, job: JobRecord): Promise<void> 
   console.error(`job ${job.kind} ${job.id}:`, broken);
   const isTooMuch = (broken as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY';
   const message = isTooMuch
-    ? 'This print is too much to draw at once. Print it by school or by class.'
-    : `Something went wrong on the server. ${leftOf(job.kind)}`;
+    ? say('jobs.thisPrintIsTooLarge')
+    : say('jobs.somethingWentWrongOnThe', { rest: leftOf(job.kind) });
   await fail(db, job.id, { message });
 }
 

@@ -1,4 +1,5 @@
 /** What each kind of job does. All of a job's writing happens in one transaction that also ends the job. */
+import { say } from '#core/messages/say';
 import { z } from 'zod';
 import { type ImportResult, reasonsOf } from '#core/intake/index';
 import type { Verb } from '#core/register/verbs';
@@ -42,7 +43,7 @@ const work: Record<JobKind, Work> = {
     const { intakeId } = z.object({ intakeId: z.string() }).parse(job.input);
     const record = await intakeRecord(db, intakeId);
     const here = await district(db);
-    if (!record || !here) throw new Error('This file is not there.');
+    if (!record || !here) throw new Error(say('intake.thisFileNoLongerExists'));
     progress('planning', 0, 0);
     const { result, matched, unanswered, reading } = await new Reader(db, config).plan(
       record,
@@ -55,7 +56,7 @@ const work: Record<JobKind, Work> = {
         tx,
         {
           kind: 'import',
-          title: `Import of ${record.head.fileName}`.slice(0, 300),
+          title: say('jobs.importOf', { fileName: record.head.fileName }),
           schoolId: record.draft.schoolId,
           intakeId,
           createdBy: job.byPersonId,
@@ -63,7 +64,7 @@ const work: Record<JobKind, Work> = {
           held: result.held,
           waiting: reasonsOf(result.waiting, 2000),
         },
-        (done) => progress('storing the plan', done, total),
+        (done) => progress(say('jobs.savingThePlan'), done, total),
       );
       await db.models.intakes.update(
         {
@@ -106,10 +107,10 @@ const work: Record<JobKind, Work> = {
     const { personIds, order } = z.object({ personIds: z.array(z.string()), order: z.custom<Verb>() }).parse(job.input);
     progress('planning', 0, personIds.length);
     const made = await planFor({ db, config }, personIds, order);
-    if (made.changes === 0) throw new Refusal('nothing', 'Nothing would change, so there is no plan.');
+    if (made.changes === 0) throw new Refusal('nothing', say('jobs.nothingWouldChangeSoThere'));
     await db.transaction(async (tx) => {
       const planId = await savePlan(db, tx, { ...made, createdBy: job.byPersonId }, (done) =>
-        progress('storing the plan', done, made.changes),
+        progress(say('jobs.savingThePlan'), done, made.changes),
       );
       await finish(db, tx, job.id, { planId, changes: made.changes });
     });
@@ -122,10 +123,10 @@ const work: Record<JobKind, Work> = {
     progress('planning', 0, 0);
     const made = await planSeats(db, config, order, (done, total) => progress('planning', done, total));
     const changes = made.plan.changes.length;
-    if (changes === 0) throw new Refusal('nothing', 'No seat would be given or taken, so there is no plan.');
+    if (changes === 0) throw new Refusal('nothing', say('jobs.noSeatWouldChangeSo'));
     await db.transaction(async (tx) => {
       const planId = await savePlan(db, tx, { ...made, createdBy: job.byPersonId }, (done) =>
-        progress('storing the plan', done, changes),
+        progress(say('jobs.savingThePlan'), done, changes),
       );
       await finish(db, tx, job.id, { planId, changes });
     });
@@ -139,12 +140,7 @@ const work: Record<JobKind, Work> = {
     const made = await (carts ? planCarts(db, config, school) : planOneToOne(db, config, school));
     const changes = made.plan.changes.length;
     if (changes === 0)
-      throw new Refusal(
-        'nothing',
-        carts
-          ? 'No device is free for the free slots, so there is no plan.'
-          : 'Nobody can be given a device that they lack, so there is no plan.',
-      );
+      throw new Refusal('nothing', carts ? say('jobs.noDeviceIsAvailableFor') : say('jobs.noDeviceCanBeAssigned'));
     await db.transaction(async (tx) => {
       const planId = await savePlan(db, tx, { ...made, createdBy: job.byPersonId });
       await finish(db, tx, job.id, { planId, changes });
@@ -159,47 +155,42 @@ const work: Record<JobKind, Work> = {
     const changes = made.plan.changes.length;
     await db.transaction(async (tx) => {
       const planId = await savePlan(db, tx, { ...made, createdBy: job.byPersonId }, (done) =>
-        progress('storing the plan', done, changes),
+        progress(say('jobs.savingThePlan'), done, changes),
       );
       await finish(db, tx, job.id, { planId, changes });
     });
   },
 
   'data.purge': async ({ db, config, job, progress }) => {
-    progress('looking for what is due', 0, 0);
+    progress(say('jobs.findingWhatIsDue'), 0, 0);
     await db.transaction(async (tx) => {
       const { sentence, rows, planId } = await purge(db, config, job.byPersonId, tx, progress);
-      if (rows === 0) throw new Refusal('nothing', 'Nothing is due, so nothing was purged.');
+      if (rows === 0) throw new Refusal('nothing', say('jobs.nothingIsDueSoNothing'));
       await finish(db, tx, job.id, { sentence, changes: rows, planId });
     });
   },
 
   'key.rotate': async ({ db, config, job, progress }) => {
-    const changes = await rotate(db, config.key, (done, total) => progress('sealing anew', done, total));
+    const changes = await rotate(db, config.key, (done, total) => progress(say('jobs.sealingAgain'), done, total));
     await audit(db, { by: null, action: 'key.rotated', detail: `${config.key.current.id}: ${changes} rows` });
-    await db.transaction((tx) => finish(db, tx, job.id, { sentence: 'Everything is sealed by the new key.', changes }));
+    await db.transaction((tx) => finish(db, tx, job.id, { sentence: say('jobs.everythingIsSealedWithThe'), changes }));
   },
 
   'staff.invite': async ({ db, config, job, progress }) => {
     const { ids } = z.object({ ids: z.array(z.string()) }).parse(job.input);
     const { sent, failed } = await sendInvitations(db, config, ids, (done) =>
-      progress('sending mail', done, ids.length),
+      progress(say('jobs.sendingMail'), done, ids.length),
     );
-    const sentence = `${sent} ${sent === 1 ? 'invitation is' : 'invitations are'} sent${failed > 0 ? `; ${failed} could not be: see under Staff` : ''}.`;
+    const sentence = say('jobs.invitationsSent', { sent, failed });
     await db.transaction((tx) => finish(db, tx, job.id, { sentence, changes: sent }));
   },
 
   'directory.send': async ({ db, config, job, progress }) => {
     const { sent, failed, left } = await sendAll(db, directoryOf(config), (done, total) =>
-      progress('sending to the directory', done, total),
+      progress(say('jobs.sendingToTheDirectory'), done, total),
     );
-    const n = (count: number, words: string) => count > 0 && `${count.toLocaleString('en-US')} ${words}`;
-    const parts = [
-      n(sent, sent === 1 ? 'is as it should be' : 'are as they should be'),
-      n(failed, failed === 1 ? 'was refused' : 'were refused'),
-      n(left, left === 1 ? 'waits' : 'wait'),
-    ];
-    const sentence = `${parts.filter(Boolean).join(', ') || 'Nothing waited'}.`;
+    const sentence =
+      sent + failed + left === 0 ? say('jobs.directoryUpToDate') : say('jobs.directorySent', { sent, failed, left });
     await db.transaction((tx) => finish(db, tx, job.id, { sentence, changes: sent }));
   },
 
@@ -208,7 +199,7 @@ const work: Record<JobKind, Work> = {
     const changes = made.plan.changes.length;
     await db.transaction(async (tx) => {
       if (changes === 0) {
-        const sentence = `The directory holds what it should: ${seen.toLocaleString('en-US')} entries compared.`;
+        const sentence = say('jobs.theDirectoryIsUpTo', { n: seen });
         return finish(db, tx, job.id, { sentence, changes });
       }
       const planId = await savePlan(db, tx, { ...made, createdBy: job.byPersonId });
@@ -227,8 +218,7 @@ const work: Record<JobKind, Work> = {
 };
 
 function directoryOf(config: Config): NonNullable<Config['directory']> {
-  if (!config.directory)
-    throw new Refusal('no-directory', 'No directory is set up. Set SHEAF_DIRECTORY_URL and SHEAF_DIRECTORY_TOKEN.');
+  if (!config.directory) throw new Refusal('no-directory', say('jobs.noDirectoryIsSetUp'));
   return config.directory;
 }
 
@@ -263,10 +253,7 @@ async function carry({ db, config, job, progress }: Desk, action: 'apply' | 'und
   if (action === 'apply') await askForTransfers(db, planId, job.byPersonId);
 }
 
-const anew = (count: number): string =>
-  count === 1
-    ? 'The password from before would work again, so a new one was made. Print the card again.'
-    : `The passwords from before would work again, so ${count.toLocaleString('en-US')} new ones were made. Print the cards again.`;
+const anew = (count: number): string => say('jobs.passwordsRenewed', { count });
 
 /** Students of other schools whom the plan's file names: their schools are asked for them. */
 async function askForTransfers(db: Db, planId: string, by: string): Promise<void> {

@@ -2,6 +2,7 @@
  * Join codes of classes, and of schools for their staff: made, shown, ended. How long a new one is follows from those
  * that are open and from how many wrong ones are let through in a day, see `allowance`.
  */
+import { say } from '#core/messages/say';
 import { col, literal, Op } from 'sequelize';
 import { isTheirs, may, theirRows } from '#core/authority/index';
 import { guessed, lengthFor, makeCode, spelled } from '#core/codes/index';
@@ -125,7 +126,7 @@ export async function codes(
 /** One of those that the viewer may hand out. Throws Fault missing. */
 export async function codeOf({ db, config }: Services, viewer: Viewer, id: string): Promise<JoinCode> {
   const row = (await joinedOne(db, 'joinCodes', { ...shownFields, where: { id } })) as CodeRow | null;
-  if (!row || !isTheirs(viewer, 'ofClass', row)) throw notFound('This code');
+  if (!row || !isTheirs(viewer, 'ofClass', row)) throw notFound(say('api.thisCode'));
   return shown(config, row);
 }
 
@@ -144,15 +145,11 @@ export async function newCode(services: Services, viewer: Viewer, order: NewCode
   const { classId, days, usesMost, opensInDays = 0 } = order;
   const one = classId ? await classOf(db, viewer, classId) : null;
   if (one?.invite === 'coordinators' && !may(viewer, 'classes.all'))
-    throw new Fault('not-allowed', 'Into this class coordinators alone bring others. Ask the coordinator for a code.');
-  if (one?.kind === 'template')
-    throw new Fault('invalid', 'This class is for teachers alone, who keep set work in it; no student can join it.');
+    throw new Fault('not-allowed', say('joining.onlyCoordinatorsCanAddPeople'));
+  if (one?.kind === 'template') throw new Fault('invalid', say('joining.thisClassIsForStaff'));
   const schoolId = one?.schoolId ?? order.schoolId;
   if (!schoolId || !isTheirs(viewer, 'ofClass', { schoolId, classId }) || (!classId && !may(viewer, 'codes.staff')))
-    throw new Fault(
-      'not-allowed',
-      'A code is for one of your classes, or for the staff of a school that you coordinate.',
-    );
+    throw new Fault('not-allowed', say('joining.makeACodeForOne'));
   // Those that will open count as well: the length must do for all that may be open with it.
   const live = await db.models.joinCodes.count({ where: { endedAt: null, closesAt: { [Op.gt]: nowIso() } } });
   const code = makeCode(lengthFor(live + 1, allowance.guessesADay), secretBelow);
@@ -164,12 +161,16 @@ export async function newCode(services: Services, viewer: Viewer, order: NewCode
     closesAt: isoIn((opensInDays + days) * day * 1000),
     ...{ createdBy: viewer.personId, createdAt: nowIso() },
   });
-  await audit(db, { by: viewer.personId, action: 'code.make', detail: one?.name ?? 'staff of a school' });
+  await audit(db, { by: viewer.personId, action: 'code.make', detail: one?.name ?? say('joining.schoolStaff') });
   return codeOf(services, viewer, id);
 }
 
 export async function endCode(services: Services, viewer: Viewer, id: string): Promise<void> {
   const { className, school } = await codeOf(services, viewer, id);
-  await audit(services.db, { by: viewer.personId, action: 'code.end', detail: className ?? `staff of ${school}` });
+  await audit(services.db, {
+    by: viewer.personId,
+    action: 'code.end',
+    detail: className ?? say('joining.staffOf', { school }),
+  });
   await services.db.models.joinCodes.update({ endedAt: nowIso() }, { where: { id, endedAt: null } });
 }

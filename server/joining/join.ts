@@ -3,6 +3,7 @@
  * request. A wrong code, a closed one and too many wrong ones are answered alike, so that nobody learns which it was,
  * nor who is on record.
  */
+import { say } from '#core/messages/say';
 import { col, literal, Op, type WhereOptions } from 'sequelize';
 import { type Claim, resembling } from '#core/identity/index';
 import { may } from '#core/authority/index';
@@ -20,7 +21,7 @@ import { mint } from '../plans/mint';
 import { allowance, type CodeRow, openCode } from './codes';
 import { joined, joinedOne } from '../db/joined';
 
-const noCode = 'This code opens nothing now. Look at it once more; if it is right, ask your teacher to put you in.';
+const noCode = say('joining.thisCodeIsNotOpen');
 /** So many wait for one class at most: the rest is somebody's joke. */
 const mostWaiting = 100;
 
@@ -95,8 +96,8 @@ async function ownRecord(db: Db, { personId }: Viewer): Promise<Known> {
 }
 
 function claimOf({ familyName = '', givenName = '', number = null, birthDate = null, email = null }: JoinOrder): Claim {
-  if (!familyName || !givenName) throw new Fault('invalid', 'Type your given name and your family name.');
-  if (!number && !birthDate && !email) throw new Fault('invalid', 'Type your student number or your birth date.');
+  if (!familyName || !givenName) throw new Fault('invalid', say('joining.typeYourGivenNameAnd'));
+  if (!number && !birthDate && !email) throw new Fault('invalid', say('joining.typeYourStudentNumberOr'));
   return { familyName, givenName, number: number || null, birthDate: birthDate || null };
 }
 
@@ -117,7 +118,7 @@ async function enroll(services: Services, code: CodeRow, { personId }: Known): P
   const made = await planFor(services, [personId], { verb: 'enroll', classId, instead: false });
   if (made.changes === 0) return null;
   const grant = { is: 'join' as const, personId, classId };
-  const title = `${made.title} by its code`;
+  const title = say('joining.byItsCode', { title: made.title });
   await applyNow(db, { ...made, kind: 'join', title, createdBy: personId, grant }, async (tx) => {
     const [used] = await db.models.joinCodes.update(
       { uses: literal('uses + 1') as never },
@@ -155,13 +156,13 @@ async function ask(db: Db, code: CodeRow, claim: Claim, sure: Known | null): Pro
 }
 
 async function askAsStaff(db: Db, code: CodeRow, claim: Claim, { email }: JoinOrder): Promise<Joined> {
-  if (!email) throw new Fault('invalid', 'This code is for staff: type your e-mail address as well.');
+  if (!email) throw new Fault('invalid', say('joining.thisCodeIsForStaff'));
   const waiting = await db.models.joinRequests.count({
     where: { schoolId: code.schoolId, kind: 'staff', status: 'waits' },
   });
   if (waiting >= mostWaiting) throw new Fault('missing', noCode);
   await db.models.joinRequests.update(
-    { status: 'refused', why: 'asked again' },
+    { status: 'refused', why: say('joining.askedAgain') },
     { where: { kind: 'staff', status: 'waits', schoolId: code.schoolId, email } },
   );
   await putRequest(db, { ...claim, birthDate: null, kind: 'staff', schoolId: code.schoolId, codeId: code.id, email });

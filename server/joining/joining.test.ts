@@ -142,7 +142,7 @@ describe('joining by a code', () => {
       accept: false,
       why: 'not on the register',
     });
-    expect(refused.body.sentence).toBe('Nemo Nobody is refused.');
+    expect(refused.body.sentence).toBe('Nemo Nobody was declined.');
     expect((await district.get<Today>('/api/today')).body.waits.some(({ id }) => id === 'requests')).toBe(true);
     const seen = (await district.get<JoinRequest[]>('/api/requests')).body.find(({ id }) => id === them.id)!;
     expect(seen.candidates[0]).toMatchObject({ personId: away.id, note: expect.stringMatching(/^is at /) });
@@ -161,7 +161,7 @@ describe('joining by a code', () => {
     [letters[0], letters[1]] = letters[0] === letters[1] ? ['2', '3'] : [letters[1]!, letters[0]!];
     expect(await join({ code: letters.join(''), familyName: 'A', givenName: 'B', number: '1' })).toMatchObject({
       status: 422,
-      error: expect.stringContaining('not right'),
+      error: expect.stringContaining('is wrong'),
     });
     const ended = await newCode(teacher, club.id);
     expect((await teacher.post(`/api/codes/${ended.id}/end`)).status).toBe(200);

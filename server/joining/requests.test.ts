@@ -1,4 +1,5 @@
 /** Requests that wait for a person: what each who may look is told, what follows from each answer, and who is told then. */
+import { inEnglish } from '#core/messages/languages';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { ClassRow, Joined, JoinCode, JoinRequest, PersonRow, Today } from '../contract';
 import { type Caller, World } from '../testing/world';
@@ -117,7 +118,7 @@ describe('a child in a colleague’s homeroom', () => {
     expect((await own.apply(enrolled.result!.planId!)).status).toBe('done');
     expect((await accept(teacher, again, one.id)).body).toEqual({
       planId: null,
-      sentence: 'They are in the class already.',
+      sentence: 'They are already in the class.',
     });
   });
 
@@ -186,15 +187,15 @@ describe('a child of another school', () => {
           school: null,
           classes: null,
           leaves: null,
-          note: 'is a student of another school',
+          note: 'is a student at another school',
           may: 'transfer',
           fields: { familyName: 'same', givenName: 'same', number: 'unknown', birthDate: 'same' },
         },
       ]);
-      expect((await accept(own, request, one.id)).body.error).toBe('This student is a student of another school.');
+      expect((await accept(own, request, one.id)).body.error).toBe('This student is a student at another school.');
       const asked = await own.post<{ sentence: string }>(`/api/requests/${request!.id}/transfer`);
       expect(asked.body.sentence).toMatch(/^The transfer is requested\./);
-      expect(await state(request!.id)).toEqual({ status: 'accepted', why: 'a transfer was requested' });
+      expect(await state(request!.id)).toEqual({ status: 'accepted', why: 'transfer requested' });
     }
     const waits = (await district.get<JoinRequest[]>('/api/requests')).body.filter((r) => r.kind === 'transfer');
     expect(waits).toMatchObject([
@@ -210,7 +211,7 @@ describe('a child of another school', () => {
     expect(
       await world.db.select('SELECT schoolId FROM affiliations WHERE personId = :id AND ends IS NULL', { id: one.id }),
     ).toEqual([{ schoolId: school.id }]);
-    expect(await noticesFor(await idOf(own))).toEqual([`${givenName} ${familyName} is at ${school.name} now.`]);
+    expect(await noticesFor(await idOf(own))).toEqual([`${givenName} ${familyName} is now at ${school.name}.`]);
     expect((await accept(other, there, null)).status).toBe(404);
   });
 
@@ -223,7 +224,7 @@ describe('a child of another school', () => {
     const there = await askedOf(other, familyName, 'transfer');
     const why = 'is with us until the summer';
     const refused = await other.post<{ sentence: string }>(`/api/requests/${there!.id}/settle`, { accept: false, why });
-    expect(refused.body.sentence).toBe(`${givenName} ${familyName} is refused.`);
+    expect(refused.body.sentence).toBe(`${givenName} ${familyName} was declined.`);
     expect(await state(there!.id)).toEqual({ status: 'refused', why });
     expect(
       await world.db.one('SELECT schoolId FROM affiliations WHERE personId = :id AND ends IS NULL', { id: one.id }),
@@ -272,7 +273,7 @@ describe('a child of another school', () => {
         await world.db.select('SELECT schoolId FROM affiliations WHERE personId = :id AND ends IS NULL', { id }),
       ).toEqual([{ schoolId: school.id }]);
     }
-    expect(await noticesFor(one.teacherId)).toContain(
+    expect((await noticesFor(one.teacherId)).map(inEnglish)).toContain(
       `${one.givenName} ${one.familyName} left your class for ${home.name}.`,
     );
   });
@@ -282,7 +283,7 @@ describe('staff with a school’s code', () => {
   it('type an address, wait once, and are made teachers with an invitation; somebody on record is told apart', async () => {
     const code = await codeFor(own, { schoolId: school.id });
     const who = { familyName: 'Newcomer', givenName: 'Nils', number: null };
-    expect((await join(code, { ...who, number: '1' })).error).toContain('type your e-mail address');
+    expect((await join(code, { ...who, number: '1' })).error).toContain('Enter your email address');
     const email = 'nils@isles.example';
     for (let time = 0; time < 2; time++)
       expect(await join(code, { ...who, email })).toMatchObject({
@@ -298,7 +299,7 @@ describe('staff with a school’s code', () => {
     for (const caller of [teacher, other]) expect(await askedOf(caller, 'Newcomer', 'staff')).toBeUndefined();
     const [request, second] = await waiting();
     const settled = await accept(own, request, null);
-    expect(settled.body.sentence).toBe('Nils Newcomer is staff now, and invited.');
+    expect(settled.body.sentence).toBe('Nils Newcomer is now on staff and invited.');
     const made = await world.db.select<{ id: string; role: string; schoolId: string }>(
       `SELECT p.id, ac.role, a.schoolId FROM people p JOIN accounts ac ON ac.personId = p.id JOIN affiliations a ON a.personId = p.id WHERE p.email = :email`,
       { email },

@@ -3,6 +3,7 @@
  * whether it agrees with the record, never the record's own values. Who may decide follows from the school and the
  * classes that the student is in now.
  */
+import { say } from '#core/messages/say';
 import { literal, Op } from 'sequelize';
 import { type Grant, isEverywhere, isTheirs, may, theirRows } from '#core/authority/index';
 import { type Claim, resembling } from '#core/identity/index';
@@ -136,13 +137,13 @@ async function candidatesFor(db: Db, viewer: Viewer, row: Row): Promise<Candidat
     const isHere = person.status === 'active' && place?.schoolId === row.schoolId;
     const byTeacher = !may(viewer, 'classes.all');
     const why = !mine
-      ? 'is a student of another school'
+      ? say('joining.isAStudentAtAnother')
       : person.status === 'left'
-        ? 'has left'
+        ? say('joining.hasLeft')
         : !isHere
-          ? `is at ${place?.school ?? 'no school'}`
+          ? say('joining.isAt', { school: place?.school ?? say('joining.noSchool') })
           : byTeacher && inOthers && !isSure
-            ? 'is in a colleague’s class, and what was typed does not surely fit; the coordinator decides'
+            ? say('joining.isInAColleaguesClass')
             : null;
     const may_ = isEverywhere(viewer) || (mine && (byTeacher ? why === null : isOwn));
     return {
@@ -198,12 +199,11 @@ export async function askFor(
   if (kind === 'rename') {
     const { schoolId } = await classOf(db, viewer, classId);
     const found = order.personId ? await findPerson(db, viewer, order.personId) : null;
-    if (!found) throw notFound('This person');
+    if (!found) throw notFound(say('api.thisPerson'));
     const { familyName, givenName } = order;
-    if (!familyName || !givenName)
-      throw new Fault('invalid', 'Type the given name and the family name as they should be.');
+    if (!familyName || !givenName) throw new Fault('invalid', say('joining.typeTheGivenNameAnd'));
     if (familyName === found.familyName && givenName === found.givenName)
-      throw new Fault('invalid', 'This is the name on record. Type it as it should be.');
+      throw new Fault('invalid', say('joining.thisIsTheNameOn'));
     await db.models.joinRequests.destroy({ where: { kind, status: 'waits', personId: found.id } });
     return putRequest(db, {
       ...base,
@@ -218,7 +218,7 @@ export async function askFor(
   if (kind === 'missing') {
     const { schoolId } = await classOf(db, viewer, classId);
     const { familyName, givenName, number = null, birthDate = null } = order;
-    if (!familyName || !givenName) throw new Fault('invalid', 'Type the student’s given name and family name.');
+    if (!familyName || !givenName) throw new Fault('invalid', say('joining.typeTheStudentsGivenName'));
     return putRequest(db, { ...base, schoolId, familyName, givenName, number, birthDate });
   }
   const found = await db.models.class.findOne({
@@ -226,7 +226,7 @@ export async function askFor(
     where: { id: classId, ends: null },
     raw: true,
   });
-  if (!found || !isTheirs(viewer, 'schools', { id: found.schoolId })) throw notFound('This class');
+  if (!found || !isTheirs(viewer, 'schools', { id: found.schoolId })) throw notFound(say('api.thisClass'));
   const me = await db.models.person.findOne({
     attributes: ['familyName', 'givenName'],
     where: { id: viewer.personId },
@@ -256,27 +256,30 @@ export async function settle(
 ): Promise<{ planId: string | null; sentence: string }> {
   const { db } = services;
   const [request] = await waiting(db, viewer, id);
-  if (!request) throw notFound('This request');
+  if (!request) throw notFound(say('api.thisRequest'));
   // Whoever asks does not grant it to themselves.
   if (!may(viewer, 'classes.all') && request.askedById === viewer.personId)
-    throw new Fault('not-allowed', 'You asked for this yourself; another person decides it.');
+    throw new Fault('not-allowed', say('joining.youMadeThisRequestSo'));
   const name = spokenName(request);
   if (!decision.accept) {
     await close(db, viewer, id, 'refused', decision.why);
     await audit(db, { by: viewer.personId, action: 'request.refuse', detail: `${name}: ${decision.why}` });
-    return { planId: null, sentence: `${name} is refused.` };
+    return { planId: null, sentence: say('joining.wasDeclined', { name }) };
   }
   if (request.kind === 'staff') return takeInFromRequest(services, viewer, request);
   if (request.kind === 'transfer') return transfer(services, viewer, request);
   if (request.kind === 'rename') return rename(services, viewer, request);
   const personId = request.kind === 'teach' ? request.personId : decision.personId;
-  if (!personId || !request.classId) throw new Fault('invalid', 'Choose the student on record.');
+  if (!personId || !request.classId) throw new Fault('invalid', say('joining.chooseTheStudentOnRecord'));
   let leaves: string | null = null;
   if (request.kind !== 'teach') {
     const candidate = (await candidatesFor(db, viewer, request)).find((one) => one.id === personId);
-    if (!candidate) throw new Fault('invalid', 'This is none of the students shown. Enroll them under People instead.');
+    if (!candidate) throw new Fault('invalid', say('joining.thisIsNotOneOf'));
     if (candidate.may !== 'approve')
-      throw new Fault('not-allowed', `This student ${candidate.note ?? 'is not yours to approve'}.`);
+      throw new Fault(
+        'not-allowed',
+        say('joining.thisStudent', { note: candidate.note ?? say('joining.isNotYoursToApprove') }),
+      );
     leaves = candidate.leaves;
   }
   const order = await orderOf(db, request, personId);
@@ -290,7 +293,7 @@ export async function settle(
       : await applyNow(db, {
           ...made,
           kind: 'join',
-          title: `${made.title}, asked by ${request.askedBy ?? name}`,
+          title: say('joining.requestedBy2', { title: made.title, name: request.askedBy ?? name }),
           schoolId: request.schoolId,
           createdBy: viewer.personId,
         });
@@ -302,8 +305,9 @@ export async function settle(
     detail: `${name}, ${request.className}`,
   });
   for (const teacher of told)
-    if (teacher !== viewer.personId) await notify(db, teacher, `${name} left your class for ${request.className}.`);
-  return { planId: applied?.planId ?? null, sentence: applied?.sentence ?? 'They are in the class already.' };
+    if (teacher !== viewer.personId)
+      await notify(db, teacher, say('joining.leftYourClassFor', { name, class: request.className }));
+  return { planId: applied?.planId ?? null, sentence: applied?.sentence ?? say('joining.theyAreAlreadyInThe') };
 }
 
 /** Gives a student the name that their teacher asked for. */
@@ -313,20 +317,26 @@ async function rename(
   request: Row,
 ): Promise<{ planId: string | null; sentence: string }> {
   const found = request.personId ? await findPerson(db, viewer, request.personId) : null;
-  if (!found) throw notFound('This person');
+  if (!found) throw notFound(say('api.thisPerson'));
   const { familyName, givenName } = request;
   const name = spokenName(request);
   const before = { familyName: found.familyName, givenName: found.givenName };
   const label = personLabel(found);
-  const step = updates('person', found.id, before, { familyName, givenName }, 'asked for by a teacher');
+  const step = updates('person', found.id, before, { familyName, givenName }, say('joining.requestedByATeacher'));
   const { planId } = await applyNow(db, {
-    ...{ kind: 'edit', title: `Correction: ${label}`, schoolId: request.schoolId, createdBy: viewer.personId },
+    ...{ kind: 'edit', title: say('joining.edit', { label }), schoolId: request.schoolId, createdBy: viewer.personId },
     plan: { changes: [{ ...step, label, subject: found.id }] },
   });
   await close(db, viewer, request.id, 'accepted', null);
-  await audit(db, { by: viewer.personId, action: 'request.accept', about: found.id, detail: `${label} to ${name}` });
-  if (request.askedById) await notify(db, request.askedById, `${spokenName(found)} is on record as ${name} now.`);
-  return { planId, sentence: `${spokenName(found)} is ${name} now.` };
+  await audit(db, {
+    by: viewer.personId,
+    action: 'request.accept',
+    about: found.id,
+    detail: say('joining.to', { label, name }),
+  });
+  if (request.askedById)
+    await notify(db, request.askedById, say('joining.isNowOnRecordAs', { name: spokenName(found), corrected: name }));
+  return { planId, sentence: say('joining.isNow', { name: spokenName(found), corrected: name }) };
 }
 
 /** Whoever came with a school's code for staff: taken in as a teacher, and invited. */
@@ -343,16 +353,16 @@ async function takeInFromRequest(
   if (same)
     throw new Fault(
       'conflict',
-      `${same.name} is on record at ${same.school} with ${same.why}. Invite them again from their record instead.`,
+      say('joining.isOnRecordAtWith', { name: same.name, school: same.school, why: same.why }),
     );
   if (services.config.mail) await startJob(services, 'staff.invite', { ids: made.invitationIds }, viewer);
   await close(services.db, viewer, id, 'accepted', null);
   await audit(services.db, {
     by: viewer.personId,
     action: 'request.accept',
-    detail: `${givenName} ${familyName}, staff`,
+    detail: say('joining.staff', { givenName, familyName }),
   });
-  return { planId: made.planId, sentence: `${givenName} ${familyName} is staff now, and invited.` };
+  return { planId: made.planId, sentence: say('joining.isNowOnStaffAnd', { givenName, familyName }) };
 }
 
 /** Into the class: at its school just enrolled, from another school that is also the viewer's transferred with it. */
@@ -363,7 +373,7 @@ async function orderOf(db: Db, request: Row, personId: string): Promise<Verb> {
     of: { schoolId: 'openAffiliation.schoolId' },
     where: { id: personId, status: { [Op.ne]: 'merged' } },
   });
-  if (!person) throw notFound('This person');
+  if (!person) throw notFound(say('api.thisPerson'));
   if (person.status === 'active' && person.schoolId === request.schoolId)
     return { verb: 'enroll', classId, instead: person.role !== 'staff' };
   return { verb: 'move', schoolId: request.schoolId, grade: null, classId };
@@ -377,7 +387,7 @@ async function transfer(
 ): Promise<{ planId: string | null; sentence: string }> {
   const { db } = services;
   const { personId, toSchoolId, schoolId, grade } = request;
-  if (!personId || !toSchoolId) throw notFound('This request');
+  if (!personId || !toSchoolId) throw notFound(say('api.thisRequest'));
   const { schoolsOf } = await factsOfPeople(db, [personId]);
   if (!isEverywhere(viewer) && !schoolsOf(personId).some((id) => viewer.schoolIds.includes(id)))
     throw new NotAllowed('elsewhere');
@@ -390,21 +400,31 @@ async function transfer(
       ? null
       : await applyNow(db, { ...made, kind: 'transfer', schoolId, createdBy: viewer.personId, grant });
   await close(db, viewer, request.id, 'accepted', null);
-  await audit(db, { by: viewer.personId, action: 'request.accept', about: personId, detail: `to ${request.toSchool}` });
-  if (request.askedById) await notify(db, request.askedById, `${spokenName(request)} is at ${request.toSchool} now.`);
-  return { planId: applied?.planId ?? null, sentence: applied?.sentence ?? 'They are there already.' };
+  await audit(db, {
+    by: viewer.personId,
+    action: 'request.accept',
+    about: personId,
+    detail: say('joining.to2', { school: request.toSchool }),
+  });
+  if (request.askedById)
+    await notify(
+      db,
+      request.askedById,
+      say('joining.isNowAt', { name: spokenName(request), school: request.toSchool }),
+    );
+  return { planId: applied?.planId ?? null, sentence: applied?.sentence ?? say('joining.theyAreAlreadyThere') };
 }
 
 /** Asks the present school of the student whom a request is most like, where that is another school. */
 export async function askForTransfer({ db }: Services, viewer: Viewer, id: string): Promise<{ sentence: string }> {
   const [request] = await waiting(db, viewer, id);
-  if (!request) throw notFound('This request');
+  if (!request) throw notFound(say('api.thisRequest'));
   const candidate = (await candidatesFor(db, viewer, request)).find((one) => one.may === 'transfer');
-  if (!candidate) throw new Fault('conflict', 'No student of another school is like this request.');
+  if (!candidate) throw new Fault('conflict', say('joining.noStudentAtAnotherSchool'));
   if (!(await requestTransfer(db, viewer.personId, request.schoolId, candidate.id, null)))
-    throw new Fault('conflict', 'This student is at no school that could be asked. The district decides this request.');
-  await close(db, viewer, id, 'accepted', 'a transfer was requested');
-  return { sentence: 'The transfer is requested. The student’s school, or the district, decides.' };
+    throw new Fault('conflict', say('joining.thisStudentHasNoSchool'));
+  await close(db, viewer, id, 'accepted', say('joining.transferRequested'));
+  return { sentence: say('joining.theTransferIsRequestedThe') };
 }
 
 /**

@@ -2,6 +2,7 @@
  * How every product stands: figures over the year, what the proposal would do, what is lacking. Computed for all
  * people at once, in a thread of its own, and kept while nothing changed.
  */
+import { say } from '#core/messages/say';
 import {
   type ClassShare,
   course,
@@ -222,14 +223,16 @@ async function foresee(db: Db, { people, schools, book, window }: LicenseState):
 
 /** "students of grade 3 in Mathematics at Lantern Point". */
 export function whom(rule: Omit<Rule, 'id'>, names: ReadonlyMap<string, string>): string {
+  const { role } = rule;
   const parts = [
-    rule.role === 'student' ? 'students' : 'teachers',
-    rule.classId && `of ${names.get(rule.classId) ?? 'a class'}`,
-    rule.grade && `of grade ${gradeLabel(rule.grade)}`,
-    rule.subject && `in ${rule.subject}`,
-    rule.schoolId && `at ${names.get(rule.schoolId) ?? 'a school'}`,
-    (rule.begins ?? rule.ends) &&
-      `${rule.begins ? `from ${rule.begins}` : ''}${rule.ends ? ` until ${rule.ends}` : ''}`.trim(),
-  ].filter(Boolean);
-  return parts.length === 1 ? `all ${parts[0]}` : parts.join(' ');
+    rule.classId && say('licenses.ofClass', { name: names.get(rule.classId) ?? say('licenses.aClass') }),
+    rule.grade && say('licenses.inGrade', { grade: gradeLabel(rule.grade) }),
+    rule.subject && say('licenses.inSubject', { subject: rule.subject }),
+    rule.schoolId && say('licenses.atSchool', { name: names.get(rule.schoolId) ?? say('licenses.aSchool') }),
+    rule.begins && say('licenses.fromDay', { day: rule.begins }),
+    rule.ends && say('licenses.untilDay', { day: rule.ends }),
+  ].filter((part) => part !== null && part !== '');
+  return parts.length === 0
+    ? say('licenses.everyone', { role })
+    : [say('licenses.thoseOf', { role }), ...parts].join(' ');
 }

@@ -1,4 +1,5 @@
 /** Products, licenses and rules, changed one at a time: each edit is a plan of its own that applies at once. */
+import { say } from '#core/messages/say';
 import { inScope } from '#core/authority/index';
 import type { Change } from '#core/plan/index';
 import { type Columns, type Entity, type Product, type Step, type StepOf } from '#core/entities/index';
@@ -17,7 +18,7 @@ import { Op } from 'sequelize';
 
 export async function productOf(db: Db, id: string): Promise<Product> {
   const found = await db.models.product.findOne({ where: { id }, raw: true });
-  if (!found) throw notFound('This product');
+  if (!found) throw notFound(say('api.thisProduct'));
   return found;
 }
 
@@ -49,7 +50,7 @@ export async function carry(
   step: Step | null,
   about: { title: string; label: string; subject: string; schoolId: string | null },
 ): Promise<{ planId: string; id: string }> {
-  if (!step) throw new Fault('invalid', 'Nothing is other than before.');
+  if (!step) throw new Fault('invalid', say('licenses.nothingChanged'));
   const change: Change = { ...step, label: about.label, subject: about.subject };
   const { planId } = await applyNow(db, {
     kind: 'edit',
@@ -73,15 +74,26 @@ export async function keepProduct(
   if (fields.supersedes !== null) {
     const older = await productOf(db, fields.supersedes);
     if (older.id === id || older.supersedes === id)
-      throw new Fault('invalid', 'A product cannot take its own place. Choose the older edition.');
+      throw new Fault('invalid', say('licenses.aProductCantReplaceItself'));
   }
   const label = productLabel(fields);
   const same = await db.models.product.findOne({
     where: { name: fields.name, edition: fields.edition, id: { [Op.ne]: id ?? '-' } },
   });
-  if (same) throw new Fault('conflict', `${label} is there already.`);
-  const step = stepOf('product', id, before, fields, before ? 'corrected by hand' : 'a new product');
-  return carry(services, viewer, step, { title: `Product ${label}`, label, subject: id ?? step!.id, schoolId: null });
+  if (same) throw new Fault('conflict', say('licenses.alreadyExists', { label }));
+  const step = stepOf(
+    'product',
+    id,
+    before,
+    fields,
+    before ? say('classes.editedByHand') : say('licenses.newProduct2'),
+  );
+  return carry(services, viewer, step, {
+    title: say('licenses.product2', { label }),
+    label,
+    subject: id ?? step!.id,
+    schoolId: null,
+  });
 }
 
 export async function keepLicense(
@@ -92,18 +104,16 @@ export async function keepLicense(
 ): Promise<{ planId: string; id: string }> {
   const { db } = services;
   const before = id === null ? null : await db.models.license.findOne({ where: { id }, raw: true });
-  if (id !== null && !before) throw notFound('This license');
+  if (id !== null && !before) throw notFound(say('api.thisLicense'));
   const product = await productOf(db, fields.productId);
   for (const schoolId of [fields.schoolId, before?.schoolId ?? fields.schoolId])
-    if (!inScope(viewer, schoolId))
-      throw new Fault('not-allowed', 'This license is not your school’s. The district keeps it.');
-  if (fields.ends <= fields.begins)
-    throw new Fault('invalid', 'ends: A license ends after the day on which it begins.');
+    if (!inScope(viewer, schoolId)) throw new Fault('not-allowed', say('licenses.thisIsTheDistrictsLicense'));
+  if (fields.ends <= fields.begins) throw new Fault('invalid', say('licenses.endsALicenseMustEnd'));
   const label = productLabel(product);
-  const count = fields.seats === null ? 'site-wide' : `${fields.seats} seats`;
-  const reason = `${count}, ${fields.begins} to ${fields.ends}`;
+  const count = fields.seats === null ? 'site-wide' : say('licenses.seats2', { seats: fields.seats });
+  const reason = say('licenses.to2', { count, begins: fields.begins, ends: fields.ends });
   return carry(services, viewer, stepOf('license', id, before, fields, reason), {
-    title: `License of ${label}: ${count}`,
+    title: say('licenses.licenseFor', { label, count }),
     label,
     subject: product.id,
     schoolId: fields.schoolId,
@@ -125,29 +135,34 @@ export async function addRule(
           where: { id: fields.classId, ends: null },
           raw: true,
         });
-  if (fields.classId !== null && !target) throw notFound('This class');
+  if (fields.classId !== null && !target) throw notFound(say('api.thisClass'));
   if (!inScope(viewer, target?.schoolId ?? fields.schoolId))
-    throw new Fault('not-allowed', 'A rule for more than your school is for the district to make.');
+    throw new Fault('not-allowed', say('licenses.onlyTheDistrictCanMake'));
   const schools = await db.models.school.findAll({ raw: true });
   const names = new Map([...schools, ...(target ? [target] : [])].map((one) => [one.id, one.name]));
   const after = { ...fields, ends: null };
   const label = productLabel(product);
-  return carry(services, viewer, creates('rule', mint(), { ...after }, `for ${whom(after, names)}`), {
-    title: `${label} for ${whom(after, names)}`,
-    label,
-    subject: product.id,
-    schoolId: fields.schoolId,
-  });
+  return carry(
+    services,
+    viewer,
+    creates('rule', mint(), { ...after }, say('materials.for2', { whom: whom(after, names) })),
+    {
+      title: say('licenses.for', { label, whom: whom(after, names) }),
+      label,
+      subject: product.id,
+      schoolId: fields.schoolId,
+    },
+  );
 }
 
 export async function endRule(services: Services, viewer: Viewer, id: string): Promise<{ planId: string }> {
   const { db, config } = services;
   const rule = await db.models.rule.findOne({ where: { id, ends: null }, raw: true });
-  if (!rule) throw notFound('This rule');
-  if (!inScope(viewer, rule.schoolId)) throw new Fault('not-allowed', 'This rule is the district’s.');
+  if (!rule) throw notFound(say('api.thisRule'));
+  if (!inScope(viewer, rule.schoolId)) throw new Fault('not-allowed', say('licenses.thisIsTheDistrictsRule'));
   const label = productLabel(await productOf(db, rule.productId));
-  return carry(services, viewer, ends('rule', id, config.today(), 'no longer entitled'), {
-    title: `${label}: a rule ends`,
+  return carry(services, viewer, ends('rule', id, config.today(), say('licenses.noLongerEntitled')), {
+    title: say('licenses.endARule', { label }),
     label,
     subject: rule.productId,
     schoolId: rule.schoolId,
@@ -157,20 +172,27 @@ export async function endRule(services: Services, viewer: Viewer, id: string): P
 /** The plan by which whoever is entitled to the older edition is entitled to this one instead. */
 export async function takeOver({ db }: Services, viewer: Viewer, id: string): Promise<{ planId: string }> {
   const product = await productOf(db, id);
-  if (product.supersedes === null) throw new Fault('invalid', 'This product takes no other one’s place.');
+  if (product.supersedes === null) throw new Fault('invalid', say('licenses.thisProductDoesntReplaceAnother'));
   const older = await productOf(db, product.supersedes);
   const rules = await db.models.rule.findAll({ where: { productId: older.id, ends: null }, raw: true });
-  if (rules.length === 0) throw new Fault('invalid', `Nobody is entitled to ${productLabel(older)} any more.`);
+  if (rules.length === 0)
+    throw new Fault('invalid', say('licenses.noOneIsEntitledTo', { product: productLabel(older) }));
   const label = productLabel(product);
   const changes = rules.map((rule): Change => ({
-    ...updates('rule', rule.id, { productId: older.id }, { productId: id }, `instead of ${productLabel(older)}`),
+    ...updates(
+      'rule',
+      rule.id,
+      { productId: older.id },
+      { productId: id },
+      say('licenses.insteadOf', { product: productLabel(older) }),
+    ),
     label,
     subject: id,
   }));
   const planId = await db.transaction((tx) =>
     savePlan(db, tx, {
       kind: 'rules',
-      title: `${label} in the place of ${productLabel(older)}`,
+      title: say('licenses.insteadOf2', { label, product: productLabel(older) }),
       createdBy: viewer.personId,
       plan: { changes },
     }),

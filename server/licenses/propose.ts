@@ -1,4 +1,5 @@
 /** Proposals for seats as plans: for whole products, and for those who are gathered. */
+import { say } from '#core/messages/say';
 import type { Step } from '#core/entities/index';
 import { dateOf, type Need, type Proposal, propose, type TakenWhy } from '#core/licenses/index';
 import type { Change } from '#core/plan/index';
@@ -13,10 +14,10 @@ import { mint } from '../plans/mint';
 import { type Asked, type LicenseState, productLabel, questionOf, readLicenses } from './state';
 
 const takenWords: Record<TakenWhy, string> = {
-  stopped: 'on hold or no longer here',
-  'not entitled': 'not entitled to it',
-  moves: 'gets a seat of another license',
-  'more urgent': 'others need it more urgently',
+  stopped: say('licenses.suspendedOrLeft'),
+  'not entitled': say('licenses.notEntitledToIt'),
+  moves: say('licenses.getsASeatFromAnother'),
+  'more urgent': say('licenses.othersNeedItMore'),
 };
 
 /** What a proposal for one product changes, row by row. */
@@ -40,8 +41,8 @@ function changesOf(state: LicenseState, label: string, asked: Asked, made: Propo
       begins: dateOf(from),
       ends: to < asked.pools[pool]!.to ? dateOf(to) : null,
     };
-    const whose = school ? `${school.name}’s license` : 'the district’s license';
-    put(who, creates('seat', mint(), after, `${label}: ${whose} until ${license.ends}`));
+    const whose = school ? say('licenses.sLicense', { name: school.name }) : say('licenses.theDistrictsLicense');
+    put(who, creates('seat', mint(), after, say('licenses.until', { label, whose, ends: license.ends })));
   }
   return changes;
 }
@@ -71,11 +72,14 @@ export async function planSeats(
     for (const { from, to, count, bySchool } of made.short)
       waiting.push({
         line: 0,
-        message: `${label}: ${count} stay without a seat from ${dateOf(from)} to ${dateOf(to)} (${[...bySchool].map(([id, n]) => `${names.get(id) ?? 'elsewhere'} ${n}`).join(', ')}).`,
+        message: say('licenses.withoutSeat', {
+          ...{ label, count, from: dateOf(from), to: dateOf(to) },
+          list: [...bySchool].map(([id, n]) => `${names.get(id) ?? say('licenses.elsewhere')} ${n}`),
+        }),
       });
   });
-  const of = products.length === 1 ? productLabel(products[0]!) : `${products.length} products`;
-  return { kind: 'seats', title: `Seats of ${of}`, plan: ordered(changes), waiting };
+  const of = products.length === 1 ? productLabel(products[0]!) : say('licenses.products3', { count: products.length });
+  return { kind: 'seats', title: say('licenses.seatsOf', { name: of }), plan: ordered(changes), waiting };
 }
 
 /** Seats for needs of people, at the cost of nobody else; who holds one already needs none. `without`: for whom none is free. */
@@ -121,7 +125,7 @@ export async function planSeatsFor(
       .map(({ who, seatId }): Change => {
         const { id, begins, ends } = asked.seats.find((row) => row.id === seatId)!;
         const after = { ends: begins > state.today ? begins : state.today };
-        const step = updates('seat', id, { ends }, after, `${label}: taken back`);
+        const step = updates('seat', id, { ends }, after, say('licenses.seatTakenBack', { label }));
         return { ...step, label: state.labels[who]!, subject: state.people[who]!.id };
       });
     return {
@@ -133,7 +137,11 @@ export async function planSeatsFor(
   }
   const able = whom.filter((who) => {
     const one = state.people[who]!;
-    const why = one.stopped ? 'is on hold or no longer here' : one.places.length === 0 ? 'is at no school' : null;
+    const why = one.stopped
+      ? say('licenses.isSuspendedOrHasLeft')
+      : one.places.length === 0
+        ? say('licenses.hasNoSchool')
+        : null;
     if (why) problems.push({ label: state.labels[who]!, message: why });
     return !why && !holding.has(who);
   });
@@ -143,7 +151,7 @@ export async function planSeatsFor(
     able.map((who) => ({ who, schoolId: asked.schoolOf(who)!, urgency: 3, ...state.window })),
   );
   for (const who of made.without)
-    problems.push({ label: state.labels[who]!, message: `gets none: no seat of ${label} is free` });
+    problems.push({ label: state.labels[who]!, message: say('licenses.getsNoneHasNoOpen', { label }) });
   return {
     changes: made.changes,
     same: whom.filter((who) => holding.has(who)).length,

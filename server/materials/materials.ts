@@ -1,4 +1,5 @@
 /** What products offer: one material at a time, or a publisher's list; and which of it a class may be set. */
+import { say } from '#core/messages/say';
 import { Op } from 'sequelize';
 import { may } from '#core/authority/index';
 import { type MaterialKind, materialKinds } from '#core/entities/index';
@@ -29,7 +30,7 @@ export async function materials(
   viewer: Viewer,
   { classId, product, q }: { classId?: string; product?: string; q?: string },
 ): Promise<MaterialRow[]> {
-  if (!may(viewer, 'classes.all') && !classId) throw new Fault('invalid', 'classId: say for which class');
+  if (!may(viewer, 'classes.all') && !classId) throw new Fault('invalid', say('materials.classidChooseAClass'));
   if (classId) await classOf(db, viewer, classId);
   const like = { [Op.like]: `%${(q ?? '').replace(/[\\%_]/g, '\\$&')}%` };
   const rows = await joined(db, 'material', {
@@ -60,17 +61,27 @@ export async function keepMaterial(
 ): Promise<{ planId: string; id: string }> {
   const { db } = services;
   const before = id === null ? null : await db.models.material.findOne({ where: { id }, raw: true });
-  if (id !== null && !before) throw notFound('This material');
+  if (id !== null && !before) throw notFound(say('api.thisMaterial'));
   const product = await productOf(db, fields.productId);
   const same = await db.models.material.findOne({
     attributes: ['title'],
     where: { productId: fields.productId, address: fields.address, id: { [Op.ne]: id ?? '-' } },
     raw: true,
   });
-  if (same) throw new Fault('conflict', `address: “${same.title}” of ${productLabel(product)} opens there already.`);
-  const step = stepOf('material', id, before, fields, before ? 'corrected by hand' : `of ${productLabel(product)}`);
+  if (same)
+    throw new Fault(
+      'conflict',
+      say('materials.addressOfAlreadyUsesThis', { title: same.title, product: productLabel(product) }),
+    );
+  const step = stepOf(
+    'material',
+    id,
+    before,
+    fields,
+    before ? say('classes.editedByHand') : say('materials.of3', { product: productLabel(product) }),
+  );
   return carry(services, viewer, step, {
-    title: `Material ${fields.title}`,
+    title: say('materials.material3', { title: fields.title }),
     label: fields.title,
     subject: id ?? step!.id,
     schoolId: null,
@@ -111,20 +122,20 @@ export async function takeMaterials(
     const address = cell('address');
     const minutes = cell('minutes') ? Number(cell('minutes')) : null;
     const wrong = !cell('title')
-      ? 'it has no title'
+      ? say('materials.itHasNoTitle')
       : !(materialKinds as readonly string[]).includes(kind)
-        ? `“${kind}” is none of ${materialKinds.join(', ')}`
+        ? say('materials.isNotOneOf', { kind, list: materialKinds.join(', ') })
         : !/^[\x21-\x7e]{1,300}$/.test(address) || !URL.canParse(address)
-          ? `“${address}” is no address as in https://example.org/lesson-1`
+          ? say('materials.isNotAnAddressLike', { address })
           : minutes !== null && !(minutes > 0 && minutes <= 6000)
-            ? `“${cell('minutes')}” is no number of minutes`
+            ? say('materials.isNotANumberOf', { text: cell('minutes') })
             : (cell('low') && !grade('low')) || (cell('high') && !grade('high'))
-              ? `“${cell('low')} ${cell('high')}” is no grade`
+              ? say('materials.isNotAGrade', { text: cell('low'), to: cell('high') })
               : there.has(address)
-                ? `${address} is there already`
+                ? say('materials.alreadyExists', { address })
                 : null;
     if (wrong) {
-      problems.push({ line: i + 2, message: `${wrong}.` });
+      problems.push({ line: i + 2, message: wrong });
       return [];
     }
     there.add(address);
@@ -147,12 +158,16 @@ export async function takeMaterials(
   const label = productLabel(product);
   const { planId } = await applyNow(db, {
     kind: 'materials',
-    title: `${fresh.length} materials of ${label}`,
+    title: say('materials.materialsOf', { count: fresh.length, label }),
     createdBy: viewer.personId,
     plan: {
       changes: fresh.map((fields) => {
         const id = mint();
-        return { ...creates('material', id, { ...fields }, `of ${label}`), label: fields.title, subject: id };
+        return {
+          ...creates('material', id, { ...fields }, say('materials.of4', { label })),
+          label: fields.title,
+          subject: id,
+        };
       }),
     },
   });

@@ -1,4 +1,5 @@
 /** Set work as the child sees it for whom it is, and the way into it. */
+import { say } from '#core/messages/say';
 import { phaseOf, sameWord, seesAnswers } from '#core/setwork/index';
 import { Fault, notFound } from '../faults';
 import type { Viewer } from '../services';
@@ -39,13 +40,12 @@ export async function myWork(db: Db, viewer: Viewer): Promise<MyWork[]> {
 /** Where it opens. Throws Fault when it is not theirs or not open, or the word is another one. */
 export async function enterWork(db: Db, viewer: Viewer, id: string, word: string): Promise<{ address: string }> {
   const row = await workForOne(db, viewer.personId, id);
-  if (!row) throw notFound('This work');
-  if (phaseOf(row, nowIso()) !== 'open') throw new Fault('conflict', 'This is not open now. Ask your teacher.');
+  if (!row) throw notFound(say('api.thisAssignment'));
+  if (phaseOf(row, nowIso()) !== 'open') throw new Fault('conflict', say('materials.thisIsNotOpenNow'));
   if (row.entryWord !== null) {
     const bucket: Bucket = [`work:${viewer.personId}`, 10, 900];
-    if (!(await attempt(db, bucket)))
-      throw new Fault('too-many', 'That was tried too often. Wait a while, or ask your teacher.');
-    if (!sameWord(word, row.entryWord)) throw new Fault('invalid', 'This is not the word. Look at it once more.');
+    if (!(await attempt(db, bucket))) throw new Fault('too-many', say('materials.tooManyTriesWaitA'));
+    if (!sameWord(word, row.entryWord)) throw new Fault('invalid', say('materials.thatIsNotTheStart'));
     await forgive(db, bucket);
   }
   return { address: row.address };

@@ -1,4 +1,5 @@
 /** Set work of classes: setting, changing, copying, opening and taking it back; who has done it. */
+import { few, say } from '#core/messages/say';
 import { theirRows } from '#core/authority/index';
 import { type Change, type Fields } from '#core/plan/index';
 import type { Material, SetWork } from '#core/entities/index';
@@ -124,7 +125,7 @@ async function workOf({ db }: Pick<Services, 'db'>, viewer: Viewer, ids: readonl
   for (const classId of new Set(rows.map((row) => row.classId))) await classOf(db, viewer, classId);
   return ids.map((id) => {
     const row = byId.get(id);
-    if (!row) throw notFound('This piece of work');
+    if (!row) throw notFound(say('api.thisAssignment'));
     return row;
   });
 }
@@ -177,13 +178,11 @@ async function targetsOf(
   for (const { classId, groupId } of wanted) {
     const one = await classOf(db, viewer, classId);
     const group = groupId === null ? null : await groupOf(db, viewer, groupId);
-    if (group && group.classId !== classId) throw new Fault('invalid', `${group.name} is no group of ${one.name}.`);
+    if (group && group.classId !== classId)
+      throw new Fault('invalid', say('materials.isNotAGroupIn', { name: group.name, class: one.name }));
     // What teachers keep for others is not for children, so nobody in it is entitled to anything.
     if (one.kind !== 'template' && !(await productsOf(roll, classId)).has(material.productId))
-      throw new Fault(
-        'invalid',
-        `${one.name} is not entitled to “${material.title}”. A rule under Licenses says who is; until then children could not open it.`,
-      );
+      throw new Fault('invalid', say('materials.isNotEntitledToAdd', { name: one.name, title: material.title }));
     targets.push({
       classId,
       className: one.name,
@@ -199,7 +198,7 @@ async function targetsOf(
 
 async function materialOf({ db }: Services, id: string): Promise<Material> {
   const found = await db.models.material.findByPk(id, { raw: true });
-  if (!found) throw notFound('This material');
+  if (!found) throw notFound(say('api.thisMaterial'));
   return found;
 }
 
@@ -210,7 +209,7 @@ export async function setWork(services: Services, viewer: Viewer, order: WorkOrd
   return carry(
     services,
     viewer,
-    `${order.fields.title} for ${targets.map((t) => t.className).join(', ')}`.slice(0, 300),
+    say('materials.for3', { title: order.fields.title, list: few(targets.map((t) => t.className)) }),
     plan.changes,
   );
 }
@@ -239,7 +238,7 @@ export async function copyWork(
     };
     changes.push(...orFault(() => planSetWork(row.materialId, fields, targets, mint)).plan.changes);
   }
-  return carry(services, viewer, `Set work copied to ${classIds.length} classes`, changes);
+  return carry(services, viewer, say('materials.copyAssignmentsToClasses', { count: classIds.length }), changes);
 }
 
 const edited = (row: Row, before: Fields, after: Fields, reason: string): Change => ({
@@ -257,8 +256,8 @@ export async function editWork(
   const [row] = (await workOf(services, viewer, [id])) as [Row];
   const next = { ...row, [field]: after };
   if (next.closesAt !== null && next.closesAt <= next.opensAt)
-    throw new Fault('invalid', 'It closes before it opens. Choose another end.');
-  const change = edited(row, { [field]: before }, { [field]: after }, 'changed by hand');
+    throw new Fault('invalid', say('materials.itClosesBeforeItOpens'));
+  const change = edited(row, { [field]: before }, { [field]: after }, say('classes.editedByHand'));
   return carry(services, viewer, `${row.title} · ${row.className}`, [change]);
 }
 
@@ -267,20 +266,30 @@ export async function openNow(services: Services, viewer: Viewer, ids: string[])
   const rows = (await workOf(services, viewer, ids)).filter((row) => phaseOf(row, now) !== 'open');
   const changes = rows.map((row) => {
     if (row.closesAt !== null && row.closesAt <= now)
-      throw new Fault('invalid', `${row.title} of ${row.className} is closed. Give it another end first.`);
+      throw new Fault('invalid', say('materials.inIsClosedChooseAnother', { title: row.title, name: row.className }));
     const { opensAt, paused } = row;
-    return edited(row, { opensAt, paused }, { opensAt: opensAt > now ? now : opensAt, paused: 0 }, 'opened by hand');
+    return edited(
+      row,
+      { opensAt, paused },
+      { opensAt: opensAt > now ? now : opensAt, paused: 0 },
+      say('materials.openedByHand'),
+    );
   });
-  if (changes.length === 0) throw new Fault('invalid', 'All of it is open already.');
-  return carry(services, viewer, `Set work opened for ${changes.length} classes`, changes);
+  if (changes.length === 0) throw new Fault('invalid', say('materials.allOfTheseAssignmentsAre'));
+  return carry(services, viewer, say('materials.openAssignmentsForClasses', { count: changes.length }), changes);
 }
 
 export async function takeBack({ config, ...services }: Services, viewer: Viewer, ids: string[]): Promise<Made> {
   const rows = await workOf(services, viewer, ids);
   const changes = rows.map((row) => ({
-    ...ends('work', row.id, config.today(), 'taken back'),
+    ...ends('work', row.id, config.today(), say('plan.removed')),
     label: `${row.title} · ${row.className}`,
     subject: row.id,
   }));
-  return carry({ config, ...services }, viewer, `Set work taken back from ${changes.length} classes`, changes);
+  return carry(
+    { config, ...services },
+    viewer,
+    say('materials.removeAssignmentsFromClasses', { count: changes.length }),
+    changes,
+  );
 }

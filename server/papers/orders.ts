@@ -1,8 +1,10 @@
 /** What is printed without secrets, at once: labels of devices, posters, the page that tests a printer. */
+import { say, spoken } from '#core/messages/say';
 import { clock } from '../clock';
 import { theirRows } from '#core/authority/index';
 import type { Layout, Paper } from '#core/cards/index';
 import { Fault, notFound } from '../faults';
+import { speechFor } from '../preferences';
 import type { Services, Viewer } from '../services';
 import type { DeviceFilter } from '../contract';
 import { devicePage } from '../devices/list';
@@ -19,9 +21,8 @@ export async function deviceLabels(
   order: { paper: Paper; skip: number; code: 'bars' | 'qr' },
 ): Promise<Uint8Array> {
   const { rows, next } = await devicePage(db, viewer, filter, { limit: most, today: config.today() });
-  if (rows.length === 0) throw new Fault('missing', 'No device is shown, so there is no label to print.');
-  if (next !== null)
-    throw new Fault('invalid', `These are more than ${most} labels. Narrow the list first, by school or by model.`);
+  if (rows.length === 0) throw new Fault('missing', say('handouts.thereAreNoDevicesTo'));
+  if (next !== null) throw new Fault('invalid', say('handouts.thereAreMoreThanLabels', { most }));
   const labels = rows.map(({ tag, model, school, cart, slot, room }) => ({
     tag,
     model,
@@ -39,7 +40,10 @@ export async function poster(services: Services, viewer: Viewer, codeId: string,
     code: code.code,
     link: code.url,
     where,
-    note: `${code.school}. Open until ${clock.dayOf(code.closesAt)}.`,
+    note: spoken(
+      say('handouts.openUntil', { school: code.school, day: clock.dayOf(code.closesAt) }),
+      await speechFor(services.db, viewer.personId),
+    ),
   };
   return services.papers.draw({ kind: 'poster', content, paper });
 }
@@ -47,7 +51,7 @@ export async function poster(services: Services, viewer: Viewer, codeId: string,
 /** For a school's own sign-in address. */
 export async function doorPoster({ db, config, papers }: Services, door: string, paper: Paper): Promise<Uint8Array> {
   const school = await db.models.school.findOne({ attributes: ['name'], where: { door }, raw: true });
-  if (!school) throw notFound('This address');
+  if (!school) throw notFound(say('api.thisAddress'));
   const link = `${config.url}/d/${door}`;
   const content = { title: school.name, code: null, link, where: link.replace(/^https?:\/\//, ''), note: '' };
   return papers.draw({ kind: 'poster', content, paper });

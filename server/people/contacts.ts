@@ -1,4 +1,5 @@
 /** Whom a school reaches for a child, and the siblings who share them. */
+import { say } from '#core/messages/say';
 import { theirRows } from '#core/authority/index';
 import type { Contact, Person } from '#core/entities/index';
 import { fullName, personLabel } from '#core/register/index';
@@ -57,13 +58,13 @@ export async function changeContact(
   { id, remove, ...fields }: Body<'POST /api/people/:id/contacts'>,
 ): Promise<{ planId: string }> {
   const person = await findPerson(db, viewer, personId);
-  if (!person) throw notFound('This person');
+  if (!person) throw notFound(say('api.thisPerson'));
   const before = id === null ? null : await db.models.contact.findOne({ where: { id, personId }, raw: true });
-  if (id !== null && !before) throw notFound('This contact');
+  if (id !== null && !before) throw notFound(say('api.thisContact'));
   const change = { ...stepOf(before, personId, remove, fields), label: personLabel(person), subject: personId };
   const { planId } = await applyNow(db, {
     kind: 'edit',
-    title: `Contacts of ${personLabel(person)}`,
+    title: say('people.contactsOf', { name: personLabel(person) }),
     createdBy: viewer.personId,
     plan: { changes: [change] },
   });
@@ -77,10 +78,10 @@ function stepOf(
   remove: boolean,
   fields: Fields,
 ): Omit<Change, 'label' | 'subject'> {
-  if (!before) return creates('contact', mint(), { personId, ...fields }, 'contact added');
+  if (!before) return creates('contact', mint(), { personId, ...fields }, say('people.contactAdded'));
   const { id, ...old } = before;
   if (remove)
-    return { entity: 'contact', id, op: 'purge', before: { ...old }, after: {}, reason: 'contact taken away' };
+    return { entity: 'contact', id, op: 'purge', before: { ...old }, after: {}, reason: say('people.contactRemoved') };
   const { name, email, phone, relation } = old;
-  return updates('contact', id, { name, email, phone, relation }, { ...fields }, 'contact corrected');
+  return updates('contact', id, { name, email, phone, relation }, { ...fields }, say('people.contactEdited'));
 }

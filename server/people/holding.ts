@@ -1,4 +1,5 @@
 /** Seats and devices for those who are gathered, or back from them: planned where they are kept. */
+import { say } from '#core/messages/say';
 import type { Change } from '#core/plan/index';
 import { ordered, personLabel } from '#core/register/index';
 import { ends } from '#core/register/steps';
@@ -33,10 +34,9 @@ export async function planHolding(
       ? devicesBack(db, config, ids)
       : devices(db, config, ids, order.due));
   const count = new Set(changes.map(({ subject }) => subject)).size;
-  const who = `${count.toLocaleString('en-US')} ${count === 1 ? 'person' : 'people'}`;
   return {
     kind: order.verb,
-    title: order.take ? `Taking back ${what} of ${who}` : `${what[0]!.toUpperCase()}${what.slice(1)} for ${who}`,
+    title: say(order.take ? 'people.takeBackFrom' : 'people.assignTo', { what, count }),
     plan: ordered(changes),
     held: [],
     waiting: problems.map(({ label, message }) => ({ line: 0, message: `${label} ${message}.` })),
@@ -55,19 +55,19 @@ async function seats(
   order: Extract<HoldingVerb, { verb: 'seats' }>,
 ): Promise<Made> {
   const { product, ...made } = await planSeatsFor(db, config, ids, order);
-  if (!product) throw new Fault('missing', 'This product is no longer there. Choose another one.');
-  return { ...made, what: `seats of ${product}` };
+  if (!product) throw new Fault('missing', say('people.thisProductNoLongerExists'));
+  return { ...made, what: say('people.seatsOf', { product }) };
 }
 
 async function devices(db: Db, config: Config, ids: string[], due: string | null): Promise<Made> {
   const today = config.today();
-  if (due !== null && due < today) throw new Fault('invalid', 'due: A loan ends on a day that is to come.');
+  if (due !== null && due < today) throw new Fault('invalid', say('devices.dueChooseADueDate'));
   const made = await oneToOne(db, config, { school: null, personIds: ids, kind: due === null ? 'own' : 'loan', due });
   return {
     changes: made.changes,
     same: made.kept,
-    problems: made.without.map((label) => ({ label, message: 'gets none: no device is free at their school' })),
-    what: 'devices',
+    problems: made.without.map((label) => ({ label, message: say('people.getsNoneTheSchoolHas') })),
+    what: say('people.ofDevices'),
   };
 }
 
@@ -86,7 +86,7 @@ async function devicesBack(db: Db, config: Config, ids: string[]): Promise<Made>
     }),
   );
   const changes = rows.map(({ id, personId, tag, ...who }): Change => ({
-    ...ends('loan', id, config.today(), `${tag} came back`),
+    ...ends('loan', id, config.today(), say('devices.wasReturned', { tag })),
     label: personLabel(who),
     subject: personId,
   }));
@@ -94,6 +94,6 @@ async function devicesBack(db: Db, config: Config, ids: string[]): Promise<Made>
     changes,
     same: ids.length - new Set(rows.map(({ personId }) => personId)).size,
     problems: [],
-    what: 'devices',
+    what: say('people.ofDevices'),
   };
 }

@@ -2,6 +2,7 @@
  * The worksheet of people: filtered, sorted, paged by key, with counts for each facet. Who is shown is told from the
  * roll; what a page shows of them is read for its rows alone.
  */
+import { say } from '#core/messages/say';
 import { conditionOf, holds, isEverywhere, scopeOf, theirRows, withFields } from '#core/authority/index';
 import type {
   Facet,
@@ -50,8 +51,8 @@ const out = 64;
 
 const standingLabels: Record<Standing, string> = {
   held: 'on hold',
-  past: 'only in classes that ended',
-  left: 'those who left',
+  past: say('people.onlyInEndedClasses'),
+  left: say('people.withdrawn'),
 };
 const standings = Object.keys(standingLabels) as Standing[];
 const stands: Record<Standing | 'active', (one: OnRoll) => boolean> = {
@@ -237,7 +238,7 @@ function keyFrom(text: string): Pick<OnRoll, 'sortFamily' | 'sortGiven' | 'numbe
     );
     return { sortFamily, sortGiven, number, username, grade, id };
   } catch {
-    throw new Fault('invalid', 'after: this is no key of a page. Begin the list again.');
+    throw new Fault('invalid', say('people.afterThisIsNotThe'));
   }
 }
 

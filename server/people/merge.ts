@@ -1,4 +1,5 @@
 /** Merging two people on record, parting them again, and what people decided of pairs. */
+import { say } from '#core/messages/say';
 import { isTheirWork } from '#core/authority/index';
 import { type Fields, type Held, type Plan } from '#core/plan/index';
 import type { Entity } from '#core/entities/index';
@@ -16,7 +17,7 @@ import { findPerson } from './find';
 
 async function withAll(db: Db, viewer: Viewer, id: string): Promise<WithAll> {
   const person = await findPerson(db, viewer, id);
-  if (!person) throw notFound('This person');
+  if (!person) throw notFound(say('api.thisPerson'));
   return {
     person,
     affiliations: await db.models.affiliation.findAll({ where: { personId: id }, raw: true }),
@@ -36,7 +37,7 @@ function guards({ person: a }: WithAll, { person: b }: WithAll): Held[] {
   if (a.birthDate && b.birthDate && a.birthDate !== b.birthDate)
     held.push({
       code: 'birth-dates',
-      message: `The birth dates differ: ${a.birthDate} and ${b.birthDate}`,
+      message: say('people.theBirthDatesDifferAnd', { birthDate: a.birthDate, other: b.birthDate }),
       count: 1,
       names,
     });
@@ -49,18 +50,17 @@ export async function mergePeople(
   viewer: Viewer,
   input: { keep: string; gone: string; choices?: Choices },
 ): Promise<{ planId: string; held: boolean; ledgerId: string | null }> {
-  if (input.keep === input.gone) throw new Fault('malformed', 'These are the same record. Choose two people.');
+  if (input.keep === input.gone) throw new Fault('malformed', say('people.theseAreTheSameRecord'));
   const [keep, gone] = [await withAll(db, viewer, input.keep), await withAll(db, viewer, input.gone)];
-  if (keep.person.role !== gone.person.role)
-    throw new Fault('conflict', 'A student and a member of staff are not merged.');
+  if (keep.person.role !== gone.person.role) throw new Fault('conflict', say('people.aStudentCantBeMerged'));
   if (keep.person.status === 'merged' || gone.person.status === 'merged')
-    throw new Fault('conflict', 'One of the two was merged already. Look at the list again.');
+    throw new Fault('conflict', say('people.oneOfTheTwoWas'));
   const held = guards(keep, gone);
   const plan = planMerge(keep, gone, input.choices ?? {}, config.today());
   const planId = await db.transaction((tx) =>
     savePlan(db, tx, {
       kind: 'merge',
-      title: `Merge of ${fullName(gone.person)} into ${fullName(keep.person)}`,
+      title: say('people.mergeInto', { name: fullName(gone.person), into: fullName(keep.person) }),
       createdBy: viewer.personId,
       plan,
       held,
@@ -82,9 +82,9 @@ export async function unmerge(
   mergePlanId: string,
 ): Promise<{ ledgerId: string; kept: string[] }> {
   const head = await planHead(db, mergePlanId);
-  if (!head || !isTheirWork(viewer, head.createdBy)) throw notFound('This plan');
+  if (!head || !isTheirWork(viewer, head.createdBy)) throw notFound(say('api.thisPlan'));
   if (head.kind !== 'merge' || head.status !== 'applied')
-    throw new Fault('conflict', 'Only a merge that was applied can be parted again.');
+    throw new Fault('conflict', say('people.onlyAnAppliedMergeCan'));
   const merge: Plan = { changes: [] };
   for await (const changes of changesOf(db, head, false)) merge.changes.push(...changes);
   const rows = new Map<string, Fields>();
@@ -97,7 +97,7 @@ export async function unmerge(
     const planId = await db.transaction((tx) =>
       savePlan(db, tx, {
         kind: 'unmerge',
-        title: `Parting of ${head.title.replace('Merge of ', '')}`,
+        title: say('people.separation', { title: head.title }),
         createdBy: viewer.personId,
         plan,
       }),
@@ -109,7 +109,7 @@ export async function unmerge(
     });
     return { ledgerId, kept: kept.map(({ label, message }) => `${label}: ${message}`) };
   } catch (error) {
-    if (error instanceof PlanConflict) throw new Fault('conflict', `${error.message} Try once more.`);
+    if (error instanceof PlanConflict) throw new Fault('conflict', say('people.tryAgain', { message: error.message }));
     throw error;
   }
 }

@@ -1,4 +1,5 @@
 /** New passwords of students: a plan by which what they had, and the cards that show it, no longer hold. */
+import { say } from '#core/messages/say';
 import { Op } from 'sequelize';
 import type { Change } from '#core/plan/index';
 import { makeSecret, recipeFor } from '#core/accounts/index';
@@ -37,16 +38,19 @@ export async function planPasswords(
     op: 'update',
     label: personLabel(account),
     subject: account.personId,
-    reason: 'new password; cards printed before are out of date',
+    reason: say('people.newPasswordPrintedCardsAre'),
     before: { secretSealed: account.secretSealed, secretVersion: account.secretVersion },
     after: {
       secretSealed: sealText(config.key, account.personId, makeSecret(recipeFor(account.grade, bands), secretBelow)),
       secretVersion: account.secretVersion + 1,
     },
   }));
-  if (changes.length === 0)
-    throw new Fault('invalid', 'None of them has a password that can be replaced. Provision them first.');
-  return { kind: 'secrets', title: `New passwords for ${changes.length}`, plan: ordered(changes) };
+  if (changes.length === 0) throw new Fault('invalid', say('people.noneOfThemHasA'));
+  return {
+    kind: 'secrets',
+    title: say('people.newPasswordsForPeople', { count: changes.length }),
+    plan: ordered(changes),
+  };
 }
 
 /** A new password for one student, at once. */
@@ -56,19 +60,19 @@ export async function newPassword(
   id: string,
 ): Promise<{ planId: string; sentence: string }> {
   const found = await findPerson(db, viewer, id);
-  if (!found) throw notFound('This person');
+  if (!found) throw notFound(say('api.thisPerson'));
   const made = await planPasswords(db, config, [id]);
   const place = await db.models.affiliation.findOne({
     attributes: ['schoolId'],
     where: { personId: id, ends: null },
     raw: true,
   });
-  const title = `New password for ${personLabel(found)}`;
+  const title = say('people.newPasswordFor', { name: personLabel(found) });
   const { planId } = await applyNow(db, {
     ...made,
     title,
     schoolId: place?.schoolId ?? null,
     createdBy: viewer.personId,
   });
-  return { planId, sentence: `${spokenName(found)} has a new password. Cards printed before are out of date.` };
+  return { planId, sentence: say('people.hasANewPasswordPrinted', { name: spokenName(found) }) };
 }

@@ -68,6 +68,6 @@ it('comes with a list, and goes wherever the name goes', async () => {
   const long = await edit('Billie', 'B'.repeat(201));
   expect([long.status, long.body.error]).toEqual([
     422,
-    expect.stringContaining('preferred name has 200 letters at most'),
+    expect.stringContaining('preferred name must have at most 200 characters'),
   ]);
 });

@@ -1,4 +1,5 @@
 /** Make ready: one plan that gives whoever is gathered all that they lack, account, classes, seats and a device; cards are printed after it. */
+import { say } from '#core/messages/say';
 import { col, fn } from 'sequelize';
 import { needs } from '#core/licenses/index';
 import type { Change } from '#core/plan/index';
@@ -34,13 +35,13 @@ export async function planReady(
   const able = rows.filter((row) => {
     const why =
       row.role !== 'student'
-        ? 'is staff; this is for students'
+        ? say('people.isStaffThisIsFor')
         : row.status !== 'active'
-          ? 'has left; move them to a school first'
+          ? say('plan.hasLeftTransferThemTo2')
           : row.schoolId === null
-            ? 'is at no school; move them there first'
+            ? say('people.hasNoSchoolTransferThem')
             : row.account === 'frozen'
-              ? 'is on hold; release them first'
+              ? say('people.isSuspendedReinstateThemFirst')
               : null;
     if (why) problems.push({ label: personLabel(row), message: why });
     return why === null;
@@ -57,7 +58,7 @@ export async function planReady(
       ...{ personId: row.id, username, role: 'student', status: 'active' },
       ...{ secretSealed: tools.sealedSecret(row.id, row.grade), secretVersion: 1, passwordHash: null },
     };
-    put(row, creates('account', mint(), after, `account ${username}`));
+    put(row, creates('account', mint(), after, say('intake.account', { username })));
   }
 
   const joins = await classes(db, able);
@@ -66,11 +67,11 @@ export async function planReady(
     if (made === null)
       problems.push({
         label: personLabel(row),
-        message: 'has no homeroom to join: their school has none of their grade',
+        message: say('people.hasNoHomeroomToJoin'),
       });
     for (const one of made ?? []) {
       const after = { personId: row.id, classId: one.id, role: 'student', begins: today, ends: null } as const;
-      put(row, creates('enrollment', mint(), after, `joins ${one.name}`));
+      put(row, creates('enrollment', mint(), after, say('classes.joins', { name: one.name })));
     }
   }
 
@@ -88,12 +89,12 @@ export async function planReady(
       kind: 'own',
     });
     changes.push(...loans);
-    problems.push(...without.map((label) => ({ label, message: 'gets no device: none is free at their school' })));
+    problems.push(...without.map((label) => ({ label, message: say('people.getsNoDeviceTheSchool') })));
   }
   const whom = new Set(changes.map(({ subject }) => subject));
   return {
     kind: 'ready',
-    title: `Making ${whom.size.toLocaleString('en-US')} ${whom.size === 1 ? 'student' : 'students'} ready`,
+    title: say('people.provisionStudents', { count: whom.size }),
     plan: ordered(changes),
     held: [],
     waiting: problems.map(({ label, message }) => ({ line: 0, message: `${label} ${message}.` })),
@@ -166,7 +167,7 @@ async function seatsFor(
     );
     changes.push(...made.changes);
     for (const who of made.without)
-      problems.push({ label: state.labels[who]!, message: `gets none: no seat of ${made.product} is free` });
+      problems.push({ label: state.labels[who]!, message: say('people.getsNoneHasNoOpen', { product: made.product }) });
   }
   return { changes, problems };
 }

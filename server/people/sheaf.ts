@@ -1,4 +1,5 @@
 /** The sheaf: people gathered by one person, kept until let go. */
+import { say } from '#core/messages/say';
 import { Op } from 'sequelize';
 import { gradeLabel } from '#core/tabular/index';
 import { fold } from '#core/names/index';
@@ -63,7 +64,7 @@ export const keptSheaves = (db: Db, { personId: owner }: Viewer): Promise<KeptSh
 /** Keeps those who are gathered under the name; what was kept under it before is replaced. */
 export async function keepSheaf(db: Db, viewer: Viewer, name: string): Promise<KeptSheaf> {
   const owner = viewer.personId;
-  if ((await sheafIds(db, owner)).length === 0) throw new Fault('invalid', 'Nobody is gathered.');
+  if ((await sheafIds(db, owner)).length === 0) throw new Fault('invalid', say('people.noOneIsGathered'));
   await db.transaction(async (tx) => {
     const id = mint();
     await db.models.keptSheaves.destroy({ where: { ownerId: owner, name }, transaction: tx });
@@ -76,7 +77,7 @@ export async function keepSheaf(db: Db, viewer: Viewer, name: string): Promise<K
 /** Ids of a kept sheaf that is the viewer's own. Throws Fault missing. */
 export async function keptIds(db: Db, viewer: Viewer, id: string): Promise<string[]> {
   const own = await db.models.keptSheaves.findOne({ where: { id, ownerId: viewer.personId } });
-  if (!own) throw notFound('This sheaf');
+  if (!own) throw notFound(say('api.thisSheaf'));
   return (await db.models.keptPeople.findAll({ where: { sheafId: id }, raw: true })).map(({ personId }) => personId);
 }
 

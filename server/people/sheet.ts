@@ -1,4 +1,5 @@
 /** Everything about one person, for the record sheet; and a single edit, which is a plan of one change that applies at once. */
+import { say } from '#core/messages/say';
 import { Op } from 'sequelize';
 import { may, theirRows, withFields } from '#core/authority/index';
 import type { Body, Mine, PersonSheet } from '../contract';
@@ -28,9 +29,9 @@ export async function person(db: Db, viewer: Viewer, id: string): Promise<Person
   if (left)
     throw new Fault(
       'not-allowed',
-      `${left.name} left ${left.school} on ${left.on}. Their present school has the record.`,
+      say('people.leftOnTheNewSchool', { name: left.name, school: left.school, on: left.on }),
     );
-  throw notFound('This person');
+  throw notFound(say('api.thisPerson'));
 }
 
 /** Of a person who went from one of the viewer's schools to another: that they left, and when. No more. */
@@ -130,20 +131,20 @@ export async function editPerson(
 ) {
   const found = await person(db, viewer, id);
   if ((field === 'givenName' || field === 'familyName') && !after)
-    throw new Fault('invalid', 'A name cannot be empty.');
+    throw new Fault('invalid', say('people.aNameCantBeEmpty'));
   const place = await db.models.affiliation.findOne({
     attributes: ['schoolId'],
     where: { personId: id, ends: null },
     raw: true,
   });
   const change = {
-    ...updates('person', id, { [field]: before }, { [field]: after }, 'corrected by hand'),
+    ...updates('person', id, { [field]: before }, { [field]: after }, say('classes.editedByHand')),
     label: personLabel(found),
     subject: id,
   };
   const { ledgerId, planId } = await applyNow(db, {
     kind: 'edit',
-    title: `Correction: ${personLabel(found)}`,
+    title: say('people.edit', { name: personLabel(found) }),
     schoolId: place?.schoolId ?? null,
     createdBy: viewer.personId,
     plan: { changes: [change] },
@@ -164,7 +165,8 @@ export async function reveal(
     where: { personId: id, role: 'student' },
     raw: true,
   });
-  if (!account?.secretSealed) throw new Fault('invalid', `${personLabel(found)} has no secret that can be shown.`);
+  if (!account?.secretSealed)
+    throw new Fault('invalid', say('people.hasNoPasswordThatCan', { name: personLabel(found) }));
   await audit(db, { by: viewer.personId, action: 'secret.reveal', about: id, detail: why });
   return { secret: unsealText(config.key, id, account.secretSealed) };
 }
@@ -192,6 +194,6 @@ export async function mine(db: Db, viewer: Viewer): Promise<Mine> {
     db,
     classes.map(({ classId }) => classId),
   );
-  if (!self) throw notFound('This account');
+  if (!self) throw notFound(say('api.thisAccount'));
   return { ...self, classes: classes.map(({ classId, name }) => ({ name, teachers: teachers.get(classId) ?? null })) };
 }

@@ -1,4 +1,5 @@
 /** People as pairs show them, field by field: those of the register, and those of a row. */
+import { say } from '#core/messages/say';
 import type { Snapshot } from '#core/intake/index';
 import type { TypedRow } from '#core/tabular/index';
 import type { PairPerson } from '../contract';
@@ -23,7 +24,7 @@ export const rowShown = (row: TypedRow, school: string): PairPerson => ({
 export const elsewhere = (id: string): PairPerson => ({
   id,
   number: '',
-  familyName: 'a student of another school',
+  familyName: say('people.aStudentAtAnotherSchool'),
   givenName: '',
   middleName: '',
   birthDate: '',

@@ -34,10 +34,15 @@ describe('a verb on the sheaf', () => {
     const before = await world.checksum();
     const order = { verb: 'move', schoolId: thornhope, grade: null, classId: null };
     const preview = (await district.post<VerbPreview>('/api/sheaf/preview', order)).body;
-    expect(preview).toMatchObject({ people: 5, same: 0, problems: [], sentence: 'Moves 5 people to another school.' });
+    expect(preview).toMatchObject({
+      people: 5,
+      same: 0,
+      problems: [],
+      sentence: 'Transfers 5 people to another school.',
+    });
     const planId = (await district.job('/api/sheaf/plan', order)).result!.planId!;
     const sheet = (await district.get<PlanSheet>(`/api/plans/${planId}`)).body;
-    expect([sheet.title, sheet.total.total]).toEqual(['Moving 5 people to Thornhope', preview.changes]);
+    expect([sheet.title, sheet.total.total]).toEqual(['Transfer 5 people to Thornhope', preview.changes]);
     await district.job(`/api/plans/${planId}/apply`);
     const there = await people(district, `school=${thornhope}&grade=03`);
     for (const { id } of third) expect(there.map((row) => row.id)).toContain(id);
@@ -55,14 +60,14 @@ describe('a verb on the sheaf', () => {
     await district.job(`/api/plans/${planId}/apply`);
     for (const verb of ['hold', 'leave']) {
       const refused = await school.post('/api/sheaf/preview', { verb });
-      expect([refused.status, refused.body.error]).toEqual([422, 'Nobody is gathered.']);
+      expect([refused.status, refused.body.error]).toEqual([422, 'No one is gathered.']);
     }
     expect((await school.post('/api/sheaf/secrets')).status).toBe(422);
     const record = await school.get(`/api/people/${one!.id}`);
     expect([record.status, record.body]).toEqual([
       403,
       {
-        error: `${one!.givenName} ${one!.familyName} left Skerry Middle on 2026-08-17. Their present school has the record.`,
+        error: `${one!.givenName} ${one!.familyName} left Skerry Middle on 2026-08-17. The new school has the record.`,
       },
     ]);
     const shown = JSON.stringify((await school.get(`/api/people?status=left&q=${one!.familyName}`)).body);

@@ -1,4 +1,5 @@
 /** Verbs on the sheaf: reads who is gathered, plans, and says beforehand what would happen. */
+import { say } from '#core/messages/say';
 import { isTheirs, may } from '#core/authority/index';
 import { groupBy } from '#core/plan/index';
 import type { Person, School, SchoolClass } from '#core/entities/index';
@@ -26,7 +27,7 @@ export async function gatheredIds(db: Db, viewer: Viewer, order: Verb | null): P
   if (order) await mayDo(db, viewer, order);
   const ids = await sheafIds(db, viewer.personId);
   const seen = await inBatches(ids, 5000, (some) => visible(db, viewer, some));
-  if (seen.length === 0) throw new Fault('invalid', 'Nobody is gathered.');
+  if (seen.length === 0) throw new Fault('invalid', say('people.noOneIsGathered'));
   return seen;
 }
 
@@ -38,16 +39,16 @@ async function mayDo(db: Db, viewer: Viewer, order: Verb): Promise<void> {
   }
   if (!may(viewer, 'people.verbs')) {
     if (order.verb === 'unenroll' && viewer.classIds.includes(order.classId)) return;
-    throw new Fault('not-allowed', 'This is for coordinators. Ask for the child under Classes.');
+    throw new Fault('not-allowed', say('people.onlyCoordinatorsCanDoThis'));
   }
   const classId = 'classId' in order ? order.classId : null;
   const into = classId
     ? await db.models.class.findOne({ attributes: ['schoolId'], where: { id: classId, ends: null }, raw: true })
     : null;
-  if (classId && !into) throw new Fault('missing', 'This class is no longer there. Choose another one.');
+  if (classId && !into) throw new Fault('missing', say('people.thisClassNoLongerExists'));
   const schools = [into?.schoolId ?? null, order.verb === 'move' ? order.schoolId : null];
   if (schools.some((id) => id !== null && !isTheirs(viewer, 'schools', { id })))
-    throw new Fault('not-allowed', 'This is at a school that is not yours. Ask its coordinator, or the district’s.');
+    throw new Fault('not-allowed', say('people.thisIsAtASchool'));
 }
 
 async function read(
@@ -106,7 +107,7 @@ async function read(
 
 async function heirOf(db: Db, id: string): Promise<{ person: Person; teaches: Set<string> }> {
   const person = await db.models.person.findOne({ where: { id, role: 'staff', status: 'active' }, raw: true });
-  if (!person) throw new Fault('invalid', 'Who takes over the classes must be staff who are here.');
+  if (!person) throw new Fault('invalid', say('people.thePersonWhoTakesOver'));
   const taught = await db.models.enrollment.findAll({
     attributes: ['classId'],
     where: { personId: id, ends: null, role: 'teacher' },
@@ -134,7 +135,7 @@ export async function planFor(
     (order.verb === 'enroll' || order.verb === 'move') &&
     people.some(({ person }) => person.role === 'student')
   )
-    throw new Fault('invalid', `${target.name} is for teachers alone, who keep set work in it. Choose another class.`);
+    throw new Fault('invalid', say('people.isForStaffOnlyChoose', { name: target.name }));
   const schools = new Map(
     (
       await db.models.school.findAll({ attributes: ['id', 'name', 'code', 'kind', 'lowGrade', 'highGrade'], raw: true })
@@ -150,7 +151,7 @@ export async function planFor(
   });
   const held = await heldByAll(db, undefined, order.verb, plan.changes);
   const count = people.length - problems.length - same;
-  const who = `${count.toLocaleString('en-US')} ${count === 1 ? 'person' : 'people'}`;
+  const who = say('plan.count', { entity: 'person', n: count });
   return {
     kind: order.verb,
     title: titleOf(order, who, group?.name ?? target?.name ?? '', schools),
@@ -168,26 +169,28 @@ export async function planFor(
 function titleOf(order: RegisterVerb, who: string, name: string, schools: ReadonlyMap<string, School>): string {
   switch (order.verb) {
     case 'enroll':
-      return `Enrolling ${who} in ${name}`;
+      return say('people.enrollIn', { who, name });
     case 'unenroll':
-      return `Taking ${who} out of ${name}`;
+      return say('people.removeFrom', { who, name });
     case 'move':
-      return `Moving ${who}${order.schoolId ? ` to ${schools.get(order.schoolId)?.name}` : ''}`;
+      return order.schoolId
+        ? say('people.transferTo', { who, name: schools.get(order.schoolId)?.name })
+        : say('people.changeGradeOf', { who });
     case 'group':
-      return order.out ? `Taking ${who} out of ${name}` : `Putting ${who} into ${name}`;
+      return order.out ? say('people.removeFrom', { who, name }) : say('people.addTo', { who, name });
     case 'hold':
-      return `Putting ${who} on hold`;
+      return say('people.suspend', { who });
     case 'release':
-      return `Ending the hold of ${who}`;
+      return say('people.reinstate', { who });
     case 'leave':
-      return `Leaving of ${who}`;
+      return say('people.withdraw', { who });
   }
 }
 
 /** The two who are gathered, to be merged; no evidence, since nothing says that they are one but the person who asks. */
 export async function gatheredPair(db: Db, viewer: Viewer): Promise<RecordPair> {
   const ids = await visible(db, viewer, await sheafIds(db, viewer.personId));
-  if (ids.length !== 2) throw new Fault('invalid', `A merge is of two people; ${ids.length} are gathered.`);
+  if (ids.length !== 2) throw new Fault('invalid', say('people.gatherTwoPeopleToMerge', { count: ids.length }));
   const part = new Part(db);
   part.people(ids);
   const shown = peopleShown(await part.snapshot());

@@ -3,6 +3,7 @@
  * written in batches, the ledger gets its entry and the plan its new status. A conflict anywhere, or the death of
  * the process, leaves nothing.
  */
+import { say } from '#core/messages/say';
 import type { Grant } from '#core/authority/index';
 import { type Change, type Conflict, conflictOf, type Fields, groupBy, isSoAlready, kindOf } from '#core/plan/index';
 import { declarationOf, entities, type Entity } from '#core/entities/index';
@@ -30,7 +31,10 @@ export class PlanConflict extends Error {
   ) {
     const [first] = conflicts;
     super(
-      `${count} of the changes can no longer be made, so none was. ${first ? `${first.label}: ${first.message}.` : ''}`,
+      say('plan.noneWasMade', {
+        count,
+        first: first ? say('plan.about', { label: first.label, message: first.message }) : '',
+      }),
     );
   }
 }
@@ -43,9 +47,9 @@ const fewest = 50;
 /** A value that its column cannot hold, in words; null: it is something else. */
 function unfit({ errno, message }: RowError): string | null {
   const [, column] = (message ?? '').match(/column (?:`[^`]+`\.)*[`']([^`']+)[`'] at/) ?? [];
-  const what = column ?? 'a value';
-  if (errno === 1406) return `${what} is too long`;
-  return errno === 1264 || errno === 1292 || errno === 1366 ? `${what} cannot be kept as it is written` : null;
+  const what = column ?? say('plan.aValue');
+  if (errno === 1406) return say('plan.isTooLong', { what });
+  return errno === 1264 || errno === 1292 || errno === 1366 ? say('plan.cantBeSavedAsWritten', { what }) : null;
 }
 
 interface RowError {
@@ -215,7 +219,7 @@ export class Applier {
       const row = rows.get(change.id);
       const conflict = conflictOf(change, row, inWords);
       const isSo = conflict && isSoAlready({ ...change, after: without(change.after, growing(change.entity)) }, row);
-      if (isSo) this.soAlready.push({ ...conflict, message: 'is so already: somebody did the same since' });
+      if (isSo) this.soAlready.push({ ...conflict, message: say('plan.isAlreadySoAnotherPerson') });
       else if (conflict) this.conflict(conflict);
       return !conflict;
     });
@@ -275,16 +279,17 @@ export class Applier {
     }
     const message =
       original.errno === 1062
-        ? 'something that may be there once only is there already'
+        ? say('plan.thereCanBeOnlyOne')
         : original.errno === 1451
-          ? 'something that was added since depends on it; undo that first'
+          ? say('plan.somethingAddedLaterDependsOn')
           : original.errno === 1452
-            ? 'what it belongs to is no longer there'
+            ? say('plan.whatItBelongsToNo')
             : unfit(original);
     if (message === null) throw error;
     this.conflict({
       key: `${first.entity}:${first.id}:${first.op}`,
-      label: `${first.label}${changes.length > 1 ? ` (or one of ${changes.length - 1} more)` : ''}`,
+      label:
+        changes.length > 1 ? say('plan.orOneOfMore', { label: first.label, count: changes.length - 1 }) : first.label,
       message,
       ...(changes.length === 1 ? { subject: first.subject } : {}),
     });
@@ -359,7 +364,7 @@ async function carryOutIn(
   const before = await entered(db, tx, ledgerId);
   if (before) return { ledgerId, ...before };
   const head = await planHead(db, planId, tx);
-  if (!head) throw new Error('This plan is not there.');
+  if (!head) throw new Error(say('plan.thisPlanNoLongerExists'));
   allowed(head, action);
   if (options.except?.length)
     head.takenOut = { ...head.takenOut, subjects: [...(head.takenOut.subjects ?? []), ...options.except] };
@@ -411,15 +416,13 @@ async function carryOutIn(
 
 function allowed(head: PlanHead, action: 'apply' | 'undo'): void {
   if (action === 'undo') {
-    if (head.status !== 'applied') throw new Error('Only a plan that was applied can be undone.');
-    if (head.kind === openingKind)
-      throw new Error('This made the register itself, its coordinators among it; it cannot be undone.');
+    if (head.status !== 'applied') throw new Error(say('api.onlyAnAppliedPlanCan'));
+    if (head.kind === openingKind) throw new Error(say('plan.thisPlanSetUpThe'));
     return;
   }
   if (head.status !== 'ready' && head.status !== 'undone')
-    throw new Error(`This plan is ${head.status}; it cannot be applied.`);
+    throw new Error(say('plan.thisPlanIsDiscardedSo', { status: head.status }));
   const released = new Set(head.releases.map(({ code }) => code));
   const held = head.held.find(({ code }) => !released.has(code));
-  if (held)
-    throw new Error(`A guard holds the plan. ${held.message}. Release it with a reason, or take those changes out.`);
+  if (held) throw new Error(say('plan.aGuardIsHoldingThe', { message: held.message }));
 }

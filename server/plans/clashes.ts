@@ -1,4 +1,5 @@
 /** What a change meets where rows of its entity share nothing, see core/entities (`uniqueKeysOf`). */
+import { say } from '#core/messages/say';
 import { declarationOf, type Entity, fieldLabel, uniqueKeysOf } from '#core/entities/index';
 import { type Change, type Conflict, groupBy, keyOf, type Value } from '#core/plan/index';
 import { inBatches } from '../db/batches';
@@ -67,8 +68,10 @@ export async function clashes(
     seen.add(what);
     if (!isTwice) return [];
     const row = other && `${entity}:${other.id}`;
-    const told = once.message ?? `the ${fieldLabel(entity, shown)} “{value}” is taken already`;
-    const message = told.replace('{value}', () => String(says[i]![shown]));
+    const value = String(says[i]![shown]);
+    const message = once.message
+      ? say(once.message, { value })
+      : say('plan.valueTaken', { field: fieldLabel(entity, shown), value });
     return { key: keyOf(change), label: change.label, message, subject: change.subject, row };
   });
 }

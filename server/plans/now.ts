@@ -1,4 +1,5 @@
 /** A plan that applies at once: a correction in a form, a class made by hand, a child who joins. */
+import { say } from '#core/messages/say';
 import { Fault } from '../faults';
 import type { Held } from '#core/plan/index';
 import type { Db, Tx } from '../db/connection';
@@ -11,7 +12,7 @@ export class HeldPlan extends Fault {
     message: string,
     readonly planId: string,
   ) {
-    super('conflict', `${message}. Nothing was changed yet. Open the plan to say why this is right, or discard it.`);
+    super('conflict', say('plan.nothingHasChangedYetOpen', { message }));
   }
 }
 
@@ -34,7 +35,7 @@ export async function applyNow(
     // A plan that could not be is none: it must not wait in Today.
     await db.models.plans.update({ status: 'set-aside' }, { where: { id: planId, status: 'ready' } });
     if (error instanceof PlanConflict)
-      throw new Fault('conflict', `Someone changed this in between: ${error.conflicts[0]?.message}. Look at it again.`);
+      throw new Fault('conflict', say('plan.thisChangedInTheMeantime', { message: error.conflicts[0]?.message }));
     throw error;
   }
 }

@@ -1,4 +1,5 @@
 /** The trail and the ledger as pages that narrow themselves by what the viewer may see, and what plans weigh. */
+import { keysSaying } from '#core/messages/languages';
 import { type Actor, theirWork } from '#core/authority/index';
 import { addDays, startOf } from '#core/time/index';
 import { clock } from '../clock';
@@ -18,6 +19,23 @@ export const trailRows = (db: Db, viewer: Actor, before: string | null): Promise
     { before },
   );
 
+/** Rooms of the catalog that have titles of plans. */
+const titleRooms = [
+  'api',
+  'classes',
+  'devices',
+  'directory',
+  'district',
+  'jobs',
+  'joining',
+  'licenses',
+  'materials',
+  'people',
+  'retention',
+  'staff',
+  'use',
+  'year',
+] as const;
 export interface EntryRow extends Omit<LedgerRow, 'canUndo'> {
   /** Of the last entry of the same plan. */
   latest: number;
@@ -31,7 +49,9 @@ export function entriesBefore(
   viewer: Actor,
   { before, words, day }: { before: string | null; words: readonly string[]; day: string | null },
 ): Promise<EntryRow[]> {
-  const found = `(pl.title LIKE :like OR l.sentence LIKE :like OR l.planId IN (SELECT t.planId FROM touched_classes t JOIN classes c ON c.id = t.classId WHERE c.name LIKE :begins) OR l.planId IN (SELECT t.planId FROM touched t JOIN people w ON w.id = t.personId
+  // Titles are kept by key, so words are looked for in what the keys say.
+  const keys = words.length > 0 ? keysSaying(words.join(' '), titleRooms, 40) : [];
+  const found = `(pl.title LIKE :like OR l.sentence LIKE :like ${keys.map((_, i) => `OR pl.title LIKE :key${i}`).join(' ')} OR l.planId IN (SELECT t.planId FROM touched_classes t JOIN classes c ON c.id = t.classId WHERE c.name LIKE :begins) OR l.planId IN (SELECT t.planId FROM touched t JOIN people w ON w.id = t.personId
     WHERE ${words.map((_, i) => `(w.familyName LIKE :w${i} OR w.givenName LIKE :w${i} OR w.number = :n${i})`).join(' AND ')}))`;
   const plain = (text: string) => text.replace(/[%_\\]/g, '\\$&');
   return db.select(
@@ -43,6 +63,7 @@ export function entriesBefore(
     {
       before,
       like: `%${plain(words.join(' '))}%`,
+      ...Object.fromEntries(keys.map((key, i) => [`key${i}`, `%${key}%`])),
       begins: `${plain(words.join(' '))}%`,
       ...Object.fromEntries(
         words.flatMap((word, i) => [

@@ -42,8 +42,8 @@ it('names the plan that was first, is applied without whom that concerns, and un
   expect(refused).toMatchObject({
     status: 'failed',
     error: {
-      message: expect.stringContaining('1 of the changes can no longer be made') as string,
-      conflicts: [{ subject: one, message: 'is in this class already', by: { planId: first, title } }],
+      message: expect.stringContaining('1 change can no longer be made') as string,
+      conflicts: [{ subject: one, message: 'is already in this class', by: { planId: first, title } }],
     },
   });
   expect(await inside()).toEqual([one]);
@@ -88,7 +88,7 @@ it('leaves to others what they did meanwhile: it is neither done again nor undon
   expect(await inside()).toEqual([]);
   expect((await district.get<PlanSheet>(`/api/plans/${both}`)).body.remaining.total).toBe(1);
   // Nothing of this one is left.
-  expect((await district.job(`/api/plans/${again}/apply`)).error!.message).toContain('so already');
+  expect((await district.job(`/api/plans/${again}/apply`)).error!.message).toContain('already so');
   await district.job(`/api/plans/${both}/undo`, {});
   expect(await inside()).toEqual([two]);
   await district.job(`/api/plans/${first}/undo`, {});

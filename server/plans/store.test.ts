@@ -96,7 +96,7 @@ describe('a stored plan', () => {
     const head = (await planHead(world.db, id))!;
     const rest = await remaining(world.db, head);
     // Two people, and with each the account that needs them.
-    expect(rest.sentence).toBe('Adds 58 people.');
+    expect(rest.sentence).toEqual('Adds 58 people.');
     expect(rest.summary.total).toBe(plan.changes.filter(keeper(out)).length);
     const back: string[] = [];
     for await (const changes of changesOf(world.db, head, true)) back.push(...changes.map((c) => c.subject));

@@ -1,10 +1,12 @@
 /** The week's letter to those who run a school: what their students still lack, what changed in a week, what waits for them. */
+import { say, spoken } from '#core/messages/say';
 import { weekOf } from '#core/use/index';
 import type { Viewer } from '../services';
 import { everywhere } from '../authority/actor';
 import { nowIso } from '../clock';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
+import { speechFor } from '../preferences';
 import { district } from '../district';
 import { Post } from '../mail';
 import type { Roll } from '../people/roll';
@@ -12,15 +14,7 @@ import { today } from '../today';
 import { Op, UniqueConstraintError } from 'sequelize';
 import { joined } from '../db/joined';
 
-const words = {
-  account: 'an account',
-  class: 'a class',
-  seats: 'a seat',
-  device: 'a device',
-  card: 'a card that holds',
-  'signed-in': 'their first sign-in',
-} as const;
-type Link = keyof typeof words;
+const links = ['account', 'class', 'seats', 'device', 'card', 'signed-in'] as const;
 
 interface Coordinator {
   personId: string;
@@ -68,23 +62,25 @@ async function letter(db: Db, config: Config, roll: Roll, one: Coordinator, week
     for (const row of await db.models.readinessDays.findAll({ where: { schoolId, day }, raw: true }))
       before.set(`${schoolId} ${row.link}`, row.people - row.ready);
   }
-  const lines: string[] = [`Good morning, ${one.name}.`, ''];
+  const speech = await speechFor(db, personId);
+  const lines: string[] = [say('letters.digestHello', { name: one.name }), ''];
   for (const school of readiness.filter(({ parent }) => parent === null)) {
-    lines.push(`${school.name}, ${school.people} students:`);
-    for (const link of Object.keys(words) as Link[]) {
+    lines.push(say('letters.digestSchool', { school: school.name, n: school.people }));
+    for (const link of links) {
       const lacking = school.people - school.link[link];
       const was = before.get(`${school.id} ${link}`);
       const change =
         was === undefined || was === lacking
           ? ''
-          : `, ${Math.abs(was - lacking)} ${lacking < was ? 'fewer' : 'more'} than a week ago`;
-      lines.push(lacking === 0 ? `  all have ${words[link]}${change}` : `  ${lacking} lack ${words[link]}${change}`);
+          : say(lacking < was ? 'letters.digestFewer' : 'letters.digestMore', { n: Math.abs(was - lacking) });
+      const says = lacking === 0 ? 'letters.digestAll' : 'letters.digestSome';
+      lines.push(`  ${say(says, { n: lacking, link, change })}`);
     }
     lines.push('');
   }
-  if (waits.length > 0) lines.push('Waits for you:', ...waits.map(({ text }) => `  ${text}`), '');
-  lines.push(config.url, '', 'Your district can turn these letters off under Settings, Staff.');
-  return lines.join('\n');
+  if (waits.length > 0) lines.push(say('letters.digestAttention'), ...waits.map(({ text }) => `  ${text}`), '');
+  lines.push(config.url, '', say('letters.digestOff'));
+  return spoken(lines.join('\n'), speech);
 }
 
 /** False: another server sends it. */
@@ -116,7 +112,11 @@ export async function sendDigests(db: Db, config: Config, roll: Roll): Promise<n
       if (!isMine) continue;
       try {
         const text = await letter(db, config, roll, one, week);
-        await post.send({ to: one.email, subject: `${here.name}: the week of ${week}`, text });
+        const subject = spoken(
+          say('letters.digestSubject', { district: here.name, week }),
+          await speechFor(db, one.personId),
+        );
+        await post.send({ to: one.email, subject, text });
         sent++;
       } catch (error) {
         await db.models.digests.destroy({ where: { week, personId: one.personId } });

@@ -3,6 +3,7 @@
  * of them; then what is older than its time of the other kinds. All in one transaction, with a record of counts alone.
  * It cannot be undone; a plan of which changes were purged keeps the others.
  */
+import { say } from '#core/messages/say';
 import { col, fn, Op } from 'sequelize';
 import { type Change, groupBy, pack, unpack } from '#core/plan/index';
 import { dueFrom } from '#core/retention/index';
@@ -32,7 +33,7 @@ export interface Purged {
 const dayAfter = (day: string): string => startOf(clock.zone, addDays(day, 1));
 
 /** What stands in the place of words that named somebody. */
-const blank = 'about somebody who was purged';
+const blank = say('retention.aboutAPurgedPerson');
 const many = 2000;
 
 export async function purge(db: Db, config: Config, by: string, tx: Tx, progress: Progress): Promise<Purged> {
@@ -51,7 +52,7 @@ export async function purge(db: Db, config: Config, by: string, tx: Tx, progress
   const over = (kind: Parameters<typeof dueFrom>[0]) => ({ [Op.lt]: dayAfter(cutoff(kind)) });
   const upTo = { [Op.lte]: cutoff('use') };
   const { models } = db;
-  progress('purging what is old', 0, 0);
+  progress(say('retention.purgingOldRecords'), 0, 0);
   count('requests', await models.joinRequests.destroy({ where: { settledAt: over('requests') }, transaction: tx }));
   const used = [
     await models.useDays.destroy({ where: { day: upTo }, transaction: tx }),
@@ -61,21 +62,21 @@ export async function purge(db: Db, config: Config, by: string, tx: Tx, progress
     await models.lastUses.destroy({ where: { usedOn: upTo }, transaction: tx }),
     await models.results.destroy({ where: { at: over('use') }, transaction: tx }),
   ];
-  for (const n of used) count('records of use', n);
-  count('entries of the trail', await models.audit.destroy({ where: { at: over('trail') }, transaction: tx }));
+  for (const n of used) count(say('retention.usageRecords'), n);
+  count(say('retention.logEntries'), await models.audit.destroy({ where: { at: over('trail') }, transaction: tx }));
   // What only helped while it was new; a job keeps whom it was about.
   await models.jobs.destroy({ where: { status: { [Op.notIn]: ['waiting', 'running'] } }, transaction: tx });
   await models.prints.update({ sealedPdf: null }, { where: { fetchUntil: { [Op.lt]: nowIso() } }, transaction: tx });
 
-  const said = [
-    `${gone.length.toLocaleString('en-US')} ${gone.length === 1 ? 'person' : 'people'} who left by ${cutoff('leavers')}`,
-    ...[...counts].filter(([, n]) => n > 0).map(([what, n]) => `${n.toLocaleString('en-US')} ${what}`),
-  ].join(', ');
+  const what = [
+    say('retention.peopleWhoLeft', { count: gone.length, by: cutoff('leavers') }),
+    ...[...counts].filter(([, n]) => n > 0).map(([kind, n]) => say('retention.countOf', { kind, n })),
+  ];
   return record(
     db,
     tx,
     by,
-    `Purged ${said}. It cannot be undone.`,
+    say('retention.purged', { what }),
     [...counts.values()].reduce((a, b) => a + b, gone.length),
   );
 }
@@ -167,7 +168,7 @@ class Purger {
     });
     const plans = [...new Set([...touched.map(({ planId }) => planId), ...never.map(({ id }) => id)])];
     for (const [i, planId] of plans.entries()) {
-      this.progress('purging what plans say', i, plans.length);
+      this.progress(say('retention.purgingPlans'), i, plans.length);
       const chunks = await db.models.planChunks.findAll({
         attributes: ['seq', 'body'],
         where: { planId },
@@ -224,7 +225,7 @@ class Purger {
     );
     await db.models.plans.update(
       {
-        title: this.names(row.title) ? `A plan ${blank}` : row.title,
+        title: this.names(row.title) ? say('retention.aPlan', { about: blank }) : row.title,
         held: list(row.held),
         releases: list(row.releases),
         takenOut: JSON.stringify(takenOut),
@@ -266,7 +267,7 @@ class Purger {
         accounts.map(({ id }) => id),
       );
     for (const [i, { name, field }] of theirs.entries()) {
-      this.progress('purging rows', i, theirs.length);
+      this.progress(say('retention.purgingRows'), i, theirs.length);
       await del(name, field);
     }
     await del('directory', 'id', { kind: 'user' });
@@ -295,7 +296,7 @@ class Purger {
         else await model.update(set as never, { where, transaction: tx });
       }
     };
-    this.progress('purging notes', 0, 0);
+    this.progress(say('retention.purgingNotes'), 0, 0);
     await pass('audit', 'id', ['detail'], { detail: blank });
     await pass('prints', 'id', ['what'], { what: blank, sealedPdf: null });
     await pass('ledger', 'id', ['sentence'], { sentence: blank });
@@ -312,7 +313,7 @@ class Purger {
 async function emptied(db: Db, tx: Tx, ids: readonly string[]): Promise<number> {
   await db.models.intakes.update(
     {
-      ...{ bytes: Buffer.alloc(0), size: 0, fileName: 'a purged list', draft: '{}', status: 'purged' },
+      ...{ bytes: Buffer.alloc(0), size: 0, fileName: say('retention.aPurgedList'), draft: '{}', status: 'purged' },
       ...{ matched: null, unanswered: null },
     },
     { where: { id: [...ids] }, transaction: tx },
@@ -347,7 +348,7 @@ async function record(db: Db, tx: Tx, by: string, sentence: string, rows: number
       ...{
         id: planId,
         kind: 'purge',
-        title: 'Purge of what was due',
+        title: say('retention.purgeOfOldRecords'),
         status: 'purged',
         createdBy: by,
         createdAt: nowIso(),

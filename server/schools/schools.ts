@@ -1,4 +1,5 @@
 /** The district's own settings, its schools with their sign-in addresses, and what a username pattern would make of everyone. */
+import { say } from '#core/messages/say';
 import { inScope } from '#core/authority/index';
 import { Clashes, patternError, usernameOf, type UsernameFacts } from '#core/accounts/index';
 import { creates, updates } from '#core/register/steps';
@@ -62,7 +63,7 @@ export async function changeSettings(db: Db, viewer: Viewer, change: Body<'POST 
 
 const rank = (grade: string): number => (grades as readonly string[]).indexOf(grade);
 const inOrder = (low: string, high: string): void => {
-  if (rank(low) > rank(high)) throw new Fault('invalid', 'The lowest grade comes after the highest one.');
+  if (rank(low) > rank(high)) throw new Fault('invalid', say('district.theLowestGradeMustNot'));
 };
 
 export async function newSchool(
@@ -75,10 +76,12 @@ export async function newSchool(
   const after = { ...form, door: form.door || null, ways: null, cardText: null };
   const { planId } = await applyNow(db, {
     kind: 'school',
-    title: `New school ${form.name}`,
+    title: say('district.newSchool2', { name: form.name }),
     schoolId: id,
     createdBy: viewer.personId,
-    plan: { changes: [{ ...creates('school', id, after, 'set up by hand'), label: form.name, subject: id }] },
+    plan: {
+      changes: [{ ...creates('school', id, after, say('district.setUpByHand')), label: form.name, subject: id }],
+    },
   });
   return { planId, id };
 }
@@ -90,19 +93,19 @@ export async function editSchool(
   { field, before, after }: Body<'POST /api/schools/:id/edit'>,
 ): Promise<{ planId: string }> {
   const school = await db.models.school.findByPk(id);
-  if (!school || !inScope(viewer, id)) throw notFound('This school');
+  if (!school || !inScope(viewer, id)) throw notFound(say('api.thisSchool'));
   if (after === null && !['door', 'ways', 'cardText'].includes(field))
-    throw new Fault('invalid', 'This cannot be empty.');
+    throw new Fault('invalid', say('district.thisCantBeEmpty'));
   if (field === 'lowGrade') inOrder(after!, school.highGrade);
   if (field === 'highGrade') inOrder(school.lowGrade, after!);
   const change = {
-    ...updates('school', id, { [field]: before }, { [field]: after }, 'set up by hand'),
+    ...updates('school', id, { [field]: before }, { [field]: after }, say('district.setUpByHand')),
     label: school.name,
     subject: id,
   };
   const { planId } = await applyNow(db, {
     kind: 'edit',
-    title: `Correction: ${school.name}`,
+    title: say('people.edit', { name: school.name }),
     schoolId: id,
     createdBy: viewer.personId,
     plan: { changes: [change] },
@@ -120,7 +123,7 @@ export async function door(db: Db, config: Config, at: string | undefined): Prom
   // The database keeps addresses as plain letters and does not compare them with others.
   const school =
     at && /^[\x21-\x7e]+$/.test(at) ? await db.models.school.findOne({ where: { door: at.toLowerCase() } }) : null;
-  if (at && !school) throw new Fault('missing', 'There is no school at this address. Sign in here all the same.');
+  if (at && !school) throw new Fault('missing', say('district.thereIsNoSchoolAt'));
   return { district: here?.name ?? '', school: school?.name ?? null, ways: offered(school?.ways ?? null) };
 }
 

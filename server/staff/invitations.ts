@@ -3,6 +3,7 @@
  * link is made when it is sent or handed over and kept only hashed. A new one ends all before it, and so does the
  * password that was chosen.
  */
+import { say, spoken } from '#core/messages/say';
 import { literal, Op } from 'sequelize';
 import { inScope, theirRows } from '#core/authority/index';
 import { Fault, notFound } from '../faults';
@@ -20,6 +21,7 @@ import { district } from '../district';
 import { Post } from '../mail';
 import { mint } from '../plans/mint';
 import { joined, joinedOne } from '../db/joined';
+import { speechFor } from '../preferences';
 import { spokenName } from '#core/register/index';
 
 const daysValid = 14;
@@ -86,8 +88,9 @@ export async function invitations(db: Db, viewer: Viewer): Promise<Invitation[]>
 
 async function invitationOf(db: Db, viewer: Viewer, id: string): Promise<Invitation> {
   const found = (await invitations(db, viewer)).find((one) => one.id === id);
-  if (!found) throw notFound('This invitation');
-  if (found.state === 'used') throw new Fault('conflict', `${found.name} has followed the invitation already.`);
+  if (!found) throw notFound(say('api.thisInvitation'));
+  if (found.state === 'used')
+    throw new Fault('conflict', say('staff.hasAlreadyUsedTheInvitation', { name: found.name }));
   await mustInvite(db, viewer, found.personId);
   return found;
 }
@@ -95,7 +98,7 @@ async function invitationOf(db: Db, viewer: Viewer, id: string): Promise<Invitat
 /** For those who get no mail: the link itself, to be handed over. Recorded. */
 export async function linkOf({ db, config }: Services, viewer: Viewer, id: string): Promise<{ url: string }> {
   const { personId } = await invitationOf(db, viewer, id);
-  await audit(db, { by: viewer.personId, action: 'invitation.link', about: personId, detail: 'handed over' });
+  await audit(db, { by: viewer.personId, action: 'invitation.link', about: personId, detail: say('staff.handedOver') });
   return { url: await freshLink(db, config, id) };
 }
 
@@ -104,10 +107,7 @@ async function mustInvite(db: Db, viewer: Viewer, personId: string): Promise<voi
   await mustRank(db, viewer, personId);
   const account = await db.models.account.findOne({ where: { personId } });
   if (account && (account.passwordHash !== null || (await db.models.signIns.findByPk(personId))))
-    throw new Fault(
-      'conflict',
-      'This person has signed in before. Use “Reset password”, which sends a link to their own address.',
-    );
+    throw new Fault('conflict', say('staff.thisPersonHasSignedIn'));
 }
 
 /** Somebody on record as staff who has no password yet, or lost the mail. */
@@ -118,9 +118,9 @@ export async function inviteAgain({ db }: Services, viewer: Viewer, personId: st
     where: { personId, role: { [Op.ne]: 'student' } },
     whose: { 'person.role': 'staff', 'person.status': 'active' },
   });
-  if (!person || !inScope(viewer, person.schoolId)) throw notFound('This person');
+  if (!person || !inScope(viewer, person.schoolId)) throw notFound(say('api.thisPerson'));
   await mustInvite(db, viewer, personId);
-  if (!person.email) throw new Fault('invalid', 'There is no e-mail address on record. Fill it in first.');
+  if (!person.email) throw new Fault('invalid', say('accounts.thereIsNoEmailAddress'));
   await audit(db, { by: viewer.personId, action: 'invitation.again', about: personId, detail: person.email });
   return newInvitation(db, viewer, personId, person.email);
 }
@@ -139,7 +139,7 @@ export async function sendInvitations(
   try {
     for (const id of ids) {
       const one = await joinedOne(db, 'invitations', {
-        fields: ['email'],
+        fields: ['email', 'personId'],
         of: { givenName: 'person.givenName', username: 'person.allAccount.username' },
         where: { id, usedAt: null },
         must: ['person.allAccount'],
@@ -147,12 +147,22 @@ export async function sendInvitations(
       if (!one) continue;
       const link = await freshLink(db, config, id);
       try {
-        await post.send({ to: one.email, subject: `Your account at ${name}`, text: letter({ ...one, name, link }) });
+        const speech = await speechFor(db, one.personId);
+        await post.send({
+          to: one.email,
+          subject: spoken(say('letters.invitationSubject', { district: name }), speech),
+          text: spoken(
+            say('letters.invitationBody', {
+              ...{ name: one.givenName, district: name, username: one.username, days: daysValid, link },
+            }),
+            speech,
+          ),
+        });
         await db.models.invitations.update({ sentAt: nowIso(), lastError: null }, { where: { id } });
         result.sent++;
       } catch (error) {
         const message = error instanceof Error ? error.message : String(error);
-        await db.models.invitations.update({ lastError: message.slice(0, 300) }, { where: { id } });
+        await db.models.invitations.update({ lastError: message.slice(0, 1000) }, { where: { id } });
         result.failed++;
       }
       progress(result.sent + result.failed);
@@ -162,28 +172,6 @@ export async function sendInvitations(
   }
   return result;
 }
-
-const letter = ({
-  givenName,
-  username,
-  name,
-  link,
-}: {
-  givenName: string;
-  username: string;
-  name: string;
-  link: string;
-}) =>
-  `Hello ${givenName},
-
-${name} made an account for you. Your username is ${username}.
-
-Choose your password here. The link is for you alone and works for ${daysValid} days:
-
-${link}
-
-If this is not meant for you, ignore it.
-`;
 
 interface Opened {
   id: string;
@@ -207,7 +195,7 @@ async function opened(db: Db, token: string): Promise<Opened> {
     whose: { 'person.status': 'active', 'person.allAccount.status': 'active', 'person.allAccount.passwordHash': null },
     must: ['person.allAccount'],
   });
-  if (!found) throw new Fault('missing', 'This invitation no longer works. Ask your coordinator for a new one.');
+  if (!found) throw new Fault('missing', say('staff.thisInvitationNoLongerWorks'));
   return found;
 }
 
@@ -230,11 +218,15 @@ export async function acceptInvitation(db: Db, token: string, password: string):
       { usedAt: nowIso() },
       { where: { id, usedAt: null }, transaction: tx },
     );
-    if (first === 0) throw new Fault('missing', 'This invitation was used a moment ago.');
+    if (first === 0) throw new Fault('missing', say('staff.thisInvitationWasJustUsed'));
     await endOthers(db, personId, id, tx);
     await db.models.account.update({ passwordHash }, { where: { id: accountId }, transaction: tx });
     await endSessionsOf(db, [accountId], tx);
-    await audit(db, { by: personId, action: 'password.chosen', about: personId, detail: 'by invitation' }, tx);
+    await audit(
+      db,
+      { by: personId, action: 'password.chosen', about: personId, detail: say('staff.byInvitation') },
+      tx,
+    );
   });
   return { username };
 }

@@ -1,6 +1,7 @@
 /**
  * Staff: taken in by a coordinator with an account each, and their roles. How they get in is in invitations.
  */
+import { say } from '#core/messages/say';
 import { inScope, mayGiveRole } from '#core/authority/index';
 import { UsernameGiver } from '#core/accounts/index';
 import type { Change } from '#core/plan/index';
@@ -51,9 +52,12 @@ async function alike(db: Db, viewer: Viewer, one: NewStaff): Promise<StaffAlike[
     personId,
     name: fullName({ familyName, givenName }),
     // Of staff elsewhere it is said that they are there, no more.
-    school: theirs.has(personId) ? (school ?? 'no school') : 'another school',
+    school: theirs.has(personId) ? (school ?? say('joining.noSchool')) : say('intake.anotherSchool'),
     username: theirs.has(personId) ? username : null,
-    why: email !== null && email.toLowerCase() === one.email.toLowerCase() ? 'the same address' : 'the same name',
+    why:
+      email !== null && email.toLowerCase() === one.email.toLowerCase()
+        ? say('staff.theSameAddress')
+        : say('staff.theSameName'),
   }));
 }
 
@@ -70,7 +74,7 @@ export async function takeInStaff(
   for (const one of people) mayGive(viewer, one.role, one.schoolId);
   const addresses = people.map(({ email }) => email.toLowerCase());
   const twice = addresses.find((email, i) => addresses.indexOf(email) !== i);
-  if (twice) throw new Fault('invalid', `${twice} stands in two lines. Each person has an address of their own.`);
+  if (twice) throw new Fault('invalid', say('staff.isOnTwoLinesEach', { email: twice }));
   const found: { line: number; who: StaffAlike[] }[] = [];
   for (const [line, one] of people.entries()) {
     const who = anyway.includes(line) ? [] : await alike(db, viewer, one);
@@ -80,7 +84,10 @@ export async function takeInStaff(
   const { plan, ids } = await staffPlan(db, config, people);
   const { planId } = await applyNow(db, {
     kind: 'staff',
-    title: people.length === 1 ? `New staff: ${fullName(people[0]!)}` : `New staff: ${people.length}`,
+    title:
+      people.length === 1
+        ? say('staff.newStaff2', { name: fullName(people[0]!) })
+        : say('staff.newStaff3', { count: people.length }),
     schoolId: people[0]!.schoolId,
     createdBy: viewer.personId,
     plan,
@@ -93,9 +100,8 @@ export async function takeInStaff(
 
 /** Only the district makes coordinators of the district; nobody gives what is not theirs. */
 function mayGive(viewer: Viewer, role: AccountRole, schoolId: string): void {
-  if (!inScope(viewer, schoolId)) throw new Fault('not-allowed', 'This school is not yours. Ask its coordinator.');
-  if (!mayGiveRole(viewer, role))
-    throw new Fault('not-allowed', 'Only the district makes coordinators of the district.');
+  if (!inScope(viewer, schoolId)) throw new Fault('not-allowed', say('classes.thisSchoolIsNotYours'));
+  if (!mayGiveRole(viewer, role)) throw new Fault('not-allowed', say('staff.onlyTheDistrictCanAdd'));
 }
 
 async function staffPlan(db: Db, config: Config, people: readonly NewStaff[]) {
@@ -121,7 +127,7 @@ async function staffPlan(db: Db, config: Config, people: readonly NewStaff[]) {
     };
     const about = { label: fullName(person), subject: id };
     const username = usernames.give({ givenName, familyName, middleName: '', number: '' }, personKey(person));
-    const reason = 'taken in by hand';
+    const reason = say('classes.addedByHand');
     changes.push(
       { ...creates('person', id, { ...person }, reason), ...about },
       {
@@ -176,16 +182,16 @@ export async function giveRole(
     where: { personId, role: { [Op.ne]: 'student' } },
     whose: { 'person.role': 'staff', 'person.status': 'active' },
   });
-  if (!person) throw notFound('This person');
-  if (person.role === role) throw new Fault('invalid', 'This is their role already.');
+  if (!person) throw notFound(say('api.thisPerson'));
+  if (person.role === role) throw new Fault('invalid', say('staff.theyAlreadyHaveThisRole'));
   const change: Change = {
-    ...updates('account', person.accountId, { role: person.role }, { role }, `role: ${role}`),
+    ...updates('account', person.accountId, { role: person.role }, { role }, say('staff.roleStudent', { role })),
     label: fullName(person),
     subject: personId,
   };
   const { planId } = await applyNow(db, {
     kind: 'edit',
-    title: `Role of ${fullName(person)}: ${role}`,
+    title: say('staff.roleOfStudent', { name: fullName(person), role }),
     schoolId: person.schoolId,
     createdBy: viewer.personId,
     plan: { changes: [change] },

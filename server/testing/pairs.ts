@@ -3,6 +3,7 @@
  * Whatever is applied and undone, in whatever order and through however many connections, what holds once only must
  * hold, and undoing all of it must leave every table as it was.
  */
+import { inEnglish } from '#core/messages/languages';
 import { randomPlan, type EntityShape } from '#core/plan/arbitrary';
 import type { Change, Fields, State } from '#core/plan/index';
 import { randomFrom, type Random, shuffled } from '#core/random/index';
@@ -296,8 +297,8 @@ export async function tryPairs(through: readonly Db[], count: number, seed: numb
       return true;
     } catch (error) {
       if (!(error instanceof PlanConflict)) throw error;
-      said = error.message;
-      const why = error.conflicts[0]!.message.replace(/“[^”]*”|\d+|Class \d|user\w+|pairs\w+/g, '…');
+      said = inEnglish(error.message);
+      const why = inEnglish(error.conflicts[0]!.message).replace(/“[^”]*”|\d+|Class \d|user\w+|pairs\w+/g, '…');
       told.refused.set(why, (told.refused.get(why) ?? 0) + 1);
       return false;
     }

@@ -2,6 +2,7 @@
  * Use in figures: by week, by school, class and group, and who stands out. The facts are read here and added up by
  * core/use, in the thread that counts.
  */
+import { say } from '#core/messages/say';
 import { addDays } from '#core/time/index';
 import { may, scopeKey } from '#core/authority/index';
 import { groupBy } from '#core/plan/index';
@@ -60,9 +61,9 @@ async function withDays({ db, config }: Of, filter: UseFilter): Promise<UseDays>
   const known = (await lastDay(db, filter.product ?? null)) ?? config.today();
   const to = filter.to ?? (filter.from && filter.from > known ? config.today() : known);
   const from = filter.from ?? addDays(to, -usualDays);
-  if (to < from) throw new Fault('invalid', 'to: the last day is before the first one');
+  if (to < from) throw new Fault('invalid', say('use.toTheLastDayIs'));
   if (weeksBetween(from, to).length > mostWeeks)
-    throw new Fault('invalid', `to: ask for no more than ${mostWeeks} weeks at once`);
+    throw new Fault('invalid', say('use.toAskForAtMost', { weeks: mostWeeks }));
   return { ...filter, from, to };
 }
 

@@ -1,4 +1,5 @@
 /** Levels that products reported of a class, and groups proposed by them. */
+import { say } from '#core/messages/say';
 import type { Band } from '#core/use/index';
 import { groupsByLevel } from '#core/classes/index';
 import { type Change } from '#core/plan/index';
@@ -54,7 +55,7 @@ async function proposed(
       })
     ).map(({ personId, band }) => [personId, band as Band]),
   );
-  if (bands.size === 0) throw new Fault('invalid', `Of ${one.name} nothing is reported in ${skill}.`);
+  if (bands.size === 0) throw new Fault('invalid', say('use.hasNoResultsIn', { name: one.name, skill }));
   try {
     const made = groupsByLevel(
       students.map((who) => ({ id: who.id, label: `${who.family}, ${who.given}`, band: bands.get(who.id) ?? null })),
@@ -84,9 +85,18 @@ export async function makeLevels(
     const about = { schoolId: one.schoolId, classId: one.id, name, kind: 'level', rule: null } as const;
     const after = { ...about, begins, ends: null };
     return [
-      { ...creates('group', id, after, `by the level in ${order.skill}, ${order.how}`), label: name, subject: id },
+      {
+        ...creates('group', id, after, say('use.byLevelInMixedLevels', { skill: order.skill, how: order.how })),
+        label: name,
+        subject: id,
+      },
       ...members.map((who) => ({
-        ...creates('membership', mint(), { personId: who.id, groupId: id, begins, ends: null }, `in ${name}`),
+        ...creates(
+          'membership',
+          mint(),
+          { personId: who.id, groupId: id, begins, ends: null },
+          say('classes.in', { name }),
+        ),
         label: who.label,
         subject: who.id,
         needs: [id],
@@ -95,7 +105,7 @@ export async function makeLevels(
   });
   const { planId, sentence } = await applyNow(services.db, {
     kind: 'group',
-    title: `Groups of ${one.name} by ${order.skill}`,
+    title: say('use.groupsInBy', { name: one.name, skill: order.skill }),
     schoolId: one.schoolId,
     createdBy: viewer.personId,
     plan: ordered(changes),

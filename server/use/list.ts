@@ -4,6 +4,7 @@
  * the skill that it is about. A line that says no minutes tells of the last use alone. A list that is taken in twice
  * counts its minutes twice: so lines of a day and product that are there already are refused.
  */
+import { say } from '#core/messages/say';
 import { momentOf } from '#core/time/index';
 import { clock } from '../clock';
 import { z } from 'zod';
@@ -69,24 +70,24 @@ export async function takeUses(
     const activity = cell('activity');
     const address = activities.get(`${productId} ${fold(activity)}`) ?? activities.get(`${productId} ${activity}`);
     const wrong = !personId
-      ? `“${who}” is nobody’s username, number or address here`
+      ? say('use.isNotAUsernameNumber', { who })
       : !productId
-        ? `there is no product “${cell('product')}”`
+        ? say('use.thereIsNoProductNamed', { text: cell('product') })
         : !z.iso.date().safeParse(day).success
-          ? `“${day}” is no day as in 2026-06-04`
+          ? say('use.isNotADateLike', { day })
           : day > today
-            ? `${day} is still to come`
+            ? say('use.isInTheFuture', { day })
             : minutes !== null && !(minutes >= 0 && minutes <= 1440)
-              ? `“${cell('minutes')}” is no number of minutes of a day`
+              ? say('use.isNotANumberOf', { text: cell('minutes') })
               : share !== null && !(share >= 0 && share <= 1)
-                ? `“${cell('score')}” is no score in percent`
+                ? say('use.isNotAScoreIn', { text: cell('score') })
                 : activity && !address
-                  ? `“${activity}” is no material of ${cell('product')}`
+                  ? say('use.isNotAMaterialOf', { activity, text: cell('product') })
                   : minutes !== null && there.has(`${productId} ${day} ${personId}`)
-                    ? `the use of ${who} on ${day} is there already`
+                    ? say('use.theUsageOfOnIs', { who, day })
                     : null;
     if (wrong) {
-      problems.push({ line: i + 2, message: `${wrong}.` });
+      problems.push({ line: i + 2, message: wrong });
       return;
     }
     latest.push({ personId: personId!, productId: productId!, usedOn: day });
@@ -107,7 +108,11 @@ export async function takeUses(
     await insertMany(db, 'lastUses', latest, tx, { usedOn: 'greatest' });
     for (const [productId, records] of groupBy(timed, (one) => one.productId))
       await writeUse(db, tx, productId, records);
-    await audit(db, { by: viewer.personId, action: 'uses.take', detail: `${latest.length} lines of use` }, tx);
+    await audit(
+      db,
+      { by: viewer.personId, action: 'uses.take', detail: say('use.linesOfUsage', { count: latest.length }) },
+      tx,
+    );
   });
   return { taken: latest.length, problems: problems.slice(0, 200) };
 }

@@ -2,6 +2,7 @@
  * Statements that products send, each product with a key of its own. A statement that was sent before counts once.
  * Statements are not given out again: what is kept of them is their use.
  */
+import { say } from '#core/messages/say';
 import { createHash, randomUUID } from 'node:crypto';
 import { recordOf, type Statement } from '#core/use/index';
 import { Fault } from '../faults';
@@ -34,7 +35,7 @@ export async function makeKey(
 /** The product whose key is sent along. Throws Fault signed-out, and too-many where wrong ones come one after the other. */
 export async function productBy(db: Db, header: string | undefined, address: string): Promise<string> {
   const bucket: Bucket = [`xapi:${address}`, 100, 900];
-  if (await usedUp(db, [bucket])) throw new Fault('too-many', 'Too many wrong keys. Wait a while.');
+  if (await usedUp(db, [bucket])) throw new Fault('too-many', say('use.tooManyWrongKeysWait'));
   const [name = '', secret = ''] = Buffer.from(header?.match(/^Basic (.+)$/i)?.[1] ?? '', 'base64')
     .toString()
     .split(':');
@@ -47,14 +48,14 @@ export async function productBy(db: Db, header: string | undefined, address: str
     : null;
   if (found) return found.productId;
   await attempt(db, bucket);
-  throw new Fault('signed-out', 'This key is not known. A district coordinator makes one under Licenses, Use.');
+  throw new Fault('signed-out', say('use.thisKeyIsNotKnown'));
 }
 
 /** Stores all of them or none; the ids in their order. Throws Fault malformed and conflict as the standard asks. */
 export async function receive(db: Db, productId: string, sent: readonly Statement[]): Promise<string[]> {
   const now = nowIso();
   const ids = sent.map(({ id }) => id ?? randomUUID());
-  if (new Set(ids).size < ids.length) throw new Fault('malformed', 'id: two statements of the batch have the same.');
+  if (new Set(ids).size < ids.length) throw new Fault('malformed', say('use.idTwoStatementsInThe'));
   const all = sent.map((statement, i) => {
     try {
       return {
@@ -65,7 +66,8 @@ export async function receive(db: Db, productId: string, sent: readonly Statemen
         record: recordOf(statement, now),
       };
     } catch (error) {
-      if (error instanceof RangeError) throw new Fault('malformed', `statement ${i + 1}: ${error.message}`);
+      if (error instanceof RangeError)
+        throw new Fault('malformed', say('use.statement', { i: i + 1, message: error.message }));
       throw error;
     }
   });
@@ -84,7 +86,7 @@ export async function receive(db: Db, productId: string, sent: readonly Statemen
     const fresh = all.filter(({ id, hash }) => {
       const row = stored.get(id);
       if (row && (row.contentHash !== hash || row.productId !== productId))
-        throw new Fault('conflict', `id: another statement with ${id} is there already.`);
+        throw new Fault('conflict', say('use.idThereIsAlreadyAnother', { id }));
       return !row;
     });
     await insertMany(

@@ -272,7 +272,7 @@ it('takes a list with minutes, scores and skills, once; and proposes groups by l
   ).body;
   expect([taken.taken, taken.problems.map(({ message }) => message)]).toEqual([
     names.length,
-    ['“Ten nets” is no material of Wrackline Readers.'],
+    ['“Ten nets” is not a material of Wrackline Readers.'],
   ]);
   const after = await count("SELECT SUM(seconds) AS n FROM use_days WHERE day = '2026-08-10'");
   expect(after - before).toBe(names.reduce((sum, _, i) => sum + 60 * (10 + i), 0));

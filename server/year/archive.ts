@@ -1,7 +1,8 @@
 /** Classes that have ended: looked up by name, and brought back with everyone who was in them to the end. */
+import { say } from '#core/messages/say';
 import { inScope } from '#core/authority/index';
 import { ordered, personLabel } from '#core/register/index';
-import { type Change, counted } from '#core/plan/index';
+import { type Change } from '#core/plan/index';
 import { Fault, notFound } from '../faults';
 import type { Services, Viewer } from '../services';
 import type { ArchivedClass } from '../contract';
@@ -36,8 +37,8 @@ export async function returnClass(
     of: { school: 'school.name' },
     where: { id },
   });
-  if (!one || !inScope(viewer, one.schoolId)) throw notFound('This class');
-  if (one.ends === null) throw new Fault('conflict', `${one.name} is not in the archive.`);
+  if (!one || !inScope(viewer, one.schoolId)) throw notFound(say('api.thisClass'));
+  if (one.ends === null) throw new Fault('conflict', say('year.isNotInTheArchive', { name: one.name }));
   const { ends } = one;
   const all = await joined(db, 'enrollment', {
     fields: ['id', 'personId', 'role'],
@@ -54,7 +55,12 @@ export async function returnClass(
   const isElsewhere = new Set(one.kind === 'homeroom' ? inHomeroom.map(({ personId }) => personId) : []);
   const people = all.filter(({ role, personId }) => role !== 'student' || !isElsewhere.has(personId));
   const stay = all.length - people.length;
-  const back = { op: 'restore' as const, before: { ends }, after: { ends: null }, reason: `${one.name} comes back` };
+  const back = {
+    op: 'restore' as const,
+    before: { ends },
+    after: { ends: null },
+    reason: say('year.isRestored2', { name: one.name }),
+  };
   const changes: Change[] = [
     { ...back, entity: 'class', id, label: `${one.name} · ${one.school}`, subject: id },
     ...people.map((row): Change => ({
@@ -67,10 +73,10 @@ export async function returnClass(
   ];
   const { planId, sentence } = await applyNow(db, {
     kind: 'return',
-    title: `${one.name} back from the archive`,
+    title: say('year.restoreFromTheArchive', { name: one.name }),
     createdBy: viewer.personId,
     plan: ordered(changes),
   });
-  const others = stay > 0 ? ` ${counted(stay, ['student stays', 'students stay'])} in the homeroom of now.` : '';
+  const others = stay > 0 ? ` ${say('year.stayInHomeroom', { n: stay })}` : '';
   return { planId, sentence: sentence + others };
 }

@@ -1,4 +1,5 @@
 /** The school year's days and the district's time zone, as they are and as a plan that changes them. */
+import { say } from '#core/messages/say';
 import { type Calendar, calendarProblems, type KeptCalendar, planCalendar } from '#core/year/index';
 import type { Body, CalendarSheet } from '../contract';
 import type { Db } from '../db/connection';
@@ -35,7 +36,12 @@ export async function calendarPlan(
   const problems = calendarProblems(asked);
   if (problems.length > 0) throw new Fault('invalid', problems.join(' '));
   const changes = planCalendar(await keptCalendar(db, (await district(db))!), asked, mint);
-  if (changes.length === 0) throw new Fault('invalid', 'Nothing is different from what is on record.');
-  const plan = { kind: 'edit', title: `School year ${asked.year.name}`, schoolId: null, plan: { changes } };
+  if (changes.length === 0) throw new Fault('invalid', say('year.nothingDiffersFromWhatIs'));
+  const plan = {
+    kind: 'edit',
+    title: say('year.schoolYear', { name: asked.year.name }),
+    schoolId: null,
+    plan: { changes },
+  };
   return { planId: await db.transaction((tx) => savePlan(db, tx, { ...plan, createdBy: viewer.personId })) };
 }

@@ -1,4 +1,5 @@
 /** The roll-over: the register read whole, the draft put to it, and what comes of it as numbers or as a plan. */
+import { say } from '#core/messages/say';
 import { Op } from 'sequelize';
 import { groupBy } from '#core/plan/index';
 import { type Next, type RollOver, rollOver, usualMap, type YearOrder, type YearState } from '#core/year/index';
@@ -110,7 +111,7 @@ async function roll(
     sections: new Map([...kept].map(([key, { draft: split }]) => [key, sectionsOf(split)])),
     year: { ...year, after },
   };
-  return { ...rollOver(state, order), schools: state.schools, title: `Roll-over to ${year.name}` };
+  return { ...rollOver(state, order), schools: state.schools, title: say('year.rollOverTo', { name: year.name }) };
 }
 
 /** What the roll-over would come to, school by school; changes nothing. `error`: what must be decided first. */

@@ -1,4 +1,5 @@
 /** What the place Year shows: the decisions with the register beside them. */
+import { say } from '#core/messages/say';
 import { col, fn } from 'sequelize';
 import { inScope } from '#core/authority/index';
 import { personLabel } from '#core/register/index';
@@ -71,9 +72,8 @@ export async function changeWhom(
   drop: string | null,
 ): Promise<{ savedAt: string; count: number }> {
   const gathered = drop === null ? await sheafIds(db, viewer.personId) : [];
-  if (drop === null && gathered.length === 0)
-    throw new Fault('invalid', 'Nobody is gathered. Gather them under People first.');
-  if (gathered.length > 5000) throw new Fault('invalid', 'These are more than 5,000. Let some go first.');
+  if (drop === null && gathered.length === 0) throw new Fault('invalid', say('year.noOneIsGatheredGather'));
+  if (gathered.length > 5000) throw new Fault('invalid', say('year.thereAreMoreThanRemove'));
   let count = 0;
   const other = list === 'again' ? 'leave' : 'again';
   const savedAt = await changeYearDraft(db, viewer.personId, (draft) => {
@@ -125,7 +125,7 @@ export async function splitRows(db: Db, viewer: Viewer): Promise<SplitRow[]> {
 export async function splitSheet(db: Db, key: string, today: string): Promise<SplitSheet> {
   const [schoolId, grade] = key.split(':') as [string, string];
   const schools = await db.models.school.findAll({ raw: true });
-  if (!schools.some(({ id }) => id === schoolId) || !grade) throw notFound('This grade');
+  if (!schools.some(({ id }) => id === schoolId) || !grade) throw notFound(say('api.thisGrade'));
   const { draft } = await yearDraft(db);
   const rows = await childrenNow(db);
   const map = mapOf(schools, rows, draft);

@@ -5,8 +5,9 @@ import { Button } from 'ant-design-vue';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import type { ClassRow } from '../../server/contract';
-import { call } from '@/api';
-import { gradeLabel } from '#core/tabular/values';
+import { useRouter } from 'vue-router';
+import { call, upload } from '@/api';
+import { type Grade, gradeLabel } from '#core/tabular/values';
 import Suggest from '@/kit/Suggest.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
@@ -17,6 +18,7 @@ const props = defineProps<{ one: ClassRow }>();
 const emit = defineEmits<{ close: []; changed: [] }>();
 const session = useSession();
 const work = useWork();
+const router = useRouter();
 const typed = ref('');
 const find = refDebounced(typed, 120);
 const found = useLoad(
@@ -37,6 +39,23 @@ const box = ref<HTMLElement | null>(null);
 const focus = () => box.value?.querySelector('input')?.focus();
 onShown(focus);
 
+/** Several lines are a list: it becomes an import into this class, which is looked at before anything is done. */
+async function paste(event: ClipboardEvent): Promise<void> {
+  const text = event.clipboardData?.getData('text/plain') ?? '';
+  if (!session.may('imports') || text.trim().split(/\r?\n/).length < 2) return;
+  event.preventDefault();
+  try {
+    const name = `${t('classes.pastedIntoClass', { class: props.one.name })}.csv`;
+    const { id } = await upload(new Blob([text]), name);
+    const { draft } = await call('GET /api/intakes/:id', { id });
+    const { schoolId, grade, name: className, kind } = props.one;
+    const whole = { className, ...(kind === 'homeroom' && grade ? { grade: grade as Grade } : {}) };
+    await call('POST /api/intakes/:id/draft', { id, body: { ...draft, schoolId, whole } });
+    await router.push(`/imports/${id}`);
+  } catch (error) {
+    work.wrong(error);
+  }
+}
 async function add(personId: string): Promise<void> {
   typed.value = '';
   try {
@@ -52,7 +71,13 @@ const requesting = ref(false);
 </script>
 
 <template>
-  <section ref="box" class="ordering" :aria-label="t('classes.addTo', { name: one.name })" @keydown.esc="emit('close')">
+  <section
+    ref="box"
+    class="ordering"
+    :aria-label="t('classes.addTo', { name: one.name })"
+    @keydown.esc="emit('close')"
+    @paste="paste"
+  >
     <div class="ask row">
       <label
         >{{ t('classes.studentOrTeacher') }}
@@ -83,6 +108,7 @@ const requesting = ref(false);
       <span v-if="isAsked && options.length === 0" class="rust" role="status">{{
         t('classes.noOneAtMatches', { school: one.school, trim: find.trim() })
       }}</span>
+      <span v-if="session.may('imports')" class="quiet">{{ t('classes.orPasteAList') }}</span>
       <Button v-if="!session.may('people.verbs') && !requesting" @click="requesting = true">{{
         t('classes.requestAStudent')
       }}</Button>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Classes made by hand: several names in one line, each shown as it would be; what clashes says with whom. */
-import { t } from '@/words';
+import { spoken, t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { refDebounced } from '@vueuse/core';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
@@ -177,7 +177,9 @@ useCarryOut(make, { first: true });
         >{{ t('classes.classesPerGrade') }}
         <NumberInput v-model:value="byPattern.sections" class="few" :min="1" :max="26"
       /></label>
-      <span v-if="classPatternError(byPattern.pattern)" class="rust">{{ classPatternError(byPattern.pattern) }}</span>
+      <span v-if="classPatternError(byPattern.pattern)" class="rust">{{
+        spoken(classPatternError(byPattern.pattern)!)
+      }}</span>
       <Button
         v-else-if="
           session.isCoordinator && byPattern.pattern !== (models.data.value?.patterns[form.schoolId] ?? usualPattern)

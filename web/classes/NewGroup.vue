@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A new group of those who are gathered, or by a rule: of one class, or across the classes of a school. */
-import { t } from '@/words';
+import { spoken, t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -78,7 +78,7 @@ async function begin(): Promise<void> {
     <label
       >{{ t('classes.kind') }}
       <Choice v-model:value="form.kind">
-        <SelectOption v-for="(label, key) in groupKinds" :key="key" :value="key">{{ label }}</SelectOption>
+        <SelectOption v-for="(label, key) in groupKinds" :key="key" :value="key">{{ spoken(label) }}</SelectOption>
       </Choice></label
     >
     <label

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The district's time zone, and first and last day, terms and days off of its school year: edited here, changed by a plan. */
-import { t } from '@/words';
+import { spoken, t } from '@/words';
 import { useNow } from '@vueuse/core';
 import { Alert, Button, Form, FormItem, Input, RangePicker } from 'ant-design-vue';
 import { computed, ref } from 'vue';
@@ -25,7 +25,7 @@ const record = useLoad(t('district.theSchoolYear'), 'GET /api/school-year');
 const { body: edited, clear } = useDraft<CalendarSheet | null>('school-year', () => null);
 const form = computed(() => edited.value ?? record.data.value ?? null);
 const mayChange = computed(() => session.may('settings.change'));
-const problems = computed(() => (edited.value ? calendarProblems(edited.value) : []));
+const problems = computed(() => (edited.value ? calendarProblems(edited.value).map(spoken) : []));
 const now = useNow({ interval: 10_000 });
 const there = computed(() => (form.value ? timeWords(form.value.zone, now.value.toISOString()) : ''));
 

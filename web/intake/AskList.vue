@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** Where the feed says something new against what somebody corrected: both values, and which one holds. */
-import { t } from '@/words';
+import { spoken, t } from '@/words';
 import { Button } from 'ant-design-vue';
 import type { Ask, Choice } from '#core/intake/index';
 import { fieldLabels } from '#core/tabular/fields';
 
 defineProps<{ asks: Ask[] }>();
 defineEmits<{ answer: [line: number, field: string, choice: Choice | null] }>();
-const words: Record<string, string> = fieldLabels;
+const words = (field: string): string => spoken(fieldLabels[field as keyof typeof fieldLabels] ?? field);
 </script>
 
 <template>
@@ -17,7 +17,7 @@ const words: Record<string, string> = fieldLabels;
     </h2>
     <ul>
       <li v-for="ask in asks" :key="`${ask.line} ${ask.field}`">
-        <div class="clip">{{ ask.label }} · {{ words[ask.field] ?? ask.field }}</div>
+        <div class="clip">{{ ask.label }} · {{ words(ask.field) }}</div>
         <div class="row">
           <Button
             type="text"

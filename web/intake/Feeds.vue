@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The sources that send again and again: where from, how often, what each is about and which fields it may not change. */
-import { t } from '@/words';
+import { spoken, t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -175,7 +175,7 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
           :key="field"
           :checked="edit.settings.kept.includes(field)"
           @change="keep(field)"
-          >{{ fieldLabels[field] }}</Checkbox
+          >{{ spoken(fieldLabels[field]) }}</Checkbox
         >
       </fieldset>
       <div class="row wide">

@@ -3,7 +3,7 @@
  * The cells of a file: header pickers, a gutter that marks problem rows, cells that are mended in place; below it,
  * in words, what is wrong with the focused one.
  */
-import { t } from '@/words';
+import { spoken, t } from '@/words';
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { Button } from 'ant-design-vue';
 import { computed, nextTick, reactive, ref, toRef, watch } from 'vue';
@@ -198,7 +198,7 @@ defineExpose({
           :class="{ unsure: c.confidence < 0.6 && c.field !== 'skip', skipped: c.field === 'skip' }"
         >
           <!-- A bundle's columns are what the standard says. -->
-          <b v-if="reading.format === 'bundle'" class="clip">{{ fieldLabels[c.field] }}</b>
+          <b v-if="reading.format === 'bundle'" class="clip">{{ spoken(fieldLabels[c.field]) }}</b>
           <select
             v-else
             class="pick"
@@ -206,7 +206,7 @@ defineExpose({
             :value="c.field"
             @change="setField(c.index, ($event.target as HTMLSelectElement).value as Field)"
           >
-            <option v-for="f in fields" :key="f" :value="f">{{ fieldLabels[f] }}</option>
+            <option v-for="f in fields" :key="f" :value="f">{{ spoken(fieldLabels[f]) }}</option>
           </select>
           <small class="clip"
             >{{ c.header || '—'
@@ -263,7 +263,7 @@ defineExpose({
                 v-if="cell.text.value !== null && item.index === at.row && c.index === at.column"
                 :ref="cell.shown"
                 v-model="cell.text.value"
-                :aria-label="t('intake.line3', { field: fieldLabels[c.field], line: rowAt(item.index)!.line })"
+                :aria-label="t('intake.line3', { field: spoken(fieldLabels[c.field]), line: rowAt(item.index)!.line })"
                 @keydown.enter.exact.stop.prevent="cell.leave(true)"
                 @keydown.esc.stop="
                   cell.giveUp();

@@ -5,6 +5,8 @@
  */
 import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
+import Suggest from '@/kit/Suggest.vue';
+import { useLoad } from '@/kit/load';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -13,6 +15,9 @@ import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { useCarryOut } from '@/frame/keys';
 import type { Choice as Answer } from '#core/intake/index';
+import { fold } from '#core/names/index';
+import { gradeLabel, grades } from '#core/tabular/values';
+import type { Draft } from '../../server/contract';
 import ClassPicks from './ClassPicks.vue';
 import { useDraft } from './draft';
 import IntakeGrid from './IntakeGrid.vue';
@@ -38,6 +43,22 @@ const titles = computed(() =>
     .filter(Boolean)
     .join(' / '),
 );
+
+const has = (field: string) => columns.value.some((column) => column.field === field);
+/** What is said of all rows, for which the file has no column. */
+const ofAllRows = (some: NonNullable<Draft['whole']>) =>
+  change((d) => {
+    d.whole = { ...d.whole, ...some };
+  });
+const names = useLoad(t('intake.classes'), 'GET /api/classes/names', () => ({
+  query: { school: draft.value?.schoolId ?? undefined },
+}));
+const homeroomsLike = computed(() => {
+  const typed = fold(draft.value?.whole?.className ?? '');
+  return (names.data.value ?? [])
+    .filter(({ subject, name }) => !subject && fold(name).startsWith(typed))
+    .map(({ name }) => ({ value: name }));
+});
 
 /** All repairs of one kind at once. */
 async function takeAll(code: string): Promise<void> {
@@ -128,6 +149,29 @@ async function setAside(): Promise<void> {
               </SelectOption>
               <SelectOption v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
             </Choice>
+            <template v-if="!data.bundle">
+              <label v-if="!has('className')"
+                >{{ t('intake.classOfAllRows') }}
+                <Suggest
+                  class="whole"
+                  :value="draft.whole?.className ?? ''"
+                  :options="homeroomsLike"
+                  :placeholder="t('common.none')"
+                  :aria-label="t('intake.classOfAllRows')"
+                  @update:value="(className) => ofAllRows({ className: className || undefined })"
+              /></label>
+              <label v-if="!has('grade')"
+                >{{ t('intake.gradeOfAllRows') }}
+                <Choice
+                  :value="draft.whole?.grade ?? ''"
+                  :aria-label="t('intake.gradeOfAllRows')"
+                  @update:value="(grade) => ofAllRows({ grade: grade || undefined })"
+                >
+                  <SelectOption value="">{{ t('common.none') }}</SelectOption>
+                  <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
+                </Choice></label
+              >
+            </template>
             <Checkbox
               :checked="draft.complete"
               :disabled="!draft.schoolId && !data.bundle"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What would happen, recounted as the reading changes; each count shows just its rows. */
-import { locale, t } from '@/words';
+import { locale, spoken, t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { IntakePreview } from '../../server/contract';
@@ -151,7 +151,7 @@ const words: Record<string, string> = {
       <h2>{{ t('intake.needReview') }}</h2>
       <ul class="waiting">
         <li v-for="w in o.waiting" :key="w.line">
-          <span class="quiet">{{ linesOf(w) }}</span> {{ w.message }}
+          <span class="quiet">{{ spoken(linesOf(w)) }}</span> {{ w.message }}
         </li>
       </ul>
     </template>

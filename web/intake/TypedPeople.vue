@@ -6,7 +6,9 @@
 import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
+import Suggest from '@/kit/Suggest.vue';
 import TextInput from '@/kit/TextInput.vue';
+import { fold } from '#core/names/index';
 import Papa from 'papaparse';
 import { computed, nextTick, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -30,6 +32,16 @@ const columns = [
   ['className', t('common.class'), '0.8fr'],
   ['guardianEmail', t('intake.guardiansEmail'), '1.5fr'],
 ] as const;
+/** As files have them, whatever language the page is in. */
+const headings: Record<(typeof columns)[number][0], string> = {
+  familyName: 'Family name',
+  givenName: 'Given name',
+  birthDate: 'Birth date',
+  number: 'Student number',
+  grade: 'Grade',
+  className: 'Class',
+  guardianEmail: 'Guardian email',
+};
 type Typed = Record<(typeof columns)[number][0], string>;
 const blank = (): Typed => ({
   familyName: '',
@@ -47,6 +59,8 @@ const classes = useLoad(t('intake.classes'), 'GET /api/classes/names', () => ({
   query: { school: schoolId.value || undefined },
 }));
 const homerooms = computed(() => (classes.data.value ?? []).filter(({ subject }) => !subject));
+const homeroomsLike = (typed: string) =>
+  homerooms.value.filter(({ name }) => fold(name).startsWith(fold(typed))).map(({ name }) => ({ value: name }));
 const filled = computed(() => typed.value.filter((row) => Object.values(row).some((value) => value.trim() !== '')));
 
 const box = ref<HTMLElement | null>(null);
@@ -68,7 +82,7 @@ async function takeIn(): Promise<void> {
   try {
     // A column in which nothing was typed says nothing.
     const used = columns.filter(([key]) => filled.value.some((row) => row[key].trim() !== ''));
-    const header = [...used.map(([, label]) => label), 'School'];
+    const header = [...used.map(([key]) => headings[key]), 'School'];
     const rows = filled.value.map((row) => [...used.map(([key]) => row[key].trim()), school.value?.name ?? '']);
     const text = Papa.unparse([header, ...rows]);
     const { id } = await upload(new Blob([text]), `typed in, ${session.me?.today}.csv`);
@@ -112,20 +126,23 @@ useCarryOut(takeIn, { first: true });
       :data-row="i"
       :style="{ gridTemplateColumns: `${columns.map(([, , w]) => w).join(' ')} 28px` }"
     >
-      <TextInput
-        v-for="[key, label] in columns"
-        :key="key"
-        v-model:value="row[key]"
-        autocomplete="off"
-        :list="key === 'className' ? 'homerooms' : undefined"
-        :aria-label="t('intake.line', { label, i: i + 1 })"
-        @keydown.enter.exact.prevent="next(i)"
-      />
+      <template v-for="[key, label] in columns" :key="key">
+        <Suggest
+          v-if="key === 'className'"
+          v-model:value="row.className"
+          :options="homeroomsLike(row.className)"
+          :aria-label="t('intake.line', { label, i: i + 1 })"
+        />
+        <TextInput
+          v-else
+          v-model:value="row[key]"
+          autocomplete="off"
+          :aria-label="t('intake.line', { label, i: i + 1 })"
+          @keydown.enter.exact.prevent="next(i)"
+        />
+      </template>
       <Button type="text" size="small" :aria-label="t('intake.removeLine', { i: i + 1 })" @click="drop(i)">×</Button>
     </div>
-    <datalist id="homerooms">
-      <SelectOption v-for="c in homerooms" :key="c.id" :value="c.name" />
-    </datalist>
     <div class="row foot">
       <span class="quiet grow"
         ><kbd>{{ t('intake.enter') }}</kbd> {{ t('intake.startsTheNextLineWhat') }}</span

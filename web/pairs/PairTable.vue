@@ -10,6 +10,7 @@ import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { Evidence } from '#core/identity/index';
 import { gradeLabel } from '#core/tabular/values';
+import { levelInFull, levelWord } from './levels';
 import type { PairPerson } from '../../server/contract';
 
 export interface PairLine {
@@ -128,14 +129,16 @@ const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Mat
       <template v-for="[field, , what] in fields" :key="field" #[field]="{ row: line }">
         <template v-if="!line.person">
           <template v-if="worth(what)">
-            <span class="track" :title="worth(what)!.level" aria-hidden="true">
+            <span class="track" aria-hidden="true">
               <span
                 class="fill"
                 :class="worth(what)!.bits >= 0 ? 'for' : 'against'"
                 :style="{ width: bar(worth(what)!.bits) }"
               />
             </span>
-            <span class="small">{{ signed(worth(what)!.bits) }} {{ worth(what)!.level }}</span>
+            <span class="small" :title="levelInFull(worth(what)!.level)"
+              >{{ signed(worth(what)!.bits) }} {{ levelWord(worth(what)!.level) }}</span
+            >
           </template>
         </template>
         <Button

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Everything about one person, beside the list. Fields are edited in place; each edit is a plan of one change. */
-import { t } from '@/words';
+import { spoken, t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import { computed } from 'vue';
@@ -28,7 +28,7 @@ const sheet = useLoad(t('people.theRecord'), 'GET /api/people/:id', () => ({ id:
 const person = computed(() => sheet.data.value?.person);
 const place = computed(() => sheet.data.value?.places.find(({ ends }) => ends === null));
 
-const fields = handFields.map((field) => [field, fieldLabel('person', field)] as const);
+const fields = handFields.map((field) => [field, spoken(fieldLabel('person', field))] as const);
 
 async function edit(field: (typeof fields)[number][0], after: string | null): Promise<void> {
   const before = person.value?.[field] ?? null;

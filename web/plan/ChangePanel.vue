@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** One change of a plan, whole: every field before and after, why, and where it came from. */
-import { t } from '@/words';
+import { spoken, t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { School } from '#core/entities/index';
@@ -11,7 +11,7 @@ const props = defineProps<{ change: Change & { out: boolean }; schools: readonly
 defineEmits<{ takeOut: []; close: [] }>();
 const kind = computed(() => {
   const { entity, op, after } = props.change;
-  return kindWords({ entity, op, fields: op === 'update' ? Object.keys(after) : [] });
+  return spoken(kindWords({ entity, op, fields: op === 'update' ? Object.keys(after) : [] }));
 });
 </script>
 

@@ -3,7 +3,7 @@
  * A plan, the same everywhere: kinds of change with counts, the changes themselves with what differs set off, guards
  * and what is unsure, and in words what will happen. Parts can be taken out; a guard is released with a reason.
  */
-import { locale, t } from '@/words';
+import { locale, spoken, t } from '@/words';
 import { Button, Checkbox } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, reactive, ref, watch } from 'vue';
@@ -161,7 +161,7 @@ const states: Record<string, string> = {
             :aria-pressed="kind === k.kind"
             @click="kind = k.kind"
           >
-            <span><i aria-hidden="true" />{{ kindWords(k) }}</span
+            <span><i aria-hidden="true" />{{ spoken(kindWords(k)) }}</span
             ><b>{{ k.count.toLocaleString(locale) }}</b>
           </Button>
           <Button v-if="isOpen && kind === k.kind" size="small" class="small" @click="takeKind(k.kind)">
@@ -234,7 +234,7 @@ const states: Record<string, string> = {
         <p v-if="p.waiting.length === 0" class="quiet">{{ t('plan.nothing') }}</p>
         <ul class="waiting">
           <li v-for="w in p.waiting.slice(0, 100)" :key="`${w.line}${w.message}`">
-            <span v-if="w.line > 0" class="quiet">{{ linesOf(w) }}</span> {{ w.message }}
+            <span v-if="w.line > 0" class="quiet">{{ spoken(linesOf(w)) }}</span> {{ w.message }}
           </li>
         </ul>
       </aside>

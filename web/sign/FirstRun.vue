@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The first run: who this is for, the first school, and the first coordinator, on one sheet. */
-import { t } from '@/words';
+import { spoken, t } from '@/words';
 import { Alert, Button, Form, FormItem, Input, InputNumber, InputPassword, RangePicker } from 'ant-design-vue';
 import { computed, reactive, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -33,7 +33,7 @@ const year = computed({
   set: (days) => ([form.yearBegins, form.yearEnds] = days ?? ['', '']),
 });
 const lacksYear = ref(false);
-const wrong = computed(() => patternError(form.usernamePattern));
+const wrong = computed(() => spoken(patternError(form.usernamePattern) ?? ''));
 const example = computed(() =>
   usernameOf(form.usernamePattern, { givenName: 'Wren', middleName: '', familyName: 'Anstruther', number: '004120' }),
 );

@@ -2,7 +2,7 @@
  * Long work and short notices: jobs are followed by server-sent events and shown at the foot while they run; what was
  * done is said in one line, with Undo where it can be undone.
  */
-import { t } from '@/words';
+import { readAnswer, t } from '@/words';
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -56,7 +56,7 @@ export const useWork = defineStore('work', () => {
       const job = await new Promise<Job>((done, failed) => {
         const events = new EventSource(`/api/jobs/${jobId}/events`);
         events.addEventListener('job', (event) => {
-          const seen = JSON.parse((event as MessageEvent<string>).data) as Job;
+          const seen = readAnswer<Job>((event as MessageEvent<string>).data);
           running.value = running.value.map((r) => (r.id === jobId ? { ...r, job: seen } : r));
           if (seen.status === 'waiting' || seen.status === 'running') return;
           events.close();

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Joining a class by its code, on a small screen: the code, then who one is, then what came of it. One thing a page. */
-import { t } from '@/words';
+import { spoken, t } from '@/words';
 import DayInput from '@/kit/DayInput.vue';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -24,13 +24,15 @@ const outcome = ref<Joined | null>(null);
 
 const read = computed(() => readCode(typed.value));
 /** Said while typing: a letter that is never in a code; what is just not finished is not said. */
-const hint = computed(() => ('problem' in read.value && read.value.problem === 'letter' ? read.value.message : ''));
+const hint = computed(() =>
+  'problem' in read.value && read.value.problem === 'letter' ? spoken(read.value.message) : '',
+);
 const signedIn = computed(() => session.may('own.page'));
 
 async function next(): Promise<void> {
   failure.value = '';
   if ('problem' in read.value) {
-    failure.value = read.value.message;
+    failure.value = spoken(read.value.message);
     return;
   }
   typed.value = spelled(read.value.code);

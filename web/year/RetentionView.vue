@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** How long what is kept, what is due to be purged, and purging it: the one thing that cannot be undone. */
-import { locale, t } from '@/words';
+import { locale, spoken, t } from '@/words';
 import Figures from '@/kit/Figures.vue';
 import NumberInput from '@/kit/NumberInput.vue';
 import { Button } from 'ant-design-vue';
@@ -64,7 +64,7 @@ const columns: Col[] = [
           { key: 'next', title: t('year.next') },
         ]"
       >
-        <template #what="{ row: k }">{{ retentionWords[k.kind] }}</template>
+        <template #what="{ row: k }">{{ spoken(retentionWords[k.kind]) }}</template>
         <template #months="{ row: k }">
           <NumberInput
             class="few"
@@ -72,7 +72,7 @@ const columns: Col[] = [
             :min="1"
             :max="240"
             :value="sheet.retention[k.kind]"
-            :aria-label="t('year.monthsFor', { kind: retentionWords[k.kind] })"
+            :aria-label="t('year.monthsFor', { kind: spoken(retentionWords[k.kind]) })"
             @update:value="(months) => set(k.kind, months || null)"
           />
         </template>

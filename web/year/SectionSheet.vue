@@ -8,6 +8,7 @@ import Figures from '@/kit/Figures.vue';
 import Choice from '@/kit/Choice.vue';
 import { useDebounceFn } from '@vueuse/core';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
+import NumberInput from '@/kit/NumberInput.vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, onBeforeUnmount, reactive, ref, watch } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';

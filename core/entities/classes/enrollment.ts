@@ -12,7 +12,7 @@ export const enrollment = entity(
   {
     tellsBegin: true,
     ends: 'ends',
-    openOnce: { key: 'oneEnrollment', fields: ['personId', 'classId'], message: 'is in this class already' },
+    openOnce: { key: 'oneEnrollment', fields: ['personId', 'classId'], message: 'plan.inClassAlready' },
   },
 );
 export type Enrollment = RowOf<typeof enrollment>;

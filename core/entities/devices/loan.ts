@@ -17,7 +17,7 @@ export const loan = entity(
     openOnce: {
       key: 'oneLoan',
       fields: ['deviceId'],
-      message: 'the device is with somebody already; take it back first',
+      message: 'plan.deviceHasHolder',
     },
   },
 );

@@ -3,6 +3,6 @@ import { entity, id, type RowOf } from '../declare';
 export const assignee = entity(
   'assignees',
   { workId: id('work'), personId: id('person') },
-  { unique: { byWork: { fields: ['workId', 'personId'], message: 'has this assignment already' } } },
+  { unique: { byWork: { fields: ['workId', 'personId'], message: 'plan.hasAssignmentAlready' } } },
 );
 export type Assignee = RowOf<typeof assignee>;

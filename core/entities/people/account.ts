@@ -4,7 +4,7 @@ export const accountRoles = ['student', 'teacher', 'school', 'district'] as cons
 export type AccountRole = (typeof accountRoles)[number];
 
 export const account = entity('accounts', {
-  personId: id('person', { unique: 'has an account already' }),
+  personId: id('person', { unique: 'plan.hasAccountAlready' }),
   username: word(64, { unique: true }),
   role: oneOf(accountRoles, 10, { untold: true, endsSessions: true }),
   status: oneOf(['active', 'frozen'], 10, { untold: true, endsSessions: true }),

@@ -29,7 +29,7 @@ export const person = entity(
       key: 'oneNumber',
       fields: ['number'],
       among: { role: 'student', status: 'active' },
-      message: 'number {value} is another student’s, who is on record',
+      message: 'plan.numberTaken',
     },
   },
 );

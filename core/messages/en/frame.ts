@@ -80,7 +80,7 @@ export const frame = {
   replaceTheirOtherClassOf: 'Replace their other class of that kind',
   resume: 'Resume',
   returnTheirDevices: 'Return their devices',
-  returned: 'returned',
+  returned: 'Returned',
   save: 'Save',
   seats: 'Seats',
   settings: 'Settings',

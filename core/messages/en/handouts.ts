@@ -6,6 +6,13 @@ export const handouts = {
   countList: '{n, plural, one {# line} other {# lines}}',
   countStrips: '{n, plural, one {# strip} other {# strips}}',
   drawing: 'Drawing {said}',
+  loginCards: 'Login cards',
+  noneOfThemHasAn: 'None of them has an account with a password to print.',
   openPdf: 'Open PDF',
+  openUntil: '{school}. Open until {day}.',
+  printed: '{cardText} Printed {day}.',
   readyToPrint: '{said} ready to print.',
+  scanTheCodeToSign: 'Scan the code to sign in.',
+  thereAreMoreThanLabels: 'There are more than {most} labels. Narrow the list by school or by model first.',
+  thereAreNoDevicesTo: 'There are no devices to print labels for.',
 };

@@ -22,6 +22,14 @@ import { student } from './student';
 import { today } from './today';
 import { usage } from './use';
 import { worksheet } from './worksheet';
+import { fields } from './fields';
+import { api } from './api';
+import { accounts } from './accounts';
+import { feeds } from './feeds';
+import { jobs } from './jobs';
+import { directory } from './directory';
+import { retention } from './retention';
+import { letters } from './letters';
 import { year } from './year';
 
 export const en = {
@@ -49,5 +57,13 @@ export const en = {
   today,
   use: usage,
   worksheet,
+  fields,
+  api,
+  accounts,
+  feeds,
+  jobs,
+  directory,
+  retention,
+  letters,
   year,
 };

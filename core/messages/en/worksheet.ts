@@ -9,6 +9,6 @@ export const worksheet = {
   notGathered: 'not gathered',
   nothingHere: 'Nothing here.',
   resetColumns: 'Reset columns',
-  rosterBundle: 'roster bundle',
-  workbook: 'workbook',
+  rosterBundle: 'Roster bundle',
+  workbook: 'Workbook',
 };

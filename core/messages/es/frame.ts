@@ -82,7 +82,7 @@ export const frame: Record<keyof typeof english, string> = {
   replaceTheirOtherClassOf: 'En lugar de su otra clase de ese tipo',
   resume: 'Reanudar',
   returnTheirDevices: 'Recoger sus dispositivos',
-  returned: 'devuelto',
+  returned: 'Devuelto',
   save: 'Guardar',
   seats: 'Licencias',
   settings: 'Configuración',

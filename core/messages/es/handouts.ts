@@ -8,6 +8,13 @@ export const handouts: Record<keyof typeof english, string> = {
   countList: '{n, plural, one {# línea} other {# líneas}}',
   countStrips: '{n, plural, one {# tira} other {# tiras}}',
   drawing: 'Dibujando {said}',
+  loginCards: 'Tarjetas de acceso',
+  noneOfThemHasAn: 'Ninguno tiene una cuenta con contraseña para imprimir.',
   openPdf: 'Abrir PDF',
+  openUntil: '{school}. Abierto hasta el {day}.',
+  printed: '{cardText} Impreso el {day}.',
   readyToPrint: '{said} para imprimir.',
+  scanTheCodeToSign: 'Escanea el código para entrar.',
+  thereAreMoreThanLabels: 'Hay más de {most} etiquetas. Reduzca la lista por escuela o por modelo.',
+  thereAreNoDevicesTo: 'No hay dispositivos para imprimir etiquetas.',
 };

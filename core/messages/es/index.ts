@@ -23,6 +23,14 @@ import { student } from './student';
 import { today } from './today';
 import { usage } from './use';
 import { worksheet } from './worksheet';
+import { fields } from './fields';
+import { api } from './api';
+import { accounts } from './accounts';
+import { feeds } from './feeds';
+import { jobs } from './jobs';
+import { directory } from './directory';
+import { retention } from './retention';
+import { letters } from './letters';
 import { year } from './year';
 
 export const es: Messages = {
@@ -50,5 +58,13 @@ export const es: Messages = {
   today,
   use: usage,
   worksheet,
+  fields,
+  api,
+  accounts,
+  feeds,
+  jobs,
+  directory,
+  retention,
+  letters,
   year,
 };

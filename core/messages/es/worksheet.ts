@@ -11,6 +11,6 @@ export const worksheet: Record<keyof typeof english, string> = {
   notGathered: 'no reunido',
   nothingHere: 'No hay nada.',
   resetColumns: 'Restablecer columnas',
-  rosterBundle: 'paquete de listas',
-  workbook: 'libro',
+  rosterBundle: 'Paquete de listas',
+  workbook: 'Libro',
 };

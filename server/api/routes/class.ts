@@ -1,4 +1,5 @@
 /** Classes: their list, and making, changing and ending them. */
+import { say } from '#core/messages/say';
 import { z } from 'zod';
 import { classColors, policies } from '#core/entities/index';
 import { grades as gradeCodes } from '#core/tabular/index';
@@ -38,11 +39,11 @@ export const classRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'cla
     body: edited('class', ['name', 'grade', 'subject', 'period', 'color', 'discuss', 'invite'])
       .refine(
         ({ field, after }) => field !== 'grade' || after === null || z.enum(gradeCodes).safeParse(after).success,
-        'This is no grade.',
+        say('api.thisIsNotAValid'),
       )
       .refine(
         ({ field, after }) => after === null || !(field in choices) || choices[field]!.includes(after),
-        'This is none of what can be chosen.',
+        say('api.thisIsNotOneOf'),
       ),
     handle: ({ viewer, params, body, ...services }) => editClass(services, viewer, params.id, body),
   },
@@ -71,7 +72,7 @@ export const classRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'cla
   },
   'GET /api/classes/:id': { handle: ({ roll, viewer, params }) => classPage(roll, viewer, params.id) },
   'GET /api/classes/:id/candidates': {
-    query: z.object({ q: z.string().trim().min(2, 'has two letters at least').max(100) }),
+    query: z.object({ q: z.string().trim().min(2, say('api.needsAtLeastTwoLetters')).max(100) }),
     handle: ({ roll, viewer, params, query }) => candidates(roll, viewer, params.id, query),
   },
   'POST /api/classes/:id/people': {

@@ -31,7 +31,7 @@ it('says which field does not fit, and what fits', () => {
     before: null,
     after: 's'.repeat(81),
   });
-  expect(read.error?.issues.map(({ message }) => message)).toEqual(['The subject has 80 letters at most.']);
+  expect(read.error?.issues.map(({ message }) => message)).toEqual(['The subject must have at most 80 characters.']);
   // What is emptied is nothing.
   expect(edited('class', ['subject']).parse({ field: 'subject', before: 'Art', after: ' ' }).after).toBeNull();
 });

@@ -2,6 +2,7 @@
  * Schemas of what an entity's fields take, from its declaration: what the border lets in, the database can keep. A body
  * adds what a field means besides: a grade that there is, an address that opens.
  */
+import { say } from '#core/messages/say';
 import { z } from 'zod';
 import { type Field, unfit } from '#core/entities/declare';
 import { type Columns, declarationOf, type Entity, fieldLabel } from '#core/entities/index';
@@ -63,6 +64,7 @@ export const edited = <E extends Entity, const F extends keyof Columns<E> & stri
     })
     .superRefine(({ field, after }, context) => {
       const wrong = after === null ? null : unfit(fields[field]!, after);
-      if (wrong) context.addIssue({ code: 'custom', message: `The ${fieldLabel(entity, field)} ${wrong}` });
+      if (wrong)
+        context.addIssue({ code: 'custom', message: say('api.the', { field: fieldLabel(entity, field), wrong }) });
     });
 };

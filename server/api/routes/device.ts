@@ -1,4 +1,5 @@
 /** Devices, loans, carts, bookings, scans. */
+import { say } from '#core/messages/say';
 import { inScope } from '#core/authority/index';
 import { z } from 'zod';
 import { deviceFields } from '#core/devices/index';
@@ -39,7 +40,7 @@ const inventory = z
     schoolId: id.nullable(),
     picked: z.record(z.coerce.number().int(), z.enum(deviceFields).nullable()),
   })
-  .refine((order) => order.file !== null || order.text.trim() !== '', 'Choose a file, or paste a list.');
+  .refine((order) => order.file !== null || order.text.trim() !== '', say('api.chooseAFileOrPaste'));
 
 export const deviceRoutes: Pick<
   Routes,
@@ -93,11 +94,11 @@ export const deviceRoutes: Pick<
       })
       .refine(
         ({ field, after }) => after === null || (field === 'slot') === (typeof after === 'number'),
-        'A slot is a number; all else is text.',
+        say('api.aSlotMustBeA'),
       )
       .refine(
         ({ field, after }) => !/On$|Ends?$/.test(field) || after === null || day.safeParse(after).success,
-        'A day is written as in 2027-06-30.',
+        say('api.enterADateLike'),
       ),
     handle: ({ viewer, params, body, ...services }) => editDevice(services, viewer, params.id, body),
   },
@@ -109,8 +110,7 @@ export const deviceRoutes: Pick<
   'POST /api/devices/assign': {
     body: z.object({ school: id.nullable() }),
     handle: ({ viewer, body, ...services }) => {
-      if (!inScope(viewer, body.school))
-        throw new Fault('not-allowed', 'Choose your school first: the district’s devices are not yours.');
+      if (!inScope(viewer, body.school)) throw new Fault('not-allowed', say('api.chooseYourSchoolFirstThe'));
       return startJob(services, 'devices.plan', body, viewer);
     },
   },
@@ -135,8 +135,7 @@ export const deviceRoutes: Pick<
   'POST /api/carts/fill': {
     body: z.object({ school: id.nullable() }),
     handle: ({ viewer, body, ...services }) => {
-      if (!inScope(viewer, body.school))
-        throw new Fault('not-allowed', 'Choose your school first: other carts are not yours.');
+      if (!inScope(viewer, body.school)) throw new Fault('not-allowed', say('api.chooseYourSchoolFirstOther'));
       return startJob(services, 'devices.plan', { ...body, carts: true }, viewer);
     },
   },

@@ -1,4 +1,5 @@
 /** The district's directory: how it stands, sending to it, comparing with it. */
+import { say } from '#core/messages/say';
 import { againWhatFailed, directoryState } from '../../directory/state';
 import { Fault } from '../../faults';
 import type { Services, Viewer } from '../../services';
@@ -8,11 +9,7 @@ import { type Routes } from './route';
 
 type Asked = Services & { viewer: Viewer };
 const start = async ({ viewer, ...services }: Asked, kind: 'directory.send' | 'directory.compare') => {
-  if (!services.config.directory)
-    throw new Fault(
-      'invalid',
-      'No directory is set up. Set SHEAF_DIRECTORY_URL and SHEAF_DIRECTORY_TOKEN, and start again.',
-    );
+  if (!services.config.directory) throw new Fault('invalid', say('api.noDirectoryIsSetUp'));
   return startJob(services, kind, {}, viewer);
 };
 

@@ -1,4 +1,5 @@
 /** The district's settings, its schools, and what each offers at its own sign-in address. */
+import { say } from '#core/messages/say';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { settingsSchema } from '../../district';
@@ -12,19 +13,19 @@ const doorText = z
   .string()
   .trim()
   .toLowerCase()
-  .regex(/^[a-z0-9-]{2,30}$/, 'An address takes 2 to 30 small letters, digits and hyphens.');
+  .regex(/^[a-z0-9-]{2,30}$/, say('api.useToLowercaseLettersDigits'));
 const fields = {
   ...declared('school', ['name', 'code']).shape,
   kind: z.enum(['primary', 'k8', 'middle', 'high', 'evening']),
   lowGrade: grade,
   highGrade: grade,
   door: doorText.nullable(),
-  cardText: z.string().max(60, 'is longer than the foot of a card').nullable(),
+  cardText: z.string().max(60, say('api.isTooLongForThe')).nullable(),
   ways: z
     .string()
     .refine(
       (list) => list.split(',').every((way) => (ways as readonly string[]).includes(way)),
-      'There is no such way of signing in.',
+      say('api.thereIsNoSuchSign'),
     )
     .nullable(),
 };
@@ -94,7 +95,7 @@ export const districtRoutes: Pick<
       .superRefine(({ field, after }, context) => {
         const read = after === null ? null : fields[field].safeParse(after);
         if (read && !read.success)
-          context.addIssue({ code: 'custom', message: read.error.issues[0]?.message ?? 'This does not fit.' });
+          context.addIssue({ code: 'custom', message: read.error.issues[0]?.message ?? say('api.thisDoesntFit') });
       }),
     handle: ({ viewer, params, body, ...services }) => editSchool(services, viewer, params.id, body),
   },

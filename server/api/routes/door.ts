@@ -1,4 +1,5 @@
 /** The way in, and what is the same for everybody: health, first run, signing in, who one is, Today and the ribbon. */
+import { say } from '#core/messages/say';
 import { isTheirs, may } from '#core/authority/index';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
@@ -26,7 +27,7 @@ export const doorRoutes: Pick<
   'GET /healthz': {
     handle: async ({ db, viewer }) => {
       const { migrations, version } = await db.probe().catch(() => {
-        throw new Fault('unavailable', 'The database does not answer. See its log in the data folder.');
+        throw new Fault('unavailable', say('api.theDatabaseIsNotResponding'));
       });
       if (!viewer || !may(viewer, 'health')) return { status: 'ok' };
       return {
@@ -46,10 +47,10 @@ export const doorRoutes: Pick<
       highGrade: z.enum(gradeCodes),
       givenName: text(100),
       familyName: text(100),
-      username: z.string().regex(/^[a-z0-9._-]{2,64}$/, 'takes small letters, digits, dots and hyphens, at least two'),
+      username: z.string().regex(/^[a-z0-9._-]{2,64}$/, say('api.needsAtLeastTwoLowercase')),
       password: z.string().max(300),
       code: z.string().max(40),
-      zone: plain(64).refine(isZone, 'is not a time zone such as America/New_York'),
+      zone: plain(64).refine(isZone, say('api.mustBeATimeZone')),
       yearBegins: z.iso.date(),
       yearEnds: z.iso.date(),
       numberDigits: settingsSchema.shape.numberDigits.unwrap(),
@@ -90,7 +91,7 @@ export const doorRoutes: Pick<
       const schools = (await db.models.school.findAll({ order: ['name'] })).filter((one) =>
         isTheirs(viewer, 'schools', one),
       );
-      if (!here || !person) throw notFound('This account');
+      if (!here || !person) throw notFound(say('api.thisAccount'));
       return {
         personId: viewer.personId,
         name: `${person.givenName[0]}. ${person.familyName}`,

@@ -1,4 +1,5 @@
 /** Worksheets as files: which there are, who may have them, and by what they are filtered. */
+import { say } from '#core/messages/say';
 import { inScope } from '#core/authority/index';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
@@ -92,7 +93,7 @@ const exported: Record<ExportName, Exported> = {
     archiveTable(services, viewer, q),
   ),
   sections: of('GET /api/year/split', z.object({ school: id, grade }), (services, viewer, query) => {
-    if (!inScope(viewer, query.school)) throw notFound('This grade');
+    if (!inScope(viewer, query.school)) throw notFound(say('api.thisGrade'));
     return sectionTable(services, query.school, query.grade);
   }),
   leavers: of('GET /api/retention', z.object({}), async ({ db, config }) => ({
@@ -110,17 +111,16 @@ export async function exportFile(
   allow: (route: RouteName) => void,
 ): Promise<ExportFile> {
   const name = exportNames.find((one) => one === list);
-  if (!name) throw new Fault('missing', 'There is no such list.');
+  if (!name) throw new Fault('missing', say('api.thereIsNoSuchList'));
   const { db, config } = services;
   const { seen, table } = exported[name];
   allow(seen);
   const { format } = z.object({ format: z.enum(['csv', 'xlsx', 'roster']) }).parse(raw);
   const told = (detail: string) => audit(db, { by: viewer.personId, action: 'export', detail });
   if (format === 'roster') {
-    if (name !== 'people')
-      throw new Fault('malformed', 'The roster standard holds people with their classes: export those.');
+    if (name !== 'people') throw new Fault('malformed', say('api.theRosterStandardCoversPeople'));
     allow('GET /api/intakes');
-    await told('the roster as a bundle');
+    await told(say('api.rosterBundle'));
     return {
       name: `roster-${config.today()}.zip`,
       type: 'application/zip',
@@ -128,7 +128,7 @@ export async function exportFile(
     };
   }
   const found = await table(services, viewer, raw);
-  await told(`${found.rows.length} rows of ${name}`);
+  await told(say('api.rows', { count: found.rows.length, name }));
   const file = `${name}-${config.today()}`;
   return format === 'csv' ? csvFile(file, found) : workbookFile(services.papers, file, found);
 }

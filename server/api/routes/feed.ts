@@ -1,4 +1,5 @@
 /** Feeds, and pairs of people on record. */
+import { say } from '#core/messages/say';
 import { z } from 'zod';
 import { personFields } from '#core/entities/index';
 import { feedList, feedSettings, saveFeed } from '../../feeds/store';
@@ -24,7 +25,7 @@ export const feedRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'feed
   },
   'POST /api/feeds/:id/take': {
     handle: async (request) => {
-      if (!(await request.db.models.feeds.findByPk(request.params.id))) throw notFound('This feed');
+      if (!(await request.db.models.feeds.findByPk(request.params.id))) throw notFound(say('api.thisFeed'));
       return startJob(request, 'feed.take', { feedId: request.params.id }, request.viewer);
     },
   },
@@ -32,7 +33,7 @@ export const feedRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'feed
     body: z.object({ active: z.boolean() }),
     handle: async ({ db, viewer, params, body }) => {
       const there = await db.models.feeds.findByPk(params.id);
-      if (!there) throw notFound('This feed');
+      if (!there) throw notFound(say('api.thisFeed'));
       await there.update({ active: body.active ? 1 : 0 });
       await audit(db, {
         by: viewer.personId,

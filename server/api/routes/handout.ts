@@ -1,4 +1,5 @@
 /** What is printed. */
+import { say } from '#core/messages/say';
 import { z } from 'zod';
 import { isCard, languages, type Language, layouts } from '#core/cards/index';
 import { previewCards, type PrintOrder } from '../../cards/print';
@@ -31,7 +32,7 @@ const body = z.object({
 /** Throws Fault invalid where nobody is to be printed. */
 async function orderOf(services: Services, viewer: Viewer, request: PrintRequest): Promise<PrintOrder> {
   const { classId, sheaf, personId, onlyOutdated, ...rest } = request;
-  if (!classId && !sheaf && !personId) throw new Fault('invalid', 'Choose a class, or gather people first.');
+  if (!classId && !sheaf && !personId) throw new Fault('invalid', say('api.chooseAClassOrGather'));
   const ids = await idsOf(services.roll, viewer, {
     role: 'student' as const,
     ...(personId ? {} : classId ? { classId } : { gathered: true }),
@@ -39,9 +40,13 @@ async function orderOf(services: Services, viewer: Viewer, request: PrintRequest
   });
   const personIds = personId ? ids.filter((one) => one === personId) : ids;
   if (personIds.length === 0)
-    throw new Fault('invalid', onlyOutdated ? 'All of them have a card that holds.' : 'There is nobody to print for.');
+    throw new Fault('invalid', onlyOutdated ? say('api.allOfThemHaveA') : say('api.thereIsNoOneTo'));
   const name = classId ? await services.db.models.class.findByPk(classId) : null;
-  const what = name ? `class ${name.name}` : personId ? 'one student' : `${personIds.length} gathered people`;
+  const what = name
+    ? say('api.class', { name: name.name })
+    : personId
+      ? say('api.oneStudent')
+      : say('api.gatheredPeople', { count: personIds.length });
   const skip = rest.layout === 'labels' ? rest.skip : 0;
   const stacked = rest.stacked && isCard(rest.layout);
   return { ...rest, skip, stacked, personIds, what, by: viewer.personId };

@@ -1,9 +1,11 @@
 /** Files being taken in. */
+import { say } from '#core/messages/say';
 import { inScope, isEverywhere, isTheirWork } from '#core/authority/index';
 import { Op } from 'sequelize';
 import { z } from 'zod';
 import { fold } from '#core/names/index';
 import { fields } from '#core/tabular/index';
+import { grades } from '#core/tabular/values';
 import { nowIso } from '../../clock';
 import { rowKeyOf } from '#core/intake/index';
 import { intakeList, intakeRecord, type IntakeRecord } from '../../intake/reader';
@@ -38,6 +40,7 @@ const draftSchema = z.object({
   choices: z
     .record(z.coerce.number().int().min(1), z.record(z.string().max(30), z.enum(['feed', 'record'])))
     .optional(),
+  whole: z.object({ grade: z.enum(grades).optional(), className: z.string().trim().max(120).optional() }).optional(),
   classes: z.array(z.string().max(200)).max(20_000).optional(),
   carried: z.object({ cells: z.number().int().min(0), rows: z.number().int().min(0) }).optional(),
 });
@@ -48,14 +51,14 @@ async function intakeOf({
   params,
 }: Services & { viewer: Viewer; params: { id: string } }): Promise<IntakeRecord> {
   const record = await intakeRecord(db, params.id);
-  if (!record || !isTheirWork(viewer, record.createdBy)) throw notFound('This file');
+  if (!record || !isTheirWork(viewer, record.createdBy)) throw notFound(say('api.thisFile'));
   return record;
 }
 
 /** Whoever has not the whole district sends files for their own schools alone, so the draft names one. */
 function draftInScope(viewer: Viewer, schoolId: string | null): void {
   if (!(schoolId === null && isEverywhere(viewer)) && !inScope(viewer, schoolId))
-    throw new Fault('not-allowed', 'Choose one of your own schools as the school that the file is about.');
+    throw new Fault('not-allowed', say('api.chooseOneOfYourOwn'));
 }
 
 export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intakes${string}`>> = {
@@ -78,8 +81,7 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
     handle: async (request) => {
       const { head } = await intakeOf(request);
       const { db, body, viewer } = request;
-      if (head.status === 'applied')
-        throw new Fault('conflict', 'This file was applied. Undo that first, or open the file again.');
+      if (head.status === 'applied') throw new Fault('conflict', say('api.thisFileWasAlreadyApplied'));
       draftInScope(viewer, body.schoolId);
       const savedAt = nowIso();
       const { intakes, plans } = db.models;
@@ -128,21 +130,26 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
       const { db, viewer, body } = request;
       const { head } = await intakeOf(request);
       const row = await request.intake.rowOf(head.id, body.line);
-      if (!row) throw notFound('This row');
+      if (!row) throw notFound(say('api.thisRow'));
       // Nobody is told about whom the row could not mean; what was decided can always be taken back.
       if (body.same !== null) {
         const pair = (await request.intake.pairs(head.id)).find(({ line }) => line === body.line);
-        if (!pair?.candidates.some(({ person }) => person.id === body.personId)) throw notFound('This pair');
+        if (!pair?.candidates.some(({ person }) => person.id === body.personId)) throw notFound(say('api.thisPair'));
       }
       const rowKey = rowKeyOf(row);
       const decision = { rowKey, rowHash: contentHash(Buffer.from(rowKey)), personId: body.personId };
       await decide(db, { ...decision, same: body.same, by: viewer.personId });
-      const words = body.same === null ? 'left open' : body.same ? 'the same person' : 'somebody else';
+      const words =
+        body.same === null
+          ? say('api.leftForLater')
+          : body.same
+            ? say('api.theSamePerson')
+            : say('devices.anotherPerson');
       await audit(db, {
         by: viewer.personId,
         action: 'pair.decide',
         about: body.personId,
-        detail: `${head.fileName}, line ${body.line}: ${words}`,
+        detail: say('api.line', { fileName: head.fileName, line: body.line, words }),
       });
       return { ok: true };
     },
@@ -150,7 +157,7 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
   'POST /api/intakes/:id/plan': {
     handle: async (request) => {
       const { head, draft } = await intakeOf(request);
-      if (head.status === 'applied') throw new Fault('conflict', 'This file was applied already.');
+      if (head.status === 'applied') throw new Fault('conflict', say('api.thisFileWasAlreadyApplied2'));
       draftInScope(request.viewer, draft.schoolId);
       return startJob(request, 'intake.plan', { intakeId: head.id }, request.viewer);
     },
@@ -176,7 +183,7 @@ export async function takeIn(
   feedId: string | null = null,
 ): Promise<{ id: string }> {
   const feed = feedId ? await db.models.feeds.findOne({ where: { id: feedId, active: 1 } }) : null;
-  if (feedId && !feed) throw notFound('This feed');
+  if (feedId && !feed) throw notFound(say('api.thisFeed'));
   const settings = feed ? (JSON.parse(feed.settings) as FeedSettings) : null;
   const schools = await db.models.school.findAll({ attributes: ['id', 'name'] });
   const mine = schools.filter((school) => inScope(viewer, school.id));

@@ -1,4 +1,5 @@
 /** Join codes, joining by one, and the requests that wait for a person. */
+import { say } from '#core/messages/say';
 import { z } from 'zod';
 import { codeOf, codes, endCode, newCode } from '../../joining/codes';
 import { join } from '../../joining/join';
@@ -14,9 +15,9 @@ const who = {
     .string()
     .trim()
     .max(40)
-    .regex(/^[\w .-]*$/, 'has letters that no number has')
+    .regex(/^[\w .-]*$/, say('api.hasCharactersThatAStudent'))
     .nullish(),
-  birthDate: z.iso.date('is a day as in 2017-05-04').nullish(),
+  birthDate: z.iso.date(say('api.mustBeADateLike')).nullish(),
 };
 
 export const joinRoutes: Pick<
@@ -24,7 +25,11 @@ export const joinRoutes: Pick<
   Extract<RouteName, `${string} /api/${'join' | 'codes' | 'requests'}${string}`>
 > = {
   'POST /api/join': {
-    body: z.object({ code: z.string().max(60), ...who, email: z.email('is no e-mail address').max(254).nullish() }),
+    body: z.object({
+      code: z.string().max(60),
+      ...who,
+      email: z.email(say('api.isNotAValidEmail')).max(254).nullish(),
+    }),
     handle: ({ viewer, body, address, ...services }) => join(services, viewer, body, address),
   },
   'GET /api/codes': {
@@ -36,7 +41,7 @@ export const joinRoutes: Pick<
     body: z.object({
       classId: id.nullable(),
       schoolId: id.nullable(),
-      days: z.number().int().min(1, 'is at least a day').max(366, 'is at most a year'),
+      days: z.number().int().min(1, say('api.mustBeAtLeastOne')).max(366, say('api.mustBeAtMostOne')),
       usesMost: z.number().int().min(1).max(5000),
       opensInDays: z.number().int().min(0).max(366).optional(),
     }),

@@ -1,4 +1,5 @@
 /** Products, licenses, rules, seats. */
+import { say } from '#core/messages/say';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { calendarUrl } from '../../licenses/calendar';
@@ -26,7 +27,7 @@ export const licenseRoutes: Pick<
   'POST /api/calendar': {
     handle: async ({ db, config, viewer }) => {
       const url = await calendarUrl(db, config);
-      if (!url) throw notFound('This calendar');
+      if (!url) throw notFound(say('api.thisCalendar'));
       await audit(db, { by: viewer.personId, action: 'calendar.address', detail: 'shown' });
       return { url };
     },
@@ -35,7 +36,7 @@ export const licenseRoutes: Pick<
     query: z.object({ idleDays: idleDays.optional() }),
     handle: async ({ licenses, params, query }) => {
       const sheet = await licenses.product(params.id, query.idleDays ?? 90);
-      if (!sheet) throw notFound('This product');
+      if (!sheet) throw notFound(say('api.thisProduct'));
       return sheet;
     },
   },

@@ -1,4 +1,5 @@
 /** Materials and set work, for teachers, coordinators and the children themselves. */
+import { say } from '#core/messages/say';
 import { calendarSheet } from '../../year/calendar';
 import { z } from 'zod';
 import { midway } from '#core/setwork/index';
@@ -16,7 +17,7 @@ const fields = declared('work', ['title', 'opensAt', 'closesAt', 'minutes', 'ent
   paused: z.number().int().min(0).max(1),
 });
 const field = z.enum(['title', 'opensAt', 'closesAt', 'minutes', 'entryWord', 'paused', 'answers']);
-const ids = z.array(id).min(1, 'is empty').max(500);
+const ids = z.array(id).min(1, say('api.isEmpty')).max(500);
 
 export const materialRoutes: Pick<
   Routes,
@@ -38,14 +39,14 @@ export const materialRoutes: Pick<
         address: z
           .string()
           .trim()
-          .regex(/^[\x21-\x7e]{1,300}$/, 'is no address as in https://example.org/lesson-1')
-          .refine((value) => URL.canParse(value), 'is no address as in https://example.org/lesson-1'),
+          .regex(/^[\x21-\x7e]{1,300}$/, say('api.mustBeAnAddressLike'))
+          .refine((value) => URL.canParse(value), say('api.mustBeAnAddressLike')),
       }),
     }),
     handle: ({ viewer, body, ...services }) => keepMaterial(services, viewer, body.id, body.fields),
   },
   'POST /api/materials/take': {
-    body: z.object({ productId: id, text: z.string().min(1, 'is empty').max(5_000_000) }),
+    body: z.object({ productId: id, text: z.string().min(1, say('api.isEmpty')).max(5_000_000) }),
     handle: ({ viewer, body, ...services }) => takeMaterials(services, viewer, body.productId, body.text),
   },
   'GET /api/work': {

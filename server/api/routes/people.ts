@@ -1,4 +1,5 @@
 /** People and the sheaf. */
+import { say } from '#core/messages/say';
 import { handFields } from '#core/entities/index';
 import { z } from 'zod';
 import { languages } from '#core/cards/index';
@@ -25,10 +26,7 @@ const verb = z.discriminatedUnion('verb', [
       grade: z.enum(gradeCodes).nullable(),
       classId: id.nullable(),
     })
-    .refine(
-      ({ schoolId, grade, classId }) => schoolId ?? grade ?? classId,
-      'Say where to: a school, a grade or a class.',
-    ),
+    .refine(({ schoolId, grade, classId }) => schoolId ?? grade ?? classId, say('api.chooseASchoolAGrade')),
   z.object({ verb: z.literal('group'), groupId: id, out: z.boolean() }),
   z.object({ verb: z.literal('seats'), productId: id, take: z.boolean() }),
   z.object({ verb: z.literal('devices'), take: z.boolean(), due: z.iso.date().nullable() }),
@@ -65,7 +63,7 @@ export const peopleRoutes: Pick<
   'POST /api/people/:id/edit': {
     body: edited('person', handFields).refine(
       ({ field, after }) => field !== 'language' || after === null || after in languages,
-      `Cards speak ${Object.values(languages).join(', ')}.`,
+      say('api.cardsAreAvailableIn', { list: Object.values(languages).join(', ') }),
     ),
     handle: ({ viewer, params, body, ...services }) => editPerson(services, viewer, params.id, body),
   },
@@ -76,10 +74,10 @@ export const peopleRoutes: Pick<
         remove: z.boolean(),
         email: maybe(254).refine(
           (email) => email === null || z.email().safeParse(email).success,
-          'This is no e-mail address.',
+          say('api.thisIsNotAValid2'),
         ),
       })
-      .refine(({ remove, email, phone }) => remove || email || phone, 'A contact has an address or a phone number.'),
+      .refine(({ remove, email, phone }) => remove || email || phone, say('api.aContactNeedsAnEmail')),
     handle: ({ viewer, params, body, ...services }) => changeContact(services, viewer, params.id, body),
   },
   'POST /api/people/:id/reveal': {

@@ -1,4 +1,5 @@
 /** Plans, the jobs that carry them out, the ledger and the trail. */
+import { say } from '#core/messages/say';
 import { isTheirWork } from '#core/authority/index';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
@@ -26,14 +27,14 @@ export async function planOf({
   params,
 }: Services & { viewer: Viewer; params: { id: string } }): Promise<PlanHead> {
   const head = await planHead(db, params.id);
-  if (!head || !isTheirWork(viewer, head.createdBy)) throw notFound('This plan');
+  if (!head || !isTheirWork(viewer, head.createdBy)) throw notFound(say('api.thisPlan'));
   return head;
 }
 
 async function open(request: Services & { viewer: Viewer; params: { id: string } }): Promise<PlanHead> {
   const head = await planOf(request);
   if (head.status !== 'ready' && head.status !== 'undone')
-    throw new Fault('conflict', `This plan is ${head.status}; it can no longer be changed.`);
+    throw new Fault('conflict', say('api.thisPlanIsDiscardedAnd', { status: head.status }));
   return head;
 }
 
@@ -109,12 +110,12 @@ export const planRoutes: Pick<
   'POST /api/plans/:id/release': {
     body: z.object({
       code: text(200),
-      reason: z.string().trim().min(5, 'Say in a few words why this is right.').max(500),
+      reason: z.string().trim().min(5, say('api.sayBrieflyWhyThisIs')).max(500),
     }),
     handle: async (request) => {
       const { db, body, viewer } = request;
       const head = await open(request);
-      if (!head.held.some(({ code }) => code === body.code)) throw notFound('This guard');
+      if (!head.held.some(({ code }) => code === body.code)) throw notFound(say('api.thisGuard'));
       await mustMake(db, viewer.personId, null, changesOf(db, head, false));
       const releases = [
         ...head.releases.filter(({ code }) => code !== body.code),
@@ -136,9 +137,8 @@ export const planRoutes: Pick<
     body: z.object({ oldPasswords: z.boolean().optional(), except }).default({}),
     handle: async (request) => {
       const head = await planOf(request);
-      if (head.status !== 'applied') throw new Fault('conflict', 'Only a plan that was applied can be undone.');
-      if (head.kind === openingKind)
-        throw new Fault('conflict', 'This made the register itself, so it cannot be undone.');
+      if (head.status !== 'applied') throw new Fault('conflict', say('api.onlyAnAppliedPlanCan'));
+      if (head.kind === openingKind) throw new Fault('conflict', say('api.thisPlanSetUpThe'));
       await mayApply(request, head, 'undo');
       return startJob(request, 'plan.undo', { planId: head.id, ...request.body }, request.viewer);
     },
@@ -157,7 +157,7 @@ export const planRoutes: Pick<
   'GET /api/jobs/:id': {
     handle: async ({ db, viewer, params }) => {
       const found = await jobById(db, params.id);
-      if (!found || !isTheirWork(viewer, found.by)) throw notFound('This job');
+      if (!found || !isTheirWork(viewer, found.by)) throw notFound(say('api.thisJob'));
       return found.job;
     },
   },
@@ -198,6 +198,6 @@ async function mayApply(
 ): Promise<void> {
   const released = new Set(head.releases.map(({ code }) => code));
   const held = action === 'apply' ? head.held.find(({ code }) => !released.has(code)) : undefined;
-  if (held) throw new Fault('conflict', `A guard holds this plan. ${held.message}. Release it with a reason first.`);
+  if (held) throw new Fault('conflict', say('api.aGuardIsHoldingThis', { message: held.message }));
   await mustMake(db, viewer.personId, null, changesOf(db, head, action === 'undo'));
 }

@@ -1,4 +1,5 @@
 /** One's own account. */
+import { say } from '#core/messages/say';
 import QRCode from 'qrcode';
 import { z } from 'zod';
 import {
@@ -33,7 +34,7 @@ export const profileRoutes: Pick<
         of: { email: 'person.email' },
         where: { id: viewer.accountId },
       });
-      if (!own) throw notFound('This account');
+      if (!own) throw notFound(say('api.thisAccount'));
       const linked = await db.models.signOn.count({ where: { personId: own.personId } });
       return {
         username: own.username,

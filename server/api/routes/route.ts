@@ -1,4 +1,5 @@
 /** What every file of routes uses: the shape of a route, and pieces of what comes in. */
+import { say } from '#core/messages/say';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import type { Services, Viewer } from '../../services';
@@ -46,4 +47,4 @@ export const plain = (most: number) =>
     .string()
     .max(most)
     .regex(/^[\x20-\x7e]*$/);
-export const text = (most: number) => z.string().trim().min(1, 'is empty').max(most);
+export const text = (most: number) => z.string().trim().min(1, say('api.isEmpty')).max(most);

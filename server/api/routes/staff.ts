@@ -1,4 +1,5 @@
 /** Staff: taking in, inviting, roles. */
+import { say } from '#core/messages/say';
 import { z } from 'zod';
 import { resetPassword } from '../../auth/own';
 import { acceptInvitation, invitations, inviteAgain, linkOf, openInvitation } from '../../staff/invitations';
@@ -21,12 +22,12 @@ export const staffRoutes: Pick<
           z.object({
             givenName: text(100),
             familyName: text(100),
-            email: z.email('is no e-mail address').max(254),
+            email: z.email(say('api.isNotAValidEmail')).max(254),
             schoolId: id,
             role: staffRole,
           }),
         )
-        .min(1, 'is empty')
+        .min(1, say('api.isEmpty'))
         .max(200),
       anyway: z.array(z.number().int().min(0)).max(200),
     }),

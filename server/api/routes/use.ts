@@ -1,4 +1,5 @@
 /** Use of products, and what follows from it for groups. */
+import { say } from '#core/messages/say';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { gather } from '../../people/sheaf';
@@ -52,7 +53,7 @@ export const useRoutes: Pick<
     },
   },
   'POST /api/uses': {
-    body: z.object({ text: z.string().min(1, 'is empty').max(20_000_000) }),
+    body: z.object({ text: z.string().min(1, say('api.isEmpty')).max(20_000_000) }),
     handle: ({ viewer, body, ...services }) => takeUses(services, viewer, body.text),
   },
   'POST /api/products/:id/key': {

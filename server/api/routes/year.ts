@@ -1,4 +1,5 @@
 /** The year: the roll-over, grades split into classes, the archive. */
+import { say } from '#core/messages/say';
 import { inScope } from '#core/authority/index';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
@@ -41,8 +42,7 @@ export const yearRoutes: Pick<
   'POST /api/year/draft': {
     body: choicesSchema,
     handle: async ({ db, viewer, body }) => {
-      if (body.year && body.year.begins >= body.year.ends)
-        throw new Fault('invalid', 'The new year ends before it begins. Choose its days anew.');
+      if (body.year && body.year.begins >= body.year.ends) throw new Fault('invalid', say('api.theNewYearEndsBefore'));
       return { savedAt: await changeYearDraft(db, viewer.personId, () => body) };
     },
   },
@@ -57,22 +57,19 @@ export const yearRoutes: Pick<
   'GET /api/year/split': {
     query: z.object({ school: id, grade: z.enum(gradeCodes) }),
     handle: ({ db, config, viewer, query }) => {
-      if (!inScope(viewer, query.school)) throw notFound('This grade');
+      if (!inScope(viewer, query.school)) throw notFound(say('api.thisGrade'));
       return splitSheet(db, mapKey(query.school, query.grade), config.today());
     },
   },
   'POST /api/year/split': {
     body: z.object({ schoolId: id, grade: z.enum(gradeCodes), split: splitSchema }),
     handle: async ({ db, config, viewer, body: { schoolId, grade, split } }) => {
-      if (!inScope(viewer, schoolId)) throw notFound('This grade');
+      if (!inScope(viewer, schoolId)) throw notFound(say('api.thisGrade'));
       const key = mapKey(schoolId, grade);
       const { children } = await splitSheet(db, key, config.today());
       const here = new Set(children.map((child) => child.id));
       if (Object.entries(split.placed).some(([who, index]) => !here.has(who) || index >= split.classes.length))
-        throw new Fault(
-          'conflict',
-          'Somebody was placed who is not in this grade, or in a class that is not there. Open it again.',
-        );
+        throw new Fault('conflict', say('api.aStudentIsNotIn'));
       return { savedAt: await keepSplit(db, key, split, viewer.personId) };
     },
   },
@@ -82,7 +79,7 @@ export const yearRoutes: Pick<
     handle: async ({ db, viewer, body }) => {
       const retention = { ...(await district(db))!.settings.retention, ...body };
       const wrong = retentionError(retention);
-      if (wrong) throw new Fault('invalid', `${wrong}.`);
+      if (wrong) throw new Fault('invalid', wrong);
       await keepSettings(db, { retention });
       await audit(db, { by: viewer.personId, action: 'settings', detail: `kept for: ${JSON.stringify(retention)}` });
       return { ok: true };
@@ -92,7 +89,7 @@ export const yearRoutes: Pick<
     body: z.object({ typed: z.string().max(200) }),
     handle: async ({ viewer, body, ...services }) => {
       const { name } = (await district(services.db))!;
-      if (body.typed.trim() !== name) throw new Fault('invalid', `typed: type “${name}”, since this cannot be undone.`);
+      if (body.typed.trim() !== name) throw new Fault('invalid', say('api.typedTypeThisCantBe', { name }));
       return startJob(services, 'data.purge', {}, viewer);
     },
   },

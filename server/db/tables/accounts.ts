@@ -88,7 +88,7 @@ export const invitations = table('invitations', {
   expiresAt: moment(),
   usedAt: orNull(moment()),
   sentAt: orNull(moment()),
-  lastError: orNull(name(300)),
+  lastError: orNull(name(1000)),
 });
 
 export const sealKeys = keyed('seal_keys', ['id'], {

@@ -10,5 +10,5 @@ export const directory = table('directory_items', {
   sentAt: orNull(moment()),
   state: word(6, { withheld: true }),
   tries: count({ hasDefault: true }),
-  lastError: orNull(name(300)),
+  lastError: orNull(name(1000)),
 });

@@ -9,7 +9,7 @@ export const jobs = table('jobs', {
   createdAt: moment(),
   done: count({ hasDefault: true }),
   total: count({ hasDefault: true }),
-  step: line(200, { hasDefault: true }),
+  step: line(1000, { hasDefault: true }),
   result: orNull(text({ withheld: true })),
   error: orNull(text()),
   leasedBy: orNull(word(80)),

@@ -24,7 +24,7 @@ export const keptPeople = keyed('kept_people', ['sheafId', 'personId'], {
 export const notices = table('notices', {
   personId: id('person'),
   at: moment(),
-  words: exact(500),
+  words: exact(2000),
 });
 
 export const drafts = keyed('drafts', ['personId', 'name'], {

@@ -3,7 +3,7 @@ import { big, count, id, keyed, moment, name, note, orNull, table, text, word } 
 
 export const plans = table('plans', {
   kind: word(20),
-  title: name(300),
+  title: name(2000),
   status: word(12),
   schoolId: orNull(id('school')),
   intakeId: orNull(id('intakes')),

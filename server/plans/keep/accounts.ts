@@ -1,4 +1,5 @@
 /** Usernames are given once for ever; who has a new password, another role or no account any more is signed out. */
+import { say } from '#core/messages/say';
 import { fieldsThat } from '#core/entities/index';
 import type { Change } from '#core/plan/index';
 import { endSessionsOf } from '../../auth/sessions';
@@ -32,7 +33,7 @@ class Usernames implements Keeper {
         conflict({
           key: `account:${id}:create`,
           label: change?.label ?? username,
-          message: `the username ${username} was somebody else’s before; plan this again`,
+          message: say('plan.anotherPersonHadTheUsername', { username }),
           subject: change?.subject,
         });
       }

@@ -1,4 +1,5 @@
 /** Nobody is in a class that is over, and a student is in one homeroom. */
+import { say } from '#core/messages/say';
 import { Op, type WhereOptions } from 'sequelize';
 import type { Change } from '#core/plan/index';
 import { personLabel } from '#core/register/index';
@@ -70,10 +71,9 @@ class Inside implements Keeper {
     await this.inside(
       (classId) => ({ where: { classId } }),
       this.ending,
-      (name) => `would stay in ${name}, which ends; let both happen, or take the class out as well`,
+      (name) => say('plan.wouldStayInWhichEnds', { name }),
     );
-    const is = (name: string) =>
-      `would be in ${name}, which is over; bring the class back first, or choose another one`;
+    const is = (name: string) => say('plan.wouldBeInWhichHas', { name });
     await this.inside((classId) => ({ where: { classId } }), await this.classes.over(), is);
     await this.inside(
       (id) => ({ where: { id }, whose: { 'class.ends': { [Op.ne]: null } } }),
@@ -199,7 +199,7 @@ class Homerooms implements Keeper {
         conflict({
           key: `enrollment:${id}:create`,
           label: personLabel(person),
-          message: `is in the homeroom ${name} already; take the student out of it first`,
+          message: say('plan.isAlreadyInTheHomeroom', { name }),
           subject,
         });
     }

@@ -2,6 +2,7 @@
  * The district keeps a coordinator who can sign in, whatever plan is applied or undone: two plans at once cannot each
  * take away the other's last one.
  */
+import { say } from '#core/messages/say';
 import type { Change } from '#core/plan/index';
 import { inBatches } from '../../db/batches';
 import { beforeCounting, idsOf, type Keeper, type KeeperOf, type Keeping, some } from './keeper';
@@ -39,8 +40,8 @@ class Coordinators implements Keeper {
     if ((await countCoordinators(db, tx)) === 0)
       conflict({
         key: 'account:district:update',
-        label: 'The district',
-        message: 'would be left without a coordinator who can sign in; give the role to somebody else first',
+        label: say('plan.theDistrict'),
+        message: say('plan.wouldHaveNoCoordinatorWho'),
       });
   }
 

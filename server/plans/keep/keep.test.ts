@@ -30,14 +30,14 @@ it('holds whatever pairs of plans are applied and undone, one after the other an
   expect(after.wrong).toEqual([]);
   const why = [...after.refused.keys()].join('\n');
   for (const words of [
-    'in this class already',
-    'with somebody already',
-    'another student’s',
+    'already in this class',
+    'already checked out',
+    'belongs to another student',
     'in the homeroom',
-    'without a coordinator',
+    'have no coordinator',
     'seat of this product',
     'license has',
-    'which is over',
+    'which has ended',
     'which ends',
   ])
     expect(why).toContain(words);
@@ -74,13 +74,13 @@ it('tells in words what is there already, also when another plan made it a momen
   const lent = (personId: string) =>
     making('loan', { personId, deviceId: device.id, kind: 'own', begins: testDay, due: null, ends: null });
   const pairs: [Change, Change, string | null][] = [
-    [lent(one), lent(two), 'the device is with somebody already; take it back first'],
-    [account(one, 'moment1'), account(one, 'moment2'), 'has an account already'],
-    [account(two, 'moment3'), account(three, 'moment3'), 'the username “moment3” is taken already'],
+    [lent(one), lent(two), 'the device is already checked out; return it first'],
+    [account(one, 'moment1'), account(one, 'moment2'), 'already has an account'],
+    [account(two, 'moment3'), account(three, 'moment3'), 'the username “moment3” is already taken'],
     [
       product('2'),
       { ...product('2'), after: { name: 'bitlets', edition: '2' } },
-      'the name “bitlets” is taken already',
+      'the name “bitlets” is already taken',
     ],
     [product(null), product(null), null],
   ];

@@ -1,4 +1,5 @@
 /** Nobody has two seats of a product on one day, and of no license are more given than it has. */
+import { say } from '#core/messages/say';
 import { busiest, dayOf, type Span, spanOf } from '#core/licenses/index';
 import { type Change, type Conflict, groupBy } from '#core/plan/index';
 import { personLabel } from '#core/register/index';
@@ -71,12 +72,12 @@ class Seats implements Keeper {
     const ofPerson = groupBy(await read('personId', ofAll('personId')), (row) => `${row.personId} ${row.productId}`);
     for (const rows of ofPerson.values()) {
       const second = beyond(rows, 1);
-      if (second) conflict(await this.ofSeat(second.id, 'has a seat of this product already on some of these days'));
+      if (second) conflict(await this.ofSeat(second.id, say('plan.alreadyHasASeatOf')));
     }
     for (const rows of groupBy(await read('licenseId', ofAll('licenseId')), (row) => row.licenseId).values()) {
       const most = rows[0]!.seats;
       const one = most === null ? null : beyond(rows, most);
-      if (one) conflict(await this.ofSeat(one.id, `the license has ${most} seats, and ${one.count} would be given`));
+      if (one) conflict(await this.ofSeat(one.id, say('plan.theLicenseHasSeatsAnd', { most, count: one.count })));
     }
   }
 

@@ -1,0 +1,33 @@
+export const jobs = {
+  directorySent:
+    '{sent, number} up to date{failed, plural, =0 {} other {, # refused}}{left, plural, =0 {} other {, # waiting}}.',
+  directoryUpToDate: 'The directory is up to date.',
+  drawingCards: 'Drawing cards',
+  everythingIsSealedWithThe: 'Everything is sealed with the new key.',
+  findingWhatIsDue: 'Finding what is due',
+  importOf: 'Import of {fileName}',
+  invitationsSent:
+    '{sent, plural, one {# invitation is} other {# invitations are}} sent.{failed, plural, =0 {} other { # could not be sent. See Settings, Staff.}}',
+  noDeviceCanBeAssigned: 'No device can be assigned to anyone who needs one, so there is no plan.',
+  noDeviceIsAvailableFor: 'No device is available for the open slots, so there is no plan.',
+  noDirectoryIsSetUp: 'No directory is set up. Set SHEAF_DIRECTORY_URL and SHEAF_DIRECTORY_TOKEN.',
+  noSeatWouldChangeSo: 'No seat would change, so there is no plan.',
+  nothingIsDueSoNothing: 'Nothing is due, so nothing was purged.',
+  nothingWasChangedFreeSome: '{short} Nothing was changed. Free some space, then start it again.',
+  nothingWasKeptYouCan: 'Nothing was kept. You can start it again.',
+  nothingWouldChangeSoThere: 'Nothing would change, so there is no plan.',
+  passwordsRenewed:
+    '{count, plural, one {The old password would work again, so a new one was made. Print the card again.} other {The old passwords would work again, so # new ones were made. Print the cards again.}}',
+  savingThePlan: 'Saving the plan',
+  sealingAgain: 'Sealing again',
+  sendingMail: 'Sending mail',
+  sendingToTheDirectory: 'Sending to the directory',
+  somethingWentWrongOnThe: 'Something went wrong on the server. {rest}',
+  theConnectionToTheDatabase: 'The connection to the database was lost. {rest}',
+  theDirectoryIsUpTo: 'The directory is up to date: {n, number} entries compared.',
+  theServerStoppedInThe: 'The server stopped in the middle of this. {rest}',
+  thisPrintIsTooLarge: 'This print is too large. Print by school or by class.',
+  thisServerGaveUpThe: 'This server gave up the job, so nothing was kept.',
+  thisTookTheDatabaseToo: 'This took the database too long and was stopped. {rest}',
+  whatWasDoneSoFar: 'What was done so far is kept. Start it again for the rest.',
+};
