@@ -1,37 +1,17 @@
 /** What a teacher comes for, counted in actions: a click, a key or a typed field each. */
 import { expect, it } from 'vitest';
+import { Actions } from './actions';
 import { Key } from './browser';
 import { stage } from './stage';
 
 const at = stage('teacher', { as: 'teacher' });
 
-const run = (script: string, ...args: unknown[]): Promise<unknown> => at.browser.driver.executeScript(script, ...args);
-let actions = 0;
-async function keys(...pressed: string[]): Promise<void> {
-  actions += pressed.length;
-  for (const key of pressed) await at.browser.keys(key);
-}
-async function chord(...pressed: string[]): Promise<void> {
-  actions++;
-  await at.browser.chord(...pressed);
-}
-/** By mouse: the first button or link that begins with the words, or what a selector names. */
-async function click(words: string): Promise<void> {
-  actions++;
-  const find = `const shown = (e) => e.offsetWidth > 0; return [...document.querySelectorAll('button, a, [role=option], .ant-select-item-option, .line[role=row], .ant-dropdown-menu-item')].filter(shown).map((b) => [b, b.getAttribute('aria-label') ?? '', b.innerText.trim()]).sort((a, b) => (b[2] === arguments[0]) - (a[2] === arguments[0])).find(([, label, text]) => label.startsWith(arguments[0]) || text.startsWith(arguments[0]))?.[0] ?? null`;
-  await at.browser.until(async () => (await run(find, words)) !== null, `there is no “${words}”`);
-  await (await at.browser.driver.executeScript<import('selenium-webdriver').WebElement>(find, words)).click();
-}
-const count = (): number => {
-  const n = actions;
-  actions = 0;
-  return n;
-};
-const isFocused = (css: string) =>
-  at.browser.until(
-    async () => (await run('return document.activeElement.matches(arguments[0])', css)) === true,
-    `${css} has no focus`,
-  );
+const actions = new Actions(at);
+const { run, isFocused } = actions;
+const keys = actions.keys.bind(actions);
+const chord = actions.chord.bind(actions);
+const click = actions.click.bind(actions);
+const count = actions.count.bind(actions);
 const mine = async () =>
   (await at.world.db.one<{ id: string; name: string; schoolId: string }>(
     `SELECT c.id, c.name, c.schoolId FROM classes c JOIN enrollments e ON e.classId = c.id AND e.role = 'teacher' AND e.ends IS NULL
@@ -112,8 +92,7 @@ it('removes a student: 3 by mouse, 4 by keyboard; Undo brings the student back',
   await at.browser.sees('Undone.');
   expect(await students()).toBe(before);
   count();
-  await (await at.browser.find('.roster .line[role=row]')).click();
-  actions++;
+  await actions.on(await at.browser.find('.roster .line[role=row]'));
   await click('Remove ');
   await at.browser.until(async () => (await students()) === before - 1, 'nobody was removed');
   expect(count()).toBeLessThanOrEqual(3);

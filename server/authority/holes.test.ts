@@ -2,6 +2,7 @@
  * Ways by which authority was once passed on, each tried as its user would: taking over an account above one's own, a
  * list that takes another school's child, older invitations, a role that was lost, the last coordinator.
  */
+import { inEnglish } from '#core/messages/languages';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { IntakePair, IntakePreview, IntakeRow, JoinRequest, PersonSheet } from '../contract';
 import { emptyDraft } from '../intake/reader';
@@ -148,7 +149,7 @@ describe('a list', () => {
       [`${child.number},Unknown,Person,2014-01-01,6`],
     ]) {
       const words = await told(await upload(rows));
-      expect(words).toContain('student of another school');
+      expect(words).toContain('student at another school');
       for (const value of [
         child.birthDate,
         child.guardianEmail,
@@ -157,7 +158,7 @@ describe('a list', () => {
         expect([words.includes(value), value]).toEqual([false, value]);
     }
     const id = await upload([line(child), line(own, '8')]);
-    expect(await told(id)).toContain('Their school is asked for a transfer');
+    expect(await told(id)).toContain('that school is asked for a transfer');
     const before = await world.db.select('SELECT * FROM affiliations WHERE personId = :id ORDER BY id', {
       id: child.id,
     });
@@ -208,7 +209,10 @@ describe('a role that was lost', () => {
     const job = (await world.db.one<{ status: string; error: string }>(
       "SELECT status, error FROM jobs WHERE id = '01ZZZZZZZZZZZZZZZZZZZZZZZA'",
     ))!;
-    expect([job.status, job.error]).toEqual(['failed', expect.stringContaining('Your role does not allow this')]);
+    expect([job.status, inEnglish((JSON.parse(job.error) as { message: string }).message)]).toEqual([
+      'failed',
+      'Your role does not allow this.',
+    ]);
     await district.post(`/api/staff/${me}/role`, { role: 'school' });
     school = await world.as('school');
     expect((await school.job(`/api/plans/${first}/undo`, {})).status).toBe('done');
@@ -239,7 +243,7 @@ describe('the last coordinator of the district', () => {
     const undone = await heir.job(`/api/plans/${planId}/undo`, {});
     expect([undone.status, undone.error?.message]).toEqual([
       'failed',
-      expect.stringContaining('without a coordinator who can sign in'),
+      expect.stringContaining('no coordinator who can sign in'),
     ]);
     expect((await heir.post(`/api/staff/${me}/role`, { role: 'district' })).status).toBe(200);
     district = await world.as('district');

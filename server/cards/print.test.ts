@@ -64,7 +64,7 @@ it('speaks the family’s language where it is known, and the chosen one elsewhe
   const edited = await district.post(`/api/people/${one!.id}/edit`, { field: 'language', before: null, after: 'pl' });
   expect(edited.status).toBe(200);
   const refused = await district.post(`/api/people/${one!.id}/edit`, { field: 'language', before: 'pl', after: 'xx' });
-  expect([refused.status, refused.body.error]).toEqual([422, expect.stringContaining('Cards speak')]);
+  expect([refused.status, refused.body.error]).toEqual([422, expect.stringContaining('Cards are available in')]);
   await district.post('/api/sheaf/gather', { ids: [one!.id, other!.id] });
   const texts = async (language: PrintRequest['language']) => {
     return (await printed({ ...plain, sheaf: true, language })).text;

@@ -69,7 +69,7 @@ describe('classes made by hand', () => {
     const rename = (after: string) =>
       district.post<{ error: string }>(`/api/classes/${one.id}/edit`, { field: 'name', before: one.name, after });
     const clash = await rename(two.name.toLowerCase());
-    expect([clash.status, clash.body.error]).toEqual([409, expect.stringContaining('is there already')]);
+    expect([clash.status, clash.body.error]).toEqual([409, expect.stringContaining('There is already a class named')]);
     expect((await rename('Heron')).status).toBe(200);
     expect((await rename('Egret')).status).toBe(409);
     const { body } = await district.post<{ planId: string }>(`/api/classes/${one.id}/end`);

@@ -32,7 +32,7 @@ it('are made of those who are gathered and fit; the verb puts in and takes out; 
   const own = (await people(teacher, `classId=${mine.id}`)).slice(0, 4);
   await teacher.post('/api/sheaf/gather', { ids: own.map(({ id }) => id) });
   const { body } = await teacher.post<{ id: string; planId: string; sentence: string }>('/api/groups', order({}));
-  expect(body.sentence).toBe('Puts 4 people into a group and adds 1 group.'.replace(' and adds', '; adds'));
+  expect(body.sentence).toBe('Adds 4 people to a group. Adds 1 group.');
   expect((await people(teacher, `group=${body.id}`)).map(({ id }) => id)).toEqual(own.map(({ id }) => id));
   expect(await groups(teacher)).toMatchObject([{ name: 'Cohort A', members: 4, notes: [] }]);
 
@@ -41,7 +41,7 @@ it('are made of those who are gathered and fit; the verb puts in and takes out; 
   const out = { verb: 'group', groupId: body.id, out: true };
   expect((await teacher.post<VerbPreview>('/api/sheaf/preview', out)).body).toMatchObject({
     changes: 1,
-    sentence: 'Takes 1 person out of a group.',
+    sentence: 'Removes 1 person from a group.',
   });
   const plan = (await teacher.job('/api/sheaf/plan', out)).result!.planId!;
   await teacher.job(`/api/plans/${plan}/apply`);
@@ -82,7 +82,7 @@ it('by a rule stay current, and are not changed by hand', async () => {
   const refused = (
     await district.post<VerbPreview>('/api/sheaf/preview', { verb: 'group', groupId: body.id, out: false })
   ).body;
-  expect(refused.problems[0]!.message).toContain('by a rule');
+  expect(refused.problems[0]!.message).toContain('follows a rule');
 });
 
 it('copied for another class take those who are in it, and say when the name no longer fits', async () => {

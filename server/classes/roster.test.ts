@@ -1,4 +1,5 @@
 /** A class as its teacher runs it: who could be added, adding and removing, colleagues who are told, Today's rows. */
+import { inEnglish } from '#core/messages/languages';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Candidate, ClassPage, ClassRow, JoinCode, JoinRequest, PersonRow, Today, TodayClass } from '../contract';
 import { type Caller, World } from '../testing/world';
@@ -74,11 +75,11 @@ describe('a teacher', () => {
       { classId: child.classId! },
     );
     const { status, body } = await put(child.id);
-    expect([status, body.sentence]).toEqual([200, `${child.givenName} ${child.familyName} is in ${home.name} now.`]);
+    expect([status, body.sentence]).toEqual([200, `${child.givenName} ${child.familyName} is now in ${home.name}.`]);
     expect((await roster()).map(({ id }) => id)).toContain(child.id);
     expect((await roster(child.classId!)).map(({ id }) => id)).not.toContain(child.id);
     for (const { personId } of teachers)
-      expect((await noticesFor(personId)).at(-1)!.words).toContain(`left your class for ${home.name}`);
+      expect(inEnglish((await noticesFor(personId)).at(-1)!.words)).toContain(`left your class for ${home.name}`);
     expect((await put(child.id)).status).toBe(409);
     expect((await undo(body.planId)).status).toBe('done');
     expect(await world.checksum()).toBe(before);
@@ -107,7 +108,7 @@ describe('a teacher', () => {
     expect([alone.status, alone.body.sentence ?? '']).toEqual([409, '']);
     const { body } = await put(colleague.id);
     expect((await page()).staff.map(({ personId }) => personId)).toContain(colleague.id);
-    expect((await noticesFor(colleague.id)).at(-1)!.words).toContain(`a teacher of ${home.name}`);
+    expect(inEnglish((await noticesFor(colleague.id)).at(-1)!.words)).toContain(`a teacher of ${home.name}`);
     const { username } = (await world.db.one<{ username: string }>(
       'SELECT username FROM accounts WHERE personId = :id',
       colleague,

@@ -210,7 +210,7 @@ it('is corrected by hand within what can be: a tag once, days as days, a place i
     ['condition', 'shiny', 422, 'no such condition'],
     ['boughtOn', '2026-02-30', 422, 'Enter a date like'],
     ['slot', 'left', 422, 'slot'],
-    ['model', 7, 422, 'all else is text'],
+    ['model', 7, 422, 'A slot must be a number'],
   ];
   for (const [field, after, status, error] of refused)
     expect([field, after, ...(await edit(field, after))]).toEqual([

@@ -30,7 +30,7 @@ it('writes what the filters show as CSV and as a workbook, and both read back to
   const csv = await bytesOf('/api/exports/people?format=csv&q=Saltmarsh');
   const text = new TextDecoder().decode(csv);
   expect(text).toContain(`"'=HYPERLINK(""http://x"")"`);
-  expect(text.split('\r\n')[0]).toMatch(/^\ufeff?Family name,Given name,Preferred name,Number/);
+  expect(text.split('\r\n')[0]).toMatch(/^\ufeff?Family name,Given name,Preferred name,Student number/);
   const people = async (bytes: Uint8Array) => {
     const source = await openSource(bytes);
     if (source.kind !== 'tables') throw new Error('no tables');
@@ -115,10 +115,10 @@ it('writes every worksheet as its filters show it, the same as CSV and as a work
   const opening = await world.db.one<{ id: string; changes: number }>('SELECT id, changes FROM plans LIMIT 1');
   const changes = await table('changes', `&plan=${opening!.id}`);
   expect(changes.length).toBeGreaterThan(opening!.changes);
-  expect(changes.filter((row) => row.Field === 'secret').every((row) => row.After === '•••')).toBe(true);
-  expect(changes.find((row) => row.Field === 'username')).toMatchObject({ What: 'new accounts', Plan: 'in' });
+  expect(changes.filter((row) => row.Field === 'password').every((row) => row.After === '•••')).toBe(true);
+  expect(changes.find((row) => row.Field === 'username')).toMatchObject({ What: 'New accounts', Plan: 'in' });
   const seats = await table('changes', `&plan=${opening!.id}&kind=seat.create`);
-  expect(new Set(seats.map((row) => row.What))).toEqual(new Set(['new seats']));
+  expect(new Set(seats.map((row) => row.What))).toEqual(new Set(['New seats']));
 
   // All of the ledger, and not its first page alone.
   await world.db.run(

@@ -241,7 +241,10 @@ describe('a file that a filter cut short', () => {
     expect(held.names).toHaveLength(held.count);
     const before = await world.checksum();
     const refused = await district.post(`/api/plans/${planId}/apply`);
-    expect([refused.status, refused.body.error]).toEqual([409, expect.stringContaining('A guard is holding this plan')]);
+    expect([refused.status, refused.body.error]).toEqual([
+      409,
+      expect.stringContaining('A guard is holding this plan'),
+    ]);
     expect(await world.checksum()).toBe(before);
     expect((await district.post(`/api/plans/${planId}/release`, { code: held.code, reason: 'ok' })).status).toBe(422);
     for (const { code } of plan.held)

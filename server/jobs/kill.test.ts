@@ -85,7 +85,7 @@ it('leaves all or nothing of an apply, six times, and says which', async () => {
       await carryOut(world.db, planId, 'undo', null);
     } else {
       expect(job.status).toBe('interrupted');
-      expect(job.error?.message).toContain('Nothing of it was kept');
+      expect(job.error?.message).toContain('Nothing was kept');
       expect(server.log).toContain(`${jobId} was interrupted`);
       expect(now).toBe(before);
       const plan = await world.db.one<{ status: string }>('SELECT status FROM plans WHERE id = :planId', { planId });

@@ -72,7 +72,7 @@ describe('a job', () => {
     expect((await jobById(world.db, id))?.job).toMatchObject({
       status: 'failed',
       error: {
-        message: 'The connection to the database was lost. Nothing of it was kept; it can be started again.',
+        message: 'The connection to the database was lost. Nothing was kept. You can start it again.',
       },
     });
     await db.close();

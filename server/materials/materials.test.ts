@@ -58,7 +58,7 @@ it('takes a publisher’s list, says what it could not, and offers a class what 
     )
   ).body;
   expect([made.taken, made.problems.map(({ line }) => line)]).toEqual([1, [3, 4, 5, 6]]);
-  expect(made.problems[0]!.message).toContain('none of book, lesson, practice, test');
+  expect(made.problems[0]!.message).toContain('not one of book, lesson, practice, test');
   const all = (await district.get<MaterialRow[]>(`/api/materials?product=${productId}`)).body;
   expect(all.find(({ title }) => title === 'Winds')).toMatchObject({
     lowGrade: '03',
@@ -170,7 +170,7 @@ it('goes from the teachers’ own class to others, for some of them by name, and
   );
   await coordinator.post('/api/sheaf/gather', { ids: students.map(({ id }) => id) });
   const enroll = await coordinator.post('/api/sheaf/preview', { verb: 'enroll', classId: shelf, instead: false });
-  expect([enroll.status, enroll.body.error]).toEqual([422, expect.stringContaining('teachers alone')]);
+  expect([enroll.status, enroll.body.error]).toEqual([422, expect.stringContaining('staff only')]);
   expect((await coordinator.post('/api/codes', { classId: shelf, schoolId: null, days: 7, usesMost: 30 })).status).toBe(
     422,
   );

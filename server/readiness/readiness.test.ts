@@ -57,7 +57,7 @@ it('is noted by the day, shown as shares over weeks, and sent on Monday with wha
   const mails = await mailbox.letters();
   expect(mails).toHaveLength(count);
   const mail = mails.find(({ text }) => text.includes('Skerry Middle'))!;
-  expect(mail.text).toContain(`${own!.people - own!.link.card} lack a card that holds, 5 more than a week ago`);
+  expect(mail.text).toContain(`${own!.people - own!.link.card} need a current card, 5 more than a week ago`);
   expect(mail.text).not.toContain('Lantern Point');
   // The next week there is another one; ended, there is none.
   expect(await sendDigests(db, { ...withMail, today: () => '2026-08-24' }, services.roll)).toBe(count);

@@ -49,11 +49,11 @@ it('is refused with every mistake named, and is the business of the district alo
   const { status, body } = await plan(wrong);
   expect([status, body.error]).toEqual([
     422,
-    expect.stringMatching(/“Mars\/Olympus” is not a time zone.*row 1 has no name.*not within the school year/),
+    expect.stringMatching(/“Mars\/Olympus” is not a time zone.*row 1 has no name.*outside the school year/),
   ]);
   expect(await plan(was)).toMatchObject({
     status: 422,
-    body: { error: expect.stringContaining('Nothing is different') },
+    body: { error: expect.stringContaining('Nothing differs') },
   });
   for (const who of ['school', 'teacher'])
     expect((await plan({ ...was, zone: 'UTC' }, await world.as(who))).status).toBe(403);

@@ -90,7 +90,7 @@ describe('the roll-over of the demo', () => {
     expect(refused.error!.conflicts).toContainEqual(
       expect.objectContaining({
         label: expect.stringContaining(stays.familyName) as string,
-        message: `would stay in ${stays.name}, which ends; let both happen, or take the class out as well`,
+        message: `would stay in ${stays.name}, which ends; apply both, or take the class out as well`,
       }),
     );
     expect(await world.checksum()).toBe(before);
@@ -227,7 +227,7 @@ describe('the roll-over of the demo', () => {
     const moved = await district.job('/api/sheaf/plan', { verb: 'enroll', classId: room.id, instead: false });
     await district.apply(moved.result!.planId!);
     const back = await district.post<{ sentence: string }>(`/api/archive/${one.id}/return`);
-    expect(back.body.sentence).toContain('1 student stays in the homeroom of now.');
+    expect(back.body.sentence).toContain('1 student stays in the current homeroom.');
     const inside = await world.db.select<{ classId: string }>(
       'SELECT classId FROM enrollments WHERE personId = :id AND ends IS NULL AND classId IN (:rooms)',
       { id: child.id, rooms: [one.id, room.id] },
