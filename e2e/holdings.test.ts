@@ -29,7 +29,7 @@ it('finds the seats that are short, plans what can be done, and the chart agrees
   expect(await browser.violations()).toEqual([]);
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.until(
-    async () => /Gives a seat to \d+ people; takes a seat back from 14 people\./.test(await browser.text()),
+    async () => /Assigns a seat to \d+ people\. Takes a seat back from 14 people\./.test(await browser.text()),
     'the plan does not say what it does',
   );
   await browser.sees('23 people have no seat from 2026-09-06');

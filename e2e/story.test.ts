@@ -57,8 +57,8 @@ it('goes from the file to the card to the child, and is undone', async () => {
     await at.browser.chord(Key.ALT, Key.ARROW_DOWN);
     await at.browser.until(async () => (await why()) !== was, 'the next problem is not reached');
   };
-  for (let i = 0; i < 31 && !(await why()).includes('“31/02/2014” is no day of the calendar'); i++) await nextProblem();
-  expect(await why()).toContain('“31/02/2014” is no day of the calendar');
+  for (let i = 0; i < 31 && !(await why()).includes('“31/02/2014” is not on the calendar'); i++) await nextProblem();
+  expect(await why()).toContain('“31/02/2014” is not on the calendar');
   await at.browser.keys(Key.ENTER);
   await at.browser.find('.line input');
   await at.browser.keys('28/02/2014', Key.ENTER);

@@ -128,7 +128,7 @@ it('rolls the year over as one plan, brings a class back, and takes all of it ba
   await browser.sees('“a rehearsal before school opens”');
   await applied();
   expect(await browser.text()).toMatch(
-    /Lets 16\d people leave; moves 1,77\d people up a grade; moves 925 people to another school/,
+    /Withdraws 16\d people\. Moves 1,77\d people up a grade\. Transfers 925 people to another school/,
   );
   // The grade that was split is as it was split.
   const split = JSON.parse(

@@ -131,7 +131,7 @@ describe('the first run', () => {
     const wrong = async (change: object) =>
       ((await (await empty.send('POST', '/api/setup', { ...form, ...change })).json()) as { error: string }).error;
     expect(await wrong({ password: 'password1' })).toContain('Choose another one');
-    expect(await wrong({ username: 'M Holm' })).toMatch(/^username: takes small letters/);
+    expect(await wrong({ username: 'M Holm' })).toMatch(/^username: needs at least two lowercase letters/);
     expect(await wrong({ usernamePattern: '{surname}' })).toMatch(/^usernamePattern: The pattern needs/);
     expect(await wrong({ district: ' ' })).toBe('district: is empty');
     expect(await wrong({ zone: 'Denver' })).toBe('zone: must be a time zone like America/New_York');

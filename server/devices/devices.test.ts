@@ -231,14 +231,17 @@ it('is corrected by hand within what can be: a tag once, days as days, a place i
     carts.find(({ name }) => !name.includes('SKM'))!,
   ];
   expect((await edit('cartId', elsewhere.id))[0]).toBe(404);
-  expect(await edit('cartId', elsewhere.id, one, district)).toEqual([422, expect.stringContaining('another school')]);
+  expect(await edit('cartId', elsewhere.id, one, district)).toEqual([
+    422,
+    expect.stringContaining('not at the same school'),
+  ]);
   const taken = await world.db.one<{ slot: number }>(
     'SELECT slot FROM devices WHERE cartId = :id ORDER BY slot LIMIT 1',
     { id: mine.id },
   );
-  expect(await edit('slot', 3)).toEqual([422, expect.stringContaining('in no cart')]);
+  expect(await edit('slot', 3)).toEqual([422, expect.stringContaining('not in a cart')]);
   expect(await edit('cartId', mine.id)).toEqual([200, '']);
-  expect(await edit('slot', taken!.slot)).toEqual([409, expect.stringContaining('has slot')]);
+  expect(await edit('slot', taken!.slot)).toEqual([409, expect.stringContaining('is in slot')]);
   expect(await edit('slot', mine.slots + 1)).toEqual([422, expect.stringContaining(`${mine.slots} slots`)]);
   // Out of the cart it has no slot there.
   await world.db.run('UPDATE devices SET slot = 499 WHERE id = :id', { id: one.id });

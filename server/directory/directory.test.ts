@@ -139,7 +139,7 @@ it('drift is found, shown as a plan, and set right; what is there besides stays 
   await client.create('Users', { schemas: [], userName: 'harbor.master', displayName: 'Harbor Master' });
   const compared = await district.job('/api/directory/compare');
   const sheet = (await district.get<PlanSheet>(`/api/plans/${compared.result!.planId}`)).body;
-  expect(sheet.sentence).toBe('Changes 3 entries of the directory.');
+  expect(sheet.sentence).toBe('Changes 3 directory entries.');
   expect(sheet.waiting.map(({ message }) => message)).toEqual([
     'harbor.master is in the directory but did not come from Sheaf. It stays as it is.',
   ]);
@@ -148,7 +148,7 @@ it('drift is found, shown as a plan, and set right; what is there besides stays 
   ).body;
   expect(changes.map(({ reason }) => reason).sort()).toEqual([
     '0 should not be in it, 1 are missing',
-    expect.stringMatching(/^family name is Tampered there, should be /),
+    expect.stringMatching(/^family name is Tampered, should be /),
     'is missing from the directory',
   ]);
   await district.job(`/api/plans/${compared.result!.planId}/apply`);
@@ -214,12 +214,12 @@ it('names whose username is taken there by another, and does not touch that one'
   const stranger = await client.create('Users', { schemas: [], userName: row!.username, externalId: 'elsewhere' });
   await world.db.run("UPDATE directory_items SET state = 'drift' WHERE id = :id", { id: row!.id });
   const job = await district.job('/api/directory/send');
-  expect(job.result!.sentence).toContain('1 was refused');
+  expect(job.result!.sentence).toContain('1 refused');
   const { body } = await district.get<DirectoryState>('/api/directory');
   expect(body.failures).toEqual([
     {
       label: expect.stringContaining(row!.username),
-      message: `The username ${row!.username} is taken there by another account.`,
+      message: `Another account in the directory already has the username ${row!.username}.`,
     },
   ]);
   expect(await client.read('Users', String(stranger.id))).toEqual(stranger);

@@ -127,12 +127,13 @@ useCarryOut(takeIn, { first: true });
       :style="{ gridTemplateColumns: `${columns.map(([, , w]) => w).join(' ')} 28px` }"
     >
       <template v-for="[key, label] in columns" :key="key">
-        <Suggest
-          v-if="key === 'className'"
-          v-model:value="row.className"
-          :options="homeroomsLike(row.className)"
-          :aria-label="t('intake.line', { label, i: i + 1 })"
-        />
+        <div v-if="key === 'className'" @keydown.enter.exact="next(i)">
+          <Suggest
+            v-model:value="row.className"
+            :options="homeroomsLike(row.className)"
+            :aria-label="t('intake.line', { label, i: i + 1 })"
+          />
+        </div>
         <TextInput
           v-else
           v-model:value="row[key]"

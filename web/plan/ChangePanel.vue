@@ -29,12 +29,12 @@ const kind = computed(() => {
     </p>
     <dl>
       <template v-for="f in shownFields(change, schools)" :key="f.field">
-        <dt>{{ f.field }}</dt>
+        <dt>{{ spoken(f.field) }}</dt>
         <dd>
           <template v-if="change.op !== 'create' && f.hasBefore"
-            ><del>{{ f.before }}</del
+            ><del>{{ spoken(f.before) }}</del
             ><template v-if="change.op !== 'purge'"> → </template></template
-          ><ins v-if="change.op !== 'purge' && f.hasAfter">{{ f.after }}</ins>
+          ><ins v-if="change.op !== 'purge' && f.hasAfter">{{ spoken(f.after) }}</ins>
         </dd>
       </template>
     </dl>

@@ -189,11 +189,11 @@ const states: Record<string, string> = {
           <template #what="{ row }">
             <span
               ><span v-for="f in shownFields(row, session.me?.schools ?? []).slice(0, 5)" :key="f.field" class="field"
-                >{{ f.field }}
+                >{{ spoken(f.field) }}
                 <template v-if="row.op !== 'create' && f.hasBefore"
-                  ><del>{{ f.before }}</del
+                  ><del>{{ spoken(f.before) }}</del
                   ><template v-if="row.op !== 'purge'"> → </template></template
-                ><ins v-if="row.op !== 'purge' && f.hasAfter">{{ f.after }}</ins></span
+                ><ins v-if="row.op !== 'purge' && f.hasAfter">{{ spoken(f.after) }}</ins></span
               ></span
             >
           </template>

@@ -164,7 +164,7 @@ export const intake = {
   mustBeTrueOrFalse: '“{value}” must be true or false.',
   namesInCapitals: 'names in capitals',
   needReview: 'Need review',
-  needReview2: 'Need review',
+  needReview2: 'need review',
   needsAnAnswer: '? needs an answer',
   needsReview: 'needs review',
   new: 'new',
@@ -310,7 +310,7 @@ export const intake = {
   tokensFrom: 'Tokens from',
   transfersFrom: 'transfers from {name}',
   transfersFromTo: 'transfers from {name} to {to}',
-  unchanged: 'Unchanged',
+  unchanged: 'unchanged',
   unchangedAsOnRecord: 'unchanged, as on record',
   unknownRoles: 'unknown roles',
   unpackedWouldTakeMbMore:

@@ -166,7 +166,7 @@ export const intake: Record<keyof typeof english, string> = {
   mustBeTrueOrFalse: '“{value}” debe ser true o false.',
   namesInCapitals: 'nombres en mayúsculas',
   needReview: 'Por revisar',
-  needReview2: 'Por revisar',
+  needReview2: 'por revisar',
   needsAnAnswer: '? necesita respuesta',
   needsReview: 'por revisar',
   new: 'nuevos',
@@ -316,7 +316,7 @@ export const intake: Record<keyof typeof english, string> = {
   tokensFrom: 'Tokens de',
   transfersFrom: 'se traslada de {name}',
   transfersFromTo: 'se traslada de {name} a {to}',
-  unchanged: 'Sin cambios',
+  unchanged: 'sin cambios',
   unchangedAsOnRecord: 'sin cambios, como en el registro',
   unknownRoles: 'roles desconocidos',
   unpackedWouldTakeMbMore:
