@@ -32,6 +32,8 @@ export function stage(name: string, options: { as?: string; before?: (world: Wor
   });
   afterEach(async () => {
     expect(await made.browser.errors()).toEqual([]);
+    // A text that is kept by key is said, not shown.
+    expect(await made.browser.driver.executeScript("return document.body.textContent.includes('\\u0002')")).toBe(false);
   });
   return made;
 }
