@@ -56,7 +56,7 @@ it('adds a co-teacher: 4 by mouse, 6 by keyboard; and removes them again', async
   await isFocused('.ordering input');
   await keys(name);
   await click(name);
-  await at.browser.sees(`${name} is in`);
+  await at.browser.sees(`${name} is now in`);
   expect(count()).toBeLessThanOrEqual(4);
   await click(`Remove ${name} from the teachers`);
   await at.browser.sees(`${name} is no longer in`);
@@ -72,7 +72,7 @@ it('adds a co-teacher: 4 by mouse, 6 by keyboard; and removes them again', async
   );
   expect(await at.browser.violations()).toEqual([]);
   await keys(Key.ENTER);
-  await at.browser.sees(`${name} is in`);
+  await at.browser.sees(`${name} is now in`);
   expect(count()).toBeLessThanOrEqual(6);
   await keys(Key.ESCAPE);
   await isFocused('[role=grid]');
