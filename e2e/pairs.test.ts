@@ -22,13 +22,13 @@ it('settles nine kinds of trouble in one sheet, each by its key', async () => {
   // What a message says to what a person does about it; null: leave the row out.
   const answers: [RegExp, string, string | null][] = [
     [/Use “/, 'a repair', ''],
-    [/no day of the calendar/, 'an impossible date', '28/02/2014'],
+    [/not on the calendar/, 'an impossible date', '28/02/2014'],
     [/last digits are lost/, 'lost digits', '009911'],
-    [/is no grade/, 'no grade', '6'],
-    [/family name is empty/, 'no family name', 'Mended'],
-    [/given name is empty/, 'no given name', 'Mended'],
+    [/is not a grade/, 'no grade', '6'],
+    [/family name is missing/, 'no family name', 'Mended'],
+    [/given name is missing/, 'no given name', 'Mended'],
     [/more cells than there are headings/, 'cells in the wrong column', null],
-    [/stands in line/, 'a number twice', null],
+    [/also has the number/, 'a number twice', null],
   ];
   const kinds = new Set<string>();
   const lines = new Set<string>();
