@@ -1,5 +1,4 @@
 export * from './change';
-export * from './counted';
 export * from './apply';
 export * from './invert';
 export * from './order';
