@@ -7,11 +7,14 @@ import type { MessageKey } from './index';
 /** Many are told as a list: "a, b, and c". */
 export type Told = string | number | boolean | null | undefined | readonly string[];
 
-/** Neither is ever typed. */
+/** Neither is of use in text; what comes from outside loses them, see `unsaid`. */
 const [opens, closes] = ['\u0002', '\u0003'];
 // What is told is JSON, in which these two are escaped, so the first that closes ends the text that was opened.
-// eslint-disable-next-line no-control-regex
-const pattern = /\u0002([\w.]+)([^\u0003]*)\u0003/g;
+const pattern = new RegExp(`${opens}([\\w.]+)([^${closes}]*)${closes}`, 'g');
+const marks = new RegExp(`[${opens}${closes}]`, 'g');
+
+/** Text from outside, which says nothing by a key. */
+export const unsaid = (text: string): string => text.replace(marks, '');
 
 export const say = (key: MessageKey, told?: Record<string, Told>): string =>
   `${opens}${key}${told ? JSON.stringify(told) : ''}${closes}`;
@@ -23,12 +26,20 @@ export const few = (names: readonly string[], most = 8): string[] =>
 /** What a key says in a language, told that. */
 export type Speech = (key: string, told: Record<string, unknown>) => string;
 
-/** The text as it is read. What was written before texts had keys, or by a person, stays as it is. */
+/**
+ * The text as it is read. What was written before texts had keys, or by a person, stays as it is; what cannot be said,
+ * as another version kept it, is shown without its marks. Never throws: a list is not lost for one text in it.
+ */
 export function spoken(text: string, speech: Speech): string {
   if (!text.includes(opens)) return text;
-  return text.replace(pattern, (_, key: string, told: string) =>
-    speech(key, told === '' ? {} : spokenIn(JSON.parse(told) as Record<string, unknown>, speech)),
-  );
+  const said = text.replace(pattern, (whole, key: string, told: string) => {
+    try {
+      return speech(key, told === '' ? {} : spokenIn(JSON.parse(told) as Record<string, unknown>, speech));
+    } catch {
+      return unsaid(whole);
+    }
+  });
+  return unsaid(said);
 }
 
 /** All texts in what was stored or sent. */

@@ -2,7 +2,7 @@
  * Bytes to text. The encoding is told from a byte-order mark, from zero bytes (UTF-16), from being valid UTF-8,
  * and else taken to be Windows-1252, in which every byte is something. What is no text at all is refused.
  */
-import { say } from '#core/messages/say';
+import { say, unsaid } from '#core/messages/say';
 import { windows1252High } from '#core/names/index';
 
 export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
@@ -40,7 +40,7 @@ export function decode(bytes: Uint8Array, asked?: Encoding): Decoded {
     }
   }
   const { encoding, confidence } = asked ? { encoding: asked, confidence: 1 } : guessEncoding(bytes);
-  const decoded = new TextDecoder(encoding).decode(bytes);
+  const decoded = unsaid(new TextDecoder(encoding).decode(bytes));
   // Some runtimes take Windows-1252 for ISO 8859-1 and leave control characters where letters belong.
   const text =
     encoding === 'windows-1252'
