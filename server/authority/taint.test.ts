@@ -409,7 +409,7 @@ describe('a plan', () => {
     );
     const { id } = (await caller.post<{ id: string }>('/api/intakes?name=bundle.zip', bundle)).body;
     const planned = await caller.job(`/api/intakes/${id}/plan`);
-    expect(planned.error?.message).toContain('A roster bundle is about a whole district');
+    expect(planned.error?.message).toContain('A roster bundle covers a whole district');
 
     const after = await everything();
     const outside: string[] = [];

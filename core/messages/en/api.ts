@@ -49,9 +49,9 @@ export const api = {
   theDatabaseTookTooLong:
     'The database took too long and was stopped. Nothing was changed. Ask for less at once, or try again later.',
   theNewYearEndsBefore: 'The new year ends before it begins. Choose other dates.',
-  thereIsNoOneTo: 'There is no one to print for.',
-  thereIsNoSuchAddress: 'There is no such address.',
-  thereIsNoSuchList: 'There is no such list.',
+  thereIsNoOneTo: 'No one here needs a print.',
+  thereIsNoSuchAddress: 'This address doesn’t exist.',
+  thereIsNoSuchList: 'This list doesn’t exist.',
   thereIsNoSuchSign: 'There is no such sign-in option.',
   theRequestBodyHasToo: 'The request body has too many values.',
   theRequestBodyIsNested: 'The request body is nested more than {most} levels deep.',
