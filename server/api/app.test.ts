@@ -62,7 +62,7 @@ describe('the built application', () => {
     expect([me.status, me.headers.get('cache-control')]).toEqual([401, 'no-store']);
     expect([(await get('/api/nothing')).status, JSON.parse((await get('/api/nothing')).text)]).toEqual([
       404,
-      { error: 'There is no such address.' },
+      { error: 'This address doesn’t exist.' },
     ]);
     expect((await get('/healthz')).status).toBe(200);
   });
