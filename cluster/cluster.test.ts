@@ -156,7 +156,7 @@ it('keeps what it says it kept, and nothing else, of 1,000 plans while a databas
     } else {
       counts.refused++;
       if (isKept) odd.push(`${i}: told ${status} ${error}`);
-      if (!error.startsWith('Sheaf cannot reach its database')) odd.push(`${i}: ${status} ${error}`);
+      if (!error.startsWith('Sheaf can’t reach its database')) odd.push(`${i}: ${status} ${error}`);
     }
   });
   console.log(

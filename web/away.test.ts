@@ -13,7 +13,7 @@ beforeAll(async () => {
     asked.push(`${request.method} ${request.url}`);
     response.writeHead(isUp ? 200 : 503, { 'Content-Type': 'application/json' });
     response.end(
-      JSON.stringify(isUp ? { name: 'Marrow Bay' } : { error: 'Sheaf cannot reach its database.', away: true }),
+      JSON.stringify(isUp ? { name: 'Marrow Bay' } : { error: 'Sheaf can’t reach its database.', away: true }),
     );
     // Away for two questions.
     if (asked.length === 3) isUp = true;

@@ -147,12 +147,12 @@ describe('a server whose database goes away', () => {
       expect((await health())[0]).toBe(200);
       await first.stop();
       const [status, text] = await health();
-      expect([status, text]).toEqual([503, expect.stringContaining('The database does not answer')]);
+      expect([status, text]).toEqual([503, expect.stringContaining('The database isn’t responding')]);
       const asked = await fetch(`${server.base}/api/me`, { headers: { Cookie: `sheaf=${'A'.repeat(26)}` } });
       expect([asked.status, asked.headers.get('retry-after'), await asked.json()]).toEqual([
         503,
         '5',
-        { error: expect.stringContaining('cannot reach its database') as string, away: true },
+        { error: expect.stringContaining('can’t reach its database') as string, away: true },
       ]);
       const second = await startMariaDb(serverFolder, port);
       try {

@@ -45,7 +45,7 @@ export const api = {
   the: 'The {field} {wrong}',
   theConnectionToTheDatabase:
     'The connection to the database was lost before it confirmed this change. Check the ledger before you try again.',
-  theDatabaseIsNotResponding: 'The database is not responding. Check its log in the data folder.',
+  theDatabaseIsNotResponding: 'The database isn’t responding. Check its log in the data folder.',
   theDatabaseTookTooLong:
     'The database took too long and was stopped. Nothing was changed. Ask for less at once, or try again later.',
   theNewYearEndsBefore: 'The new year ends before it begins. Choose other dates.',

@@ -85,7 +85,7 @@ export const frame = {
   seats: 'Seats',
   settings: 'Settings',
   sheaf: 'Sheaf',
-  sheafCannotReachItsDatabase: 'Sheaf cannot reach its database. This page continues by itself when it is back.',
+  sheafCannotReachItsDatabase: 'Sheaf can’t reach its database. This page will continue on its own once it’s back.',
   showThePeopleYouGathered: 'Show the people you gathered',
   showTheYear: 'Show the year',
   signIn: 'Sign-in',
