@@ -50,13 +50,6 @@ export function makeApp(
     );
     await next();
   });
-  app.use('/api/*', async (c, next) => {
-    c.header('Cache-Control', 'no-store');
-    if (c.req.method !== 'GET' && !fromOwnPages(c, config))
-      throw new Fault('not-allowed', say('api.thisRequestDidNotCome'));
-    c.set('viewer', await viewerOf(db, getCookie(c, sessionCookie)));
-    await next();
-  });
   // Sheaf's own pages ask for keys and speak the person's language; whoever else asks has the texts in English.
   app.use('*', async (c, next) => {
     await next();
@@ -64,6 +57,13 @@ export function makeApp(
       return;
     const json = await c.res.clone().text();
     if (json.includes('\\u0002')) c.res = new Response(JSON.stringify(readSpoken(json, speechOf('en-US'))), c.res);
+  });
+  app.use('/api/*', async (c, next) => {
+    c.header('Cache-Control', 'no-store');
+    if (c.req.method !== 'GET' && !fromOwnPages(c, config))
+      throw new Fault('not-allowed', say('api.thisRequestDidNotCome'));
+    c.set('viewer', await viewerOf(db, getCookie(c, sessionCookie)));
+    await next();
   });
   app.onError((error, c) => {
     if (error instanceof NotAllowed) return c.json({ error: error.message }, 403);
