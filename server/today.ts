@@ -17,6 +17,7 @@ import { inSight } from './people/list';
 import { gradeRank, lacks, type OnRoll, type Roll } from './people/roll';
 import { Op } from 'sequelize';
 import { spokenName } from '#core/register/index';
+import { linesLeft } from './intake/reader';
 import { joined } from './db/joined';
 import { homeroomsNow, licenseDays, movedSince } from './today.queries';
 
@@ -128,6 +129,28 @@ async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Pro
       to: `/imports/${intake.id}`,
       urgency: 60,
     });
+  const applied = await joined(db, 'intakes', {
+    fields: ['id', 'fileName'],
+    where: { status: 'applied' },
+    within: [mine],
+    order: ['-createdAt'],
+    limit: 20,
+  });
+  const left = await linesLeft(
+    db,
+    applied.map(({ id }) => id),
+  );
+  for (const { id, fileName } of applied) {
+    const n = left.get(id)?.length ?? 0;
+    if (n > 0)
+      found.push({
+        id: `left:${id}`,
+        text: say('today.rowsNeedReview', { fileName, n }),
+        action: say('today.review'),
+        to: `/imports/${id}`,
+        urgency: 65,
+      });
+  }
   if (outdated > 0)
     found.push({
       id: 'cards',

@@ -12,10 +12,10 @@ export interface Texts {
 }
 export const english: Texts = {
   username: 'username',
-  secret: 'secret',
-  how: 'To sign in, scan the code with the camera, or go to {where} and type the username and the secret.',
-  keep: 'Keep this card as you keep a key. Show it to nobody.',
-  lost: 'Lost it? Tell your teacher: you get a new one.',
+  secret: 'password',
+  how: 'To sign in, scan the code with the camera, or go to {where} and type the username and the password.',
+  keep: 'Keep this card safe, like a key. Don’t show it to anyone.',
+  lost: 'Lost it? Tell your teacher and you’ll get a new one.',
 };
 export const texts: Record<Language, Texts> = {
   es: {

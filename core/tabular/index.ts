@@ -12,3 +12,4 @@ export * from './archive';
 export * from './workbook';
 export * from './source';
 export * from './headed';
+export * from './template';

@@ -37,6 +37,14 @@ export async function groupOf(db: Db, viewer: Viewer, id: string): Promise<Group
   return group;
 }
 
+/** An open group of the viewer's schools or classes. Throws Fault missing. */
+export async function group(services: Services, viewer: Viewer, id: string): Promise<GroupRow> {
+  const known = await services.db.models.group.findOne({ attributes: ['schoolId'], where: { id }, raw: true });
+  const found = known && (await groups(services, viewer, { school: known.schoolId })).find((one) => one.id === id);
+  if (!found) throw notFound(say('api.thisGroup'));
+  return found;
+}
+
 /** Groups of one's schools, or of one's own classes; `classId`: of this class alone. */
 export async function groups(
   { db, roll }: Services,
@@ -115,20 +123,24 @@ async function membersOf(roll: Roll, groupRows: readonly Group[]): Promise<Map<s
 const labelOf = ({ family, given, number }: OnRoll): string =>
   personLabel({ familyName: family, givenName: given, number: number || null });
 
-/** `left`: whom it did not take, since they are not of the class or the school. */
+/** Without class and school: of the one school of those who are gathered. `left`: whom it did not take, since they are not of the class or the school. */
 export async function makeGroup(
   { db, roll, config }: Services,
   viewer: Viewer,
   { gathered, ...order }: Body<'POST /api/groups'>,
 ): Promise<{ planId: string; id: string; sentence: string; left: string[] }> {
-  const schoolId = order.classId ? (await classOf(db, viewer, order.classId)).schoolId : order.schoolId;
+  const ids = new Set(gathered && !order.rule ? await sheafIds(db, viewer.personId) : []);
+  const people = (await roll.everyone()).filter(({ id }) => ids.has(id));
+  const ofGathered = new Set(people.filter(({ role }) => role === 'student').map((one) => one.schoolId));
+  const schoolId = order.classId
+    ? (await classOf(db, viewer, order.classId)).schoolId
+    : (order.schoolId ?? (ofGathered.size === 1 ? [...ofGathered][0]! : null));
+  if (schoolId === null && ofGathered.size > 1) throw new Fault('invalid', say('classes.theyAreOfSeveralSchools'));
   if (!schoolId || !isTheirs(viewer, 'ofClass', { schoolId, classId: order.classId }))
     throw new Fault('not-allowed', say('classes.makeAGroupInOne'));
   if (order.rule && order.classId) throw new Fault('invalid', say('classes.aRuleMakesGroupsAcross'));
   if (order.rule && order.rule.grade === null && order.rule.classIds.length === 0)
     throw new Fault('invalid', say('classes.chooseAGradeOrClasses'));
-  const ids = new Set(gathered && !order.rule ? await sheafIds(db, viewer.personId) : []);
-  const people = (await roll.everyone()).filter(({ id }) => ids.has(id));
   const fits = (one: OnRoll) =>
     one.role === 'student' && one.status === 'active' && belongs({ ...order, schoolId }, one);
   const made = planGroup(

@@ -115,6 +115,7 @@ export interface ClassesApi {
   'POST /api/classes/:id/combine': { body: { others: string[] }; out: { planId: string } };
   'GET /api/classes/names': { query: { school?: string; q?: string }; out: ClassName[] };
   'GET /api/groups': { query: { school?: string; classId?: string }; out: GroupRow[] };
+  'GET /api/groups/:id': { out: GroupRow };
   'POST /api/groups': {
     body: GroupOrder;
     out: { planId: string; id: string; sentence: string; left: string[] };

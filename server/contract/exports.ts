@@ -13,5 +13,6 @@ export const exportNames = [
   'archive',
   'sections',
   'leavers',
+  'template',
 ] as const;
 export type ExportName = (typeof exportNames)[number];

@@ -27,6 +27,9 @@ export interface Handouts {
 
 export interface PrintRequest {
   classId?: string;
+  groupId?: string;
+  /** Who is new by this plan. */
+  planId?: string;
   sheaf?: boolean;
   /** One student alone. */
   personId?: string;

@@ -4,6 +4,7 @@
  */
 import type { DoorApi } from './door';
 import type { ProfileApi } from './profile';
+import type { FindApi } from './find';
 import type { PeopleApi } from './people';
 import type { ClassesApi } from './classes';
 import type { DistrictApi } from './district';
@@ -20,6 +21,7 @@ import type { YearApi } from './year';
 
 export * from './door';
 export * from './profile';
+export * from './find';
 export * from './people';
 export * from './classes';
 export * from './district';
@@ -40,6 +42,7 @@ export interface Api
   extends
     DoorApi,
     ProfileApi,
+    FindApi,
     PeopleApi,
     ClassesApi,
     DistrictApi,

@@ -115,6 +115,8 @@ export interface IntakeHead {
   school: string | null;
   feedId: string | null;
   feed: string | null;
+  /** Rows that the applied plan left out. */
+  waits: number;
 }
 
 export interface IntakePreview {

@@ -16,6 +16,8 @@ export interface PeopleFilter {
   grade?: string;
   classId?: string;
   group?: string;
+  /** Who is new by this plan, or has an account by it. */
+  plan?: string;
   role?: Person['role'];
   lacks?: Lack;
   /** Id of a product, with `seat`: who has a seat of it, who needs one and has none, who has one and needs none. */

@@ -278,6 +278,9 @@ const saying = [
   `ALTER TABLE directory_items MODIFY lastError ${name(1000)}`,
 ];
 
+/** The lines of an import that its plan leaves out, as a JSON list: they can be resolved after it was applied. */
+const continuing = ['ALTER TABLE plans ADD COLUMN waits LONGTEXT, ADD KEY byIntake (intakeId, status)'];
+
 export interface Migration {
   name: string;
   statements: readonly string[];
@@ -301,4 +304,5 @@ export const migrations: Migration[] = [
   { name: '015-numbers-held-by-a-key', statements: numbering },
   { name: '016-preferences', statements: preferring },
   { name: '017-texts-by-key', statements: saying },
+  { name: '018-imports-continued', statements: continuing },
 ];

@@ -9,10 +9,10 @@ import { countBy, countDevices, countWhere, deviceById, devicesAfter, type RawDe
 
 const whereLabels: Record<DeviceWhere, string> = {
   out: say('devices.checkedOut'),
-  free: 'free',
-  late: 'late',
+  free: say('devices.whereFree'),
+  late: say('devices.whereOverdue'),
   repair: say('devices.brokenOrInRepair3'),
-  missing: 'missing',
+  missing: say('devices.whereMissing'),
 };
 
 const shown = ({ late, ...row }: RawDevice): DeviceRow => ({ ...row, late: Number(late) === 1 });

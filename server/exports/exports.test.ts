@@ -4,7 +4,7 @@ import Papa from 'papaparse';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { planRoster, rosterRows } from '#core/intake/index';
 import { checkBundle, diffTables, fromBundle, readBundle, toFiles, writeBundle } from '#core/oneroster/index';
-import { openSource, readRows, readWorkbook } from '#core/tabular/index';
+import { openSource, readRows, readWorkbook, template } from '#core/tabular/index';
 import type { AsOfTable, DevicePage, ProductRow, RetentionSheet, SplitSheet } from '../contract';
 import { looseRules } from '../cli/read';
 import { countingTools, readSnapshot } from '../intake/snapshot.queries';
@@ -116,9 +116,9 @@ it('writes every worksheet as its filters show it, the same as CSV and as a work
   const changes = await table('changes', `&plan=${opening!.id}`);
   expect(changes.length).toBeGreaterThan(opening!.changes);
   expect(changes.filter((row) => row.Field === 'password').every((row) => row.After === '•••')).toBe(true);
-  expect(changes.find((row) => row.Field === 'username')).toMatchObject({ What: 'New accounts', Plan: 'in' });
+  expect(changes.find((row) => row.Field === 'username')).toMatchObject({ Change: 'New accounts', Plan: 'in' });
   const seats = await table('changes', `&plan=${opening!.id}&kind=seat.create`);
-  expect(new Set(seats.map((row) => row.What))).toEqual(new Set(['New seats']));
+  expect(new Set(seats.map((row) => row.Change))).toEqual(new Set(['New seats']));
 
   // All of the ledger, and not its first page alone.
   await world.db.run(
@@ -192,4 +192,14 @@ it('writes the roster as a bundle without a broken reference, which changes noth
     if (name !== 'manifest.csv') expect([name, Buffer.from(bytes).equals(files.get(name)!)]).toEqual([name, true]);
   for (const table of bundle.tables.values())
     expect(diffTables(table, table)).toMatchObject({ created: [], changed: [], removed: [] });
+});
+
+it('has a template whose every heading is read as what it is meant for', async () => {
+  const csv = new TextDecoder().decode(await bytesOf('/api/exports/template?format=csv'));
+  const row = 'Abara,Tomi,004117,2018-02-06,3,3A,Lantern Point,tomi@home.example,ada@home.example';
+  const source = await openSource(new TextEncoder().encode(`${csv.trimEnd()}\r\n${row}\r\n`));
+  if (source.kind !== 'tables') throw new Error('no tables');
+  expect(source.tables[0]!.reading.columns.map(({ field }) => field)).toEqual(Object.keys(template));
+  const [sheet] = await readWorkbook(await bytesOf('/api/exports/template?format=xlsx'));
+  expect(sheet!.records[0]!.cells).toEqual(Object.values(template));
 });

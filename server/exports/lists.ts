@@ -41,7 +41,18 @@ export async function materialTable(
   const rows = await materials(services, viewer, filter);
   const grade = (one: string | null) => (one === null ? null : gradeLabel(one));
   return {
-    header: ['Title', 'Kind', 'Product', 'From grade', 'To grade', 'Subject', 'Minutes', 'Needs', 'Address', 'Set in'],
+    header: [
+      'Title',
+      'Kind',
+      'Product',
+      'From grade',
+      'To grade',
+      'Subject',
+      'Minutes',
+      'Needs',
+      'Address',
+      'Assigned',
+    ],
     rows: rows.map((m) => [
       ...[m.title, m.kind, m.product, grade(m.lowGrade), grade(m.highGrade)],
       ...[m.subject, m.minutes, m.needs, m.address, m.set],
@@ -56,7 +67,19 @@ export async function workTable(
 ): Promise<Table> {
   const rows = await workList(services, viewer, filter);
   return {
-    header: ['Work', 'Class', 'Group', 'School', 'Material', 'Product', 'Opens', 'Closes', 'Minutes', 'Done', 'Of'],
+    header: [
+      'Assignment',
+      'Class',
+      'Group',
+      'School',
+      'Material',
+      'Product',
+      'Opens',
+      'Closes',
+      'Minutes',
+      'Done',
+      'Of',
+    ],
     rows: rows.map((w) => [
       ...[w.title, w.className, w.whom === 'some' ? 'some' : w.groupName, w.school, w.material, w.product],
       ...[w.opensAt, w.closesAt, w.minutes, w.done, w.people],
@@ -65,7 +88,7 @@ export async function workTable(
 }
 
 export const useTable = (people: readonly UsePerson[]): Table => ({
-  header: ['Student', 'Number', 'School', 'Class', 'Holds a seat', 'Days', 'Minutes', 'Last use', 'Hurries'],
+  header: ['Student', 'Number', 'School', 'Class', 'Has a seat', 'Days', 'Minutes', 'Last use', 'Rushes through'],
   rows: people.map((p) => [
     ...[p.name, p.number, p.school, p.className, p.seat ? 'yes' : 'no', p.days, p.minutes, p.lastOn],
     p.hurries ? 'yes' : 'no',
@@ -89,7 +112,7 @@ export async function peopleTable({ roll }: Services, viewer: Viewer, filter: Pe
     after = page.next;
   }
   return {
-    header: [...listed, 'Role', 'Grade', 'School', 'Classes', 'Username', 'Lacks'],
+    header: [...listed, 'Role', 'Grade', 'School', 'Classes', 'Username', 'Missing'],
     rows,
   };
 }
@@ -101,7 +124,7 @@ export async function classTable(
 ): Promise<Table> {
   const classes = await classList(roll, viewer, filter);
   return {
-    header: ['Class', 'School', 'Kind', 'Grade', 'Subject', 'Teachers', 'Students', 'Lack a card'],
+    header: ['Class', 'School', 'Kind', 'Grade', 'Subject', 'Teachers', 'Students', 'Need cards'],
     rows: classes.map((c) => [
       c.name,
       c.school,
@@ -188,7 +211,7 @@ export async function changeTable({ db }: Services, head: PlanHead, kind: string
     }
     offset = page.next;
   }
-  return { header: ['Whom', 'What', 'Field', 'Before', 'After', 'Why', 'File', 'Line', 'Plan'], rows };
+  return { header: ['Person', 'Change', 'Field', 'Before', 'After', 'Why', 'File', 'Line', 'Plan'], rows };
 }
 
 export async function archiveTable({ db }: Services, viewer: Viewer, q: string | undefined): Promise<Table> {

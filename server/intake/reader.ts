@@ -45,12 +45,15 @@ import { type NightRead, readNight } from './night';
 import { previewOf, refusedOf, type Understood } from './preview';
 import { rulesFor } from './rules';
 import { countingTools, type Extent, readSnapshot } from './snapshot.queries';
+import { orNone } from '../db/batches';
 import { joined, joinedOne, type JoinedRow } from '../db/joined';
 
 export interface IntakeRecord {
   head: IntakeHead;
   draft: Draft;
   createdBy: string;
+  /** Of one that is applied: the lines that its plan left out; only these are read on. null: not applied. */
+  waits: readonly number[] | null;
 }
 
 export const emptyDraft = (schoolId: string | null): Draft => ({
@@ -80,19 +83,40 @@ const headFields = {
 } as const;
 type HeadRow = JoinedRow<'intakes', (typeof headFields)['fields'][number], (typeof headFields)['of'], never>;
 
-const asRecord = ({ draft, createdBy, status, ...head }: HeadRow): IntakeRecord => ({
-  head: { ...head, status: status as IntakeHead['status'] },
-  draft: JSON.parse(draft) as Draft,
-  createdBy,
-});
+/** By import: the lines that its last applied plan left out. */
+export async function linesLeft(db: Db, intakeIds: readonly string[]): Promise<Map<string, readonly number[]>> {
+  const plans = await db.models.plans.findAll({
+    attributes: ['intakeId', 'waits'],
+    where: { intakeId: [...orNone(intakeIds)], status: 'applied' },
+    order: ['id'],
+    raw: true,
+  });
+  return new Map(plans.map(({ intakeId, waits }) => [intakeId!, JSON.parse(waits ?? '[]') as number[]]));
+}
+
+const asRecords = async (db: Db, rows: readonly HeadRow[]): Promise<IntakeRecord[]> => {
+  const left = await linesLeft(
+    db,
+    rows.map(({ id }) => id),
+  );
+  return rows.map(({ draft, createdBy, status, ...head }) => {
+    const waits = left.get(head.id) ?? null;
+    return {
+      head: { ...head, status: status as IntakeHead['status'], waits: waits?.length ?? 0 },
+      draft: JSON.parse(draft) as Draft,
+      createdBy,
+      waits,
+    };
+  });
+};
 
 export async function intakeRecord(db: Db, id: string): Promise<IntakeRecord | null> {
   const row = await joinedOne(db, 'intakes', { ...headFields, where: { id } });
-  return row && asRecord(row);
+  return row && (await asRecords(db, [row]))[0]!;
 }
 export async function intakeList(db: Db): Promise<IntakeRecord[]> {
   const where = { status: { [Op.ne]: 'coming' } };
-  return (await joined(db, 'intakes', { ...headFields, where, order: ['-createdAt'], limit: 200 })).map(asRecord);
+  return asRecords(db, await joined(db, 'intakes', { ...headFields, where, order: ['-createdAt'], limit: 200 }));
 }
 
 const isWithin = (reach: Reach | null, personId: string): boolean => reach === null || reach.people.has(personId);
@@ -146,7 +170,11 @@ export class Reader {
     const { records } = u.file;
     const none = {
       state: 'left-out' as const,
-      note: u.opened.bundle ? say('intake.notAStudentOrStaff') : say('intake.skipped2'),
+      note: u.opened.bundle
+        ? say('intake.notAStudentOrStaff')
+        : record.waits
+          ? say('intake.appliedBefore')
+          : say('intake.skipped2'),
     };
     const shown = !only
       ? records
@@ -359,10 +387,13 @@ export class Reader {
           whole: draft.whole,
         });
     const leftOut = new Set(draft.leftOut);
+    // What is applied is not planned once more: the file is older than what was done since.
+    const open = record.waits && !bundle ? new Set(record.waits) : null;
+    if (open) for (const { line } of opened.file.records) if (!open.has(line)) leftOut.add(line);
     if (leftOut.size > 0) read.problems = read.problems.filter(({ line }) => !leftOut.has(line));
     const intent: Intent = {
       schoolId: opened.bundle ? null : draft.schoolId,
-      complete: draft.complete && (opened.bundle !== null || draft.schoolId !== null),
+      complete: draft.complete && open === null && (opened.bundle !== null || draft.schoolId !== null),
       date: this.config.today(),
       source: head.fileName,
       mostLeaving: here.settings.mostLeaving,

@@ -18,7 +18,8 @@ import { requestTransfer } from '../joining/requests';
 import { planSeats } from '../licenses/propose';
 import { planPasswords } from '../people/passwords';
 import { planFor } from '../people/verbs';
-import { intakeRecord, Reader } from '../intake/reader';
+import { type Matched } from '../intake/last';
+import { type IntakeRecord, intakeRecord, Reader } from '../intake/reader';
 import { planningTools } from '../intake/snapshot.queries';
 import { carryOut, PlanConflict } from '../plans/apply';
 import { blamed } from '../plans/blame';
@@ -63,12 +64,19 @@ const work: Record<JobKind, Work> = {
           plan: result.plan,
           held: result.held,
           waiting: reasonsOf(result.waiting, 2000),
+          waits: result.waiting.map(({ line }) => line),
         },
         (done) => progress(say('jobs.savingThePlan'), done, total),
       );
+      const status = record.waits ? 'applied' : 'planned';
       await db.models.intakes.update(
         {
-          ...{ status: 'planned', planId, matched: JSON.stringify(matched), unanswered: JSON.stringify(unanswered) },
+          ...{
+            status,
+            planId,
+            matched: JSON.stringify(await withEarlier(db, record, matched)),
+            unanswered: JSON.stringify(unanswered),
+          },
           transfers: JSON.stringify(result.elsewhere),
         },
         { where: { id: intakeId }, transaction: tx },
@@ -263,6 +271,14 @@ async function askForTransfers(db: Db, planId: string, by: string): Promise<void
     : null;
   for (const { personId, schoolId, grade } of JSON.parse(row?.transfers ?? '[]') as ImportResult['elsewhere'])
     await requestTransfer(db, by, schoolId, personId, grade);
+}
+
+/** What was meant in the parts of an import that are applied already holds on. */
+async function withEarlier(db: Db, { head, waits }: IntakeRecord, matched: Matched): Promise<Matched> {
+  if (!waits) return matched;
+  const row = await db.models.intakes.findOne({ attributes: ['matched'], where: { id: head.id }, raw: true });
+  const earlier = row?.matched ? (JSON.parse(row.matched) as Matched) : null;
+  return earlier ? { ...matched, people: { ...earlier.people, ...matched.people } } : matched;
 }
 
 /** Does a job that this process has leased. */

@@ -23,18 +23,19 @@ import type { Db } from '../db/connection';
 import { fold, squash } from '#core/names/index';
 import { groupBy } from '#core/plan/index';
 import { gradeLabel, grades } from '#core/tabular/index';
+import { newPeopleOf } from '../plans/store';
 import { groupTest } from './membership';
 import { comparer, lackBits, lacks, numberEnd, type OnRoll, type Roll } from './roll';
 import { joined } from '../db/joined';
 import { shownRows } from './queries';
 
 const lackLabels: Record<Lack, string> = {
-  account: 'account',
-  class: 'class',
-  seats: 'a seat',
-  device: 'device',
-  card: 'card',
-  'signed-in': 'first sign-in',
+  account: say('people.lackAccount'),
+  class: say('people.lackClass'),
+  seats: say('people.lackSeat'),
+  device: say('people.lackDevice'),
+  card: say('people.lackCard'),
+  'signed-in': say('people.lackSignIn'),
 };
 const lackNames = Object.keys(lackLabels) as Lack[];
 
@@ -50,7 +51,7 @@ const facetBits = { school: 1, grade: 2, role: 4, classId: 8, lacks: 16, status:
 const out = 64;
 
 const standingLabels: Record<Standing, string> = {
-  held: 'on hold',
+  held: say('people.suspended'),
   past: say('people.onlyInEndedClasses'),
   left: say('people.withdrawn'),
 };
@@ -87,6 +88,7 @@ async function failing(
       )
     : null;
   const inGroup = filter.group ? await groupTest(db, filter.group) : null;
+  const isNew = filter.plan ? await newPeopleOf(db, filter.plan) : null;
   const { product, seat } = filter;
   const lackBit = lack === undefined ? 0 : lackBits[lack];
   const needles = wordsOf(filter.q);
@@ -96,7 +98,7 @@ async function failing(
   return (one) => {
     if (gathered && !gathered.has(one.id)) return out;
     if (product && !seatStands[seat ?? 'holds'](one, product)) return out;
-    if (!sees(one) || (inGroup && !inGroup(one))) return out;
+    if (!sees(one) || (inGroup && !inGroup(one)) || (isNew && !isNew.has(one.id))) return out;
     if (few && !few.has(one)) return out;
     for (const words of needles) if (!words.some((word) => one.text.includes(word))) return out;
     return (
@@ -291,7 +293,10 @@ export async function peopleFacets(roll: Roll, viewer: Viewer, filter: PeopleFil
     total,
     school: schools.flatMap(({ id, name }) => facet(id, name, ofSchool.get(id) ?? 0)),
     grade: grades.flatMap((grade, i) => facet(grade, gradeLabel(grade), counts.grade[i + 1]!)),
-    role: [...facet('staff', 'staff', counts.staff), ...facet('student', 'student', counts.student)],
+    role: [
+      ...facet('staff', say('people.roleStaff'), counts.staff),
+      ...facet('student', say('people.roleStudent'), counts.student),
+    ],
     class: classes.flatMap(({ id, name }) => facet(id, name, counts.classId.get(id)!)),
     lacks: lackNames.flatMap((lack) => facet(lack, lackLabels[lack], lacking(lackBits[lack]))),
     status: standings.flatMap((standing) => facet(standing, standingLabels[standing], counts.status[standing])),

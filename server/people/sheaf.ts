@@ -30,7 +30,7 @@ export async function sheafState(db: Db, viewer: Viewer): Promise<SheafState> {
   ]);
   return {
     count: total,
-    byGrade: grades.map((g) => ({ ...g, label: g.value ? gradeLabel(g.value) : 'staff' })),
+    byGrade: grades.map((g) => ({ ...g, label: g.value ? gradeLabel(g.value) : say('people.staff') })),
     byClass,
   };
 }

@@ -3,6 +3,7 @@
  * written in batches, the ledger gets its entry and the plan its new status. A conflict anywhere, or the death of
  * the process, leaves nothing.
  */
+import { Op } from 'sequelize';
 import { say } from '#core/messages/say';
 import type { Grant } from '#core/authority/index';
 import { type Change, type Conflict, conflictOf, type Fields, groupBy, isSoAlready, kindOf } from '#core/plan/index';
@@ -405,7 +406,10 @@ async function carryOutIn(
     { where: { id: planId }, transaction: tx },
   );
   if (head.intakeId) {
-    const status = action === 'apply' ? 'applied' : 'open';
+    // Undoing what continued an import leaves the import applied.
+    const others = { intakeId: head.intakeId, status: 'applied', id: { [Op.ne]: planId } };
+    const isApplied = action === 'apply' || (await db.models.plans.count({ where: others, transaction: tx })) > 0;
+    const status = isApplied ? 'applied' : 'open';
     await db.models.intakes.update({ status }, { where: { id: head.intakeId }, transaction: tx });
   }
   await options.alsoWithin?.(tx, applied);

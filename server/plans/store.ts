@@ -61,6 +61,8 @@ export interface NewPlan {
   plan: Plan;
   held?: Held[];
   waiting?: PlanHead['waiting'];
+  /** Of an import: the lines that it leaves out. */
+  waits?: readonly number[];
   /** What the creator may do by this plan besides what their role gives. */
   grant?: Grant;
 }
@@ -91,6 +93,7 @@ export async function savePlan(
       held: JSON.stringify(held),
       ...{ releases: '[]', takenOut: '{}' },
       waiting: JSON.stringify(input.waiting ?? []),
+      waits: input.waits ? JSON.stringify(input.waits) : null,
     },
     { transaction: tx },
   );
@@ -187,6 +190,18 @@ async function chunkOf(db: Db, planId: string, seq: number, tx?: Tx): Promise<Ch
   const where = { planId, seq };
   const row = await db.models.planChunks.findOne({ attributes: ['body'], where, transaction: tx, raw: true });
   return unpack(row!.body);
+}
+
+/** Who is new by a plan, or has an account by it: who needs a card then. */
+export async function newPeopleOf(db: Db, planId: string): Promise<Set<string>> {
+  const chunks = await db.models.planChunks.findAll({
+    attributes: ['seq'],
+    where: { planId, kind: ['person.create', 'account.create'] },
+    raw: true,
+  });
+  const ids = new Set<string>();
+  for (const { seq } of chunks) for (const { subject } of await chunkOf(db, planId, seq)) ids.add(subject);
+  return ids;
 }
 
 export interface ChangePage {

@@ -5,6 +5,7 @@ import { devices } from './devices';
 import { district } from './district';
 import { frame } from './frame';
 import { handouts } from './handouts';
+import { help } from './help';
 import { intake } from './intake';
 import { joining } from './joining';
 import { kit } from './kit';
@@ -40,6 +41,7 @@ export const en = {
   district,
   frame,
   handouts,
+  help,
   intake,
   joining,
   kit,

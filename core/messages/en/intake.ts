@@ -26,6 +26,7 @@ export const intake = {
   aPictureGif: 'a picture (GIF)',
   aPictureJpeg: 'a picture (JPEG)',
   aPicturePng: 'a picture (PNG)',
+  appliedBefore: 'already applied',
   aRosterBundleCoversA:
     'A roster bundle covers a whole district. Ask the district to import it, or open a list for your school.',
   asLastTime: 'as last time: {carried}',

@@ -3,6 +3,7 @@ export const kit = {
   coordinatorsCanOpenThisPage: 'Coordinators can open this page. If you need it, ask your coordinator.',
   couldntLoad: 'Couldn’t load {page}',
   couldntLoadAgainYouSee: 'Couldn’t load {what} again. You see what it was at {timeWords}.',
+  current: 'current',
   goToToday: 'Go to Today',
   itMayHaveBeenRemoved: 'It may have been removed, or the link may be wrong.',
   loading: 'Loading {page}',

@@ -21,6 +21,7 @@ export const licenses = {
   class: 'Class',
   copyFor: 'Copy for',
   cost: 'Cost',
+  countProducts: '{n, plural, one {# product} other {# products}}',
   ctrlEnter: 'Ctrl+Enter',
   days: 'days',
   district: 'District',

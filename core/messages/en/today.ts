@@ -48,6 +48,8 @@ export const today = {
   readiness: 'readiness',
   requests: 'Requests',
   review: 'Review',
+  rowsNeedReview:
+    '{n, plural, one {# row} other {# rows}} of {fileName} still {n, plural, one {needs} other {need}} review.',
   schoolOpens: 'school opens',
   seats: 'Seats',
   shortFrom: '{label}: {count} short from {from}',

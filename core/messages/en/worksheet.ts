@@ -10,5 +10,7 @@ export const worksheet = {
   nothingHere: 'Nothing here.',
   resetColumns: 'Reset columns',
   rosterBundle: 'Roster bundle',
+  showAll: 'Show all {n}',
+  showFewer: 'Show fewer',
   workbook: 'Workbook',
 };

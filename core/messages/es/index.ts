@@ -6,6 +6,7 @@ import { devices } from './devices';
 import { district } from './district';
 import { frame } from './frame';
 import { handouts } from './handouts';
+import { help } from './help';
 import { intake } from './intake';
 import { joining } from './joining';
 import { kit } from './kit';
@@ -41,6 +42,7 @@ export const es: Messages = {
   district,
   frame,
   handouts,
+  help,
   intake,
   joining,
   kit,

@@ -28,6 +28,7 @@ export const intake: Record<keyof typeof english, string> = {
   aPictureGif: 'una imagen (GIF)',
   aPictureJpeg: 'una imagen (JPEG)',
   aPicturePng: 'una imagen (PNG)',
+  appliedBefore: 'ya aplicada',
   aRosterBundleCoversA:
     'Un paquete de listas abarca todo el distrito. Pida al distrito que lo importe o abra una lista de su escuela.',
   asLastTime: 'como la última vez: {carried}',

@@ -5,6 +5,7 @@ export const kit: Record<keyof typeof english, string> = {
   coordinatorsCanOpenThisPage: 'Los coordinadores pueden abrir esta página. Si la necesita, pregunte a su coordinador.',
   couldntLoad: 'No se pudo cargar: {page}',
   couldntLoadAgainYouSee: 'No se pudo volver a cargar: {what}. Ve lo que había a las {timeWords}.',
+  current: 'actual',
   goToToday: 'Ir a Hoy',
   itMayHaveBeenRemoved: 'Puede que se haya quitado o que el enlace sea incorrecto.',
   loading: 'Cargando {page}',

@@ -23,6 +23,7 @@ export const licenses: Record<keyof typeof english, string> = {
   class: 'Clase',
   copyFor: 'Copiar para',
   cost: 'Costo',
+  countProducts: '{n, plural, one {# producto} other {# productos}}',
   ctrlEnter: 'Ctrl+Intro',
   days: 'días',
   district: 'Distrito',

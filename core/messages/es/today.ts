@@ -50,6 +50,8 @@ export const today: Record<keyof typeof english, string> = {
   readiness: 'la preparación',
   requests: 'Solicitudes',
   review: 'Revisar',
+  rowsNeedReview:
+    '{n, plural, one {# fila} other {# filas}} de {fileName} aún {n, plural, one {requiere} other {requieren}} revisión.',
   schoolOpens: 'empieza la escuela',
   seats: 'Licencias',
   shortFrom: '{label}: faltan {count} desde {from}',

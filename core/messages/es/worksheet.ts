@@ -12,5 +12,7 @@ export const worksheet: Record<keyof typeof english, string> = {
   nothingHere: 'No hay nada.',
   resetColumns: 'Restablecer columnas',
   rosterBundle: 'Paquete de listas',
+  showAll: 'Mostrar los {n}',
+  showFewer: 'Mostrar menos',
   workbook: 'Libro',
 };

@@ -2,7 +2,7 @@
 import { say } from '#core/messages/say';
 import { inScope } from '#core/authority/index';
 import { z } from 'zod';
-import { grades as gradeCodes } from '#core/tabular/index';
+import { grades as gradeCodes, template } from '#core/tabular/index';
 import { csvFile, type ExportFile, workbookFile } from '../../exports/file';
 import type { Table } from '../../papers/maker';
 import {
@@ -47,6 +47,9 @@ const of = <Q>(
   query: z.ZodType<Q>,
   table: (services: Services, viewer: Viewer, query: Q) => Promise<Table>,
 ): Exported => ({ seen, table: (services, viewer, raw) => table(services, viewer, query.parse(raw)) });
+
+/** Headings alone, to be filled in and imported. */
+const emptyTemplate: Table = { header: Object.values(template), rows: [] };
 
 const exported: Record<ExportName, Exported> = {
   people: of('GET /api/people', queryFilter, peopleTable),
@@ -96,6 +99,7 @@ const exported: Record<ExportName, Exported> = {
     if (!inScope(viewer, query.school)) throw notFound(say('api.thisGrade'));
     return sectionTable(services, query.school, query.grade);
   }),
+  template: of('GET /api/intakes', z.object({}), () => Promise.resolve(emptyTemplate)),
   leavers: of('GET /api/retention', z.object({}), async ({ db, config }) => ({
     header: ['Name', 'Number', 'Role', 'Left on'],
     rows: (await dueLeavers(db, config, mostRows)).map((one) => [one.name, one.number, one.role, one.leftOn]),

@@ -1,7 +1,7 @@
 /** Groups of classes and schools. */
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
-import { copyGroup, endGroup, groups, makeGroup, renameGroup } from '../../classes/groups';
+import { copyGroup, endGroup, group, groups, makeGroup, renameGroup } from '../../classes/groups';
 import type { RouteName } from '../../contract';
 import { id, type Routes, text } from './route';
 import { declared } from './declared';
@@ -11,6 +11,7 @@ export const groupRoutes: Pick<Routes, Extract<RouteName, `${string} /api/groups
     query: z.object({ school: id.optional(), classId: id.optional() }),
     handle: ({ viewer, query, ...services }) => groups(services, viewer, query),
   },
+  'GET /api/groups/:id': { handle: ({ viewer, params, ...services }) => group(services, viewer, params.id) },
   'POST /api/groups': {
     body: declared('group', ['classId', 'name', 'kind']).extend({
       schoolId: id.nullable(),

@@ -3,6 +3,7 @@ import { say } from '#core/messages/say';
 import { z } from 'zod';
 import { isCard, languages, type Language, layouts } from '#core/cards/index';
 import { previewCards, type PrintOrder } from '../../cards/print';
+import { group } from '../../classes/groups';
 import { idsOf } from '../../people/list';
 import { handouts } from '../../today';
 import { Fault } from '../../faults';
@@ -13,6 +14,8 @@ import { id, type Routes } from './route';
 
 const body = z.object({
   classId: id.optional(),
+  groupId: id.optional(),
+  planId: id.optional(),
   sheaf: z.boolean().optional(),
   personId: id.optional(),
   onlyOutdated: z.boolean().optional(),
@@ -31,22 +34,36 @@ const body = z.object({
 
 /** Throws Fault invalid where nobody is to be printed. */
 async function orderOf(services: Services, viewer: Viewer, request: PrintRequest): Promise<PrintOrder> {
-  const { classId, sheaf, personId, onlyOutdated, ...rest } = request;
-  if (!classId && !sheaf && !personId) throw new Fault('invalid', say('api.chooseAClassOrGather'));
+  const { classId, groupId, planId, sheaf, personId, onlyOutdated, ...rest } = request;
+  if (!classId && !groupId && !planId && !sheaf && !personId)
+    throw new Fault('invalid', say('api.chooseAClassOrGather'));
   const ids = await idsOf(services.roll, viewer, {
     role: 'student' as const,
-    ...(personId ? {} : classId ? { classId } : { gathered: true }),
+    ...(personId
+      ? {}
+      : classId
+        ? { classId }
+        : groupId
+          ? { group: groupId }
+          : planId
+            ? { plan: planId }
+            : { gathered: true }),
     ...(onlyOutdated && isCard(rest.layout) ? { lacks: 'card' as const } : {}),
   });
   const personIds = personId ? ids.filter((one) => one === personId) : ids;
   if (personIds.length === 0)
     throw new Fault('invalid', onlyOutdated ? say('api.allOfThemHaveA') : say('api.thereIsNoOneTo'));
   const name = classId ? await services.db.models.class.findByPk(classId) : null;
+  const some = groupId ? await group(services, viewer, groupId) : null;
   const what = name
     ? say('api.class', { name: name.name })
-    : personId
-      ? say('api.oneStudent')
-      : say('api.gatheredPeople', { count: personIds.length });
+    : some
+      ? say('api.groupNamed', { name: some.name })
+      : personId
+        ? say('api.oneStudent')
+        : planId
+          ? say('api.newStudents', { count: personIds.length })
+          : say('api.gatheredPeople', { count: personIds.length });
   const skip = rest.layout === 'labels' ? rest.skip : 0;
   const stacked = rest.stacked && isCard(rest.layout);
   return { ...rest, skip, stacked, personIds, what, by: viewer.personId };

@@ -14,7 +14,7 @@ import { decide } from '../../people/merge';
 import { Fault, notFound } from '../../faults';
 import type { Services, Viewer } from '../../services';
 import { audit } from '../../trail';
-import type { FeedSettings, RouteName } from '../../contract';
+import type { IntakeHead, FeedSettings, RouteName } from '../../contract';
 import { startJob } from '../../jobs/start';
 import { flag, id, type Routes, text } from './route';
 
@@ -61,6 +61,12 @@ function draftInScope(viewer: Viewer, schoolId: string | null): void {
     throw new Fault('not-allowed', say('api.chooseOneOfYourOwn'));
 }
 
+/** Whether it is applied. Throws Fault conflict where nothing of it is left to resolve. */
+function mayContinue({ status, waits }: IntakeHead): boolean {
+  if (status === 'applied' && waits === 0) throw new Fault('conflict', say('api.thisFileWasAlreadyApplied'));
+  return status === 'applied';
+}
+
 export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intakes${string}`>> = {
   'GET /api/intakes': {
     handle: async ({ db, viewer }) =>
@@ -81,12 +87,12 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
     handle: async (request) => {
       const { head } = await intakeOf(request);
       const { db, body, viewer } = request;
-      if (head.status === 'applied') throw new Fault('conflict', say('api.thisFileWasAlreadyApplied'));
+      const isApplied = mayContinue(head);
       draftInScope(viewer, body.schoolId);
       const savedAt = nowIso();
       const { intakes, plans } = db.models;
       await intakes.update(
-        { draft: JSON.stringify(body), schoolId: body.schoolId, savedAt, status: 'open' },
+        { draft: JSON.stringify(body), schoolId: body.schoolId, savedAt, ...(isApplied ? {} : { status: 'open' }) },
         { where: { id: head.id } },
       );
       // A plan made from an older draft is no longer what the sheet shows.
@@ -157,7 +163,7 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
   'POST /api/intakes/:id/plan': {
     handle: async (request) => {
       const { head, draft } = await intakeOf(request);
-      if (head.status === 'applied') throw new Fault('conflict', say('api.thisFileWasAlreadyApplied2'));
+      mayContinue(head);
       draftInScope(request.viewer, draft.schoolId);
       return startJob(request, 'intake.plan', { intakeId: head.id }, request.viewer);
     },

@@ -4,6 +4,7 @@ import { handFields } from '#core/entities/index';
 import { z } from 'zod';
 import { languages } from '#core/cards/index';
 import { grades as gradeCodes } from '#core/tabular/index';
+import { find } from '../../find';
 import { peopleFacets, peoplePage } from '../../people/list';
 import { dropSheaf, gather, keepSheaf, keptIds, keptSheaves, letGo, sheafState } from '../../people/sheaf';
 import { wholeRecord } from '../../people/whole';
@@ -38,8 +39,12 @@ const verb = z.discriminatedUnion('verb', [
 
 export const peopleRoutes: Pick<
   Routes,
-  Extract<RouteName, `${string} /api/${'people' | 'sheaf' | 'sheaves'}${string}`>
+  Extract<RouteName, `${string} /api/${'find' | 'people' | 'sheaf' | 'sheaves'}${string}`>
 > = {
+  'GET /api/find': {
+    query: z.object({ q: z.string().max(100) }),
+    handle: ({ viewer, query, ...services }) => find(services, viewer, query.q),
+  },
   'GET /api/people': {
     query: z.object({
       ...filterShape,

@@ -34,6 +34,7 @@ export const filterShape = {
   grade: z.enum(gradeCodes).optional(),
   classId: id.optional(),
   group: id.optional(),
+  plan: id.optional(),
   role: z.enum(['student', 'staff']).optional(),
   lacks: z.enum(['account', 'class', 'seats', 'device', 'card', 'signed-in']).optional(),
   product: id.optional(),

@@ -15,6 +15,7 @@ export const plans = table('plans', {
   releases: text({ withheld: true }),
   takenOut: text({ withheld: true }),
   waiting: text({ withheld: true }),
+  waits: orNull(text({ withheld: true })),
   version: big({ hasDefault: true }),
 });
 
