@@ -1,15 +1,14 @@
-/** `./run shots`: the pictures in docs/screenshots, one of each main view, made from the demo scenario of a fixed day; and docs/tour.md. */
+/** `./run shots`: the pictures in docs/screenshots, one of each main view, made from the demo scenario of a fixed day. */
 import { keysFrom } from '#server/auth/keys';
 import { alone } from '#server/config';
 import { randomBytes } from 'node:crypto';
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { demoPassword } from '#demo/scenario';
 import type { DemoSignIn } from '#server/demo';
 import { makeDatabase, portIsFree, startMariaDb } from '#server/local/mariadb';
-import { ServerProcess, StandIn } from '#server/testing/process';
+import { ServerProcess } from '#server/testing/process';
 import { Browser, Key } from './browser';
-import { tour } from './tour';
 
 const folder = resolve('.shots-data');
 rmSync(folder, { recursive: true, force: true });
@@ -52,60 +51,6 @@ async function scans(): Promise<string[]> {
   return [...people.rows.flatMap(({ number }, i) => [number, tags[i]!]), tags[0]!];
 }
 
-/** docs/tour.md, walked in a district of its own. */
-async function writeTour(): Promise<void> {
-  const pictures = resolve('docs/tour');
-  rmSync(pictures, { recursive: true, force: true });
-  mkdirSync(pictures, { recursive: true });
-  await server.stop();
-  await makeDatabase(database, 'sheaf_tour', true);
-  let at: ServerProcess | null = null;
-  let standIn: StandIn | null = null;
-  const page = [
-    '# A year with Sheaf',
-    'From the August file to the June roll-over and back, in the demo’s district, by keyboard alone. `./run shots` walks this tour and writes this page; a browser test walks the same steps and checks them.',
-  ];
-  try {
-    await browser.size(1280, 800);
-    await tour({
-      open: async (day) => {
-        const first = at === null;
-        await at?.stop();
-        const here = { ...config, today: () => day, database: { ...database, name: 'sheaf_tour' } };
-        at = await ServerProcess.start(here, {
-          args: first ? ['--demo'] : [],
-          port: Number(new URL(browser.base).port),
-        });
-        await browser.driver.manage().deleteAllCookies();
-        const made = JSON.parse(readFileSync(resolve(folder, 'demo-sign-ins.json'), 'utf8')) as DemoSignIn[];
-        await browser.signIn(made.find(({ who }) => who.startsWith('district'))!.username, demoPassword);
-        return browser;
-      },
-      product: async (to, name, secret) => {
-        standIn = await StandIn.start('product', ['--to', to, '--name', name, '--secret', secret]);
-        return async (path, body) =>
-          fetch(standIn!.base + path, {
-            method: 'POST',
-            headers: { 'Content-Type': 'application/json' },
-            body: JSON.stringify(body ?? {}),
-          });
-      },
-      tell: async (title, text) => {
-        const n = String(page.length - 1).padStart(2, '0');
-        const file = `${n}-${title.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.png`;
-        await still();
-        await browser.picture(resolve(pictures, file));
-        page.push(`## ${title}\n\n${text}\n\n![${title}](tour/${file})`);
-        console.log(`docs/tour/${file}`);
-      },
-    });
-  } finally {
-    (standIn as StandIn | null)?.stop();
-    await (at as ServerProcess | null)?.stop();
-  }
-  writeFileSync(resolve('docs/tour.md'), `${page.join('\n\n')}\n`);
-}
-
 try {
   await browser.go('/sign-in');
   await browser.find('form');
@@ -123,7 +68,7 @@ try {
   await browser.chord(Key.ALT, Key.ARROW_DOWN);
   await still();
   await browser.chord(Key.ALT, Key.ARROW_DOWN);
-  await shot('intake');
+  await shot('imports');
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.sees('No guard holds this plan');
   await browser.chord(Key.CONTROL, Key.ENTER);
@@ -158,11 +103,11 @@ try {
   await browser.find('.line');
   for (let i = 0; i < 8; i++) await browser.keys(Key.ARROW_DOWN);
   await browser.keys(Key.ENTER);
-  await browser.find('aside dl');
+  await browser.find('.beside dl');
   await shot('classes');
   await browser.go('/settings');
   await browser.sees('Student passwords');
-  await shot('set-up');
+  await shot('settings');
   await browser.go('/licenses');
   await browser.sees('seats short');
   await still();
@@ -184,12 +129,12 @@ try {
   await browser.find('.scroller .line.focused');
   await browser.keys(Key.ENTER);
   await browser.sees('Answers shown');
-  await shot('set-work');
+  await shot('assignments');
   await browser.go('/classes/use');
   await browser.sees('rush through');
   await browser.press('View');
   await still();
-  await shot('use');
+  await shot('usage');
   await browser.go('/year');
   await browser.sees('Plan 2');
   await still();
@@ -227,8 +172,7 @@ try {
   await shot('join');
   await browser.signIn(named('student').username, named('student').secret);
   await browser.sees('Hello');
-  await shot('mine');
-  await writeTour();
+  await shot('student');
 } finally {
   await browser.close();
   await server.stop();

@@ -1,7 +1,4 @@
-/**
- * A school year with Sheaf, by keyboard, from the August file to the June roll-over and back: the whole story as one
- * script. A test walks it and checks what is said; `./run shots` walks it to write docs/tour.md with its pictures.
- */
+/** A school year with Sheaf, by keyboard, from the August file to the June roll-over and back: the steps of docs/tour.md. */
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
@@ -13,8 +10,8 @@ export interface Teller {
   open: (day: string) => Promise<Browser>;
   /** A product that children learn with, which sends what it tells to the address with the key. */
   product: (to: string, name: string, secret: string) => Promise<(path: string, body?: object) => Promise<unknown>>;
-  /** A step of the story, with the page as it is now. */
-  tell: (title: string, text: string, browser: Browser) => Promise<void>;
+  /** A step of the story, by its heading in docs/tour.md, with the page as it is now. */
+  tell: (title: string) => Promise<void>;
 }
 
 const ask = <T>(browser: Browser, path: string): Promise<T> =>
@@ -56,29 +53,17 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   let browser = await open('2026-08-17');
   await browser.sees('9 days until school opens');
   await browser.sees('Past weeks');
-  await tell(
-    'Nine days before school opens',
-    'Today says what waits, most urgent first, and how ready each school is, link by link. Every number opens its people.',
-    browser,
-  );
+  await tell('Nine days before school opens');
 
   await browser.chord(Key.ALT, '2');
   await (await browser.find('input[type=file]')).sendKeys(resolve('demo/files/skerry-middle-students.csv'));
   await browser.sees('Problems in 31 rows');
   await browser.sees('class 37');
-  await tell(
-    'The office’s file',
-    'The middle school sends its list with headings of its own. Sheaf says how it reads it, marks the 31 rows that are wrong and why, and counts beside it what would happen. `Alt+↓` goes from problem to problem, `Alt+Enter` takes a repair.',
-    browser,
-  );
+  await tell('The office’s file');
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.sees('No guard holds this plan');
   await applied(browser);
-  await tell(
-    'A plan, applied',
-    'Nothing changes but by a plan: each change with before and after, the guards beside it. `Ctrl+Enter` applies it; *Undo* takes it back.',
-    browser,
-  );
+  await tell('A plan, applied');
 
   const schools = (await ask<{ schools: { id: string; name: string }[] }>(browser, '/api/me')).schools;
   const middle = schools.find(({ name }) => name === 'Skerry Middle')!.id;
@@ -88,11 +73,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   await browser.press('Assign seats');
   await browser.sees('No guard holds this plan');
   await applied(browser);
-  await tell(
-    'Seats',
-    'Kelpline Algebra is 23 seats short from the second week. The proposal takes seats back from children who went on to grade 9 and gives them to those who need them first; what is left to buy is said with its price.',
-    browser,
-  );
+  await tell('Seats');
 
   // Cards of one class, and the code of one child on paper.
   const people = await ask<{ rows: { username: string; givenName: string; className: string | null; id: string }[] }>(
@@ -113,11 +94,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   await browser.keys(Key.ENTER);
   await browser.sees('Print for the');
   await browser.until(async () => /Print 2\d cards/.test(await browser.text()), 'nothing is to be printed');
-  await tell(
-    'Cards',
-    'A class is gathered with `Ctrl+A`, and its cards stand on the sheet as they will be printed, in the order in which they are cut. Each has a secret of its own and a code to scan.',
-    browser,
-  );
+  await tell('Cards');
   await browser.chord(Key.CONTROL, Key.ENTER);
   const link = await (await browser.find('#last-print')).getAttribute('href');
   const cookies = await browser.driver.manage().getCookies();
@@ -141,11 +118,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   await browser.tabTo('.what input[placeholder=None]', 20);
   await browser.keys('curlew');
   await browser.sees('Assign to 1 class');
-  await tell(
-    'Assign',
-    'In October a lesson of what the class is entitled to is set: for whole classes, a group, or those who are gathered; until a day, with a time limit or a word that the teacher writes on the board.',
-    browser,
-  );
+  await tell('Assign');
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.until(async () => /Balancing loads 6A/.test(await browser.text()), 'it is not in the list');
   await browser.tabTo('[role=grid]', 80);
@@ -189,11 +162,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   await browser.sees('Start code from your teacher');
   await browser.keys('gull', Key.ENTER);
   await browser.sees('That is not the start code');
-  await tell(
-    'A child’s own page',
-    'The child holds the card before the camera and sees what is to be done. The word is the one on the board.',
-    browser,
-  );
+  await tell('A student’s page');
   await browser.size(1280, 800);
 
   browser = await open('2026-10-05');
@@ -222,21 +191,13 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   await browser.keys('2026-09-28', Key.ENTER);
   await browser.choose('input[aria-label=School]', 'Skerry M', 160, true);
   await browser.until(async () => /6A \d/.test(await browser.text()), 'no class is shown');
-  await tell(
-    'A week of use',
-    'Products tell of their use at night, by an open standard. The chart has the minutes week by week; below it each class, and beside it who never opened what they hold, and who hurries through. All of it can be looked at by name, gathered and exported.',
-    browser,
-  );
+  await tell('A week of use');
 
   browser = await open('2027-06-22');
   await browser.chord(Key.ALT, '8');
   await browser.sees('Summary by school');
   await browser.until(async () => /Plan [\d,]+ changes/.test(await browser.text()), 'nothing is counted');
-  await tell(
-    'June: the roll-over',
-    'Where each grade goes, who stays down, who leaves; before anything happens the numbers before and after, per school, and what is to be collected.',
-    browser,
-  );
+  await tell('June: the roll-over');
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.sees('Roll-over to 2027–28', 90_000);
   await browser.sees('No guard holds this plan');
@@ -244,11 +205,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   await browser.chord(Key.ALT, '8');
   await browser.press('Archive');
   await browser.sees('Restore');
-  await tell(
-    'The archive',
-    'This year’s classes are over: they stay readable, and each can come back with those who were in it.',
-    browser,
-  );
+  await tell('The archive');
 
   // And back: everything that was done, from the last to the first.
   await browser.chord(Key.ALT, '9');
@@ -265,9 +222,5 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
         throw new Error(`it is not undone: ${(await browser.text()).slice(400)}`);
       });
   }
-  await tell(
-    'And back',
-    'The ledger has all that was done, by whom and when, found by person, class, plan and day. The whole year was undone here, from the roll-over to the August file.',
-    browser,
-  );
+  await tell('And back');
 }

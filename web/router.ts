@@ -91,13 +91,24 @@ export const router = createRouter({
           component: () => import('./places/Classes.vue'),
           children: [
             { path: '', component: () => import('./classes/ClassList.vue') },
+            { path: 'groups', component: () => import('./classes/GroupList.vue') },
             { path: 'work', component: () => import('./materials/WorkView.vue') },
             { path: 'use', component: () => import('./use/UseView.vue') },
           ],
         },
         { path: 'classes/:id', component: () => import('./classes/ClassPage.vue') },
+        { path: 'groups/:id', component: () => import('./classes/GroupPage.vue') },
         { path: 'handouts', component: () => import('./places/Handouts.vue') },
-        { path: 'ledger', meta: coordinators, component: () => import('./places/Ledger.vue') },
+        {
+          path: 'ledger',
+          meta: coordinators,
+          component: () => import('./places/Ledger.vue'),
+          children: [
+            { path: '', component: () => import('./ledger/Applied.vue') },
+            { path: 'log', component: () => import('./ledger/SecurityLog.vue') },
+            { path: 'past', component: () => import('./ledger/PastDate.vue') },
+          ],
+        },
         { path: 'plans/:id', component: () => import('./plan/PlanSheet.vue') },
         // Addresses of before.
         { path: 'intake/:rest(.*)*', redirect: ({ path }) => path.replace('/intake', '/imports') },

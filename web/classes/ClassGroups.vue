@@ -7,16 +7,15 @@ import { computed, ref } from 'vue';
 import type { ClassRow, GroupRow } from '../../server/contract';
 import { call } from '@/api';
 import { useSheaf } from '@/stores/sheaf';
-import { useWork } from '@/stores/work';
 import ClassPicker from './ClassPicker.vue';
 import LevelGroups from './LevelGroups.vue';
-import { useAgain, useLoad } from '@/kit/load';
+import { useGroupActions } from './group-actions';
+import { useLoad } from '@/kit/load';
 import Part from '@/kit/Part.vue';
 
 const props = defineProps<{ one: ClassRow }>();
 const sheaf = useSheaf();
-const work = useWork();
-const reload = useAgain();
+const actions = useGroupActions();
 const list = useLoad(t('classes.groups'), 'GET /api/groups', () => ({ query: { classId: props.one.id } }), {
   also: computed(() => sheaf.version),
 });
@@ -26,23 +25,10 @@ const renaming = ref<{ id: string; name: string } | null>(null);
 const byLevel = ref(false);
 function leveled(planId: string, sentence: string): void {
   byLevel.value = false;
-  void act(
+  void actions.act(
     () => Promise.resolve({ planId }),
     () => sentence,
   );
-}
-const again = async () => {
-  sheaf.version++;
-  await reload('GET /api/groups');
-};
-async function act<T extends { planId: string }>(run: () => Promise<T>, say: (made: T) => string): Promise<void> {
-  try {
-    const made = await run();
-    work.say(say(made), { label: t('common.undo'), run: () => void work.undo(made.planId).then(again) });
-    await again();
-  } catch (error) {
-    work.wrong(error);
-  }
 }
 async function make(): Promise<void> {
   const wanted = name.value?.trim();
@@ -56,7 +42,7 @@ async function make(): Promise<void> {
     rule: null,
     gathered: true,
   } as const;
-  await act(
+  await actions.act(
     () => call('POST /api/groups', { body }),
     ({ sentence, left }) =>
       sentence +
@@ -67,32 +53,21 @@ async function copy(): Promise<void> {
   const wanted = copying.value;
   copying.value = null;
   if (!wanted?.to) return;
-  await act(
+  await actions.act(
     () => call('POST /api/groups/:id/copy', { id: wanted.id, body: { classId: wanted.to! } }),
     (made) =>
-      `Copied as ${made.name}.${made.left.length > 0 ? ` ${t('classes.areNotInThatClass', { left: made.left.length })}` : ''}`,
+      [
+        t('classes.copiedAs', { name: made.name }),
+        made.left.length > 0 && t('classes.areNotInThatClass', { left: made.left.length }),
+      ]
+        .filter(Boolean)
+        .join(' '),
   );
 }
 async function rename(group: GroupRow): Promise<void> {
-  const after = renaming.value?.name.trim();
+  const wanted = renaming.value?.name ?? '';
   renaming.value = null;
-  if (!after || after === group.name) return;
-  await act(
-    () => call('POST /api/groups/:id/rename', { id: group.id, body: { before: group.name, after } }),
-    () => t('classes.isNow', { name: group.name, after }),
-  );
-}
-const end = (group: GroupRow) =>
-  act(
-    () => call('POST /api/groups/:id/end', { id: group.id }),
-    () => t('classes.ended', { name: group.name }),
-  );
-async function gather(group: GroupRow): Promise<void> {
-  try {
-    await sheaf.gatherAll({ group: group.id });
-  } catch (error) {
-    work.wrong(error);
-  }
+  await actions.rename(group, wanted);
 }
 const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
 </script>
@@ -148,7 +123,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
           <Button
             size="small"
             :aria-label="t('classes.gather2', { name: g.name, members: g.members })"
-            @click="gather(g)"
+            @click="actions.gather(g)"
           >
             {{ g.members }}
           </Button>
@@ -160,7 +135,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
           >
             {{ t('common.copy') }}
           </Button>
-          <Button type="text" size="small" :aria-label="t('classes.end', { name: g.name })" @click="end(g)">{{
+          <Button type="text" size="small" :aria-label="t('classes.end', { name: g.name })" @click="actions.end(g)">{{
             t('common.end')
           }}</Button>
         </div>

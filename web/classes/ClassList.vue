@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** The classes: the worksheet, and beside it everything about the focused one. */
-import { locale, t } from '@/words';
+import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { refDebounced, useSessionStorage } from '@vueuse/core';
-import { computed, onMounted, ref } from 'vue';
+import { computed, onMounted, ref, watch } from 'vue';
 import { RouterLink } from 'vue-router';
 import type { ClassRow } from '../../server/contract';
 import { useSession } from '@/stores/session';
@@ -15,13 +15,18 @@ import NewClasses from '@/classes/NewClasses.vue';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import { gradeLabel } from '#core/tabular/values';
+import Head from '@/kit/Head.vue';
+import { useQuery } from '@/kit/query';
 import { useLoad } from '@/kit/load';
 import Part from '@/kit/Part.vue';
 
 const session = useSession();
 const sheaf = useSheaf();
 const work = useWork();
-const narrow = ref('');
+const address = useQuery();
+/** Part of a name or a subject. */
+const typed = address.text('q');
+const narrow = computed({ get: () => typed.value ?? '', set: (text) => (typed.value = text) });
 const q = refDebounced(narrow, 120);
 const query = computed(() => ({
   school: session.where.school ?? undefined,
@@ -56,6 +61,14 @@ async function gatherClass(row: ClassRow): Promise<void> {
   }
 }
 const making = ref(false);
+const asked = address.flag('new');
+watch(
+  asked,
+  (is) => {
+    if (is) [making.value, asked.value] = [true, false];
+  },
+  { immediate: true },
+);
 /** Shows the class of that name, to be joined instead of made once more. */
 function show(name: string): void {
   making.value = false;
@@ -65,19 +78,24 @@ function show(name: string): void {
 </script>
 
 <template>
-  <div class="classes">
+  <div class="split">
     <section class="middle">
       <Part v-if="making" fit
         ><NewClasses :school="chosen?.schoolId" @close="making = false" @made="list.refetch()" @open="show"
       /></Part>
-      <div class="bar">
-        <label class="quiet">{{ t('classes.nameOrSubject') }} <TextInput v-model:value="narrow" /></label
-        ><span class="grow" /><ExportLine list="classes" :filter="query" /><span class="quiet"
-          ><b>{{ rows.length.toLocaleString(locale) }}</b>
-          {{ rows.length === 1 ? t('classes.class') : t('classes.classes') }}</span
-        >
-        <Button v-if="!making" size="small" @click="making = true">{{ t('classes.newClasses') }}</Button>
-      </div>
+      <Head :title="t('classes.classes2')" :count="t('classes.countClasses', { n: rows.length })">
+        <template #narrow>
+          <TextInput
+            v-model:value="narrow"
+            :placeholder="t('classes.nameOrSubject')"
+            :aria-label="t('classes.nameOrSubject')"
+          />
+        </template>
+        <template #actions>
+          <ExportLine list="classes" :filter="query" />
+          <Button v-if="!making" type="primary" @click="making = true">{{ t('classes.newClasses') }}</Button>
+        </template>
+      </Head>
       <div class="list-below">
         <Worksheet
           ref="sheet"
@@ -127,16 +145,6 @@ function show(name: string): void {
 </template>
 
 <style scoped>
-.classes {
-  display: flex;
-  min-height: 0;
-}
-.middle {
-  flex: 1;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
-}
 .dot {
   display: inline-block;
   width: 10px;

@@ -17,12 +17,12 @@ const actions = useClassActions(() => props.one);
 </script>
 
 <template>
-  <aside class="one beside" :aria-label="t('common.class')" @keydown.esc="$emit('close')">
+  <section class="one beside" :aria-label="t('common.class')" @keydown.esc="$emit('close')">
     <header class="row top">
       <div class="grow">
-        <h1>
+        <h2 class="title">
           <RouterLink :to="`/classes/${one.id}`">{{ one.name }}</RouterLink>
-        </h1>
+        </h2>
         <p class="quiet">
           {{ one.school }} · {{ one.teachers ?? t('classes.noTeacher') }} ·
           {{ t('classes.countStudents', { n: one.students }) }}
@@ -45,15 +45,12 @@ const actions = useClassActions(() => props.one);
       <h2>{{ t('classes.details') }}</h2>
       <ClassFacts :one="one" @changed="$emit('changed')" />
     </section>
-  </aside>
+  </section>
 </template>
 
 <style scoped>
 .one {
   width: 360px;
-}
-h1 {
-  overflow-wrap: anywhere;
 }
 .top {
   align-items: flex-start;

@@ -4,7 +4,8 @@ import { spoken, t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
-import { computed, nextTick, reactive, ref } from 'vue';
+import { computed, nextTick, onMounted, reactive, ref } from 'vue';
+import { useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
@@ -14,12 +15,14 @@ import { gradeLabel, grades } from '#core/tabular/values';
 import ClassPicker from './ClassPicker.vue';
 import { useAgain } from '@/kit/load';
 
-const emit = defineEmits<{ made: [id: string] }>();
+/** `at-once`: the form is open from the start. */
+const props = defineProps<{ atOnce?: boolean }>();
+const router = useRouter();
 const session = useSession();
 const sheaf = useSheaf();
 const work = useWork();
 const reload = useAgain();
-const open = ref(false);
+const open = ref(props.atOnce);
 const form = reactive({
   name: '',
   kind: 'days' as keyof typeof groupKinds,
@@ -29,7 +32,9 @@ const form = reactive({
   grade: '03',
 });
 const ready = computed(
-  () => form.name.trim() !== '' && (form.of === 'class' ? form.classId !== null : form.schoolId !== ''),
+  () =>
+    form.name.trim() !== '' &&
+    (form.of === 'school' || (form.of === 'class' ? form.classId !== null : form.schoolId !== '')),
 );
 async function make(): Promise<void> {
   const { name, kind, of, schoolId, classId, grade } = form;
@@ -39,11 +44,15 @@ async function make(): Promise<void> {
         name: name.trim(),
         kind,
         classId: of === 'class' ? classId : null,
-        schoolId: of === 'class' ? null : schoolId,
+        schoolId: of === 'class' ? null : schoolId || null,
         rule: of === 'rule' ? { grade, classIds: [] } : null,
         gathered: of !== 'rule',
       },
     });
+    sheaf.version++;
+    await reload('GET /api/groups');
+    // A notice goes away with the place that it was given in.
+    await router.push(`/groups/${made.id}`);
     work.say(
       made.left.length > 0
         ? t('classes.doNotFit', {
@@ -54,11 +63,6 @@ async function make(): Promise<void> {
         : made.sentence,
       { label: t('common.undo'), run: () => work.undo(made.planId) },
     );
-    open.value = false;
-    form.name = '';
-    sheaf.version++;
-    await reload('GET /api/groups');
-    if (form.of !== 'rule') emit('made', made.id);
   } catch (error) {
     work.wrong(error);
   }
@@ -69,6 +73,7 @@ async function begin(): Promise<void> {
   await nextTick();
   nameBox.value?.focus();
 }
+onMounted(() => props.atOnce && nameBox.value?.focus());
 </script>
 
 <template>
@@ -96,7 +101,10 @@ async function begin(): Promise<void> {
     /></label>
     <label v-else
       >{{ t('classes.school') }}
-      <Choice v-model:value="form.schoolId" :placeholder="t('classes.chooseASchool')">
+      <Choice
+        v-model:value="form.schoolId"
+        :placeholder="form.of === 'rule' ? t('classes.chooseASchool') : t('classes.theirSchool')"
+      >
         <SelectOption v-for="s in session.me?.schools ?? []" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
       </Choice></label
     >

@@ -115,6 +115,7 @@ async function book(): Promise<void> {
 
 <template>
   <div class="carts">
+    <h1 class="sr">{{ t('devices.carts') }}</h1>
     <section class="wall">
       <ul v-if="troubles.length > 0" class="troubles" :aria-label="t('devices.conflicts')">
         <li v-for="(trouble, i) in troubles" :key="i" class="row">
@@ -174,9 +175,9 @@ async function book(): Promise<void> {
         </li>
       </ul>
     </section>
-    <aside v-if="chosen" class="one beside" :aria-label="t('devices.cart')">
+    <section v-if="chosen" class="one beside" :aria-label="t('devices.cart')">
       <header>
-        <h1>{{ chosen.name }}</h1>
+        <h2 class="title">{{ chosen.name }}</h2>
         <p class="quiet">
           {{
             t('devices.slots2', {
@@ -248,7 +249,7 @@ async function book(): Promise<void> {
           </li>
         </ul>
       </section>
-    </aside>
+    </section>
   </div>
 </template>
 

@@ -1,10 +1,9 @@
 <script setup lang="ts">
 /** The worksheet of devices, with facets; beside it the focused one with everyone who had it. */
-import { locale, t } from '@/words';
+import { t } from '@/words';
+import { CloseOutlined } from '@ant-design/icons-vue';
 import { Button } from 'ant-design-vue';
-import { refDebounced } from '@vueuse/core';
 import { computed, onMounted, reactive, ref, watch } from 'vue';
-import { useRoute } from 'vue-router';
 import type { DeviceFilter, DeviceWhere } from '../../server/contract';
 import { useSession } from '@/stores/session';
 import ExportLine from '@/worksheet/ExportLine.vue';
@@ -13,28 +12,24 @@ import Facets from '@/worksheet/Facets.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import DeviceSheet from './DeviceSheet.vue';
 import TakeInDevices from './TakeInDevices.vue';
+import Head from '@/kit/Head.vue';
+import More from '@/kit/More.vue';
+import { useQuery } from '@/kit/query';
 import { useLoad, usePages } from '@/kit/load';
 import Part from '@/kit/Part.vue';
 
 const session = useSession();
-const route = useRoute();
+const query = useQuery();
 const local = reactive({
-  model: null as string | null,
-  where: (route.query.where as DeviceWhere | undefined) ?? null,
+  model: query.text('model'),
+  where: query.choice<DeviceWhere>('where', ['out', 'free', 'late', 'repair', 'missing']),
+  q: query.text('q'),
 });
-watch(
-  () => route.query.where,
-  (where) => (local.where = (where as DeviceWhere | undefined) ?? null),
-);
-const find = refDebounced(
-  computed(() => session.find.trim()),
-  120,
-);
 const filter = computed<DeviceFilter>(() => ({
   school: session.where.school ?? undefined,
   model: local.model ?? undefined,
   where: local.where ?? undefined,
-  q: find.value.length >= 2 ? find.value : undefined,
+  q: local.q ?? undefined,
 }));
 const list = usePages(
   t('devices.devices'),
@@ -46,15 +41,29 @@ const facets = useLoad(t('devices.filters2'), 'GET /api/devices/facets', () => (
 const rows = computed(() => list.data.value?.pages.flatMap((page) => page.rows) ?? []);
 const focused = ref<string | null>(null);
 const open = ref(false);
+/** One that was found from elsewhere. */
+const asked = query.text('open');
+watch(
+  asked,
+  (id) => {
+    if (id === null) return;
+    [focused.value, open.value, asked.value] = [id, true, null];
+  },
+  { immediate: true },
+);
 const taking = ref(false);
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
 /** On the paper of the last print. */
 const form = usePrintForm();
-const labels = (code: 'bars' | 'qr') => {
+const labels = (code: 'bars' | 'qr') => () => {
   const pairs = Object.entries(filter.value).filter(([, value]) => value !== undefined) as [string, string][];
-  return `/api/labels?${new URLSearchParams([...pairs, ['code', code], ['paper', form.value.paper]])}`;
+  window.open(`/api/labels?${new URLSearchParams([...pairs, ['code', code], ['paper', form.value.paper]])}`);
 };
+const more = [
+  { label: t('devices.printLabelsWithBarcodes'), run: labels('bars') },
+  { label: t('devices.printLabelsWithQr'), run: labels('qr') },
+];
 const columns: Col[] = [
   { key: 'tag', label: t('devices.tag'), width: '84px', mono: true },
   { key: 'model', label: t('devices.model'), width: 'minmax(100px, 1fr)' },
@@ -67,8 +76,8 @@ const columns: Col[] = [
 </script>
 
 <template>
-  <div class="list">
-    <aside class="facets" :aria-label="t('devices.filters')">
+  <div class="split">
+    <section class="facets wider" :aria-label="t('devices.filters')">
       <template v-if="facets.data.value">
         <Facets
           :title="t('common.school')"
@@ -89,22 +98,21 @@ const columns: Col[] = [
           @choose="local.model = $event"
         />
       </template>
-    </aside>
+    </section>
     <section class="middle">
       <Part v-if="taking" fit><TakeInDevices @close="taking = false" /></Part>
-      <div class="bar quiet">
-        <span
-          ><b>{{ (facets.data.value?.total ?? 0).toLocaleString(locale) }}</b> {{ t('devices.devices')
-          }}<template v-if="filter.q"> {{ t('devices.thatMatch', { q: filter.q }) }}</template></span
-        >
-        <span class="grow" />
-        <ExportLine list="devices" :filter="filter" />
-        <span
-          >{{ t('devices.labelsWith') }} <a :href="labels('bars')" target="_blank">{{ t('devices.bars') }}</a> ·
-          <a :href="labels('qr')" target="_blank">{{ t('devices.qr') }}</a></span
-        >
-        <Button v-if="!taking" size="small" @click="taking = true">{{ t('devices.importAList') }}</Button>
-      </div>
+      <Head :title="t('devices.devices2')" :count="t('devices.countDevices', { n: facets.data.value?.total ?? 0 })">
+        <template #narrow>
+          <Button v-if="local.q" size="small" class="chip" @click="local.q = null"
+            >{{ t('places.whoMatch', { q: local.q }) }} <CloseOutlined :aria-label="t('places.removeThisFilter')"
+          /></Button>
+        </template>
+        <template #actions>
+          <ExportLine list="devices" :filter="filter" />
+          <More :items="more" />
+          <Button v-if="!taking" type="primary" @click="taking = true">{{ t('devices.importAList') }}</Button>
+        </template>
+      </Head>
       <div class="list-below">
         <Worksheet
           ref="sheet"
@@ -151,22 +159,3 @@ const columns: Col[] = [
     /></Part>
   </div>
 </template>
-
-<style scoped>
-.list {
-  display: flex;
-  min-height: 0;
-}
-.facets {
-  flex: none;
-  width: 196px;
-  overflow: auto;
-  border-right: 1px solid var(--rule);
-}
-.middle {
-  flex: 1;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
-}
-</style>

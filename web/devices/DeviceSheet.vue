@@ -75,10 +75,10 @@ const back = () =>
 </script>
 
 <template>
-  <aside v-if="device" class="record beside" :aria-label="t('devices.device')" @keydown.esc="emit('close')">
+  <section v-if="device" class="record beside" :aria-label="t('devices.device')" @keydown.esc="emit('close')">
     <header class="row">
       <div class="grow">
-        <h1 class="mono">{{ device.tag }}</h1>
+        <h2 class="mono title">{{ device.tag }}</h2>
         <p class="quiet">{{ device.model }} · {{ device.school }}</p>
       </div>
       <Button type="text" size="small" :aria-label="t('devices.closeTheDevice')" @click="emit('close')">{{
@@ -165,7 +165,7 @@ const back = () =>
       </ul>
       <p v-if="sheet.data.value?.loans.length === 0" class="quiet">{{ t('devices.noOneYet') }}</p>
     </section>
-  </aside>
+  </section>
 </template>
 
 <style scoped>

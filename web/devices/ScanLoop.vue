@@ -107,6 +107,7 @@ const words: Record<Tone, string> = {
 
 <template>
   <div class="scan">
+    <h1 class="sr">{{ t('frame.scanDevices') }}</h1>
     <section class="desk">
       <div class="row modes" role="group" :aria-label="t('devices.action')">
         <Button

@@ -57,6 +57,7 @@ async function gather(classId: string): Promise<void> {
 
 <template>
   <div v-if="all && one" class="stock">
+    <h1 class="sr">{{ t('places.distribution') }}</h1>
     <section class="out">
       <h2>
         {{

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What stays around every place: head line, year ribbon, places, the place itself, work in progress, the sheaf. */
+import { t } from '@/words';
 import { useEventListener } from '@vueuse/core';
 import { computed, onMounted, ref } from 'vue';
 import { RouterView, useRoute, useRouter } from 'vue-router';
@@ -10,7 +11,7 @@ import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import HeadLine from './HeadLine.vue';
 import { addressOf } from './last';
-import KeysSheet from './KeysSheet.vue';
+import HelpSheet from './HelpSheet.vue';
 import PlacesRow from './PlacesRow.vue';
 import SheafBar from './SheafBar.vue';
 import WorkLine from './WorkLine.vue';
@@ -20,10 +21,13 @@ const router = useRouter();
 const route = useRoute();
 const session = useSession();
 const sheaf = useSheaf();
-const keys = ref(false);
+const help = ref(false);
 /** Places of coordinators say so to others, who would see empty lists. */
 const isTheirs = computed(() => session.isCoordinator || !route.matched.some(({ meta }) => meta.coordinators));
 onMounted(() => sheaf.load());
+/** Past the frame, to where the keys of the place work. */
+const skip = () =>
+  (document.querySelector<HTMLElement>('.place [role=grid]') ?? document.getElementById('place'))?.focus();
 
 useEventListener(window, 'keydown', (event) => {
   // A worksheet took it: typed into a cell, "/" is a slash.
@@ -35,8 +39,7 @@ useEventListener(window, 'keydown', (event) => {
     if (place && (session.isCoordinator || !place.coordinatorsOnly))
       void router.push(addressOf(place.path, route.path));
   } else if (event.key === '/' && !typing) document.querySelector<HTMLInputElement>('#find')?.focus();
-  else if (event.key === '?' && !typing) keys.value = !keys.value;
-  else if (event.key === 'Escape' && keys.value) keys.value = false;
+  else if (event.key === '?' && !typing) help.value = !help.value;
   else return;
   event.preventDefault();
 });
@@ -44,16 +47,17 @@ useEventListener(window, 'keydown', (event) => {
 
 <template>
   <div v-if="session.me" class="frame">
-    <HeadLine />
+    <a href="#place" class="skip" @click.prevent="skip">{{ t('frame.skipToContent') }}</a>
+    <HeadLine @help="help = true" />
     <YearRibbon />
-    <PlacesRow @keys="keys = !keys" />
-    <main class="place">
+    <PlacesRow />
+    <main id="place" class="place" tabindex="-1">
       <State v-if="!isTheirs" kind="refused" />
       <Part v-else><RouterView :key="String($route.params.id ?? '')" /></Part>
     </main>
     <WorkLine />
     <SheafBar v-if="sheaf.state.count > 0" />
-    <KeysSheet v-if="keys" @close="keys = false" />
+    <HelpSheet v-model:open="help" />
   </div>
 </template>
 
@@ -67,6 +71,17 @@ useEventListener(window, 'keydown', (event) => {
   flex: 1;
   min-height: 0;
   display: flex;
+  outline: none;
+}
+.skip:not(:focus) {
+  position: absolute;
+  clip-path: inset(50%);
+}
+.skip {
+  position: absolute;
+  z-index: 30;
+  padding: 8px 16px;
+  background: var(--sheet);
 }
 @media (max-width: 700px) {
   .frame > :deep(.ribbon) {

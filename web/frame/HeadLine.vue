@@ -1,19 +1,21 @@
 <script setup lang="ts">
-/** The mark; where, find, when, who. */
+/** The mark; where, find, settings, help, who. */
+import { QuestionCircleOutlined, SettingOutlined } from '@ant-design/icons-vue';
 import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
-import TextInput from '@/kit/TextInput.vue';
-import { useDebounceFn } from '@vueuse/core';
 import { computed } from 'vue';
-import { RouterLink, useRoute, useRouter } from 'vue-router';
+import { RouterLink, useRouter } from 'vue-router';
 import { useSession } from '@/stores/session';
 import { gradeLabel } from '#core/tabular/values';
 import { useLoad } from '@/kit/load';
+import FindField from './FindField.vue';
+import PersonMenu from './PersonMenu.vue';
+
+defineEmits<{ help: [] }>();
 
 const session = useSession();
 const router = useRouter();
-const route = useRoute();
 const facets = useLoad(
   t('frame.filters'),
   'GET /api/people/facets',
@@ -37,16 +39,6 @@ function pickClass(id: string | null): void {
     classId: id,
     className: found?.label ?? null,
   });
-}
-const search = useDebounceFn(() => {
-  if (session.find.trim().length >= 2 && route.path !== '/people') void router.push('/people');
-}, 150);
-function onEnter(): void {
-  if (route.path !== '/people') void router.push('/people');
-  document.querySelector<HTMLElement>('.place [role=grid]')?.focus();
-}
-async function leave(): Promise<void> {
-  await session.leave();
 }
 </script>
 
@@ -102,23 +94,20 @@ async function leave(): Promise<void> {
         </Choice>
       </template>
     </nav>
-    <div class="find grow">
-      <TextInput
-        id="find"
-        v-model:value="session.find"
-        type="search"
-        :aria-label="t('frame.findPeople')"
-        :placeholder="t('frame.findNameNumberOrUsername')"
-        autocomplete="off"
-        @input="search"
-        @keydown.enter="onEnter"
-        @keydown.esc="session.find = ''"
-      />
+    <FindField />
+    <div class="own">
+      <RouterLink
+        v-if="session.isCoordinator"
+        to="/settings"
+        :title="t('frame.settings')"
+        :aria-label="t('frame.settings')"
+        ><SettingOutlined aria-hidden="true"
+      /></RouterLink>
+      <Button type="text" :title="t('help.help')" :aria-label="t('help.help')" @click="$emit('help')"
+        ><QuestionCircleOutlined aria-hidden="true"
+      /></Button>
+      <PersonMenu />
     </div>
-    <RouterLink v-if="session.isCoordinator" to="/settings">{{ t('frame.settings') }}</RouterLink>
-    <span class="quiet">{{ session.me?.year.name }}</span>
-    <RouterLink to="/profile">{{ session.me?.name }}</RouterLink>
-    <Button type="text" size="small" @click="leave">{{ t('frame.signOut') }}</Button>
   </header>
 </template>
 
@@ -144,11 +133,10 @@ async function leave(): Promise<void> {
     width: 100%;
     overflow-x: auto;
   }
-  .where > span,
-  .head > .quiet {
+  .where > span {
     display: none;
   }
-  .find {
+  .head > :deep(.find) {
     order: 3;
     flex: 1 0 100%;
   }
@@ -177,24 +165,19 @@ async function leave(): Promise<void> {
   font-weight: 650;
 }
 .where :deep(.choice) {
-  max-width: 190px;
+  max-width: 170px;
 }
-.find {
+.own {
   display: flex;
-  justify-content: flex-end;
+  align-items: center;
+  gap: 4px;
 }
-.find input {
-  font: inherit;
-  color: inherit;
-  width: 100%;
-  max-width: 360px;
-  height: 30px;
-  padding: 0 8px;
-  border: 1px solid var(--rule);
-  border-radius: 2px;
-  background: var(--sheet);
+.own > a {
+  padding: 4px 8px;
+  color: var(--ink);
 }
-.find input::placeholder {
-  color: var(--quiet);
+.own > a :deep(.anticon),
+.own > button :deep(.anticon-question-circle) {
+  font-size: 18px;
 }
 </style>

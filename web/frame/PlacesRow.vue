@@ -1,13 +1,11 @@
 <script setup lang="ts">
 import { t } from '@/words';
-import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
 import { places } from '@/router';
 import { useSession } from '@/stores/session';
 import { addressOf } from './last';
 
-defineEmits<{ keys: [] }>();
 const session = useSession();
 const route = useRoute();
 const shown = computed(() => places.filter((place) => session.isCoordinator || !place.coordinatorsOnly));
@@ -15,7 +13,9 @@ const shown = computed(() => places.filter((place) => session.isCoordinator || !
 const isHere = (path: string) =>
   path === '/'
     ? route.path === '/'
-    : route.path.startsWith(path) || (path === '/ledger' && route.path.startsWith('/plans'));
+    : route.path.startsWith(path) ||
+      (path === '/ledger' && route.path.startsWith('/plans')) ||
+      (path === '/classes' && route.path.startsWith('/groups'));
 </script>
 
 <template>
@@ -28,10 +28,6 @@ const isHere = (path: string) =>
       :aria-current="isHere(place.path) ? 'page' : undefined"
       :title="t('frame.alt', { key: place.key })"
       >{{ t(place.name) }}</RouterLink
-    >
-    <span class="grow" />
-    <Button type="text" size="small" @click="$emit('keys')"
-      ><span>{{ t('frame.keys2') }} <kbd>?</kbd></span></Button
     >
   </nav>
 </template>

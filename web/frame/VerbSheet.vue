@@ -121,12 +121,6 @@ async function plan(): Promise<void> {
   }
 }
 const box = ref<HTMLElement | null>(null);
-/** The new group is the one that is chosen; the focus is back in the sheet, so that Esc closes it. */
-function made(id: string): void {
-  form.groupId = id;
-  // The form that had the focus goes first.
-  setTimeout(first);
-}
 const first = () => box.value?.querySelector<HTMLElement>('input, select, button.ant-btn')?.focus();
 onShown(first);
 watch(
@@ -152,7 +146,7 @@ useCarryOut(plan, { first: true });
         >
       </template>
       <template v-else-if="what === 'group'">
-        <label
+        <label v-if="choosable.length > 0"
           >{{ t('frame.group') }}
           <Choice v-model:value="form.groupId">
             <SelectOption :value="null">{{ t('frame.chooseOne') }}</SelectOption>
@@ -161,14 +155,14 @@ useCarryOut(plan, { first: true });
             </SelectOption>
           </Choice></label
         >
-        <label
-          >{{ t('frame.classChange') }}
+        <label v-if="choosable.length > 0"
+          >{{ t('frame.groupChange') }}
           <Choice v-model:value="form.out">
             <SelectOption :value="false">{{ t('frame.addToTheGroup') }}</SelectOption>
             <SelectOption :value="true">{{ t('frame.takeOut') }}</SelectOption>
           </Choice></label
         >
-        <NewGroup @made="made" />
+        <NewGroup v-if="groups.data.value" :at-once="choosable.length === 0" />
       </template>
       <template v-else-if="what === 'move'">
         <label
@@ -204,7 +198,7 @@ useCarryOut(plan, { first: true });
           </Choice></label
         >
         <label
-          >{{ t('frame.classChange') }}
+          >{{ t('frame.action') }}
           <Choice v-model:value="form.take">
             <SelectOption :value="false">{{ t('frame.assignASeat') }}</SelectOption>
             <SelectOption :value="true">{{ t('frame.takeBackTheirSeat') }}</SelectOption>
@@ -213,7 +207,7 @@ useCarryOut(plan, { first: true });
       </template>
       <template v-else-if="what === 'devices'">
         <label
-          >{{ t('frame.classChange') }}
+          >{{ t('frame.action') }}
           <Choice v-model:value="form.take">
             <SelectOption :value="false">{{ t('frame.assignFreeDevicesAtTheir') }}</SelectOption>
             <SelectOption :value="true">{{ t('frame.returnTheirDevices') }}</SelectOption>

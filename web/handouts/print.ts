@@ -16,7 +16,9 @@ export const pieces = (layout: Layout, n: number): string =>
     labels: () => t('handouts.countLabels', { n }),
     list: () => t('handouts.countList', { n }),
   })[layout]();
-export type Target = Pick<PrintRequest, 'classId' | 'sheaf' | 'personId' | 'onlyOutdated'> & { voidOlder?: boolean };
+export type Target = Pick<PrintRequest, 'classId' | 'groupId' | 'planId' | 'sheaf' | 'personId' | 'onlyOutdated'> & {
+  voidOlder?: boolean;
+};
 
 export function requestOf(target: Target, form: PrintForm): PrintRequest {
   const { layout, paper, backs, stacked, skip, language, large } = form;

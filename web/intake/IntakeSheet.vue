@@ -120,7 +120,7 @@ async function setAside(): Promise<void> {
         @change="change"
       />
       <div v-if="data.refusal" class="refusal" role="alert">
-        <h1>{{ t('intake.thisFileCannotBeRead') }}</h1>
+        <h2 class="title">{{ t('intake.thisFileCannotBeRead') }}</h2>
         <p>{{ data.refusal.message }}</p>
         <Button @click="router.push('/intake')">{{ t('intake.chooseAnotherFile') }}</Button>
       </div>

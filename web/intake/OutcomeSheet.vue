@@ -75,7 +75,7 @@ const words: Record<string, string> = {
 </script>
 
 <template>
-  <aside class="outcome" :aria-label="t('intake.preview')" :aria-busy="pending">
+  <section class="outcome" :aria-label="t('intake.preview')" :aria-busy="pending">
     <h2>{{ t('intake.preview') }}</h2>
     <ul class="counts">
       <li v-for="[key, label, count, detail] in counts" :key="key">
@@ -170,7 +170,7 @@ const words: Record<string, string> = {
       >
       <Button type="text" size="small" @click="$emit('setAside')">{{ t('intake.discardImport') }}</Button>
     </footer>
-  </aside>
+  </section>
 </template>
 
 <style scoped>

@@ -17,6 +17,7 @@ import { upload } from '@/api';
 import { useDraft } from '@/drafts';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
+import { template } from '#core/tabular/template';
 import { onShown, useLoad } from '@/kit/load';
 
 defineEmits<{ close: [] }>();
@@ -26,22 +27,12 @@ const router = useRouter();
 const columns = [
   ['familyName', t('intake.familyName'), '1.2fr'],
   ['givenName', t('intake.givenName'), '1.2fr'],
-  ['birthDate', t('intake.birthDate'), '1fr'],
-  ['number', t('common.number'), '0.8fr'],
-  ['grade', t('common.grade'), '0.5fr'],
   ['className', t('common.class'), '0.8fr'],
+  ['grade', t('common.grade'), '0.5fr'],
+  ['number', t('common.number'), '0.8fr'],
+  ['birthDate', t('intake.birthDate'), '1fr'],
   ['guardianEmail', t('intake.guardiansEmail'), '1.5fr'],
 ] as const;
-/** As files have them, whatever language the page is in. */
-const headings: Record<(typeof columns)[number][0], string> = {
-  familyName: 'Family name',
-  givenName: 'Given name',
-  birthDate: 'Birth date',
-  number: 'Student number',
-  grade: 'Grade',
-  className: 'Class',
-  guardianEmail: 'Guardian email',
-};
 type Typed = Record<(typeof columns)[number][0], string>;
 const blank = (): Typed => ({
   familyName: '',
@@ -82,7 +73,7 @@ async function takeIn(): Promise<void> {
   try {
     // A column in which nothing was typed says nothing.
     const used = columns.filter(([key]) => filled.value.some((row) => row[key].trim() !== ''));
-    const header = [...used.map(([key]) => headings[key]), 'School'];
+    const header = [...used.map(([key]) => template[key]), template.schoolName];
     const rows = filled.value.map((row) => [...used.map(([key]) => row[key].trim()), school.value?.name ?? '']);
     const text = Papa.unparse([header, ...rows]);
     const { id } = await upload(new Blob([text]), `typed in, ${session.me?.today}.csv`);

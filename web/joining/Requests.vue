@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Who asks to be let in: what they say of themselves, and under it those on record who could be meant, field under field. */
 import { t } from '@/words';
+import Page from '@/kit/Page.vue';
 import Figures from '@/kit/Figures.vue';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -71,11 +72,7 @@ const words = {
 </script>
 
 <template>
-  <div class="requests">
-    <header class="row">
-      <h1>{{ t('joining.joinRequests') }}</h1>
-      <span class="quiet">{{ rows.length }}</span>
-    </header>
+  <Page class="requests" :title="t('joining.joinRequests')" :count="String(rows.length)" scrolls>
     <p v-if="list.data.value && rows.length === 0" class="quiet">
       {{ t('joining.noJoinRequestsStudentsWhose') }}
     </p>
@@ -163,17 +160,10 @@ const words = {
         </Button>
       </div>
     </article>
-  </div>
+  </Page>
 </template>
 
 <style scoped>
-.requests {
-  overflow: auto;
-  padding: 12px 16px;
-  display: flex;
-  flex-direction: column;
-  gap: 12px;
-}
 article {
   border: 1px solid var(--rule);
   border-left: 4px solid var(--rule);

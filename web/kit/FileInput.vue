@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A button that asks for a file. */
-import { Upload } from 'ant-design-vue';
+import { Button, Upload } from 'ant-design-vue';
 import { ref } from 'vue';
 
 defineProps<{ label: string; accept: string; primary?: boolean; disabled?: boolean }>();
@@ -11,21 +11,16 @@ function take(file: File): false {
   return false;
 }
 const box = ref<HTMLElement | null>(null);
-defineExpose({ open: () => box.value?.querySelector('input')?.click() });
+const open = () => box.value?.querySelector<HTMLInputElement>('input[type=file]')?.click();
+defineExpose({ open, focus: () => box.value?.querySelector('button')?.focus() });
 </script>
 
 <template>
-  <span ref="box" class="file">
-    <Upload :accept="accept" :disabled="disabled" :show-upload-list="false" :before-upload="take">
-      <!-- What holds it is the button that is reached and pressed. -->
-      <span class="ant-btn ant-btn-sm" :class="primary ? 'ant-btn-primary' : 'ant-btn-default'">{{ label }}</span>
-    </Upload>
+  <span ref="box">
+    <Button :type="primary ? 'primary' : 'default'" :disabled="disabled" @click="open">{{ label }}</Button>
+    <!-- What it draws itself cannot be told from a button to assistive technology. -->
+    <span hidden
+      ><Upload :accept="accept" :disabled="disabled" :show-upload-list="false" :before-upload="take"><i /></Upload
+    ></span>
   </span>
 </template>
-
-<style scoped>
-.file :deep(.ant-upload:focus-visible) {
-  outline: 2px solid var(--straw);
-  outline-offset: 1px;
-}
-</style>

@@ -1,25 +1,19 @@
 <script setup lang="ts">
-/** A page of its own: its title with what counts in it, what leads back, one primary button and the others beside it. */
-import { onMounted, ref } from 'vue';
+/** A page of its own: its head, and what it shows below; `scrolls`: as one sheet that is scrolled. */
+import Head from './Head.vue';
 
-defineProps<{ title: string; count?: string }>();
-const heading = ref<HTMLElement | null>(null);
-onMounted(() => (document.title = `${heading.value?.innerText ?? ''} · Sheaf`));
+defineProps<{ title: string; count?: string; scrolls?: boolean }>();
 </script>
 
 <template>
   <section class="page">
-    <header class="page-head">
-      <div class="grow">
-        <p v-if="$slots.back" class="back"><slot name="back" /></p>
-        <h1 ref="heading">
-          {{ title }}<span v-if="count" class="quiet count">{{ count }}</span>
-        </h1>
-        <p v-if="$slots.about" class="quiet"><slot name="about" /></p>
-      </div>
-      <div class="page-acts"><slot name="actions" /></div>
-    </header>
-    <div class="page-body"><slot /></div>
+    <Head :title="title" :count="count">
+      <template v-if="$slots.back" #back><slot name="back" /></template>
+      <template v-if="$slots.about" #about><slot name="about" /></template>
+      <template v-if="$slots.narrow" #narrow><slot name="narrow" /></template>
+      <template #actions><slot name="actions" /></template>
+    </Head>
+    <div class="page-body" :class="{ scrolls }"><slot /></div>
   </section>
 </template>
 
@@ -29,35 +23,18 @@ onMounted(() => (document.title = `${heading.value?.innerText ?? ''} · Sheaf`))
   flex-direction: column;
   min-height: 0;
 }
-.page-head {
-  flex: none;
-  display: flex;
-  flex-wrap: wrap;
-  align-items: flex-end;
-  gap: 8px 16px;
-  padding: 10px 16px;
-  border-bottom: 1px solid var(--rule);
-}
-h1 {
-  overflow-wrap: anywhere;
-}
-.count {
-  margin-left: 10px;
-  font-size: 14px;
-  font-weight: 400;
-}
-.back {
-  font-size: 13px;
-}
-.page-acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-}
 .page-body {
   flex: 1;
   min-height: 0;
   display: flex;
+}
+/* What is placed in it goes with it. */
+.page-body.scrolls {
+  position: relative;
+  flex-direction: column;
+  gap: 20px;
+  overflow: auto;
+  padding: 16px 16px 32px;
 }
 @media (max-width: 700px) {
   .page {

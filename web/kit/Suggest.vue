@@ -1,11 +1,17 @@
 <script setup lang="ts">
-/** A line of text with suggestions under it; `select` is what was chosen of them. */
+/** A line of text with suggestions under it; `select` is what was chosen of them. With an icon it stands in the head line. */
 import { AutoComplete, Input, type SelectProps } from 'ant-design-vue';
 import { nextTick, ref, useAttrs } from 'vue';
 import { useListbox } from './listbox';
 
 defineOptions({ inheritAttrs: false });
-defineProps<{ options: NonNullable<SelectProps['options']>; placeholder?: string; maxlength?: number }>();
+defineProps<{
+  options: NonNullable<SelectProps['options']>;
+  id?: string;
+  placeholder?: string;
+  maxlength?: number;
+  size?: 'small' | 'middle';
+}>();
 const emit = defineEmits<{ select: [value: string] }>();
 const value = defineModel<string>('value', { required: true });
 const attrs = useAttrs();
@@ -17,6 +23,7 @@ defineExpose({ focus: () => box.value?.querySelector('input')?.focus() });
 <template>
   <div ref="box" class="suggest" :class="$attrs.class">
     <AutoComplete
+      :id="id"
       :value="value"
       :options="options"
       default-active-first-option
@@ -30,7 +37,10 @@ defineExpose({ focus: () => box.value?.querySelector('input')?.focus() });
         }
       "
     >
-      <Input size="small" autocomplete="off" :placeholder="placeholder" :maxlength="maxlength" />
+      <Input :size="size ?? 'small'" autocomplete="off" :placeholder="placeholder" :maxlength="maxlength">
+        <template v-if="$slots.prefix" #prefix><slot name="prefix" /></template>
+        <template v-if="$slots.suffix" #suffix><slot name="suffix" /></template>
+      </Input>
       <template v-if="$slots.option" #option="option"><slot name="option" v-bind="option" /></template>
     </AutoComplete>
   </div>

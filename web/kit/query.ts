@@ -27,5 +27,11 @@ export function useQuery() {
     });
   const flag = (name: string): WritableComputedRef<boolean> =>
     computed({ get: () => route.query[name] === '1', set: (is) => put(name, is ? '1' : undefined) });
-  return { choice, flag };
+  /** Whatever stands there; null where nothing does. */
+  const text = (name: string): WritableComputedRef<string | null> =>
+    computed({
+      get: () => (typeof route.query[name] === 'string' && route.query[name] !== '' ? route.query[name] : null),
+      set: (value) => put(name, value || undefined),
+    });
+  return { choice, flag, text };
 }

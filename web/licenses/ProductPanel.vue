@@ -100,7 +100,7 @@ const doesNothing = computed(
   <section v-if="sheet" class="panel" :aria-label="t('licenses.product')">
     <header>
       <div class="row">
-        <h1 class="grow">{{ sheet.row.label }}</h1>
+        <h2 class="grow title">{{ sheet.row.label }}</h2>
         <Button v-if="isDistrict" size="small" @click="emit('edit', sheet.product)">
           {{ t('licenses.editProduct') }}
         </Button>

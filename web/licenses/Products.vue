@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** Every product with what is owned, needed and held; beside it how the focused one stands over the year. */
 import { t } from '@/words';
+import More from '@/kit/More.vue';
+import Head from '@/kit/Head.vue';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -68,6 +70,12 @@ const columns: Col[] = [
   { key: 'lacking', label: t('licenses.missing'), width: '48px', align: 'right' },
   { key: 'short', label: t('licenses.short2'), width: '142px' },
 ];
+const more = computed(() => [
+  ...(session.may('calendar') && !calendar.value
+    ? [{ label: t('licenses.showCalendarAddress'), run: () => void showCalendar() }]
+    : []),
+  ...(isDistrict.value ? [{ label: t('licenses.lastUse'), run: () => (open.value = 'uses') }] : []),
+]);
 </script>
 
 <template>
@@ -82,19 +90,19 @@ const columns: Col[] = [
         @made="(id) => ((focused = id), (open = null))"
       />
       <LastUses v-else-if="open === 'uses'" @close="open = null" />
-      <div class="bar">
-        <Button v-if="isDistrict && rows.length > 0" size="small" @click="proposeAll">
-          {{ t('licenses.assignSeatsOfAllProducts') }}
-        </Button>
-        <span class="grow" />
-        <ExportLine v-if="rows.length > 0" list="products" />
-        <a v-if="calendar" :href="calendar" class="clip">{{ calendar }}</a>
-        <Button v-else-if="session.may('calendar')" size="small" @click="showCalendar">{{
-          t('licenses.showCalendarAddress')
-        }}</Button>
-        <Button v-if="isDistrict" size="small" @click="open = 'uses'">{{ t('licenses.lastUse') }}</Button>
-        <Button v-if="isDistrict" size="small" @click="edit(null)">{{ t('licenses.newProduct') }}</Button>
-      </div>
+      <Head :title="t('frame.placeLicenses')" :count="t('licenses.countProducts', { n: rows.length })">
+        <template #narrow
+          ><a v-if="calendar" :href="calendar" class="clip">{{ calendar }}</a></template
+        >
+        <template #actions>
+          <Button v-if="isDistrict && rows.length > 0" @click="proposeAll">
+            {{ t('licenses.assignSeatsOfAllProducts') }}
+          </Button>
+          <ExportLine v-if="rows.length > 0" list="products" />
+          <More v-if="more.length > 0" :items="more" />
+          <Button v-if="isDistrict" type="primary" @click="edit(null)">{{ t('licenses.newProduct') }}</Button>
+        </template>
+      </Head>
       <div class="list-below">
         <Worksheet
           ref="sheet"

@@ -129,6 +129,7 @@ const columns: Col[] = [
 
 <template>
   <div class="materials">
+    <h1 class="sr">{{ t('places.materials') }}</h1>
     <MaterialForm
       v-if="form"
       :id="form.id"

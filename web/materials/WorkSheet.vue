@@ -58,10 +58,10 @@ const words = {
 </script>
 
 <template>
-  <aside v-if="one" class="one beside" :aria-label="t('materials.assign')" @keydown.esc="emit('close')">
+  <section v-if="one" class="one beside" :aria-label="t('materials.assign')" @keydown.esc="emit('close')">
     <header class="row">
       <div class="grow">
-        <h1>{{ one.title }}</h1>
+        <h2 class="title">{{ one.title }}</h2>
         <p class="quiet">{{ t('materials.of', { material: one.material, kind: one.kind, product: one.product }) }}</p>
         <p class="quiet">{{ one.className }}{{ one.groupName ? `, ${one.groupName}` : '' }} · {{ one.school }}</p>
         <p v-if="one.groupEnded" class="rust">
@@ -152,16 +152,13 @@ const words = {
         }}</template>
       </Figures>
     </section>
-  </aside>
+  </section>
 </template>
 
 <style scoped>
 .one {
   width: 400px;
   font-size: 13px;
-}
-h1 {
-  overflow-wrap: anywhere;
 }
 .facts {
   display: grid;

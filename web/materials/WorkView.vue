@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Work that is set for classes: the list, in which several are marked to be opened, copied or taken back; and the one at hand. */
 import { t } from '@/words';
+import Head from '@/kit/Head.vue';
 import DayInput from '@/kit/DayInput.vue';
 import { Button, Checkbox } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
@@ -108,23 +109,26 @@ const columns: Col[] = [
   <div class="two">
     <section class="middle">
       <Part v-if="making" fit><NewWork @close="making = false" @made="made" /></Part>
-      <div class="bar">
-        <template v-if="meant.length > 0">
-          <span class="quiet">{{
-            meant.length === 1 && marked.length === 0
-              ? t('materials.selected2')
-              : t('materials.selected', { meant: meant.length })
-          }}</span>
-          <Button size="small" @click="openNow">{{ t('materials.openNow') }}</Button>
-          <Button size="small" @click="copying = { to: null, classes: [], opens: '' }">
-            {{ t('materials.copyToClasses') }}
-          </Button>
-          <Button size="small" @click="takeBack">{{ t('materials.return') }}</Button>
+      <Head :title="t('materials.assignments')">
+        <template #narrow>
+          <Checkbox v-model:checked="past" class="quiet"> {{ t('materials.alsoClosedLongAgo') }}</Checkbox>
         </template>
-        <span class="grow" />
-        <ExportLine list="work" :filter="query" />
-        <Checkbox v-model:checked="past" class="quiet"> {{ t('materials.alsoClosedLongAgo') }}</Checkbox>
-        <Button v-if="!making" size="small" @click="making = true">{{ t('materials.newAssignment') }}</Button>
+        <template #actions>
+          <ExportLine list="work" :filter="query" />
+          <Button v-if="!making" type="primary" @click="making = true">{{ t('materials.newAssignment') }}</Button>
+        </template>
+      </Head>
+      <div v-if="meant.length > 0" class="bar">
+        <span class="quiet">{{
+          meant.length === 1 && marked.length === 0
+            ? t('materials.selected2')
+            : t('materials.selected', { meant: meant.length })
+        }}</span>
+        <Button size="small" @click="openNow">{{ t('materials.openNow') }}</Button>
+        <Button size="small" @click="copying = { to: null, classes: [], opens: '' }">
+          {{ t('materials.copyToClasses') }}
+        </Button>
+        <Button size="small" @click="takeBack">{{ t('materials.return') }}</Button>
       </div>
       <form
         v-if="copying"

@@ -5,7 +5,7 @@ import { Button, SelectOption } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import type { PersonSheet } from '../../server/contract';
 import { call } from '@/api';
-import { usePrint } from '@/handouts/print';
+import { usePassword } from './password';
 import Suggest from '@/kit/Suggest.vue';
 import Choice from '@/kit/Choice.vue';
 import { useSession } from '@/stores/session';
@@ -13,7 +13,8 @@ import { useWork } from '@/stores/work';
 import { dayOfWords } from '@/time';
 import { pictures, picturesOf } from '#core/accounts/pictures';
 
-const props = defineProps<{ sheet: PersonSheet }>();
+/** `page`: new password and card stand at the head of the page. */
+const props = defineProps<{ sheet: PersonSheet; page?: boolean }>();
 const emit = defineEmits<{ changed: [] }>();
 const session = useSession();
 const work = useWork();
@@ -51,27 +52,14 @@ async function resetPassword(): Promise<void> {
     work.wrong(error);
   }
 }
-const busy = ref(false);
-/** A new password at once; the card is a click away. */
-async function renew(): Promise<void> {
-  if (busy.value) return;
-  busy.value = true;
-  try {
-    const { planId, sentence } = await call('POST /api/people/:id/password', { id: id.value });
-    secret.value = null;
-    work.say(sentence, {
-      label: t('common.undo'),
-      run: () => void work.undo(planId, true).then(() => emit('changed')),
-    });
-    emit('changed');
-  } catch (error) {
-    work.wrong(error);
-  } finally {
-    busy.value = false;
-  }
-}
-const { print } = usePrint();
-const printCard = () => print({ personId: id.value });
+const states: Record<string, string> = {
+  active: t('people.accountActive'),
+  frozen: t('people.accountSuspended'),
+};
+const { busy, renew, printCard } = usePassword(id, () => {
+  secret.value = null;
+  emit('changed');
+});
 /** Why the password is to be shown, as it will stand in the trail; null: nobody asked. */
 const why = ref<string | null>(null);
 const reasons = [t('people.forgotIt'), t('people.lostTheCard'), t('people.newHereToday'), t('people.parentAsks')].map(
@@ -96,7 +84,7 @@ async function reveal(): Promise<void> {
     <h2>{{ t('people.account2') }}</h2>
     <p v-if="sheet.account">
       <span class="mono">{{ sheet.account.username }}</span>
-      <span class="quiet">{{ ` · ${sheet.account.status}` }}</span>
+      <span class="quiet">{{ ` · ${states[sheet.account.status] ?? sheet.account.status}` }}</span>
     </p>
     <p v-if="person.role === 'staff' && sheet.account" class="row">
       <label v-if="session.may('roles.district')" class="row"
@@ -134,8 +122,10 @@ async function reveal(): Promise<void> {
         <Button size="small" :title="t('people.whoSawItWhenAnd')" @click="why = t('people.forgotIt')">{{
           t('people.showPassword')
         }}</Button>
-        <Button size="small" :disabled="busy" @click="renew">{{ t('people.newPassword') }}</Button>
-        <Button size="small" @click="printCard">{{ t('people.printCard') }}</Button>
+        <template v-if="!page">
+          <Button size="small" :disabled="busy" @click="renew">{{ t('people.newPassword') }}</Button>
+          <Button size="small" @click="printCard">{{ t('people.printCard') }}</Button>
+        </template>
       </template>
     </div>
     <p v-if="sheet.card" class="quiet">

@@ -12,10 +12,10 @@ import RecordAccount from './RecordAccount.vue';
 import RequestName from './RequestName.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
-import { dayOfWords } from '@/time';
+import { dayOfWords, dayWords } from '@/time';
+import { whereOf } from './where';
 import { languages } from '#core/cards/texts';
 import { entities, fieldLabel, givenShown, handFields } from '#core/entities/index';
-import { gradeLabel } from '#core/tabular/values';
 import { useAgain, useLoad } from '@/kit/load';
 
 /** `classId`: the class in which a teacher looks; `page`: it has the page for itself. */
@@ -60,26 +60,21 @@ async function whole(): Promise<void> {
 
 <template>
   <component
-    :is="page ? 'div' : 'aside'"
+    :is="page ? 'div' : 'section'"
     v-if="sheet.data.value && person"
     class="record"
     :class="page ? 'whole' : 'beside'"
     :aria-label="page ? undefined : t('people.record')"
     @keydown.esc="emit('close')"
   >
-    <header>
+    <header v-if="!page">
       <div class="grow">
-        <h1>
-          <RouterLink v-if="!page" :to="`/people/${id}`">{{ person.familyName }}, {{ givenShown(person) }}</RouterLink
-          ><template v-else>{{ person.familyName }}, {{ givenShown(person) }}</template>
-        </h1>
-        <p class="quiet">
-          <span v-if="person.number" class="mono">{{ person.number }}</span>{{ person.number ? ' · ' : ''
-          }}<template v-if="place?.grade">{{ t('people.grade', { grade: gradeLabel(place.grade) }) }} </template
-          >{{ place?.school ?? (person.status === 'left' ? t('people.left') : t('people.atNoSchool')) }}
-        </p>
+        <h2 class="title">
+          <RouterLink :to="`/people/${id}`">{{ person.familyName }}, {{ givenShown(person) }}</RouterLink>
+        </h2>
+        <p class="quiet">{{ whereOf(sheet.data.value) }}</p>
       </div>
-      <Button v-if="!page" type="text" size="small" :aria-label="t('people.closeTheRecord')" @click="emit('close')">{{
+      <Button type="text" size="small" :aria-label="t('people.closeTheRecord')" @click="emit('close')">{{
         t('common.close')
       }}</Button>
     </header>
@@ -125,17 +120,19 @@ async function whole(): Promise<void> {
       :sheet="sheet.data.value"
       :class-id="classId"
     />
-    <RecordAccount :sheet="sheet.data.value" @changed="reload()" />
+    <RecordAccount :sheet="sheet.data.value" :page="page" @changed="reload()" />
     <section>
       <h2>{{ t('people.classes') }}</h2>
       <ul>
         <li v-for="c in sheet.data.value.classes" :key="c.id" :class="{ quiet: c.ends }">
           <RouterLink v-if="!c.ends" :to="`/classes/${c.classId}`">{{ c.name }}</RouterLink><template v-else>{{
             c.name
-          }}</template>
-          <span class="quiet"
+          }}</template
+          >&nbsp;<span class="quiet"
             >{{ c.role === 'teacher' ? `${t('people.teaches')} ` : ''
-            }}{{ c.ends ? t('people.until', { ends: c.ends }) : t('people.since', { begins: c.begins }) }}</span
+            }}{{
+              c.ends ? t('people.until', { ends: dayWords(c.ends) }) : t('people.since', { begins: dayWords(c.begins) })
+            }}</span
           >
         </li>
       </ul>
@@ -147,7 +144,7 @@ async function whole(): Promise<void> {
         <li v-for="name in sheet.data.value.lacksSeats" :key="name" class="rust">{{ t('people.noSeat', { name }) }}</li>
         <li v-for="s in sheet.data.value.seats" :key="s.id" :class="{ quiet: s.until <= session.me!.today }">
           {{ s.edition ? `${s.name}, ${s.edition}` : s.name }}
-          <span class="quiet">{{ t('people.until2', { until: s.until }) }}</span>
+          <span class="quiet">{{ t('people.until2', { until: dayWords(s.until) }) }}</span>
         </li>
       </ul>
     </section>
@@ -159,10 +156,10 @@ async function whole(): Promise<void> {
           <span class="mono">{{ d.tag }}</span> {{ d.model }}
           <span :class="d.due && !d.ends && d.due < session.me!.today ? 'rust' : 'quiet'">{{
             d.ends
-              ? t('people.until', { ends: d.ends })
+              ? t('people.until', { ends: dayWords(d.ends) })
               : d.due
-                ? t('people.due', { due: d.due })
-                : t('people.since', { begins: d.begins })
+                ? t('people.due', { due: dayWords(d.due) })
+                : t('people.since', { begins: dayWords(d.begins) })
           }}</span>
         </li>
       </ul>
@@ -172,13 +169,19 @@ async function whole(): Promise<void> {
       <ul>
         <li v-for="p in sheet.data.value.places" :key="p.id">
           {{ p.school }}
-          <span class="quiet">{{ t('people.to', { begins: p.begins, now: p.ends ?? t('people.now') }) }}</span>
+          <span class="quiet">{{
+            t('people.to', { begins: dayWords(p.begins), now: p.ends ? dayWords(p.ends) : t('people.now') })
+          }}</span>
         </li>
       </ul>
     </section>
     <section v-if="sheet.data.value.groups.length > 0">
       <h2>{{ t('people.groups') }}</h2>
-      <p>{{ sheet.data.value.groups.map((g) => g.name).join(' · ') }}</p>
+      <ul>
+        <li v-for="g in sheet.data.value.groups" :key="g.id">
+          <RouterLink :to="`/groups/${g.id}`">{{ g.name }}</RouterLink>
+        </li>
+      </ul>
     </section>
     <Contacts v-if="person.role === 'student'" :sheet="sheet.data.value" @open="emit('open', $event)" />
     <section v-if="sheet.data.value.history.length > 0">
@@ -216,9 +219,6 @@ async function whole(): Promise<void> {
 header {
   display: flex;
   gap: 8px;
-}
-header h1 {
-  overflow-wrap: anywhere;
 }
 .chain {
   display: flex;

@@ -1,20 +1,16 @@
 <script setup lang="ts">
 /** Classes: the list, the work that is set for them, and how they use what they hold. */
 import { t } from '@/words';
-import { RouterLink, RouterView } from 'vue-router';
+import Rooms from '@/kit/Rooms.vue';
 
 const rooms = [
   ['/classes', t('places.list')],
+  ['/classes/groups', t('classes.groups2')],
   ['/classes/work', t('places.assignments')],
   ['/classes/use', t('places.usage')],
 ] as const;
 </script>
 
 <template>
-  <div class="place-with-rooms">
-    <nav class="rooms" :aria-label="t('places.classes')">
-      <RouterLink v-for="[to, label] in rooms" :key="to" :to="to" exact-active-class="here">{{ label }}</RouterLink>
-    </nav>
-    <RouterView class="room" />
-  </div>
+  <Rooms :label="t('places.classes')" :rooms="rooms" />
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Devices: the list, the carts, the scan loop, and what is to be collected and replaced. */
 import { t } from '@/words';
-import { RouterLink, RouterView } from 'vue-router';
+import Rooms from '@/kit/Rooms.vue';
 
 const rooms = [
   ['/devices', t('places.list')],
@@ -12,10 +12,5 @@ const rooms = [
 </script>
 
 <template>
-  <div class="place-with-rooms">
-    <nav class="rooms" :aria-label="t('places.devices')">
-      <RouterLink v-for="[to, label] in rooms" :key="to" :to="to" exact-active-class="here">{{ label }}</RouterLink>
-    </nav>
-    <RouterView class="room" />
-  </div>
+  <Rooms :label="t('places.devices')" :rooms="rooms" />
 </template>

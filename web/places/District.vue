@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** How the district is set up: schools, usernames, secrets, staff, the directory. Everything is seen at once and changed where it stands. */
 import { t } from '@/words';
+import Page from '@/kit/Page.vue';
 import DeviceRules from '@/district/DeviceRules.vue';
 import Directory from '@/district/Directory.vue';
 import Schools from '@/district/Schools.vue';
@@ -18,8 +19,7 @@ const state = useLoad(t('places.settings'), 'GET /api/district');
 </script>
 
 <template>
-  <div v-if="state.data.value" class="district">
-    <h1>{{ state.data.value.name }}</h1>
+  <Page v-if="state.data.value" :title="t('frame.settings')" :count="state.data.value.name" scrolls>
     <Schools :state="state.data.value" @changed="state.refetch()" />
     <Part fit><SchoolYear /></Part>
     <div class="halves">
@@ -30,17 +30,10 @@ const state = useLoad(t('places.settings'), 'GET /api/district');
       <Part fit><Staffing :state="state.data.value" /></Part>
       <Part v-if="session.may('directory')" fit><Directory /></Part>
     </div>
-  </div>
+  </Page>
 </template>
 
 <style scoped>
-.district {
-  overflow: auto;
-  padding: 12px 16px 32px;
-  display: flex;
-  flex-direction: column;
-  gap: 20px;
-}
 .halves {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(460px, 1fr));

@@ -5,6 +5,7 @@ import Choice from '@/kit/Choice.vue';
 import { useLocalStorage } from '@vueuse/core';
 import { Button, Checkbox, SelectOption, Slider } from 'ant-design-vue';
 import NumberInput from '@/kit/NumberInput.vue';
+import TextInput from '@/kit/TextInput.vue';
 import { computed, reactive, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import type { HandoutClass, PrintRequest } from '../../server/contract';
@@ -24,10 +25,13 @@ const session = useSession();
 const sheaf = useSheaf();
 const route = useRoute();
 const handouts = useLoad(t('places.handouts'), 'GET /api/handouts');
+/** Part of a class’s name. */
+const narrow = ref('');
 const rows = computed(() =>
   (handouts.data.value?.classes ?? [])
     .filter(
       (c) =>
+        c.name.toLocaleLowerCase().includes(narrow.value.trim().toLocaleLowerCase()) &&
         (!session.where.school || c.school === session.school?.name) &&
         (!session.where.grade || c.grade === session.where.grade) &&
         (!session.where.classId || c.classId === session.where.classId || c.classId === route.query.class),
@@ -40,6 +44,17 @@ watch(
   () => route.query.sheaf,
   (now) => (forSheaf.value = now === '1'),
 );
+/** A group, or the new people of a plan, as their page asked; a class or the sheaf takes their place. */
+const groupId = ref((route.query.group as string | undefined) ?? null);
+const planId = ref((route.query.plan as string | undefined) ?? null);
+function choose(sheafToo: boolean): void {
+  forSheaf.value = sheafToo;
+  groupId.value = planId.value = null;
+}
+const group = useLoad(t('classes.thisGroup'), 'GET /api/groups/:id', () => ({ id: groupId.value! }), {
+  enabled: () => groupId.value !== null,
+  alone: true,
+});
 const chosen = computed<HandoutClass | null>(() => rows.value.find(({ id }) => id === focused.value) ?? null);
 
 const form = usePrintForm();
@@ -52,7 +67,15 @@ const layoutWords: Record<Layout, string> = {
   list: t('places.binderList'),
 };
 const target = computed(() =>
-  forSheaf.value ? { sheaf: true } : chosen.value ? { classId: chosen.value.classId } : null,
+  forSheaf.value
+    ? { sheaf: true }
+    : groupId.value
+      ? { groupId: groupId.value }
+      : planId.value
+        ? { planId: planId.value }
+        : chosen.value
+          ? { classId: chosen.value.classId }
+          : null,
 );
 const request = computed<PrintRequest | null>(() =>
   target.value ? requestOf({ ...target.value, ...once }, form.value) : null,
@@ -68,9 +91,13 @@ const cards = computed(() => shown.value?.cards ?? 0);
 const what = computed(() =>
   forSheaf.value
     ? t('places.theGathered', { count: sheaf.state.count })
-    : chosen.value
-      ? t('places.class2', { name: chosen.value.name })
-      : '',
+    : groupId.value
+      ? (group.data.value?.name ?? '')
+      : planId.value
+        ? t('places.newStudents')
+        : chosen.value
+          ? t('places.class2', { name: chosen.value.name })
+          : '',
 );
 /** Which side of the first sheet is looked at. */
 const side = ref(0);
@@ -87,7 +114,7 @@ const testPage = computed(
 
 const sheet = ref<WorksheetHandle | null>(null);
 const printButton = ref<HTMLElement | null>(null);
-onShown(() => (forSheaf.value ? printButton.value?.focus() : sheet.value?.focus()));
+onShown(() => (forSheaf.value || groupId.value || planId.value ? printButton.value?.focus() : sheet.value?.focus()));
 const { print: printFor, busy, lastPrint } = usePrint();
 const print = () => (cards.value > 0 && target.value ? printFor({ ...target.value, ...once }) : undefined);
 useCarryOut(print);
@@ -104,6 +131,15 @@ const columns: Col[] = [
 <template>
   <div class="handouts">
     <section class="left">
+      <div class="bar">
+        <TextInput
+          v-model:value="narrow"
+          type="search"
+          :placeholder="t('common.class')"
+          :aria-label="t('common.class')"
+          @keydown.enter="sheet?.focus()"
+        />
+      </div>
       <div class="sheet">
         <Worksheet
           ref="sheet"
@@ -112,7 +148,7 @@ const columns: Col[] = [
           :rows="rows"
           :columns="columns"
           :empty="t('places.noClassHasStudentsWith')"
-          @focus="forSheaf = false"
+          @focus="choose(false)"
           @open="print"
         >
           <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>
@@ -202,7 +238,7 @@ const columns: Col[] = [
               <kbd v-if="cards">{{ t('places.ctrlEnter') }}</kbd></span
             >
           </Button>
-          <Button v-if="sheaf.state.count > 0 && !forSheaf" @click="forSheaf = true">{{
+          <Button v-if="sheaf.state.count > 0 && !forSheaf" @click="choose(true)">{{
             t('places.useTheGathered', { count: sheaf.state.count })
           }}</Button>
           <a v-if="lastPrint" id="last-print" :href="`/api/prints/${lastPrint}/pdf`" target="_blank">{{

@@ -11,7 +11,9 @@ import { useWork } from '@/stores/work';
 import Feeds from '@/intake/Feeds.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
 import { momentWords } from '@/time';
-import { useLoad } from '@/kit/load';
+import Head from '@/kit/Head.vue';
+import More from '@/kit/More.vue';
+import { onShown, useLoad } from '@/kit/load';
 import Part from '@/kit/Part.vue';
 
 const router = useRouter();
@@ -77,35 +79,42 @@ const size = (bytes: number) =>
       : t('places.mb', { toFixed: (bytes / 1_000_000).toFixed(1) });
 const open = (row: IntakeHead) =>
   router.push(row.status === 'applied' && row.planId ? `/plans/${row.planId}` : `/imports/${row.id}`);
+const more = [
+  { label: t('places.pasteCells'), run: () => (pasting.value = !pasting.value) },
+  ...(['csv', 'xlsx'] as const).map((format) => ({
+    label: format === 'csv' ? t('places.templateAsCsv') : t('places.templateAsWorkbook'),
+    run: () => window.open(`/api/exports/template?format=${format}`),
+  })),
+];
+onShown(() => chooser.value?.focus());
 </script>
 
 <template>
-  <div class="intake">
-    <div
-      class="drop"
-      :class="{ over }"
-      @dragover.prevent="over = true"
-      @dragleave="over = false"
-      @drop.prevent="
-        over = false;
-        take($event.dataTransfer?.files[0]);
-      "
-    >
-      <FileInput
-        ref="chooser"
-        primary
-        :label="t('places.openAFile')"
-        :disabled="sending"
-        accept=".csv,.tsv,.txt,.xlsx,.zip,text/csv,text/plain"
-        @file="take"
-      />
-      <span class="quiet">{{ t('places.orDropItHereA') }}</span>
-      <span class="grow" />
-      <Button size="small" class="nowrap" :aria-expanded="pasting" @click="pasting = !pasting">
-        {{ t('places.pasteCells') }}
-      </Button>
-      <a class="nowrap" href="/pairs" @click.prevent="router.push('/pairs')">{{ t('places.possibleDuplicates') }}</a>
-    </div>
+  <div
+    class="middle"
+    :class="{ over }"
+    @dragover.prevent="over = true"
+    @dragleave="over = false"
+    @drop.prevent="
+      over = false;
+      take($event.dataTransfer?.files[0]);
+    "
+  >
+    <Head :title="t('frame.placeImports')">
+      <template #about>{{ t('places.orDropItHereA') }}</template>
+      <template #actions>
+        <Button @click="router.push('/pairs')">{{ t('places.possibleDuplicates') }}</Button>
+        <More :items="more" />
+        <FileInput
+          ref="chooser"
+          primary
+          :label="t('places.openAFile')"
+          :disabled="sending"
+          accept=".csv,.tsv,.txt,.xlsx,.zip,text/csv,text/plain"
+          @file="take"
+        />
+      </template>
+    </Head>
     <form v-if="pasting" class="paste" @submit.prevent="takePasted">
       <Textarea v-model:value="pasted" :aria-label="t('places.cellsAsCopiedFromA')" :rows="5" />
       <Button html-type="submit" :disabled="pasted.trim() === ''">{{ t('places.importCells') }}</Button>
@@ -115,7 +124,7 @@ const open = (row: IntakeHead) =>
       {{ t('places.filesOf') }} <b>{{ feed.name }}</b>
       <Button size="small" @click="feed = null">{{ t('places.showAllFiles') }}</Button>
     </p>
-    <div class="sheet">
+    <div class="list-below">
       <Worksheet
         v-model:focused="focused"
         :label="t('places.files')"
@@ -144,46 +153,22 @@ const open = (row: IntakeHead) =>
 </template>
 
 <style scoped>
-.intake {
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-}
-.drop {
-  display: flex;
-  gap: 16px;
-  align-items: center;
-  margin: 12px 16px;
-  padding: 12px 16px;
-  border: 2px dashed var(--rule);
-  background: var(--sheet);
+.over {
+  background: var(--straw-wash);
+  outline: 2px dashed var(--straw);
+  outline-offset: -4px;
 }
 .paste {
   display: flex;
   gap: 12px;
   align-items: end;
-  padding: 0 16px 12px;
+  padding: 8px 16px;
 }
 .paste textarea {
   flex: 1;
   font: 13px var(--mono);
-  color: inherit;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
 }
 .history {
   padding: 4px 16px;
-}
-.nowrap {
-  white-space: nowrap;
-}
-.drop.over {
-  border-color: var(--straw);
-  background: var(--straw-wash);
-}
-.sheet {
-  flex: 1;
-  min-height: 0;
-  border-top: 1px solid var(--rule);
 }
 </style>

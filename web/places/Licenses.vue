@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Licenses: products with their seats, and the materials that they offer. */
 import { t } from '@/words';
-import { RouterLink, RouterView } from 'vue-router';
+import Rooms from '@/kit/Rooms.vue';
 
 const rooms = [
   ['/licenses', t('places.seats')],
@@ -10,10 +10,5 @@ const rooms = [
 </script>
 
 <template>
-  <div class="place-with-rooms">
-    <nav class="rooms" :aria-label="t('places.licenses2')">
-      <RouterLink v-for="[to, label] in rooms" :key="to" :to="to" exact-active-class="here">{{ label }}</RouterLink>
-    </nav>
-    <RouterView class="room" />
-  </div>
+  <Rooms :label="t('places.licenses2')" :rooms="rooms" />
 </template>

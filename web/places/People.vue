@@ -1,15 +1,26 @@
 <script setup lang="ts">
 /** People: facets, the worksheet, the record sheet of the focused row. Gathered people stay gathered whatever is searched next. */
 import { locale, t } from '@/words';
-import { Button } from 'ant-design-vue';
-import { refDebounced, useSessionStorage } from '@vueuse/core';
-import { computed, onMounted, reactive, ref } from 'vue';
+import { CloseOutlined } from '@ant-design/icons-vue';
+import { Button, SelectOption } from 'ant-design-vue';
+import { useSessionStorage } from '@vueuse/core';
+import { computed, onMounted, reactive, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
-import type { KeptSheaf, Lack, PeopleFilter, PeopleSort, PersonRow, SeatState, Standing } from '../../server/contract';
+import type {
+  GroupRow,
+  KeptSheaf,
+  Lack,
+  PeopleFilter,
+  PeopleSort,
+  PersonRow,
+  SeatState,
+  Standing,
+} from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
+import { useCarryOut } from '@/frame/keys';
 import Facets from '@/worksheet/Facets.vue';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
@@ -19,6 +30,8 @@ import Missing from '@/people/Missing.vue';
 import RecordSheet from '@/people/RecordSheet.vue';
 import { givenShown } from '#core/entities/index';
 import { gradeLabel } from '#core/tabular/values';
+import Choice from '@/kit/Choice.vue';
+import Head from '@/kit/Head.vue';
 import { useLoad, usePages } from '@/kit/load';
 import Part from '@/kit/Part.vue';
 import { useQuery } from '@/kit/query';
@@ -55,10 +68,19 @@ async function forget(one: KeptSheaf): Promise<void> {
   await kept.refetch();
 }
 const gathered = computed(() => route.query.gathered === '1');
-const find = refDebounced(
-  computed(() => session.find.trim()),
-  120,
+const q = query.text('q');
+/** Of this group alone. */
+const groupId = query.text('group');
+/** New by this plan. */
+const planId = query.text('plan');
+const groups = useLoad(
+  t('classes.groups'),
+  'GET /api/groups',
+  () => ({ query: { school: session.where.school ?? undefined } }),
+  { alone: true, also: computed(() => sheaf.version), enabled: () => session.may('groups') },
 );
+const groupLabel = (g: GroupRow) =>
+  [g.name, g.className, session.where.school ? null : g.school].filter(Boolean).join(' · ');
 /** Who has, lacks or need not have a seat of a product, as another place asked. */
 const seatOf = computed(() => {
   const { product, seat } = route.query as { product?: string; seat?: SeatState };
@@ -80,7 +102,9 @@ const seatWords = computed(() => {
 });
 const filter = computed<PeopleFilter>(() => ({
   ...(gathered.value ? { gathered: true } : session.scope),
-  q: find.value.length >= 2 ? find.value : undefined,
+  q: q.value ?? undefined,
+  group: groupId.value ?? undefined,
+  plan: planId.value ?? undefined,
   lacks: local.lacks ?? undefined,
   role: local.role ?? undefined,
   status: local.status ?? undefined,
@@ -108,7 +132,29 @@ const columns: Col[] = [
   { key: 'lacks', label: t('places.missing'), width: 'minmax(100px, 0.9fr)' },
 ];
 const open = ref(false);
+/** What is being typed: it may have been asked for from elsewhere. */
+const asked = query.choice('new', ['students', 'staff']);
 const typing = ref<'students' | 'staff' | null>(null);
+watch(
+  asked,
+  (what) => {
+    if (what && session.isCoordinator) typing.value = what;
+    asked.value = null;
+  },
+  { immediate: true },
+);
+/** What narrows the list, each to be taken off. */
+const chips = computed(() =>
+  [
+    q.value && { label: t('places.whoMatch', { q: q.value }), off: () => (q.value = null) },
+    seatWords.value && {
+      label: seatWords.value,
+      off: () => void router.replace({ query: { ...route.query, product: undefined, seat: undefined } }),
+    },
+    planId.value && { label: t('places.newByThePlan'), off: () => (planId.value = null) },
+    gathered.value && { label: t('places.theSheaf'), off: () => void router.push('/people') },
+  ].filter((chip) => !!chip),
+);
 const shownColumns = computed(() =>
   columns.filter(({ key }) => key !== 'school' || (!open.value && (!session.where.school || gathered.value))),
 );
@@ -116,7 +162,7 @@ const shownColumns = computed(() =>
 const focused = useSessionStorage<string | null>('people.at', null);
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => {
-  if (document.activeElement?.id !== 'find') sheet.value?.focus();
+  sheet.value?.focus();
 });
 
 async function gather(which: PersonRow[], on: boolean): Promise<void> {
@@ -133,16 +179,15 @@ function sortBy(key: string): void {
   order.desc = (order.sort ?? 'family') === key ? !order.desc : false;
   order.sort = key as PeopleSort;
 }
+useCarryOut(() => {
+  if (session.isCoordinator && !typing.value) typing.value = 'students';
+});
 const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && list.fetchNextPage();
 </script>
 
 <template>
-  <div class="people">
-    <aside class="facets" :aria-label="t('places.filters')">
-      <div v-if="gathered" class="standing">
-        {{ t('places.theSheaf') }}
-        <Button size="small" @click="router.push('/people')">{{ t('places.showEveryone') }}</Button>
-      </div>
+  <div class="split">
+    <section class="facets" :aria-label="t('places.filters')">
       <template v-if="facets.data.value">
         <Facets
           v-if="!gathered"
@@ -178,6 +223,13 @@ const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && l
           @choose="local.role = $event as 'student' | null"
         />
       </template>
+      <section v-if="groups.data.value?.length" class="kept">
+        <h2>{{ t('frame.group') }}</h2>
+        <Choice v-model:value="groupId" :aria-label="t('frame.group')">
+          <SelectOption :value="null">{{ t('places.allGroups') }}</SelectOption>
+          <SelectOption v-for="g in groups.data.value" :key="g.id" :value="g.id">{{ groupLabel(g) }}</SelectOption>
+        </Choice>
+      </section>
       <section v-if="kept.data.value?.length" class="kept">
         <h2>{{ t('places.savedSheaves2') }}</h2>
         <div v-for="one in kept.data.value" :key="one.id" class="one">
@@ -202,36 +254,28 @@ const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && l
         :chosen="local.status"
         @choose="local.status = $event as Standing | null"
       />
-    </aside>
+    </section>
     <section class="middle">
       <Part v-if="typing === 'students'" fit><TypedPeople @close="typing = null" /></Part>
       <NewStaff v-if="typing === 'staff'" @close="typing = null" />
-      <div class="line quiet">
-        <span
-          ><b>{{ (facets.data.value?.total ?? 0).toLocaleString(locale) }}</b> {{ t('places.people')
-          }}<template v-if="filter.q"> {{ t('places.whoMatch', { q: filter.q }) }}</template
-          ><template v-if="seatWords"> {{ t('places.who', { seatWords }) }}</template></span
-        >
-        <Button v-if="seatWords" size="small" @click="router.push('/people')">{{ t('places.showEveryone') }}</Button>
-        <span class="grow" />
-        <Button v-if="session.isCoordinator && !typing" size="small" @click="typing = 'students'">
-          {{ t('places.newStudents') }}
-        </Button>
-        <Button v-if="session.isCoordinator && !typing" size="small" @click="typing = 'staff'">
-          {{ t('places.newStaff') }}
-        </Button>
-        <ExportLine list="people" :filter="filter" :roster="session.may('imports')" />
-        <Button
-          v-if="!gathered"
-          type="text"
-          size="small"
-          :disabled="!facets.data.value?.total"
-          @click="sheaf.gatherAll(filter)"
-        >
-          {{ t('places.gatherAll', { total: (facets.data.value?.total ?? 0).toLocaleString(locale) }) }}
-        </Button>
-      </div>
-      <div class="sheet">
+      <Head :title="t('places.people2')" :count="t('common.countPeople', { n: facets.data.value?.total ?? 0 })">
+        <template #narrow>
+          <Button v-for="chip in chips" :key="chip.label" size="small" class="chip" @click="chip.off()"
+            >{{ chip.label }} <CloseOutlined :aria-label="t('places.removeThisFilter')"
+          /></Button>
+        </template>
+        <template #actions>
+          <Button v-if="!gathered" type="text" :disabled="!facets.data.value?.total" @click="sheaf.gatherAll(filter)">
+            {{ t('places.gatherAll', { total: (facets.data.value?.total ?? 0).toLocaleString(locale) }) }}
+          </Button>
+          <ExportLine list="people" :filter="filter" :roster="session.may('imports')" />
+          <template v-if="session.isCoordinator">
+            <Button @click="typing = 'staff'">{{ t('places.newStaff') }}</Button>
+            <Button type="primary" @click="typing = 'students'">{{ t('places.newStudents') }}</Button>
+          </template>
+        </template>
+      </Head>
+      <div class="list-below">
         <Worksheet
           ref="sheet"
           v-model:focused="focused"
@@ -279,23 +323,6 @@ const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && l
 </template>
 
 <style scoped>
-.people {
-  display: flex;
-  min-height: 0;
-}
-.facets {
-  width: 176px;
-  flex: none;
-  border-right: 1px solid var(--rule);
-  overflow: auto;
-  padding-bottom: 12px;
-}
-.standing {
-  padding: 12px;
-  display: grid;
-  justify-items: start;
-  font-weight: 650;
-}
 .kept {
   padding: 8px 12px 4px;
   font-size: 13px;
@@ -306,30 +333,5 @@ const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && l
 }
 .one .grow {
   text-align: left;
-}
-@media (max-width: 700px) {
-  .facets {
-    display: none;
-  }
-  .line {
-    flex-wrap: wrap;
-  }
-}
-.middle {
-  flex: 1;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
-}
-.line {
-  display: flex;
-  gap: 8px;
-  padding: 5px 12px;
-  border-bottom: 1px solid var(--rule);
-  font-size: 13px;
-}
-.sheet {
-  flex: 1;
-  min-height: 0;
 }
 </style>

@@ -16,7 +16,7 @@ const kind = computed(() => {
 </script>
 
 <template>
-  <aside class="change" :aria-label="t('plan.theChange')" @keydown.esc="$emit('close')">
+  <section class="change" :aria-label="t('plan.theChange')" @keydown.esc="$emit('close')">
     <header class="row">
       <h2 class="grow">{{ change.label }}</h2>
       <Button type="text" size="small" :aria-label="t('plan.closeTheChange')" @click="$emit('close')">{{
@@ -42,7 +42,7 @@ const kind = computed(() => {
       change.out ? t('plan.putBack') : t('plan.takeOut')
     }}</Button>
     <p v-if="mayTakeOut" class="quiet">{{ t('plan.everythingThisPlanDoesFor') }}</p>
-  </aside>
+  </section>
 </template>
 
 <style scoped>

@@ -5,18 +5,17 @@
  */
 import { locale, spoken, t } from '@/words';
 import { Button, Checkbox } from 'ant-design-vue';
-import TextInput from '@/kit/TextInput.vue';
-import { computed, reactive, ref, watch } from 'vue';
+import Head from '@/kit/Head.vue';
+import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
-
 import { call } from '@/api';
 import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
-import { linesOf } from '#core/intake/waiting';
-import { kindWords, shownFields } from '#core/register/words';
+import { shownFields } from '#core/register/words';
 import ChangePanel from './ChangePanel.vue';
-import ExportLine from '@/worksheet/ExportLine.vue';
+import PlanGuards from './PlanGuards.vue';
+import PlanKinds from './PlanKinds.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import { momentWords } from '@/time';
 import { useLoad, usePages } from '@/kit/load';
@@ -75,7 +74,6 @@ const oldPasswords = ref(false);
 const isOpen = computed(() => p.value?.status === 'ready' || p.value?.status === 'undone');
 const mayApply = computed(() => isOpen.value && (p.value?.remaining.total ?? 0) > 0 && unreleased.value.length === 0);
 const unreleased = computed(() => p.value?.held.filter(({ released }) => !released) ?? []);
-const reasons = reactive<Record<string, string>>({});
 
 async function takeOut(row: Row): Promise<void> {
   if (!isOpen.value) return;
@@ -84,8 +82,8 @@ async function takeOut(row: Row): Promise<void> {
 const kindOut = (k: string) => p.value?.takenOut.kinds?.includes(k) ?? false;
 const takeKind = (k: string) =>
   guarded(() => call('POST /api/plans/:id/take-out', { id, body: { kind: k, back: kindOut(k) } }));
-const release = (code: string) =>
-  guarded(() => call('POST /api/plans/:id/release', { id, body: { code, reason: reasons[code] ?? '' } }));
+const release = (code: string, reason: string) =>
+  guarded(() => call('POST /api/plans/:id/release', { id, body: { code, reason } }));
 async function guarded(act: () => Promise<unknown>): Promise<void> {
   try {
     await act();
@@ -114,62 +112,46 @@ async function apply(except: string[] = []): Promise<void> {
     busy.value = false;
   }
 }
-useCarryOut(() => apply());
+/** Who is new by it needs a card. */
+const isNewPeople = computed(
+  () =>
+    p.value?.status === 'applied' &&
+    p.value.total.kinds.some(({ kind: one }) => one === 'person.create' || one === 'account.create'),
+);
+/** After provisioning the same people are gathered still. */
+const isProvisioned = computed(() => p.value?.status === 'applied' && p.value.kind === 'ready');
+const offersCards = computed(() => isNewPeople.value || isProvisioned.value);
+const printCards = () => router.push({ path: '/handouts', query: isProvisioned.value ? { sheaf: '1' } : { plan: id } });
+useCarryOut(() => (offersCards.value ? printCards() : apply()));
 async function setAside(): Promise<void> {
   await guarded(() => call('POST /api/plans/:id/set-aside', { id }));
   await router.push(p.value?.intakeId ? `/imports/${p.value.intakeId}` : '/');
 }
 const states: Record<string, string> = {
   ready: t('plan.notAppliedYet'),
-  applied: 'applied',
-  undone: 'undone',
+  applied: t('plan.stateApplied'),
+  undone: t('plan.stateUndone'),
   applying: t('plan.beingApplied'),
   'set-aside': t('plan.discarded'),
-  purged: 'purged',
+  purged: t('plan.statePurged'),
 };
 </script>
 
 <template>
   <div v-if="p" class="plan">
-    <header class="row">
-      <h1 class="clip">{{ p.title }}</h1>
-      <span class="state" :class="p.status">{{ states[p.status] }}</span><span class="quiet"
-        >{{ p.by }} · {{ momentWords(p.createdAt) }}</span
-      ><span class="grow" /><a
-        v-if="p.intakeId && p.status !== 'applied'"
-        :href="`/imports/${p.intakeId}`"
-        @click.prevent="router.push(`/imports/${p.intakeId}`)"
-        >{{ t('plan.backToTheFile') }}</a
+    <Head :title="p.title">
+      <template #about
+        ><span class="state" :class="p.status">{{ states[p.status] }}</span> {{ p.by }} ·
+        {{ momentWords(p.createdAt) }}</template
       >
-    </header>
+      <template #actions>
+        <RouterLink v-if="p.intakeId && p.status !== 'applied'" :to="`/imports/${p.intakeId}`">{{
+          t('plan.backToTheFile')
+        }}</RouterLink>
+      </template>
+    </Head>
     <div class="body">
-      <nav class="kinds" :aria-label="t('plan.kindsOfChange')">
-        <Button
-          type="text"
-          size="small"
-          :class="{ chosen: kind === null }"
-          :aria-pressed="kind === null"
-          @click="kind = null"
-        >
-          <span>{{ t('plan.allChanges') }}</span><b>{{ p.total.total.toLocaleString(locale) }}</b>
-        </Button>
-        <div v-for="k in p.total.kinds" :key="k.kind" class="kind" :class="k.op">
-          <Button
-            type="text"
-            size="small"
-            :class="{ chosen: kind === k.kind, out: kindOut(k.kind) }"
-            :aria-pressed="kind === k.kind"
-            @click="kind = k.kind"
-          >
-            <span><i aria-hidden="true" />{{ spoken(kindWords(k)) }}</span
-            ><b>{{ k.count.toLocaleString(locale) }}</b>
-          </Button>
-          <Button v-if="isOpen && kind === k.kind" size="small" class="small" @click="takeKind(k.kind)">
-            {{ kindOut(k.kind) ? t('plan.putTheseBack') : t('plan.takeTheseOut') }}
-          </Button>
-        </div>
-        <ExportLine class="export-line" list="changes" :filter="{ plan: id, kind }" />
-      </nav>
+      <PlanKinds v-model:kind="kind" :plan="p" :is-open="isOpen" @take="takeKind" />
       <div class="sheet">
         <Worksheet
           ref="sheet"
@@ -210,34 +192,7 @@ const states: Record<string, string> = {
         @take-out="takeOut(chosen)"
         @close="closeChange"
       />
-      <aside v-else class="guards" tabindex="0" :aria-label="t('plan.guardsAndReview')">
-        <h2>{{ t('plan.guards') }}</h2>
-        <p v-if="p.held.length === 0" class="stem">{{ t('plan.noGuardHoldsThisPlan') }}</p>
-        <section v-for="h in p.held" :key="h.code" class="held" :class="{ released: h.released }">
-          <p>
-            <b>⚑ {{ h.released ? t('plan.released') : t('plan.assigned') }}</b> {{ h.message }}
-          </p>
-          <details>
-            <summary>{{ t('plan.names', { names: h.names.length }) }}</summary>
-            <ul>
-              <li v-for="name in h.names" :key="name">{{ name }}</li>
-            </ul>
-          </details>
-          <p v-if="h.released" class="quiet">“{{ h.released.reason }}”</p>
-          <form v-else-if="isOpen" @submit.prevent="release(h.code)">
-            <label :for="`why-${h.code}`">{{ t('plan.releaseWithReason') }}</label>
-            <TextInput :id="`why-${h.code}`" v-model:value="reasons[h.code]" :placeholder="t('plan.reason')" />
-            <Button size="small" html-type="submit">{{ t('plan.release') }}</Button>
-          </form>
-        </section>
-        <h2>{{ p.intakeId ? t('plan.needsReview') : t('plan.unchanged') }}</h2>
-        <p v-if="p.waiting.length === 0" class="quiet">{{ t('plan.nothing') }}</p>
-        <ul class="waiting">
-          <li v-for="w in p.waiting.slice(0, 100)" :key="`${w.line}${w.message}`">
-            <span v-if="w.line > 0" class="quiet">{{ spoken(linesOf(w)) }}</span> {{ w.message }}
-          </li>
-        </ul>
-      </aside>
+      <PlanGuards v-else :plan="p" :is-open="isOpen" @release="release" />
     </div>
     <footer class="row">
       <p class="grow">
@@ -260,9 +215,16 @@ const states: Record<string, string> = {
           ></Button
         >
       </template>
-      <RouterLink v-if="p.kind === 'ready' && p.status === 'applied'" to="/handouts?sheaf=1">{{
-        t('plan.printTheirCards')
-      }}</RouterLink>
+      <template v-if="offersCards">
+        <Button v-if="isNewPeople" @click="router.push({ path: '/people', query: { plan: id } })">{{
+          t('plan.viewNewPeople')
+        }}</Button>
+        <Button type="primary" @click="printCards"
+          ><span
+            >{{ t('plan.printTheirCards') }} <kbd>{{ t('plan.ctrlEnter') }}</kbd></span
+          ></Button
+        >
+      </template>
       <template v-if="p.status === 'applied' && p.kind !== 'setup'">
         <Checkbox v-if="changesPasswords" v-model:checked="oldPasswords">{{
           t('plan.restoreTheOldPasswordsOtherwise')
@@ -285,11 +247,6 @@ const states: Record<string, string> = {
 .opening {
   padding: 24px;
 }
-header {
-  padding: 8px 16px;
-  border-bottom: 1px solid var(--rule);
-  gap: 16px;
-}
 .state {
   border: 1px solid var(--quiet);
   padding: 0 6px;
@@ -304,56 +261,6 @@ header {
   flex: 1;
   display: flex;
   min-height: 0;
-}
-.export-line {
-  padding: 8px 12px;
-}
-.kinds {
-  width: 232px;
-  flex: none;
-  border-right: 1px solid var(--rule);
-  overflow: auto;
-  padding: 8px 0;
-  font-size: 13px;
-}
-.kinds button {
-  display: flex;
-  justify-content: space-between;
-  gap: 8px;
-  width: 100%;
-  padding: 3px 12px;
-}
-.kinds button:hover {
-  background: var(--fog);
-}
-.kinds button.chosen {
-  background: var(--ink);
-  color: var(--paper);
-}
-.kinds i {
-  display: inline-block;
-  width: 9px;
-  height: 9px;
-  margin-right: 6px;
-  border: 1.5px solid currentColor;
-}
-.create i {
-  background: var(--stem);
-}
-.end i,
-.purge i {
-  background: var(--rust);
-  transform: rotate(45deg);
-}
-.update i {
-  background: linear-gradient(90deg, transparent 50%, var(--dusk) 50%);
-}
-.kinds .small {
-  font-size: 12px;
-  padding: 0 12px 4px 27px;
-}
-.kinds button.out {
-  text-decoration: line-through;
 }
 .sheet {
   flex: 1;
@@ -385,42 +292,6 @@ del ~ ins {
   flex-direction: column;
   gap: 8px;
   font-size: 13px;
-}
-.held {
-  background: var(--rust-wash);
-  border-left: 4px solid var(--rust);
-  padding: 8px;
-  display: grid;
-  gap: 6px;
-}
-.held.released {
-  background: var(--stem-wash);
-  border-color: var(--stem);
-}
-.held ul {
-  max-height: 180px;
-  overflow: auto;
-}
-.held form {
-  display: grid;
-  gap: 4px;
-  justify-items: start;
-}
-.held input {
-  font: inherit;
-  color: inherit;
-  width: 100%;
-  padding: 3px 6px;
-  border: 1px solid var(--quiet);
-  border-radius: 2px;
-  background: var(--sheet);
-}
-.held input::placeholder {
-  color: var(--quiet);
-}
-.waiting li {
-  padding: 3px 0;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
 }
 footer {
   padding: 8px 16px;

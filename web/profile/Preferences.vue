@@ -3,26 +3,12 @@
 import { speak, t } from '@/words';
 import { Button, RadioButton, RadioGroup } from 'ant-design-vue';
 import type { Preferences, UiLanguage } from '#core/preferences/index';
+import { densities, languages, themes } from './choices';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 
 const session = useSession();
 const work = useWork();
-/** Each language by its own name. */
-const languages: [UiLanguage | '', string][] = [
-  ['', t('profile.browserDefault')],
-  ['en-US', 'English'],
-  ['es-US', t('profile.espanOl')],
-];
-const themes: [Preferences['theme'], string][] = [
-  ['system', t('profile.asTheSystem')],
-  ['day', t('profile.day')],
-  ['night', t('profile.night')],
-];
-const densities: [Preferences['density'], string][] = [
-  ['dense', t('profile.dense')],
-  ['roomy', t('profile.roomy')],
-];
 async function prefer(some: Partial<Preferences>): Promise<void> {
   try {
     await session.prefer(some);

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** One's own account: the password, second factors, and where one is signed in. */
 import { t } from '@/words';
+import Page from '@/kit/Page.vue';
 import { startRegistration, type PublicKeyCredentialCreationOptionsJSON } from '@simplewebauthn/browser';
 import {
   Alert,
@@ -114,8 +115,7 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
 </script>
 
 <template>
-  <div class="profile">
-    <h1>{{ t('profile.profile') }}</h1>
+  <Page class="profile" :title="t('profile.profile')" scrolls>
     <Alert
       v-if="session.me?.mustAddFactor"
       type="warning"
@@ -269,18 +269,11 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
         </p>
       </section>
     </template>
-  </div>
+  </Page>
 </template>
 
 <style scoped>
-.profile {
-  overflow: auto;
-  padding: 16px;
-  display: grid;
-  gap: 16px;
-  align-content: start;
-}
-.profile > * {
+.profile :deep(.page-body > *) {
   max-width: 900px;
   min-width: 0;
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** How what is held is used: minutes by week on a chart, by school, class or group below it, and who stands out. */
 import { locale, t } from '@/words';
+import Head from '@/kit/Head.vue';
 import Figures from '@/kit/Figures.vue';
 import DayInput from '@/kit/DayInput.vue';
 import Choice from '@/kit/Choice.vue';
@@ -114,6 +115,14 @@ const keying = ref(false);
 <template>
   <div class="use">
     <Part v-if="keying" fit><ProductKey @close="keying = false" /></Part>
+    <Head :title="t('use.usage2')">
+      <template #actions>
+        <ExportLine list="use" :filter="{ ...filter, stand: looked ?? 'used' }" />
+        <Button v-if="session.may('product.keys') && !keying" @click="keying = true">
+          {{ t('use.usageReporting') }}
+        </Button>
+      </template>
+    </Head>
     <div class="bar">
       <label class="quiet"
         >{{ t('use.from2') }}
@@ -137,11 +146,6 @@ const keying = ref(false);
       <span v-if="sheet?.anew" class="quiet">{{
         t('use.asOfBeingUpdated', { countedAt: timeWords(sheet.countedAt) })
       }}</span>
-      <span class="grow" />
-      <ExportLine list="use" :filter="{ ...filter, stand: looked ?? 'used' }" />
-      <Button v-if="session.may('product.keys') && !keying" size="small" @click="keying = true">
-        {{ t('use.usageReporting') }}
-      </Button>
     </div>
     <div v-if="sheet" class="body">
       <section class="left">

@@ -1,45 +1,36 @@
 <script setup lang="ts">
 /** What the filters show, as a file: the browser fetches it by the same address as the list. */
 import { t } from '@/words';
+import { DownloadOutlined } from '@ant-design/icons-vue';
 import { computed } from 'vue';
 import type { ExportName } from '../../server/contract';
+import More from '@/kit/More.vue';
 
 const props = defineProps<{
   list: ExportName;
   filter?: object;
   roster?: boolean;
 }>();
-const address = (format: string) => {
+function download(format: string): void {
   const pairs = Object.entries({ ...props.filter, format }).filter(
     ([, value]) => value !== undefined && value !== null && value !== '',
   );
-  return `/api/exports/${props.list}?${new URLSearchParams(pairs.map(([key, value]) => [key, String(value)]))}`;
-};
-const formats = computed<[string, string][]>(() => [
-  ['csv', t('worksheet.csv')],
-  ['xlsx', t('worksheet.workbook')],
-  ...(props.roster ? ([['roster', t('worksheet.rosterBundle')]] as [string, string][]) : []),
-]);
+  const link = document.createElement('a');
+  link.href = `/api/exports/${props.list}?${new URLSearchParams(pairs.map(([key, value]) => [key, String(value)]))}`;
+  link.download = '';
+  link.click();
+}
+const formats = computed(() =>
+  [
+    ['csv', t('worksheet.csv')] as const,
+    ['xlsx', t('worksheet.workbook')] as const,
+    ...(props.roster ? ([['roster', t('worksheet.rosterBundle')]] as const) : []),
+  ].map(([format, label]) => ({ label, run: () => download(format) })),
+);
 </script>
 
 <template>
-  <span class="export quiet"
-    >{{ t('worksheet.export') }}
-    <a v-for="[format, label] in formats" :key="format" :href="address(format)" download>{{ label }}</a>
-  </span>
+  <More :label="t('worksheet.export')" :items="formats"
+    ><template #icon><DownloadOutlined aria-hidden="true" /></template
+  ></More>
 </template>
-
-<style scoped>
-.export {
-  display: inline-flex;
-  gap: 8px;
-  align-items: center;
-  margin-right: 16px;
-  font-size: 13px;
-}
-.export a {
-  min-height: 24px;
-  display: inline-flex;
-  align-items: center;
-}
-</style>

@@ -1,18 +1,27 @@
 <script setup lang="ts">
-/** A facet: its values with counts. Choosing one narrows; choosing it again lets go of it. */
-import { locale } from '@/words';
+/** A facet: its values with counts. Choosing one narrows; choosing it again lets go of it. A long one is cut short. */
+import { locale, t } from '@/words';
 import { Button } from 'ant-design-vue';
+import { computed, ref } from 'vue';
 import type { Facet } from '../../server/contract';
 
-defineProps<{ title: string; facets: Facet[]; chosen: string | null | undefined }>();
+const props = defineProps<{ title: string; facets: Facet[]; chosen: string | null | undefined }>();
 defineEmits<{ choose: [value: string | null] }>();
+const most = 8;
+const isWhole = ref(false);
+/** What is chosen is always seen. */
+const shown = computed(() =>
+  isWhole.value || props.facets.length <= most + 1
+    ? props.facets
+    : props.facets.filter(({ value }, i) => i < most || value === props.chosen),
+);
 </script>
 
 <template>
   <section v-if="facets.length > 0" class="facet">
     <h2>{{ title }}</h2>
     <ul>
-      <li v-for="f in facets" :key="f.value">
+      <li v-for="f in shown" :key="f.value">
         <Button
           type="text"
           size="small"
@@ -24,6 +33,9 @@ defineEmits<{ choose: [value: string | null] }>();
         </Button>
       </li>
     </ul>
+    <Button v-if="facets.length > most + 1" type="link" size="small" @click="isWhole = !isWhole">{{
+      isWhole ? t('worksheet.showFewer') : t('worksheet.showAll', { n: facets.length })
+    }}</Button>
   </section>
 </template>
 
@@ -34,11 +46,7 @@ defineEmits<{ choose: [value: string | null] }>();
 h2 {
   padding: 0 12px 2px;
 }
-ul {
-  max-height: 220px;
-  overflow: auto;
-}
-button {
+.facet .ant-btn {
   display: flex;
   justify-content: space-between;
   gap: 8px;
@@ -46,16 +54,10 @@ button {
   padding: 2px 12px;
   font-size: 13px;
 }
-button:hover {
-  background: var(--fog);
-}
-button:focus-visible {
-  outline-offset: -2px;
-}
 .n {
   color: var(--quiet);
 }
-.chosen {
+.facet .chosen {
   background: var(--ink);
   color: var(--paper);
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Classes that are over: by name, newest first; each can come back with those who were in it to the end. */
-import { t } from '@/words';
+import { locale, t } from '@/words';
+import Head from '@/kit/Head.vue';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { refDebounced } from '@vueuse/core';
@@ -50,15 +51,18 @@ async function back(row: Row): Promise<void> {
 </script>
 
 <template>
-  <div class="archive">
-    <div class="bar">
-      <label
-        >{{ t('year.find') }} <TextInput v-model:value="typed" type="search" :placeholder="t('year.classPart')"
-      /></label>
-      <span class="quiet">{{ t('year.pressEnterToRestoreThe') }}</span>
-      <span class="grow" />
-      <ExportLine v-if="rows.length > 0" list="archive" :filter="{ q: find.trim() }" />
-    </div>
+  <div class="middle">
+    <Head :title="t('year.archivedClasses')" :count="total > 0 ? total.toLocaleString(locale) : undefined">
+      <template #narrow>
+        <TextInput
+          v-model:value="typed"
+          type="search"
+          :aria-label="t('year.find')"
+          :placeholder="t('year.classPart')"
+        />
+      </template>
+      <template #actions><ExportLine v-if="rows.length > 0" list="archive" :filter="{ q: find.trim() }" /></template>
+    </Head>
     <Worksheet
       class="list-below"
       :label="t('year.archivedClasses')"
@@ -83,11 +87,3 @@ async function back(row: Row): Promise<void> {
     </Worksheet>
   </div>
 </template>
-
-<style scoped>
-.archive {
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-}
-</style>

@@ -53,6 +53,7 @@ const columns: Col[] = [
 
 <template>
   <div v-if="sheet" class="retention">
+    <h1 class="sr">{{ t('places.retention') }}</h1>
     <section class="kinds">
       <Figures
         :rows="sheet.kinds"

@@ -139,6 +139,7 @@ const columns: [key: string, title: string, of: Count, after?: Count][] = [
 
 <template>
   <div v-if="year" class="roll">
+    <h1 class="sr">{{ t('places.rollOver') }}</h1>
     <section class="decide" :aria-label="t('year.decisions')">
       <p v-if="year.last" class="last">
         <b>{{ year.last.title }}</b> {{ t('year.wasAppliedOn', { at: dayOfWords(year.last.at) }) }}

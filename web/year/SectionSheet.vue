@@ -275,7 +275,7 @@ const columns: Col[] = [
     <section class="list" @keydown="key123">
       <div class="line">
         <RouterLink to="/year/sections">{{ t('year.allGrades') }}</RouterLink>
-        <b>{{ t('year.grade4', { grade: gradeLabel(query.data.value.grade), school }) }}</b>
+        <h1 class="name">{{ t('year.grade4', { grade: gradeLabel(query.data.value.grade), school }) }}</h1>
         <span class="quiet">{{ t('year.students', { children: children.length }) }}</span>
         <span class="grow" />
         <Checkbox v-model:checked="byName" class="row"> {{ t('year.byName') }}</Checkbox>

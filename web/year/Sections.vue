@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Next year's grades: how many come to each, and how far they are split into classes. */
 import { t } from '@/words';
+import Head from '@/kit/Head.vue';
 import { Button } from 'ant-design-vue';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -29,31 +30,35 @@ const open = (id: string) => void router.push(`/year/sections/${encodeURICompone
 </script>
 
 <template>
-  <Worksheet
-    ref="sheet"
-    :label="t('year.nextYearsGrades')"
-    :rows="rows"
-    :columns="columns"
-    :empty="t('year.noOneMovesUpFrom')"
-    @open="(row) => open(row.id)"
-  >
-    <template #grade="{ row }">{{ gradeLabel(row.grade) }}</template>
-    <template #state="{ row }"
-      ><span v-if="row.placed === 0" class="quiet">{{ t('year.sameClassmates') }}</span
-      ><span v-else-if="row.placed < row.children" class="rust">{{
-        t('year.areNotInAClass2', { placed: row.children - row.placed })
-      }}</span
-      ><span v-else class="stem">{{ t('year.allArePlaced', { placed: row.placed }) }}</span></template
+  <div class="middle">
+    <Head :title="t('year.nextYearsGrades')" />
+    <Worksheet
+      class="list-below"
+      ref="sheet"
+      :label="t('year.nextYearsGrades')"
+      :rows="rows"
+      :columns="columns"
+      :empty="t('year.noOneMovesUpFrom')"
+      @open="(row) => open(row.id)"
     >
-    <template #open="{ row }"
-      ><Button
-        size="small"
-        tabindex="-1"
-        :aria-label="t('year.splitGradeOf', { grade: gradeLabel(row.grade), school: row.school })"
-        @click.stop="open(row.id)"
+      <template #grade="{ row }">{{ gradeLabel(row.grade) }}</template>
+      <template #state="{ row }"
+        ><span v-if="row.placed === 0" class="quiet">{{ t('year.sameClassmates') }}</span
+        ><span v-else-if="row.placed < row.children" class="rust">{{
+          t('year.areNotInAClass2', { placed: row.children - row.placed })
+        }}</span
+        ><span v-else class="stem">{{ t('year.allArePlaced', { placed: row.placed }) }}</span></template
       >
-        {{ t('year.split') }}
-      </Button></template
-    >
-  </Worksheet>
+      <template #open="{ row }"
+        ><Button
+          size="small"
+          tabindex="-1"
+          :aria-label="t('year.splitGradeOf', { grade: gradeLabel(row.grade), school: row.school })"
+          @click.stop="open(row.id)"
+        >
+          {{ t('year.split') }}
+        </Button></template
+      >
+    </Worksheet>
+  </div>
 </template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** How it stood on a day: who was where then, which classes there were, who had which device, which seats were held. */
 import { locale, t } from '@/words';
+import Head from '@/kit/Head.vue';
 import DayInput from '@/kit/DayInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { SelectOption } from 'ant-design-vue';
@@ -74,27 +75,29 @@ const columns: Col[] = [
 </script>
 
 <template>
-  <div class="stood">
-    <div class="bar">
-      <label
-        ><Choice v-model:value="kind" :aria-label="t('places.list2')">
+  <div class="middle">
+    <Head
+      :title="t('places.onAPastDate')"
+      :count="`${(kind === 'people' ? total : otherRows.length).toLocaleString(locale)} ${words[kind]}`"
+    >
+      <template #about>{{ t('places.namesAndNumbersAreThe') }}</template>
+      <template #narrow>
+        <Choice v-model:value="kind" :aria-label="t('places.list2')">
           <SelectOption value="people">{{ t('places.people2') }}</SelectOption>
           <SelectOption value="classes">{{ t('places.classes') }}</SelectOption>
           <SelectOption value="devices">{{ t('places.devices') }}</SelectOption>
           <SelectOption value="seats">{{ t('places.seats') }}</SelectOption>
-        </Choice></label
-      >
-      <label>{{ t('places.paper') }} <DayInput v-model:value="day" /></label>
-      <label
-        >{{ t('places.find2') }} <TextInput v-model:value="typed" type="search" :placeholder="t('places.findOnDay')"
-      /></label>
-      <span role="status"
-        ><b>{{ (kind === 'people' ? total : otherRows.length).toLocaleString(locale) }}</b> {{ words[kind] }}</span
-      >
-      <span class="quiet">{{ t('places.namesAndNumbersAreThe') }}</span>
-      <span class="grow" />
-      <ExportLine list="as-of" :filter="{ ...filter, list: kind }" />
-    </div>
+        </Choice>
+        <label class="quiet">{{ t('places.day') }} <DayInput v-model:value="day" /></label>
+        <TextInput
+          v-model:value="typed"
+          type="search"
+          :aria-label="t('places.find2')"
+          :placeholder="t('places.findOnDay')"
+        />
+      </template>
+      <template #actions><ExportLine list="as-of" :filter="{ ...filter, list: kind }" /></template>
+    </Head>
     <Worksheet
       v-if="kind !== 'people'"
       class="list-below"
@@ -120,12 +123,3 @@ const columns: Col[] = [
     </Worksheet>
   </div>
 </template>
-
-<style scoped>
-.stood {
-  flex: 1;
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-}
-</style>

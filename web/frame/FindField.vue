@@ -1,0 +1,136 @@
+<script setup lang="ts">
+/** Finds people, classes, groups, devices, products, plans and actions by a few letters, a number or a scan. */
+import { spoken, t } from '@/words';
+import { SearchOutlined } from '@ant-design/icons-vue';
+import { refDebounced } from '@vueuse/core';
+import { computed, nextTick, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import type { Found, FoundKind } from '../../server/contract';
+import { useLoad } from '@/kit/load';
+import Suggest from '@/kit/Suggest.vue';
+import { places } from '@/router';
+import { useSession } from '@/stores/session';
+
+const session = useSession();
+const router = useRouter();
+const typed = ref('');
+const q = refDebounced(
+  computed(() => typed.value.trim()),
+  120,
+);
+const list = useLoad(t('frame.whatWasFound'), 'GET /api/find', () => ({ query: { q: q.value } }), {
+  enabled: () => q.value.length >= 2,
+  alone: true,
+});
+const kinds: Record<FoundKind, [title: string, address: (one: Found) => string]> = {
+  person: [t('places.people2'), ({ id }) => `/people/${id}`],
+  class: [t('classes.classes2'), ({ id }) => `/classes/${id}`],
+  group: [t('classes.groups2'), ({ id }) => `/groups/${id}`],
+  device: [t('frame.placeDevices'), ({ id }) => `/devices?open=${id}`],
+  product: [t('frame.products2'), ({ id }) => `/licenses?open=${id}`],
+  plan: [t('frame.plans'), ({ id }) => `/plans/${id}`],
+};
+/** What can be begun from anywhere, by its name. */
+const actions: [label: string, address: string, isOffered: boolean][] = [
+  [t('places.openAFile'), '/imports?open=1', session.may('imports')],
+  [t('places.newStudents'), '/people?new=students', session.isCoordinator],
+  [t('places.newStaff'), '/people?new=staff', session.isCoordinator],
+  [t('classes.newClasses'), '/classes?new=1', session.isCoordinator],
+  [t('frame.scanDevices'), '/devices/scan', session.may('devices')],
+  ...places.map(({ name, path, coordinatorsOnly }): [string, string, boolean] => [
+    t(name),
+    path,
+    session.isCoordinator || !coordinatorsOnly,
+  ]),
+  [t('frame.settings'), '/settings', session.isCoordinator],
+];
+interface Line {
+  value: string;
+  name: string;
+  about: string;
+}
+const line = (value: string, name: string, about = ''): Line => ({ value, name, about });
+const options = computed(() => {
+  const answer = list.data.value;
+  if (q.value.length < 2 || !answer) return [];
+  const begins = q.value.toLocaleLowerCase();
+  const offered = actions.filter(([label, , is]) => is && label.toLocaleLowerCase().includes(begins));
+  const groups = (Object.keys(kinds) as FoundKind[]).map((kind) => ({
+    label: kinds[kind][0],
+    options: answer.found
+      .filter((one) => one.kind === kind)
+      .map((one) => line(kinds[kind][1](one), spoken(one.name), one.about)),
+  }));
+  const everyone = line(`/people?q=${encodeURIComponent(q.value)}`, t('frame.allPeopleWhoMatch', { q: q.value }));
+  const { length } = answer.found;
+  // A scan or a whole name opens what it means; a part of a name opens the list.
+  const all = answer.found.some(({ kind }) => kind === 'person') && length > 1 ? [everyone] : [];
+  return [
+    ...all,
+    ...groups.filter((group) => group.options.length > 0),
+    ...(offered.length > 0
+      ? [{ label: t('frame.actions'), options: offered.map(([label, to]) => line(to, label)) }]
+      : []),
+  ];
+});
+const nothing = computed(
+  () =>
+    q.value.length >= 2 &&
+    q.value === typed.value.trim() &&
+    list.data.value !== undefined &&
+    options.value.length === 0,
+);
+async function open(to: string): Promise<void> {
+  await nextTick();
+  typed.value = '';
+  (document.activeElement as HTMLElement | null)?.blur();
+  await router.push(to);
+  // In a list the keys go on.
+  if (to.includes('?q=')) document.querySelector<HTMLElement>('.place [role=grid]')?.focus();
+}
+</script>
+
+<template>
+  <div class="find grow">
+    <Suggest
+      id="find"
+      v-model:value="typed"
+      class="find-field"
+      size="middle"
+      :options="options"
+      :placeholder="t('frame.findAPersonAClass')"
+      :aria-label="t('frame.find')"
+      @select="open"
+      @keydown.esc="typed = ''"
+    >
+      <template #prefix><SearchOutlined aria-hidden="true" /></template>
+      <template #suffix><kbd aria-hidden="true">/</kbd></template>
+      <template #option="{ label, name, about }"
+        ><template v-if="name"
+          >{{ name }} <span class="quiet">{{ about }}</span></template
+        ><template v-else>{{ label }}</template></template
+      >
+    </Suggest>
+    <p v-if="nothing" class="nothing" role="status">{{ t('frame.nothingFound', { q }) }}</p>
+  </div>
+</template>
+
+<style scoped>
+.find {
+  position: relative;
+  display: flex;
+  justify-content: center;
+}
+.find-field {
+  width: 100%;
+  max-width: 380px;
+}
+.nothing {
+  position: absolute;
+  top: 100%;
+  z-index: 10;
+  padding: 6px 12px;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+}
+</style>
