@@ -6,7 +6,18 @@ import { join } from 'node:path';
 import { zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { toFiles } from '#core/oneroster/index';
-import type { Draft, Handouts, IntakePreview, IntakeRow, LedgerRow, Mine, PeoplePage, PlanSheet } from '../contract';
+import type {
+  Draft,
+  Handouts,
+  IntakeHead,
+  IntakePreview,
+  IntakeRow,
+  LedgerRow,
+  Mine,
+  PeoplePage,
+  PlanSheet,
+  Today,
+} from '../contract';
 import { readCodes } from '../testing/codes';
 import { type Caller, World } from '../testing/world';
 
@@ -137,6 +148,40 @@ describe('the middle school’s file', () => {
       )
     ).map(({ u }) => u);
     expect(passwordless).toEqual([]);
+  });
+
+  it('is continued with the rows that it left out, and nothing else of it is planned again', async () => {
+    const heads = async () => (await district.get<IntakeHead[]>('/api/intakes')).body;
+    const { id, waits } = (await heads()).find((head) => head.planId === planId)!;
+    expect(waits).toBeGreaterThan(5);
+    const today = async () =>
+      (await district.get<Today>('/api/today')).body.waits.find((one) => one.id === `left:${id}`);
+    expect(await today()).toMatchObject({ to: `/imports/${id}` });
+    // What was corrected since is not made undone by the older file.
+    const [first] = (await district.get<PeoplePage>(`/api/people?plan=${planId}&limit=1`)).body.rows;
+    const edit1 = { field: 'givenName', before: first!.givenName, after: `${first!.givenName} Corrected` };
+    const { planId: corrected } = (await district.post<{ planId: string }>(`/api/people/${first!.id}/edit`, edit1))
+      .body;
+    expect((await preview(id)).outcome).toMatchObject({ changes: 0, fresh: 0, waitingCount: waits });
+
+    const { rows } = (await district.get<{ rows: IntakeRow[] }>(`/api/intakes/${id}/rows?from=0&count=99&only=waits`))
+      .body;
+    const [row] = rows.filter(({ problems }) => problems.some(({ code }) => code === 'no-family-name'));
+    const { column } = row!.problems[0]!;
+    await edit(id, (draft) => (draft.repairs[row!.line] = { ...draft.repairs[row!.line], [column!]: 'Quillfeather' }));
+    const { planId: next } = (await district.job(`/api/intakes/${id}/plan`)).result!;
+    const { changes } = (
+      await district.get<{ changes: { subject: string; origin?: { line: number } }[] }>(
+        `/api/plans/${next!}/changes?offset=0`,
+      )
+    ).body;
+    expect(new Set(changes.map(({ subject }) => subject)).size).toBe(1);
+    expect((await district.apply(next!)).status).toBe('done');
+    expect((await heads()).find((head) => head.id === id)).toMatchObject({ status: 'applied', waits: waits - 1 });
+    // Undone, it is to be resolved again, and the rest stays applied.
+    for (const undone of [next, corrected])
+      expect((await district.job(`/api/plans/${undone}/undo`)).status).toBe('done');
+    expect((await heads()).find((head) => head.id === id)).toMatchObject({ status: 'applied', waits });
   });
 
   it('proposes nothing when it is opened again, also with its rows in another order', async () => {

@@ -50,6 +50,7 @@ const work: Record<JobKind, Work> = {
       record,
       await planningTools(db, config, here),
     );
+    const meant = await withEarlier(db, record, matched);
     const total = result.plan.changes.length;
     await db.transaction(async (tx) => {
       const planId = await savePlan(
@@ -74,7 +75,7 @@ const work: Record<JobKind, Work> = {
           ...{
             status,
             planId,
-            matched: JSON.stringify(await withEarlier(db, record, matched)),
+            matched: JSON.stringify(meant),
             unanswered: JSON.stringify(unanswered),
           },
           transfers: JSON.stringify(result.elsewhere),

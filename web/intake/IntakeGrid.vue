@@ -26,6 +26,8 @@ const props = defineProps<{
   only: Only | null;
   /** Waits until what was changed is saved. */
   settled: () => Promise<void>;
+  /** Where to begin. */
+  line?: number | undefined;
 }>();
 const emit = defineEmits<{ change: [edit: (draft: Draft) => void] }>();
 const change = (edit: (draft: Draft) => void) => emit('change', edit);
@@ -161,9 +163,20 @@ const setField = (index: number, field: Field) =>
     d.hints.columns = told;
   });
 
+/** To a line of the file, as a plan or Today names it: rows are in the order of lines, some of which may be missing. */
+async function toLine(line: number): Promise<void> {
+  for (let [index, tries] = [line, 0]; tries < 20; tries++) {
+    index = Math.max(0, Math.min(total.value - 1, index));
+    await load(Math.floor(index / pageSize));
+    const row = rowAt(index);
+    if (!row || row.line === line) return moveTo(index, at.column);
+    index += line - row.line;
+  }
+}
 onShown(() => {
   at.column = columns.value[0]?.index ?? 0;
   scroller.value?.focus();
+  if (props.line !== undefined) toLine(props.line).catch((error: unknown) => work.wrong(error));
 });
 defineExpose({
   nextProblem: () => {

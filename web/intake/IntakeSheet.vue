@@ -8,8 +8,8 @@ import Choice from '@/kit/Choice.vue';
 import Suggest from '@/kit/Suggest.vue';
 import { useLoad } from '@/kit/load';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
-import { computed, ref } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
+import { computed, ref, watch } from 'vue';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
@@ -35,6 +35,9 @@ const data = computed(() => preview.data.value);
 const reading = computed(() => data.value?.reading ?? null);
 
 const only = ref<Only | null>(null);
+/** After the rest was applied, what was left out is shown alone. */
+const isContinued = computed(() => data.value?.head.status === 'applied');
+watch(isContinued, (is) => is && !route.query.line && (only.value = 'waits'), { immediate: true });
 const grid = ref<InstanceType<typeof IntakeGrid> | null>(null);
 const columns = computed(() => reading.value?.columns ?? []);
 const titles = computed(() =>
@@ -126,6 +129,16 @@ async function setAside(): Promise<void> {
       </div>
       <div v-else-if="reading" class="body">
         <div class="sheet">
+          <p v-if="isContinued" class="bar" role="status">
+            {{
+              data.head.waits > 0 && !data.bundle
+                ? t('intake.appliedFixTheRest', { n: data.head.waits })
+                : t('intake.appliedWhole')
+            }}
+            <RouterLink v-if="data.head.planId" :to="`/plans/${data.head.planId}`">{{
+              t('intake.viewThePlan')
+            }}</RouterLink>
+          </p>
           <div class="about row">
             <span>{{ data.bundle ? t('intake.thisFileIsAboutThe') : t('intake.thisFileIsAbout') }}</span>
             <Choice
@@ -207,6 +220,7 @@ async function setAside(): Promise<void> {
             :version="version"
             :only="only"
             :settled="settled"
+            :line="Number(route.query.line) || undefined"
             @change="change"
           />
         </div>

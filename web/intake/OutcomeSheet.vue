@@ -168,7 +168,9 @@ const words: Record<string, string> = {
           <kbd v-if="o && o.changes > 0">{{ t('intake.ctrlEnter') }}</kbd></span
         ></Button
       >
-      <Button type="text" size="small" @click="$emit('setAside')">{{ t('intake.discardImport') }}</Button>
+      <Button v-if="data.head.status !== 'applied'" type="text" size="small" @click="$emit('setAside')">{{
+        t('intake.discardImport')
+      }}</Button>
     </footer>
   </section>
 </template>

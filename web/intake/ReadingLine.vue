@@ -45,7 +45,7 @@ const reread = (edit: (draft: Draft) => void) =>
 
 <template>
   <div class="reading row">
-    <b class="clip name" :title="head.fileName">{{ head.fileName }}</b>
+    <h1 class="clip name" :title="head.fileName">{{ head.fileName }}</h1>
     <template v-if="reading">
       <span v-if="reading.format === 'bundle'">{{ t('intake.bundleShown') }}</span>
       <Choice

@@ -61,7 +61,7 @@ const columns: Col[] = [
   { key: 'fileName', label: t('places.file'), width: 'minmax(200px, 2fr)' },
   { key: 'school', label: t('places.about'), width: 'minmax(120px, 1fr)' },
   { key: 'feed', label: t('places.feed'), width: 'minmax(100px, 1fr)' },
-  { key: 'status', label: t('places.state'), width: '110px' },
+  { key: 'status', label: t('places.state'), width: 'minmax(110px, 1fr)' },
   { key: 'size', label: t('places.size'), width: '80px', align: 'right' },
   { key: 'savedAt', label: t('places.saved'), width: '150px' },
 ];
@@ -78,7 +78,9 @@ const size = (bytes: number) =>
       ? t('places.kb', { round: Math.round(bytes / 1000) })
       : t('places.mb', { toFixed: (bytes / 1_000_000).toFixed(1) });
 const open = (row: IntakeHead) =>
-  router.push(row.status === 'applied' && row.planId ? `/plans/${row.planId}` : `/imports/${row.id}`);
+  router.push(
+    row.status === 'applied' && row.waits === 0 && row.planId ? `/plans/${row.planId}` : `/imports/${row.id}`,
+  );
 const more = [
   { label: t('places.pasteCells'), run: () => (pasting.value = !pasting.value) },
   ...(['csv', 'xlsx'] as const).map((format) => ({
@@ -143,7 +145,8 @@ onShown(() => chooser.value?.focus());
         <template #status="{ row }"
           ><span :class="{ quiet: row.status === 'set-aside', stem: row.status === 'applied' }">{{
             states[row.status]
-          }}</span></template
+          }}</span
+          ><span v-if="row.waits > 0" class="rust"> {{ t('places.rowsToReview', { n: row.waits }) }}</span></template
         >
         <template #size="{ row }">{{ size(row.size) }}</template>
         <template #savedAt="{ row }">{{ momentWords(row.savedAt) }}</template>

@@ -27,6 +27,9 @@ export const intake = {
   aPictureJpeg: 'a picture (JPEG)',
   aPicturePng: 'a picture (PNG)',
   appliedBefore: 'already applied',
+  appliedFixTheRest:
+    'This import was applied. {n, plural, one {# row still needs} other {# rows still need}} review: fix {n, plural, one {it} other {them}} here and plan again. The other rows are not planned twice.',
+  appliedWhole: 'This import was applied. Nothing in it is left to review.',
   aRosterBundleCoversA:
     'A roster bundle covers a whole district. Ask the district to import it, or open a list for your school.',
   asLastTime: 'as last time: {carried}',
@@ -327,6 +330,7 @@ export const intake = {
   versionMissing: 'The version is not stated. It is read as {version}.',
   versionRead: 'The version is “{stated}”. It is read as {version}.',
   verticalBar: 'vertical bar',
+  viewThePlan: 'View the plan',
   was: 'was {nothing}',
   wasSavedInAnotherEncoding: '“{text}” was saved in another encoding. It is read as “{mended}”.',
   whenTheFeedDiffersFrom: 'When the feed differs from a correction',

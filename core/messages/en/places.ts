@@ -120,6 +120,7 @@ export const places = {
   retention: 'Retention',
   role: 'Role',
   rollOver: 'Roll-over',
+  rowsToReview: '{n, plural, one {# row needs review} other {# rows need review}}',
   saved: 'Saved',
   savedSheaves: 'saved sheaves',
   savedSheaves2: 'Saved sheaves',

@@ -29,6 +29,9 @@ export const intake: Record<keyof typeof english, string> = {
   aPictureJpeg: 'una imagen (JPEG)',
   aPicturePng: 'una imagen (PNG)',
   appliedBefore: 'ya aplicada',
+  appliedFixTheRest:
+    'Esta importación se aplicó. {n, plural, one {# fila aún requiere} other {# filas aún requieren}} revisión: corríjalas aquí y planee de nuevo. Las demás filas no se planean otra vez.',
+  appliedWhole: 'Esta importación se aplicó. No queda nada por revisar.',
   aRosterBundleCoversA:
     'Un paquete de listas abarca todo el distrito. Pida al distrito que lo importe o abra una lista de su escuela.',
   asLastTime: 'como la última vez: {carried}',
@@ -333,6 +336,7 @@ export const intake: Record<keyof typeof english, string> = {
   versionMissing: 'No se indica la versión. Se lee como {version}.',
   versionRead: 'La versión es “{stated}”. Se lee como {version}.',
   verticalBar: 'barra vertical',
+  viewThePlan: 'Ver el plan',
   was: 'antes {nothing}',
   wasSavedInAnotherEncoding: '“{text}” se guardó en otra codificación. Se lee como “{mended}”.',
   whenTheFeedDiffersFrom: 'Cuando la fuente difiere de una corrección',

@@ -122,6 +122,7 @@ export const places: Record<keyof typeof english, string> = {
   retention: 'Conservación',
   role: 'Función',
   rollOver: 'Cambio de año',
+  rowsToReview: '{n, plural, one {# fila por revisar} other {# filas por revisar}}',
   saved: 'Guardado',
   savedSheaves: 'las gavillas guardadas',
   savedSheaves2: 'Gavillas guardadas',
