@@ -187,7 +187,7 @@ it('leaves nothing of one person in the browser for the next', async () => {
   await browser.driver.executeScript(
     'for (const store of [localStorage, sessionStorage]) store.setItem("mark", "Secretmark")',
   );
-  await browser.press('Sign out');
+  await browser.signOut();
   await browser.sees('Forgot password?');
   const kept = await browser.driver.executeScript(
     'return JSON.stringify([Object.entries(localStorage), Object.entries(sessionStorage)])',

@@ -202,6 +202,14 @@ export class Browser {
   async picture(file: string): Promise<void> {
     writeFileSync(file, await this.driver.takeScreenshot(), 'base64');
   }
+  /** By the menu of the person, by keyboard. */
+  async signOut(): Promise<void> {
+    await this.tabTo('.head .own span > .ant-dropdown-trigger', 200);
+    await this.keys(Key.ENTER);
+    await this.find('.ant-dropdown-menu-item');
+    await this.keys(Key.END, Key.ENTER);
+    await this.find('input[autocomplete=username]');
+  }
   /** What axe finds wrong with the page as it stands: WCAG 2.2 A and AA, and best practices. */
   async violations(): Promise<string[]> {
     // A color that is on its way from one state to the next is nobody's choice: what is looked at is where it ends.

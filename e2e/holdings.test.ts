@@ -51,7 +51,7 @@ it('edits a product where it stands, and takes that back', async () => {
   const name = await browser.driver.executeScript<string>('return document.activeElement.value');
   await browser.keys(Key.END, ' for the quay', Key.ENTER);
   await browser.sees(`Saved: ${name} for the quay.`);
-  await browser.find('.panel h1');
+  await browser.find('.panel h2');
   await browser.sees('Edit product');
   await browser.press('Undo');
   await browser.until(async () => !(await browser.text()).includes('for the quay'), 'the name is not as before');

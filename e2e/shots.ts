@@ -91,7 +91,7 @@ try {
   await browser.find('[role=grid]');
   await browser.keys('/');
   await browser.keys('an');
-  await browser.sees('who match “an”');
+  await browser.sees('All people who match “an”');
   await browser.keys(Key.ENTER);
   await still();
   for (let i = 0; i < 5; i++) await browser.keys(' ', Key.ARROW_DOWN);

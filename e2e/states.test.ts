@@ -148,8 +148,7 @@ it('says that it takes long where nothing comes, and goes on when it is tried ag
 it('says that there is nothing at an address that nobody has, and that a place is not for a role', async () => {
   await browser.go('/nowhere/at/all');
   await browser.sees('There is nothing at this address');
-  await browser.press('Sign out');
-  await browser.find('input[autocomplete=username]');
+  await browser.signOut();
   await browser.signIn(world.signIns.find(({ who }) => who.startsWith('teacher'))!.username, demoPassword);
   for (const path of ['/ledger', '/devices/carts', '/settings']) {
     await browser.go(path);

@@ -149,14 +149,13 @@ describe('the worksheet of people', () => {
     await at.browser.sees('4 gathered');
     await at.browser.keys('/');
     await at.browser.keys('ta');
-    await at.browser.sees('who match “ta”');
+    await at.browser.sees('All people who match “ta”');
     await at.browser.keys(Key.ENTER);
     await focusOnGrid();
     await at.browser.keys(Key.END);
     await at.browser.keys(' ');
     await at.browser.sees('5 gathered');
-    await at.browser.keys('/');
-    await at.browser.keys(Key.ESCAPE);
+    await at.browser.press('Matches “ta”');
     await at.browser.sees('Gather all 2,');
     await at.browser.tabTo('[role=grid]', 120);
     await at.browser.keys(Key.HOME);
@@ -184,10 +183,10 @@ describe('the worksheet of people', () => {
     await at.browser.find('.line.focused');
     await at.browser.keys(Key.ENTER);
     await at.browser.find('.record');
-    const name = await (await at.browser.find('.record h1')).getText();
+    const name = await (await at.browser.find('.record h2')).getText();
     await at.browser.keys(Key.ARROW_DOWN);
     await at.browser.until(
-      async () => (await (await at.browser.find('.record h1')).getText()) !== name,
+      async () => (await (await at.browser.find('.record h2')).getText()) !== name,
       'the record does not follow the focus',
     );
     await at.browser.tabTo('#f-middleName', 60);

@@ -4,7 +4,7 @@ import { spoken, t } from '@/words';
 import { SearchOutlined } from '@ant-design/icons-vue';
 import { refDebounced } from '@vueuse/core';
 import { computed, nextTick, ref } from 'vue';
-import { useRouter } from 'vue-router';
+import { useRoute, useRouter } from 'vue-router';
 import type { Found, FoundKind } from '../../server/contract';
 import { useLoad } from '@/kit/load';
 import Suggest from '@/kit/Suggest.vue';
@@ -13,6 +13,7 @@ import { useSession } from '@/stores/session';
 
 const session = useSession();
 const router = useRouter();
+const route = useRoute();
 const typed = ref('');
 const q = refDebounced(
   computed(() => typed.value.trim()),
@@ -84,7 +85,11 @@ async function open(to: string): Promise<void> {
   await nextTick();
   typed.value = '';
   (document.activeElement as HTMLElement | null)?.blur();
-  await router.push(to);
+  const [path, text] = to.split('?q=');
+  // A search in the list that is open keeps its other filters.
+  if (text !== undefined && route.path === path)
+    await router.push({ query: { ...route.query, q: decodeURIComponent(text) } });
+  else await router.push(to);
   // In a list the keys go on.
   if (to.includes('?q=')) document.querySelector<HTMLElement>('.place [role=grid]')?.focus();
 }
