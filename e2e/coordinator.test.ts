@@ -1,4 +1,5 @@
 /** What a coordinator comes for in the year, counted in actions: a click, a key or a typed field each. */
+import { resolve } from 'node:path';
 import { expect, it } from 'vitest';
 import { Actions } from './actions';
 import { Key } from './browser';
@@ -58,4 +59,153 @@ it('adds 25 names pasted into a class: 5 by mouse, 6 by keyboard; and undoes it'
   await at.browser.sees('Applied.');
   expect(actions.count()).toBeLessThanOrEqual(6);
   expect(await students(id)).toBe(before + 25);
+});
+
+/** Printed, or about to be: the notice offers the file. */
+const printed = () => at.browser.sees('to print.');
+
+it('adds a student by name and class and prints the card: 9 by mouse, 12 by keyboard', async () => {
+  const { name } = await course();
+  for (const [isByKeys, family] of [
+    [false, 'Marlinspike'],
+    [true, 'Bowsprit'],
+  ] as const) {
+    await at.browser.go('/people');
+    await at.browser.sees('Gather all');
+    if (!isByKeys) await at.browser.choose('input[aria-label=School]', 'Lantern', 120);
+    await at.browser.sees('421 people');
+    await at.browser.tabTo('[role=grid]', 120);
+    actions.count();
+    if (isByKeys) await actions.chord(Key.CONTROL, Key.ENTER);
+    else await actions.click('New students');
+    const go = (words: string) => (isByKeys ? actions.chord(Key.CONTROL, Key.ENTER) : actions.click(words));
+    const next = async () => {
+      if (isByKeys) await actions.keys(Key.TAB);
+      else await at.browser.keys(Key.TAB);
+    };
+    await actions.isFocused('[data-row="0"] input');
+    await actions.keys(family);
+    await next();
+    await actions.keys('Isla');
+    await next();
+    await actions.keys(name);
+    await go('Review');
+    await at.browser.sees('Preview');
+    await at.browser.sees('Plan ');
+    await go('Plan ');
+    await at.browser.sees('No guard holds this plan');
+    await go('Apply ');
+    await at.browser.sees('Print their cards');
+    await go('Print their cards');
+    await at.browser.sees('Print 1 card');
+    await go('Print 1 card');
+    await printed();
+    expect([family, actions.count() <= (isByKeys ? 12 : 9)]).toEqual([family, true]);
+  }
+});
+
+it('makes a group across classes, finds it again and prints it: 8 by mouse, 12 by keyboard', async () => {
+  for (const isByKeys of [false, true]) {
+    const name = isByKeys ? 'Guillemots' : 'Razorbills';
+    await at.browser.go('/people?lacks=card&role=student');
+    await at.browser.sees('Gather all');
+    await at.browser.tabTo('[role=grid]', 120);
+    actions.count();
+    if (isByKeys) {
+      await actions.chord(Key.CONTROL, 'a');
+      await at.browser.sees('gathered');
+      await actions.keys('/', 'group');
+      await at.browser.sees('Group the');
+      await actions.keys(Key.ENTER);
+    } else {
+      await actions.click('Gather all');
+      await at.browser.sees('gathered');
+      await actions.click('Group');
+    }
+    await actions.isFocused('.verb form input');
+    await actions.keys(name);
+    if (isByKeys) await actions.keys(Key.ENTER);
+    else await actions.click('Create');
+    await at.browser.sees('Adds 1 group.');
+    // Somewhere else it is found by its name.
+    const made = actions.count();
+    await at.browser.go('/classes');
+    await at.browser.sees('New classes');
+    if (isByKeys) await actions.keys('/', name);
+    else {
+      await (await at.browser.find('#find')).click();
+      await actions.keys(name);
+    }
+    await at.browser.find('.ant-select-item-option');
+    if (isByKeys) await actions.keys(Key.ENTER);
+    else await actions.on(await at.browser.find('.ant-select-item-option'));
+    await at.browser.sees('End group');
+    if (isByKeys) await actions.chord(Key.CONTROL, Key.ENTER);
+    else await actions.click('Print cards');
+    await at.browser.until(async () => /Print [\d,]+ cards/.test(await at.browser.text()), 'nothing is to be printed');
+    if (isByKeys) await actions.chord(Key.CONTROL, Key.ENTER);
+    else await actions.click('Print ');
+    await printed();
+    expect([name, made + actions.count() <= (isByKeys ? 12 : 8)]).toEqual([name, true]);
+    await at.browser.go('/people?gathered=1');
+    await at.browser.press('Clear the sheaf');
+  }
+});
+
+it('gives a student a new password and a card by keyboard: 6', async () => {
+  const student = (await at.world.db.one<{ number: string; familyName: string }>(
+    "SELECT p.number, p.familyName FROM people p JOIN accounts a ON a.personId = p.id WHERE p.role = 'student' AND p.status = 'active' AND p.number IS NOT NULL ORDER BY p.id LIMIT 1",
+  ))!;
+  await at.browser.go('/people');
+  await at.browser.sees('Gather all');
+  await actions.isFocused('[role=grid]');
+  actions.count();
+  await actions.keys('/', student.number);
+  await at.browser.find('.ant-select-item-option');
+  await actions.keys(Key.ENTER);
+  await at.browser.sees('Print card');
+  await actions.isFocused('.page-acts button');
+  await actions.keys(Key.ENTER);
+  await at.browser.sees('has a new password');
+  await at.browser.until(
+    async () => (await actions.run('return document.activeElement.innerText')) === 'Print card',
+    'the card is not next',
+  );
+  await actions.keys(Key.ENTER);
+  await printed();
+  expect(actions.count()).toBeLessThanOrEqual(6);
+});
+
+it('goes from the office’s file to the cards of one class: 10 by mouse, 14 by keyboard', async () => {
+  for (const isByKeys of [false, true]) {
+    const go = (words: string) => (isByKeys ? actions.chord(Key.CONTROL, Key.ENTER) : actions.click(words));
+    await at.browser.go('/imports');
+    await actions.isFocused('button');
+    actions.count();
+    const file = isByKeys ? 'gull-sound-students.csv' : 'skerry-middle-students.csv';
+    await (await at.browser.find('input[type=file]')).sendKeys(resolve(`demo/files/${file}`));
+    // The button, and the file in the system’s own window.
+    const opened = 2;
+    await at.browser.sees('Preview');
+    await at.browser.until(async () => /Plan [\d,]+ change/.test(await at.browser.text()), 'nothing is counted');
+    await go('Plan ');
+    await at.browser.sees('No guard holds this plan');
+    await go('Apply ');
+    await at.browser.sees('Applied.');
+    if (isByKeys) {
+      await actions.chord(Key.ALT, '7');
+      await actions.isFocused('[role=grid]');
+      await actions.chord(Key.SHIFT, Key.TAB);
+      await actions.keys('4A', Key.ENTER);
+    } else {
+      await actions.click('Handouts');
+      await at.browser.sees('Print for class');
+      await actions.click('6A');
+    }
+    await at.browser.sees(isByKeys ? 'Print for class 4A' : 'Print for class 6A');
+    await at.browser.until(async () => /Print \d+ cards/.test(await at.browser.text()), 'nothing is to be printed');
+    await go('Print ');
+    await printed();
+    expect([file, opened + actions.count() <= (isByKeys ? 14 : 10)]).toEqual([file, true]);
+  }
 });

@@ -176,7 +176,7 @@ describe('with an empty database', () => {
       for (const [path, text] of [
         ['/', 'No students yet'],
         ['/imports', 'No file has been imported yet'],
-        ['/people', '1 people'],
+        ['/people', '1 person'],
         ['/classes', 'No classes yet'],
         ['/handouts', 'No class has students'],
         ['/licenses', 'No products yet'],

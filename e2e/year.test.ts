@@ -45,7 +45,7 @@ it('makes a child ready who is added here: all that is lacking in one plan, then
   await browser.press('New students');
   await browser.choose('.typed input[role=combobox]', 'Outer', 200, true);
   await browser.tabTo('.typed [data-row="0"] input', 20);
-  await browser.keys('Vinterhav', Key.TAB, 'Alva', Key.TAB, '2012-03-25', Key.TAB, '009123', Key.TAB, '9');
+  await browser.keys('Vinterhav', Key.TAB, 'Alva', Key.TAB, Key.TAB, '9', Key.TAB, '009123', Key.TAB, '2012-03-25');
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.sees('1 new');
   await browser.chord(Key.CONTROL, Key.ENTER);

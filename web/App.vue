@@ -6,6 +6,7 @@ import AwayLine from './frame/AwayLine.vue';
 import Part from './kit/Part.vue';
 import ConfirmPassword from './profile/ConfirmPassword.vue';
 import { antTheme } from './theme/antd';
+import { antLocale } from './theme/locale';
 import { useNight, useTheme } from './theme/theme';
 
 useTheme();
@@ -19,7 +20,7 @@ watch(isNight, async (is) => {
 </script>
 
 <template>
-  <ConfigProvider :theme="theme" :auto-insert-space-in-button="false"
+  <ConfigProvider :theme="theme" :locale="antLocale" :auto-insert-space-in-button="false"
     ><AwayLine /><Part><RouterView /></Part><ConfirmPassword
   /></ConfigProvider>
 </template>

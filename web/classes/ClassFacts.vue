@@ -52,6 +52,13 @@ async function set(field: Field | 'color' | 'discuss' | 'invite', after: string 
   }
 }
 const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
+const colors: Record<(typeof classColors)[number], string> = {
+  straw: t('classes.colorYellow'),
+  stem: t('classes.colorGreen'),
+  rust: t('classes.colorRed'),
+  dusk: t('classes.colorBlue'),
+  ink: t('classes.colorBlack'),
+};
 </script>
 
 <template>
@@ -87,7 +94,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
         :key="c"
         size="small"
         :style="{ background: `var(--${c})` }"
-        :aria-label="c"
+        :aria-label="colors[c]"
         :aria-pressed="one.color === c"
         @click="set('color', one.color === c ? null : c)"
       />

@@ -5,6 +5,7 @@ import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { groupKinds } from '#core/classes/groups';
+import { useCarryOut } from '@/frame/keys';
 import EditInPlace from '@/kit/EditInPlace.vue';
 import Page from '@/kit/Page.vue';
 import { useLoad } from '@/kit/load';
@@ -19,6 +20,8 @@ const actions = useGroupActions();
 const end = async () => {
   if (one.value && (await actions.end(one.value))) await router.push('/classes/groups');
 };
+const print = () => router.push({ path: '/handouts', query: { group: id } });
+useCarryOut(() => (one.value?.members ? print() : undefined));
 </script>
 
 <template>
@@ -32,12 +35,7 @@ const end = async () => {
         .join(' · ')
     }}</template>
     <template #actions>
-      <Button
-        type="primary"
-        :disabled="one.members === 0"
-        @click="router.push({ path: '/handouts', query: { group: id } })"
-        >{{ t('classes.printCards') }}</Button
-      >
+      <Button type="primary" :disabled="one.members === 0" @click="print">{{ t('classes.printCards') }}</Button>
       <Button :disabled="one.members === 0" @click="actions.gather(one)">{{
         t('classes.gatherStudents', { n: one.members })
       }}</Button>

@@ -4,7 +4,7 @@ import { spoken, t } from '@/words';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
-import { computed, nextTick, onMounted, reactive, ref } from 'vue';
+import { computed, onMounted, reactive, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
@@ -15,14 +15,11 @@ import { gradeLabel, grades } from '#core/tabular/values';
 import ClassPicker from './ClassPicker.vue';
 import { useAgain } from '@/kit/load';
 
-/** `at-once`: the form is open from the start. */
-const props = defineProps<{ atOnce?: boolean }>();
 const router = useRouter();
 const session = useSession();
 const sheaf = useSheaf();
 const work = useWork();
 const reload = useAgain();
-const open = ref(props.atOnce);
 const form = reactive({
   name: '',
   kind: 'days' as keyof typeof groupKinds,
@@ -68,18 +65,12 @@ async function make(): Promise<void> {
   }
 }
 const nameBox = ref<HTMLInputElement | null>(null);
-async function begin(): Promise<void> {
-  open.value = true;
-  await nextTick();
-  nameBox.value?.focus();
-}
-onMounted(() => props.atOnce && nameBox.value?.focus());
+onMounted(() => nameBox.value?.focus());
 </script>
 
 <template>
-  <Button v-if="!open" size="small" @click="begin">{{ t('classes.newGroup') }}</Button>
-  <form v-else class="row" @submit.prevent="make" @keydown.esc.stop="open = false">
-    <label>{{ t('classes.name') }} <TextInput ref="nameBox" v-model:value="form.name" maxlength="120" /></label>
+  <form class="row" @submit.prevent="make">
+    <label>{{ t('classes.newGroup') }} <TextInput ref="nameBox" v-model:value="form.name" maxlength="120" /></label>
     <label
       >{{ t('classes.kind') }}
       <Choice v-model:value="form.kind">

@@ -10,8 +10,10 @@ import { useLoad } from '@/kit/load';
 import Suggest from '@/kit/Suggest.vue';
 import { places } from '@/router';
 import { useSession } from '@/stores/session';
+import { useSheaf } from '@/stores/sheaf';
 
 const session = useSession();
+const sheaf = useSheaf();
 const router = useRouter();
 const route = useRoute();
 const typed = ref('');
@@ -45,6 +47,16 @@ const actions: [label: string, address: string, isOffered: boolean][] = [
   ]),
   [t('frame.settings'), '/settings', session.isCoordinator],
 ];
+/** What can be done with those who are gathered. */
+const gatheredActions = computed((): typeof actions => {
+  const { count } = sheaf.state;
+  const path = route.path === '/sign-in' ? '/people' : route.path;
+  return [
+    [t('frame.groupThePeople', { n: count }), `${path}?verb=group`, count > 0 && session.may('groups')],
+    [t('frame.enrollThePeople', { n: count }), `${path}?verb=enroll`, count > 0 && session.isCoordinator],
+    [t('frame.printCardsForThePeople', { n: count }), '/handouts?sheaf=1', count > 0],
+  ];
+});
 interface Line {
   value: string;
   name: string;
@@ -55,7 +67,9 @@ const options = computed(() => {
   const answer = list.data.value;
   if (q.value.length < 2 || !answer) return [];
   const begins = q.value.toLocaleLowerCase();
-  const offered = actions.filter(([label, , is]) => is && label.toLocaleLowerCase().includes(begins));
+  const offered = [...gatheredActions.value, ...actions].filter(
+    ([label, , is]) => is && label.toLocaleLowerCase().includes(begins),
+  );
   const groups = (Object.keys(kinds) as FoundKind[]).map((kind) => ({
     label: kinds[kind][0],
     options: answer.found
@@ -86,9 +100,11 @@ async function open(to: string): Promise<void> {
   typed.value = '';
   (document.activeElement as HTMLElement | null)?.blur();
   const [path, text] = to.split('?q=');
-  // A search in the list that is open keeps its other filters.
+  // A search in the list that is open keeps its other filters, and what is done with people keeps the page.
   if (text !== undefined && route.path === path)
     await router.push({ query: { ...route.query, q: decodeURIComponent(text) } });
+  else if (to.startsWith(`${route.path}?verb=`))
+    await router.push({ query: { ...route.query, verb: to.split('=')[1] } });
   else await router.push(to);
   // In a list the keys go on.
   if (to.includes('?q=')) document.querySelector<HTMLElement>('.place [role=grid]')?.focus();

@@ -48,6 +48,15 @@ watch(
   () => route.path,
   () => (verb.value = null),
 );
+/** One that was asked for in Find. */
+watch(
+  () => route.query.verb,
+  (asked) => {
+    const [known] = all.find(([key]) => key === asked) ?? [];
+    if (!known) return;
+    void router.replace({ query: { ...route.query, verb: undefined } }).then(() => (verb.value = known));
+  },
+);
 const verbs = computed(() => all.filter(([key]) => session.isCoordinator || key === 'group'));
 
 async function secrets(): Promise<void> {
@@ -134,6 +143,8 @@ async function secrets(): Promise<void> {
 .verbs {
   display: flex;
   gap: 6px;
+  min-width: 0;
+  overflow-x: auto;
 }
 .verbs .open {
   background: var(--ink);

@@ -162,7 +162,7 @@ useCarryOut(plan, { first: true });
             <SelectOption :value="true">{{ t('frame.takeOut') }}</SelectOption>
           </Choice></label
         >
-        <NewGroup v-if="groups.data.value" :at-once="choosable.length === 0" />
+        <NewGroup v-if="groups.data.value" />
       </template>
       <template v-else-if="what === 'move'">
         <label

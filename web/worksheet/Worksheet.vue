@@ -213,7 +213,8 @@ defineExpose({ focus, moveTo });
               >{{ col.label }}<span v-if="sort === col.key" aria-hidden="true">{{ desc ? ' ↑' : ' ↓' }}</span></span
             >
           </Button>
-          <template v-else>{{ col.label }}</template>
+          <template v-else-if="col.label">{{ col.label }}</template>
+          <span v-else class="sr">{{ t('worksheet.actions') }}</span>
           <i
             v-if="name"
             class="grip"

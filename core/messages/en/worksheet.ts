@@ -1,4 +1,5 @@
 export const worksheet = {
+  actions: 'Actions',
   columns: 'Columns',
   columnsOf: 'Columns of {of}',
   csv: 'CSV',

@@ -1,6 +1,7 @@
 import type { worksheet as english } from '../en/worksheet';
 
 export const worksheet: Record<keyof typeof english, string> = {
+  actions: 'Acciones',
   columns: 'Columnas',
   columnsOf: 'Columnas de {of}',
   csv: 'CSV',
