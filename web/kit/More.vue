@@ -3,7 +3,7 @@
 import { t } from '@/words';
 import { CheckOutlined, DownOutlined } from '@ant-design/icons-vue';
 import { Button, Dropdown, Menu, MenuItem, MenuItemGroup } from 'ant-design-vue';
-import { computed, Fragment, nextTick, ref } from 'vue';
+import { computed, nextTick, ref } from 'vue';
 
 export interface MenuAction {
   label: string;
@@ -64,12 +64,16 @@ function choose(item: MenuAction): void {
       <template #overlay>
         <Menu ref="menu" @keydown.capture="onKey">
           <template v-for="(group, i) in groups" :key="i">
-            <component :is="group.title ? MenuItemGroup : Fragment" :title="group.title || undefined">
+            <MenuItemGroup v-if="group.title" :title="group.title">
               <MenuItem v-for="item in group.items" :key="item.label" :danger="item.danger" @click="choose(item)"
-                >{{ item.label
-                }}<span v-if="item.current"><CheckOutlined :aria-label="t('kit.current')" class="check" /></span
-              ></MenuItem>
-            </component>
+                >{{ item.label }}<CheckOutlined v-if="item.current" :aria-label="t('kit.current')" class="check"
+              /></MenuItem>
+            </MenuItemGroup>
+            <template v-else>
+              <MenuItem v-for="item in group.items" :key="item.label" :danger="item.danger" @click="choose(item)">{{
+                item.label
+              }}</MenuItem>
+            </template>
           </template>
         </Menu>
       </template>
