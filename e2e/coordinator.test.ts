@@ -73,7 +73,10 @@ it('adds a student by name and class and prints the card: 9 by mouse, 12 by keyb
     await at.browser.go('/people');
     await at.browser.sees('Gather all');
     if (!isByKeys) await at.browser.choose('input[aria-label=School]', 'Lantern', 120);
-    await at.browser.sees('421 people');
+    await at.browser.until(
+      async () => /People 4\d\d people/.test(await at.browser.text()),
+      'the school is not shown alone',
+    );
     await at.browser.tabTo('[role=grid]', 120);
     actions.count();
     if (isByKeys) await actions.chord(Key.CONTROL, Key.ENTER);
@@ -107,7 +110,7 @@ it('adds a student by name and class and prints the card: 9 by mouse, 12 by keyb
 it('makes a group across classes, finds it again and prints it: 8 by mouse, 12 by keyboard', async () => {
   for (const isByKeys of [false, true]) {
     const name = isByKeys ? 'Guillemots' : 'Razorbills';
-    await at.browser.go('/people?lacks=card&role=student');
+    await at.browser.go('/people?lacks=signed-in&role=student');
     await at.browser.sees('Gather all');
     await at.browser.tabTo('[role=grid]', 120);
     actions.count();
@@ -180,7 +183,8 @@ it('goes from the office’s file to the cards of one class: 10 by mouse, 14 by 
   for (const isByKeys of [false, true]) {
     const go = (words: string) => (isByKeys ? actions.chord(Key.CONTROL, Key.ENTER) : actions.click(words));
     await at.browser.go('/imports');
-    await actions.isFocused('button');
+    await at.browser.press('Skerry Isles Unified');
+    await at.browser.tabTo('.page-acts .ant-btn-primary', 80);
     actions.count();
     const file = isByKeys ? 'gull-sound-students.csv' : 'skerry-middle-students.csv';
     await (await at.browser.find('input[type=file]')).sendKeys(resolve(`demo/files/${file}`));
@@ -200,7 +204,10 @@ it('goes from the office’s file to the cards of one class: 10 by mouse, 14 by 
     } else {
       await actions.click('Handouts');
       await at.browser.sees('Print for class');
-      await actions.click('6A');
+      await actions.on(await at.browser.find('.left input[type=search]'));
+      await actions.keys('6A');
+      await at.browser.until(async () => !(await at.browser.text()).includes('Evening 1 '), 'the list is not narrowed');
+      await actions.on(await at.browser.find('.left .scroller .line[role=row]'));
     }
     await at.browser.sees(isByKeys ? 'Print for class 4A' : 'Print for class 6A');
     await at.browser.until(async () => /Print \d+ cards/.test(await at.browser.text()), 'nothing is to be printed');

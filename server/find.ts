@@ -73,7 +73,7 @@ export async function find(
       ...plans
         .filter(({ planId }) => !planIds.has(planId) && planIds.add(planId))
         .slice(0, others)
-        .map((one): Found => ({ kind: 'plan', id: one.planId, name: one.title, about: one.at.slice(0, 10) })),
+        .map((one): Found => ({ kind: 'plan', id: one.planId, name: one.title, about: one.at })),
     ],
   };
 }

@@ -36,7 +36,7 @@ export const defaultBands: GradeBand[] = [
   { name: 'K–2', grades: ['IT', 'PR', 'PK', 'TK', 'KG', '01', '02'], recipe: { words: 2, digits: 0 } },
   { name: '3–5', grades: ['03', '04', '05'], recipe: { words: 2, digits: 2 } },
   { name: '6–8', grades: ['06', '07', '08'], recipe: { words: 3, digits: 0 } },
-  { name: '9 and up', grades: ['09', '10', '11', '12', '13', 'PS', 'UG', 'Other'], recipe: { words: 4, digits: 0 } },
+  { name: '9+', grades: ['09', '10', '11', '12', '13', 'PS', 'UG', 'Other'], recipe: { words: 4, digits: 0 } },
 ];
 
 export const recipeFor = (grade: string | null, bands: GradeBand[] = defaultBands): SecretRecipe =>

@@ -4,7 +4,7 @@ export interface Found {
   kind: FoundKind;
   id: string;
   name: string;
-  /** What tells it from others of that name: school, grade, holder, day. */
+  /** What tells it from others of that name: school, grade, holder; of a plan the moment. */
   about: string;
 }
 export interface FindApi {

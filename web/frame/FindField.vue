@@ -10,6 +10,7 @@ import { useLoad } from '@/kit/load';
 import Suggest from '@/kit/Suggest.vue';
 import { places } from '@/router';
 import { useSession } from '@/stores/session';
+import { dayOfWords } from '@/time';
 import { useSheaf } from '@/stores/sheaf';
 
 const session = useSession();
@@ -61,8 +62,10 @@ interface Line {
   value: string;
   name: string;
   about: string;
+  label: string;
 }
-const line = (value: string, name: string, about = ''): Line => ({ value, name, about });
+/** `label`: for assistive technology. */
+const line = (value: string, name: string, about = ''): Line => ({ value, name, about, label: `${name} ${about}` });
 const options = computed(() => {
   const answer = list.data.value;
   if (q.value.length < 2 || !answer) return [];
@@ -74,12 +77,11 @@ const options = computed(() => {
     label: kinds[kind][0],
     options: answer.found
       .filter((one) => one.kind === kind)
-      .map((one) => line(kinds[kind][1](one), spoken(one.name), one.about)),
+      .map((one) => line(kinds[kind][1](one), spoken(one.name), kind === 'plan' ? dayOfWords(one.about) : one.about)),
   }));
   const everyone = line(`/people?q=${encodeURIComponent(q.value)}`, t('frame.allPeopleWhoMatch', { q: q.value }));
-  const { length } = answer.found;
-  // A scan or a whole name opens what it means; a part of a name opens the list.
-  const all = answer.found.some(({ kind }) => kind === 'person') && length > 1 ? [everyone] : [];
+  // A scan or a whole name opens the one whom it means; a part of a name opens the list.
+  const all = answer.found.filter(({ kind }) => kind === 'person').length > 1 ? [everyone] : [];
   return [
     ...all,
     ...groups.filter((group) => group.options.length > 0),

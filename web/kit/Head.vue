@@ -14,7 +14,10 @@ watchEffect(() => (document.title = `${props.title} · Sheaf`));
     <div class="grow">
       <p v-if="$slots.back" class="back"><slot name="back" /></p>
       <h1>
-        {{ title }}<span v-if="count" class="quiet count">{{ count }}</span>
+        {{ title
+        }}<template v-if="count"
+          >{{ ' ' }}<span class="quiet count">{{ count }}</span></template
+        >
       </h1>
       <p v-if="$slots.about" class="quiet"><slot name="about" /></p>
     </div>

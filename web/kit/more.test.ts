@@ -48,7 +48,7 @@ it('opens a menu at its first item, moves by arrows, runs one and goes back to i
 
 it('has one heading with its count, and gives the page its title', () => {
   shown = mount(Head, { props: { title: 'People', count: '12 people' }, slots: { actions: '<button>New</button>' } });
-  expect(shown.findAll('h1').map((one) => one.text())).toEqual(['People12 people']);
+  expect(shown.findAll('h1').map((one) => one.text())).toEqual(['People 12 people']);
   expect([document.title, shown.find('.back').exists(), shown.find('button').text()]).toEqual([
     'People · Sheaf',
     false,

@@ -109,7 +109,7 @@ const columns: TableColumnType<Row>[] = [
   { title: t('profile.address'), dataIndex: 'address', key: 'address' },
   { title: t('profile.signedIn'), dataIndex: 'createdAt', key: 'createdAt' },
   { title: t('profile.lastUsed2'), dataIndex: 'lastAt', key: 'lastAt' },
-  { title: '', key: 'act', align: 'right' },
+  { title: t('worksheet.actions'), key: 'act', align: 'right' },
 ];
 const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }) => !isThis).length);
 </script>
