@@ -136,6 +136,7 @@ it('makes a group across classes, finds it again and prints it: 8 by mouse, 12 b
     await at.browser.sees('New classes');
     if (isByKeys) await actions.keys('/', name);
     else {
+      // A field into which something is typed is one action, however it is reached.
       await (await at.browser.find('#find')).click();
       await actions.keys(name);
     }
@@ -191,7 +192,7 @@ it('goes from the office’s file to the cards of one class: 10 by mouse, 14 by 
     // The button, and the file in the system’s own window.
     const opened = 2;
     await at.browser.sees('Preview');
-    await at.browser.until(async () => /Plan [\d,]+ change/.test(await at.browser.text()), 'nothing is counted');
+    await at.browser.until(async () => /Plan [\d,]+/.test(await at.browser.text()), 'nothing is counted');
     await go('Plan ');
     await at.browser.sees('No guard holds this plan');
     await go('Apply ');
@@ -204,7 +205,7 @@ it('goes from the office’s file to the cards of one class: 10 by mouse, 14 by 
     } else {
       await actions.click('Handouts');
       await at.browser.sees('Print for class');
-      await actions.on(await at.browser.find('.left input[type=search]'));
+      await (await at.browser.find('.left input[type=search]')).click();
       await actions.keys('6A');
       await at.browser.until(async () => !(await at.browser.text()).includes('Evening 1 '), 'the list is not narrowed');
       await actions.on(await at.browser.find('.left .scroller .line[role=row]'));

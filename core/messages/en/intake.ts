@@ -61,7 +61,7 @@ export const intake = {
   completeListForTheSchool: 'Complete list for the school{s}: students who are missing from it have left',
   completeListStudentsWhoAre: 'Complete list (students who are missing from it have left)',
   continue: 'Continue',
-  continueWith: 'Continue with {filled}',
+  continueWith: 'Review {filled, plural, one {# student} other {# students}}',
   corrected: '{cells} corrected',
   countCells: '{n, plural, one {# cell} other {# cells}}',
   countChanges: '{n, plural, one {# change} other {# changes}}',

@@ -63,7 +63,7 @@ export const intake: Record<keyof typeof english, string> = {
   completeListForTheSchool: 'Lista completa de la escuela{s}: los estudiantes que no están en ella se han ido',
   completeListStudentsWhoAre: 'Lista completa (los estudiantes que no están en ella se han ido)',
   continue: 'Continuar',
-  continueWith: 'Continuar con {filled}',
+  continueWith: 'Revisar {filled, plural, one {# estudiante} other {# estudiantes}}',
   corrected: '{cells} corregidas',
   countCells: '{n, plural, one {# celda} other {# celdas}}',
   countChanges: '{n, plural, one {# cambio} other {# cambios}}',
