@@ -121,7 +121,11 @@ async function plan(): Promise<void> {
   }
 }
 const box = ref<HTMLElement | null>(null);
-const first = () => box.value?.querySelector<HTMLElement>('input, select, button.ant-btn')?.focus();
+/** A new group is made more often than people are put into one that is there. */
+const first = () =>
+  box.value
+    ?.querySelector<HTMLElement>(props.what === 'group' ? 'form input' : 'input, select, button.ant-btn')
+    ?.focus();
 onShown(first);
 watch(
   () => props.what,
