@@ -270,8 +270,8 @@ const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && l
           </Button>
           <ExportLine list="people" :filter="filter" :roster="session.may('imports')" />
           <template v-if="session.isCoordinator">
-            <Button @click="typing = 'staff'">{{ t('places.newStaff') }}</Button>
-            <Button type="primary" @click="typing = 'students'">{{ t('places.newStudents') }}</Button>
+            <Button v-if="typing !== 'staff'" @click="typing = 'staff'">{{ t('places.newStaff') }}</Button>
+            <Button v-if="typing !== 'students'" type="primary" @click="typing = 'students'">{{ t('places.newStudents') }}</Button>
           </template>
         </template>
       </Head>

@@ -331,6 +331,11 @@ defineExpose({ focus, moveTo });
 }
 .col {
   position: relative;
+  align-self: center;
+  font-size: 13px;
+}
+.col .ant-btn {
+  color: inherit;
 }
 .grip {
   position: absolute;

@@ -98,7 +98,7 @@ export const classes: Record<keyof typeof english, string> = {
   groups: 'grupos',
   groups2: 'Grupos',
   groupsByLevel: 'Grupos por nivel',
-  hasTheMembersOfBut: 'tiene los miembros de {name}, pero termina en {ending}',
+  hasTheMembersOfBut: 'Tiene los mismos integrantes que {name}, pero su nombre termina en {ending}',
   homeroom: 'aula',
   ifYouKnowIt: 'si lo sabe',
   in: 'en {name}',
