@@ -57,7 +57,9 @@ describe('the name of a copy', () => {
 
 describe('a name that its members speak against', () => {
   it('names a class or a grade that few of them are in', () => {
-    expect(contradictions(group('g', '3B readers', third), names, [])).toEqual(['Its name says 3B, but 6 of 8 are in 3A']);
+    expect(contradictions(group('g', '3B readers', third), names, [])).toEqual([
+      'Its name says 3B, but 6 of 8 are in 3A',
+    ]);
     expect(contradictions(group('g', '3A readers', third), names, [])).toEqual([]);
     expect(contradictions(group('g', 'Grade 4 choir', third), names, [])).toEqual([
       'Its name says grade 4, but 8 of 8 are in grade 3',
@@ -70,7 +72,9 @@ describe('a name that its members speak against', () => {
     const a = group('1', 'Math Cohort A', third);
     const copied = group('2', 'Science Cohort B', third.slice(0, 7));
     const apart = group('3', 'Science Cohort B', [child(20, '03', 'b'), child(21, '03', 'b')]);
-    expect(contradictions(copied, names, [a, copied])).toEqual(['Has the same members as Math Cohort A, but its name ends in B']);
+    expect(contradictions(copied, names, [a, copied])).toEqual([
+      'Has the same members as Math Cohort A, but its name ends in B',
+    ]);
     expect(contradictions(apart, names, [a, apart])).toEqual([]);
     expect(contradictions(group('4', 'Science Cohort A', third), names, [a])).toEqual([]);
   });

@@ -112,7 +112,11 @@ it('copied for another class take those who are in it, and say when the name no 
     200,
   );
   const row = (await groups(district, `classId=${lab.id}`))[0]!;
-  expect(row).toMatchObject({ name: 'Cohort B', members: 6, notes: ['Has the same members as Cohort A, but its name ends in B'] });
+  expect(row).toMatchObject({
+    name: 'Cohort B',
+    members: 6,
+    notes: ['Has the same members as Cohort A, but its name ends in B'],
+  });
 });
 
 it('are a teacher’s in their own classes only', async () => {

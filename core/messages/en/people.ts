@@ -39,7 +39,6 @@ export const people = {
   getsNoneHasNoOpen: 'gets none: {product} has no open seat',
   getsNoneTheSchoolHas: 'gets none: the school has no device available',
   givenName: 'Given name',
-  grade: 'grade {grade} ·',
   grade2: 'grade {grade}',
   groups: 'Groups',
   hasANewPasswordPrinted: '{name} has a new password. Printed cards are out of date.',

@@ -129,7 +129,6 @@ export const year = {
   peopleWhoAreDue: 'People who are due',
   plan: 'Plan {changes}',
   planningTheRollOver: 'Planning the roll-over',
-  pressEnterToRestoreThe: 'Press Enter to restore the selected class.',
   purgeDueRecords: 'Purge {due} due records',
   purged: 'Purged.',
   purgingWhatIsDue: 'Purging what is due',

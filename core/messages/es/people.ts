@@ -41,7 +41,6 @@ export const people: Record<keyof typeof english, string> = {
   getsNoneHasNoOpen: 'no recibe: {product} no tiene plazas libres',
   getsNoneTheSchoolHas: 'no recibe: la escuela no tiene dispositivos disponibles',
   givenName: 'Nombre',
-  grade: 'grado {grade} ·',
   grade2: 'grado {grade}',
   groups: 'Grupos',
   hasANewPasswordPrinted: '{name} tiene contraseña nueva. Las tarjetas impresas ya no sirven.',

@@ -131,7 +131,6 @@ export const year: Record<keyof typeof english, string> = {
   peopleWhoAreDue: 'Personas por eliminar',
   plan: 'Planear {changes}',
   planningTheRollOver: 'Planeando el cambio de año',
-  pressEnterToRestoreThe: 'Presione Intro para restaurar la clase seleccionada.',
   purgeDueRecords: 'Eliminar {due} registros',
   purged: 'Eliminado.',
   purgingWhatIsDue: 'Eliminando lo vencido',
