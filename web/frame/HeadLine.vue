@@ -131,7 +131,14 @@ function pickClass(id: string | null): void {
   .where {
     order: 2;
     width: 100%;
-    overflow-x: auto;
+    flex-wrap: wrap;
+    gap: 4px;
+  }
+  .head .where :deep(.choice) {
+    max-width: 112px;
+  }
+  .own {
+    margin-left: auto;
   }
   .where > span {
     display: none;

@@ -271,7 +271,9 @@ const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && l
           <ExportLine list="people" :filter="filter" :roster="session.may('imports')" />
           <template v-if="session.isCoordinator">
             <Button v-if="typing !== 'staff'" @click="typing = 'staff'">{{ t('places.newStaff') }}</Button>
-            <Button v-if="typing !== 'students'" type="primary" @click="typing = 'students'">{{ t('places.newStudents') }}</Button>
+            <Button v-if="typing !== 'students'" type="primary" @click="typing = 'students'">{{
+              t('places.newStudents')
+            }}</Button>
           </template>
         </template>
       </Head>

@@ -167,7 +167,7 @@ const onFocus = () => {
 // A window that is not in front takes the focus without an event, and its row should stand all the same.
 const part = inject(partKey, null);
 const focus = () => {
-  const go = () => scroller.value?.focus();
+  const go = () => scroller.value?.focus({ preventScroll: true });
   if (part) part.whenShown(go);
   else go();
   onFocus();
