@@ -82,13 +82,13 @@ const options = computed(() => {
   const everyone = line(`/people?q=${encodeURIComponent(q.value)}`, t('frame.allPeopleWhoMatch', { q: q.value }));
   // A scan or a whole name opens the one whom it means; a part of a name opens the list.
   const all = answer.found.filter(({ kind }) => kind === 'person').length > 1 ? [everyone] : [];
-  return [
-    ...all,
-    ...groups.filter((group) => group.options.length > 0),
-    ...(offered.length > 0
-      ? [{ label: t('frame.actions'), options: offered.map(([label, to]) => line(to, label)) }]
-      : []),
-  ];
+  const actionGroup = {
+    label: t('frame.actions'),
+    options: offered.map(([label, to]) => line(to, label)),
+  };
+  const [persons, ...others] = groups;
+  // What is begun by its name comes before what was done under it.
+  return [...all, ...[persons!, actionGroup, ...others].filter((group) => group.options.length > 0)];
 });
 const nothing = computed(
   () =>
