@@ -134,9 +134,7 @@ it('goes from the file to the card to the child, and is undone', async () => {
   );
 
   // Sign in as that child: a scanner types what the code holds.
-  await at.browser.tabTo('.head > button', 160, true);
-  await at.browser.keys(Key.ENTER);
-  await at.browser.find('input[autocomplete=username]');
+  await at.browser.signOut();
   await at.browser.until(
     () => at.browser.driver.executeScript('return document.activeElement.matches("input[autocomplete=username]")'),
     'the first field has no focus',
