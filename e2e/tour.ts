@@ -169,7 +169,7 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   await browser.chord(Key.ALT, '4');
   await browser.press('Usage');
   await browser.press('Usage reporting');
-  await browser.choose('.ordering input[role=combobox]', 'Kelpline', 30);
+  await browser.choose('.ordering input[role=combobox]', 'Kelpline', 200);
   await browser.press('Create key');
   await browser.find('.key');
   const [address, name, secret] = (await browser.driver.executeScript(
