@@ -16,7 +16,7 @@ export const plan = {
   applyTheRest: 'Apply the rest',
   applying: 'Applying',
   aSchool: 'a school',
-  assigned: 'assigned',
+  assigned: 'Held.',
   assignsDevices: 'Assigns a device to {n, plural, one {# person} other {# people}}.',
   assignsSchool: 'Assigns {n, plural, one {# person} other {# people}} to a school.',
   assignsSeats: 'Assigns a seat to {n, plural, one {# person} other {# people}}.',

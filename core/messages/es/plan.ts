@@ -18,7 +18,7 @@ export const plan: Record<keyof typeof english, string> = {
   applyTheRest: 'Aplicar el resto',
   applying: 'Aplicando',
   aSchool: 'una escuela',
-  assigned: 'asignadas',
+  assigned: 'Retenido.',
   assignsDevices: 'Asigna un dispositivo a {n, plural, one {# persona} other {# personas}}.',
   assignsSchool: 'Asigna una escuela a {n, plural, one {# persona} other {# personas}}.',
   assignsSeats: 'Asigna plaza a {n, plural, one {# persona} other {# personas}}.',
