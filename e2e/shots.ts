@@ -159,7 +159,6 @@ try {
   await browser.tabTo('.outcome .pairs', 120);
   await browser.keys(Key.ENTER);
   await browser.sees('Matches to review');
-  await browser.sees('on record');
   await shot('pairs');
   await browser.size(1280, 800, true);
   await browser.go('/people?gathered=1');

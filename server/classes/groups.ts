@@ -123,7 +123,7 @@ async function membersOf(roll: Roll, groupRows: readonly Group[]): Promise<Map<s
 const labelOf = ({ family, given, number }: OnRoll): string =>
   personLabel({ familyName: family, givenName: given, number: number || null });
 
-/** Without class and school: of the one school of those who are gathered. `left`: whom it did not take, since they are not of the class or the school. */
+/** Without a class or a school, the group belongs to the school that all gathered students share. `left`: the people it did not take, since they are not of the class or the school. */
 export async function makeGroup(
   { db, roll, config }: Services,
   viewer: Viewer,

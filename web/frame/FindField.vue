@@ -80,7 +80,7 @@ const options = computed(() => {
       .map((one) => line(kinds[kind][1](one), spoken(one.name), kind === 'plan' ? dayOfWords(one.about) : one.about)),
   }));
   const everyone = line(`/people?q=${encodeURIComponent(q.value)}`, t('frame.allPeopleWhoMatch', { q: q.value }));
-  // A scan or a whole name opens the one whom it means; a part of a name opens the list.
+  // A match with one person opens that person; with several, the list comes first.
   const all = answer.found.filter(({ kind }) => kind === 'person').length > 1 ? [everyone] : [];
   const actionGroup = {
     label: t('frame.actions'),

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The menu of whoever is signed in: profile, language, colors, density, signing out. */
+/** The signed-in person’s menu: profile, language, colors, density, sign out. */
 import { speak, t } from '@/words';
 import { useRouter } from 'vue-router';
 import type { Preferences } from '#core/preferences/index';

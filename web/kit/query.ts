@@ -27,7 +27,7 @@ export function useQuery() {
     });
   const flag = (name: string): WritableComputedRef<boolean> =>
     computed({ get: () => route.query[name] === '1', set: (is) => put(name, is ? '1' : undefined) });
-  /** Whatever stands there; null where nothing does. */
+  /** Any text; null if the address has none. */
   const text = (name: string): WritableComputedRef<string | null> =>
     computed({
       get: () => (typeof route.query[name] === 'string' && route.query[name] !== '' ? route.query[name] : null),

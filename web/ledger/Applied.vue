@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** What was applied, by whom, and undoing it. */
+/** The plans that were applied, who applied them, and Undo. */
 import { t } from '@/words';
 import Head from '@/kit/Head.vue';
 import DayInput from '@/kit/DayInput.vue';

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** When passwords were shown and cards printed, and by whom. */
+/** Who showed a password or printed a card, and when. */
 import { t } from '@/words';
 import { computed } from 'vue';
 import Head from '@/kit/Head.vue';
