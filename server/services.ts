@@ -50,7 +50,7 @@ export interface YearFigures {
 
 /** The thread that reads files, see intake/thread. */
 export interface IntakeReader {
-  /** Begins a feed's new file with what was put right in the one before it. */
+  /** Begins a new file with what a person said of the one before it, or of one of the same shape. */
   carry(id: string): Promise<void>;
   preview(id: string): Promise<import('./contract').IntakePreview>;
   rows(
@@ -65,6 +65,12 @@ export interface IntakeReader {
     back: boolean,
     only: string | undefined,
   ): Promise<{ row: import('./contract').IntakeRow; index: number } | null>;
+  cellsWith(
+    id: string,
+    find: string,
+    column: number | undefined,
+    only: string | undefined,
+  ): Promise<{ total: number; cells: import('./contract').IntakeCell[] }>;
   pairs(id: string): Promise<import('./contract').IntakePair[]>;
   rowOf(id: string, line: number): Promise<import('#core/tabular/index').TypedRow | null>;
   /** Pairs of people on record who may be one; see people/duplicates. */

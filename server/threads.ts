@@ -105,6 +105,7 @@ export function startThreads(onBroken: (thread: ThreadName, error: unknown) => v
       preview: (id) => intake.ask((reader) => reader.preview(id)),
       rows: (...args) => intake.ask((reader) => reader.rows(...args)),
       problemBeside: (...args) => intake.ask((reader) => reader.problemBeside(...args)),
+      cellsWith: (...args) => intake.ask((reader) => reader.cellsWith(...args)),
       pairs: (id) => intake.ask((reader) => reader.pairs(id)),
       rowOf: (...args) => intake.ask((reader) => reader.rowOf(...args)),
       duplicates: () => intake.ask((reader) => reader.duplicates()),

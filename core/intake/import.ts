@@ -118,6 +118,7 @@ class ImportPlanner {
       this.intent.decided,
       (row) => this.schoolOf(row)?.name ?? row.schoolName,
       this.intent.sure,
+      this.intent.apart,
     );
     const leftAlone = this.meantBy(leftOut);
     if (reach) this.keepWithin(reach, rows, known, waiting);

@@ -93,7 +93,8 @@ const learnFrom = 4000;
 
 /**
  * `schoolOf` names the school that a row is about; `sure` are people whom the source itself identifies. Rows with a
- * problem that stops them are looked up as well, so that nobody they mean is taken to have left.
+ * problem that stops them are looked up as well, so that nobody they mean is taken to have left. Rows of the lines in
+ * `apart` are people of their own, though a row above has their name and birth date.
  */
 export function matchRows(
   record: OnRecord[],
@@ -102,6 +103,7 @@ export function matchRows(
   decided: Decided[] = [],
   schoolOf: (row: TypedRow) => string = (row) => row.schoolName,
   sure: Sure | null = null,
+  apart: ReadonlySet<number> = new Set(),
 ): Matches {
   const result: Matches = { known: new Map(), fresh: [], waiting: [], pairs: new Map() };
   const { left, open } = sameToTheLetter(record, rows, stopped, decided, sure, result.known);
@@ -183,7 +185,7 @@ export function matchRows(
     }
     const key = `${fold(row.familyName)}|${fold(row.givenName)}|${row.birthDate ?? (row.number || fold(row.className))}`;
     const earlier = row.birthDate === null && row.number === '' && row.className === '' ? undefined : fresh.get(key);
-    if (earlier !== undefined) wait('twice', say('intake.sameNameAndBirthDate', { line: earlier }));
+    if (earlier !== undefined && !apart.has(line)) wait('twice', say('intake.sameNameAndBirthDate', { line: earlier }));
     else {
       fresh.set(key, line);
       result.fresh.push(row);

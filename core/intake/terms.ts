@@ -49,6 +49,8 @@ export interface Intent {
   completeSchools?: string[];
   /** Lines that a person left out: nothing is done about whom they mean. */
   leftOut?: ReadonlySet<number>;
+  /** Lines that a person told to be somebody else than the row above with the same name and birth date. */
+  apart?: ReadonlySet<number>;
   /** Fields that the district keeps and no feed changes once they are filled. */
   kept?: readonly string[];
   /** How far the person who opened the file reaches; absent: the whole district. */

@@ -13,3 +13,4 @@ export * from './workbook';
 export * from './source';
 export * from './headed';
 export * from './template';
+export * from './cells';

@@ -38,6 +38,8 @@ export interface RowRules {
   grades: string[];
   /** What a person said of all rows that say nothing of it themselves. */
   whole?: { grade?: Grade | undefined; className?: string | undefined } | undefined;
+  /** What a person said of every cell of a column, by its index; a corrected cell comes before it. */
+  fills?: Readonly<Record<number, string>> | undefined;
 }
 
 export interface TypedRow extends RecordRow {
@@ -91,7 +93,7 @@ export function readRows(file: OpenFile, repairs: Repairs, rules: RowRules, abou
       if (remark !== '') leaveOut(record.line, 'left-out', remark);
       continue;
     }
-    const repaired = blocks.fill(record, repairs[record.line] ?? {});
+    const repaired = blocks.fill(record, { ...rules.fills, ...repairs[record.line] });
     const reader = new RowReader(record, repaired, column, reading, rules, digits, about);
     const row = reader.read();
     for (const { field, message } of tooLong(row)) reader.problem(field, 'too-long', message);
@@ -138,6 +140,9 @@ const plainFields = personFields.flatMap((field) => {
     ? []
     : [[field, reads] as [typeof field, typeof reads]];
 });
+
+/** What programs write for a letter that they do not have: the replacement character of Unicode, or "Nguy?n". */
+const lostLetter = /\ufffd|\p{L}\?|\?\p{L}/u;
 
 /** What a row says, its line left aside. */
 const says = (row: TypedRow): string => JSON.stringify({ ...row, line: 0 });
@@ -223,7 +228,7 @@ class RowReader {
     }
     if (/^[=+@]|^-[^\p{L}]/u.test(text))
       this.problem(field, 'formula', say('intake.isAFormulaNotA', { text: text.slice(0, 40) }));
-    else if (text.includes('\ufffd')) this.problem(field, 'mis-decoded', say('intake.aLetterInWasLost', { text }));
+    else if (lostLetter.test(text)) this.problem(field, 'mis-decoded', say('intake.aLetterInWasLost', { text }));
     else if (/\d/.test(text))
       this.problem(
         field,

@@ -187,13 +187,13 @@ describe('a list', () => {
       dateOrder: 'mdy',
     });
     const { hints, changed } = recall(
-      remember(before.reading),
+      remember(before),
       open(bytes('C,A,X,B\n03/04/2016,Abara,7,Tomi'), { headerLine: 1 }).reading,
     );
     expect(hints).toEqual({ columns: { 0: 'birthDate', 1: 'familyName', 3: 'givenName' }, dateOrder: 'mdy' });
     expect(changed.map(inEnglish)).toEqual([expect.stringContaining('“X” is new')]);
-    const gone = recall(remember(before.reading), open(bytes('A,B\nAbara,Tomi'), { headerLine: 1 }).reading);
-    expect(gone.changed.map(inEnglish)).toEqual([expect.stringContaining('“C” (birthDate) is missing')]);
+    const gone = recall(remember(before), open(bytes('A,B\nAbara,Tomi'), { headerLine: 1 }).reading);
+    expect(gone.changed.map(inEnglish)).toEqual([expect.stringContaining('“C” (birth date) is missing')]);
   });
 
   it('has put right again what was put right in the one before it, row for row as it came', () => {

@@ -133,6 +133,7 @@ export const permissions: Record<
   'POST /api/intakes/:id/draft': 'imports',
   'GET /api/intakes/:id/rows': 'imports',
   'GET /api/intakes/:id/problem': 'imports',
+  'GET /api/intakes/:id/cells': 'imports',
   'GET /api/intakes/:id/pairs': 'imports',
   'POST /api/intakes/:id/decide': 'imports',
   'GET /api/feeds': 'feeds.see',

@@ -15,6 +15,12 @@ export interface Draft {
   complete: boolean;
   /** Where the feed says something new against a correction: by line, by field. */
   choices?: Record<number, Record<string, Choice>>;
+  /** Of every cell of a column, by its index; a corrected cell comes before it. */
+  fills?: Record<number, string>;
+  /** Lines that are somebody else than the row above with the same name and birth date. */
+  apart?: number[];
+  /** When a file of the same shape was read, whose reading this one begins with. */
+  readAsOn?: string;
   /** Of all rows that name none themselves. */
   whole?: { grade?: Grade | undefined; className?: string | undefined } | undefined;
   /** Of a bundle, only these classes (sourcedIds); absent: all. */
@@ -166,7 +172,20 @@ export interface IntakeRow {
   state: RowState;
   /** Why it waits, or what changes. */
   note: string;
+  /** It waits since another row of the file has the same name and birth date. */
+  isRepeated: boolean;
 }
+
+/** A cell that was found: index of its row among those shown. */
+export interface IntakeCell {
+  index: number;
+  line: number;
+  column: number;
+  text: string;
+}
+
+/** Which rows are shown. */
+export type IntakeRowKind = 'problems' | 'waits' | 'new' | 'changed' | 'same';
 
 export interface IntakeApi {
   'GET /api/intakes': { out: IntakeHead[] };
@@ -189,13 +208,18 @@ export interface IntakeApi {
   'GET /api/intakes/:id': { out: IntakePreview };
   'POST /api/intakes/:id/draft': { body: Draft; out: { savedAt: string } };
   'GET /api/intakes/:id/rows': {
-    query: { from: number; count: number; only?: 'problems' | 'waits' | 'new' | 'changed' | 'same' };
+    query: { from: number; count: number; only?: IntakeRowKind };
     out: { rows: IntakeRow[]; total: number };
   };
   /** The nearest row with a problem after (or before) this line, and its index among those shown; round the end if there is none. */
   'GET /api/intakes/:id/problem': {
-    query: { line: number; back?: boolean; only?: 'problems' | 'waits' | 'new' | 'changed' | 'same' };
+    query: { line: number; back?: boolean; only?: IntakeRowKind };
     out: { row: IntakeRow; index: number } | null;
+  };
+  /** Cells that have this text in them, as the sheet shows them: the first 20,000, and how many there are. */
+  'GET /api/intakes/:id/cells': {
+    query: { find: string; column?: number; only?: IntakeRowKind };
+    out: { total: number; cells: IntakeCell[] };
   };
   'POST /api/intakes/:id/plan': { out: { jobId: string } };
   'POST /api/intakes/:id/set-aside': { out: { ok: true } };

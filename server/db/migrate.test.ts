@@ -157,6 +157,7 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
     '016-preferences',
     '017-texts-by-key',
     '018-imports-continued',
+    '019-readings-by-shape',
   ]);
   expect(await schemaOf(db)).toEqual(straight);
   expect(await db.select('SELECT id, ends FROM enrollments ORDER BY id')).toEqual([

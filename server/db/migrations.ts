@@ -281,6 +281,11 @@ const saying = [
 /** The lines of an import that its plan leaves out, as a JSON list: they can be resolved after it was applied. */
 const continuing = ['ALTER TABLE plans ADD COLUMN waits LONGTEXT, ADD KEY byIntake (intakeId, status)'];
 
+/** By the shape of a file: how a person said that it is read. */
+const recognizing = [
+  `CREATE TABLE readings (shape ${word(64)} PRIMARY KEY, body LONGTEXT NOT NULL, usedAt ${at} NOT NULL, KEY byUse (usedAt))`,
+];
+
 export interface Migration {
   name: string;
   statements: readonly string[];
@@ -305,4 +310,5 @@ export const migrations: Migration[] = [
   { name: '016-preferences', statements: preferring },
   { name: '017-texts-by-key', statements: saying },
   { name: '018-imports-continued', statements: continuing },
+  { name: '019-readings-by-shape', statements: recognizing },
 ];

@@ -463,3 +463,68 @@ describe('signing in', () => {
     expect([await holds(), await version()]).toEqual([true, before + 1]);
   });
 });
+
+describe('a list with headings of its own', () => {
+  it('has cells found, a column filled, two namesakes told apart, and begins the next time as it was read', async () => {
+    const { schoolId } = (await world.db.one<{ schoolId: string }>(
+      "SELECT id AS schoolId FROM schools WHERE code = 'LAN'",
+    ))!;
+    const list = (day: string, who: string) => Buffer.from(`Lantern Point\nList of ${day}\nWho,Home,Born\n${who}\n`);
+    const send = async (name: string, bytes: Buffer) =>
+      (await district.post<{ id: string }>(`/api/intakes?name=${name}`, bytes)).body.id;
+    const id = await send(
+      'odd.csv',
+      list('2026-08-17', 'Ana Quillneves,Wren 1,2017-02-03\nAna Quillneves,Wren 1,2017-02-03\nZo?,x,2017-02-04'),
+    );
+    await edit(id, (draft) => {
+      draft.hints = { headerLine: 3, columns: { 0: 'fullName', 1: 'className', 2: 'birthDate' } };
+      draft.schoolId = schoolId;
+    });
+    const rowsOf = async (of: string) =>
+      (await district.get<{ rows: IntakeRow[] }>(`/api/intakes/${of}/rows?from=0&count=9`)).body.rows;
+    const rows = await rowsOf(id);
+    expect(
+      rows.map(({ state, isRepeated, problems }) => [state, isRepeated, problems.map(({ code }) => code)]),
+    ).toEqual([
+      ['new', false, []],
+      ['waits', true, []],
+      ['waits', false, expect.arrayContaining(['mis-decoded'])],
+    ]);
+    const found = (query: string) =>
+      district.get<{ total: number; cells: object[] }>(`/api/intakes/${id}/cells?${query}`).then(({ body }) => body);
+    expect(await found('find=WREN')).toEqual({
+      total: 2,
+      cells: [
+        { index: 0, line: 4, column: 1, text: 'Wren 1' },
+        { index: 1, line: 5, column: 1, text: 'Wren 1' },
+      ],
+    });
+    expect((await found('find=wren&column=0')).total).toBe(0);
+    await edit(id, (draft) => {
+      draft.apart = [5];
+      draft.leftOut = [6];
+      draft.fills = { 1: 'Wren 2' };
+    });
+    expect((await found('find=Wren 2')).total).toBe(3);
+    const { outcome } = await preview(id);
+    expect([outcome!.fresh, outcome!.waitingCount]).toEqual([2, 0]);
+    const { planId } = (await district.job(`/api/intakes/${id}/plan`)).result!;
+    expect((await district.apply(planId!)).status).toBe('done');
+    expect(
+      await world.db.select(
+        `SELECT p.givenName, c.name FROM people p JOIN enrollments e ON e.personId = p.id JOIN classes c ON c.id = e.classId WHERE p.familyName = 'Quillneves' ORDER BY p.id`,
+      ),
+    ).toEqual([
+      { givenName: 'Ana', name: 'Wren 2' },
+      { givenName: 'Ana', name: 'Wren 2' },
+    ]);
+
+    const next = await preview(await send('other-name.csv', list('2026-09-01', 'Bo Quillson,Wren 1,2017-03-04')));
+    expect(next.draft.readAsOn).toBeDefined();
+    expect(next.reading).toMatchObject({ headerLine: 3 });
+    expect(next.reading!.columns.map(({ field }) => field)).toEqual(['fullName', 'className', 'birthDate']);
+    const unlike = await preview(await send('unlike.csv', Buffer.from('Who,Home,Born,Bus\nBo,x,2017-03-04,7\n')));
+    expect(unlike.draft.readAsOn).toBeUndefined();
+    expect((await district.job(`/api/plans/${planId}/undo`)).status).toBe('done');
+  });
+});

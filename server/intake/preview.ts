@@ -11,10 +11,17 @@ import {
 import type { IntakePreview, RowState } from '../contract';
 import { bundleFacts, type Opened } from './opened';
 
+/** What would become of a row. */
+export interface Standing {
+  state: RowState;
+  note: string;
+  isRepeated?: boolean;
+}
+
 export interface Understood {
   file: OpenFile;
   /** Index into file.records by line. */
-  states: Map<number, { state: RowState; note: string }>;
+  states: Map<number, Standing>;
   problems: Map<number, Problem[]>;
   result: ImportResult;
   problemList: Problem[];

@@ -27,11 +27,12 @@ import {
   type Problem,
   readRows,
   recall,
+  recognize,
   Refusal,
   type Remembered,
   type TypedRow,
 } from '#core/tabular/index';
-import type { Draft, IntakeHead, IntakePair, IntakePreview, IntakeRow, RecordPair, RowState } from '../contract';
+import type { Draft, IntakeCell, IntakeHead, IntakePair, IntakePreview, IntakeRow, RecordPair } from '../contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district } from '../district';
@@ -42,7 +43,8 @@ import { duplicatePairs } from '../people/duplicates';
 import { versionNow } from '../plans/ledger';
 import { lastId, type LastTime, lastTime, type Matched, putRightBefore } from './last';
 import { type NightRead, readNight } from './night';
-import { previewOf, refusedOf, type Understood } from './preview';
+import { previewOf, refusedOf, type Standing, type Understood } from './preview';
+import { readingLike } from './remembered';
 import { rulesFor } from './rules';
 import { countingTools, type Extent, readSnapshot } from './snapshot.queries';
 import { orNone } from '../db/batches';
@@ -119,6 +121,9 @@ export async function intakeList(db: Db): Promise<IntakeRecord[]> {
   return asRecords(db, await joined(db, 'intakes', { ...headFields, where, order: ['-createdAt'], limit: 200 }));
 }
 
+/** So many cells are told at once. */
+const mostCells = 20_000;
+
 const isWithin = (reach: Reach | null, personId: string): boolean => reach === null || reach.people.has(personId);
 
 export class Reader {
@@ -184,9 +189,35 @@ export class Reader {
       cells,
       repaired: record.draft.repairs[line] ?? {},
       problems: u.problems.get(line) ?? [],
+      isRepeated: false,
       ...(u.states.get(line) ?? none),
     });
-    return { shown, row, problems: u.problems };
+    const { repairs, fills } = record.draft;
+    const text = ({ line, cells }: (typeof records)[number], column: number): string =>
+      repairs[line]?.[column] ?? fills?.[column] ?? cells[column] ?? '';
+    return { shown, row, text, columns: u.file.reading.columns, problems: u.problems };
+  }
+
+  /** Cells of the rows shown that have this text in them, without regard to capitals. */
+  async cellsWith(
+    id: string,
+    find: string,
+    column?: number,
+    only?: string,
+  ): Promise<{ total: number; cells: IntakeCell[] }> {
+    const { shown, text, columns } = await this.shown(id, only);
+    const wanted = find.toLocaleLowerCase();
+    const asked = columns.filter(({ index }) => column === undefined || index === column);
+    const cells: IntakeCell[] = [];
+    let total = 0;
+    shown.forEach((record, index) => {
+      for (const { index: at } of asked) {
+        const here = text(record, at);
+        if (here.toLocaleLowerCase().includes(wanted) && total++ < mostCells)
+          cells.push({ index, line: record.line, column: at, text: here });
+      }
+    });
+    return { total, cells };
   }
 
   /** Rows that wait to be told apart from people on record, those first whose answer settles most. */
@@ -237,7 +268,7 @@ export class Reader {
     result: ImportResult;
     matched: Matched;
     unanswered: Record<string, Said>;
-    reading: OpenFile['reading'];
+    file: OpenFile;
   }> {
     const prepared = await this.prepared(record);
     const result = this.compute(prepared, tools);
@@ -252,15 +283,23 @@ export class Reader {
             unknown: [...result.keys.unknown],
           }
         : { people: Object.fromEntries(result.matched), classes: {} };
-    return { result, matched, unanswered, reading: prepared.opened.file.reading };
+    return { result, matched, unanswered, file: prepared.opened.file };
   }
 
-  /** A feed's new file begins with what a person put right in the one before it, where the row came as it was. */
+  /**
+   * A feed's new file begins with what a person put right in the one before it, where the row came as it was; any other
+   * with how a file of its shape was read.
+   */
   async carry(id: string): Promise<void> {
     const { head, draft } = await this.record(id);
-    if (!head.feedId) return;
-    const { reading } = await this.feedOf(head.feedId);
+    const begin = (begun: Draft) => this.db.models.intakes.update({ draft: JSON.stringify(begun) }, { where: { id } });
     try {
+      if (!head.feedId) {
+        const like = await readingLike(this.db, await this.bytes(id));
+        if (like) await begin({ ...draft, hints: like.hints, readAsOn: like.at });
+        return;
+      }
+      const { reading } = await this.feedOf(head.feedId);
       const { repairs, leftOut } = await putRightBefore(
         this.db,
         head.feedId,
@@ -269,8 +308,7 @@ export class Reader {
       );
       const cells = Object.values(repairs).reduce((sum, row) => sum + Object.keys(row).length, 0);
       if (cells + leftOut.length === 0) return;
-      const begun: Draft = { ...draft, repairs, leftOut, carried: { cells, rows: leftOut.length } };
-      await this.db.models.intakes.update({ draft: JSON.stringify(begun) }, { where: { id } });
+      await begin({ ...draft, repairs, leftOut, carried: { cells, rows: leftOut.length } });
     } catch (error) {
       // What cannot be read is said when it is looked at.
       if (!(error instanceof Refusal)) throw error;
@@ -325,7 +363,7 @@ export class Reader {
     const { opened, read } = prepared;
     const { file } = opened;
     const result = this.compute(prepared, countingTools());
-    const states = new Map<number, { state: RowState; note: string }>();
+    const states = new Map<number, Standing>();
     const [fresh, same] = [
       { state: 'new' as const, note: '' },
       { state: 'same' as const, note: '' },
@@ -333,7 +371,8 @@ export class Reader {
     for (const line of result.fresh) states.set(line, fresh);
     for (const line of result.same) states.set(line, same);
     for (const [line, reasons] of result.changed) states.set(line, { state: 'changed', note: reasons.join(', ') });
-    for (const { line, message } of result.waiting) states.set(line, { state: 'waits', note: message });
+    for (const { line, message, code, candidates } of result.waiting)
+      states.set(line, { state: 'waits', note: message, isRepeated: code === 'twice' && candidates.length === 0 });
     const problems = new Map<number, Problem[]>();
     for (const problem of read.problems) {
       const list = problems.get(problem.line);
@@ -385,6 +424,7 @@ export class Reader {
       : readRows(opened.file, draft.repairs, {
           ...rulesFor(here, school, this.config.today()),
           whole: draft.whole,
+          fills: draft.fills,
         });
     const leftOut = new Set(draft.leftOut);
     // What is applied is not planned once more: the file is older than what was done since.
@@ -399,6 +439,7 @@ export class Reader {
       mostLeaving: here.settings.mostLeaving,
       decided: await this.decided(),
       leftOut,
+      apart: new Set(draft.apart),
       kept: feed?.kept ?? [],
       ...(reach ? { reach } : {}),
       ...(last ? { said: last.said(night && { ids: night.news.ids }) } : {}),
@@ -419,13 +460,23 @@ export class Reader {
     return { schools: new Set(actor.schoolIds), people: new Set(people.map(({ id }) => id)) };
   }
 
+  private async bytes(id: string): Promise<Uint8Array> {
+    const row = await this.db.models.intakes.findOne({ attributes: ['bytes'], where: { id }, raw: true });
+    return row!.bytes;
+  }
+
   private async open(id: string, hints: Hints, remembered: Remembered | null): Promise<Opened> {
     const key = `${id}|${JSON.stringify(hints)}|${JSON.stringify(remembered)}`;
     if (this.opened?.key === key) return this.opened.opened;
     this.opened = null;
-    const row = await this.db.models.intakes.findOne({ attributes: ['bytes'], where: { id }, raw: true });
-    const { bytes } = row!;
-    const first = await openTable(bytes, hints);
+    const bytes = await this.bytes(id);
+    let first = await openTable(bytes, hints);
+    const line = remembered?.headings ? remembered.headerLine : undefined;
+    // Headings in a line that a person named, where they stand there again.
+    if (line !== undefined && hints.headerLine === undefined && recognize([remembered!], first.file)) {
+      hints = { ...hints, headerLine: line };
+      first = await openTable(bytes, hints);
+    }
     let opened: Opened = { ...first, changed: [] };
     if (remembered && !first.bundle) {
       const { hints: recalled, changed } = recall(remembered, first.file.reading);

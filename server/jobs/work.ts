@@ -27,6 +27,7 @@ import { withNewPasswords } from '../plans/passwords';
 import { savePlan } from '../plans/store';
 import { purge } from '../retention/purge';
 import { sendInvitations } from '../staff/invitations';
+import { keepReading } from '../intake/remembered';
 import { planYear } from '../year/plan';
 import { type Desk, performing, type Work } from './desk';
 import { printing } from './printing';
@@ -46,7 +47,7 @@ const work: Record<JobKind, Work> = {
     const here = await district(db);
     if (!record || !here) throw new Error(say('intake.thisFileNoLongerExists'));
     progress('planning', 0, 0);
-    const { result, matched, unanswered, reading } = await new Reader(db, config).plan(
+    const { result, matched, unanswered, file } = await new Reader(db, config).plan(
       record,
       await planningTools(db, config, here),
     );
@@ -83,9 +84,10 @@ const work: Record<JobKind, Work> = {
         { where: { id: intakeId }, transaction: tx },
       );
       // The reading that a person believed enough to plan with is the one for next time.
-      if (record.head.feedId && reading.format !== 'bundle')
+      if (!record.head.feedId) await keepReading(db, file, record.draft.hints, tx);
+      else if (file.reading.format !== 'bundle')
         await db.models.feeds.update(
-          { reading: JSON.stringify(remember(reading)) },
+          { reading: JSON.stringify(remember(file)) },
           { where: { id: record.head.feedId }, transaction: tx },
         );
       await finish(db, tx, job.id, { planId, changes: total });

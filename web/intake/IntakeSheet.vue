@@ -20,6 +20,7 @@ import { gradeLabel, grades } from '#core/tabular/values';
 import type { Draft } from '../../server/contract';
 import ClassPicks from './ClassPicks.vue';
 import { useDraft } from './draft';
+import GridTools from './GridTools.vue';
 import IntakeGrid from './IntakeGrid.vue';
 import OutcomeSheet from './OutcomeSheet.vue';
 import ReadingLine from './ReadingLine.vue';
@@ -30,7 +31,8 @@ const router = useRouter();
 const session = useSession();
 const work = useWork();
 const id = String(route.params.id);
-const { preview, draft, savedAt, failure, version, change, settled, pending } = useDraft(id);
+const file = useDraft(id);
+const { preview, draft, savedAt, failure, version, change, settled, pending, undo, redo, canUndo, canRedo } = file;
 const data = computed(() => preview.data.value);
 const reading = computed(() => data.value?.reading ?? null);
 
@@ -39,6 +41,8 @@ const only = ref<Only | null>(null);
 const isContinued = computed(() => data.value?.head.status === 'applied');
 watch(isContinued, (is) => is && !route.query.line && (only.value = 'waits'), { immediate: true });
 const grid = ref<InstanceType<typeof IntakeGrid> | null>(null);
+const tools = ref<InstanceType<typeof GridTools> | null>(null);
+const outcome = ref<InstanceType<typeof OutcomeSheet> | null>(null);
 const columns = computed(() => reading.value?.columns ?? []);
 const titles = computed(() =>
   (data.value?.titles ?? [])
@@ -74,6 +78,9 @@ async function takeAll(code: string): Promise<void> {
       }
     }
   });
+  await settled();
+  // The button that was pressed is gone with what it mended.
+  if (!outcome.value?.toNextFix()) grid.value?.toGrid();
 }
 const planning = ref(false);
 async function plan(): Promise<void> {
@@ -207,6 +214,25 @@ async function setAside(): Promise<void> {
               "
             />
             <span class="grow" />
+            <GridTools
+              v-if="!data.bundle"
+              :id="id"
+              ref="tools"
+              :columns="columns"
+              :only="only"
+              :version="version"
+              :can-undo="canUndo"
+              :can-redo="canRedo"
+              :column="grid?.at.column ?? 0"
+              :fills="draft.fills ?? {}"
+              :settled="settled"
+              @undo="undo"
+              @redo="redo"
+              @reach="(cell) => grid?.reach(cell)"
+              @replace="(...args) => grid?.replace(...args)"
+              @fill="(...args) => grid?.fillColumn(...args)"
+              @closed="grid?.toGrid()"
+            />
             <span v-if="titles" class="quiet clip titles" :title="titles">{{
               t('intake.aboveTheHeadings', { titles })
             }}</span>
@@ -222,9 +248,13 @@ async function setAside(): Promise<void> {
             :settled="settled"
             :line="Number(route.query.line) || undefined"
             @change="change"
+            @undo="undo"
+            @redo="redo"
+            @tool="(tool) => tools?.open(tool)"
           />
         </div>
         <OutcomeSheet
+          ref="outcome"
           :data="data"
           :only="only"
           :pending="pending"
@@ -273,6 +303,7 @@ async function setAside(): Promise<void> {
   flex-direction: column;
 }
 .about {
+  flex-wrap: wrap;
   padding: 6px 16px;
   border-bottom: 1px solid var(--rule);
   font-size: 13px;

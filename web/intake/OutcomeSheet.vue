@@ -2,7 +2,7 @@
 /** What would happen, recounted as the reading changes; each count shows just its rows. */
 import { locale, spoken, t } from '@/words';
 import { Button } from 'ant-design-vue';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import type { IntakePreview } from '../../server/contract';
 import type { Choice } from '#core/intake/index';
 import { linesOf } from '#core/intake/waiting';
@@ -40,6 +40,15 @@ const counts = computed<[Only, string, number, string][]>(() =>
       ]
     : [],
 );
+const problems = ref<HTMLElement | null>(null);
+defineExpose({
+  /** To the first problem that can be fixed for all rows at once; false: there is none. */
+  toNextFix(): boolean {
+    const button = problems.value?.querySelector('button');
+    button?.focus();
+    return button != null;
+  },
+});
 const words: Record<string, string> = {
   'number-short': t('intake.numbersWithoutLeadingZeros'),
   'number-form': t('intake.numbersInAnotherForm'),
@@ -129,7 +138,7 @@ const words: Record<string, string> = {
           {{ only === 'problems' ? t('intake.showAllRows') : t('intake.showThem') }}
         </Button>
       </h2>
-      <ul class="problems">
+      <ul ref="problems" class="problems">
         <li v-for="p in data.problems.byCode" :key="p.code">
           <span class="clip grow"
             ><b>{{ p.count.toLocaleString(locale) }}</b> {{ words[p.code] ?? p.code }}</span

@@ -6,7 +6,7 @@ import Choice from '@/kit/Choice.vue';
 import { SelectOption } from 'ant-design-vue';
 import type { Draft, IntakeHead } from '../../server/contract';
 import type { Delimiter, Encoding, DateOrder, Reading } from '#core/tabular/index';
-import { timeWords } from '@/time';
+import { dayOfWords, timeWords } from '@/time';
 
 defineProps<{ head: IntakeHead; reading: Reading | null; draft: Draft; savedAt: string; failure: string }>();
 const emit = defineEmits<{ change: [edit: (draft: Draft) => void] }>();
@@ -119,6 +119,7 @@ const reread = (edit: (draft: Draft) => void) =>
         </Choice></label
       >
     </template>
+    <span v-if="draft.readAsOn" class="clip">{{ t('intake.readAsOn', { date: dayOfWords(draft.readAsOn) }) }}</span>
     <span v-if="draft.carried" class="clip">{{ t('intake.asLastTime', { carried: asLastTime(draft.carried) }) }}</span>
     <span class="grow" />
     <span v-if="failure" class="rust clip" role="alert">{{ failure }}</span>

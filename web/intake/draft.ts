@@ -1,9 +1,12 @@
 /** The draft of a file being taken in: changed here, saved on the server a moment later, and the counts come back anew. */
 import { t } from '@/words';
-import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { computed, onBeforeUnmount, type Ref, ref, watch } from 'vue';
 import type { Draft } from '../../server/contract';
 import { call, CallError } from '@/api';
 import { useLoad } from '@/kit/load';
+
+/** So many changes can be taken back. */
+const mostSteps = 100;
 
 export function useDraft(id: string) {
   const preview = useLoad(
@@ -54,12 +57,29 @@ export function useDraft(id: string) {
     saving = saving.then(save);
     return saving;
   };
+  const saveSoon = (): void => {
+    if (timer) clearTimeout(timer);
+    timer = setTimeout(flush, 120);
+  };
+  /** As it was before each change, and after each that was taken back; the newest last. */
+  const past = ref<string[]>([]);
+  const future = ref<string[]>([]);
   /** Changes the draft and saves it shortly after. */
   function change(edit: (draft: Draft) => void): void {
     if (!draft.value) return;
+    // What is typed quickly is one change.
+    if (!timer) past.value = [...past.value, JSON.stringify(draft.value)].slice(-mostSteps);
+    future.value = [];
     edit(draft.value);
-    if (timer) clearTimeout(timer);
-    timer = setTimeout(flush, 120);
+    saveSoon();
+  }
+  function step(back: Ref<string[]>, forth: Ref<string[]>): void {
+    const then = back.value.at(-1);
+    if (then === undefined || !draft.value) return;
+    back.value = back.value.slice(0, -1);
+    forth.value = [...forth.value, JSON.stringify(draft.value)];
+    draft.value = JSON.parse(then) as Draft;
+    saveSoon();
   }
   onBeforeUnmount(() => {
     if (timer) void flush();
@@ -74,6 +94,10 @@ export function useDraft(id: string) {
     version,
     change,
     settled,
+    undo: () => step(past, future),
+    redo: () => step(future, past),
+    canUndo: computed(() => past.value.length > 0),
+    canRedo: computed(() => future.value.length > 0),
     pending: computed(() => preview.isFetching.value),
   };
 }

@@ -1,10 +1,10 @@
 /** The rows of a file as far as they are seen, page by page; read anew whenever the draft was saved. */
 import { onScopeDispose, type Ref, reactive, ref, watch } from 'vue';
-import type { IntakeRow } from '../../server/contract';
+import type { IntakeRow, IntakeRowKind } from '../../server/contract';
 import { call, CallError } from '@/api';
 import { useWork } from '@/stores/work';
 
-export type Only = 'problems' | 'waits' | 'new' | 'changed' | 'same';
+export type Only = IntakeRowKind;
 export const pageSize = 200;
 
 export function useRows(id: string, version: Ref<number>, only: Ref<Only | null>) {
@@ -49,12 +49,14 @@ export function useRows(id: string, version: Ref<number>, only: Ref<Only | null>
     show([]);
   });
   show([]);
-  return {
-    total,
-    load,
-    show,
-    rowAt: (index: number): IntakeRow | undefined => pages.get(Math.floor(index / pageSize))?.[index % pageSize],
-  };
+  const rowAt = (index: number): IntakeRow | undefined => pages.get(Math.floor(index / pageSize))?.[index % pageSize];
+  /** Rows by their indices, both ends within, read where they are not here yet. */
+  async function between(top: number, bottom: number): Promise<IntakeRow[]> {
+    for (let page = Math.floor(top / pageSize); page <= Math.floor(bottom / pageSize); page++)
+      if (!pages.has(page)) await load(page);
+    return Array.from({ length: bottom - top + 1 }, (_, i) => rowAt(top + i)).filter((row) => row !== undefined);
+  }
+  return { total, load, show, rowAt, between };
 }
 
 /** All rows with a problem. */

@@ -40,6 +40,9 @@ const draftSchema = z.object({
   choices: z
     .record(z.coerce.number().int().min(1), z.record(z.string().max(30), z.enum(['feed', 'record'])))
     .optional(),
+  fills: z.record(index, z.string().max(500)).optional(),
+  apart: z.array(z.number().int()).max(100_000).optional(),
+  readAsOn: z.string().max(30).optional(),
   whole: z.object({ grade: z.enum(grades).optional(), className: z.string().trim().max(120).optional() }).optional(),
   classes: z.array(z.string().max(200)).max(20_000).optional(),
   carried: z.object({ cells: z.number().int().min(0), rows: z.number().int().min(0) }).optional(),
@@ -124,6 +127,14 @@ export const intakeRoutes: Pick<Routes, Extract<RouteName, `${string} /api/intak
       return request.intake.problemBeside(request.params.id, line, back, only);
     },
   },
+  'GET /api/intakes/:id/cells': {
+    query: z.object({ find: text(200), column: index.optional(), only: shownRows.optional() }),
+    handle: async (request) => {
+      await intakeOf(request);
+      const { find, column, only } = request.query;
+      return request.intake.cellsWith(request.params.id, find, column, only);
+    },
+  },
   'GET /api/intakes/:id/pairs': {
     handle: async (request) => {
       await intakeOf(request);
@@ -197,7 +208,7 @@ export async function takeIn(
   const schoolId = settings ? settings.schoolId : guessed;
   const complete = settings?.complete ?? false;
   const id = await storeIntake(db, { fileName, bytes, schoolId, complete, feedId, by: viewer.personId });
-  if (feedId) await intake.carry(id);
+  await intake.carry(id);
   return { id };
 }
 

@@ -1,5 +1,5 @@
 /** Files that came in, with what was decided about them; and sources that send again and again. */
-import { bytes, count, id, moment, name, note, orNull, small, table, text, word } from '#core/entities/declare';
+import { bytes, count, id, keyed, moment, name, note, orNull, small, table, text, word } from '#core/entities/declare';
 
 export const intakes = table('intakes', {
   fileName: name(300),
@@ -17,6 +17,12 @@ export const intakes = table('intakes', {
   matched: orNull(text({ withheld: true })),
   unanswered: orNull(text({ withheld: true })),
   transfers: orNull(text({ withheld: true })),
+});
+
+export const readings = keyed('readings', ['shape'], {
+  shape: word(64),
+  body: text(),
+  usedAt: moment(),
 });
 
 export const feeds = table('feeds', {

@@ -1,0 +1,90 @@
+<script setup lang="ts">
+/** The headings of a file's cells: what each column is taken for, which can be changed. */
+import { spoken, t } from '@/words';
+import type { Column } from '#core/tabular/index';
+import { fieldLabels, fields, type Field } from '#core/tabular/fields';
+
+defineProps<{
+  columns: readonly Column[];
+  /** A bundle's columns are what the standard says. */
+  isBundle: boolean;
+  template: string;
+  fills: Readonly<Record<number, string>>;
+}>();
+defineEmits<{ field: [index: number, field: Field] }>();
+const sure = ({ confidence }: Column) =>
+  confidence < 0.6 ? t('intake.guessed') : confidence < 0.9 ? t('intake.likely') : t('intake.certain');
+</script>
+
+<template>
+  <div class="heads" role="row" aria-rowindex="1" :style="{ gridTemplateColumns: template }">
+    <span role="columnheader" class="gutter">{{ t('intake.line2') }}</span>
+    <span
+      v-for="c in columns"
+      :key="c.index"
+      role="columnheader"
+      :class="{ unsure: c.confidence < 0.6 && c.field !== 'skip', skipped: c.field === 'skip' }"
+    >
+      <b v-if="isBundle" class="clip">{{ spoken(fieldLabels[c.field]) }}</b>
+      <select
+        v-else
+        class="pick"
+        :aria-label="t('intake.column', { index: c.index + 1, heading: c.header || t('intake.noHeading') })"
+        :value="c.field"
+        @change="$emit('field', c.index, ($event.target as HTMLSelectElement).value as Field)"
+      >
+        <option v-for="f in fields" :key="f" :value="f">{{ spoken(fieldLabels[f]) }}</option>
+      </select>
+      <small v-if="fills[c.index] !== undefined" class="clip">{{
+        t('intake.everyCell', { text: fills[c.index] || t('intake.empty') })
+      }}</small>
+      <small v-else class="clip"
+        >{{ c.header || '—' }}<template v-if="c.field === 'fullName'"> · {{ t('intake.familyNameInBold') }}</template
+        ><template v-else-if="c.confidence < 1 && c.field !== 'skip'"> · {{ sure(c) }}</template></small
+      >
+    </span>
+  </div>
+</template>
+
+<style scoped>
+.heads {
+  display: grid;
+  min-width: var(--least);
+  position: sticky;
+  top: 0;
+  z-index: 2;
+  background: var(--fog);
+  border-bottom: 1px solid var(--rule);
+}
+.heads > span {
+  padding: 3px 8px;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+}
+.heads .pick {
+  font-weight: 650;
+  width: 100%;
+}
+.heads small {
+  color: var(--quiet);
+  font-size: 12px;
+}
+.heads .unsure {
+  background: var(--straw-wash);
+  box-shadow: inset 0 -3px 0 var(--straw);
+}
+.heads .skipped .pick,
+.heads .skipped b {
+  font-weight: 400;
+  color: var(--quiet);
+}
+.heads .gutter {
+  text-align: right;
+  color: var(--quiet);
+  background: var(--fog);
+  font-size: 13px;
+  position: sticky;
+  left: 0;
+}
+</style>
