@@ -5,6 +5,7 @@ import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { readConfig } from '../config';
 import { timely } from '../district';
 import { Db, jobSeconds } from '../db/connection';
+import type { IntakeReader } from '../services';
 import { Reader } from './reader';
 
 const config = readConfig();
@@ -17,9 +18,10 @@ Comlink.expose(
     preview: timely(db, reader.preview.bind(reader)),
     rows: timely(db, reader.rows.bind(reader)),
     problemBeside: timely(db, reader.problemBeside.bind(reader)),
+    cellsWith: timely(db, reader.cellsWith.bind(reader)),
     pairs: timely(db, reader.pairs.bind(reader)),
     rowOf: timely(db, reader.rowOf.bind(reader)),
     duplicates: timely(db, reader.duplicates.bind(reader)),
-  },
+  } satisfies IntakeReader,
   nodeEndpoint(parentPort as MessagePort),
 );

@@ -20,7 +20,7 @@ const props = defineProps<{
   former: (row: IntakeRow, column: number) => string | null;
   cell: ReturnType<typeof useCell>;
 }>();
-const emit = defineEmits<{ point: [column: number, extend: boolean]; edit: []; back: [] }>();
+const emit = defineEmits<{ point: [column: number, extend: boolean]; edit: []; type: [text: string]; back: [] }>();
 
 const problemOf = (column: number) => props.row.problems.find((problem) => problem.column === column);
 const mark = computed(() => {
@@ -84,8 +84,9 @@ function point(event: MouseEvent, column: number): void {
       <input
         v-if="cell.text.value !== null && focus === c.index"
         :ref="cell.shown"
-        v-model="cell.text.value"
+        :value="cell.text.value"
         :aria-label="t('intake.line3', { field: spoken(fieldLabels[c.field]), line: row.line })"
+        @input="emit('type', ($event.target as HTMLInputElement).value)"
         @keydown.enter.exact.stop.prevent="cell.leave(true)"
         @keydown.esc.stop="
           cell.giveUp();

@@ -3,7 +3,7 @@
 import { locale, spoken, t } from '@/words';
 import { ColumnHeightOutlined, RedoOutlined, SearchOutlined, UndoOutlined } from '@ant-design/icons-vue';
 import { Button, Tooltip } from 'ant-design-vue';
-import { computed, nextTick, ref, watch } from 'vue';
+import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue';
 import { fieldLabels } from '#core/tabular/fields';
 import type { Column } from '#core/tabular/index';
 import type { IntakeCell } from '../../server/contract';
@@ -63,8 +63,12 @@ async function look(): Promise<void> {
   const got = await call('GET /api/intakes/:id/cells', { id: props.id, query });
   if (mine === asked) found.value = got;
 }
-const lookNow = () => look().catch((error: unknown) => work.wrong(error));
-watch([find, where, () => props.version, () => props.only, mode], lookNow);
+let soon: ReturnType<typeof setTimeout> | undefined;
+watch([find, where, () => props.version, () => props.only, mode], () => {
+  clearTimeout(soon);
+  soon = setTimeout(() => look().catch((error: unknown) => work.wrong(error)), 150);
+});
+onBeforeUnmount(() => clearTimeout(soon));
 watch(find, () => (next.value = 0));
 
 async function open(what: 'find' | 'fill'): Promise<void> {
@@ -116,7 +120,7 @@ defineExpose({ open });
   </span>
   <form
     v-if="mode === 'find'"
-    class="tools bar"
+    class="tools asked"
     :aria-label="t('intake.findAndReplace')"
     @submit.prevent="reach"
     @keydown.esc.stop="close"
@@ -149,7 +153,7 @@ defineExpose({ open });
   </form>
   <form
     v-else-if="mode === 'fill'"
-    class="tools bar"
+    class="tools asked"
     :aria-label="t('intake.fillColumn')"
     @submit.prevent="fill(by)"
     @keydown.esc.stop="close"
@@ -179,7 +183,7 @@ defineExpose({ open });
   align-items: center;
   gap: 4px;
 }
-.bar {
+.asked {
   flex-basis: 100%;
   gap: 12px;
 }

@@ -285,6 +285,7 @@ defineExpose({
               }
             "
             @edit="edit()"
+            @type="(text) => (cell.text.value = text)"
             @back="toGrid()"
           />
           <div

@@ -213,6 +213,9 @@ async function setAside(): Promise<void> {
                 })
               "
             />
+            <span v-if="titles" class="quiet clip titles" :title="titles">{{
+              t('intake.aboveTheHeadings', { titles })
+            }}</span>
             <span class="grow" />
             <GridTools
               v-if="!data.bundle"
@@ -233,9 +236,6 @@ async function setAside(): Promise<void> {
               @fill="(...args) => grid?.fillColumn(...args)"
               @closed="grid?.toGrid()"
             />
-            <span v-if="titles" class="quiet clip titles" :title="titles">{{
-              t('intake.aboveTheHeadings', { titles })
-            }}</span>
           </div>
           <IntakeGrid
             :id="id"

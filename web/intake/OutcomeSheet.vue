@@ -46,7 +46,7 @@ defineExpose({
   toNextFix(): boolean {
     const button = problems.value?.querySelector('button');
     button?.focus();
-    return button != null;
+    return Boolean(button);
   },
 });
 const words: Record<string, string> = {
@@ -207,6 +207,7 @@ const words: Record<string, string> = {
 .counts button {
   width: 100%;
   padding: 2px 4px;
+  text-align: left;
 }
 .counts .none {
   color: var(--quiet);

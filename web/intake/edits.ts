@@ -75,12 +75,12 @@ export function useEdits({ draft, change, total, columns, between }: Sheet) {
   /** Every cell of a column; null: as the file has them. What was corrected in it by hand gives way. */
   const fillColumn = (column: number, text: string | null) =>
     change((d) => {
-      const { [column]: _, ...others } = d.fills ?? {};
-      d.fills = text === null ? others : { ...others, [column]: text };
+      d.fills ??= {};
+      if (text === null) delete d.fills[column];
+      else d.fills[column] = text;
       for (const [line, cells] of Object.entries(d.repairs)) {
-        const { [column]: __, ...rest } = cells;
-        if (Object.keys(rest).length > 0) d.repairs[Number(line)] = rest;
-        else delete d.repairs[Number(line)];
+        delete cells[column];
+        if (Object.keys(cells).length === 0) delete d.repairs[Number(line)];
       }
     });
   /** A line in or out of a list of lines. */

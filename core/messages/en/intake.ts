@@ -194,7 +194,7 @@ export const intake = {
   next: '· next {nextRunAt}',
   noEmailAddress: 'no email address',
   noFamilyName: 'no family name',
-  noFeedsYetAFile: 'No feeds yet. A file that you open by hand is read from scratch each time.',
+  noFeedsYetAFile: 'No feeds yet. A feed also remembers what was corrected, and fetches its file by itself.',
   noGivenName: 'no given name',
   noGrade: 'no grade',
   noHeading: 'no heading',
