@@ -78,6 +78,12 @@ export default tseslint.config(
       'vue/no-bare-strings-in-template': [
         'error',
         {
+          attributes: {
+            '/.+/': [
+              ...['title', 'label', 'extra', 'placeholder', 'description', 'message', 'alt'],
+              ...['aria-label', 'aria-placeholder', 'aria-roledescription', 'aria-valuetext'],
+            ],
+          },
           allowlist: [
             ...['(', ')', ',', '.', '&', '+', '-', '=', '*', '/', '#', '%', '!', '?', ':', '[', ']', '<', '>', '|'],
             ...[

@@ -114,11 +114,11 @@ async function book(): Promise<void> {
 </script>
 
 <template>
-  <div class="carts">
-    <h1 class="sr">{{ t('devices.carts') }}</h1>
+  <div class="panes">
     <section class="wall">
+      <h1 class="sr">{{ t('devices.carts') }}</h1>
       <ul v-if="troubles.length > 0" class="troubles" :aria-label="t('devices.conflicts')">
-        <li v-for="(trouble, i) in troubles" :key="i" class="row">
+        <li v-for="(trouble, i) in troubles" :key="i" class="row wrap">
           <span class="mark" aria-hidden="true" /><span class="grow">{{ trouble.text }}</span>
           <Button v-for="id in trouble.instead.slice(0, 3)" :key="id" size="small" @click="move(trouble, id)">{{
             t('devices.use', { id: nameOf(id) })
@@ -254,18 +254,16 @@ async function book(): Promise<void> {
 </template>
 
 <style scoped>
-.carts {
-  display: flex;
-  min-height: 0;
-}
 .wall {
-  flex: 1;
-  min-width: 0;
   overflow: auto;
   padding: 12px 16px;
-  display: grid;
   gap: 12px;
-  align-content: start;
+}
+.wall > * {
+  flex: none;
+}
+.troubles .grow {
+  flex-basis: 240px;
 }
 .troubles li {
   padding: 5px 0;
@@ -284,17 +282,12 @@ async function book(): Promise<void> {
   gap: 8px;
 }
 .cart {
-  font: inherit;
-  color: inherit;
   display: grid;
   gap: 4px;
   width: 100%;
+  height: auto;
   text-align: left;
   padding: 8px 10px;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  border-radius: 2px;
-  cursor: pointer;
 }
 .cart.chosen {
   border-color: var(--straw);
@@ -333,6 +326,7 @@ async function book(): Promise<void> {
   stroke: var(--rust);
 }
 .one {
+  flex: none;
   width: 440px;
 }
 .week {

@@ -109,7 +109,7 @@ const words: Record<Tone, string> = {
   <div class="scan">
     <h1 class="sr">{{ t('frame.scanDevices') }}</h1>
     <section class="desk">
-      <div class="row modes" role="group" :aria-label="t('devices.action')">
+      <div class="row wrap" role="group" :aria-label="t('devices.action')">
         <Button
           v-for="[mode, text, key, label] in modes"
           :key="mode"
@@ -189,25 +189,14 @@ const words: Record<Tone, string> = {
   flex: none;
   padding: 12px 16px;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 10px;
   background: var(--sheet);
   border-bottom: 1px solid var(--rule);
 }
-.mode {
-  font: inherit;
-  color: inherit;
-  background: transparent;
-  border: 1px solid var(--rule);
-  border-radius: 2px;
-  padding: 3px 10px;
-  cursor: pointer;
-}
 .mode.on {
   background: var(--ink);
   color: var(--paper);
-}
-.mode.on kbd {
-  color: inherit;
 }
 .due {
   width: 190px;

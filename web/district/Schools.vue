@@ -193,6 +193,7 @@ async function make(): Promise<void> {
 <style scoped>
 .wide {
   width: 100%;
+  min-width: 900px;
 }
 .wide :deep(.short) {
   width: 110px;

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** Who needs a second factor, whose addresses the district's sign-on may link, and what holds a plan for a person. */
 import { t } from '@/words';
-import { Button, Form, FormItem, InputNumber, Radio, RadioGroup, Select } from 'ant-design-vue';
+import Tags from '@/kit/Tags.vue';
+import { Button, Form, FormItem, InputNumber, Radio, RadioGroup } from 'ant-design-vue';
 import { computed, reactive, ref } from 'vue';
 import type { DistrictState } from '../../server/contract';
 import { call } from '@/api';
@@ -57,22 +58,19 @@ async function save(): Promise<void> {
         v-if="state.signOn"
         :label="t('district.eMailDomainsForThe')"
         html-for="sign-on-domains"
-        extra="Only confirmed addresses of these domains are linked at the first sign-on."
+        :extra="t('district.signOnDomainsHint')"
       >
-        <Select
-          id="sign-on-domains"
-          v-model:value="form.signOnDomains"
-          mode="tags"
-          :token-separators="[',', ' ']"
-          :open="false"
-          :placeholder="t('district.exampleOrg')"
-        />
+        <Tags id="sign-on-domains" v-model:value="form.signOnDomains" :placeholder="t('district.exampleOrg')" />
       </FormItem>
       <div class="row">
-        <FormItem :label="t('district.holdAPlanIfMore')" html-for="most-leaving" extra="of a school would leave">
+        <FormItem
+          :label="t('district.holdAPlanIfMore')"
+          html-for="most-leaving"
+          :extra="t('district.ofASchoolWouldLeave')"
+        >
           <InputNumber id="most-leaving" v-model:value="form.leaving" :min="0" :max="100" addon-after="%" />
         </FormItem>
-        <FormItem :label="t('district.orMoreThan')" html-for="most-joining" extra="would join">
+        <FormItem :label="t('district.orMoreThan')" html-for="most-joining" :extra="t('district.wouldJoin')">
           <InputNumber id="most-joining" v-model:value="form.joining" :min="0" :max="1000" addon-after="%" />
         </FormItem>
       </div>

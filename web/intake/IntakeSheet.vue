@@ -134,7 +134,7 @@ async function setAside(): Promise<void> {
         <p>{{ data.refusal.message }}</p>
         <Button @click="router.push('/intake')">{{ t('intake.chooseAnotherFile') }}</Button>
       </div>
-      <div v-else-if="reading" class="body">
+      <div v-else-if="reading" class="body panes">
         <div class="sheet">
           <p v-if="isContinued" class="bar" role="status">
             {{
@@ -293,14 +293,6 @@ async function setAside(): Promise<void> {
 }
 .body {
   flex: 1;
-  display: flex;
-  min-height: 0;
-}
-.sheet {
-  flex: 1;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
 }
 .about {
   flex-wrap: wrap;

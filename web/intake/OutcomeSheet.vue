@@ -84,7 +84,7 @@ const words: Record<string, string> = {
 </script>
 
 <template>
-  <section class="outcome" :aria-label="t('intake.preview')" :aria-busy="pending">
+  <section class="outcome narrow" :aria-label="t('intake.preview')" :aria-busy="pending">
     <h2>{{ t('intake.preview') }}</h2>
     <ul class="counts">
       <li v-for="[key, label, count, detail] in counts" :key="key">
@@ -186,11 +186,6 @@ const words: Record<string, string> = {
 
 <style scoped>
 .outcome {
-  width: 300px;
-  flex: none;
-  border-left: 1px solid var(--rule);
-  display: flex;
-  flex-direction: column;
   gap: 8px;
   padding: 12px 0 0;
   overflow: auto;

@@ -130,7 +130,8 @@ const reread = (edit: (draft: Draft) => void) =>
 <style scoped>
 .reading {
   flex: none;
-  gap: 16px;
+  flex-wrap: wrap;
+  gap: 4px 16px;
   padding: 6px 16px;
   border-bottom: 1px solid var(--rule);
   font-size: 13px;

@@ -10,6 +10,7 @@ import Suggest from '@/kit/Suggest.vue';
 import TextInput from '@/kit/TextInput.vue';
 import { fold } from '#core/names/index';
 import Papa from 'papaparse';
+import { useMediaQuery } from '@vueuse/core';
 import { computed, nextTick, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { useCarryOut } from '@/frame/keys';
@@ -66,6 +67,9 @@ function drop(i: number): void {
   typed.value = typed.value.length === 1 ? [blank()] : typed.value.filter((_, k) => k !== i);
 }
 
+/** On a phone the fields of a line stand two by two, each with its name in it. */
+const isNarrow = useMediaQuery('(max-width: 700px)');
+
 const busy = ref(false);
 async function takeIn(): Promise<void> {
   if (busy.value || filled.value.length === 0 || !schoolId.value) return;
@@ -90,7 +94,7 @@ useCarryOut(takeIn, { first: true });
 
 <template>
   <section ref="box" class="typed ordering" :aria-label="t('intake.newPeople')" @keydown.esc.stop="$emit('close')">
-    <div class="row">
+    <div class="row wrap">
       <h2>{{ t('intake.newStudents') }}</h2>
       <label class="quiet"
         >{{ t('intake.school') }}
@@ -107,7 +111,7 @@ useCarryOut(takeIn, { first: true });
         ></Button
       >
     </div>
-    <div class="grid head quiet" :style="{ gridTemplateColumns: `${columns.map(([, , w]) => w).join(' ')} 28px` }">
+    <div v-if="!isNarrow" class="grid head quiet" :style="{ gridTemplateColumns: `${columns.map(([, , w]) => w).join(' ')} 28px` }">
       <span v-for="[key, label] in columns" :key="key">{{ label }}</span>
     </div>
     <div
@@ -115,13 +119,14 @@ useCarryOut(takeIn, { first: true });
       :key="i"
       class="grid"
       :data-row="i"
-      :style="{ gridTemplateColumns: `${columns.map(([, , w]) => w).join(' ')} 28px` }"
+      :style="{ gridTemplateColumns: isNarrow ? '1fr 1fr' : `${columns.map(([, , w]) => w).join(' ')} 28px` }"
     >
       <template v-for="[key, label] in columns" :key="key">
         <div v-if="key === 'className'" @keydown.enter.exact="next(i)">
           <Suggest
             v-model:value="row.className"
             :options="homeroomsLike(row.className)"
+            :placeholder="isNarrow ? label : undefined"
             :aria-label="t('intake.line', { label, i: i + 1 })"
           />
         </div>
@@ -129,13 +134,14 @@ useCarryOut(takeIn, { first: true });
           v-else
           v-model:value="row[key]"
           autocomplete="off"
+          :placeholder="isNarrow ? label : undefined"
           :aria-label="t('intake.line', { label, i: i + 1 })"
           @keydown.enter.exact.prevent="next(i)"
         />
       </template>
       <Button type="text" size="small" :aria-label="t('intake.removeLine', { i: i + 1 })" @click="drop(i)">×</Button>
     </div>
-    <div class="row foot">
+    <div class="row wrap foot">
       <span class="quiet grow"
         ><kbd>{{ t('intake.enter') }}</kbd> {{ t('intake.startsTheNextLineWhat') }}</span
       >
@@ -151,7 +157,7 @@ useCarryOut(takeIn, { first: true });
 <style scoped>
 .typed {
   border-bottom: 2px solid var(--ink);
-  max-height: 45vh;
+  max-height: 60vh;
   overflow: auto;
 }
 .row {
@@ -160,7 +166,7 @@ useCarryOut(takeIn, { first: true });
 .grid {
   display: grid;
   gap: 6px;
-  padding: 2px 0;
+  padding: 4px 0;
 }
 .head {
   font-size: 13px;

@@ -79,8 +79,8 @@ const more = computed(() => [
 </script>
 
 <template>
-  <div class="licenses">
-    <section class="list">
+  <div class="panes">
+    <section>
       <ProductForm
         v-if="open === 'product'"
         :key="editing?.id ?? 'new'"
@@ -135,21 +135,8 @@ const more = computed(() => [
 </template>
 
 <style scoped>
-.licenses {
-  display: flex;
-  min-height: 0;
-}
-.list {
-  flex: 1 1 52%;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
-}
 .beside-list {
-  flex: 1 1 48%;
-  min-width: 0;
   overflow: auto;
-  border-left: 1px solid var(--rule);
   background: var(--sheet);
 }
 </style>

@@ -129,7 +129,7 @@ const columns: Col[] = [
 </script>
 
 <template>
-  <div class="handouts">
+  <div class="handouts panes">
     <section class="left">
       <div class="bar">
         <TextInput
@@ -225,7 +225,7 @@ const columns: Col[] = [
           <Checkbox v-model:checked="once.voidOlder"> {{ t('places.makeOlderCardsInvalid') }}</Checkbox>
         </div>
         <div class="row wrap">
-          <Button ref="printButton" size="small" class="print" :disabled="cards === 0 || busy" @click="print">
+          <Button ref="printButton" type="primary" class="print" :disabled="cards === 0 || busy" @click="print">
             <span
               >{{
                 cards > 0
@@ -289,17 +289,6 @@ const columns: Col[] = [
 </template>
 
 <style scoped>
-.handouts {
-  display: flex;
-  min-height: 0;
-}
-.left {
-  flex: 1.1;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
-  border-right: 1px solid var(--rule);
-}
 .sheet {
   flex: 1;
   min-height: 0;
@@ -317,12 +306,6 @@ const columns: Col[] = [
   gap: 12px;
   padding: 2px 0;
 }
-.right {
-  flex: 1;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
-}
 .choices {
   padding: 12px 16px;
   font-size: 13px;
@@ -331,28 +314,7 @@ const columns: Col[] = [
   border-bottom: 1px solid var(--rule);
 }
 .wrap {
-  flex-wrap: wrap;
   gap: 4px 16px;
-}
-.print {
-  font: inherit;
-  font-weight: 650;
-  background: var(--stem);
-  color: var(--on-stem);
-  border: 0;
-  border-radius: 2px;
-  padding: 0 14px;
-  height: 32px;
-  cursor: pointer;
-}
-.print:disabled {
-  background: var(--fog);
-  color: var(--quiet);
-  cursor: default;
-}
-.print kbd {
-  color: inherit;
-  margin-left: 6px;
 }
 .preview {
   flex: 1;

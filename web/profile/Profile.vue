@@ -152,11 +152,7 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
           <FormItem v-if="profile.hasPassword" :label="t('profile.currentPassword')" html-for="current">
             <InputPassword id="current" v-model:value="change.current" autocomplete="current-password" />
           </FormItem>
-          <FormItem
-            :label="t('profile.newPassword')"
-            html-for="next"
-            extra="At least 8 characters. A few words make a good one."
-          >
+          <FormItem :label="t('profile.newPassword')" html-for="next" :extra="t('sign.passwordHint')">
             <InputPassword id="next" v-model:value="change.next" autocomplete="new-password" />
           </FormItem>
           <Button html-type="submit" :loading="busy === 'password'" :disabled="change.next.length < 8">{{

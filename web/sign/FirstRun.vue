@@ -59,7 +59,7 @@ async function go(): Promise<void> {
       {{ t('sign.nameYourDistrictAndIts') }}
     </p>
     <Form layout="vertical" :model="form" :required-mark="false" class="set-up" @submit.prevent="go">
-      <FormItem :label="t('sign.setUpCode')" html-for="code" extra="It was printed where Sheaf was started.">
+      <FormItem :label="t('sign.setUpCode')" html-for="code" :extra="t('sign.setUpCodeHint')">
         <Input
           id="code"
           v-model:value="form.code"
@@ -71,7 +71,7 @@ async function go(): Promise<void> {
           :spellcheck="false"
         />
       </FormItem>
-      <FormItem :label="t('sign.district')" html-for="district" extra="For a single school, its name.">
+      <FormItem :label="t('sign.district')" html-for="district" :extra="t('sign.districtHint')">
         <Input id="district" v-model:value="form.district" required :maxlength="200" />
       </FormItem>
       <FormItem :label="t('sign.firstSchool')" html-for="school">
@@ -118,7 +118,7 @@ async function go(): Promise<void> {
             autocomplete="username"
           />
         </FormItem>
-        <FormItem :label="t('sign.password')" html-for="password" extra="At least 8 characters">
+        <FormItem :label="t('sign.password')" html-for="password" :extra="t('sign.atLeast8')">
           <InputPassword
             id="password"
             v-model:value="form.password"
@@ -129,7 +129,7 @@ async function go(): Promise<void> {
         </FormItem>
       </div>
       <div class="pair">
-        <FormItem :label="t('sign.digitsOfAStudentNumber')" html-for="digits" extra="Empty: of any length">
+        <FormItem :label="t('sign.digitsOfAStudentNumber')" html-for="digits" :extra="t('sign.digitsHint')">
           <InputNumber id="digits" v-model:value="form.digits" :min="3" :max="12" />
         </FormItem>
         <FormItem

@@ -66,11 +66,7 @@ const choose = () =>
       <p>
         {{ t('sign.yourUsernameIs', { name: own.name }) }} <b class="mono">{{ own.username }}</b>.
       </p>
-      <FormItem
-        :label="t('sign.newPassword')"
-        html-for="new-password"
-        extra="At least 8 characters. A few words make a good one."
-      >
+      <FormItem :label="t('sign.newPassword')" html-for="new-password" :extra="t('sign.passwordHint')">
         <InputPassword id="new-password" v-model:value="password" size="large" autocomplete="new-password" />
       </FormItem>
       <Button type="primary" size="large" html-type="submit" :loading="busy" :disabled="password.length < 8">{{

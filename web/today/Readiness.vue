@@ -132,6 +132,7 @@ const days = computed(() => daysBetween(session.me!.today, session.me!.year.begi
 .ready {
   flex: 2 1 640px;
   min-width: 0;
+  overflow-x: auto;
 }
 .wide {
   width: 100%;

@@ -147,8 +147,8 @@ const keying = ref(false);
         t('use.asOfBeingUpdated', { countedAt: timeWords(sheet.countedAt) })
       }}</span>
     </div>
-    <div v-if="sheet" class="body">
-      <section class="left">
+    <div v-if="sheet" class="body panes">
+      <section>
         <BarChart v-if="sheet.byProduct.length > 0" :label="t('use.minutesByWeek')" v-bind="bars" />
         <p v-else class="none quiet">
           {{ t('use.noUsageWasReportedFor') }}
@@ -248,21 +248,8 @@ const keying = ref(false);
 }
 .body {
   flex: 1;
-  min-height: 0;
-  display: flex;
-}
-.left {
-  flex: 1 1 58%;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
 }
 .right {
-  flex: 1 1 42%;
-  min-width: 0;
-  border-left: 1px solid var(--rule);
-  display: flex;
-  flex-direction: column;
   gap: 12px;
   padding: 12px 0 0;
   font-size: 13px;

@@ -33,8 +33,8 @@ const open = (id: string) => void router.push(`/year/sections/${encodeURICompone
   <div class="middle">
     <Head :title="t('year.nextYearsGrades')" />
     <Worksheet
-      class="list-below"
       ref="sheet"
+      class="list-below"
       :label="t('year.nextYearsGrades')"
       :rows="rows"
       :columns="columns"

@@ -89,6 +89,7 @@ export const district = {
   nowHasOneDeviceFor: 'now has one device for every student',
   nowSharesDevicesFromCarts: 'now shares devices from carts',
   of2: '{school}, {uses} of {usesMost}',
+  ofASchoolWouldLeave: 'of a school would leave',
   ofWouldClashAndGet: '{clashes} of {people} would clash and get a number added.',
   orMoreThan: 'or more than',
   orScanYourCard: 'or scan your card.',
@@ -125,6 +126,7 @@ export const district = {
   signInAddressOnCards: 'Sign-in address on cards',
   signInHere: 'Sign in here:',
   signInOptions: 'Sign-in options',
+  signOnDomainsHint: 'Only confirmed addresses of these domains are linked at the first sign-on.',
   staff: 'Staff',
   strengthBits: 'Strength (bits)',
   studentNumber: 'student number',
@@ -148,6 +150,7 @@ export const district = {
   what: 'What',
   willBeIn: 'will be in',
   winterBreak: 'Winter break',
+  wouldJoin: 'would join',
   years: 'years',
   yourChoice: 'Your choice',
 };

@@ -1,4 +1,5 @@
 export const sign = {
+  atLeast8: 'At least 8 characters',
   backToSignIn: 'Back to sign-in',
   chooseANewPassword: 'Choose a new password',
   chooseAPasswordThatNo: '. Choose a password that no one else knows.',
@@ -6,8 +7,10 @@ export const sign = {
   codeFromYourAppOr: 'Code from your app, or a recovery code',
   coordinatorsSignInWithUsername:
     'Coordinators sign in with username and password first, then link the district’s sign-on under Profile.',
+  digitsHint: 'Empty: of any length',
   digitsOfAStudentNumber: 'Digits of a student number',
   district: 'District',
+  districtHint: 'For a single school, its name.',
   firstAndLastDayOf: 'First and last day of school',
   firstSchool: 'First school',
   forStaffStudentsAskYour: 'For staff. Students: ask your teacher for a new card or password.',
@@ -28,6 +31,7 @@ export const sign = {
   pageLanguage: 'Language of this page',
   password: 'Password',
   passwordAtLeast8Characters: 'Password, at least 8 characters; a few words make a good one',
+  passwordHint: 'At least 8 characters. A few words make a good one.',
   pictures: 'Pictures',
   recoveryCode: 'Recovery code',
   removeTheLastOne: 'Remove the last one',
@@ -36,6 +40,7 @@ export const sign = {
   sendMeALink: 'Send me a link',
   setUpAndSignIn: 'Set up and sign in',
   setUpCode: 'Set-up code',
+  setUpCodeHint: 'It was printed where Sheaf was started.',
   setUpSheaf: 'Set up Sheaf',
   sheaf: 'Sheaf',
   showPassword: 'Show password',

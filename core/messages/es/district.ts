@@ -93,6 +93,7 @@ export const district: Record<keyof typeof english, string> = {
   nowHasOneDeviceFor: 'ahora tiene un dispositivo por estudiante',
   nowSharesDevicesFromCarts: 'ahora comparte dispositivos de carritos',
   of2: '{school}, {uses} de {usesMost}',
+  ofASchoolWouldLeave: 'de una escuela se fueran',
   ofWouldClashAndGet: '{clashes} de {people} chocarían y llevarán un número.',
   orMoreThan: 'o más de',
   orScanYourCard: 'o escanee su tarjeta.',
@@ -129,6 +130,7 @@ export const district: Record<keyof typeof english, string> = {
   signInAddressOnCards: 'Dirección de acceso en las tarjetas',
   signInHere: 'Entre aquí:',
   signInOptions: 'Formas de entrar',
+  signOnDomainsHint: 'Solo las direcciones confirmadas de estos dominios se vinculan en el primer acceso.',
   staff: 'Personal',
   strengthBits: 'Fuerza (bits)',
   studentNumber: 'número de estudiante',
@@ -152,6 +154,7 @@ export const district: Record<keyof typeof english, string> = {
   what: 'Qué',
   willBeIn: 'estará en',
   winterBreak: 'Vacaciones de invierno',
+  wouldJoin: 'ingresaran',
   years: 'años',
   yourChoice: 'A su elección',
 };

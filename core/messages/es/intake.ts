@@ -196,7 +196,8 @@ export const intake: Record<keyof typeof english, string> = {
   next: '· próxima {nextRunAt}',
   noEmailAddress: 'sin correo',
   noFamilyName: 'sin apellido',
-  noFeedsYetAFile: 'Todavía no hay fuentes. Una fuente también recuerda lo que se corrigió y trae su archivo por sí misma.',
+  noFeedsYetAFile:
+    'Todavía no hay fuentes. Una fuente también recuerda lo que se corrigió y trae su archivo por sí misma.',
   noGivenName: 'sin nombre',
   noGrade: 'sin grado',
   noHeading: 'sin título',

@@ -1,6 +1,7 @@
 import type { sign as english } from '../en/sign';
 
 export const sign: Record<keyof typeof english, string> = {
+  atLeast8: 'Al menos 8 caracteres',
   backToSignIn: 'Volver a entrar',
   chooseANewPassword: 'Elija una contraseña nueva',
   chooseAPasswordThatNo: '. Elija una contraseña que nadie más conozca.',
@@ -8,8 +9,10 @@ export const sign: Record<keyof typeof english, string> = {
   codeFromYourAppOr: 'Código de su aplicación o código de recuperación',
   coordinatorsSignInWithUsername:
     'Los coordinadores entran primero con usuario y contraseña y después vinculan el acceso del distrito en Perfil.',
+  digitsHint: 'Vacío: de cualquier longitud',
   digitsOfAStudentNumber: 'Cifras del número de estudiante',
   district: 'Distrito',
+  districtHint: 'Si es una sola escuela, su nombre.',
   firstAndLastDayOf: 'Primer y último día de clases',
   firstSchool: 'Primera escuela',
   forStaffStudentsAskYour: 'Para el personal. Estudiantes: pidan a su maestro una tarjeta o contraseña nueva.',
@@ -30,6 +33,7 @@ export const sign: Record<keyof typeof english, string> = {
   pageLanguage: 'Idioma de esta página',
   password: 'Contraseña',
   passwordAtLeast8Characters: 'Contraseña, de 8 letras o más; unas cuantas palabras hacen una buena',
+  passwordHint: 'Al menos 8 caracteres. Unas cuantas palabras son una buena contraseña.',
   pictures: 'Imágenes',
   recoveryCode: 'Código de recuperación',
   removeTheLastOne: 'Quitar la última',
@@ -38,6 +42,7 @@ export const sign: Record<keyof typeof english, string> = {
   sendMeALink: 'Enviarme un enlace',
   setUpAndSignIn: 'Configurar y entrar',
   setUpCode: 'Código de configuración',
+  setUpCodeHint: 'Se mostró donde se inició Sheaf.',
   setUpSheaf: 'Configurar Sheaf',
   sheaf: 'Sheaf',
   showPassword: 'Mostrar contraseña',
