@@ -210,14 +210,21 @@ export class Browser {
     await this.keys(Key.END, Key.ENTER);
     await this.find('input[autocomplete=username]');
   }
-  /** What axe finds wrong with the page as it stands: WCAG 2.2 A and AA, and best practices; a list that is open stands in no landmark. */
-  async violations(): Promise<string[]> {
+  /**
+   * What axe finds wrong with the page as it stands: WCAG 2.2 A and AA, and best practices, or its colors alone; a list
+   * that is open stands in no landmark.
+   */
+  async violations(what: 'all' | 'colors' = 'all'): Promise<string[]> {
     // A color that is on its way from one state to the next is nobody's choice: what is looked at is where it ends.
     await this.driver.executeScript(
       `${axe.source}; const still = document.createElement('style'); still.id = 'still'; still.textContent = '* { transition: none !important; }'; document.head.append(still);`,
     );
     const found = (await this.driver.executeAsyncScript(
-      'const done = arguments[arguments.length - 1]; const over = (r) => { document.getElementById("still").remove(); done(r); }; axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"], rules: { region: { enabled: !document.querySelector(".ant-select-dropdown:not(.ant-select-dropdown-hidden)") } } }).then((r) => over(r.violations));',
+      `const done = arguments[1]; const over = (r) => { document.getElementById("still").remove(); done(r.violations); };
+       const rules = arguments[0] === "colors" ? { runOnly: { type: "rule", values: ["color-contrast"] } } :
+         { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"], rules: { region: { enabled: !document.querySelector(".ant-select-dropdown:not(.ant-select-dropdown-hidden)") } } };
+       axe.run(document, rules).then(over);`,
+      what,
     )) as Violation[];
     return found.map(
       ({ id, nodes }) =>
@@ -227,6 +234,22 @@ export class Browser {
           .join('; ')}`,
     );
   }
+  /** Controls and headings that lie outside of the window where nothing scrolls to them. */
+  outside = (): Promise<string[]> =>
+    this.driver.executeScript<string[]>(
+      `const reached = (one) => {
+         let right = one.getBoundingClientRect().right;
+         for (let box = one.parentElement; box && right > innerWidth + 1; box = box.parentElement) {
+           const { overflowX } = getComputedStyle(box);
+           if (/auto|scroll/.test(overflowX) && box.scrollWidth > box.clientWidth) return true;
+           if (/hidden|clip/.test(overflowX)) right = Math.min(right, box.getBoundingClientRect().right);
+         }
+         return right <= innerWidth + 1;
+       };
+       return [...document.querySelectorAll('button, a, input, label, h1, h2, h3')]
+         .filter((one) => one.getClientRects().length > 0 && !one.closest('svg, .sr') && !reached(one))
+         .map((one) => one.tagName + ' ' + (one.innerText || one.getAttribute('aria-label') || one.className))`,
+    );
   /** Errors on the console since the last look. */
   async errors(): Promise<string[]> {
     const entries = await this.driver.manage().logs().get(logging.Type.BROWSER);

@@ -67,8 +67,10 @@ async function walk(paths: readonly (string | readonly [path: string, open: () =
     );
     await open?.();
     found.push([path, await bare()]);
-    const wide = await run('return document.documentElement.scrollWidth - innerWidth');
-    if (wide !== 0) found.push([path, [`${String(wide)} px too wide`]]);
+    for (const width of [390, 1280]) {
+      await browser.size(width, 800);
+      found.push([`${path} at ${width} px`, await browser.outside()]);
+    }
   }
   expect(found.filter(([, texts]) => texts.length > 0)).toEqual([]);
 }

@@ -111,7 +111,11 @@ useCarryOut(takeIn, { first: true });
         ></Button
       >
     </div>
-    <div v-if="!isNarrow" class="grid head quiet" :style="{ gridTemplateColumns: `${columns.map(([, , w]) => w).join(' ')} 28px` }">
+    <div
+      v-if="!isNarrow"
+      class="grid head quiet"
+      :style="{ gridTemplateColumns: `${columns.map(([, , w]) => w).join(' ')} 28px` }"
+    >
       <span v-for="[key, label] in columns" :key="key">{{ label }}</span>
     </div>
     <div
