@@ -19,7 +19,7 @@ it('finds the seats that are short, plans what can be done, and the chart agrees
   const { browser } = at;
   await browser.find('[role=grid], .today');
   await browser.chord(Key.ALT, '5');
-  await browser.sees('23 seats short from 2026-09-06');
+  await browser.sees('23 seats short from Sep 6');
   const caption = async () =>
     (
       (await browser.driver.executeScript('return document.querySelector(".panel figcaption")?.textContent')) as string

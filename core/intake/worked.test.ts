@@ -252,7 +252,7 @@ it('files change a small district as these do', async () => {
   const problem = (line: number, stops: boolean): Problem => ({
     line,
     column: 1,
-    code: 'x',
+    code: 'vague',
     message: `Problem ${line}.`,
     stops,
   });

@@ -3,6 +3,7 @@ import type { Declaration } from '#core/entities/declare';
 import { declarationOf, fieldLabel, secretFields } from '#core/entities/index';
 import { say } from '#core/messages/say';
 import type { School } from '#core/entities/index';
+import { type Grade, gradeLabel, grades } from '#core/tabular/values';
 import { type Change, type Fields, type KindCount, plainly, type Telling, type Value } from '#core/plan/index';
 
 /** As "New classes", "Change people: grade, school". */
@@ -38,7 +39,10 @@ export interface ShownField {
   after: string;
   hasBefore: boolean;
   hasAfter: boolean;
+  /** Both are dates, yyyy-mm-dd, where they are not empty. */
+  isDay: boolean;
 }
+const isGrade = (text: string): text is Grade => grades.some((grade) => grade === text);
 const blank: Pick<Declaration, 'fields' | 'facts'> = { fields: {}, facts: {} };
 
 /** Ids say nothing to a person; what they mean stands in the reason. */
@@ -51,7 +55,9 @@ export function shownFields(change: Change, schools: readonly School[]): ShownFi
       ? say('plan.empty')
       : field === 'schoolId'
         ? (schools.find(({ id }) => id === value)?.name ?? say('plan.aSchool'))
-        : String(value);
+        : /[gG]rade$/.test(field) && isGrade(String(value))
+          ? gradeLabel(value as Grade)
+          : String(value);
   const says = (field: string) =>
     (field in before || field in after) && (field === 'schoolId' || !fields[field]!.facts.refers);
   const isWorthwhile = (field: string) =>
@@ -65,5 +71,6 @@ export function shownFields(change: Change, schools: readonly School[]): ShownFi
       after: told(field, after[field]),
       hasBefore: field in before,
       hasAfter: field in after,
+      isDay: fields[field]!.kind === 'day',
     }));
 }

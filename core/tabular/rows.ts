@@ -52,11 +52,17 @@ export interface TypedRow extends RecordRow {
   birthAsWritten: string | null;
 }
 
+/** Kinds of problems in a list; those of a bundle's records have names of their own. */
+export type ListProblem =
+  | ('number-short' | 'number-form' | 'digits-lost' | 'no-number' | 'date' | 'date-range' | 'grade' | 'grade-range')
+  | ('role' | 'role-guardian' | 'no-family-name' | 'no-given-name' | 'mis-decoded' | 'digit-in-name' | 'capitals')
+  | ('email' | 'duplicate' | 'ragged' | 'too-long' | 'left-out' | 'repeated' | 'formula' | 'vague');
+
 export interface Problem {
   line: number;
   /** Index of the column, or null if the row as a whole is meant. */
   column: number | null;
-  code: string;
+  code: ListProblem | `roster-${string}`;
   message: string;
   /** True: the row waits until this is mended. False: a note. */
   stops: boolean;
@@ -83,7 +89,7 @@ export function readRows(file: OpenFile, repairs: Repairs, rules: RowRules, abou
   const digits = rules.numberDigits === null ? usualDigits(records, column.get('number')) : null;
   const result: ReadRows = { rows: [], problems: [], leftOut: [] };
   const byNumber = new Map<string, TypedRow>();
-  const leaveOut = (line: number, code: string, message: string) => {
+  const leaveOut = (line: number, code: ListProblem, message: string) => {
     result.leftOut.push(line);
     result.problems.push({ line, column: null, code, message, stops: false });
   };
@@ -168,7 +174,7 @@ class RowReader {
     return tidy(this.repaired[index] ?? this.record.cells[index] ?? '');
   }
 
-  problem(field: Field | null, code: string, message: string, repair?: string | null, stops = true): void {
+  problem(field: Field | null, code: ListProblem, message: string, repair?: string | null, stops = true): void {
     const index = field === null ? undefined : this.column.get(field);
     const column = index === undefined || index > 1000 ? null : index;
     this.problems.push({ line: this.record.line, column, code, message, stops, ...(repair ? { repair } : {}) });

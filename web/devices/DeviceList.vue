@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The worksheet of devices, with facets; beside it the focused one with everyone who had it. */
+import { dayWords } from '@/time';
 import { t } from '@/words';
 import { CloseOutlined } from '@ant-design/icons-vue';
 import { Button } from 'ant-design-vue';
@@ -138,12 +139,12 @@ const columns: Col[] = [
           >
           <template #condition="{ row }"
             ><span :class="{ rust: !['good', 'worn'].includes(row.condition), quiet: row.condition === 'good' }">{{
-              row.condition
+              t('devices.conditionWord', { condition: row.condition })
             }}</span></template
           >
           <template #updatesEnd="{ row }"
             ><span :class="row.updatesEnd && row.updatesEnd <= session.me!.today ? 'rust' : 'quiet'">{{
-              row.updatesEnd ?? '—'
+              row.updatesEnd ? dayWords(row.updatesEnd) : '—'
             }}</span></template
           >
         </Worksheet>

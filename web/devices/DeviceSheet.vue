@@ -127,7 +127,9 @@ const back = () =>
       </dt>
       <dd>
         <Choice id="d-condition" :value="device.condition" @update:value="(value) => edit('condition', value)">
-          <SelectOption v-for="c in conditions" :key="c" :value="c">{{ c }}</SelectOption>
+          <SelectOption v-for="c in conditions" :key="c" :value="c">{{
+            t('devices.conditionWord', { condition: c })
+          }}</SelectOption>
         </Choice>
       </dd>
       <dt>

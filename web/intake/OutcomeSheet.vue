@@ -5,6 +5,7 @@ import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import type { IntakePreview } from '../../server/contract';
 import type { Choice } from '#core/intake/index';
+import type { ListProblem } from '#core/tabular/index';
 import { linesOf } from '#core/intake/waiting';
 import AskList from './AskList.vue';
 import type { Only } from './rows';
@@ -49,7 +50,7 @@ defineExpose({
     return Boolean(button);
   },
 });
-const words: Record<string, string> = {
+const words: Record<ListProblem, string> & Record<string, string> = {
   'number-short': t('intake.numbersWithoutLeadingZeros'),
   'number-form': t('intake.numbersInAnotherForm'),
   'digits-lost': t('intake.numbersThatLostDigits'),
@@ -69,6 +70,7 @@ const words: Record<string, string> = {
   duplicate: t('intake.duplicateNumbers'),
   ragged: t('intake.cellsInTheWrongColumn'),
   'too-long': t('intake.cellsThatAreTooLong'),
+  vague: t('intake.noNumberAndNoBirthDate'),
   'left-out': t('intake.linesWithoutAPerson'),
   repeated: t('intake.duplicateRows'),
   formula: t('intake.formulasInPlaceOfNames'),

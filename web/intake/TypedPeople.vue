@@ -51,8 +51,19 @@ const classes = useLoad(t('intake.classes'), 'GET /api/classes/names', () => ({
   query: { school: schoolId.value || undefined },
 }));
 const homerooms = computed(() => (classes.data.value ?? []).filter(({ subject }) => !subject));
+/** Until a school is chosen, classes are told with theirs: choosing one chooses it. */
 const homeroomsLike = (typed: string) =>
-  homerooms.value.filter(({ name }) => fold(name).startsWith(fold(typed))).map(({ name }) => ({ value: name }));
+  homerooms.value
+    .filter(({ name }) => fold(name).startsWith(fold(typed)))
+    .map(({ name, school: at }) => ({ value: school.value ? name : t('intake.classAtSchool', { name, school: at }) }));
+function chooseClass(row: Typed, chosen: string): void {
+  if (school.value) return;
+  const one = homerooms.value.find(({ name, school: at }) => t('intake.classAtSchool', { name, school: at }) === chosen);
+  const its = session.me?.schools.find(({ name }) => name === one?.school);
+  if (!one || !its) return;
+  schoolId.value = its.id;
+  row.className = one.name;
+}
 const filled = computed(() => typed.value.filter((row) => Object.values(row).some((value) => value.trim() !== '')));
 
 const box = ref<HTMLElement | null>(null);
@@ -80,7 +91,7 @@ async function takeIn(): Promise<void> {
     const header = [...used.map(([key]) => template[key]), template.schoolName];
     const rows = filled.value.map((row) => [...used.map(([key]) => row[key].trim()), school.value?.name ?? '']);
     const text = Papa.unparse([header, ...rows]);
-    const { id } = await upload(new Blob([text]), `typed in, ${session.me?.today}.csv`);
+    const { id } = await upload(new Blob([text]), `${t('intake.newStudents')}, ${session.me?.today}.csv`);
     await clear();
     await router.push(`/imports/${id}`);
   } catch (error) {
@@ -132,6 +143,7 @@ useCarryOut(takeIn, { first: true });
             :options="homeroomsLike(row.className)"
             :placeholder="isNarrow ? label : undefined"
             :aria-label="t('intake.line', { label, i: i + 1 })"
+            @select="(chosen) => chooseClass(row, chosen)"
           />
         </div>
         <TextInput
@@ -149,6 +161,7 @@ useCarryOut(takeIn, { first: true });
       <span class="quiet grow"
         ><kbd>{{ t('intake.enter') }}</kbd> {{ t('intake.startsTheNextLineWhat') }}</span
       >
+      <span v-if="filled.length > 0 && !schoolId" class="rust" role="status">{{ t('intake.chooseASchoolFirst') }}</span>
       <Button type="primary" :disabled="filled.length === 0 || !schoolId || busy" @click="takeIn"
         ><span
           >{{ t('intake.continueWith', { filled: filled.length }) }} <kbd>{{ t('intake.ctrlEnter') }}</kbd></span

@@ -72,6 +72,9 @@ thead th {
   color: var(--quiet);
   white-space: nowrap;
 }
+thead th::first-letter {
+  text-transform: uppercase;
+}
 tbody th {
   font-weight: 400;
 }

@@ -36,6 +36,10 @@ watchEffect(() => (document.title = `${props.title} · Sheaf`));
   padding: 8px 16px;
   border-bottom: 1px solid var(--rule);
 }
+/* The buttons go below the title before it is squeezed. */
+.page-head > .grow {
+  min-width: min(200px, 100%);
+}
 h1 {
   overflow-wrap: anywhere;
 }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The licenses of a product, edited in place: each change is a plan of its own, with Undo. */
+import { dayWords } from '@/time';
 import { t } from '@/words';
 import Figures from '@/kit/Figures.vue';
 import Choice from '@/kit/Choice.vue';
@@ -76,6 +77,8 @@ async function keep(): Promise<void> {
       <template #owner="{ row: l }">
         {{ l.school ?? t('licenses.district') }}<span v-if="l.trial" class="dusk"> {{ t('licenses.trial') }}</span>
       </template>
+      <template #begins="{ row: l }">{{ dayWords(l.begins) }}</template>
+      <template #ends="{ row: l }">{{ dayWords(l.ends) }}</template>
       <template #seats="{ row: l }">{{ l.seats ?? t('licenses.siteLicense') }}</template>
       <template #cost="{ row: l }">{{ l.costCents === null ? '—' : money(l.costCents) }}</template>
       <template #act="{ row: l }">

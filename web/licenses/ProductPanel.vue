@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** How one product stands: over the year, what is short, what a proposal would do, its licenses and rules. */
+import { dayWords } from '@/time';
 import { t } from '@/words';
 import { addDays } from '#core/time/index';
 import { Button, Checkbox } from 'ant-design-vue';
@@ -129,7 +130,9 @@ const doesNothing = computed(
         >.
       </p>
       <p v-if="sheet.row.short" class="rust">
-        <b>{{ t('licenses.seatsShortFrom', { count: sheet.row.short.count, from: sheet.row.short.from }) }}</b>
+        <b>{{
+          t('licenses.seatsShortFrom', { count: sheet.row.short.count, from: dayWords(sheet.row.short.from) })
+        }}</b>
       </p>
       <p v-if="sheet.row.over" class="rust">
         <b>{{
@@ -147,14 +150,14 @@ const doesNothing = computed(
         }}</RouterLink><template v-if="sheet.spare.stopped">{{
           t('licenses.ofThemSuspended', { stopped: sheet.spare.stopped })
         }}</template
-        ><template v-if="sheet.spare.idle">{{
+        >{{
           t('licenses.entitledStudentsDidNotUse', {
             stopped: sheet.spare.notEntitled + sheet.spare.stopped ? '; ' : '',
             idle: sheet.spare.idle,
           })
-        }}</template>
+        }}
         <label class="quiet">
-          {{ t('licenses.copyFor') }} <NumberInput v-model:value.lazy="idleDays" class="days" :min="7" :max="400" />
+          {{ t('licenses.inTheLast') }} <NumberInput v-model:value.lazy="idleDays" class="days" :min="7" :max="400" />
           {{ t('licenses.days') }}</label
         >
       </p>
@@ -194,7 +197,7 @@ const doesNothing = computed(
           {{
             t('licenses.stayWithoutOneFrom', {
               count: sheet.proposal.unmet.count,
-              from: sheet.proposal.unmet.from,
+              from: dayWords(sheet.proposal.unmet.from),
               count2:
                 sheet.proposal.unmet.schools.length > 0
                   ? `: ${sheet.proposal.unmet.schools.map((s) => `${s.name} ${s.count}`).join(', ')}`

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Every product with what is owned, needed and held; beside it how the focused one stands over the year. */
+import { dayWords } from '@/time';
 import { t } from '@/words';
 import More from '@/kit/More.vue';
 import Head from '@/kit/Head.vue';
@@ -122,7 +123,7 @@ const more = computed(() => [
           >
           <template #short="{ row }"
             ><span v-if="row.short" class="rust"
-              ><b>{{ row.short.count }}</b> {{ t('licenses.from2', { from: row.short.from }) }}</span
+              ><b>{{ row.short.count }}</b> {{ t('licenses.from2', { from: dayWords(row.short.from) }) }}</span
             ><span v-else-if="row.over" class="rust"
               ><b>{{ row.over }}</b> {{ t('licenses.tooManyAssigned') }}</span
             ><span v-else class="quiet">—</span></template

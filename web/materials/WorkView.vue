@@ -100,7 +100,7 @@ const columns: Col[] = [
   { key: 'school', label: t('common.school'), width: 'minmax(90px, 0.8fr)' },
   { key: 'opensAt', label: t('materials.opens2'), width: '124px' },
   { key: 'closesAt', label: t('materials.closes2'), width: '124px' },
-  { key: 'phase', label: t('materials.now'), width: '60px' },
+  { key: 'phase', label: t('materials.now'), width: '88px' },
   { key: 'done', label: t('common.done'), width: '66px', align: 'right' },
 ];
 </script>
@@ -109,7 +109,7 @@ const columns: Col[] = [
   <div class="two">
     <section class="middle">
       <Part v-if="making" fit><NewWork @close="making = false" @made="made" /></Part>
-      <Head :title="t('materials.assignments')">
+      <Head :title="t('materials.assignmentsTitle')">
         <template #narrow>
           <Checkbox v-model:checked="past" class="quiet"> {{ t('materials.alsoClosedLongAgo') }}</Checkbox>
         </template>

@@ -5,6 +5,7 @@ import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { School } from '#core/entities/index';
 import type { Change } from '#core/plan/index';
+import { valueWords } from './values';
 import { kindWords, shownFields } from '#core/register/words';
 
 const props = defineProps<{ change: Change & { out: boolean }; schools: readonly School[]; mayTakeOut: boolean }>();
@@ -32,9 +33,9 @@ const kind = computed(() => {
         <dt>{{ spoken(f.field) }}</dt>
         <dd>
           <template v-if="change.op !== 'create' && f.hasBefore"
-            ><del>{{ spoken(f.before) }}</del
+            ><del>{{ valueWords(f.isDay, f.before) }}</del
             ><template v-if="change.op !== 'purge'"> → </template></template
-          ><ins v-if="change.op !== 'purge' && f.hasAfter">{{ spoken(f.after) }}</ins>
+          ><ins v-if="change.op !== 'purge' && f.hasAfter">{{ valueWords(f.isDay, f.after) }}</ins>
         </dd>
       </template>
     </dl>

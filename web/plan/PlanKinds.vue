@@ -57,9 +57,11 @@ const isOut = (of: string) => props.plan.takenOut.kinds?.includes(of) ?? false;
 .kinds button {
   display: flex;
   justify-content: space-between;
+  align-items: center;
   gap: 8px;
   width: 100%;
-  padding: 3px 12px;
+  height: 28px;
+  padding: 0 12px;
 }
 .kinds button:hover {
   background: var(--fog);
@@ -87,8 +89,10 @@ const isOut = (of: string) => props.plan.takenOut.kinds?.includes(of) ?? false;
   background: linear-gradient(90deg, transparent 50%, var(--dusk) 50%);
 }
 .kinds .small {
+  width: auto;
+  height: 24px;
+  margin: 2px 0 4px 27px;
   font-size: 12px;
-  padding: 0 12px 4px 27px;
 }
 .kinds button.out {
   text-decoration: line-through;

@@ -18,6 +18,7 @@ import PlanGuards from './PlanGuards.vue';
 import PlanKinds from './PlanKinds.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import { momentWords } from '@/time';
+import { valueWords } from './values';
 import { useLoad, usePages } from '@/kit/load';
 
 const route = useRoute();
@@ -173,9 +174,9 @@ const states: Record<string, string> = {
               ><span v-for="f in shownFields(row, session.me?.schools ?? []).slice(0, 5)" :key="f.field" class="field"
                 >{{ spoken(f.field) }}
                 <template v-if="row.op !== 'create' && f.hasBefore"
-                  ><del>{{ spoken(f.before) }}</del
+                  ><del>{{ valueWords(f.isDay, f.before) }}</del
                   ><template v-if="row.op !== 'purge'"> → </template></template
-                ><ins v-if="row.op !== 'purge' && f.hasAfter">{{ spoken(f.after) }}</ins></span
+                ><ins v-if="row.op !== 'purge' && f.hasAfter">{{ valueWords(f.isDay, f.after) }}</ins></span
               ></span
             >
           </template>

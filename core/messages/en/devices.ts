@@ -43,6 +43,8 @@ export const devices = {
   column: 'Column {i}',
   condition: 'Condition',
   condition2: 'condition',
+  conditionWord:
+    '{condition, select, good {good} worn {worn} broken {broken} repair {in repair} missing {missing} retired {retired} other {{condition}}}',
   conflicts: 'Conflicts',
   continue: 'Continue',
   countDevices: '{n, plural, one {# device} other {# devices}}',

@@ -19,7 +19,7 @@ export const licenses = {
   atSchool: 'at {name}',
   canBeTakenBack: 'Can be taken back:',
   class: 'Class',
-  copyFor: 'Copy for',
+  inTheLast: 'in the last',
   cost: 'Cost',
   countProducts: '{n, plural, one {# product} other {# products}}',
   ctrlEnter: 'Ctrl+Enter',

@@ -12,6 +12,7 @@ export const materials = {
   andAnother: 'and another',
   answersShown: 'Answers shown',
   assign: 'Assign',
+  assignmentsTitle: 'Assignments',
   assignTo: 'Assign to {count} {classes}',
   assignment: 'Assignment',
   assignments: 'assignments',

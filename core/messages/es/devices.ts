@@ -45,6 +45,8 @@ export const devices: Record<keyof typeof english, string> = {
   column: 'Columna {i}',
   condition: 'Estado',
   condition2: 'estado',
+  conditionWord:
+    '{condition, select, good {bueno} worn {gastado} broken {averiado} repair {en reparación} missing {perdido} retired {retirado} other {{condition}}}',
   conflicts: 'Conflictos',
   continue: 'Continuar',
   countDevices: '{n, plural, one {# dispositivo} other {# dispositivos}}',

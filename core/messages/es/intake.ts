@@ -55,6 +55,8 @@ export const intake: Record<keyof typeof english, string> = {
   checking: 'Revisando {name}',
   chooseASchool: 'Elija una escuela',
   chooseAnotherFile: 'Elegir otro archivo',
+  chooseASchoolFirst: 'Elija una escuela.',
+  classAtSchool: '{name} · {school}',
   classes: 'clases',
   classOfAllRows: 'Clase de todas las filas',
   client: 'Cliente',
@@ -203,6 +205,7 @@ export const intake: Record<keyof typeof english, string> = {
   noHeading: 'sin título',
   noneOfTheBirthDates: 'Ninguna fecha de nacimiento muestra si va primero el día o el mes. ¿Cuál es?',
   noNumber: 'sin número',
+  noNumberAndNoBirthDate: 'sin número ni fecha de nacimiento',
   noNumberOrBirthDate: 'Sin número ni fecha de nacimiento. Después podría confundirse con otro estudiante.',
   noSchoolYet: 'todavía sin escuela',
   noStudentNumberThisRow:

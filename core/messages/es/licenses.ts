@@ -21,7 +21,7 @@ export const licenses: Record<keyof typeof english, string> = {
   atSchool: 'en {name}',
   canBeTakenBack: 'Se pueden retirar:',
   class: 'Clase',
-  copyFor: 'Copiar para',
+  inTheLast: 'en los últimos',
   cost: 'Costo',
   countProducts: '{n, plural, one {# producto} other {# productos}}',
   ctrlEnter: 'Ctrl+Intro',

@@ -14,6 +14,7 @@ export const materials: Record<keyof typeof english, string> = {
   andAnother: 'y otra',
   answersShown: 'Respuestas visibles',
   assign: 'Asignar',
+  assignmentsTitle: 'Tareas',
   assignTo: 'Asignar a {count} {classes}',
   assignment: 'Tarea',
   assignments: 'las tareas',
