@@ -58,7 +58,9 @@ const homeroomsLike = (typed: string) =>
     .map(({ name, school: at }) => ({ value: school.value ? name : t('intake.classAtSchool', { name, school: at }) }));
 function chooseClass(row: Typed, chosen: string): void {
   if (school.value) return;
-  const one = homerooms.value.find(({ name, school: at }) => t('intake.classAtSchool', { name, school: at }) === chosen);
+  const one = homerooms.value.find(
+    ({ name, school: at }) => t('intake.classAtSchool', { name, school: at }) === chosen,
+  );
   const its = session.me?.schools.find(({ name }) => name === one?.school);
   if (!one || !its) return;
   schoolId.value = its.id;
