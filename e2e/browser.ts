@@ -175,6 +175,19 @@ export class Browser {
     await this.tabUntil(`document.activeElement === ${found}`, words, most);
     await this.keys(Key.ENTER);
   }
+  /** Takes what begins so from the menu of a button that is reached by Tab. */
+  async fromMenu(button: string, words: string): Promise<void> {
+    await this.tabTo(button, 200);
+    await this.keys(Key.ENTER);
+    const at = () => this.driver.executeScript<string>('return document.activeElement?.innerText ?? ""');
+    await this.until(
+      () => this.driver.executeScript('return document.activeElement?.matches("[role=menuitem]")'),
+      `${button} opens no menu`,
+    );
+    for (let i = 0; i < 30 && !(await at()).trim().startsWith(words); i++) await this.keys(Key.ARROW_DOWN);
+    if (!(await at()).trim().startsWith(words)) throw new Error(`the menu has no “${words}”`);
+    await this.keys(Key.ENTER);
+  }
   async signIn(username: string, secret: string): Promise<void> {
     await this.go('/sign-in');
     await this.find('input[autocomplete=username]');

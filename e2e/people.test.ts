@@ -156,10 +156,10 @@ it('holds two people and lets the two be merged, seen side by side', async () =>
   await at.browser.find('.scroller .line.focused');
   await at.browser.keys(' ', Key.ARROW_DOWN, ' ');
   await at.browser.until(async () => (await gathered()) === 2, 'two are not gathered');
-  await at.browser.press('Suspend');
+  await at.browser.fromMenu('.sheaf .verbs [aria-haspopup=menu]', 'Suspend');
   await at.browser.sees('Plan 2 changes');
   await at.browser.keys(Key.ESCAPE);
-  await at.browser.press('Merge');
+  await at.browser.fromMenu('.sheaf .verbs [aria-haspopup=menu]', 'Merge');
   await at.browser.sees('The two people you gathered');
   await at.browser.sees('Merge into it');
   expect(await at.browser.violations()).toEqual([]);

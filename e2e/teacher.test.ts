@@ -122,6 +122,18 @@ it('shows the class code: 3 by mouse', async () => {
   expect(count()).toBeLessThanOrEqual(3);
 });
 
+it('shows the class code from Today: 4 by keyboard', async () => {
+  await at.browser.go('/');
+  await isFocused('[role=grid]');
+  count();
+  const isAtCode = () =>
+    actions.run('return document.activeElement.matches(\'a[href^="/board/"], [aria-label^="New code for"]\')');
+  for (let tabs = 0; tabs < 6 && !(await isAtCode()); tabs++) await keys(Key.TAB);
+  await keys(Key.ENTER);
+  await at.browser.until(async () => (await at.browser.driver.getCurrentUrl()).includes('/board/'), 'no code is shown');
+  expect(count()).toBeLessThanOrEqual(4);
+});
+
 it('is told by pages of coordinators that they are not for her role', async () => {
   await at.browser.go('/imports');
   await at.browser.sees('Your role does not allow this');

@@ -2,6 +2,8 @@
 /** The sheaf at the foot: how many, by grade and class, and what can be done with all of them at once. */
 import { locale, t } from '@/words';
 import { Button } from 'ant-design-vue';
+import { useElementSize, useMediaQuery } from '@vueuse/core';
+import More from '@/kit/More.vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -57,7 +59,6 @@ watch(
     void router.replace({ query: { ...route.query, verb: undefined } }).then(() => (verb.value = known));
   },
 );
-const verbs = computed(() => all.filter(([key]) => session.isCoordinator || key === 'group'));
 
 async function secrets(): Promise<void> {
   try {
@@ -68,6 +69,43 @@ async function secrets(): Promise<void> {
     work.wrong(error);
   }
 }
+
+interface Act {
+  label: string;
+  run: () => void;
+  /** The sheet that it opens. */
+  opens?: NonNullable<typeof verb.value>;
+}
+const isNarrow = useMediaQuery('(max-width: 700px)');
+const acts = computed((): Act[] => [
+  { label: t('frame.cards'), run: () => void router.push({ path: '/handouts', query: { sheaf: '1' } }) },
+  { label: t('frame.newPasswords'), run: () => void secrets() },
+  ...all
+    .filter(([key]) => session.isCoordinator || key === 'group')
+    .map(([key, label]) => ({ label, run: () => (verb.value = verb.value === key ? null : key), opens: key })),
+  ...(session.isCoordinator && sheaf.state.count === 2
+    ? [{ label: t('frame.merge'), run: () => void router.push({ path: '/pairs', query: { sheaf: '1' } }) }]
+    : []),
+  ...(isNarrow.value
+    ? [
+        { label: t('frame.save'), run: () => void (name.value = '') },
+        { label: t('frame.clearTheSheaf'), run: () => void sheaf.letAllGo() },
+      ]
+    : []),
+]);
+/** In pixels, at most: a letter, and what a button has around its word. */
+const [letter, around] = [8, 40];
+const row = ref<HTMLElement | null>(null);
+const { width } = useElementSize(row);
+/** How many of them stand beside each other; the others are in a menu. */
+const widths = computed(() => acts.value.map(({ label }) => label.length * letter + around));
+const wanted = computed(() => widths.value.reduce((sum, one) => sum + one, 0));
+const fit = computed(() => {
+  if (wanted.value <= width.value + 1) return acts.value.length;
+  let left = width.value - t('kit.more').length * letter - around - 24;
+  const first = widths.value.findIndex((one) => (left -= one) < 0);
+  return Math.max(1, first);
+});
 </script>
 
 <template>
@@ -91,23 +129,17 @@ async function secrets(): Promise<void> {
         >
       </li>
     </ul>
-    <span class="quiet clip grow">{{ sheaf.state.byClass.map((c) => `${c.label} ${c.count}`).join(' · ') }}</span>
-    <div class="verbs">
-      <Button @click="router.push({ path: '/handouts', query: { sheaf: '1' } })">{{ t('frame.cards') }}</Button>
-      <Button @click="secrets">{{ t('frame.newPasswords') }}</Button>
+    <span class="quiet clip classes">{{ sheaf.state.byClass.map((c) => `${c.label} ${c.count}`).join(' · ') }}</span>
+    <div ref="row" class="verbs" :style="{ flexBasis: `${wanted}px` }">
       <Button
-        v-for="[key, label] in verbs"
-        :key="key"
-        :aria-expanded="verb === key"
-        :class="{ open: verb === key }"
-        @click="verb = verb === key ? null : key"
-        >{{ label }}</Button
+        v-for="act in acts.slice(0, fit)"
+        :key="act.label"
+        :aria-expanded="act.opens && verb === act.opens"
+        :class="{ open: act.opens && verb === act.opens }"
+        @click="act.run"
+        >{{ act.label }}</Button
       >
-      <Button
-        v-if="session.isCoordinator && sheaf.state.count === 2"
-        @click="router.push({ path: '/pairs', query: { sheaf: '1' } })"
-        >{{ t('frame.merge') }}</Button
-      >
+      <More v-if="fit < acts.length" :items="acts.slice(fit)" />
     </div>
     <TextInput
       v-if="name !== null"
@@ -121,8 +153,8 @@ async function secrets(): Promise<void> {
       @keydown.esc.stop="name = null"
       @blur="name = null"
     />
-    <Button v-else type="text" size="small" @click="name = ''">{{ t('frame.save') }}</Button>
-    <Button type="text" size="small" @click="sheaf.letAllGo()">{{ t('frame.clearTheSheaf') }}</Button>
+    <Button v-else-if="!isNarrow" type="text" size="small" @click="name = ''">{{ t('frame.save') }}</Button>
+    <Button v-if="!isNarrow" type="text" size="small" @click="sheaf.letAllGo()">{{ t('frame.clearTheSheaf') }}</Button>
   </section>
 </template>
 
@@ -137,14 +169,21 @@ async function secrets(): Promise<void> {
   background: var(--straw-wash);
   border-top: 2px solid var(--straw);
 }
+.count {
+  flex: none;
+}
 .name {
   width: 150px;
 }
 .verbs {
+  flex: 1 1 auto;
   display: flex;
+  justify-content: flex-end;
   gap: 6px;
   min-width: 0;
-  overflow-x: auto;
+}
+.classes {
+  flex: 0 100 auto;
 }
 .verbs .open {
   background: var(--ink);
@@ -153,8 +192,8 @@ async function secrets(): Promise<void> {
 .bars {
   display: flex;
   gap: 10px;
-  flex: 0 1 auto;
-  min-width: 0;
+  flex: 0 50 auto;
+  min-width: 96px;
   overflow: hidden;
 }
 .bars li {
@@ -167,5 +206,14 @@ async function secrets(): Promise<void> {
   height: 10px;
   background: var(--straw);
   border: 1px solid var(--ink);
+}
+@media (max-width: 700px) {
+  .sheaf {
+    gap: 8px;
+  }
+  .bars,
+  .classes {
+    display: none;
+  }
 }
 </style>
