@@ -1,11 +1,16 @@
 import { resolve } from 'node:path';
 import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vite';
+import { compression } from 'vite-plugin-compression2';
 
 /** The web application. `npx vite` serves it against a running server for work on screens. */
 export default defineConfig({
   root: 'web',
-  plugins: [vue()],
+  // Beside each file as it is, as it is sent to a browser that can unpack it: at the build, not at each answer.
+  plugins: [
+    vue(),
+    compression({ algorithms: ['brotliCompress', 'gzip'], include: /\.(html|js|css|svg)$/, threshold: 1024 }),
+  ],
   resolve: {
     alias: {
       '@': resolve(import.meta.dirname, 'web'),

@@ -1,6 +1,7 @@
 export * from './decode';
 export * from './split';
 export * from './fields';
+export * from './guess';
 export * from './values';
 export * from './reading';
 export * from './rows';

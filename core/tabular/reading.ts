@@ -4,7 +4,8 @@
  */
 import { say } from '#core/messages/say';
 import { decode, type Encoding, Refusal } from './decode';
-import { type Field, fieldOfCells, fieldOfHeader } from './fields';
+import type { Field } from './fields';
+import { fieldOfCells, fieldOfHeader } from './guess';
 import { type Delimiter, guessDelimiter, type RawRecord, split } from './split';
 import { titleOf } from './titles';
 import { type DateOrder, guessDateOrder, isStaff } from './values';

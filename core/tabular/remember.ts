@@ -5,7 +5,8 @@
 import { say } from '#core/messages/say';
 import type { Encoding } from './decode';
 import { fold } from '#core/names/index';
-import { type Field, fieldLabels, fieldOfCells } from './fields';
+import { type Field, fieldLabels } from './fields';
+import { fieldOfCells } from './guess';
 import type { Hints, OpenFile, Reading } from './reading';
 import type { RawRecord } from './split';
 import type { DateOrder } from './values';

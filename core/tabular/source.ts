@@ -5,7 +5,7 @@
 import { say } from '#core/messages/say';
 import { isZip, unpack } from './archive';
 import { Refusal } from './decode';
-import { fieldOfHeader } from './fields';
+import { fieldOfHeader } from './guess';
 import { type Hints, open, type OpenFile, openRecords, type Reading } from './reading';
 import { isWorkbook, readWorkbook, type Sheet } from './workbook';
 

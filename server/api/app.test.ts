@@ -46,6 +46,19 @@ describe('the built application', () => {
     }
   });
 
+  it('is sent packed to whoever can unpack it, as RFC 9110 has it', async () => {
+    writeFileSync(join(root, 'assets', 'a-123.js.gz'), 'packed');
+    const sent = async (accepted: string) => {
+      const response = await makeApp(world.services, { webRoot: root }).request(`${base}/assets/a-123.js`, {
+        headers: { 'Accept-Encoding': accepted },
+      });
+      return [await response.text(), response.headers.get('content-encoding'), response.headers.get('vary')];
+    };
+    expect(await sent('br, gzip;q=0.8')).toEqual(['packed', 'gzip', 'Accept-Encoding']);
+    expect(await sent('br, gzip;q=0')).toEqual(['let a', null, 'Accept-Encoding']);
+    expect(await sent('')).toEqual(['let a', null, 'Accept-Encoding']);
+  });
+
   it('never serves a file outside of its folder', async () => {
     for (const path of [
       '/../package.json',

@@ -5,14 +5,15 @@ import { Button } from 'ant-design-vue';
 import { useElementSize, useMediaQuery } from '@vueuse/core';
 import More from '@/kit/More.vue';
 import TextInput from '@/kit/TextInput.vue';
-import { computed, ref, watch } from 'vue';
+import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
-import VerbSheet from './VerbSheet.vue';
 
+/** With all that it can order, only once something is. */
+const VerbSheet = defineAsyncComponent(() => import('./VerbSheet.vue'));
 const sheaf = useSheaf();
 const session = useSession();
 const work = useWork();

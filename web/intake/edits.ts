@@ -1,6 +1,7 @@
 /** What is done to the cells of a file as one does in a spreadsheet; all of it stands in the draft. */
 import type { Ref } from 'vue';
-import { cellsToText, type Column, type Range, spread, textToCells } from '#core/tabular/index';
+import { cellsToText, type Range, spread, textToCells } from '#core/tabular/cells';
+import type { Column } from '#core/tabular/index';
 import type { Draft, IntakeRow } from '../../server/contract';
 
 /** Of so many rows at most a range is copied or changed; a whole column is filled by one value. */

@@ -3,11 +3,10 @@
 import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { useMediaQuery } from '@vueuse/core';
-import { computed, ref } from 'vue';
+import { computed, defineAsyncComponent, ref } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
 import { call } from '@/api';
 import { gradeLabel } from '#core/tabular/values';
-import NewClasses from '@/classes/NewClasses.vue';
 import Part from '@/kit/Part.vue';
 import { onShown, useLoad } from '@/kit/load';
 import { useSession } from '@/stores/session';
@@ -17,6 +16,7 @@ import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet
 
 const router = useRouter();
 const session = useSession();
+const NewClasses = defineAsyncComponent(() => import('@/classes/NewClasses.vue'));
 const work = useWork();
 const list = useLoad(t('today.yourClasses2'), 'GET /api/today/classes');
 const rows = computed(() => list.data.value ?? []);
