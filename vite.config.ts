@@ -19,6 +19,6 @@ export default defineConfig({
     },
   },
   define: { __VUE_I18N_FULL_INSTALL__: false, __VUE_I18N_LEGACY_API__: false, __INTLIFY_PROD_DEVTOOLS__: false },
-  build: { outDir: '../dist/web', emptyOutDir: true, chunkSizeWarningLimit: 1200 },
+  build: { outDir: '../dist/web', emptyOutDir: true, manifest: true, chunkSizeWarningLimit: 1200 },
   server: { proxy: { '/api': 'http://127.0.0.1:8200' } },
 });

@@ -16,6 +16,7 @@ import { benchKills } from './kills';
 import { benchPairs } from './pairs';
 import { benchSeats } from './seats';
 import { lists, secretsAndCards } from './lists';
+import { loads } from './loads';
 import { migrate } from '#server/db/migrate';
 import { readSnapshot } from '#server/intake/snapshot.queries';
 import { type LocalDatabase, makeDatabase, portIsFree, startMariaDb } from '#server/local/mariadb';
@@ -190,6 +191,7 @@ while (!(await portIsFree(port))) port++;
 const database = await startMariaDb(folder, port);
 /** `./run bench lists` prints these tables alone; without a name all. */
 const tables: Record<string, () => Promise<void>> = {
+  loads: async () => loads(),
   reading,
   cards: () => benchCards(database),
   seats: benchSeats,
