@@ -6,6 +6,7 @@ import { Button, SelectOption } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
 import { call } from '@/api';
+import DayInput from '@/kit/DayInput.vue';
 import EditInPlace from '@/kit/EditInPlace.vue';
 import Contacts from './Contacts.vue';
 import RecordAccount from './RecordAccount.vue';
@@ -56,6 +57,7 @@ async function whole(): Promise<void> {
     work.wrong(error);
   }
 }
+const isDay = (field: (typeof fields)[number][0]) => entities.person.fields[field].kind === 'day';
 </script>
 
 <template>
@@ -103,13 +105,21 @@ async function whole(): Promise<void> {
             <SelectOption value="">—</SelectOption>
             <SelectOption v-for="(name, code) in languages" :key="code" :value="code">{{ name }}</SelectOption>
           </Choice>
+          <DayInput
+            v-else-if="isDay(field) && session.isCoordinator"
+            :id="`f-${field}`"
+            :bordered="false"
+            :value="person[field] ?? null"
+            @update:value="(day) => edit(field, day || null)"
+          />
+          <span v-else-if="isDay(field)" :id="`f-${field}`">{{ person[field] ? dayWords(person[field]) : '—' }}</span>
           <EditInPlace
             v-else
             :id="`f-${field}`"
             :value="person[field]"
             :save="(after) => edit(field, after)"
             :readonly="!session.isCoordinator"
-            :placeholder="entities.person.fields[field].kind === 'day' ? t('people.yyyyMmDd') : '—'"
+            placeholder="—"
             :maxlength="entities.person.fields[field].longest ?? undefined"
           />
         </dd>
@@ -207,8 +217,6 @@ async function whole(): Promise<void> {
   width: 320px;
 }
 .record.whole {
-  overflow: auto;
-  padding: 12px 16px;
   columns: 340px;
   column-gap: 32px;
 }

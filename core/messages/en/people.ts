@@ -145,5 +145,4 @@ export const people = {
   whoSawItWhenAnd: 'Who saw it, when and why is recorded',
   withdraw: 'Withdraw {who}',
   withdrawn: 'Withdrawn',
-  yyyyMmDd: 'yyyy-mm-dd',
 };

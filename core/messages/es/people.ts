@@ -147,5 +147,4 @@ export const people: Record<keyof typeof english, string> = {
   whoSawItWhenAnd: 'Se registra quién la vio, cuándo y por qué',
   withdraw: 'Dar de baja a {who}',
   withdrawn: 'Dados de baja',
-  yyyyMmDd: 'aaaa-mm-dd',
 };
