@@ -18,6 +18,10 @@ const clockRules = [
     message: 'This asks the machine’s zone. Use core/time with the district’s.',
   },
   {
+    selector: "CallExpression[callee.property.name='slice'][arguments.0.value=11]",
+    message: 'The hour of a moment in UTC. Use core/time with the district’s zone, or web/time on pages.',
+  },
+  {
     selector: 'CallExpression[callee.property.name=/^toLocale(Date|Time)String$/]',
     message: 'Use core/time, or web/time on pages.',
   },
@@ -74,6 +78,7 @@ export default tseslint.config(
   {
     // What pages say is in the catalog, see core/messages.
     files: ['web/**/*.vue'],
+    ignores: ['web/kit/Kit.vue'],
     rules: {
       'vue/no-bare-strings-in-template': [
         'error',

@@ -144,7 +144,7 @@ export interface WholeRecord {
 
 export interface PeopleApi {
   'GET /api/people': {
-    query: PeopleFilter & { sort?: PeopleSort; desc?: boolean; after?: string; limit?: number };
+    query: PeopleFilter & { sort?: PeopleSort; then?: PeopleSort; desc?: boolean; after?: string; limit?: number };
     out: PeoplePage;
   };
   'GET /api/people/facets': { query: PeopleFilter; out: PeopleFacets };

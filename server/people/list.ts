@@ -174,13 +174,13 @@ export async function peoplePage(
   roll: Roll,
   viewer: Viewer,
   filter: PeopleFilter,
-  page: { sort: PeopleSort; desc: boolean; after?: string; limit: number },
+  page: { sort: PeopleSort; then?: PeopleSort | undefined; desc: boolean; after?: string; limit: number },
 ): Promise<PeoplePage> {
   const { db } = roll;
-  const all = await roll.inOrder(page.sort);
+  const all = await roll.inOrder(page.sort, page.then);
   const fails = await failing(db, viewer, filter, all);
   const list = filter.school ? ofSchool(all, filter.school) : all;
-  const compare = comparer(page.sort);
+  const compare = comparer(page.sort, page.then);
   const step = page.desc ? -1 : 1;
   let at = page.desc ? list.length - 1 : 0;
   if (page.after) {

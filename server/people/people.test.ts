@@ -69,6 +69,19 @@ describe('paging by key', () => {
         }
       }
     }
+    // By grade, then by family and given name; by a second column where one is told.
+    const byGrade = await pages({ role: 'student' }, 'grade', false, 400);
+    const family = (r: PersonRow) => fold(r.familyName).replaceAll(' ', '');
+    const within = byGrade.filter(({ grade }) => grade === '03');
+    expect(within.map((r) => [family(r), fold(r.givenName)])).toEqual(
+      within
+        .map((r) => [family(r), fold(r.givenName)])
+        .sort(([a, b], [c, d]) => (a! < c! ? -1 : a! > c! ? 1 : b! < d! ? -1 : b! > d! ? 1 : 0)),
+    );
+    const { body } = await district.get<PeoplePage>('/api/people?role=student&sort=grade&then=username&limit=1000');
+    const third = body.rows.filter(({ grade }) => grade === '03').map(({ username }) => username!);
+    expect(third.length).toBeGreaterThan(10);
+    expect(third).toEqual([...third].sort());
     // Names are sorted without regard to accents: Å stands with A, Š with S.
     const first = all.map((r) => fold(r.familyName)[0]!);
     expect(first).toEqual([...first].sort());

@@ -94,19 +94,29 @@ type SortKey = Pick<OnRoll, 'id' | 'number' | 'username' | 'grade' | 'sortFamily
 const order = (a: string | number, b: string | number): number => (a < b ? -1 : a > b ? 1 : 0);
 export const gradeRank = (grade: string | null): number =>
   grade === null ? 0 : (grades as readonly string[]).indexOf(grade) + 1;
-const firstKey: Record<PeopleSort, (one: SortKey) => string | number> = {
+const columnKey: Record<PeopleSort, (one: SortKey) => string | number> = {
   family: (one) => one.sortFamily,
   given: (one) => one.sortGiven,
   number: (one) => one.number,
   username: (one) => one.username,
   grade: (one) => gradeRank(one.grade),
 };
-/** By the column, then by name, then by id, so that no two are the same. */
-export function comparer(sort: PeopleSort): (a: SortKey, b: SortKey) => number {
-  const key = firstKey[sort];
-  const second = (one: SortKey) => (sort === 'family' ? one.sortGiven : one.sortFamily);
-  return (a, b) => order(key(a), key(b)) || order(second(a), second(b)) || order(a.id, b.id);
+/** By the column, by a second one if it is told, then by family and given name, then by id, so that no two are the same. */
+export function comparer(sort: PeopleSort, then?: PeopleSort): (a: SortKey, b: SortKey) => number {
+  const columns = new Set<PeopleSort>([sort, then ?? sort, 'family', 'given']);
+  const keys = [...columns].map((column) => columnKey[column]);
+  return (a, b) => {
+    for (const key of keys) {
+      const by = order(key(a), key(b));
+      if (by !== 0) return by;
+    }
+    return order(a.id, b.id);
+  };
 }
+/** Orders in which the roll is kept at hand: as `grade` or `grade,username`. */
+type Order = PeopleSort | `${PeopleSort},${PeopleSort}`;
+const mostOrders = 8;
+const comparerOf = (by: Order) => comparer(...(by.split(',') as [PeopleSort, PeopleSort?]));
 
 /** How far back first sign-ins are looked at again: what began earlier may be written later. */
 const overlapMs = 600_000;
@@ -127,7 +137,7 @@ interface EntitlementBook {
 export class Roll {
   private people = new Map<string, OnRoll>();
   private list: OnRoll[] | null = null;
-  private sorted = new Map<PeopleSort, OnRoll[]>();
+  private sorted = new Map<Order, OnRoll[]>();
   private readonly schools = new Map<string, number>();
   private marks: Marks | null = null;
   private updating: Promise<void> | null = null;
@@ -142,11 +152,16 @@ export class Roll {
     private readonly today: () => string,
   ) {}
 
-  /** Everyone in the order of a column, as of now. */
-  async inOrder(sort: PeopleSort): Promise<readonly OnRoll[]> {
+  /** Everyone in the order of a column, or of two, as of now. */
+  async inOrder(sort: PeopleSort, then?: PeopleSort): Promise<readonly OnRoll[]> {
     await this.update();
-    let list = this.sorted.get(sort);
-    if (!list) this.sorted.set(sort, (list = [...this.people.values()].sort(comparer(sort))));
+    const by: Order = then && then !== sort ? `${sort},${then}` : sort;
+    const list = this.sorted.get(by) ?? [...this.people.values()].sort(comparerOf(by));
+    // The one that was asked for last is kept longest.
+    this.sorted.delete(by);
+    this.sorted.set(by, list);
+    const [oldest] = this.sorted.keys();
+    if (this.sorted.size > mostOrders) this.sorted.delete(oldest!);
     return list;
   }
 
@@ -232,10 +247,10 @@ export class Roll {
     const gone = new Set(ids);
     for (const id of ids) this.people.delete(id);
     for (const one of fresh) this.people.set(one.id, one);
-    for (const [sort, list] of this.sorted) {
-      const compare = comparer(sort);
+    for (const [by, list] of this.sorted) {
+      const compare = comparerOf(by);
       this.sorted.set(
-        sort,
+        by,
         merged(
           list.filter(({ id }) => !gone.has(id)),
           [...fresh].sort(compare),

@@ -29,8 +29,12 @@ function dump(): Dump {
   return { plain: run(), hex: run('--hex-blob', '--no-create-info').toUpperCase() };
 }
 const tablesWith = ({ plain, hex }: Dump, what: string): string[] => {
-  const having = (text: string, word: string) => text.split('\n').filter((line) => line.includes(word));
-  // Digits alone are no find among the digits of sealed bytes.
+  // Digits are no find among those of a hash or of sealed bytes: a number stands by itself.
+  const alone = new RegExp(`(?<![0-9a-z])${what}(?![0-9a-z])`, 'i');
+  const having = (text: string, word: string) =>
+    text
+      .split('\n')
+      .filter((line) => line.includes(word) && (!/^\d+$/.test(word) || word !== what || alone.test(line)));
   const lines = [...having(plain, what), ...having(hex, Buffer.from(what).toString('hex').toUpperCase())];
   return [
     ...new Set(lines.map((line) => /^INSERT INTO `(\w+)`/i.exec(line)?.[1]?.toLowerCase() ?? 'elsewhere')),

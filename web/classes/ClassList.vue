@@ -44,14 +44,14 @@ const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
 
 const columns: Col[] = [
-  { key: 'name', label: t('common.class'), width: 'minmax(130px, 1.2fr)' },
-  { key: 'school', label: t('common.school'), width: 'minmax(120px, 1fr)' },
-  { key: 'grade', label: t('classes.grade3'), width: '46px', align: 'right' },
-  { key: 'subject', label: t('classes.subject2'), width: 'minmax(90px, 0.8fr)' },
-  { key: 'period', label: t('classes.period'), width: '56px' },
+  { key: 'name', label: t('common.class'), width: 'minmax(130px, 1.2fr)', by: 'value' },
+  { key: 'school', label: t('common.school'), width: 'minmax(120px, 1fr)', by: 'value' },
+  { key: 'grade', label: t('classes.grade3'), width: '46px', align: 'right', by: 'grade' },
+  { key: 'subject', label: t('classes.subject2'), width: 'minmax(90px, 0.8fr)', by: 'value' },
+  { key: 'period', label: t('classes.period'), width: '56px', by: 'value' },
   { key: 'teachers', label: t('common.teachers'), width: 'minmax(140px, 1.2fr)' },
-  { key: 'students', label: t('common.students'), width: '70px', align: 'right' },
-  { key: 'lackCard', label: t('classes.needCards'), width: '86px', align: 'right' },
+  { key: 'students', label: t('common.students'), width: '70px', align: 'right', by: 'value' },
+  { key: 'lackCard', label: t('classes.needCards'), width: '86px', align: 'right', by: 'value' },
 ];
 async function gatherClass(row: ClassRow): Promise<void> {
   try {

@@ -25,10 +25,10 @@ const rows = computed(() => {
   );
 });
 const columns: Col[] = [
-  { key: 'name', label: t('common.group'), width: 'minmax(160px, 1.4fr)' },
-  { key: 'members', label: t('common.students'), width: '80px', align: 'right' },
-  { key: 'className', label: t('common.class'), width: 'minmax(120px, 1fr)' },
-  { key: 'school', label: t('common.school'), width: 'minmax(120px, 1fr)' },
+  { key: 'name', label: t('common.group'), width: 'minmax(160px, 1.4fr)', by: 'value' },
+  { key: 'members', label: t('common.students'), width: '80px', align: 'right', by: 'value' },
+  { key: 'className', label: t('common.class'), width: 'minmax(120px, 1fr)', by: 'value' },
+  { key: 'school', label: t('common.school'), width: 'minmax(120px, 1fr)', by: 'value' },
   { key: 'kind', label: t('classes.kind'), width: 'minmax(120px, 1fr)' },
   { key: 'rule', label: t('classes.whoIsInIt'), width: 'minmax(160px, 1.2fr)' },
 ];

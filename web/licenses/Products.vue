@@ -64,11 +64,11 @@ async function proposeAll(): Promise<void> {
   }
 }
 const columns: Col[] = [
-  { key: 'label', label: t('licenses.product'), width: 'minmax(150px, 1.6fr)' },
-  { key: 'owned', label: t('licenses.owned2'), width: '66px', align: 'right' },
-  { key: 'needed', label: t('licenses.needed2'), width: '62px', align: 'right' },
-  { key: 'held', label: t('licenses.assigned2'), width: '52px', align: 'right' },
-  { key: 'lacking', label: t('licenses.missing'), width: '48px', align: 'right' },
+  { key: 'label', label: t('licenses.product'), width: 'minmax(150px, 1.6fr)', by: 'value' },
+  { key: 'owned', label: t('licenses.owned2'), width: '66px', align: 'right', by: 'value' },
+  { key: 'needed', label: t('licenses.needed2'), width: '62px', align: 'right', by: 'value' },
+  { key: 'held', label: t('licenses.assigned2'), width: '52px', align: 'right', by: 'value' },
+  { key: 'lacking', label: t('licenses.missing'), width: '48px', align: 'right', by: 'value' },
   { key: 'short', label: t('licenses.short2'), width: '142px' },
 ];
 const more = computed(() => [

@@ -116,12 +116,12 @@ const gradesOf = ({ lowGrade: low, highGrade: high }: MaterialRow) =>
       ? gradeLabel(low!)
       : `${low ? gradeLabel(low) : ''}–${high ? gradeLabel(high) : ''}`;
 const columns: Col[] = [
-  { key: 'title', label: t('materials.material'), width: 'minmax(180px, 1.6fr)' },
-  { key: 'kind', label: t('materials.kind'), width: '76px' },
-  { key: 'product', label: t('materials.product'), width: 'minmax(150px, 1.2fr)' },
+  { key: 'title', label: t('materials.material'), width: 'minmax(180px, 1.6fr)', by: 'value' },
+  { key: 'kind', label: t('materials.kind'), width: '76px', by: 'value' },
+  { key: 'product', label: t('materials.product'), width: 'minmax(150px, 1.2fr)', by: 'value' },
   { key: 'grades', label: t('materials.grades'), width: '64px' },
-  { key: 'subject', label: t('materials.subject'), width: 'minmax(90px, 0.7fr)' },
-  { key: 'minutes', label: t('materials.minutes2'), width: '66px', align: 'right' },
+  { key: 'subject', label: t('materials.subject'), width: 'minmax(90px, 0.7fr)', by: 'value' },
+  { key: 'minutes', label: t('materials.minutes2'), width: '66px', align: 'right', by: 'value' },
   { key: 'needs', label: t('materials.needs'), width: 'minmax(90px, 0.7fr)' },
   { key: 'set', label: t('materials.class2'), width: '70px', align: 'right' },
 ];

@@ -95,11 +95,11 @@ const words = {
   closed: t('materials.closed'),
 } as const;
 const columns: Col[] = [
-  { key: 'title', label: t('materials.assignment'), width: 'minmax(150px, 1.5fr)' },
-  { key: 'whom', label: t('materials.for'), width: 'minmax(90px, 1fr)' },
-  { key: 'school', label: t('common.school'), width: 'minmax(90px, 0.8fr)' },
-  { key: 'opensAt', label: t('materials.opens2'), width: '124px' },
-  { key: 'closesAt', label: t('materials.closes2'), width: '124px' },
+  { key: 'title', label: t('materials.assignment'), width: 'minmax(150px, 1.5fr)', by: 'value' },
+  { key: 'whom', label: t('materials.for'), width: 'minmax(90px, 1fr)', by: 'value' },
+  { key: 'school', label: t('common.school'), width: 'minmax(90px, 0.8fr)', by: 'value' },
+  { key: 'opensAt', label: t('materials.opens2'), width: '124px', by: 'value' },
+  { key: 'closesAt', label: t('materials.closes2'), width: '124px', by: 'value' },
   { key: 'phase', label: t('materials.now'), width: '88px' },
   { key: 'done', label: t('common.done'), width: '66px', align: 'right' },
 ];

@@ -3,6 +3,7 @@
  * People one above the other, field under field: what differs is set off, and under each field stands what it is
  * worth, in bits to the right for and to the left against.
  */
+import { dayWords } from '@/time';
 import { t } from '@/words';
 import Figures from '@/kit/Figures.vue';
 import type { Column } from '@/kit/figures';
@@ -39,7 +40,11 @@ const fields: [keyof PairPerson, string, Evidence['what'] | null][] = [
   ['guardianEmail', t('pairs.guardiansEmail'), 'guardian'],
 ];
 const shown = (field: keyof PairPerson, person: PairPerson): string =>
-  (field === 'grade' && person.grade ? gradeLabel(person.grade) : person[field]) || '—';
+  (field === 'grade' && person.grade
+    ? gradeLabel(person.grade)
+    : field === 'birthDate' && person.birthDate
+      ? dayWords(person.birthDate)
+      : person[field]) || '—';
 const other = computed(() => props.below[props.chosen]?.person);
 const differs = (field: keyof PairPerson): boolean => {
   const [a, b] = [props.top.person[field], other.value?.[field] ?? ''];

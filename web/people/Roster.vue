@@ -25,7 +25,13 @@ const props = defineProps<{
 const emit = defineEmits<{ remove: [row: PersonRow] }>();
 const sheaf = useSheaf();
 const work = useWork();
-const order = ref<{ sort: PeopleSort; desc: boolean }>({ sort: 'family', desc: false });
+const order = ref<{ sort: PeopleSort; then?: PeopleSort | undefined; desc: boolean }>({ sort: 'family', desc: false });
+function sortBy(key: string, second: boolean): void {
+  const column = key as PeopleSort;
+  const { sort, then, desc } = order.value;
+  if (second && column !== sort) order.value = { sort, then: then === column ? undefined : column, desc };
+  else order.value = column === sort ? { sort, then, desc: !desc } : { sort: column, desc: false };
+}
 const list = useLoad(
   t('classes.students'),
   'GET /api/people',
@@ -78,13 +84,14 @@ const columns = computed<Col[]>(() => [
         gatherable
         :is-gathered="sheaf.holds"
         :sort="order.sort"
+        :then="order.then"
         :desc="order.desc"
         :empty="empty"
         @open="open = true"
         @gather="gather"
         @gather-all="sheaf.gatherAll({ ...filter, role: 'student' })"
         @remove="(row) => removable && emit('remove', row)"
-        @sort="(key) => (order = { sort: key as PeopleSort, desc: order.sort === key ? !order.desc : false })"
+        @sort="sortBy"
         @keydown.esc="open = false"
       >
         <template #family="{ row }"

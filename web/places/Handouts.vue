@@ -119,12 +119,12 @@ const { print: printFor, busy, lastPrint } = usePrint();
 const print = () => (cards.value > 0 && target.value ? printFor({ ...target.value, ...once }) : undefined);
 useCarryOut(print);
 const columns: Col[] = [
-  { key: 'name', label: t('common.class'), width: 'minmax(70px, 1fr)' },
-  { key: 'school', label: t('common.school'), width: 'minmax(110px, 1.4fr)' },
-  { key: 'grade', label: t('places.grade'), width: '46px', align: 'right' },
-  { key: 'students', label: t('common.students'), width: '66px', align: 'right' },
-  { key: 'missing', label: t('places.noCard'), width: '62px', align: 'right' },
-  { key: 'outdated', label: t('places.outOfDate'), width: '108px', align: 'right' },
+  { key: 'name', label: t('common.class'), width: 'minmax(70px, 1fr)', by: 'value' },
+  { key: 'school', label: t('common.school'), width: 'minmax(110px, 1.4fr)', by: 'value' },
+  { key: 'grade', label: t('places.grade'), width: '46px', align: 'right', by: 'grade' },
+  { key: 'students', label: t('common.students'), width: '66px', align: 'right', by: 'value' },
+  { key: 'missing', label: t('places.noCard'), width: '62px', align: 'right', by: 'value' },
+  { key: 'outdated', label: t('places.outOfDate'), width: '108px', align: 'right', by: 'value' },
 ];
 </script>
 

@@ -48,8 +48,10 @@ const local = reactive({
   role: query.choice('role', ['student', 'staff']),
   status: query.choice<Standing>('status', ['held', 'past', 'left']),
 });
+const sorts: PeopleSort[] = ['family', 'given', 'number', 'grade', 'username'];
 const order = reactive({
-  sort: query.choice<PeopleSort>('sort', ['family', 'given', 'number', 'grade', 'username']),
+  sort: query.choice<PeopleSort>('sort', sorts),
+  then: query.choice<PeopleSort>('then', sorts),
   desc: query.flag('desc'),
 });
 const kept = useLoad(t('places.savedSheaves'), 'GET /api/sheaves', undefined, {
@@ -113,7 +115,12 @@ const filter = computed<PeopleFilter>(() => ({
 const list = usePages(
   t('places.people'),
   'GET /api/people',
-  (after) => ({ query: { ...filter.value, sort: order.sort ?? 'family', desc: order.desc, after, limit: 300 } }),
+  (after) => ({
+    query: {
+      ...filter.value,
+      ...{ sort: order.sort ?? 'family', then: order.then ?? undefined, desc: order.desc, after, limit: 300 },
+    },
+  }),
   ({ next }) => next,
   { also: computed(() => sheaf.version) },
 );
@@ -175,8 +182,14 @@ async function gather(which: PersonRow[], on: boolean): Promise<void> {
     work.wrong(error);
   }
 }
-function sortBy(key: string): void {
-  order.desc = (order.sort ?? 'family') === key ? !order.desc : false;
+function sortBy(key: string, second: boolean): void {
+  const first = order.sort ?? 'family';
+  if (second && key !== first) {
+    order.then = order.then === key ? null : (key as PeopleSort);
+    return;
+  }
+  order.desc = first === key ? !order.desc : false;
+  if (first !== key) order.then = null;
   order.sort = key as PeopleSort;
 }
 useCarryOut(() => {
@@ -289,6 +302,7 @@ const more = () => list.hasNextPage.value && !list.isFetchingNextPage.value && l
           gatherable
           :is-gathered="sheaf.holds"
           :sort="order.sort ?? 'family'"
+          :then="order.then ?? undefined"
           :desc="order.desc"
           :empty="session.may('imports') ? t('places.noOneMatchesRemoveA') : t('places.noStudentOfYourClasses')"
           @open="open = true"

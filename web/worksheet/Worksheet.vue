@@ -3,14 +3,15 @@
  * Every list of Sheaf: dense rows drawn only where they are seen, moved through and gathered by keyboard. Rows come
  * as far as they are loaded; `total` says how many there are, and `more` asks for the next ones.
  */
-import { t } from '@/words';
+import { locale, t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, inject, nextTick, ref, watch } from 'vue';
 import { partKey } from '@/kit/load';
 import { useSession } from '@/stores/session';
 import ColumnsMenu from './ColumnsMenu.vue';
-import { type Col, useColumns } from './columns';
+import { type Col, sortsLeft, useColumns } from './columns';
+import { type Grade, grades } from '#core/tabular/values';
 
 export type { Col };
 export interface WorksheetHandle {
@@ -30,6 +31,8 @@ const props = withDefaults(
     isGathered?: (row: Row) => boolean;
     isQuiet?: (row: Row) => boolean;
     sort?: string;
+    /** The second column by which rows are sorted, chosen with Shift. */
+    then?: string;
     desc?: boolean;
     empty?: string;
     /** A click opens the row; elsewhere it only moves there. */
@@ -43,6 +46,7 @@ const props = withDefaults(
     isGathered: () => false,
     isQuiet: () => false,
     sort: undefined,
+    then: undefined,
     desc: false,
     empty: t('worksheet.nothingHere'),
     opensAtOnce: false,
@@ -54,15 +58,54 @@ const emit = defineEmits<{
   gather: [rows: Row[], on: boolean];
   gatherAll: [];
   more: [];
-  sort: [key: string];
+  sort: [key: string, second: boolean];
   act: [row: Row, key: string];
   remove: [row: Row];
 }>();
 
+/** Columns that the list sorts by itself, since all of its rows are here: the first one counts first. */
+const own = ref<{ key: string; desc: boolean }[]>(sortsLeft.get(props.name ?? props.label) ?? []);
+watch(own, (now) => sortsLeft.set(props.name ?? props.label, now));
+const collator = new Intl.Collator(locale, { numeric: true });
+const compared = (a: string | number, b: string | number): number =>
+  typeof a === 'number' && typeof b === 'number' ? a - b : collator.compare(String(a), String(b));
+const lines = computed(() => {
+  const columns = own.value.flatMap(({ key, desc }) => {
+    const by = props.columns.find((col) => col.key === key)?.by;
+    if (!by) return [];
+    const value = (row: Row) => (row as Record<string, unknown>)[key] as string | number | null;
+    const rank = (row: Row) => grades.indexOf(value(row) as Grade);
+    return { by: by === 'grade' ? rank : (row: Row) => value(row) ?? '', sign: desc ? -1 : 1 };
+  });
+  if (columns.length === 0) return props.rows;
+  return [...props.rows].sort((a, b) => {
+    for (const { by, sign } of columns) {
+      const order = compared(by(a), by(b));
+      if (order !== 0) return order * sign;
+    }
+    return 0;
+  });
+});
+/** How a column is sorted by: its place among those that are, and its direction. */
+function sorted(key: string): { place: number; desc: boolean } | null {
+  if (props.sort === key) return { place: 0, desc: props.desc };
+  if (props.then === key) return { place: 1, desc: props.desc };
+  const place = own.value.findIndex((one) => one.key === key);
+  return place < 0 ? null : { place, desc: own.value[place]!.desc };
+}
+function sortBy(col: Col, more: boolean): void {
+  if (!col.by) return emit('sort', col.key, more);
+  const known = own.value.find(({ key }) => key === col.key);
+  const turned = { key: col.key, desc: known ? !known.desc : false };
+  if (!more) own.value = [turned];
+  else if (known) own.value = own.value.map((one) => (one === known ? turned : one));
+  else own.value = [...own.value, turned];
+}
+
 const focused = defineModel<string | null>('focused', { default: null });
 const scroller = ref<HTMLElement | null>(null);
 const anchor = ref(0);
-const count = computed(() => Math.max(props.total ?? 0, props.rows.length));
+const count = computed(() => Math.max(props.total ?? 0, lines.value.length));
 const session = useSession();
 const height = computed(() => props.rowHeight + (session.preferences.density === 'roomy' ? 8 : 0));
 const virtual = useVirtualizer(
@@ -82,12 +125,12 @@ function grip(key: string, event: MouseEvent | TouchEvent): void {
   const cell = (event.target as HTMLElement).closest<HTMLElement>('[role=columnheader]');
   if (cell) cols.resize(key, cell.offsetWidth, event);
 }
-const at = computed(() => props.rows.findIndex(({ id }) => id === focused.value));
+const at = computed(() => lines.value.findIndex(({ id }) => id === focused.value));
 const uid = `ws-${Math.random().toString(36).slice(2, 8)}`;
 
-watch([items, () => props.rows.length], () => {
+watch([items, () => lines.value.length], () => {
   const last = items.value.at(-1);
-  if (last && last.index >= props.rows.length && props.rows.length < count.value) emit('more');
+  if (last && last.index >= lines.value.length && lines.value.length < count.value) emit('more');
 });
 
 /** Whether the place has put its cursor here, and the line where it stood last. */
@@ -96,7 +139,7 @@ let place = 0;
 // The cursor stands on a row whenever there are rows: they may come after the focus did, when another control has it
 // by then, and a later answer may lack the row that had it.
 watch(
-  () => props.rows,
+  () => lines.value,
   (rows) => {
     if (at.value >= 0) place = at.value;
     else if (rows.length > 0 && (stands || document.activeElement === scroller.value)) moveTo(place);
@@ -106,12 +149,12 @@ watch(
 watch(at, (index) => index >= 0 && (place = index));
 
 function moveTo(index: number): void {
-  const row = props.rows[Math.max(0, Math.min(props.rows.length - 1, index))];
+  const row = lines.value[Math.max(0, Math.min(lines.value.length - 1, index))];
   if (!row) return;
   focused.value = row.id;
   emit('focus', row);
   void nextTick(() =>
-    virtual.value.scrollToIndex(Math.max(0, Math.min(props.rows.length - 1, index)), { align: 'auto' }),
+    virtual.value.scrollToIndex(Math.max(0, Math.min(lines.value.length - 1, index)), { align: 'auto' }),
   );
 }
 
@@ -119,12 +162,12 @@ function onKey(event: KeyboardEvent): void {
   if (event.target !== scroller.value) return;
   const page = Math.max(1, Math.floor((scroller.value?.clientHeight ?? 300) / height.value) - 2);
   const here = at.value;
-  const row = props.rows[here];
+  const row = lines.value[here];
   const moves: Record<string, number> = {
     ArrowDown: here + 1,
     ArrowUp: Math.max(0, here - 1),
     Home: 0,
-    End: props.rows.length - 1,
+    End: lines.value.length - 1,
     PageDown: here + page,
     PageUp: here - page,
   };
@@ -132,7 +175,7 @@ function onKey(event: KeyboardEvent): void {
   else if (event.key === 'Enter' && !event.ctrlKey && row) emit('open', row);
   else if (event.key === ' ' && row && props.gatherable) {
     if (event.shiftKey)
-      emit('gather', props.rows.slice(Math.min(anchor.value, here), Math.max(anchor.value, here) + 1), true);
+      emit('gather', lines.value.slice(Math.min(anchor.value, here), Math.max(anchor.value, here) + 1), true);
     else {
       emit('gather', [row], !props.isGathered(row));
       anchor.value = here;
@@ -150,7 +193,7 @@ function onClick(row: Row, index: number, event: MouseEvent): void {
   if (props.opensAtOnce) emit('open', row);
   if (!props.gatherable) return;
   if (event.shiftKey)
-    emit('gather', props.rows.slice(Math.min(anchor.value, index), Math.max(anchor.value, index) + 1), true);
+    emit('gather', lines.value.slice(Math.min(anchor.value, index), Math.max(anchor.value, index) + 1), true);
   else anchor.value = index;
 }
 /** A cell that is cut off says the whole under the pointer. */
@@ -199,18 +242,23 @@ defineExpose({ focus, moveTo });
           role="columnheader"
           class="clip col"
           :class="col.align"
-          :aria-sort="sort === col.key ? (desc ? 'descending' : 'ascending') : undefined"
+          :aria-sort="sorted(col.key)?.place === 0 ? (sorted(col.key)!.desc ? 'descending' : 'ascending') : undefined"
         >
           <Button
-            v-if="col.sortable"
+            v-if="col.sortable || col.by"
             type="text"
             size="small"
             class="flush"
             tabindex="-1"
-            @click="emit('sort', col.key)"
+            :title="t('worksheet.shiftSortsBySeveral')"
+            @click="sortBy(col, ($event as MouseEvent).shiftKey)"
           >
             <span
-              >{{ col.label }}<span v-if="sort === col.key" aria-hidden="true">{{ desc ? ' ↑' : ' ↓' }}</span></span
+              >{{ col.label
+              }}<span v-if="sorted(col.key)" aria-hidden="true"
+                >{{ ' ' }}{{ sorted(col.key)!.place > 0 ? sorted(col.key)!.place + 1 : ''
+                }}{{ sorted(col.key)!.desc ? '↑' : '↓' }}</span
+              ></span
             >
           </Button>
           <template v-else-if="col.label">{{ col.label }}</template>
@@ -228,33 +276,33 @@ defineExpose({ focus, moveTo });
       <div role="rowgroup" class="body" :style="{ height: `${virtual.getTotalSize()}px` }">
         <template v-for="item in items" :key="item.index">
           <div
-            v-if="rows[item.index]"
+            v-if="lines[item.index]"
             :id="`${uid}-${item.index}`"
             role="row"
             class="line"
             :class="{
               focused: item.index === at,
-              gathered: isGathered(rows[item.index]!),
-              quiet: isQuiet(rows[item.index]!),
+              gathered: isGathered(lines[item.index]!),
+              quiet: isQuiet(lines[item.index]!),
             }"
             :aria-rowindex="item.index + 2"
-            :aria-selected="gatherable ? isGathered(rows[item.index]!) : undefined"
+            :aria-selected="gatherable ? isGathered(lines[item.index]!) : undefined"
             :style="{
               transform: `translateY(${item.start}px)`,
               height: `${item.size}px`,
               gridTemplateColumns: template,
             }"
-            @click="onClick(rows[item.index]!, item.index, $event)"
-            @dblclick="emit('open', rows[item.index]!)"
+            @click="onClick(lines[item.index]!, item.index, $event)"
+            @dblclick="emit('open', lines[item.index]!)"
           >
             <span
               v-if="gatherable"
               role="gridcell"
               class="tick"
-              @click.stop="emit('gather', [rows[item.index]!], !isGathered(rows[item.index]!))"
+              @click.stop="emit('gather', [lines[item.index]!], !isGathered(lines[item.index]!))"
             >
               <span class="band" aria-hidden="true" /><span class="sr">{{
-                isGathered(rows[item.index]!) ? t('worksheet.gathered') : t('worksheet.notGathered')
+                isGathered(lines[item.index]!) ? t('worksheet.gathered') : t('worksheet.notGathered')
               }}</span>
             </span>
             <span
@@ -265,7 +313,7 @@ defineExpose({ focus, moveTo });
               :class="[col.align, { mono: col.mono }]"
               @mouseenter="sayWhole"
             >
-              <slot :name="col.key" :row="rows[item.index]!">{{ rows[item.index]![col.key as keyof Row] }}</slot>
+              <slot :name="col.key" :row="lines[item.index]!">{{ lines[item.index]![col.key as keyof Row] }}</slot>
             </span>
           </div>
           <div

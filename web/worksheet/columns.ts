@@ -22,8 +22,14 @@ export interface Col<K extends string = string> {
   width: string;
   mono?: boolean;
   align?: 'right';
+  /** The place sorts by it when asked. */
   sortable?: boolean;
+  /** The list sorts by it itself, all of its rows being here: by what the row has under the key, or by grades from youngest to oldest. */
+  by?: 'value' | 'grade';
 }
+
+/** By which columns a list was sorted when it was left, by its name. */
+export const sortsLeft = new Map<string, { key: string; desc: boolean }[]>();
 
 const features = tableFeatures({
   columnOrderingFeature,

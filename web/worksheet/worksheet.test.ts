@@ -69,3 +69,51 @@ it('takes no row in a place that did not put it here', async () => {
   await answer('a');
   expect(cursor()).toBe(null);
 });
+
+it('sorts by a column, by several with Shift, and as it was left when it comes back', async () => {
+  const classes = [
+    { id: 'a', grade: '01', students: 9 },
+    { id: 'b', grade: 'KG', students: 24 },
+    { id: 'c', grade: '01', students: 24 },
+  ];
+  const sorted = [
+    { key: 'grade', label: 'Grade', width: '1fr', by: 'grade' as const },
+    { key: 'students', label: 'Students', width: '1fr', by: 'value' as const },
+  ];
+  const show = () => {
+    const sheet = mount(Worksheet, {
+      attachTo: document.body,
+      global: { plugins: [createPinia()] },
+      props: {
+        ...{ rows: classes, columns: sorted, label: 'Sorted classes', focused: null as string | null },
+        'onUpdate:focused': (focused: string | null) => sheet.setProps({ focused }),
+      },
+    });
+    opened.push(sheet);
+    return sheet;
+  };
+  const ends = async (sheet: ReturnType<typeof show>) => {
+    const at: (string | null | undefined)[] = [];
+    for (const key of ['Home', 'End']) {
+      await sheet.get('[role=grid]').trigger('keydown', { key });
+      at.push(sheet.props('focused'));
+    }
+    return at;
+  };
+  const sheet = show();
+  const [grade, students] = sheet.findAll('[role=columnheader] button');
+  expect(await ends(sheet)).toEqual(['a', 'c']);
+  await grade!.trigger('click');
+  expect(await ends(sheet)).toEqual(['b', 'c']);
+  await students!.trigger('click', { shiftKey: true });
+  await students!.trigger('click', { shiftKey: true });
+  // Grade, then the most students first.
+  expect(await ends(sheet)).toEqual(['b', 'a']);
+  expect(sheet.findAll('[role=columnheader]').map((head) => head.attributes('aria-sort'))).toEqual([
+    'ascending',
+    undefined,
+  ]);
+  sheet.unmount();
+  opened.pop();
+  expect(await ends(show())).toEqual(['b', 'a']);
+});

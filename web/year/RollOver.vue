@@ -162,8 +162,12 @@ const columns: [key: string, title: string, of: Count, after?: Count][] = [
               class="row"
               @update:checked="(on: boolean) => takePart(school.id, on)"
             >
-              <b class="clip" :title="school.name">{{ school.name }}</b>
-              <span v-if="apart.has(school.id)" class="quiet"> {{ t('year.doesNotTakePart') }}</span>
+              <b class="clip" :title="school.name">{{ school.name }}</b>&nbsp;<span
+                v-if="apart.has(school.id)"
+                class="quiet"
+              >
+                {{ t('year.doesNotTakePart') }}</span
+              >
             </Checkbox>
             <ul v-if="!apart.has(school.id)">
               <li v-for="grade in school.grades" :key="grade.key">

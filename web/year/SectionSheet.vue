@@ -4,235 +4,26 @@
  * cursor into that class, where they stay) and by itself; beside it how even the classes are. Kept as it is changed.
  */
 import { t } from '@/words';
-import Figures from '@/kit/Figures.vue';
 import Choice from '@/kit/Choice.vue';
-import { useDebounceFn } from '@vueuse/core';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
-import NumberInput from '@/kit/NumberInput.vue';
 import TextInput from '@/kit/TextInput.vue';
-import { computed, onBeforeUnmount, reactive, ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
-import type { Split, SplitChild } from '../../server/contract';
-import { call } from '@/api';
+import { timeWords } from '@/time';
 import { useCarryOut } from '@/frame/keys';
-import { useSession } from '@/stores/session';
-import { useWork } from '@/stores/work';
 import { gradeLabel } from '#core/tabular/values';
-import { scoreSplit, type SplitQuestion } from '#core/year/index';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
-import type { SplitWord } from './split-worker';
-import { useLoad } from '@/kit/load';
+import SectionClasses from './SectionClasses.vue';
+import { names, useSections, useSplitting } from './sections';
+import SectionWishes from './SectionWishes.vue';
 
-const session = useSession();
-const work = useWork();
 const [schoolId, grade] = String(useRoute().params.key).split(':') as [string, string];
-const query = useLoad(
-  t('year.theGrade'),
-  'GET /api/year/split',
-  { query: { school: schoolId, grade } },
-  { onFocus: false },
-);
-const split = reactive<Split>({ classes: [], placed: {}, fixed: [], wishes: [], balance: [], marks: {} });
-const savedAt = ref<string | null>(null);
-let isRead = false;
-watch(
-  () => query.data.value,
-  (sheet) => {
-    if (!sheet || isRead) return;
-    isRead = true;
-    Object.assign(split, JSON.parse(JSON.stringify(sheet.split)));
-    savedAt.value = sheet.savedAt;
-  },
-  { immediate: true },
-);
-const children = computed(() => query.data.value?.children ?? []);
-const school = computed(() => session.me?.schools.find(({ id }) => id === query.data.value?.schoolId)?.name ?? '');
-
-/** Changes since the page was opened, and how many of them the server has. */
-const made = ref(0);
-const kept = ref(0);
-const unsaved = computed(() => kept.value < made.value);
-let sending = false;
-/** One at a time, so that what is older never arrives last; what changed meanwhile is sent after it. */
-async function keepNow(): Promise<void> {
-  if (sending) return;
-  sending = true;
-  try {
-    while (kept.value < made.value) {
-      const upTo = made.value;
-      ({ savedAt: savedAt.value } = await call('POST /api/year/split', { body: { schoolId, grade, split } }));
-      kept.value = upTo;
-    }
-  } catch (error) {
-    work.wrong(error);
-  } finally {
-    sending = false;
-  }
-}
-const save = useDebounceFn(keepNow, 400);
-function changed(): void {
-  made.value++;
-  void save();
-}
-// Whoever goes elsewhere at once loses nothing.
-onBeforeUnmount(() => void keepNow());
-
-const names = {
-  level: t('year.level'),
-  language: t('year.language'),
-  support: t('year.support'),
-  from: t('year.classBefore'),
-} as const;
-type Attribute = Split['balance'][number];
-const levelOf = ({ id, level }: SplitChild) => split.marks[id]?.level ?? level;
-const valueOf = (child: SplitChild, attribute: Attribute): string | null =>
-  attribute === 'level'
-    ? levelOf(child) || null
-    : attribute === 'support'
-      ? split.marks[child.id]?.support
-        ? 'support'
-        : 'none'
-      : child[attribute];
-const index = computed(() => new Map(children.value.map(({ id }, i) => [id, i])));
-const wishes = computed(() => split.wishes.filter(({ a, b }) => index.value.has(a) && index.value.has(b)));
-const question = computed((): SplitQuestion => {
-  const fixed = new Set(split.fixed);
-  return {
-    children: children.value.length,
-    attributes: split.balance.map((attribute) => children.value.map((child) => valueOf(child, attribute))),
-    most: split.classes.map(({ most }) => most),
-    wishes: wishes.value.map(({ a, b, together }) => ({ a: index.value.get(a)!, b: index.value.get(b)!, together })),
-    fixed: children.value.map(({ id }) => (fixed.has(id) ? (split.placed[id] ?? -1) : -1)),
-  };
-});
-const isWhole = computed(
-  () => children.value.length > 0 && children.value.every(({ id }) => split.placed[id] !== undefined),
-);
-const score = computed(() =>
-  isWhole.value
-    ? scoreSplit(
-        question.value,
-        children.value.map(({ id }) => split.placed[id]!),
-      )
-    : null,
-);
-const labelOf = (id: string) => {
-  const child = children.value[index.value.get(id) ?? -1];
-  return child ? `${child.givenName} ${child.familyName}` : '';
-};
-const broken = computed(() => (score.value?.broken ?? []).map((i) => wishes.value[i]!));
-
-/** Each class by what is balanced: how many there, of all. */
-const table = computed(() =>
-  split.balance.flatMap((attribute) => {
-    const values = [
-      ...new Set(children.value.map((child) => valueOf(child, attribute)).filter((v) => v !== null)),
-    ].sort();
-    return values
-      .filter((value) => !(attribute === 'support' && value === 'none'))
-      .map((value) => ({
-        name: attribute === 'support' ? t('year.support') : `${names[attribute]} ${value}`,
-        counts: split.classes.map(
-          (_, room) =>
-            children.value.filter((c) => split.placed[c.id] === room && valueOf(c, attribute) === value).length,
-        ),
-      }));
-  }),
-);
-const sizes = computed(() =>
-  split.classes.map((_, room) => children.value.filter(({ id }) => split.placed[id] === room).length),
-);
-
-const progress = ref<{ share: number; best: number } | null>(null);
-let worker: Worker | null = null;
-onBeforeUnmount(() => worker?.terminate());
-let seed = 0;
-function run(): void {
-  if (progress.value || children.value.length === 0) return;
-  progress.value = { share: 0, best: Infinity };
-  worker = new Worker(new URL('./split-worker.ts', import.meta.url), { type: 'module' });
-  worker.onmessage = ({ data }: MessageEvent<SplitWord>) => {
-    if ('share' in data) {
-      progress.value = data;
-      return;
-    }
-    stop();
-    if ('error' in data) return work.wrong(new Error(data.error));
-    split.placed = Object.fromEntries(children.value.map(({ id }, i) => [id, data.at[i]!]));
-    changed();
-  };
-  worker.onerror = (event) => {
-    stop();
-    work.wrong(new Error(event.message));
-  };
-  worker.postMessage(JSON.parse(JSON.stringify({ question: question.value, seed: ++seed })));
-}
-function stop(): void {
-  worker?.terminate();
-  worker = null;
-  progress.value = null;
-}
+const sections = useSections(schoolId, grade);
+const { query, split, savedAt, unsaved, children, school, levelOf, score, labelOf, broken, put, loose, mark } =
+  sections;
+const { progress, run, stop } = useSplitting(sections);
 useCarryOut(run);
-
-function put(id: string, room: number | null): void {
-  if (room === null) {
-    split.placed = Object.fromEntries(Object.entries(split.placed).filter(([one]) => one !== id));
-    split.fixed = split.fixed.filter((one) => one !== id);
-  } else {
-    split.placed = { ...split.placed, [id]: room };
-    if (!split.fixed.includes(id)) split.fixed = [...split.fixed, id];
-  }
-  changed();
-}
-function loose(id: string): void {
-  split.fixed = split.fixed.filter((one) => one !== id);
-  changed();
-}
-function mark(id: string, change: { level?: string; support?: boolean }): void {
-  split.marks = { ...split.marks, [id]: { ...split.marks[id], ...change } };
-  changed();
-}
-function toggle(attribute: Attribute): void {
-  split.balance = split.balance.includes(attribute)
-    ? split.balance.filter((one) => one !== attribute)
-    : [...split.balance, attribute];
-  changed();
-}
-const wishOf = (a: string, b: string) => split.wishes.find((w) => (w.a === a && w.b === b) || (w.a === b && w.b === a));
-function wish(a: string, b: string, together: boolean | null): void {
-  const others = split.wishes.filter((w) => w !== wishOf(a, b));
-  split.wishes = together === null || a === b ? others : [...others, { a, b, together }];
-  changed();
-}
-const pair = reactive({ a: '', b: '' });
-function addWish(together: boolean): void {
-  if (!pair.a || !pair.b || pair.a === pair.b) return;
-  wish(pair.a, pair.b, together);
-  Object.assign(pair, { a: '', b: '' });
-}
-/** Each pair of twins once. */
-const twins = computed(() =>
-  children.value.flatMap(({ id, twins: all }) =>
-    all.filter((other) => id < other).map((other) => [id, other] as const),
-  ),
-);
-
-function addClass(): void {
-  const last = split.classes.at(-1)?.name ?? '';
-  const letter = last.at(-1) ?? '';
-  const name = /[A-Y]/.test(letter) ? last.slice(0, -1) + String.fromCharCode(letter.charCodeAt(0) + 1) : `${last} 2`;
-  split.classes = [...split.classes, { name, most: null }];
-  changed();
-}
-function dropClass(room: number): void {
-  split.classes = split.classes.filter((_, i) => i !== room);
-  split.placed = Object.fromEntries(
-    Object.entries(split.placed).flatMap(([id, at]) => (at === room ? [] : [[id, at > room ? at - 1 : at]])),
-  );
-  split.fixed = split.fixed.filter((id) => split.placed[id] !== undefined);
-  changed();
-}
 
 const focused = ref<string | null>(null);
 const sheet = ref<WorksheetHandle | null>(null);
@@ -283,7 +74,7 @@ const columns: Col[] = [
           unsaved
             ? t('year.saving')
             : savedAt
-              ? t('year.saved', { slice: savedAt.slice(11, 16) })
+              ? t('year.saved', { slice: timeWords(savedAt) })
               : t('year.nothingSavedYet')
         }}</span>
       </div>
@@ -384,134 +175,8 @@ const columns: Col[] = [
           })
         }}
       </p>
-      <h2>{{ t('year.classes') }}</h2>
-      <div class="scroll" tabindex="0" role="region" :aria-label="t('year.classesAndWhatIsIn')">
-        <Figures
-          :rows="split.classes"
-          :row-key="(_, room) => room"
-          :columns="[
-            { key: 'key', title: t('year.key') },
-            { key: 'name', title: t('year.name') },
-            { key: 'most', title: t('year.atMost') },
-            {
-              key: 'students',
-              title: t('year.students2'),
-              number: true,
-              cellClass: (c, room) => ({ rust: c.most !== null && sizes[room]! > c.most }),
-            },
-            ...table.map(({ name }, i) => ({ key: `fact-${i}`, title: name, number: true })),
-            { key: 'act', title: t('year.drop'), untitled: true },
-          ]"
-        >
-          <template #key="{ index: room }"
-            ><span class="quiet">{{ room < 9 ? room + 1 : '' }}</span></template
-          >
-          <template #name="{ row: c, index: room }">
-            <TextInput
-              v-model:value="c.name"
-              class="cell"
-              maxlength="120"
-              :aria-label="t('year.nameOfClass', { room: room + 1 })"
-              @change="changed"
-            />
-          </template>
-          <template #most="{ row: c }">
-            <NumberInput
-              class="cell most"
-              lazy
-              :min="1"
-              :max="500"
-              :value="c.most"
-              :aria-label="t('year.mostIn', { name: c.name })"
-              @update:value="(most: number | '' | null) => ((c.most = most || null), changed())"
-            />
-          </template>
-          <template #students="{ index: room }">{{ sizes[room] }}</template>
-          <template v-for="(fact, i) in table" :key="fact.name" #[`fact-${i}`]="{ index: room }">{{
-            fact.counts[room]
-          }}</template>
-          <template #act="{ row: c, index: room }">
-            <Button
-              v-if="split.classes.length > 1"
-              size="small"
-              :aria-label="t('year.remove', { name: c.name })"
-              @click="dropClass(room)"
-            >
-              {{ t('year.remove2') }}
-            </Button>
-          </template>
-        </Figures>
-      </div>
-      <Button size="small" @click="addClass">{{ t('year.addAClass') }}</Button>
-      <h2>{{ t('year.balancedBy') }}</h2>
-      <div class="row">
-        <Checkbox
-          v-for="(label, attribute) in names"
-          :key="attribute"
-          :checked="split.balance.includes(attribute)"
-          class="row"
-          @change="toggle(attribute)"
-        >
-          {{ label }}
-        </Checkbox>
-      </div>
-      <h2>{{ t('year.togetherAndApart') }}</h2>
-      <ul>
-        <li v-for="[a, b] in twins" :key="`${a}${b}`" class="row">
-          <span class="grow">{{ t('year.andTwins', { a: labelOf(a), b: labelOf(b) }) }}</span>
-          <Choice
-            :aria-label="t('year.and', { a: labelOf(a), b: labelOf(b) })"
-            :value="wishOf(a, b) === undefined ? '' : wishOf(a, b)!.together ? 'together' : 'apart'"
-            @update:value="(how) => wish(a, b, how === '' ? null : how === 'together')"
-          >
-            <SelectOption value="">{{ t('year.automatic') }}</SelectOption>
-            <SelectOption value="together">{{ t('year.togetherAtTheFamilysRequest') }}</SelectOption>
-            <SelectOption value="apart">{{ t('year.apartAtTheFamilysRequest') }}</SelectOption>
-          </Choice>
-        </li>
-        <li
-          v-for="w in wishes.filter(
-            ({ a, b }) => !twins.some(([x, y]) => (x === a && y === b) || (x === b && y === a)),
-          )"
-          :key="w.a + w.b"
-          class="row"
-        >
-          <span class="grow">{{
-            t('year.and2', {
-              a: labelOf(w.a),
-              b: labelOf(w.b),
-              apart: w.together ? t('year.together') : t('year.apart'),
-            })
-          }}</span>
-          <Button
-            size="small"
-            :aria-label="t('year.removeTheRequestForAnd', { a: labelOf(w.a), b: labelOf(w.b) })"
-            @click="wish(w.a, w.b, null)"
-          >
-            {{ t('year.remove2') }}
-          </Button>
-        </li>
-      </ul>
-      <div class="pair">
-        <Choice v-model:value="pair.a" :aria-label="t('year.oneStudent')">
-          <SelectOption value="">{{ t('year.one') }}</SelectOption>
-          <SelectOption v-for="c in children" :key="c.id" :value="c.id"
-            >{{ c.familyName }}, {{ c.givenName }}</SelectOption
-          >
-        </Choice>
-        <Choice v-model:value="pair.b" :aria-label="t('year.anotherStudent')">
-          <SelectOption value="">{{ t('year.andAnother') }}</SelectOption>
-          <SelectOption v-for="c in children" :key="c.id" :value="c.id"
-            >{{ c.familyName }}, {{ c.givenName }}</SelectOption
-          >
-        </Choice>
-        <Button size="small" :disabled="!pair.a || !pair.b || pair.a === pair.b" @click="addWish(true)">{{
-          t('year.together2')
-        }}</Button>
-        <Button size="small" :disabled="!pair.a || !pair.b || pair.a === pair.b" @click="addWish(false)">{{
-          t('year.apart2')
-        }}</Button>
-      </div>
+      <SectionClasses :sections="sections" />
+      <SectionWishes :sections="sections" />
       <p class="quiet small">
         {{ t('year.theRollOverPutsEach') }}
       </p>
@@ -559,13 +224,6 @@ const columns: Col[] = [
   align-content: start;
   justify-items: start;
 }
-.beside > ul,
-.scroll {
-  justify-self: stretch;
-}
-.scroll {
-  overflow-x: auto;
-}
 .act {
   display: flex;
   gap: 12px;
@@ -580,22 +238,6 @@ const columns: Col[] = [
   width: 100%;
   min-width: 48px;
   min-height: 24px;
-}
-.cell.most {
-  width: 64px;
-}
-.n {
-  text-align: right;
-}
-.pair {
-  display: flex;
-  gap: 8px;
-  max-width: 100%;
-  align-items: center;
-}
-.pair .choice {
-  min-width: 0;
-  flex: 1;
 }
 .small {
   font-size: 13px;

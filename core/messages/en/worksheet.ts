@@ -11,6 +11,7 @@ export const worksheet = {
   nothingHere: 'Nothing here.',
   resetColumns: 'Reset columns',
   rosterBundle: 'Roster bundle',
+  shiftSortsBySeveral: 'Shift sorts by several columns',
   showAll: 'Show all {n}',
   showFewer: 'Show fewer',
   workbook: 'Workbook',

@@ -171,7 +171,7 @@ export const year = {
     'Students who left are suspended first: they cannot sign in, seats and device are released, nothing is sent to guardians. All comes back when they enroll again. A purge removes due records for good: the record, its history, and what plans, lists and notes say of it. The ledger keeps only how many.',
   summaryBySchool: 'Summary by school',
   summaryBySchool2: 'Summary by school{counting}',
-  support: 'support',
+  support: 'Support',
   support2: 'Support',
   takeOff: 'Take off {label}',
   takeOff2: 'Take off',

@@ -13,6 +13,7 @@ export const worksheet: Record<keyof typeof english, string> = {
   nothingHere: 'No hay nada.',
   resetColumns: 'Restablecer columnas',
   rosterBundle: 'Paquete de listas',
+  shiftSortsBySeveral: 'Mayús ordena por varias columnas',
   showAll: 'Mostrar los {n}',
   showFewer: 'Mostrar menos',
   workbook: 'Libro',

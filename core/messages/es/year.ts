@@ -173,7 +173,7 @@ export const year: Record<keyof typeof english, string> = {
     'Quienes se van quedan primero suspendidos: no pueden entrar, se liberan licencias y dispositivo, no se envía nada a los tutores. Todo vuelve si se inscriben otra vez. Eliminar borra para siempre los registros vencidos: el registro, su historial y lo que dicen de él planes, listas y notas. La bitácora solo guarda cuántos.',
   summaryBySchool: 'Resumen por escuela',
   summaryBySchool2: 'Resumen por escuela{counting}',
-  support: 'apoyo',
+  support: 'Apoyo',
   support2: 'Apoyo',
   takeOff: 'Quitar {label}',
   takeOff2: 'Quitar',

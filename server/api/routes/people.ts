@@ -37,6 +37,8 @@ const verb = z.discriminatedUnion('verb', [
   z.object({ verb: z.literal('leave'), heirId: id.nullish() }),
 ]);
 
+const column = z.enum(['family', 'given', 'number', 'grade', 'username']);
+
 export const peopleRoutes: Pick<
   Routes,
   Extract<RouteName, `${string} /api/${'find' | 'people' | 'sheaf' | 'sheaves'}${string}`>
@@ -49,13 +51,14 @@ export const peopleRoutes: Pick<
     query: z.object({
       ...filterShape,
       gathered: flag,
-      sort: z.enum(['family', 'given', 'number', 'grade', 'username']).optional(),
+      sort: column.optional(),
+      then: column.optional(),
       desc: flag,
       after: z.string().max(2000).optional(),
       limit: z.coerce.number().int().min(1).max(1000).optional(),
     }),
-    handle: ({ roll, viewer, query: { sort = 'family', desc = false, after, limit = 200, ...filter } }) =>
-      peoplePage(roll, viewer, filter, { sort, desc, after, limit }),
+    handle: ({ roll, viewer, query: { sort = 'family', then, desc = false, after, limit = 200, ...filter } }) =>
+      peoplePage(roll, viewer, filter, { sort, then, desc, after, limit }),
   },
   'GET /api/people/facets': {
     query: queryFilter,
