@@ -36,7 +36,7 @@ export const router = createRouter({
     { path: '/first-run', component: () => import('./sign/FirstRun.vue'), meta: { open: true } },
     // Cards printed earlier have their code in the path.
     { path: '/c/:code?', component: () => import('./sign/CardSignIn.vue'), meta: { open: true } },
-    // All parts of the kit, for whoever works on them.
+    // A page with all parts of the kit, for development.
     ...(import.meta.env.DEV ? [{ path: '/kit', component: () => import('./kit/Kit.vue'), meta: { open: true } }] : []),
     { path: '/join', component: () => import('./student/Join.vue'), meta: { open: true } },
     { path: '/j/:code', component: () => import('./student/Join.vue'), meta: { open: true } },

@@ -287,8 +287,8 @@ export class Reader {
   }
 
   /**
-   * A feed's new file begins with what a person put right in the one before it, where the row came as it was; any other
-   * with how a file of its shape was read.
+   * Starts a new file with what is known: from a feed, with the corrections made in its last file where a row is
+   * unchanged; otherwise, with the reading of an earlier file of the same shape.
    */
   async carry(id: string): Promise<void> {
     const { head, draft } = await this.record(id);
@@ -472,7 +472,7 @@ export class Reader {
     const bytes = await this.bytes(id);
     let first = await openTable(bytes, hints);
     const line = remembered?.headings ? remembered.headerLine : undefined;
-    // Headings in a line that a person named, where they stand there again.
+    // The heading line a person chose, if the same headings are there again.
     if (line !== undefined && hints.headerLine === undefined && recognize([remembered!], first.file)) {
       hints = { ...hints, headerLine: line };
       first = await openTable(bytes, hints);

@@ -113,7 +113,7 @@ export function comparer(sort: PeopleSort, then?: PeopleSort): (a: SortKey, b: S
     return order(a.id, b.id);
   };
 }
-/** Orders in which the roll is kept at hand: as `grade` or `grade,username`. */
+/** A sort order that is kept in memory: `grade`, or `grade,username`. */
 type Order = PeopleSort | `${PeopleSort},${PeopleSort}`;
 const mostOrders = 8;
 const comparerOf = (by: Order) => comparer(...(by.split(',') as [PeopleSort, PeopleSort?]));
@@ -157,7 +157,7 @@ export class Roll {
     await this.update();
     const by: Order = then && then !== sort ? `${sort},${then}` : sort;
     const list = this.sorted.get(by) ?? [...this.people.values()].sort(comparerOf(by));
-    // The one that was asked for last is kept longest.
+    // The most recently used order is dropped last.
     this.sorted.delete(by);
     this.sorted.set(by, list);
     const [oldest] = this.sorted.keys();

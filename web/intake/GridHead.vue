@@ -79,12 +79,4 @@ const sure = ({ confidence }: Column) =>
   font-weight: 400;
   color: var(--quiet);
 }
-.heads .gutter {
-  text-align: right;
-  color: var(--quiet);
-  background: var(--fog);
-  font-size: 13px;
-  position: sticky;
-  left: 0;
-}
 </style>

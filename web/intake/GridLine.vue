@@ -119,14 +119,6 @@ function point(event: MouseEvent, column: number): void {
   border-right: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
   height: 30px;
 }
-.line .gutter {
-  text-align: right;
-  color: var(--quiet);
-  background: var(--fog);
-  font-size: 13px;
-  position: sticky;
-  left: 0;
-}
 .gutter b {
   float: left;
   color: var(--rust);

@@ -141,7 +141,7 @@ function copy(event: ClipboardEvent, cut: boolean): void {
   if (here.length > bottom - top) event.clipboardData?.setData('text/plain', edits.copied(here, range.value));
   else
     withRange(async () => {
-      // After rows were read, this is no longer part of the key that was pressed, and the browser may refuse.
+      // Rows had to be loaded first, so the browser may no longer count this as part of the key press.
       const text = edits.copied(await between(top, bottom), range.value);
       await navigator.clipboard?.writeText(text).catch(() => {
         throw new Error(t('intake.copyNeedsPermission'));
@@ -339,6 +339,14 @@ defineExpose({
   box-shadow:
     inset 0 0 0 2px var(--straw),
     inset 0 0 0 3px var(--ink);
+}
+.cells :deep(.gutter) {
+  position: sticky;
+  left: 0;
+  background: var(--fog);
+  color: var(--quiet);
+  font-size: 13px;
+  text-align: right;
 }
 .rows {
   position: relative;

@@ -90,16 +90,6 @@ const { split, sizes, table, changed, toggle, addClass, dropClass } = props.sect
   justify-self: stretch;
   overflow-x: auto;
 }
-.cell {
-  font: inherit;
-  color: inherit;
-  background: transparent;
-  border: 0;
-  border-bottom: 1px solid var(--rule);
-  width: 100%;
-  min-width: 48px;
-  min-height: 24px;
-}
 .cell.most {
   width: 64px;
 }

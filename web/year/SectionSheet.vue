@@ -229,16 +229,6 @@ const columns: Col[] = [
   gap: 12px;
   align-items: center;
 }
-.cell {
-  font: inherit;
-  color: inherit;
-  background: transparent;
-  border: 0;
-  border-bottom: 1px solid var(--rule);
-  width: 100%;
-  min-width: 48px;
-  min-height: 24px;
-}
 .small {
   font-size: 13px;
 }
