@@ -47,7 +47,8 @@ const months = computed(() => {
 });
 /** Letters of a label. What is cut off stands in its name. */
 const longest = 34;
-const cut = (text: string) => (text.length <= longest ? text : `${text.slice(0, longest - 1).trimEnd()}…`);
+/** Whole words of it, as many as there is room for. */
+const cut = (text: string) => (text.length <= longest ? text : text.slice(0, longest + 1).replace(/\s+\S*$/, ''));
 /** Ticks of one day and kind side by side; labels only where there is room before the next one. */
 const shown = computed(() => {
   const here = (ticks.data.value ?? [])
