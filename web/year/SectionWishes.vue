@@ -53,11 +53,11 @@ function addWish(together: boolean): void {
     </li>
   </ul>
   <div class="pair">
-    <Choice v-model:value="pair.a" class="whom" :aria-label="t('year.oneStudent')">
+    <Choice v-model:value="pair.a" class="student" :aria-label="t('year.oneStudent')">
       <SelectOption value="">{{ t('year.one') }}</SelectOption>
       <SelectOption v-for="c in children" :key="c.id" :value="c.id">{{ c.familyName }}, {{ c.givenName }}</SelectOption>
     </Choice>
-    <Choice v-model:value="pair.b" class="whom" :aria-label="t('year.anotherStudent')">
+    <Choice v-model:value="pair.b" class="student" :aria-label="t('year.anotherStudent')">
       <SelectOption value="">{{ t('year.andAnother') }}</SelectOption>
       <SelectOption v-for="c in children" :key="c.id" :value="c.id">{{ c.familyName }}, {{ c.givenName }}</SelectOption>
     </Choice>
@@ -74,7 +74,7 @@ function addWish(together: boolean): void {
 ul {
   justify-self: stretch;
 }
-.whom {
+.student {
   width: 180px;
 }
 .pair {

@@ -73,7 +73,7 @@ export function useSections(schoolId: string, grade: string) {
     made.value++;
     void save();
   }
-  // Whoever goes elsewhere at once loses nothing.
+  // Changes not sent yet are saved when the page is left.
   onBeforeUnmount(() => void keepNow());
 
   const levelOf = ({ id, level }: SplitChild) => split.marks[id]?.level ?? level;
