@@ -21,8 +21,7 @@ import { type Keeper, keepers, type Keeping } from './keep';
 import { takenKey } from './keep/keeper';
 import { Whom } from './whom';
 import { insertRows } from '../db/bulk';
-import { someModel } from '../db/models';
-import { backToMark, lockedRows, mark, updateAlike, updateRows } from './rows.queries';
+import { backToMark, deleteRows, lockedRows, mark, updateAlike, updateRows } from './rows.queries';
 
 /** What stands in the way of a plan, by name; the most urgent ones first, at most `shown` of them. */
 export class PlanConflict extends Error {
@@ -254,8 +253,12 @@ export class Applier {
       );
     } else if (op === 'purge') {
       for (const { of, keeper } of this.keepers) if (of.includes(entity)) await keeper.purging?.(changes);
-      const ids = changes.map(({ id }) => id);
-      await someModel(db.models, entity as Entity).destroy({ where: { id: ids }, transaction: tx });
+      await deleteRows(
+        db,
+        tx,
+        table,
+        changes.map(({ id }) => id),
+      );
     } else {
       await updateRows(db, tx, table, Object.keys(after), growing(entity), changes);
     }

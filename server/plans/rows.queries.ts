@@ -47,9 +47,12 @@ export const lockedRows = (
   tx: Tx,
   table: string,
   fields: readonly string[],
-  ids: string[],
+  ids: readonly string[],
 ): Promise<(Fields & { id: string })[]> =>
-  db.select(`SELECT ${quoted(fields)} FROM ${table} WHERE id IN (:ids) FOR UPDATE`, { ids }, tx);
+  db.rows(`SELECT ${quoted(fields)} FROM ${table} WHERE id IN (?) FOR UPDATE`, [ids], tx);
+
+export const deleteRows = (db: Db, tx: Tx, table: string, ids: readonly string[]): Promise<number> =>
+  db.update(`DELETE FROM ${table} WHERE id IN (?)`, [ids], tx);
 
 /** Each row to what its change says. */
 export const updateRows = (
