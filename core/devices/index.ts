@@ -3,6 +3,7 @@ export { type Booked, type CartState, type CartTrouble, cartTroubles, freeCarts 
 export {
   beginning,
   type Mode,
+  modeCodes,
   modeTexts,
   type Said,
   scan,

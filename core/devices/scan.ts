@@ -54,8 +54,11 @@ export interface ScanTools {
   due: string | null;
 }
 
-/** Texts that choose what is done, as on the sheet beside the scanner. */
-export const modeTexts: Record<string, Mode> = { '+GIVE': 'give', '+BACK': 'back', '+SWAP': 'swap', '+COUNT': 'count' };
+/** Texts that choose what is done, as on the sheet beside the scanner: the same in every language. */
+export const modeCodes: Record<Mode, string> = { give: '+GIVE', back: '+BACK', swap: '+SWAP', count: '+COUNT' };
+export const modeTexts: Record<string, Mode> = Object.fromEntries(
+  Object.entries(modeCodes).map(([mode, code]) => [code, mode as Mode]),
+);
 const modeWords: Record<Mode, string> = {
   give: say('devices.checkingOutScanAPerson'),
   back: say('devices.returningScanEachDevice'),

@@ -9,7 +9,11 @@ import TextInput from '@/kit/TextInput.vue';
 import { useEventListener } from '@vueuse/core';
 import { computed, onBeforeUnmount, ref } from 'vue';
 import { useSession } from '@/stores/session';
-import type { Mode, Tone } from '#core/devices/index';
+import { type Mode, modeCodes, type Tone } from '#core/devices/index';
+import DayInput from '@/kit/DayInput.vue';
+import { play } from './sounds';
+import ScanLines from './ScanLines.vue';
+import ScanShape from './ScanShape.vue';
 import { useScanQueue } from './scan-queue';
 import { onShown, useAgain } from '@/kit/load';
 
@@ -19,43 +23,18 @@ const typed = ref('');
 const due = ref('');
 const field = ref<HTMLInputElement | null>(null);
 const sound = ref(true);
-const { lines, status, add, close } = useScanQueue(session.me!.personId, () => due.value || null, play);
+const { lines, status, add, close } = useScanQueue(
+  session.me!.personId,
+  () => due.value || null,
+  (tone) => {
+    if (sound.value) play(tone);
+  },
+);
 onBeforeUnmount(() => {
   close();
   void reload();
 });
 
-/** Two notes up: taken; two down: returned; one: noted or counted; low and long: wrong. */
-const notes: Record<Tone, [hertz: number, ms: number][]> = {
-  taken: [
-    [660, 70],
-    [880, 90],
-  ],
-  returned: [
-    [880, 70],
-    [660, 90],
-  ],
-  counted: [[780, 60]],
-  noted: [[520, 60]],
-  wrong: [[150, 380]],
-};
-let audio: AudioContext | null = null;
-function play(tone: Tone): void {
-  if (!sound.value) return;
-  audio ??= new AudioContext();
-  let at = audio.currentTime;
-  for (const [hertz, ms] of notes[tone]) {
-    const note = audio.createOscillator();
-    const volume = audio.createGain();
-    note.type = tone === 'wrong' ? 'square' : 'sine';
-    note.frequency.value = hertz;
-    volume.gain.value = 0.08;
-    note.connect(volume).connect(audio.destination);
-    note.start(at);
-    note.stop(at + ms / 1000);
-    at += ms / 1000;
-  }
-}
 function scan(): void {
   const text = typed.value.trim();
   typed.value = '';
@@ -76,18 +55,21 @@ useEventListener(document, 'keydown', (event) => {
     return;
   if (event.key.length === 1) focus();
 });
-const modes: [Mode, string, string, string][] = [
-  ['give', t('devices.give'), 'F2', 'Give'],
-  ['back', t('devices.return'), 'F4', t('devices.return2')],
-  ['swap', t('devices.swap'), 'F8', 'Swap'],
-  ['count', t('devices.check'), 'F9', t('devices.checkACart')],
+const modes: { mode: Mode; key: string; label: string }[] = [
+  { mode: 'give', key: 'F2', label: t('devices.checkOut') },
+  { mode: 'back', key: 'F4', label: t('devices.return2') },
+  { mode: 'swap', key: 'F8', label: t('devices.swap') },
+  { mode: 'count', key: 'F9', label: t('devices.checkACart') },
 ];
-useEventListener(window, 'keydown', (event) => {
-  const mode = modes.find(([, , key]) => key === event.key);
-  if (!mode) return;
-  event.preventDefault();
-  void add(mode[1]);
+function choose(mode: Mode): void {
+  void add(modeCodes[mode]);
   focus();
+}
+useEventListener(window, 'keydown', (event) => {
+  const chosen = modes.find(({ key }) => key === event.key);
+  if (!chosen) return;
+  event.preventDefault();
+  choose(chosen.mode);
 });
 const says: Record<Mode, string> = {
   give: t('devices.scanTheStudentsCardThen'),
@@ -106,21 +88,18 @@ const words: Record<Tone, string> = {
 </script>
 
 <template>
-  <div class="scan">
+  <div class="flex flex-col min-h-0">
     <h1 class="sr">{{ t('frame.scanDevices') }}</h1>
-    <section class="desk">
-      <div class="row wrap" role="group" :aria-label="t('devices.action')">
+    <section class="flex-none py-12px px-16px grid [grid-template-columns:minmax(0,1fr)] gap-10px bg-sheet ruled-b">
+      <div class="row flex-wrap" role="group" :aria-label="t('devices.action')">
         <Button
-          v-for="[mode, text, key, label] in modes"
+          v-for="{ mode, key, label } in modes"
           :key="mode"
           size="small"
           class="mode"
           :aria-pressed="status.mode === mode"
           :class="{ on: status.mode === mode }"
-          @click="
-            add(text);
-            focus();
-          "
+          @click="choose(mode)"
         >
           <span
             >{{ label }} <kbd>{{ key }}</kbd></span
@@ -128,8 +107,7 @@ const words: Record<Tone, string> = {
         </Button>
         <span class="grow" />
         <label v-if="status.mode === 'give'" class="quiet"
-          >{{ t('devices.until') }}
-          <TextInput v-model:value="due" class="due" :placeholder="t('devices.noEndOrYyyyMm')" @keydown.enter="focus"
+          >{{ t('devices.until') }} <DayInput v-model:value="due" class="w-190px" allow-clear @update:value="focus"
         /></label>
         <Checkbox v-model:checked="sound" class="quiet"> {{ t('devices.sound') }}</Checkbox>
       </div>
@@ -137,7 +115,7 @@ const words: Record<Tone, string> = {
         <TextInput
           ref="field"
           v-model:value="typed"
-          class="field mono"
+          class="mono w-full [font:22px_var(--mono)] c-ink bg-paper [border:2px_solid_var(--ink)] rd-2px py-8px px-12px"
           autocomplete="off"
           autocapitalize="off"
           spellcheck="false"
@@ -145,14 +123,14 @@ const words: Record<Tone, string> = {
           :placeholder="says[status.mode]"
         />
       </form>
-      <p class="said" :class="last?.said?.tone" aria-live="assertive">
+      <p class="said" :class="{ rust: last?.said?.tone === 'wrong' }" aria-live="assertive">
         <template v-if="last?.said"
-          ><i class="shape" aria-hidden="true" /><span
+          ><ScanShape :tone="last.said.tone" /><span
             ><b>{{ words[last.said.tone] }}</b> {{ last.said.text }}</span
           ></template
         >
       </p>
-      <p v-if="status.lost" class="lost">
+      <p v-if="status.lost" class="c-dusk">
         {{
           t('devices.theServerDoesNotAnswer', {
             waiting: status.waiting,
@@ -162,15 +140,8 @@ const words: Record<Tone, string> = {
       </p>
       <p v-else-if="status.failure" class="rust">{{ status.failure }}</p>
     </section>
-    <ol class="lines" :aria-label="t('devices.scansNewestFirst')">
-      <li v-for="line in lines.slice(0, 120)" :key="line.seq" :class="line.said?.tone ?? 'kept'">
-        <i class="shape" aria-hidden="true" />
-        <span class="mono code">{{ line.text }}</span>
-        <span class="what">{{ line.said ? words[line.said.tone] : t('devices.stay') }}</span>
-        <span class="grow">{{ line.said?.text }}</span>
-      </li>
-    </ol>
-    <p class="foot quiet row">
+    <ScanLines :lines="lines" :words="words" />
+    <p class="quiet row flex-none py-4px px-16px text-13px ruled-t">
       <span class="grow">{{ t('devices.waitingToBeBooked', { waiting: status.waiting }) }}</span>
       <a :href="`/api/scan-sheet${session.where.school ? `?school=${session.where.school}` : ''}`" target="_blank">{{
         t('devices.actionCodesAndCartCodes')
@@ -180,35 +151,9 @@ const words: Record<Tone, string> = {
 </template>
 
 <style scoped>
-.scan {
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-}
-.desk {
-  flex: none;
-  padding: 12px 16px;
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: 10px;
-  background: var(--sheet);
-  border-bottom: 1px solid var(--rule);
-}
 .mode.on {
   background: var(--ink);
   color: var(--paper);
-}
-.due {
-  width: 190px;
-}
-.field {
-  width: 100%;
-  font: 22px var(--mono);
-  color: var(--ink);
-  background: var(--paper);
-  border: 2px solid var(--ink);
-  border-radius: 2px;
-  padding: 8px 12px;
 }
 .said {
   font-size: 20px;
@@ -216,79 +161,5 @@ const words: Record<Tone, string> = {
   display: flex;
   align-items: center;
   gap: 10px;
-}
-.lost {
-  color: var(--dusk);
-}
-.lines {
-  flex: 1;
-  min-height: 0;
-  overflow: auto;
-  margin: 0;
-  padding: 4px 16px;
-  list-style: none;
-}
-.lines li {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  min-height: 28px;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-}
-.code {
-  width: 210px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-.what {
-  width: 70px;
-}
-/* A full square: given; a hollow one: back; a bar: counted; a dot: go on; a rhomb: wrong. */
-.shape {
-  flex: none;
-  width: 14px;
-  height: 14px;
-  border: 2px solid var(--quiet);
-}
-.kept .shape {
-  border-style: dotted;
-}
-.taken .shape {
-  background: var(--stem);
-  border-color: var(--stem);
-}
-.returned .shape {
-  border-color: var(--stem);
-}
-.counted .shape {
-  height: 5px;
-  background: var(--stem);
-  border-color: var(--stem);
-}
-.noted .shape {
-  width: 8px;
-  height: 8px;
-  border-radius: 50%;
-  margin: 0 3px;
-}
-.wrong .shape {
-  background: var(--rust);
-  border-color: var(--rust);
-  transform: rotate(45deg) scale(0.8);
-}
-.wrong {
-  color: var(--rust);
-}
-.taken .what,
-.returned .what,
-.counted .what {
-  color: var(--stem);
-}
-.foot {
-  flex: none;
-  padding: 4px 16px;
-  font-size: 13px;
-  border-top: 1px solid var(--rule);
 }
 </style>
