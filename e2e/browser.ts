@@ -30,6 +30,8 @@ interface Violation {
 
 /** How long what must come may take on a machine that has other work. */
 const patience = 180_000;
+/** And how often it is looked for. */
+const pollMs = 40;
 
 export class Browser {
   private constructor(
@@ -89,13 +91,14 @@ export class Browser {
         until.elementLocated(By.css(css)),
         timeout,
         `nothing matches ${css}`,
+        pollMs,
       ) as unknown as Promise<WebElement>
     ).catch(this.withPage);
 
   /** Waits until the page's text holds the words. */
   async sees(text: string, timeout = patience): Promise<void> {
     await this.driver
-      .wait(async () => (await this.text()).includes(text), timeout, `the page does not say “${text}”`)
+      .wait(async () => (await this.text()).includes(text), timeout, `the page does not say “${text}”`, pollMs)
       .catch(this.withPage);
   }
   /** What was waited for in vain, with what the page says instead. */
@@ -108,7 +111,7 @@ export class Browser {
   text = async (): Promise<string> =>
     ((await this.driver.executeScript('return document.body.innerText')) as string).replace(/\s+/g, ' ');
   until = (test: () => Promise<boolean>, what: string, timeout = patience): Promise<unknown> =>
-    this.driver.wait(async () => test().catch(() => false), timeout, what);
+    this.driver.wait(async () => test().catch(() => false), timeout, what, pollMs);
 
   /** Types keys at whatever has the focus, as a keyboard does. Whoever had it may be drawn anew just then: nothing was typed yet. */
   async keys(...keys: string[]): Promise<void> {
@@ -139,14 +142,33 @@ export class Browser {
   }
   /** Moves on with Tab until the focus is on what the selector names. */
   tabTo = (css: string, most = 80, back = false): Promise<void> =>
-    this.tabUntil('document.activeElement?.matches(arguments[0])', css, most, back);
+    this.tabUntil('one.matches(wanted)', css, most, back);
 
-  /** Moves on with Tab until an expression of the page holds, in which `arguments[0]` is what is looked for. */
+  /**
+   * Moves on with Tab until the focus is where an expression of the page holds, in which `one` is an element and
+   * `wanted` is what is looked for. How many are in between is counted, and a few fewer than these are pressed at once.
+   */
   private async tabUntil(holds: string, wanted: string, most: number, back = false): Promise<void> {
-    for (let i = 0; i < most; i++) {
-      if (await this.driver.executeScript(`return ${holds}`, wanted)) return;
-      if (back) await this.chord(Key.SHIFT, Key.TAB);
-      else await this.keys(Key.TAB);
+    for (let pressed = 0; pressed < most;) {
+      const left = await this.driver.executeScript<number>(
+        `const [wanted, back] = arguments;
+         const is = (one) => ${holds};
+         const now = document.activeElement;
+         if (now && is(now)) return 0;
+         const able = [...document.querySelectorAll('a[href], button, input, select, textarea, summary, [tabindex]')]
+           .filter((one) => one.tabIndex >= 0 && !one.disabled && one.checkVisibility({ visibilityProperty: true }));
+         if (back) able.reverse();
+         const from = able.indexOf(now);
+         const to = able.findIndex((one, i) => i > from && is(one));
+         return from < 0 || to < 0 ? 1 : Math.max(1, to - from - 4);`,
+        wanted,
+        back,
+      );
+      if (left === 0) return;
+      const tabs = Key.TAB.repeat(left);
+      if (back) await this.chord(Key.SHIFT, tabs);
+      else await this.keys(tabs);
+      pressed += left;
     }
     const at = await this.driver.executeScript('return document.activeElement?.outerHTML.slice(0, 200)');
     throw new Error(`Tab does not reach ${wanted}; it is at ${String(at)}`);
@@ -167,12 +189,12 @@ export class Browser {
   }
   /** Presses the button or link that begins so, reached by Tab. It is looked for anew at each step, as it may be drawn anew. */
   async press(words: string, most = 200): Promise<void> {
-    const found = `[...document.querySelectorAll('button, a')].find((b) => b.innerText.trim().startsWith(arguments[0]))`;
+    const found = `[...document.querySelectorAll('button, a')].find((b) => b.innerText.trim().startsWith(wanted))`;
     await this.until(
-      () => this.driver.executeScript(`return ${found} !== undefined`, words),
+      () => this.driver.executeScript(`const [wanted] = arguments; return ${found} !== undefined`, words),
       `there is no button “${words}”`,
     );
-    await this.tabUntil(`document.activeElement === ${found}`, words, most);
+    await this.tabUntil(`one === ${found}`, words, most);
     await this.keys(Key.ENTER);
   }
   /** Takes what begins so from the menu of a button that is reached by Tab. */
