@@ -1,7 +1,9 @@
 import { resolve } from 'node:path';
+import unocss from '@unocss/vite';
 import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vite';
 import { compression } from 'vite-plugin-compression2';
+import utilities from './uno.config';
 
 /** The web application. `npx vite` serves it against a running server for work on screens. */
 export default defineConfig({
@@ -9,6 +11,7 @@ export default defineConfig({
   // Beside each file as it is, as it is sent to a browser that can unpack it: at the build, not at each answer.
   plugins: [
     vue(),
+    unocss({ ...utilities, configFile: false }),
     compression({ algorithms: ['brotliCompress', 'gzip'], include: /\.(html|js|css|svg)$/, threshold: 1024 }),
   ],
   resolve: {

@@ -2,6 +2,7 @@ import '@fontsource-variable/atkinson-hyperlegible-next/index.css';
 import '@fontsource/atkinson-hyperlegible-mono/400.css';
 import 'ant-design-vue/dist/reset.css';
 import './theme/base.css';
+import 'virtual:uno.css';
 import { VueQueryPlugin } from '@tanstack/vue-query';
 import { createPinia } from 'pinia';
 import { createApp } from 'vue';

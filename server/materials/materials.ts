@@ -30,7 +30,7 @@ export async function materials(
   viewer: Viewer,
   { classId, product, q }: { classId?: string; product?: string; q?: string },
 ): Promise<MaterialRow[]> {
-  if (!may(viewer, 'classes.all') && !classId) throw new Fault('invalid', say('materials.classidChooseAClass'));
+  if (!may(viewer, 'classes.all') && !classId) throw new Fault('invalid', say('materials.chooseAClass'));
   if (classId) await classOf(db, viewer, classId);
   const like = { [Op.like]: `%${(q ?? '').replace(/[\\%_]/g, '\\$&')}%` };
   const rows = await joined(db, 'material', {

@@ -45,16 +45,8 @@ usePlot(
 </script>
 
 <template>
-  <figure>
+  <figure class="m-0 min-h-240px relative">
     <div ref="box" role="img" :aria-label="label" />
     <figcaption class="sr">{{ said }}</figcaption>
   </figure>
 </template>
-
-<style scoped>
-figure {
-  margin: 0;
-  min-height: 240px;
-  position: relative;
-}
-</style>

@@ -83,7 +83,7 @@ usePlot(
 </script>
 
 <template>
-  <figure>
+  <figure class="m-0 min-h-220px relative">
     <div ref="box" role="img" :aria-label="label" />
     <figcaption class="sr">
       <span v-for="{ line } in lines" :key="line.name"
@@ -92,11 +92,3 @@ usePlot(
     </figcaption>
   </figure>
 </template>
-
-<style scoped>
-figure {
-  margin: 0;
-  min-height: 220px;
-  position: relative;
-}
-</style>

@@ -84,12 +84,12 @@ const requesting = ref(false);
         <Suggest
           v-model:value="typed"
           :options="options"
-          class="search"
+          class="w-300px"
           :placeholder="session.may('classes.all') ? t('classes.nameNumberOrUsername') : t('classes.nameOfPerson')"
           @select="add"
         >
           <template #option="{ person }">
-            <span class="found"
+            <span class="flex gap-8px"
               ><b>{{ person.name }}</b>
               <span class="quiet">{{
                 person.isIn
@@ -117,13 +117,3 @@ const requesting = ref(false);
     <RequestStudent v-if="requesting" :one="one" @close="requesting = false" />
   </section>
 </template>
-
-<style scoped>
-.search {
-  width: 300px;
-}
-.found {
-  display: flex;
-  gap: 8px;
-}
-</style>

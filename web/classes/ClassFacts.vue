@@ -62,7 +62,7 @@ const colors: Record<(typeof classColors)[number], string> = {
 </script>
 
 <template>
-  <dl class="facts">
+  <dl class="grid [grid-template-columns:92px_1fr] items-center gap-y-2px gap-x-8px text-13px">
     <template v-for="[field, label] in fields" :key="field">
       <dt class="quiet">{{ label }}</dt>
       <dd>
@@ -88,7 +88,7 @@ const colors: Record<(typeof classColors)[number], string> = {
       </dd>
     </template>
     <dt class="quiet">{{ t('classes.color') }}</dt>
-    <dd class="colors">
+    <dd class="colors flex gap-4px">
       <Button
         v-for="c in classColors"
         :key="c"
@@ -126,17 +126,6 @@ const colors: Record<(typeof classColors)[number], string> = {
 </template>
 
 <style scoped>
-.facts {
-  display: grid;
-  grid-template-columns: 92px 1fr;
-  align-items: center;
-  gap: 2px 8px;
-  font-size: 13px;
-}
-.colors {
-  display: flex;
-  gap: 4px;
-}
 .colors button {
   width: 24px;
   border: 1px solid var(--rule);

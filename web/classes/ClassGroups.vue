@@ -80,7 +80,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
       <Button v-if="name === null" size="small" @click="name = ''">{{ t('classes.newGroup') }}</Button>
     </header>
     <Part v-if="byLevel" fit><LevelGroups :one="one" @close="byLevel = false" @made="leveled" /></Part>
-    <form v-if="name !== null" class="row" @submit.prevent="make">
+    <form v-if="name !== null" class="row text-13px py-4px px-0" @submit.prevent="make">
       <TextInput
         :ref="focusIt"
         v-model:value="name"
@@ -97,7 +97,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
       }}</Button>
     </form>
     <ul>
-      <li v-for="g in list.data.value" :key="g.id">
+      <li v-for="g in list.data.value" :key="g.id" class="py-2px px-0 text-13px faint-b">
         <div class="row">
           <TextInput
             v-if="renaming?.id === g.id"
@@ -139,8 +139,13 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
             t('common.end')
           }}</Button>
         </div>
-        <p v-for="note in g.notes" :key="note" class="rust small">{{ note }}</p>
-        <form v-if="copying?.id === g.id" class="row" @submit.prevent="copy" @keydown.esc.stop="copying = null">
+        <p v-for="note in g.notes" :key="note" class="rust text-12px">{{ note }}</p>
+        <form
+          v-if="copying?.id === g.id"
+          class="row text-13px py-4px px-0"
+          @submit.prevent="copy"
+          @keydown.esc.stop="copying = null"
+        >
           <label class="row"
             >{{ t('classes.copyFor') }} <ClassPicker v-model="copying.to" :school="one.schoolId"
           /></label>
@@ -148,23 +153,8 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
         </form>
       </li>
     </ul>
-    <p v-if="list.data.value?.length === 0 && name === null" class="quiet small">
+    <p v-if="list.data.value?.length === 0 && name === null" class="quiet text-12px">
       {{ t('classes.noGroupsYetGatherSome') }}
     </p>
   </section>
 </template>
-
-<style scoped>
-li {
-  padding: 2px 0;
-  font-size: 13px;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-}
-.small {
-  font-size: 12px;
-}
-form {
-  font-size: 13px;
-  padding: 4px 0;
-}
-</style>

@@ -110,11 +110,11 @@ function show(name: string): void {
           @keydown.esc="open = false"
         >
           <template #name="{ row }"
-            ><i v-if="row.color" class="dot" :style="{ background: `var(--${row.color})` }" /><RouterLink
-              :to="`/classes/${row.id}`"
-              tabindex="-1"
-              >{{ row.name }}</RouterLink
-            ></template
+            ><i
+              v-if="row.color"
+              class="inline-block w-10px h-10px mr-6px"
+              :style="{ background: `var(--${row.color})` }"
+            /><RouterLink :to="`/classes/${row.id}`" tabindex="-1">{{ row.name }}</RouterLink></template
           >
           <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>
           <template #teachers="{ row }"
@@ -143,12 +143,3 @@ function show(name: string): void {
     /></Part>
   </div>
 </template>
-
-<style scoped>
-.dot {
-  display: inline-block;
-  width: 10px;
-  height: 10px;
-  margin-right: 6px;
-}
-</style>

@@ -20,13 +20,7 @@ const needs = computed(() =>
 </script>
 
 <template>
-  <p v-if="needs.length > 0" class="row needs">
+  <p v-if="needs.length > 0" class="row flex-wrap">
     <Button v-for="[key, , words] in needs" :key="key" danger size="small" @click="missing(key)">{{ words }}</Button>
   </p>
 </template>
-
-<style scoped>
-.needs {
-  flex-wrap: wrap;
-}
-</style>

@@ -45,14 +45,14 @@ const list = useId();
 <template>
   <TextInput
     v-model:value="typed"
-    class="picker"
+    class="picker w-200px"
     autocomplete="off"
     :list="list"
     :placeholder="none ?? t('classes.partOfName')"
   /><datalist :id="list">
     <SelectOption v-for="one in options" :key="one.id" :value="one.label" />
   </datalist>
-  <span v-if="typed" class="said" :class="{ rust: !meant && !classes.isFetching.value }" aria-live="polite">{{
+  <span v-if="typed" class="said c-ink" :class="{ rust: !meant && !classes.isFetching.value }" aria-live="polite">{{
     meant
       ? fold(meant.label) === fold(typed)
         ? ''
@@ -62,12 +62,3 @@ const list = useId();
         : t('classes.noMatch')
   }}</span>
 </template>
-
-<style scoped>
-.picker {
-  width: 200px;
-}
-.said {
-  color: var(--ink);
-}
-</style>

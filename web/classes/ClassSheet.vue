@@ -18,7 +18,7 @@ const actions = useClassActions(() => props.one);
 
 <template>
   <section class="one beside" :aria-label="t('common.class')" @keydown.esc="$emit('close')">
-    <header class="row top">
+    <header class="row top items-start">
       <div class="grow">
         <h2 class="title">
           <RouterLink :to="`/classes/${one.id}`">{{ one.name }}</RouterLink>
@@ -33,7 +33,7 @@ const actions = useClassActions(() => props.one);
       }}</Button>
     </header>
     <ClassNeeds :one="one" />
-    <div class="row acts">
+    <div class="row flex-wrap">
       <Button @click="actions.gather">{{
         t('classes.gather', { students: t('classes.countStudents', { n: one.students }) })
       }}</Button><Button @click="actions.cards">{{ t('classes.printCards') }}</Button
@@ -51,11 +51,5 @@ const actions = useClassActions(() => props.one);
 <style scoped>
 .one {
   width: 360px;
-}
-.top {
-  align-items: flex-start;
-}
-.acts {
-  flex-wrap: wrap;
 }
 </style>

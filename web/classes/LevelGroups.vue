@@ -54,7 +54,7 @@ async function make(): Promise<void> {
 
 <template>
   <form
-    class="levels"
+    class="grid gap-6px py-4px px-0 text-13px"
     :aria-label="t('classes.groupsByLevel')"
     @submit.prevent="make"
     @keydown.esc.stop="emit('close')"
@@ -80,14 +80,15 @@ async function make(): Promise<void> {
           </Choice></label
         >
         <label class="row"
-          ><NumberInput v-model:value="form.groups" class="few" :min="2" :max="12" /> {{ t('classes.groups') }}</label
+          ><NumberInput v-model:value="form.groups" class="w-56px" :min="2" :max="12" />
+          {{ t('classes.groups') }}</label
         >
       </div>
       <p v-if="proposal.isError.value" class="rust">{{ proposal.error.value?.message }}</p>
       <ul v-else>
         <li v-for="g in groups" :key="g.name">
           <b>{{ g.name }}</b> {{ g.members.length }} <span class="quiet">· {{ of(g.members) }}</span>
-          <p class="quiet names">{{ g.members.map((m) => m.label).join('; ') }}</p>
+          <p class="quiet text-12px">{{ g.members.map((m) => m.label).join('; ') }}</p>
         </li>
       </ul>
       <div class="row">
@@ -99,18 +100,3 @@ async function make(): Promise<void> {
     </template>
   </form>
 </template>
-
-<style scoped>
-.levels {
-  display: grid;
-  gap: 6px;
-  padding: 4px 0;
-  font-size: 13px;
-}
-.few {
-  width: 56px;
-}
-.names {
-  font-size: 12px;
-}
-</style>

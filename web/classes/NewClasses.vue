@@ -107,7 +107,11 @@ useCarryOut(make, { first: true });
 </script>
 
 <template>
-  <section class="new ordering" :aria-label="t('classes.newClasses')" @keydown.esc.stop="$emit('close')">
+  <section
+    class="new ordering [border-bottom:2px_solid_var(--ink)]"
+    :aria-label="t('classes.newClasses')"
+    @keydown.esc.stop="$emit('close')"
+  >
     <div class="row ask">
       <h2>{{ t('classes.newClasses') }}</h2>
       <label class="names"
@@ -136,7 +140,7 @@ useCarryOut(make, { first: true });
         </Choice></label
       >
       <label v-if="form.kind === 'course'"
-        >{{ t('classes.subject') }} <TextInput v-model:value="form.subject" class="short"
+        >{{ t('classes.subject') }} <TextInput v-model:value="form.subject" class="short w-110px"
       /></label>
       <label
         >{{ t('classes.likeClass') }} <ClassPicker v-model="form.likeId" :none="t('classes.noOtherClass')"
@@ -175,7 +179,7 @@ useCarryOut(make, { first: true });
       >
       <label
         >{{ t('classes.classesPerGrade') }}
-        <NumberInput v-model:value="byPattern.sections" class="few" :min="1" :max="26"
+        <NumberInput v-model:value="byPattern.sections" class="w-60px" :min="1" :max="26"
       /></label>
       <span v-if="classPatternError(byPattern.pattern)" class="rust">{{
         spoken(classPatternError(byPattern.pattern)!)
@@ -193,7 +197,7 @@ useCarryOut(make, { first: true });
     </div>
     <div class="row then" aria-live="polite">
       <ul v-if="shown" class="grow shown">
-        <li v-for="c in shown.classes" :key="c.name" :class="{ rust: c.clash }">
+        <li v-for="c in shown.classes" :key="c.name" class="flex gap-6px" :class="{ rust: c.clash }">
           <b>{{ c.name }}</b>
           <template v-if="c.clash">
             {{
@@ -229,24 +233,11 @@ useCarryOut(make, { first: true });
 </template>
 
 <style scoped>
-.new {
-  border-bottom: 2px solid var(--ink);
-}
 .names input {
   width: 220px;
 }
 .pattern {
   margin-top: 6px;
-}
-.few {
-  width: 60px;
-}
-.short {
-  width: 110px;
-}
-.shown li {
-  display: flex;
-  gap: 6px;
 }
 .shown {
   display: flex;

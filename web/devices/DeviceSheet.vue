@@ -4,6 +4,7 @@ import { t } from '@/words';
 import NumberInput from '@/kit/NumberInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
+import DayInput from '@/kit/DayInput.vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, ref } from 'vue';
 import { call } from '@/api';
@@ -75,7 +76,7 @@ const back = () =>
 </script>
 
 <template>
-  <section v-if="device" class="record beside" :aria-label="t('devices.device')" @keydown.esc="emit('close')">
+  <section v-if="device" class="record beside w-300px" :aria-label="t('devices.device')" @keydown.esc="emit('close')">
     <header class="row">
       <div class="grow">
         <h2 class="mono title">{{ device.tag }}</h2>
@@ -96,11 +97,9 @@ const back = () =>
       </p>
       <p v-else class="quiet">{{ t('devices.noHolder') }}</p>
       <Button v-if="device.holder" size="small" @click="back">{{ t('devices.returnIt') }}</Button>
-      <form v-else-if="giving" class="give" @submit.prevent="give" @keydown.esc.stop="giving = false">
+      <form v-else-if="giving" class="grid gap-6px text-13px" @submit.prevent="give" @keydown.esc.stop="giving = false">
         <label>{{ t('devices.to') }} <PersonPicker v-model="to" /></label>
-        <label
-          >{{ t('devices.until') }} <TextInput v-model:value="due" :placeholder="t('devices.noEndOrYyyyMm')"
-        /></label>
+        <label>{{ t('devices.until') }} <DayInput v-model:value="due" allow-clear /></label>
         <Button html-type="submit" type="primary" size="small" :disabled="to === null">{{
           t('devices.assign')
         }}</Button>
@@ -169,14 +168,3 @@ const back = () =>
     </section>
   </section>
 </template>
-
-<style scoped>
-.record {
-  width: 300px;
-}
-.give {
-  display: grid;
-  gap: 6px;
-  font-size: 13px;
-}
-</style>

@@ -56,9 +56,12 @@ async function gather(classId: string): Promise<void> {
 </script>
 
 <template>
-  <div v-if="all && one" class="stock">
+  <div
+    v-if="all && one"
+    class="grid [grid-template-columns:minmax(0,1fr)_minmax(0,1fr)] gap-y-16px gap-x-32px py-12px px-16px overflow-auto content-start"
+  >
     <h1 class="sr">{{ t('places.distribution') }}</h1>
-    <section class="out">
+    <section class="out grid gap-8px content-start justify-items-start">
       <h2>
         {{
           t('devices.distribution', {
@@ -91,25 +94,25 @@ async function gather(classId: string): Promise<void> {
         >
       </template>
       <ul class="waits">
-        <li v-if="all.troubles.length > 0">
+        <li v-if="all.troubles.length > 0" class="py-4px px-0">
           <span class="rust">{{ all.troubles[0] }}</span>{{
             all.troubles.length > 1 ? ` ${t('devices.andMoreConflicts', { troubles: all.troubles.length - 1 })}` : ''
           }}.
           <RouterLink to="/devices/carts">{{ t('devices.viewCarts') }}</RouterLink>
         </li>
-        <li v-if="all.late">
+        <li v-if="all.late" class="py-4px px-0">
           <span class="rust">{{ t('devices.overdue', { late: all.late }) }}</span>{{ ' ' }}
           <RouterLink :to="{ path: '/devices', query: { where: 'late' } }">{{ t('devices.view') }}</RouterLink>
         </li>
-        <li v-if="all.repair">
+        <li v-if="all.repair" class="py-4px px-0">
           {{ t('devices.brokenOrInRepair2', { repair: all.repair }) }}
           <RouterLink :to="{ path: '/devices', query: { where: 'repair' } }">{{ t('devices.view') }}</RouterLink>
         </li>
-        <li v-if="all.missing">
+        <li v-if="all.missing" class="py-4px px-0">
           {{ t('devices.missing', { missing: all.missing }) }}
           <RouterLink :to="{ path: '/devices', query: { where: 'missing' } }">{{ t('devices.view') }}</RouterLink>
         </li>
-        <li>
+        <li class="py-4px px-0">
           {{ t('devices.spare', { spare: all.spare }) }}
           <RouterLink :to="{ path: '/devices', query: { where: 'free' } }">{{
             t('devices.viewFreeDevices')
@@ -117,12 +120,12 @@ async function gather(classId: string): Promise<void> {
         </li>
       </ul>
     </section>
-    <section class="refresh">
+    <section class="refresh justify-items-stretch grid gap-8px content-start justify-items-start">
       <h2>{{ t('devices.toReplaceBySchoolYear') }}</h2>
       <BarChart v-if="bars.bars.length > 0" :label="t('devices.devicesToReplaceBySchool')" v-bind="bars" />
       <p v-else class="quiet">{{ t('devices.noDeviceOnRecordHas') }}</p>
     </section>
-    <section class="collect">
+    <section class="justify-items-stretch [grid-column:1_/_-1] grid gap-8px content-start justify-items-start">
       <h2>{{ t('devices.stillOutClassByClass') }}</h2>
       <Figures
         v-if="all.collect.length > 0"
@@ -150,30 +153,3 @@ async function gather(classId: string): Promise<void> {
     </section>
   </div>
 </template>
-
-<style scoped>
-.stock {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: 16px 32px;
-  padding: 12px 16px;
-  overflow: auto;
-  align-content: start;
-}
-section {
-  display: grid;
-  gap: 8px;
-  align-content: start;
-  justify-items: start;
-}
-.refresh,
-.collect {
-  justify-items: stretch;
-}
-.collect {
-  grid-column: 1 / -1;
-}
-.waits li {
-  padding: 4px 0;
-}
-</style>

@@ -112,7 +112,7 @@ onShown(() => box.value?.focus());
       :placeholder="t('devices.orPasteCellsWithTheir')"
     />
     <p v-if="preview.error.value" class="rust">{{ preview.error.value.message }}</p>
-    <div v-if="shown" class="cells">
+    <div v-if="shown" class="overflow-auto mt-8px max-h-220px">
       <Figures
         :rows="shown.rows.slice(0, 6)"
         :row-key="(row) => row.line"
@@ -148,7 +148,7 @@ onShown(() => box.value?.focus());
         ></Button
       >
     </div>
-    <ul v-if="shown?.problemCount" class="rust problems">
+    <ul v-if="shown?.problemCount" class="rust max-h-96px overflow-auto text-13px">
       <li v-for="(p, i) in shown.problems" :key="i">{{ t('devices.line', { line: p.line, message: p.message }) }}</li>
     </ul>
   </section>
@@ -158,15 +158,5 @@ onShown(() => box.value?.focus());
 textarea {
   width: 100%;
   margin-top: 8px;
-}
-.cells {
-  overflow: auto;
-  margin-top: 8px;
-  max-height: 220px;
-}
-.problems {
-  max-height: 96px;
-  overflow: auto;
-  font-size: 13px;
 }
 </style>

@@ -52,9 +52,9 @@ function years(count: number | '' | null): void {
 </script>
 
 <template>
-  <section>
+  <section class="grid gap-8px content-start">
     <h2>{{ t('district.devices') }}</h2>
-    <fieldset :disabled="!mayChange">
+    <fieldset class="[border:0] m-0 p-0 flex flex-wrap gap-y-4px gap-x-14px" :disabled="!mayChange">
       <legend>{{ t('district.everyStudentHasADevice') }}</legend>
       <Checkbox v-for="g in there" :key="g" :checked="state.settings.oneToOne.includes(g)" @change="toggle(g)">
         {{ gradeLabel(g) }}</Checkbox
@@ -79,19 +79,6 @@ function years(count: number | '' | null): void {
 </template>
 
 <style scoped>
-section {
-  display: grid;
-  gap: 8px;
-  align-content: start;
-}
-fieldset {
-  border: 0;
-  margin: 0;
-  padding: 0;
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 14px;
-}
 legend {
   padding: 0;
   margin-bottom: 4px;

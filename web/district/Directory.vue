@@ -36,16 +36,16 @@ const n = (count: number) => count.toLocaleString(locale);
 </script>
 
 <template>
-  <section>
+  <section class="grid gap-8px content-start">
     <h2>{{ t('district.directory') }}</h2>
     <template v-if="state?.url">
       <p class="quiet">
-        {{ t('district.putAccountsAndClassesIn') }} <span class="mono">{{ state.url }}</span>{{
+        {{ t('district.putAccountsAndClassesIn') }} <span class="mono break-anywhere">{{ state.url }}</span>{{
           t('district.afterEachAppliedPlan')
         }}
       </p>
       <Figures
-        class="states"
+        class="justify-self-start"
         :rows="[
           { key: 'people', label: t('common.people'), ...state.people },
           { key: 'classes', label: t('common.classes'), ...state.classes },
@@ -62,7 +62,7 @@ const n = (count: number) => count.toLocaleString(locale);
           n(row[key])
         }}</template>
       </Figures>
-      <ul v-if="state.failures.length > 0" class="failures">
+      <ul v-if="state.failures.length > 0" class="text-13px max-h-120px overflow-auto">
         <li v-for="f in state.failures" :key="f.label">
           <b>{{ f.label }}</b> <span class="rust">{{ f.message }}</span>
         </li>
@@ -80,28 +80,9 @@ const n = (count: number) => count.toLocaleString(locale);
       </p>
     </template>
     <p v-else class="quiet">
-      {{ t('district.notSetUp') }} <span class="mono">{{ t('district.sheafDirectoryUrl') }}</span>
-      {{ t('district.and') }} <span class="mono">{{ t('district.sheafDirectoryToken') }}</span>
+      {{ t('district.notSetUp') }} <span class="mono break-anywhere">{{ t('district.sheafDirectoryUrl') }}</span>
+      {{ t('district.and') }} <span class="mono break-anywhere">{{ t('district.sheafDirectoryToken') }}</span>
       {{ t('district.setOneThatSpeaksScim') }}
     </p>
   </section>
 </template>
-
-<style scoped>
-section {
-  display: grid;
-  gap: 8px;
-  align-content: start;
-}
-.states {
-  justify-self: start;
-}
-.failures {
-  font-size: 13px;
-  max-height: 120px;
-  overflow: auto;
-}
-.mono {
-  overflow-wrap: anywhere;
-}
-</style>

@@ -78,7 +78,11 @@ async function review(): Promise<void> {
 <template>
   <section v-if="form" class="school-year">
     <h2>{{ t('district.schoolYear') }}</h2>
-    <Form layout="vertical" class="head" :disabled="!mayChange">
+    <Form
+      layout="vertical"
+      class="head grid [grid-template-columns:repeat(auto-fit,minmax(min(100%,240px),1fr))] gap-y-4px gap-x-24px"
+      :disabled="!mayChange"
+    >
       <FormItem :label="t('district.timeZone')" html-for="zone" :extra="`It is ${there} there.`">
         <Choice
           id="zone"
@@ -109,11 +113,20 @@ async function review(): Promise<void> {
         />
       </FormItem>
     </Form>
-    <div class="lists">
-      <section v-for="{ key, title, one, example, most } in lists" :key="key" :aria-label="title">
+    <div class="lists grid gap-y-4px gap-x-24px [grid-template-columns:repeat(auto-fit,minmax(min(100%,440px),1fr))]">
+      <section
+        v-for="{ key, title, one, example, most } in lists"
+        :key="key"
+        class="grid gap-6px content-start justify-items-start"
+        :aria-label="title"
+      >
         <h3>{{ title }}</h3>
-        <ul>
-          <li v-for="(span, i) in form[key]" :key="i" class="span">
+        <ul class="w-full grid gap-6px">
+          <li
+            v-for="(span, i) in form[key]"
+            :key="i"
+            class="span grid [grid-template-columns:minmax(90px,1fr)_minmax(230px,auto)_auto] gap-8px"
+          >
             <Input
               :disabled="!mayChange"
               :maxlength="most"
@@ -164,31 +177,6 @@ async function review(): Promise<void> {
 .school-year {
   display: grid;
   gap: 12px;
-}
-.head,
-.lists {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(min(100%, 240px), 1fr));
-  gap: 4px 24px;
-}
-.lists {
-  grid-template-columns: repeat(auto-fit, minmax(min(100%, 440px), 1fr));
-}
-.lists > section {
-  display: grid;
-  gap: 6px;
-  align-content: start;
-  justify-items: start;
-}
-.lists ul {
-  width: 100%;
-  display: grid;
-  gap: 6px;
-}
-.span {
-  display: grid;
-  grid-template-columns: minmax(90px, 1fr) minmax(230px, auto) auto;
-  gap: 8px;
 }
 @media (max-width: 520px) {
   .span {

@@ -82,7 +82,7 @@ async function make(): Promise<void> {
       </Button>
     </header>
     <Figures
-      class="wide"
+      class="wide w-full min-w-900px"
       :rows="state.schools"
       :row-key="(s) => s.id"
       :columns="[
@@ -162,10 +162,15 @@ async function make(): Promise<void> {
         }}</RouterLink>
       </template>
     </Figures>
-    <form v-if="fresh" class="row new" @submit.prevent="make" @keydown.esc="fresh = false">
+    <form
+      v-if="fresh"
+      class="row new mt-8px flex-wrap gap-y-8px gap-x-14px text-13px"
+      @submit.prevent="make"
+      @keydown.esc="fresh = false"
+    >
       <label>{{ t('district.name') }} <TextInput v-model:value="form.name" required maxlength="200" /></label>
       <label
-        >{{ t('district.code2') }} <TextInput v-model:value="form.code" class="few" required maxlength="20"
+        >{{ t('district.code2') }} <TextInput v-model:value="form.code" class="w-90px" required maxlength="20"
       /></label>
       <label
         >{{ t('district.kind2') }}
@@ -183,7 +188,7 @@ async function make(): Promise<void> {
           <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
         </Choice></label
       >
-      <label>{{ t('district.address') }} <TextInput v-model:value="form.door" class="few" maxlength="30" /></label>
+      <label>{{ t('district.address') }} <TextInput v-model:value="form.door" class="w-90px" maxlength="30" /></label>
       <Button type="primary" html-type="submit">{{ t('district.createSchool') }}</Button>
       <Button type="text" size="small" @click="fresh = false">{{ t('common.back') }}</Button>
     </form>
@@ -191,24 +196,11 @@ async function make(): Promise<void> {
 </template>
 
 <style scoped>
-.wide {
-  width: 100%;
-  min-width: 900px;
-}
 .wide :deep(.short) {
   width: 110px;
 }
 .wide :deep(.ant-checkbox-wrapper) {
   margin-inline: 0 4px;
-  font-size: 13px;
-}
-.few {
-  width: 90px;
-}
-.new {
-  margin-top: 8px;
-  flex-wrap: wrap;
-  gap: 8px 14px;
   font-size: 13px;
 }
 </style>

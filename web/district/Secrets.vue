@@ -35,7 +35,7 @@ async function choose(band: Band, name: string): Promise<void> {
 </script>
 
 <template>
-  <section>
+  <section class="grid gap-8px content-start">
     <h2>{{ t('district.studentPasswords') }}</h2>
     <Figures
       :rows="state.settings.bands"
@@ -65,19 +65,8 @@ async function choose(band: Band, name: string): Promise<void> {
       <template #bits="{ row: band }">{{ strengthBits(band.recipe).toFixed(1) }}</template>
       <template #chance="{ row: band }">{{ chance(band) }}</template>
     </Figures>
-    <p class="quiet small">
+    <p class="quiet text-12px">
       {{ t('district.anAccountAllowsWrongAttempts', { triesADay }) }}
     </p>
   </section>
 </template>
-
-<style scoped>
-section {
-  display: grid;
-  gap: 8px;
-  align-content: start;
-}
-.small {
-  font-size: 12px;
-}
-</style>

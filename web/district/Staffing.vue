@@ -69,7 +69,7 @@ async function endCode(id: string): Promise<void> {
 </script>
 
 <template>
-  <section>
+  <section class="grid gap-8px content-start">
     <h2>{{ t('district.staff') }}</h2>
     <p class="quiet">
       {{
@@ -86,8 +86,8 @@ async function endCode(id: string): Promise<void> {
     >
       {{ t('district.coordinatorsGetASummaryBy') }}
     </Checkbox>
-    <ul>
-      <li v-for="one in invited.data.value?.slice(0, 60)" :key="one.id">
+    <ul class="max-h-260px overflow-auto">
+      <li v-for="one in invited.data.value?.slice(0, 60)" :key="one.id" class="py-2px px-0 faint-b">
         <p class="row">
           <span class="grow clip">{{ one.name }}</span>
           <span class="quiet clip">{{ one.email }}</span>
@@ -103,8 +103,8 @@ async function endCode(id: string): Promise<void> {
             </Button>
           </template>
         </p>
-        <p v-if="link?.id === one.id" class="mono link">{{ link.url }}</p>
-        <p v-if="one.lastError" class="rust small">{{ one.lastError }}</p>
+        <p v-if="link?.id === one.id" class="mono break-anywhere [user-select:all]">{{ link.url }}</p>
+        <p v-if="one.lastError" class="rust text-12px">{{ one.lastError }}</p>
       </li>
     </ul>
     <p v-if="invited.data.value?.length === 0" class="quiet">{{ t('district.noOneHasBeenInvited') }}</p>
@@ -117,8 +117,8 @@ async function endCode(id: string): Promise<void> {
       >
       <Button size="small" @click="newCode">{{ t('district.createCode') }}</Button>
     </p>
-    <ul>
-      <li v-for="c in staffCodes" :key="c.id" class="row">
+    <ul class="max-h-260px overflow-auto">
+      <li v-for="c in staffCodes" :key="c.id" class="row py-2px px-0 faint-b">
         <b class="mono">{{ c.code }}</b>
         <span class="quiet grow">{{
           t('district.of2', { school: c.school, uses: c.uses, usesMost: c.usesMost })
@@ -136,26 +136,3 @@ async function endCode(id: string): Promise<void> {
     </ul>
   </section>
 </template>
-
-<style scoped>
-section {
-  display: grid;
-  gap: 8px;
-  align-content: start;
-}
-li {
-  padding: 2px 0;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-}
-ul {
-  max-height: 260px;
-  overflow: auto;
-}
-.link {
-  overflow-wrap: anywhere;
-  user-select: all;
-}
-.small {
-  font-size: 12px;
-}
-</style>

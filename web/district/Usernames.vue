@@ -56,7 +56,7 @@ async function keep(): Promise<void> {
 </script>
 
 <template>
-  <section>
+  <section class="grid gap-8px content-start">
     <h2>{{ t('district.usernames') }}</h2>
     <p class="row">
       <label class="row"
@@ -75,7 +75,7 @@ async function keep(): Promise<void> {
         spellcheck="false"
       />
     </p>
-    <p class="parts">
+    <p class="flex flex-wrap gap-y-4px gap-x-12px">
       <Button
         v-for="[part, label] in parts"
         :key="part"
@@ -91,8 +91,12 @@ async function keep(): Promise<void> {
     </p>
     <p v-if="tried.data.value?.wrong" class="rust">{{ tried.data.value.wrong }}</p>
     <template v-else-if="tried.data.value">
-      <ul class="examples">
-        <li v-for="e in tried.data.value.examples" :key="e.name">
+      <ul class="examples grid [grid-template-columns:1fr_1fr] gap-y-0 gap-x-24px text-13px">
+        <li
+          v-for="e in tried.data.value.examples"
+          :key="e.name"
+          class="grid [grid-template-columns:1fr_1fr] gap-8px faint-b py-1px px-0"
+        >
           <span class="clip quiet">{{ e.name }}</span><span class="mono clip">{{ e.username }}</span>
         </li>
       </ul>
@@ -107,39 +111,10 @@ async function keep(): Promise<void> {
     </template>
     <Button
       v-if="session.may('settings.change')"
-      class="keep"
+      class="justify-self-start"
       :disabled="pattern === kept || tried.data.value?.wrong !== null"
       @click="keep"
       >{{ t('district.useThisPattern') }}</Button
     >
   </section>
 </template>
-
-<style scoped>
-section {
-  display: grid;
-  gap: 8px;
-  align-content: start;
-}
-.keep {
-  justify-self: start;
-}
-.parts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 12px;
-}
-.examples {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 0 24px;
-  font-size: 13px;
-}
-.examples li {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 8px;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-  padding: 1px 0;
-}
-</style>

@@ -114,11 +114,11 @@ async function open(to: string): Promise<void> {
 </script>
 
 <template>
-  <div class="find grow">
+  <div class="find grow relative flex justify-center">
     <Suggest
       id="find"
       v-model:value="typed"
-      class="find-field"
+      class="w-full max-w-380px"
       size="middle"
       :options="options"
       :placeholder="t('frame.findAPersonAClass')"
@@ -134,26 +134,8 @@ async function open(to: string): Promise<void> {
         ><template v-else>{{ label }}</template></template
       >
     </Suggest>
-    <p v-if="nothing" class="nothing" role="status">{{ t('frame.nothingFound', { q }) }}</p>
+    <p v-if="nothing" class="absolute top-full z-10 py-6px px-12px bg-sheet ruled" role="status">
+      {{ t('frame.nothingFound', { q }) }}
+    </p>
   </div>
 </template>
-
-<style scoped>
-.find {
-  position: relative;
-  display: flex;
-  justify-content: center;
-}
-.find-field {
-  width: 100%;
-  max-width: 380px;
-}
-.nothing {
-  position: absolute;
-  top: 100%;
-  z-index: 10;
-  padding: 6px 12px;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-}
-</style>

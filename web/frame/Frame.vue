@@ -46,8 +46,10 @@ useEventListener(window, 'keydown', (event) => {
 </script>
 
 <template>
-  <div v-if="session.me" class="frame">
-    <a href="#place" class="skip" @click.prevent="skip">{{ t('frame.skipToContent') }}</a>
+  <div v-if="session.me" class="frame h-full flex flex-col">
+    <a href="#place" class="skip absolute z-30 py-8px px-16px bg-sheet" @click.prevent="skip">{{
+      t('frame.skipToContent')
+    }}</a>
     <HeadLine @help="help = true" />
     <YearRibbon />
     <PlacesRow />
@@ -62,11 +64,6 @@ useEventListener(window, 'keydown', (event) => {
 </template>
 
 <style scoped>
-.frame {
-  height: 100%;
-  display: flex;
-  flex-direction: column;
-}
 .place {
   flex: 1;
   min-height: 0;
@@ -76,12 +73,6 @@ useEventListener(window, 'keydown', (event) => {
 .skip:not(:focus) {
   position: absolute;
   clip-path: inset(50%);
-}
-.skip {
-  position: absolute;
-  z-index: 30;
-  padding: 8px 16px;
-  background: var(--sheet);
 }
 @media (max-width: 700px) {
   .frame > :deep(.ribbon) {

@@ -43,8 +43,11 @@ function pickClass(id: string | null): void {
 </script>
 
 <template>
-  <header class="head">
-    <a class="mark" href="/" @click.prevent="router.push('/')"
+  <header class="head h-48px flex-none flex items-center gap-16px py-0 px-16px ruled-b">
+    <a
+      class="flex items-center gap-6px font-700 text-16px c-ink [text-decoration:none]"
+      href="/"
+      @click.prevent="router.push('/')"
       ><img src="/mark.svg" alt="" width="20" height="20" />{{ t('frame.sheaf') }}</a
     >
     <nav class="where row" :aria-label="t('frame.where')">
@@ -95,7 +98,7 @@ function pickClass(id: string | null): void {
       </template>
     </nav>
     <FindField />
-    <div class="own">
+    <div class="own flex items-center gap-4px">
       <RouterLink
         v-if="session.isCoordinator"
         to="/settings"
@@ -112,15 +115,6 @@ function pickClass(id: string | null): void {
 </template>
 
 <style scoped>
-.head {
-  height: 48px;
-  flex: none;
-  display: flex;
-  align-items: center;
-  gap: 16px;
-  padding: 0 16px;
-  border-bottom: 1px solid var(--rule);
-}
 @media (max-width: 700px) {
   .head {
     height: auto;
@@ -148,15 +142,6 @@ function pickClass(id: string | null): void {
     flex: 1 0 100%;
   }
 }
-.mark {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  font-weight: 700;
-  font-size: 16px;
-  color: var(--ink);
-  text-decoration: none;
-}
 .where {
   white-space: nowrap;
   color: var(--quiet);
@@ -173,11 +158,6 @@ function pickClass(id: string | null): void {
 }
 .where :deep(.choice) {
   max-width: 170px;
-}
-.own {
-  display: flex;
-  align-items: center;
-  gap: 4px;
 }
 .own > a {
   padding: 4px 8px;

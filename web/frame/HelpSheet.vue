@@ -24,14 +24,14 @@ const keys = computed(() => [
     root-class-name="help"
   >
     <p>{{ t(here.purpose) }}</p>
-    <h3>{{ t('help.commonJobs') }}</h3>
-    <section v-for="[job, how] in here.jobs" :key="job">
+    <h3 class="mt-12px text-13px c-quiet">{{ t('help.commonJobs') }}</h3>
+    <section v-for="[job, how] in here.jobs" :key="job" class="mt-12px">
       <h4>{{ t(job) }}</h4>
       <p class="quiet">{{ t(how) }}</p>
     </section>
-    <section v-for="some in keys" :key="some.title">
-      <h3>{{ some.title }}</h3>
-      <dl>
+    <section v-for="some in keys" :key="some.title" class="mt-12px">
+      <h3 class="mt-12px text-13px c-quiet">{{ some.title }}</h3>
+      <dl class="grid [grid-template-columns:minmax(90px,max-content)_1fr] gap-y-4px gap-x-12px mt-4px">
         <template v-for="[key, what] in some.keys" :key="key"
           ><dt>
             <kbd>{{ key }}</kbd>
@@ -44,21 +44,7 @@ const keys = computed(() => [
 </template>
 
 <style scoped>
-section,
-h3 {
-  margin-top: 12px;
-}
-h3 {
-  font-size: 13px;
-  color: var(--quiet);
-}
 h4 {
   margin: 0;
-}
-dl {
-  display: grid;
-  grid-template-columns: minmax(90px, max-content) 1fr;
-  gap: 4px 12px;
-  margin-top: 4px;
 }
 </style>

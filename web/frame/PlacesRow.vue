@@ -19,7 +19,7 @@ const isHere = (path: string) =>
 </script>
 
 <template>
-  <nav class="places" :aria-label="t('frame.places2')">
+  <nav class="places flex-none flex gap-20px py-0 px-16px h-34px ruled-b items-center" :aria-label="t('frame.places2')">
     <RouterLink
       v-for="place in shown"
       :key="place.path"
@@ -33,16 +33,6 @@ const isHere = (path: string) =>
 </template>
 
 <style scoped>
-.places {
-  flex: none;
-  display: flex;
-  align-items: stretch;
-  gap: 20px;
-  padding: 0 16px;
-  height: 34px;
-  border-bottom: 1px solid var(--rule);
-  align-items: center;
-}
 .places a {
   color: var(--ink);
   text-decoration: none;

@@ -15,14 +15,14 @@ useEventListener(window, 'keydown', (event) => {
 </script>
 
 <template>
-  <main class="board">
-    <h1>{{ title }}</h1>
+  <main class="board min-h-full py-4vh px-4vw flex flex-col items-center justify-center gap-4vh text-center">
+    <h1 class="[font-size:clamp(24px,4vw,64px)] break-anywhere">{{ title }}</h1>
     <slot name="large" />
-    <div class="ways">
+    <div class="ways flex flex-wrap justify-center items-center gap-4vw [font-size:clamp(18px,2vw,32px)] text-left">
       <img v-if="picture" :src="picture" :alt="t('frame.qrCodeOfTheAddress')" />
       <div><slot /></div>
     </div>
-    <Button type="text" size="small" class="back" @click="router.back()"
+    <Button type="text" size="small" class="back fixed top-12px right-16px" @click="router.back()"
       ><span
         >{{ t('common.back') }} <kbd>{{ t('frame.esc') }}</kbd></span
       ></Button
@@ -31,29 +31,6 @@ useEventListener(window, 'keydown', (event) => {
 </template>
 
 <style scoped>
-.board {
-  min-height: 100%;
-  padding: 4vh 4vw;
-  display: flex;
-  flex-direction: column;
-  align-items: center;
-  justify-content: center;
-  gap: 4vh;
-  text-align: center;
-}
-h1 {
-  font-size: clamp(24px, 4vw, 64px);
-  overflow-wrap: anywhere;
-}
-.ways {
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: center;
-  align-items: center;
-  gap: 4vw;
-  font-size: clamp(18px, 2vw, 32px);
-  text-align: left;
-}
 .ways img {
   width: clamp(160px, 22vw, 380px);
   image-rendering: pixelated;
@@ -63,11 +40,6 @@ h1 {
   font-size: 1.2em;
   font-weight: 700;
   overflow-wrap: anywhere;
-}
-.back {
-  position: fixed;
-  top: 12px;
-  right: 16px;
 }
 @media print {
   .back {

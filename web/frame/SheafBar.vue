@@ -111,11 +111,14 @@ const fit = computed(() => {
 
 <template>
   <VerbSheet v-if="verb" :what="verb" @close="verb = null" />
-  <section class="sheaf" :aria-label="t('frame.theSheaf')">
+  <section
+    class="sheaf flex-none flex items-center gap-16px h-44px py-0 px-16px bg-straw-wash [border-top:2px_solid_var(--straw)]"
+    :aria-label="t('frame.theSheaf')"
+  >
     <Button
       type="text"
       size="small"
-      class="count"
+      class="count flex-none"
       :title="t('frame.showThePeopleYouGathered')"
       @click="router.push({ path: '/people', query: { gathered: '1' } })"
     >
@@ -123,15 +126,21 @@ const fit = computed(() => {
         ><b>{{ sheaf.state.count.toLocaleString(locale) }}</b> {{ t('frame.gathered') }}
       </span></Button
     >
-    <ul class="bars" :aria-label="t('frame.byGrade')">
-      <li v-for="g in sheaf.state.byGrade" :key="g.value" :title="`${g.label}: ${g.count}`">
-        <span>{{ g.label }}</span><i :style="{ width: `${4 + (g.count / most) * 28}px` }" /><span class="sr"
-          >: {{ g.count }}</span
-        >
+    <ul class="bars flex gap-10px [flex:0_50_auto] min-w-96px overflow-hidden" :aria-label="t('frame.byGrade')">
+      <li
+        v-for="g in sheaf.state.byGrade"
+        :key="g.value"
+        class="flex items-center gap-3px text-13px"
+        :title="`${g.label}: ${g.count}`"
+      >
+        <span>{{ g.label }}</span><i
+          class="h-10px bg-straw [border:1px_solid_var(--ink)]"
+          :style="{ width: `${4 + (g.count / most) * 28}px` }"
+        /><span class="sr">: {{ g.count }}</span>
       </li>
     </ul>
     <span class="quiet clip classes">{{ sheaf.state.byClass.map((c) => `${c.label} ${c.count}`).join(' · ') }}</span>
-    <div ref="row" class="verbs" :style="{ flexBasis: `${wanted}px` }">
+    <div ref="row" class="verbs flex-auto flex justify-end gap-6px min-w-0" :style="{ flexBasis: `${wanted}px` }">
       <Button
         v-for="act in acts.slice(0, fit)"
         :key="act.label"
@@ -146,7 +155,7 @@ const fit = computed(() => {
       v-if="name !== null"
       :ref="nameIt"
       v-model:value="name"
-      class="name"
+      class="name w-150px"
       maxlength="80"
       :placeholder="t('frame.nameForThem')"
       :aria-label="t('frame.nameForTheSavedSheaf')"
@@ -160,53 +169,12 @@ const fit = computed(() => {
 </template>
 
 <style scoped>
-.sheaf {
-  flex: none;
-  display: flex;
-  align-items: center;
-  gap: 16px;
-  height: 44px;
-  padding: 0 16px;
-  background: var(--straw-wash);
-  border-top: 2px solid var(--straw);
-}
-.count {
-  flex: none;
-}
-.name {
-  width: 150px;
-}
-.verbs {
-  flex: 1 1 auto;
-  display: flex;
-  justify-content: flex-end;
-  gap: 6px;
-  min-width: 0;
-}
 .classes {
   flex: 0 100 auto;
 }
 .verbs .open {
   background: var(--ink);
   color: var(--paper);
-}
-.bars {
-  display: flex;
-  gap: 10px;
-  flex: 0 50 auto;
-  min-width: 96px;
-  overflow: hidden;
-}
-.bars li {
-  display: flex;
-  align-items: center;
-  gap: 3px;
-  font-size: 13px;
-}
-.bars i {
-  height: 10px;
-  background: var(--straw);
-  border: 1px solid var(--ink);
 }
 @media (max-width: 700px) {
   .sheaf {

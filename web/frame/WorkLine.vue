@@ -11,12 +11,17 @@ const share = (done: number, total: number) => (total > 0 ? Math.round((done / t
 
 <template>
   <div class="work">
-    <div v-for="{ id, title, job } in work.running" :key="id" class="line" role="status">
+    <div
+      v-for="{ id, title, job } in work.running"
+      :key="id"
+      class="line flex items-center gap-12px min-h-34px py-4px px-16px ruled-t bg-sheet"
+      role="status"
+    >
       <span
         >{{ title }}<template v-if="job?.step"> · {{ job.step }}</template></span
       >
       <Progress
-        class="bar"
+        class="bar w-240px m-0"
         :percent="share(job?.done ?? 0, job?.total ?? 0)"
         :show-info="false"
         size="small"
@@ -30,7 +35,7 @@ const share = (done: number, total: number) => (total > 0 ? Math.round((done / t
     </div>
     <div
       v-if="work.notice"
-      class="line"
+      class="line flex items-center gap-12px min-h-34px py-4px px-16px ruled-t bg-sheet"
       :class="work.notice.tone"
       :role="work.notice.tone === 'wrong' ? 'alert' : 'status'"
     >
@@ -61,15 +66,6 @@ const share = (done: number, total: number) => (total > 0 ? Math.round((done / t
 </template>
 
 <style scoped>
-.line {
-  display: flex;
-  align-items: center;
-  gap: 12px;
-  min-height: 34px;
-  padding: 4px 16px;
-  border-top: 1px solid var(--rule);
-  background: var(--sheet);
-}
 .line.said > span:first-child {
   color: var(--stem);
 }
@@ -78,10 +74,6 @@ const share = (done: number, total: number) => (total > 0 ? Math.round((done / t
 }
 .line.wrong > span:first-child {
   color: var(--rust);
-}
-.bar {
-  width: 240px;
-  margin: 0;
 }
 details ul {
   max-height: 160px;

@@ -73,7 +73,7 @@ const open = (to: string | null) => to && session.isCoordinator && router.push(t
 
 <template>
   <div class="ribbon" :class="{ folded }">
-    <div v-show="!folded" ref="box" class="line">
+    <div v-show="!folded" ref="box" class="line flex-1 min-w-0 h-36px overflow-hidden">
       <svg v-if="width > 0" :width="width" height="36" role="group" :aria-label="t('frame.theSchoolYear')">
         <line x1="12" :x2="width - 12" y1="21" y2="21" stroke="var(--rule)" stroke-width="2" />
         <line
@@ -160,7 +160,7 @@ const open = (to: string | null) => to && session.isCoordinator && router.push(t
         </g>
       </svg>
     </div>
-    <Button type="text" size="small" class="fold" :aria-expanded="!folded" @click="folded = !folded">
+    <Button type="text" size="small" class="text-12px" :aria-expanded="!folded" @click="folded = !folded">
       {{ folded ? t('frame.showTheYear') : t('frame.hide') }}
     </Button>
   </div>
@@ -179,15 +179,6 @@ const open = (to: string | null) => to && session.isCoordinator && router.push(t
 .ribbon.folded {
   height: 22px;
   justify-content: flex-end;
-}
-.line {
-  flex: 1;
-  min-width: 0;
-  height: 36px;
-  overflow: hidden;
-}
-.fold {
-  font-size: 12px;
 }
 .opens {
   cursor: pointer;

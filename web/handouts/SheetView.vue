@@ -34,7 +34,13 @@ const style = computed(() =>
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${size.widthMm} ${size.heightMm}`" role="img" :aria-label="label" :style="style">
+  <svg
+    class="max-w-full max-h-full flex-none"
+    :viewBox="`0 0 ${size.widthMm} ${size.heightMm}`"
+    role="img"
+    :aria-label="label"
+    :style="style"
+  >
     <rect
       :width="size.widthMm"
       :height="size.heightMm"
@@ -120,11 +126,6 @@ const style = computed(() =>
 </template>
 
 <style scoped>
-svg {
-  max-width: 100%;
-  max-height: 100%;
-  flex: none;
-}
 text {
   white-space: pre;
 }

@@ -1,6 +1,5 @@
 /** How it was printed last is how it is printed next: kept in the browser. */
-import { useLocalStorage } from '@vueuse/core';
-import type { Ref } from 'vue';
+import { createGlobalState, useLocalStorage } from '@vueuse/core';
 import type { Edge, Language, Layout, Paper } from '#core/cards/index';
 
 export interface PrintForm {
@@ -14,7 +13,7 @@ export interface PrintForm {
   language: '' | Language;
   large: boolean;
 }
-export const usePrintForm = (): Ref<PrintForm> =>
+export const usePrintForm = createGlobalState(() =>
   useLocalStorage<PrintForm>(
     'print',
     {
@@ -27,4 +26,5 @@ export const usePrintForm = (): Ref<PrintForm> =>
       large: true,
     },
     { mergeDefaults: true },
-  );
+  ),
+);

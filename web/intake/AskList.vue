@@ -16,7 +16,7 @@ const words = (field: string): string => spoken(fieldLabels[field as keyof typeo
       {{ t('intake.whenTheFeedDiffersFrom') }} <span class="quiet">{{ t('intake.untilYouDecideTheRecord') }}</span>
     </h2>
     <ul>
-      <li v-for="ask in asks" :key="`${ask.line} ${ask.field}`">
+      <li v-for="ask in asks" :key="`${ask.line} ${ask.field}`" class="text-13px py-3px px-0 faint-b">
         <div class="clip">{{ ask.label }} · {{ words(ask.field) }}</div>
         <div class="row">
           <Button
@@ -43,11 +43,6 @@ const words = (field: string): string => spoken(fieldLabels[field as keyof typeo
 </template>
 
 <style scoped>
-li {
-  font-size: 13px;
-  padding: 3px 0;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-}
 button[aria-pressed='true'] {
   background: var(--ink);
   color: var(--paper);

@@ -18,7 +18,7 @@ function toggle(id: string): void {
 </script>
 
 <template>
-  <details class="picks">
+  <details class="relative">
     <summary>
       {{
         chosen
@@ -26,7 +26,9 @@ function toggle(id: string): void {
           : t('intake.allClasses', { classes: classes.length })
       }}
     </summary>
-    <div class="list">
+    <div
+      class="list absolute z-5 top-full left-0 grid gap-2px max-h-360px min-w-320px overflow-auto p-8px bg-sheet [border:1px_solid_var(--ink)]"
+    >
       <div class="row">
         <Button size="small" @click="$emit('choose', null)">{{ t('intake.all') }}</Button>
         <Button size="small" @click="$emit('choose', [])">{{ t('common.none') }}</Button>
@@ -42,23 +44,6 @@ function toggle(id: string): void {
 </template>
 
 <style scoped>
-.picks {
-  position: relative;
-}
-.list {
-  position: absolute;
-  z-index: 5;
-  top: 100%;
-  left: 0;
-  display: grid;
-  gap: 2px;
-  max-height: 360px;
-  min-width: 320px;
-  overflow: auto;
-  padding: 8px;
-  background: var(--sheet);
-  border: 1px solid var(--ink);
-}
 .list :deep(.ant-checkbox-wrapper) {
   margin: 0;
 }

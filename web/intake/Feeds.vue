@@ -60,7 +60,7 @@ async function take(feed: Feed): Promise<void> {
   try {
     const { jobId } = await call('POST /api/feeds/:id/take', { id: feed.id });
     const { intakeId } = await work.follow(jobId, t('intake.checking', { name: feed.name }));
-    if (intakeId) await router.push(`/intake/${intakeId}`);
+    if (intakeId) await router.push(`/imports/${intakeId}`);
     else work.say(t('intake.hasNothingNew', { name: feed.name }));
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
@@ -85,15 +85,19 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
 </script>
 
 <template>
-  <section class="feeds" :aria-label="t('intake.feeds')">
-    <div class="row head">
+  <section class="pt-0 pb-8px px-16px" :aria-label="t('intake.feeds')">
+    <div class="row head min-h-30px">
       <h2>{{ t('intake.feeds') }}</h2>
       <span class="quiet">{{ t('intake.sourcesThatSendFilesAgain') }}</span>
       <span class="grow" />
       <Button v-if="mayEdit" size="small" @click="edit = blank()">{{ t('intake.newFeed') }}</Button>
     </div>
     <ul>
-      <li v-for="feed in rows" :key="feed.id" class="row">
+      <li
+        v-for="feed in rows"
+        :key="feed.id"
+        class="row min-h-30px [border-top:1px_solid_color-mix(in_srgb,var(--rule)_60%,transparent)] gap-16px"
+      >
         <Button type="text" size="small" @click="emit('open', feed)">
           <b class="clip">{{ feed.name }}</b>
         </Button>
@@ -112,7 +116,7 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
                 : '',
           })
         }}</span>
-        <span v-if="feed.lastError" class="rust clip" :title="feed.lastError">⚑ {{ feed.lastError }}</span>
+        <span v-if="feed.lastError" class="rust clip max-w-320px" :title="feed.lastError">⚑ {{ feed.lastError }}</span>
         <Button v-if="feed.way === 'upload'" size="small" @click="emit('choose', feed.id)">
           {{ t('intake.openItsNextFile') }}
         </Button>
@@ -122,11 +126,18 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
         </Button>
         <Button v-if="mayEdit" type="text" size="small" @click="change(feed)">{{ t('intake.settings') }}</Button>
       </li>
-      <li v-if="rows.length === 0 && !edit" class="quiet">
+      <li
+        v-if="rows.length === 0 && !edit"
+        class="quiet min-h-30px [border-top:1px_solid_color-mix(in_srgb,var(--rule)_60%,transparent)] gap-16px"
+      >
         {{ t('intake.noFeedsYetAFile') }}
       </li>
     </ul>
-    <form v-if="edit" class="edit" @submit.prevent="save">
+    <form
+      v-if="edit"
+      class="edit grid [grid-template-columns:repeat(4,minmax(0,1fr))] gap-y-8px gap-x-16px p-12px ruled bg-sheet text-13px"
+      @submit.prevent="save"
+    >
       <label>{{ t('common.name') }} <TextInput v-model:value="edit.name" required maxlength="200" /></label>
       <label
         >{{ t('intake.from') }}
@@ -147,12 +158,14 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
           <SelectOption v-for="[minutes, label] in often" :key="label" :value="minutes">{{ label }}</SelectOption>
         </Choice></label
       >
-      <label v-if="edit.way === 'folder'" class="wide"
+      <label v-if="edit.way === 'folder'" class="col-span-2"
         >{{ t('intake.folder') }} <TextInput v-model:value="edit.settings.folder"
       /></label>
       <template v-if="edit.way === 'service'">
-        <label class="wide">{{ t('intake.address') }} <TextInput v-model:value="edit.settings.url" type="url" /></label>
-        <label class="wide"
+        <label class="col-span-2"
+          >{{ t('intake.address') }} <TextInput v-model:value="edit.settings.url" type="url"
+        /></label>
+        <label class="col-span-2"
           >{{ t('intake.tokensFrom') }} <TextInput v-model:value="edit.settings.tokenUrl" type="url"
         /></label>
         <label>{{ t('intake.client') }} <TextInput v-model:value="edit.settings.clientId" /></label>
@@ -168,7 +181,7 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
       <Checkbox :checked="edit.settings.complete" @change="edit.settings.complete = !edit.settings.complete">{{
         t('intake.completeListStudentsWhoAre')
       }}</Checkbox>
-      <fieldset class="wide">
+      <fieldset class="col-span-2 [border:0] p-0 m-0">
         <legend>{{ t('intake.keptAsTheDistrictHas') }}</legend>
         <Checkbox
           v-for="field in keepableFields"
@@ -178,7 +191,7 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
           >{{ spoken(fieldLabels[field]) }}</Checkbox
         >
       </fieldset>
-      <div class="row wide">
+      <div class="row col-span-2">
         <Button type="primary" html-type="submit">{{ t('intake.saveFeed') }}</Button>
         <Button type="text" size="small" @click="edit = null">{{ t('intake.resetTheCell') }}</Button>
       </div>
@@ -187,46 +200,15 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
 </template>
 
 <style scoped>
-.feeds {
-  padding: 0 16px 8px;
-}
-.head {
-  min-height: 30px;
-}
-li {
-  min-height: 30px;
-  border-top: 1px solid color-mix(in srgb, var(--rule) 60%, transparent);
-  gap: 16px;
-}
 li b {
   max-width: 260px;
-}
-.rust {
-  max-width: 320px;
-}
-.edit {
-  display: grid;
-  grid-template-columns: repeat(4, minmax(0, 1fr));
-  gap: 8px 16px;
-  padding: 12px;
-  border: 1px solid var(--rule);
-  background: var(--sheet);
-  font-size: 13px;
 }
 .edit label:not(.ant-checkbox-wrapper) {
   display: grid;
   gap: 2px;
 }
-.wide {
-  grid-column: span 2;
-}
 legend {
   font-size: 13px;
-  margin: 0;
-}
-fieldset {
-  border: 0;
-  padding: 0;
   margin: 0;
 }
 </style>

@@ -17,28 +17,34 @@ const sure = ({ confidence }: Column) =>
 </script>
 
 <template>
-  <div class="heads" role="row" aria-rowindex="1" :style="{ gridTemplateColumns: template }">
-    <span role="columnheader" class="gutter">{{ t('intake.line2') }}</span>
+  <div
+    class="heads grid [min-width:var(--least)] sticky top-0 z-2 bg-fog ruled-b"
+    role="row"
+    aria-rowindex="1"
+    :style="{ gridTemplateColumns: template }"
+  >
+    <span role="columnheader" class="gutter py-3px px-8px min-w-0 flex flex-col">{{ t('intake.line2') }}</span>
     <span
       v-for="c in columns"
       :key="c.index"
+      class="py-3px px-8px min-w-0 flex flex-col"
       role="columnheader"
       :class="{ unsure: c.confidence < 0.6 && c.field !== 'skip', skipped: c.field === 'skip' }"
     >
       <b v-if="isBundle" class="clip">{{ spoken(fieldLabels[c.field]) }}</b>
       <select
         v-else
-        class="pick"
+        class="pick font-650 w-full"
         :aria-label="t('intake.column', { index: c.index + 1, heading: c.header || t('intake.noHeading') })"
         :value="c.field"
         @change="$emit('field', c.index, ($event.target as HTMLSelectElement).value as Field)"
       >
         <option v-for="f in fields" :key="f" :value="f">{{ spoken(fieldLabels[f]) }}</option>
       </select>
-      <small v-if="fills[c.index] !== undefined" class="clip">{{
+      <small v-if="fills[c.index] !== undefined" class="clip c-quiet text-12px">{{
         t('intake.everyCell', { text: fills[c.index] || t('intake.empty') })
       }}</small>
-      <small v-else class="clip"
+      <small v-else class="clip c-quiet text-12px"
         >{{ c.header || '—' }}<template v-if="c.field === 'fullName'"> · {{ t('intake.familyNameInBold') }}</template
         ><template v-else-if="c.confidence < 1 && c.field !== 'skip'"> · {{ sure(c) }}</template></small
       >
@@ -47,29 +53,6 @@ const sure = ({ confidence }: Column) =>
 </template>
 
 <style scoped>
-.heads {
-  display: grid;
-  min-width: var(--least);
-  position: sticky;
-  top: 0;
-  z-index: 2;
-  background: var(--fog);
-  border-bottom: 1px solid var(--rule);
-}
-.heads > span {
-  padding: 3px 8px;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
-}
-.heads .pick {
-  font-weight: 650;
-  width: 100%;
-}
-.heads small {
-  color: var(--quiet);
-  font-size: 12px;
-}
 .heads .unsure {
   background: var(--straw-wash);
   box-shadow: inset 0 -3px 0 var(--straw);

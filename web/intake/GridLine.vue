@@ -54,11 +54,24 @@ function point(event: MouseEvent, column: number): void {
 </script>
 
 <template>
-  <div role="row" class="line" :class="[row.state, { here: focus !== null, out: isOut }]" :aria-rowindex="index + 2">
-    <span role="rowheader" class="gutter" :title="row.note">
-      <b v-if="mark" :class="{ good: mark.sign === '+' || mark.sign === '±' }" :aria-label="mark.says">{{
-        mark.sign
-      }}</b>
+  <div
+    role="row"
+    class="line grid [min-width:var(--least)] absolute left-0 right-0 h-30px faint-b [user-select:none]"
+    :class="[row.state, { here: focus !== null, out: isOut }]"
+    :aria-rowindex="index + 2"
+  >
+    <span
+      role="rowheader"
+      class="gutter py-4px px-8px [border-right:1px_solid_color-mix(in_srgb,var(--rule)_45%,transparent)] h-30px"
+      :title="row.note"
+    >
+      <b
+        v-if="mark"
+        class="[float:left] c-rust text-14px"
+        :class="{ good: mark.sign === '+' || mark.sign === '±' }"
+        :aria-label="mark.says"
+        >{{ mark.sign }}</b
+      >
       {{ row.line }}
     </span>
     <span
@@ -66,7 +79,7 @@ function point(event: MouseEvent, column: number): void {
       :id="`cell-${index}-${c.index}`"
       :key="c.index"
       role="gridcell"
-      class="clip"
+      class="clip py-4px px-8px [border-right:1px_solid_color-mix(in_srgb,var(--rule)_45%,transparent)] h-30px"
       :class="{
         focus: focus === c.index,
         ranged: isIn(index, place),
@@ -104,26 +117,6 @@ function point(event: MouseEvent, column: number): void {
 </template>
 
 <style scoped>
-.line {
-  display: grid;
-  min-width: var(--least);
-  position: absolute;
-  left: 0;
-  right: 0;
-  height: 30px;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-  user-select: none;
-}
-.line > span {
-  padding: 4px 8px;
-  border-right: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-  height: 30px;
-}
-.gutter b {
-  float: left;
-  color: var(--rust);
-  font-size: 14px;
-}
 .gutter .good {
   color: var(--stem);
 }

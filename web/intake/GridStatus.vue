@@ -27,7 +27,11 @@ const says = computed(() => {
 </script>
 
 <template>
-  <div class="why" role="status" aria-live="polite">
+  <div
+    class="why flex-none flex items-center gap-12px min-h-36px py-3px px-16px ruled-t text-13px"
+    role="status"
+    aria-live="polite"
+  >
     <b :class="{ rust: problem }">{{ t('intake.line4', { line: problem?.line ?? row.line }) }}</b>
     <span class="clip grow" :title="problem?.message ?? says">{{ problem?.message ?? says }}</span>
     <Button v-if="problem?.repair !== undefined" size="small" @click="$emit('take')"
@@ -43,16 +47,3 @@ const says = computed(() => {
     }}</Button>
   </div>
 </template>
-
-<style scoped>
-.why {
-  flex: none;
-  display: flex;
-  align-items: center;
-  gap: 12px;
-  min-height: 36px;
-  padding: 3px 16px;
-  border-top: 1px solid var(--rule);
-  font-size: 13px;
-}
-</style>

@@ -102,7 +102,7 @@ defineExpose({ open });
 </script>
 
 <template>
-  <span class="tools">
+  <span class="inline-flex items-center gap-4px">
     <Tooltip :title="t('intake.undoKey')"
       ><Button size="small" :aria-label="t('intake.undo')" :disabled="!canUndo" @click="emit('undo')"
         ><UndoOutlined /></Button
@@ -120,7 +120,7 @@ defineExpose({ open });
   </span>
   <form
     v-if="mode === 'find'"
-    class="tools asked"
+    class="inline-flex items-center basis-full gap-12px"
     :aria-label="t('intake.findAndReplace')"
     @submit.prevent="reach"
     @keydown.esc.stop="close"
@@ -153,7 +153,7 @@ defineExpose({ open });
   </form>
   <form
     v-else-if="mode === 'fill'"
-    class="tools asked"
+    class="inline-flex items-center basis-full gap-12px"
     :aria-label="t('intake.fillColumn')"
     @submit.prevent="fill(by)"
     @keydown.esc.stop="close"
@@ -176,15 +176,3 @@ defineExpose({ open });
     }}</Button>
   </form>
 </template>
-
-<style scoped>
-.tools {
-  display: inline-flex;
-  align-items: center;
-  gap: 4px;
-}
-.asked {
-  flex-basis: 100%;
-  gap: 12px;
-}
-</style>

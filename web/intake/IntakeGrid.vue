@@ -239,10 +239,10 @@ defineExpose({
 </script>
 
 <template>
-  <div class="sheet">
+  <div class="flex-1 min-h-0 flex flex-col">
     <div
       ref="scroller"
-      class="cells"
+      class="cells flex-1 overflow-auto bg-sheet min-h-0 [scroll-padding:44px_0_0_var(--gutter)]"
       :style="{ '--least': `${least}px`, '--gutter': `${gutter}px` }"
       role="grid"
       tabindex="0"
@@ -292,7 +292,7 @@ defineExpose({
           <div
             v-else
             role="row"
-            class="coming quiet"
+            class="quiet absolute h-30px py-4px px-8px"
             :aria-rowindex="item.index + 2"
             :style="{ transform: `translateY(${item.start}px)` }"
           >
@@ -316,20 +316,6 @@ defineExpose({
 </template>
 
 <style scoped>
-.sheet {
-  flex: 1;
-  min-height: 0;
-  display: flex;
-  flex-direction: column;
-}
-.cells {
-  flex: 1;
-  overflow: auto;
-  background: var(--sheet);
-  min-height: 0;
-  /* The headings and the gutter stand over it. */
-  scroll-padding: 44px 0 0 var(--gutter);
-}
 .cells:focus-visible {
   outline: none;
   box-shadow: none;
@@ -350,10 +336,5 @@ defineExpose({
 }
 .rows {
   position: relative;
-}
-.coming {
-  position: absolute;
-  height: 30px;
-  padding: 4px 8px;
 }
 </style>

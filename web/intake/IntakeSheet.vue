@@ -100,7 +100,7 @@ async function plan(): Promise<void> {
 useCarryOut(plan);
 async function toPairs(): Promise<void> {
   await settled();
-  await router.push(`/intake/${id}/pairs`);
+  await router.push(`/imports/${id}/pairs`);
 }
 /** Where the feed says something new against a correction: the feed's value, or the record's. */
 function answer(line: number, field: string, choice: Answer | null): void {
@@ -114,12 +114,12 @@ function answer(line: number, field: string, choice: Answer | null): void {
 async function setAside(): Promise<void> {
   await settled();
   await call('POST /api/intakes/:id/set-aside', { id });
-  await router.push('/intake');
+  await router.push('/imports');
 }
 </script>
 
 <template>
-  <div class="file">
+  <div class="flex flex-col min-h-0">
     <template v-if="data && draft">
       <ReadingLine
         :head="data.head"
@@ -129,12 +129,12 @@ async function setAside(): Promise<void> {
         :failure="failure"
         @change="change"
       />
-      <div v-if="data.refusal" class="refusal" role="alert">
+      <div v-if="data.refusal" class="p-24px grid gap-12px justify-items-start max-w-640px" role="alert">
         <h2 class="title">{{ t('intake.thisFileCannotBeRead') }}</h2>
         <p>{{ data.refusal.message }}</p>
-        <Button @click="router.push('/intake')">{{ t('intake.chooseAnotherFile') }}</Button>
+        <Button @click="router.push('/imports')">{{ t('intake.chooseAnotherFile') }}</Button>
       </div>
-      <div v-else-if="reading" class="body panes">
+      <div v-else-if="reading" class="body panes flex-1">
         <div class="sheet">
           <p v-if="isContinued" class="bar" role="status">
             {{
@@ -146,7 +146,7 @@ async function setAside(): Promise<void> {
               t('intake.viewThePlan')
             }}</RouterLink>
           </p>
-          <div class="about row">
+          <div class="about row flex-wrap py-6px px-16px ruled-b text-13px whitespace-nowrap">
             <span>{{ data.bundle ? t('intake.thisFileIsAboutThe') : t('intake.thisFileIsAbout') }}</span>
             <Choice
               v-if="!data.bundle"
@@ -213,7 +213,7 @@ async function setAside(): Promise<void> {
                 })
               "
             />
-            <span v-if="titles" class="quiet clip titles" :title="titles">{{
+            <span v-if="titles" class="quiet clip max-w-300px" :title="titles">{{
               t('intake.aboveTheHeadings', { titles })
             }}</span>
             <span class="grow" />
@@ -269,39 +269,8 @@ async function setAside(): Promise<void> {
         />
       </div>
     </template>
-    <p v-else class="opening quiet" role="status">
+    <p v-else class="quiet p-24px" role="status">
       {{ preview.error.value ? preview.error.value.message : t('intake.readingTheFile') }}
     </p>
   </div>
 </template>
-
-<style scoped>
-.file {
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-}
-.opening {
-  padding: 24px;
-}
-.refusal {
-  padding: 24px;
-  display: grid;
-  gap: 12px;
-  justify-items: start;
-  max-width: 640px;
-}
-.body {
-  flex: 1;
-}
-.about {
-  flex-wrap: wrap;
-  padding: 6px 16px;
-  border-bottom: 1px solid var(--rule);
-  font-size: 13px;
-  white-space: nowrap;
-}
-.titles {
-  max-width: 300px;
-}
-</style>

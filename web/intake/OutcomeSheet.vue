@@ -86,7 +86,11 @@ const words: Record<ListProblem, string> & Record<string, string> = {
 </script>
 
 <template>
-  <section class="outcome narrow" :aria-label="t('intake.preview')" :aria-busy="pending">
+  <section
+    class="outcome narrow gap-8px pt-12px pb-0 px-0 overflow-auto"
+    :aria-label="t('intake.preview')"
+    :aria-busy="pending"
+  >
     <h2>{{ t('intake.preview') }}</h2>
     <ul class="counts">
       <li v-for="[key, label, count, detail] in counts" :key="key">
@@ -98,38 +102,49 @@ const words: Record<ListProblem, string> & Record<string, string> = {
           @click="$emit('only', key)"
         >
           <span
-            ><b>{{ count.toLocaleString(locale) }}</b> {{ label }}</span
+            ><b class="inline-block min-w-40px text-right">{{ count.toLocaleString(locale) }}</b> {{ label }}</span
           >
         </Button>
-        <p v-if="detail" class="quiet">{{ detail }}</p>
+        <p v-if="detail" class="quiet pl-48px text-13px">{{ detail }}</p>
       </li>
       <li v-if="o && o.leaving.length > 0" class="rust">
         <details>
-          <summary>
-            <b>{{ o.leaving.length }}</b> {{ t('intake.withdrawn') }}
+          <summary class="py-2px px-4px cursor-pointer">
+            <b class="inline-block min-w-40px text-right">{{ o.leaving.length }}</b> {{ t('intake.withdrawn') }}
           </summary>
-          <ul class="names">
+          <ul class="max-h-180px overflow-auto pl-16px text-13px">
             <li v-for="name in o.leaving" :key="name">{{ name }}</li>
           </ul>
         </details>
       </li>
     </ul>
-    <div v-for="q in data.questions" :key="q.code" class="question">
+    <div
+      v-for="q in data.questions"
+      :key="q.code"
+      class="bg-straw-wash [border-left:4px_solid_var(--straw)] pt-6px pb-6px text-13px"
+    >
       <b>{{ t('intake.needsAnAnswer') }}</b>
       <p>{{ q.message }}</p>
     </div>
-    <div v-if="data.changedReading.length > 0" class="question">
+    <div
+      v-if="data.changedReading.length > 0"
+      class="bg-straw-wash [border-left:4px_solid_var(--straw)] pt-6px pb-6px text-13px"
+    >
       <b>{{ t('intake.differentFromThisFeedsLast') }}</b>
       <p v-for="text in data.changedReading" :key="text">{{ text }}</p>
     </div>
-    <Button v-if="o && o.pairs > 0" size="small" class="pairs" @click="$emit('pairs')">
+    <Button v-if="o && o.pairs > 0" size="small" class="pairs pt-4px pb-4px" @click="$emit('pairs')">
       <span
         ><b>{{ o.pairs }}</b>
         {{ t('intake.matchesToReview', { rows: o.pairs === 1 ? t('intake.row') : t('intake.rows') }) }}
       </span></Button
     >
     <AskList v-if="o && o.asks.length > 0" :asks="o.asks" @answer="(...args) => $emit('answer', ...args)" />
-    <div v-for="h in o?.held" :key="h.code" class="held">
+    <div
+      v-for="h in o?.held"
+      :key="h.code"
+      class="held bg-rust-wash pt-8px pb-8px text-13px [border-left:4px_solid_var(--rust)]"
+    >
       <b>{{ t('intake.aGuardWillHoldIt') }}</b>
       <p>{{ h.message }}</p>
     </div>
@@ -141,9 +156,14 @@ const words: Record<ListProblem, string> & Record<string, string> = {
         </Button>
       </h2>
       <ul ref="problems" class="problems">
-        <li v-for="p in data.problems.byCode" :key="p.code">
+        <li
+          v-for="p in data.problems.byCode"
+          :key="p.code"
+          class="flex items-center min-h-24px gap-8px text-13px py-1px px-0 whitespace-nowrap"
+        >
           <span class="clip grow"
-            ><b>{{ p.count.toLocaleString(locale) }}</b> {{ words[p.code] ?? p.code }}</span
+            ><b class="inline-block min-w-24px text-right">{{ p.count.toLocaleString(locale) }}</b>
+            {{ words[p.code] ?? p.code }}</span
           ><Button v-if="p.repairs > 0" size="small" @click="$emit('takeAll', p.code)">
             {{
               t('intake.fix2', {
@@ -154,26 +174,26 @@ const words: Record<ListProblem, string> & Record<string, string> = {
           </Button>
         </li>
       </ul>
-      <p class="quiet small">
+      <p class="quiet text-12px">
         <kbd>{{ t('intake.alt') }}</kbd> {{ t('intake.goesToTheNextOne') }}
       </p>
     </template>
     <template v-if="o && o.waitingCount > 0">
       <h2>{{ t('intake.needReview') }}</h2>
-      <ul class="waiting">
-        <li v-for="w in o.waiting" :key="w.line">
+      <ul class="waiting text-13px">
+        <li v-for="w in o.waiting" :key="w.line" class="py-3px px-0 faint-b">
           <span class="quiet">{{ spoken(linesOf(w)) }}</span> {{ w.message }}
         </li>
       </ul>
     </template>
     <span class="grow" />
-    <footer>
+    <footer class="sticky bottom-0 bg-paper ruled-t pt-8px pb-8px grid gap-6px text-13px">
       <p>{{ o?.sentence }}</p>
       <Button type="primary" block :loading="planning" :disabled="!o || o.changes === 0" @click="$emit('plan')"
         ><span
           >{{
             o && o.changes > 0
-              ? t('intake.plan', { changes: t('intake.countChanges', { n: o.changes }) })
+              ? t('intake.plan', { changes: t('common.countChanges', { n: o.changes }) })
               : t('intake.nothingToChange')
           }}
           <kbd v-if="o && o.changes > 0">{{ t('intake.ctrlEnter') }}</kbd></span
@@ -187,19 +207,9 @@ const words: Record<ListProblem, string> & Record<string, string> = {
 </template>
 
 <style scoped>
-.outcome {
-  gap: 8px;
-  padding: 12px 0 0;
-  overflow: auto;
-}
 .outcome > * {
   padding-left: 16px;
   padding-right: 16px;
-}
-.counts b {
-  display: inline-block;
-  min-width: 40px;
-  text-align: right;
 }
 .counts button {
   width: 100%;
@@ -212,73 +222,6 @@ const words: Record<ListProblem, string> & Record<string, string> = {
 .chosen {
   background: var(--ink);
   color: var(--paper);
-}
-.counts p {
-  padding-left: 48px;
-  font-size: 13px;
-}
-summary {
-  padding: 2px 4px;
-  cursor: pointer;
-}
-.names {
-  max-height: 180px;
-  overflow: auto;
-  padding-left: 16px;
-  font-size: 13px;
-}
-.held {
-  background: var(--rust-wash);
-  padding-top: 8px;
-  padding-bottom: 8px;
-  font-size: 13px;
-  border-left: 4px solid var(--rust);
-}
-.question {
-  background: var(--straw-wash);
-  border-left: 4px solid var(--straw);
-  padding-top: 6px;
-  padding-bottom: 6px;
-  font-size: 13px;
-}
-.pairs {
-  padding-top: 4px;
-  padding-bottom: 4px;
-}
-.problems li {
-  display: flex;
-  align-items: center;
-  min-height: 24px;
-  gap: 8px;
-  font-size: 13px;
-  padding: 1px 0;
-  white-space: nowrap;
-}
-.problems b {
-  display: inline-block;
-  min-width: 24px;
-  text-align: right;
-}
-.waiting {
-  font-size: 13px;
-}
-.waiting li {
-  padding: 3px 0;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-}
-.small {
-  font-size: 12px;
-}
-footer {
-  position: sticky;
-  bottom: 0;
-  background: var(--paper);
-  border-top: 1px solid var(--rule);
-  padding-top: 8px;
-  padding-bottom: 8px;
-  display: grid;
-  gap: 6px;
-  font-size: 13px;
 }
 footer kbd {
   color: inherit;

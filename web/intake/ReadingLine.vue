@@ -45,7 +45,7 @@ const reread = (edit: (draft: Draft) => void) =>
 
 <template>
   <div class="reading row">
-    <h1 class="clip name" :title="head.fileName">{{ head.fileName }}</h1>
+    <h1 class="clip name text-14px max-w-320px" :title="head.fileName">{{ head.fileName }}</h1>
     <template v-if="reading">
       <span v-if="reading.format === 'bundle'">{{ t('intake.bundleShown') }}</span>
       <Choice
@@ -90,7 +90,7 @@ const reread = (edit: (draft: Draft) => void) =>
       <label v-if="reading.format !== 'bundle'"
         >{{ t('intake.headingsInLine') }}
         <NumberInput
-          class="line"
+          class="line w-48px"
           lazy
           :min="1"
           :value="reading.headerLine"
@@ -136,13 +136,6 @@ const reread = (edit: (draft: Draft) => void) =>
   border-bottom: 1px solid var(--rule);
   font-size: 13px;
   white-space: nowrap;
-}
-.name {
-  font-size: 14px;
-  max-width: 320px;
-}
-.line {
-  width: 48px;
 }
 .unsure {
   background: var(--straw-wash);

@@ -106,8 +106,13 @@ useCarryOut(takeIn, { first: true });
 </script>
 
 <template>
-  <section ref="box" class="typed ordering" :aria-label="t('intake.newPeople')" @keydown.esc.stop="$emit('close')">
-    <div class="row wrap">
+  <section
+    ref="box"
+    class="typed ordering [border-bottom:2px_solid_var(--ink)] max-h-60vh overflow-auto"
+    :aria-label="t('intake.newPeople')"
+    @keydown.esc.stop="$emit('close')"
+  >
+    <div class="row flex-wrap">
       <h2>{{ t('intake.newStudents') }}</h2>
       <label class="quiet"
         >{{ t('intake.school') }}
@@ -126,7 +131,7 @@ useCarryOut(takeIn, { first: true });
     </div>
     <div
       v-if="!isNarrow"
-      class="grid head quiet"
+      class="head quiet grid gap-6px py-4px px-0 text-13px mt-8px"
       :style="{ gridTemplateColumns: `${columns.map(([, , w]) => w).join(' ')} 28px` }"
     >
       <span v-for="[key, label] in columns" :key="key">{{ label }}</span>
@@ -134,7 +139,7 @@ useCarryOut(takeIn, { first: true });
     <div
       v-for="(row, i) in typed"
       :key="i"
-      class="grid"
+      class="grid gap-6px py-4px px-0"
       :data-row="i"
       :style="{ gridTemplateColumns: isNarrow ? '1fr 1fr' : `${columns.map(([, , w]) => w).join(' ')} 28px` }"
     >
@@ -159,7 +164,7 @@ useCarryOut(takeIn, { first: true });
       </template>
       <Button type="text" size="small" :aria-label="t('intake.removeLine', { i: i + 1 })" @click="drop(i)">×</Button>
     </div>
-    <div class="row wrap foot">
+    <div class="row flex-wrap foot mt-6px">
       <span class="quiet grow"
         ><kbd>{{ t('intake.enter') }}</kbd> {{ t('intake.startsTheNextLineWhat') }}</span
       >
@@ -174,25 +179,8 @@ useCarryOut(takeIn, { first: true });
 </template>
 
 <style scoped>
-.typed {
-  border-bottom: 2px solid var(--ink);
-  max-height: 60vh;
-  overflow: auto;
-}
 .row {
   gap: 16px;
-}
-.grid {
-  display: grid;
-  gap: 6px;
-  padding: 4px 0;
-}
-.head {
-  font-size: 13px;
-  margin-top: 8px;
-}
-.foot {
-  margin-top: 6px;
 }
 .foot :deep(kbd),
 .row kbd {

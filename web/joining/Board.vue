@@ -20,7 +20,10 @@ const address = computed(() => one.value?.url.replace(/^https?:\/\//, '').replac
 <template>
   <Poster v-if="one" :title="one.className ?? one.school" :url="one.url">
     <template #large>
-      <p class="code" :class="{ over: one.state !== 'open' }">
+      <p
+        class="code flex flex-wrap justify-center gap-y-0 gap-x-0.5em [font:700_clamp(48px,12vw,220px)_/_1.1_var(--mono)]"
+        :class="{ over: one.state !== 'open' }"
+      >
         <span v-for="part in one.code.split('-')" :key="part">{{ part }}</span>
       </p>
     </template>
@@ -30,7 +33,7 @@ const address = computed(() => one.value?.url.replace(/^https?:\/\//, '').replac
     <p>
       <a :href="`/api/posters/${one.id}`" target="_blank">{{ t('joining.posterToPrint') }}</a>
     </p>
-    <p class="count">
+    <p class="count mt-1em">
       <b>{{ one.uses }}</b> {{ t('joining.in', { are: one.uses === 1 ? t('joining.is') : t('joining.are') }) }}
       <span v-if="one.state !== 'open'" class="rust">{{ t('joining.theCodeIs', { state: one.state }) }}</span>
     </p>
@@ -39,18 +42,8 @@ const address = computed(() => one.value?.url.replace(/^https?:\/\//, '').replac
 </template>
 
 <style scoped>
-.code {
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: center;
-  gap: 0 0.5em;
-  font: 700 clamp(48px, 12vw, 220px) / 1.1 var(--mono);
-}
 .over {
   text-decoration: line-through;
   color: var(--quiet);
-}
-.count {
-  margin-top: 1em;
 }
 </style>

@@ -53,13 +53,19 @@ const chance = computed(() => {
         {{ t('joining.newCode') }}
       </Button>
     </header>
-    <form v-if="form" class="row" @submit.prevent="make" @keydown.esc.stop="form = null">
+    <form
+      v-if="form"
+      class="row flex-wrap text-13px py-4px px-0"
+      @submit.prevent="make"
+      @keydown.esc.stop="form = null"
+    >
       <label
-        >{{ t('joining.copyFor') }} <NumberInput v-model:value="form.days" class="few" :min="1" :max="366" />
+        >{{ t('joining.copyFor') }} <NumberInput v-model:value="form.days" class="w-56px" :min="1" :max="366" />
         {{ t('joining.days') }}</label
       >
       <label
-        ><NumberInput v-model:value="form.usesMost" class="few" :min="1" :max="5000" /> {{ t('joining.uses') }}</label
+        ><NumberInput v-model:value="form.usesMost" class="w-56px" :min="1" :max="5000" />
+        {{ t('joining.uses') }}</label
       >
       <label
         >{{ t('joining.opens') }}
@@ -73,7 +79,7 @@ const chance = computed(() => {
       <Button html-type="submit" size="small" type="primary">{{ t('joining.create') }}</Button>
     </form>
     <ul>
-      <li v-for="one in open" :key="one.id">
+      <li v-for="one in open" :key="one.id" class="flex gap-8px items-center text-13px">
         <b class="mono">{{ one.code }}</b>
         <span class="quiet grow"
           >{{ t('joining.ofUntil', { uses: one.uses, usesMost: one.usesMost, closesAt: dayOfWords(one.closesAt) })
@@ -88,7 +94,7 @@ const chance = computed(() => {
         </Button>
       </li>
     </ul>
-    <p v-if="open.length > 0 && chance" class="quiet small">
+    <p v-if="open.length > 0 && chance" class="quiet text-12px">
       {{
         t('joining.chanceThatADayOf', {
           codes:
@@ -99,29 +105,12 @@ const chance = computed(() => {
         })
       }}
     </p>
-    <p v-if="open.length === 0 && !form" class="quiet small">{{ t('joining.noCodeIsOpenWith') }}</p>
+    <p v-if="open.length === 0 && !form" class="quiet text-12px">{{ t('joining.noCodeIsOpenWith') }}</p>
   </section>
 </template>
 
 <style scoped>
-li {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  font-size: 13px;
-}
 li b {
   font-size: 15px;
-}
-.few {
-  width: 56px;
-}
-form {
-  flex-wrap: wrap;
-  font-size: 13px;
-  padding: 4px 0;
-}
-.small {
-  font-size: 12px;
 }
 </style>

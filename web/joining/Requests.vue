@@ -91,7 +91,7 @@ const words = {
       </p>
       <Figures
         v-if="one.kind === 'student' || one.kind === 'missing'"
-        class="wide"
+        class="wide w-full"
         :rows="[null, ...one.candidates]"
         :row-key="(_, k) => k"
         :row-class="(c) => ({ said: !c })"
@@ -111,7 +111,8 @@ const words = {
         </template>
         <template v-for="[key] in columns" :key="key" #[key]="{ row: c }">
           <template v-if="c"
-            ><i aria-hidden="true">{{ marks[c.fields[key]] }}</i> {{ words[c.fields[key]] }}</template
+            ><i class="[font-style:normal] inline-block w-1em c-quiet" aria-hidden="true">{{ marks[c.fields[key]] }}</i>
+            {{ words[c.fields[key]] }}</template
           >
           <template v-else>{{ one[key] ?? '—' }}</template>
         </template>
@@ -176,20 +177,11 @@ article {
 article.here {
   border-left-color: var(--straw);
 }
-.wide {
-  width: 100%;
-}
 .wide :deep(td) {
   overflow-wrap: anywhere;
 }
 .wide :deep(.said td) {
   font-weight: 650;
-}
-.wide i {
-  font-style: normal;
-  display: inline-block;
-  width: 1em;
-  color: var(--quiet);
 }
 .wide :deep(.differs) {
   color: var(--rust);

@@ -29,7 +29,7 @@ defineExpose({ focus: () => field.value?.focus() });
 </script>
 
 <template>
-  <div ref="box" class="choice" :class="$attrs.class">
+  <div ref="box" class="choice inline-block [vertical-align:middle] min-w-72px max-w-full" :class="$attrs.class">
     <Select
       size="small"
       show-search
@@ -53,12 +53,6 @@ defineExpose({ focus: () => field.value?.focus() });
 </template>
 
 <style scoped>
-.choice {
-  display: inline-block;
-  vertical-align: middle;
-  min-width: 72px;
-  max-width: 100%;
-}
 .choice > :deep(.ant-select) {
   width: 100%;
 }

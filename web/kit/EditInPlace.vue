@@ -36,7 +36,7 @@ function back(event: KeyboardEvent): void {
   <Input
     v-model:value="text"
     size="small"
-    class="in-place"
+    class="in-place [padding-inline:2px] [border-bottom:1px_solid_transparent] rd-0"
     :bordered="false"
     :readonly="readonly"
     :maxlength="maxlength"
@@ -48,11 +48,6 @@ function back(event: KeyboardEvent): void {
 </template>
 
 <style scoped>
-.in-place {
-  padding-inline: 2px;
-  border-bottom: 1px solid transparent;
-  border-radius: 0;
-}
 .in-place:not([readonly]):hover {
   border-bottom-color: var(--rule);
 }

@@ -23,10 +23,20 @@ const own = (row: Row, key: string) => (row as Record<string, unknown>)[key];
 </script>
 
 <template>
-  <table class="figures" :aria-label="label" :aria-labelledby="labelledby">
+  <table
+    class="figures [border-collapse:collapse] bg-sheet ruled text-13px"
+    :aria-label="label"
+    :aria-labelledby="labelledby"
+  >
     <thead v-if="columns.some(({ title }) => title)">
       <tr>
-        <th v-for="c in columns" :key="c.key" scope="col" :class="{ n: c.number }">
+        <th
+          v-for="c in columns"
+          :key="c.key"
+          class="py-3px px-10px text-left faint-b"
+          scope="col"
+          :class="{ n: c.number }"
+        >
           <slot :name="`head-${c.key}`"
             ><span :class="{ sr: c.untitled }">{{ c.title }}</span></slot
           >
@@ -48,25 +58,13 @@ const own = (row: Row, key: string) => (row as Record<string, unknown>)[key];
         >
       </tr>
       <tr v-if="rows.length === 0 && $slots.empty">
-        <td :colspan="columns.length" class="quiet"><slot name="empty" /></td>
+        <td :colspan="columns.length" class="quiet py-3px px-10px text-left faint-b"><slot name="empty" /></td>
       </tr>
     </tbody>
   </table>
 </template>
 
 <style scoped>
-.figures {
-  border-collapse: collapse;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  font-size: 13px;
-}
-th,
-td {
-  padding: 3px 10px;
-  text-align: left;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-}
 thead th {
   font-weight: 400;
   color: var(--quiet);

@@ -10,53 +10,23 @@ watchEffect(() => (document.title = `${props.title} · Sheaf`));
 </script>
 
 <template>
-  <header class="page-head">
-    <div class="grow">
-      <p v-if="$slots.back" class="back"><slot name="back" /></p>
-      <h1>
+  <header class="page-head flex-none flex flex-wrap items-center gap-y-8px gap-x-16px py-8px px-16px ruled-b">
+    <div class="grow [min-width:min(200px,100%)]">
+      <p v-if="$slots.back" class="back text-13px"><slot name="back" /></p>
+      <h1 class="break-anywhere">
         {{ title
         }}<template v-if="count"
-          >{{ ' ' }}<span class="quiet count">{{ count }}</span></template
+          >{{ ' ' }}<span class="quiet count ml-10px text-14px font-400">{{ count }}</span></template
         >
       </h1>
       <p v-if="$slots.about" class="quiet"><slot name="about" /></p>
     </div>
-    <div v-if="$slots.narrow" class="page-acts narrow"><slot name="narrow" /></div>
-    <div class="page-acts"><slot name="actions" /></div>
+    <div v-if="$slots.narrow" class="page-acts narrow flex flex-wrap items-center gap-8px"><slot name="narrow" /></div>
+    <div class="page-acts flex flex-wrap items-center gap-8px"><slot name="actions" /></div>
   </header>
 </template>
 
 <style scoped>
-.page-head {
-  flex: none;
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 8px 16px;
-  padding: 8px 16px;
-  border-bottom: 1px solid var(--rule);
-}
-/* The buttons go below the title before it is squeezed. */
-.page-head > .grow {
-  min-width: min(200px, 100%);
-}
-h1 {
-  overflow-wrap: anywhere;
-}
-.count {
-  margin-left: 10px;
-  font-size: 14px;
-  font-weight: 400;
-}
-.back {
-  font-size: 13px;
-}
-.page-acts {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 8px;
-}
 .narrow :deep(.ant-input-affix-wrapper),
 .narrow > :deep(.ant-input) {
   width: 190px;

@@ -47,9 +47,13 @@ const words = {
 </script>
 
 <template>
-  <main class="kit">
+  <main class="h-full overflow-auto grid [grid-template-columns:1fr_1fr]">
     <ConfigProvider v-for="{ name, isNight } in shades" :key="name" :theme="antTheme(isNight)">
-      <section class="shade" :class="{ night: isNight }" :aria-label="name">
+      <section
+        class="[color-scheme:light] grid gap-12px content-start p-16px bg-paper c-ink"
+        :class="{ night: isNight }"
+        :aria-label="name"
+      >
         <Head :title="name" count="all parts">
           <template #about>{{ words.help }}</template>
           <template #actions>
@@ -58,7 +62,7 @@ const words = {
             <Button type="primary">{{ words.primary }}</Button>
           </template>
         </Head>
-        <div class="row wrap">
+        <div class="row flex-wrap">
           <Button type="primary" disabled>{{ words.off }}</Button>
           <Button type="primary" loading>{{ words.primary }}</Button>
           <Button danger>{{ words.danger }}</Button>
@@ -67,17 +71,17 @@ const words = {
           <Checkbox checked>{{ words.ticked }}</Checkbox>
           <Checkbox>{{ words.unticked }}</Checkbox>
         </div>
-        <div class="row wrap">
+        <div class="row flex-wrap">
           <TextInput v-model:value="said.text" aria-label="Text" />
           <TextInput v-model:value="said.late" lazy aria-label="Text, given back late" />
           <NumberInput v-model:value="said.count" :min="0" aria-label="Number" />
           <DayInput v-model:value="said.day" aria-label="Day" />
           <DayInput v-model:value="said.moment" time aria-label="Moment" />
         </div>
-        <div class="row wrap">
+        <div class="row flex-wrap">
           <Choice v-model:value="said.school" :options="schools" aria-label="Choice" />
           <Suggest v-model:value="said.typed" :options="schools" placeholder="School" aria-label="Suggestions" />
-          <Tags v-model:value="said.domains" class="tags" aria-label="Several" />
+          <Tags v-model:value="said.domains" class="w-220px" aria-label="Several" />
           <EditInPlace :value="said.inPlace" :save="(after) => (said.inPlace = after)" aria-label="In place" />
         </div>
         <p>
@@ -93,7 +97,7 @@ const words = {
             { key: 'students', title: 'Students', number: true },
           ]"
         />
-        <div v-for="kind in states" :key="kind" class="state-box">
+        <div v-for="kind in states" :key="kind" class="min-h-160px ruled">
           <State :kind="kind" what="classes" is-panel :slow="kind === 'loading'" />
         </div>
       </section>
@@ -102,29 +106,7 @@ const words = {
 </template>
 
 <style scoped>
-.kit {
-  height: 100%;
-  overflow: auto;
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-}
-.shade {
-  color-scheme: light;
-  display: grid;
-  gap: 12px;
-  align-content: start;
-  padding: 16px;
-  background: var(--paper);
-  color: var(--ink);
-}
 .night {
   color-scheme: dark;
-}
-.tags {
-  width: 220px;
-}
-.state-box {
-  min-height: 160px;
-  border: 1px solid var(--rule);
 }
 </style>

@@ -66,7 +66,7 @@ function choose(item: MenuAction): void {
           <template v-for="(group, i) in groups" :key="i">
             <MenuItemGroup v-if="group.title" :title="group.title">
               <MenuItem v-for="item in group.items" :key="item.label" :danger="item.danger" @click="choose(item)"
-                >{{ item.label }}<CheckOutlined v-if="item.current" :aria-label="t('kit.current')" class="check"
+                >{{ item.label }}<CheckOutlined v-if="item.current" :aria-label="t('kit.current')" class="ml-8px"
               /></MenuItem>
             </MenuItemGroup>
             <template v-else>
@@ -80,9 +80,3 @@ function choose(item: MenuAction): void {
     </Dropdown>
   </span>
 </template>
-
-<style scoped>
-.check {
-  margin-left: 8px;
-}
-</style>

@@ -6,28 +6,18 @@ defineProps<{ title: string; count?: string; scrolls?: boolean }>();
 </script>
 
 <template>
-  <section class="page">
+  <section class="page flex flex-col min-h-0">
     <Head :title="title" :count="count">
       <template v-if="$slots.back" #back><slot name="back" /></template>
       <template v-if="$slots.about" #about><slot name="about" /></template>
       <template v-if="$slots.narrow" #narrow><slot name="narrow" /></template>
       <template #actions><slot name="actions" /></template>
     </Head>
-    <div class="page-body" :class="{ scrolls }"><slot /></div>
+    <div class="page-body flex-1 min-h-0 flex" :class="{ scrolls }"><slot /></div>
   </section>
 </template>
 
 <style scoped>
-.page {
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-}
-.page-body {
-  flex: 1;
-  min-height: 0;
-  display: flex;
-}
 /* What is placed in it goes with it. */
 .page-body.scrolls {
   position: relative;

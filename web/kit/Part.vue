@@ -83,7 +83,7 @@ provide(partKey, {
 </script>
 
 <template>
-  <div class="part" :class="{ fit }">
+  <div class="part min-w-0 min-h-0 flex flex-col" :class="{ fit }">
     <State
       v-if="kind && (kind !== 'loading' || hasBegun)"
       :kind="kind"
@@ -93,7 +93,7 @@ provide(partKey, {
       :is-panel="fit"
       @again="again(kind === 'failed' ? failed : loading)"
     />
-    <div v-show="isShown" class="shown">
+    <div v-show="isShown" class="shown min-w-0 min-h-0 flex flex-col">
       <div v-for="load in outdated" :key="load.what" role="status">
         <Alert banner type="warning">
           <template #message>{{
@@ -107,19 +107,12 @@ provide(partKey, {
           >
         </Alert>
       </div>
-      <div class="content"><slot /></div>
+      <div class="content flex-1 min-h-0 flex"><slot /></div>
     </div>
   </div>
 </template>
 
 <style scoped>
-.part,
-.shown {
-  min-width: 0;
-  min-height: 0;
-  display: flex;
-  flex-direction: column;
-}
 .part:not(.fit) {
   height: 100%;
 }
@@ -130,11 +123,6 @@ provide(partKey, {
 /* The place around it can override this. */
 :where(.part.fit) {
   flex: none;
-}
-.content {
-  flex: 1;
-  min-height: 0;
-  display: flex;
 }
 .content > :deep(*) {
   flex: 1 1 auto;

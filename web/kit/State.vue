@@ -36,18 +36,28 @@ const words = computed(
 </script>
 
 <template>
-  <div v-if="kind === 'loading'" class="state loading" role="status">
+  <div v-if="kind === 'loading'" class="state loading flex-1 self-center max-w-640px my-0 mx-auto" role="status">
     <span class="sr">{{ t('kit.loading', { page: what ?? t('kit.thisPage') }) }}</span>
     <Skeleton active :title="false" :paragraph="{ rows: 8 }" />
-    <p v-if="slow" class="slow">
+    <p v-if="slow" class="mt-12px flex gap-12px items-center">
       {{ t('kit.loadingIsTakingLongerThan', { page: what ?? t('kit.thisPage') }) }}
       <Button @click="$emit('again')">{{ t('kit.tryAgain') }}</Button>
     </p>
   </div>
-  <Empty v-else-if="kind === 'empty'" class="state" :image="Empty.PRESENTED_IMAGE_SIMPLE" :description="message">
+  <Empty
+    v-else-if="kind === 'empty'"
+    class="state flex-1 self-center max-w-640px my-0 mx-auto"
+    :image="Empty.PRESENTED_IMAGE_SIMPLE"
+    :description="message"
+  >
     <slot />
   </Empty>
-  <Result v-else class="state" role="alert" :status="kind === 'failed' ? 'error' : 'info'">
+  <Result
+    v-else
+    class="state flex-1 self-center max-w-640px my-0 mx-auto"
+    role="alert"
+    :status="kind === 'failed' ? 'error' : 'info'"
+  >
     <template #title
       ><component :is="isPanel ? 'h2' : 'h1'">{{ title }}</component></template
     >
@@ -62,12 +72,6 @@ const words = computed(
 </template>
 
 <style scoped>
-.state {
-  flex: 1;
-  align-self: center;
-  max-width: 640px;
-  margin: 0 auto;
-}
 .loading {
   align-self: stretch;
   width: 100%;
@@ -76,11 +80,5 @@ const words = computed(
 }
 .state :deep(.ant-result-icon > .anticon) {
   font-size: 32px;
-}
-.slow {
-  margin-top: 12px;
-  display: flex;
-  gap: 12px;
-  align-items: center;
 }
 </style>

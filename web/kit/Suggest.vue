@@ -21,7 +21,7 @@ defineExpose({ focus: () => box.value?.querySelector('input')?.focus() });
 </script>
 
 <template>
-  <div ref="box" class="suggest" :class="$attrs.class">
+  <div ref="box" class="suggest inline-block [vertical-align:middle]" :class="$attrs.class">
     <AutoComplete
       :id="id"
       :value="value"
@@ -47,10 +47,6 @@ defineExpose({ focus: () => box.value?.querySelector('input')?.focus() });
 </template>
 
 <style scoped>
-.suggest {
-  display: inline-block;
-  vertical-align: middle;
-}
 .suggest > :deep(.ant-select) {
   width: 100%;
 }

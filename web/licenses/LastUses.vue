@@ -58,7 +58,7 @@ async function take(): Promise<void> {
       :aria-label="t('licenses.theListAsCsv')"
       :placeholder="t('licenses.usernameProductLastUsed')"
     />
-    <ul v-if="problems.length > 0" class="rust">
+    <ul v-if="problems.length > 0" class="rust max-h-96px overflow-auto text-13px">
       <li v-for="p in problems" :key="p.line">{{ t('licenses.line', { line: p.line, message: p.message }) }}</li>
     </ul>
   </form>
@@ -68,10 +68,5 @@ async function take(): Promise<void> {
 textarea {
   width: 100%;
   margin-top: 8px;
-}
-ul {
-  max-height: 96px;
-  overflow: auto;
-  font-size: 13px;
 }
 </style>

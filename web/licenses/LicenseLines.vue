@@ -5,6 +5,7 @@ import { t } from '@/words';
 import Figures from '@/kit/Figures.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
+import DayInput from '@/kit/DayInput.vue';
 import NumberInput from '@/kit/NumberInput.vue';
 import TextInput from '@/kit/TextInput.vue';
 import { ref } from 'vue';
@@ -101,14 +102,8 @@ async function keep(): Promise<void> {
         <NumberInput v-model:value="form.fields.seats" class="number" :min="1" :disabled="form.wide"
       /></label>
       <Checkbox v-model:checked="form.wide"> {{ t('licenses.siteLicense') }}</Checkbox>
-      <label
-        >{{ t('licenses.from') }}
-        <TextInput v-model:value="form.fields.begins" class="date" required :placeholder="t('licenses.yyyyMmDd')"
-      /></label>
-      <label
-        >{{ t('licenses.to') }}
-        <TextInput v-model:value="form.fields.ends" class="date" required :placeholder="t('licenses.yyyyMmDd')"
-      /></label>
+      <label>{{ t('licenses.from') }} <DayInput v-model:value="form.fields.begins" required /></label>
+      <label>{{ t('licenses.to') }} <DayInput v-model:value="form.fields.ends" required /></label>
       <label>{{ t('licenses.cost') }} <TextInput v-model:value="form.cost" class="number" inputmode="decimal" /></label>
       <label>{{ t('licenses.order') }} <TextInput v-model:value="form.fields.orderNumber" class="date" /></label>
       <Checkbox :checked="form.fields.trial === 1" @update:checked="(is) => form && (form.fields.trial = is ? 1 : 0)">{{

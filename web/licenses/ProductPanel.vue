@@ -98,7 +98,7 @@ const doesNothing = computed(
 </script>
 
 <template>
-  <section v-if="sheet" class="panel" :aria-label="t('licenses.product')">
+  <section v-if="sheet" class="panel py-12px px-16px grid gap-12px content-start" :aria-label="t('licenses.product')">
     <header>
       <div class="row">
         <h2 class="grow title">{{ sheet.row.label }}</h2>
@@ -120,7 +120,7 @@ const doesNothing = computed(
       :to="until"
       :marks="marks"
     />
-    <div class="facts">
+    <div class="grid gap-4px">
       <p>
         {{ t('licenses.whenSchoolOpens') }}
         <RouterLink :to="people('holds')">{{ t('licenses.seatsAssigned', { held: sheet.row.held }) }}</RouterLink>,
@@ -157,7 +157,7 @@ const doesNothing = computed(
           })
         }}
         <label class="quiet">
-          {{ t('licenses.inTheLast') }} <NumberInput v-model:value.lazy="idleDays" class="days" :min="7" :max="400" />
+          {{ t('licenses.inTheLast') }} <NumberInput v-model:value.lazy="idleDays" class="w-60px" :min="7" :max="400" />
           {{ t('licenses.days') }}</label
         >
       </p>
@@ -187,8 +187,8 @@ const doesNothing = computed(
         }}</Button>
       </p>
     </div>
-    <div v-if="isDistrict" class="propose">
-      <p class="grow">
+    <div v-if="isDistrict" class="propose flex flex-wrap items-center gap-y-8px gap-x-16px py-8px px-12px ruled bg-fog">
+      <p class="grow [flex-basis:260px]">
         <template v-if="doesNothing">{{ t('licenses.seatsAreAlreadyAssignedAs') }}</template>
         <template v-else>{{
           t('licenses.theProposalAssignsSeatsAnd', { given: sheet.proposal.given, taken: sheet.proposal.taken })
@@ -222,31 +222,6 @@ const doesNothing = computed(
 </template>
 
 <style scoped>
-.panel {
-  padding: 12px 16px;
-  display: grid;
-  gap: 12px;
-  align-content: start;
-}
-.facts {
-  display: grid;
-  gap: 4px;
-}
-.days {
-  width: 60px;
-}
-.propose {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 8px 16px;
-  padding: 8px 12px;
-  border: 1px solid var(--rule);
-  background: var(--fog);
-}
-.propose .grow {
-  flex-basis: 260px;
-}
 .panel :deep(table) {
   border-collapse: collapse;
   width: 100%;

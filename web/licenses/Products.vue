@@ -131,13 +131,6 @@ const more = computed(() => [
         </Worksheet>
       </div>
     </section>
-    <Part v-if="focused" fit class="beside-list"><ProductPanel :id="focused" @edit="edit" /></Part>
+    <Part v-if="focused" fit class="overflow-auto bg-sheet"><ProductPanel :id="focused" @edit="edit" /></Part>
   </div>
 </template>
-
-<style scoped>
-.beside-list {
-  overflow: auto;
-  background: var(--sheet);
-}
-</style>

@@ -45,7 +45,7 @@ onShown(() => first.value?.focus());
       <GradeSpan v-model:low="fields.lowGrade" v-model:high="fields.highGrade" />
       <label>{{ t('materials.subject2') }} <TextInput v-model:value="fields.subject" maxlength="80" /></label>
       <label
-        >{{ t('materials.minutes') }} <NumberInput v-model:value="fields.minutes" class="few" :min="1" :max="6000"
+        >{{ t('materials.minutes') }} <NumberInput v-model:value="fields.minutes" class="w-70px" :min="1" :max="6000"
       /></label>
       <label
         >{{ t('materials.needs2') }}
@@ -69,9 +69,3 @@ onShown(() => first.value?.focus());
     </div>
   </form>
 </template>
-
-<style scoped>
-.few {
-  width: 70px;
-}
-</style>

@@ -128,7 +128,7 @@ const columns: Col[] = [
 </script>
 
 <template>
-  <div class="materials">
+  <div class="materials flex flex-col min-h-0">
     <h1 class="sr">{{ t('places.materials') }}</h1>
     <MaterialForm
       v-if="form"
@@ -171,7 +171,7 @@ const columns: Col[] = [
         :aria-label="t('materials.theListAsCsv')"
         :placeholder="t('materials.titleKindAddressFromGrade')"
       />
-      <ul v-if="problems.length > 0" class="rust">
+      <ul v-if="problems.length > 0" class="rust max-h-96px overflow-auto text-13px">
         <li v-for="p in problems" :key="p.line">{{ t('materials.line', { line: p.line, message: p.message }) }}</li>
       </ul>
     </form>
@@ -216,18 +216,8 @@ const columns: Col[] = [
 </template>
 
 <style scoped>
-.materials {
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-}
 textarea {
   width: 100%;
   margin-top: 8px;
-}
-ul {
-  max-height: 96px;
-  overflow: auto;
-  font-size: 13px;
 }
 </style>

@@ -113,8 +113,8 @@ const words = {
 
 <template>
   <form class="ordering" :aria-label="t('materials.assign')" @submit.prevent="set" @keydown.esc.stop="emit('close')">
-    <div class="set">
-      <fieldset class="whom">
+    <div class="grid [grid-template-columns:minmax(240px,1fr)_minmax(320px,1.4fr)] gap-24px text-13px">
+      <fieldset class="whom [border:0] p-0 m-0 grid gap-4px content-start">
         <legend>{{ t('materials.for') }}</legend>
         <TextInput
           ref="box"
@@ -123,8 +123,8 @@ const words = {
           :aria-label="t('materials.findClasses')"
           :placeholder="t('materials.classNamePart')"
         />
-        <ul tabindex="0" :aria-label="t('materials.classes2')">
-          <li v-for="c in shown" :key="c.id" class="row">
+        <ul class="max-h-190px overflow-auto ruled py-2px px-8px" tabindex="0" :aria-label="t('materials.classes2')">
+          <li v-for="c in shown" :key="c.id" class="row min-h-26px">
             <Checkbox :checked="targets.has(c.id)" class="row grow" @change="toggle(c.id)"
               ><span class="clip"
                 >{{ c.name }}
@@ -148,7 +148,7 @@ const words = {
           {{ t('materials.onlyTheGatheredStudents', { count: sheaf.state.count }) }}</Checkbox
         >
       </fieldset>
-      <div class="what">
+      <div class="what grid gap-4px content-start">
         <label
           >{{ t('materials.material2') }}
           <Choice v-model:value="form.materialId" :disabled="count === 0">
@@ -176,7 +176,7 @@ const words = {
           <span class="row"
             ><NumberInput
               v-model:value="form.minutes"
-              class="few"
+              class="w-80px"
               :min="1"
               :max="1440"
               :aria-label="t('materials.timeLimitInMinutes')"
@@ -219,39 +219,11 @@ const words = {
 </template>
 
 <style scoped>
-.set {
-  display: grid;
-  grid-template-columns: minmax(240px, 1fr) minmax(320px, 1.4fr);
-  gap: 24px;
-  font-size: 13px;
-}
 legend {
   font-size: 13px;
   color: var(--quiet);
   border: 0;
   margin: 0;
-}
-fieldset {
-  border: 0;
-  padding: 0;
-  margin: 0;
-  display: grid;
-  gap: 4px;
-  align-content: start;
-}
-.whom ul {
-  max-height: 190px;
-  overflow: auto;
-  border: 1px solid var(--rule);
-  padding: 2px 8px;
-}
-li {
-  min-height: 26px;
-}
-.what {
-  display: grid;
-  gap: 4px;
-  align-content: start;
 }
 .what label {
   display: grid;
@@ -261,8 +233,5 @@ li {
 }
 .what :deep(.choice) {
   max-width: 360px;
-}
-.few {
-  width: 80px;
 }
 </style>

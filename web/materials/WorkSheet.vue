@@ -72,8 +72,8 @@ const words = {
         t('materials.esc')
       }}</Button>
     </header>
-    <div class="facts">
-      <label for="work-title">{{ t('materials.title2') }}</label>
+    <div class="facts grid [grid-template-columns:100px_1fr] gap-y-4px gap-x-8px items-center">
+      <label class="c-quiet" for="work-title">{{ t('materials.title2') }}</label>
       <TextInput
         id="work-title"
         lazy
@@ -81,25 +81,25 @@ const words = {
         :value="one.title"
         @update:value="(title) => title && set('title', title)"
       />
-      <label for="work-opens">{{ t('materials.opens') }}</label>
+      <label class="c-quiet" for="work-opens">{{ t('materials.opens') }}</label>
       <DayInput
         id="work-opens"
         time
         :value="toField(one.opensAt)"
         @update:value="(at) => at && set('opensAt', fromField(at)!)"
       />
-      <label for="work-closes">{{ t('materials.closes') }}</label>
+      <label class="c-quiet" for="work-closes">{{ t('materials.closes') }}</label>
       <DayInput
         id="work-closes"
         time
         :value="toField(one.closesAt)"
         @update:value="(at) => set('closesAt', fromField(at ?? ''))"
       />
-      <label for="work-minutes">{{ t('materials.timeLimit') }}</label>
+      <label class="c-quiet" for="work-minutes">{{ t('materials.timeLimit') }}</label>
       <span class="row"
         ><NumberInput
           id="work-minutes"
-          class="few"
+          class="w-80px"
           lazy
           :min="1"
           :max="1440"
@@ -108,7 +108,7 @@ const words = {
         />
         {{ t('materials.minutes') }}</span
       >
-      <label for="work-word">{{ t('materials.startCode') }}</label>
+      <label class="c-quiet" for="work-word">{{ t('materials.startCode') }}</label>
       <TextInput
         id="work-word"
         lazy
@@ -117,7 +117,7 @@ const words = {
         :value="one.entryWord"
         @update:value="(word) => set('entryWord', word || null)"
       />
-      <label for="work-answers">{{ t('materials.answersShown') }}</label>
+      <label class="c-quiet" for="work-answers">{{ t('materials.answersShown') }}</label>
       <Choice id="work-answers" :value="one.answers" @update:value="(answers) => set('answers', answers)">
         <SelectOption v-for="a in answersShown" :key="a" :value="a">{{ words[a] }}</SelectOption>
       </Choice>
@@ -137,7 +137,7 @@ const words = {
       </p>
       <Figures
         v-else
-        class="people"
+        class="people w-full"
         :rows="people"
         :row-key="(p) => p.id"
         :columns="[{ key: 'name' }, { key: 'state' }, { key: 'share', number: true }, { key: 'minutes', number: true }]"
@@ -159,20 +159,5 @@ const words = {
 .one {
   width: 400px;
   font-size: 13px;
-}
-.facts {
-  display: grid;
-  grid-template-columns: 100px 1fr;
-  gap: 4px 8px;
-  align-items: center;
-}
-.facts label {
-  color: var(--quiet);
-}
-.few {
-  width: 80px;
-}
-.people {
-  width: 100%;
 }
 </style>

@@ -106,8 +106,8 @@ const columns: Col[] = [
 </script>
 
 <template>
-  <div class="two">
-    <section class="middle">
+  <div class="flex min-h-0">
+    <section class="middle flex-1 min-w-0 flex flex-col">
       <Part v-if="making" fit><NewWork @close="making = false" @made="made" /></Part>
       <Head :title="t('materials.assignmentsTitle')">
         <template #narrow>
@@ -192,16 +192,3 @@ const columns: Col[] = [
     /></Part>
   </div>
 </template>
-
-<style scoped>
-.two {
-  display: flex;
-  min-height: 0;
-}
-.middle {
-  flex: 1;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
-}
-</style>

@@ -33,17 +33,17 @@ defineEmits<{
 </script>
 
 <template>
-  <div class="pairs" @keydown.esc="$emit('close')">
-    <header class="row">
+  <div class="pairs overflow-auto min-h-0" @keydown.esc="$emit('close')">
+    <header class="row py-12px px-16px ruled-b">
       <h1>{{ title }}</h1>
       <span v-if="count > 0" class="quiet">{{ t('pairs.of', { min: Math.min(position + 1, count), count }) }}</span>
       <span v-if="settled > 0" class="stem">{{ t('pairs.resolved', { settled }) }}</span>
       <span class="grow" />
       <Button size="small" @click="$emit('close')">{{ t('common.back') }}</Button>
     </header>
-    <p v-if="loading" class="quiet pad" role="status">{{ t('pairs.comparing') }}</p>
+    <p v-if="loading" class="quiet pad py-12px px-16px" role="status">{{ t('pairs.comparing') }}</p>
     <template v-else-if="top">
-      <p class="pad">{{ why }}</p>
+      <p class="pad py-12px px-16px">{{ why }}</p>
       <PairTable
         :top="top"
         :below="below"
@@ -53,7 +53,7 @@ defineEmits<{
         @choose="$emit('choose', $event)"
         @keep="(field, whose) => $emit('keep', field, whose)"
       />
-      <footer class="row">
+      <footer class="row p-16px ruled-t">
         <Button type="primary" @click="$emit('same')"
           ><span>{{ same }} <kbd>S</kbd></span></Button
         >
@@ -73,26 +73,11 @@ defineEmits<{
         </span>
       </footer>
     </template>
-    <p v-else class="pad">{{ empty }}</p>
+    <p v-else class="pad py-12px px-16px">{{ empty }}</p>
   </div>
 </template>
 
 <style scoped>
-.pairs {
-  overflow: auto;
-  min-height: 0;
-}
-header {
-  padding: 12px 16px;
-  border-bottom: 1px solid var(--rule);
-}
-.pad {
-  padding: 12px 16px;
-}
-footer {
-  padding: 16px;
-  border-top: 1px solid var(--rule);
-}
 footer kbd {
   color: inherit;
   margin-left: 6px;

@@ -117,9 +117,9 @@ const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Mat
 </script>
 
 <template>
-  <div class="pair">
+  <div class="overflow-x-auto">
     <Figures
-      class="wide"
+      class="wide w-full"
       :rows="lines"
       :row-key="(line) => line.key"
       :row-class="(line) => line.class"
@@ -134,14 +134,14 @@ const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Mat
       <template v-for="[field, , what] in fields" :key="field" #[field]="{ row: line }">
         <template v-if="!line.person">
           <template v-if="worth(what)">
-            <span class="track" aria-hidden="true">
+            <span class="block h-6px bg-fog" aria-hidden="true">
               <span
-                class="fill"
+                class="fill block h-6px"
                 :class="worth(what)!.bits >= 0 ? 'for' : 'against'"
                 :style="{ width: bar(worth(what)!.bits) }"
               />
             </span>
-            <span class="small" :title="levelInFull(worth(what)!.level)"
+            <span class="small text-12px" :title="levelInFull(worth(what)!.level)"
               >{{ signed(worth(what)!.bits) }} {{ levelWord(worth(what)!.level) }}</span
             >
           </template>
@@ -159,17 +159,13 @@ const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Mat
         <span v-else>{{ shown(field, line.person) }}</span>
       </template>
     </Figures>
-    <p v-for="e in besides" :key="e.what" class="quiet small">{{ signed(e.bits) }} {{ besidesWords[e.what] }}</p>
+    <p v-for="e in besides" :key="e.what" class="quiet small text-12px">
+      {{ signed(e.bits) }} {{ besidesWords[e.what] }}
+    </p>
   </div>
 </template>
 
 <style scoped>
-.pair {
-  overflow-x: auto;
-}
-.wide {
-  width: 100%;
-}
 .wide :deep(:is(th, td)) {
   vertical-align: top;
 }
@@ -203,23 +199,11 @@ const signed = (bits: number) => `${bits > 0 ? '+' : bits < 0 ? '−' : ''}${Mat
 .wide :deep(.bits th) {
   color: var(--ink);
 }
-.track {
-  display: block;
-  height: 6px;
-  background: var(--fog);
-}
-.fill {
-  display: block;
-  height: 6px;
-}
 .for {
   background: var(--stem);
 }
 .against {
   background: repeating-linear-gradient(135deg, var(--rust) 0 3px, transparent 3px 5px);
-}
-.small {
-  font-size: 12px;
 }
 p.small {
   padding: 4px 12px;

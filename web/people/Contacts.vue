@@ -62,7 +62,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
 </script>
 
 <template>
-  <section>
+  <section class="grid gap-2px">
     <header class="row">
       <h2 class="grow">{{ t('people.contacts') }}</h2>
       <Button v-if="session.isCoordinator && !form" size="small" @click="begin(null)">
@@ -70,7 +70,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
       </Button>
     </header>
     <ul>
-      <li v-for="c in sheet.contacts" :key="c.id">
+      <li v-for="c in sheet.contacts" :key="c.id" class="flex flex-wrap gap-y-0 gap-x-8px text-13px break-anywhere">
         <Button v-if="session.isCoordinator" type="link" size="small" class="flush" @click="begin(c)">{{
           called(c)
         }}</Button>
@@ -78,7 +78,7 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
         <span class="quiet">{{ [c.email, c.phone].filter(Boolean).join(' · ') }}</span>
       </li>
     </ul>
-    <form v-if="form" @submit.prevent="save(false)" @keydown.esc.stop="form = null">
+    <form v-if="form" class="grid gap-4px text-13px" @submit.prevent="save(false)" @keydown.esc.stop="form = null">
       <label v-for="([key, label], i) in fields" :key="key"
         >{{ label }} <TextInput :ref="i === 0 ? focusIt : undefined" v-model:value.lazy="form[key]"
       /></label>
@@ -88,13 +88,13 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
         <Button type="text" size="small" @click="form = null">{{ t('common.back') }}</Button>
       </div>
     </form>
-    <p v-if="sheet.contacts.length === 0 && !form" class="quiet small">
+    <p v-if="sheet.contacts.length === 0 && !form" class="quiet text-12px">
       {{ t('people.noContactsBesidesTheGuardians') }}
     </p>
     <template v-if="sheet.siblings.length > 0">
       <h2>{{ t('people.siblings') }}</h2>
       <ul>
-        <li v-for="s in sheet.siblings" :key="s.id">
+        <li v-for="s in sheet.siblings" :key="s.id" class="flex flex-wrap gap-y-0 gap-x-8px text-13px break-anywhere">
           <Button size="small" @click="emit('open', s.id)">{{ s.name }}</Button>
           <span class="quiet" :title="t('people.bothHave', { by: s.by })">{{
             [s.grade ? t('people.grade2', { grade: gradeLabel(s.grade) }) : null, s.school].filter(Boolean).join(' · ')
@@ -106,29 +106,10 @@ const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
 </template>
 
 <style scoped>
-section {
-  display: grid;
-  gap: 2px;
-}
-li {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0 8px;
-  font-size: 13px;
-  overflow-wrap: anywhere;
-}
-form {
-  display: grid;
-  gap: 4px;
-  font-size: 13px;
-}
 form label {
   display: grid;
   grid-template-columns: 70px 1fr;
   align-items: center;
   color: var(--quiet);
-}
-.small {
-  font-size: 12px;
 }
 </style>

@@ -31,7 +31,7 @@ async function renewFirst(): Promise<void> {
 </script>
 
 <template>
-  <Page scrolls v-if="one" :title="`${givenShown(one.person)} ${one.person.familyName}`">
+  <Page v-if="one" scrolls :title="`${givenShown(one.person)} ${one.person.familyName}`">
     <template #back
       ><RouterLink to="/people">{{ t('people.people2') }}</RouterLink></template
     >

@@ -104,9 +104,15 @@ async function reveal(): Promise<void> {
       </template>
     </p>
     <p v-if="!sheet.account" class="quiet">{{ t('common.none') }}</p>
-    <div v-if="person.role === 'student' && sheet.account" class="row reveal">
+    <div v-if="person.role === 'student' && sheet.account" class="row flex-wrap">
       <template v-if="secret">
-        <svg v-for="name in drawn ?? []" :key="name" class="drawn" viewBox="0 0 24 24" aria-hidden="true">
+        <svg
+          v-for="name in drawn ?? []"
+          :key="name"
+          class="w-26px h-26px fill-none stroke-ink [stroke-width:2] [stroke-linecap:round] [stroke-linejoin:round]"
+          viewBox="0 0 24 24"
+          aria-hidden="true"
+        >
           <path :d="pictures[name]" />
         </svg>
         <span class="mono">{{ secret }}</span>
@@ -114,7 +120,7 @@ async function reveal(): Promise<void> {
       <form v-else-if="why !== null" class="row" @submit.prevent="reveal" @keydown.esc.stop="why = null">
         <label class="row"
           >{{ t('people.reason') }}
-          <Suggest ref="reasonField" v-model:value="why" :options="reasons" class="why" :maxlength="300"
+          <Suggest ref="reasonField" v-model:value="why" :options="reasons" class="why w-150px" :maxlength="300"
         /></label>
         <Button html-type="submit" size="small">{{ t('people.showPassword') }}</Button>
       </form>
@@ -134,21 +140,3 @@ async function reveal(): Promise<void> {
     </p>
   </section>
 </template>
-
-<style scoped>
-.reveal {
-  flex-wrap: wrap;
-}
-.why {
-  width: 150px;
-}
-.drawn {
-  width: 26px;
-  height: 26px;
-  fill: none;
-  stroke: var(--ink);
-  stroke-width: 2;
-  stroke-linecap: round;
-  stroke-linejoin: round;
-}
-</style>

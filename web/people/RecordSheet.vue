@@ -69,7 +69,7 @@ const isDay = (field: (typeof fields)[number][0]) => entities.person.fields[fiel
     :aria-label="page ? undefined : t('people.record')"
     @keydown.esc="emit('close')"
   >
-    <header v-if="!page">
+    <header v-if="!page" class="flex gap-8px">
       <div class="grow">
         <h2 class="title">
           <RouterLink :to="`/people/${id}`">{{ person.familyName }}, {{ givenShown(person) }}</RouterLink>
@@ -80,7 +80,11 @@ const isDay = (field: (typeof fields)[number][0]) => entities.person.fields[fiel
         t('common.close')
       }}</Button>
     </header>
-    <ul v-if="person.role === 'student'" class="chain" :aria-label="t('people.readiness')">
+    <ul
+      v-if="person.role === 'student'"
+      class="chain flex flex-wrap gap-y-4px gap-x-12px text-13px c-rust"
+      :aria-label="t('people.readiness')"
+    >
       <li :class="{ on: place }"><i />{{ t('people.onTheRoster') }}</li>
       <li :class="{ on: sheet.data.value.account?.status === 'active' }"><i />{{ t('people.account') }}</li>
       <li :class="{ on: sheet.data.value.classes.some((c) => c.ends === null) }"><i />{{ t('people.class') }}</li>
@@ -223,17 +227,6 @@ const isDay = (field: (typeof fields)[number][0]) => entities.person.fields[fiel
 .record.whole > * {
   break-inside: avoid;
   margin-bottom: 16px;
-}
-header {
-  display: flex;
-  gap: 8px;
-}
-.chain {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 12px;
-  font-size: 13px;
-  color: var(--rust);
 }
 .chain i {
   display: inline-block;

@@ -39,7 +39,13 @@ async function send(): Promise<void> {
 </script>
 
 <template>
-  <form v-if="form" ref="box" class="name" @submit.prevent="send" @keydown.esc.stop="form = null">
+  <form
+    v-if="form"
+    ref="box"
+    class="name grid gap-6px text-13px"
+    @submit.prevent="send"
+    @keydown.esc.stop="form = null"
+  >
     <label>{{ t('people.givenName') }} <TextInput v-model:value="form.givenName" required maxlength="100" /></label>
     <label>{{ t('people.familyName') }} <TextInput v-model:value="form.familyName" required maxlength="100" /></label>
     <label>{{ t('people.note') }} <TextInput v-model:value="form.note" maxlength="300" /></label>
@@ -52,11 +58,3 @@ async function send(): Promise<void> {
     <Button size="small" @click="begin">{{ t('people.requestANameCorrection') }}</Button>
   </p>
 </template>
-
-<style scoped>
-.name {
-  display: grid;
-  gap: 6px;
-  font-size: 13px;
-}
-</style>

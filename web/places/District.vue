@@ -22,7 +22,7 @@ const state = useLoad(t('places.settings'), 'GET /api/district');
   <Page v-if="state.data.value" :title="t('frame.settings')" :count="state.data.value.name" scrolls>
     <Schools :state="state.data.value" @changed="state.refetch()" />
     <Part fit><SchoolYear /></Part>
-    <div class="halves">
+    <div class="grid [grid-template-columns:repeat(auto-fit,minmax(460px,1fr))] gap-y-24px gap-x-40px">
       <Usernames :state="state.data.value" @changed="state.refetch()" />
       <Secrets :state="state.data.value" @changed="state.refetch()" />
       <DeviceRules :state="state.data.value" @changed="state.refetch()" />
@@ -32,11 +32,3 @@ const state = useLoad(t('places.settings'), 'GET /api/district');
     </div>
   </Page>
 </template>
-
-<style scoped>
-.halves {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(460px, 1fr));
-  gap: 24px 40px;
-}
-</style>

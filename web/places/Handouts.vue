@@ -1,10 +1,7 @@
 <script setup lang="ts">
 /** Handouts: cards, badges, strips, labels and lists for a class or the sheaf, with the sheet as it will be printed, and what was printed before. */
 import { t } from '@/words';
-import Choice from '@/kit/Choice.vue';
-import { useLocalStorage } from '@vueuse/core';
-import { Button, Checkbox, SelectOption, Slider } from 'ant-design-vue';
-import NumberInput from '@/kit/NumberInput.vue';
+import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, reactive, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
@@ -14,10 +11,10 @@ import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
 import { usePrintForm } from '@/handouts/form';
 import { pieces, requestOf, usePrint } from '@/handouts/print';
-import SheetView from '@/handouts/SheetView.vue';
+import PrintChoices from '@/handouts/PrintChoices.vue';
+import PrintHistory from '@/handouts/PrintHistory.vue';
+import SheetPreview from '@/handouts/SheetPreview.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
-import { momentWords } from '@/time';
-import { isCard, languages, type Layout, papers } from '#core/cards/index';
 import { gradeLabel } from '#core/tabular/values';
 import { onShown, useLoad } from '@/kit/load';
 
@@ -59,13 +56,6 @@ const chosen = computed<HandoutClass | null>(() => rows.value.find(({ id }) => i
 
 const form = usePrintForm();
 const once = reactive({ voidOlder: false, onlyOutdated: false });
-const layoutWords: Record<Layout, string> = {
-  cards: t('places.cardsEightToASheet'),
-  badges: t('places.badgesTheSizeOfA'),
-  strips: t('places.stripsCutStraightAcross'),
-  labels: t('places.labelsWithoutPasswords'),
-  list: t('places.binderList'),
-};
 const target = computed(() =>
   forSheaf.value
     ? { sheaf: true }
@@ -99,15 +89,6 @@ const what = computed(() =>
           ? t('places.class2', { name: chosen.value.name })
           : '',
 );
-/** Which side of the first sheet is looked at. */
-const side = ref(0);
-const sheetShown = computed(() => shown.value?.sheets[Math.min(side.value, shown.value.sheets.length - 1)] ?? null);
-const hasBack = computed(
-  () => form.value.backs !== '' && (form.value.layout === 'cards' || form.value.layout === 'badges'),
-);
-/** Pixels to a millimetre of this screen, told by a person who laid a ruler on it; 96 to an inch without that. */
-const scale = useLocalStorage('true-size', 96 / 25.4);
-const actual = ref(false);
 const testPage = computed(
   () => `/api/test-page?${new URLSearchParams({ paper: form.value.paper, layout: form.value.layout })}`,
 );
@@ -140,7 +121,7 @@ const columns: Col[] = [
           @keydown.enter="sheet?.focus()"
         />
       </div>
-      <div class="sheet">
+      <div class="flex-1 min-h-0">
         <Worksheet
           ref="sheet"
           v-model:focused="focused"
@@ -160,71 +141,16 @@ const columns: Col[] = [
           >
         </Worksheet>
       </div>
-      <section class="prints" :aria-label="t('places.printHistory')">
-        <h2>{{ t('places.printHistory') }}</h2>
-        <ul>
-          <li v-for="p in handouts.data.value?.prints" :key="p.id">
-            <span class="quiet">{{ momentWords(p.at) }}</span><span class="grow clip">{{
-              t('places.cards', { cards: p.cards, what: p.what, paper: p.paper })
-            }}</span
-            ><span class="quiet">{{ p.by }}</span
-            ><a v-if="p.canFetch" :href="`/api/prints/${p.id}/pdf`" target="_blank">{{ t('places.open') }}</a>
-          </li>
-        </ul>
-        <p v-if="handouts.data.value?.prints.length === 0" class="quiet">{{ t('places.nothingYet') }}</p>
-      </section>
+      <PrintHistory :prints="handouts.data.value?.prints" />
     </section>
     <section class="right" :aria-label="t('common.print')">
-      <div class="choices">
+      <div class="py-12px px-16px text-13px grid gap-10px ruled-b">
         <h1>{{ t('places.print', { what: what ? ` ${t('places.for', { what })}` : '' }) }}</h1>
         <p v-if="forSheaf && !once.onlyOutdated && shown && cards < sheaf.state.count" class="quiet">
           {{ t('places.ofThemHaveNoPassword', { cards: sheaf.state.count - cards }) }}
         </p>
-        <div class="row wrap">
-          <label
-            >{{ t('places.layout') }}
-            <Choice v-model:value="form.layout">
-              <SelectOption v-for="(words, key) in layoutWords" :key="key" :value="key">{{ words }}</SelectOption>
-            </Choice></label
-          >
-          <label
-            >{{ t('places.paper') }}
-            <Choice v-model:value="form.paper">
-              <SelectOption v-for="(_, key) in papers" :key="key" :value="key">{{ key }}</SelectOption>
-            </Choice></label
-          >
-          <label v-if="form.layout === 'cards' || form.layout === 'badges'"
-            >{{ t('places.backs') }}
-            <Choice v-model:value="form.backs">
-              <SelectOption value="">{{ t('common.none') }}</SelectOption>
-              <SelectOption value="long">{{ t('places.flippedOnTheLongEdge') }}</SelectOption>
-              <SelectOption value="short">{{ t('places.flippedOnTheShortEdge') }}</SelectOption>
-            </Choice></label
-          >
-          <label v-if="form.layout === 'labels'"
-            >{{ t('places.labelsAlreadyUsedOnThe') }}
-            <NumberInput
-              v-model:value="form.skip"
-              class="small"
-              :min="0"
-              :max="100"
-              :aria-label="t('places.labelsAlreadyUsed')"
-          /></label>
-          <label v-if="form.layout !== 'labels' && form.layout !== 'list'"
-            >{{ t('places.secondLanguage') }}
-            <Choice v-model:value="form.language">
-              <SelectOption value="">{{ t('places.theFamilysLanguageWhereIt') }}</SelectOption>
-              <SelectOption v-for="(name, key) in languages" :key="key" :value="key">{{ name }}</SelectOption>
-            </Choice></label
-          >
-        </div>
-        <div v-if="isCard(form.layout)" class="row wrap">
-          <Checkbox v-model:checked="form.stacked"> {{ t('places.inClassOrderAfterCutting') }}</Checkbox>
-          <Checkbox v-model:checked="form.large"> {{ t('places.largeGivenNamesUpTo') }}</Checkbox>
-          <Checkbox v-model:checked="once.onlyOutdated"> {{ t('places.onlyStudentsWithoutACurrent') }}</Checkbox>
-          <Checkbox v-model:checked="once.voidOlder"> {{ t('places.makeOlderCardsInvalid') }}</Checkbox>
-        </div>
-        <div class="row wrap">
+        <PrintChoices v-model:only-outdated="once.onlyOutdated" v-model:void-older="once.voidOlder" />
+        <div class="row flex-wrap gap-y-4px gap-x-16px">
           <Button ref="printButton" type="primary" class="print" :disabled="cards === 0 || busy" @click="print">
             <span
               >{{
@@ -249,104 +175,7 @@ const columns: Col[] = [
         </div>
         <p v-if="preview.error.value && request" class="rust">{{ preview.error.value.message }}</p>
       </div>
-      <div class="looks row">
-        <Button v-if="hasBack" size="small" @click="side = side === 0 ? 1 : 0">
-          {{ side === 0 ? t('places.showTheBack') : t('places.showTheFront') }}
-        </Button>
-        <Checkbox v-model:checked="actual"> {{ t('places.trueSize') }}</Checkbox>
-        <label v-if="actual" class="scale quiet"
-          >{{ t('places.thisLineIs100Mm') }}
-          <Slider
-            v-model:value="scale"
-            class="slider"
-            :min="2"
-            :max="9"
-            :step="0.01"
-            :tooltip-open="false"
-            :aria-label="t('places.pixelsPerMillimeter')" />
-          <i :style="{ width: `${100 * scale}px` }" aria-hidden="true"
-        /></label>
-        <span class="grow" />
-        <span
-          v-if="
-            shown && form.stacked && isCard(form.layout) && shown.stacks.length > 1 && shown.pages > (hasBack ? 2 : 1)
-          "
-          class="quiet clip"
-          >{{ t('places.stacksBeginWith', { slice: shown.stacks.slice(0, 3).join(' / ') }) }}</span
-        >
-      </div>
-      <div class="preview" :class="{ actual }" tabindex="0" role="region" :aria-label="t('places.preview')">
-        <SheetView
-          v-if="sheetShown"
-          :paper="form.paper"
-          :items="sheetShown.items"
-          :actual="actual ? scale : null"
-          :label="t('places.previewOfTheFirstSheet', { paper: form.paper, of: sheetShown.of.length, cards })"
-        />
-      </div>
+      <SheetPreview :shown="shown" />
     </section>
   </div>
 </template>
-
-<style scoped>
-.sheet {
-  flex: 1;
-  min-height: 0;
-}
-.prints {
-  flex: none;
-  max-height: 180px;
-  overflow: auto;
-  padding: 8px 16px;
-  border-top: 1px solid var(--rule);
-  font-size: 13px;
-}
-.prints li {
-  display: flex;
-  gap: 12px;
-  padding: 2px 0;
-}
-.choices {
-  padding: 12px 16px;
-  font-size: 13px;
-  display: grid;
-  gap: 10px;
-  border-bottom: 1px solid var(--rule);
-}
-.wrap {
-  gap: 4px 16px;
-}
-.preview {
-  flex: 1;
-  min-height: 0;
-  padding: 16px;
-  display: flex;
-  justify-content: center;
-  background: var(--fog);
-}
-.preview.actual {
-  overflow: auto;
-  display: block;
-}
-.looks {
-  flex: none;
-  padding: 4px 16px;
-  gap: 16px;
-  font-size: 13px;
-  flex-wrap: wrap;
-}
-.scale {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-}
-.scale i {
-  display: block;
-  height: 8px;
-  border: solid var(--ink);
-  border-width: 0 1px 1px;
-}
-.small {
-  width: 64px;
-}
-</style>

@@ -117,12 +117,12 @@ onShown(() => chooser.value?.focus());
         />
       </template>
     </Head>
-    <form v-if="pasting" class="paste" @submit.prevent="takePasted">
+    <form v-if="pasting" class="paste flex gap-12px items-end py-8px px-16px" @submit.prevent="takePasted">
       <Textarea v-model:value="pasted" :aria-label="t('places.cellsAsCopiedFromA')" :rows="5" />
       <Button html-type="submit" :disabled="pasted.trim() === ''">{{ t('places.importCells') }}</Button>
     </form>
     <Part fit><Feeds @choose="openFor" @open="feed = feed?.id === $event.id ? null : $event" /></Part>
-    <p v-if="feed" class="row history">
+    <p v-if="feed" class="row py-4px px-16px">
       {{ t('places.filesOf') }} <b>{{ feed.name }}</b>
       <Button size="small" @click="feed = null">{{ t('places.showAllFiles') }}</Button>
     </p>
@@ -161,17 +161,8 @@ onShown(() => chooser.value?.focus());
   outline: 2px dashed var(--straw);
   outline-offset: -4px;
 }
-.paste {
-  display: flex;
-  gap: 12px;
-  align-items: end;
-  padding: 8px 16px;
-}
 .paste textarea {
   flex: 1;
   font: 13px var(--mono);
-}
-.history {
-  padding: 4px 16px;
 }
 </style>

@@ -13,29 +13,15 @@ const days = computed(() => daysBetween(session.me!.today, session.me!.year.begi
 </script>
 
 <template>
-  <div class="today">
+  <div class="today p-16px overflow-auto">
     <h1>
       {{
         days > 0 ? t('places.untilSchoolOpens', { days: t('places.countDays', { n: days }) }) : session.me?.year.name
       }}
     </h1>
-    <div class="parts">
+    <div class="flex flex-wrap gap-y-16px gap-x-32px items-start mt-12px">
       <template v-if="session.may('readiness')"><Attention /><Readiness /></template>
       <template v-else><MyClasses /><Attention /></template>
     </div>
   </div>
 </template>
-
-<style scoped>
-.today {
-  padding: 16px;
-  overflow: auto;
-}
-.parts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 16px 32px;
-  align-items: flex-start;
-  margin-top: 12px;
-}
-</style>

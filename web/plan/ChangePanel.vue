@@ -17,9 +17,13 @@ const kind = computed(() => {
 </script>
 
 <template>
-  <section class="change" :aria-label="t('plan.theChange')" @keydown.esc="$emit('close')">
-    <header class="row">
-      <h2 class="grow">{{ change.label }}</h2>
+  <section
+    class="change flex flex-col gap-8px items-start"
+    :aria-label="t('plan.theChange')"
+    @keydown.esc="$emit('close')"
+  >
+    <header class="row w-full">
+      <h2 class="grow text-16px c-ink break-anywhere">{{ change.label }}</h2>
       <Button type="text" size="small" :aria-label="t('plan.closeTheChange')" @click="$emit('close')">{{
         t('plan.esc')
       }}</Button>
@@ -28,10 +32,10 @@ const kind = computed(() => {
     <p class="quiet">
       {{ change.reason }}<template v-if="change.origin"> {{ t('plan.line', { line: change.origin.line }) }}</template>
     </p>
-    <dl>
+    <dl class="grid [grid-template-columns:auto_1fr] gap-y-2px gap-x-12px text-13px">
       <template v-for="f in shownFields(change, schools)" :key="f.field">
-        <dt>{{ spoken(f.field) }}</dt>
-        <dd>
+        <dt class="c-quiet">{{ spoken(f.field) }}</dt>
+        <dd class="break-anywhere">
           <template v-if="change.op !== 'create' && f.hasBefore"
             ><del>{{ valueWords(f.isDay, f.before) }}</del
             ><template v-if="change.op !== 'purge'"> → </template></template
@@ -47,32 +51,6 @@ const kind = computed(() => {
 </template>
 
 <style scoped>
-.change {
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-  align-items: flex-start;
-}
-header {
-  width: 100%;
-}
-h2 {
-  font-size: 16px;
-  color: var(--ink);
-  overflow-wrap: anywhere;
-}
-dl {
-  display: grid;
-  grid-template-columns: auto 1fr;
-  gap: 2px 12px;
-  font-size: 13px;
-}
-dt {
-  color: var(--quiet);
-}
-dd {
-  overflow-wrap: anywhere;
-}
 ins {
   text-decoration: none;
   font-weight: 650;

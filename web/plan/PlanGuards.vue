@@ -14,21 +14,34 @@ const reasons = reactive<Record<string, string>>({});
 </script>
 
 <template>
-  <section class="guards" tabindex="0" :aria-label="t('plan.guardsAndReview')">
+  <section
+    class="w-264px flex-none ruled-l overflow-auto py-8px px-12px flex flex-col gap-8px text-13px"
+    tabindex="0"
+    :aria-label="t('plan.guardsAndReview')"
+  >
     <h2>{{ t('plan.guards') }}</h2>
     <p v-if="plan.held.length === 0" class="stem">{{ t('plan.noGuardHoldsThisPlan') }}</p>
-    <section v-for="h in plan.held" :key="h.code" class="held" :class="{ released: h.released }">
+    <section
+      v-for="h in plan.held"
+      :key="h.code"
+      class="held bg-rust-wash [border-left:4px_solid_var(--rust)] p-8px grid gap-6px"
+      :class="{ released: h.released }"
+    >
       <p>
         <b>⚑ {{ h.released ? t('plan.released') : t('plan.assigned') }}</b> {{ h.message }}
       </p>
       <details>
         <summary>{{ t('plan.names', { names: h.names.length }) }}</summary>
-        <ul>
+        <ul class="max-h-180px overflow-auto">
           <li v-for="name in h.names" :key="name">{{ name }}</li>
         </ul>
       </details>
       <p v-if="h.released" class="quiet">“{{ h.released.reason }}”</p>
-      <form v-else-if="isOpen" @submit.prevent="$emit('release', h.code, reasons[h.code] ?? '')">
+      <form
+        v-else-if="isOpen"
+        class="grid gap-4px justify-items-start"
+        @submit.prevent="$emit('release', h.code, reasons[h.code] ?? '')"
+      >
         <label :for="`why-${h.code}`">{{ t('plan.releaseWithReason') }}</label>
         <TextInput :id="`why-${h.code}`" v-model:value="reasons[h.code]" :placeholder="t('plan.reason')" />
         <Button size="small" html-type="submit">{{ t('plan.release') }}</Button>
@@ -37,7 +50,7 @@ const reasons = reactive<Record<string, string>>({});
     <h2>{{ plan.intakeId ? t('plan.needsReview') : t('plan.unchanged') }}</h2>
     <p v-if="plan.waiting.length === 0" class="quiet">{{ t('plan.nothing') }}</p>
     <ul class="waiting">
-      <li v-for="w in plan.waiting.slice(0, 100)" :key="`${w.line}${w.message}`">
+      <li v-for="w in plan.waiting.slice(0, 100)" :key="`${w.line}${w.message}`" class="py-3px px-0 faint-b">
         <RouterLink v-if="w.line > 0 && plan.intakeId" :to="`/imports/${plan.intakeId}?line=${w.line}`">{{
           spoken(linesOf(w))
         }}</RouterLink>
@@ -48,28 +61,8 @@ const reasons = reactive<Record<string, string>>({});
 </template>
 
 <style scoped>
-.held {
-  background: var(--rust-wash);
-  border-left: 4px solid var(--rust);
-  padding: 8px;
-  display: grid;
-  gap: 6px;
-}
 .held.released {
   background: var(--stem-wash);
   border-color: var(--stem);
-}
-.held ul {
-  max-height: 180px;
-  overflow: auto;
-}
-.held form {
-  display: grid;
-  gap: 4px;
-  justify-items: start;
-}
-.waiting li {
-  padding: 3px 0;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
 }
 </style>

@@ -13,7 +13,10 @@ const isOut = (of: string) => props.plan.takenOut.kinds?.includes(of) ?? false;
 </script>
 
 <template>
-  <nav class="kinds" :aria-label="t('plan.kindsOfChange')">
+  <nav
+    class="kinds w-232px flex-none ruled-r overflow-auto py-8px px-0 text-13px"
+    :aria-label="t('plan.kindsOfChange')"
+  >
     <Button
       type="text"
       size="small"
@@ -31,29 +34,26 @@ const isOut = (of: string) => props.plan.takenOut.kinds?.includes(of) ?? false;
         :aria-pressed="kind === k.kind"
         @click="kind = k.kind"
       >
-        <span><i aria-hidden="true" />{{ spoken(kindWords(k)) }}</span
+        <span
+          ><i class="inline-block w-9px h-9px mr-6px [border:1.5px_solid_currentColor]" aria-hidden="true" />{{
+            spoken(kindWords(k))
+          }}</span
         ><b>{{ k.count.toLocaleString(locale) }}</b>
       </Button>
-      <Button v-if="isOpen && kind === k.kind" size="small" class="small" @click="$emit('take', k.kind)">
+      <Button
+        v-if="isOpen && kind === k.kind"
+        size="small"
+        class="small w-auto h-24px mt-2px mb-4px ml-27px mr-0 text-12px"
+        @click="$emit('take', k.kind)"
+      >
         {{ isOut(k.kind) ? t('plan.putTheseBack') : t('plan.takeTheseOut') }}
       </Button>
     </div>
-    <ExportLine class="export-line" list="changes" :filter="{ plan: plan.id, kind }" />
+    <ExportLine class="py-8px px-12px" list="changes" :filter="{ plan: plan.id, kind }" />
   </nav>
 </template>
 
 <style scoped>
-.export-line {
-  padding: 8px 12px;
-}
-.kinds {
-  width: 232px;
-  flex: none;
-  border-right: 1px solid var(--rule);
-  overflow: auto;
-  padding: 8px 0;
-  font-size: 13px;
-}
 .kinds button {
   display: flex;
   justify-content: space-between;
@@ -70,13 +70,6 @@ const isOut = (of: string) => props.plan.takenOut.kinds?.includes(of) ?? false;
   background: var(--ink);
   color: var(--paper);
 }
-.kinds i {
-  display: inline-block;
-  width: 9px;
-  height: 9px;
-  margin-right: 6px;
-  border: 1.5px solid currentColor;
-}
 .create i {
   background: var(--stem);
 }
@@ -87,12 +80,6 @@ const isOut = (of: string) => props.plan.takenOut.kinds?.includes(of) ?? false;
 }
 .update i {
   background: linear-gradient(90deg, transparent 50%, var(--dusk) 50%);
-}
-.kinds .small {
-  width: auto;
-  height: 24px;
-  margin: 2px 0 4px 27px;
-  font-size: 12px;
 }
 .kinds button.out {
   text-decoration: line-through;

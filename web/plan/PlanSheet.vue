@@ -139,11 +139,15 @@ const states: Record<string, string> = {
 </script>
 
 <template>
-  <div v-if="p" class="plan">
+  <div v-if="p" class="flex flex-col min-h-0">
     <Head :title="p.title">
       <template #about
-        ><span class="state" :class="p.status">{{ states[p.status] }}</span> {{ p.by }} ·
-        {{ momentWords(p.createdAt) }}</template
+        ><span
+          class="state [border:1px_solid_var(--quiet)] py-0 px-6px text-13px whitespace-nowrap"
+          :class="p.status"
+          >{{ states[p.status] }}</span
+        >
+        {{ p.by }} · {{ momentWords(p.createdAt) }}</template
       >
       <template #actions>
         <RouterLink v-if="p.intakeId && p.status !== 'applied'" :to="`/imports/${p.intakeId}`">{{
@@ -151,9 +155,9 @@ const states: Record<string, string> = {
         }}</RouterLink>
       </template>
     </Head>
-    <div class="body">
+    <div class="body flex-1 flex min-h-0">
       <PlanKinds v-model:kind="kind" :plan="p" :is-open="isOpen" @take="takeKind" />
-      <div class="sheet">
+      <div class="flex-1 min-w-0">
         <Worksheet
           ref="sheet"
           v-model:focused="focused"
@@ -171,7 +175,10 @@ const states: Record<string, string> = {
           <template #label="{ row }">{{ row.label }}</template>
           <template #what="{ row }">
             <span
-              ><span v-for="f in shownFields(row, session.me?.schools ?? []).slice(0, 5)" :key="f.field" class="field"
+              ><span
+                v-for="f in shownFields(row, session.me?.schools ?? []).slice(0, 5)"
+                :key="f.field"
+                class="field mr-12px"
                 >{{ spoken(f.field) }}
                 <template v-if="row.op !== 'create' && f.hasBefore"
                   ><del>{{ valueWords(f.isDay, f.before) }}</del
@@ -186,7 +193,7 @@ const states: Record<string, string> = {
       </div>
       <ChangePanel
         v-if="isChangeOpen && chosen"
-        class="guards"
+        class="w-264px flex-none ruled-l overflow-auto py-8px px-12px flex flex-col gap-8px text-13px"
         :change="chosen"
         :schools="session.me?.schools ?? []"
         :may-take-out="isOpen"
@@ -195,7 +202,7 @@ const states: Record<string, string> = {
       />
       <PlanGuards v-else :plan="p" :is-open="isOpen" @release="release" />
     </div>
-    <footer class="row">
+    <footer class="row py-8px px-16px ruled-t bg-sheet">
       <p class="grow">
         {{ p.status === 'applied' ? `${t('plan.applied')} ` : '' }}{{ p.sentence
         }}{{
@@ -211,7 +218,7 @@ const states: Record<string, string> = {
         <Button @click="setAside">{{ t('plan.discard') }}</Button>
         <Button type="primary" :loading="busy" :disabled="!mayApply" @click="apply()"
           ><span
-            >{{ t('plan.apply', { total: t('plan.countChanges', { n: p.remaining.total }) }) }}
+            >{{ t('plan.apply', { total: t('common.countChanges', { n: p.remaining.total }) }) }}
             <kbd>{{ t('plan.ctrlEnter') }}</kbd></span
           ></Button
         >
@@ -231,44 +238,18 @@ const states: Record<string, string> = {
           t('plan.restoreTheOldPasswordsOtherwise')
         }}</Checkbox>
         <Button @click="work.undo(id, oldPasswords)">{{
-          t('plan.undo', { total: t('plan.countChanges', { n: p.remaining.total }) })
+          t('plan.undo', { total: t('common.countChanges', { n: p.remaining.total }) })
         }}</Button>
       </template>
     </footer>
   </div>
-  <p v-else-if="plan.error.value" class="opening rust" role="alert">{{ plan.error.value.message }}</p>
+  <p v-else-if="plan.error.value" class="rust p-24px" role="alert">{{ plan.error.value.message }}</p>
 </template>
 
 <style scoped>
-.plan {
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-}
-.opening {
-  padding: 24px;
-}
-.state {
-  border: 1px solid var(--quiet);
-  padding: 0 6px;
-  font-size: 13px;
-  white-space: nowrap;
-}
 .state.applied {
   border-color: var(--stem);
   color: var(--stem);
-}
-.body {
-  flex: 1;
-  display: flex;
-  min-height: 0;
-}
-.sheet {
-  flex: 1;
-  min-width: 0;
-}
-.field {
-  margin-right: 12px;
 }
 .field:not(:has(del)) {
   color: var(--quiet);
@@ -282,22 +263,6 @@ ins {
 }
 del ~ ins {
   font-weight: 650;
-}
-.guards {
-  width: 264px;
-  flex: none;
-  border-left: 1px solid var(--rule);
-  overflow: auto;
-  padding: 8px 12px;
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-  font-size: 13px;
-}
-footer {
-  padding: 8px 16px;
-  border-top: 1px solid var(--rule);
-  background: var(--sheet);
 }
 footer kbd {
   color: inherit;

@@ -20,10 +20,10 @@ async function prefer(some: Partial<Preferences>): Promise<void> {
 </script>
 
 <template>
-  <section class="preferences">
+  <section class="preferences grid gap-8px">
     <h2>{{ t('profile.preferences') }}</h2>
     <div class="row">
-      <span id="p-language">{{ t('profile.language') }}</span>
+      <span id="p-language" class="w-90px">{{ t('profile.language') }}</span>
       <RadioGroup
         :value="session.preferences.language ?? ''"
         aria-labelledby="p-language"
@@ -33,7 +33,7 @@ async function prefer(some: Partial<Preferences>): Promise<void> {
       </RadioGroup>
     </div>
     <div class="row">
-      <span id="p-theme">{{ t('profile.colors') }}</span>
+      <span id="p-theme" class="w-90px">{{ t('profile.colors') }}</span>
       <RadioGroup
         :value="session.preferences.theme"
         aria-labelledby="p-theme"
@@ -43,7 +43,7 @@ async function prefer(some: Partial<Preferences>): Promise<void> {
       </RadioGroup>
     </div>
     <div class="row">
-      <span id="p-density">{{ t('profile.lists') }}</span>
+      <span id="p-density" class="w-90px">{{ t('profile.lists') }}</span>
       <RadioGroup
         :value="session.preferences.density"
         aria-labelledby="p-density"
@@ -57,13 +57,3 @@ async function prefer(some: Partial<Preferences>): Promise<void> {
     }}</Button>
   </section>
 </template>
-
-<style scoped>
-.preferences {
-  display: grid;
-  gap: 8px;
-}
-.row > span {
-  width: 90px;
-}
-</style>

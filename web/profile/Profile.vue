@@ -140,15 +140,15 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
           <p>
             {{ t('profile.printTheseOrWriteThem') }}
           </p>
-          <p class="mono list">{{ recovery.join('   ') }}</p>
+          <p class="mono break-anywhere [user-select:all]">{{ recovery.join('   ') }}</p>
           <Button size="small" @click="recovery = []">{{ t('profile.iSavedThem') }}</Button>
         </template>
       </Alert>
 
       <Preferences />
-      <section aria-labelledby="password">
+      <section class="grid gap-8px" aria-labelledby="password">
         <h2 id="password">{{ t('profile.password') }}</h2>
-        <Form layout="vertical" class="narrow" @submit.prevent="changePassword">
+        <Form layout="vertical" class="narrow max-w-420px" @submit.prevent="changePassword">
           <FormItem v-if="profile.hasPassword" :label="t('profile.currentPassword')" html-for="current">
             <InputPassword id="current" v-model:value="change.current" autocomplete="current-password" />
           </FormItem>
@@ -161,13 +161,13 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
         </Form>
       </section>
 
-      <section aria-labelledby="factors">
+      <section class="grid gap-8px" aria-labelledby="factors">
         <h2 id="factors">{{ t('profile.secondFactor') }}</h2>
         <p class="quiet">
           {{ t('profile.besidesYourPasswordSigningIn') }}
         </p>
         <ul>
-          <li v-for="key in profile.factors.passkeys" :key="key.id" class="row">
+          <li v-for="key in profile.factors.passkeys" :key="key.id" class="row py-4px px-0">
             <span class="grow">{{ t('profile.passkey', { name: key.name }) }}</span>
             <span class="quiet">{{
               key.lastAt
@@ -176,18 +176,18 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
             }}</span>
             <Button size="small" @click="remove(key.id)">{{ t('common.remove') }}</Button>
           </li>
-          <li v-if="profile.factors.app" class="row">
+          <li v-if="profile.factors.app" class="row py-4px px-0">
             <span class="grow">{{ t('profile.authenticatorApp') }}</span>
             <Button size="small" @click="remove('app')">{{ t('common.remove') }}</Button>
           </li>
-          <li v-if="profile.factors.app || profile.factors.passkeys.length > 0" class="row">
+          <li v-if="profile.factors.app || profile.factors.passkeys.length > 0" class="row py-4px px-0">
             <span class="grow">{{
               t('profile.recoveryCodesLeft', { recoveryLeft: profile.factors.recoveryLeft })
             }}</span>
             <Button size="small" @click="newCodes">{{ t('profile.makeNewCodes') }}</Button>
           </li>
         </ul>
-        <div class="row wrap">
+        <div class="row flex-wrap">
           <Input
             v-model:value="passkeyName"
             :aria-label="t('profile.nameOfThePasskey')"
@@ -199,10 +199,10 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
             t('profile.setUpApp')
           }}</Button>
         </div>
-        <Form v-if="app" layout="vertical" class="narrow" @submit.prevent="confirmApp">
+        <Form v-if="app" layout="vertical" class="narrow max-w-420px" @submit.prevent="confirmApp">
           <p>{{ t('profile.scanThisWithAnAuthenticator') }}</p>
           <img :src="app.qr" :alt="t('profile.qrCodeForTheAuthenticator')" width="200" height="200" />
-          <p class="mono list">{{ app.secret }}</p>
+          <p class="mono break-anywhere [user-select:all]">{{ app.secret }}</p>
           <FormItem :label="t('profile.code')" html-for="app-code">
             <Input
               id="app-code"
@@ -218,7 +218,7 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
         </Form>
       </section>
 
-      <section v-if="profile.signOn !== 'none'" aria-labelledby="sign-on">
+      <section v-if="profile.signOn !== 'none'" class="grid gap-8px" aria-labelledby="sign-on">
         <h2 id="sign-on">{{ t('profile.districtSignOn') }}</h2>
         <p v-if="profile.signOn === 'linked'">{{ t('profile.yourAccountIsLinkedTo') }}</p>
         <p v-else>
@@ -226,7 +226,7 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
         </p>
       </section>
 
-      <section aria-labelledby="sessions">
+      <section class="grid gap-8px" aria-labelledby="sessions">
         <h2 id="sessions">{{ t('profile.whereYouAreSignedIn') }}</h2>
         <Table
           :columns="columns"
@@ -273,24 +273,7 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
   max-width: 900px;
   min-width: 0;
 }
-section {
-  display: grid;
-  gap: 8px;
-}
-.narrow {
-  max-width: 420px;
-}
-.list {
-  overflow-wrap: anywhere;
-  user-select: all;
-}
-.wrap {
-  flex-wrap: wrap;
-}
-.wrap :deep(input) {
+.flex-wrap :deep(input) {
   max-width: 260px;
-}
-li {
-  padding: 4px 0;
 }
 </style>

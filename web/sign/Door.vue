@@ -13,12 +13,14 @@ defineProps<{ title: string; wide?: boolean }>();
 </script>
 
 <template>
-  <main class="door">
-    <div class="leaf" :class="{ wide }">
-      <p class="mark"><img src="/mark.svg" alt="" width="28" height="28" />{{ t('sign.sheaf') }}</p>
-      <h1>{{ title }}</h1>
+  <main class="door min-h-full flex justify-center pt-12vh pb-32px px-20px">
+    <div class="leaf w-full max-w-380px flex flex-col gap-16px" :class="{ wide }">
+      <p class="flex items-center gap-8px font-700 text-20px">
+        <img src="/mark.svg" alt="" width="28" height="28" />{{ t('sign.sheaf') }}
+      </p>
+      <h1 class="text-26px lh-[1.2]">{{ title }}</h1>
       <slot />
-      <nav class="languages" :aria-label="t('sign.pageLanguage')">
+      <nav class="languages flex gap-8px mt-8px" :aria-label="t('sign.pageLanguage')">
         <Button
           v-for="[code, name] in languages"
           :key="code"
@@ -35,32 +37,8 @@ defineProps<{ title: string; wide?: boolean }>();
 </template>
 
 <style scoped>
-.door {
-  min-height: 100%;
-  display: flex;
-  justify-content: center;
-  padding: 12vh 20px 32px;
-}
-.leaf {
-  width: 100%;
-  max-width: 380px;
-  display: flex;
-  flex-direction: column;
-  gap: 16px;
-}
 .leaf.wide {
   max-width: 560px;
-}
-.mark {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  font-weight: 700;
-  font-size: 20px;
-}
-.door h1 {
-  font-size: 26px;
-  line-height: 1.2;
 }
 .leaf :deep(form:not(.ant-form)) {
   display: grid;
@@ -81,11 +59,6 @@ defineProps<{ title: string; wide?: boolean }>();
   border-radius: 2px;
   background: var(--sheet);
   width: 100%;
-}
-.languages {
-  display: flex;
-  gap: 8px;
-  margin-top: 8px;
 }
 .languages [aria-pressed='true'] {
   font-weight: 650;

@@ -77,7 +77,7 @@ async function go(): Promise<void> {
       <FormItem :label="t('sign.firstSchool')" html-for="school">
         <Input id="school" v-model:value="form.school" required :maxlength="200" />
       </FormItem>
-      <div class="pair">
+      <div class="grid [grid-template-columns:repeat(auto-fit,minmax(min(100%,220px),1fr))] gap-y-0 gap-x-12px">
         <FormItem :label="t('sign.lowestGrade')" html-for="low">
           <Choice id="low" v-model:value="form.lowGrade" :options="gradeOptions" />
         </FormItem>
@@ -85,7 +85,7 @@ async function go(): Promise<void> {
           <Choice id="high" v-model:value="form.highGrade" :options="gradeOptions" />
         </FormItem>
       </div>
-      <div class="pair">
+      <div class="grid [grid-template-columns:repeat(auto-fit,minmax(min(100%,220px),1fr))] gap-y-0 gap-x-12px">
         <FormItem :label="t('sign.timeZone')" html-for="zone">
           <Choice id="zone" v-model:value="form.zone" :options="zones(form.zone)" />
         </FormItem>
@@ -98,7 +98,7 @@ async function go(): Promise<void> {
           <RangePicker id="year" v-model:value="year" value-format="YYYY-MM-DD" format="MMM D, YYYY" />
         </FormItem>
       </div>
-      <div class="pair">
+      <div class="grid [grid-template-columns:repeat(auto-fit,minmax(min(100%,220px),1fr))] gap-y-0 gap-x-12px">
         <FormItem :label="t('sign.yourGivenName')" html-for="given">
           <Input id="given" v-model:value="form.givenName" required />
         </FormItem>
@@ -106,7 +106,7 @@ async function go(): Promise<void> {
           <Input id="family" v-model:value="form.familyName" required />
         </FormItem>
       </div>
-      <div class="pair">
+      <div class="grid [grid-template-columns:repeat(auto-fit,minmax(min(100%,220px),1fr))] gap-y-0 gap-x-12px">
         <FormItem :label="t('common.username')" html-for="username">
           <Input
             id="username"
@@ -128,7 +128,7 @@ async function go(): Promise<void> {
           />
         </FormItem>
       </div>
-      <div class="pair">
+      <div class="grid [grid-template-columns:repeat(auto-fit,minmax(min(100%,220px),1fr))] gap-y-0 gap-x-12px">
         <FormItem :label="t('sign.digitsOfAStudentNumber')" html-for="digits" :extra="t('sign.digitsHint')">
           <InputNumber id="digits" v-model:value="form.digits" :min="3" :max="12" />
         </FormItem>
@@ -154,11 +154,6 @@ async function go(): Promise<void> {
 </template>
 
 <style scoped>
-.pair {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(min(100%, 220px), 1fr));
-  gap: 0 12px;
-}
 .set-up :deep(.ant-form-item) {
   margin-bottom: 12px;
 }

@@ -10,16 +10,21 @@ const tap = (name: string) => (chosen.value = [...chosen.value, name].slice(0, 6
 
 <template>
   <div>
-    <p class="chosen" aria-live="polite">
-      <span v-for="(name, i) in chosen" :key="i" class="one">
+    <p class="chosen flex gap-8px items-center mb-10px min-h-48px" aria-live="polite">
+      <span v-for="(name, i) in chosen" :key="i" class="one w-44px h-44px p-4px [border-bottom:3px_solid_var(--straw)]">
         <svg viewBox="0 0 24 24" aria-hidden="true"><path :d="pictures[name]" /></svg><span class="sr">{{ name }}</span>
       </span>
-      <span v-for="n in Math.max(0, 3 - chosen.length)" :key="`gap${n}`" class="one gap" aria-hidden="true" />
+      <span
+        v-for="n in Math.max(0, 3 - chosen.length)"
+        :key="`gap${n}`"
+        class="one w-44px h-44px p-4px [border-bottom:3px_solid_var(--rule)]"
+        aria-hidden="true"
+      />
       <Button v-if="chosen.length > 0" type="text" size="small" @click="chosen = chosen.slice(0, -1)">
         {{ t('sign.removeTheLastOne') }}
       </Button>
     </p>
-    <div class="pad" role="group" :aria-label="t('sign.pictures')">
+    <div class="pad grid [grid-template-columns:repeat(6,1fr)] gap-6px" role="group" :aria-label="t('sign.pictures')">
       <Button v-for="(path, name) in pictures" :key="name" size="small" :aria-label="name" @click="tap(name)">
         <svg viewBox="0 0 24 24" aria-hidden="true"><path :d="path" /></svg>
       </Button>
@@ -28,13 +33,10 @@ const tap = (name: string) => (chosen.value = [...chosen.value, name].slice(0, 6
 </template>
 
 <style scoped>
-.pad {
-  display: grid;
-  grid-template-columns: repeat(6, 1fr);
-  gap: 6px;
-}
 .pad button {
   aspect-ratio: 1;
+  width: 100%;
+  height: auto;
   border: 1px solid var(--quiet);
   border-radius: 2px;
   background: var(--sheet);
@@ -53,21 +55,5 @@ svg {
   stroke-width: 2;
   stroke-linecap: round;
   stroke-linejoin: round;
-}
-.chosen {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  margin-bottom: 10px;
-  min-height: 48px;
-}
-.one {
-  width: 44px;
-  height: 44px;
-  padding: 4px;
-  border-bottom: 3px solid var(--straw);
-}
-.gap {
-  border-bottom-color: var(--rule);
 }
 </style>

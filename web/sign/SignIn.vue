@@ -157,17 +157,11 @@ const canPasskey = browserSupportsWebAuthn();
     </form>
     <Button v-if="canPasskey && !at" size="large" @click="passkey">{{ t('sign.signInWithAPasskey') }}</Button>
     <p v-if="door.error.value" class="quiet">{{ door.error.value.message }}</p>
-    <Button v-if="has('pictures') && has('secret')" size="small" class="way" @click="byPictures = !byPictures">
+    <Button v-if="has('pictures') && has('secret')" size="small" class="text-16px" @click="byPictures = !byPictures">
       {{ byPictures ? t('sign.useAPasswordOfWords') : t('sign.useAPicturePassword') }}
     </Button>
-    <a v-if="has('sign-on')" class="way" href="/api/sign-on">{{ t('sign.signInWithTheDistricts') }}</a>
-    <RouterLink class="way" to="/join">{{ t('sign.joinAClassWithA') }}</RouterLink>
-    <RouterLink v-if="!at" class="way" to="/password">{{ t('sign.forgotPassword') }}</RouterLink>
+    <a v-if="has('sign-on')" class="text-16px" href="/api/sign-on">{{ t('sign.signInWithTheDistricts') }}</a>
+    <RouterLink class="text-16px" to="/join">{{ t('sign.joinAClassWithA') }}</RouterLink>
+    <RouterLink v-if="!at" class="text-16px" to="/password">{{ t('sign.forgotPassword') }}</RouterLink>
   </Door>
 </template>
-
-<style scoped>
-.way {
-  font-size: 16px;
-}
-</style>

@@ -88,8 +88,13 @@ const columns = [
 </script>
 
 <template>
-  <section ref="box" class="typed ordering" :aria-label="t('staff.newStaff')" @keydown.esc.stop="$emit('close')">
-    <div class="row">
+  <section
+    ref="box"
+    class="typed ordering [border-bottom:2px_solid_var(--ink)] max-h-45vh overflow-auto"
+    :aria-label="t('staff.newStaff')"
+    @keydown.esc.stop="$emit('close')"
+  >
+    <div class="row gap-16px">
       <h2>{{ t('staff.newStaff') }}</h2>
       <span class="quiet">{{ t('staff.eachPersonGetsAnAccount') }}</span>
       <span class="grow" />
@@ -101,7 +106,7 @@ const columns = [
       >
     </div>
     <template v-for="(row, i) in typed" :key="i">
-      <div class="line" :data-row="i">
+      <div class="line grid [grid-template-columns:1fr_1fr_1.4fr_1fr_1fr_28px] gap-6px py-2px px-0" :data-row="i">
         <TextInput
           v-for="[key, label] in columns"
           :key="key"
@@ -128,7 +133,11 @@ const columns = [
         </Choice>
         <Button type="text" size="small" :aria-label="t('staff.removeLine', { i: i + 1 })" @click="drop(i)">×</Button>
       </div>
-      <p v-for="who in alike.get(i) ?? []" :key="who.personId" class="row alike">
+      <p
+        v-for="who in alike.get(i) ?? []"
+        :key="who.personId"
+        class="row alike gap-16px text-13px pt-0 pb-4px pl-4px pr-0"
+      >
         <span class="rust">{{
           t('staff.isOnRecordAtWith', { name: who.name, school: who.school, why: who.why })
         }}</span>
@@ -137,7 +146,7 @@ const columns = [
         <Button size="small" @click="drop(i)">{{ t('staff.itIsTheSamePerson') }}</Button>
       </p>
     </template>
-    <div class="row foot">
+    <div class="row gap-16px mt-6px">
       <span class="quiet grow"
         ><kbd>{{ t('staff.enter') }}</kbd> {{ t('staff.startsTheNextLineWhat') }}</span
       >
@@ -154,29 +163,8 @@ const columns = [
 </template>
 
 <style scoped>
-.typed {
-  border-bottom: 2px solid var(--ink);
-  max-height: 45vh;
-  overflow: auto;
-}
-.row {
-  gap: 16px;
-}
-.line {
-  display: grid;
-  grid-template-columns: 1fr 1fr 1.4fr 1fr 1fr 28px;
-  gap: 6px;
-  padding: 2px 0;
-}
 .line :is(.ant-input, .choice) {
   width: 100%;
   min-width: 0;
-}
-.alike {
-  font-size: 13px;
-  padding: 0 0 4px 4px;
-}
-.foot {
-  margin-top: 6px;
 }
 </style>

@@ -20,19 +20,28 @@ async function leave(): Promise<void> {
 <template>
   <main class="mine">
     <template v-if="mine.data.value">
-      <p class="mark"><img src="/mark.svg" alt="" width="28" height="28" />{{ t('student.sheaf') }}</p>
-      <h1>{{ t('student.hello', { givenName: mine.data.value.givenName }) }}</h1>
+      <p class="flex items-center gap-8px font-700">
+        <img src="/mark.svg" alt="" width="28" height="28" />{{ t('student.sheaf') }}
+      </p>
+      <h1 class="text-32px lh-[1.15] break-anywhere">
+        {{ t('student.hello', { givenName: mine.data.value.givenName }) }}
+      </h1>
       <Part fit><MyWork /></Part>
-      <h2>{{ t('student.myClasses') }}</h2>
+      <h2 class="text-18px">{{ t('student.myClasses') }}</h2>
       <ul>
-        <li v-for="c in mine.data.value.classes" :key="c.name">
+        <li
+          v-for="c in mine.data.value.classes"
+          :key="c.name"
+          class="grid py-12px px-0 [border-top:2px_solid_var(--rule)] break-anywhere"
+        >
           <b>{{ c.name }}</b><span v-if="c.teachers" class="quiet">{{ c.teachers }}</span>
         </li>
       </ul>
       <p v-if="mine.data.value.classes.length === 0">{{ t('student.youAreNotInA') }}</p>
       <RouterLink to="/join">{{ t('student.iHaveACodeFor') }}</RouterLink>
       <p class="quiet">
-        {{ t('student.youAreSignedInAs') }} <span class="mono">{{ mine.data.value.username }}</span>.
+        {{ t('student.youAreSignedInAs') }}
+        <span class="mono text-17px break-anywhere">{{ mine.data.value.username }}</span>.
       </p>
       <Button size="large" @click="leave">{{ t('student.signOut') }}</Button>
     </template>
@@ -50,31 +59,7 @@ async function leave(): Promise<void> {
   align-items: stretch;
   font-size: 18px;
 }
-.mark {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  font-weight: 700;
-}
-.mine h1 {
-  font-size: 32px;
-  line-height: 1.15;
-  overflow-wrap: anywhere;
-}
-.mine h2 {
-  font-size: 18px;
-}
-li {
-  display: grid;
-  padding: 12px 0;
-  border-top: 2px solid var(--rule);
-  overflow-wrap: anywhere;
-}
 li b {
   font-size: 22px;
-}
-.mine .mono {
-  font-size: 17px;
-  overflow-wrap: anywhere;
 }
 </style>

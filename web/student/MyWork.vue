@@ -55,9 +55,13 @@ const says = (one: MyWork): string =>
 
 <template>
   <section v-if="works.length > 0" class="works" :aria-label="t('student.myWork')">
-    <h2>{{ t('student.myWork') }}</h2>
+    <h2 class="text-18px">{{ t('student.myWork') }}</h2>
     <ul>
-      <li v-for="one in works" :key="one.id">
+      <li
+        v-for="one in works"
+        :key="one.id"
+        class="grid gap-4px py-12px px-0 [border-top:2px_solid_var(--rule)] break-anywhere"
+      >
         <b>{{ one.title }}</b>
         <span class="quiet">{{ one.className }} · {{ one.kind }}</span>
         <span v-if="says(one)" class="quiet">{{ says(one) }}</span>
@@ -66,13 +70,13 @@ const says = (one: MyWork): string =>
             points: one.share === null ? '' : t('student.of100Points', { round: Math.round(one.share * 100) }),
           })
         }}</span>
-        <form v-if="one.phase === 'open'" @submit.prevent="enter(one)">
-          <label v-if="asked === one.id && one.asksWord"
+        <form v-if="one.phase === 'open'" class="grid gap-8px mt-4px" @submit.prevent="enter(one)">
+          <label v-if="asked === one.id && one.asksWord" class="grid gap-4px"
             >{{ t('student.startCodeFromYourTeacher') }}
             <TextInput
               id="entry-word"
               v-model:value="word"
-              class="mono word"
+              class="mono text-20px p-8px"
               autocomplete="off"
               autocapitalize="off"
               maxlength="40"
@@ -92,30 +96,7 @@ const says = (one: MyWork): string =>
 </template>
 
 <style scoped>
-h2 {
-  font-size: 18px;
-}
-li {
-  display: grid;
-  gap: 4px;
-  padding: 12px 0;
-  border-top: 2px solid var(--rule);
-  overflow-wrap: anywhere;
-}
 li b {
   font-size: 22px;
-}
-form {
-  display: grid;
-  gap: 8px;
-  margin-top: 4px;
-}
-label {
-  display: grid;
-  gap: 4px;
-}
-.word {
-  font-size: 20px;
-  padding: 8px;
 }
 </style>

@@ -60,16 +60,18 @@ const waits = computed(() => {
 </script>
 
 <template>
-  <section class="attention">
+  <section class="[flex:1_1_300px] min-w-280px">
     <h2>{{ t('today.needsAttention') }}</h2>
     <ul>
-      <li v-for="w in waits" :key="w.id + w.text">
-        <span class="mark" :class="{ urgent: w.urgency >= 80 }" aria-hidden="true" /><span class="grow">{{
-          w.text
-        }}</span
+      <li v-for="w in waits" :key="w.id + w.text" class="flex gap-8px items-baseline py-7px px-0 ruled-b">
+        <span
+          class="mark w-8px h-8px [border:1.5px_solid_var(--quiet)] flex-none"
+          :class="{ urgent: w.urgency >= 80 }"
+          aria-hidden="true"
+        /><span class="grow">{{ w.text }}</span
         ><RouterLink :to="w.to">{{ w.action }}</RouterLink>
       </li>
-      <li v-if="today.data.value && waits.length === 0" class="quiet">
+      <li v-if="today.data.value && waits.length === 0" class="quiet flex gap-8px items-baseline py-7px px-0 ruled-b">
         {{ t('today.nothingNeedsYourAttention')
         }}<template v-if="session.may('imports')"
           >&nbsp;<RouterLink to="/imports">{{ t('today.importARoster') }}</RouterLink></template
@@ -80,25 +82,8 @@ const waits = computed(() => {
 </template>
 
 <style scoped>
-.attention {
-  flex: 1 1 300px;
-  min-width: 280px;
-}
-li {
-  display: flex;
-  gap: 8px;
-  align-items: baseline;
-  padding: 7px 0;
-  border-bottom: 1px solid var(--rule);
-}
 a {
   white-space: nowrap;
-}
-.mark {
-  width: 8px;
-  height: 8px;
-  border: 1.5px solid var(--quiet);
-  flex: none;
 }
 .mark.urgent {
   border-color: var(--rust);

@@ -55,13 +55,13 @@ async function newCode(classId: string): Promise<void> {
 </script>
 
 <template>
-  <section class="mine">
+  <section class="mine [flex:2_1_640px] min-w-0">
     <header class="row">
       <h2 class="grow">{{ t('today.yourClasses') }}</h2>
       <Button v-if="!making" size="small" @click="making = true">{{ t('today.createClass') }}</Button>
     </header>
     <Part v-if="making" fit><NewClasses @close="making = false" @made="list.refetch()" @open="making = false" /></Part>
-    <div class="sheet" :style="{ height: `${Math.max(2, rows.length) * 34 + 30}px` }">
+    <div class="mt-4px max-h-60vh ruled" :style="{ height: `${Math.max(2, rows.length) * 34 + 30}px` }">
       <Worksheet
         ref="sheet"
         v-model:focused="focused"
@@ -74,11 +74,11 @@ async function newCode(classId: string): Promise<void> {
         @open="(row) => router.push(`/classes/${row.id}`)"
       >
         <template #name="{ row }"
-          ><i v-if="row.color" class="dot" :style="{ background: `var(--${row.color})` }" /><RouterLink
-            :to="`/classes/${row.id}`"
-            tabindex="-1"
-            >{{ row.name }}</RouterLink
-          >
+          ><i
+            v-if="row.color"
+            class="inline-block w-10px h-10px mr-6px"
+            :style="{ background: `var(--${row.color})` }"
+          /><RouterLink :to="`/classes/${row.id}`" tabindex="-1">{{ row.name }}</RouterLink>
           <span class="quiet">{{ [row.subject, row.period].filter(Boolean).join(' · ') }}</span></template
         >
         <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>
@@ -132,21 +132,3 @@ async function newCode(classId: string): Promise<void> {
     </div>
   </section>
 </template>
-
-<style scoped>
-.mine {
-  flex: 2 1 640px;
-  min-width: 0;
-}
-.sheet {
-  margin-top: 4px;
-  max-height: 60vh;
-  border: 1px solid var(--rule);
-}
-.dot {
-  display: inline-block;
-  width: 10px;
-  height: 10px;
-  margin-right: 6px;
-}
-</style>

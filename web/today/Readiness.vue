@@ -70,10 +70,10 @@ const days = computed(() => daysBetween(session.me!.today, session.me!.year.begi
 </script>
 
 <template>
-  <section class="ready">
+  <section class="ready [flex:2_1_640px] min-w-0 overflow-x-auto">
     <h2 id="ready">{{ t('today.studentReadiness') }}</h2>
     <Figures
-      class="wide"
+      class="wide w-full mt-4px"
       labelledby="ready"
       :rows="rows"
       :row-key="(row) => row.id"
@@ -110,7 +110,9 @@ const days = computed(() => daysBetween(session.me!.today, session.me!.year.begi
           "
           @click="open(row, key)"
         >
-          <i aria-hidden="true"><b :style="{ width: `${(row.link[key] / Math.max(1, row.people)) * 100}%` }" /></i>
+          <i class="w-28px h-10px [border:1px_solid_var(--quiet)] block flex-none" aria-hidden="true"
+            ><b class="block h-full bg-stem" :style="{ width: `${(row.link[key] / Math.max(1, row.people)) * 100}%` }"
+          /></i>
           <span
             >{{ says(row, key) }}<span v-if="lacking(row, key) > 0" class="word"> {{ t('today.missing') }}</span></span
           >
@@ -129,15 +131,6 @@ const days = computed(() => daysBetween(session.me!.today, session.me!.year.begi
 </template>
 
 <style scoped>
-.ready {
-  flex: 2 1 640px;
-  min-width: 0;
-  overflow-x: auto;
-}
-.wide {
-  width: 100%;
-  margin-top: 4px;
-}
 .wide :deep(:is(th, td)) {
   padding: 0 5px;
   height: 30px;
@@ -154,18 +147,6 @@ const days = computed(() => daysBetween(session.me!.today, session.me!.year.begi
   align-items: center;
   gap: 8px;
   width: 100%;
-}
-.wide i {
-  width: 28px;
-  height: 10px;
-  border: 1px solid var(--quiet);
-  display: block;
-  flex: none;
-}
-.wide b {
-  display: block;
-  height: 100%;
-  background: var(--stem);
 }
 .wide :deep(.cell span) {
   font-size: 13px;

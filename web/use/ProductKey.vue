@@ -46,29 +46,13 @@ async function make(): Promise<void> {
         ></Button
       >
     </div>
-    <dl v-if="made" class="key">
-      <dt>{{ t('use.sendsXapi103') }}</dt>
-      <dd class="mono">{{ made.address }}</dd>
-      <dt>{{ t('use.name') }}</dt>
-      <dd class="mono">{{ made.name }}</dd>
-      <dt>{{ t('use.keyShownThisOnce') }}</dt>
-      <dd class="mono">{{ made.secret }}</dd>
+    <dl v-if="made" class="key grid [grid-template-columns:max-content_1fr] gap-y-2px gap-x-16px mt-8px text-13px">
+      <dt class="c-quiet">{{ t('use.sendsXapi103') }}</dt>
+      <dd class="mono break-anywhere">{{ made.address }}</dd>
+      <dt class="c-quiet">{{ t('use.name') }}</dt>
+      <dd class="mono break-anywhere">{{ made.name }}</dd>
+      <dt class="c-quiet">{{ t('use.keyShownThisOnce') }}</dt>
+      <dd class="mono break-anywhere">{{ made.secret }}</dd>
     </dl>
   </form>
 </template>
-
-<style scoped>
-.key {
-  display: grid;
-  grid-template-columns: max-content 1fr;
-  gap: 2px 16px;
-  margin-top: 8px;
-  font-size: 13px;
-}
-dt {
-  color: var(--quiet);
-}
-dd {
-  overflow-wrap: anywhere;
-}
-</style>

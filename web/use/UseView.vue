@@ -113,7 +113,7 @@ const keying = ref(false);
 </script>
 
 <template>
-  <div class="use">
+  <div class="flex flex-col min-h-0">
     <Part v-if="keying" fit><ProductKey @close="keying = false" /></Part>
     <Head :title="t('use.usage2')">
       <template #actions>
@@ -147,10 +147,10 @@ const keying = ref(false);
         t('use.asOfBeingUpdated', { countedAt: timeWords(sheet.countedAt) })
       }}</span>
     </div>
-    <div v-if="sheet" class="body panes">
+    <div v-if="sheet" class="body panes flex-1">
       <section>
         <BarChart v-if="sheet.byProduct.length > 0" :label="t('use.minutesByWeek')" v-bind="bars" />
-        <p v-else class="none quiet">
+        <p v-else class="quiet py-12px px-16px">
           {{ t('use.noUsageWasReportedFor') }}
         </p>
         <Worksheet
@@ -221,10 +221,10 @@ const keying = ref(false);
             ><span v-else class="quiet">{{ t('use.never') }}</span></template
           >
         </Worksheet>
-        <section v-else-if="sheet.strays.length > 0" class="strays">
+        <section v-else-if="sheet.strays.length > 0" class="strays py-12px px-16px">
           <h2>{{ t('use.reportedByProductsButUnknown') }}</h2>
           <ul>
-            <li v-for="s in sheet.strays" :key="s.product + s.who">
+            <li v-for="s in sheet.strays" :key="s.product + s.who" class="py-2px px-0">
               <b class="mono">{{ s.who }}</b>
               <span class="quiet">{{
                 t('use.timesLastOn', { product: s.product, times: s.times, lastOn: s.lastOn })
@@ -232,7 +232,7 @@ const keying = ref(false);
             </li>
           </ul>
         </section>
-        <p v-else class="quiet note">
+        <p v-else class="quiet py-12px px-16px">
           {{ t('use.studentsWhoRushFinishedAt') }}
         </p>
       </section>
@@ -241,14 +241,6 @@ const keying = ref(false);
 </template>
 
 <style scoped>
-.use {
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-}
-.body {
-  flex: 1;
-}
 .right {
   gap: 12px;
   padding: 12px 0 0;
@@ -256,14 +248,6 @@ const keying = ref(false);
 }
 .right > table {
   margin: 0 16px;
-}
-.none,
-.note,
-.strays {
-  padding: 12px 16px;
-}
-.strays li {
-  padding: 2px 0;
 }
 .weeks {
   display: inline-flex;

@@ -21,7 +21,7 @@ const open = ref(false);
       ><span aria-hidden="true">⋯</span></Button
     >
     <template #content>
-      <ul class="choices" @keydown.esc.stop="open = false">
+      <ul class="min-w-220px mb-8px" @keydown.esc.stop="open = false">
         <li v-for="(col, i) in cols.all.value" :key="col.key" class="row">
           <Checkbox
             class="grow"
@@ -54,10 +54,3 @@ const open = ref(false);
     </template>
   </Popover>
 </template>
-
-<style scoped>
-.choices {
-  min-width: 220px;
-  margin-bottom: 8px;
-}
-</style>

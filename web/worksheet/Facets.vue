@@ -18,8 +18,8 @@ const shown = computed(() =>
 </script>
 
 <template>
-  <section v-if="facets.length > 0" class="facet">
-    <h2>{{ title }}</h2>
+  <section v-if="facets.length > 0" class="facet pt-8px pb-4px px-0">
+    <h2 class="pt-0 pb-2px px-12px">{{ title }}</h2>
     <ul>
       <li v-for="f in shown" :key="f.value">
         <Button
@@ -29,7 +29,7 @@ const shown = computed(() =>
           :class="{ chosen: chosen === f.value }"
           @click="$emit('choose', chosen === f.value ? null : f.value)"
         >
-          <span class="clip">{{ f.label }}</span><span class="n">{{ f.count.toLocaleString(locale) }}</span>
+          <span class="clip">{{ f.label }}</span><span class="n c-quiet">{{ f.count.toLocaleString(locale) }}</span>
         </Button>
       </li>
     </ul>
@@ -40,12 +40,6 @@ const shown = computed(() =>
 </template>
 
 <style scoped>
-.facet {
-  padding: 8px 0 4px;
-}
-h2 {
-  padding: 0 12px 2px;
-}
 .facet .ant-btn {
   display: flex;
   justify-content: space-between;
@@ -53,9 +47,6 @@ h2 {
   width: 100%;
   padding: 2px 12px;
   font-size: 13px;
-}
-.n {
-  color: var(--quiet);
 }
 .facet .chosen {
   background: var(--ink);

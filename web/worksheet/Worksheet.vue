@@ -3,15 +3,15 @@
  * Every list of Sheaf: dense rows drawn only where they are seen, moved through and gathered by keyboard. Rows come
  * as far as they are loaded; `total` says how many there are, and `more` asks for the next ones.
  */
-import { locale, t } from '@/words';
-import { Button } from 'ant-design-vue';
+import { t } from '@/words';
 import { useVirtualizer } from '@tanstack/vue-virtual';
-import { computed, inject, nextTick, ref, watch } from 'vue';
-import { partKey } from '@/kit/load';
+import { computed, ref, watch } from 'vue';
 import { useSession } from '@/stores/session';
 import ColumnsMenu from './ColumnsMenu.vue';
-import { type Col, sortsLeft, useColumns } from './columns';
-import { type Grade, grades } from '#core/tabular/values';
+import { type Col, useColumns } from './columns';
+import { useCursor } from './cursor';
+import HeadRow from './HeadRow.vue';
+import { type Sorted, useSorting } from './sorting';
 
 export type { Col };
 export interface WorksheetHandle {
@@ -63,48 +63,22 @@ const emit = defineEmits<{
   remove: [row: Row];
 }>();
 
-/** Columns that the list sorts by itself, since all of its rows are here: the first one counts first. */
-const own = ref<{ key: string; desc: boolean }[]>(sortsLeft.get(props.name ?? props.label) ?? []);
-watch(own, (now) => sortsLeft.set(props.name ?? props.label, now));
-const collator = new Intl.Collator(locale, { numeric: true });
-const compared = (a: string | number, b: string | number): number =>
-  typeof a === 'number' && typeof b === 'number' ? a - b : collator.compare(String(a), String(b));
-const lines = computed(() => {
-  const columns = own.value.flatMap(({ key, desc }) => {
-    const by = props.columns.find((col) => col.key === key)?.by;
-    if (!by) return [];
-    const value = (row: Row) => (row as Record<string, unknown>)[key] as string | number | null;
-    const rank = (row: Row) => grades.indexOf(value(row) as Grade);
-    return { by: by === 'grade' ? rank : (row: Row) => value(row) ?? '', sign: desc ? -1 : 1 };
-  });
-  if (columns.length === 0) return props.rows;
-  return [...props.rows].sort((a, b) => {
-    for (const { by, sign } of columns) {
-      const order = compared(by(a), by(b));
-      if (order !== 0) return order * sign;
-    }
-    return 0;
-  });
-});
-/** How a column is sorted by: its place among those that are, and its direction. */
-function sorted(key: string): { place: number; desc: boolean } | null {
+// Columns that say how are sorted by here, the others by whoever has all the rows.
+const own = useSorting(
+  props.name ?? props.label,
+  () => props.rows,
+  () => props.columns,
+);
+const { lines } = own;
+function sorted(key: string): Sorted | null {
   if (props.sort === key) return { place: 0, desc: props.desc };
   if (props.then === key) return { place: 1, desc: props.desc };
-  const place = own.value.findIndex((one) => one.key === key);
-  return place < 0 ? null : { place, desc: own.value[place]!.desc };
+  return own.sorted(key);
 }
-function sortBy(col: Col, more: boolean): void {
-  if (!col.by) return emit('sort', col.key, more);
-  const known = own.value.find(({ key }) => key === col.key);
-  const turned = { key: col.key, desc: known ? !known.desc : false };
-  if (!more) own.value = [turned];
-  else if (known) own.value = own.value.map((one) => (one === known ? turned : one));
-  else own.value = [...own.value, turned];
-}
+const sortBy = (col: Col, more: boolean) => (col.by ? own.sortBy(col.key, more) : emit('sort', col.key, more));
 
 const focused = defineModel<string | null>('focused', { default: null });
 const scroller = ref<HTMLElement | null>(null);
-const anchor = ref(0);
 const count = computed(() => Math.max(props.total ?? 0, lines.value.length));
 const session = useSession();
 const height = computed(() => props.rowHeight + (session.preferences.density === 'roomy' ? 8 : 0));
@@ -121,11 +95,6 @@ const items = computed(() => virtual.value.getVirtualItems());
 const cols = useColumns(props.name, () => props.columns);
 const shown = computed(() => cols.shown.value);
 const template = computed(() => `${props.gatherable ? '20px ' : ''}${shown.value.map(cols.trackOf).join(' ')}`);
-function grip(key: string, event: MouseEvent | TouchEvent): void {
-  const cell = (event.target as HTMLElement).closest<HTMLElement>('[role=columnheader]');
-  if (cell) cols.resize(key, cell.offsetWidth, event);
-}
-const at = computed(() => lines.value.findIndex(({ id }) => id === focused.value));
 const uid = `ws-${Math.random().toString(36).slice(2, 8)}`;
 
 watch([items, () => lines.value.length], () => {
@@ -133,68 +102,24 @@ watch([items, () => lines.value.length], () => {
   if (last && last.index >= lines.value.length && lines.value.length < count.value) emit('more');
 });
 
-/** Whether the place has put its cursor here, and the line where it stood last. */
-let stands = false;
-let place = 0;
-// The cursor stands on a row whenever there are rows: they may come after the focus did, when another control has it
-// by then, and a later answer may lack the row that had it.
-watch(
-  () => lines.value,
-  (rows) => {
-    if (at.value >= 0) place = at.value;
-    else if (rows.length > 0 && (stands || document.activeElement === scroller.value)) moveTo(place);
-  },
-  { flush: 'post' },
-);
-watch(at, (index) => index >= 0 && (place = index));
-
-function moveTo(index: number): void {
-  const row = lines.value[Math.max(0, Math.min(lines.value.length - 1, index))];
-  if (!row) return;
-  focused.value = row.id;
-  emit('focus', row);
-  void nextTick(() =>
-    virtual.value.scrollToIndex(Math.max(0, Math.min(lines.value.length - 1, index)), { align: 'auto' }),
-  );
-}
-
-function onKey(event: KeyboardEvent): void {
-  if (event.target !== scroller.value) return;
-  const page = Math.max(1, Math.floor((scroller.value?.clientHeight ?? 300) / height.value) - 2);
-  const here = at.value;
-  const row = lines.value[here];
-  const moves: Record<string, number> = {
-    ArrowDown: here + 1,
-    ArrowUp: Math.max(0, here - 1),
-    Home: 0,
-    End: lines.value.length - 1,
-    PageDown: here + page,
-    PageUp: here - page,
-  };
-  if (event.key in moves && !event.altKey) moveTo(moves[event.key]!);
-  else if (event.key === 'Enter' && !event.ctrlKey && row) emit('open', row);
-  else if (event.key === ' ' && row && props.gatherable) {
-    if (event.shiftKey)
-      emit('gather', lines.value.slice(Math.min(anchor.value, here), Math.max(anchor.value, here) + 1), true);
-    else {
-      emit('gather', [row], !props.isGathered(row));
-      anchor.value = here;
-    }
-  } else if (event.key === ' ' && row) emit('act', row, ' ');
-  else if (event.key === 'Delete' && row) emit('remove', row);
-  else if (event.key === 'a' && (event.ctrlKey || event.metaKey) && props.gatherable) emit('gatherAll');
-  else return;
-  event.preventDefault();
-}
-
-function onClick(row: Row, index: number, event: MouseEvent): void {
-  focused.value = row.id;
-  emit('focus', row);
+const { at, moveTo, onKey, onClick, onFocus, focus } = useCursor<Row>({
+  lines: () => lines.value,
+  focused,
+  scroller,
+  height: () => height.value,
+  scrollTo: (index) => virtual.value.scrollToIndex(index, { align: 'auto' }),
+  gatherable: () => props.gatherable,
+  isGathered: (row) => props.isGathered(row),
+  moved: (row) => emit('focus', row),
+  opened: (row) => emit('open', row),
+  gathered: (rows, on) => emit('gather', rows, on),
+  gatheredAll: () => emit('gatherAll'),
+  acted: (row) => emit('act', row, ' '),
+  removed: (row) => emit('remove', row),
+});
+function clicked(row: Row, index: number, event: MouseEvent): void {
+  onClick(row, index, event);
   if (props.opensAtOnce) emit('open', row);
-  if (!props.gatherable) return;
-  if (event.shiftKey)
-    emit('gather', lines.value.slice(Math.min(anchor.value, index), Math.max(anchor.value, index) + 1), true);
-  else anchor.value = index;
 }
 /** A cell that is cut off says the whole under the pointer. */
 function sayWhole({ currentTarget }: MouseEvent): void {
@@ -202,27 +127,14 @@ function sayWhole({ currentTarget }: MouseEvent): void {
   if (cell.scrollWidth > cell.clientWidth) cell.title = cell.innerText;
   else cell.removeAttribute('title');
 }
-const onFocus = () => {
-  stands = true;
-  if (at.value < 0) moveTo(place);
-  else virtual.value.scrollToIndex(at.value, { align: 'auto' });
-};
-// A window that is not in front takes the focus without an event, and its row should stand all the same.
-const part = inject(partKey, null);
-const focus = () => {
-  const go = () => scroller.value?.focus({ preventScroll: true });
-  if (part) part.whenShown(go);
-  else go();
-  onFocus();
-};
 defineExpose({ focus, moveTo });
 </script>
 
 <template>
-  <div class="worksheet" :class="{ named: name }">
+  <div class="relative h-full min-h-0 flex flex-col bg-sheet" :class="{ named: name }">
     <div
       ref="scroller"
-      class="scroller"
+      class="scroller flex-1 overflow-auto min-h-0 relative"
       role="grid"
       tabindex="0"
       :aria-label="label"
@@ -232,54 +144,23 @@ defineExpose({ focus, moveTo });
       @keydown="onKey"
       @focus="onFocus"
     >
-      <div class="head" role="row" aria-rowindex="1" :style="{ gridTemplateColumns: template }">
-        <span v-if="gatherable" role="columnheader"
-          ><span class="sr">{{ t('worksheet.gathered') }}</span></span
-        >
-        <span
-          v-for="col in shown"
-          :key="col.key"
-          role="columnheader"
-          class="clip col"
-          :class="col.align"
-          :aria-sort="sorted(col.key)?.place === 0 ? (sorted(col.key)!.desc ? 'descending' : 'ascending') : undefined"
-        >
-          <Button
-            v-if="col.sortable || col.by"
-            type="text"
-            size="small"
-            class="flush"
-            tabindex="-1"
-            :title="t('worksheet.shiftSortsBySeveral')"
-            @click="sortBy(col, ($event as MouseEvent).shiftKey)"
-          >
-            <span
-              >{{ col.label
-              }}<span v-if="sorted(col.key)" aria-hidden="true"
-                >{{ ' ' }}{{ sorted(col.key)!.place > 0 ? sorted(col.key)!.place + 1 : ''
-                }}{{ sorted(col.key)!.desc ? '↑' : '↓' }}</span
-              ></span
-            >
-          </Button>
-          <template v-else-if="col.label">{{ col.label }}</template>
-          <span v-else class="sr">{{ t('worksheet.actions') }}</span>
-          <i
-            v-if="name"
-            class="grip"
-            aria-hidden="true"
-            @mousedown.stop.prevent="grip(col.key, $event)"
-            @touchstart.stop="grip(col.key, $event)"
-            @click.stop
-          />
-        </span>
-      </div>
-      <div role="rowgroup" class="body" :style="{ height: `${virtual.getTotalSize()}px` }">
+      <HeadRow
+        class="headings grid gap-x-12px py-0 px-8px items-center"
+        :columns="shown"
+        :sorted="sorted"
+        :gatherable="gatherable"
+        :resizable="name !== undefined"
+        :style="{ gridTemplateColumns: template }"
+        @sort="sortBy"
+        @resize="(key, event, width) => cols.resize(key, width, event)"
+      />
+      <div role="rowgroup" class="body relative min-h-40px" :style="{ height: `${virtual.getTotalSize()}px` }">
         <template v-for="item in items" :key="item.index">
           <div
             v-if="lines[item.index]"
             :id="`${uid}-${item.index}`"
             role="row"
-            class="line"
+            class="line grid gap-x-12px py-0 px-8px items-center absolute left-0 right-0 faint-b cursor-default"
             :class="{
               focused: item.index === at,
               gathered: isGathered(lines[item.index]!),
@@ -292,16 +173,16 @@ defineExpose({ focus, moveTo });
               height: `${item.size}px`,
               gridTemplateColumns: template,
             }"
-            @click="onClick(lines[item.index]!, item.index, $event)"
+            @click="clicked(lines[item.index]!, item.index, $event)"
             @dblclick="emit('open', lines[item.index]!)"
           >
             <span
               v-if="gatherable"
               role="gridcell"
-              class="tick"
+              class="h-full flex items-center cursor-pointer"
               @click.stop="emit('gather', [lines[item.index]!], !isGathered(lines[item.index]!))"
             >
-              <span class="band" aria-hidden="true" /><span class="sr">{{
+              <span class="band block w-10px h-14px ruled" aria-hidden="true" /><span class="sr">{{
                 isGathered(lines[item.index]!) ? t('worksheet.gathered') : t('worksheet.notGathered')
               }}</span>
             </span>
@@ -318,7 +199,7 @@ defineExpose({ focus, moveTo });
           </div>
           <div
             v-else
-            class="line waiting"
+            class="line waiting grid gap-x-12px py-0 px-8px items-center absolute left-0 right-0 faint-b cursor-default c-quiet"
             role="row"
             :aria-rowindex="item.index + 2"
             :style="{ transform: `translateY(${item.start}px)`, height: `${item.size}px` }"
@@ -326,29 +207,16 @@ defineExpose({ focus, moveTo });
             <span role="gridcell">…</span>
           </div>
         </template>
-        <div v-if="count === 0" role="row" class="none">
+        <div v-if="count === 0" role="row" class="py-24px px-16px">
           <span role="gridcell" class="quiet">{{ empty }}</span>
         </div>
       </div>
     </div>
-    <div v-if="name" class="columns"><ColumnsMenu :cols="cols" :of="label" /></div>
+    <div v-if="name" class="columns absolute top-2px right-2px z-3"><ColumnsMenu :cols="cols" :of="label" /></div>
   </div>
 </template>
 
 <style scoped>
-.worksheet {
-  height: 100%;
-  min-height: 0;
-  display: flex;
-  flex-direction: column;
-  background: var(--sheet);
-}
-.scroller {
-  flex: 1;
-  overflow: auto;
-  min-height: 0;
-  position: relative;
-}
 .scroller:focus-visible {
   outline-offset: -2px;
   box-shadow: none;
@@ -357,60 +225,8 @@ defineExpose({ focus, moveTo });
 .scroller:focus-visible:has(.focused) {
   outline: none;
 }
-.head,
-.line {
-  display: grid;
-  column-gap: 12px;
-  padding: 0 8px;
-  align-items: center;
-}
-.named :is(.head, .line) {
+.named :is(.headings, .line) {
   padding-right: 34px;
-}
-.head {
-  position: sticky;
-  top: 0;
-  z-index: 2;
-  height: 28px;
-  background: var(--fog);
-  color: var(--quiet);
-  font-size: 13px;
-  border-bottom: 1px solid var(--rule);
-}
-.col {
-  position: relative;
-  align-self: center;
-  font-size: 13px;
-}
-.col .ant-btn {
-  color: inherit;
-}
-.grip {
-  position: absolute;
-  inset: 0 -2px 0 auto;
-  width: 7px;
-  cursor: col-resize;
-  border-right: 1px solid var(--rule);
-}
-.worksheet {
-  position: relative;
-}
-.columns {
-  position: absolute;
-  top: 2px;
-  right: 2px;
-  z-index: 3;
-}
-.body {
-  position: relative;
-  min-height: 40px;
-}
-.line {
-  position: absolute;
-  left: 0;
-  right: 0;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-  cursor: default;
 }
 .line:hover {
   background: var(--fog);
@@ -435,26 +251,8 @@ defineExpose({ focus, moveTo });
 .right {
   text-align: right;
 }
-.tick {
-  height: 100%;
-  display: flex;
-  align-items: center;
-  cursor: pointer;
-}
-.band {
-  display: block;
-  width: 10px;
-  height: 14px;
-  border: 1px solid var(--rule);
-}
 .gathered .band {
   background: var(--straw);
   border-color: var(--ink);
-}
-.none {
-  padding: 24px 16px;
-}
-.waiting {
-  color: var(--quiet);
 }
 </style>

@@ -52,9 +52,9 @@ const columns: Col[] = [
 </script>
 
 <template>
-  <div v-if="sheet" class="retention">
+  <div v-if="sheet" class="retention flex min-h-0">
     <h1 class="sr">{{ t('places.retention') }}</h1>
-    <section class="kinds">
+    <section class="[flex:1_1_56%] min-w-0 overflow-auto py-12px px-16px flex flex-col gap-12px">
       <Figures
         :rows="sheet.kinds"
         :row-key="(k) => k.kind"
@@ -68,7 +68,7 @@ const columns: Col[] = [
         <template #what="{ row: k }">{{ spoken(retentionWords[k.kind]) }}</template>
         <template #months="{ row: k }">
           <NumberInput
-            class="few"
+            class="w-70px"
             lazy
             :min="1"
             :max="240"
@@ -84,10 +84,10 @@ const columns: Col[] = [
           <span class="quiet">{{ k.next ? t('year.on', { nextCount: n(k.nextCount), next: k.next }) : '—' }}</span>
         </template>
       </Figures>
-      <p class="quiet">
+      <p class="quiet max-w-640px">
         {{ t('year.studentsWhoLeftAreSuspended') }}
       </p>
-      <p v-if="sheet.withDevice > 0">
+      <p v-if="sheet.withDevice > 0" class="max-w-640px">
         {{
           t('year.whoLeftStillADevice', {
             withDevice: n(sheet.withDevice),
@@ -95,9 +95,9 @@ const columns: Col[] = [
           })
         }}
       </p>
-      <p v-if="due === 0">{{ t('year.nothingIsDueSoThere') }}</p>
-      <form v-else class="act" @submit.prevent="purge">
-        <label
+      <p v-if="due === 0" class="max-w-640px">{{ t('year.nothingIsDueSoThere') }}</p>
+      <form v-else class="act grid gap-8px justify-items-start ruled-t pt-12px" @submit.prevent="purge">
+        <label class="grid gap-4px"
           ><span
             >{{ t('year.thisCannotBeUndoneType') }} <b>{{ sheet.district }}</b>
             {{ t('year.toPurgeTheDueRecords', { due: n(due) }) }}</span
@@ -119,39 +119,9 @@ const columns: Col[] = [
 </template>
 
 <style scoped>
-.retention {
-  display: flex;
-  min-height: 0;
-}
-.kinds {
-  flex: 1 1 56%;
-  min-width: 0;
-  overflow: auto;
-  padding: 12px 16px;
-  display: flex;
-  flex-direction: column;
-  gap: 12px;
-}
 .due {
   flex: 1 1 44%;
   min-width: 0;
   border-left: 1px solid var(--rule);
-}
-.few {
-  width: 70px;
-}
-.act {
-  display: grid;
-  gap: 8px;
-  justify-items: start;
-  border-top: 1px solid var(--rule);
-  padding-top: 12px;
-}
-.act label {
-  display: grid;
-  gap: 4px;
-}
-p {
-  max-width: 640px;
 }
 </style>

@@ -13,7 +13,12 @@ const { split, sizes, table, changed, toggle, addClass, dropClass } = props.sect
 
 <template>
   <h2>{{ t('year.classes') }}</h2>
-  <div class="scroll" tabindex="0" role="region" :aria-label="t('year.classesAndWhatIsIn')">
+  <div
+    class="justify-self-stretch overflow-x-auto"
+    tabindex="0"
+    role="region"
+    :aria-label="t('year.classesAndWhatIsIn')"
+  >
     <Figures
       :rows="split.classes"
       :row-key="(_, room) => room"
@@ -86,10 +91,6 @@ const { split, sizes, table, changed, toggle, addClass, dropClass } = props.sect
 </template>
 
 <style scoped>
-.scroll {
-  justify-self: stretch;
-  overflow-x: auto;
-}
 .cell.most {
   width: 64px;
 }

@@ -62,9 +62,9 @@ const columns: Col[] = [
 </script>
 
 <template>
-  <div v-if="query.data.value" class="sections">
-    <section class="list" @keydown="key123">
-      <div class="line">
+  <div v-if="query.data.value" class="flex min-h-0">
+    <section class="[flex:1_1_54%] min-w-0 flex flex-col" @keydown="key123">
+      <div class="line flex gap-12px items-center py-5px px-16px text-13px ruled-b">
         <RouterLink to="/year/sections">{{ t('year.allGrades') }}</RouterLink>
         <h1 class="name">{{ t('year.grade4', { grade: gradeLabel(query.data.value.grade), school }) }}</h1>
         <span class="quiet">{{ t('year.students', { children: children.length }) }}</span>
@@ -81,7 +81,7 @@ const columns: Col[] = [
       <Worksheet
         ref="sheet"
         v-model:focused="focused"
-        class="sheet"
+        class="flex-1 min-h-0"
         :label="t('year.gradeOf', { grade: gradeLabel(query.data.value.grade), school })"
         :rows="rows"
         :columns="columns"
@@ -132,13 +132,16 @@ const columns: Col[] = [
           </Button></template
         >
       </Worksheet>
-      <div class="hint row">
+      <div class="row py-4px px-16px text-13px ruled-t">
         <span class="quiet grow">{{ t('year.1ToPutsTheStudent', { min: Math.min(9, split.classes.length) }) }}</span>
         <ExportLine v-if="!unsaved" list="sections" :filter="{ school: schoolId, grade }" />
       </div>
     </section>
-    <section class="beside" :aria-label="t('year.theClasses')">
-      <div class="act">
+    <section
+      class="beside [flex:1_1_46%] min-w-0 overflow-auto ruled-l bg-sheet pt-8px pb-16px px-16px grid gap-8px content-start justify-items-start"
+      :aria-label="t('year.theClasses')"
+    >
+      <div class="flex gap-12px items-center">
         <Button v-if="!progress" type="primary" :disabled="children.length === 0" @click="run"
           ><span>
             {{ t('year.splitStudents', { fixed: children.length - split.fixed.length }) }}
@@ -177,59 +180,9 @@ const columns: Col[] = [
       </p>
       <SectionClasses :sections="sections" />
       <SectionWishes :sections="sections" />
-      <p class="quiet small">
+      <p class="quiet text-13px">
         {{ t('year.theRollOverPutsEach') }}
       </p>
     </section>
   </div>
 </template>
-
-<style scoped>
-.sections {
-  display: flex;
-  min-height: 0;
-}
-.list {
-  flex: 1 1 54%;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
-}
-.line {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-  padding: 5px 16px;
-  font-size: 13px;
-  border-bottom: 1px solid var(--rule);
-}
-.sheet {
-  flex: 1;
-  min-height: 0;
-}
-.hint {
-  padding: 4px 16px;
-  font-size: 13px;
-  border-top: 1px solid var(--rule);
-}
-.beside {
-  flex: 1 1 46%;
-  min-width: 0;
-  overflow: auto;
-  border-left: 1px solid var(--rule);
-  background: var(--sheet);
-  padding: 8px 16px 16px;
-  display: grid;
-  gap: 8px;
-  align-content: start;
-  justify-items: start;
-}
-.act {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-}
-.small {
-  font-size: 13px;
-}
-</style>

@@ -18,7 +18,7 @@ function addWish(together: boolean): void {
 
 <template>
   <h2>{{ t('year.togetherAndApart') }}</h2>
-  <ul>
+  <ul class="justify-self-stretch">
     <li v-for="[a, b] in twins" :key="`${a}${b}`" class="row">
       <span class="grow">{{ t('year.andTwins', { a: labelOf(a), b: labelOf(b) }) }}</span>
       <Choice
@@ -52,12 +52,12 @@ function addWish(together: boolean): void {
       </Button>
     </li>
   </ul>
-  <div class="pair">
-    <Choice v-model:value="pair.a" class="student" :aria-label="t('year.oneStudent')">
+  <div class="pair flex gap-8px max-w-full items-center">
+    <Choice v-model:value="pair.a" class="w-180px" :aria-label="t('year.oneStudent')">
       <SelectOption value="">{{ t('year.one') }}</SelectOption>
       <SelectOption v-for="c in children" :key="c.id" :value="c.id">{{ c.familyName }}, {{ c.givenName }}</SelectOption>
     </Choice>
-    <Choice v-model:value="pair.b" class="student" :aria-label="t('year.anotherStudent')">
+    <Choice v-model:value="pair.b" class="w-180px" :aria-label="t('year.anotherStudent')">
       <SelectOption value="">{{ t('year.andAnother') }}</SelectOption>
       <SelectOption v-for="c in children" :key="c.id" :value="c.id">{{ c.familyName }}, {{ c.givenName }}</SelectOption>
     </Choice>
@@ -71,18 +71,6 @@ function addWish(together: boolean): void {
 </template>
 
 <style scoped>
-ul {
-  justify-self: stretch;
-}
-.student {
-  width: 180px;
-}
-.pair {
-  display: flex;
-  gap: 8px;
-  max-width: 100%;
-  align-items: center;
-}
 .pair .choice {
   min-width: 0;
   flex: 1;

@@ -5,6 +5,7 @@ export const common = {
   classes: 'Classes',
   close: 'Close',
   copy: 'Copy',
+  countChanges: '{n, plural, one {# change} other {# changes}}',
   countPeople: '{n, plural, one {# person} other {# people}}',
   countStudents: '{n, plural, one {# student} other {# students}}',
   done: 'Done',

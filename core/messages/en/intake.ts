@@ -72,7 +72,6 @@ export const intake = {
   copyNeedsPermission: 'The browser did not allow copying. Select fewer rows and try again.',
   corrected: '{cells} corrected',
   countCells: '{n, plural, one {# cell} other {# cells}}',
-  countChanges: '{n, plural, one {# change} other {# changes}}',
   countRows: '{n, plural, one {# row} other {# rows}}',
   ctrlEnter: 'Ctrl+Enter',
   damagedLettersInNames: 'damaged letters in names',

@@ -161,5 +161,4 @@ export const licenses = {
   withHeadingsForThePerson: 'with headings for the person (username, number or address), product and day',
   withoutSeat:
     '{label}: {count, plural, one {# person has} other {# people have}} no seat from {from} to {to} ({list}).',
-  yyyyMmDd: 'yyyy-mm-dd',
 };

@@ -22,7 +22,7 @@ export const materials = {
   chosen: '{classes} chosen',
   class: 'class',
   class2: 'Class',
-  classidChooseAClass: 'classId: Choose a class.',
+  chooseAClass: 'Choose a class.',
   classNamePart: 'Part of the class name',
   classes: 'classes',
   classes2: 'Classes',

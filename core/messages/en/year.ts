@@ -40,7 +40,6 @@ export const year = {
   classesAndWhatIsIn: 'Classes and what is in them',
   classesPerGrade: 'Classes per grade',
   continue: 'Moving on',
-  countChanges: '{n, plural, one {# change} other {# changes}}',
   counting: ', counting',
   ctrlEnter: 'Ctrl+Enter',
   datesAndTimesFollowThis: 'dates and times follow this time zone',

@@ -7,6 +7,7 @@ export const common: Record<keyof typeof english, string> = {
   classes: 'Clases',
   close: 'Cerrar',
   copy: 'Copiar',
+  countChanges: '{n, plural, one {# cambio} other {# cambios}}',
   countPeople: '{n, plural, one {# persona} other {# personas}}',
   countStudents: '{n, plural, one {# estudiante} other {# estudiantes}}',
   done: 'Listo',

@@ -74,7 +74,6 @@ export const intake: Record<keyof typeof english, string> = {
   copyNeedsPermission: 'El navegador no permitió copiar. Seleccione menos filas e inténtelo de nuevo.',
   corrected: '{cells} corregidas',
   countCells: '{n, plural, one {# celda} other {# celdas}}',
-  countChanges: '{n, plural, one {# cambio} other {# cambios}}',
   countRows: '{n, plural, one {# fila} other {# filas}}',
   ctrlEnter: 'Ctrl+Intro',
   damagedLettersInNames: 'letras dañadas en nombres',

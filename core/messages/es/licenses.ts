@@ -164,5 +164,4 @@ export const licenses: Record<keyof typeof english, string> = {
   withHeadingsForThePerson: 'con títulos para la persona (usuario, número o dirección), el producto y el día',
   withoutSeat:
     '{label}: {count, plural, one {# persona queda} other {# personas quedan}} sin plaza del {from} al {to} ({list}).',
-  yyyyMmDd: 'aaaa-mm-dd',
 };

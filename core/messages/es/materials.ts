@@ -24,7 +24,7 @@ export const materials: Record<keyof typeof english, string> = {
   chosen: '{classes} elegidas',
   class: 'clase',
   class2: 'Clase',
-  classidChooseAClass: 'classId: Elija una clase.',
+  chooseAClass: 'Elija una clase.',
   classNamePart: 'Parte del nombre de la clase',
   classes: 'clases',
   classes2: 'Clases',

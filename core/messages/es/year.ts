@@ -41,7 +41,6 @@ export const year: Record<keyof typeof english, string> = {
   classesAndWhatIsIn: 'Clases y lo que contienen',
   classesPerGrade: 'Clases por grado',
   continue: 'Cambian de escuela',
-  countChanges: '{n, plural, one {# cambio} other {# cambios}}',
   counting: ', contando',
   ctrlEnter: 'Ctrl+Intro',
   datesAndTimesFollowThis: 'las fechas y horas siguen esta zona horaria',

@@ -1,0 +1,72 @@
+<script setup lang="ts">
+/** What the roll-over comes to, by school and in all. */
+import { computed } from 'vue';
+import type { Rehearsal } from '../../server/contract';
+import Figures from '@/kit/Figures.vue';
+import { useSession } from '@/stores/session';
+import { locale, t } from '@/words';
+
+const props = defineProps<{ lines: Rehearsal['lines'] }>();
+const session = useSession();
+const nameOf = (id: string | null) =>
+  session.me?.schools.find((school) => school.id === id)?.name ?? t('year.noSchool');
+const lines = computed(() =>
+  props.lines.filter(({ before, after }) => before.students + after.students + before.classes > 0),
+);
+type Line = (typeof lines.value)[number];
+type Count = (line: Line) => number;
+const total = (of: Count) => lines.value.reduce((sum, line) => sum + of(line), 0).toLocaleString(locale);
+const columns: [key: string, title: string, of: Count, after?: Count][] = [
+  ['students', t('common.students'), (l) => l.before.students, (l) => l.after.students],
+  ['up', t('year.movingUp'), (l) => l.up],
+  ['come', t('year.arriving'), (l) => l.come],
+  ['gone', t('year.continue'), (l) => l.gone],
+  ['again', t('year.repeating'), (l) => l.again],
+  ['leave', t('year.withdrawn'), (l) => l.leave],
+  ['new', t('year.newStudents'), (l) => l.ahead],
+  ['noClass', t('year.noClass'), (l) => l.unplaced],
+  ['classes', t('common.classes'), (l) => l.before.classes, (l) => l.after.classes],
+  ['seats', t('year.seats'), (l) => l.before.seats, (l) => l.after.seats],
+  ['collect', t('year.return'), (l) => l.collect],
+];
+</script>
+
+<template>
+  <div class="overflow-x-auto" tabindex="0" role="region" :aria-label="t('year.numbersBySchool')">
+    <Figures
+      class="wide w-full"
+      :rows="[...lines, null]"
+      :row-key="(line) => line?.schoolId ?? 'all'"
+      :row-class="(line) => ({ sum: !line })"
+      :columns="[
+        { key: 'school', title: t('year.school'), heading: true, cellClass: () => 'clip' },
+        ...columns.map(([key, title, was]) => ({
+          key,
+          title,
+          number: true,
+          cellClass: (line: Line | null) => ({ rust: line && key === 'noClass' && was(line) > 0 }),
+        })),
+      ]"
+    >
+      <template #school="{ row: line }">
+        <span v-if="line" :title="nameOf(line.schoolId)">{{ nameOf(line.schoolId) }}</span>
+        <template v-else>{{ t('year.all') }}</template>
+      </template>
+      <template v-for="[key, , was, after] in columns" :key="key" #[key]="{ row: line }">
+        <template v-if="after"
+          >{{ line ? was(line) : total(was) }} → <b>{{ line ? after(line) : total(after) }}</b></template
+        >
+        <template v-else>{{ line ? was(line) || '' : total(was) }}</template>
+      </template>
+    </Figures>
+  </div>
+</template>
+
+<style scoped>
+.wide :deep(th.clip) {
+  max-width: 180px;
+}
+.wide :deep(.sum > *) {
+  border-top: 1px solid var(--ink);
+}
+</style>
