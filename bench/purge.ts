@@ -1,4 +1,5 @@
 /** A purge of every tenth of 100,000 people, who left years ago, with a long trail about everybody; beside the bare deletes. */
+import { inEnglish } from '#core/messages/languages';
 import type { Config } from '#server/config';
 import type { Db } from '#server/db/connection';
 import { mint } from '#server/plans/mint';
@@ -31,7 +32,7 @@ export async function benchPurge(db: Db, config: Config): Promise<void> {
   const purged = await timed(() =>
     db.transaction((tx) => purge(db, config, mint(), tx, (step, done) => steps.add(`${step} ${done}`))),
   );
-  print(`${purged.result.sentence} ${steps.size} states of progress.`, [
+  print(`${inEnglish(purged.result.sentence)} ${steps.size} states of progress.`, [
     {
       what: 'purged, also from plans and notes',
       seconds: purged.seconds,
