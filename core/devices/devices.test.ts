@@ -260,6 +260,12 @@ describe('the scan loop', () => {
     expect(inEnglish(made[2]!.text)).toContain('who gets D2');
   });
 
+  it('says what somebody has already before a second device is given', () => {
+    const [asked, given] = run([{ ...wren, has: ['D7', 'D8'] }, shown(device('D1'))]);
+    expect(inEnglish(asked!.text)).toBe('Wren has D7 and D8 already. Scan a device only to give one more.');
+    expect([asked!.tone, given!.tone]).toEqual(['noted', 'taken']);
+  });
+
   it('takes back, and swaps a broken one for a spare in one plan', () => {
     const mine = device('D1');
     const made = run([
@@ -289,6 +295,47 @@ describe('the scan loop', () => {
     ]);
     expect(made.map(({ tone }) => tone)).toEqual(['noted', 'noted', 'counted', 'wrong', 'wrong', 'counted', 'wrong']);
     expect(inEnglish(made.at(-1)!.text)).toBe('Cart 1: 2 of 3 are there. Missing: D2');
+  });
+
+  it('tells what is out or in repair from what is missing', () => {
+    const inside = [
+      { id: 'id D1', tag: 'D1' },
+      { id: 'id D2', tag: 'D2', out: true },
+      { id: 'id D3', tag: 'D3', repair: true },
+      { id: 'id D4', tag: 'D4', out: true, repair: true },
+    ];
+    const cart: Scanned = { kind: 'cart', id: 'c', name: 'Cart 1', inside };
+    const [, , all, , none] = run([
+      ...[mode('count'), cart, cart],
+      ...[cart, { ...cart, inside: inside.filter(({ out, repair }) => out || repair) } as Scanned],
+    ]);
+    expect([all!.tone, inEnglish(all!.text)]).toEqual([
+      'wrong',
+      'Cart 1: 0 of 4 are there, 2 checked out, 1 broken or in repair. Missing: D1',
+    ]);
+    expect([none!.tone, inEnglish(none!.text)]).toEqual([
+      'counted',
+      'Cart 1: 0 of 3 are there, 2 checked out, 1 broken or in repair',
+    ]);
+  });
+
+  it('asks before an unfinished count of another cart is given up', () => {
+    const cart = (id: string): Scanned => ({ kind: 'cart', id, name: `Cart ${id}`, inside: [] });
+    const d1 = device('D1', { cartId: 'a' });
+    const made = run([
+      mode('count'),
+      cart('a'),
+      shown(d1),
+      cart('b'),
+      shown(device('D2', { cartId: 'a' })),
+      cart('b'),
+      cart('b'),
+    ]);
+    expect(made.map(({ tone }) => tone)).toEqual(['noted', 'noted', 'counted', 'wrong', 'counted', 'wrong', 'noted']);
+    expect(inEnglish(made[3]!.text)).toBe(
+      'The count of Cart a is unfinished. Scan Cart a to finish it, or Cart b again to leave it.',
+    );
+    expect(made.at(-1)!.state).toMatchObject({ cart: { id: 'b' }, counted: [] });
   });
 
   it('never changes anything when a scan is wrong, and gives nothing that is taken, broken or out of updates', () => {

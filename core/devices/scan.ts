@@ -23,15 +23,19 @@ export interface ScanState {
   cart: { id: string; name: string } | null;
   /** Ids of the devices that were counted in the cart. */
   counted: string[];
+  /** The cart that was scanned while the count of another one is unfinished: scanned again, its own count begins. */
+  asked?: string;
 }
 export const beginning: ScanState = { mode: 'give', person: null, broken: null, cart: null, counted: [] };
 
 export type Scanned =
   | { kind: 'mode'; mode: Mode }
-  | { kind: 'person'; id: string; label: string; here: boolean }
+  /** With the tags of what they have. */
+  | { kind: 'person'; id: string; label: string; here: boolean; has?: string[] }
   /** With who has it, and where it belongs. */
   | { kind: 'device'; device: Device; loan: Loan | null; holder: string | null; cart: string | null }
-  | { kind: 'cart'; id: string; name: string; inside: { id: string; tag: string }[] }
+  /** `out`: somebody has it; `repair`: it is broken or being repaired. */
+  | { kind: 'cart'; id: string; name: string; inside: { id: string; tag: string; out?: boolean; repair?: boolean }[] }
   | { kind: 'unknown'; text: string };
 
 /** `noted`: understood, more must come; `wrong`: nothing was changed. Each has a sound and a shape of its own. */
@@ -79,10 +83,13 @@ export function scan(state: ScanState, what: Scanned, tools: ScanTools): Scan {
     case 'give': {
       if (what.kind === 'cart') return wrong(say('devices.isACartScanA', { name: what.name }));
       if (what.kind === 'person') {
-        const { id, label } = what;
-        return what.here
-          ? answer('noted', say('devices.nowScanTheDevice', { label }), { ...state, person: { id, label } })
-          : wrong(say('devices.isNoLongerHere', { label }));
+        const { id, label, has = [] } = what;
+        if (!what.here) return wrong(say('devices.isNoLongerHere', { label }));
+        const text =
+          has.length > 0
+            ? say('devices.hasADeviceAlready', { label, tags: has })
+            : say('devices.nowScanTheDevice', { label });
+        return answer('noted', text, { ...state, person: { id, label } });
       }
       const { person } = state;
       if (!person)
@@ -142,25 +149,33 @@ export function scan(state: ScanState, what: Scanned, tools: ScanTools): Scan {
     case 'count': {
       if (what.kind === 'person') return wrong(say('devices.scanTheCartThenThe'));
       if (what.kind === 'cart') {
-        const same = state.cart?.id === what.id;
-        if (!same)
+        const { asked, ...now } = state;
+        if (state.cart && state.cart.id !== what.id && asked !== what.id)
+          return answer('wrong', say('devices.countIsUnfinished', { name: state.cart.name, other: what.name }), {
+            ...now,
+            asked: what.id,
+          });
+        if (state.cart?.id !== what.id)
           return answer('noted', say('devices.scanEachDeviceThenThe', { name: what.name }), {
-            ...state,
+            ...now,
             cart: { id: what.id, name: what.name },
             counted: [],
           });
-        const missing = what.inside.filter(({ id }) => !state.counted.includes(id));
-        const found = what.inside.length - missing.length;
+        const absent = what.inside.filter(({ id }) => !state.counted.includes(id));
+        const missing = absent.filter(({ out, repair }) => !out && !repair);
         const text = say('devices.cartChecked', {
-          ...{ name: what.name, found, count: what.inside.length },
+          ...{ name: what.name, found: what.inside.length - absent.length, count: what.inside.length },
+          out: absent.filter(({ out }) => out).length,
+          repair: absent.filter(({ out, repair }) => repair && !out).length,
           ...{ n: missing.length, missing: missing.map(({ tag }) => tag) },
         });
-        return answer(missing.length > 0 ? 'wrong' : 'counted', text, { ...state, cart: null, counted: [] });
+        return answer(missing.length > 0 ? 'wrong' : 'counted', text, { ...now, cart: null, counted: [] });
       }
       const { device, cart } = what;
       if (!state.cart) return wrong(say('devices.scanTheCartFirstThen', { tag: device.tag }));
       if (state.counted.includes(device.id)) return wrong(say('devices.wasAlreadyScanned', { tag: device.tag }));
-      const next = { ...state, counted: [...state.counted, device.id] };
+      const { asked: _, ...now } = state;
+      const next = { ...now, counted: [...state.counted, device.id] };
       if (device.cartId !== state.cart.id)
         return wrong(
           cart

@@ -103,10 +103,11 @@ export interface InventoryOrder {
 export interface ScanBatch {
   /** The place where it is scanned: an id that its browser made once. */
   station: string;
-  /** In the order in which they were scanned; `seq` counts up by one without gaps. */
-  scans: { seq: number; text: string }[];
-  /** Loans end on this day; null: they are their holders' own. */
-  due: string | null;
+  /**
+   * In the order in which they were scanned; `seq` counts up by one without gaps. A loan that a scan makes ends on its
+   * day `due`; null: the device is its holder's own.
+   */
+  scans: { seq: number; text: string; due: string | null }[];
 }
 export interface ScanAnswer {
   /** The last one that is booked. */

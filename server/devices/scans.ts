@@ -16,14 +16,14 @@ import { nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
 import { applyNow } from '../plans/now';
 import { mint } from '../plans/mint';
-import { joinedOne } from '../db/joined';
+import { joined, joinedOne } from '../db/joined';
 
 type SaidLine = ScanAnswer['said'][number];
 /** Answers that a station is given again when it asks again. */
 const kept = 400;
 
 export async function takeScans({ db, config }: Services, viewer: Viewer, batch: ScanBatch): Promise<ScanAnswer> {
-  const { station, scans, due } = batch;
+  const { station, scans } = batch;
   await db.models.scanStations.bulkCreate(
     [{ id: station, ownerId: viewer.personId, state: JSON.stringify(beginning), seq: 0, said: '[]', at: nowIso() }],
     { ignoreDuplicates: true },
@@ -37,7 +37,7 @@ export async function takeScans({ db, config }: Services, viewer: Viewer, batch:
   let state = JSON.parse(row.state) as ScanState;
   let { seq } = row;
   let said = JSON.parse(row.said) as SaidLine[];
-  for (const { seq: n, text } of scans) {
+  for (const { seq: n, text, due } of scans) {
     if (n <= seq) continue;
     if (n !== seq + 1) throw new Fault('conflict', say('devices.scanIsMissingArrivedSend', { seq: seq + 1, n }));
     const made = scan(state, await lookUp(db, viewer, text), { today: config.today(), mint, due });
@@ -82,13 +82,16 @@ async function lookUp(db: Db, viewer: Viewer, scanned: string): Promise<Scanned>
     within: [theirRows(viewer, 'atSchool', 'cart')],
   });
   if (cart) {
-    const inside = await db.models.device.findAll({
-      attributes: ['id', 'tag'],
+    const inside = await joined(db, 'device', {
+      fields: ['id', 'tag', 'condition'],
+      of: { loanId: 'openLoan.id' },
       where: { cartId: cart.id, condition: { [Op.notIn]: ['missing', 'retired'] } },
       order: ['slot', 'tag'],
-      raw: true,
     });
-    return { kind: 'cart', id: cart.id, name: cart.name, inside };
+    const found = inside.map(({ id, tag, condition, loanId }) => ({
+      ...{ id, tag, out: loanId !== null, repair: condition === 'broken' || condition === 'repair' },
+    }));
+    return { kind: 'cart', id: cart.id, name: cart.name, inside: found };
   }
   const within = [theirRows(viewer, 'people', 'person')];
   const token = text.match(/\/c[/#]([0-9A-Z]{26})$/)?.[1];
@@ -106,7 +109,12 @@ async function lookUp(db: Db, viewer: Viewer, scanned: string): Promise<Scanned>
         within,
       })));
   if (!found) return { kind: 'unknown', text };
-  return { kind: 'person', id: found.id, label: personLabel(found), here: found.status === 'active' };
+  const loans = await joined(db, 'loan', {
+    of: { tag: 'device.tag' },
+    where: { personId: found.id, ends: null },
+  });
+  const has = loans.map(({ tag }) => tag).sort();
+  return { kind: 'person', id: found.id, label: personLabel(found), here: found.status === 'active', has };
 }
 
 async function deviceFound(db: Db, device: Device): Promise<Scanned> {

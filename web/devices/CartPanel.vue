@@ -15,7 +15,7 @@ import { slotsOf, stateOf, stateWords } from './slots';
 
 const props = defineProps<{
   cart: CartRow;
-  run: (make: () => Promise<{ planId: string }>, said: string) => Promise<void>;
+  run: (make: () => Promise<{ planId: string }>, said: string) => Promise<unknown>;
 }>();
 
 const session = useSession();
@@ -36,11 +36,11 @@ async function book(): Promise<void> {
   const { classId, weekday, period } = booking;
   const { id: cartId, name } = props.cart;
   const begins = session.me!.today > session.me!.year.begins ? session.me!.today : session.me!.year.begins;
-  await props.run(
+  const made = await props.run(
     () => call('POST /api/bookings', { body: { cartId, classId: classId!, weekday, period, begins } }),
     t('devices.isBooked', { name }),
   );
-  isBooking.value = false;
+  if (made) isBooking.value = false;
 }
 </script>
 

@@ -8,6 +8,7 @@ import type { Carts } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
+import { useChange } from '@/kit/change';
 import { useAgain, useLoad } from '@/kit/load';
 import CartPanel from './CartPanel.vue';
 import NewCart from './NewCart.vue';
@@ -15,7 +16,6 @@ import { slotsOf, stateOf } from './slots';
 
 const session = useSession();
 const work = useWork();
-const reload = useAgain();
 const router = useRouter();
 const query = useLoad(t('devices.carts2'), 'GET /api/carts', () => ({
   query: { school: session.where.school ?? undefined },
@@ -34,15 +34,7 @@ watch(
 const chosen = computed(() => carts.value.find(({ id }) => id === chosenId.value) ?? null);
 const troubled = computed(() => new Set(troubles.value.map(({ cartId }) => cartId)));
 const nameOf = (id: string) => carts.value.find((cart) => cart.id === id)?.name ?? '';
-async function run(what: () => Promise<{ planId: string }>, said: string): Promise<void> {
-  try {
-    const { planId } = await what();
-    work.say(said, { label: t('common.undo'), run: () => work.undo(planId) });
-  } catch (error) {
-    work.wrong(error);
-  }
-  await reload();
-}
+const run = useChange(useAgain());
 const move = (trouble: Carts['troubles'][number], cartId: string) =>
   run(
     () => call('POST /api/bookings/:id/move', { id: trouble.bookingIds[0]!, body: { cartId } }),
@@ -50,8 +42,7 @@ const move = (trouble: Carts['troubles'][number], cartId: string) =>
   );
 const making = ref(false);
 async function add(make: () => Promise<{ planId: string }>, said: string): Promise<void> {
-  await run(make, said);
-  making.value = false;
+  if (await run(make, said)) making.value = false;
 }
 const empty = computed(() => carts.value.reduce((sum, cart) => sum + Math.max(0, cart.slots - cart.places.length), 0));
 /** Devices that nobody has go into free slots, one model in a cart, as a plan. */

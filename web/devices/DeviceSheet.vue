@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** One device, beside the list: its fields edited in place, given and taken back by hand, and everyone who had it. */
 import { t } from '@/words';
+import { useChange } from '@/kit/change';
 import NumberInput from '@/kit/NumberInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
@@ -9,14 +10,12 @@ import TextInput from '@/kit/TextInput.vue';
 import { computed, ref } from 'vue';
 import { call } from '@/api';
 import PersonPicker from '@/people/PersonPicker.vue';
-import { useWork } from '@/stores/work';
+import { dayWords } from '@/time';
 import { conditions } from '#core/entities/index';
 import { useAgain, useLoad } from '@/kit/load';
 
 const props = defineProps<{ id: string }>();
 const emit = defineEmits<{ close: [] }>();
-const work = useWork();
-const reload = useAgain();
 const sheet = useLoad(t('devices.theDevice'), 'GET /api/devices/:id', () => ({ id: props.id }));
 const device = computed(() => sheet.data.value?.device);
 const fields = [
@@ -33,15 +32,7 @@ const carts = useLoad(t('devices.carts2'), 'GET /api/carts', () => ({ query: { s
   enabled: () => device.value !== undefined,
 });
 
-async function run(what: () => Promise<{ planId: string }>, said: string): Promise<void> {
-  try {
-    const { planId } = await what();
-    work.say(said, { label: t('common.undo'), run: () => work.undo(planId) });
-  } catch (error) {
-    work.wrong(error);
-  }
-  await reload();
-}
+const run = useChange(useAgain());
 async function edit(field: Field, text: string): Promise<void> {
   const before = device.value![field];
   const typed = text || null;
@@ -92,7 +83,7 @@ const back = () =>
           v-if="device.due"
           :class="device.late ? 'rust' : 'quiet'"
         >
-          {{ t('devices.dueBack', { due: device.due }) }}</span
+          {{ t('devices.dueBack', { due: dayWords(device.due) }) }}</span
         >
       </p>
       <p v-else class="quiet">{{ t('devices.noHolder') }}</p>

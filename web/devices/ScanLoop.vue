@@ -131,12 +131,7 @@ const words: Record<Tone, string> = {
         >
       </p>
       <p v-if="status.lost" class="c-dusk">
-        {{
-          t('devices.theServerDoesNotAnswer', {
-            waiting: status.waiting,
-            are: status.waiting === 1 ? t('devices.scanIs') : t('devices.scansAre'),
-          })
-        }}
+        {{ t('devices.theServerDoesNotAnswer', { n: status.waiting }) }}
       </p>
       <p v-else-if="status.failure" class="rust">{{ status.failure }}</p>
     </section>

@@ -136,14 +136,13 @@ onShown(() => box.value?.focus());
       <p class="grow">
         <b>{{ t('devices.newUpdated', { fresh: shown.fresh, changed: shown.changed }) }}</b>
         {{ t('devices.unchanged', { same: shown.same })
-        }}<span v-if="shown.problemCount" class="rust"
-          >{{ `; ${shown.problemCount}` }}
-          {{ shown.problemCount === 1 ? t('devices.problem') : t('devices.problems') }}</span
-        >
+        }}<span v-if="shown.problemCount" class="rust">{{
+          `; ${t('devices.countProblems', { n: shown.problemCount })}`
+        }}</span>
       </p>
       <Button type="primary" :disabled="changes === 0" @click="plan"
         ><span
-          >{{ t('devices.plan', { changes, changes2: changes === 1 ? t('devices.change') : t('devices.changes') }) }}
+          >{{ t('devices.plan', { changes: t('common.countChanges', { n: changes }) }) }}
           <kbd>{{ t('devices.ctrlEnter') }}</kbd></span
         ></Button
       >

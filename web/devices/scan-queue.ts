@@ -7,13 +7,19 @@ import { ulid } from 'ulid';
 import { reactive, ref } from 'vue';
 import type { ScanAnswer } from '../../server/contract';
 import { call, CallError } from '@/api';
-import type { Mode, Tone } from '#core/devices/index';
+import { type Mode, modeTexts, type Tone } from '#core/devices/index';
 
+/** `due`: until when a device is lent by it, as it was set when it was scanned. */
+interface Waiting {
+  seq: number;
+  text: string;
+  due: string | null;
+}
 interface Kept {
   station: string;
   /** Of the next scan. */
   next: number;
-  waiting: { seq: number; text: string }[];
+  waiting: Waiting[];
 }
 export interface Line {
   seq: number;
@@ -36,20 +42,28 @@ export function useScanQueue(owner: string, due: () => string | null, onSaid: (t
   let refused = 0;
   // Scans that come before what was kept is read wait for it.
   const ready = get<Kept>(key).then(async (found) => {
-    if (found) kept = found;
+    // Kept before scans had a day of their own.
+    if (found) kept = { ...found, waiting: found.waiting.map((one) => ({ ...one, due: one.due ?? null })) };
     else await set(key, kept);
     lines.value = kept.waiting.map((one) => ({ ...one, said: null })).reverse();
     status.waiting = kept.waiting.length;
     void send();
   });
+  /** What the server said last; what is chosen counts at once, also while it is away. */
+  let told: Mode = 'give';
+  const showMode = () => {
+    const chosen = kept.waiting.flatMap(({ text }) => modeTexts[text.toUpperCase()] ?? []).at(-1);
+    status.mode = chosen ?? told;
+  };
   const save = () => set(key, JSON.parse(JSON.stringify(kept)) as Kept);
 
   async function add(text: string): Promise<void> {
     await ready;
-    const one = { seq: kept.next++, text };
+    const one = { seq: kept.next++, text, due: due() };
     kept.waiting.push(one);
     lines.value = [{ ...one, said: null }, ...lines.value].slice(0, 400);
     status.waiting = kept.waiting.length;
+    showMode();
     await save();
     void send();
   }
@@ -59,7 +73,8 @@ export function useScanQueue(owner: string, due: () => string | null, onSaid: (t
     lines.value = lines.value.map((line) => (answers.has(line.seq) ? { ...line, said: answers.get(line.seq)! } : line));
     kept.waiting = kept.waiting.filter((one) => one.seq > seq);
     status.waiting = kept.waiting.length;
-    status.mode = mode;
+    told = mode;
+    showMode();
     const last = said.at(-1);
     if (last) onSaid(last.tone);
   }
@@ -69,7 +84,7 @@ export function useScanQueue(owner: string, due: () => string | null, onSaid: (t
     sending = true;
     while (kept.waiting.length > 0 && !closed) {
       try {
-        const body = { station: kept.station, scans: kept.waiting.slice(0, batch), due: due() };
+        const body = { station: kept.station, scans: kept.waiting.slice(0, batch) };
         booked(await call('POST /api/scans', { body }));
         status.lost = false;
         status.failure = '';
@@ -86,7 +101,7 @@ export function useScanQueue(owner: string, due: () => string | null, onSaid: (t
           kept = {
             station: ulid(),
             next: kept.waiting.length + 1,
-            waiting: kept.waiting.map(({ text }, i) => ({ seq: i + 1, text })),
+            waiting: kept.waiting.map((one, i) => ({ ...one, seq: i + 1 })),
           };
           await save();
         }

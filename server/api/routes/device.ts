@@ -155,8 +155,9 @@ export const deviceRoutes: Pick<
   'POST /api/scans': {
     body: z.object({
       station: id,
-      scans: z.array(z.object({ seq: z.number().int().min(1), text: z.string().max(300) })).max(500),
-      due: day.nullable(),
+      scans: z
+        .array(z.object({ seq: z.number().int().min(1), text: z.string().max(300), due: day.nullable() }))
+        .max(500),
     }),
     handle: ({ viewer, body, ...services }) => takeScans(services, viewer, body),
   },
