@@ -107,7 +107,6 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
             feed: schoolOf(feed),
             complete: feed.settings.complete ? t('intake.completeList') : '',
             files: feed.files,
-            files2: feed.files === 1 ? t('intake.file') : t('intake.files'),
             lastRunAt: feed.lastRunAt ? ` ${t('intake.checked', { lastRunAt: when(feed.lastRunAt) })}` : '',
             nextRunAt: !feed.active
               ? ` ${t('intake.paused')}`

@@ -4,21 +4,14 @@
  * happen, recounted with every change.
  */
 import { t } from '@/words';
-import Choice from '@/kit/Choice.vue';
-import Suggest from '@/kit/Suggest.vue';
-import { useLoad } from '@/kit/load';
-import { Button, Checkbox, SelectOption } from 'ant-design-vue';
+import { Button } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { call } from '@/api';
-import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { useCarryOut } from '@/frame/keys';
 import type { Choice as Answer } from '#core/intake/index';
-import { fold } from '#core/names/index';
-import { gradeLabel, grades } from '#core/tabular/values';
-import type { Draft } from '../../server/contract';
-import ClassPicks from './ClassPicks.vue';
+import AboutFile from './AboutFile.vue';
 import { useDraft } from './draft';
 import GridTools from './GridTools.vue';
 import IntakeGrid from './IntakeGrid.vue';
@@ -28,7 +21,6 @@ import { type Only, problemRows } from './rows';
 
 const route = useRoute();
 const router = useRouter();
-const session = useSession();
 const work = useWork();
 const id = String(route.params.id);
 const file = useDraft(id);
@@ -44,29 +36,6 @@ const grid = ref<InstanceType<typeof IntakeGrid> | null>(null);
 const tools = ref<InstanceType<typeof GridTools> | null>(null);
 const outcome = ref<InstanceType<typeof OutcomeSheet> | null>(null);
 const columns = computed(() => reading.value?.columns ?? []);
-const titles = computed(() =>
-  (data.value?.titles ?? [])
-    .map((cells) => cells.filter(Boolean).join(' '))
-    .filter(Boolean)
-    .join(' / '),
-);
-
-const has = (field: string) => columns.value.some((column) => column.field === field);
-/** What is said of all rows, for which the file has no column. */
-const ofAllRows = (some: NonNullable<Draft['whole']>) =>
-  change((d) => {
-    d.whole = { ...d.whole, ...some };
-  });
-const names = useLoad(t('intake.classes'), 'GET /api/classes/names', () => ({
-  query: { school: draft.value?.schoolId ?? undefined },
-}));
-const homeroomsLike = computed(() => {
-  const typed = fold(draft.value?.whole?.className ?? '');
-  return (names.data.value ?? [])
-    .filter(({ subject, name }) => !subject && fold(name).startsWith(typed))
-    .map(({ name }) => ({ value: name }));
-});
-
 /** All repairs of one kind at once. */
 async function takeAll(code: string): Promise<void> {
   const rows = await problemRows(id);
@@ -147,75 +116,7 @@ async function setAside(): Promise<void> {
             }}</RouterLink>
           </p>
           <div class="about row flex-wrap py-6px px-16px ruled-b text-13px whitespace-nowrap">
-            <span>{{ data.bundle ? t('intake.thisFileIsAboutThe') : t('intake.thisFileIsAbout') }}</span>
-            <Choice
-              v-if="!data.bundle"
-              :aria-label="t('intake.schoolOfThisFile')"
-              :value="draft.schoolId ?? ''"
-              @update:value="
-                (schoolId) =>
-                  change((d) => {
-                    d.schoolId = schoolId || null;
-                    if (!d.schoolId) d.complete = false;
-                  })
-              "
-            >
-              <SelectOption value="">
-                {{
-                  columns.some((c) => c.field === 'schoolName')
-                    ? t('intake.theSchoolsInItsColumn')
-                    : t('intake.noSchoolYet')
-                }}
-              </SelectOption>
-              <SelectOption v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
-            </Choice>
-            <template v-if="!data.bundle">
-              <label v-if="!has('className')"
-                >{{ t('intake.classOfAllRows') }}
-                <Suggest
-                  class="whole"
-                  :value="draft.whole?.className ?? ''"
-                  :options="homeroomsLike"
-                  :placeholder="t('common.none')"
-                  :aria-label="t('intake.classOfAllRows')"
-                  @update:value="(className) => ofAllRows({ className: className || undefined })"
-              /></label>
-              <label v-if="!has('grade')"
-                >{{ t('intake.gradeOfAllRows') }}
-                <Choice
-                  :value="draft.whole?.grade ?? ''"
-                  :aria-label="t('intake.gradeOfAllRows')"
-                  @update:value="(grade) => ofAllRows({ grade: grade || undefined })"
-                >
-                  <SelectOption value="">{{ t('common.none') }}</SelectOption>
-                  <SelectOption v-for="g in grades" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
-                </Choice></label
-              >
-            </template>
-            <Checkbox
-              :checked="draft.complete"
-              :disabled="!draft.schoolId && !data.bundle"
-              @change="
-                change((d) => {
-                  d.complete = !d.complete;
-                })
-              "
-              >{{ t('intake.completeListForTheSchool', { s: data.bundle ? 's' : '' }) }}</Checkbox
-            >
-            <ClassPicks
-              v-if="data.bundle"
-              :classes="data.bundle.classes"
-              :chosen="draft.classes ?? null"
-              @choose="
-                change((d) => {
-                  if ($event) d.classes = $event;
-                  else delete d.classes;
-                })
-              "
-            />
-            <span v-if="titles" class="quiet clip max-w-300px" :title="titles">{{
-              t('intake.aboveTheHeadings', { titles })
-            }}</span>
+            <AboutFile :data="data" :draft="draft" :columns="columns" @change="change" />
             <span class="grow" />
             <GridTools
               v-if="!data.bundle"

@@ -134,10 +134,7 @@ const words: Record<ListProblem, string> & Record<string, string> = {
       <p v-for="text in data.changedReading" :key="text">{{ text }}</p>
     </div>
     <Button v-if="o && o.pairs > 0" size="small" class="pairs pt-4px pb-4px" @click="$emit('pairs')">
-      <span
-        ><b>{{ o.pairs }}</b>
-        {{ t('intake.matchesToReview', { rows: o.pairs === 1 ? t('intake.row') : t('intake.rows') }) }}
-      </span></Button
+      <b>{{ t('intake.matchesToReview', { n: o.pairs }) }}</b></Button
     >
     <AskList v-if="o && o.asks.length > 0" :asks="o.asks" @answer="(...args) => $emit('answer', ...args)" />
     <div
@@ -165,12 +162,7 @@ const words: Record<ListProblem, string> & Record<string, string> = {
             ><b class="inline-block min-w-24px text-right">{{ p.count.toLocaleString(locale) }}</b>
             {{ words[p.code] ?? p.code }}</span
           ><Button v-if="p.repairs > 0" size="small" @click="$emit('takeAll', p.code)">
-            {{
-              t('intake.fix2', {
-                repairs: p.repairs,
-                repairs2: p.repairs === 1 ? t('intake.fix') : t('intake.fixes'),
-              })
-            }}
+            {{ t('intake.fix2', { n: p.repairs }) }}
           </Button>
         </li>
       </ul>

@@ -1,8 +1,9 @@
 /** What is done to the cells of a file as one does in a spreadsheet; all of it stands in the draft. */
 import type { Ref } from 'vue';
-import { cellsToText, type Range, spread, textToCells } from '#core/tabular/cells';
+import { cellsToText, type Range, replaceIn, spread, textToCells } from '#core/tabular/cells';
+import type { Field } from '#core/tabular/fields';
 import type { Column } from '#core/tabular/index';
-import type { Draft, IntakeRow } from '../../server/contract';
+import type { Draft, IntakeCell, IntakeRow } from '../../server/contract';
 
 /** Of so many rows at most a range is copied or changed; a whole column is filled by one value. */
 export const mostRows = 5000;
@@ -90,5 +91,21 @@ export function useEdits({ draft, change, total, columns, between }: Sheet) {
       const lines = d[list] ?? [];
       d[list] = lines.includes(line) ? lines.filter((other) => other !== line) : [...lines, line];
     });
-  return { shown, former, put, copied, paste, clear, fillDown, fillColumn, toggle };
+  /** What a column is. A field stands once: the column that had it gives it up. */
+  const setField = (index: number, field: Field) =>
+    change((d) => {
+      const told = { ...d.hints.columns };
+      if (field !== 'skip')
+        for (const column of columns.value)
+          if (column.index !== index && column.field === field) told[column.index] = 'skip';
+      told[index] = field;
+      d.hints.columns = told;
+    });
+  /** A text by another one in cells that were found. */
+  async function replace(cells: readonly IntakeCell[], find: string, by: string): Promise<void> {
+    const rows = new Map<number, IntakeRow>();
+    for (const { index, line } of cells) if (!rows.has(line)) rows.set(line, (await between(index, index))[0]!);
+    put(cells.map(({ line, column, text }) => ({ row: rows.get(line)!, column, text: replaceIn(text, find, by) })));
+  }
+  return { shown, former, put, copied, paste, clear, fillDown, fillColumn, toggle, setField, replace };
 }
