@@ -28,6 +28,7 @@ export default defineConfig({
           name: 'web',
           include: ['web/**/*.test.ts'],
           environment: 'jsdom',
+          setupFiles: ['./web/testing.ts'],
           ...patient,
           sequence: { groupOrder: 1 },
         },

@@ -4,7 +4,7 @@ import type { MessageKey } from '#core/messages/index';
 import { call } from './api';
 import { forgetLists, rememberLists } from './frame/last';
 import { useSession } from './stores/session';
-import { speak } from './words';
+import { restOfWords, speak } from './words';
 
 export interface Place {
   name: MessageKey;
@@ -25,23 +25,25 @@ export const places: (Place & { key: number })[] = [
 ];
 
 const coordinators = { coordinators: true };
+/** Before anybody is signed in; `first`: it says what the first load has, and nothing else. */
+const open = { open: true, first: true };
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: '/sign-in', component: () => import('./sign/SignIn.vue'), meta: { open: true } },
-    { path: '/d/:school', component: () => import('./sign/SignIn.vue'), meta: { open: true } },
-    { path: '/i', component: () => import('./sign/Invited.vue'), meta: { open: true } },
-    { path: '/password', component: () => import('./sign/Password.vue'), meta: { open: true } },
+    { path: '/sign-in', component: () => import('./sign/SignIn.vue'), meta: open },
+    { path: '/d/:school', component: () => import('./sign/SignIn.vue'), meta: open },
+    { path: '/i', component: () => import('./sign/Invited.vue'), meta: open },
+    { path: '/password', component: () => import('./sign/Password.vue'), meta: open },
     { path: '/wall/:door', component: () => import('./district/Wall.vue'), meta: { open: true } },
-    { path: '/first-run', component: () => import('./sign/FirstRun.vue'), meta: { open: true } },
+    { path: '/first-run', component: () => import('./sign/FirstRun.vue'), meta: open },
     // Cards printed earlier have their code in the path.
-    { path: '/c/:code?', component: () => import('./sign/CardSignIn.vue'), meta: { open: true } },
+    { path: '/c/:code?', component: () => import('./sign/CardSignIn.vue'), meta: open },
     // A page with all parts of the kit, for development.
     ...(import.meta.env.DEV ? [{ path: '/kit', component: () => import('./kit/Kit.vue'), meta: { open: true } }] : []),
-    { path: '/join', component: () => import('./student/Join.vue'), meta: { open: true } },
-    { path: '/j/:code', component: () => import('./student/Join.vue'), meta: { open: true } },
+    { path: '/join', component: () => import('./student/Join.vue'), meta: open },
+    { path: '/j/:code', component: () => import('./student/Join.vue'), meta: open },
     { path: '/board/:id', component: () => import('./joining/Board.vue') },
-    { path: '/mine', component: () => import('./student/Mine.vue'), meta: { student: true } },
+    { path: '/mine', component: () => import('./student/Mine.vue'), meta: { student: true, first: true } },
     {
       path: '/',
       component: () => import('./frame/Frame.vue'),
@@ -123,15 +125,22 @@ export const router = createRouter({
 
 rememberLists(router);
 router.beforeEach(async (to) => {
-  if (to.meta.open) return true;
+  const opened = async () => {
+    if (!to.meta.first) await restOfWords();
+    return true;
+  };
+  if (to.meta.open) return opened();
   const session = useSession();
   const me = session.me ?? (await session.load());
   if (!me) return (await call('GET /api/setup')).needed ? '/first-run' : '/sign-in';
   if (speak(me.preferences.language, to.fullPath)) return false;
   if (session.may('own.page')) return to.meta.student ? true : '/mine';
   if (me.mustAddFactor && to.path !== '/profile') return '/profile';
-  return to.meta.student ? '/' : true;
+  return to.meta.student ? '/' : opened();
 });
+
+// What comes after the first page is fetched while somebody reads it.
+router.afterEach(() => void setTimeout(() => void restOfWords().catch(() => undefined), 2000));
 
 window.addEventListener('signed-out', () => {
   useSession().me = null;

@@ -4,7 +4,8 @@
  */
 import { createI18n } from 'vue-i18n';
 import { IntlMessageFormat } from 'intl-messageformat';
-import { en, type MessageKey, type MessageParams } from '#core/messages/index';
+import { first as english } from '#core/messages/en/first';
+import type { MessageKey, MessageParams, Messages } from '#core/messages/index';
 import { pseudo } from '#core/messages/pseudo';
 import { readSpoken, spoken as spokenBy } from '#core/messages/say';
 import { speechIn } from '#core/messages/speech';
@@ -21,11 +22,13 @@ export const language: Shown = known(wanted) ? wanted : languageFor(navigator.la
 export const locale: UiLanguage = language === 'pseudo' ? 'en-US' : language;
 document.documentElement.lang = locale;
 
-const messages = locale === 'es-US' ? (await import('#core/messages/es/index')).es : en;
+type Rooms = Record<string, Record<string, string>>;
+const isSpanish = locale === 'es-US';
+const messages: Rooms = { ...(isSpanish ? (await import('#core/messages/es/first')).first : english) };
 const i18n = createI18n({
   legacy: false,
   locale,
-  messages: { [locale]: messages } as Record<string, Record<string, Record<string, string>>>,
+  messages: { [locale]: messages } as Record<string, Rooms>,
   messageCompiler: (message) => {
     const text = String(message);
     const format = new IntlMessageFormat(language === 'pseudo' ? pseudo(text) : text, locale, undefined, {
@@ -35,11 +38,24 @@ const i18n = createI18n({
   },
 });
 
+let rest: Promise<void> | null = null;
+async function loadRest(): Promise<void> {
+  const more = isSpanish ? await import('#core/messages/es/rest') : await import('#core/messages/en/rest');
+  Object.assign(messages, more.rest);
+  i18n.global.mergeLocaleMessage(locale, more.rest);
+}
+/** What all pages but the first ones say. A page waits for it before its own modules are read, since they have texts. */
+export const restOfWords = (): Promise<void> =>
+  (rest ??= loadRest().catch((error: unknown) => {
+    rest = null;
+    throw error;
+  }));
+
 /** What is not known says nothing. */
 const said = (params: MessageParams): MessageParams =>
   Object.fromEntries(Object.entries(params).map(([name, value]) => [name, value ?? '']));
 export const t = (key: MessageKey, params: MessageParams = {}): string => i18n.global.t(key, said(params));
-const speech = speechIn(locale, messages, language === 'pseudo' ? pseudo : undefined);
+const speech = speechIn(locale, messages as Messages, language === 'pseudo' ? pseudo : undefined);
 /** What the server, or code that it shares, says by a key. */
 export const spoken = (text: string): string => spokenBy(text, speech);
 /** An answer of the server, with all that it says by keys. */

@@ -9,14 +9,18 @@ import { call } from '@/api';
 const password = ref('');
 const failure = ref('');
 const busy = ref(false);
-watch(asked, async (now) => {
-  password.value = '';
-  failure.value = '';
-  if (!now) return;
-  await nextTick();
-  // The dialog takes the focus for itself when it opens.
-  setTimeout(() => document.getElementById('confirm-password')?.focus(), 50);
-});
+watch(
+  asked,
+  async (now) => {
+    password.value = '';
+    failure.value = '';
+    if (!now) return;
+    await nextTick();
+    // The dialog takes the focus for itself when it opens.
+    setTimeout(() => document.getElementById('confirm-password')?.focus(), 50);
+  },
+  { immediate: true },
+);
 async function go(): Promise<void> {
   if (busy.value || !password.value) return;
   busy.value = true;
