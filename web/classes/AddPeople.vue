@@ -8,6 +8,7 @@ import type { ClassRow } from '../../server/contract';
 import { useRouter } from 'vue-router';
 import { call, upload } from '@/api';
 import { type Grade, gradeLabel } from '#core/tabular/values';
+import { useChange } from '@/kit/change';
 import Suggest from '@/kit/Suggest.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
@@ -56,15 +57,14 @@ async function paste(event: ClipboardEvent): Promise<void> {
     work.wrong(error);
   }
 }
+const change = useChange(() => emit('changed'));
 async function add(personId: string): Promise<void> {
   typed.value = '';
-  try {
-    const { planId, sentence } = await call('POST /api/classes/:id/people', { id: props.one.id, body: { personId } });
-    work.say(sentence, { label: t('common.undo'), run: () => void work.undo(planId).then(() => emit('changed')) });
-    emit('changed');
-  } catch (error) {
-    work.wrong(error);
-  }
+  const { id } = props.one;
+  await change(
+    () => call('POST /api/classes/:id/people', { id, body: { personId } }),
+    ({ sentence }) => sentence,
+  );
   focus();
 }
 const requesting = ref(false);

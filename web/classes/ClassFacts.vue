@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What is on record of one class, corrected in place; each correction is a plan of one change. */
 import { t } from '@/words';
+import { useChange } from '@/kit/change';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -36,20 +37,15 @@ async function save(): Promise<void> {
   edit.value = null;
   await set(field, after || null);
 }
+const change = useChange(() => emit('changed'));
 async function set(field: Field | 'color' | 'discuss' | 'invite', after: string | null): Promise<void> {
   const { one } = props;
   if (after === one[field]) return;
-  try {
-    const body = { field, before: one[field], after };
-    const { planId } = await call('POST /api/classes/:id/edit', { id: one.id, body });
-    work.say(t('classes.saved', { name: one.name, field }), {
-      label: t('common.undo'),
-      run: () => void work.undo(planId).then(() => emit('changed')),
-    });
-    emit('changed');
-  } catch (error) {
-    work.wrong(error);
-  }
+  const body = { field, before: one[field], after };
+  await change(
+    () => call('POST /api/classes/:id/edit', { id: one.id, body }),
+    t('classes.saved', { name: one.name, field }),
+  );
 }
 const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
 const colors: Record<(typeof classColors)[number], string> = {

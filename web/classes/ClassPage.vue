@@ -9,13 +9,13 @@ import { gradeLabel } from '#core/tabular/values';
 import { givenShown } from '#core/entities/index';
 import { useCarryOut } from '@/frame/keys';
 import ClassCodes from '@/joining/ClassCodes.vue';
+import { useChange } from '@/kit/change';
 import More from '@/kit/More.vue';
 import Page from '@/kit/Page.vue';
 import Part from '@/kit/Part.vue';
 import { useAgain, useLoad } from '@/kit/load';
 import Roster from '@/people/Roster.vue';
 import { useSession } from '@/stores/session';
-import { useWork } from '@/stores/work';
 import AddPeople from './AddPeople.vue';
 import ClassFacts from './ClassFacts.vue';
 import ClassGroups from './ClassGroups.vue';
@@ -26,7 +26,6 @@ import { useClassActions } from './actions';
 
 const route = useRoute();
 const session = useSession();
-const work = useWork();
 const reload = useAgain();
 const id = String(route.params.id);
 const page = useLoad(t('classes.thisClass'), 'GET /api/classes/:id', { id });
@@ -39,15 +38,12 @@ const sheet = ref<{ focus: () => void } | null>(null);
 const back = () => sheet.value?.focus();
 const changed = () => reload('GET /api/classes/:id', 'GET /api/people', 'GET /api/classes', 'GET /api/today/classes');
 
-async function remove(personId: string): Promise<void> {
-  try {
-    const { planId, sentence } = await call('POST /api/classes/:id/people/remove', { id, body: { personId } });
-    work.say(sentence, { label: t('common.undo'), run: () => void work.undo(planId).then(changed) });
-    await changed();
-  } catch (error) {
-    work.wrong(error);
-  }
-}
+const change = useChange(changed);
+const remove = (personId: string) =>
+  change(
+    () => call('POST /api/classes/:id/people/remove', { id, body: { personId } }),
+    ({ sentence }) => sentence,
+  );
 useCarryOut(() => (adding.value = true));
 
 const more = computed(() => [

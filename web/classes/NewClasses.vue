@@ -1,11 +1,13 @@
 <script setup lang="ts">
 /** Classes made by hand: several names in one line, each shown as it would be; what clashes says with whom. */
 import { spoken, t } from '@/words';
+import { useChange } from '@/kit/change';
 import Choice from '@/kit/Choice.vue';
 import { refDebounced } from '@vueuse/core';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
 import NumberInput from '@/kit/NumberInput.vue';
 import TextInput from '@/kit/TextInput.vue';
+import { useUnsaved } from '@/kit/unsaved';
 import { computed, reactive, ref, watch } from 'vue';
 import type { ClassesOrder } from '../../server/contract';
 import { classPatternError, namesByPattern, usualPattern } from '#core/classes/make';
@@ -35,6 +37,7 @@ const form = reactive<ClassesOrder>({
   template: null,
   people: false,
 });
+useUnsaved(() => form.names.trim() !== '');
 const models = useLoad(t('classes.templates'), 'GET /api/templates');
 /** Names made by the school's pattern, for so many sections of some grades. */
 const byPattern = ref<{ pattern: string; from: string; to: string; sections: number } | null>(null);
@@ -79,19 +82,18 @@ const preview = useLoad(t('classes.thePreview'), 'POST /api/classes/preview', ()
 });
 const shown = computed(() => (form.names.trim() === '' || !form.schoolId ? null : (preview.data.value ?? null)));
 const busy = ref(false);
+const change = useChange(() => emit('made'));
 async function make(): Promise<void> {
   if (busy.value || !shown.value?.changes) return;
   busy.value = true;
-  try {
-    const { planId, sentence } = await call('POST /api/classes', { body: { ...form } });
-    work.say(sentence, { label: t('common.undo'), run: () => work.undo(planId) });
-    emit('made');
-    emit('close');
-  } catch (error) {
-    work.wrong(error);
-  } finally {
-    busy.value = false;
-  }
+  const made = await change(
+    () => call('POST /api/classes', { body: { ...form } }),
+    ({ sentence }) => sentence,
+  );
+  busy.value = false;
+  if (!made) return;
+  form.names = '';
+  emit('close');
 }
 async function askToTeach(classId: string, name: string): Promise<void> {
   try {

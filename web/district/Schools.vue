@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Schools, one a line, each cell edited in place; the last line sets up another one. */
 import { locale, t } from '@/words';
+import { useChange } from '@/kit/change';
 import Figures from '@/kit/Figures.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
@@ -10,7 +11,6 @@ import { RouterLink } from 'vue-router';
 import type { DistrictState, Way } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
-import { useWork } from '@/stores/work';
 import { gradeLabel, grades } from '#core/tabular/values';
 
 type School = DistrictState['schools'][number];
@@ -18,7 +18,6 @@ type Field = 'name' | 'code' | 'kind' | 'lowGrade' | 'highGrade' | 'door' | 'way
 const props = defineProps<{ state: DistrictState }>();
 const emit = defineEmits<{ changed: [] }>();
 const session = useSession();
-const work = useWork();
 const taught = grades.slice(2);
 const kinds = {
   primary: t('district.primary'),
@@ -34,20 +33,17 @@ const allWays: [Way, string][] = [
   ...(props.state.signOn ? ([['sign-on', t('district.districtSignOn')]] as [Way, string][]) : []),
 ];
 
+const change = useChange(async () => {
+  await session.load();
+  emit('changed');
+});
 async function set(school: School, field: Field, after: string | null): Promise<void> {
   const before = school[field];
   if (after === before) return;
-  try {
-    const { planId } = await call('POST /api/schools/:id/edit', { id: school.id, body: { field, before, after } });
-    work.say(t('district.isChanged', { name: school.name }), {
-      label: t('common.undo'),
-      run: () => void work.undo(planId).then(() => emit('changed')),
-    });
-  } catch (error) {
-    work.wrong(error);
-  }
-  await session.load();
-  emit('changed');
+  await change(
+    () => call('POST /api/schools/:id/edit', { id: school.id, body: { field, before, after } }),
+    t('district.isChanged', { name: school.name }),
+  );
 }
 const offers = (school: School, way: Way) => school.ways === null || school.ways.split(',').includes(way);
 function toggle(school: School, way: Way): void {
@@ -57,19 +53,10 @@ function toggle(school: School, way: Way): void {
 const fresh = ref(false);
 const form = reactive({ name: '', code: '', kind: 'primary', lowGrade: 'KG', highGrade: '05', door: '' });
 async function make(): Promise<void> {
-  try {
-    const { planId } = await call('POST /api/schools', { body: { ...form, door: form.door || null } });
-    work.say(t('district.isSetUp', { name: form.name }), {
-      label: t('common.undo'),
-      run: () => void work.undo(planId).then(() => emit('changed')),
-    });
-    Object.assign(form, { name: '', code: '', door: '' });
-    fresh.value = false;
-    await session.load();
-    emit('changed');
-  } catch (error) {
-    work.wrong(error);
-  }
+  const body = { ...form, door: form.door || null };
+  if (!(await change(() => call('POST /api/schools', { body }), t('district.isSetUp', { name: form.name })))) return;
+  Object.assign(form, { name: '', code: '', door: '' });
+  fresh.value = false;
 }
 </script>
 

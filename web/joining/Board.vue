@@ -34,7 +34,7 @@ const address = computed(() => one.value?.url.replace(/^https?:\/\//, '').replac
       <a :href="`/api/posters/${one.id}`" target="_blank">{{ t('joining.posterToPrint') }}</a>
     </p>
     <p class="count mt-1em">
-      <b>{{ one.uses }}</b> {{ t('joining.in', { are: one.uses === 1 ? t('joining.is') : t('joining.are') }) }}
+      <b>{{ t('joining.in', { n: one.uses }) }}</b>
       <span v-if="one.state !== 'open'" class="rust">{{ t('joining.theCodeIs', { state: one.state }) }}</span>
     </p>
   </Poster>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Who asks to be let in: what they say of themselves, and under it those on record who could be meant, field under field. */
 import { t } from '@/words';
+import { useChange } from '@/kit/change';
 import Page from '@/kit/Page.vue';
 import Figures from '@/kit/Figures.vue';
 import { Button } from 'ant-design-vue';
@@ -20,6 +21,7 @@ const at = ref(0);
 watch(rows, () => (at.value = Math.min(at.value, Math.max(0, rows.value.length - 1))));
 const refusing = ref<{ id: string; why: string } | null>(null);
 const busy = ref(false);
+const change = useChange(() => list.refetch());
 
 async function settle(
   id: string,
@@ -27,16 +29,12 @@ async function settle(
 ): Promise<void> {
   if (busy.value) return;
   busy.value = true;
-  try {
-    const { planId, sentence } = await call('POST /api/requests/:id/settle', { id, body });
-    refusing.value = null;
-    work.say(sentence, planId ? { label: t('common.undo'), run: () => work.undo(planId) } : undefined);
-    await list.refetch();
-  } catch (error) {
-    work.wrong(error);
-  } finally {
-    busy.value = false;
-  }
+  const made = await change(
+    () => call('POST /api/requests/:id/settle', { id, body }),
+    ({ sentence }) => sentence,
+  );
+  if (made) refusing.value = null;
+  busy.value = false;
 }
 async function askTransfer(id: string): Promise<void> {
   try {

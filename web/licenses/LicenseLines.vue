@@ -2,6 +2,7 @@
 /** The licenses of a product, edited in place: each change is a plan of its own, with Undo. */
 import { dayWords } from '@/time';
 import { t } from '@/words';
+import { useChange } from '@/kit/change';
 import Figures from '@/kit/Figures.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
@@ -12,14 +13,12 @@ import { ref } from 'vue';
 import type { LicenseFields, ProductSheet } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
-import { useWork } from '@/stores/work';
 import { cents, money, newLicense } from './forms';
 import { useAgain } from '@/kit/load';
 
 const props = defineProps<{ sheet: ProductSheet }>();
 const session = useSession();
-const work = useWork();
-const reload = useAgain();
+const change = useChange(useAgain());
 /** The one that is being written; `id` null: a new one. */
 const form = ref<{ id: string | null; fields: LicenseFields; cost: string; wide: boolean } | null>(null);
 
@@ -37,18 +36,9 @@ function fieldsOf(license: ProductSheet['licenses'][number]): { id: string; fiel
 
 async function keep(): Promise<void> {
   const { id, fields, cost, wide } = form.value!;
-  try {
-    const body = { id, fields: { ...fields, seats: wide ? null : fields.seats, costCents: cents(cost) } };
-    const { planId } = await call('POST /api/licenses', { body });
-    form.value = null;
-    work.say(id ? t('licenses.theLicenseIsSaved') : t('licenses.theLicenseIsAdded'), {
-      label: t('common.undo'),
-      run: () => work.undo(planId),
-    });
-    await reload();
-  } catch (error) {
-    work.wrong(error);
-  }
+  const body = { id, fields: { ...fields, seats: wide ? null : fields.seats, costCents: cents(cost) } };
+  const said = id ? t('licenses.theLicenseIsSaved') : t('licenses.theLicenseIsAdded');
+  if (await change(() => call('POST /api/licenses', { body }), said)) form.value = null;
 }
 </script>
 
@@ -83,7 +73,11 @@ async function keep(): Promise<void> {
       <template #seats="{ row: l }">{{ l.seats ?? t('licenses.siteLicense') }}</template>
       <template #cost="{ row: l }">{{ l.costCents === null ? '—' : money(l.costCents) }}</template>
       <template #act="{ row: l }">
-        <Button size="small" :aria-label="t('licenses.editTheLicenseThatEnds', { ends: l.ends })" @click="open(l)">
+        <Button
+          size="small"
+          :aria-label="t('licenses.editTheLicenseThatEnds', { ends: dayWords(l.ends) })"
+          @click="open(l)"
+        >
           {{ t('common.edit') }}
         </Button>
       </template>

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 /** A product that is not there yet, or one that is corrected. */
 import { t } from '@/words';
+import { useChange } from '@/kit/change';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
+import { useUnsaved } from '@/kit/unsaved';
 import { computed, ref } from 'vue';
 import type { ProductRow } from '../../server/contract';
 import { call } from '@/api';
-import { useWork } from '@/stores/work';
 import type { Product } from '#core/entities/index';
 import { productFields } from './forms';
 import GradeSpan from './GradeSpan.vue';
@@ -15,25 +16,22 @@ import { onShown, useAgain } from '@/kit/load';
 
 const props = defineProps<{ products: ProductRow[]; product: Product | null }>();
 const emit = defineEmits<{ close: []; made: [id: string] }>();
-const work = useWork();
-const reload = useAgain();
+const change = useChange(useAgain());
 const fields = ref(productFields(props.product));
+const before = JSON.stringify(fields.value);
+let isSaved = false;
+useUnsaved(() => !isSaved && JSON.stringify(fields.value) !== before);
 const title = computed(() => (props.product ? t('licenses.editProduct') : t('licenses.newProduct')));
 const first = ref<HTMLInputElement | null>(null);
 onShown(() => first.value?.focus());
 async function keep(): Promise<void> {
-  try {
-    const { name } = fields.value;
-    const { planId, id } = await call('POST /api/products', {
-      body: { id: props.product?.id ?? null, fields: fields.value },
-    });
-    const said = props.product ? t('licenses.saved', { name }) : t('licenses.isAddedNextAddIts', { name });
-    work.say(said, { label: t('common.undo'), run: () => work.undo(planId) });
-    await reload();
-    emit('made', id);
-  } catch (error) {
-    work.wrong(error);
-  }
+  const { name } = fields.value;
+  const body = { id: props.product?.id ?? null, fields: fields.value };
+  const said = props.product ? t('licenses.saved', { name }) : t('licenses.isAddedNextAddIts', { name });
+  const made = await change(() => call('POST /api/products', { body }), said);
+  if (!made) return;
+  isSaved = true;
+  emit('made', made.id);
 }
 </script>
 

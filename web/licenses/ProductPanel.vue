@@ -2,13 +2,11 @@
 /** How one product stands: over the year, what is short, what a proposal would do, its licenses and rules. */
 import { dayWords } from '@/time';
 import { t } from '@/words';
-import { addDays } from '#core/time/index';
 import { Button, Checkbox } from 'ant-design-vue';
 import NumberInput from '@/kit/NumberInput.vue';
 import { computed, ref } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
 import { call } from '@/api';
-import StepChart, { type Line } from '@/charts/StepChart.vue';
 import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
@@ -17,6 +15,7 @@ import type { Product } from '#core/entities/index';
 import { gradeLabel } from '#core/tabular/values';
 import LicenseLines from './LicenseLines.vue';
 import RuleLines from './RuleLines.vue';
+import SeatsOverTime from './SeatsOverTime.vue';
 import { useAgain, useLoad } from '@/kit/load';
 
 const props = defineProps<{ id: string }>();
@@ -32,34 +31,6 @@ const query = useLoad(t('licenses.theProduct'), 'GET /api/products/:id', () => (
   query: { idleDays: idleDays.value },
 }));
 const sheet = computed(() => (query.data.value?.product.id === props.id ? query.data.value : null));
-const until = computed(() => addDays(sheet.value!.foreseen.from, 75));
-
-const lines = computed<Line[]>(() => {
-  const { steps, foreseen } = sheet.value!;
-  const to = foreseen.from;
-  const of = (key: 'owned' | 'needed' | 'held' | 'after') => steps.map(({ from, [key]: value }) => ({ from, value }));
-  const changes = steps.some(({ held, after }) => held !== after);
-  return [
-    { name: t('licenses.assigned'), color: 'straw', fill: true, steps: of('held'), to },
-    ...(changes
-      ? [{ name: t('licenses.assignedAfterTheProposal'), color: 'stem', dash: 'dash', steps: of('after'), to } as Line]
-      : []),
-    { name: t('licenses.needed'), color: 'rust', steps: of('needed'), to },
-    { name: t('licenses.owned'), color: 'ink', width: 3, steps: of('owned') },
-    {
-      name: t('licenses.forecastNeed'),
-      color: 'dusk',
-      dash: 'dot',
-      steps: [{ from: foreseen.from, value: foreseen.needed }],
-    },
-  ];
-});
-const marks = computed(() => [
-  ...(sheet.value!.row.short
-    ? [{ date: sheet.value!.row.short.from, text: t('licenses.short', { count: sheet.value!.row.short.count }) }]
-    : []),
-  { date: sheet.value!.foreseen.from, text: t('licenses.rollOver') },
-]);
 const isDistrict = computed(() => session.may('products.keep'));
 
 async function propose(): Promise<void> {
@@ -113,13 +84,7 @@ const doesNothing = computed(
         >
       </p>
     </header>
-    <StepChart
-      :label="t('licenses.seatsOfOverTheSchool', { label: sheet.row.label })"
-      :lines="lines"
-      :from="session.me!.today"
-      :to="until"
-      :marks="marks"
-    />
+    <SeatsOverTime :sheet="sheet" />
     <div class="grid gap-4px">
       <p>
         {{ t('licenses.whenSchoolOpens') }}
@@ -135,12 +100,7 @@ const doesNothing = computed(
         }}</b>
       </p>
       <p v-if="sheet.row.over" class="rust">
-        <b>{{
-          t('licenses.moreAssignedThanTheLicense', {
-            over: sheet.row.over,
-            are: sheet.row.over === 1 ? t('licenses.seatIs') : t('licenses.seatsAre'),
-          })
-        }}</b>
+        <b>{{ t('licenses.moreAssignedThanTheLicense', { over: sheet.row.over }) }}</b>
         {{ t('licenses.allSeatsAreInUse') }}
       </p>
       <p v-if="sheet.spare.notEntitled + sheet.spare.stopped + sheet.spare.idle > 0">
@@ -178,7 +138,6 @@ const doesNothing = computed(
           t('licenses.isStillInUseSeats', {
             label: sheet.olderEdition.label,
             rules: sheet.olderEdition.rules,
-            rules2: sheet.olderEdition.rules === 1 ? t('licenses.rule') : t('licenses.rules'),
             held: sheet.olderEdition.held,
           })
         }}</span>

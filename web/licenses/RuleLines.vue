@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Who is entitled to a product, rule by rule. */
 import { t } from '@/words';
+import { useChange } from '@/kit/change';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -9,41 +10,20 @@ import type { ProductSheet, RuleFields } from '../../server/contract';
 import { call } from '@/api';
 import ClassPicker from '@/classes/ClassPicker.vue';
 import { useSession } from '@/stores/session';
-import { useWork } from '@/stores/work';
 import { gradeLabel, grades } from '#core/tabular/values';
 import { newRule } from './forms';
 import { useAgain } from '@/kit/load';
 
 const props = defineProps<{ sheet: ProductSheet }>();
 const session = useSession();
-const work = useWork();
-const reload = useAgain();
+const change = useChange(useAgain());
 const urgencies = ['good to have', t('licenses.taughtWith'), t('licenses.lessonsStopWithoutIt')];
 const form = ref<RuleFields | null>(null);
 async function add(): Promise<void> {
-  try {
-    const { planId } = await call('POST /api/rules', {
-      body: { fields: { ...form.value!, subject: form.value!.subject || null } },
-    });
-    form.value = null;
-    work.say(t('licenses.theRuleIsAdded'), { label: t('common.undo'), run: () => work.undo(planId) });
-    await reload();
-  } catch (error) {
-    work.wrong(error);
-  }
+  const body = { fields: { ...form.value!, subject: form.value!.subject || null } };
+  if (await change(() => call('POST /api/rules', { body }), t('licenses.theRuleIsAdded'))) form.value = null;
 }
-async function end(id: string): Promise<void> {
-  try {
-    const { planId } = await call('POST /api/rules/:id/end', { id });
-    work.say(t('licenses.theRuleEndedSeatsStay'), {
-      label: t('common.undo'),
-      run: () => work.undo(planId),
-    });
-    await reload();
-  } catch (error) {
-    work.wrong(error);
-  }
-}
+const end = (id: string) => change(() => call('POST /api/rules/:id/end', { id }), t('licenses.theRuleEndedSeatsStay'));
 const open = () => {
   const school = session.isEverywhere ? session.where.school : (session.me?.schools[0]?.id ?? null);
   form.value = { ...newRule(props.sheet.product.id), schoolId: school };

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What products offer: the list, one that is added or corrected by hand, and a publisher's list taken in. */
 import { locale, t } from '@/words';
+import { useChange } from '@/kit/change';
 import FileInput from '@/kit/FileInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { refDebounced } from '@vueuse/core';
@@ -63,21 +64,13 @@ function close(): void {
   sheet.value?.focus();
 }
 const again = () => reload('GET /api/materials');
+const change = useChange(again);
 async function keep(): Promise<void> {
   if (!form.value) return;
   const { id, fields } = form.value;
   const body = { id, fields: { ...fields, minutes: Number(fields.minutes) || null } };
-  try {
-    const { planId } = await call('POST /api/materials', { body });
-    work.say(t('materials.is', { title: fields.title, added: id ? t('materials.corrected') : t('materials.added') }), {
-      label: t('common.undo'),
-      run: () => void work.undo(planId).then(again),
-    });
-    close();
-    await again();
-  } catch (error) {
-    work.wrong(error);
-  }
+  const said = t('materials.is', { title: fields.title, added: id ? t('materials.corrected') : t('materials.added') });
+  if (await change(() => call('POST /api/materials', { body }), said)) close();
 }
 const intoProduct = ref('');
 async function read(file: File): Promise<void> {
@@ -208,7 +201,7 @@ const columns: Col[] = [
     >
       <template #grades="{ row }">{{ gradesOf(row) }}</template>
       <template #set="{ row }"
-        ><span v-if="row.set">{{ row.set }} {{ row.set === 1 ? t('materials.class') : t('materials.classes') }}</span
+        ><span v-if="row.set">{{ t('classes.countClasses', { n: row.set }) }}</span
         ><span v-else class="quiet">—</span></template
       >
     </Worksheet>

@@ -15,6 +15,7 @@ import { useWork } from '@/stores/work';
 import { answersShown } from '#core/entities/index';
 import { fold } from '#core/names/index';
 import { fromField, nowThere, toField } from '@/time';
+import { useUnsaved } from '@/kit/unsaved';
 import { onShown, useLoad, useLoadOf } from '@/kit/load';
 
 const emit = defineEmits<{ close: []; made: [] }>();
@@ -54,6 +55,8 @@ const groups = useLoadOf(
   async () =>
     (await Promise.all([...targets.keys()].map((classId) => call('GET /api/groups', { query: { classId } })))).flat(),
 );
+let isSaved = false;
+useUnsaved(() => !isSaved && form.title.trim() !== '');
 const form = reactive({
   materialId: '',
   title: '',
@@ -97,6 +100,7 @@ async function set(): Promise<void> {
         gathered: form.gathered,
       },
     });
+    isSaved = true;
     emit('made');
     work.say(sentence, { label: t('common.undo'), run: () => void work.undo(planId) });
   } catch (error) {
@@ -201,10 +205,7 @@ const words = {
         <div class="row">
           <Button html-type="submit" type="primary" :disabled="!form.materialId || count === 0"
             ><span
-              >{{
-                t('materials.assignTo', { count, classes: count === 1 ? t('materials.class') : t('materials.classes') })
-              }}
-              <kbd>{{ t('materials.ctrlEnter') }}</kbd></span
+              >{{ t('materials.assignTo', { count }) }} <kbd>{{ t('materials.ctrlEnter') }}</kbd></span
             ></Button
           >
           <Button type="text" size="small" @click="emit('close')"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** One piece of set work: its conditions, each changed in place, and who has done it. */
 import { t } from '@/words';
+import { useChange } from '@/kit/change';
 import Figures from '@/kit/Figures.vue';
 import NumberInput from '@/kit/NumberInput.vue';
 import TextInput from '@/kit/TextInput.vue';
@@ -24,20 +25,17 @@ const query = useLoad(t('materials.theAssignment'), 'GET /api/work/:id', () => (
 const one = computed(() => query.data.value?.work);
 const people = computed(() => query.data.value?.people ?? []);
 const undone = computed(() => people.value.filter(({ doneAt }) => doneAt === null));
+const change = useChange(() => {
+  emit('changed');
+  return query.refetch();
+});
 async function set<F extends keyof WorkFields>(field: F, after: WorkFields[F]): Promise<void> {
   const before = one.value![field];
   if (before === after) return;
-  try {
-    const { planId } = await call('POST /api/work/:id/edit', { id: props.id, body: { field, before, after } });
-    work.say(t('materials.saved', { title: one.value!.title }), {
-      label: t('common.undo'),
-      run: () => void work.undo(planId).then(() => emit('changed')),
-    });
-  } catch (error) {
-    work.wrong(error);
-  }
-  emit('changed');
-  await query.refetch();
+  await change(
+    () => call('POST /api/work/:id/edit', { id: props.id, body: { field, before, after } }),
+    t('materials.saved', { title: one.value!.title }),
+  );
 }
 async function gatherUndone(): Promise<void> {
   try {

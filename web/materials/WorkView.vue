@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Work that is set for classes: the list, in which several are marked to be opened, copied or taken back; and the one at hand. */
 import { t } from '@/words';
+import { useChange } from '@/kit/change';
 import Head from '@/kit/Head.vue';
 import DayInput from '@/kit/DayInput.vue';
 import { Button, Checkbox } from 'ant-design-vue';
@@ -9,7 +10,6 @@ import type { WorkRow } from '../../server/contract';
 import { call } from '@/api';
 import ClassPicker from '@/classes/ClassPicker.vue';
 import { useSession } from '@/stores/session';
-import { useWork } from '@/stores/work';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import NewWork from './NewWork.vue';
@@ -19,7 +19,6 @@ import { useAgain, useLoad } from '@/kit/load';
 import Part from '@/kit/Part.vue';
 
 const session = useSession();
-const work = useWork();
 const reload = useAgain();
 const past = ref(false);
 const query = computed(() => ({
@@ -47,16 +46,11 @@ onMounted(() => sheet.value?.focus());
 const making = ref(false);
 const copying = ref<{ to: string | null; classes: string[]; opens: string } | null>(null);
 const again = () => reload('GET /api/work', 'GET /api/work/:id');
-async function act(run: () => Promise<{ planId: string; sentence: string }>, say?: string): Promise<void> {
-  try {
-    const { planId, sentence } = await run();
-    work.say(say ?? sentence, { label: t('common.undo'), run: () => void work.undo(planId).then(again) });
-    marked.value = [];
-    copying.value = null;
-    await again();
-  } catch (error) {
-    work.wrong(error);
-  }
+const change = useChange(again);
+async function act(make: () => Promise<{ planId: string; sentence: string }>, said?: string): Promise<void> {
+  if (!(await change(make, (made) => said ?? made.sentence))) return;
+  marked.value = [];
+  copying.value = null;
 }
 const ids = () => meant.value.map(({ id }) => id);
 const openNow = () => act(() => call('POST /api/work/open', { body: { ids: ids() } }), t('materials.openNow2'));

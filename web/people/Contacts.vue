@@ -2,20 +2,19 @@
 /** Whom the school reaches for a child, each line edited in place, and the siblings who share them. */
 import { t } from '@/words';
 import { Button } from 'ant-design-vue';
+import { useChange } from '@/kit/change';
 import TextInput from '@/kit/TextInput.vue';
 import { ref } from 'vue';
 import type { PersonSheet } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
-import { useWork } from '@/stores/work';
 import { gradeLabel } from '#core/tabular/values';
 import { useAgain } from '@/kit/load';
 
 const props = defineProps<{ sheet: PersonSheet }>();
 const emit = defineEmits<{ open: [id: string] }>();
 const session = useSession();
-const work = useWork();
-const reload = useAgain();
+const change = useChange(useAgain());
 interface Form {
   id: string | null;
   name: string;
@@ -43,20 +42,12 @@ const begin = (one: PersonSheet['contacts'][number] | null) =>
 async function save(remove: boolean): Promise<void> {
   if (!form.value) return;
   const { id, name, email, phone, relation } = form.value;
-  try {
-    const { planId } = await call('POST /api/people/:id/contacts', {
-      id: props.sheet.person.id,
-      body: { id, remove, name: name || null, email: email || null, phone: phone || null, relation: relation || null },
-    });
-    form.value = null;
-    work.say(remove ? t('people.theContactIsRemoved') : t('people.theContactIsSaved'), {
-      label: t('common.undo'),
-      run: () => work.undo(planId),
-    });
-    await reload();
-  } catch (error) {
-    work.wrong(error);
-  }
+  const fields = { name: name || null, email: email || null, phone: phone || null, relation: relation || null };
+  const made = await change(
+    () => call('POST /api/people/:id/contacts', { id: props.sheet.person.id, body: { id, remove, ...fields } }),
+    remove ? t('people.theContactIsRemoved') : t('people.theContactIsSaved'),
+  );
+  if (made) form.value = null;
 }
 const focusIt = (el: unknown) => (el as HTMLInputElement | null)?.focus();
 </script>

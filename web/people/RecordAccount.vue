@@ -6,6 +6,7 @@ import { computed, ref, watch } from 'vue';
 import type { PersonSheet } from '../../server/contract';
 import { call } from '@/api';
 import { usePassword } from './password';
+import { useChange } from '@/kit/change';
 import Suggest from '@/kit/Suggest.vue';
 import Choice from '@/kit/Choice.vue';
 import { useSession } from '@/stores/session';
@@ -26,15 +27,9 @@ const drawn = computed(() => (secret.value === null ? null : picturesOf(secret.v
 const reasonField = ref<{ focus: () => void } | null>(null);
 watch(reasonField, (field) => field?.focus());
 
-async function giveRole(role: 'teacher' | 'school' | 'district'): Promise<void> {
-  try {
-    const { planId } = await call('POST /api/staff/:id/role', { id: id.value, body: { role } });
-    work.say(t('people.theRoleIsNow', { role }), { label: t('common.undo'), run: () => work.undo(planId) });
-  } catch (error) {
-    work.wrong(error);
-  }
-  emit('changed');
-}
+const change = useChange(() => emit('changed'));
+const giveRole = (role: 'teacher' | 'school' | 'district') =>
+  change(() => call('POST /api/staff/:id/role', { id: id.value, body: { role } }), t('people.theRoleIsNow', { role }));
 async function invite(): Promise<void> {
   try {
     const { jobId } = await call('POST /api/staff/:id/invite', { id: id.value });

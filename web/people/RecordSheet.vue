@@ -1,22 +1,19 @@
 <script setup lang="ts">
 /** Everything about one person, beside the list. Fields are edited in place; each edit is a plan of one change. */
-import { spoken, t } from '@/words';
-import Choice from '@/kit/Choice.vue';
-import { Button, SelectOption } from 'ant-design-vue';
+import { t } from '@/words';
+import { Button } from 'ant-design-vue';
 import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
 import { call } from '@/api';
-import DayInput from '@/kit/DayInput.vue';
-import EditInPlace from '@/kit/EditInPlace.vue';
 import Contacts from './Contacts.vue';
 import RecordAccount from './RecordAccount.vue';
+import RecordFields from './RecordFields.vue';
 import RequestName from './RequestName.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { dayOfWords, dayWords } from '@/time';
 import { whereOf } from './where';
-import { languages } from '#core/cards/texts';
-import { entities, fieldLabel, givenShown, handFields } from '#core/entities/index';
+import { givenShown } from '#core/entities/index';
 import { useAgain, useLoad } from '@/kit/load';
 
 /** `classId`: the class in which a teacher looks; `page`: it has the page for itself. */
@@ -29,21 +26,6 @@ const sheet = useLoad(t('people.theRecord'), 'GET /api/people/:id', () => ({ id:
 const person = computed(() => sheet.data.value?.person);
 const place = computed(() => sheet.data.value?.places.find(({ ends }) => ends === null));
 
-const fields = handFields.map((field) => [field, spoken(fieldLabel('person', field))] as const);
-
-async function edit(field: (typeof fields)[number][0], after: string | null): Promise<void> {
-  const before = person.value?.[field] ?? null;
-  try {
-    const { planId } = await call('POST /api/people/:id/edit', { id: props.id, body: { field, before, after } });
-    work.say(t('people.saved', { field: fields.find(([key]) => key === field)![1] }), {
-      label: t('common.undo'),
-      run: () => work.undo(planId),
-    });
-    await reload();
-  } catch (error) {
-    work.wrong(error);
-  }
-}
 /** One document with every row that names the person; secrets are not in it. */
 async function whole(): Promise<void> {
   try {
@@ -57,7 +39,6 @@ async function whole(): Promise<void> {
     work.wrong(error);
   }
 }
-const isDay = (field: (typeof fields)[number][0]) => entities.person.fields[field].kind === 'day';
 </script>
 
 <template>
@@ -93,42 +74,7 @@ const isDay = (field: (typeof fields)[number][0]) => entities.person.fields[fiel
       <li :class="{ on: sheet.data.value.card?.current }"><i />{{ t('people.card') }}</li>
       <li :class="{ on: sheet.data.value.signedIn }"><i />{{ t('people.firstSignIn2') }}</li>
     </ul>
-    <dl>
-      <template v-for="[field, label] in fields" :key="field">
-        <dt>
-          <label :for="`f-${field}`">{{ label }}</label>
-        </dt>
-        <dd>
-          <Choice
-            v-if="field === 'language'"
-            :id="`f-${field}`"
-            :value="person.language ?? ''"
-            :disabled="!session.isCoordinator"
-            @update:value="(code) => edit('language', code || null)"
-          >
-            <SelectOption value="">—</SelectOption>
-            <SelectOption v-for="(name, code) in languages" :key="code" :value="code">{{ name }}</SelectOption>
-          </Choice>
-          <DayInput
-            v-else-if="isDay(field) && session.isCoordinator"
-            :id="`f-${field}`"
-            :bordered="false"
-            :value="person[field] ?? null"
-            @update:value="(day) => edit(field, day || null)"
-          />
-          <span v-else-if="isDay(field)" :id="`f-${field}`">{{ person[field] ? dayWords(person[field]) : '—' }}</span>
-          <EditInPlace
-            v-else
-            :id="`f-${field}`"
-            :value="person[field]"
-            :save="(after) => edit(field, after)"
-            :readonly="!session.isCoordinator"
-            placeholder="—"
-            :maxlength="entities.person.fields[field].longest ?? undefined"
-          />
-        </dd>
-      </template>
-    </dl>
+    <RecordFields :person="person" />
     <RequestName
       v-if="!session.may('people.edit') && person.role === 'student'"
       :sheet="sheet.data.value"

@@ -3,7 +3,7 @@
  * A plan, the same everywhere: kinds of change with counts, the changes themselves with what differs set off, guards
  * and what is unsure, and in words what will happen. Parts can be taken out; a guard is released with a reason.
  */
-import { locale, spoken, t } from '@/words';
+import { locale, t } from '@/words';
 import { Button, Checkbox } from 'ant-design-vue';
 import Head from '@/kit/Head.vue';
 import { computed, ref, watch } from 'vue';
@@ -12,13 +12,12 @@ import { call } from '@/api';
 import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
-import { shownFields } from '#core/register/words';
+import ChangedFields from './ChangedFields.vue';
 import ChangePanel from './ChangePanel.vue';
 import PlanGuards from './PlanGuards.vue';
 import PlanKinds from './PlanKinds.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
 import { momentWords } from '@/time';
-import { valueWords } from './values';
 import { useLoad, usePages } from '@/kit/load';
 
 const route = useRoute();
@@ -174,18 +173,7 @@ const states: Record<string, string> = {
         >
           <template #label="{ row }">{{ row.label }}</template>
           <template #what="{ row }">
-            <span
-              ><span
-                v-for="f in shownFields(row, session.me?.schools ?? []).slice(0, 5)"
-                :key="f.field"
-                class="field mr-12px"
-                >{{ spoken(f.field) }}
-                <template v-if="row.op !== 'create' && f.hasBefore"
-                  ><del>{{ valueWords(f.isDay, f.before) }}</del
-                  ><template v-if="row.op !== 'purge'"> → </template></template
-                ><ins v-if="row.op !== 'purge' && f.hasAfter">{{ valueWords(f.isDay, f.after) }}</ins></span
-              ></span
-            >
+            <ChangedFields :change="row" />
           </template>
           <template #reason="{ row }">{{ row.out ? t('plan.takenOut') : row.reason }}</template>
           <template #line="{ row }">{{ row.origin?.line ?? '' }}</template>
@@ -250,19 +238,6 @@ const states: Record<string, string> = {
 .state.applied {
   border-color: var(--stem);
   color: var(--stem);
-}
-.field:not(:has(del)) {
-  color: var(--quiet);
-}
-del {
-  color: var(--rust);
-}
-ins {
-  color: var(--ink);
-  text-decoration: none;
-}
-del ~ ins {
-  font-weight: 650;
 }
 footer kbd {
   color: inherit;

@@ -3,27 +3,15 @@
 import { t } from '@/words';
 import Page from '@/kit/Page.vue';
 import { startRegistration, type PublicKeyCredentialCreationOptionsJSON } from '@simplewebauthn/browser';
-import {
-  Alert,
-  Button,
-  Form,
-  FormItem,
-  Input,
-  InputPassword,
-  Result,
-  Skeleton,
-  Table,
-  Tag,
-  type TableColumnType,
-} from 'ant-design-vue';
+import { Alert, Button, Form, FormItem, Input, InputPassword, Result, Skeleton } from 'ant-design-vue';
 import { computed, reactive, ref } from 'vue';
-import type { Profile } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { momentWords } from '@/time';
 import { useLoad } from '@/kit/load';
 import Preferences from './Preferences.vue';
+import Sessions from './Sessions.vue';
 
 const session = useSession();
 const work = useWork();
@@ -80,38 +68,6 @@ const newCodes = () =>
   run('recovery', async () => void (recovery.value = (await call('POST /api/profile/recovery')).recovery));
 const linkSignOn = () =>
   run('sign-on', async () => window.location.assign((await call('POST /api/profile/sign-on')).url));
-const end = (id: string | null) =>
-  run('sessions', async () => {
-    const { ended } = await call('POST /api/profile/sessions/end', { body: { id } });
-    work.say(ended === 1 ? t('profile.1SessionEnded') : t('profile.sessionsEnded', { ended }));
-  });
-
-type Row = Profile['sessions'][number];
-/** The browser by name, as far as its own description gives it away. */
-const browserName = (agent: string) =>
-  /Edg\//.test(agent)
-    ? 'Edge'
-    : /Firefox\//.test(agent)
-      ? 'Firefox'
-      : /Chrome\//.test(agent)
-        ? 'Chrome'
-        : /Safari\//.test(agent)
-          ? 'Safari'
-          : t('profile.anotherBrowser');
-const ways: Record<string, string> = {
-  password: t('profile.byPassword'),
-  passkey: t('profile.byPasskey'),
-  'sign-on': t('profile.districtSignOn2'),
-  card: t('profile.byCard'),
-};
-const columns: TableColumnType<Row>[] = [
-  { title: t('profile.browser'), dataIndex: 'browser', key: 'browser' },
-  { title: t('profile.address'), dataIndex: 'address', key: 'address' },
-  { title: t('profile.signedIn'), dataIndex: 'createdAt', key: 'createdAt' },
-  { title: t('profile.lastUsed2'), dataIndex: 'lastAt', key: 'lastAt' },
-  { title: t('worksheet.actions'), key: 'act', align: 'right' },
-];
-const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }) => !isThis).length);
 </script>
 
 <template>
@@ -226,44 +182,7 @@ const others = computed(() => (profile.value?.sessions ?? []).filter(({ isThis }
         </p>
       </section>
 
-      <section class="grid gap-8px" aria-labelledby="sessions">
-        <h2 id="sessions">{{ t('profile.whereYouAreSignedIn') }}</h2>
-        <Table
-          :columns="columns"
-          :data-source="profile.sessions"
-          row-key="id"
-          size="small"
-          :pagination="false"
-          :scroll="{ x: true }"
-        >
-          <template #bodyCell="{ column, record }">
-            <template v-if="column.key === 'browser'"
-              >{{ browserName(record.browser) }}
-              <span class="quiet">{{
-                t('profile.by', { password: ways[record.way] ?? t('profile.password2') })
-              }}</span></template
-            >
-            <template v-else-if="column.key === 'createdAt' || column.key === 'lastAt'">{{
-              momentWords(record[column.key])
-            }}</template>
-            <template v-else-if="column.key === 'act'">
-              <Tag v-if="record.isThis">{{ t('profile.thisSession') }}</Tag>
-              <Button
-                v-else
-                size="small"
-                :aria-label="t('profile.endTheSessionAt', { address: record.address })"
-                @click="end(record.id)"
-                >{{ t('common.end') }}</Button
-              >
-            </template>
-          </template>
-        </Table>
-        <p>
-          <Button :disabled="others === 0" :loading="busy === 'sessions'" @click="end(null)">{{
-            t('profile.signOutEverywhereElse')
-          }}</Button>
-        </p>
-      </section>
+      <Sessions :sessions="profile.sessions" :run="run" :is-busy="busy === 'sessions'" />
     </template>
   </Page>
 </template>

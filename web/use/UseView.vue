@@ -2,27 +2,22 @@
 /** How what is held is used: minutes by week on a chart, by school, class or group below it, and who stands out. */
 import { locale, t } from '@/words';
 import Head from '@/kit/Head.vue';
-import Figures from '@/kit/Figures.vue';
 import DayInput from '@/kit/DayInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import type { UseRow, UseStand } from '../../server/contract';
-import { call } from '@/api';
 import BarChart from '@/charts/BarChart.vue';
 import { useSession } from '@/stores/session';
-import { useSheaf } from '@/stores/sheaf';
-import { useWork } from '@/stores/work';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
 import { dayWords, timeWords } from '@/time';
 import ProductKey from './ProductKey.vue';
+import StandsOut from './StandsOut.vue';
 import { useLoad } from '@/kit/load';
 import Part from '@/kit/Part.vue';
 
 const session = useSession();
-const sheaf = useSheaf();
-const work = useWork();
 const product = ref('');
 const from = ref('');
 const to = ref('');
@@ -55,28 +50,7 @@ const bars = computed(() => ({
   bars: sheet.value?.weeks.map(dayWords) ?? [],
   parts: sheet.value?.byProduct.map(({ label, minutes }) => ({ name: label, counts: minutes })) ?? [],
 }));
-const stands: [UseStand, string][] = [
-  ['never', t('use.neverUsedTheirSeat')],
-  ['idle', t('use.didNotUseTheirSeat')],
-  ['hurries', t('use.rushThrough')],
-  ['used', t('use.usedIt')],
-];
 const looked = ref<UseStand | null>(null);
-const people = useLoad(
-  t('use.students'),
-  'GET /api/use/people',
-  () => ({ query: { ...filter.value, stand: looked.value! } }),
-  { enabled: () => looked.value !== null, alone: true },
-);
-async function gather(stand: UseStand): Promise<void> {
-  try {
-    const { gathered } = await call('POST /api/use/gather', { body: { ...filter.value, stand } });
-    await sheaf.load();
-    work.say(t('use.gathered', { gathered: gathered.toLocaleString(locale) }));
-  } catch (error) {
-    work.wrong(error);
-  }
-}
 /** A school opens to its classes, a class to its groups. */
 function openRow(row: UseRow): void {
   const school = session.where.school ?? session.me?.schools.find(({ id }) => id === row.id)?.id ?? null;
@@ -100,14 +74,6 @@ const columns = computed((): Col[] => [
 ]);
 /** Minutes a week of each who used it. */
 const each = (row: UseRow) => (row.used === 0 ? '—' : Math.round(row.minutes / row.used / row.weeks.length));
-const peopleColumns: Col[] = [
-  { key: 'name', label: t('use.student'), width: 'minmax(120px, 1.3fr)' },
-  { key: 'number', label: t('common.number'), width: '66px', mono: true },
-  { key: 'className', label: t('common.class'), width: 'minmax(80px, 1fr)' },
-  { key: 'days', label: t('use.days'), width: '42px', align: 'right' },
-  { key: 'minutes', label: t('use.minutes'), width: '60px', align: 'right' },
-  { key: 'lastOn', label: t('use.lastUse'), width: '86px' },
-];
 const most = computed(() => Math.max(1, ...(sheet.value?.rows.flatMap(({ weeks }) => weeks) ?? [])));
 const keying = ref(false);
 </script>
@@ -178,77 +144,12 @@ const keying = ref(false);
           ></template>
         </Worksheet>
       </section>
-      <section class="right">
-        <Figures
-          :label="t('use.standsOut')"
-          :rows="stands"
-          :row-key="([stand]) => stand"
-          :columns="[{ key: 'count', number: true }, { key: 'label' }, { key: 'view' }, { key: 'gather' }]"
-        >
-          <template #count="{ row: [stand] }">
-            <b :class="{ rust: stand !== 'used' && sheet.counts[stand] }">{{ n(sheet.counts[stand]) }}</b>
-          </template>
-          <template #label="{ row: [, label] }">{{ label }}</template>
-          <template #view="{ row: [stand, label] }">
-            <Button
-              size="small"
-              :aria-label="t('use.viewStudentsWho', { label })"
-              :aria-pressed="looked === stand"
-              @click="looked = looked === stand ? null : stand"
-            >
-              {{ t('use.view') }}
-            </Button>
-          </template>
-          <template #gather="{ row: [stand, label] }">
-            <Button size="small" :aria-label="t('use.gatherStudentsWho', { label })" @click="gather(stand)">
-              {{ t('use.gather') }}
-            </Button>
-          </template>
-        </Figures>
-        <Worksheet
-          v-if="looked"
-          class="list-below"
-          :label="t('use.theseStudents')"
-          :rows="people.data.value ?? []"
-          :columns="peopleColumns"
-          :empty="t('use.noOneDoes')"
-        >
-          <template #className="{ row }"
-            >{{ row.className }} <span class="quiet">{{ row.school }}</span></template
-          >
-          <template #lastOn="{ row }"
-            ><span v-if="row.lastOn">{{ row.lastOn }}</span
-            ><span v-else class="quiet">{{ t('use.never') }}</span></template
-          >
-        </Worksheet>
-        <section v-else-if="sheet.strays.length > 0" class="strays py-12px px-16px">
-          <h2>{{ t('use.reportedByProductsButUnknown') }}</h2>
-          <ul>
-            <li v-for="s in sheet.strays" :key="s.product + s.who" class="py-2px px-0">
-              <b class="mono">{{ s.who }}</b>
-              <span class="quiet">{{
-                t('use.timesLastOn', { product: s.product, times: s.times, lastOn: s.lastOn })
-              }}</span>
-            </li>
-          </ul>
-        </section>
-        <p v-else class="quiet py-12px px-16px">
-          {{ t('use.studentsWhoRushFinishedAt') }}
-        </p>
-      </section>
+      <StandsOut v-model:looked="looked" :sheet="sheet" :filter="filter" />
     </div>
   </div>
 </template>
 
 <style scoped>
-.right {
-  gap: 12px;
-  padding: 12px 0 0;
-  font-size: 13px;
-}
-.right > table {
-  margin: 0 16px;
-}
 .weeks {
   display: inline-flex;
   align-items: flex-end;

@@ -34,7 +34,7 @@ const mark = ({ place, desc }: Sorted) => `${place > 0 ? place + 1 : ''}${desc ?
       :key="col.key"
       role="columnheader"
       class="clip col"
-      :class="col.align"
+      :class="{ 'text-right': col.align }"
       :aria-sort="ordered(sorted(col.key))"
     >
       <Button
@@ -75,8 +75,5 @@ const mark = ({ place, desc }: Sorted) => `${place > 0 ? place + 1 : ''}${desc ?
 }
 .col .ant-btn {
   color: inherit;
-}
-.right {
-  text-align: right;
 }
 </style>

@@ -9,6 +9,7 @@ import { computed, ref, watch } from 'vue';
 import { useSession } from '@/stores/session';
 import ColumnsMenu from './ColumnsMenu.vue';
 import { type Col, useColumns } from './columns';
+import { sayWhole } from './clipped';
 import { useCursor } from './cursor';
 import HeadRow from './HeadRow.vue';
 import { type Sorted, useSorting } from './sorting';
@@ -121,12 +122,6 @@ function clicked(row: Row, index: number, event: MouseEvent): void {
   onClick(row, index, event);
   if (props.opensAtOnce) emit('open', row);
 }
-/** A cell that is cut off says the whole under the pointer. */
-function sayWhole({ currentTarget }: MouseEvent): void {
-  const cell = currentTarget as HTMLElement;
-  if (cell.scrollWidth > cell.clientWidth) cell.title = cell.innerText;
-  else cell.removeAttribute('title');
-}
 defineExpose({ focus, moveTo });
 </script>
 
@@ -191,7 +186,7 @@ defineExpose({ focus, moveTo });
               :key="col.key"
               role="gridcell"
               class="clip"
-              :class="[col.align, { mono: col.mono }]"
+              :class="{ 'text-right': col.align, mono: col.mono }"
               @mouseenter="sayWhole"
             >
               <slot :name="col.key" :row="lines[item.index]!">{{ lines[item.index]![col.key as keyof Row] }}</slot>
@@ -247,9 +242,6 @@ defineExpose({ focus, moveTo });
 .line.quiet > * {
   color: var(--quiet);
   text-decoration: line-through;
-}
-.right {
-  text-align: right;
 }
 .gathered .band {
   background: var(--straw);

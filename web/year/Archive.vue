@@ -1,20 +1,19 @@
 <script setup lang="ts">
 /** Classes that are over: by name, newest first; each can come back with those who were in it to the end. */
 import { locale, t } from '@/words';
+import { useChange } from '@/kit/change';
 import Head from '@/kit/Head.vue';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { call } from '@/api';
-import { useWork } from '@/stores/work';
 import { gradeLabel } from '#core/tabular/values';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
 import { useAgain, usePages } from '@/kit/load';
 
-const work = useWork();
-const reload = useAgain();
+const change = useChange(useAgain());
 const typed = ref('');
 const find = refDebounced(typed, 150);
 const list = usePages(
@@ -36,18 +35,11 @@ const columns: Col[] = [
   { key: 'back', label: '', width: '110px' },
 ];
 type Row = (typeof rows.value)[number];
-async function back(row: Row): Promise<void> {
-  try {
-    const { planId, sentence } = await call('POST /api/archive/:id/return', { id: row.id });
-    await reload();
-    work.say(t('year.isRestored', { name: row.name, sentence }), {
-      label: t('common.undo'),
-      run: () => void work.undo(planId),
-    });
-  } catch (error) {
-    work.wrong(error);
-  }
-}
+const back = (row: Row) =>
+  change(
+    () => call('POST /api/archive/:id/return', { id: row.id }),
+    ({ sentence }) => t('year.isRestored', { name: row.name, sentence }),
+  );
 </script>
 
 <template>

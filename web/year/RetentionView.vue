@@ -88,12 +88,7 @@ const columns: Col[] = [
         {{ t('year.studentsWhoLeftAreSuspended') }}
       </p>
       <p v-if="sheet.withDevice > 0" class="max-w-640px">
-        {{
-          t('year.whoLeftStillADevice', {
-            withDevice: n(sheet.withDevice),
-            have: sheet.withDevice === 1 ? t('year.has') : t('year.have'),
-          })
-        }}
+        {{ t('year.whoLeftStillADevice', { withDevice: sheet.withDevice }) }}
       </p>
       <p v-if="due === 0" class="max-w-640px">{{ t('year.nothingIsDueSoThere') }}</p>
       <form v-else class="act grid gap-8px justify-items-start ruled-t pt-12px" @submit.prevent="purge">

@@ -1,5 +1,4 @@
 export const profile = {
-  '1SessionEnded': '1 session ended.',
   addPasskey: 'Add passkey',
   added: 'added {createdAt}',
   address: 'Address',
@@ -51,7 +50,7 @@ export const profile = {
   scanThisWithAnAuthenticator:
     'Scan this with an authenticator app, or type the key into it. Then type the code that the app shows.',
   secondFactor: 'Second factor',
-  sessionsEnded: '{ended} sessions ended.',
+  sessionsEnded: '{ended, plural, one {# session ended.} other {# sessions ended.}}',
   setUpApp: 'Set up app',
   showWhatIHid: 'Show what I hid',
   signOutEverywhereElse: 'Sign out everywhere else',

@@ -1,7 +1,6 @@
 import type { profile as english } from '../en/profile';
 
 export const profile: Record<keyof typeof english, string> = {
-  '1SessionEnded': 'Se cerró 1 sesión.',
   addPasskey: 'Agregar llave de acceso',
   added: 'agregada {createdAt}',
   address: 'Dirección',
@@ -53,7 +52,7 @@ export const profile: Record<keyof typeof english, string> = {
   scanThisWithAnAuthenticator:
     'Escanee esto con una aplicación de códigos o escriba la clave en ella. Después escriba el código que muestra.',
   secondFactor: 'Segundo factor',
-  sessionsEnded: 'Se cerraron {ended} sesiones.',
+  sessionsEnded: '{ended, plural, one {Se cerró # sesión.} other {Se cerraron # sesiones.}}',
   setUpApp: 'Configurar aplicación',
   showWhatIHid: 'Mostrar lo que oculté',
   signOutEverywhereElse: 'Salir en todos los demás',
