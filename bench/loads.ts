@@ -21,7 +21,7 @@ const kilobytes = (bytes: number): string => `${(bytes / 1000).toFixed(0)} KB`;
 /** The page's own modules, each with all that it needs at once; the most, in KB: what the page may weigh. */
 const pages: [string, string[], number][] = [
   ['sign-in', ['sign/SignIn.vue'], 180],
-  ['Today, without the charts', ['frame/Frame.vue', 'places/Today.vue'], 450],
+  ['Today, without the charts', ['frame/Frame.vue', 'places/Today.vue', '../core/messages/en/rest.ts'], 450],
   ['a student’s own page', ['student/Mine.vue'], 180],
 ];
 

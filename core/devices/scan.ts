@@ -24,7 +24,7 @@ export interface ScanState {
   /** Ids of the devices that were counted in the cart. */
   counted: string[];
   /** The cart that was scanned while the count of another one is unfinished: scanned again, its own count begins. */
-  asked?: string;
+  asked?: string | undefined;
 }
 export const beginning: ScanState = { mode: 'give', person: null, broken: null, cart: null, counted: [] };
 
@@ -174,8 +174,7 @@ export function scan(state: ScanState, what: Scanned, tools: ScanTools): Scan {
       const { device, cart } = what;
       if (!state.cart) return wrong(say('devices.scanTheCartFirstThen', { tag: device.tag }));
       if (state.counted.includes(device.id)) return wrong(say('devices.wasAlreadyScanned', { tag: device.tag }));
-      const { asked: _, ...now } = state;
-      const next = { ...now, counted: [...state.counted, device.id] };
+      const next = { ...state, asked: undefined, counted: [...state.counted, device.id] };
       if (device.cartId !== state.cart.id)
         return wrong(
           cart

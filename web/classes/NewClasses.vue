@@ -19,10 +19,8 @@ import { useWork } from '@/stores/work';
 import ClassPicker from './ClassPicker.vue';
 import { onShown, useLoad } from '@/kit/load';
 
-const props = defineProps<{
-  /** Where the focus was: the school to begin with. */
-  school?: string | null;
-}>();
+/** `school`: where the focus was, to begin with. */
+const props = defineProps<{ school?: string | null }>();
 const emit = defineEmits<{ close: []; made: []; open: [name: string] }>();
 const session = useSession();
 const work = useWork();
