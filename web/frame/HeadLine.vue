@@ -30,6 +30,14 @@ const facets = useLoad(
 );
 const grades = computed(() => facets.data.value?.grade ?? []);
 const classes = computed(() => facets.data.value?.class ?? []);
+// Where there is one alone, there is nothing to choose.
+const hasSchools = computed(() => (session.me?.schools.length ?? 0) > 1 || session.where.school !== null);
+const hasGrades = computed(
+  () =>
+    grades.value.length > 1 ||
+    session.where.grade !== null ||
+    (session.isCoordinator && facets.data.value === undefined),
+);
 
 function pickClass(id: string | null): void {
   const found = classes.value.find((c) => c.value === id);
@@ -54,8 +62,9 @@ function pickClass(id: string | null): void {
       <Button type="text" size="small" :class="{ strong: !session.where.school }" @click="session.go({})">
         {{ session.me?.district }}
       </Button>
-      <span aria-hidden="true">›</span>
+      <span v-if="hasSchools" aria-hidden="true">›</span>
       <Choice
+        v-if="hasSchools"
         :aria-label="t('common.school')"
         :value="session.where.school ?? ''"
         @update:value="(school) => session.go({ school: school || null })"
@@ -63,8 +72,9 @@ function pickClass(id: string | null): void {
         <SelectOption value="">{{ t('frame.allSchools') }}</SelectOption>
         <SelectOption v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
       </Choice>
-      <span aria-hidden="true">›</span>
+      <span v-if="hasGrades" aria-hidden="true">›</span>
       <Choice
+        v-if="hasGrades"
         :aria-label="t('common.grade')"
         :value="session.where.grade ?? ''"
         @update:value="(grade) => session.go({ school: session.where.school, grade: grade || null })"
@@ -80,7 +90,7 @@ function pickClass(id: string | null): void {
           t('frame.grade2', { label: g.label })
         }}</SelectOption>
       </Choice>
-      <template v-if="classes.length > 0 || session.where.classId">
+      <template v-if="classes.length > 1 || session.where.classId">
         <span aria-hidden="true">›</span>
         <Choice
           :aria-label="t('common.class')"
