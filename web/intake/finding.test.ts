@@ -12,15 +12,20 @@ const all = Array.from({ length: 1000 }, (_, index) => ({
 })) as unknown as IntakeRow[];
 
 function sheet() {
-  const pages = new Set([0]);
+  const pages = new Set<number>();
+  const total = ref(0);
   const cursor = { row: 0, column: 0 };
   const finding = useFinding({
     id: 'one',
-    total: ref(all.length),
+    total,
     only: () => null,
     here: () => cursor.row,
     rowAt: (index) => (pages.has(Math.floor(index / pageSize)) ? all[index] : undefined),
-    load: (page) => Promise.resolve(void pages.add(page)),
+    load: (page) => {
+      if (page < 0) throw new Error('there is no such page');
+      total.value = all.length;
+      return Promise.resolve(void pages.add(page));
+    },
     settled: () => Promise.resolve(),
     isOut: () => false,
     reach: (index, row) => Object.assign(cursor, { row: index, column: row?.problems[0]?.column ?? cursor.column }),
@@ -56,7 +61,8 @@ it('goes to the next row where a line is empty, and to the last one beyond the e
 
 it('asks the server for the next problem where rows are not here, and stands on the cell that is wrong', async () => {
   const asked = answers({ index: 399, row: all[399] });
-  const { cursor, toProblem } = sheet();
+  const { cursor, pages, toProblem } = sheet();
+  pages.add(0);
   await toProblem(1);
   expect(cursor).toEqual({ row: 399, column: 3 });
   expect(asked.mock.calls[0]![0]).toContain('line=2');
@@ -65,7 +71,7 @@ it('asks the server for the next problem where rows are not here, and stands on 
 it('finds without asking what is here, and stays where there is none', async () => {
   const asked = answers(null);
   const one = sheet();
-  one.pages.add(1);
+  one.pages.add(0).add(1);
   one.cursor.row = 390;
   await one.toProblem(1);
   expect([one.cursor.row, asked.mock.calls.length]).toEqual([399, 0]);

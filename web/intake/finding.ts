@@ -42,7 +42,9 @@ export function useFinding({ id, total, only, here, rowAt, load, settled, isOut,
    * of lines, of which many may be empty: so it is halved, beginning where it would be if none were.
    */
   async function toLine(line: number): Promise<void> {
-    let [low, high] = [0, total.value - 1];
+    // How many rows there are comes with the first of them.
+    await load(0);
+    let [low, high] = [0, Math.max(0, total.value - 1)];
     let index = Math.min(line, high);
     while (low < high) {
       await load(Math.floor(index / pageSize));
