@@ -2,7 +2,7 @@
 import type { Api, Failure, RouteName } from '../server/contract';
 import { whenBack } from './away';
 import { askPassword } from './confirm';
-import { readAnswer, t } from './words';
+import { readAnswer, t, wordsFor } from './words';
 
 export class CallError extends Error {
   constructor(
@@ -61,6 +61,7 @@ async function send<T>(
     throw new CallError(0, t('kit.serverDoesNotAnswer'));
   }
   const text = await response.text();
+  await wordsFor(text);
   if (response.ok) return readAnswer<T>(text);
   // The session ended in between: the router leads to the sign-in.
   if (response.status === 401 && !url.startsWith('/api/sign-in') && url !== '/api/me')

@@ -1,7 +1,7 @@
 /** Pages of the first load say only what is in it, though they share modules with others. */
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { expect, it } from 'vitest';
+import { expect, it, vi } from 'vitest';
 import { first } from '#core/messages/en/first';
 import { rest } from '#core/messages/en/rest';
 import { router } from './router';
@@ -43,6 +43,18 @@ it('says nothing of the rest on a page of the first load', () => {
     for (const [, room] of readFileSync(file, 'utf8').matchAll(/\bt\(\s*'([a-z]+)\./g)) rooms.add(`${room} (${file})`);
   expect([...rooms].filter((one) => !(one.split(' ')[0]! in first))).toEqual([]);
   expect(rooms.size).toBeGreaterThan(10);
+});
+
+it('has what the server says beyond the first pages by the time it is read', async () => {
+  // A page of its own, on which nothing more than the first words was loaded.
+  vi.resetModules();
+  const words = await import('./words');
+  const { say } = await import('#core/messages/say');
+  const answer = JSON.stringify({ error: say('staff.thisInvitationNoLongerWorks') });
+  const early = words.readAnswer<{ error: string }>(answer).error;
+  await words.wordsFor(answer);
+  const late = words.readAnswer<{ error: string }>(answer).error;
+  expect([early, late]).toEqual(['staff.thisInvitationNoLongerWorks', rest.staff.thisInvitationNoLongerWorks]);
 });
 
 it('has every room once', () => {

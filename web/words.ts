@@ -51,6 +51,12 @@ export const restOfWords = (): Promise<void> =>
     throw error;
   }));
 
+/** Until all is there that an answer of the server says: it may speak of what the first pages do not. */
+export async function wordsFor(json: string): Promise<void> {
+  for (const [, room] of json.matchAll(/\\u0002(\w+)\./g))
+    if (!(room! in messages)) return restOfWords().catch(() => undefined);
+}
+
 /** What is not known says nothing. */
 const said = (params: MessageParams): MessageParams =>
   Object.fromEntries(Object.entries(params).map(([name, value]) => [name, value ?? '']));
