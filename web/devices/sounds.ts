@@ -1,4 +1,4 @@
-/** What a scan sounds like: whoever scans looks at the device and not at the screen. */
+/** The sound of each scan result: people who scan look at the device, not at the screen. */
 import type { Tone } from '#core/devices/index';
 
 /** Two notes up: taken; two down: returned; one: noted or counted; low and long: wrong. */

@@ -28,7 +28,7 @@ const products = useLoad(t('frame.products'), 'GET /api/products', undefined, {
   enabled: () => props.what === 'seats',
   alone: true,
 });
-/** By hand; whoever fits a rule is in its group without being put there. */
+/** Groups with a rule are left out: students who match it are members automatically. */
 const choosable = computed(() => (groups.data.value ?? []).filter(({ rule }) => rule === null));
 </script>
 

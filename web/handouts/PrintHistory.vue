@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** What was printed before; whoever printed it can open it again for a while. */
+/** Earlier prints. A PDF can be opened again for a while by the person who printed it. */
 import type { Handouts } from '../../server/contract';
 import { momentWords } from '@/time';
 import { t } from '@/words';

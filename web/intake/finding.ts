@@ -1,4 +1,4 @@
-/** Ways to a row of a file: the next one with a problem, and the one of a line. Rows come page by page, so some must be asked for. */
+/** Moves to the next row with a problem, or to the row of a line. Rows are loaded page by page as they are needed. */
 import type { Ref } from 'vue';
 import type { IntakeRow } from '../../server/contract';
 import { call } from '@/api';
@@ -19,7 +19,7 @@ interface Sheet {
 }
 
 export function useFinding({ id, total, only, here, rowAt, load, settled, isOut, reach }: Sheet) {
-  /** The nearest problem among the rows at hand; null if rows that are not here could hold a nearer one. */
+  /** The nearest problem among the loaded rows; null if a row that is not loaded could be nearer. */
   function problemAtHand(direction: 1 | -1): number | null {
     for (let index = here() + direction; ; index += direction) {
       const row = rowAt(index);
@@ -38,11 +38,11 @@ export function useFinding({ id, total, only, here, rowAt, load, settled, isOut,
     reach(found.index, found.row);
   }
   /**
-   * To a line of the file, as a plan or Today names it, or to the next row where the line is none. Rows are in the order
-   * of lines, of which many may be empty: so it is halved, beginning where it would be if none were.
+   * Moves to a line of the file, as a plan or Today names it, or to the next row if that line is empty. A binary search
+   * over the rows, which are sorted by line; it begins where the line would be if no lines were empty.
    */
   async function toLine(line: number): Promise<void> {
-    // How many rows there are comes with the first of them.
+    // The total is known only once the first page is loaded.
     await load(0);
     let [low, high] = [0, Math.max(0, total.value - 1)];
     let index = Math.min(line, high);

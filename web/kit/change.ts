@@ -1,10 +1,10 @@
-/** A change that is a plan of its own: made, told with Undo, and what the page shows asked for again. */
+/** Makes a change that is its own plan, shows the notice with Undo, and reloads what the page shows. */
 import { useWork } from '@/stores/work';
 import { t } from '@/words';
 
 /**
- * `after`: what is asked for again, also where the change failed, since a field may show what was not kept, and after
- * it was undone. What the change gave is returned; null: it was not made, which was told.
+ * `after` reloads the page's data. It also runs after a failure, since a field may show a value that was not saved, and
+ * after Undo. Returns the server's answer; null if the change failed, which the notice says.
  */
 export function useChange(after: () => unknown) {
   const work = useWork();

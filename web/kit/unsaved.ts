@@ -9,8 +9,8 @@ const mayLeave = (): Promise<boolean> =>
   new Promise<boolean>((done) => (leaving.value = done)).finally(() => (leaving.value = null));
 
 /**
- * `isTyped`: whether there is anything that would be lost. Filters of the same page may change meanwhile, and whoever is
- * signed out is not kept.
+ * `isTyped`: whether there is anything that would be lost. Changing the filters of the same page
+ * does not ask, nor does being signed out.
  */
 export function useUnsaved(isTyped: () => boolean): void {
   const stop = useRouter().beforeEach((to, from) =>
