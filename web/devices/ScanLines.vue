@@ -24,7 +24,7 @@ const isDone = (line: Line) => ['taken', 'returned', 'counted'].includes(toneOf(
     >
       <ScanShape :tone="toneOf(line)" />
       <span class="mono clip w-210px">{{ line.text }}</span>
-      <span class="w-70px" :class="{ stem: isDone(line) }">{{
+      <span class="w-84px" :class="{ stem: isDone(line) }">{{
         line.said ? words[line.said.tone] : t('devices.stay')
       }}</span>
       <span class="grow">{{ line.said?.text }}</span>

@@ -83,7 +83,7 @@ const words: Record<Tone, string> = {
   returned: t('devices.returned'),
   counted: t('devices.checked'),
   noted: t('devices.continue'),
-  wrong: t('devices.notRecognized'),
+  wrong: t('devices.notBooked'),
 };
 </script>
 

@@ -45,7 +45,7 @@ export const devices = {
   conditionWord:
     '{condition, select, good {good} worn {worn} broken {broken} repair {in repair} missing {missing} retired {retired} other {{condition}}}',
   conflicts: 'Conflicts',
-  continue: 'Continue',
+  continue: 'next',
   countDevices: '{n, plural, one {# device} other {# devices}}',
   countIsUnfinished: 'The count of {name} is unfinished. Scan {name} to finish it, or {other} again to leave it.',
   ctrlEnter: 'Ctrl+Enter',
@@ -148,7 +148,7 @@ export const devices = {
   noLongerGetsUpdates: '{tag} no longer gets updates',
   noOneYet: 'No one yet',
   notInACart: 'not in a cart',
-  notRecognized: 'not recognized',
+  notBooked: 'not done',
   now: 'Now',
   nowScanTheDevice: '{label}: now scan the device',
   ofAnotherModelThanThe: ', {mixed} of another model than the rest of the class',

@@ -65,7 +65,7 @@ export const usage = {
   usage: 'usage',
   usage2: 'Usage',
   usageReporting: 'Usage reporting',
-  usedIt: 'Used it',
+  usedIt: 'used it',
   usedIt2: 'Used it',
   view: 'View',
   viewStudentsWho: 'View students who {label}',

@@ -47,7 +47,7 @@ export const devices: Record<keyof typeof english, string> = {
   conditionWord:
     '{condition, select, good {bueno} worn {gastado} broken {averiado} repair {en reparación} missing {perdido} retired {retirado} other {{condition}}}',
   conflicts: 'Conflictos',
-  continue: 'Continuar',
+  continue: 'siga',
   countDevices: '{n, plural, one {# dispositivo} other {# dispositivos}}',
   countIsUnfinished:
     'El conteo de {name} no ha terminado. Escanee {name} para terminarlo, o {other} otra vez para dejarlo.',
@@ -152,7 +152,7 @@ export const devices: Record<keyof typeof english, string> = {
   noLongerGetsUpdates: '{tag} ya no recibe actualizaciones',
   noOneYet: 'Nadie todavía',
   notInACart: 'en ningún carrito',
-  notRecognized: 'no reconocido',
+  notBooked: 'no se hizo',
   now: 'Ahora',
   nowScanTheDevice: '{label}: ahora escanee el dispositivo',
   ofAnotherModelThanThe: ', {mixed} de otro modelo que el resto de la clase',
