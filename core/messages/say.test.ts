@@ -13,6 +13,12 @@ it('says a text in each language, also within another one, in a list, and in an 
   expect(readSpoken(answer, speechOf('en-US'))).toEqual({ rows: [{ title: 'Import of a “b”.csv', n: 2 }] });
 });
 
+it('says a day of the calendar as each language writes it, whatever zone the reader is in', () => {
+  const until = say('licenses.untilDay', { day: '2027-06-22' });
+  expect(inEnglish(until)).toBe('until Jun 22, 2027');
+  expect(spoken(until, speechOf('es-US'))).toBe('hasta 22 jun 2027');
+});
+
 it('leaves old text as it is, and shows what it cannot say without throwing', () => {
   expect(inEnglish('Moving 5 people to {name}')).toBe('Moving 5 people to {name}');
   const odd = [

@@ -64,4 +64,11 @@ it('tells an undoing as what it does', () => {
     'Deletes 1 person and 1 class. Moves 1 person to another class.',
   );
   expect(undone(leaves('a'))).toEqual('Enrolls 1 person again.');
+  // Up a grade at the same school: nobody changes schools, there or back.
+  const promoted = (who: string) => [
+    change('affiliation', 'end', who, { ends: '2027-06-22' }, { ends: null, grade: '03' }),
+    change('affiliation', 'create', who, { grade: '04' }),
+  ];
+  expect(tell(promoted('a'))).toEqual('Moves 1 person up a grade.');
+  expect(undone(promoted('a'))).toEqual('Moves 1 person back to the grade before.');
 });

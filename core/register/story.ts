@@ -26,6 +26,7 @@ const bit = {
   loanBegins: 32768,
   loanEnds: 65536,
   gradeEnds: 131072,
+  gradeBack: 262144,
 };
 
 /** What one change is about, as one of the bits; 0 for classes and schools, which are counted themselves. */
@@ -41,6 +42,7 @@ function bitOf({ entity, op, before, after }: Change): number {
     case 'affiliation':
       // A place that ends for the next grade says which grade it was.
       if (op === 'end' && 'grade' in before) return bit.gradeEnds;
+      if (op === 'restore' && 'grade' in after) return bit.gradeBack;
       return begins ? bit.placeBegins : ends ? bit.placeEnds : bit.edited;
     case 'enrollment':
       return begins ? bit.classBegins : ends ? bit.classEnds : bit.edited;
@@ -66,10 +68,11 @@ const tellings: [fits: (bits: number) => boolean, key: MessageKey][] = [
   [(b) => has(b, bit.left), 'plan.withdraws'],
   [(b) => has(b, bit.back), 'plan.reenrolls'],
   [(b) => has(b, bit.placeBegins, bit.gradeEnds), 'plan.promotes'],
+  [(b) => has(b, bit.gradeBack, bit.placeEnds), 'plan.demotes'],
   [(b) => has(b, bit.placeBegins, bit.placeEnds), 'plan.transfers'],
   [(b) => has(b, bit.classBegins, bit.classEnds), 'plan.changesClass'],
-  [(b) => has(b, bit.placeBegins), 'plan.assignsSchool'],
-  [(b) => has(b, bit.placeEnds), 'plan.removesFromSchool'],
+  [(b) => has(b, bit.placeBegins) || has(b, bit.gradeBack), 'plan.assignsSchool'],
+  [(b) => has(b, bit.placeEnds) || has(b, bit.gradeEnds), 'plan.removesFromSchool'],
   [(b) => has(b, bit.classBegins), 'plan.enrolls'],
   [(b) => has(b, bit.classEnds), 'plan.endsEnrollments'],
   [(b) => has(b, bit.groupBegins), 'plan.addsToGroup'],

@@ -163,7 +163,7 @@ it('guards say why they hold a plan', () => {
     'North: 51 people would join a school of 100 (51%). The most allowed without a review is 50%',
   ]);
   expect(held('year', on('6B', ends('class', 'c1', '2027-06-01', '')))).toEqual([
-    ['early', 'The school year runs until 2027-06-20, but this plan ends its classes on 2027-06-01', '', 1],
+    ['early', 'The school year runs until Jun 20, 2027, but this plan ends its classes on Jun 1, 2027', '', 1],
   ]);
   const loan = on('Ada', ends('loan', 'l1', '2027-01-01', ''));
   expect(held('year', loan, on('6B', updates('class', 'c1', { ends: null }, { ends: '2027-01-01' }, '')))).toEqual([]);

@@ -59,7 +59,7 @@ export const people = {
   lackSeat: 'Seat',
   lackSignIn: 'First sign-in',
   left: 'left',
-  leftOnTheNewSchool: '{name} left {school} on {on}. The new school has the record.',
+  leftOnTheNewSchool: '{name} left {school} on {on, date, day}. The new school has the record.',
   lostTheCard: 'lost the card',
   matches: '{options} matches',
   mergeInto: 'Merge {name} into {into}',

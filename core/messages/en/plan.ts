@@ -43,6 +43,7 @@ export const plan = {
   ctrlEnter: 'Ctrl+Enter',
   deletedBeforeItIsChanged: '{label}: deleted before it is changed',
   deletes: 'Deletes {what}.',
+  demotes: 'Moves {n, plural, one {# person} other {# people}} back to the grade before.',
   deviceHasHolder: 'the device is already checked out; return it first',
   deviceRetiredWith: '{label} would be retired while {count, plural, one {# person has} other {# people have}} it',
   discard: 'Discard',
@@ -152,7 +153,8 @@ export const plan = {
   thePlanChangesNothing: 'The plan changes nothing.',
   thereCanBeOnlyOne: 'there can be only one, and it already exists',
   theSamePersonsOtherEnrollment: 'the same person’s other enrollment is kept',
-  theSchoolYearRunsUntil: 'The school year runs until {ends}, but this plan ends its classes on {day}',
+  theSchoolYearRunsUntil:
+    'The school year runs until {ends, date, day}, but this plan ends its classes on {day, date, day}',
   thisAlreadyExists: 'this {what} already exists',
   thisChangedInTheMeantime: 'This changed in the meantime: {message}. Check it again.',
   thisNoLongerExists: 'this {what} no longer exists',

@@ -73,7 +73,7 @@ export const year = {
   isACoordinatorSoStays: 'is a coordinator, so stays; remove that role first',
   isNotATimeZone: '“{zone}” is not a time zone. Choose one from the list.',
   isNotInTheArchive: '{name} is not in the archive.',
-  isOutsideTheSchoolYear: '{named} is outside the school year, {begins} to {ends}.',
+  isOutsideTheSchoolYear: '{named} is outside the school year, {begins, date, day} to {ends, date, day}.',
   isRestored: '{name} is restored: {sentence}',
   isRestored2: '{name} is restored',
   keepForMonths: 'Keep for (months)',

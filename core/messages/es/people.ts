@@ -62,7 +62,7 @@ export const people: Record<keyof typeof english, string> = {
   lackSeat: 'Licencia',
   lackSignIn: 'Primer acceso',
   left: 'se fue',
-  leftOnTheNewSchool: '{name} dejó {school} el {on}. La escuela nueva tiene el registro.',
+  leftOnTheNewSchool: '{name} dejó {school} el {on, date, day}. La escuela nueva tiene el registro.',
   lostTheCard: 'perdió la tarjeta',
   matches: '{options} coincidencias',
   mergeInto: 'Fusionar {name} con {into}',

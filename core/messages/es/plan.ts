@@ -45,6 +45,7 @@ export const plan: Record<keyof typeof english, string> = {
   ctrlEnter: 'Ctrl+Intro',
   deletedBeforeItIsChanged: '{label}: borrado antes de cambiarse',
   deletes: 'Borra {what}.',
+  demotes: 'Devuelve a {n, plural, one {# persona} other {# personas}} al grado anterior.',
   deviceHasHolder: 'el dispositivo ya está entregado; devuélvalo primero',
   deviceRetiredWith:
     '{label} se retiraría mientras {count, plural, one {# persona lo tiene} other {# personas lo tienen}}',
@@ -156,7 +157,8 @@ export const plan: Record<keyof typeof english, string> = {
   thePlanChangesNothing: 'El plan no cambia nada.',
   thereCanBeOnlyOne: 'solo puede haber uno y ya existe',
   theSamePersonsOtherEnrollment: 'se conserva la otra inscripción de la misma persona',
-  theSchoolYearRunsUntil: 'El año escolar dura hasta {ends}, pero este plan termina sus clases el {day}',
+  theSchoolYearRunsUntil:
+    'El año escolar dura hasta {ends, date, day}, pero este plan termina sus clases el {day, date, day}',
   thisAlreadyExists: 'ya existe ({what})',
   thisChangedInTheMeantime: 'Esto cambió mientras tanto: {message}. Revíselo otra vez.',
   thisNoLongerExists: 'ya no existe ({what})',

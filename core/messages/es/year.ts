@@ -74,7 +74,7 @@ export const year: Record<keyof typeof english, string> = {
   isACoordinatorSoStays: 'es coordinador, así que se queda; quite primero esa función',
   isNotATimeZone: '“{zone}” no es una zona horaria. Elija una de la lista.',
   isNotInTheArchive: '{name} no está en el archivo.',
-  isOutsideTheSchoolYear: '{named} está fuera del año escolar, {begins} a {ends}.',
+  isOutsideTheSchoolYear: '{named} está fuera del año escolar, {begins, date, day} a {ends, date, day}.',
   isRestored: '{name} está restaurada: {sentence}',
   isRestored2: 'se restaura {name}',
   keepForMonths: 'Conservar (meses)',
