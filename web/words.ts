@@ -57,6 +57,9 @@ export async function wordsFor(json: string): Promise<void> {
     if (!(room! in messages)) return restOfWords().catch(() => undefined);
 }
 
+/** A count as it is written; anything else as it is. */
+export const inWords = (value: unknown): unknown => (typeof value === 'number' ? value.toLocaleString(locale) : value);
+
 /** What is not known says nothing. */
 const said = (params: MessageParams): MessageParams =>
   Object.fromEntries(Object.entries(params).map(([name, value]) => [name, value ?? '']));

@@ -22,7 +22,7 @@ const work = useWork();
 const reload = useAgain();
 const form = reactive({
   name: '',
-  kind: 'days' as keyof typeof groupKinds,
+  kind: 'other' as keyof typeof groupKinds,
   of: (session.isCoordinator ? 'school' : 'class') as 'school' | 'class' | 'rule',
   schoolId: session.usualSchool,
   classId: null as string | null,

@@ -2,13 +2,14 @@
 /** What stays around every place: head line, year ribbon, places, the place itself, work in progress, the sheaf. */
 import { t } from '@/words';
 import { useEventListener } from '@vueuse/core';
-import { computed, onMounted, ref } from 'vue';
+import { computed, onMounted, ref, watch } from 'vue';
 import { RouterView, useRoute, useRouter } from 'vue-router';
 import Part from '@/kit/Part.vue';
 import State from '@/kit/State.vue';
 import { places } from '@/router';
 import { useSession } from '@/stores/session';
 import { useSheaf } from '@/stores/sheaf';
+import { useWork } from '@/stores/work';
 import HeadLine from './HeadLine.vue';
 import { addressOf } from './last';
 import HelpSheet from './HelpSheet.vue';
@@ -21,10 +22,17 @@ const router = useRouter();
 const route = useRoute();
 const session = useSession();
 const sheaf = useSheaf();
+const work = useWork();
 const help = ref(false);
 /** Places of coordinators say so to others, who would see empty lists. */
 const isTheirs = computed(() => session.isCoordinator || !route.matched.some(({ meta }) => meta.coordinators));
 onMounted(() => sheaf.load());
+// What was said in one place is not said in the next one. At once, since who leads there may say more on arriving.
+watch(
+  () => route.path,
+  () => (work.notice = null),
+  { flush: 'sync' },
+);
 /** Past the frame, to where the keys of the place work. */
 const skip = () =>
   (document.querySelector<HTMLElement>('.place [role=grid]') ?? document.getElementById('place'))?.focus();

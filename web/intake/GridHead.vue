@@ -45,7 +45,9 @@ const sure = ({ confidence }: Column) =>
         t('intake.everyCell', { text: fills[c.index] || t('intake.empty') })
       }}</small>
       <small v-else class="clip c-quiet text-12px"
-        >{{ c.header || '—' }}<template v-if="c.field === 'fullName'"> · {{ t('intake.familyNameInBold') }}</template
+        >{{ c.header || (c.field === 'fullName' ? '' : '—')
+        }}<template v-if="c.field === 'fullName'"
+          >{{ c.header ? ' · ' : '' }}{{ t('intake.familyNameInBold') }}</template
         ><template v-else-if="c.confidence < 1 && c.field !== 'skip'"> · {{ sure(c) }}</template></small
       >
     </span>

@@ -90,7 +90,7 @@ const reread = (edit: (draft: Draft) => void) =>
       <label v-if="reading.format !== 'bundle'"
         >{{ t('intake.headingsInLine') }}
         <NumberInput
-          class="line w-48px"
+          class="line w-60px"
           lazy
           :min="1"
           :value="reading.headerLine"

@@ -4,6 +4,7 @@
  * Long lists, which one moves in, gathers and sorts, are for the worksheet.
  */
 import type { ClassValue } from 'vue';
+import { inWords } from '@/words';
 import type { Column } from './figures';
 
 withDefaults(
@@ -19,7 +20,7 @@ withDefaults(
   { label: undefined, labelledby: undefined, rowClass: () => undefined },
 );
 defineEmits<{ choose: [row: Row, index: number] }>();
-const own = (row: Row, key: string) => (row as Record<string, unknown>)[key];
+const own = (row: Row, key: string) => inWords((row as Record<string, unknown>)[key]);
 </script>
 
 <template>

@@ -76,7 +76,7 @@ const words = {
           <TextInput v-model:value="said.late" lazy aria-label="Text, given back late" />
           <NumberInput v-model:value="said.count" :min="0" aria-label="Number" />
           <DayInput v-model:value="said.day" aria-label="Day" />
-          <DayInput v-model:value="said.moment" time aria-label="Moment" />
+          <DayInput v-model:value="said.moment" at="08:00" aria-label="Moment" />
         </div>
         <div class="row flex-wrap">
           <Choice v-model:value="said.school" :options="schools" aria-label="Choice" />

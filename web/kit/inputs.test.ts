@@ -106,8 +106,30 @@ it('a day is shown in words, read as it is typed in several ways, and no text wh
     await enter(input);
   }
   expect(typed).toEqual(['2026-09-06', '2026-10-02']);
+  // What cannot be read stays, is marked, and holds its form; nothing is given back.
+  await input.setValue('13/45/2026');
+  await enter(input);
+  await vi.waitFor(() => expect(field.text()).toContain('This is not a date'));
+  expect([input.element.validity.valid, input.element.value, typed.length]).toEqual([false, '13/45/2026', 2]);
+  await input.setValue('9/8/26');
+  await enter(input);
+  expect([input.element.validity.valid, typed.at(-1)]).toEqual([true, '2026-09-08']);
   await field.setProps({ value: '' });
   expect(input.element.value).toBe('');
+});
+
+it('a moment has the hour that is usual there when a day alone is typed', async () => {
+  const typed: unknown[] = [];
+  field = mount(DayInput, {
+    attachTo: document.body,
+    props: { value: '', at: '15:00', 'onUpdate:value': (value: unknown) => void typed.push(value) },
+  });
+  const input = field.find('input');
+  for (const words of ['9/10/2026', 'Sep 10, 2026 8:30 am', '2026-09-10 14:05']) {
+    await input.setValue(words);
+    await enter(input);
+  }
+  expect(typed).toEqual(['2026-09-10T15:00', '2026-09-10T08:30', '2026-09-10T14:05']);
 });
 
 it('what is lazy is given back on Enter and on leaving, once, and only if it changed', async () => {

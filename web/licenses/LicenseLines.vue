@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** The licenses of a product, edited in place: each change is a plan of its own, with Undo. */
 import { dayWords } from '@/time';
-import { t } from '@/words';
+import { inWords, t } from '@/words';
 import { useChange } from '@/kit/change';
+import Fields from '@/kit/Fields.vue';
 import Figures from '@/kit/Figures.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
@@ -13,7 +14,7 @@ import { ref } from 'vue';
 import type { LicenseFields, ProductSheet } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
-import { cents, money, newLicense } from './forms';
+import { cents, money, newLicense, renewal } from './forms';
 import { useAgain } from '@/kit/load';
 
 const props = defineProps<{ sheet: ProductSheet }>();
@@ -22,16 +23,17 @@ const change = useChange(useAgain());
 /** The one that is being written; `id` null: a new one. */
 const form = ref<{ id: string | null; fields: LicenseFields; cost: string; wide: boolean } | null>(null);
 
-function open(license: ProductSheet['licenses'][number] | null): void {
-  const { id, fields } = license
-    ? fieldsOf(license)
-    : { id: null, fields: newLicense(props.sheet.product.id, session.me!.year) };
+type License = ProductSheet['licenses'][number];
+function fill(id: string | null, fields: LicenseFields): void {
   const cost = fields.costCents === null ? '' : String(fields.costCents / 100);
   form.value = { id, fields: { ...fields }, cost, wide: fields.seats === null };
 }
-function fieldsOf(license: ProductSheet['licenses'][number]): { id: string; fields: LicenseFields } {
+const add = () => fill(null, newLicense(props.sheet.product.id, session.me!.year));
+const edit = (license: License) => fill(license.id, fieldsOf(license));
+const renew = (license: License) => fill(null, renewal(fieldsOf(license)));
+function fieldsOf(license: License): LicenseFields {
   const { productId, schoolId, seats, begins, ends, costCents, orderNumber, trial } = license;
-  return { id: license.id, fields: { productId, schoolId, seats, begins, ends, costCents, orderNumber, trial } };
+  return { productId, schoolId, seats, begins, ends, costCents, orderNumber, trial };
 }
 
 async function keep(): Promise<void> {
@@ -66,24 +68,32 @@ async function keep(): Promise<void> {
       ]"
     >
       <template #owner="{ row: l }">
-        {{ l.school ?? t('licenses.district') }}<span v-if="l.trial" class="dusk"> {{ t('licenses.trial') }}</span>
+        {{ l.school ?? t('licenses.district') }} <span v-if="l.trial" class="dusk">{{ t('licenses.trial') }}</span>
       </template>
       <template #begins="{ row: l }">{{ dayWords(l.begins) }}</template>
       <template #ends="{ row: l }">{{ dayWords(l.ends) }}</template>
-      <template #seats="{ row: l }">{{ l.seats ?? t('licenses.siteLicense') }}</template>
+      <template #seats="{ row: l }">{{ inWords(l.seats ?? t('licenses.siteLicense')) }}</template>
       <template #cost="{ row: l }">{{ l.costCents === null ? '—' : money(l.costCents) }}</template>
       <template #act="{ row: l }">
-        <Button
-          size="small"
-          :aria-label="t('licenses.editTheLicenseThatEnds', { ends: dayWords(l.ends) })"
-          @click="open(l)"
-        >
-          {{ t('common.edit') }}
-        </Button>
+        <span class="row">
+          <Button
+            size="small"
+            :aria-label="t('licenses.renewTheLicenseThatEnds', { ends: dayWords(l.ends) })"
+            @click="renew(l)"
+            >{{ t('licenses.renew') }}</Button
+          >
+          <Button
+            size="small"
+            :aria-label="t('licenses.editTheLicenseThatEnds', { ends: dayWords(l.ends) })"
+            @click="edit(l)"
+          >
+            {{ t('common.edit') }}
+          </Button>
+        </span>
       </template>
     </Figures>
     <p v-else class="quiet">{{ t('licenses.noLicenseYetNoSeats') }}</p>
-    <form v-if="form" class="form" @submit.prevent="keep" @keydown.esc.stop="form = null">
+    <Fields v-if="form" :label="t('licenses.theLicense')" @save="keep" @cancel="form = null">
       <label
         >{{ t('licenses.owner') }}
         <Choice v-model:value="form.fields.schoolId">
@@ -92,22 +102,23 @@ async function keep(): Promise<void> {
         </Choice></label
       >
       <label
-        >{{ t('licenses.seats') }}
-        <NumberInput v-model:value="form.fields.seats" class="number" :min="1" :disabled="form.wide"
+        >{{ t('licenses.seats') }} <NumberInput v-model:value="form.fields.seats" :min="1" :disabled="form.wide"
       /></label>
       <Checkbox v-model:checked="form.wide"> {{ t('licenses.siteLicense') }}</Checkbox>
       <label>{{ t('licenses.from') }} <DayInput v-model:value="form.fields.begins" required /></label>
       <label>{{ t('licenses.to') }} <DayInput v-model:value="form.fields.ends" required /></label>
-      <label>{{ t('licenses.cost') }} <TextInput v-model:value="form.cost" class="number" inputmode="decimal" /></label>
-      <label>{{ t('licenses.order') }} <TextInput v-model:value="form.fields.orderNumber" class="date" /></label>
+      <label>{{ t('licenses.cost') }} <TextInput v-model:value="form.cost" inputmode="decimal" /></label>
+      <label>{{ t('licenses.order') }} <TextInput v-model:value="form.fields.orderNumber" /></label>
       <Checkbox :checked="form.fields.trial === 1" @update:checked="(is) => form && (form.fields.trial = is ? 1 : 0)">{{
         t('licenses.trial2')
       }}</Checkbox>
-      <Button html-type="submit" type="primary" size="small">{{
-        form.id ? t('licenses.save') : t('licenses.add')
-      }}</Button>
-      <Button type="text" size="small" @click="form = null">{{ t('common.back') }}</Button>
-    </form>
-    <Button v-else size="small" @click="open(null)">{{ t('licenses.newLicense') }}</Button>
+      <template #actions>
+        <Button html-type="submit" type="primary" size="small">{{
+          form.id ? t('licenses.save') : t('licenses.add')
+        }}</Button>
+        <Button type="text" size="small" @click="form = null">{{ t('common.back') }}</Button>
+      </template>
+    </Fields>
+    <Button v-else size="small" class="mt-8px" @click="add">{{ t('licenses.newLicense') }}</Button>
   </section>
 </template>

@@ -182,39 +182,6 @@ const doesNothing = computed(
 
 <style scoped>
 .panel :deep(table) {
-  border-collapse: collapse;
   width: 100%;
-  font-size: 13px;
-}
-.panel :deep(th) {
-  font-weight: 400;
-  color: var(--quiet);
-  text-align: left;
-}
-.panel :deep(td),
-.panel :deep(th) {
-  padding: 2px 8px 2px 0;
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 45%, transparent);
-}
-.panel :deep(.n) {
-  text-align: right;
-}
-.panel :deep(.form) {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 6px 14px;
-  padding: 8px 0;
-  font-size: 13px;
-  color: var(--quiet);
-}
-.panel :deep(.form .number) {
-  width: 84px;
-}
-.panel :deep(.form .date) {
-  width: 112px;
-}
-.panel :deep(.form .subject) {
-  width: 120px;
 }
 </style>

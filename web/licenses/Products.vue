@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Every product with what is owned, needed and held; beside it how the focused one stands over the year. */
 import { dayWords } from '@/time';
-import { t } from '@/words';
+import { inWords, t } from '@/words';
 import More from '@/kit/More.vue';
 import Head from '@/kit/Head.vue';
 import { Button } from 'ant-design-vue';
@@ -64,12 +64,12 @@ async function proposeAll(): Promise<void> {
   }
 }
 const columns: Col[] = [
-  { key: 'label', label: t('licenses.product'), width: 'minmax(150px, 1.6fr)', by: 'value' },
-  { key: 'owned', label: t('licenses.owned2'), width: '66px', align: 'right', by: 'value' },
-  { key: 'needed', label: t('licenses.needed2'), width: '62px', align: 'right', by: 'value' },
-  { key: 'held', label: t('licenses.assigned2'), width: '52px', align: 'right', by: 'value' },
-  { key: 'lacking', label: t('licenses.missing'), width: '48px', align: 'right', by: 'value' },
-  { key: 'short', label: t('licenses.short2'), width: '142px' },
+  { key: 'label', label: t('licenses.product'), width: 'minmax(170px, 1.6fr)', by: 'value' },
+  { key: 'owned', label: t('licenses.owned2'), width: '62px', align: 'right', by: 'value' },
+  { key: 'needed', label: t('licenses.needed2'), width: '54px', align: 'right', by: 'value' },
+  { key: 'held', label: t('licenses.assigned2'), width: '58px', align: 'right', by: 'value' },
+  { key: 'lacking', label: t('licenses.missing'), width: '52px', align: 'right', by: 'value' },
+  { key: 'short', label: t('licenses.short2'), width: '108px' },
 ];
 const more = computed(() => [
   ...(session.may('calendar') && !calendar.value
@@ -109,15 +109,17 @@ const more = computed(() => [
           ref="sheet"
           v-model:focused="focused"
           :label="t('licenses.products')"
+          :row-height="40"
           :rows="rows"
           :columns="columns"
           :empty="t('licenses.noProductsYetAddOne')"
         >
           <template #label="{ row }"
-            ><span>{{ row.label }}</span
-            ><span v-if="row.supersededBy" class="quiet"> {{ t('licenses.replaced') }}</span></template
+            ><span class="two-lines"
+              >{{ row.label }}<span v-if="row.supersededBy" class="quiet"> {{ t('licenses.replaced') }}</span></span
+            ></template
           >
-          <template #owned="{ row }">{{ row.owned ?? t('licenses.siteLicense') }}</template>
+          <template #owned="{ row }">{{ inWords(row.owned ?? t('licenses.site')) }}</template>
           <template #lacking="{ row }"
             ><span :class="row.lacking ? 'rust' : 'quiet'">{{ row.lacking || '—' }}</span></template
           >
@@ -134,3 +136,14 @@ const more = computed(() => [
     <Part v-if="focused" fit class="overflow-auto bg-sheet"><ProductPanel :id="focused" @edit="edit" /></Part>
   </div>
 </template>
+
+<style scoped>
+.two-lines {
+  display: -webkit-box;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
+  overflow: hidden;
+  line-height: 18px;
+  white-space: normal;
+}
+</style>

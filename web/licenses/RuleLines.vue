@@ -3,6 +3,8 @@
 import { t } from '@/words';
 import { useChange } from '@/kit/change';
 import Choice from '@/kit/Choice.vue';
+import DayInput from '@/kit/DayInput.vue';
+import Fields from '@/kit/Fields.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { ref } from 'vue';
@@ -17,10 +19,10 @@ import { useAgain } from '@/kit/load';
 const props = defineProps<{ sheet: ProductSheet }>();
 const session = useSession();
 const change = useChange(useAgain());
-const urgencies = ['good to have', t('licenses.taughtWith'), t('licenses.lessonsStopWithoutIt')];
+const urgencies = [t('licenses.goodToHave'), t('licenses.taughtWith'), t('licenses.lessonsStopWithoutIt')];
 const form = ref<RuleFields | null>(null);
 async function add(): Promise<void> {
-  const body = { fields: { ...form.value!, subject: form.value!.subject || null } };
+  const body = { fields: { ...form.value!, subject: form.value!.subject || null, begins: form.value!.begins || null } };
   if (await change(() => call('POST /api/rules', { body }), t('licenses.theRuleIsAdded'))) form.value = null;
 }
 const end = (id: string) => change(() => call('POST /api/rules/:id/end', { id }), t('licenses.theRuleEndedSeatsStay'));
@@ -43,9 +45,10 @@ const open = () => {
       </li>
     </ul>
     <p v-if="sheet.rules.length === 0" class="quiet">{{ t('licenses.noOneYet') }}</p>
-    <form v-if="form" class="form" @submit.prevent="add" @keydown.esc.stop="form = null">
+    <Fields v-if="form" :label="t('licenses.theRuleForm')" @save="add" @cancel="form = null">
       <label
-        ><Choice v-model:value="form.role" :aria-label="t('licenses.who')">
+        >{{ t('licenses.who') }}
+        <Choice v-model:value="form.role">
           <SelectOption value="student">{{ t('licenses.students') }}</SelectOption>
           <SelectOption value="teacher">{{ t('licenses.teachers') }}</SelectOption>
         </Choice></label
@@ -65,8 +68,7 @@ const open = () => {
         </Choice></label
       >
       <label
-        >{{ t('licenses.subject') }}
-        <TextInput v-model:value="form.subject" class="subject" :placeholder="t('licenses.any')"
+        >{{ t('licenses.subject') }} <TextInput v-model:value="form.subject" :placeholder="t('licenses.any')"
       /></label>
       <label
         >{{ t('licenses.class') }}
@@ -79,11 +81,13 @@ const open = () => {
         </Choice></label
       >
       <label
-        >{{ t('licenses.from') }} <TextInput v-model:value="form.begins" class="date" :placeholder="t('licenses.now')"
+        >{{ t('licenses.from') }} <DayInput v-model:value="form.begins" :placeholder="t('licenses.now')" allow-clear
       /></label>
-      <Button html-type="submit" type="primary" size="small">{{ t('licenses.addRule') }}</Button>
-      <Button type="text" size="small" @click="form = null">{{ t('common.back') }}</Button>
-    </form>
-    <Button v-else size="small" @click="open">{{ t('licenses.newRule') }}</Button>
+      <template #actions>
+        <Button html-type="submit" type="primary" size="small">{{ t('licenses.addRule') }}</Button>
+        <Button type="text" size="small" @click="form = null">{{ t('common.back') }}</Button>
+      </template>
+    </Fields>
+    <Button v-else size="small" class="mt-8px" @click="open">{{ t('licenses.newRule') }}</Button>
   </section>
 </template>

@@ -1,5 +1,6 @@
 /** Amounts of money as people write them, and the fields of new rows. */
 import { locale } from '@/words';
+import { addDays } from '#core/time/index';
 import type { LicenseFields, ProductFields, RuleFields } from '../../server/contract';
 
 export const money = (cents: number): string =>
@@ -35,6 +36,19 @@ export const newLicense = (productId: string, year: { begins: string; ends: stri
   orderNumber: null,
   trial: 0,
 });
+/** Those who renew a license go on from the day after it ends, for as long as a year, and know the new price and order later. */
+export function renewal(of: LicenseFields): LicenseFields {
+  const [year, rest] = [Number(of.ends.slice(0, 4)) + 1, of.ends.slice(4)];
+  return {
+    ...of,
+    begins: addDays(of.ends, 1),
+    // February 29 comes back every four years.
+    ends: `${year}${rest === '-02-29' ? '-02-28' : rest}`,
+    costCents: null,
+    orderNumber: null,
+    trial: 0,
+  };
+}
 export const newRule = (productId: string): RuleFields => ({
   productId,
   role: 'student',

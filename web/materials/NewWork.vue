@@ -30,9 +30,10 @@ const classes = useLoad(t('materials.classes'), 'GET /api/classes', () => ({
 const targets = reactive(new Map<string, string | null>());
 if (session.where.classId) targets.set(session.where.classId, null);
 const shown = computed(() => {
-  const find = fold(narrow.value);
+  const words = narrow.value.split(/\s+/).map(fold);
+  const holds = (text: string) => words.every((word) => text.includes(word));
   const all = classes.data.value ?? [];
-  return all.filter(({ id, name, school }) => targets.has(id) || fold(`${name} ${school}`).includes(find)).slice(0, 60);
+  return all.filter(({ id, name, school }) => targets.has(id) || holds(fold(`${name} ${school}`))).slice(0, 60);
 });
 const first = computed(() => [...targets.keys()][0] ?? null);
 const materials = useLoad(
@@ -167,11 +168,11 @@ const words = {
           </Choice></label
         >
         <label>{{ t('materials.title2') }} <TextInput v-model:value="form.title" maxlength="200" required /></label>
-        <label>{{ t('materials.opens') }} <DayInput v-model:value="form.opens" time /></label>
+        <label>{{ t('materials.opens') }} <DayInput v-model:value="form.opens" at="08:00" class="w-240px" /></label>
         <label
           >{{ t('materials.closes') }}
           <span class="row"
-            ><DayInput v-model:value="form.closes" time :aria-label="t('materials.closes')" />
+            ><DayInput v-model:value="form.closes" at="15:00" class="w-240px" :aria-label="t('materials.closes')" />
             <Button size="small" @click="toMidway">{{ t('materials.midwayThroughTheTerm') }}</Button></span
           ></label
         >

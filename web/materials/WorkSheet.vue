@@ -82,14 +82,14 @@ const words = {
       <label class="c-quiet" for="work-opens">{{ t('materials.opens') }}</label>
       <DayInput
         id="work-opens"
-        time
+        at="08:00"
         :value="toField(one.opensAt)"
         @update:value="(at) => at && set('opensAt', fromField(at)!)"
       />
       <label class="c-quiet" for="work-closes">{{ t('materials.closes') }}</label>
       <DayInput
         id="work-closes"
-        time
+        at="15:00"
         :value="toField(one.closesAt)"
         @update:value="(at) => set('closesAt', fromField(at ?? ''))"
       />

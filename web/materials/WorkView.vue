@@ -103,7 +103,7 @@ const columns: Col[] = [
   <div class="flex min-h-0">
     <section class="middle flex-1 min-w-0 flex flex-col">
       <Part v-if="making" fit><NewWork @close="making = false" @made="made" /></Part>
-      <Head :title="t('materials.assignmentsTitle')">
+      <Head :title="t('materials.assignmentsTitle')" :count="t('materials.countAssignments', { n: rows.length })">
         <template #narrow>
           <Checkbox v-model:checked="past" class="quiet"> {{ t('materials.alsoClosedLongAgo') }}</Checkbox>
         </template>
@@ -115,7 +115,7 @@ const columns: Col[] = [
       <div v-if="meant.length > 0" class="bar">
         <span class="quiet">{{
           meant.length === 1 && marked.length === 0
-            ? t('materials.selected2')
+            ? `${meant[0]!.title}, ${whom(meant[0]!)}:`
             : t('materials.selected', { meant: meant.length })
         }}</span>
         <Button size="small" @click="openNow">{{ t('materials.openNow') }}</Button>
@@ -137,7 +137,7 @@ const columns: Col[] = [
         /></label>
         <Button size="small" :disabled="!copying.to" @click="addClass">{{ t('materials.andAnother') }}</Button>
         <span v-if="copying.classes.length > 0">{{ t('materials.chosen', { classes: copying.classes.length }) }}</span>
-        <label class="quiet">{{ t('materials.opens') }} <DayInput v-model:value="copying.opens" time /></label>
+        <label class="quiet">{{ t('materials.opens') }} <DayInput v-model:value="copying.opens" at="08:00" /></label>
         <span class="quiet">{{ t('materials.emptyAsTheOriginal') }}</span>
         <Button
           html-type="submit"

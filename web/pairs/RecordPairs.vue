@@ -58,8 +58,8 @@ async function merge(): Promise<void> {
       body: { keep: pair.value.one.id, gone: pair.value.two.id, choices: keeps.value },
     });
     if (held) {
-      work.say(t('pairs.aGuardHoldsTheMerge', { text }));
       await router.push(`/plans/${planId}`);
+      work.say(t('pairs.aGuardHoldsTheMerge', { text }));
       return;
     }
     settled.value++;

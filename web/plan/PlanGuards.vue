@@ -30,7 +30,7 @@ const reasons = reactive<Record<string, string>>({});
       <p>
         <b>⚑ {{ h.released ? t('plan.released') : t('plan.assigned') }}</b> {{ h.message }}
       </p>
-      <details>
+      <details v-if="h.names.length > 0">
         <summary>{{ t('plan.names', { names: h.names.length }) }}</summary>
         <ul class="max-h-180px overflow-auto">
           <li v-for="name in h.names" :key="name">{{ name }}</li>

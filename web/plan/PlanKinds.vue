@@ -14,7 +14,7 @@ const isOut = (of: string) => props.plan.takenOut.kinds?.includes(of) ?? false;
 
 <template>
   <nav
-    class="kinds w-232px flex-none ruled-r overflow-auto py-8px px-0 text-13px"
+    class="kinds w-232px flex-none ruled-r overflow-y-auto py-8px px-0 text-13px"
     :aria-label="t('plan.kindsOfChange')"
   >
     <Button
@@ -60,8 +60,11 @@ const isOut = (of: string) => props.plan.takenOut.kinds?.includes(of) ?? false;
   align-items: center;
   gap: 8px;
   width: 100%;
-  height: 28px;
-  padding: 0 12px;
+  height: auto;
+  min-height: 28px;
+  padding: 2px 12px;
+  white-space: normal;
+  text-align: left;
 }
 .kinds button:hover {
   background: var(--fog);

@@ -6,7 +6,7 @@
 import { locale, t } from '@/words';
 import { Button, Checkbox } from 'ant-design-vue';
 import Head from '@/kit/Head.vue';
-import { computed, ref, watch } from 'vue';
+import { computed, nextTick, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { call } from '@/api';
 import { useCarryOut } from '@/frame/keys';
@@ -88,24 +88,24 @@ async function guarded(act: () => Promise<unknown>): Promise<void> {
   try {
     await act();
     await Promise.all([plan.refetch(), list.refetch()]);
+    refocus();
   } catch (error) {
     work.wrong(error);
   }
 }
+/** What was pressed may be gone: the focus is then on the changes again. */
+const refocus = () => void nextTick(() => document.activeElement === document.body && sheet.value?.focus());
 const busy = ref(false);
 async function apply(except: string[] = []): Promise<void> {
   if (busy.value || !mayApply.value) return;
   busy.value = true;
   try {
     const { jobId } = await call('POST /api/plans/:id/apply', { id, body: { except } });
-    const result = await work.follow(jobId, t('plan.applying'), {
+    await work.follow(jobId, t('plan.applying'), {
       label: t('plan.applyTheRest'),
       run: (more) => void apply([...except, ...more]),
     });
-    work.say(t('plan.applied2', { sentence: result.sentence ?? '' }), {
-      label: t('common.undo'),
-      run: () => work.undo(id),
-    });
+    refocus();
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
   } finally {
@@ -123,6 +123,10 @@ const isProvisioned = computed(() => p.value?.status === 'applied' && p.value.ki
 const offersCards = computed(() => isNewPeople.value || isProvisioned.value);
 const printCards = () => router.push({ path: '/handouts', query: isProvisioned.value ? { sheaf: '1' } : { plan: id } });
 useCarryOut(() => (offersCards.value ? printCards() : apply()));
+async function undo(): Promise<void> {
+  await work.undo(id, oldPasswords.value);
+  refocus();
+}
 async function setAside(): Promise<void> {
   await guarded(() => call('POST /api/plans/:id/set-aside', { id }));
   await router.push(p.value?.intakeId ? `/imports/${p.value.intakeId}` : '/');
@@ -192,7 +196,7 @@ const states: Record<string, string> = {
     </div>
     <footer class="row py-8px px-16px ruled-t bg-sheet">
       <p class="grow">
-        {{ p.status === 'applied' ? `${t('plan.applied')} ` : '' }}{{ p.sentence
+        {{ p.status === 'applied' ? t('plan.applied2', { sentence: p.sentence }) : p.sentence
         }}{{
           waits > 0
             ? p.intakeId
@@ -225,7 +229,7 @@ const states: Record<string, string> = {
         <Checkbox v-if="changesPasswords" v-model:checked="oldPasswords">{{
           t('plan.restoreTheOldPasswordsOtherwise')
         }}</Checkbox>
-        <Button @click="work.undo(id, oldPasswords)">{{
+        <Button @click="undo">{{
           t('plan.undo', { total: t('common.countChanges', { n: p.remaining.total }) })
         }}</Button>
       </template>

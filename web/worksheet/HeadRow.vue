@@ -74,6 +74,7 @@ const mark = ({ place, desc }: Sorted) => `${place > 0 ? place + 1 : ''}${desc ?
   position: relative;
 }
 .col .ant-btn {
+  font-size: inherit;
   color: inherit;
 }
 </style>

@@ -3,7 +3,7 @@
  * Every list of Sheaf: dense rows drawn only where they are seen, moved through and gathered by keyboard. Rows come
  * as far as they are loaded; `total` says how many there are, and `more` asks for the next ones.
  */
-import { t } from '@/words';
+import { inWords, t } from '@/words';
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, ref, watch } from 'vue';
 import { useSession } from '@/stores/session';
@@ -189,7 +189,9 @@ defineExpose({ focus, moveTo });
               :class="{ 'text-right': col.align, mono: col.mono }"
               @mouseenter="sayWhole"
             >
-              <slot :name="col.key" :row="lines[item.index]!">{{ lines[item.index]![col.key as keyof Row] }}</slot>
+              <slot :name="col.key" :row="lines[item.index]!">{{
+                inWords(lines[item.index]![col.key as keyof Row])
+              }}</slot>
             </span>
           </div>
           <div

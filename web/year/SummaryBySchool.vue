@@ -15,7 +15,9 @@ const lines = computed(() =>
 );
 type Line = (typeof lines.value)[number];
 type Count = (line: Line) => number;
-const total = (of: Count) => lines.value.reduce((sum, line) => sum + of(line), 0).toLocaleString(locale);
+const total = (of: Count) => lines.value.reduce((sum, line) => sum + of(line), 0);
+/** Of a school, or of all. */
+const count = (line: Line | null, of: Count) => (line ? of(line) : total(of)).toLocaleString(locale);
 const columns: [key: string, title: string, of: Count, after?: Count][] = [
   ['students', t('common.students'), (l) => l.before.students, (l) => l.after.students],
   ['up', t('year.movingUp'), (l) => l.up],
@@ -54,9 +56,9 @@ const columns: [key: string, title: string, of: Count, after?: Count][] = [
       </template>
       <template v-for="[key, , was, after] in columns" :key="key" #[key]="{ row: line }">
         <template v-if="after"
-          >{{ line ? was(line) : total(was) }} → <b>{{ line ? after(line) : total(after) }}</b></template
+          >{{ count(line, was) }} → <b>{{ count(line, after) }}</b></template
         >
-        <template v-else>{{ line ? was(line) || '' : total(was) }}</template>
+        <template v-else>{{ line && was(line) === 0 ? '' : count(line, was) }}</template>
       </template>
     </Figures>
   </div>

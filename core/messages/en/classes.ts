@@ -59,7 +59,7 @@ export const classes = {
   createGroups: 'Create {groups} groups',
   ctrlEnter: 'Ctrl+Enter',
   details: 'Details',
-  doNotFit: '{sentence} {left, plural, one {# does} other {# do}} not fit: {slice}.',
+  doNotFit: '{sentence} {left, plural, one {# person goes} other {# people go}} elsewhere and stayed out: {slice}.',
   edit: 'Edit {toLowerCase}: {field}',
   editClass: 'Edit class {name}',
   editedByHand: 'edited by hand',

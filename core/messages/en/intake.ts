@@ -192,7 +192,8 @@ export const intake = {
   next: '· next {nextRunAt}',
   noEmailAddress: 'no email address',
   noFamilyName: 'no family name',
-  noFeedsYetAFile: 'No feeds yet. A feed also remembers what was corrected, and fetches its file by itself.',
+  noFeedsYetAFile:
+    'No feeds yet. A feed fetches its file by itself and remembers how it is read and what was corrected.',
   noGivenName: 'no given name',
   noGrade: 'no grade',
   noHeading: 'no heading',

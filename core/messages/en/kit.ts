@@ -11,6 +11,7 @@ export const kit = {
   loading: 'Loading {page}',
   loadingIsTakingLongerThan: 'Loading {page} is taking longer than usual.',
   more: 'More',
+  notADate: 'This is not a date. Type it as month/day/year.',
   serverAnswered: 'The server answered with an error ({status}). Try again.',
   serverDoesNotAnswer: 'The server does not answer. Check your connection, then try again.',
   stay: 'Stay',
@@ -19,5 +20,4 @@ export const kit = {
   tryAgain: 'Try again',
   whatYouTypedIsNotSaved: 'What you typed here is not saved yet.',
   yourRoleDoesNotAllow: 'Your role does not allow this',
-  yyyyMmDd: 'YYYY-MM-DD',
 };

@@ -10,7 +10,6 @@ export const plan = {
   alreadyHasASeatOf: 'already has a seat of this product on some of these days',
   and: '{name} and {other}',
   anotherPersonHadTheUsername: 'another person had the username {username} before; plan this again',
-  applied: 'Applied:',
   applied2: 'Applied. {sentence}',
   apply: 'Apply {total}',
   applyTheRest: 'Apply the rest',

@@ -62,7 +62,8 @@ export const classes: Record<keyof typeof english, string> = {
   createGroups: 'Crear {groups} grupos',
   ctrlEnter: 'Ctrl+Intro',
   details: 'Detalles',
-  doNotFit: '{sentence} {left, plural, one {# no corresponde} other {# no corresponden}}: {slice}.',
+  doNotFit:
+    '{sentence} {left, plural, one {# persona va} other {# personas van}} a otra parte y no se {left, plural, one {agregó} other {agregaron}}: {slice}.',
   edit: 'Editar {toLowerCase}: {field}',
   editClass: 'Editar clase {name}',
   editedByHand: 'editado a mano',

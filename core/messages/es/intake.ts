@@ -195,7 +195,7 @@ export const intake: Record<keyof typeof english, string> = {
   noEmailAddress: 'sin correo',
   noFamilyName: 'sin apellido',
   noFeedsYetAFile:
-    'Todavía no hay fuentes. Una fuente también recuerda lo que se corrigió y trae su archivo por sí misma.',
+    'Aún no hay fuentes. Una fuente trae su archivo por sí misma y recuerda cómo se lee y qué se corrigió.',
   noGivenName: 'sin nombre',
   noGrade: 'sin grado',
   noHeading: 'sin título',

@@ -13,6 +13,7 @@ export const kit: Record<keyof typeof english, string> = {
   loading: 'Cargando {page}',
   loadingIsTakingLongerThan: 'Cargar {page} tarda más de lo normal.',
   more: 'Más',
+  notADate: 'Esto no es una fecha. Escríbala como mes/día/año.',
   serverAnswered: 'El servidor respondió con un error ({status}). Intente otra vez.',
   serverDoesNotAnswer: 'El servidor no responde. Compruebe su conexión e intente otra vez.',
   stay: 'Quedarse',
@@ -21,5 +22,4 @@ export const kit: Record<keyof typeof english, string> = {
   tryAgain: 'Intentar otra vez',
   whatYouTypedIsNotSaved: 'Lo que escribió aquí todavía no se ha guardado.',
   yourRoleDoesNotAllow: 'Su función no lo permite',
-  yyyyMmDd: 'AAAA-MM-DD',
 };

@@ -12,7 +12,6 @@ export const plan: Record<keyof typeof english, string> = {
   alreadyHasASeatOf: 'ya tiene plaza de este producto en algunos de estos días',
   and: '{name} y {other}',
   anotherPersonHadTheUsername: 'otra persona tuvo antes el usuario {username}; planifíquelo otra vez',
-  applied: 'Aplicado:',
   applied2: 'Aplicado. {sentence}',
   apply: 'Aplicar {total}',
   applyTheRest: 'Aplicar el resto',
