@@ -10,6 +10,7 @@ const place = shallowRef({ zone: 'UTC', today: '1970-01-01' });
 /** What the server says is the district's time zone, and its day. */
 export const keepPlace = (zone: string, today: string): void => void (place.value = { zone, today });
 export const zone = computed(() => place.value.zone);
+export const today = computed(() => place.value.today);
 
 /** "Aug 24" */
 export const dayWords = (day: string): string => time.dayWords(day, place.value.today, locale);

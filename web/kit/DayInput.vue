@@ -4,10 +4,11 @@
  * `at` is the hour of a day that is chosen or typed without one. What cannot be read stays, is marked, and holds the
  * form: it is never lost without a word.
  */
+import { today } from '@/time';
 import { t } from '@/words';
 import { DatePicker } from 'ant-design-vue';
 import dayjs from 'dayjs';
-import { computed, nextTick, ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { readTyped } from './typed';
 
 defineOptions({ inheritAttrs: false });
@@ -38,8 +39,8 @@ function take(): boolean {
   const read = text.trim() === '' ? '' : readTyped(text, props.at);
   if (read === null) {
     hold(true);
-    // The component takes it out of the field when that is left.
-    void nextTick(() => setTimeout(() => put(text)));
+    // The component takes it out of the field when that is left, with a timer of its own.
+    setTimeout(() => setTimeout(() => put(text)));
   } else {
     typed.value = null;
     hold(false);
@@ -55,7 +56,8 @@ function put(text: string): void {
   input.dispatchEvent(new Event('input', { bubbles: true }));
 }
 function onKeydown(event: KeyboardEvent): void {
-  if (event.key === 'Enter' && take() && !event.ctrlKey) event.stopPropagation();
+  // The component would take Tab as the way into its calendar.
+  if ((event.key === 'Enter' || event.key === 'Tab') && take() && !event.ctrlKey) event.stopPropagation();
 }
 function onInput(event: Event): void {
   typed.value = (event.target as HTMLInputElement).value;
@@ -65,12 +67,15 @@ const selectAll = (event: FocusEvent) => (event.target as HTMLInputElement).sele
 </script>
 
 <template>
-  <span ref="box" class="contents" @keydown.capture="onKeydown" @input.capture="onInput" @blur.capture="take">
+  <span ref="box" class="contents" @keydown.capture="onKeydown" @input="onInput" @blur.capture="take">
     <DatePicker
       size="small"
       placeholder=""
       v-bind="$attrs"
       :show-time="at ? { format: 'h:mm A', minuteStep: 5, defaultValue: dayjs(`2026-01-01T${at}`) } : false"
+      :default-picker-value="dayjs(today)"
+      :show-now="false"
+      :show-today="false"
       :format="said.shown"
       :value-format="said.value"
       :value="value || undefined"

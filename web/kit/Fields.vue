@@ -39,7 +39,7 @@ onBeforeUnmount(() => {
 .fields > :slotted(.ant-checkbox-wrapper) {
   align-self: end;
 }
-.fields :deep(label > *) {
+.fields :deep(label:not(.ant-checkbox-wrapper) > *) {
   width: 100%;
 }
 </style>

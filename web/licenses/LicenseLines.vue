@@ -75,14 +75,16 @@ async function keep(): Promise<void> {
       <template #seats="{ row: l }">{{ inWords(l.seats ?? t('licenses.siteLicense')) }}</template>
       <template #cost="{ row: l }">{{ l.costCents === null ? '—' : money(l.costCents) }}</template>
       <template #act="{ row: l }">
-        <span class="row">
+        <span class="row gap-0">
           <Button
+            type="text"
             size="small"
             :aria-label="t('licenses.renewTheLicenseThatEnds', { ends: dayWords(l.ends) })"
             @click="renew(l)"
             >{{ t('licenses.renew') }}</Button
           >
           <Button
+            type="text"
             size="small"
             :aria-label="t('licenses.editTheLicenseThatEnds', { ends: dayWords(l.ends) })"
             @click="edit(l)"

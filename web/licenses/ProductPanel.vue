@@ -183,5 +183,6 @@ const doesNothing = computed(
 <style scoped>
 .panel :deep(table) {
   width: 100%;
+  white-space: nowrap;
 }
 </style>

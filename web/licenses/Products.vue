@@ -116,7 +116,7 @@ const more = computed(() => [
         >
           <template #label="{ row }"
             ><span class="two-lines"
-              >{{ row.label }}<span v-if="row.supersededBy" class="quiet"> {{ t('licenses.replaced') }}</span></span
+              >{{ row.label }} <span v-if="row.supersededBy" class="quiet">{{ t('licenses.replaced') }}</span></span
             ></template
           >
           <template #owned="{ row }">{{ inWords(row.owned ?? t('licenses.site')) }}</template>
