@@ -47,7 +47,17 @@ export default defineConfig({
       {
         test: {
           name: 'browser',
-          include: ['e2e/**/*.test.ts'],
+          include: ['e2e/*.test.ts'],
+          globalSetup,
+          sequence: { groupOrder: 3 },
+          ...together,
+          ...patient,
+        },
+      },
+      {
+        test: {
+          name: 'places',
+          include: ['e2e/places/*.test.ts'],
           globalSetup,
           sequence: { groupOrder: 3 },
           ...together,

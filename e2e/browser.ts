@@ -251,14 +251,16 @@ export class Browser {
    */
   async violations(what: 'all' | 'colors' = 'all'): Promise<string[]> {
     // A color that is on its way from one state to the next is nobody's choice: what is looked at is where it ends.
+    if (!(await this.driver.executeScript<boolean>("return 'axe' in window")))
+      await this.driver.executeScript(axe.source);
     await this.driver.executeScript(
-      `${axe.source}; const still = document.createElement('style'); still.id = 'still'; still.textContent = '* { transition: none !important; }'; document.head.append(still);`,
+      `const still = document.createElement('style'); still.id = 'still'; still.textContent = '* { transition: none !important; }'; document.head.append(still);`,
     );
     const found = (await this.driver.executeAsyncScript(
       `const done = arguments[1]; const over = (r) => { document.getElementById("still").remove(); done(r.violations); };
        const rules = arguments[0] === "colors" ? { runOnly: { type: "rule", values: ["color-contrast"] } } :
          { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"], rules: { region: { enabled: !document.querySelector(".ant-select-dropdown:not(.ant-select-dropdown-hidden)") } } };
-       axe.run(document, rules).then(over);`,
+       axe.run(document, { ...rules, resultTypes: ['violations'] }).then(over);`,
       what,
     )) as Violation[];
     return found.map(

@@ -346,7 +346,7 @@ describe('a plan', () => {
     return all;
   };
 
-  it('of eight hundred, with undos, merges and bundles among them, changes nothing outside the scope', async () => {
+  it('of three hundred, with undos, merges and bundles among them, changes nothing outside the scope', async () => {
     const { db } = world;
     const r = randomFrom(5);
     const caller = await signIn('school');
@@ -373,7 +373,7 @@ describe('a plan', () => {
     }
     const counts = { applied: 0, refused: 0, undone: 0, other: 0 };
     const applied: string[] = [];
-    for (let n = 0; n < 800; n++) {
+    for (let n = 0; n < 300; n++) {
       try {
         if (applied.length > 0 && r.below(6) === 0) {
           await carryOut(db, applied.splice(r.below(applied.length), 1)[0]!, 'undo', caller.personId);
@@ -443,8 +443,8 @@ describe('a plan', () => {
       [...before.entries()].filter(([key, row]) => key.startsWith('accounts:') && row.role === 'district').length,
     );
     console.log(`random plans: ${JSON.stringify(counts)}`);
-    expect(counts.applied).toBeGreaterThan(240);
-    expect(counts.refused).toBeGreaterThan(160);
-    expect(counts.undone).toBeGreaterThan(60);
+    expect(counts.applied).toBeGreaterThan(90);
+    expect(counts.refused).toBeGreaterThan(60);
+    expect(counts.undone).toBeGreaterThan(22);
   });
 });

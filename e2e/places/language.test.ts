@@ -2,8 +2,8 @@
 import { readFileSync } from 'node:fs';
 import { expect, it } from 'vitest';
 import { demoPassword } from '#demo/scenario';
-import { Key } from './browser';
-import { stage } from './stage';
+import { Key } from '../browser';
+import { stage } from '../stage';
 
 const at = stage('language');
 const run = (script: string, ...args: unknown[]): Promise<unknown> => at.browser.driver.executeScript(script, ...args);

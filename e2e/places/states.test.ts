@@ -6,7 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { demoPassword } from '#demo/scenario';
 import { ServerProcess } from '#server/testing/process';
 import { World } from '#server/testing/world';
-import { Browser } from './browser';
+import { Browser } from '../browser';
 
 /** What becomes of questions to the API, but for who is signed in. */
 type Mode = 'passed on' | 'late' | 'not answered' | number;

@@ -6,9 +6,9 @@ import { unsealText } from '#server/auth/seal';
 import { demoPassword } from '#demo/scenario';
 import { ServerProcess } from '#server/testing/process';
 import { World } from '#server/testing/world';
-import { Browser, Key } from './browser';
+import { Browser, Key } from '../browser';
 import { setupCode } from '#server/setup';
-import { stage } from './stage';
+import { stage } from '../stage';
 
 const at = stage('places', {
   before: async (world) => {
