@@ -78,7 +78,7 @@ async function main(): Promise<void> {
     if ((await firstRun(db)).needed) return;
     await keepTime(db);
     await noteReadiness(db, roll, config.today());
-    await sendDigests(db, config, roll);
+    await sendDigests({ db, config, roll, licenses: threads.licenses });
     await countAhead({ db, config, use: threads.use });
   };
   const hourly = () => void daily().catch(wrong);

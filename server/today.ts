@@ -5,7 +5,7 @@ import { groupBy } from '#core/plan/index';
 import { calendarSheet } from './year/calendar';
 import { isTheirs, may, scopeKey, theirWork } from '#core/authority/index';
 import { gradeLabel } from '#core/tabular/index';
-import type { Handouts, HandoutClass, RibbonTick, Today } from './contract';
+import type { Handouts, HandoutClass, RibbonTick, Today, TodayPlace } from './contract';
 import type { Viewer } from './services';
 import { clock, nowIso } from './clock';
 import type { Db } from './db/connection';
@@ -39,8 +39,13 @@ function count(line: Line, one: OnRoll): void {
   if (one.signedIn) line.link['signed-in']++;
 }
 
-/** `day`: yyyy-mm-dd. */
-export async function today(roll: Roll, viewer: Viewer, day: string): Promise<Today> {
+const isAt = ({ schoolId, grade, classes }: OnRoll, place: TodayPlace): boolean =>
+  (!place.school || schoolId === place.school) &&
+  (!place.grade || grade === place.grade) &&
+  (!place.classId || classes.includes(place.classId));
+
+/** `day`: yyyy-mm-dd. `place`: students of that school, grade and class alone. */
+export async function today(roll: Roll, viewer: Viewer, day: string, place: TodayPlace = {}): Promise<Today> {
   const { db } = roll;
   const [schools, people] = await Promise.all([
     db.models.school.findAll({ attributes: ['id', 'name'], order: ['name'], raw: true }),
@@ -50,7 +55,7 @@ export async function today(roll: Roll, viewer: Viewer, day: string): Promise<To
   const counted = new Map<string, { all: Line; grades: Map<string, Line> }>();
   let outdated = 0;
   for (const one of people) {
-    if (one.role !== 'student' || one.status !== 'active' || !sees(one)) continue;
+    if (one.role !== 'student' || one.status !== 'active' || !sees(one) || !isAt(one, place)) continue;
     if (one.card === 'outdated' && one.account) outdated++;
     if (one.schoolId === null) continue;
     let at = counted.get(one.schoolId);

@@ -31,7 +31,7 @@ it('what is looked at waits for the database and comes by itself; what would cha
   isUp = false;
   await expect(call('POST /api/sign-out')).rejects.toMatchObject({ status: 503 });
   expect(isAway.value).toBe(false);
-  const [one, other] = [call('GET /api/me'), call('GET /api/today')];
+  const [one, other] = [call('GET /api/me'), call('GET /api/today', { query: {} })];
   await new Promise((next) => setTimeout(next, 500));
   expect(isAway.value).toBe(true);
   expect(await one).toEqual({ name: 'Marrow Bay' });

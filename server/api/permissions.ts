@@ -42,6 +42,7 @@ export const permissions: Record<
   'GET /api/mine': 'own.page',
   'GET /api/ribbon': 'today',
   'GET /api/today': 'today',
+  'GET /api/today/attention': 'today',
   'GET /api/today/classes': 'classes.see',
   'GET /api/readiness': 'readiness',
   'GET /api/find': 'people.see',

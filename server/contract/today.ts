@@ -1,6 +1,12 @@
 /** Today and the year ribbon. */
 import type { ClassRow } from './classes';
 
+/** To which students Today is narrowed. */
+export interface TodayPlace {
+  school?: string;
+  grade?: string;
+  classId?: string;
+}
 export interface Today {
   waits: { id: string; text: string; action: string; to: string; urgency: number }[];
   readiness: {
@@ -40,7 +46,9 @@ export interface ReadinessWeeks {
 export interface TodayApi {
   'GET /api/readiness': { query: { school?: string }; out: ReadinessWeeks };
   'GET /api/ribbon': { out: RibbonTick[] };
-  'GET /api/today': { out: Today };
+  'GET /api/today': { query: TodayPlace; out: Today };
+  /** What of licenses, devices and feeds waits. */
+  'GET /api/today/attention': { query: { school?: string }; out: Today['waits'] };
   /** The viewer's own classes. */
   'GET /api/today/classes': { out: TodayClass[] };
 }

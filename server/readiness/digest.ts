@@ -1,30 +1,32 @@
 /** The week's letter to those who run a school: what their students still lack, what changed in a week, what waits for them. */
 import { say, spoken } from '#core/messages/say';
 import { weekOf } from '#core/use/index';
-import type { Viewer } from '../services';
+import type { Services, Viewer } from '../services';
+import { attention } from '../attention';
 import { everywhere } from '../authority/actor';
 import { nowIso } from '../clock';
-import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { speechFor } from '../preferences';
 import { district } from '../district';
 import { Post } from '../mail';
-import type { Roll } from '../people/roll';
 import { today } from '../today';
 import { Op, UniqueConstraintError } from 'sequelize';
 import { joined } from '../db/joined';
 
 const links = ['account', 'class', 'seats', 'device', 'card', 'signed-in'] as const;
 
+type Asked = Pick<Services, 'db' | 'config' | 'roll' | 'licenses'>;
+
 interface Coordinator {
   personId: string;
   accountId: string;
   name: string;
   email: string;
+  role: Viewer['role'];
   schools: string[];
 }
 
-/** School coordinators with an address who have not had this week's letter. */
+/** Coordinators with an address who have not had this week's letter. */
 async function due(db: Db, week: string): Promise<Coordinator[]> {
   const had = await db.models.digests.findAll({ attributes: ['personId'], where: { week }, raw: true });
   const rows = await joined(db, 'account', {
@@ -33,26 +35,41 @@ async function due(db: Db, week: string): Promise<Coordinator[]> {
       accountId: 'id',
       name: 'person.givenName',
       email: 'person.email',
+      role: 'role',
       schoolId: 'person.openAffiliation.schoolId',
     },
-    where: { role: 'school', status: 'active', personId: { [Op.notIn]: had.map(({ personId }) => personId) } },
+    where: {
+      role: ['school', 'district'],
+      status: 'active',
+      personId: { [Op.notIn]: had.map(({ personId }) => personId) },
+    },
     whose: { 'person.status': 'active', 'person.email': { [Op.ne]: null } },
-    must: ['person.openAffiliation'],
     order: ['personId'],
   });
   const found = new Map<string, Coordinator>();
-  for (const { schoolId, email, ...row } of rows) {
-    const one = found.get(row.personId) ?? { ...row, email: email!, schools: [] };
-    one.schools.push(schoolId);
+  const all = rows.some(({ role }) => role === 'district')
+    ? (await db.models.school.findAll({ attributes: ['id'], order: ['name'], raw: true })).map(({ id }) => id)
+    : [];
+  for (const { schoolId, email, role, ...row } of rows) {
+    const one = found.get(row.personId) ?? { ...row, role, email: email!, schools: role === 'district' ? all : [] };
+    if (role === 'school' && schoolId) one.schools.push(schoolId);
     found.set(row.personId, one);
   }
-  return [...found.values()];
+  return [...found.values()].filter(({ schools }) => schools.length > 0);
 }
 
-async function letter(db: Db, config: Config, roll: Roll, one: Coordinator, week: string): Promise<string> {
-  const { personId, accountId, schools } = one;
-  const viewer: Viewer = { ...everywhere, personId, accountId, role: 'school', schoolIds: schools, classIds: [] };
-  const { readiness, waits } = await today(roll, viewer, config.today());
+async function letter(services: Asked, one: Coordinator, week: string): Promise<string> {
+  const { db, config, roll } = services;
+  const { personId, accountId, role, schools } = one;
+  const viewer: Viewer =
+    role === 'district'
+      ? { ...everywhere, personId, accountId }
+      : { ...everywhere, personId, accountId, role, schoolIds: schools, classIds: [] };
+  const [{ readiness, waits: own }, beside] = await Promise.all([
+    today(roll, viewer, config.today()),
+    attention(services, viewer),
+  ]);
+  const waits = [...own, ...beside].sort((a, b) => b.urgency - a.urgency);
   const before = new Map<string, number>();
   for (const schoolId of schools) {
     const day = (await db.models.readinessDays.max('day', {
@@ -98,7 +115,8 @@ async function claimed(db: Db, week: string, personId: string): Promise<boolean>
  * Sends what is due of this week's letters, from Monday on; the number sent. Who is sent one is written down first, so
  * that two servers do not send it twice; where the mail server takes none it is tried again with the next round.
  */
-export async function sendDigests(db: Db, config: Config, roll: Roll): Promise<number> {
+export async function sendDigests(services: Asked): Promise<number> {
+  const { db, config } = services;
   const here = await district(db);
   if (!config.mail || !here?.settings.digest) return 0;
   const week = weekOf(config.today());
@@ -111,7 +129,7 @@ export async function sendDigests(db: Db, config: Config, roll: Roll): Promise<n
       const isMine = await claimed(db, week, one.personId);
       if (!isMine) continue;
       try {
-        const text = await letter(db, config, roll, one, week);
+        const text = await letter(services, one, week);
         const subject = spoken(
           say('letters.digestSubject', { district: here.name, week }),
           await speechFor(db, one.personId),

@@ -5,58 +5,21 @@ import { computed } from 'vue';
 import { RouterLink } from 'vue-router';
 import { useLoad } from '@/kit/load';
 import { useSession } from '@/stores/session';
-import { dayWords } from '@/time';
+import { usePlace } from './place';
 
 const session = useSession();
-const today = useLoad(t('today.today'), 'GET /api/today');
-const products = useLoad(t('today.products'), 'GET /api/products', undefined, {
-  enabled: () => session.may('licenses.see'),
-});
-const carts = useLoad(t('today.carts'), 'GET /api/carts', () => ({ query: {} }), {
-  enabled: () => session.may('devices'),
-});
-const devices = useLoad(t('today.filters'), 'GET /api/devices/facets', () => ({ query: {} }), {
-  enabled: () => session.may('devices'),
-});
+const place = usePlace();
+const today = useLoad(t('today.today'), 'GET /api/today', () => ({ query: place.value }));
 /** Seats are counted beside; the rest does not wait for them. */
-const waits = computed(() => {
-  const short = (products.data.value?.products ?? []).flatMap(({ id, label, short: s }) =>
-    s
-      ? [
-          {
-            id: `short ${id}`,
-            text: t('today.shortFrom', { label, count: t('today.countSeats', { n: s.count }), from: dayWords(s.from) }),
-            action: t('today.viewSeats'),
-            to: `/licenses?product=${id}`,
-            urgency: 75,
-          },
-        ]
-      : [],
-  );
-  const twice = (carts.data.value?.troubles ?? [])
-    .filter(({ kind }) => kind === 'twice')
-    .map(({ cartId, text }) => ({
-      id: `cart ${cartId}`,
-      text,
-      action: t('today.viewCarts'),
-      to: '/devices/carts',
-      urgency: 65,
-    }));
-  const late = devices.data.value?.where.find(({ value }) => value === 'late')?.count ?? 0;
-  const overdue =
-    late > 0
-      ? [
-          {
-            id: 'late',
-            text: t('today.countDevicesAreOverdue', { n: late }),
-            action: t('today.viewDevices'),
-            to: '/devices?where=late',
-            urgency: 55,
-          },
-        ]
-      : [];
-  return [...(today.data.value?.waits ?? []), ...short, ...twice, ...overdue].sort((a, b) => b.urgency - a.urgency);
-});
+const beside = useLoad(
+  t('today.licensesAndDevices'),
+  'GET /api/today/attention',
+  () => ({ query: { school: place.value.school } }),
+  { enabled: () => session.may('licenses.see') || session.may('devices') },
+);
+const waits = computed(() =>
+  [...(today.data.value?.waits ?? []), ...(beside.data.value ?? [])].sort((a, b) => b.urgency - a.urgency),
+);
 </script>
 
 <template>

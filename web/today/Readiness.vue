@@ -8,12 +8,14 @@ import { computed, ref } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
 import type { Today } from '../../server/contract';
 import LineChart from '@/charts/LineChart.vue';
+import { usePlace } from './place';
 import { useSession } from '@/stores/session';
 import { useLoad } from '@/kit/load';
 
 const session = useSession();
 const router = useRouter();
-const today = useLoad(t('today.readiness'), 'GET /api/today');
+const place = usePlace();
+const today = useLoad(t('today.readiness'), 'GET /api/today', () => ({ query: place.value }));
 const weeks = useLoad(
   t('today.readiness'),
   'GET /api/readiness',

@@ -11,6 +11,7 @@ import { mine } from '../../people/sheet';
 import { firstRun, mustHaveCode, setUp } from '../../setup';
 import { classesToday } from '../../classes/today';
 import { readinessWeeks } from '../../readiness/days';
+import { attention } from '../../attention';
 import { ribbon, today } from '../../today';
 import { Fault, notFound } from '../../faults';
 import type { Me, RouteName } from '../../contract';
@@ -123,5 +124,12 @@ export const doorRoutes: Pick<
     handle: ({ db, viewer, config, query }) => readinessWeeks(db, viewer, config.today(), query.school),
   },
   'GET /api/today/classes': { handle: ({ viewer, ...services }) => classesToday(services, viewer) },
-  'GET /api/today': { handle: ({ roll, viewer, config }) => today(roll, viewer, config.today()) },
+  'GET /api/today': {
+    query: z.object({ school: id.optional(), grade: z.enum(gradeCodes).optional(), classId: id.optional() }),
+    handle: ({ roll, viewer, config, query }) => today(roll, viewer, config.today(), query),
+  },
+  'GET /api/today/attention': {
+    query: z.object({ school: id.optional() }),
+    handle: ({ viewer, query, ...services }) => attention(services, viewer, query.school),
+  },
 };
