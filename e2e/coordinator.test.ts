@@ -41,9 +41,16 @@ it('adds 25 names pasted into a class: 5 by mouse, 6 by keyboard; and undoes it'
   await at.browser.sees('Applied.');
   expect(actions.count()).toBeLessThanOrEqual(5);
   expect(await students(id)).toBe(before + 25);
+  // One plan has one Undo, and what was said of it goes away with its place.
+  const undos = "return [...document.querySelectorAll('button')].filter((b) => b.innerText.startsWith('Undo')).length";
+  expect(await actions.run(undos)).toBe(1);
   await actions.click('Undo');
   await at.browser.sees('Undone.');
+  await actions.isFocused('[role=grid]');
   expect(await students(id)).toBe(before);
+  await actions.click('People');
+  await at.browser.sees('Gather all');
+  expect(await at.browser.text()).not.toContain('Undone.');
 
   await at.browser.go(`/classes/${id}`);
   await at.browser.sees('Add people');

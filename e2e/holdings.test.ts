@@ -32,7 +32,7 @@ it('finds the seats that are short, plans what can be done, and the chart agrees
     async () => /Assigns a seat to \d+ people\. Takes a seat back from 14 people\./.test(await browser.text()),
     'the plan does not say what it does',
   );
-  await browser.sees('23 people have no seat from 2026-09-06');
+  await browser.sees('23 people have no seat from Sep 6, 2026');
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.sees('Undo');
   await browser.chord(Key.ALT, '5');

@@ -127,7 +127,7 @@ const fit = computed(() => {
       </span></Button
     >
     <ul class="bars flex gap-10px [flex:0_50_auto] min-w-96px overflow-hidden" :aria-label="t('frame.byGrade')">
-      <li class="quiet text-13px" aria-hidden="true">{{ t('frame.byGrade') }}</li>
+      <li class="quiet text-13px flex-none whitespace-nowrap" aria-hidden="true">{{ t('frame.byGrade') }}</li>
       <li
         v-for="g in sheaf.state.byGrade"
         :key="g.value"

@@ -3,17 +3,16 @@
  * A plan, the same everywhere: kinds of change with counts, the changes themselves with what differs set off, guards
  * and what is unsure, and in words what will happen. Parts can be taken out; a guard is released with a reason.
  */
-import { locale, t } from '@/words';
-import { Button, Checkbox } from 'ant-design-vue';
+import { t } from '@/words';
 import Head from '@/kit/Head.vue';
 import { computed, nextTick, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { call } from '@/api';
-import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import ChangedFields from './ChangedFields.vue';
 import ChangePanel from './ChangePanel.vue';
+import PlanFoot from './PlanFoot.vue';
 import PlanGuards from './PlanGuards.vue';
 import PlanKinds from './PlanKinds.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
@@ -27,7 +26,6 @@ const work = useWork();
 const id = String(route.params.id);
 const plan = useLoad(t('plan.thePlan'), 'GET /api/plans/:id', () => ({ id }), { keep: false });
 const p = computed(() => plan.data.value);
-const waits = computed(() => (p.value?.waiting ?? []).reduce((sum, { rows = 1 }) => sum + rows, 0));
 const kind = ref<string | null>(null);
 const list = usePages(
   t('plan.changes2'),
@@ -66,11 +64,6 @@ const columns: Col[] = [
   { key: 'reason', label: t('plan.why'), width: 'minmax(140px, 1fr)' },
   { key: 'line', label: t('plan.line2'), width: '52px', align: 'right' },
 ];
-/** Whether undoing would bring back passwords that somebody may know by now. */
-const changesPasswords = computed(
-  () => p.value?.total.kinds.some(({ op, fields }) => op === 'update' && fields.includes('secretSealed')) ?? false,
-);
-const oldPasswords = ref(false);
 const isOpen = computed(() => p.value?.status === 'ready' || p.value?.status === 'undone');
 const mayApply = computed(() => isOpen.value && (p.value?.remaining.total ?? 0) > 0 && unreleased.value.length === 0);
 const unreleased = computed(() => p.value?.held.filter(({ released }) => !released) ?? []);
@@ -112,19 +105,8 @@ async function apply(except: string[] = []): Promise<void> {
     busy.value = false;
   }
 }
-/** Who is new by it needs a card. */
-const isNewPeople = computed(
-  () =>
-    p.value?.status === 'applied' &&
-    p.value.total.kinds.some(({ kind: one }) => one === 'person.create' || one === 'account.create'),
-);
-/** After provisioning the same people are gathered still. */
-const isProvisioned = computed(() => p.value?.status === 'applied' && p.value.kind === 'ready');
-const offersCards = computed(() => isNewPeople.value || isProvisioned.value);
-const printCards = () => router.push({ path: '/handouts', query: isProvisioned.value ? { sheaf: '1' } : { plan: id } });
-useCarryOut(() => (offersCards.value ? printCards() : apply()));
-async function undo(): Promise<void> {
-  await work.undo(id, oldPasswords.value);
+async function undo(oldPasswords: boolean): Promise<void> {
+  await work.undo(id, oldPasswords);
   refocus();
 }
 async function setAside(): Promise<void> {
@@ -194,46 +176,16 @@ const states: Record<string, string> = {
       />
       <PlanGuards v-else :plan="p" :is-open="isOpen" @release="release" />
     </div>
-    <footer class="row py-8px px-16px ruled-t bg-sheet">
-      <p class="grow">
-        {{ p.status === 'applied' ? t('plan.applied2', { sentence: p.sentence }) : p.sentence
-        }}{{
-          waits > 0
-            ? p.intakeId
-              ? ` ${t('plan.review', { waits: t('plan.rowsNeed', { n: waits }) })}`
-              : ` ${t('plan.stayAsTheyAre', { waits: waits.toLocaleString(locale) })}`
-            : ''
-        }}
-      </p>
-      <template v-if="isOpen">
-        <span v-if="unreleased.length > 0" class="rust">{{ t('plan.aGuardHoldsThisPlan') }}</span>
-        <Button @click="setAside">{{ t('plan.discard') }}</Button>
-        <Button type="primary" :loading="busy" :disabled="!mayApply" @click="apply()"
-          ><span
-            >{{ t('plan.apply', { total: t('common.countChanges', { n: p.remaining.total }) }) }}
-            <kbd>{{ t('plan.ctrlEnter') }}</kbd></span
-          ></Button
-        >
-      </template>
-      <template v-if="offersCards">
-        <Button v-if="isNewPeople" @click="router.push({ path: '/people', query: { plan: id } })">{{
-          t('plan.viewNewPeople')
-        }}</Button>
-        <Button type="primary" @click="printCards"
-          ><span
-            >{{ t('plan.printTheirCards') }} <kbd>{{ t('plan.ctrlEnter') }}</kbd></span
-          ></Button
-        >
-      </template>
-      <template v-if="p.status === 'applied' && p.kind !== 'setup'">
-        <Checkbox v-if="changesPasswords" v-model:checked="oldPasswords">{{
-          t('plan.restoreTheOldPasswordsOtherwise')
-        }}</Checkbox>
-        <Button @click="undo">{{
-          t('plan.undo', { total: t('common.countChanges', { n: p.remaining.total }) })
-        }}</Button>
-      </template>
-    </footer>
+    <PlanFoot
+      :plan="p"
+      :is-open="isOpen"
+      :busy="busy"
+      :held="unreleased.length > 0"
+      :may-apply="mayApply"
+      @apply="apply()"
+      @discard="setAside"
+      @undo="undo"
+    />
   </div>
   <p v-else-if="plan.error.value" class="rust p-24px" role="alert">{{ plan.error.value.message }}</p>
 </template>
@@ -242,9 +194,5 @@ const states: Record<string, string> = {
 .state.applied {
   border-color: var(--stem);
   color: var(--stem);
-}
-footer kbd {
-  color: inherit;
-  margin-left: 6px;
 }
 </style>

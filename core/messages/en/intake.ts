@@ -41,7 +41,7 @@ export const intake = {
   before2: 'Was “{text}”',
   birthDate: 'Birth date',
   birthDate2: 'birth date',
-  bornThatIsOutsideThe: 'Born {date}? That is outside the range for today’s students.',
+  bornThatIsOutsideThe: 'Born {date, date, day}? That is outside the range for today’s students.',
   bundleShown: 'A bundle of the roster standard; its users are shown',
   cellsFound: '{n, plural, =0 {Not found} one {# cell} other {# cells}}',
   cellsInTheWrongColumn: 'cells in the wrong column',

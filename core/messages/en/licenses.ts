@@ -164,5 +164,5 @@ export const licenses = {
   who: 'Who',
   withHeadingsForThePerson: 'with headings for the person (username, number or address), product and day',
   withoutSeat:
-    '{label}: {count, plural, one {# person has} other {# people have}} no seat from {from} to {to} ({list}).',
+    '{label}: {count, plural, one {# person has} other {# people have}} no seat from {from, date, day} to {to, date, day} ({list}).',
 };

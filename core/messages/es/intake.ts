@@ -43,7 +43,7 @@ export const intake: Record<keyof typeof english, string> = {
   before2: 'Antes: “{text}”',
   birthDate: 'Fecha de nacimiento',
   birthDate2: 'fecha de nacimiento',
-  bornThatIsOutsideThe: '¿Nació el {date}? Está fuera de lo posible para estudiantes de hoy.',
+  bornThatIsOutsideThe: '¿Nació el {date, date, day}? Está fuera de lo posible para estudiantes de hoy.',
   bundleShown: 'Un paquete del estándar de listas; se muestran sus usuarios',
   cellsFound: '{n, plural, =0 {No se encontró} one {# celda} other {# celdas}}',
   cellsInTheWrongColumn: 'celdas en la columna equivocada',

@@ -167,5 +167,5 @@ export const licenses: Record<keyof typeof english, string> = {
   who: 'Quién',
   withHeadingsForThePerson: 'con títulos para la persona (usuario, número o dirección), el producto y el día',
   withoutSeat:
-    '{label}: {count, plural, one {# persona queda} other {# personas quedan}} sin plaza del {from} al {to} ({list}).',
+    '{label}: {count, plural, one {# persona queda} other {# personas quedan}} sin plaza del {from, date, day} al {to, date, day} ({list}).',
 };
