@@ -81,10 +81,7 @@ describe('the roll-over of the demo', () => {
     ))!;
     await district.post(`/api/plans/${planId}/take-out`, { subject: stays.id, back: false });
     const early = await district.post(`/api/plans/${planId}/apply`);
-    expect([early.status, early.body.error]).toEqual([
-      409,
-      expect.stringContaining('The school year runs until Jun '),
-    ]);
+    expect([early.status, early.body.error]).toEqual([409, expect.stringContaining('The school year runs until Jun ')]);
     const refused = await district.apply(planId);
     expect(refused.status).not.toBe('done');
     expect(refused.error!.conflicts).toContainEqual(
