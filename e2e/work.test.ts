@@ -80,8 +80,7 @@ describe('a plan', () => {
     await at.browser.chord(Key.CONTROL, Key.ENTER);
     await at.browser.sees('Applied. Adds');
     expect(await at.world.db.select('SELECT id FROM people WHERE number = :first', { first })).toEqual([]);
-    await at.browser.tabTo('.work .ant-btn', 60);
-    await at.browser.keys(Key.ENTER);
+    await at.browser.press('Undo');
     await at.browser.sees('Undone.');
     expect(await at.world.checksum()).toBe(before);
   });
@@ -103,8 +102,7 @@ describe('a plan', () => {
     await at.browser.sees('Applied. Withdraws 88 people.');
     const left = await at.world.db.one<{ n: number }>("SELECT COUNT(*) AS n FROM people WHERE status = 'left'");
     expect(left!.n).toBeGreaterThan(80);
-    await at.browser.tabTo('.work .ant-btn', 60);
-    await at.browser.keys(Key.ENTER);
+    await at.browser.press('Undo');
     await at.browser.sees('Undone.');
     expect(await at.world.checksum()).toBe(before);
   });
@@ -128,8 +126,7 @@ describe('a plan', () => {
     // All that is not about that record goes through, and back.
     await at.browser.press('Apply the rest');
     await at.browser.sees('Applied. Adds');
-    await at.browser.tabTo('.work .ant-btn', 60);
-    await at.browser.keys(Key.ENTER);
+    await at.browser.press('Undo');
     await at.browser.sees('Undone.');
     expect(await at.world.checksum()).toBe(before);
     await at.world.db.run('UPDATE enrollments SET ends = NULL WHERE id = :id', { id: change.id });

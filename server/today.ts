@@ -161,7 +161,7 @@ async function waits(db: Db, viewer: Viewer, day: string, outdated: number): Pro
       id: 'cards',
       text: say('today.cardsOutOfDate', { n: outdated }),
       action: say('today.printCards'),
-      to: '/handouts',
+      to: '/handouts?wide=outdated',
       urgency: 80,
     });
   found.push(...(await transfers(db, viewer, day)));

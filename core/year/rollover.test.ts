@@ -469,6 +469,16 @@ describe('the roll-over', () => {
   });
 });
 
+it('leaves templates as they are and counts none of them', () => {
+  const { state, order } = district(randomFrom(4));
+  const [first] = state.classes;
+  const template: SchoolClass = { ...first!, id: 'template', kind: 'template', name: 'Lessons to copy' };
+  const plain = rollOver(state, order);
+  const { lines, plan } = rollOver({ ...state, classes: [...state.classes, template] }, order);
+  expect(lines).toEqual(plain.lines);
+  expect(plan.changes.filter(({ id, after }) => id === 'template' || after.name === template.name)).toEqual([]);
+});
+
 it('roll-overs are what they were when they were last looked at', async () => {
   const told = [3, 8, 21, 34, -3, -21].map((seed) => {
     const { state: drawn, order } = district(randomFrom(Math.abs(seed)));

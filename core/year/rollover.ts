@@ -402,7 +402,9 @@ class Roller {
 
   private writeClasses(): void {
     const { date } = this.order;
-    for (const { id, schoolId, begins } of this.state.classes) {
+    for (const { id, schoolId, begins, kind } of this.state.classes) {
+      // They are of no year.
+      if (kind === 'template') continue;
       if (begins < date) this.line(schoolId).before.classes++;
       if (!this.madeFrom.has(id)) this.line(schoolId).after.classes++;
     }

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { layouts } from '#core/cards/index';
-import type { PrintPreview, PrintRequest } from '../contract';
+import type { PrintPreview, PrintRequest, Today } from '../contract';
 import { type Caller, World } from '../testing/world';
 
 let world: World;
@@ -96,4 +96,24 @@ it('is of those only whose card no longer holds, where that is asked', async () 
   });
   expect((await district.post<PrintPreview>('/api/prints/preview', request)).body.cards).toBe(1);
   expect((await printed(request)).text).toContain('Wrackham');
+});
+
+it('is of exactly those whose card is out of date, and of a whole school or all of them', async () => {
+  const { cards: all } = (
+    await district.post<PrintPreview>('/api/prints/preview', { ...plain, wide: { school: null, cards: 'all' } })
+  ).body;
+  const outdated = { ...plain, wide: { school: null, cards: 'outdated' as const } };
+  const waits = (await district.get<Today>('/api/today')).body.waits.find(({ id }) => id === 'cards')!;
+  expect(waits.to).toBe('/handouts?wide=outdated');
+  const { cards } = (await district.post<PrintPreview>('/api/prints/preview', outdated)).body;
+  expect(waits.text).toMatch(new RegExp(`^${cards} printed cards are out of date`));
+  const { id: school, n } = (await world.db.one<{ id: string; n: number }>(
+    "SELECT s.id, COUNT(*) AS n FROM schools s JOIN affiliations a ON a.schoolId = s.id AND a.ends IS NULL JOIN people p ON p.id = a.personId AND p.role = 'student' AND p.status = 'active' JOIN accounts ac ON ac.personId = p.id AND ac.status = 'active' AND ac.secretSealed IS NOT NULL WHERE s.code = 'THO' GROUP BY s.id",
+  ))!;
+  const one = (await district.post<PrintPreview>('/api/prints/preview', { ...plain, wide: { school, cards: 'all' } }))
+    .body;
+  expect([one.cards, one.cards < all]).toEqual([Number(n), true]);
+  // Printed anew, none is left; who has no card at all was never one of them.
+  await printed(outdated);
+  expect((await district.post('/api/prints/preview', outdated)).status).toBe(422);
 });

@@ -31,6 +31,8 @@ export interface PrintRequest {
   /** Who is new by this plan. */
   planId?: string;
   sheaf?: boolean;
+  /** All students of a school, or of all schools; or those of them whose printed card no longer holds. */
+  wide?: { school: string | null; cards: 'all' | 'outdated' };
   /** One student alone. */
   personId?: string;
   /** Only those who have no card that holds. */

@@ -20,6 +20,8 @@ export interface PeopleFilter {
   plan?: string;
   role?: Person['role'];
   lacks?: Lack;
+  /** Whose printed card no longer holds. */
+  card?: 'outdated';
   /** Id of a product, with `seat`: who has a seat of it, who needs one and has none, who has one and needs none. */
   product?: string;
   seat?: SeatState;

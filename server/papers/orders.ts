@@ -64,7 +64,13 @@ export async function scanSheet(
   school: string | null,
   paper: Paper,
 ): Promise<Uint8Array> {
-  const modes = Object.entries({ '+GIVE': 'Give', '+BACK': 'Take back', '+SWAP': 'Swap', '+COUNT': 'Count a cart' });
+  const speech = await speechFor(db, viewer.personId);
+  const modes = Object.entries({
+    '+GIVE': say('devices.checkOut'),
+    '+BACK': say('devices.return2'),
+    '+SWAP': say('devices.swap'),
+    '+COUNT': say('devices.checkACart'),
+  });
   const carts = await joined(db, 'cart', {
     fields: ['name'],
     where: { ends: null, ...(school ? { schoolId: school } : {}) },
@@ -72,7 +78,7 @@ export async function scanSheet(
     order: [fn('LENGTH', col('cart.name')), 'name'],
   });
   const codes = [
-    ...modes.map(([text, label]) => ({ text, label })),
+    ...modes.map(([text, label]) => ({ text, label: spoken(label, speech) })),
     ...carts.map(({ name }) => ({ text: name, label: name })),
   ];
   const printable = codes.filter(({ text }) => /^[\x20-\x7e]+$/.test(text));

@@ -97,6 +97,7 @@ async function failing(
   const few = longest && longest[0]!.length > 3 ? foundAtOnce(everyone, longest) : null;
   return (one) => {
     if (gathered && !gathered.has(one.id)) return out;
+    if (filter.card && (one.card !== filter.card || one.account === null)) return out;
     if (product && !seatStands[seat ?? 'holds'](one, product)) return out;
     if (!sees(one) || (inGroup && !inGroup(one)) || (isNew && !isNew.has(one.id))) return out;
     if (few && !few.has(one)) return out;

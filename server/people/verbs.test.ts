@@ -67,7 +67,7 @@ describe('a verb on the sheaf', () => {
     expect([record.status, record.body]).toEqual([
       403,
       {
-        error: `${one!.givenName} ${one!.familyName} left Skerry Middle on 2026-08-17. The new school has the record.`,
+        error: `${one!.givenName} ${one!.familyName} left Skerry Middle on Aug 17, 2026. The new school has the record.`,
       },
     ]);
     const shown = JSON.stringify((await school.get(`/api/people?status=left&q=${one!.familyName}`)).body);

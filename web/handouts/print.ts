@@ -16,7 +16,10 @@ export const pieces = (layout: Layout, n: number): string =>
     labels: () => t('handouts.countLabels', { n }),
     list: () => t('handouts.countList', { n }),
   })[layout]();
-export type Target = Pick<PrintRequest, 'classId' | 'groupId' | 'planId' | 'sheaf' | 'personId' | 'onlyOutdated'> & {
+export type Target = Pick<
+  PrintRequest,
+  'classId' | 'groupId' | 'planId' | 'sheaf' | 'wide' | 'personId' | 'onlyOutdated'
+> & {
   voidOlder?: boolean;
 };
 

@@ -44,9 +44,12 @@ watch(
 /** A group, or the new people of a plan, as their page asked; a class or the sheaf takes their place. */
 const groupId = ref((route.query.group as string | undefined) ?? null);
 const planId = ref((route.query.plan as string | undefined) ?? null);
-function choose(sheafToo: boolean): void {
+/** Everyone of the school in the head line, or of all schools; or those whose card is out of date, as Today asked. */
+const wide = ref<'all' | 'outdated' | null>(route.query.wide === 'outdated' ? 'outdated' : null);
+function choose(sheafToo: boolean, widely: typeof wide.value = null): void {
   forSheaf.value = sheafToo;
   groupId.value = planId.value = null;
+  wide.value = widely;
 }
 const group = useLoad(t('classes.thisGroup'), 'GET /api/groups/:id', () => ({ id: groupId.value! }), {
   enabled: () => groupId.value !== null,
@@ -63,9 +66,11 @@ const target = computed(() =>
       ? { groupId: groupId.value }
       : planId.value
         ? { planId: planId.value }
-        : chosen.value
-          ? { classId: chosen.value.classId }
-          : null,
+        : wide.value
+          ? { wide: { school: session.where.school, cards: wide.value } }
+          : chosen.value
+            ? { classId: chosen.value.classId }
+            : null,
 );
 const request = computed<PrintRequest | null>(() =>
   target.value ? requestOf({ ...target.value, ...once }, form.value) : null,
@@ -85,9 +90,13 @@ const what = computed(() =>
       ? (group.data.value?.name ?? '')
       : planId.value
         ? t('places.newStudents')
-        : chosen.value
-          ? t('places.class2', { name: chosen.value.name })
-          : '',
+        : wide.value
+          ? wide.value === 'outdated'
+            ? t('places.outOfDateCards')
+            : (session.school?.name ?? t('places.allSchools'))
+          : chosen.value
+            ? t('places.class2', { name: chosen.value.name })
+            : '',
 );
 const testPage = computed(
   () => `/api/test-page?${new URLSearchParams({ paper: form.value.paper, layout: form.value.layout })}`,
@@ -95,7 +104,9 @@ const testPage = computed(
 
 const sheet = ref<WorksheetHandle | null>(null);
 const printButton = ref<HTMLElement | null>(null);
-onShown(() => (forSheaf.value || groupId.value || planId.value ? printButton.value?.focus() : sheet.value?.focus()));
+onShown(() =>
+  forSheaf.value || groupId.value || planId.value || wide.value ? printButton.value?.focus() : sheet.value?.focus(),
+);
 const { print: printFor, busy, lastPrint } = usePrint();
 const print = () => (cards.value > 0 && target.value ? printFor({ ...target.value, ...once }) : undefined);
 useCarryOut(print);
@@ -166,6 +177,9 @@ const columns: Col[] = [
           </Button>
           <Button v-if="sheaf.state.count > 0 && !forSheaf" @click="choose(true)">{{
             t('places.useTheGathered', { count: sheaf.state.count })
+          }}</Button>
+          <Button v-if="session.isCoordinator && wide !== 'all'" @click="choose(false, 'all')">{{
+            session.school ? t('places.wholeSchool') : t('places.wholeDistrict')
           }}</Button>
           <a v-if="lastPrint" id="last-print" :href="`/api/prints/${lastPrint}/pdf`" target="_blank">{{
             t('places.theLastPrint')

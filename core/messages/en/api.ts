@@ -2,6 +2,7 @@ export const api = {
   aContactNeedsAnEmail: 'A contact needs an email address or a phone number.',
   aGuardIsHoldingThis: 'A guard is holding this plan. {message}. To apply it, release the guard and give a reason.',
   allOfThemHaveA: 'All of them have a current card.',
+  allSchools: 'all schools',
   aSlotMustBeA: 'A slot must be a number.',
   aStudentIsNotIn: 'A student is not in this grade, or a class no longer exists. Open this page again.',
   cardsAreAvailableIn: 'Cards are available in {list}.',
@@ -36,6 +37,7 @@ export const api = {
   noDirectoryIsSetUp: 'No directory is set up. Set SHEAF_DIRECTORY_URL and SHEAF_DIRECTORY_TOKEN, then restart.',
   oneStudent: 'one student',
   onlyAnAppliedPlanCan: 'Only an applied plan can be undone.',
+  outdatedCards: '{count, plural, one {# student with an out-of-date card} other {# students with out-of-date cards}}',
   rosterBundle: 'roster bundle',
   rows: '{name}, {count, plural, one {# row} other {# rows}}',
   sayBrieflyWhyThisIs: 'Say briefly why this is right.',
@@ -105,6 +107,7 @@ export const api = {
   tooLarge: 'This is too large. The most allowed here is {most}. Split it by school.',
   typedTypeThisCantBe: 'typed: Type “{name}”. This can’t be undone.',
   useToLowercaseLettersDigits: 'Use 2 to 30 lowercase letters, digits, and hyphens for the address.',
+  wholeSchool: 'all students, {name}',
   yourDistrictRequiresASecond:
     'Your district requires a second factor for coordinators. Add one in your profile first.',
   yourRoleDoesNotAllow: 'Your role does not allow this.',

@@ -1,6 +1,7 @@
 export const places = {
   about: 'About',
   allGroups: 'All groups',
+  allSchools: 'all schools',
   appliedAndUndone: 'Applied and undone',
   archive: 'Archive',
   areEntitledToAndHave: 'Entitled to {label}, no seat',
@@ -96,6 +97,7 @@ export const places = {
   orDropItHereA:
     'Open your office’s list or drop it on this page: CSV, TSV, a workbook or a roster bundle, with the headings it has. Nothing changes until you apply the plan.',
   outOfDate: 'Out of date',
+  outOfDateCards: 'students whose card is out of date',
   owned: 'Owned',
   paper: 'Paper',
   passwordAndPrintLog: 'Password and print log',
@@ -161,6 +163,8 @@ export const places = {
   useTheGathered: 'Use the {count} gathered',
   what: 'What',
   when: 'When',
+  wholeDistrict: 'Whole district',
+  wholeSchool: 'Whole school',
   whoMatch: 'Matches “{q}”',
   year: 'Year',
 };

@@ -5,7 +5,7 @@ export const today = {
   andMore: 'and {due} more',
   card: 'Card',
   cardsOutOfDate:
-    '{n, plural, one {# printed card is} other {# printed cards are}} out of date: the password changed since',
+    '{n, plural, one {# printed card is} other {# printed cards are}} out of date: the password or what the card shows changed since',
   cardsPrinted: '{n, plural, one {# card printed} other {# cards printed}}',
   carts: 'carts',
   continue: 'Continue',

@@ -5,6 +5,7 @@ export const api: Record<keyof typeof english, string> = {
   aGuardIsHoldingThis:
     'Una protección retiene este plan. {message}. Para aplicarlo, libere la protección e indique el motivo.',
   allOfThemHaveA: 'Todos tienen una tarjeta vigente.',
+  allSchools: 'todas las escuelas',
   aSlotMustBeA: 'La ranura debe ser un número.',
   aStudentIsNotIn: 'Un estudiante no está en este grado o una clase ya no existe. Vuelva a abrir esta página.',
   cardsAreAvailableIn: 'Hay tarjetas en {list}.',
@@ -39,6 +40,8 @@ export const api: Record<keyof typeof english, string> = {
   noDirectoryIsSetUp: 'No hay directorio configurado. Defina SHEAF_DIRECTORY_URL y SHEAF_DIRECTORY_TOKEN y reinicie.',
   oneStudent: 'un estudiante',
   onlyAnAppliedPlanCan: 'Solo se puede deshacer un plan aplicado.',
+  outdatedCards:
+    '{count, plural, one {# estudiante con tarjeta que ya no sirve} other {# estudiantes con tarjetas que ya no sirven}}',
   rosterBundle: 'paquete de listas',
   rows: '{name}, {count, plural, one {# fila} other {# filas}}',
   sayBrieflyWhyThisIs: 'Explique brevemente por qué es correcto.',
@@ -108,6 +111,7 @@ export const api: Record<keyof typeof english, string> = {
   tooLarge: 'Es demasiado grande. El máximo aquí es {most}. Divídalo por escuela.',
   typedTypeThisCantBe: 'typed: Escriba “{name}”. Esto no se puede deshacer.',
   useToLowercaseLettersDigits: 'Use de 2 a 30 minúsculas, dígitos y guiones en la dirección.',
+  wholeSchool: 'todos los estudiantes, {name}',
   yourDistrictRequiresASecond: 'Su distrito exige un segundo factor a los coordinadores. Agregue uno en su perfil.',
   yourRoleDoesNotAllow: 'Su función no lo permite.',
 };

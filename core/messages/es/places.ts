@@ -3,6 +3,7 @@ import type { places as english } from '../en/places';
 export const places: Record<keyof typeof english, string> = {
   about: 'Sobre',
   allGroups: 'Todos los grupos',
+  allSchools: 'todas las escuelas',
   appliedAndUndone: 'Aplicado y deshecho',
   archive: 'Archivo',
   areEntitledToAndHave: 'Le corresponde {label}, sin licencia',
@@ -98,6 +99,7 @@ export const places: Record<keyof typeof english, string> = {
   orDropItHereA:
     'Abra la lista de su oficina o suéltela en esta página: CSV, TSV, un libro o un paquete de listas, con los encabezados que tenga. Nada cambia hasta que aplique el plan.',
   outOfDate: 'Vencidas',
+  outOfDateCards: 'estudiantes cuya tarjeta ya no sirve',
   owned: 'Compradas',
   paper: 'Papel',
   passwordAndPrintLog: 'Registro de contraseñas e impresiones',
@@ -163,6 +165,8 @@ export const places: Record<keyof typeof english, string> = {
   useTheGathered: 'Usar los {count} reunidos',
   what: 'Qué',
   when: 'Cuándo',
+  wholeDistrict: 'Todo el distrito',
+  wholeSchool: 'Toda la escuela',
   whoMatch: 'Coincide con “{q}”',
   year: 'Año',
 };

@@ -7,7 +7,7 @@ export const today: Record<keyof typeof english, string> = {
   andMore: 'y {due} más',
   card: 'Tarjeta',
   cardsOutOfDate:
-    '{n, plural, one {# tarjeta impresa ya no sirve} other {# tarjetas impresas ya no sirven}}: la contraseña cambió',
+    '{n, plural, one {# tarjeta impresa ya no sirve} other {# tarjetas impresas ya no sirven}}: cambió la contraseña o lo que muestra la tarjeta',
   cardsPrinted: '{n, plural, one {# tarjeta impresa} other {# tarjetas impresas}}',
   carts: 'carritos',
   continue: 'Continuar',

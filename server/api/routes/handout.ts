@@ -17,6 +17,7 @@ const body = z.object({
   groupId: id.optional(),
   planId: id.optional(),
   sheaf: z.boolean().optional(),
+  wide: z.object({ school: id.nullable(), cards: z.enum(['all', 'outdated']) }).optional(),
   personId: id.optional(),
   onlyOutdated: z.boolean().optional(),
   layout: z.enum(layouts).default('cards'),
@@ -34,8 +35,8 @@ const body = z.object({
 
 /** Throws Fault invalid where nobody is to be printed. */
 async function orderOf(services: Services, viewer: Viewer, request: PrintRequest): Promise<PrintOrder> {
-  const { classId, groupId, planId, sheaf, personId, onlyOutdated, ...rest } = request;
-  if (!classId && !groupId && !planId && !sheaf && !personId)
+  const { classId, groupId, planId, sheaf, wide, personId, onlyOutdated, ...rest } = request;
+  if (!classId && !groupId && !planId && !sheaf && !wide && !personId)
     throw new Fault('invalid', say('api.chooseAClassOrGather'));
   const ids = await idsOf(services.roll, viewer, {
     role: 'student' as const,
@@ -47,7 +48,9 @@ async function orderOf(services: Services, viewer: Viewer, request: PrintRequest
           ? { group: groupId }
           : planId
             ? { plan: planId }
-            : { gathered: true }),
+            : wide
+              ? { school: wide.school ?? undefined, ...(wide.cards === 'outdated' ? { card: wide.cards } : {}) }
+              : { gathered: true }),
     ...(onlyOutdated && isCard(rest.layout) ? { lacks: 'card' as const } : {}),
   });
   const personIds = personId ? ids.filter((one) => one === personId) : ids;
@@ -55,6 +58,7 @@ async function orderOf(services: Services, viewer: Viewer, request: PrintRequest
     throw new Fault('invalid', onlyOutdated ? say('api.allOfThemHaveA') : say('api.thereIsNoOneTo'));
   const name = classId ? await services.db.models.class.findByPk(classId) : null;
   const some = groupId ? await group(services, viewer, groupId) : null;
+  const school = wide?.school ? await services.db.models.school.findByPk(wide.school) : null;
   const what = name
     ? say('api.class', { name: name.name })
     : some
@@ -63,7 +67,11 @@ async function orderOf(services: Services, viewer: Viewer, request: PrintRequest
         ? say('api.oneStudent')
         : planId
           ? say('api.newStudents', { count: personIds.length })
-          : say('api.gatheredPeople', { count: personIds.length });
+          : wide?.cards === 'outdated'
+            ? say('api.outdatedCards', { count: personIds.length })
+            : wide
+              ? say('api.wholeSchool', { name: school?.name ?? say('api.allSchools') })
+              : say('api.gatheredPeople', { count: personIds.length });
   const skip = rest.layout === 'labels' ? rest.skip : 0;
   const stacked = rest.stacked && isCard(rest.layout);
   return { ...rest, skip, stacked, personIds, what, by: viewer.personId };

@@ -37,6 +37,7 @@ export const filterShape = {
   plan: id.optional(),
   role: z.enum(['student', 'staff']).optional(),
   lacks: z.enum(['account', 'class', 'seats', 'device', 'card', 'signed-in']).optional(),
+  card: z.literal('outdated').optional(),
   product: id.optional(),
   seat: z.enum(['holds', 'lacks', 'spare']).optional(),
   status: z.enum(['active', 'left', 'held', 'past']).optional(),
