@@ -175,7 +175,9 @@ describe('facets', () => {
     expect(marrow.people - marrow.link.card).toBe(lacking!.n);
     expect(lacking!.n).toBe(17);
     expect((await facets({ school: marrow.id, lacks: 'card' })).total).toBe(17);
-    expect(today.waits.map((w) => w.text)).toContain('17 printed cards are out of date: the password or what the card shows changed since');
+    expect(today.waits.map((w) => w.text)).toContain(
+      '17 printed cards are out of date: the password or what the card shows changed since',
+    );
     const grades = today.readiness.filter((r) => r.parent === marrow.id);
     expect(grades.reduce((sum, r) => sum + r.people, 0)).toBe(marrow.people);
   });
