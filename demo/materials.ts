@@ -115,12 +115,12 @@ export function makeMaterials({ seed, mint, products, uses, at, classAt }: Mater
         whom: 'class',
         groupId: null,
       },
-      ...{ opensAt: hour(at(from), '08:00'), closesAt: to === null ? null : hour(at(to), '15:00') },
+      ...{ opensAt: hour(at(from), '08:00'), dueAt: null, closesAt: to === null ? null : hour(at(to), '15:00') },
       ...{ minutes: null, entryWord: null, paused: 0, answers: 'done', ends: null, ...more },
     });
   const readers = of.get(products.get('Wrackline Readers')!.id)!;
   const algebra = of.get(products.get('Kelpline Algebra')!.id)!;
-  set(readers[2]!, 'LAN', '3A', -40, 12);
+  set(readers[2]!, 'LAN', '3A', -40, 12, { dueAt: hour(at(5), '15:00') });
   set(readers[1]!, 'LAN', 'KA', 10, 24);
   set(algebra[0]!, 'SKM', '6A', 10, 17);
   set(algebra[0]!, 'SKM', '6B', 10, 17);

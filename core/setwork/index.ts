@@ -46,9 +46,19 @@ export function midway(year: Span, today: string, terms: readonly Span[] = []): 
   return today <= middle ? middle : term.ends;
 }
 
+const saturday = 6;
+/** The day itself where there is school on it, else the next one on which there is; within the year, else the last one before. */
+export function schoolDay(day: string, year: Span, daysOff: readonly Span[] = []): string {
+  const isOff = (one: string) =>
+    new Date(one).getUTCDay() % saturday === 0 || daysOff.some(({ begins, ends }) => begins <= one && one <= ends);
+  for (const step of [1, -1])
+    for (let one = day; one >= year.begins && one <= year.ends; one = addDays(one, step)) if (!isOff(one)) return one;
+  return day;
+}
+
 export type WorkFields = Pick<
   SetWork,
-  'title' | 'opensAt' | 'closesAt' | 'minutes' | 'entryWord' | 'paused' | 'answers'
+  'title' | 'opensAt' | 'dueAt' | 'closesAt' | 'minutes' | 'entryWord' | 'paused' | 'answers'
 >;
 /** Where work is set: a class, a group of it, or some of its students. */
 export interface Target {
@@ -60,7 +70,18 @@ export interface Target {
   some: { id: string; label: string }[] | null;
 }
 
-/** One piece for each target; throws RangeError where it closes before it opens, or is for nobody. */
+/** What is wrong with the times, as a text; null: nothing. */
+export function timesError({
+  opensAt,
+  dueAt,
+  closesAt,
+}: Pick<SetWork, 'opensAt' | 'dueAt' | 'closesAt'>): string | null {
+  if (closesAt !== null && closesAt <= opensAt) return say('materials.itClosesBeforeItOpens');
+  if (dueAt !== null && dueAt <= opensAt) return say('materials.itIsDueBeforeItOpens');
+  return dueAt !== null && closesAt !== null && closesAt < dueAt ? say('materials.itClosesBeforeItIsDue') : null;
+}
+
+/** One piece for each target; throws RangeError where its times are not in order, or it is for nobody. */
 export function planSetWork(
   materialId: string,
   fields: WorkFields,
@@ -68,8 +89,8 @@ export function planSetWork(
   mint: () => string,
 ): { plan: Plan; ids: string[] } {
   if (targets.length === 0) throw new RangeError(say('materials.chooseTheClasses'));
-  if (fields.closesAt !== null && fields.closesAt <= fields.opensAt)
-    throw new RangeError(say('materials.itClosesBeforeItOpens'));
+  const wrong = timesError(fields);
+  if (wrong) throw new RangeError(wrong);
   const ids: string[] = [];
   const changes = targets.flatMap(({ classId, className, groupId, groupName, some }): Change[] => {
     if (some?.length === 0) throw new RangeError(say('materials.noneOfTheGatheredPeople', { name: className }));

@@ -1,11 +1,12 @@
 import { thrown } from '#core/messages/expect';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { midway, phaseOf, planSetWork, sameWord, seesAnswers } from './index';
+import { midway, phaseOf, planSetWork, sameWord, schoolDay, seesAnswers } from './index';
 
 const fields = {
   title: 'Tides',
   opensAt: '2026-09-01T06:00:00.000Z',
+  dueAt: null as string | null,
   closesAt: '2026-09-04T12:00:00.000Z',
   minutes: 30,
   entryWord: null,
@@ -47,6 +48,26 @@ describe('set work', () => {
       'closes',
     );
     expect(thrown(() => planSetWork('m', fields, [], minter()))).toContain('Choose the classes');
+    for (const [dueAt, what] of [
+      [fields.opensAt, 'due before it opens'],
+      ['2026-09-04T12:00:00.001Z', 'closes before it is due'],
+    ] as const)
+      expect(thrown(() => planSetWork('m', { ...fields, dueAt }, [target], minter()))).toContain(what);
+    expect(planSetWork('m', { ...fields, dueAt: fields.closesAt }, [target], minter()).ids).toHaveLength(1);
+  });
+
+  it('is put on a day with school: not on a weekend nor a day off, and never outside the year', () => {
+    const year = { begins: '2026-09-01', ends: '2027-06-25' };
+    const off = [{ begins: '2026-11-23', ends: '2026-11-27' }];
+    for (const [day, found] of [
+      ['2026-11-18', '2026-11-18'],
+      // A Saturday, with the week after it off.
+      ['2026-11-21', '2026-11-30'],
+      ['2027-06-25', '2027-06-25'],
+    ] as const)
+      expect([day, schoolDay(day, year, off)]).toEqual([day, found]);
+    // The year ends on a Sunday.
+    expect(schoolDay('2027-06-27', { ...year, ends: '2027-06-27' })).toBe('2027-06-25');
   });
 
   it('midway through the term is within the year, not before today, and as far from both ends of a term', () => {

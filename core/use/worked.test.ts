@@ -127,6 +127,7 @@ it('use, set work, arrivals and retention are as these', async () => {
   const fields: WorkFields = {
     title: 'Tides',
     opensAt: '2026-10-05T08:00:00Z',
+    dueAt: null,
     closesAt: '2026-10-09T15:00:00Z',
     minutes: 20,
     entryWord: 'curlew',

@@ -9,7 +9,7 @@ import { lacks } from '../people/roll';
 import type { Services, Viewer } from '../services';
 import { classRows } from './queries';
 
-/** Assignments that close within so many days are due soon. */
+/** Assignments that are due within so many days, or close where no due date is set, are due soon. */
 const soonDays = 7;
 
 export async function classesToday(services: Services, viewer: Viewer): Promise<TodayClass[]> {
@@ -18,13 +18,17 @@ export async function classesToday(services: Services, viewer: Viewer): Promise<
   const ids = rows.map(({ id }) => id);
   const now = nowIso();
   const until = `${addDays(now.slice(0, 10), soonDays)}${now.slice(10)}`;
+  const soon = { [Op.between]: [now, until] };
   const [open, asking, due, everyone] = await Promise.all([
     codes(services, viewer, {}),
     waitingByClass(db, viewer),
     db.models.work.findAll({
-      attributes: ['id', 'classId', 'title', 'closesAt'],
-      where: { classId: ids, ends: null, opensAt: { [Op.lte]: now }, closesAt: { [Op.between]: [now, until] } },
-      order: [['closesAt', 'ASC'], literal('title')],
+      attributes: ['id', 'classId', 'title', 'dueAt', 'closesAt'],
+      where: {
+        ...{ classId: ids, ends: null, opensAt: { [Op.lte]: now } },
+        [Op.or]: [{ dueAt: soon }, { dueAt: null, closesAt: soon }],
+      },
+      order: [literal('COALESCE(dueAt, closesAt)'), literal('title')],
       raw: true,
     }),
     roll.everyone(),
@@ -44,9 +48,10 @@ export async function classesToday(services: Services, viewer: Viewer): Promise<
       ...{ id, name, school, kind, grade, subject, period, color, ...counts.get(id)! },
       code: code ? { id: code.id, code: code.code } : null,
       requests: asking.get(id) ?? 0,
-      due: due.flatMap(({ id: workId, classId, title, closesAt }) =>
-        classId === id && closesAt !== null ? [{ id: workId, title, closesAt }] : [],
-      ),
+      due: due.flatMap(({ id: workId, classId, title, dueAt, closesAt }) => {
+        const at = dueAt ?? closesAt;
+        return classId === id && at !== null ? [{ id: workId, title, at }] : [];
+      }),
     };
   });
 }

@@ -53,6 +53,7 @@ export interface MyWork {
   className: string;
   phase: Phase;
   opensAt: string;
+  dueAt: string | null;
   closesAt: string | null;
   /** Time limit. */
   minutes: number | null;

@@ -26,8 +26,8 @@ export interface TodayClass extends Pick<
   lackPassword: number;
   code: { id: string; code: string } | null;
   requests: number;
-  /** Assignments that close soon, the next first. */
-  due: { id: string; title: string; closesAt: string }[];
+  /** Assignments that are due soon, or close where no due date is set; the next first. */
+  due: { id: string; title: string; at: string }[];
 }
 
 export interface RibbonTick {

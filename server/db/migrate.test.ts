@@ -158,6 +158,7 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
     '017-texts-by-key',
     '018-imports-continued',
     '019-readings-by-shape',
+    '020-assignments-due',
   ]);
   expect(await schemaOf(db)).toEqual(straight);
   expect(await db.select('SELECT id, ends FROM enrollments ORDER BY id')).toEqual([

@@ -286,6 +286,9 @@ const recognizing = [
   `CREATE TABLE readings (shape ${word(64)} PRIMARY KEY, body LONGTEXT NOT NULL, usedAt ${at} NOT NULL, KEY byUse (usedAt))`,
 ];
 
+/** Until when work is expected, apart from when it closes. */
+const expecting = [`ALTER TABLE set_work ADD COLUMN dueAt ${at}`];
+
 export interface Migration {
   name: string;
   statements: readonly string[];
@@ -311,4 +314,5 @@ export const migrations: Migration[] = [
   { name: '017-texts-by-key', statements: saying },
   { name: '018-imports-continued', statements: continuing },
   { name: '019-readings-by-shape', statements: recognizing },
+  { name: '020-assignments-due', statements: expecting },
 ];

@@ -75,6 +75,7 @@ export async function workTable(
       'Material',
       'Product',
       'Opens',
+      'Due',
       'Closes',
       'Minutes',
       'Done',
@@ -82,7 +83,7 @@ export async function workTable(
     ],
     rows: rows.map((w) => [
       ...[w.title, w.className, w.whom === 'some' ? 'some' : w.groupName, w.school, w.material, w.product],
-      ...[w.opensAt, w.closesAt, w.minutes, w.done, w.people],
+      ...[w.opensAt, w.dueAt, w.closesAt, w.minutes, w.done, w.people],
     ]),
   };
 }

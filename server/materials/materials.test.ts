@@ -1,6 +1,6 @@
 /** Materials and set work: what a class may be set, who sees what when, and the teachers' own class. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { MaterialRow, MyWork, WorkRow, WorkSheet } from '../contract';
+import type { MaterialRow, MyWork, TodayClass, WorkRow, WorkSheet } from '../contract';
 import { nowIso } from '../clock';
 import { type Caller, World } from '../testing/world';
 
@@ -123,6 +123,13 @@ it('is seen by the children for whom it is, opens with its word, and is counted 
   expect((await edit('paused', 0, 1)).status).toBe(409);
   expect((await edit('closesAt', first!.closesAt, inMs(-120_000))).status).toBe(422);
   expect((await edit('minutes', 30, 'long')).body.error).toContain('minutes');
+  // Expected before it closes, and told so to the child and on the teacher's Today.
+  expect((await edit('dueAt', null, inMs(7_200_000))).body).toMatchObject({ error: 'It closes before it is due.' });
+  const dueAt = inMs(1_800_000);
+  expect((await edit('dueAt', null, dueAt)).status).toBe(200);
+  expect((await mine(child))[0]!.dueAt).toBe(dueAt);
+  const due = (await teacher.get<TodayClass[]>('/api/today/classes')).body.flatMap((one) => one.due);
+  expect(due.find(({ id }) => id === first!.id)).toMatchObject({ title: 'Nine nets, pages 1 to 9', at: dueAt });
   const opened = await teacher.post('/api/work/open', { ids: [first!.id] });
   expect([opened.status, (await mine(child))[0]!.phase]).toEqual([200, 'open']);
 

@@ -26,6 +26,7 @@ export async function myWork(db: Db, viewer: Viewer): Promise<MyWork[]> {
         className: row.className,
         phase,
         opensAt: row.opensAt,
+        dueAt: row.dueAt,
         closesAt: row.closesAt,
         minutes: row.minutes,
         needs: row.needs,

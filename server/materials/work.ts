@@ -4,7 +4,7 @@ import { theirRows } from '#core/authority/index';
 import { type Change, type Fields } from '#core/plan/index';
 import type { Material, SetWork } from '#core/entities/index';
 import { ends, updates } from '#core/register/steps';
-import { phaseOf, planSetWork, type Target, type WorkFields } from '#core/setwork/index';
+import { phaseOf, planSetWork, timesError, type Target, type WorkFields } from '#core/setwork/index';
 import { Fault, notFound, orFault } from '../faults';
 import type { Services, Viewer } from '../services';
 import type { Body, WorkOrder, WorkRow, WorkSheet } from '../contract';
@@ -227,10 +227,13 @@ export async function copyWork(
     const targets = await targetsOf(services, viewer, await materialOf(services, row.materialId), wanted, false);
     // A later start takes its end along.
     const later = opensAt === null ? 0 : Date.parse(opensAt) - Date.parse(row.opensAt);
+    const after = (moment: string | null) =>
+      moment === null ? null : new Date(Date.parse(moment) + later).toISOString();
     const fields: WorkFields = {
       title: row.title,
       opensAt: opensAt ?? row.opensAt,
-      closesAt: row.closesAt === null ? null : new Date(Date.parse(row.closesAt) + later).toISOString(),
+      dueAt: after(row.dueAt),
+      closesAt: after(row.closesAt),
       minutes: row.minutes,
       entryWord: row.entryWord,
       paused: 0,
@@ -255,8 +258,8 @@ export async function editWork(
 ): Promise<{ planId: string }> {
   const [row] = (await workOf(services, viewer, [id])) as [Row];
   const next = { ...row, [field]: after };
-  if (next.closesAt !== null && next.closesAt <= next.opensAt)
-    throw new Fault('invalid', say('materials.itClosesBeforeItOpens'));
+  const wrong = timesError(next);
+  if (wrong) throw new Fault('invalid', wrong);
   const change = edited(row, { [field]: before }, { [field]: after }, say('classes.editedByHand'));
   return carry(services, viewer, `${row.title} · ${row.className}`, [change]);
 }

@@ -62,6 +62,7 @@ const form = reactive({
   materialId: '',
   title: '',
   opens: toField(nowThere()),
+  due: '',
   closes: '',
   minutes: '' as number | '',
   entryWord: '',
@@ -72,8 +73,12 @@ const material = computed(() => materials.data.value?.find(({ id }) => id === fo
 watch(material, (one, before) => {
   if (one && (!form.title || form.title === before?.title)) form.title = one.title;
 });
-async function toMidway(): Promise<void> {
-  form.closes = `${(await call('GET /api/work/midway')).day}T15:00`;
+async function toMidway(field: 'opens' | 'due', hour: string): Promise<void> {
+  try {
+    form[field] = `${(await call('GET /api/work/midway')).day}T${hour}`;
+  } catch (error) {
+    work.wrong(error);
+  }
 }
 function toggle(id: string): void {
   if (targets.has(id)) targets.delete(id);
@@ -91,6 +96,7 @@ async function set(): Promise<void> {
         fields: {
           title: form.title,
           opensAt: fromField(form.opens) ?? nowThere(),
+          dueAt: fromField(form.due),
           closesAt: fromField(form.closes),
           minutes: Number(form.minutes) || null,
           entryWord: form.entryWord.trim() || null,
@@ -168,14 +174,33 @@ const words = {
           </Choice></label
         >
         <label>{{ t('materials.title2') }} <TextInput v-model:value="form.title" maxlength="200" required /></label>
-        <label>{{ t('materials.opens') }} <DayInput v-model:value="form.opens" at="08:00" class="w-240px" /></label>
         <label
-          >{{ t('materials.closes') }}
+          >{{ t('materials.opens') }}
           <span class="row"
-            ><DayInput v-model:value="form.closes" at="15:00" class="w-240px" :aria-label="t('materials.closes')" />
-            <Button size="small" @click="toMidway">{{ t('materials.midwayThroughTheTerm') }}</Button></span
+            ><DayInput v-model:value="form.opens" at="08:00" class="w-240px" :aria-label="t('materials.opens')" />
+            <Button size="small" @click="toMidway('opens', '08:00')">{{
+              t('materials.midwayThroughTheTerm')
+            }}</Button></span
           ></label
         >
+        <label
+          >{{ t('materials.due') }}
+          <span class="row"
+            ><DayInput v-model:value="form.due" at="15:00" class="w-240px" :aria-label="t('materials.due')" />
+            <Button size="small" @click="toMidway('due', '15:00')">{{
+              t('materials.midwayThroughTheTerm')
+            }}</Button></span
+          ></label
+        >
+        <label
+          >{{ t('materials.closes') }}
+          <DayInput
+            v-model:value="form.closes"
+            at="15:00"
+            class="w-240px"
+            :placeholder="t('materials.staysOpen')"
+            allow-clear
+        /></label>
         <label
           >{{ t('materials.timeLimit') }}
           <span class="row"

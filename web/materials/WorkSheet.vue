@@ -86,6 +86,14 @@ const words = {
         :value="toField(one.opensAt)"
         @update:value="(at) => at && set('opensAt', fromField(at)!)"
       />
+      <label class="c-quiet" for="work-due">{{ t('materials.due') }}</label>
+      <DayInput
+        id="work-due"
+        at="15:00"
+        allow-clear
+        :value="toField(one.dueAt)"
+        @update:value="(at) => set('dueAt', fromField(at ?? ''))"
+      />
       <label class="c-quiet" for="work-closes">{{ t('materials.closes') }}</label>
       <DayInput
         id="work-closes"
@@ -141,7 +149,10 @@ const words = {
         :columns="[{ key: 'name' }, { key: 'state' }, { key: 'share', number: true }, { key: 'minutes', number: true }]"
       >
         <template #state="{ row: p }">
-          <span v-if="p.doneAt" class="quiet">{{ momentWords(p.doneAt) }}</span>
+          <span v-if="p.doneAt" class="quiet"
+            >{{ momentWords(p.doneAt) }}
+            <span v-if="one.dueAt && p.doneAt > one.dueAt" class="rust">{{ t('materials.late') }}</span></span
+          >
           <span v-else :class="one.phase === 'coming' ? 'quiet' : 'rust'">{{ t('materials.notYet') }}</span>
         </template>
         <template #share="{ row: p }">{{ p.share === null ? '' : `${Math.round(p.share * 100)}%` }}</template>

@@ -93,6 +93,7 @@ const columns: Col[] = [
   { key: 'whom', label: t('materials.for'), width: 'minmax(90px, 1fr)', by: 'value' },
   { key: 'school', label: t('common.school'), width: 'minmax(90px, 0.8fr)', by: 'value' },
   { key: 'opensAt', label: t('materials.opens2'), width: '124px', by: 'value' },
+  { key: 'dueAt', label: t('materials.due'), width: '124px', by: 'value' },
   { key: 'closesAt', label: t('materials.closes2'), width: '124px', by: 'value' },
   { key: 'phase', label: t('materials.now'), width: '88px' },
   { key: 'done', label: t('common.done'), width: '66px', align: 'right' },
@@ -168,6 +169,10 @@ const columns: Col[] = [
           ><span v-if="row.groupEnded" class="rust">{{ t('materials.groupEnded') }} </span>{{ whom(row) }}</template
         >
         <template #opensAt="{ row }">{{ momentWords(row.opensAt) }}</template>
+        <template #dueAt="{ row }"
+          ><span v-if="row.dueAt">{{ momentWords(row.dueAt) }}</span
+          ><span v-else class="quiet">{{ t('materials.noDueDate') }}</span></template
+        >
         <template #closesAt="{ row }"
           ><span v-if="row.closesAt">{{ momentWords(row.closesAt) }}</span
           ><span v-else class="quiet">{{ t('materials.staysOpen') }}</span></template

@@ -41,8 +41,11 @@ const says = (one: MyWork): string =>
       : one.phase === 'shut'
         ? t('student.pausedByYourTeacher')
         : '',
+    one.dueAt && !one.isDone && (one.phase === 'open' || one.phase === 'shut')
+      ? t('student.due', { dueAt: weekdayMomentWords(one.dueAt) })
+      : '',
     one.phase === 'closed'
-      ? 'closed'
+      ? t('student.closed')
       : one.closesAt && one.phase !== 'coming'
         ? t('student.until', { closesAt: weekdayMomentWords(one.closesAt) })
         : '',

@@ -124,7 +124,7 @@ async function newCode(classId: string): Promise<void> {
         <template #due="{ row }"
           ><span v-if="row.due[0]"
             ><RouterLink to="/classes/work" @click.stop
-              >{{ row.due[0].title }}, {{ dayOfWords(row.due[0].closesAt) }}</RouterLink
+              >{{ row.due[0].title }}, {{ dayOfWords(row.due[0].at) }}</RouterLink
             >{{ row.due.length > 1 ? ` ${t('today.andMore', { due: row.due.length - 1 })}` : '' }}</span
           ><span v-else class="quiet">—</span></template
         >

@@ -15,6 +15,8 @@ export const work = entity(
     whom: oneOf(['class', 'group', 'some'], 6),
     groupId: orNull(id('group')),
     opensAt: moment(),
+    /** Until when it is expected; what is done later is late, and it stays open until it closes. null: at no time. */
+    dueAt: orNull(moment()),
     /** null: stays open. */
     closesAt: orNull(moment()),
     /** Time limit; null: none. */

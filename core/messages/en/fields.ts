@@ -17,6 +17,7 @@ export const fields = {
   discuss: 'who may post',
   door: 'sign-in address',
   due: 'due date',
+  dueAt: 'due',
   edition: 'edition',
   email: 'email',
   ends: 'end date',

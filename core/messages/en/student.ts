@@ -1,10 +1,12 @@
 export const student = {
   at: 'at {school}{already}.',
   changeIt: 'Change it',
+  closed: 'closed',
   code: 'Code',
   codeFromYourTeacher: 'Code from your teacher',
   continue: 'Continue',
   done: '✓ done{points}',
+  due: 'due {dueAt}',
   emailAddress: 'Email address',
   familyName: 'Family name',
   givenName: 'Given name',

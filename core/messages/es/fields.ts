@@ -19,6 +19,7 @@ export const fields: Record<keyof typeof english, string> = {
   discuss: 'quién puede escribir',
   door: 'dirección de acceso',
   due: 'fecha de devolución',
+  dueAt: 'entrega',
   edition: 'edición',
   email: 'correo electrónico',
   ends: 'fecha de fin',

@@ -3,10 +3,12 @@ import type { student as english } from '../en/student';
 export const student: Record<keyof typeof english, string> = {
   at: 'en {school}{already}.',
   changeIt: 'Cambiarlo',
+  closed: 'cerrada',
   code: 'Código',
   codeFromYourTeacher: 'Código de tu maestro',
   continue: 'Continuar',
   done: '✓ hecha{points}',
+  due: 'entrega: {dueAt}',
   emailAddress: 'Correo',
   familyName: 'Apellido',
   givenName: 'Nombre',

@@ -2,7 +2,7 @@
 import { say } from '#core/messages/say';
 import { calendarSheet } from '../../year/calendar';
 import { z } from 'zod';
-import { midway } from '#core/setwork/index';
+import { midway, schoolDay } from '#core/setwork/index';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { keepMaterial, materials, takeMaterials } from '../../materials/materials';
 import { enterWork, myWork } from '../../materials/mine';
@@ -12,11 +12,21 @@ import { flag, id, type Routes } from './route';
 import { declared } from './declared';
 
 const moment = z.iso.datetime({ precision: 3 });
-const fields = declared('work', ['title', 'opensAt', 'closesAt', 'minutes', 'entryWord', 'paused', 'answers']).extend({
+const fields = declared('work', [
+  'title',
+  'opensAt',
+  'dueAt',
+  'closesAt',
+  'minutes',
+  'entryWord',
+  'paused',
+  'answers',
+]).extend({
+  dueAt: moment.nullable().default(null),
   minutes: z.number().int().min(1).max(1440).nullable(),
   paused: z.number().int().min(0).max(1),
 });
-const field = z.enum(['title', 'opensAt', 'closesAt', 'minutes', 'entryWord', 'paused', 'answers']);
+const field = z.enum(['title', 'opensAt', 'dueAt', 'closesAt', 'minutes', 'entryWord', 'paused', 'answers']);
 const ids = z.array(id).min(1, say('api.isEmpty')).max(500);
 
 export const materialRoutes: Pick<
@@ -55,8 +65,8 @@ export const materialRoutes: Pick<
   },
   'GET /api/work/midway': {
     handle: async ({ db, config }) => {
-      const { year, terms } = await calendarSheet(db);
-      return { day: midway(year, config.today(), terms) };
+      const { year, terms, daysOff } = await calendarSheet(db);
+      return { day: schoolDay(midway(year, config.today(), terms), year, daysOff) };
     },
   },
   'GET /api/work/:id': { handle: ({ viewer, params, ...services }) => workSheet(services, viewer, params.id) },
