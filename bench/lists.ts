@@ -78,7 +78,11 @@ export async function lists(db: Db, at: Config['database']): Promise<void> {
     ['all classes', () => classList(roll, viewer, {}), classCounts('1 = 1')],
     ['classes of a school', () => classList(roll, viewer, { school }), classCounts(`c.schoolId = '${school}'`)],
     ['Handouts', () => handouts(roll, viewer), classCounts("c.kind = 'homeroom'")],
-    ['one record, with history', () => personSheet(roll, viewer, someone), `${shown} WHERE p.id = '${someone}'`],
+    [
+      'one record, with history',
+      () => personSheet({ db, roll, config: { today: () => today } }, viewer, someone),
+      `${shown} WHERE p.id = '${someone}'`,
+    ],
   ];
   const ms = (seconds: number) => `${(seconds * 1000).toFixed(1)} ms`;
   const rows: string[][] = [];

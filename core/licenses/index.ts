@@ -3,7 +3,7 @@ export { busiest, course, heldBeyond, type Step } from './course';
 export { dateOf, type Day, dayOf, never } from './days';
 export { type NextOf, promoted } from './foresee';
 export { type ClassShare, partial, priceOf, worst } from './gaps';
-export { type ClassFacts, type Holder, type Need, needs, type RuleBook, type Span, spanOf } from './needs';
+export { type ClassFacts, entitledBy, type Holder, type Need, needs, type RuleBook, type Span, spanOf } from './needs';
 export {
   type Given,
   type Held,

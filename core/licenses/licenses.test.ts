@@ -8,6 +8,7 @@ import {
   type Claim,
   course,
   dayOf,
+  entitledBy,
   heldBeyond,
   type Held,
   type Holder,
@@ -404,6 +405,23 @@ describe('who is entitled', () => {
     expect(made({ lowGrade: '03' })).toEqual(['03', '04']);
     expect(made({ highGrade: '02' })).toEqual(['KG', '02']);
     expect(made({ lowGrade: '02', highGrade: '03' })).toEqual(['02', '03']);
+  });
+
+  it('says by which rules somebody is entitled on a day', () => {
+    const rules = [rule('p', { grade: '03' }), rule('p', { subject: 'Mathematics' }), rule('any', { grade: '04' })];
+    const on = (id: string, day: number) =>
+      [
+        ...entitledBy(
+          people.find((one) => one.id === id)!,
+          book(rules),
+          day,
+        ),
+      ].map(([product, list]) => [product, list.map((one) => rules.indexOf(one))]);
+    expect(on('wren', begin)).toEqual([['p', [0, 1]]]);
+    // Mathematics is over.
+    expect(on('wren', begin + 100)).toEqual([['p', [0]]]);
+    expect(on('tomi', begin + 30)).toEqual([['any', [2]]]);
+    expect(on('held', begin)).toEqual([]);
   });
 
   it('counts the more urgent rule where two fit', () => {

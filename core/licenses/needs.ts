@@ -121,6 +121,18 @@ export function needs(people: readonly Holder[], book: RuleBook, window: Span): 
   return found;
 }
 
+/** By product, the rules by which somebody is entitled on a day; products to which they are not are left out. */
+export function entitledBy(one: Holder, book: RuleBook, day: Day): Map<string, Rule[]> {
+  const found = new Map<string, Rule[]>();
+  for (const rule of book.rules) {
+    if (needs([one], { ...book, rules: [rule] }, { from: day, to: day + 1 }).size === 0) continue;
+    const list = found.get(rule.productId);
+    if (list) list.push(rule);
+    else found.set(rule.productId, [rule]);
+  }
+  return found;
+}
+
 /** Spans of one person cut where they meet; where several hold, the most urgent one, and of those the first. */
 function withoutOverlap(list: Need[]): Need[] {
   const cuts = [...new Set(list.flatMap(({ from, to }) => [from, to]))].sort((a, b) => a - b);

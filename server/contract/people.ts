@@ -85,10 +85,21 @@ export interface PersonSheet {
   signedIn: { firstAt: string; lastAt: string } | null;
   groups: { id: string; name: string }[];
   contacts: Contact[];
-  /** The first day on which it no longer holds is `until`. */
-  seats: { id: string; productId: string; name: string; edition: string | null; begins: string; until: string }[];
-  /** Products to which they are entitled and of which they have no seat as school opens. */
-  lacksSeats: string[];
+  /**
+   * The first day on which it no longer holds is `until`. `why`: the rules that entitle them as school opens, in words;
+   * empty for those who see no licenses.
+   */
+  seats: {
+    id: string;
+    productId: string;
+    name: string;
+    edition: string | null;
+    begins: string;
+    until: string;
+    why: string[];
+  }[];
+  /** Products to which they are entitled and of which they have no seat as school opens. `isFree`: there is one left. */
+  lacksSeats: { productId: string; label: string; why: string[]; isFree: boolean }[];
   devices: {
     id: string;
     deviceId: string;

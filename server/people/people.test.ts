@@ -271,3 +271,31 @@ describe('what a person keeps', () => {
     expect((await district.post('/api/drafts', { name: 'new-class', body: 'x'.repeat(500_001) })).status).toBe(413);
   });
 });
+
+it('says of each seat that somebody has or lacks by which rule they are entitled, and whether one is free', async () => {
+  const rows = await world.db.select<{ personId: string; entitled: number; school: string }>(
+    `SELECT p.id AS personId, s.name AS school, EXISTS (SELECT 1 FROM entitlements r WHERE r.productId = l.productId AND r.schoolId = s.id AND (r.ends IS NULL OR r.ends > '2026-08-26')) AS entitled
+     FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL JOIN schools s ON s.id = a.schoolId
+       JOIN seats t ON t.personId = p.id JOIN licenses l ON l.id = t.licenseId JOIN products d ON d.id = l.productId AND d.name = 'Kelpline Algebra'
+     WHERE p.role = 'student' AND p.status = 'active' AND (t.ends IS NULL OR t.ends > '2026-08-26') GROUP BY p.id, s.name, entitled`,
+  );
+  const algebra = async (personId: string) => {
+    const { seats, lacksSeats } = (await district.get<PersonSheet>(`/api/people/${personId}`)).body;
+    return {
+      has: seats.find(({ name }) => name === 'Kelpline Algebra'),
+      lacks: lacksSeats.find(({ label }) => label === 'Kelpline Algebra'),
+    };
+  };
+  const entitled = rows.find((row) => Number(row.entitled) === 1)!;
+  expect((await algebra(entitled.personId)).has!.why).toEqual([`students at ${entitled.school}`]);
+  const without = rows.find((row) => Number(row.entitled) === 0)!;
+  expect((await algebra(without.personId)).has!.why).toEqual([]);
+  const lacking = all.find(({ lacks, school }) => lacks.includes('seats') && school === 'Skerry Middle')!;
+  const { lacks } = await algebra(lacking.id);
+  if (lacks) expect([lacks.why, lacks.isFree]).toEqual([['students at Skerry Middle'], true]);
+  // A teacher sees that a child lacks one, and not by which rules.
+  const teacher = await world.as('teacher');
+  const own = (await teacher.get<PeoplePage>('/api/people?role=student&limit=5')).body.rows[0]!;
+  const { seats } = (await teacher.get<PersonSheet>(`/api/people/${own.id}`)).body;
+  expect(seats.flatMap(({ why }) => why)).toEqual([]);
+});

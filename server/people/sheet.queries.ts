@@ -38,7 +38,7 @@ export const groupsOf = (db: Db, id: string): Promise<PersonSheet['groups']> =>
   );
 
 /** The latest seats, each as long as its license lasts. */
-export const seatsOf = (db: Db, id: string): Promise<PersonSheet['seats']> =>
+export const seatsOf = (db: Db, id: string): Promise<Omit<PersonSheet['seats'][number], 'why'>[]> =>
   db.select(
     `SELECT s.id, l.productId, p.name, p.edition, s.begins, LEAST(COALESCE(s.ends, l.ends), l.ends) AS until FROM seats s JOIN licenses l ON l.id = s.licenseId JOIN products p ON p.id = l.productId
      WHERE s.personId = :id ORDER BY until DESC, p.name LIMIT 40`,

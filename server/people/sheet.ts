@@ -5,6 +5,7 @@ import { may, theirRows, withFields } from '#core/authority/index';
 import type { Body, Mine, PersonSheet } from '../contract';
 import { faceOf, holds } from '../cards/face';
 import { notFound, Fault } from '../faults';
+import type { Config } from '../config';
 import type { Services, Viewer } from '../services';
 import { audit } from '../trail';
 import { unsealText } from '../auth/seal';
@@ -13,13 +14,13 @@ import { applyNow } from '../plans/now';
 import { calledName, type Person } from '#core/entities/index';
 import { spokenName, personLabel } from '#core/register/index';
 import { updates } from '#core/register/steps';
-import { productLabel } from '../licenses/state';
 import { siblingsOf } from './contacts';
-import { lacks, type Roll } from './roll';
+import { lacks } from './roll';
+import { seatsSheet } from './seats';
 import { joined, joinedOne } from '../db/joined';
 import { teachersOf } from '../classes/teachers';
 import { findPerson } from './find';
-import { type CardRow, cardsOf, classesOf, devicesOf, groupsOf, historyOf, placesOf, seatsOf } from './sheet.queries';
+import { type CardRow, cardsOf, classesOf, devicesOf, groupsOf, historyOf, placesOf } from './sheet.queries';
 
 /** Throws Fault missing, or says that they left. */
 export async function person(db: Db, viewer: Viewer, id: string): Promise<Person> {
@@ -51,30 +52,31 @@ async function lastSeen(
   return left && { name: spokenName(left), school: left.school, on: left.ends! };
 }
 
-export async function personSheet(roll: Roll, viewer: Viewer, id: string): Promise<PersonSheet> {
-  const { db } = roll;
+export async function personSheet(
+  services: Pick<Services, 'db' | 'roll'> & { config: Pick<Config, 'today'> },
+  viewer: Viewer,
+  id: string,
+): Promise<PersonSheet> {
+  const { db, roll } = services;
   const found = await person(db, viewer, id);
-  const [places, classes, account, cards, signedIn, groups, contacts, seats, devices, one, history] = await Promise.all(
-    [
-      placesOf(db, id),
-      classesOf(db, id),
-      db.models.account.findOne({
-        attributes: ['username', 'status', 'role', 'secretVersion'],
-        where: { personId: id },
-        raw: true,
-      }),
-      cardsOf(db, id),
-      db.models.signIns.findOne({ attributes: ['firstAt', 'lastAt'], where: { personId: id }, raw: true }),
-      groupsOf(db, id),
-      may(viewer, 'field.guardian')
-        ? db.models.contact.findAll({ where: { personId: id }, order: ['id'], raw: true })
-        : [],
-      seatsOf(db, id),
-      devicesOf(db, id),
-      roll.of(id),
-      may(viewer, 'field.history') ? historyOf(db, id) : [],
-    ],
-  );
+  const [places, classes, account, cards, signedIn, groups, contacts, devices, one, history] = await Promise.all([
+    placesOf(db, id),
+    classesOf(db, id),
+    db.models.account.findOne({
+      attributes: ['username', 'status', 'role', 'secretVersion'],
+      where: { personId: id },
+      raw: true,
+    }),
+    cardsOf(db, id),
+    db.models.signIns.findOne({ attributes: ['firstAt', 'lastAt'], where: { personId: id }, raw: true }),
+    groupsOf(db, id),
+    may(viewer, 'field.guardian')
+      ? db.models.contact.findAll({ where: { personId: id }, order: ['id'], raw: true })
+      : [],
+    devicesOf(db, id),
+    roll.of(id),
+    may(viewer, 'field.history') ? historyOf(db, id) : [],
+  ]);
   return {
     person: withFields(viewer, found),
     places,
@@ -84,24 +86,12 @@ export async function personSheet(roll: Roll, viewer: Viewer, id: string): Promi
     signedIn,
     groups,
     contacts,
-    seats,
-    lacksSeats: await productNames(db, one ? one.needs.filter((product) => !one.seats.includes(product)) : []),
+    ...(await seatsSheet(services, viewer, found, { places, classes, account }, one)),
     devices,
     lacksDevice: one !== null && lacks(one, 'device'),
     siblings: await siblingsOf(db, viewer, found, contacts),
     history,
   };
-}
-
-async function productNames(db: Db, ids: string[]): Promise<string[]> {
-  if (ids.length === 0) return [];
-  const rows = await db.models.product.findAll({
-    attributes: ['name', 'edition'],
-    where: { id: [...ids] },
-    order: ['name'],
-    raw: true,
-  });
-  return rows.map(productLabel);
 }
 
 /** The latest print, and whether any card holds. */

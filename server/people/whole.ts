@@ -7,15 +7,15 @@ import { audit } from '../trail';
 import type { WholeRecord } from '../contract';
 import { mustRank } from '../authority/check';
 import { declared, namersOf, someModel, type TableName, withheldOf } from '../db/models';
-import { personSheet } from './sheet';
+import { person } from './sheet';
 
 /** Throws Fault missing for somebody whom the viewer may not see. Who asked is in the trail. */
 export async function wholeRecord(
-  { db, config, roll }: Pick<Services, 'db' | 'config' | 'roll'>,
+  { db, config }: Pick<Services, 'db' | 'config'>,
   viewer: Viewer,
   personId: string,
 ): Promise<WholeRecord> {
-  await personSheet(roll, viewer, personId);
+  await person(db, viewer, personId);
   await mustRank(db, viewer, personId);
   await audit(db, { by: viewer.personId, action: 'export.person', about: personId, detail: 'all that is kept' });
   const tables: WholeRecord['tables'] = {};

@@ -101,10 +101,24 @@ async function whole(): Promise<void> {
     <section v-if="sheet.data.value.seats.length + sheet.data.value.lacksSeats.length > 0">
       <h2>{{ t('people.seats2') }}</h2>
       <ul>
-        <li v-for="name in sheet.data.value.lacksSeats" :key="name" class="rust">{{ t('people.noSeat', { name }) }}</li>
+        <li v-for="s in sheet.data.value.lacksSeats" :key="s.productId" class="rust">
+          {{ t('people.noSeat', { name: s.label }) }}
+          <span v-if="s.why.length > 0" class="quiet">{{
+            t(s.isFree ? 'people.entitledAndFree' : 'people.entitledAndTaken', { whom: s.why.join('; ') })
+          }}</span>
+        </li>
         <li v-for="s in sheet.data.value.seats" :key="s.id" :class="{ quiet: s.until <= session.me!.today }">
           {{ s.edition ? `${s.name}, ${s.edition}` : s.name }}
-          <span class="quiet">{{ t('people.until2', { until: dayWords(s.until) }) }}</span>
+          <span class="quiet"
+            >{{ t('people.until2', { until: dayWords(s.until) })
+            }}{{
+              !session.may('licenses.see') || s.until <= session.me!.today
+                ? ''
+                : s.why.length > 0
+                  ? ` · ${t('people.entitledAs', { whom: s.why.join('; ') })}`
+                  : ` · ${t('people.notEntitled')}`
+            }}</span
+          >
         </li>
       </ul>
     </section>

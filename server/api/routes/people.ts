@@ -64,7 +64,9 @@ export const peopleRoutes: Pick<
     query: queryFilter,
     handle: ({ roll, viewer, query }) => peopleFacets(roll, viewer, query),
   },
-  'GET /api/people/:id': { handle: ({ roll, viewer, params }) => personSheet(roll, viewer, params.id) },
+  'GET /api/people/:id': {
+    handle: ({ viewer, params, ...services }) => personSheet(services, viewer, params.id),
+  },
   'GET /api/people/:id/whole': {
     handle: ({ viewer, params, ...services }) => wholeRecord(services, viewer, params.id),
   },
