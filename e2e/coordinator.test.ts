@@ -66,6 +66,8 @@ it('adds 25 names pasted into a class: 5 by mouse, 6 by keyboard; and undoes it'
   await at.browser.sees('Applied.');
   expect(actions.count()).toBeLessThanOrEqual(6);
   expect(await students(id)).toBe(before + 25);
+  await actions.click('Back to the class');
+  await at.browser.sees(`${before + 25} students`);
 });
 
 /** Printed, or about to be: the notice offers the file. */

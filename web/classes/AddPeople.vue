@@ -52,7 +52,7 @@ async function paste(event: ClipboardEvent): Promise<void> {
     const { schoolId, grade, name: className, kind } = props.one;
     const whole = { className, ...(kind === 'homeroom' && grade ? { grade: grade as Grade } : {}) };
     await call('POST /api/intakes/:id/draft', { id, body: { ...draft, schoolId, whole } });
-    await router.push(`/imports/${id}`);
+    await router.push({ path: `/imports/${id}`, query: { class: props.one.id } });
   } catch (error) {
     work.wrong(error);
   }

@@ -59,7 +59,8 @@ async function plan(): Promise<void> {
     await settled();
     const { jobId } = await call('POST /api/intakes/:id/plan', { id });
     const { planId } = await work.follow(jobId, t('intake.planning'));
-    await router.push(`/plans/${planId}`);
+    // From a class there is a way back to it.
+    await router.push({ path: `/plans/${planId}`, query: { class: route.query.class } });
   } catch (error) {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
   } finally {

@@ -3,7 +3,7 @@
 import { locale, t } from '@/words';
 import { Button, Checkbox } from 'ant-design-vue';
 import { computed, ref } from 'vue';
-import { useRouter } from 'vue-router';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
 import type { PlanSheet } from '../../server/contract';
 import { useCarryOut } from '@/frame/keys';
 import { useSheaf } from '@/stores/sheaf';
@@ -11,6 +11,7 @@ import { useWork } from '@/stores/work';
 
 const props = defineProps<{ plan: PlanSheet; isOpen: boolean; busy: boolean; held: boolean; mayApply: boolean }>();
 const emit = defineEmits<{ apply: []; discard: []; undo: [oldPasswords: boolean] }>();
+const route = useRoute();
 const router = useRouter();
 const sheaf = useSheaf();
 const work = useWork();
@@ -65,6 +66,9 @@ useCarryOut(() => (offersCards.value ? printCards() : emit('apply')));
         ></Button
       >
     </template>
+    <RouterLink v-if="plan.status === 'applied' && route.query.class" :to="`/classes/${String(route.query.class)}`">{{
+      t('plan.backToTheClass')
+    }}</RouterLink>
     <template v-if="offersCards">
       <Button v-if="isNewPeople" @click="router.push({ path: '/people', query: { plan: plan.id } })">{{
         t('plan.viewNewPeople')

@@ -20,6 +20,7 @@ export const plan = {
   assignsSchool: 'Assigns {n, plural, one {# person} other {# people}} to a school.',
   assignsSeats: 'Assigns a seat to {n, plural, one {# person} other {# people}}.',
   aValue: 'a value',
+  backToTheClass: 'Back to the class',
   backToTheFile: 'Back to the file',
   beforeAndAfter: 'Before and after',
   beingApplied: 'being applied',

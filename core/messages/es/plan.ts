@@ -22,6 +22,7 @@ export const plan: Record<keyof typeof english, string> = {
   assignsSchool: 'Asigna una escuela a {n, plural, one {# persona} other {# personas}}.',
   assignsSeats: 'Asigna plaza a {n, plural, one {# persona} other {# personas}}.',
   aValue: 'un valor',
+  backToTheClass: 'Volver a la clase',
   backToTheFile: 'Volver al archivo',
   beforeAndAfter: 'Antes y después',
   beingApplied: 'aplicándose',
