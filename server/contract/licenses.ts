@@ -34,11 +34,13 @@ export interface SeatStep {
 export interface RuleRow extends Rule {
   /** In words: "students of grade 3 at Lantern Point". */
   whom: string;
+  mayEdit: boolean;
 }
 export interface ProductSheet {
   product: Product;
   row: ProductRow;
-  licenses: (License & { school: string | null; held: number })[];
+  /** Cost and order are for those who pay. */
+  licenses: (License & { school: string | null; held: number; mayEdit: boolean })[];
   rules: RuleRow[];
   steps: SeatStep[];
   /** First day after this school year, and what is foreseen to be needed from then on. */
@@ -48,7 +50,7 @@ export interface ProductSheet {
     given: number;
     taken: number;
     unmet: { count: number; from: string; to: string; schools: { name: string; count: number }[] } | null;
-    /** To buy what is left; null: no price is known. */
+    /** To buy what is left; null: no price is known, or it is not theirs to know. */
     buyCents: number | null;
   };
   /** Seats of people who need none or do not use theirs; `idle` counts those who are entitled. */

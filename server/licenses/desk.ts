@@ -105,6 +105,7 @@ export class LicenseDesk implements LicenseFigures {
         ...license,
         school: names.get(license.schoolId ?? '') ?? null,
         held: (state.seats.get(license.id) ?? []).length,
+        mayEdit: true,
       })),
       rules: await this.rulesOf(state, id),
       steps: steps(now, after),
@@ -143,7 +144,7 @@ export class LicenseDesk implements LicenseFigures {
       raw: true,
     });
     const names = new Map([...classes, ...state.schools].map(({ id, name }) => [id, name]));
-    return rules.map((rule) => ({ ...rule, whom: whom(rule, names) }));
+    return rules.map((rule) => ({ ...rule, whom: whom(rule, names), mayEdit: true }));
   }
 
   private async partialOf(state: LicenseState, entitled: ReadonlySet<number>): Promise<ProductSheet['partial']> {

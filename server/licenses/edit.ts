@@ -159,13 +159,16 @@ export async function endRule(services: Services, viewer: Viewer, id: string): P
   const { db, config } = services;
   const rule = await db.models.rule.findOne({ where: { id, ends: null }, raw: true });
   if (!rule) throw notFound(say('api.thisRule'));
-  if (!inScope(viewer, rule.schoolId)) throw new Fault('not-allowed', say('licenses.thisIsTheDistrictsRule'));
+  // Whoever made one for a class of theirs may end it.
+  const room = rule.classId === null ? null : await db.models.class.findByPk(rule.classId);
+  if (!inScope(viewer, rule.schoolId ?? room?.schoolId ?? null))
+    throw new Fault('not-allowed', say('licenses.thisIsTheDistrictsRule'));
   const label = productLabel(await productOf(db, rule.productId));
   return carry(services, viewer, ends('rule', id, config.today(), say('licenses.noLongerEntitled')), {
     title: say('licenses.endARule', { label }),
     label,
     subject: rule.productId,
-    schoolId: rule.schoolId,
+    schoolId: rule.schoolId ?? room?.schoolId ?? null,
   });
 }
 

@@ -211,3 +211,41 @@ it('says how many are held beyond a license that was cut below what is in use', 
   await district.job(`/api/plans/${cut.body.planId}/undo`);
   expect((await named('Wrackline Readers')).over).toBe(0);
 });
+
+it('shows costs and orders to those who pay, and offers nobody what is not theirs to change', async () => {
+  const school = await world.as('school');
+  const { id } = await named('Kelpline Algebra');
+  const of = async (who: Caller) => (await who.get<ProductSheet>(`/api/products/${id}`)).body;
+  const [wide, own] = [await of(district), await of(school)];
+  const districts = (sheet: ProductSheet) => sheet.licenses.find(({ schoolId, trial }) => schoolId === null && !trial)!;
+  expect(districts(wide).costCents).toBeGreaterThan(0);
+  expect(districts(wide)).toMatchObject({ mayEdit: true, orderNumber: expect.stringMatching(/./) as string });
+  expect(districts(own)).toMatchObject({
+    mayEdit: false,
+    costCents: null,
+    orderNumber: null,
+    seats: districts(wide).seats,
+  });
+  expect([wide.proposal.buyCents === null, own.proposal.buyCents]).toEqual([false, null]);
+  // The rule for their school is theirs to end, that for another one is not.
+  expect(own.rules.map(({ whom, mayEdit }) => [whom, mayEdit])).toEqual([
+    ['students at Skerry Middle', true],
+    ['students at Marrow Bay', false],
+  ]);
+  // One for a class of theirs is made and ended.
+  const room = (await world.db.one<{ id: string }>(
+    "SELECT c.id FROM classes c JOIN schools s ON s.id = c.schoolId AND s.code = 'SKM' WHERE c.name = '7A' AND c.ends IS NULL",
+  ))!.id;
+  const fields = {
+    productId: id,
+    role: 'student',
+    schoolId: null,
+    grade: null,
+    subject: null,
+    classId: room,
+    urgency: 2,
+    begins: null,
+  };
+  const made = await school.post<{ id: string }>('/api/rules', { fields });
+  expect([made.status, (await school.post(`/api/rules/${made.body.id}/end`, {})).status]).toEqual([200, 200]);
+});

@@ -62,9 +62,13 @@ async function keep(): Promise<void> {
         },
         { key: 'begins', title: t('licenses.from') },
         { key: 'ends', title: t('licenses.to') },
-        { key: 'cost', title: t('licenses.cost'), number: true },
-        { key: 'orderNumber', title: t('licenses.order'), mono: true },
-        { key: 'act', title: t('licenses.edit'), untitled: true },
+        ...(sheet.licenses.some(({ mayEdit }) => mayEdit)
+          ? [
+              { key: 'cost', title: t('licenses.cost'), number: true },
+              { key: 'orderNumber', title: t('licenses.order'), mono: true },
+              { key: 'act', title: t('licenses.edit'), untitled: true },
+            ]
+          : []),
       ]"
     >
       <template #owner="{ row: l }">
@@ -75,7 +79,7 @@ async function keep(): Promise<void> {
       <template #seats="{ row: l }">{{ inWords(l.seats ?? t('licenses.siteLicense')) }}</template>
       <template #cost="{ row: l }">{{ l.costCents === null ? '—' : money(l.costCents) }}</template>
       <template #act="{ row: l }">
-        <span class="row gap-0">
+        <span v-if="l.mayEdit" class="row gap-0">
           <Button
             type="text"
             size="small"

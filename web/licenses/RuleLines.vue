@@ -39,9 +39,14 @@ const open = () => {
       <li v-for="r in sheet.rules" :key="r.id" class="row">
         <span class="grow">{{ r.whom }}</span>
         <span class="quiet">{{ urgencies[r.urgency - 1] }}</span>
-        <Button type="text" size="small" :aria-label="t('licenses.end', { whom: r.whom })" @click="end(r.id)">{{
-          t('common.end')
-        }}</Button>
+        <Button
+          v-if="r.mayEdit"
+          type="text"
+          size="small"
+          :aria-label="t('licenses.end', { whom: r.whom })"
+          @click="end(r.id)"
+          >{{ t('common.end') }}</Button
+        >
       </li>
     </ul>
     <p v-if="sheet.rules.length === 0" class="quiet">{{ t('licenses.noOneYet') }}</p>

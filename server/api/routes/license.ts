@@ -1,5 +1,6 @@
 /** Products, licenses, rules, seats. */
 import { say } from '#core/messages/say';
+import { sheetFor } from '../../licenses/sight';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { calendarUrl } from '../../licenses/calendar';
@@ -34,10 +35,10 @@ export const licenseRoutes: Pick<
   },
   'GET /api/products/:id': {
     query: z.object({ idleDays: idleDays.optional() }),
-    handle: async ({ licenses, params, query }) => {
+    handle: async ({ licenses, viewer, params, query }) => {
       const sheet = await licenses.product(params.id, query.idleDays ?? 90);
       if (!sheet) throw notFound(say('api.thisProduct'));
-      return sheet;
+      return sheetFor(viewer, sheet);
     },
   },
   'POST /api/products': {
