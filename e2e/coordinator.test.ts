@@ -208,7 +208,7 @@ it('goes from the office’s file to the cards of one class: 10 by mouse, 14 by 
     await at.browser.sees('Applied.');
     if (isByKeys) {
       await actions.chord(Key.ALT, '7');
-      await actions.isFocused('[role=grid]');
+      await actions.isFocused('.handouts [role=grid]');
       await actions.chord(Key.SHIFT, Key.TAB);
       await actions.keys('6A', Key.ENTER);
     } else {
