@@ -1,17 +1,9 @@
 // The browser is somewhere else.
 process.env.TZ = 'Asia/Tokyo';
 import { expect, it } from 'vitest';
-import {
-  dayOfWords,
-  dayWords,
-  fromField,
-  keepPlace,
-  momentWords,
-  nowThere,
-  timeWords,
-  toField,
-  weekdayMomentWords,
-} from './time';
+import { dayOfWords, dayWords, momentWords, timeWords, weekdayMomentWords } from './time';
+import { keepPlace } from './place';
+import { fromField, nowThere, toField } from './fields';
 
 it('days and hours on pages are the district’s, wherever the browser is', () => {
   expect(new Date('2026-08-17T00:00:00Z').getHours()).toBe(9);

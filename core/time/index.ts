@@ -4,7 +4,10 @@
  * IANA database, of which the runtime has a copy. Rules for wall times that do not occur, or occur twice, are those of
  * ECMAScript's Temporal ("compatible").
  */
-import { Temporal } from 'temporal-polyfill';
+import { dayIn } from './shown';
+
+export { dayIn, wallTimeIn } from './shown';
+export { momentOf, onDay, startOf } from './zones';
 
 const dayMs = 86_400_000;
 
@@ -25,50 +28,6 @@ export function isZone(zone: string): boolean {
     return false;
   }
 }
-
-const zoned = (zone: string, at: number | string): Temporal.ZonedDateTime =>
-  (typeof at === 'number' ? Temporal.Instant.fromEpochMilliseconds(at) : Temporal.Instant.from(at)).toZonedDateTimeISO(
-    zone,
-  );
-
-/** `at`: a moment, or milliseconds since 1970. A zone's day begins at a quarter of an hour, whatever its offset is. */
-export function dayIn(zone: string, at: number | string): string {
-  const quarter = Math.floor((typeof at === 'number' ? at : Date.parse(at)) / quarterMs);
-  let known = days.get(zone);
-  if (!known) days.set(zone, (known = new Map()));
-  let day = known.get(quarter);
-  if (day === undefined) {
-    day = zoned(zone, quarter * quarterMs)
-      .toPlainDate()
-      .toString();
-    if (known.size >= mostKnown) known.clear();
-    known.set(quarter, day);
-  }
-  return day;
-}
-const quarterMs = 900_000;
-/** Three years of quarters of an hour. */
-const mostKnown = 105_000;
-const days = new Map<string, Map<number, string>>();
-
-/** What the clocks of the zone show, to the minute. */
-export const wallTimeIn = (zone: string, at: number | string): string =>
-  zoned(zone, at).toPlainDateTime().toString({ smallestUnit: 'minute' });
-
-/**
- * The moment at which the clocks of the zone show a wall time (or a day's first). One that clocks skip is as much later
- * as they skip; of one that comes twice it is the first.
- */
-export const momentOf = (zone: string, wallTime: string): string =>
-  new Date(Temporal.PlainDateTime.from(wallTime).toZonedDateTime(zone).epochMilliseconds).toISOString();
-
-/** The first moment of a day: not midnight where clocks go forward at midnight. */
-export const startOf = (zone: string, day: string): string =>
-  new Date(Temporal.PlainDate.from(day).toZonedDateTime(zone).epochMilliseconds).toISOString();
-
-/** The same wall time on another day. */
-export const onDay = (zone: string, day: string, at: number): number =>
-  Date.parse(momentOf(zone, `${day}${wallTimeIn(zone, at).slice(10)}`)) + (at % 60_000);
 
 /** "Aug 24", or "Aug 24, 2026" where it is not of the year of `today`. */
 export function dayWords(day: string, today: string, locale = 'en-US'): string {

@@ -4,7 +4,7 @@
  * `at` is the hour of a day that is chosen or typed without one. What cannot be read stays, is marked, and holds the
  * form: it is never lost without a word.
  */
-import { today } from '@/time';
+import { today } from '@/place';
 import { t } from '@/words';
 import { DatePicker } from 'ant-design-vue';
 import dayjs from 'dayjs';

@@ -3,13 +3,14 @@
  * A part of a page that shows what it loads: hidden until everything is there, replaced by what failed, and marked
  * where it is out of date. It knows of what the components in it load, see load.ts.
  */
-import { t } from '@/words';
+import { locale, t } from '@/words';
 import { type QueryFilters, useQueryClient } from '@tanstack/vue-query';
 import { useTimeoutFn } from '@vueuse/core';
 import { Alert, Button } from 'ant-design-vue';
 import { computed, inject, nextTick, provide, ref, shallowReactive, watch } from 'vue';
 import { CallError } from '@/api';
-import { timeWords } from '@/time';
+import { timeWords } from '#core/time/index';
+import { zone } from '@/place';
 import { giveUpWaiting, type Load, partKey } from './load';
 import State from './State.vue';
 
@@ -99,7 +100,7 @@ provide(partKey, {
           <template #message>{{
             t('kit.couldntLoadAgainYouSee', {
               what: load.what,
-              timeWords: timeWords(new Date(load.loadedAt).toISOString()),
+              timeWords: timeWords(zone, new Date(load.loadedAt).toISOString(), locale),
             })
           }}</template>
           <template #action

@@ -14,7 +14,7 @@ import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import { answersShown } from '#core/entities/index';
 import { fold } from '#core/names/index';
-import { fromField, nowThere, toField } from '@/time';
+import { fromField, nowThere, toField } from '@/fields';
 import { useUnsaved } from '@/kit/unsaved';
 import { onShown, useLoad, useLoadOf } from '@/kit/load';
 

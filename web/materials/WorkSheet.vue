@@ -14,7 +14,8 @@ import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import { answersShown } from '#core/entities/index';
 import type { WorkFields } from '#core/setwork/index';
-import { fromField, momentWords, toField } from '@/time';
+import { momentWords } from '@/time';
+import { fromField, toField } from '@/fields';
 import { useLoad } from '@/kit/load';
 
 const props = defineProps<{ id: string }>();

@@ -1,7 +1,7 @@
 /** Dates and other values of a plan's changes, in the person's language. */
 import { expect, it } from 'vitest';
 import { say } from '#core/messages/say';
-import { keepPlace } from '@/time';
+import { keepPlace } from '@/place';
 import { valueWords } from './values';
 
 it('a date is written as everywhere, and what is none is told as it is', () => {

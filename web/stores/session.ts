@@ -2,11 +2,11 @@
 import { clear } from 'idb-keyval';
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
-import { isEverywhere, may, type Right } from '#core/authority/index';
+import { isEverywhere, may, type Right } from '#core/authority/roles';
 import { type Preferences, usual } from '#core/preferences/index';
 import type { Me } from '../../server/contract';
 import { call } from '@/api';
-import { keepPlace } from '@/time';
+import { keepPlace } from '@/place';
 import { forgetButLanguage } from '@/words';
 
 interface Where {
