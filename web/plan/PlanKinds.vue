@@ -34,8 +34,8 @@ const isOut = (of: string) => props.plan.takenOut.kinds?.includes(of) ?? false;
         :aria-pressed="kind === k.kind"
         @click="kind = k.kind"
       >
-        <span
-          ><i class="inline-block w-9px h-9px mr-6px [border:1.5px_solid_currentColor]" aria-hidden="true" />{{
+        <span class="flex items-baseline"
+          ><i class="flex-none w-9px h-9px mr-6px [border:1.5px_solid_currentColor]" aria-hidden="true" />{{
             spoken(kindWords(k))
           }}</span
         ><b>{{ k.count.toLocaleString(locale) }}</b>
