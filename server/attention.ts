@@ -39,7 +39,7 @@ async function ofLicenses({ licenses, config }: Asked): Promise<Waits> {
           },
         ]
       : []),
-    // Whoever has the newer edition renews that one.
+    // The newer edition is renewed instead.
     ...(runsOut !== null && runsOut >= today && runsOut <= soon && !supersededBy
       ? [
           {

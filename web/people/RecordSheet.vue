@@ -104,7 +104,7 @@ async function whole(): Promise<void> {
         <li v-for="s in sheet.data.value.lacksSeats" :key="s.productId" class="rust">
           {{ t('people.noSeat', { name: s.label }) }}
           <span v-if="s.why.length > 0" class="quiet">{{
-            t(s.isFree ? 'people.entitledAndFree' : 'people.entitledAndTaken', { whom: s.why.join('; ') })
+            t(s.isFree ? 'people.entitledAndFree' : 'people.entitledAndTaken', { rules: s.why.join('; ') })
           }}</span>
         </li>
         <li v-for="s in sheet.data.value.seats" :key="s.id" :class="{ quiet: s.until <= session.me!.today }">
@@ -115,7 +115,7 @@ async function whole(): Promise<void> {
               !session.may('licenses.see') || s.until <= session.me!.today
                 ? ''
                 : s.why.length > 0
-                  ? ` · ${t('people.entitledAs', { whom: s.why.join('; ') })}`
+                  ? ` · ${t('people.entitledAs', { rules: s.why.join('; ') })}`
                   : ` · ${t('people.notEntitled')}`
             }}</span
           >
