@@ -78,6 +78,7 @@ describe('with the demo scenario', () => {
         ['', 1280, false],
         [' by night', 1280, true],
         [' on a phone', 390, false],
+        [' on a phone by night', 390, true],
       ] as const) {
         if (name) await at.browser.size(width, 800, dark);
         await settle();
