@@ -159,7 +159,7 @@ export async function endRule(services: Services, viewer: Viewer, id: string): P
   const { db, config } = services;
   const rule = await db.models.rule.findOne({ where: { id, ends: null }, raw: true });
   if (!rule) throw notFound(say('api.thisRule'));
-  // Whoever made one for a class of theirs may end it.
+  // A school's coordinator may end a rule for a class of that school.
   const room = rule.classId === null ? null : await db.models.class.findByPk(rule.classId);
   if (!inScope(viewer, rule.schoolId ?? room?.schoolId ?? null))
     throw new Fault('not-allowed', say('licenses.thisIsTheDistrictsRule'));

@@ -1,4 +1,4 @@
-/** Somebody's seats, and those they lack, each with the rules that entitle them: so that it can be told why. */
+/** A person's seats and the ones they are missing, each with the rules that entitle them to it. */
 import { dayOf, entitledBy, type Holder, spanOf } from '#core/licenses/index';
 import { may } from '#core/authority/index';
 import type { Person } from '#core/entities/index';
@@ -25,8 +25,11 @@ export async function seatsSheet(
   told: Told,
   one: OnRoll | null,
 ): Promise<Pick<PersonSheet, 'seats' | 'lacksSeats'>> {
-  const lacking = one ? one.needs.filter((product) => !one.seats.includes(product)) : [];
-  const [held, { book }] = await Promise.all([seatsOf(db, person.id), readBook(db, config.today())]);
+  const missing = one ? one.needs.filter((product) => !one.seats.includes(product)) : [];
+  const mayKnow = may(viewer, 'licenses.see');
+  const held = await seatsOf(db, person.id);
+  if (!mayKnow && missing.length === 0) return { seats: held.map((seat) => ({ ...seat, why: [] })), lacksSeats: [] };
+  const { book } = await readBook(db, config.today());
   const day = readinessDay((await district(db))!.year, config.today());
   const holder: Holder = {
     id: person.id,
@@ -38,17 +41,16 @@ export async function seatsSheet(
       ...spanOf(dates),
     })),
   };
-  const mayKnow = may(viewer, 'licenses.see');
   const rules = mayKnow ? entitledBy(holder, book, dayOf(day)) : new Map<string, never>();
   const names = new Map([
     ...told.classes.map(({ classId, name }) => [classId, name] as const),
     ...told.places.map(({ schoolId, school }) => [schoolId, school] as const),
   ]);
   const why = (product: string) => (rules.get(product) ?? []).map((rule) => whom(rule, names));
-  const free = mayKnow && lacking.length > 0 ? await freeOf(db, lacking, told.places, day) : new Set<string>();
+  const free = mayKnow && missing.length > 0 ? await freeOf(db, missing, told.places, day) : new Set<string>();
   return {
     seats: held.map((seat) => ({ ...seat, why: why(seat.productId) })),
-    lacksSeats: lacking
+    lacksSeats: missing
       .flatMap((productId) => {
         const product = book.products.get(productId);
         return product
