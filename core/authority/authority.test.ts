@@ -3,6 +3,7 @@ import { sampleOf } from '#core/register/samples';
 import type { Step } from '#core/entities/index';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { anyone } from '#core/licenses/index';
 import type { Change, Fields } from '#core/plan/index';
 import { creates, ends, updates } from '#core/register/steps';
 import {
@@ -289,6 +290,19 @@ it('who may make which change is as it was when it was last looked at', async ()
       ['work', `w-${classId}`, { classId }],
       ['booking', `b-${classId}`, { cartId: 'k', classId }],
     ]),
+    ...(
+      [
+        ['both', { schools: ['north', 'south'] }],
+        ['theirs', { schools: ['north', 'north'] }],
+        ['n1 and s1', { classes: ['n1', 's1'] }],
+        ['n1 and n2', { classes: ['n1', 'n2'] }],
+        ['all but south', { except: { ...anyone().except, schools: ['south'] } }],
+      ] as const
+    ).map(([id, terms]): [string, string, Fields] => [
+      'rule',
+      `rule of ${id}`,
+      { schoolId: null, classId: null, terms: JSON.stringify({ ...anyone(), ...terms }) },
+    ]),
     ['class', 'new', { schoolId: 'north' }],
     ['class', 'new-s', { schoolId: 'south' }],
     ['group', 'g2', { schoolId: 'north', classId: null }],
@@ -324,6 +338,10 @@ it('who may make which change is as it was when it was last looked at', async ()
     ['a printed password of staff', of('flo', updates('account', 'x-flo', {}, { secretSealed: 's' }, ''))],
     ['an invitation to a class', of('n1', updates('class', 'n1', {}, { invite: 'x' }, ''))],
     ['a device to another school', of('d', updates('device', 'd-n', { schoolId: 'north' }, { schoolId: 'south' }, ''))],
+    [
+      'a rule of another school',
+      of('r', updates('rule', 'rule-south', { schoolId: 'south' }, { schoolId: 'north' }, '')),
+    ],
     [
       'a device from another school',
       of('d', updates('device', 'd-s', { schoolId: 'south' }, { schoolId: 'north' }, '')),

@@ -3,6 +3,7 @@
  * the device. The check runs when the plan is stored and again when it is applied or undone, with the role and the
  * places that the actor has at that moment. No other module decides this.
  */
+import { type RuleTerms, type TermFields, termsOf } from '#core/licenses/index';
 import type { Change, Fields, Value } from '#core/plan/index';
 import { declarationOf, type Entity, entityNames, fieldsThat } from '#core/entities/index';
 import { type Actor, isEverywhere, may, type Right, roleOf } from './roles';
@@ -142,9 +143,8 @@ export class ChangeCheck {
       case 'license':
         return this.schools(change, row).every((id) => this.atSchool(id));
       case 'rule':
-        return text(row.classId) === null
-          ? this.atSchool(text(row.schoolId))
-          : this.runsClass(text(row.classId)!, 'update');
+        // Before and after, as of devices.
+        return [{ ...this.rowOf('rule', change.id), ...change.before }, row].every((one) => this.ofRule(one));
       case 'device':
       case 'cart':
         return this.schools(change, row).every((id) => this.atSchool(id));
@@ -192,6 +192,13 @@ export class ChangeCheck {
   private studiesHere(personId: string): boolean {
     const classes = [...this.facts.classesOf(personId), ...(this.joins.get(personId) ?? [])];
     return classes.some((id) => this.runsClass(id, 'update'));
+  }
+
+  /** A rule is theirs whose classes they run; one that names no class, whose schools are theirs. */
+  private ofRule(row: Fields): boolean {
+    const { schools, classes } = ruleTerms(row);
+    if (classes.length > 0) return classes.every((id) => this.runsClass(id, 'update'));
+    return schools.length > 0 && schools.every((id) => this.atSchool(id));
   }
 
   private ofClassOrSchool(classId: string | null, schoolId: string | null): boolean {
@@ -317,9 +324,19 @@ export const referenceColumns: Readonly<Record<Entity, readonly string[]>> = Obj
   entityNames.map((entity) => {
     const { fields } = declarationOf(entity)!;
     const named = fieldsThat(entity, ({ facts }) => ofScope.has(facts.refers ?? '') && facts.refers !== entity);
+    if (entity === 'rule') return [entity, [...named, 'terms']];
     return [entity, 'personId' in fields && 'role' in fields ? [...named, 'role'] : named];
   }),
 ) as Record<Entity, string[]>;
+
+/** For whom a rule of entitlement is, of what is known of its row. */
+export function ruleTerms(row: Fields): RuleTerms {
+  const said = (field: keyof TermFields) => text(row[field]);
+  return termsOf({
+    ...{ schoolId: said('schoolId'), grade: said('grade'), subject: said('subject'), classId: said('classId') },
+    terms: said('terms'),
+  });
+}
 
 /** Columns by which a row refers to one of another entity that a check asks about in turn. */
 const further: ReadonlySet<string> = new Set<Entity>(['class', 'group', 'device', 'cart', 'work']);

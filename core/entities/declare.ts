@@ -68,6 +68,8 @@ export interface FieldFacts {
   reads?: 'name' | 'email';
   /** Of a new row it is not told: it stands in the reason, or is the same for all. */
   untold?: true;
+  /** Says nothing to a person as it stands: the reason of a change says what it means. */
+  coded?: true;
   /** Only ever grows: an undo counts on, it does not count back. */
   grows?: true;
   /** Whoever has an account is signed out when it changes. */

@@ -3,7 +3,17 @@ export { busiest, course, heldBeyond, type Step } from './course';
 export { dateOf, type Day, dayOf, never } from './days';
 export { type NextOf, promoted } from './foresee';
 export { type ClassShare, partial, priceOf, worst } from './gaps';
-export { type ClassFacts, entitledBy, type Holder, type Need, needs, type RuleBook, type Span, spanOf } from './needs';
+export {
+  type ClassFacts,
+  type Entitled,
+  entitledBy,
+  type Holder,
+  type Need,
+  needs,
+  type RuleBook,
+  type Span,
+  spanOf,
+} from './needs';
 export {
   type Given,
   type Held,
@@ -15,3 +25,4 @@ export {
   type Taken,
   type TakenWhy,
 } from './propose';
+export { anyone, type RuleTerms, termFields, type TermFields, termsOf } from './terms';

@@ -4,6 +4,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import type { Product, Rule } from '#core/entities/index';
 import {
   allocate,
+  anyone,
   busiest,
   type Claim,
   course,
@@ -20,6 +21,9 @@ import {
   promoted,
   propose,
   type Question,
+  type RuleTerms,
+  termFields,
+  termsOf,
   worst,
 } from './index';
 import { sampleSchool } from '#core/register/samples';
@@ -387,6 +391,68 @@ describe('who is entitled', () => {
     expect(who([rule('p', { grade: '05' })], 'p')).toEqual([]);
   });
 
+  it('takes several of each, leaves exceptions out, and reads terms back as they were said', () => {
+    const of = (more: Partial<RuleTerms>, except: Partial<RuleTerms['except']> = {}) =>
+      rule('any', termFields({ ...anyone(), ...more, except: { ...anyone().except, ...except } }));
+    expect(who([of({ grades: ['03', '04'], schools: ['a', 'b'] })], 'any').map(([id]) => id)).toEqual([
+      ...['wren', 'tomi', 'tomi'],
+    ]);
+    expect(who([of({}, { schools: ['b'] })], 'any')).toEqual([
+      ['wren', 0, whole, 2],
+      ['tomi', 0, 30, 2],
+    ]);
+    expect(who([of({ schools: ['b', 'c'] })], 'any')).toEqual([['tomi', 30, whole, 2]]);
+    // Whoever is in the class is left out for as long as they are.
+    expect(who([of({ grades: ['03'] }, { classes: ['math'] })], 'any')).toEqual([['tomi', 0, 30, 2]]);
+    expect(who([of({ classes: ['math', 'other'], subjects: ['Mathematics', 'Art'] })], 'any')).toEqual([
+      ['wren', 0, 100, 2],
+    ]);
+    expect(
+      who([rule('any', { role: 'teacher', ...termFields({ ...anyone(), grades: ['03', '05'] }) })], 'any'),
+    ).toEqual([['teacher', 0, 100, 2]]);
+    const some = fc.uniqueArray(fc.constantFrom('a', 'b', 'c'), { maxLength: 3 });
+    const lists = { schools: some, grades: some, classes: some };
+    fc.assert(
+      fc.property(fc.record({ ...lists, subjects: some, except: fc.record(lists) }), (terms) => {
+        const sorted = (t: object): unknown =>
+          Object.fromEntries(
+            Object.entries(t).map(([k, v]) => [k, Array.isArray(v) ? [...v].sort() : sorted(v as object)]),
+          );
+        expect(sorted(termsOf(termFields(terms)))).toEqual(sorted(terms));
+      }),
+    );
+  });
+
+  it('ends the need of an older edition for those, and as long, as a newer one is for them', () => {
+    const editions = [product('one'), product('two', { supersedes: 'one' }), product('three', { supersedes: 'two' })];
+    const of = (rules: Rule[]) => ({ ...book(rules), products: new Map(editions.map((p) => [p.id, p])) });
+    const ids = (rules: Rule[], id: string) =>
+      (needs(people, of(rules), { from: begin, to: end }).get(id) ?? []).map(({ who: n, from, to }) => [
+        people[n]!.id,
+        from - begin,
+        to - begin,
+      ]);
+    const rules = [rule('one'), rule('two', { grade: '03', begins: '2026-09-05' })];
+    expect(ids(rules, 'one')).toEqual([
+      ['wren', 0, 10],
+      ['tomi', 0, 10],
+      ['tomi', 30, whole],
+    ]);
+    expect(ids(rules, 'two')).toEqual([
+      ['wren', 10, whole],
+      ['tomi', 10, 30],
+    ]);
+    // One edition further, and with none of the middle one in between.
+    expect(ids([rule('one'), rule('three', { schoolId: 'a' })], 'one')).toEqual([['tomi', 30, whole]]);
+    const why = (day: number) =>
+      [...entitledBy(people[0]!, of(rules), day)].map(([id, { rules: by, insteadId }]) => [id, by.length, insteadId]);
+    expect(why(begin)).toEqual([['one', 1, null]]);
+    expect(why(begin + 10)).toEqual([
+      ['one', 1, 'two'],
+      ['two', 1, null],
+    ]);
+  });
+
   it('keeps to the grades for which a product is made, open on either side', () => {
     const made = (more: Partial<Product>) => {
       const grades = ['KG', '02', '03', '04', null];
@@ -416,7 +482,7 @@ describe('who is entitled', () => {
           book(rules),
           day,
         ),
-      ].map(([product, list]) => [product, list.map((one) => rules.indexOf(one))]);
+      ].map(([product, by]) => [product, by.rules.map((one) => rules.indexOf(one))]);
     expect(on('wren', begin)).toEqual([['p', [0, 1]]]);
     // Mathematics is over.
     expect(on('wren', begin + 100)).toEqual([['p', [0]]]);

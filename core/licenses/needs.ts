@@ -1,11 +1,12 @@
 /**
  * Who is entitled to which product from when to when: what the rules say, met with where people are, which classes
- * they are in and the dates of all of it. A rule that names several things (a school, a grade, a subject, a class)
- * fits where all of them hold at once.
+ * they are in and the dates of all of it. A rule fits where one of its schools, of its grades, of its subjects and of
+ * its classes holds at once, and none of its exceptions. Whoever is entitled to a newer edition needs none of the older.
  */
 import type { Product, Rule } from '#core/entities/index';
 import { grades } from '#core/tabular/values';
 import { type Day, dayOf, never } from './days';
+import { type RuleTerms, termsOf } from './terms';
 
 export interface Span {
   from: Day;
@@ -50,7 +51,13 @@ export const isFor = ({ lowGrade, highGrade }: Product, grade: string | null): b
 interface Dated extends Span {
   rule: Rule;
   product: Product;
+  terms: RuleTerms;
+  /** It asks in which classes somebody is. */
+  byClass: boolean;
 }
+const anyOf = (list: readonly string[], one: string | null): boolean =>
+  list.length === 0 || (one !== null && list.includes(one));
+const noneOf = (list: readonly string[], one: string | null): boolean => one === null || !list.includes(one);
 
 /** Needs by product, within the window; of one person and product they do not overlap, the more urgent one counts. */
 export function needs(people: readonly Holder[], book: RuleBook, window: Span): Map<string, Need[]> {
@@ -58,8 +65,13 @@ export function needs(people: readonly Holder[], book: RuleBook, window: Span): 
   const dated = book.rules.flatMap((rule): Dated[] => {
     const product = book.products.get(rule.productId);
     const span = { from: rule.begins === null ? 0 : dayOf(rule.begins), to: dayOf(rule.ends) };
-    return product && span.from < span.to ? [{ rule, product, ...span }] : [];
+    if (!product || span.from >= span.to) return [];
+    const terms = termsOf(rule);
+    const { classes, subjects, grades: only, except } = terms;
+    const byGrade = rule.role === 'teacher' && only.length + except.grades.length > 0;
+    return [{ rule, product, terms, byClass: classes.length + subjects.length > 0 || byGrade, ...span }];
   });
+  const replaced = olderEditions(book.products);
   // Rules that fit a school and a grade are looked up once for all who are there.
   const fitting = new Map<string, Dated[]>();
   const rulesFor = (role: Holder['role'], schoolId: string, grade: string | null): Dated[] => {
@@ -67,10 +79,12 @@ export function needs(people: readonly Holder[], book: RuleBook, window: Span): 
     let list = fitting.get(key);
     if (!list) {
       list = dated.filter(
-        ({ rule, product }) =>
+        ({ rule, product, terms }) =>
           (rule.role === 'student') === (role === 'student') &&
-          (rule.schoolId === null || rule.schoolId === schoolId) &&
-          (role === 'staff' || ((rule.grade === null || rule.grade === grade) && isFor(product, grade))),
+          anyOf(terms.schools, schoolId) &&
+          noneOf(terms.except.schools, schoolId) &&
+          (role === 'staff' ||
+            (anyOf(terms.grades, grade) && noneOf(terms.except.grades, grade) && isFor(product, grade))),
       );
       fitting.set(key, list);
     }
@@ -89,21 +103,24 @@ export function needs(people: readonly Holder[], book: RuleBook, window: Span): 
     };
     for (const place of one.places) {
       const { schoolId } = place;
-      for (const { rule, from, to } of rulesFor(one.role, schoolId, place.grade)) {
+      for (const { rule, terms, byClass, from, to } of rulesFor(one.role, schoolId, place.grade)) {
         const there = { from: Math.max(from, place.from), to: Math.min(to, place.to) };
         const need = { who, schoolId, urgency: rule.urgency, ...there };
-        const byClass = rule.classId !== null || rule.subject !== null || (one.role === 'staff' && rule.grade !== null);
+        const out = one.classes.filter(({ classId }) => terms.except.classes.includes(classId));
+        const addFor = (all: Need) => {
+          for (const part of without(all, out)) add(rule.productId, part);
+        };
         if (!byClass) {
-          add(rule.productId, need);
+          addFor(need);
           continue;
         }
         for (const { classId, role, ...span } of one.classes) {
           const taken = book.classes.get(classId);
           if (!taken || taken.schoolId !== schoolId || (role === 'teacher') !== (rule.role === 'teacher')) continue;
-          if (rule.classId !== null && rule.classId !== classId) continue;
-          if (rule.subject !== null && rule.subject !== taken.subject) continue;
-          if (one.role === 'staff' && rule.grade !== null && rule.grade !== taken.grade) continue;
-          add(rule.productId, {
+          if (!anyOf(terms.classes, classId) || !anyOf(terms.subjects, taken.subject)) continue;
+          if (one.role === 'staff' && !(anyOf(terms.grades, taken.grade) && noneOf(terms.except.grades, taken.grade)))
+            continue;
+          addFor({
             ...need,
             from: Math.max(need.from, span.from, taken.from),
             to: Math.min(need.to, span.to, taken.to),
@@ -111,7 +128,20 @@ export function needs(people: readonly Holder[], book: RuleBook, window: Span): 
         }
       }
     }
+    for (const newer of replaced.keys()) {
+      const instead = mine.get(newer);
+      if (!instead) continue;
+      for (const older of replaced.get(newer)!) {
+        const list = mine.get(older);
+        if (list)
+          mine.set(
+            older,
+            list.flatMap((need) => without(need, instead)),
+          );
+      }
+    }
     for (const [productId, list] of mine) {
+      if (list.length === 0) continue;
       const all = found.get(productId);
       const apart = list.length === 1 ? list : withoutOverlap(list);
       if (all) all.push(...apart);
@@ -121,15 +151,58 @@ export function needs(people: readonly Holder[], book: RuleBook, window: Span): 
   return found;
 }
 
-/** By product, the rules by which somebody is entitled on a day; products to which they are not are left out. */
-export function entitledBy(one: Holder, book: RuleBook, day: Day): Map<string, Rule[]> {
-  const found = new Map<string, Rule[]>();
-  for (const rule of book.rules) {
-    if (needs([one], { ...book, rules: [rule] }, { from: day, to: day + 1 }).size === 0) continue;
-    const list = found.get(rule.productId);
-    if (list) list.push(rule);
-    else found.set(rule.productId, [rule]);
+/** For each product that something takes the place of, all that it replaces, the newest first. */
+function olderEditions(products: RuleBook['products']): Map<string, string[]> {
+  const found = new Map<string, string[]>();
+  for (const { id } of products.values()) {
+    const all: string[] = [];
+    for (let at = products.get(id)?.supersedes ?? null; at !== null && at !== id && !all.includes(at);) {
+      all.push(at);
+      at = products.get(at)?.supersedes ?? null;
+    }
+    if (all.length > 0) found.set(id, all);
   }
+  // A need that is taken away by a newer edition still takes away those of the older ones, so these go first.
+  return new Map([...found].sort(([, a], [, b]) => a.length - b.length));
+}
+
+/** What of it is left outside of the spans. */
+const without = <S extends Span>(all: S, spans: readonly Span[]): S[] =>
+  spans.reduce<S[]>(
+    (parts, { from, to }) =>
+      parts.flatMap((part) =>
+        to <= part.from || from >= part.to
+          ? [part]
+          : [
+              { ...part, to: from },
+              { ...part, from: to },
+            ].filter((rest) => rest.from < rest.to),
+      ),
+    [all],
+  );
+
+export interface Entitled {
+  /** The rules that say so. */
+  rules: Rule[];
+  /** The newer edition to which they are entitled instead; null: to this one. */
+  insteadId: string | null;
+}
+/** By product, why somebody is entitled on a day; products that no rule gives them are left out. */
+export function entitledBy(one: Holder, book: RuleBook, day: Day): Map<string, Entitled> {
+  const found = new Map<string, Entitled>();
+  const on = (rules: readonly Rule[]) => needs([one], { ...book, rules }, { from: day, to: day + 1 });
+  for (const rule of book.rules) {
+    if (on([rule]).size === 0) continue;
+    const known = found.get(rule.productId);
+    if (known) known.rules.push(rule);
+    else found.set(rule.productId, { rules: [rule], insteadId: null });
+  }
+  const needed = on(book.rules);
+  for (const [newer, older] of olderEditions(book.products))
+    for (const id of needed.has(newer) ? older : []) {
+      const of = found.get(id);
+      if (of && !needed.has(id)) of.insteadId = newer;
+    }
   return found;
 }
 

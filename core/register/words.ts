@@ -59,7 +59,9 @@ export function shownFields(change: Change, schools: readonly School[]): ShownFi
           ? gradeLabel(value as Grade)
           : String(value);
   const says = (field: string) =>
-    (field in before || field in after) && (field === 'schoolId' || !fields[field]!.facts.refers);
+    (field in before || field in after) &&
+    (field === 'schoolId' || !fields[field]!.facts.refers) &&
+    !fields[field]!.facts.coded;
   const isWorthwhile = (field: string) =>
     (before[field] ?? after[field] ?? null) !== null &&
     (!fields[field]!.facts.untold || (field === 'begins' && facts.tellsBegin));

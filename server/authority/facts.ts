@@ -1,5 +1,13 @@
 /** What a check of changes asks of the register, read for many changes at once. */
-import { type Actor, type Facts, placesThatCount, referenceColumns, refersTo, roleOf } from '#core/authority/index';
+import {
+  type Actor,
+  type Facts,
+  placesThatCount,
+  referenceColumns,
+  refersTo,
+  roleOf,
+  ruleTerms,
+} from '#core/authority/index';
 import type { Change, Fields } from '#core/plan/index';
 import type { Affiliation, Entity } from '#core/entities/index';
 import { inBatches } from '../db/batches';
@@ -23,6 +31,7 @@ export async function factsFor(db: Db, changes: readonly Change[], actor: Actor,
   const people = new Set<string>();
   const refer = (fields: Fields) => {
     for (const [column, entity] of Object.entries(refersTo)) want(entity, fields[column]);
+    if (typeof fields.terms === 'string') for (const id of ruleTerms(fields).classes) want('class', id);
     if (typeof fields.personId === 'string') people.add(fields.personId);
   };
   for (const { entity, id, op, before, after } of changes) {

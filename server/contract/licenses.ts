@@ -1,5 +1,6 @@
 /** Products, licenses, rules and seats. */
 import type { License, Product, Rule } from '#core/entities/index';
+import type { RuleTerms } from '#core/licenses/index';
 
 export interface ProductRow {
   id: string;
@@ -31,9 +32,16 @@ export interface SeatStep {
   /** Held once the proposal is applied. */
   after: number;
 }
-export interface RuleRow extends Rule {
+export interface RuleRow {
+  id: string;
   /** In words: "students of grade 3 at Lantern Point". */
   whom: string;
+  fields: RuleFields;
+  ends: string | null;
+  /** The classes that it names. */
+  classes: { id: string; name: string }[];
+  /** Whose it is; null: the district's. */
+  ofSchools: (string | null)[];
   mayEdit: boolean;
 }
 export interface ProductSheet {
@@ -69,7 +77,7 @@ export interface SeatOrder {
 }
 export type LicenseFields = Omit<License, 'id'>;
 export type ProductFields = Omit<Product, 'id'>;
-export type RuleFields = Omit<Rule, 'id' | 'ends'>;
+export type RuleFields = Pick<Rule, 'productId' | 'role' | 'urgency' | 'begins'> & RuleTerms;
 
 export interface LicensesApi {
   'GET /api/products': { out: { products: ProductRow[] } };
@@ -79,7 +87,8 @@ export interface LicensesApi {
   /** Without an id a new one. */
   'POST /api/products': { body: { id: string | null; fields: ProductFields }; out: { planId: string; id: string } };
   'POST /api/licenses': { body: { id: string | null; fields: LicenseFields }; out: { planId: string; id: string } };
-  'POST /api/rules': { body: { fields: RuleFields }; out: { planId: string; id: string } };
+  /** Without an id a new one. */
+  'POST /api/rules': { body: { id: string | null; fields: RuleFields }; out: { planId: string; id: string } };
   'POST /api/rules/:id/end': { out: { planId: string } };
   /** The rules of the older edition become the product's. */
   'POST /api/products/:id/take-over': { out: { planId: string } };

@@ -289,6 +289,9 @@ const recognizing = [
 /** Until when work is expected, apart from when it closes. */
 const expecting = [`ALTER TABLE set_work ADD COLUMN dueAt ${at}`];
 
+/** Rules for several schools, grades, subjects and classes, with exceptions. */
+const ruling = ['ALTER TABLE entitlements ADD COLUMN terms TEXT'];
+
 export interface Migration {
   name: string;
   statements: readonly string[];
@@ -315,4 +318,5 @@ export const migrations: Migration[] = [
   { name: '018-imports-continued', statements: continuing },
   { name: '019-readings-by-shape', statements: recognizing },
   { name: '020-assignments-due', statements: expecting },
+  { name: '021-rules-of-several', statements: ruling },
 ];

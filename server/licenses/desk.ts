@@ -2,7 +2,6 @@
  * How every product stands: figures over the year, what the proposal would do, what is lacking. Computed for all
  * people at once, in a thread of its own, and kept while nothing changed.
  */
-import { say } from '#core/messages/say';
 import {
   type ClassShare,
   course,
@@ -16,10 +15,10 @@ import {
   promoted,
   propose,
   type Step,
+  termsOf,
   worst,
 } from '#core/licenses/index';
-import type { Product, Rule } from '#core/entities/index';
-import { gradeLabel } from '#core/tabular/values';
+import type { Product } from '#core/entities/index';
 import { mapKey } from '#core/year/index';
 import type { ProductRow, ProductSheet, SeatStep } from '../contract';
 import type { Config } from '../config';
@@ -28,6 +27,7 @@ import { yearDraft } from '../year/draft';
 import { mapOf } from '../year/plan';
 import { type LicenseState, productLabel, questionOf, readLicenses } from './state';
 import { homeroomStudents, marksOf } from './queries';
+import { namesFor, ownersOf, whom } from './whom';
 
 interface Kept {
   mark: string;
@@ -138,13 +138,16 @@ export class LicenseDesk implements LicenseFigures {
 
   private async rulesOf(state: LicenseState, productId: string): Promise<ProductSheet['rules']> {
     const rules = state.book.rules.filter((rule) => rule.productId === productId);
-    const classes = await this.db.models.class.findAll({
-      attributes: ['id', 'name'],
-      where: { id: [...rules.flatMap(({ classId }) => classId ?? []), '-'] },
-      raw: true,
+    const named = await namesFor(this.db, rules.map(termsOf));
+    return rules.map(({ id, role, urgency, begins, ends, ...rule }) => {
+      const terms = termsOf(rule);
+      return {
+        ...{ id, ends, mayEdit: true, whom: whom({ role, begins, ends, ...rule }, named.names) },
+        fields: { productId, role, urgency, begins, ...terms },
+        classes: named.classes.filter(({ id: of }) => [...terms.classes, ...terms.except.classes].includes(of)),
+        ofSchools: ownersOf(terms, named.classes),
+      };
     });
-    const names = new Map([...classes, ...state.schools].map(({ id, name }) => [id, name]));
-    return rules.map((rule) => ({ ...rule, whom: whom(rule, names), mayEdit: true }));
   }
 
   private async partialOf(state: LicenseState, entitled: ReadonlySet<number>): Promise<ProductSheet['partial']> {
@@ -220,20 +223,4 @@ async function foresee(db: Db, { people, schools, book, window }: LicenseState):
   // Rules that end with this school year are for this school year.
   const count = needs(promoted(people, schools, next, nextOf), book, next);
   return new Map([...count].map(([id, list]) => [id, list.length]));
-}
-
-/** "students of grade 3 in Mathematics at Lantern Point". */
-export function whom(rule: Omit<Rule, 'id'>, names: ReadonlyMap<string, string>): string {
-  const { role } = rule;
-  const parts = [
-    rule.classId && say('licenses.ofClass', { name: names.get(rule.classId) ?? say('licenses.aClass') }),
-    rule.grade && say('licenses.inGrade', { grade: gradeLabel(rule.grade) }),
-    rule.subject && say('licenses.inSubject', { subject: rule.subject }),
-    rule.schoolId && say('licenses.atSchool', { name: names.get(rule.schoolId) ?? say('licenses.aSchool') }),
-    rule.begins && say('licenses.fromDay', { day: rule.begins }),
-    rule.ends && say('licenses.untilDay', { day: rule.ends }),
-  ].filter((part) => part !== null && part !== '');
-  return parts.length === 0
-    ? say('licenses.everyone', { role })
-    : [say('licenses.thoseOf', { role }), ...parts].join(' ');
 }

@@ -2,7 +2,8 @@
 import { say } from '#core/messages/say';
 import { inScope } from '#core/authority/index';
 import type { Change } from '#core/plan/index';
-import { type Columns, type Entity, type Product, type Step, type StepOf } from '#core/entities/index';
+import { type Columns, type Entity, type Product, type Rule, type Step, type StepOf } from '#core/entities/index';
+import { termFields, termsOf } from '#core/licenses/index';
 import { creates, ends, updates } from '#core/register/steps';
 import { Fault, notFound } from '../faults';
 import type { Services, Viewer } from '../services';
@@ -12,7 +13,7 @@ import type { Db } from '../db/connection';
 import { applyNow } from '../plans/now';
 import { savePlan } from '../plans/store';
 import { mint } from '../plans/mint';
-import { whom } from './desk';
+import { namesFor, ownersOf, whom } from './whom';
 import { productLabel } from './state';
 import { Op } from 'sequelize';
 
@@ -120,55 +121,55 @@ export async function keepLicense(
   });
 }
 
-export async function addRule(
+/** Of terms that name classes which have ended, or schools that are not there, nothing is made. */
+export async function keepRule(
   services: Services,
   viewer: Viewer,
-  fields: RuleFields,
+  id: string | null,
+  { productId, role, urgency, begins, ...terms }: RuleFields,
 ): Promise<{ planId: string; id: string }> {
   const { db } = services;
-  const product = await productOf(db, fields.productId);
-  const target =
-    fields.classId === null
-      ? null
-      : await db.models.class.findOne({
-          attributes: ['id', 'name', 'schoolId'],
-          where: { id: fields.classId, ends: null },
-          raw: true,
-        });
-  if (fields.classId !== null && !target) throw notFound(say('api.thisClass'));
-  if (!inScope(viewer, target?.schoolId ?? fields.schoolId))
+  const before = id === null ? null : await openRule(db, id);
+  if (before && before.productId !== productId) throw notFound(say('api.thisRule'));
+  const product = await productOf(db, productId);
+  const named = await namesFor(db, [terms, ...(before ? [termsOf(before)] : [])]);
+  for (const ids of [terms.schools, terms.except.schools])
+    if (ids.some((one) => !named.names.has(one))) throw notFound(say('api.thisSchool'));
+  const open = await db.models.class.count({ where: { id: [...terms.classes, '-'], ends: null } });
+  if (open < new Set(terms.classes).size) throw notFound(say('api.thisClass'));
+  const owners = [terms, ...(before ? [termsOf(before)] : [])].flatMap((of) => ownersOf(of, named.classes));
+  if (owners.some((schoolId) => !inScope(viewer, schoolId)))
     throw new Fault('not-allowed', say('licenses.onlyTheDistrictCanMake'));
-  const schools = await db.models.school.findAll({ raw: true });
-  const names = new Map([...schools, ...(target ? [target] : [])].map((one) => [one.id, one.name]));
-  const after = { ...fields, ends: null };
+  const after = { productId, role, urgency, begins, ends: before?.ends ?? null, ...termFields(terms) };
   const label = productLabel(product);
-  return carry(
-    services,
-    viewer,
-    creates('rule', mint(), { ...after }, say('materials.for2', { whom: whom(after, names) })),
-    {
-      title: say('licenses.for', { label, whom: whom(after, names) }),
-      label,
-      subject: product.id,
-      schoolId: fields.schoolId,
-    },
-  );
+  const people = whom(after, named.names);
+  return carry(services, viewer, stepOf('rule', id, before, after, say('materials.for2', { whom: people })), {
+    title: say('licenses.for', { label, whom: people }),
+    label,
+    subject: product.id,
+    schoolId: owners.length === 1 ? owners[0]! : null,
+  });
+}
+
+async function openRule(db: Db, id: string): Promise<Rule> {
+  const rule = await db.models.rule.findOne({ where: { id, ends: null }, raw: true });
+  if (!rule) throw notFound(say('api.thisRule'));
+  return rule;
 }
 
 export async function endRule(services: Services, viewer: Viewer, id: string): Promise<{ planId: string }> {
   const { db, config } = services;
-  const rule = await db.models.rule.findOne({ where: { id, ends: null }, raw: true });
-  if (!rule) throw notFound(say('api.thisRule'));
-  // A school's coordinator may end a rule for a class of that school.
-  const room = rule.classId === null ? null : await db.models.class.findByPk(rule.classId);
-  if (!inScope(viewer, rule.schoolId ?? room?.schoolId ?? null))
+  const rule = await openRule(db, id);
+  const terms = termsOf(rule);
+  const owners = ownersOf(terms, (await namesFor(db, [terms])).classes);
+  if (owners.some((schoolId) => !inScope(viewer, schoolId)))
     throw new Fault('not-allowed', say('licenses.thisIsTheDistrictsRule'));
   const label = productLabel(await productOf(db, rule.productId));
   return carry(services, viewer, ends('rule', id, config.today(), say('licenses.noLongerEntitled')), {
     title: say('licenses.endARule', { label }),
     label,
     subject: rule.productId,
-    schoolId: rule.schoolId ?? room?.schoolId ?? null,
+    schoolId: owners.length === 1 ? owners[0]! : null,
   });
 }
 

@@ -156,7 +156,9 @@ it('takes last uses, says which lines it could not, and keeps the latest; the ca
 it('keeps products and licenses in order: names once, ends after begins, what is the district’s is the district’s', async () => {
   const { id } = await named('Isobar Atlas');
   const school = await world.as('school');
-  const skerry = (await world.db.one<{ id: string }>("SELECT id FROM schools WHERE code = 'SKM'"))!.id;
+  const [marrow, skerry] = (
+    await world.db.select<{ id: string }>("SELECT id FROM schools WHERE code IN ('MAR', 'SKM') ORDER BY code")
+  ).map(({ id: school }) => school) as [string, string];
   const license = {
     productId: id,
     schoolId: null,
@@ -183,18 +185,40 @@ it('keeps products and licenses in order: names once, ends after begins, what is
   const rule = {
     productId: id,
     role: 'teacher',
-    schoolId: skerry,
-    grade: null,
-    subject: null,
-    classId: null,
+    ...{ schools: [skerry], grades: [], subjects: [], classes: [] },
+    except: { schools: [], grades: [], classes: [] },
     urgency: 1,
     begins: null,
   };
-  const added = await school.post<{ id: string }>('/api/rules', { fields: rule });
+  const added = await school.post<{ id: string }>('/api/rules', { id: null, fields: rule });
   expect(added.status).toBe(200);
-  expect((await school.post('/api/rules', { fields: { ...rule, schoolId: null } })).status).toBe(403);
+  for (const schools of [[], [skerry, marrow]])
+    expect((await school.post('/api/rules', { id: null, fields: { ...rule, schools } })).status).toBe(403);
   const { rules } = await sheet('Isobar Atlas');
   expect(rules.map(({ whom }) => whom)).toEqual(['all students', 'teachers at Skerry Middle']);
+  // Of several schools with an exception it is the district's, told in words, and no longer the school's to end.
+  const wider = {
+    ...rule,
+    schools: [marrow, skerry],
+    grades: ['06', '08'],
+    except: { ...rule.except, grades: ['07'] },
+  };
+  expect((await school.post('/api/rules', { id: added.body.id, fields: wider })).status).toBe(403);
+  expect((await district.post('/api/rules', { id: added.body.id, fields: wider })).status).toBe(200);
+  expect((await sheet('Isobar Atlas')).rules[1]).toMatchObject({
+    whom: 'teachers in grades 6 and 8 at Marrow Bay and Skerry Middle but not in grade 7',
+    fields: wider,
+  });
+  expect((await school.post(`/api/rules/${added.body.id}/end`)).status).toBe(403);
+  expect((await district.post('/api/rules', { id: added.body.id, fields: rule })).status).toBe(200);
+  const classes = await world.db.select<{ id: string; schoolId: string }>(
+    "SELECT id, schoolId FROM classes WHERE name = '7A' OR (name = '2A' AND schoolId <> :marrow) ORDER BY schoolId = :skerry DESC",
+    { marrow, skerry },
+  );
+  const ofClasses = (ids: string[]) => ({ ...rule, schools: [], classes: ids });
+  const mixed = await school.post('/api/rules', { id: null, fields: ofClasses(classes.map(({ id: one }) => one)) });
+  expect([classes.length > 1, mixed.status]).toEqual([true, 403]);
+  expect((await school.post('/api/rules', { id: null, fields: ofClasses([skerry]) })).status).toBe(404);
   expect((await school.post(`/api/rules/${added.body.id}/end`)).status).toBe(200);
   expect((await sheet('Isobar Atlas')).rules).toHaveLength(1);
 });
@@ -239,13 +263,11 @@ it('shows costs and orders to those who pay, and offers nobody what is not their
   const fields = {
     productId: id,
     role: 'student',
-    schoolId: null,
-    grade: null,
-    subject: null,
-    classId: room,
+    ...{ schools: [], grades: [], subjects: [], classes: [room] },
+    except: { schools: [], grades: [], classes: [] },
     urgency: 2,
     begins: null,
   };
-  const made = await school.post<{ id: string }>('/api/rules', { fields });
+  const made = await school.post<{ id: string }>('/api/rules', { id: null, fields });
   expect([made.status, (await school.post(`/api/rules/${made.body.id}/end`, {})).status]).toEqual([200, 200]);
 });

@@ -3,6 +3,7 @@
  * must be, and for the classes that rules speak of alone.
  */
 import type { Rule, SchoolClass } from '#core/entities/index';
+import { termsOf } from '#core/licenses/index';
 import type { Db } from '../db/connection';
 
 export interface SeatRow {
@@ -64,17 +65,20 @@ const some = <T>(list: T[], otherwise: T): T[] => (list.length > 0 ? list : [oth
 /** Values for `classesIn`. */
 const ruleParams = (rules: readonly Rule[]): { ruleClasses: string[]; ruleSubjects: string[] } => ({
   ruleClasses: some(
-    rules.flatMap(({ classId }) => classId ?? []),
+    rules.map(termsOf).flatMap(({ classes, except }) => [...classes, ...except.classes]),
     '-',
   ),
   ruleSubjects: some(
-    rules.flatMap(({ subject }) => subject ?? []),
+    rules.map(termsOf).flatMap(({ subjects }) => subjects),
     '-',
   ),
 });
 /** A condition on classes `c`: those that rules may speak of. By grade of what a teacher teaches: all. */
 const classesIn = (rules: readonly Rule[]): string =>
-  rules.some(({ role, grade }) => role === 'teacher' && grade !== null)
+  rules.some((rule) => {
+    const { grades, except } = termsOf(rule);
+    return rule.role === 'teacher' && grades.length + except.grades.length > 0;
+  })
     ? '1 = 1'
     : 'c.id IN (:ruleClasses) OR c.subject IN (:ruleSubjects)';
 

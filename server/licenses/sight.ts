@@ -12,10 +12,9 @@ export function sheetFor(viewer: Viewer, sheet: ProductSheet): ProductSheet {
         ? { ...license, mayEdit: mayKeep }
         : { ...license, costCents: null, orderNumber: null, mayEdit: false },
     ),
-    // Whose class a rule is for is looked up when it is ended.
     rules: sheet.rules.map((rule) => ({
       ...rule,
-      mayEdit: mayKeep && (rule.classId !== null || inScope(viewer, rule.schoolId)),
+      mayEdit: mayKeep && rule.ofSchools.every((schoolId) => inScope(viewer, schoolId)),
     })),
     proposal: inScope(viewer, null) ? sheet.proposal : { ...sheet.proposal, buyCents: null },
   };

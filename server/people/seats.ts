@@ -1,11 +1,12 @@
 /** A person's seats and the ones they are missing, each with the rules that entitle them to it. */
-import { dayOf, entitledBy, type Holder, spanOf } from '#core/licenses/index';
+import { say } from '#core/messages/say';
+import { dayOf, type Entitled, entitledBy, type Holder, spanOf, termsOf } from '#core/licenses/index';
 import { may } from '#core/authority/index';
 import type { Person } from '#core/entities/index';
 import type { PersonSheet } from '../contract';
 import { district, readinessDay } from '../district';
 import { readBook } from '../licenses/book';
-import { whom } from '../licenses/desk';
+import { namesFor, whom } from '../licenses/whom';
 import { productLabel } from '../licenses/state';
 import { Op } from 'sequelize';
 import type { Db } from '../db/connection';
@@ -41,12 +42,17 @@ export async function seatsSheet(
       ...spanOf(dates),
     })),
   };
-  const rules = mayKnow ? entitledBy(holder, book, dayOf(day)) : new Map<string, never>();
-  const names = new Map([
-    ...told.classes.map(({ classId, name }) => [classId, name] as const),
-    ...told.places.map(({ schoolId, school }) => [schoolId, school] as const),
-  ]);
-  const why = (product: string) => (rules.get(product) ?? []).map((rule) => whom(rule, names));
+  const entitled = mayKnow ? entitledBy(holder, book, dayOf(day)) : new Map<string, Entitled>();
+  const { names } = await namesFor(
+    db,
+    [...entitled.values()].flatMap(({ rules }) => rules.map(termsOf)),
+  );
+  const why = (productId: string): string[] => {
+    const of = entitled.get(productId);
+    const instead = of?.insteadId ? book.products.get(of.insteadId) : undefined;
+    if (instead) return [say('licenses.insteadThey', { label: productLabel(instead) })];
+    return (of?.rules ?? []).map((rule) => whom(rule, names));
+  };
   const free = mayKnow && missing.length > 0 ? await freeOf(db, missing, told.places, day) : new Set<string>();
   return {
     seats: held.map((seat) => ({ ...seat, why: why(seat.productId) })),

@@ -69,7 +69,11 @@ const doesNothing = computed(
 </script>
 
 <template>
-  <section v-if="sheet" class="panel py-12px px-16px grid gap-12px content-start" :aria-label="t('licenses.product')">
+  <section
+    v-if="sheet"
+    class="panel py-12px px-16px grid [grid-template-columns:minmax(0,1fr)] gap-12px content-start"
+    :aria-label="t('licenses.product')"
+  >
     <header>
       <div class="row">
         <h2 class="grow title">{{ sheet.row.label }}</h2>
@@ -183,6 +187,5 @@ const doesNothing = computed(
 <style scoped>
 .panel :deep(table) {
   width: 100%;
-  white-space: nowrap;
 }
 </style>

@@ -49,13 +49,10 @@ export function renewal(of: LicenseFields): LicenseFields {
     trial: 0,
   };
 }
-export const newRule = (productId: string): RuleFields => ({
-  productId,
-  role: 'student',
-  schoolId: null,
-  grade: null,
-  subject: null,
-  classId: null,
-  urgency: 2,
-  begins: null,
+export const newRule = (productId: string, school: string | null): RuleFields => ({
+  ...{ productId, role: 'student', urgency: 2, begins: null },
+  ...{ schools: school === null ? [] : [school], grades: [], subjects: [], classes: [] },
+  except: { schools: [], grades: [], classes: [] },
 });
+/** Keys of what an urgency of 1, 2 and 3 is called. */
+export const urgencies = ['licenses.goodToHave', 'licenses.taughtWith', 'licenses.lessonsStopWithoutIt'] as const;

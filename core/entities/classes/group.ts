@@ -13,7 +13,7 @@ export const group = entity(
     name: name(120),
     kind: oneOf(groupKinds, 10, { untold: true }),
     /** JSON of a GroupRule: whoever it fits is in it, now and later; null: by hand. */
-    rule: orNull(exact(500)),
+    rule: orNull(exact(500, { coded: true })),
     begins: day({ untold: true }),
     ends: orNull(day({ untold: true })),
   },

@@ -1,4 +1,4 @@
-import { day, entity, id, name, oneOf, orNull, type RowOf, small, word } from '../declare';
+import { day, entity, id, late, name, note, oneOf, orNull, type RowOf, small, word } from '../declare';
 
 /** Who is entitled to a product: everyone for whom all that it names holds. */
 export const rule = entity(
@@ -14,6 +14,8 @@ export const rule = entity(
     urgency: small({ untold: true }),
     begins: orNull(day({ untold: true })),
     ends: orNull(day({ untold: true })),
+    /** JSON of RuleTerms, see core/licenses: several of what a field above names one of, and whom it leaves out; null: neither. */
+    terms: late(orNull(note({ coded: true }))),
   },
   { ends: 'ends' },
 );

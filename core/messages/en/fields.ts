@@ -71,6 +71,7 @@ export const fields = {
   supersedes: 'replaces',
   tag: 'tag',
   teacher: 'teacher',
+  terms: 'entitled people',
   title: 'title',
   trial: 'trial',
   updatesEnd: 'end of updates',

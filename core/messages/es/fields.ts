@@ -73,6 +73,7 @@ export const fields: Record<keyof typeof english, string> = {
   supersedes: 'reemplaza a',
   tag: 'etiqueta',
   teacher: 'maestro',
+  terms: 'personas con derecho',
   title: 'título',
   trial: 'prueba',
   updatesEnd: 'fin de las actualizaciones',

@@ -4,7 +4,7 @@ import { sheetFor } from '../../licenses/sight';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { calendarUrl } from '../../licenses/calendar';
-import { addRule, endRule, keepLicense, keepProduct, takeOver } from '../../licenses/edit';
+import { endRule, keepLicense, keepProduct, keepRule, takeOver } from '../../licenses/edit';
 import { notFound } from '../../faults';
 import { audit } from '../../trail';
 import type { RouteName } from '../../contract';
@@ -13,6 +13,9 @@ import { id, type Routes } from './route';
 import { declared } from './declared';
 
 const grade = z.enum(gradeCodes).nullable();
+const several = z.array(id).max(500);
+const someGrades = z.array(z.enum(gradeCodes)).max(gradeCodes.length);
+const someSubjects = z.array(z.string().trim().min(1).max(80)).max(100);
 const idleDays = z.coerce.number().int().min(7).max(400);
 
 export const licenseRoutes: Pick<
@@ -74,11 +77,14 @@ export const licenseRoutes: Pick<
   },
   'POST /api/rules': {
     body: z.object({
-      fields: declared('rule', [
-        ...(['productId', 'role', 'schoolId', 'grade', 'subject', 'classId', 'urgency', 'begins'] as const),
-      ]).extend({ grade, urgency: z.number().int().min(1).max(3) }),
+      id: id.nullable(),
+      fields: declared('rule', ['productId', 'role', 'urgency', 'begins']).extend({
+        urgency: z.number().int().min(1).max(3),
+        ...{ schools: several, grades: someGrades, subjects: someSubjects, classes: several },
+        except: z.object({ schools: several, grades: someGrades, classes: several }),
+      }),
     }),
-    handle: ({ viewer, body, ...services }) => addRule(services, viewer, body.fields),
+    handle: ({ viewer, body, ...services }) => keepRule(services, viewer, body.id, body.fields),
   },
   'POST /api/rules/:id/end': { handle: ({ viewer, params, ...services }) => endRule(services, viewer, params.id) },
   'POST /api/seats/propose': {
