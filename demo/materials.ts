@@ -4,6 +4,7 @@
  */
 import { addDays, momentOf } from '#core/time/index';
 import { demoZone } from './place';
+import { slug } from './product';
 import { makes } from '#core/register/steps';
 import type { Change } from '#core/plan/index';
 import type { Material, MaterialKind, Product, Row, SetWork } from '#core/entities/index';
@@ -27,6 +28,8 @@ export interface MaterialsInput {
   /** A day so many days from today, and a class by its school's code and name. */
   at: (days: number) => string;
   classAt: (code: string, name: string) => string;
+  /** Where the products open what they offer. */
+  offeredAt: string;
 }
 
 type Offer = [title: string, kind: MaterialKind, minutes: number, needs?: string];
@@ -72,9 +75,7 @@ const offers: Record<string, Offer[]> = {
 /** Of which use is told, with the skill that their last test is about. */
 const told: Record<string, string> = { 'Wrackline Readers': 'Retelling', 'Kelpline Algebra': 'Equations' };
 
-const slug = (text: string): string => text.toLowerCase().replace(/[^a-z0-9]+/g, '-');
-
-export function makeMaterials({ seed, mint, products, uses, at, classAt }: MaterialsInput): {
+export function makeMaterials({ seed, mint, products, uses, at, classAt, offeredAt }: MaterialsInput): {
   changes: Change[];
   used: Used;
 } {
@@ -93,7 +94,7 @@ export function makeMaterials({ seed, mint, products, uses, at, classAt }: Mater
       list.map(([title, kind, minutes, needs = null]) =>
         add('material', {
           ...{ id: mint(), productId, title, kind, lowGrade, highGrade, subject, minutes, needs },
-          address: `https://products.example/${slug(name)}/${slug(title)}`,
+          address: `${offeredAt}/${slug(name)}/${slug(title)}`,
         }),
       ),
     );

@@ -6,7 +6,17 @@ import { addDays } from '#core/time/index';
 import { makes } from '#core/register/steps';
 import { defaultBands, makeSecret, recipeFor, recipes, UsernameGiver } from '#core/accounts/index';
 import type { Change } from '#core/plan/index';
-import type { Account, Enrollment, Entity, Group, Person, Row, School, SchoolClass } from '#core/entities/index';
+import type {
+  Account,
+  Enrollment,
+  Entity,
+  Group,
+  Person,
+  Product,
+  Row,
+  School,
+  SchoolClass,
+} from '#core/entities/index';
 import { fullName, ordered, personKey, personLabel } from '#core/register/index';
 import { pick, type Random, randomFrom, shuffled } from '#core/random/index';
 import { type Holdings, makeHoldings } from './holdings';
@@ -19,10 +29,14 @@ export interface ScenarioTools {
   seal: (personId: string, secret: string) => string;
   /** The hash of the demo's one staff password. */
   passwordHash: string;
+  /** Where products open what they offer. */
+  offeredAt?: string;
 }
 
 export interface Scenario {
   changes: Change[];
+  /** Of two editions the newer one. */
+  products: Product[];
   schools: Record<string, School>;
   students: DemoStudent[];
   /** Cards that were printed: whose, and for which version of the secret. */
@@ -194,6 +208,7 @@ class ScenarioMaker {
     signIns: [],
     coordinatorId: '',
     asking: [],
+    products: [],
     uses: [],
     used: { days: [], results: [], levels: [] },
   };
@@ -523,9 +538,18 @@ class ScenarioMaker {
       classAt,
     });
     const at = (days: number) => addDays(this.today, days);
-    const offered = makeMaterials({ seed: seed + 3, mint: this.tools.mint, products, uses, at, classAt });
+    const offered = makeMaterials({
+      seed: seed + 3,
+      mint: this.tools.mint,
+      products,
+      uses,
+      at,
+      classAt,
+      offeredAt: this.tools.offeredAt ?? 'https://products.example',
+    });
     this.changes.push(...changes, ...offered.changes);
     this.result.uses = uses;
+    this.result.products = [...products.values()];
     this.result.used = offered.used;
   }
 

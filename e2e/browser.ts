@@ -254,7 +254,7 @@ export class Browser {
     if (!(await this.driver.executeScript<boolean>("return 'axe' in window")))
       await this.driver.executeScript(axe.source);
     await this.driver.executeScript(
-      `const still = document.createElement('style'); still.id = 'still'; still.textContent = '* { transition: none !important; }'; document.head.append(still);`,
+      `const still = document.createElement('style'); still.id = 'still'; still.textContent = '* { transition: none !important; animation-duration: 0s !important; animation-delay: 0s !important; }'; document.head.append(still);`,
     );
     const found = (await this.driver.executeAsyncScript(
       `const done = arguments[1]; const over = (r) => { document.getElementById("still").remove(); done(r.violations); };

@@ -1,5 +1,8 @@
 /** What a teacher comes for, counted in actions: a click, a key or a typed field each. */
 import { expect, it } from 'vitest';
+import { demoKey, keyNameOf } from '#demo/product';
+import { hashToken } from '#server/auth/seal';
+import { StandIn } from '#server/testing/process';
 import { Actions } from './actions';
 import { Key } from './browser';
 import { stage } from './stage';
@@ -137,4 +140,55 @@ it('shows the class code from Today: 4 by keyboard', async () => {
 it('is told by pages of coordinators that they are not for her role', async () => {
   await at.browser.go('/imports');
   await at.browser.sees('Your role does not allow this');
+});
+
+it('leads a child by a link to the work, who signs in on the way; what the child did comes back to the class', async () => {
+  const { browser, world } = at;
+  const product = await StandIn.start('product', ['--to', `${at.server.base}/xapi`, '--key', demoKey]);
+  const work = (await world.db.one<{ id: string; classId: string; materialId: string; productId: string }>(
+    `SELECT w.id, w.classId, w.materialId, m.productId FROM set_work w JOIN materials m ON m.id = w.materialId
+     JOIN classes c ON c.id = w.classId AND c.name = '3A' WHERE w.title = 'A letter in a bottle'`,
+  ))!;
+  await world.db.run('UPDATE materials SET address = :address WHERE id = :materialId', {
+    ...work,
+    address: `${product.base}/wrackline-readers/a-letter-in-a-bottle`,
+  });
+  await world.db.models.productKeys.create({
+    ...{ productId: work.productId, name: keyNameOf('wrackline-readers'), keyHash: hashToken(demoKey) },
+    ...{ createdBy: work.id, createdAt: '2026-08-17T08:00:00.000Z', lastAt: null },
+  });
+  const student = world.signIns.find(({ who }) => who.startsWith('student'))!;
+  await browser.signOut();
+  await browser.driver.get(`${at.server.base}/w/${work.id}`);
+  await browser.find('input[autocomplete=username]');
+  await browser.until(
+    () =>
+      browser.driver.executeScript<boolean>('return document.activeElement.matches("input[autocomplete=username]")'),
+    'the first field has no focus',
+  );
+  await browser.keys(student.username, Key.TAB, student.secret, Key.ENTER);
+  await browser.sees('A letter in a bottle');
+  expect(new URL(await browser.driver.getCurrentUrl()).pathname).toBe(`/w/${work.id}`);
+  await browser.press('Open');
+  await browser.sees('stands in for the product');
+  await browser.tabTo('input[name=who]');
+  await browser.keys(student.username);
+  await browser.press('I’m done');
+  await browser.sees('was reported as done');
+  await browser.press('Back to my assignments');
+  await browser.sees('done, 80 of 100 points');
+  product.stop();
+
+  const district = await world.as('district');
+  await district.post(`/api/classes/${work.classId}/goals`, { personId: null, goal: { minutes: 30, share: null } });
+  await browser.driver.manage().deleteAllCookies();
+  await at.signIn('district');
+  await browser.go(`/classes/${work.classId}/progress`);
+  await browser.sees('done · 80%');
+  // The link leads staff to the sheet of the assignment; from there to the poster with its QR.
+  await browser.go(`/w/${work.id}`);
+  await browser.sees('Done 1 of');
+  await browser.press('Show QR code');
+  await browser.sees('Scan it, or go to');
+  expect(await browser.violations()).toEqual([]);
 });

@@ -65,6 +65,7 @@ const variables = {
   SHEAF_FEED_HOSTS: z.string().default('').describe('hosts in private networks that feeds may ask, apart by commas'),
   SHEAF_DIRECTORY_URL: z.url().optional().describe('the district’s directory: its SCIM 2.0 address'),
   SHEAF_DIRECTORY_TOKEN: z.string().default('').describe('the directory’s bearer token'),
+  SHEAF_DEMO_PRODUCTS: z.url().optional().describe('where the products of the demo open what they offer'),
   SHEAF_MAIL_URL: z
     .url()
     .optional()
@@ -115,6 +116,8 @@ export interface Config {
   /** Seals the key into a backup. */
   passphrase: string | undefined;
   directory: { url: string; token: string } | null;
+  /** Where the products of the demo open what they offer; null: nowhere. */
+  demoProducts: string | null;
   mail: { url: string; from: string } | null;
   signOn: { issuer: string; clientId: string; clientSecret: string; claim: string } | null;
   database: Host & {
@@ -132,7 +135,15 @@ export interface Config {
 
 /** No outside service: what tests and measurements begin with. */
 export const alone = {
-  ...{ directory: null, mail: null, signOn: null, urlIsSet: false, logLevel: 'warn', passphrase: undefined },
+  ...{
+    directory: null,
+    mail: null,
+    signOn: null,
+    demoProducts: null,
+    urlIsSet: false,
+    logLevel: 'warn',
+    passphrase: undefined,
+  },
   ...{ listen: '127.0.0.1', proxies: proxiesOf([]), feedFolders: [] as string[], feedHosts: [] as string[] },
 };
 
@@ -163,6 +174,7 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
       return (key ??= e.SHEAF_KEY ? readKeys(e.SHEAF_KEY) : keysIn(dataFolder));
     },
     directory: e.SHEAF_DIRECTORY_URL ? { url: e.SHEAF_DIRECTORY_URL, token: e.SHEAF_DIRECTORY_TOKEN } : null,
+    demoProducts: e.SHEAF_DEMO_PRODUCTS ?? null,
     mail: e.SHEAF_MAIL_URL ? { url: e.SHEAF_MAIL_URL, from: e.SHEAF_MAIL_FROM } : null,
     signOn: e.SHEAF_SIGN_ON_URL
       ? {

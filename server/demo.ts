@@ -2,6 +2,7 @@
 import { addDays, momentOf } from '#core/time/index';
 import { demoBands, demoDistrict, demoPassword, makeScenario } from '#demo/scenario';
 import { demoZone } from '#demo/place';
+import { demoKey, keyNameOf, slug } from '#demo/product';
 import { hashPassword } from './auth/password';
 import { hashToken, newToken, sealText } from './auth/seal';
 import type { Config } from './config';
@@ -31,6 +32,7 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
     mint,
     seal: (id, secret) => sealText(config.key, id, secret),
     passwordHash: await hashPassword(demoPassword),
+    offeredAt: config.demoProducts ?? undefined,
   });
   const { coordinatorId } = scenario;
   const planId = await db.transaction(async (tx) => {
@@ -117,6 +119,16 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
         })),
         tx,
       );
+      if (config.demoProducts)
+        await insertMany(
+          db,
+          'productKeys',
+          scenario.products.map(({ id, name }) => ({
+            ...{ productId: id, name: keyNameOf(slug(name)), keyHash: hashToken(demoKey) },
+            ...{ createdBy: coordinatorId, createdAt: at, lastAt: null },
+          })),
+          tx,
+        );
       for (const one of scenario.asking) await putRequest(db, { ...one, kind: 'student' }, tx);
     },
   });

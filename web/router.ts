@@ -1,6 +1,7 @@
 /** The pages and who comes to see them. Places in the order of their keys, Alt+1 onward. */
 import { createRouter, createWebHistory } from 'vue-router';
 import type { MessageKey } from '#core/messages/index';
+import { wish, wished } from './after';
 import { call } from './api';
 import { forgetLists, rememberLists } from './frame/last';
 import { useSession } from './stores/session';
@@ -44,6 +45,9 @@ export const router = createRouter({
     { path: '/j/:code', component: () => import('./student/Join.vue'), meta: open },
     { path: '/board/:id', component: () => import('./joining/Board.vue') },
     { path: '/mine', component: () => import('./student/Mine.vue'), meta: { student: true, first: true } },
+    // To one assignment: a child opens it, a teacher sees how far they are.
+    { path: '/w/:work', component: () => import('./student/Mine.vue'), meta: { student: true, first: true } },
+    { path: '/board/work/:id', component: () => import('./materials/WorkPoster.vue') },
     {
       path: '/',
       component: () => import('./frame/Frame.vue'),
@@ -100,6 +104,7 @@ export const router = createRouter({
             { path: 'use', component: () => import('./use/UseView.vue') },
           ],
         },
+        { path: 'classes/:id/progress', component: () => import('./materials/ProgressPage.vue') },
         { path: 'classes/:id', component: () => import('./classes/ClassPage.vue') },
         { path: 'groups/:id', component: () => import('./classes/GroupPage.vue') },
         { path: 'handouts', component: () => import('./places/Handouts.vue') },
@@ -132,10 +137,16 @@ router.beforeEach(async (to) => {
   if (to.meta.open) return opened();
   const session = useSession();
   const me = session.me ?? (await session.load());
-  if (!me) return (await call('GET /api/setup')).needed ? '/first-run' : '/sign-in';
+  if (!me) {
+    wish(to.fullPath, true);
+    return (await call('GET /api/setup')).needed ? '/first-run' : '/sign-in';
+  }
   if (speak(me.preferences.language, to.fullPath)) return false;
+  const after = to.path === '/' ? wished() : null;
+  if (after !== null) return after;
   if (session.may('own.page')) return to.meta.student ? true : '/mine';
   if (me.mustAddFactor && to.path !== '/profile') return '/profile';
+  if (to.params.work) return { path: '/classes/work', query: { work: String(to.params.work) } };
   return to.meta.student ? '/' : opened();
 });
 
@@ -144,6 +155,7 @@ router.afterEach(() => void setTimeout(() => void restOfWords().catch(() => unde
 
 window.addEventListener('signed-out', () => {
   useSession().me = null;
+  wish(router.currentRoute.value.fullPath, false);
   forgetLists();
   void router.push('/sign-in');
 });

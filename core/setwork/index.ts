@@ -8,15 +8,10 @@ import type { Change, Plan } from '#core/plan/index';
 import type { AnswersShown, SchoolYear, SetWork } from '#core/entities/index';
 import { ordered } from '#core/register/index';
 import { creates } from '#core/register/steps';
+import type { Phase } from './phase';
 
-/** `shut`: open by its times, and paused. */
-export type Phase = 'coming' | 'open' | 'shut' | 'closed';
-
-export function phaseOf(work: Pick<SetWork, 'opensAt' | 'closesAt' | 'paused'>, now: string): Phase {
-  if (work.closesAt !== null && work.closesAt <= now) return 'closed';
-  if (work.opensAt > now) return 'coming';
-  return work.paused ? 'shut' : 'open';
-}
+export * from './phase';
+export * from './progress';
 
 export const seesAnswers = (answers: AnswersShown, phase: Phase, isDone: boolean): boolean =>
   answers === 'done' ? isDone : answers === 'closed' && phase === 'closed';
@@ -58,7 +53,7 @@ export function schoolDay(day: string, year: Span, daysOff: readonly Span[] = []
 
 export type WorkFields = Pick<
   SetWork,
-  'title' | 'opensAt' | 'dueAt' | 'closesAt' | 'minutes' | 'entryWord' | 'paused' | 'answers'
+  'title' | 'opensAt' | 'dueAt' | 'closesAt' | 'minutes' | 'entryWord' | 'paused' | 'answers' | 'library'
 >;
 /** Where work is set: a class, a group of it, or some of its students. */
 export interface Target {
@@ -81,6 +76,10 @@ export function timesError({
   return dueAt !== null && closesAt !== null && closesAt < dueAt ? say('materials.itClosesBeforeItIsDue') : null;
 }
 
+/** What is in the library is due at no time. */
+export const libraryError = ({ library, dueAt }: Pick<SetWork, 'library' | 'dueAt'>): string | null =>
+  library && dueAt !== null ? say('materials.inTheLibraryNothingIsDue') : null;
+
 /** One piece for each target; throws RangeError where its times are not in order, or it is for nobody. */
 export function planSetWork(
   materialId: string,
@@ -89,7 +88,7 @@ export function planSetWork(
   mint: () => string,
 ): { plan: Plan; ids: string[] } {
   if (targets.length === 0) throw new RangeError(say('materials.chooseTheClasses'));
-  const wrong = timesError(fields);
+  const wrong = timesError(fields) ?? libraryError(fields);
   if (wrong) throw new RangeError(wrong);
   const ids: string[] = [];
   const changes = targets.flatMap(({ classId, className, groupId, groupName, some }): Change[] => {

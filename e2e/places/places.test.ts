@@ -43,6 +43,9 @@ describe('with the demo scenario', () => {
     const planId = (await district.job(`/api/intakes/${id}/plan`)).result!.planId;
     const rows = (await district.get<{ rows: { id: string }[] }>('/api/people?limit=30')).body.rows;
     await district.post('/api/sheaf/gather', { ids: rows.map((row) => row.id) });
+    const { id: classId } = (await at.world.db.one<{ id: string }>(
+      "SELECT c.id FROM classes c JOIN schools s ON s.id = c.schoolId AND s.code = 'LAN' WHERE c.name = '3A' AND c.ends IS NULL",
+    ))!;
     const places: [string, string][] = [
       ['/', 'Student readiness'],
       ['/imports', 'gull-sound-students.csv'],
@@ -55,6 +58,7 @@ describe('with the demo scenario', () => {
       ['/licenses/materials', 'Nine nets'],
       ['/classes/work', 'A letter in a bottle'],
       ['/classes/use', 'rush through'],
+      [`/classes/${classId}/progress`, 'A letter in a bottle'],
       ['/devices', 'Updates until'],
       ['/devices/carts', 'is booked by'],
       ['/devices/scan', '0 waiting to be booked'],

@@ -17,13 +17,20 @@ const schoolName = async (db: Db, { schoolId }: SchoolClass): Promise<string> =>
 const save = (db: Db, viewer: Viewer, { schoolId }: SchoolClass, title: string, plan: Plan): Promise<string> =>
   db.transaction((tx) => savePlan(db, tx, { kind: 'classes', title, schoolId, createdBy: viewer.personId, plan }));
 
+/** A class of teachers alone has nobody who could be moved. */
+async function reshapable(db: Db, viewer: Viewer, id: string): Promise<SchoolClass> {
+  const one = await classOf(db, viewer, id);
+  if (one.kind === 'template') throw new Fault('invalid', say('joining.thisClassIsForStaff'));
+  return one;
+}
+
 export async function splitClass(
   { db, config }: Services,
   viewer: Viewer,
   id: string,
   typed: string,
 ): Promise<{ planId: string }> {
-  const one = await classOf(db, viewer, id);
+  const one = await reshapable(db, viewer, id);
   const names = readNames(typed);
   if (names.length === 0 || names.length > 8) throw new Fault('invalid', say('classes.nameOneToEightNew'));
   const there = await taken(db, one.schoolId);
@@ -57,10 +64,10 @@ export async function combineClasses(
   id: string,
   otherIds: string[],
 ): Promise<{ planId: string }> {
-  const into = await classOf(db, viewer, id);
+  const into = await reshapable(db, viewer, id);
   const others: Parameters<typeof planCombine>[2][number][] = [];
   for (const otherId of new Set(otherIds)) {
-    const other = await classOf(db, viewer, otherId);
+    const other = await reshapable(db, viewer, otherId);
     if (other.id === into.id) throw new Fault('invalid', say('classes.aClassCantBeCombined'));
     if (other.schoolId !== into.schoolId)
       throw new Fault('invalid', say('classes.isAtAnotherSchoolTransfer', { name: other.name }));

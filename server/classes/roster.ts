@@ -52,7 +52,7 @@ const mostShown = 20;
 
 /**
  * Active students and staff at the school of the class whose name has parts that begin with each word of `q`; for
- * coordinators also by number and username. With the homeroom that a student would leave, and nothing else of the record.
+ * coordinators also by number and username; for a class of teachers alone only staff. With the homeroom that a student would leave, and nothing else of the record.
  */
 export async function candidates(roll: Roll, viewer: Viewer, id: string, { q }: { q: string }): Promise<Candidate[]> {
   const { db } = roll;
@@ -65,6 +65,7 @@ export async function candidates(roll: Roll, viewer: Viewer, id: string, { q }: 
       (one) =>
         one.status === 'active' &&
         one.schoolId === into.schoolId &&
+        (into.kind !== 'template' || one.role === 'staff') &&
         fits(byAll ? one : { text: ` ${fold(`${one.given} ${one.called} ${one.family}`).replaceAll('-', ' ')}` }),
     )
     .slice(0, mostShown);
@@ -100,6 +101,8 @@ export async function letIn(services: Services, viewer: Viewer, id: string, pers
   const into = await classOf(db, viewer, id);
   const person = await db.models.person.findOne({ where: { id: personId }, raw: true });
   if (!person) throw notFound(say('api.thisPerson'));
+  if (into.kind === 'template' && person.role === 'student')
+    throw new Fault('invalid', say('joining.thisClassIsForStaff'));
   const told = into.kind === 'homeroom' && person.role === 'student' ? await homeroomTeachers(db, personId, id) : [];
   const made = await planFor(services, [personId], { verb: 'enroll', classId: id, instead: false });
   const name = spokenName(person);

@@ -25,7 +25,7 @@ export async function classesToday(services: Services, viewer: Viewer): Promise<
     db.models.work.findAll({
       attributes: ['id', 'classId', 'title', 'dueAt', 'closesAt'],
       where: {
-        ...{ classId: ids, ends: null, opensAt: { [Op.lte]: now } },
+        ...{ classId: ids, ends: null, library: null, opensAt: { [Op.lte]: now } },
         [Op.or]: [{ dueAt: soon }, { dueAt: null, closesAt: soon }],
       },
       order: [literal('COALESCE(dueAt, closesAt)'), literal('title')],

@@ -1,6 +1,6 @@
 /** Materials of products, and set work. */
 import type { Material, SetWork } from '#core/entities/index';
-import type { Phase, WorkFields } from '#core/setwork/index';
+import type { Goal, Phase, Progress, Standing, WorkFields } from '#core/setwork/index';
 
 export interface MaterialRow extends Material {
   product: string;
@@ -25,6 +25,8 @@ export interface WorkRow extends SetWork {
 }
 export interface WorkSheet {
   work: WorkRow;
+  /** Where a child opens it. */
+  url: string;
   people: {
     id: string;
     name: string;
@@ -55,6 +57,8 @@ export interface MyWork {
   opensAt: string;
   dueAt: string | null;
   closesAt: string | null;
+  /** It is not expected of them: the class may open it. */
+  inLibrary: boolean;
   /** Time limit. */
   minutes: number | null;
   needs: string | null;
@@ -62,6 +66,28 @@ export interface MyWork {
   isDone: boolean;
   /** Share of the points, where the answers may be seen. */
   share: number | null;
+}
+
+/** How far each student of a class is. */
+export interface ClassProgress {
+  className: string;
+  /** What they are assigned, the newest first; what is in the library is none of it. */
+  works: (Pick<SetWork, 'id' | 'title' | 'opensAt' | 'dueAt' | 'closesAt'> & {
+    phase: Phase;
+    counts: Record<Progress, number>;
+  })[];
+  people: {
+    id: string;
+    name: string;
+    /** By piece; null: it is not for them. */
+    cells: ({ state: Progress; doneAt: string | null; share: number | null } | null)[];
+    /** In products, of the last seven days; null: no product tells of it. */
+    minutes: number | null;
+    own: Goal;
+    standing: Standing;
+    gathered: boolean;
+  }[];
+  goal: Goal;
 }
 
 export interface MaterialsApi {
@@ -85,6 +111,9 @@ export interface MaterialsApi {
   /** Opens them now, whatever was said before. */
   'POST /api/work/open': { body: { ids: string[] }; out: Made };
   'POST /api/work/take-back': { body: { ids: string[] }; out: Made };
+  'GET /api/classes/:id/progress': { out: ClassProgress };
+  /** What is expected of a class, or of one student of it. */
+  'POST /api/classes/:id/goals': { body: { personId: string | null; goal: Goal }; out: { planId: string } };
   /** A day for "midway through the term". */
   'GET /api/work/midway': { out: { day: string } };
   'GET /api/mine/work': { out: MyWork[] };

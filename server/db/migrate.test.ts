@@ -160,6 +160,7 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
     '019-readings-by-shape',
     '020-assignments-due',
     '021-rules-of-several',
+    '022-libraries-goals',
   ]);
   expect(await schemaOf(db)).toEqual(straight);
   expect(await db.select('SELECT id, ends FROM enrollments ORDER BY id')).toEqual([

@@ -292,6 +292,13 @@ const expecting = [`ALTER TABLE set_work ADD COLUMN dueAt ${at}`];
 /** Rules for several schools, grades, subjects and classes, with exceptions. */
 const ruling = ['ALTER TABLE entitlements ADD COLUMN terms TEXT'];
 
+/** What a class may open without being assigned it; what is expected of a class, and of one student of it. */
+const goals = [
+  'ALTER TABLE set_work ADD COLUMN library TINYINT',
+  'ALTER TABLE classes ADD COLUMN goalMinutes INT, ADD COLUMN goalShare INT',
+  'ALTER TABLE enrollments ADD COLUMN goalMinutes INT, ADD COLUMN goalShare INT',
+];
+
 export interface Migration {
   name: string;
   statements: readonly string[];
@@ -319,4 +326,5 @@ export const migrations: Migration[] = [
   { name: '019-readings-by-shape', statements: recognizing },
   { name: '020-assignments-due', statements: expecting },
   { name: '021-rules-of-several', statements: ruling },
+  { name: '022-libraries-goals', statements: goals },
 ];

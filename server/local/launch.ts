@@ -2,6 +2,7 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { resolve } from 'node:path';
+import { demoKey } from '#demo/product';
 import { makeDatabase, portIsFree, startMariaDb } from './mariadb';
 
 /** A server that died is started again after pauses that grow, up to this; one that ran so long begins with the first again. */
@@ -29,6 +30,13 @@ async function standIns(folder: string, port: number): Promise<{ env: NodeJS.Pro
       ['--back', back],
       { SHEAF_SIGN_ON_URL: at(14), SHEAF_SIGN_ON_SECRET: 'tide-table' },
       'a single sign-on',
+    ],
+    [
+      'product',
+      15,
+      ['--to', `${at(0)}/xapi`, '--key', demoKey],
+      { SHEAF_DEMO_PRODUCTS: at(15) },
+      'the products that children open',
     ],
   ];
   const started: { child: ChildProcess; say: string }[] = [];

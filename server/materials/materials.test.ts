@@ -1,6 +1,6 @@
 /** Materials and set work: what a class may be set, who sees what when, and the teachers' own class. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { MaterialRow, MyWork, TodayClass, WorkRow, WorkSheet } from '../contract';
+import type { ClassProgress, MaterialRow, MyWork, TodayClass, WorkRow, WorkSheet } from '../contract';
 import { nowIso } from '../clock';
 import { type Caller, World } from '../testing/world';
 
@@ -182,6 +182,10 @@ it('goes from the teachers’ own class to others, for some of them by name, and
     422,
   );
 
+  expect((await coordinator.post(`/api/classes/${shelf}/people`, { personId: students[0]!.id })).status).toBe(422);
+  expect((await coordinator.post(`/api/classes/${shelf}/split`, { names: 'Another shelf' })).status).toBe(422);
+  expect((await coordinator.post(`/api/classes/${six}/combine`, { others: [shelf] })).status).toBe(422);
+
   const kept = await coordinator.post('/api/work', {
     materialId,
     fields: fields({ title: 'Slopes' }),
@@ -258,4 +262,58 @@ it('of a group that ended is nobody’s any more, and is listed as such until th
   expect([await row(), await sees()]).toEqual([{ groupEnded: true, people: 0 }, false]);
   await teacher.job(`/api/plans/${planId}/undo`);
   expect([await row(), await sees()]).toEqual([{ groupEnded: false, people: 1 }, true]);
+});
+
+it('shows how far each student is, who is behind the goals, and keeps the library out of it', async () => {
+  const room = await classAt('LAN', 'KA');
+  const child = await childOf(room);
+  const materialId = await materialAt('A letter in a bottle');
+  const put = async (more: object) =>
+    teacher.post<{ error?: string }>('/api/work', {
+      ...{ materialId, targets: [{ classId: room, groupId: null }], gathered: false },
+      fields: fields(more),
+    });
+  const due = { opensAt: inMs(-3_600_000), dueAt: inMs(-60_000) };
+  expect((await put({ title: 'Due by now', ...due })).status).toBe(200);
+  expect((await put({ title: 'To look things up', ...due, library: 1 })).status).toBe(422);
+  expect((await put({ title: 'To look things up', library: 1 })).status).toBe(200);
+  const of = async (who = teacher) => (await who.get<ClassProgress>(`/api/classes/${room}/progress`)).body;
+  const before = await of();
+  const n = before.works.findIndex(({ title }) => title === 'Due by now');
+  expect(before.works.map(({ title }) => title)).not.toContain('To look things up');
+  const students = await world.db.select<{ id: string }>(
+    "SELECT personId AS id FROM enrollments WHERE classId = :room AND role = 'student' AND ends IS NULL",
+    { room },
+  );
+  expect(before.people.map(({ id }) => id).sort()).toEqual(students.map(({ id }) => id).sort());
+  expect(before.works[n]!.counts.missing).toBe(students.length);
+  expect(before.people.flatMap(({ standing }) => standing.behind)).toEqual([]);
+  const mine = (await child.caller.get<MyWork[]>('/api/mine/work')).body;
+  expect(mine.find(({ title }) => title === 'To look things up')).toMatchObject({ inLibrary: true, phase: 'open' });
+
+  // With a goal all are behind but one who is done, and one who has a goal of their own that is met.
+  await world.db.run(
+    'INSERT INTO results (materialId, personId, at, finished, permille, seconds) VALUES (:materialId, :id, :at, 1, 900, 300)',
+    { materialId, id: child.id, at: inMs(-120_000) },
+  );
+  const goals = (personId: string | null, minutes: number | null, share: number | null) =>
+    teacher.post<{ planId: string }>(`/api/classes/${room}/goals`, { personId, goal: { minutes, share } });
+  const checksum = await world.checksum();
+  const made = (await goals(null, null, 100)).body;
+  const after = await of();
+  const state = (id: string) => after.people.find((one) => one.id === id)!;
+  expect(state(child.id).cells[n]).toMatchObject({ state: 'done', share: 0.9 });
+  const behind = after.people.filter(({ standing }) => standing.behind.includes('share'));
+  const short = after.people.filter(({ standing }) => standing.done < standing.due);
+  expect(behind.map(({ id }) => id)).toEqual(short.map(({ id }) => id));
+  expect(behind.length).toBeGreaterThan(0);
+  const other = behind[0]!;
+  const own = (await goals(other.id, null, 1)).body;
+  const third = (await of()).people.find(({ id }) => id === other.id)!;
+  expect(third).toMatchObject({ own: { minutes: null, share: 1 }, standing: { behind: ['share'] } });
+  for (const { planId } of [own, made]) await teacher.job(`/api/plans/${planId}/undo`);
+  expect(await world.checksum()).toBe(checksum);
+  expect((await goals('0'.repeat(26), 1, 1)).status).toBe(404);
+  const stranger = await world.as('school');
+  expect((await stranger.get(`/api/classes/${room}/progress`)).status).toBe(404);
 });

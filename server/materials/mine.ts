@@ -27,6 +27,7 @@ export async function myWork(db: Db, viewer: Viewer): Promise<MyWork[]> {
         phase,
         opensAt: row.opensAt,
         dueAt: row.dueAt,
+        inLibrary: row.library === 1,
         closesAt: row.closesAt,
         minutes: row.minutes,
         needs: row.needs,

@@ -4,7 +4,7 @@ import { theirRows } from '#core/authority/index';
 import { type Change, type Fields } from '#core/plan/index';
 import type { Material, SetWork } from '#core/entities/index';
 import { ends, updates } from '#core/register/steps';
-import { phaseOf, planSetWork, timesError, type Target, type WorkFields } from '#core/setwork/index';
+import { libraryError, phaseOf, planSetWork, timesError, type Target, type WorkFields } from '#core/setwork/index';
 import { Fault, notFound, orFault } from '../faults';
 import type { Services, Viewer } from '../services';
 import type { Body, WorkOrder, WorkRow, WorkSheet } from '../contract';
@@ -22,7 +22,7 @@ import { finishedWork, type Result } from './queries';
 
 type Made = { planId: string; sentence: string };
 
-const nameOf = ({ family, given }: OnRoll): string => `${family}, ${given}`;
+export const nameOf = ({ family, given }: OnRoll): string => `${family}, ${given}`;
 
 const withNames = {
   of: {
@@ -42,7 +42,7 @@ const rowsOf = (db: Services['db'], ids: readonly string[]) =>
 type Row = Awaited<ReturnType<typeof rowsOf>>[number];
 
 /** For whom each piece is, as of now. */
-async function whom(
+export async function whom(
   { db, roll }: Pick<Services, 'db' | 'roll'>,
   rows: readonly SetWork[],
 ): Promise<Map<string, OnRoll[]>> {
@@ -73,7 +73,7 @@ async function whom(
 }
 
 /** Who finished which piece: a result of its material since it opened. By piece and person the first moment, and the best share. */
-async function finished(db: Services['db'], rows: readonly SetWork[]): Promise<Map<string, Result>> {
+export async function finished(db: Services['db'], rows: readonly SetWork[]): Promise<Map<string, Result>> {
   const found = new Map<string, Result>();
   if (rows.length === 0) return found;
   for (const { id, ...result } of await finishedWork(
@@ -136,6 +136,7 @@ export async function workSheet(services: Services, viewer: Viewer, id: string):
   const [people, done] = await Promise.all([whom(services, rows), finished(services.db, rows)]);
   return {
     work,
+    url: `${services.config.url}/w/${id}`,
     people: people
       .get(id)!
       .map((one) => {
@@ -238,6 +239,7 @@ export async function copyWork(
       entryWord: row.entryWord,
       paused: 0,
       answers: row.answers,
+      library: row.library ?? null,
     };
     changes.push(...orFault(() => planSetWork(row.materialId, fields, targets, mint)).plan.changes);
   }
@@ -258,7 +260,7 @@ export async function editWork(
 ): Promise<{ planId: string }> {
   const [row] = (await workOf(services, viewer, [id])) as [Row];
   const next = { ...row, [field]: after };
-  const wrong = timesError(next);
+  const wrong = timesError(next) ?? libraryError(next);
   if (wrong) throw new Fault('invalid', wrong);
   const change = edited(row, { [field]: before }, { [field]: after }, say('classes.editedByHand'));
   return carry(services, viewer, `${row.title} · ${row.className}`, [change]);

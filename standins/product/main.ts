@@ -3,15 +3,20 @@
  * receiver with a key of its own, as a product does at night.
  *   node --import tsx standins/product/main.ts --port 8316 --to http://127.0.0.1:8200/xapi --name product-x --secret …
  * POST /week {"monday", "who": ["tabara", …], "materials": [{"address", "minutes"}], "skill"} makes up a week of use and
- * sends it; POST /again sends the last week once more, as after a failure.
+ * sends it; POST /again sends the last week once more, as after a failure. With --key instead of --name and --secret it
+ * is all products of the demo: /product/material is the page of a material, where a child works on it and its result is
+ * told at once, by a key of that product.
  */
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { parseArgs } from 'node:util';
 import { serve } from '@hono/node-server';
 import { Hono } from 'hono';
+import { getCookie, setCookie } from 'hono/cookie';
 import { z } from 'zod';
 import { randomFrom } from '#core/random/index';
 import { objective, type Statement, verbIri } from '#core/use/index';
+import { keyNameOf } from '../../demo/product';
+import { donePage, materialPage } from './pages';
 
 const { values } = parseArgs({
   options: {
@@ -19,6 +24,8 @@ const { values } = parseArgs({
     to: { type: 'string' },
     name: { type: 'string', default: '' },
     secret: { type: 'string', default: '' },
+    /** Secret of the keys of all products, each named after its product. */
+    key: { type: 'string' },
   },
 });
 const atOnce = 200;
@@ -75,14 +82,18 @@ function weekOf({ monday, who, materials, skill }: z.infer<typeof order>): State
 }
 
 let last: Statement[] = [];
-async function send(statements: Statement[]): Promise<{ sent: number; error: string | null }> {
+async function send(
+  statements: Statement[],
+  name = values.name,
+  secret = values.secret,
+): Promise<{ sent: number; error: string | null }> {
   for (let from = 0; from < statements.length; from += atOnce) {
     const answer = await fetch(`${values.to}/statements`, {
       method: 'POST',
       headers: {
         'Content-Type': 'application/json',
         'X-Experience-API-Version': '1.0.3',
-        Authorization: `Basic ${Buffer.from(`${values.name}:${values.secret}`).toString('base64')}`,
+        Authorization: `Basic ${Buffer.from(`${name}:${secret}`).toString('base64')}`,
       },
       body: JSON.stringify(statements.slice(from, from + atOnce)),
     });
@@ -98,6 +109,31 @@ app.post('/week', async (c) => {
   return c.json({ ...(await send(last)), seconds: secondsOfAll(last) });
 });
 app.post('/again', async (c) => c.json(await send(last)));
+
+const said = z.object({
+  who: z.string().trim().min(1).max(60),
+  minutes: z.coerce.number().int().min(1).max(600),
+  points: z.coerce.number().int().min(0).max(100),
+});
+if (values.key) {
+  const key = values.key;
+  const back = new URL('/', values.to).href;
+  app.get('/:product/:material', (c) => c.html(materialPage(c.req.param(), getCookie(c, 'who') ?? '', back)));
+  app.post('/:product/:material', async (c) => {
+    const { product, material } = c.req.param();
+    const { who, minutes, points } = said.parse(await c.req.parseBody());
+    setCookie(c, 'who', who, { httpOnly: true, sameSite: 'Lax' });
+    const statement: Statement = {
+      actor: { objectType: 'Agent', account: { homePage: 'https://products.example', name: who } },
+      verb: { id: verbIri('completed') },
+      object: { objectType: 'Activity', id: new URL(c.req.path, c.req.url).href },
+      // Without a time of its own it is of the moment at which it is received: the demo has its own day.
+      result: { completion: true, duration: `PT${minutes}M`, score: { scaled: points / 100 } },
+    };
+    const { error } = await send([{ id: randomUUID(), ...statement }], keyNameOf(product), key);
+    return c.html(donePage(material, error, back), error ? 502 : 200);
+  });
+}
 
 /** What was worked in all, so that whoever receives it can be compared. */
 function secondsOfAll(statements: readonly Statement[]): number {

@@ -8,7 +8,7 @@ const props = defineProps<{
   label: string;
   /** In order from left to right. */
   bars: string[];
-  parts: { name: string; counts: number[] }[];
+  parts: { name: string; counts: number[]; tint?: Tint }[];
 }>();
 const box = ref<HTMLElement | null>(null);
 const tints: Tint[] = ['stem', 'straw', 'dusk', 'rust', 'quiet'];
@@ -21,12 +21,14 @@ const said = computed(() =>
 usePlot(
   box,
   (color) => ({
-    data: props.parts.map(({ name, counts }, i): Data => ({
+    data: props.parts.map(({ name, counts, tint }, i): Data => ({
       x: props.bars,
       y: counts,
       name,
       type: 'bar',
-      marker: { color: color(tints[i % tints.length]!), pattern: { shape: patterns[i % patterns.length]! } },
+      // A few are no wider than many.
+      width: Math.min(0.55, props.bars.length / 12),
+      marker: { color: color(tint ?? tints[i % tints.length]!), pattern: { shape: patterns[i % patterns.length]! } },
       hovertemplate: `%{y} ${name}<extra></extra>`,
     })),
     layout: { barmode: 'stack', bargap: 0.45, xaxis: { type: 'category' }, showlegend: true },

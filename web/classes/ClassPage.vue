@@ -3,7 +3,7 @@
 import { t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
-import { RouterLink, useRoute } from 'vue-router';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { call } from '@/api';
 import { gradeLabel } from '#core/tabular/values';
 import { givenShown } from '#core/entities/index';
@@ -25,6 +25,7 @@ import Teachers from './Teachers.vue';
 import { useClassActions } from './actions';
 
 const route = useRoute();
+const router = useRouter();
 const session = useSession();
 const reload = useAgain();
 const id = String(route.params.id);
@@ -46,12 +47,19 @@ const remove = (personId: string) =>
   );
 useCarryOut(() => (adding.value = true));
 
+/** It has teachers alone, who keep assignments in it to copy. */
+const isForStaff = computed(() => one.value?.kind === 'template');
 const more = computed(() => [
   { label: t('classes.assignments'), run: () => actions.look('/classes/work') },
-  { label: t('classes.usage'), run: () => actions.look('/classes/use') },
-  { label: t('classes.gatherAllStudents'), run: () => void actions.gather() },
-  { label: t('classes.splitClass'), run: () => (reshaping.value = 'split') },
-  { label: t('classes.combineWithAnotherClass'), run: () => (reshaping.value = 'combine') },
+  ...(isForStaff.value
+    ? []
+    : [
+        { label: t('classes.progress'), run: () => void router.push(`/classes/${id}/progress`) },
+        { label: t('classes.usage'), run: () => actions.look('/classes/use') },
+        { label: t('classes.gatherAllStudents'), run: () => void actions.gather() },
+        { label: t('classes.splitClass'), run: () => (reshaping.value = 'split') },
+        { label: t('classes.combineWithAnotherClass'), run: () => (reshaping.value = 'combine') },
+      ]),
   ...(session.may('classes.templates')
     ? [{ label: t('classes.saveAsTemplate'), run: () => void actions.saveAsTemplate() }]
     : []),
@@ -78,15 +86,18 @@ const more = computed(() => [
     </template>
     <template #actions>
       <Button type="primary" @click="adding = true">{{ t('classes.addPeople') }}</Button>
-      <Button @click="actions.cards">{{ t('classes.printCards') }}</Button>
-      <Button @click="actions.showCode">{{ t('classes.showCode') }}</Button>
+      <template v-if="!isForStaff">
+        <Button @click="actions.cards">{{ t('classes.printCards') }}</Button>
+        <Button @click="actions.showCode">{{ t('classes.showCode') }}</Button>
+      </template>
+      <Button v-else @click="actions.look('/classes/work')">{{ t('classes.assignments') }}</Button>
       <More :items="more" />
     </template>
     <Roster
       ref="sheet"
       :filter="{ classId: id }"
       :label="t('classes.studentsOf', { name: one.name })"
-      :empty="t('classes.noStudentsYetAddThem')"
+      :empty="isForStaff ? t('classes.forTeachersAlone') : t('classes.noStudentsYetAddThem')"
       :removable="
         (row) => t('classes.removeFrom', { row: givenShown(row), familyName: row.familyName, name: one!.name })
       "
@@ -117,7 +128,7 @@ const more = computed(() => [
       <template #beside>
         <section class="about beside" :aria-label="t('classes.about', { name: one.name })">
           <Teachers :staff="one.staff" @remove="remove" />
-          <Part fit><ClassCodes :class-id="id" /></Part>
+          <Part v-if="!isForStaff" fit><ClassCodes :class-id="id" /></Part>
           <Part fit><ClassGroups :one="one" /></Part>
           <section>
             <h2>{{ t('classes.details') }}</h2>

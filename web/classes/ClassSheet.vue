@@ -33,13 +33,16 @@ const actions = useClassActions(() => props.one);
       }}</Button>
     </header>
     <ClassNeeds :one="one" />
-    <div class="row flex-wrap">
+    <div v-if="one.kind === 'template'" class="row flex-wrap">
+      <Button @click="actions.look('/classes/work')">{{ t('classes.assignments') }}</Button>
+    </div>
+    <div v-else class="row flex-wrap">
       <Button @click="actions.gather">{{
         t('classes.gather', { students: t('classes.countStudents', { n: one.students }) })
       }}</Button><Button @click="actions.cards">{{ t('classes.printCards') }}</Button
       ><Button @click="actions.showCode">{{ t('classes.showCode') }}</Button>
     </div>
-    <Part fit><ClassCodes :class-id="one.id" /></Part>
+    <Part v-if="one.kind !== 'template'" fit><ClassCodes :class-id="one.id" /></Part>
     <Part fit><ClassGroups :one="one" /></Part>
     <section>
       <h2>{{ t('classes.details') }}</h2>

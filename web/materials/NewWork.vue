@@ -29,6 +29,10 @@ const classes = useLoad(t('materials.classes'), 'GET /api/classes', () => ({
 /** Class to group, or to null for all of it. */
 const targets = reactive(new Map<string, string | null>());
 if (session.where.classId) targets.set(session.where.classId, null);
+// Whoever has one class means it.
+watch(classes.data, (all) => {
+  if (all?.length === 1 && targets.size === 0 && narrow.value === '') targets.set(all[0]!.id, null);
+});
 const shown = computed(() => {
   const words = narrow.value.split(/\s+/).map(fold);
   const holds = (text: string) => words.every((word) => text.includes(word));
@@ -67,6 +71,7 @@ const form = reactive({
   minutes: '' as number | '',
   entryWord: '',
   answers: 'done' as (typeof answersShown)[number],
+  library: false,
   gathered: false,
 });
 const material = computed(() => materials.data.value?.find(({ id }) => id === form.materialId) ?? null);
@@ -96,12 +101,13 @@ async function set(): Promise<void> {
         fields: {
           title: form.title,
           opensAt: fromField(form.opens) ?? nowThere(),
-          dueAt: fromField(form.due),
+          dueAt: form.library ? null : fromField(form.due),
           closesAt: fromField(form.closes),
           minutes: Number(form.minutes) || null,
           entryWord: form.entryWord.trim() || null,
           paused: 0,
           answers: form.answers,
+          library: form.library ? 1 : null,
         },
         targets: [...targets].map(([classId, groupId]) => ({ classId, groupId })),
         gathered: form.gathered,
@@ -173,6 +179,13 @@ const words = {
             </SelectOptGroup>
           </Choice></label
         >
+        <label
+          >{{ t('materials.purpose') }}
+          <Choice v-model:value="form.library">
+            <SelectOption :value="false">{{ t('materials.assignedToStudents') }}</SelectOption>
+            <SelectOption :value="true">{{ t('materials.inTheLibrary') }}</SelectOption>
+          </Choice></label
+        >
         <label>{{ t('materials.title2') }} <TextInput v-model:value="form.title" maxlength="200" required /></label>
         <label
           >{{ t('materials.opens') }}
@@ -183,7 +196,7 @@ const words = {
             }}</Button></span
           ></label
         >
-        <label
+        <label v-if="!form.library"
           >{{ t('materials.due') }}
           <span class="row"
             ><DayInput v-model:value="form.due" at="15:00" class="w-240px" :aria-label="t('materials.due')" />
@@ -231,7 +244,8 @@ const words = {
         <div class="row">
           <Button html-type="submit" type="primary" :disabled="!form.materialId || count === 0"
             ><span
-              >{{ t('materials.assignTo', { count }) }} <kbd>{{ t('materials.ctrlEnter') }}</kbd></span
+              >{{ form.library ? t('materials.addToLibraryOf', { count }) : t('materials.assignTo', { count }) }}
+              <kbd>{{ t('materials.ctrlEnter') }}</kbd></span
             ></Button
           >
           <Button type="text" size="small" @click="emit('close')"

@@ -9,6 +9,7 @@ import DayInput from '@/kit/DayInput.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
 import { computed } from 'vue';
+import { RouterLink } from 'vue-router';
 import { call } from '@/api';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
@@ -32,11 +33,22 @@ const change = useChange(() => {
 });
 async function set<F extends keyof WorkFields>(field: F, after: WorkFields[F]): Promise<void> {
   const before = one.value![field];
-  if (before === after) return;
+  if ((before ?? null) === (after ?? null)) return;
   await change(
-    () => call('POST /api/work/:id/edit', { id: props.id, body: { field, before, after } }),
+    () =>
+      call('POST /api/work/:id/edit', { id: props.id, body: { field, before: before ?? null, after: after ?? null } }),
     t('materials.saved', { title: one.value!.title }),
   );
+}
+async function copyLink(): Promise<void> {
+  const { url } = query.data.value!;
+  try {
+    await navigator.clipboard.writeText(url);
+    work.say(t('materials.linkIsCopied', { url }));
+  } catch {
+    // Without leave to copy it is shown to be copied by hand.
+    work.say(url);
+  }
 }
 async function gatherUndone(): Promise<void> {
   try {
@@ -87,8 +99,18 @@ const words = {
         :value="toField(one.opensAt)"
         @update:value="(at) => at && set('opensAt', fromField(at)!)"
       />
-      <label class="c-quiet" for="work-due">{{ t('materials.due') }}</label>
+      <span class="c-quiet">{{ t('materials.purpose') }}</span>
+      <Choice
+        :aria-label="t('materials.purpose')"
+        :value="one.library === 1 ? 'library' : 'assigned'"
+        @update:value="(as) => set('library', as === 'library' ? 1 : null)"
+      >
+        <SelectOption value="assigned">{{ t('materials.assignedToStudents') }}</SelectOption>
+        <SelectOption value="library">{{ t('materials.inTheLibrary') }}</SelectOption>
+      </Choice>
+      <label v-if="one.library !== 1" class="c-quiet" for="work-due">{{ t('materials.due') }}</label>
       <DayInput
+        v-if="one.library !== 1"
         id="work-due"
         at="15:00"
         allow-clear
@@ -129,11 +151,13 @@ const words = {
         <SelectOption v-for="a in answersShown" :key="a" :value="a">{{ words[a] }}</SelectOption>
       </Choice>
     </div>
-    <div class="row">
+    <div class="row flex-wrap">
       <Button @click="set('paused', one.paused ? 0 : 1)">{{
         one.paused ? t('materials.continue') : t('materials.pause')
       }}</Button>
-      <Button v-if="undone.length > 0" @click="gatherUndone">{{
+      <Button @click="copyLink">{{ t('materials.copyLink') }}</Button>
+      <RouterLink :to="`/board/work/${id}`">{{ t('materials.showQrCode') }}</RouterLink>
+      <Button v-if="undone.length > 0 && one.library !== 1" @click="gatherUndone">{{
         t('materials.gatherWhoHaveNotFinished', { undone: undone.length })
       }}</Button>
     </div>
@@ -154,7 +178,9 @@ const words = {
             >{{ momentWords(p.doneAt) }}
             <span v-if="one.dueAt && p.doneAt > one.dueAt" class="rust">{{ t('materials.late') }}</span></span
           >
-          <span v-else :class="one.phase === 'coming' ? 'quiet' : 'rust'">{{ t('materials.notYet') }}</span>
+          <span v-else :class="one.phase === 'coming' || one.library === 1 ? 'quiet' : 'rust'">{{
+            t('materials.notYet')
+          }}</span>
         </template>
         <template #share="{ row: p }">{{ p.share === null ? '' : `${Math.round(p.share * 100)}%` }}</template>
         <template #minutes="{ row: p }">{{

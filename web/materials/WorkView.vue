@@ -3,9 +3,10 @@
 import { t } from '@/words';
 import { useChange } from '@/kit/change';
 import Head from '@/kit/Head.vue';
+import { useQuery } from '@/kit/query';
 import DayInput from '@/kit/DayInput.vue';
 import { Button, Checkbox } from 'ant-design-vue';
-import { computed, onMounted, ref } from 'vue';
+import { computed, onMounted, ref, watch } from 'vue';
 import type { WorkRow } from '../../server/contract';
 import { call } from '@/api';
 import ClassPicker from '@/classes/ClassPicker.vue';
@@ -30,7 +31,12 @@ const query = computed(() => ({
 const list = useLoad(t('materials.assignments'), 'GET /api/work', () => ({ query: query.value }));
 const rows = computed(() => list.data.value ?? []);
 const focused = ref<string | null>(null);
-const open = ref(false);
+/** The sheet that is open beside the list stands in the address. */
+const shown = useQuery().text('work');
+watch(shown, (id) => (focused.value = id ?? focused.value), { immediate: true });
+watch(focused, (id) => {
+  if (shown.value !== null && id !== null) shown.value = id;
+});
 const chosen = computed(() => rows.value.find(({ id }) => id === focused.value) ?? null);
 const marked = ref<string[]>([]);
 function mark(which: WorkRow[], on: boolean): void {
@@ -39,8 +45,8 @@ function mark(which: WorkRow[], on: boolean): void {
 }
 /** Those that are marked and still shown; without a mark the one at hand. */
 const meant = computed(() => {
-  const shown = rows.value.filter(({ id }) => marked.value.includes(id));
-  return shown.length > 0 ? shown : chosen.value ? [chosen.value] : [];
+  const ticked = rows.value.filter(({ id }) => marked.value.includes(id));
+  return ticked.length > 0 ? ticked : chosen.value ? [chosen.value] : [];
 });
 const sheet = ref<WorksheetHandle | null>(null);
 onMounted(() => sheet.value?.focus());
@@ -89,7 +95,7 @@ const words = {
   coming: t('materials.upcoming'),
   closed: t('materials.closed'),
 } as const;
-const columns: Col[] = [
+const all: Col[] = [
   { key: 'title', label: t('materials.assignment'), width: 'minmax(150px, 1.5fr)', by: 'value' },
   { key: 'whom', label: t('materials.for'), width: 'minmax(90px, 1fr)', by: 'value' },
   { key: 'school', label: t('common.school'), width: 'minmax(90px, 0.8fr)', by: 'value' },
@@ -99,6 +105,8 @@ const columns: Col[] = [
   { key: 'phase', label: t('materials.now'), width: '88px' },
   { key: 'done', label: t('common.done'), width: '66px', align: 'right' },
 ];
+/** Beside the sheet there is no room for what it says itself. */
+const columns = computed(() => (shown.value ? all.filter(({ key }) => !['school', 'opensAt'].includes(key)) : all));
 </script>
 
 <template>
@@ -163,8 +171,8 @@ const columns: Col[] = [
         :empty="t('materials.noAssignmentsYetYouCan')"
         @gather="mark"
         @gather-all="mark(rows, true)"
-        @open="open = true"
-        @keydown.esc="open = false"
+        @open="(row) => (shown = row.id)"
+        @keydown.esc="shown = null"
       >
         <template #whom="{ row }"
           ><span v-if="row.groupEnded" class="rust">{{ t('materials.groupEnded') }} </span>{{ whom(row) }}</template
@@ -179,7 +187,9 @@ const columns: Col[] = [
           ><span v-else class="quiet">{{ t('materials.staysOpen') }}</span></template
         >
         <template #phase="{ row }"
-          ><span :class="row.phase === 'open' ? 'stem' : 'quiet'">{{ words[row.phase] }}</span></template
+          ><span :class="row.phase === 'open' ? 'stem' : 'quiet'">{{
+            row.library === 1 && row.phase === 'open' ? t('materials.library') : words[row.phase]
+          }}</span></template
         >
         <template #done="{ row }"
           ><template v-if="row.people > 0">{{ t('materials.of2', { done: row.done, people: row.people }) }}</template
@@ -187,8 +197,8 @@ const columns: Col[] = [
         >
       </Worksheet>
     </section>
-    <Part v-if="open && chosen" fit
-      ><WorkSheet :id="chosen.id" :key="chosen.id" @close="((open = false), sheet?.focus())" @changed="again"
+    <Part v-if="shown" fit
+      ><WorkSheet :id="shown" :key="shown" @close="((shown = null), sheet?.focus())" @changed="again"
     /></Part>
   </div>
 </template>

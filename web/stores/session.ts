@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue';
 import { isEverywhere, may, type Right } from '#core/authority/roles';
 import { type Preferences, usual } from '#core/preferences/index';
 import type { Me } from '../../server/contract';
+import { forgetSession } from '@/after';
 import { call } from '@/api';
 import { keepPlace } from '@/place';
 import { forgetButLanguage } from '@/words';
@@ -21,7 +22,7 @@ const ownerKey = 'sheaf-owner';
 /** Takes away all that this browser holds of a person. */
 async function forget(): Promise<void> {
   forgetButLanguage();
-  sessionStorage.clear();
+  forgetSession();
   await clear().catch(() => {});
 }
 

@@ -2,7 +2,7 @@
 /** A child's own page: who they are and their classes. One thing a page, large type. */
 import { t } from '@/words';
 import { Button } from 'ant-design-vue';
-import { RouterLink, useRouter } from 'vue-router';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { useSession } from '@/stores/session';
 import MyWork from './MyWork.vue';
 import { useLoad } from '@/kit/load';
@@ -10,6 +10,7 @@ import Part from '@/kit/Part.vue';
 
 const session = useSession();
 const router = useRouter();
+const route = useRoute();
 const mine = useLoad(t('student.yourPage'), 'GET /api/mine');
 async function leave(): Promise<void> {
   await session.leave();
@@ -26,7 +27,7 @@ async function leave(): Promise<void> {
       <h1 class="text-32px lh-[1.15] break-anywhere">
         {{ t('student.hello', { givenName: mine.data.value.givenName }) }}
       </h1>
-      <Part fit><MyWork /></Part>
+      <Part fit><MyWork :first="String(route.params.work ?? '')" /></Part>
       <h2 class="text-18px">{{ t('student.myClasses') }}</h2>
       <ul>
         <li

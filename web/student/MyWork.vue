@@ -9,11 +9,28 @@ import { call } from '@/api';
 import { weekdayMomentWords } from '@/time';
 import { useLoad } from '@/kit/load';
 
+/** `first`: the one that is meant; empty: none. */
+const props = defineProps<{ first: string }>();
 const list = useLoad(t('student.yourAssignments'), 'GET /api/mine/work', undefined, {
   // What comes opens while the page stays as it is.
   every: 60_000,
 });
-const works = computed(() => list.data.value ?? []);
+const all = computed(() => list.data.value ?? []);
+/** The one that the link was to goes first; what is not expected of anybody stands apart. */
+const parts = computed(() => {
+  const isFirst = ({ id }: MyWork) => id === props.first;
+  const assigned = all.value.filter((one) => !one.inLibrary || isFirst(one));
+  return [
+    {
+      title: t('student.myWork'),
+      works: [...assigned.filter(isFirst), ...assigned.filter((one) => !isFirst(one))],
+    },
+    { title: t('student.library'), works: all.value.filter((one) => one.inLibrary && !isFirst(one)) },
+  ].filter(({ works }) => works.length > 0);
+});
+const isMissing = computed(
+  () => props.first !== '' && list.data.value !== undefined && all.value.every(({ id }) => id !== props.first),
+);
 const asked = ref<string | null>(null);
 const word = ref('');
 const wrong = ref('');
@@ -57,13 +74,15 @@ const says = (one: MyWork): string =>
 </script>
 
 <template>
-  <section v-if="works.length > 0" class="works" :aria-label="t('student.myWork')">
-    <h2 class="text-18px">{{ t('student.myWork') }}</h2>
+  <p v-if="isMissing" class="rust">{{ t('student.thisAssignmentIsNotHere') }}</p>
+  <section v-for="part in parts" :key="part.title" class="works" :aria-label="part.title">
+    <h2 class="text-18px">{{ part.title }}</h2>
     <ul>
       <li
-        v-for="one in works"
+        v-for="one in part.works"
         :key="one.id"
         class="grid gap-4px py-12px px-0 [border-top:2px_solid_var(--rule)] break-anywhere"
+        :class="{ meant: one.id === first }"
       >
         <b>{{ one.title }}</b>
         <span class="quiet">{{ one.className }} · {{ one.kind }}</span>
@@ -101,5 +120,9 @@ const says = (one: MyWork): string =>
 <style scoped>
 li b {
   font-size: 22px;
+}
+.meant {
+  background: var(--straw-wash);
+  padding: 12px;
 }
 </style>

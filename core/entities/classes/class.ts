@@ -1,4 +1,4 @@
-import { day, entity, id, late, name, oneOf, orNull, type RowOf, word } from '../declare';
+import { count, day, entity, id, late, name, oneOf, orNull, type RowOf, word } from '../declare';
 
 /** `template`: of teachers alone, who keep set work in it for the classes of others. */
 export const classKinds = ['homeroom', 'course', 'template'] as const;
@@ -23,6 +23,9 @@ export const schoolClass = entity(
     /** Who may write to the class, and who may bring others in; null: the teachers alone. */
     discuss: late(orNull(word(12))),
     invite: late(orNull(word(12))),
+    /** What is expected of each of its students: minutes in products in seven days, percent of what was due done. */
+    goalMinutes: late(orNull(count())),
+    goalShare: late(orNull(count())),
   },
   { ends: 'ends' },
 );

@@ -1,4 +1,4 @@
-import { day, entity, id, oneOf, orNull, type RowOf } from '../declare';
+import { count, day, entity, id, late, oneOf, orNull, type RowOf } from '../declare';
 
 export const enrollment = entity(
   'enrollments',
@@ -8,6 +8,9 @@ export const enrollment = entity(
     role: oneOf(['student', 'teacher'], 10, { untold: true }),
     begins: day({ untold: true }),
     ends: orNull(day({ untold: true })),
+    /** Of this student, where it is another than that of the class. */
+    goalMinutes: late(orNull(count())),
+    goalShare: late(orNull(count())),
   },
   {
     tellsBegin: true,

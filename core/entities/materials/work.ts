@@ -1,4 +1,4 @@
-import { count, day, entity, exact, id, moment, name, oneOf, orNull, type RowOf, small } from '../declare';
+import { count, day, entity, exact, id, late, moment, name, oneOf, orNull, type RowOf, small } from '../declare';
 
 /** When a child sees the right answers: once done, once it is closed, or not. */
 export const answersShown = ['done', 'closed', 'never'] as const;
@@ -28,6 +28,8 @@ export const work = entity(
     answers: oneOf(answersShown, 8),
     /** The day on which it was taken back. */
     ends: orNull(day({ untold: true })),
+    /** 1: in the library of the class, there to be opened and not expected of anybody; null: assigned. */
+    library: late(orNull(small())),
   },
   { ends: 'ends' },
 );

@@ -75,6 +75,8 @@ export const classes = {
   everyoneInTheClass: 'Everyone in the class',
   exampleNames: '3A-3D, 4A',
   familyName: 'Family name',
+  forTeachersAlone:
+    'This class is for its teachers alone: keep assignments in it and copy them to classes. Add teachers to share it.',
   from: 'From',
   from2: 'from {name}',
   fromAPattern: 'From a pattern',
@@ -168,6 +170,7 @@ export const classes = {
   previewCombinedClass: 'Preview combined class',
   previewSplit: 'Preview split',
   printCards: 'Print cards',
+  progress: 'Progress',
   readingLevels: 'Reading levels',
   removedYouFromTheTeachers: '{by} removed you from the teachers of {class}.',
   removeFrom: 'Remove {row} {familyName} from {name}',

@@ -79,6 +79,8 @@ export const classes: Record<keyof typeof english, string> = {
   everyoneInTheClass: 'Todos los de la clase',
   exampleNames: '3A-3D, 4A',
   familyName: 'Apellido',
+  forTeachersAlone:
+    'Esta clase es solo para sus maestros: guarde tareas en ella y cópielas a clases. Agregue maestros para compartirla.',
   from: 'De',
   from2: 'de {name}',
   fromAPattern: 'Con un patrón',
@@ -172,6 +174,7 @@ export const classes: Record<keyof typeof english, string> = {
   previewCombinedClass: 'Vista previa de la combinación',
   previewSplit: 'Vista previa de la división',
   printCards: 'Imprimir tarjetas',
+  progress: 'Avance',
   readingLevels: 'Niveles de lectura',
   removedYouFromTheTeachers: '{by} le quitó de los maestros de {class}.',
   removeFrom: 'Quitar a {row} {familyName} de {name}',

@@ -21,7 +21,13 @@ const order = declared('class', ['schoolId', 'kind', 'grade', 'subject']).extend
   people: z.boolean(),
 });
 
-export const classRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'classes' | 'templates'}${string}`>> = {
+export const classRoutes: Pick<
+  Routes,
+  Exclude<
+    Extract<RouteName, `${string} /api/${'classes' | 'templates'}${string}`>,
+    'GET /api/classes/:id/progress' | 'POST /api/classes/:id/goals'
+  >
+> = {
   'GET /api/classes': {
     query: z.object({ school: id.optional(), grade: z.enum(gradeCodes).optional(), q: z.string().max(100).optional() }),
     handle: ({ roll, viewer, query }) => classList(roll, viewer, query),

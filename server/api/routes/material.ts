@@ -8,6 +8,7 @@ import { keepMaterial, materials, takeMaterials } from '../../materials/material
 import { enterWork, myWork } from '../../materials/mine';
 import { copyWork, editWork, openNow, setWork, takeBack, workList, workSheet } from '../../materials/work';
 import type { RouteName } from '../../contract';
+import { classProgress, setGoals } from '../../materials/progress';
 import { flag, id, type Routes } from './route';
 import { declared } from './declared';
 
@@ -21,17 +22,21 @@ const fields = declared('work', [
   'entryWord',
   'paused',
   'answers',
+  'library',
 ]).extend({
+  library: z.number().int().min(0).max(1).nullable().default(null),
   dueAt: moment.nullable().default(null),
   minutes: z.number().int().min(1).max(1440).nullable(),
   paused: z.number().int().min(0).max(1),
 });
-const field = z.enum(['title', 'opensAt', 'dueAt', 'closesAt', 'minutes', 'entryWord', 'paused', 'answers']);
+const field = z.enum(['title', 'opensAt', 'dueAt', 'closesAt', 'minutes', 'entryWord', 'paused', 'answers', 'library']);
 const ids = z.array(id).min(1, say('api.isEmpty')).max(500);
 
 export const materialRoutes: Pick<
   Routes,
-  Extract<RouteName, `${string} /api/${'materials' | 'work' | 'mine/work'}${string}`>
+  | Extract<RouteName, `${string} /api/${'materials' | 'work' | 'mine/work'}${string}`>
+  | 'GET /api/classes/:id/progress'
+  | 'POST /api/classes/:id/goals'
 > = {
   'GET /api/materials': {
     query: z.object({ classId: id.optional(), product: id.optional(), q: z.string().max(100).optional() }),
@@ -103,6 +108,19 @@ export const materialRoutes: Pick<
         return { field: name, before, after: checked.data };
       }),
     handle: ({ viewer, params, body, ...services }) => editWork(services, viewer, params.id, body),
+  },
+  'GET /api/classes/:id/progress': {
+    handle: ({ viewer, params, ...services }) => classProgress(services, viewer, params.id),
+  },
+  'POST /api/classes/:id/goals': {
+    body: z.object({
+      personId: id.nullable(),
+      goal: z.object({
+        minutes: z.number().int().min(1).max(2400).nullable(),
+        share: z.number().int().min(1).max(100).nullable(),
+      }),
+    }),
+    handle: ({ viewer, params, body, ...services }) => setGoals(services, viewer, params.id, body),
   },
   'GET /api/mine/work': { handle: ({ db, viewer }) => myWork(db, viewer) },
   'POST /api/mine/work/:id': {
