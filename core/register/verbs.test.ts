@@ -38,7 +38,15 @@ const art: Group = {
   begins: '2026-08-01',
   ends: null,
 };
-const around = () => ({ schools, classes, group: art, heir: null, date: '2026-08-17', mint: () => `new${minted++}` });
+const around = () => ({
+  schools,
+  classes,
+  group: art,
+  heir: null,
+  date: '2026-08-17',
+  rollOvers: ['2025-06-20', '2026-07-01'],
+  mint: () => `new${minted++}`,
+});
 
 function somebody(
   n: number,
@@ -205,6 +213,60 @@ describe('holding and leaving', () => {
     expect(plan.changes.filter(({ entity }) => entity === 'loan')).toMatchObject([
       { id: 'own', op: 'update', before: { due: null }, after: { due: '2026-08-17' } },
     ]);
+  });
+
+  it('brings back who had left as they were: school, grade or the next one, classes that run, the device still with them', () => {
+    const gone = (left: string, grade = '04') => {
+      const { person, place, account, ...rest } = somebody(1, {}, 'north', ['n4a', 'nart', 's4a']);
+      return {
+        ...rest,
+        person: { ...person, status: 'left' as const },
+        place: null,
+        enrollments: [],
+        loans: [
+          { id: 'called', due: left },
+          { id: 'other', due: '2027-01-01' },
+        ],
+        account: { ...account!, status: 'frozen' as const },
+        left: {
+          place: { ...place!, grade, ends: left },
+          enrollments: [
+            ...rest.enrollments.map((e) => ({ ...e, ends: left })),
+            { ...rest.enrollments[0]!, classId: 'gone' },
+          ],
+        },
+      };
+    };
+    const told = (one: Gathered, order: Partial<Extract<RegisterVerb, { verb: 'move' }>> = {}) => {
+      const whole = { verb: 'move', schoolId: null, grade: null, classId: null, ...order } as const;
+      const { plan, problems } = planVerb([one], whole, around());
+      return {
+        problems: problems.length,
+        place: plan.changes.flatMap(({ entity, after }) =>
+          entity === 'affiliation' ? [`${after.schoolId} ${after.grade}`] : [],
+        ),
+        classes: plan.changes.flatMap(({ entity, after }) => (entity === 'enrollment' ? [after.classId] : [])).sort(),
+        loans: plan.changes.flatMap(({ entity, id, after }) => (entity === 'loan' ? [id, after.due] : [])),
+      };
+    };
+    expect(told(gone('2026-08-10'))).toEqual({
+      ...{ problems: 0, place: ['north 04'], classes: ['n4a', 'nart'], loans: ['called', null] },
+    });
+    // A roll-over since, then two; what comes after is not at that school.
+    expect(told(gone('2026-06-30')).place).toEqual(['north 05']);
+    expect(told(gone('2026-07-01')).place).toEqual(['north 04']);
+    expect(told(gone('2024-08-01', '03')).place).toEqual(['north 05']);
+    expect(told(gone('2024-08-01')).problems).toBe(1);
+    // Another class of the kind takes the place of the former one; at another school none is left.
+    expect(told(gone('2026-08-10'), { classId: 'n4b' }).classes).toEqual(['n4b', 'nart']);
+    expect(told(gone('2026-08-10'), { schoolId: 'south' })).toMatchObject({ place: ['south 04'], classes: ['s4a'] });
+    expect(told(gone('2026-06-30', '12'), { grade: '05' }).place).toEqual(['north 05']);
+    const returned = planVerb([gone('2026-08-10'), somebody(2)], { verb: 'return' }, around());
+    expect([
+      returned.problems,
+      returned.same,
+      new Set(returned.plan.changes.map(({ subject }) => subject)).size,
+    ]).toEqual([...[[], 1, 1]]);
   });
 
   it('hands the classes of a teacher who leaves to another, each once', () => {

@@ -25,7 +25,11 @@ export type RegisterVerb =
   /** Into a class; `instead`: out of their other classes of its kind. Staff become its teachers. */
   | { verb: 'enroll'; classId: string; instead: boolean }
   | { verb: 'unenroll'; classId: string }
-  /** To another school or grade; whoever had left is back. Without `classId` classes of a school left behind just end. */
+  /**
+   * To another school or grade; whoever had left is back, as long as nothing else is said at their last school, in the
+   * grade that follows from it, in the classes that still run, and with the device that they still have. Without `classId` classes of a school left behind
+   * just end.
+   */
   | { verb: 'move'; schoolId: string | null; grade: string | null; classId: string | null }
   /** Into a group of a class or a school, or out of it. */
   | { verb: 'group'; groupId: string; out: boolean }
@@ -33,7 +37,9 @@ export type RegisterVerb =
   | { verb: 'hold' }
   | { verb: 'release' }
   /** Out of the district: place and enrollments end, sign-in is off. Nothing is deleted. `heirId`: who teaches their classes from now on. */
-  | { verb: 'leave'; heirId?: string | null };
+  | { verb: 'leave'; heirId?: string | null }
+  /** Whoever had left is back, see `move`. */
+  | { verb: 'return' };
 /** What people hold: a seat of a product, a device, or back with it. */
 export type HoldingVerb =
   | { verb: 'seats'; productId: string; take: boolean }
@@ -56,11 +62,13 @@ export interface Gathered {
   /** Of devices that they have. */
   loans: Pick<Loan, 'id' | 'due'>[];
   account: Pick<Account, 'id' | 'username' | 'status' | 'role'> | null;
+  /** Of whoever has left: the place that ended last, and the enrollments that ended with it. */
+  left?: { place: Affiliation; enrollments: Enrollment[] } | null;
 }
 
 export interface Around {
   schools: ReadonlyMap<string, School>;
-  /** Those that the people are in, and the one that the verb names. */
+  /** Those that the people are in, or were in when they left, and the one that the verb names. */
   classes: ReadonlyMap<string, SchoolClass>;
   /** The one that the verb names. */
   group: Group | null;
@@ -68,6 +76,8 @@ export interface Around {
   heir: { person: Person; teaches: ReadonlySet<string> } | null;
   /** The day from which it holds; yyyy-mm-dd. */
   date: string;
+  /** Days on which everybody went on to the next school year, roll-overs that hold; yyyy-mm-dd. */
+  rollOvers: readonly string[];
   mint: () => string;
 }
 
@@ -134,6 +144,10 @@ class VerbPlanner {
         return null;
       case 'leave':
         return this.leave(one);
+      case 'return':
+        return one.person.status === 'left'
+          ? this.move(one, { verb: 'move', schoolId: null, grade: null, classId: null })
+          : null;
     }
   }
 
@@ -203,10 +217,11 @@ class VerbPlanner {
   private move(one: Gathered, order: Extract<RegisterVerb, { verb: 'move' }>): string | null {
     const { schools, classes, date, mint } = this.around;
     const { person, place } = one;
-    const schoolId = order.schoolId ?? place?.schoolId ?? null;
+    const { left } = one;
+    const schoolId = order.schoolId ?? place?.schoolId ?? left?.place.schoolId ?? null;
     const school = schoolId === null ? undefined : schools.get(schoolId);
     if (!school) return say('plan.hasNoSchoolChooseA');
-    const grade = person.role === 'staff' ? null : (order.grade ?? place?.grade ?? null);
+    const grade = person.role === 'staff' ? null : (order.grade ?? place?.grade ?? this.gradeOnReturn(one));
     if (grade !== null && !within(grade, school))
       return say('plan.hasNoGradeChooseA', { name: school.name, grade: gradeLabel(grade) });
     const target = order.classId === null ? null : classes.get(order.classId);
@@ -249,9 +264,36 @@ class VerbPlanner {
       for (const e of one.enrollments)
         if (classes.get(e.classId)?.schoolId !== school.id) this.end(one, e, say('intake.leftTheSchool'));
     }
+    if (left) this.back(one, left, school.id, target ?? null);
     if (!target) return null;
     const stays = one.enrollments.filter((e) => classes.get(e.classId)?.schoolId === school.id);
     return this.enroll({ ...one, enrollments: stays }, target.id, true, school.id);
+  }
+
+  /** A grade further for each roll-over since they left, the last one at most. */
+  private gradeOnReturn({ left }: Gathered): string | null {
+    const grade = left?.place.grade ?? null;
+    const at = grade === null ? -1 : ladder.indexOf(grade);
+    if (at < 0) return grade;
+    const missed = this.around.rollOvers.filter((day) => day > (left!.place.ends ?? day)).length;
+    return ladder[Math.min(at + missed, ladder.length - 1)]!;
+  }
+
+  /** What ended when they left begins anew: classes of the school that still run, and the device that they still have. */
+  private back(one: Gathered, left: NonNullable<Gathered['left']>, schoolId: string, target: SchoolClass | null): void {
+    const { classes, date, mint } = this.around;
+    for (const { classId, role } of left.enrollments) {
+      const to = classes.get(classId);
+      const isOver = !to || to.ends !== null || to.schoolId !== schoolId || classId === target?.id;
+      // The class that is named takes the place of the one of its kind.
+      if (isOver || (target && role === 'student' && to.kind === target.kind)) continue;
+      const after = { personId: one.person.id, classId, role, begins: date, ends: null };
+      const reason = say(role === 'teacher' ? 'intake.teaches' : 'classes.joins', { name: to.name });
+      this.put(one, creates('enrollment', mint(), after, reason));
+    }
+    for (const { id, due } of one.loans)
+      if (due !== null && due === left.place.ends)
+        this.put(one, updates('loan', id, { due }, { due: null }, say('plan.keepsTheDevice')));
   }
 
   /** The class goes to the heir, unless it is theirs already. */
@@ -292,6 +334,9 @@ class VerbPlanner {
     return null;
   }
 }
+
+/** Grades in the order in which children go through them; those of no year of school are not among them. */
+const ladder: readonly string[] = grades.filter((code) => code === 'KG' || /^\d\d$/.test(code));
 
 /** Whether a school has the grade, by its lowest and highest. */
 function within(grade: string, { lowGrade, highGrade }: School): boolean {

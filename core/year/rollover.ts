@@ -442,6 +442,7 @@ class Roller {
         group: null,
         heir: null,
         date: this.order.date,
+        rollOvers: [],
         mint: this.order.mint,
       },
     );

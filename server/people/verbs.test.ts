@@ -90,6 +90,61 @@ describe('a verb on the sheaf', () => {
     expect(await people(district, 'status=held')).toEqual([]);
   });
 
+  it('brings back who had left, row by row as they were: place, grade, classes, seats by the rules, the device', async () => {
+    // Of each school some who have a device, and some without a seat of what they may have.
+    const gone = await world.db.select<{ id: string }>(
+      `SELECT p.id FROM people p JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL AND a.grade IN ('03', '06', '10') JOIN schools s ON s.id = a.schoolId AND s.code IN ('LAN', 'SKM', 'OIH')
+       WHERE p.role = 'student' AND p.status = 'active' AND p.id IN (SELECT personId FROM loans WHERE ends IS NULL AND due IS NULL) ORDER BY p.id LIMIT 12`,
+    );
+    const ids = gone.map(({ id }) => id);
+    const stand = async () => ({
+      people: await world.db.rows('SELECT id, status, number, familyName FROM people WHERE id IN (?) ORDER BY id', [
+        ids,
+      ]),
+      places: await world.db.rows(
+        'SELECT personId, schoolId, grade FROM affiliations WHERE personId IN (?) AND ends IS NULL ORDER BY personId',
+        [ids],
+      ),
+      classes: await world.db.rows(
+        'SELECT personId, classId, role FROM enrollments WHERE personId IN (?) AND ends IS NULL ORDER BY personId, classId',
+        [ids],
+      ),
+      seats: await world.db.rows(
+        `SELECT s.personId, l.productId FROM seats s JOIN licenses l ON l.id = s.licenseId AND l.ends > '2026-08-26'
+         WHERE s.personId IN (?) AND (s.ends IS NULL OR s.ends > '2026-08-26') ORDER BY s.personId, l.productId`,
+        [ids],
+      ),
+      loans: await world.db.rows(
+        'SELECT id, personId, deviceId, due FROM loans WHERE personId IN (?) AND ends IS NULL ORDER BY id',
+        [ids],
+      ),
+      accounts: await world.db.rows('SELECT id, username, status FROM accounts WHERE personId IN (?) ORDER BY id', [
+        ids,
+      ]),
+    });
+    const [checksum, before] = [await world.checksum(), await stand()];
+    expect([ids.length > 0, before.seats.length > 0, before.loans.length]).toEqual([true, true, ids.length]);
+    const made: string[] = [];
+    const carried = async (order: object) => {
+      const { planId } = (await district.job('/api/sheaf/plan', order)).result!;
+      expect((await district.job(`/api/plans/${planId}/apply`)).status).toBe('done');
+      made.push(planId!);
+    };
+    await gather(district, ids);
+    await carried({ verb: 'leave' });
+    const away = await stand();
+    expect([away.places, away.classes, away.seats]).toEqual([[], [], []]);
+    const back = { verb: 'return' };
+    expect((await district.post<VerbPreview>('/api/sheaf/preview', back)).body).toMatchObject({
+      problems: [],
+      same: 0,
+    });
+    await carried(back);
+    expect(await stand()).toEqual(before);
+    for (const id of made.reverse()) expect((await district.job(`/api/plans/${id}/undo`)).status).toBe('done');
+    expect(await world.checksum()).toBe(checksum);
+  });
+
   it('is held when a school would lose more than its share', async () => {
     const grade = await people(district, `school=${await schoolId('THO')}&role=student`);
     await gather(

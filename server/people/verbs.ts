@@ -3,6 +3,7 @@ import { say } from '#core/messages/say';
 import { isTheirs, may } from '#core/authority/index';
 import { groupBy } from '#core/plan/index';
 import type { Person, School, SchoolClass } from '#core/entities/index';
+import { ordered } from '#core/register/index';
 import { tell } from '#core/register/story';
 import { type Gathered, planVerb, type RegisterVerb, type Verb } from '#core/register/verbs';
 import { Fault } from '../faults';
@@ -20,7 +21,10 @@ import { visible } from './list';
 import { planReady } from './ready';
 import { sheafIds } from './sheaf';
 import { peopleShown } from './shown';
-import { endsAfter } from '../db/joined';
+import { endsAfter, joined } from '../db/joined';
+import { clock } from '../clock';
+import { Op } from 'sequelize';
+import { seatsOnReturn } from './seats-back';
 
 /** Those in the sheaf on whom the viewer may act. Throws Fault when there is nobody, or the verb names a place that is not theirs. */
 export async function gatheredIds(db: Db, viewer: Viewer, order: Verb | null): Promise<string[]> {
@@ -86,7 +90,12 @@ async function read(
   const grouped = groupBy(memberships, (m) => m.personId);
   const seated = groupBy(seats, (s) => s.personId);
   const lent = groupBy(loans, (l) => l.personId);
-  const classes = await inBatches([...new Set(enrollments.map((e) => e.classId))], 5000, (values) =>
+  const left = await leftWith(
+    db,
+    people.flatMap(({ id, status }) => (status === 'left' ? id : [])),
+  );
+  const ended = [...left.values()].flatMap((one) => one.enrollments);
+  const classes = await inBatches([...new Set([...enrollments, ...ended].map((e) => e.classId))], 5000, (values) =>
     db.models.class.findAll({ where: { id: [...values] }, raw: true }),
   );
   return {
@@ -99,10 +108,39 @@ async function read(
         seats: seated.get(person.id) ?? [],
         loans: lent.get(person.id) ?? [],
         account: accountOf.get(person.id) ?? null,
+        left: left.get(person.id) ?? null,
       }))
       .sort((a, b) => a.person.familyName.localeCompare(b.person.familyName, 'en')),
     classes: new Map(classes.map((one) => [one.id, one])),
   };
+}
+
+/** Of those who left: the place that ended last, and the enrollments that ended on that day. */
+async function leftWith(db: Db, ids: string[]): Promise<Map<string, NonNullable<Gathered['left']>>> {
+  const ended = (personId: string[]) =>
+    ({ where: { personId, ends: { [Op.ne]: null } }, order: ['ends', 'begins', 'id'] as string[], raw: true }) as const;
+  const [places, enrollments] = await Promise.all([
+    inBatches(ids, 5000, (some) => db.models.affiliation.findAll(ended(some))),
+    inBatches(ids, 5000, (some) => db.models.enrollment.findAll(ended(some))),
+  ]);
+  const inClasses = groupBy(enrollments, (e) => e.personId);
+  // The last one of each person stays in the map.
+  return new Map(
+    places.map((place) => [
+      place.personId,
+      { place, enrollments: (inClasses.get(place.personId) ?? []).filter(({ ends }) => ends === place.ends) },
+    ]),
+  );
+}
+
+/** Days on which a roll-over was applied that is not undone. */
+async function rollOvers(db: Db): Promise<string[]> {
+  const rows = await joined(db, 'ledger', {
+    fields: ['at'],
+    where: { action: 'apply' },
+    whose: { 'plan.kind': 'year', 'plan.status': 'applied' },
+  });
+  return rows.map(({ at }) => clock.dayOf(at));
 }
 
 async function heirOf(db: Db, id: string): Promise<{ person: Person; teaches: Set<string> }> {
@@ -141,14 +179,22 @@ export async function planFor(
       await db.models.school.findAll({ attributes: ['id', 'name', 'code', 'kind', 'lowGrade', 'highGrade'], raw: true })
     ).map((s) => [s.id, s]),
   );
-  const { plan, same, problems } = planVerb(people, order, {
+  const planned = planVerb(people, order, {
     schools,
     classes,
     group,
     heir: order.verb === 'leave' && order.heirId ? await heirOf(db, order.heirId) : null,
     date: config.today(),
+    rollOvers: await rollOvers(db),
     mint,
   });
+  const { same, problems } = planned;
+  const back = new Set(people.flatMap(({ person }) => (person.status === 'left' ? person.id : [])));
+  const seats =
+    (order.verb === 'move' || order.verb === 'return') && back.size > 0
+      ? await seatsOnReturn(db, config, planned.plan, back)
+      : [];
+  const plan = seats.length > 0 ? ordered([...planned.plan.changes, ...seats]) : planned.plan;
   const held = await heldByAll(db, undefined, order.verb, plan.changes);
   const count = people.length - problems.length - same;
   const who = say('plan.count', { entity: 'person', n: count });
@@ -184,6 +230,8 @@ function titleOf(order: RegisterVerb, who: string, name: string, schools: Readon
       return say('people.reinstate', { who });
     case 'leave':
       return say('people.withdraw', { who });
+    case 'return':
+      return say('people.enrollAgain', { who });
   }
 }
 

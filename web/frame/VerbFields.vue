@@ -122,7 +122,15 @@ const choosable = computed(() => (groups.data.value ?? []).filter(({ rule }) => 
     {{ t('frame.anAccountTheHomeroomOf') }}
   </p>
   <template v-else>
-    <p class="quiet">
+    <label
+      >{{ t('frame.what') }}
+      <Choice v-model:value="form.back">
+        <SelectOption :value="false">{{ t('frame.withdraw') }}</SelectOption>
+        <SelectOption :value="true">{{ t('frame.enrollAgain') }}</SelectOption>
+      </Choice></label
+    >
+    <p v-if="form.back" class="quiet">{{ t('frame.whoLeftReturnsTo') }}</p>
+    <p v-else class="quiet">
       {{ t('frame.theirClassesEndTodayAnd') }}
     </p>
     <label v-if="sheaf.state.byGrade.some(({ value }) => value === '')"

@@ -14,6 +14,8 @@ export interface VerbForm {
   out: boolean;
   /** Who has the classes of a teacher who leaves. */
   heirId: string | null;
+  /** They are back, instead of going. */
+  back: boolean;
   productId: string | null;
   take: boolean;
   /** yyyy-mm-dd; '': until somebody takes the device back. */
@@ -28,6 +30,7 @@ export const emptyForm = (): VerbForm => ({
   groupId: null,
   out: false,
   heirId: null,
+  back: false,
   productId: null,
   take: false,
   due: '',
@@ -57,6 +60,6 @@ export function orderOf(what: VerbKind, form: VerbForm): Verb | null {
     case 'ready':
       return { verb: 'ready' };
     case 'leave':
-      return { verb: 'leave', heirId: form.heirId };
+      return form.back ? { verb: 'return' } : { verb: 'leave', heirId: form.heirId };
   }
 }

@@ -26,6 +26,7 @@ export const frame = {
   ctrlEnter: 'Ctrl+Enter',
   devices: 'Devices',
   enroll: 'Enroll',
+  enrollAgain: 'Enroll again',
   enrollThePeople: 'Enroll the {n, plural, one {# person} other {# people}} you gathered',
   esc: 'Esc',
   filters: 'filters',
@@ -105,7 +106,9 @@ export const frame = {
   unchanged2: 'Unchanged',
   until: 'Until',
   waiting: 'waiting',
+  what: 'What',
   whatWasFound: 'what matches',
   where: 'Where',
+  whoLeftReturnsTo: 'Who left returns to their school, their grade or the next one, their classes that still run, and the device they still have. Seats follow the rules.',
   withdraw: 'Withdraw',
 };

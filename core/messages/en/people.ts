@@ -29,6 +29,7 @@ export const people = {
   due: 'due {due}',
   edit: 'Edit {name}',
   email: 'Email',
+  enrollAgain: 'Enroll {who} again',
   enrollIn: 'Enroll {who} in {name}',
   entitledAndFree: 'entitled: {rules}; a seat is free',
   entitledAndTaken: 'entitled: {rules}; all seats are taken',

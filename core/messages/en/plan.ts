@@ -83,6 +83,7 @@ export const plan = {
   isPartOfAnotherRecord: 'is part of another record',
   isStaffGroupsAreFor: 'is staff; groups are for students',
   isTooLong: '{what} is too long',
+  keepsTheDevice: 'enrolls again: keeps the device',
   kind: '{op, select, create {New} update {Change} end {End} restore {Restore} other {Delete}} {what}{n, plural, =0 {} other {: {fields}}}',
   kindsOfChange: 'Kinds of change',
   licenseEndsWith:

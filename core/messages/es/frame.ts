@@ -28,6 +28,7 @@ export const frame: Record<keyof typeof english, string> = {
   ctrlEnter: 'Ctrl+Intro',
   devices: 'Dispositivos',
   enroll: 'Inscribir',
+  enrollAgain: 'Inscribir de nuevo',
   enrollThePeople: 'Inscribir a {n, plural, one {la # persona reunida} other {las # personas reunidas}}',
   esc: 'Esc',
   filters: 'los filtros',
@@ -108,7 +109,9 @@ export const frame: Record<keyof typeof english, string> = {
   unchanged2: 'Sin cambios',
   until: 'Hasta',
   waiting: 'en espera',
+  what: 'Qué',
   whatWasFound: 'lo que coincide',
   where: 'Dónde',
+  whoLeftReturnsTo: 'Quien se fue vuelve a su escuela, a su grado o al siguiente, a sus clases que siguen y conserva su dispositivo. Las licencias siguen las reglas.',
   withdraw: 'Dar de baja',
 };

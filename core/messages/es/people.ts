@@ -31,6 +31,7 @@ export const people: Record<keyof typeof english, string> = {
   due: 'vence {due}',
   edit: 'Editar {name}',
   email: 'Correo',
+  enrollAgain: 'Inscribir de nuevo a {who}',
   enrollIn: 'Inscribir a {who} en {name}',
   entitledAndFree: 'con derecho: {rules}; queda una licencia libre',
   entitledAndTaken: 'con derecho: {rules}; no quedan licencias libres',

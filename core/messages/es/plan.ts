@@ -86,6 +86,7 @@ export const plan: Record<keyof typeof english, string> = {
   isPartOfAnotherRecord: 'es parte de otro registro',
   isStaffGroupsAreFor: 'es personal; los grupos son para estudiantes',
   isTooLong: '{what} es demasiado largo',
+  keepsTheDevice: 'se inscribe de nuevo: conserva el dispositivo',
   kind: '{op, select, create {Agregar} update {Cambiar} end {Terminar} restore {Restaurar} other {Borrar}} {what}{n, plural, =0 {} other {: {fields}}}',
   kindsOfChange: 'Tipos de cambio',
   licenseEndsWith:

@@ -32,6 +32,7 @@ const verb = z.discriminatedUnion('verb', [
   z.object({ verb: z.literal('seats'), productId: id, take: z.boolean() }),
   z.object({ verb: z.literal('devices'), take: z.boolean(), due: z.iso.date().nullable() }),
   z.object({ verb: z.literal('ready') }),
+  z.object({ verb: z.literal('return') }),
   z.object({ verb: z.literal('hold') }),
   z.object({ verb: z.literal('release') }),
   z.object({ verb: z.literal('leave'), heirId: id.nullish() }),
