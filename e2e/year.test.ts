@@ -157,6 +157,9 @@ it('rolls the year over as one plan, brings a class back, and takes all of it ba
   );
   await browser.tabTo('[role=grid]', 10);
   await browser.keys(Key.ENTER);
+  await browser.sees('grade 4 · ');
+  expect(await browser.violations()).toEqual([]);
+  await browser.press('Restore');
   await browser.sees('4A is restored');
   await browser.press('Undo');
   await browser.sees('Undone.');

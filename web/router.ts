@@ -88,6 +88,7 @@ export const router = createRouter({
             { path: 'materials', component: () => import('./materials/Materials.vue') },
           ],
         },
+        { path: 'year/archive/:id', meta: coordinators, component: () => import('./year/ArchivedClass.vue') },
         { path: 'profile', component: () => import('./profile/Profile.vue') },
         { path: 'settings', meta: coordinators, component: () => import('./places/District.vue') },
         { path: 'requests', component: () => import('./joining/Requests.vue') },

@@ -9,6 +9,7 @@ import {
   deviceLabelSheets,
   type Edge,
   english,
+  fitCode,
   impose,
   type Item,
   type Language,
@@ -380,4 +381,17 @@ it('takes as many sheets as it says beforehand', () => {
       ]);
     }
   expect(sheetCount(9, { layout: 'list', paper: 'A4', skip: 0 })).toBe(0);
+});
+
+it('never breaks what is typed inside of a word, while a line holds the word at a size that can be read', () => {
+  const word = fc.stringMatching(/^[a-z]{1,14}$/);
+  const spots = Object.values(parts).flatMap(({ username, secret }) => [username, secret]);
+  fc.assert(
+    fc.property(fc.array(word, { minLength: 1, maxLength: 4 }), fc.nat(spots.length - 1), (words, at) => {
+      const text = words.join('-');
+      const lines = fitCode(measure, text, spots[at]!).flatMap((item) => (item.kind === 'text' ? item.text : []));
+      expect(lines.join('')).toBe(text);
+      for (const line of lines.slice(0, -1)) expect(line.endsWith('-')).toBe(true);
+    }),
+  );
 });

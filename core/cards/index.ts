@@ -1,6 +1,6 @@
 export { type CardContent, type DeviceLabel, parts } from './draw';
 export { backOf, type Edge, impose } from './impose';
-export { type Face, type Item, type Measure, type Tint, widthOf } from './items';
+export { type Face, fitCode, type Item, type Measure, type Tint, widthOf } from './items';
 export {
   type Box,
   cutMarks,

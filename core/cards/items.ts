@@ -44,43 +44,57 @@ export function fit(measure: Measure, face: Face, text: string, spot: Spot, tint
   return { kind: 'text', text: line, face, tint, xMm, baseMm, sizePt };
 }
 
-/** What is typed again must be there whole: on one line at a good size, else on two, else on three. */
+/**
+ * What is typed again must be there whole: on one line at a good size, else on two, else on three. Lines end between
+ * words alone, so that nobody types a blank in one; a word that no line holds at a size that can be read is broken.
+ */
 export function fitCode(measure: Measure, text: string, spot: Spot): Item[] {
-  const { xMm, baseMm, widthMm } = spot;
+  const { xMm, baseMm, widthMm, sizes } = spot;
   const good = 9.5;
-  for (const [count, from, to] of [
-    [1, spot.sizes[0], Math.min(good, spot.sizes[0])],
-    [2, 11, good - 2],
-    [3, Math.min(8, spot.sizes[0] * 0.6), spot.sizes[1]],
-  ] as const) {
-    const lines = broken(text, count);
+  const smallest = 4;
+  const sizeOf = (lines: readonly string[], most: number) => {
     const widest = Math.max(...lines.map((line) => measure('code', line) * pointsToMm));
-    const sizePt = Math.min(from, Math.floor((widthMm / widest) * 4) / 4);
-    if (sizePt < to && count < 3) continue;
-    const size = Math.max(sizePt, Math.min(4, to));
-    const step = size * 1.15 * pointsToMm;
-    // The first line is a little higher where there are more, so that the block stays where one line would be.
-    const up = (count - 1) * step * 0.35;
-    return lines.map((line, i) => ({
-      kind: 'text',
-      text: line,
-      face: 'code',
-      tint: 'ink',
-      xMm,
-      baseMm: baseMm - up + i * step,
-      sizePt: size,
-    }));
-  }
-  return [];
+    return Math.min(most, Math.floor((widthMm / widest) * 4) / 4);
+  };
+  const ways = (
+    [
+      [1, sizes[0], Math.min(good, sizes[0])],
+      [2, 11, good - 2],
+      [3, Math.min(8, sizes[0] * 0.6), sizes[1]],
+    ] as const
+  ).map(([count, most, least]) => {
+    const lines = broken(text, count);
+    return { lines, most, least, sizePt: sizeOf(lines, most) };
+  });
+  const whole = ways.find(({ sizePt, least }) => sizePt >= least) ?? ways.sort((x, y) => y.sizePt - x.sizePt)[0]!;
+  const { lines, sizePt } =
+    whole.sizePt >= smallest ? whole : { lines: cut(text, 3), sizePt: Math.max(smallest, sizeOf(cut(text, 3), 8)) };
+  const step = sizePt * 1.15 * pointsToMm;
+  // The first line is a little higher where there are more, so that the block stays where one line would be.
+  const up = (lines.length - 1) * step * 0.35;
+  return lines.map((line, i) => ({
+    kind: 'text',
+    text: line,
+    face: 'code',
+    tint: 'ink',
+    xMm,
+    baseMm: baseMm - up + i * step,
+    sizePt,
+  }));
 }
 
-/** So many lines of about the same length, broken after a hyphen where there is one near. */
+/** At most so many lines of about the same length, each but the last ended by what parts words. */
 function broken(text: string, count: number): string[] {
   if (count === 1) return [text];
   const aim = Math.ceil(text.length / count);
-  const breaks = [...text.matchAll(/-/g)].map(({ index }) => index + 1).filter((at) => Math.abs(at - aim) <= aim / 3);
-  const at = breaks.sort((a, b) => Math.abs(a - aim) - Math.abs(b - aim))[0] ?? aim;
-  return [text.slice(0, at), ...broken(text.slice(at), count - 1)];
+  const breaks = [...text.matchAll(/[-._@](?=.)/g)].map(({ index }) => index + 1);
+  const at = breaks.sort((a, b) => Math.abs(a - aim) - Math.abs(b - aim))[0];
+  return at === undefined ? [text] : [text.slice(0, at), ...broken(text.slice(at), count - 1)];
+}
+/** So many lines of the same length. */
+function cut(text: string, count: number): string[] {
+  const length = Math.ceil(text.length / count);
+  return Array.from({ length: count }, (_, i) => text.slice(i * length, (i + 1) * length)).filter(Boolean);
 }
 
 /** Text over several lines, broken between words; the size shrinks until all of it has its place. */

@@ -237,5 +237,6 @@ export const permissions: Record<
   'POST /api/retention': 'retention',
   'POST /api/retention/purge': 'retention',
   'GET /api/archive': 'archive',
+  'GET /api/archive/:id': 'archive',
   'POST /api/archive/:id/return': 'archive',
 };

@@ -73,6 +73,27 @@ async function printed(sheets: Iterable<Sheet>, paper: Paper) {
 const cards = (list: CardContent[], more: Partial<SheetOrder> = {}) =>
   cardSheets(list.length, (i) => list[i]!, order(more), measure);
 
+it('is tagged for those who do not see it, in the order in which it is read, with its title and language', async () => {
+  const { folder, run } = await printed(cards([card(1), card(2)], { backs: 'long' }), 'A4');
+  const info = run('pdfinfo', 'print.pdf');
+  expect(info).toMatch(/Title: +Test\n/);
+  expect(info).toMatch(/Tagged: +yes\n/);
+  // Published: ISO 32000-1, 14.8.4 (standard structure types) and 14.9.2 (natural language).
+  const told = run('pdfinfo', '-struct-text', 'print.pdf');
+  const tags = told.match(/^ *(Document|Sect|P|Figure)/gm)!.map((tag) => tag.trim());
+  expect([tags[0], tags.filter((tag) => tag === 'Sect').length, tags.filter((tag) => tag === 'Figure').length]).toEqual(
+    [...['Document', 2, 2]],
+  );
+  const words = [...told.matchAll(/^ *"(.+)"$/gm)].map(([, text]) => text);
+  expect(words.slice(0, 7)).toEqual([
+    ...['Xname1, Wren', '3B · grade 3 · Lantern Point', 'username', 'user1', 'password', 'puffin-harbor-42'],
+    'Scan the code to sign in.',
+  ]);
+  expect(words.indexOf('Xname2, Wren')).toBe(7);
+  const raw = readFileSync(join(folder, 'print.pdf'), 'latin1');
+  expect([raw.includes('/Lang (en-US)'), raw.includes('/DisplayDocTitle true')]).toEqual([true, true]);
+});
+
 describe('what is printed', () => {
   it('has names in any Latin script right, with fonts that are embedded', async () => {
     const names = [

@@ -1,4 +1,8 @@
-/** Sheets as a PDF with embedded fonts: each item drawn where it says, sheet by sheet, so that none is kept. */
+/**
+ * Sheets as a PDF with embedded fonts: each item drawn where it says, sheet by sheet, so that none is kept. It is tagged
+ * (ISO 32000, 14.8): each text is a paragraph, codes are figures with a text of their own, lines and pictures are
+ * no content: what a picture shows stands beside it in words.
+ */
 import bwip from 'bwip-js/node';
 import PDFDocument from 'pdfkit';
 import QRCode from 'qrcode';
@@ -33,6 +37,7 @@ export async function pdfOf(
     margin: 0,
     autoFirstPage: false,
     info: { Title: title, Creator: 'Sheaf' },
+    ...{ pdfVersion: '1.5', lang: 'en-US', tagged: true, displayTitle: true },
   });
   const pieces: Buffer[] = [];
   const ended = new Promise<void>((done, failed) =>
@@ -47,10 +52,11 @@ export async function pdfOf(
   let drawn = 0;
   for (const sheet of sheets) {
     doc.addPage();
-    pen.draw(sheet.items, 0, 0);
+    pen.page(sheet.items);
     if (++drawn % 40 === 0) forgetWords(doc);
     await progress(sheet);
   }
+  pen.end();
   doc.end();
   await ended;
   return Buffer.concat(pieces);
@@ -63,14 +69,61 @@ function forgetWords(doc: PDFKit.PDFDocument): void {
     if (font.layoutCache) font.layoutCache = Object.create(null) as Record<string, never>;
 }
 
-class Pen {
-  constructor(private readonly doc: PDFKit.PDFDocument) {}
+type Element = ReturnType<PDFKit.PDFDocument['struct']>;
 
-  draw(items: readonly Item[], xMm: number, yMm: number): void {
-    for (const item of items) this.one(item, xMm, yMm);
+class Pen {
+  private readonly root: Element;
+  constructor(private readonly doc: PDFKit.PDFDocument) {
+    this.root = doc.struct('Document');
+    doc.addStructure(this.root);
   }
 
-  private one(item: Item, xMm: number, yMm: number): void {
+  page(items: readonly Item[]): void {
+    const page = this.doc.struct('Sect');
+    this.root.add(page);
+    this.piece(page, items, 0, 0);
+    page.end();
+  }
+  end(): void {
+    this.root.end();
+  }
+
+  /** What belongs together is read as one. */
+  private piece(page: Element, items: readonly Item[], xMm: number, yMm: number): void {
+    const { doc } = this;
+    const drawn = items.filter((item) => item.kind === 'line' || item.kind === 'box' || item.kind === 'picture');
+    if (drawn.length > 0) {
+      doc.markContent('Artifact', { type: 'Layout' });
+      for (const item of drawn) this.one(item, xMm, yMm);
+      doc.endMarkedContent();
+    }
+    for (const item of items) {
+      if (item.kind === 'text') {
+        const words = doc.markStructureContent('P');
+        this.one(item, xMm, yMm);
+        doc.endMarkedContent();
+        page.add(doc.struct('P', {}, words));
+      } else if (item.kind === 'qr' || item.kind === 'bars') {
+        const code = doc.markStructureContent('Figure');
+        this.one(item, xMm, yMm);
+        doc.endMarkedContent();
+        // What a QR holds may open a door, so it is not told in words.
+        page.add(doc.struct('Figure', { alt: item.kind === 'qr' ? 'QR code' : `Barcode ${item.text}` }, code));
+      } else if (item.kind === 'at') {
+        if (!item.turned) this.piece(page, item.items, xMm + item.xMm, yMm + item.yMm);
+        else {
+          doc
+            .save()
+            .translate(pt(xMm + item.xMm + item.widthMm), pt(yMm + item.yMm + item.heightMm))
+            .rotate(180);
+          this.piece(page, item.items, 0, 0);
+          doc.restore();
+        }
+      }
+    }
+  }
+
+  private one(item: Exclude<Item, { kind: 'at' }>, xMm: number, yMm: number): void {
     const { doc } = this;
     switch (item.kind) {
       case 'text': {
@@ -119,17 +172,6 @@ class Pen {
         return;
       case 'bars':
         this.bars(item.text, pt(xMm + item.xMm), pt(yMm + item.yMm), pt(item.widthMm), pt(item.heightMm));
-        return;
-      case 'at':
-        if (!item.turned) this.draw(item.items, xMm + item.xMm, yMm + item.yMm);
-        else {
-          doc
-            .save()
-            .translate(pt(xMm + item.xMm + item.widthMm), pt(yMm + item.yMm + item.heightMm))
-            .rotate(180);
-          this.draw(item.items, 0, 0);
-          doc.restore();
-        }
     }
   }
 

@@ -20,6 +20,7 @@ import {
 import { gradeLabel, grades } from '#core/tabular/index';
 import type { PrintPreview } from '../contract';
 import type { Config } from '../config';
+import { fold } from '#core/names/index';
 import { hashToken, newToken, seal, unseal, unsealText } from '../auth/seal';
 import { isoIn, nowIso } from '../clock';
 import type { Db, Tx } from '../db/connection';
@@ -47,13 +48,15 @@ async function cardRows(db: Db, ids: string[]): Promise<CardRow[]> {
   const rows = await inBatches(ids, 4000, (some) => cardRowsOf(db, some));
   const rank = (grade: string | null) => (grade === null ? -1 : (grades as readonly string[]).indexOf(grade));
   const { compare } = new Intl.Collator('en', { numeric: true });
+  const order = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
   const sorted = rows.sort(
     (a, b) =>
       compare(a.school ?? '', b.school ?? '') ||
       rank(a.grade) - rank(b.grade) ||
       compare(a.className ?? '', b.className ?? '') ||
-      compare(a.familyName, b.familyName) ||
-      compare(a.givenName, b.givenName) ||
+      // As the list of the class has them.
+      order(fold(a.familyName), fold(b.familyName)) ||
+      order(fold(a.givenName), fold(b.givenName)) ||
       (a.personId < b.personId ? -1 : 1),
   );
   // Who is at two schools has one card, of the first.

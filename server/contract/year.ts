@@ -88,6 +88,30 @@ export interface ArchivedClass {
   teachers: string | null;
 }
 
+export interface ArchivedClassSheet {
+  id: string;
+  name: string;
+  school: string;
+  grade: string | null;
+  subject: string | null;
+  begins: string;
+  ends: string;
+  /** What it was assigned, the newest first. */
+  works: { id: string; title: string; opensAt: string; dueAt: string | null }[];
+  people: {
+    id: string;
+    personId: string;
+    name: string;
+    role: 'student' | 'teacher';
+    begins: string;
+    ends: string | null;
+    /** Their school now; null: they have left. */
+    now: string | null;
+    /** By piece; null: not done. */
+    results: ({ doneAt: string; share: number | null } | null)[];
+  }[];
+}
+
 export interface RetentionSheet {
   retention: Retention;
   /** Its name is typed before something is purged. */
@@ -123,5 +147,6 @@ export interface YearApi {
   'GET /api/year/split': { query: { school: string; grade: string }; out: SplitSheet };
   'POST /api/year/split': { body: { schoolId: string; grade: string; split: Split }; out: { savedAt: string } };
   'GET /api/archive': { query: { q?: string; before?: string }; out: { classes: ArchivedClass[]; more: boolean } };
+  'GET /api/archive/:id': { out: ArchivedClassSheet };
   'POST /api/archive/:id/return': { out: { planId: string; sentence: string } };
 }

@@ -1,6 +1,15 @@
 /** The roll-over of the demo district through the application: its rehearsal, its plan applied and undone, and a class that comes back. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { ArchivedClass, AsOfPage, AsOfTable, JoinCode, LedgerRow, Rehearsal, YearSheet } from '../contract';
+import type {
+  ArchivedClass,
+  ArchivedClassSheet,
+  AsOfPage,
+  AsOfTable,
+  JoinCode,
+  LedgerRow,
+  Rehearsal,
+  YearSheet,
+} from '../contract';
 import type { Caller } from '../testing/world';
 import { World } from '../testing/world';
 
@@ -208,6 +217,15 @@ describe('the roll-over of the demo', () => {
       await district.get<{ classes: ArchivedClass[] }>(`/api/archive?q=${encodeURIComponent(one.name)}`)
     ).body;
     expect(classes.map(({ id }) => id)).toEqual([one.id]);
+    const day = classes[0]!.ends;
+    const sheet = (await district.get<ArchivedClassSheet>(`/api/archive/${one.id}`)).body;
+    expect(sheet).toMatchObject({ name: one.name, grade: '04', ends: day });
+    expect([sheet.people.length, sheet.people.every(({ ends, now }) => ends === day && now === sheet.school)]).toEqual([
+      Number(one.n),
+      true,
+    ]);
+    for (const { results } of sheet.people) expect(results).toHaveLength(sheet.works.length);
+    expect((await (await world.as('teacher')).get(`/api/archive/${one.id}`)).status).toBe(403);
     expect((await district.post(`/api/archive/${one.id}/return`)).status).toBe(200);
     expect(await world.checksum()).toEqual(before);
     expect((await district.post(`/api/archive/${one.id}/return`)).status).toBe(409);

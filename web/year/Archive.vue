@@ -7,12 +7,14 @@ import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { refDebounced } from '@vueuse/core';
 import { computed, ref } from 'vue';
+import { RouterLink, useRouter } from 'vue-router';
 import { call } from '@/api';
 import { gradeLabel } from '#core/tabular/values';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
 import { useAgain, usePages } from '@/kit/load';
 
+const router = useRouter();
 const change = useChange(useAgain());
 const typed = ref('');
 const find = refDebounced(typed, 150);
@@ -63,8 +65,11 @@ const back = (row: Row) =>
       :columns="columns"
       :empty="find ? t('year.noEndedClassHasThis') : t('year.noClassesHaveEndedYet')"
       @more="list.fetchNextPage()"
-      @open="back"
+      @open="(row) => router.push(`/year/archive/${row.id}`)"
     >
+      <template #name="{ row }"
+        ><RouterLink :to="`/year/archive/${row.id}`" tabindex="-1">{{ row.name }}</RouterLink></template
+      >
       <template #grade="{ row }">{{ row.grade ? gradeLabel(row.grade) : '' }}</template>
       <template #back="{ row }"
         ><Button

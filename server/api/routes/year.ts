@@ -8,6 +8,7 @@ import { mapKey } from '#core/year/index';
 import { district, keepSettings, settingsSchema } from '../../district';
 import { retentionSheet } from '../../retention/foresee';
 import { archive, returnClass } from '../../year/archive';
+import { archivedClass } from '../../year/archived';
 import { calendarPlan, calendarSheet } from '../../year/calendar';
 import { changeYearDraft, choicesSchema, keepSplit, splitSchema } from '../../year/draft';
 import { changeWhom, splitRows, splitSheet, yearSheet } from '../../year/sheet';
@@ -97,6 +98,7 @@ export const yearRoutes: Pick<
     query: z.object({ q: z.string().max(100).optional(), before: z.string().max(40).optional() }),
     handle: ({ db, viewer, query }) => archive(db, viewer, query),
   },
+  'GET /api/archive/:id': { handle: ({ db, viewer, params }) => archivedClass(db, viewer, params.id) },
   'POST /api/archive/:id/return': {
     handle: ({ viewer, params, ...services }) => returnClass(services, viewer, params.id),
   },
