@@ -6,14 +6,14 @@ import { carryOut } from '#server/plans/apply';
 import { savePlan } from '#server/plans/store';
 import { mint } from '#server/plans/mint';
 import { checksumOf } from '#server/testing/checksum';
-import { planYear, rehearse } from '#server/year/plan';
+import { planYear, YearDesk } from '#server/year/plan';
 import { bareUpdate } from './roster';
 import { print, table, timed } from './table';
 
 export async function benchYear(db: Db): Promise<void> {
   // A day later than the import: what begins today is next year's already.
   const at = { today: () => '2027-07-01' };
-  const rehearsed = await timed(() => rehearse(db, at));
+  const rehearsed = await timed(() => new YearDesk(db, at).rehearse());
   if (rehearsed.result.error) throw new Error(rehearsed.result.error);
   const planned = await timed(() => planYear(db, at));
   const { plan } = planned.result;

@@ -163,7 +163,7 @@ it('rolls the year over as one plan, brings a class back, and takes all of it ba
   await browser.sees('4A is restored');
   await browser.press('Undo');
   await browser.sees('Undone.');
-  await browser.chord(Key.ALT, '8');
+  await browser.go('/year');
   await browser.press('View it, or undo it');
   await browser.sees('Undo 2');
   await browser.press('Undo 2');

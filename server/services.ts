@@ -46,6 +46,8 @@ export interface UseFigures {
 /** What next year would come to, counted beside. */
 export interface YearFigures {
   rehearse(): Promise<import('./contract').Rehearsal>;
+  /** Ids of the people behind a count of it. */
+  people(group: import('#core/year/index').YearGroup, school: string | null): Promise<string[]>;
 }
 
 /** The thread that reads files, see intake/thread. */

@@ -46,6 +46,14 @@ export interface Threads {
 }
 
 /** `onBroken` is called when a thread ended by itself, before it is started anew. */
+/** As the thread of figures names them. */
+interface OtherFigures {
+  rehearse: YearFigures['rehearse'];
+  rehearsed: YearFigures['people'];
+  use: UseFigures['sheet'];
+  users: UseFigures['people'];
+}
+
 export function startThreads(onBroken: (thread: ThreadName, error: unknown) => void): Threads {
   let stopping = false;
   const waiting = new Map<(error: Error) => void, ThreadName>();
@@ -93,9 +101,7 @@ export function startThreads(onBroken: (thread: ThreadName, error: unknown) => v
     };
   };
   const intake = answering<IntakeReader>('intake');
-  const figures = answering<LicenseFigures & YearFigures & { use: UseFigures['sheet']; users: UseFigures['people'] }>(
-    'figures',
-  );
+  const figures = answering<LicenseFigures & OtherFigures>('figures');
   const papers = answering<PaperMaker>('papers');
   return {
     nudge: () => jobs?.postMessage('look'),
@@ -114,7 +120,10 @@ export function startThreads(onBroken: (thread: ThreadName, error: unknown) => v
       products: () => figures.ask((counts) => counts.products()),
       product: (...args) => figures.ask((counts) => counts.product(...args)),
     },
-    year: { rehearse: () => figures.ask((counts) => counts.rehearse()) },
+    year: {
+      rehearse: () => figures.ask((counts) => counts.rehearse()),
+      people: (...args) => figures.ask((counts) => counts.rehearsed(...args)),
+    },
     use: {
       sheet: (...args) => figures.ask((counts) => counts.use(...args)),
       people: (...args) => figures.ask((counts) => counts.users(...args)),

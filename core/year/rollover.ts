@@ -64,6 +64,10 @@ export interface YearOrder {
 }
 
 /** What a school is before and after; `students` with a place there. */
+/** The counts of a line behind which there are people. */
+export const yearGroups = ['up', 'again', 'leave', 'gone', 'come', 'ahead', 'unplaced', 'collect'] as const;
+export type YearGroup = (typeof yearGroups)[number];
+
 export interface YearLine {
   schoolId: string;
   before: { students: number; classes: number; seats: number };
@@ -85,6 +89,8 @@ export interface YearLine {
 export interface RollOver {
   plan: Plan;
   lines: YearLine[];
+  /** Ids of the people behind a count, as often as they are counted, by "schoolId:group". */
+  who: Map<string, string[]>;
   /** Who is not moved, and why. */
   problems: { label: string; message: string }[];
 }
@@ -153,11 +159,19 @@ class Roller {
     this.fillCourses();
     if (this.order.teachers) this.keepTeachers();
     this.write();
-    return { plan: ordered(this.changes), lines: [...this.lines.values()], problems: this.problems };
+    return { plan: ordered(this.changes), lines: [...this.lines.values()], who: this.who, problems: this.problems };
   }
 
   private line(schoolId: string): YearLine {
     return this.lines.get(schoolId)!;
+  }
+  private readonly who: RollOver['who'] = new Map();
+  private count(schoolId: string, group: YearGroup, { person }: Gathered): void {
+    this.line(schoolId)[group]++;
+    const key = `${schoolId}:${group}`;
+    const list = this.who.get(key);
+    if (list) list.push(person.id);
+    else this.who.set(key, [person.id]);
   }
 
   private nextOf(one: Gathered): Next {
@@ -204,7 +218,7 @@ class Roller {
     const isStudent = person.role === 'student';
     if (isStudent) {
       if (place.begins < date) line.before.students++;
-      else line.ahead++;
+      else this.count(place.schoolId, 'ahead', one);
     }
     const here = { schoolId: place.schoolId, grade: place.grade };
     const next = this.nextOf(one);
@@ -220,15 +234,15 @@ class Roller {
               : { one, to: next, how: 'up' };
     this.going.push(going);
     if (!isStudent) return;
-    if (going.how === 'leaves') line.leave++;
-    if (going.how === 'again') line.again++;
+    if (going.how === 'leaves') this.count(place.schoolId, 'leave', one);
+    if (going.how === 'again') this.count(place.schoolId, 'again', one);
     if (!going.to) return;
     this.line(going.to.schoolId).after.students++;
     if (going.how !== 'up') return;
-    if (going.to.schoolId === place.schoolId) line.up++;
+    if (going.to.schoolId === place.schoolId) this.count(place.schoolId, 'up', one);
     else {
-      line.gone++;
-      this.line(going.to.schoolId).come++;
+      this.count(place.schoolId, 'gone', one);
+      this.count(going.to.schoolId, 'come', one);
     }
   }
 
@@ -482,7 +496,7 @@ class Roller {
     }
     if (person.role !== 'student' || how === 'ahead' || this.order.apart.has(to.schoolId)) return;
     const isIn = this.joins.get(person.id)?.some(({ made }) => made.kind === 'homeroom');
-    if (!isIn && this.homeroomsOf(to.schoolId, to.grade).length > 0) this.line(to.schoolId).unplaced++;
+    if (!isIn && this.homeroomsOf(to.schoolId, to.grade).length > 0) this.count(to.schoolId, 'unplaced', one);
   }
 
   private writeGroups(): void {
@@ -569,7 +583,7 @@ class Roller {
     for (const { one, to } of this.going) {
       if (to && to.schoolId === one.place?.schoolId) continue;
       for (const loan of loans.get(one.person.id) ?? []) {
-        if (one.place) this.line(one.place.schoolId).collect++;
+        if (one.place) this.count(one.place.schoolId, 'collect', one);
         if (loan.due !== null && loan.due <= date) continue;
         const why = to ? say('year.dueBackChangesSchools') : say('year.dueBackWithdraws');
         this.put(

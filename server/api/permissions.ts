@@ -227,6 +227,7 @@ export const permissions: Record<
   'POST /api/school-year/plan': 'settings.change',
   'GET /api/year': 'year',
   'GET /api/year/rehearsal': 'year',
+  'GET /api/year/rehearsal/people': 'year',
   'POST /api/year/draft': 'year',
   'POST /api/year/whom': 'year',
   'POST /api/year/plan': 'year',

@@ -1,7 +1,7 @@
 /** The year: the roll-over, grades split into classes, the archive. */
 import type { Calendar } from '#core/year/index';
 import type { Retention, RetentionKind } from '#core/retention/index';
-import type { Next, YearLine } from '#core/year/index';
+import type { Next, YearGroup, YearLine } from '#core/year/index';
 import type { Split, YearDraft } from '../year/draft';
 
 export type { Split, YearDraft };
@@ -42,6 +42,13 @@ export interface Rehearsal {
   problems: { label: string; message: string }[];
   problemCount: number;
   error: string | null;
+}
+/** The people behind a count of the rehearsal. */
+export interface RehearsedPeople {
+  /** All of them. */
+  ids: string[];
+  /** The first 200 of them, by name. */
+  people: YearPerson[];
 }
 export interface SplitChild {
   id: string;
@@ -135,6 +142,8 @@ export interface YearApi {
   'POST /api/retention/purge': { body: { typed: string }; out: { jobId: string } };
   'GET /api/year': { out: YearSheet };
   'GET /api/year/rehearsal': { out: Rehearsal };
+  /** Without a school of all schools. */
+  'GET /api/year/rehearsal/people': { query: { group: YearGroup; school?: string }; out: RehearsedPeople };
   'POST /api/year/draft': { body: Partial<Omit<YearDraft, 'again' | 'leave'>>; out: { savedAt: string } };
   /** Those gathered onto a list, or one person off it. */
   'POST /api/year/whom': {

@@ -12,7 +12,7 @@ import { LicenseDesk } from '../licenses/desk';
 import { Roll } from '../people/roll';
 import { papers } from '../papers/maker';
 import { UseDesk } from '../use/figures';
-import { rehearse } from '../year/plan';
+import { YearDesk } from '../year/plan';
 import { renew, renewEveryMs } from '../jobs/queue';
 import { performJob, workOnce } from '../jobs/work';
 import { checksumOf } from './checksum';
@@ -51,7 +51,7 @@ export class World {
       intake: new Reader(db, config),
       roll: new Roll(db, config.today),
       licenses: new LicenseDesk(db, config),
-      year: { rehearse: () => rehearse(db, config) },
+      year: new YearDesk(db, config),
       use: new UseDesk(db, config),
       papers,
     };

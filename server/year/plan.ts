@@ -2,7 +2,15 @@
 import { say } from '#core/messages/say';
 import { Op } from 'sequelize';
 import { groupBy } from '#core/plan/index';
-import { type Next, type RollOver, rollOver, usualMap, type YearOrder, type YearState } from '#core/year/index';
+import {
+  type Next,
+  type RollOver,
+  rollOver,
+  usualMap,
+  type YearGroup,
+  type YearOrder,
+  type YearState,
+} from '#core/year/index';
 import type { Rehearsal } from '../contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
@@ -114,20 +122,45 @@ async function roll(
   return { ...rollOver(state, order), schools: state.schools, title: say('year.rollOverTo', { name: year.name }) };
 }
 
-/** What the roll-over would come to, school by school; changes nothing. `error`: what must be decided first. */
-export async function rehearse(db: Db, config: Pick<Config, 'today'>): Promise<Rehearsal> {
+/** What the roll-over would come to; changes nothing. */
+export class YearDesk {
+  /** Of the rehearsal before, whose counts are being looked at. */
+  private who: RollOver['who'] | null = null;
+  constructor(
+    private readonly db: Db,
+    private readonly config: Pick<Config, 'today'>,
+  ) {}
+
+  /** School by school. */
+  async rehearse(): Promise<Rehearsal> {
+    const made = await rehearse(this.db, this.config);
+    this.who = made.who;
+    return made.rehearsal;
+  }
+
+  /** Ids of the people behind a count; `school` null: of all schools. */
+  async people(group: YearGroup, school: string | null): Promise<string[]> {
+    this.who ??= (await rehearse(this.db, this.config)).who;
+    const found = [...this.who].filter(([key]) =>
+      school === null ? key.endsWith(`:${group}`) : key === `${school}:${group}`,
+    );
+    return [...new Set(found.flatMap(([, ids]) => ids))];
+  }
+}
+
+/** `error`: what must be decided first. */
+async function rehearse(
+  db: Db,
+  config: Pick<Config, 'today'>,
+): Promise<{ rehearsal: Rehearsal; who: RollOver['who'] }> {
   try {
-    const { lines, problems, plan } = await roll(db, config);
-    return {
-      lines,
-      changes: plan.changes.length,
-      problems: problems.slice(0, 50),
-      problemCount: problems.length,
-      error: null,
-    };
+    const { lines, problems, plan, who } = await roll(db, config);
+    const counts = { changes: plan.changes.length, problems: problems.slice(0, 50), problemCount: problems.length };
+    return { rehearsal: { lines, ...counts, error: null }, who };
   } catch (error) {
     if (!(error instanceof RangeError)) throw error;
-    return { lines: [], changes: 0, problems: [], problemCount: 0, error: error.message };
+    const none = { lines: [], changes: 0, problems: [], problemCount: 0 };
+    return { rehearsal: { ...none, error: error.message }, who: new Map() };
   }
 }
 

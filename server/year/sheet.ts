@@ -5,10 +5,10 @@ import { inScope } from '#core/authority/index';
 import { personLabel } from '#core/register/index';
 import { gradeLabel } from '#core/tabular/index';
 import { type Band, bandWords } from '#core/use/index';
-import { mapKey, usualMap } from '#core/year/index';
+import { mapKey, usualMap, type YearGroup } from '#core/year/index';
 import { Fault, notFound } from '../faults';
-import type { Viewer } from '../services';
-import type { SplitRow, SplitSheet, YearGrade, YearPerson, YearSheet } from '../contract';
+import type { Services, Viewer } from '../services';
+import type { RehearsedPeople, SplitRow, SplitSheet, YearGrade, YearPerson, YearSheet } from '../contract';
 import type { Db } from '../db/connection';
 import { gradeRank } from '../people/roll';
 import { sheafIds } from '../people/sheaf';
@@ -26,6 +26,16 @@ const people = async (db: Db, ids: string[]): Promise<YearPerson[]> => {
   });
   return rows.map((row) => ({ id: row.id, label: personLabel(row), grade: row.grade, schoolId: row.schoolId }));
 };
+
+/** Behind a count of the rehearsal; `school` null: of all schools. */
+export async function rehearsedPeople(
+  { year, db }: Pick<Services, 'year' | 'db'>,
+  group: YearGroup,
+  school: string | null,
+): Promise<RehearsedPeople> {
+  const ids = await year.people(group, school);
+  return { ids, people: await people(db, ids.slice(0, 200)) };
+}
 
 export async function yearSheet(db: Db): Promise<YearSheet> {
   const { draft, savedAt } = await yearDraft(db);

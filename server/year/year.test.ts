@@ -1,5 +1,6 @@
 /** The roll-over of the demo district through the application: its rehearsal, its plan applied and undone, and a class that comes back. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { yearGroups } from '#core/year/index';
 import type {
   ArchivedClass,
   ArchivedClassSheet,
@@ -8,6 +9,7 @@ import type {
   JoinCode,
   LedgerRow,
   Rehearsal,
+  RehearsedPeople,
   YearSheet,
 } from '../contract';
 import type { Caller } from '../testing/world';
@@ -69,6 +71,19 @@ describe('the roll-over of the demo', () => {
     expect(sum((line) => line.before.students)).toBe(await counted(students));
     const graduates = await counted(`${students} AND a.grade = '12' AND a.schoolId <> '${evening}'`);
     expect(sum((line) => line.leave)).toBe(graduates + 1);
+    // Behind each count are as many people, of a school and of all.
+    const behind = async (query: string) =>
+      (await district.get<RehearsedPeople>(`/api/year/rehearsal/people?${query}`)).body;
+    for (const group of yearGroups) {
+      const all = await behind(`group=${group}`);
+      if (group !== 'collect') expect(all.ids.length).toBe(sum((line) => line[group]));
+      expect(all.people.length).toBe(Math.min(200, all.ids.length));
+      const line = rehearsal.lines.find((one) => one[group] > 0);
+      if (!line || group === 'collect') continue;
+      expect((await behind(`group=${group}&school=${line.schoolId}`)).ids).toHaveLength(line[group]);
+    }
+    expect((await behind('group=again')).people.map(({ id }) => id)).toEqual([again!.id]);
+    expect((await behind('group=leave')).ids).toContain(leaver!.id);
     expect(sum((line) => line.again)).toBe(1);
 
     const club = await world.db.one<{ id: string }>(

@@ -6,6 +6,8 @@ import { type Tint, usePlot } from './plot';
 
 const props = defineProps<{
   label: string;
+  /** Of what the counts are. */
+  unit: string;
   /** In order from left to right. */
   bars: string[];
   parts: { name: string; counts: number[]; tint?: Tint }[];
@@ -31,7 +33,13 @@ usePlot(
       marker: { color: color(tint ?? tints[i % tints.length]!), pattern: { shape: patterns[i % patterns.length]! } },
       hovertemplate: `%{y} ${name}<extra></extra>`,
     })),
-    layout: { barmode: 'stack', bargap: 0.45, xaxis: { type: 'category' }, showlegend: true },
+    layout: {
+      barmode: 'stack',
+      bargap: 0.45,
+      xaxis: { type: 'category' },
+      yaxis: { title: { text: props.unit } },
+      showlegend: true,
+    },
   }),
   220,
 );

@@ -17,6 +17,8 @@ export interface Line {
 }
 const props = defineProps<{
   label: string;
+  /** Of what the counts are. */
+  unit: string;
   lines: Line[];
   from: string;
   to: string;
@@ -54,6 +56,7 @@ usePlot(
     })),
     layout: {
       xaxis: { type: 'date', range: [props.from, props.to], tickformat: '%b', dtick: 'M1' },
+      yaxis: { title: { text: props.unit } },
       hovermode: 'x unified',
       shapes: props.marks.map(({ date }): Partial<Shape> => ({
         type: 'line',

@@ -30,7 +30,7 @@ export function usePlot(box: Ref<HTMLElement | null>, draw: Draw, heightPx: numb
       at,
       data,
       {
-        margin: { l: 40, r: 12, t: 18, b: 24 },
+        margin: { l: layout.yaxis?.title ? 58 : 40, r: 12, t: 18, b: 24 },
         height: heightPx,
         // Said, since left to itself it keeps the width that it was first drawn with.
         width: at.clientWidth,

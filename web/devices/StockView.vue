@@ -122,7 +122,12 @@ async function gather(classId: string): Promise<void> {
     </section>
     <section class="refresh justify-items-stretch grid gap-8px content-start justify-items-start">
       <h2>{{ t('devices.toReplaceBySchoolYear') }}</h2>
-      <BarChart v-if="bars.bars.length > 0" :label="t('devices.devicesToReplaceBySchool')" v-bind="bars" />
+      <BarChart
+        v-if="bars.bars.length > 0"
+        :unit="t('frame.devices')"
+        :label="t('devices.devicesToReplaceBySchool')"
+        v-bind="bars"
+      />
       <p v-else class="quiet">{{ t('devices.noDeviceOnRecordHas') }}</p>
     </section>
     <section class="justify-items-stretch [grid-column:1_/_-1] grid gap-8px content-start justify-items-start">

@@ -41,6 +41,7 @@ const marks = computed(() => [
 
 <template>
   <StepChart
+    :unit="t('licenses.seats')"
     :label="t('licenses.seatsOfOverTheSchool', { label: sheet.row.label })"
     :lines="lines"
     :from="session.me!.today"

@@ -104,7 +104,7 @@ async function keep(personId: string | null, goal: ClassProgress['goal']): Promi
         ><Goals :key="chosen?.id ?? ''" :of-class="one.goal" :student="chosen" @save="keep" @cancel="setting = false"
       /></Part>
       <p v-if="one.works.length === 0" class="quiet py-12px px-16px">{{ t('materials.noAssignmentsInThisClass') }}</p>
-      <BarChart v-else :label="t('materials.progressByAssignment')" v-bind="chart" />
+      <BarChart v-else :unit="t('common.students')" :label="t('materials.progressByAssignment')" v-bind="chart" />
       <Worksheet
         v-model:focused="focused"
         name="progress"

@@ -115,7 +115,12 @@ const keying = ref(false);
     </div>
     <div v-if="sheet" class="body panes flex-1">
       <section>
-        <BarChart v-if="sheet.byProduct.length > 0" :label="t('use.minutesByWeek')" v-bind="bars" />
+        <BarChart
+          v-if="sheet.byProduct.length > 0"
+          :unit="t('use.minutes')"
+          :label="t('use.minutesByWeek')"
+          v-bind="bars"
+        />
         <p v-else class="quiet py-12px px-16px">
           {{ t('use.noUsageWasReportedFor') }}
         </p>

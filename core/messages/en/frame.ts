@@ -109,6 +109,7 @@ export const frame = {
   what: 'What',
   whatWasFound: 'what matches',
   where: 'Where',
-  whoLeftReturnsTo: 'Who left returns to their school, their grade or the next one, their classes that still run, and the device they still have. Seats follow the rules.',
+  whoLeftReturnsTo:
+    'Who left returns to their school, their grade or the next one, their classes that still run, and the device they still have. Seats follow the rules.',
   withdraw: 'Withdraw',
 };

@@ -112,6 +112,7 @@ export const frame: Record<keyof typeof english, string> = {
   what: 'Qué',
   whatWasFound: 'lo que coincide',
   where: 'Dónde',
-  whoLeftReturnsTo: 'Quien se fue vuelve a su escuela, a su grado o al siguiente, a sus clases que siguen y conserva su dispositivo. Las licencias siguen las reglas.',
+  whoLeftReturnsTo:
+    'Quien se fue vuelve a su escuela, a su grado o al siguiente, a sus clases que siguen y conserva su dispositivo. Las licencias siguen las reglas.',
   withdraw: 'Dar de baja',
 };

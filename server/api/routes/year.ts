@@ -4,14 +4,14 @@ import { inScope } from '#core/authority/index';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { retentionError } from '#core/retention/index';
-import { mapKey } from '#core/year/index';
+import { mapKey, yearGroups } from '#core/year/index';
 import { district, keepSettings, settingsSchema } from '../../district';
 import { retentionSheet } from '../../retention/foresee';
 import { archive, returnClass } from '../../year/archive';
 import { archivedClass } from '../../year/archived';
 import { calendarPlan, calendarSheet } from '../../year/calendar';
 import { changeYearDraft, choicesSchema, keepSplit, splitSchema } from '../../year/draft';
-import { changeWhom, splitRows, splitSheet, yearSheet } from '../../year/sheet';
+import { changeWhom, rehearsedPeople, splitRows, splitSheet, yearSheet } from '../../year/sheet';
 import { Fault, notFound } from '../../faults';
 import { audit } from '../../trail';
 import type { RouteName } from '../../contract';
@@ -40,6 +40,10 @@ export const yearRoutes: Pick<
   },
   'GET /api/year': { handle: ({ db }) => yearSheet(db) },
   'GET /api/year/rehearsal': { handle: ({ year }) => year.rehearse() },
+  'GET /api/year/rehearsal/people': {
+    query: z.object({ group: z.enum(yearGroups), school: id.optional() }),
+    handle: ({ year, db, query }) => rehearsedPeople({ year, db }, query.group, query.school ?? null),
+  },
   'POST /api/year/draft': {
     body: choicesSchema,
     handle: async ({ db, viewer, body }) => {
