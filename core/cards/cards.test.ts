@@ -265,7 +265,9 @@ describe('a piece', () => {
     expect(said(long, 0).join('')).toContain('saffron-mountain-trumpet-harvest');
     expect(said(long, 0).join('')).toContain('w'.repeat(64));
     for (const language of Object.keys(languages) as Language[]) {
-      expect(said({ language }, 0)).toContain(`${english.username} · ${texts[language].username}`);
+      const [ours, theirs] = [english.username, texts[language].username];
+      expect(said({ language }, 0)).toContain(ours === theirs ? ours : `${ours} · ${theirs}`);
+      expect(said({ language }, 0).join()).toContain(texts[language].grade.replace('{grade}', '3'));
       const back = said({ language }, 1).join(' ');
       for (const part of [english.keep, texts[language].keep, texts[language].lost]) expect(back).toContain(part);
       expect(back).toContain('127.0.0.1:8200/d/lantern');

@@ -81,7 +81,10 @@ export function drawCard(layout: 'cards' | 'badges' | 'strips', content: CardCon
   const at = parts[layout];
   const { widthMm } = pieces[layout];
   const own = content.language && texts[content.language];
-  const place = joined(content.className, content.grade && `grade ${content.grade}`, content.school);
+  const { grade } = content;
+  // One that is called the same in both languages is said once.
+  const grades = grade ? [english, ...(own ? [own] : [])].map((text) => text.grade.replace('{grade}', grade)) : [];
+  const place = joined(content.className, [...new Set(grades)].join(' / '), content.school);
   const name = `${content.familyName}, ${content.givenName}`;
   const items: Item[] = content.large
     ? [
@@ -94,7 +97,7 @@ export function drawCard(layout: 'cards' | 'badges' | 'strips', content: CardCon
     fit(
       measure,
       'text',
-      joined(ours, theirs),
+      joined(ours, theirs !== ours && theirs),
       { ...spot, baseMm: spot.baseMm - labelUp - 0.6, sizes: [7.5, 5.5] },
       'quiet',
     );

@@ -203,7 +203,7 @@ export function posterSheet(content: PosterContent, paper: Paper, measure: Measu
     item.kind === 'text' ? { ...item, xMm: (widthMm - widthOf(measure, item.face, item.text, item.sizePt)) / 2 } : item;
   const qrMm = 90;
   const qrTop = content.code === null ? 70 : 105;
-  const says: Record<'en' | Language, string> = {
+  const says: Record<'en' | Extract<Language, 'es' | 'fr' | 'pt' | 'pl' | 'uk'>, string> = {
     en: content.code === null ? 'Sign in here' : 'Join with this code',
     es: content.code === null ? 'Entra aquí' : 'Únete con este código',
     fr: content.code === null ? 'Connecte-toi ici' : 'Rejoins avec ce code',

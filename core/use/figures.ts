@@ -39,12 +39,16 @@ export interface UseFacts {
   weeks: number;
 }
 
-/** How people stand: hold and never used, hold and not lately, hurry through, used in these days. */
-export type Stand = 'never' | 'idle' | 'hurries' | 'used';
+/** How people stand: hold and never used, hold and not lately, hurry through, used in these days; `all` of them. */
+export const standNames = ['never', 'idle', 'hurries', 'used', 'all'] as const;
+export type Stand = (typeof standNames)[number];
 
 /** People of each stand, in no order. */
 export function standing({ who, used, held, paced }: UseFacts): Record<Stand, Set<string>> {
-  const found: Record<Stand, Set<string>> = { never: new Set(), idle: new Set(), hurries: new Set(), used: new Set() };
+  const found: Record<Stand, Set<string>> = {
+    ...{ never: new Set(), idle: new Set(), hurries: new Set(), used: new Set() },
+    all: new Set(who.keys()),
+  };
   for (const { personId } of used) if (who.has(personId)) found.used.add(personId);
   for (const [personId, { never, idle }] of held) {
     if (!who.has(personId)) continue;
@@ -111,6 +115,7 @@ export function addUp(facts: UseFacts): UseSums {
     idle: stands.idle.size,
     hurries: stands.hurries.size,
     used: stands.used.size,
+    all: stands.all.size,
   };
   return { byWeek, byProduct, units, counts };
 }

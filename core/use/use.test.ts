@@ -123,7 +123,7 @@ describe('statements', () => {
             for (const [id, product] of sums.byProduct)
               expect(product[week]).toBe(total(then.filter(({ productId }) => productId === id)));
           }
-          expect(sums.counts).toEqual({ never: 0, idle: 0, hurries: 0, used: heads(own) });
+          expect(sums.counts).toEqual({ never: 0, idle: 0, hurries: 0, used: heads(own), all: who.size });
           for (const [id, unit] of sums.units) {
             const members = people.filter((one) => who.get(one)!.includes(id));
             expect([unit.students, unit.used]).toEqual([

@@ -50,6 +50,7 @@ export const permissions: Record<
   'GET /api/people/facets': 'people.see',
   'GET /api/people/:id': 'people.see',
   'GET /api/people/:id/whole': 'people.whole',
+  'GET /api/people/:id/use': 'usage.see',
   'POST /api/people/:id/edit': 'people.edit',
   'POST /api/people/:id/contacts': 'people.edit',
   'POST /api/people/:id/reveal': 'passwords.reveal',

@@ -73,7 +73,19 @@ export interface LevelGroups {
   groups: { name: string; members: { id: string; label: string; band: Band | null }[] }[];
 }
 
+/** What products tell of one student. */
+export interface PersonUse {
+  /** From which day on minutes are counted. */
+  since: string;
+  products: { productId: string; label: string; days: number; minutes: number; lastOn: string | null }[];
+  /** What they finished, the last first. */
+  results: { title: string; at: string; share: number | null; minutes: number | null }[];
+  /** The last first. */
+  skills: { product: string; skill: string; band: Band; seenOn: string }[];
+}
+
 export interface UseApi {
+  'GET /api/people/:id/use': { out: PersonUse };
   'GET /api/use': { query: UseFilter; out: UseSheet };
   'GET /api/use/people': { query: UseFilter & { stand: UseStand }; out: UsePerson[] };
   /** Puts them all into the sheaf. */

@@ -4,7 +4,7 @@ import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import { dayOf } from '#core/licenses/index';
 import { objective, verbIri } from '#core/use/index';
-import type { LevelGroups, Levels, UsePerson, UseSheet } from '../contract';
+import type { LevelGroups, Levels, PersonUse, UsePerson, UseSheet } from '../contract';
 import type { Viewer } from '../services';
 import { readLicenses } from '../licenses/state';
 import { type Caller, testDay, World } from '../testing/world';
@@ -145,6 +145,11 @@ it('counts by week, school and class as the database alone does, and shows each 
     { ...days, classId: room.id },
   );
   expect(Math.abs(room.minutes - of3A / 60)).toBeLessThan(9);
+  // Of one class each student, whether they used it or not.
+  const each = (await district.get<UsePerson[]>(`/api/use/people?product=${product}&classId=${room.id}&stand=all`))
+    .body;
+  expect(each).toHaveLength(room.students);
+  expect(Math.abs(sum(each.map((one) => one.minutes)) - of3A / 60)).toBeLessThan(each.length);
   // A teacher sees the own class, a coordinator of another school nothing of it.
   const teacher = (await (await world.as('teacher')).get<UseSheet>(`/api/use?product=${product}`)).body;
   expect(teacher.rows.map(({ name }) => name)).toEqual(['KA']);
@@ -301,4 +306,28 @@ it('takes a list with minutes, scores and skills, once; and proposes groups by l
   expect(await world.checksum()).toBe(checksum);
   // Another school's coordinator has no say in it.
   expect((await (await world.as('school')).post('/api/levels', order)).status).toBe(404);
+});
+
+it('tells of one student what they used, finished and reached, to those whose student they are', async () => {
+  const one = (await world.db.one<{ id: string; n: number }>(
+    `SELECT r.personId AS id, COUNT(*) AS n FROM results r JOIN levels l ON l.personId = r.personId JOIN affiliations a ON a.personId = r.personId AND a.ends IS NULL
+     JOIN schools s ON s.id = a.schoolId AND s.code = 'LAN' WHERE r.finished = 1 GROUP BY r.personId ORDER BY r.personId LIMIT 1`,
+  ))!;
+  const told = (await district.get<PersonUse>(`/api/people/${one.id}/use`)).body;
+  const [last] = await world.db.select<{ at: string; permille: number | null }>(
+    'SELECT at, permille FROM results WHERE personId = :id AND finished = 1 ORDER BY at DESC LIMIT 1',
+    { id: one.id },
+  );
+  expect(told.results[0]).toMatchObject({ at: last!.at, share: Number(last!.permille) / 1000 });
+  expect(told.skills.length).toBe(await count('SELECT COUNT(*) AS n FROM levels WHERE personId = :id', { id: one.id }));
+  for (const { productId, minutes, lastOn } of told.products) {
+    const query = { id: one.id, productId, since: told.since };
+    const seconds = await count(
+      'SELECT COALESCE(SUM(seconds), 0) AS n FROM use_days WHERE personId = :id AND productId = :productId AND day >= :since',
+      query,
+    );
+    expect([minutes, lastOn === null]).toEqual([Math.round(seconds / 60), false]);
+  }
+  expect((await (await world.as('school')).get(`/api/people/${one.id}/use`)).status).toBe(404);
+  expect((await (await world.as('student')).get(`/api/people/${one.id}/use`)).status).toBe(403);
 });

@@ -20,7 +20,7 @@ export async function archivedClass(db: Db, viewer: Viewer, id: string): Promise
     where: { id },
   });
   if (!one || one.ends === null || !inScope(viewer, one.schoolId)) throw notFound(say('api.thisClass'));
-  const { schoolId: _, ends, ...facts } = one;
+  const { name, school, grade, subject, begins, ends } = one;
   const [enrollments, works] = await Promise.all([
     joined(db, 'enrollment', {
       fields: ['id', 'personId', 'role', 'begins', 'ends'],
@@ -59,8 +59,7 @@ export async function archivedClass(db: Db, viewer: Viewer, id: string): Promise
     return { doneAt: found.doneAt, share: found.permille === null ? null : Number(found.permille) / 1000 };
   };
   return {
-    ...facts,
-    ends,
+    ...{ id, name, school, grade, subject, begins, ends },
     works,
     people: enrollments.map((row) => ({
       id: row.id,

@@ -55,7 +55,9 @@ const layoutWords: Record<Layout, string> = {
       >{{ t('places.secondLanguage') }}
       <Choice v-model:value="form.language">
         <SelectOption value="">{{ t('places.theFamilysLanguageWhereIt') }}</SelectOption>
-        <SelectOption v-for="(name, key) in languages" :key="key" :value="key">{{ name }}</SelectOption>
+        <SelectOption v-for="(name, key) in languages" :key="key" :value="key">{{
+          t('places.languageToCheck', { name })
+        }}</SelectOption>
       </Choice></label
     >
   </div>

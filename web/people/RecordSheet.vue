@@ -8,7 +8,9 @@ import { call } from '@/api';
 import Contacts from './Contacts.vue';
 import RecordAccount from './RecordAccount.vue';
 import RecordFields from './RecordFields.vue';
+import PersonUse from './PersonUse.vue';
 import RequestName from './RequestName.vue';
+import Part from '@/kit/Part.vue';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { dayOfWords, dayWords } from '@/time';
@@ -122,6 +124,7 @@ async function whole(): Promise<void> {
         </li>
       </ul>
     </section>
+    <Part v-if="person.role === 'student' && session.may('usage.see')" fit><PersonUse :id="id" /></Part>
     <section v-if="sheet.data.value.devices.length > 0 || sheet.data.value.lacksDevice">
       <h2>{{ t('people.devices') }}</h2>
       <p v-if="sheet.data.value.lacksDevice" class="rust">{{ t('people.needsADevice') }}</p>

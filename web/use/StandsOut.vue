@@ -22,6 +22,7 @@ const stands: [UseStand, string][] = [
   ['idle', t('use.didNotUseTheirSeat')],
   ['hurries', t('use.rushThrough')],
   ['used', t('use.usedIt')],
+  ['all', t('use.everyone')],
 ];
 const people = useLoad(
   t('use.students'),
@@ -57,7 +58,9 @@ const peopleColumns: Col[] = [
       :columns="[{ key: 'count', number: true }, { key: 'label' }, { key: 'view' }, { key: 'gather' }]"
     >
       <template #count="{ row: [stand] }">
-        <b :class="{ rust: stand !== 'used' && sheet.counts[stand] }">{{ n(sheet.counts[stand]) }}</b>
+        <b :class="{ rust: stand !== 'used' && stand !== 'all' && sheet.counts[stand] }">{{
+          n(sheet.counts[stand])
+        }}</b>
       </template>
       <template #label="{ row: [, label] }">{{ label }}</template>
       <template #view="{ row: [stand, label] }">

@@ -51,6 +51,12 @@ const bars = computed(() => ({
   parts: sheet.value?.byProduct.map(({ label, minutes }) => ({ name: label, counts: minutes })) ?? [],
 }));
 const looked = ref<UseStand | null>(null);
+/** Of one class each student is shown. */
+watch(
+  () => session.where.classId,
+  (id) => (looked.value = id === null ? null : 'all'),
+  { immediate: true },
+);
 /** A school opens to its classes, a class to its groups. */
 function openRow(row: UseRow): void {
   const school = session.where.school ?? session.me?.schools.find(({ id }) => id === row.id)?.id ?? null;
@@ -129,7 +135,7 @@ const keying = ref(false);
           :label="t('use.usage2')"
           :rows="sheet.rows"
           :columns="columns"
-          :empty="t('use.noStudentsHere')"
+          :empty="session.where.classId ? t('use.noGroupsHere') : t('use.noStudentsHere')"
           @open="openRow"
         >
           <template #each="{ row }">{{ each(row) }}</template>

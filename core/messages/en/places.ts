@@ -61,6 +61,7 @@ export const places = {
   labelsAlreadyUsed: 'Labels already used',
   labelsAlreadyUsedOnThe: 'Labels already used on the first sheet',
   labelsWithoutPasswords: 'Labels without passwords',
+  languageToCheck: '{name} (have it checked)',
   largeGivenNamesUpTo: 'Large given names up to grade 2',
   layout: 'Layout',
   ledger: 'Ledger',

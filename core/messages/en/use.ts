@@ -9,6 +9,7 @@ export const usage = {
   days: 'Days',
   didNotUseTheirSeat: 'did not use their seat in these weeks',
   esc: 'Esc',
+  everyone: 'everyone',
   from: 'From',
   from2: 'From',
   gather: 'Gather',
@@ -35,6 +36,7 @@ export const usage = {
   name: 'Name',
   never: 'never',
   neverUsedTheirSeat: 'never used their seat',
+  noGroupsHere: 'This class has no groups. Its students are on the right.',
   noOneDoes: 'No one does.',
   noStudentsHere: 'No students here.',
   noUsageWasReportedFor:

@@ -63,6 +63,7 @@ export const places: Record<keyof typeof english, string> = {
   labelsAlreadyUsed: 'Etiquetas ya usadas',
   labelsAlreadyUsedOnThe: 'Etiquetas ya usadas en la primera hoja',
   labelsWithoutPasswords: 'Etiquetas sin contraseñas',
+  languageToCheck: '{name} (pida que lo revisen)',
   largeGivenNamesUpTo: 'Nombres grandes hasta el grado 2',
   layout: 'Formato',
   ledger: 'Bitácora',

@@ -12,6 +12,7 @@ export const usage: Record<keyof typeof english, string> = {
   days: 'Días',
   didNotUseTheirSeat: 'no usaron su licencia en estas semanas',
   esc: 'Esc',
+  everyone: 'todos',
   from: 'Desde',
   from2: 'De',
   gather: 'Reunir',
@@ -38,6 +39,7 @@ export const usage: Record<keyof typeof english, string> = {
   name: 'Nombre',
   never: 'nunca',
   neverUsedTheirSeat: 'nunca usaron su licencia',
+  noGroupsHere: 'Esta clase no tiene grupos. Sus estudiantes están a la derecha.',
   noOneDoes: 'Nadie.',
   noStudentsHere: 'No hay estudiantes aquí.',
   noUsageWasReportedFor:

@@ -12,6 +12,7 @@ import { gatheredIds, gatheredPair, planFor } from '../../people/verbs';
 import { changeContact } from '../../people/contacts';
 import { newPassword } from '../../people/passwords';
 import { editPerson, personSheet, reveal } from '../../people/sheet';
+import { personUse } from '../../use/person';
 import type { RouteName } from '../../contract';
 import { startJob } from '../../jobs/start';
 import { filterShape, flag, id, queryFilter, type Routes, text } from './route';
@@ -68,6 +69,7 @@ export const peopleRoutes: Pick<
   'GET /api/people/:id': {
     handle: ({ viewer, params, ...services }) => personSheet(services, viewer, params.id),
   },
+  'GET /api/people/:id/use': { handle: ({ viewer, params, ...services }) => personUse(services, viewer, params.id) },
   'GET /api/people/:id/whole': {
     handle: ({ viewer, params, ...services }) => wholeRecord(services, viewer, params.id),
   },

@@ -2,6 +2,7 @@
 import { say } from '#core/messages/say';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
+import { standNames } from '#core/use/index';
 import { gather } from '../../people/sheaf';
 import { useSheet, usePeople } from '../../use/figures';
 import { levels, makeLevels, previewLevels } from '../../use/levels';
@@ -19,7 +20,7 @@ export const useFilter = z.object({
   from: z.iso.date().optional(),
   to: z.iso.date().optional(),
 });
-export const useStand = z.enum(['never', 'idle', 'hurries', 'used']);
+export const useStand = z.enum(standNames);
 const byStand = useFilter.extend({ stand: useStand });
 const levelOrder = z.object({
   classId: id,
