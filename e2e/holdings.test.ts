@@ -58,6 +58,46 @@ it('edits a product where it stands, and takes that back', async () => {
   expect(await at.world.checksum()).toBe(checksum);
 });
 
+it('entitles several grades but one school in one rule, which is edited and ended; by keyboard', async () => {
+  const { browser } = at;
+  await browser.go('/licenses');
+  await browser.sees('Binnacle Practice Tests');
+  const checksum = await at.world.checksum();
+  const rules = () =>
+    browser.driver.executeScript<string[]>(
+      `return [...document.querySelectorAll('.panel section li .grow')].map((one) => one.innerText)`,
+    );
+  await browser.press('New rule');
+  const form = 'form[aria-label="Entitlement rule"]';
+  await focusIs(`${form} input`);
+  const field = (n: number) => `${form} label:nth-of-type(${n}) input`;
+  for (const grade of ['9', '10']) await browser.choose(field(3), grade);
+  await browser.keys(Key.ESCAPE);
+  await browser.press('Add exceptions');
+  await focusIs(`${form} .except input`);
+  await browser.choose(`${form} .except input`, 'Skerry');
+  expect(await browser.violations()).toEqual([]);
+  await browser.press('Add rule');
+  await browser.sees('The rule is added.');
+  const words = 'students in grades 9 and 10 but not at Skerry Middle';
+  await browser.until(async () => (await rules()).includes(words), 'the rule is not told as it was said');
+  await browser.tabTo(`[aria-label="Edit: ${words}"]`, 200);
+  await browser.keys(Key.ENTER);
+  await focusIs(`${form} input`);
+  await browser.choose(field(1), 'teachers');
+  await browser.press('Save rule');
+  await browser.sees('The rule is saved.');
+  const taught = words.replace('students', 'teachers');
+  await browser.until(async () => (await rules()).includes(taught), 'the rule is not edited');
+  await browser.tabTo(`[aria-label="End: ${taught}"]`, 200);
+  await browser.keys(Key.ENTER);
+  await browser.sees('The rule ended.');
+  const district = await at.world.as('district');
+  const { body } = await district.get<{ planId: string }[]>('/api/ledger');
+  for (const { planId } of body.slice(0, 3)) await district.job(`/api/plans/${planId}/undo`);
+  expect(await at.world.checksum()).toBe(checksum);
+});
+
 it('shows the cart that is promised twice and takes a free one instead', async () => {
   const { browser } = at;
   await browser.chord(Key.ALT, '6');
