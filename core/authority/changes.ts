@@ -329,7 +329,7 @@ export const referenceColumns: Readonly<Record<Entity, readonly string[]>> = Obj
   }),
 ) as Record<Entity, string[]>;
 
-/** For whom a rule of entitlement is, of what is known of its row. */
+/** The terms of an entitlement rule, from what is known of its row. */
 export function ruleTerms(row: Fields): RuleTerms {
   const said = (field: keyof TermFields) => text(row[field]);
   return termsOf({

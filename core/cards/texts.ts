@@ -1,6 +1,6 @@
 /**
- * What cards say, in English and beside it in the language of the family. None of the translations was read by somebody
- * whose first language it is: whoever chooses one is told so.
+ * What cards say, in English and beside it in the language of the family. No translation was checked by a native speaker
+ * yet, and people who choose one are told so.
  */
 export const languages = {
   es: 'Español',

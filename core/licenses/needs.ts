@@ -1,7 +1,7 @@
 /**
  * Who is entitled to which product from when to when: what the rules say, met with where people are, which classes
  * they are in and the dates of all of it. A rule fits where one of its schools, of its grades, of its subjects and of
- * its classes holds at once, and none of its exceptions. Whoever is entitled to a newer edition needs none of the older.
+ * its classes holds at once, and none of its exceptions. A person entitled to a newer edition needs no older one.
  */
 import type { Product, Rule } from '#core/entities/index';
 import { grades } from '#core/tabular/values';

@@ -1,13 +1,13 @@
-/** For whom a rule is, as people say it: of these schools, grades, subjects and classes, but not of those. */
+/** The people that a rule covers: these schools, grades, subjects and classes, but not those. */
 import type { Rule } from '#core/entities/index';
 
-/** An empty list: any. Of each list that names something, one must fit. */
+/** An empty list leaves it open; in each other list one entry must fit. */
 export interface RuleTerms {
   schools: string[];
   grades: string[];
   subjects: string[];
   classes: string[];
-  /** Whoever is of one of these is left out. */
+  /** People of any of these are left out. */
   except: { schools: string[]; grades: string[]; classes: string[] };
 }
 /** The fields of a rule that say it. */

@@ -26,9 +26,9 @@ export type RegisterVerb =
   | { verb: 'enroll'; classId: string; instead: boolean }
   | { verb: 'unenroll'; classId: string }
   /**
-   * To another school or grade; whoever had left is back, as long as nothing else is said at their last school, in the
-   * grade that follows from it, in the classes that still run, and with the device that they still have. Without `classId` classes of a school left behind
-   * just end.
+   * To another school or grade. A person who left comes back: unless something else is said, to their last school, in
+   * the grade that follows, in the classes that still run, with the device that they still have. Without `classId`
+   * classes of a school left behind just end.
    */
   | { verb: 'move'; schoolId: string | null; grade: string | null; classId: string | null }
   /** Into a group of a class or a school, or out of it. */
@@ -38,7 +38,7 @@ export type RegisterVerb =
   | { verb: 'release' }
   /** Out of the district: place and enrollments end, sign-in is off. Nothing is deleted. `heirId`: who teaches their classes from now on. */
   | { verb: 'leave'; heirId?: string | null }
-  /** Whoever had left is back, see `move`. */
+  /** Brings back people who left, see `move`. */
   | { verb: 'return' };
 /** What people hold: a seat of a product, a device, or back with it. */
 export type HoldingVerb =
@@ -62,7 +62,7 @@ export interface Gathered {
   /** Of devices that they have. */
   loans: Pick<Loan, 'id' | 'due'>[];
   account: Pick<Account, 'id' | 'username' | 'status' | 'role'> | null;
-  /** Of whoever has left: the place that ended last, and the enrollments that ended with it. */
+  /** Of people who left: the place that ended last, and the enrollments that ended with it. */
   left?: { place: Affiliation; enrollments: Enrollment[] } | null;
 }
 

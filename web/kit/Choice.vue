@@ -51,9 +51,3 @@ defineExpose({ focus: () => field.value?.focus() });
     /></Select>
   </div>
 </template>
-
-<style scoped>
-.choice > :deep(.ant-select) {
-  width: 100%;
-}
-</style>

@@ -37,9 +37,3 @@ const { open, tell } = useListbox(box, () => attrs['aria-label']);
     />
   </div>
 </template>
-
-<style scoped>
-.several > :deep(.ant-select) {
-  width: 100%;
-}
-</style>

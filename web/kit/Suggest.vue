@@ -45,9 +45,3 @@ defineExpose({ focus: () => box.value?.querySelector('input')?.focus() });
     </AutoComplete>
   </div>
 </template>
-
-<style scoped>
-.suggest > :deep(.ant-select) {
-  width: 100%;
-}
-</style>

@@ -24,9 +24,3 @@ useListbox(box, () => attrs['aria-label']);
     />
   </div>
 </template>
-
-<style scoped>
-.tags > :deep(.ant-select) {
-  width: 100%;
-}
-</style>

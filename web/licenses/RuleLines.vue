@@ -38,7 +38,7 @@ const edit = ({ id, fields, classes }: Rule) => (form.value = { id, fields, clas
         <span class="grow">{{ r.whom }}</span>
         <span class="quiet">{{ t(urgencies[r.fields.urgency - 1]!) }}</span>
         <span v-if="r.mayEdit" class="row gap-0">
-          <Button type="text" size="small" :aria-label="t('licenses.editRule', { whom: r.whom })" @click="edit(r)">{{
+          <Button type="text" size="small" :aria-label="t('licenses.editRule', { rule: r.whom })" @click="edit(r)">{{
             t('common.edit')
           }}</Button>
           <Button type="text" size="small" :aria-label="t('licenses.end', { whom: r.whom })" @click="end(r.id)">{{

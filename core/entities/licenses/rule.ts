@@ -14,7 +14,7 @@ export const rule = entity(
     urgency: small({ untold: true }),
     begins: orNull(day({ untold: true })),
     ends: orNull(day({ untold: true })),
-    /** JSON of RuleTerms, see core/licenses: several of what a field above names one of, and whom it leaves out; null: neither. */
+    /** JSON of RuleTerms, see core/licenses: lists where a field above names one, and exceptions; null: neither. */
     terms: late(orNull(note({ coded: true }))),
   },
   { ends: 'ends' },

@@ -21,7 +21,7 @@ export const licenses = {
   canBeTakenBack: 'Can be taken back:',
   class: 'Class',
   classes: 'Classes',
-  editRule: 'Edit: {whom}',
+  editRule: 'Edit: {rule}',
   exceptClasses: 'Except classes',
   exceptGrades: 'Except grades',
   exceptions: 'Exceptions',

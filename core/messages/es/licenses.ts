@@ -23,7 +23,7 @@ export const licenses: Record<keyof typeof english, string> = {
   canBeTakenBack: 'Se pueden retirar:',
   class: 'Clase',
   classes: 'Clases',
-  editRule: 'Editar: {whom}',
+  editRule: 'Editar: {rule}',
   exceptClasses: 'Excepto las clases',
   exceptGrades: 'Excepto los grados',
   exceptions: 'Excepciones',
