@@ -175,6 +175,8 @@ export class Browser {
   }
   /** Types into a choice that is reached by Tab and takes what is then offered first, which holds what was typed. */
   async choose(css: string, typed: string, most = 80, back = false): Promise<void> {
+    // One that is still being loaded would be passed by.
+    await this.find(css);
     await this.tabTo(css, most, back);
     await this.keys(typed);
     await this.until(
