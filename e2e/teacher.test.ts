@@ -192,3 +192,20 @@ it('leads a child by a link to the work, who signs in on the way; what the child
   await browser.sees('Scan it, or go to');
   expect(await browser.violations()).toEqual([]);
 });
+
+it('leads back to where a session ended, though a question is refused after the sign-in is shown', async () => {
+  const { browser } = at;
+  await browser.driver.manage().deleteAllCookies();
+  await at.signIn('teacher');
+  await browser.find('nav.places');
+  await browser.driver.manage().deleteAllCookies();
+  await browser.chord(Key.ALT, '4');
+  await browser.find('input[autocomplete=username]');
+  // As the page hears of an answer that comes late.
+  await browser.driver.executeScript("dispatchEvent(new Event('signed-out'))");
+  await at.signIn('teacher');
+  await browser.until(
+    async () => new URL(await browser.driver.getCurrentUrl()).pathname === '/classes',
+    'it does not lead back',
+  );
+});

@@ -156,7 +156,9 @@ router.afterEach(() => void setTimeout(() => void restOfWords().catch(() => unde
 
 window.addEventListener('signed-out', () => {
   useSession().me = null;
-  wish(router.currentRoute.value.fullPath, false);
+  // An answer that comes late finds the sign-in shown already.
+  const { fullPath, meta } = router.currentRoute.value;
+  if (!meta.open) wish(fullPath, false);
   forgetLists();
   void router.push('/sign-in');
 });

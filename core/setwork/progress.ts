@@ -37,7 +37,7 @@ export interface Standing {
 }
 /**
  * `pieces`: those that are for the child. `minutes`: of the last seven days; null: nothing tells of them, so nobody is
- * behind in them. Whoever had nothing due yet is not behind in the share.
+ * behind in them. A student who had nothing due yet is not behind in the share.
  */
 export function standingOf(
   pieces: readonly { piece: Piece; doneAt: string | null }[],
