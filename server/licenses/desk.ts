@@ -27,7 +27,7 @@ import { yearDraft } from '../year/draft';
 import { mapOf } from '../year/plan';
 import { type LicenseState, productLabel, questionOf, readLicenses } from './state';
 import { homeroomStudents, marksOf } from './queries';
-import { namesFor, ownersOf, whom } from './whom';
+import { namesFor, ownersOf, ruleWords } from './rule-words';
 
 interface Kept {
   mark: string;
@@ -142,7 +142,7 @@ export class LicenseDesk implements LicenseFigures {
     return rules.map(({ id, role, urgency, begins, ends, ...rule }) => {
       const terms = termsOf(rule);
       return {
-        ...{ id, ends, mayEdit: true, whom: whom({ role, begins, ends, ...rule }, named.names) },
+        ...{ id, ends, mayEdit: true, whom: ruleWords({ role, begins, ends, ...rule }, named.names) },
         fields: { productId, role, urgency, begins, ...terms },
         classes: named.classes.filter(({ id: of }) => [...terms.classes, ...terms.except.classes].includes(of)),
         ofSchools: ownersOf(terms, named.classes),

@@ -13,7 +13,7 @@ import type { Db } from '../db/connection';
 import { applyNow } from '../plans/now';
 import { savePlan } from '../plans/store';
 import { mint } from '../plans/mint';
-import { namesFor, ownersOf, whom } from './whom';
+import { namesFor, ownersOf, ruleWords } from './rule-words';
 import { productLabel } from './state';
 import { Op } from 'sequelize';
 
@@ -142,7 +142,7 @@ export async function keepRule(
     throw new Fault('not-allowed', say('licenses.onlyTheDistrictCanMake'));
   const after = { productId, role, urgency, begins, ends: before?.ends ?? null, ...termFields(terms) };
   const label = productLabel(product);
-  const people = whom(after, named.names);
+  const people = ruleWords(after, named.names);
   return carry(services, viewer, stepOf('rule', id, before, after, say('materials.for2', { whom: people })), {
     title: say('licenses.for', { label, whom: people }),
     label,

@@ -6,7 +6,7 @@ import type { Person } from '#core/entities/index';
 import type { PersonSheet } from '../contract';
 import { district, readinessDay } from '../district';
 import { readBook } from '../licenses/book';
-import { namesFor, whom } from '../licenses/whom';
+import { namesFor, ruleWords } from '../licenses/rule-words';
 import { productLabel } from '../licenses/state';
 import { Op } from 'sequelize';
 import type { Db } from '../db/connection';
@@ -51,7 +51,7 @@ export async function seatsSheet(
     const of = entitled.get(productId);
     const instead = of?.insteadId ? book.products.get(of.insteadId) : undefined;
     if (instead) return [say('licenses.insteadThey', { label: productLabel(instead) })];
-    return (of?.rules ?? []).map((rule) => whom(rule, names));
+    return (of?.rules ?? []).map((rule) => ruleWords(rule, names));
   };
   const free = mayKnow && missing.length > 0 ? await freeOf(db, missing, told.places, day) : new Set<string>();
   return {

@@ -31,7 +31,7 @@ export function ownersOf({ schools, classes }: RuleTerms, known: Named['classes'
 }
 
 /** "students of grade 3 in Mathematics at Lantern Point, but not in 3B". */
-export function whom(
+export function ruleWords(
   { role, begins, ends, ...fields }: Pick<Rule, 'role' | 'begins' | 'ends'> & TermFields,
   names: ReadonlyMap<string, string>,
 ): string {
