@@ -1,6 +1,7 @@
 /** The district's own settings: kept as one checked document beside its name. */
 import { addDays } from '#core/time/index';
 import { z } from 'zod';
+import { type Language, languages } from '#core/cards/index';
 import { defaultBands, patternError } from '#core/accounts/index';
 import { retentionKinds, type RetentionKind, usualRetention } from '#core/retention/index';
 import { classKinds, type SchoolYear } from '#core/entities/index';
@@ -72,6 +73,10 @@ export const settingsSchema = z.object({
     .default(usualRetention),
   /** Who must have a second factor beside the password. */
   secondFactor: z.enum(['nobody', 'coordinators']).default('nobody'),
+  /** What families sign in letters home, by language; Sheaf's own words where nothing is said. */
+  consent: z
+    .partialRecord(z.enum(['en', ...(Object.keys(languages) as Language[])]), z.string().trim().min(1).max(1200))
+    .default({}),
   /** Domains of addresses whose owners the single sign-on may link at their first sign-in. */
   signOnDomains: z.array(z.string().max(253)).max(50).default([]),
 });

@@ -2,7 +2,7 @@
 import { pictures, picturesOf } from '#core/accounts/pictures';
 import { fit, fitCode, type Item, type Measure, paragraph, type Spot } from './items';
 import { type Layout, type Piece, pieces } from './layout';
-import { english, type Language, languages, texts } from './texts';
+import { english, howTo, isRtl, type Language, languages, texts } from './texts';
 
 export interface CardContent {
   familyName: string;
@@ -15,7 +15,10 @@ export interface CardContent {
   secret: string;
   /** What the QR holds: an address that signs the child in. */
   link: string;
-  foot: string;
+  /** One line, or one for each language. */
+  foot: readonly string[];
+  /** Whose letters home go together: the same for brothers and sisters. */
+  family: string;
   /** The given name large, for those who begin to read. */
   large: boolean;
   /** The family's, beside English; null: English alone. */
@@ -42,7 +45,7 @@ export const parts: Record<'cards' | 'badges' | 'strips', Parts> = {
     ruleMm: 21.5,
     username: { xMm: 5, baseMm: 32, widthMm: 44, sizes: [14, 6.5] },
     secret: { xMm: 5, baseMm: 46, widthMm: 44, sizes: [14, 6.5] },
-    foot: { xMm: 5, baseMm: 59.6, widthMm: 44, sizes: [7, 6] },
+    foot: { xMm: 5, baseMm: 59.6, widthMm: 46, sizes: [7, 5] },
     code: { xMm: 53, yMm: 26, sizeMm: 32 },
   },
   badges: {
@@ -51,7 +54,7 @@ export const parts: Record<'cards' | 'badges' | 'strips', Parts> = {
     ruleMm: 17.8,
     username: { xMm: 5, baseMm: 27, widthMm: 44, sizes: [12, 6] },
     secret: { xMm: 5, baseMm: 39, widthMm: 44, sizes: [12, 6] },
-    foot: { xMm: 5, baseMm: 49.4, widthMm: 44, sizes: [6.5, 5.5] },
+    foot: { xMm: 5, baseMm: 49.4, widthMm: 46, sizes: [6.5, 4.5] },
     code: { xMm: 53, yMm: 21.4, sizeMm: 28 },
   },
   strips: {
@@ -76,15 +79,19 @@ const line = (x1Mm: number, y1Mm: number, x2Mm: number, y2Mm: number, widthPt = 
 });
 const joined = (...words: (string | null | false | undefined)[]): string => words.filter(Boolean).join(' · ');
 
+/** Class, grade and school; a grade that is called the same in both languages is said once. */
+export function cardPlace({ className, grade, school, language }: CardContent): string {
+  const voices = [english, ...(language ? [texts[language]] : [])];
+  const grades = grade ? voices.map((text) => text.grade.replace('{grade}', grade)) : [];
+  return joined(className, [...new Set(grades)].join(' / '), school);
+}
+
 /** A login card, a badge or a strip. */
 export function drawCard(layout: 'cards' | 'badges' | 'strips', content: CardContent, measure: Measure): Item[] {
   const at = parts[layout];
   const { widthMm } = pieces[layout];
   const own = content.language && texts[content.language];
-  const { grade } = content;
-  // One that is called the same in both languages is said once.
-  const grades = grade ? [english, ...(own ? [own] : [])].map((text) => text.grade.replace('{grade}', grade)) : [];
-  const place = joined(content.className, [...new Set(grades)].join(' / '), content.school);
+  const place = cardPlace(content);
   const name = `${content.familyName}, ${content.givenName}`;
   const items: Item[] = content.large
     ? [
@@ -107,13 +114,21 @@ export function drawCard(layout: 'cards' | 'badges' | 'strips', content: CardCon
     label(at.secret, english.secret, own?.secret),
     ...drawSecret(content.secret, at.secret, measure),
   );
-  if (at.foot) items.push(fit(measure, 'text', content.foot, at.foot, 'quiet'));
+  const { foot } = at;
+  // A strip has room beside, a card below.
+  if (foot) {
+    const lines = layout === 'strips' ? [joined(...content.foot)] : content.foot;
+    lines.forEach((text, i) => {
+      const upMm = (lines.length - 1) * 1.2;
+      items.push(fit(measure, 'text', text, { ...foot, baseMm: foot.baseMm - upMm + i * 2.8 }, 'quiet'));
+    });
+  }
   items.push({ kind: 'qr', text: content.link, ...at.code });
   return items;
 }
 
 /** Pictures in their order with their names beside them, or the words. */
-function drawSecret(secret: string, spot: Spot, measure: Measure): Item[] {
+export function drawSecret(secret: string, spot: Spot, measure: Measure): Item[] {
   const names = picturesOf(secret);
   if (!names) return fitCode(measure, secret, spot);
   const sizeMm = 7;
@@ -135,7 +150,6 @@ function drawSecret(secret: string, spot: Spot, measure: Measure): Item[] {
 /** The back of a card or badge: how to sign in, in English and in the language of the family. */
 export function drawBack({ widthMm, heightMm }: Piece, content: CardContent, measure: Measure): Item[] {
   const own = content.language && texts[content.language];
-  const say = (how: string) => how.replace('{where}', content.where);
   const half = own ? (heightMm - 20) / 2 : heightMm - 20;
   const box = (top: number) => ({
     xMm: 5,
@@ -148,14 +162,17 @@ export function drawBack({ widthMm, heightMm }: Piece, content: CardContent, mea
   return [
     fit(measure, 'strong', joined(`${content.familyName}, ${content.givenName}`, content.className), spot),
     line(5, 12, widthMm - 5, 12),
-    ...paragraph(measure, `${say(english.how)} ${english.keep} ${english.lost}`, box(14)),
+    ...paragraph(measure, `${howTo(english, 'en', content.where)} ${english.keep} ${english.lost}`, box(14)),
     ...(own && content.language
       ? [
           line(5, 15.5 + half, widthMm - 5, 15.5 + half, 0.3),
           ...paragraph(
             measure,
-            `${languages[content.language]}: ${say(own.how)} ${own.keep} ${own.lost}`,
-            box(16.5 + half),
+            `${languages[content.language]}: ${howTo(own, content.language, content.where)} ${own.keep} ${own.lost}`,
+            {
+              ...box(16.5 + half),
+              isRtl: isRtl(content.language),
+            },
           ),
         ]
       : []),

@@ -4,6 +4,7 @@ export { type Face, fitCode, type Item, type Measure, type Tint, widthOf } from 
 export {
   type Box,
   cutMarks,
+  hasPieces,
   isCard,
   type Layout,
   layouts,
@@ -15,6 +16,7 @@ export {
   rowsOf,
   slots,
 } from './layout';
+export { type Consent } from './letters';
 export {
   cardSheets,
   codeSheets,
@@ -26,4 +28,4 @@ export {
   type SheetOrder,
   testSheet,
 } from './sheets';
-export { english, type Language, languages, texts } from './texts';
+export { english, isRtl, type Language, languages, texts } from './texts';

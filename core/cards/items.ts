@@ -5,7 +5,17 @@
 export type Face = 'text' | 'strong' | 'code';
 export type Tint = 'ink' | 'quiet' | 'line';
 export type Item =
-  | { kind: 'text'; text: string; face: Face; tint: Tint; xMm: number; baseMm: number; sizePt: number }
+  /** `isRtl`: it runs from right to left whatever it begins with; else its first letter says. */
+  | {
+      kind: 'text';
+      text: string;
+      face: Face;
+      tint: Tint;
+      xMm: number;
+      baseMm: number;
+      sizePt: number;
+      isRtl?: boolean;
+    }
   | { kind: 'line'; x1Mm: number; y1Mm: number; x2Mm: number; y2Mm: number; widthPt: number; tint: Tint }
   | { kind: 'box'; xMm: number; yMm: number; widthMm: number; heightMm: number; tint: Tint }
   /** A drawing on a field of 24 by 24, in strokes. */
@@ -97,31 +107,64 @@ function cut(text: string, count: number): string[] {
   return Array.from({ length: count }, (_, i) => text.slice(i * length, (i + 1) * length)).filter(Boolean);
 }
 
+/**
+ * Where a line may end: after a blank, and between the words of a script that writes none (Unicode, UAX 29). What closes
+ * or goes on stays with its word; a blank belongs to the word before it.
+ */
+function pieces(text: string): string[] {
+  if (!/[\p{sc=Han}\p{sc=Hira}\p{sc=Kana}]/u.test(text)) return text.split(/(?<= )/);
+  const list: string[] = [];
+  for (const { segment } of new Intl.Segmenter('zh', { granularity: 'word' }).segment(text)) {
+    const stays = !/[\p{sc=Han}\p{sc=Hira}\p{sc=Kana}]/u.test(`${list.at(-1) ?? ''}${segment}`);
+    if (list.length > 0 && (/^[\p{P}\s]/u.test(segment) || (stays && !list.at(-1)!.endsWith(' '))))
+      list[list.length - 1] += segment;
+    else list.push(segment);
+  }
+  return list;
+}
+
+export interface TextBox {
+  xMm: number;
+  topMm: number;
+  widthMm: number;
+  heightMm: number;
+  sizes: readonly [number, number];
+  /** Lines run from right to left, and begin at the right edge. */
+  isRtl?: boolean;
+}
+const lineStep = 1.25;
 /** Text over several lines, broken between words; the size shrinks until all of it has its place. */
 export function paragraph(
   measure: Measure,
   text: string,
-  box: { xMm: number; topMm: number; widthMm: number; heightMm: number; sizes: readonly [number, number] },
+  box: TextBox,
   tint: Tint = 'ink',
+  face: Face = 'text',
 ): Item[] {
-  const words = text.split(' ');
+  const words = pieces(text);
+  const { xMm, widthMm } = box;
   for (let sizePt = box.sizes[0]; ; sizePt -= 0.25) {
+    const wide = (line: string) => widthOf(measure, face, line.trimEnd(), sizePt);
     const lines: string[] = [];
     for (const word of words) {
-      const longer = lines.length > 0 ? `${lines.at(-1)} ${word}` : word;
-      if (lines.length > 0 && widthOf(measure, 'text', longer, sizePt) <= box.widthMm) lines[lines.length - 1] = longer;
+      const longer = `${lines.at(-1) ?? ''}${word}`;
+      if (lines.length > 0 && wide(longer) <= widthMm) lines[lines.length - 1] = longer;
       else lines.push(word);
     }
-    const step = sizePt * 1.25 * pointsToMm;
+    const step = sizePt * lineStep * pointsToMm;
     if (lines.length * step > box.heightMm && sizePt > box.sizes[1]) continue;
     return lines.map((line, i): Item => ({
       kind: 'text',
-      text: line,
-      face: 'text',
+      text: line.trimEnd(),
+      face,
       tint,
-      xMm: box.xMm,
+      xMm: box.isRtl ? xMm + widthMm - wide(line) : xMm,
       baseMm: box.topMm + (i + 0.8) * step,
       sizePt,
+      ...(box.isRtl ? { isRtl: true } : {}),
     }));
   }
 }
+/** Where such a paragraph ends, in millimetres from the top. */
+export const bottomOf = (items: readonly Item[]): number =>
+  Math.max(0, ...items.map((item) => (item.kind === 'text' ? item.baseMm + item.sizePt * 0.3 * pointsToMm : 0)));

@@ -21,10 +21,13 @@ export interface Line {
   y2Mm: number;
 }
 
-export const layouts = ['cards', 'badges', 'strips', 'labels', 'list'] as const;
+export const layouts = ['cards', 'badges', 'strips', 'letters', 'labels', 'list'] as const;
 export type Layout = (typeof layouts)[number];
 /** Those that sign somebody in: printing them makes codes and is remembered as a card. */
-export const isCard = (layout: Layout): boolean => layout === 'cards' || layout === 'badges' || layout === 'strips';
+export const isCard = (layout: Layout): boolean => layout !== 'labels' && layout !== 'list';
+/** Those of many pieces to a sheet. */
+export type PieceLayout = Exclude<Layout, 'list' | 'letters'>;
+export const hasPieces = (layout: Layout): layout is PieceLayout => layout !== 'list' && layout !== 'letters';
 
 export interface Piece {
   widthMm: number;
@@ -33,8 +36,8 @@ export interface Piece {
   /** Between two pieces; 0: one cut parts them. */
   gapMm: number;
 }
-/** Badges: published, ISO/IEC 7810 ID-1. A list has no pieces. */
-export const pieces: Record<Exclude<Layout, 'list'>, Piece> = {
+/** Badges: published, ISO/IEC 7810 ID-1. */
+export const pieces: Record<PieceLayout, Piece> = {
   cards: { widthMm: 90, heightMm: 64, columns: 2, gapMm: 0 },
   badges: { widthMm: 85.6, heightMm: 53.98, columns: 2, gapMm: 0 },
   strips: { widthMm: 190, heightMm: 26, columns: 1, gapMm: 0 },

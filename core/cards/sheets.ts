@@ -3,7 +3,8 @@ import { picturesOf, pictures } from '#core/accounts/pictures';
 import { type CardContent, drawBack, drawCard, drawDeviceLabel, drawLabel, type DeviceLabel, hasBack } from './draw';
 import { backOf, type Edge, impose } from './impose';
 import { fit, type Item, type Measure, widthOf } from './items';
-import { cutMarks, type Layout, type Paper, papers, pieces, type Piece, slots } from './layout';
+import { type Consent, drawLetter, families } from './letters';
+import { cutMarks, hasPieces, type Layout, type Paper, papers, pieces, type Piece, slots } from './layout';
 import { english, type Language } from './texts';
 
 export interface Sheet {
@@ -20,13 +21,15 @@ export interface SheetOrder {
   stacked: boolean;
   /** Labels that are used up on the first sheet. */
   skip: number;
+  /** What letters home ask a family to sign. */
+  consent?: Consent;
 }
 
-/** How many sheets so many cards take; a list's depend on its classes, see `listSheets`. */
+/** How many sheets so many cards take; those of a list depend on its classes, those of letters on the families. */
 export const sheetCount = (
   count: number,
   { layout, paper, skip }: Pick<SheetOrder, 'layout' | 'paper' | 'skip'>,
-): number => (layout === 'list' ? 0 : Math.ceil((count + skip) / slots(pieces[layout], paper).length));
+): number => (hasPieces(layout) ? Math.ceil((count + skip) / slots(pieces[layout], paper).length) : 0);
 
 /** Sheet after sheet, each front followed by its back. `content` is asked for each card once a side, when its sheet is drawn. */
 export function* cardSheets(
@@ -42,6 +45,11 @@ export function* cardSheets(
       paper,
       measure,
     );
+    return;
+  }
+  if (layout === 'letters') {
+    for (const of of families(count, (index) => content(index).family))
+      yield { items: drawLetter(of.map(content), order.consent ?? {}, paper, measure), of };
     return;
   }
   const piece = pieces[layout];
@@ -267,7 +275,7 @@ export function testSheet(layout: Layout, paper: Paper, measure: Measure): Sheet
     say('The corners show where the cards will stand.', y + 42),
     say('Printed on both sides, hold it against the light: they must meet.', y + 48),
   );
-  if (layout !== 'list') {
+  if (hasPieces(layout)) {
     const piece = pieces[layout];
     items.push(...marksOf(piece, paper));
     for (const { xMm, yMm } of slots(piece, paper)) {

@@ -1,77 +1,11 @@
 /** What is printed, measured by independent readers: poppler for text, places and fonts, zbar for the codes. */
-import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import {
-  type CardContent,
-  cardSheets,
-  deviceLabelSheets,
-  type Item,
-  type Paper,
-  parts,
-  pieces,
-  posterSheet,
-  type Sheet,
-  type SheetOrder,
-  slots,
-  testSheet,
-  widthOf,
-} from '#core/cards/index';
+import { deviceLabelSheets, type Item, parts, pieces, posterSheet, slots, testSheet, widthOf } from '#core/cards/index';
 import { readCodes } from '../testing/codes';
-import { pdfOf } from './pdf';
+import { card, cards, printed } from '../testing/printed';
 import { measure } from './type';
-
-const card = (i: number, more: Partial<CardContent> = {}): CardContent => ({
-  familyName: `Xname${i}`,
-  givenName: 'Wren',
-  className: '3B',
-  grade: '3',
-  school: 'Lantern Point',
-  username: `user${i}`,
-  secret: 'puffin-harbor-42',
-  link: `http://127.0.0.1:8200/c#0123456789ABCDEFGHJKMNP${String(i).padStart(3, '0')}`,
-  foot: 'Scan the code to sign in.',
-  large: false,
-  language: null,
-  where: '127.0.0.1:8200/d/lantern',
-  ...more,
-});
-const order = (more: Partial<SheetOrder> = {}): SheetOrder => ({
-  layout: 'cards',
-  paper: 'A4',
-  backs: null,
-  stacked: false,
-  skip: 0,
-  ...more,
-});
-const mm = (points: string) => (Number(points) * 25.4) / 72;
-
-async function printed(sheets: Iterable<Sheet>, paper: Paper) {
-  const folder = mkdtempSync(join(tmpdir(), 'sheaf-pdf-'));
-  writeFileSync(join(folder, 'print.pdf'), await pdfOf(sheets, paper, 'Test'));
-  const run = (command: string, ...args: string[]) =>
-    execFileSync(command, args, { cwd: folder, stdio: ['ignore', 'pipe', 'ignore'] }).toString();
-  /** Words with the edges of their boxes in millimetres, page by page. */
-  const pages = run('pdftotext', '-bbox', 'print.pdf', '-')
-    .split('<page ')
-    .slice(1)
-    .map((page) =>
-      [...page.matchAll(/<word xMin="([\d.]+)" yMin="([\d.]+)" xMax="([\d.]+)" yMax="([\d.]+)">([^<]*)</g)].map(
-        ([, x0, y0, x1, y1, text]) => ({
-          text: text!.replaceAll('&apos;', "'").replaceAll('&amp;', '&'),
-          xMm: mm(x0!),
-          yMm: mm(y0!),
-          endMm: mm(x1!),
-          bottomMm: mm(y1!),
-        }),
-      ),
-    );
-  return { folder, run, pages, text: run('pdftotext', '-layout', 'print.pdf', '-') };
-}
-const cards = (list: CardContent[], more: Partial<SheetOrder> = {}) =>
-  cardSheets(list.length, (i) => list[i]!, order(more), measure);
 
 it('is tagged for those who do not see it, in the order in which it is read, with its title and language', async () => {
   const { folder, run } = await printed(cards([card(1), card(2)], { backs: 'long' }), 'A4');

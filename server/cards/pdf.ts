@@ -102,7 +102,9 @@ class Pen {
         const words = doc.markStructureContent('P');
         this.one(item, xMm, yMm);
         doc.endMarkedContent();
-        page.add(doc.struct('P', {}, words));
+        // Where letters stand in another order than they are read, it is said in words.
+        const isWoven = runs(item.face, item.text, item.isRtl).some((run) => run.isWoven);
+        page.add(doc.struct('P', isWoven ? { actual: item.text } : {}, words));
       } else if (item.kind === 'qr' || item.kind === 'bars') {
         const code = doc.markStructureContent('Figure');
         this.one(item, xMm, yMm);
@@ -128,7 +130,7 @@ class Pen {
     switch (item.kind) {
       case 'text': {
         let x = pt(xMm + item.xMm);
-        for (const { font, text, width } of runs(item.face, item.text)) {
+        for (const { font, text, width, isWoven } of runs(item.face, item.text, item.isRtl)) {
           doc
             .font(font)
             .fontSize(item.sizePt)
@@ -136,6 +138,7 @@ class Pen {
             .text(text, x, pt(yMm + item.baseMm), {
               lineBreak: false,
               baseline: 'alphabetic',
+              ...(isWoven ? { features: [] } : {}),
             });
           x += width * item.sizePt;
         }

@@ -4,18 +4,20 @@
  */
 import { speechOf } from '#core/messages/languages';
 import { say, spoken } from '#core/messages/say';
-import { languageFor } from '#core/preferences/index';
 import { Op } from 'sequelize';
 import { calledName } from '#core/entities/index';
 import {
   type CardContent,
   cardSheets,
+  english,
+  hasPieces,
   isCard,
   type Language,
   languages,
   type Sheet,
   sheetCount,
   type SheetOrder,
+  texts,
 } from '#core/cards/index';
 import { gradeLabel, grades } from '#core/tabular/index';
 import type { PrintPreview } from '../contract';
@@ -23,6 +25,7 @@ import type { Config } from '../config';
 import { fold } from '#core/names/index';
 import { hashToken, newToken, seal, unseal, unsealText } from '../auth/seal';
 import { isoIn, nowIso } from '../clock';
+import { district } from '../district';
 import type { Db, Tx } from '../db/connection';
 import { inBatches } from '../db/batches';
 import { nextVersion } from '../plans/ledger';
@@ -66,9 +69,13 @@ async function cardRows(db: Db, ids: string[]): Promise<CardRow[]> {
 
 const isLanguage = (text: string | null): text is Language => text !== null && text in languages;
 
+const dayIn = (language: Language, day: string): string =>
+  new Intl.DateTimeFormat(language, { dateStyle: 'medium', timeZone: 'UTC' }).format(new Date(`${day}T00:00:00Z`));
+
 /** What stands on the pieces; the secret is opened only when its sheet is drawn. */
 function contents(config: Config, rows: CardRow[], order: PrintOrder, link: (index: number) => string) {
   const day = config.today();
+  const printed = spoken(say('handouts.printed', { day }), speechOf('en-US'));
   const base = config.url.replace(/^https?:\/\//, '');
   return (index: number): CardContent => {
     const row = rows[index]!;
@@ -82,10 +89,11 @@ function contents(config: Config, rows: CardRow[], order: PrintOrder, link: (ind
       username: row.username,
       secret: order.layout === 'labels' ? '' : unsealText(config.key, row.personId, row.secretSealed),
       link: link(index),
-      foot: spoken(
-        say('handouts.printed', { cardText: row.cardText ?? say('handouts.scanTheCodeToSign'), day }),
-        speechOf(languageFor([language ?? 'en'])),
-      ),
+      // What a school wrote itself it wrote in its own words.
+      foot: row.cardText
+        ? [`${row.cardText} ${printed}`]
+        : [`${english.scan} ${printed}`, ...(language ? [`${texts[language].scan} ${dayIn(language, day)}`] : [])],
+      family: row.guardianEmail?.trim().toLowerCase() || row.personId,
       large: order.large && ['IT', 'PR', 'PK', 'TK', 'KG', '01', '02'].includes(row.grade ?? ''),
       language,
       where: row.door ? `${base}/d/${row.door}` : `${base}/sign-in`,
@@ -119,7 +127,7 @@ export async function printCards(
   let done = 0;
   let last: Sheet | null = null;
   const pdf = await pdfOf(
-    cardSheets(rows.length, content, order, measure),
+    cardSheets(rows.length, content, { ...order, consent: await consentOf(db) }, measure),
     order.paper,
     say('handouts.loginCards'),
     async (sheet) => {
@@ -180,6 +188,8 @@ export async function printCards(
   return printed;
 }
 
+const consentOf = async (db: Db) => (await district(db))?.settings.consent ?? {};
+
 /** Sheets that a preview draws. */
 const shownSheets = 2;
 const hidden = '••••••••••';
@@ -188,31 +198,36 @@ const hidden = '••••••••••';
 export async function previewCards(db: Db, config: Config, order: PrintOrder): Promise<PrintPreview> {
   const rows = await cardRows(db, order.personIds);
   const content = contents(config, rows, order, () => '');
-  const { measure } = await import('./type');
+  const { measure, missingLetters } = await import('./type');
   const all = cardSheets(
     rows.length,
     (index) => ({ ...content(index), secret: order.layout === 'labels' ? '' : hidden }),
-    order,
+    { ...order, consent: await consentOf(db) },
     measure,
   );
   const sheets: Sheet[] = [];
   let pages = 0;
-  // A list's pages are as many as its classes ask for; those of pieces are told from their number.
+  // Pages of a list and of letters are as many as classes and families ask for; those of pieces are told from their number.
   for (const sheet of all) {
     pages++;
     if (sheets.length < shownSheets) sheets.push(sheet);
-    else if (order.layout !== 'list') break;
+    else if (hasPieces(order.layout)) break;
   }
-  const count =
-    order.layout === 'list'
-      ? pages
-      : sheetCount(rows.length, order) *
-        (order.backs && (order.layout === 'cards' || order.layout === 'badges') ? 2 : 1);
+  const count = !hasPieces(order.layout)
+    ? pages
+    : sheetCount(rows.length, order) * (order.backs && (order.layout === 'cards' || order.layout === 'badges') ? 2 : 1);
   const first = order.stacked ? (sheets[0]?.of ?? []).map((index) => rows[index]!) : [];
   return {
     cards: rows.length,
     pages: count,
     sheets,
+    missing: rows
+      .map((row) => ({
+        name: `${calledName(row)} ${row.familyName}`,
+        letters: missingLetters([row.familyName, calledName(row), row.className, row.school].join(' ')).join(' '),
+      }))
+      .filter(({ letters }) => letters)
+      .slice(0, 20),
     stacks: first.map((row) => `${row.familyName}, ${calledName(row)}${row.className ? ` · ${row.className}` : ''}`),
   };
 }

@@ -1,5 +1,6 @@
 /** The district: settings, schools, staff, the directory. */
 import type { GradeBand } from '#core/accounts/index';
+import type { Consent } from '#core/cards/index';
 import type { AccountRole, School } from '#core/entities/index';
 
 export interface DistrictSettings {
@@ -20,6 +21,8 @@ export interface DistrictSettings {
   mostJoining: number;
   /** Who must have a second factor. */
   secondFactor: 'nobody' | 'coordinators';
+  /** What families sign in letters home, by language. */
+  consent: Consent;
   /** Domains of addresses that the single sign-on may link at the first sign-in. */
   signOnDomains: string[];
 }

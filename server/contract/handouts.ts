@@ -54,6 +54,8 @@ export interface PrintPreview {
   cards: number;
   pages: number;
   sheets: Sheet[];
+  /** Those of whose names no font has a letter, which would be printed as an empty box; at most 20. */
+  missing: { name: string; letters: string }[];
   /** Who lies on top of each stack after cutting; empty where sheets are not cut in a pile. */
   stacks: string[];
 }

@@ -43,6 +43,7 @@ export async function districtState({ db, config }: Services, viewer: Viewer): P
       mostJoining: here.settings.mostJoining,
       secondFactor: here.settings.secondFactor,
       signOnDomains: here.settings.signOnDomains,
+      consent: here.settings.consent,
     },
     schools: schools.filter(({ id }) => inScope(viewer, id)),
     url: config.url,

@@ -10,9 +10,10 @@ export function readCodes(
   expected: number,
   lastPage = 1000,
   symbology = 'qrcode',
+  sizes: readonly number[] = [150, 200, 110, 300],
 ): string[] {
   const found = new Set<string>();
-  for (const dpi of [150, 200, 110, 300]) {
+  for (const dpi of sizes) {
     execFileSync('pdftoppm', ['-r', String(dpi), '-l', String(lastPage), '-png', pdf, 'code'], { cwd: folder });
     for (const page of readdirSync(folder).filter((name) => /^code.*\.png$/.test(name))) {
       try {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** How it is printed: layout, paper, backs, language; kept for the next time. */
 import { Checkbox, SelectOption } from 'ant-design-vue';
-import { isCard, languages, type Layout, papers } from '#core/cards/index';
+import { hasPieces, isCard, languages, type Layout, papers } from '#core/cards/index';
 import Choice from '@/kit/Choice.vue';
 import NumberInput from '@/kit/NumberInput.vue';
 import { t } from '@/words';
@@ -15,6 +15,7 @@ const layoutWords: Record<Layout, string> = {
   cards: t('places.cardsEightToASheet'),
   badges: t('places.badgesTheSizeOfA'),
   strips: t('places.stripsCutStraightAcross'),
+  letters: t('places.letters'),
   labels: t('places.labelsWithoutPasswords'),
   list: t('places.binderList'),
 };
@@ -62,8 +63,12 @@ const layoutWords: Record<Layout, string> = {
     >
   </div>
   <div v-if="isCard(form.layout)" class="row flex-wrap gap-y-4px gap-x-16px">
-    <Checkbox v-model:checked="form.stacked"> {{ t('places.inClassOrderAfterCutting') }}</Checkbox>
-    <Checkbox v-model:checked="form.large"> {{ t('places.largeGivenNamesUpTo') }}</Checkbox>
+    <Checkbox v-if="hasPieces(form.layout)" v-model:checked="form.stacked">
+      {{ t('places.inClassOrderAfterCutting') }}</Checkbox
+    >
+    <Checkbox v-if="hasPieces(form.layout)" v-model:checked="form.large">
+      {{ t('places.largeGivenNamesUpTo') }}</Checkbox
+    >
     <Checkbox v-model:checked="onlyOutdated"> {{ t('places.onlyStudentsWithoutACurrent') }}</Checkbox>
     <Checkbox v-model:checked="voidOlder"> {{ t('places.makeOlderCardsInvalid') }}</Checkbox>
   </div>

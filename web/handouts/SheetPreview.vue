@@ -4,7 +4,7 @@ import { useLocalStorage } from '@vueuse/core';
 import { Button, Checkbox, Slider } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import type { PrintPreview } from '../../server/contract';
-import { isCard } from '#core/cards/index';
+import { hasPieces, isCard } from '#core/cards/index';
 import { t } from '@/words';
 import { usePrintForm } from './form';
 import SheetView from './SheetView.vue';
@@ -22,7 +22,8 @@ const scale = useLocalStorage('true-size', 96 / 25.4);
 const actual = ref(false);
 const stacks = computed(() => {
   const { shown } = props;
-  const isStacked = shown && form.value.stacked && isCard(form.value.layout) && shown.stacks.length > 1;
+  const isStacked =
+    shown && form.value.stacked && isCard(form.value.layout) && hasPieces(form.value.layout) && shown.stacks.length > 1;
   return isStacked && shown.pages > (hasBack.value ? 2 : 1) ? shown.stacks.slice(0, 3).join(' / ') : null;
 });
 </script>

@@ -69,6 +69,8 @@ const style = computed(() =>
         :font-family="faces[item.face]"
         :font-weight="item.face === 'strong' ? 700 : item.face === 'code' ? 500 : 400"
         :fill="tints[item.tint]"
+        :direction="item.isRtl ? 'rtl' : undefined"
+        :text-anchor="item.isRtl ? 'end' : undefined"
       >
         {{ item.text }}
       </text>

@@ -13,6 +13,7 @@ export const pieces = (layout: Layout, n: number): string =>
     cards: () => t('handouts.countCards', { n }),
     badges: () => t('handouts.countBadges', { n }),
     strips: () => t('handouts.countStrips', { n }),
+    letters: () => t('handouts.countLetters', { n }),
     labels: () => t('handouts.countLabels', { n }),
     list: () => t('handouts.countList', { n }),
   })[layout]();

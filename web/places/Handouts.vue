@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Handouts: cards, badges, strips, labels and lists for a class or the sheaf, with the sheet as it will be printed, and what was printed before. */
 import { t } from '@/words';
-import { Button } from 'ant-design-vue';
+import { Alert, Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, reactive, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
@@ -187,6 +187,18 @@ const columns: Col[] = [
           <span class="grow" />
           <a :href="testPage" target="_blank">{{ t('places.testPageWithRulers') }}</a>
         </div>
+        <Alert
+          v-if="shown && shown.missing.length > 0"
+          type="warning"
+          show-icon
+          role="status"
+          :message="
+            t('places.missingLetters', {
+              letters: [...new Set(shown.missing.flatMap(({ letters }) => letters.split(' ')))].join(' '),
+              names: shown.missing.map(({ name }) => name).join(', '),
+            })
+          "
+        />
         <p v-if="preview.error.value && request" class="rust">{{ preview.error.value.message }}</p>
       </div>
       <SheetPreview :shown="shown" />

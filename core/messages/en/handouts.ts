@@ -3,6 +3,7 @@ export const handouts = {
   countBadges: '{n, plural, one {# badge} other {# badges}}',
   countCards: '{n, plural, one {# card} other {# cards}}',
   countLabels: '{n, plural, one {# label} other {# labels}}',
+  countLetters: '{n, plural, one {letter for # student} other {letters for # students}}',
   countList: '{n, plural, one {# line} other {# lines}}',
   countStrips: '{n, plural, one {# strip} other {# strips}}',
   drawing: 'Drawing {said}',
@@ -10,9 +11,8 @@ export const handouts = {
   noneOfThemHasAn: 'None of them has an account with a password to print.',
   openPdf: 'Open PDF',
   openUntil: '{school}. Open until {day, date, day}.',
-  printed: '{cardText} Printed {day, date, day}.',
+  printed: 'Printed {day, date, day}.',
   readyToPrint: '{said} ready to print.',
-  scanTheCodeToSign: 'Scan the code to sign in.',
   thereAreMoreThanLabels: 'There are more than {most} labels. Narrow the list by school or by model first.',
   thereAreNoDevicesTo: 'There are no devices to print labels for.',
 };

@@ -41,6 +41,7 @@ const {
   mostJoining,
   secondFactor,
   signOnDomains,
+  consent,
 } = settingsSchema.shape;
 
 export const districtRoutes: Pick<
@@ -62,6 +63,7 @@ export const districtRoutes: Pick<
         mostJoining: mostJoining.unwrap(),
         secondFactor: secondFactor.unwrap(),
         signOnDomains: signOnDomains.unwrap(),
+        consent: consent.unwrap(),
       })
       .partial(),
     handle: async ({ db, viewer, body }) => {

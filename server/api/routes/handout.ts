@@ -1,7 +1,7 @@
 /** What is printed. */
 import { say } from '#core/messages/say';
 import { z } from 'zod';
-import { isCard, languages, type Language, layouts } from '#core/cards/index';
+import { hasPieces, isCard, languages, type Language, layouts } from '#core/cards/index';
 import { previewCards, type PrintOrder } from '../../cards/print';
 import { group } from '../../classes/groups';
 import { idsOf } from '../../people/list';
@@ -73,7 +73,7 @@ async function orderOf(services: Services, viewer: Viewer, request: PrintRequest
               ? say('api.wholeSchool', { name: school?.name ?? say('api.allSchools') })
               : say('api.gatheredPeople', { count: personIds.length });
   const skip = rest.layout === 'labels' ? rest.skip : 0;
-  const stacked = rest.stacked && isCard(rest.layout);
+  const stacked = rest.stacked && isCard(rest.layout) && hasPieces(rest.layout);
   return { ...rest, skip, stacked, personIds, what, by: viewer.personId };
 }
 
