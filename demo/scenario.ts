@@ -241,7 +241,7 @@ class ScenarioMaker {
   private school({ school: facts, grades, perGrade, size }: SchoolPlan): void {
     const { mint } = this.tools;
     const school = this.add('school', { id: mint(), ...facts }, facts.name, mint());
-    this.result.schools[facts.code] = school;
+    this.result.schools[facts.code!] = school;
     this.coordinators(school);
     const spare: Person[] = [];
     const upper = facts.kind === 'middle' || facts.kind === 'high';

@@ -6,7 +6,7 @@ const shown = `const shown = (e) => e.offsetWidth > 0; return [...document.query
 
 export class Actions {
   private done = 0;
-  constructor(private readonly at: Stage) {}
+  constructor(private readonly at: Pick<Stage, 'browser'>) {}
 
   run = (script: string, ...args: unknown[]): Promise<unknown> => this.at.browser.driver.executeScript(script, ...args);
 
@@ -34,6 +34,10 @@ export class Actions {
       "const data = new DataTransfer(); data.setData('text/plain', arguments[0]); document.activeElement.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }))",
       text,
     );
+  }
+  /** A field that the test typed into by itself. */
+  typed(): void {
+    this.done++;
   }
   /** How many since it was asked last. */
   count(): number {

@@ -80,7 +80,8 @@ export class Browser {
   /** The field that a label names. */
   async labeled(label: string): Promise<WebElement> {
     const found = await this.driver.findElement(By.xpath(`//label[starts-with(normalize-space(), "${label}")]`));
-    return this.driver.findElement(By.id((await found.getAttribute('for'))!));
+    const id = await found.getAttribute('for');
+    return id ? this.driver.findElement(By.id(id)) : found.findElement(By.css('input'));
   }
   go = (path: string): Promise<void> => this.driver.get(this.base + path);
 

@@ -105,8 +105,8 @@ try {
   await browser.keys(Key.ENTER);
   await browser.find('.beside dl');
   await shot('classes');
-  await browser.go('/settings');
-  await browser.sees('Student passwords');
+  await browser.go('/settings/schools');
+  await browser.sees('Sign-in options');
   await shot('settings');
   await browser.go('/licenses');
   await browser.sees('seats short');

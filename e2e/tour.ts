@@ -169,12 +169,12 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   await browser.chord(Key.ALT, '4');
   await browser.press('Usage');
   await browser.press('Usage reporting');
-  await browser.choose('.ordering input[role=combobox]', 'Kelpline', 200);
-  await browser.press('Create key');
-  await browser.find('.key');
-  const [address, name, secret] = (await browser.driver.executeScript(
-    'return [...document.querySelectorAll(".key dd")].map((dd) => dd.innerText.trim())',
-  )) as [string, string, string];
+  await browser.tabTo('main [aria-label*="Kelpline"]', 200);
+  await browser.keys(Key.ENTER);
+  await browser.find('dl[role=status]');
+  const [, address, name, secret] = (await browser.driver.executeScript(
+    'return [...document.querySelectorAll("dl[role=status] dd")].map((dd) => dd.innerText.trim())',
+  )) as [string, string, string, string];
   const materials = await ask<{ address: string; minutes: number; product: string }[]>(browser, '/api/materials');
   const send = await product(address, name, secret);
   await send('/week', {

@@ -174,7 +174,7 @@ it('rolls the year over as one plan, brings a class back, and takes all of it ba
 
 it('gets terms and days off as a plan, typed by keyboard and kept when the page is left', async () => {
   const { browser } = at;
-  await browser.go('/settings');
+  await browser.go('/settings/year');
   await browser.sees('School year');
   await browser.press('Add term');
   await browser.tabTo('[aria-label="Name of term 1"]', 200, true);
@@ -188,7 +188,7 @@ it('gets terms and days off as a plan, typed by keyboard and kept when the page 
   // Whoever comes back finds it as it was left.
   await browser.go('/');
   await browser.find('.today');
-  await browser.go('/settings');
+  await browser.go('/settings/year');
   await browser.sees('The day off in row 1 has no name.');
   await browser.tabTo('[aria-label="Name of day off 1"]', 200);
   await browser.keys('Teacher workday');

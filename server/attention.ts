@@ -96,7 +96,7 @@ async function ofFeeds({ db }: Asked): Promise<Waits> {
     id: `feed ${id}`,
     text: say('today.feedFailed', { name, why: lastError }),
     action: say('today.viewFeeds'),
-    to: '/imports',
+    to: '/settings/feeds',
     urgency: 82,
   }));
 }

@@ -44,6 +44,7 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
           zone: demoZone,
           year: yearFrom(addDays(today, 9)),
           bands: demoBands,
+          numberDigits: 6,
           oneToOne: ['09', '10', '11', '12'],
         },
         signOnDomains: ['isles.example'],

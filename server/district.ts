@@ -20,7 +20,7 @@ const months = z.number().int().min(1).max(240);
 
 export const settingsSchema = z.object({
   /** Student numbers have so many digits; null: any form. */
-  numberDigits: z.number().int().min(3).max(12).nullable().default(6),
+  numberDigits: z.number().int().min(3).max(12).nullable().default(null),
   usernamePattern: z.string().default('{given:1}{family}').superRefine(isPattern),
   /** Schools with a pattern of their own, by id. */
   schoolPatterns: z.record(z.string().length(26), z.string().superRefine(isPattern)).default({}),

@@ -45,13 +45,13 @@ export async function mustHaveCode(db: Db, config: Config, typed: string, addres
 const alreadyThere = 'This was set up already. Sign in.';
 
 /** Throws Fault conflict where there is a district already, invalid for a year that cannot be. */
-export async function setUp(db: Db, config: Config, form: Body<'POST /api/setup'>): Promise<void> {
+export async function setUp(db: Db, form: Body<'POST /api/setup'>): Promise<void> {
   clock.zone = form.zone;
   // Of two browsers at once the second one's zone is not the district's.
-  await make(db, config, form).finally(() => keepTime(db));
+  await make(db, form).finally(() => keepTime(db));
 }
 
-async function make(db: Db, config: Config, form: Body<'POST /api/setup'>): Promise<void> {
+async function make(db: Db, form: Body<'POST /api/setup'>): Promise<void> {
   const year = { ...yearFrom(form.yearBegins), ends: form.yearEnds };
   const [wrong] = calendarProblems({ zone: form.zone, year, terms: [], daysOff: [] });
   if (wrong) throw new Fault('invalid', wrong);
@@ -66,23 +66,9 @@ async function make(db: Db, config: Config, form: Body<'POST /api/setup'>): Prom
     label,
     subject: id,
   });
-  const [schoolId, personId] = [mint(), mint()];
+  const personId = mint();
   const label = `${form.familyName}, ${form.givenName}`;
   const changes = [
-    create(
-      'school',
-      schoolId,
-      {
-        name: form.school,
-        code: 'S1',
-        kind: 'k8',
-        lowGrade: form.lowGrade,
-        highGrade: form.highGrade,
-        door: null,
-        ways: null,
-      },
-      form.school,
-    ),
     create(
       'person',
       personId,
@@ -100,7 +86,6 @@ async function make(db: Db, config: Config, form: Body<'POST /api/setup'>): Prom
       },
       label,
     ),
-    create('affiliation', mint(), { personId, schoolId, grade: null, begins: config.today(), ends: null }, label),
     create(
       'account',
       mint(),
@@ -117,9 +102,8 @@ async function make(db: Db, config: Config, form: Body<'POST /api/setup'>): Prom
     ),
   ];
   const planId = await db.transaction(async (tx) => {
-    const { numberDigits, usernamePattern } = form;
     if (await district(db, tx)) throw new Fault('conflict', alreadyThere);
-    await makeDistrict(db, { name: form.district, zone: form.zone, year, numberDigits, usernamePattern }, tx).catch(
+    await makeDistrict(db, { name: form.district, zone: form.zone, year }, tx).catch(
       (error: { original?: { errno?: number } }) => {
         // Two browsers at once: the second meets the first one's district.
         throw error.original?.errno === 1062 ? new Fault('conflict', alreadyThere) : error;

@@ -10,6 +10,7 @@ import type { Viewer } from './services';
 import { clock, nowIso } from './clock';
 import type { Db } from './db/connection';
 import { district } from './district';
+import { firstSteps } from './first-steps';
 import { noticesOf } from './notices';
 import { foreseePurge } from './retention/foresee';
 import { countWaiting } from './joining/requests';
@@ -80,7 +81,7 @@ export async function today(roll: Roll, viewer: Viewer, day: string, place: Toda
       })),
     ];
   });
-  return { waits: await waits(db, viewer, day, outdated), readiness };
+  return { steps: await firstSteps(db, viewer), waits: await waits(db, viewer, day, outdated), readiness };
 }
 
 /** `outdated`: how many printed cards are out of date. */

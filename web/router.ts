@@ -26,6 +26,8 @@ export const places: (Place & { key: number })[] = [
 ];
 
 const coordinators = { coordinators: true };
+/** Rooms of the settings that share the district's own. */
+const shared = { coordinators: true, settings: true };
 /** Before anybody is signed in; `first`: it says what the first load has, and nothing else. */
 const open = { open: true, first: true };
 export const router = createRouter({
@@ -35,7 +37,7 @@ export const router = createRouter({
     { path: '/d/:school', component: () => import('./sign/SignIn.vue'), meta: open },
     { path: '/i', component: () => import('./sign/Invited.vue'), meta: open },
     { path: '/password', component: () => import('./sign/Password.vue'), meta: open },
-    { path: '/wall/:door', component: () => import('./district/Wall.vue'), meta: { open: true } },
+    { path: '/wall/:door', component: () => import('./sign/Wall.vue'), meta: { open: true } },
     { path: '/first-run', component: () => import('./sign/FirstRun.vue'), meta: open },
     // Cards printed earlier have their code in the path.
     { path: '/c/:code?', component: () => import('./sign/CardSignIn.vue'), meta: open },
@@ -90,7 +92,28 @@ export const router = createRouter({
         },
         { path: 'year/archive/:id', meta: coordinators, component: () => import('./year/ArchivedClass.vue') },
         { path: 'profile', component: () => import('./profile/Profile.vue') },
-        { path: 'settings', meta: coordinators, component: () => import('./places/District.vue') },
+        {
+          path: 'settings',
+          meta: coordinators,
+          component: () => import('./places/Settings.vue'),
+          children: [
+            { path: '', redirect: '/settings/year' },
+            { path: 'year', component: () => import('./settings/SchoolYear.vue') },
+            { path: 'schools', meta: shared, component: () => import('./settings/Schools.vue') },
+            { path: 'staff', meta: shared, component: () => import('./settings/Staffing.vue') },
+            { path: 'usernames', meta: shared, component: () => import('./settings/Usernames.vue') },
+            { path: 'passwords', meta: shared, component: () => import('./settings/Secrets.vue') },
+            { path: 'sign-on', meta: shared, component: () => import('./settings/SignOnRules.vue') },
+            { path: 'security', meta: shared, component: () => import('./settings/SecurityRules.vue') },
+            { path: 'feeds', component: () => import('./settings/FeedsRoom.vue') },
+            { path: 'directory', component: () => import('./settings/Directory.vue') },
+            { path: 'products', component: () => import('./settings/ProductKeys.vue') },
+            { path: 'mail', meta: shared, component: () => import('./settings/MailRoom.vue') },
+            { path: 'letters', meta: shared, component: () => import('./settings/LettersHome.vue') },
+            { path: 'devices', meta: shared, component: () => import('./settings/DeviceRules.vue') },
+            { path: 'retention', component: () => import('./settings/RetentionMonths.vue') },
+          ],
+        },
         { path: 'requests', component: () => import('./joining/Requests.vue') },
         { path: 'pairs', meta: coordinators, component: () => import('./pairs/RecordPairs.vue') },
         { path: 'people', component: () => import('./places/People.vue') },

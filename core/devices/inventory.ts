@@ -8,6 +8,7 @@ import { type Cart, type Columns, conditions, type Device, type School } from '#
 import { ordered } from '#core/register/index';
 import { creates, updates } from '#core/register/steps';
 import { fold } from '#core/names/index';
+import { schoolFinder } from '#core/names/schools';
 import { guessDateOrder, readDate } from '#core/tabular/values';
 import type { RawRecord } from '#core/tabular/split';
 
@@ -119,9 +120,7 @@ export function planInventory(
   const bySerial = new Map(
     around.devices.flatMap((device) => (device.serial ? [[device.serial.toUpperCase(), device]] : [])),
   );
-  const schools = new Map(
-    around.schools.flatMap((school) => [school.name, school.code].map((name) => [fold(name), school.id])),
-  );
+  const schools = schoolFinder(around.schools);
   const carts = new Map(around.carts.map((cart) => [fold(cart.name), cart]));
   const made: InventoryPlan = { changes: [], fresh: 0, changed: 0, same: 0, problems: [] };
   const seen = new Set<string>();
@@ -184,7 +183,7 @@ function fill(
   cell: (field: DeviceField) => string,
   known: {
     orders: Record<string, Parameters<typeof readDate>[1]>;
-    schools: ReadonlyMap<string, string>;
+    schools: ReturnType<typeof schoolFinder<InventoryAround['schools'][number]>>;
     carts: ReadonlyMap<string, Cart>;
     around: InventoryAround;
   },
@@ -198,7 +197,7 @@ function fill(
     else facts[field] = date;
   }
   if (cell('school')) {
-    const id = known.schools.get(fold(cell('school')));
+    const id = known.schools.find(cell('school'))?.id;
     if (id === undefined) wrong.push(say('devices.thereIsNoSchoolNamed', { text: cell('school') }));
     else facts.schoolId = id;
   }

@@ -5,6 +5,7 @@
  */
 import { say } from '#core/messages/say';
 import { fold } from '#core/names/index';
+import { schoolFinder } from '#core/names/schools';
 import { type Change, type Fields, groupBy, guard, type Origin, summarise, Tally } from '#core/plan/index';
 import {
   type Affiliation,
@@ -25,7 +26,7 @@ import { gradeLabel } from '#core/tabular/index';
 import { importGuards } from './guards';
 import { matchRows, type OnRecord, type Waiting } from './match';
 import { ThreeWay } from './three-way';
-import type { Also, ImportResult, Intent, Open, Reach, Snapshot, Tools } from './terms';
+import type { Also, ImportResult, Intent, NewSchool, Open, Reach, Snapshot, Tools } from './terms';
 
 export function planImport(
   snapshot: Snapshot,
@@ -57,13 +58,15 @@ class ImportPlanner {
   private readonly enrollmentsOf: Map<string, Open[]>;
   private readonly classById: Map<string, SchoolClass>;
   private readonly classByName = new Map<string, SchoolClass>();
-  private readonly schoolByWord = new Map<string, School>();
+  private readonly newSchools = new Map<string, NewSchool>();
+  private readonly schoolNamed: (word: string) => School | null;
   private readonly result: ImportResult = {
     plan: { changes: [] },
     summary: { total: 0, kinds: [] },
     sentence: '',
     held: [],
     waiting: [],
+    newSchools: [],
     pairs: new Map(),
     asks: [],
     elsewhere: [],
@@ -87,7 +90,7 @@ class ImportPlanner {
     this.enrollmentsOf = groupBy(snapshot.enrollments, (e) => e.personId);
     this.classById = new Map(snapshot.classes.map((c) => [c.id, c]));
     for (const c of snapshot.classes) this.classByName.set(classKey(c.schoolId, c.name), c);
-    for (const s of snapshot.schools) this.schoolByWord.set(fold(s.name), s).set(fold(s.code), s);
+    this.schoolNamed = schoolFinder(snapshot.schools).find;
   }
 
   run(all: TypedRow[], problems: Problem[], also: Also): ImportResult {
@@ -103,6 +106,7 @@ class ImportPlanner {
             ? say('intake.theDistrictHasNoSchool', { name: row.schoolName })
             : say('intake.thisRowHasNoSchool'),
         );
+        if (row.schoolName) this.notOnRecord(row);
       }
     }
     const { reach } = this.intent;
@@ -143,6 +147,7 @@ class ImportPlanner {
       enrollmentsOf: this.enrollmentsOf,
       leftAlone,
     });
+    this.result.newSchools = [...this.newSchools.values()];
     this.result.plan = ordered(this.changes);
     this.result.sentence = this.story.sentence;
     this.result.summary = this.tools.onlyCount ? this.tally.summary : summarise(this.result.plan.changes);
@@ -194,8 +199,17 @@ class ImportPlanner {
     });
   }
 
+  /** A school that somebody may want to make, with the grades of its rows. */
+  private notOnRecord({ schoolName, grade }: TypedRow): void {
+    const key = fold(schoolName);
+    let school = this.newSchools.get(key);
+    if (!school) this.newSchools.set(key, (school = { name: schoolName, identifier: null, rows: 0, grades: [] }));
+    school.rows++;
+    if (grade && !school.grades.includes(grade)) school.grades.push(grade);
+  }
+
   private schoolOf(row: TypedRow): School | null {
-    if (row.schoolName) return this.schoolByWord.get(fold(row.schoolName)) ?? null;
+    if (row.schoolName) return this.schoolNamed(row.schoolName);
     return this.intent.schoolId ? (this.schools.get(this.intent.schoolId) ?? null) : null;
   }
 

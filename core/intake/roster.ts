@@ -4,6 +4,7 @@
  */
 import { say } from '#core/messages/say';
 import { fold } from '#core/names/index';
+import { schoolFinder } from '#core/names/schools';
 import {
   type Bundle,
   type Checked,
@@ -74,8 +75,12 @@ export function planRoster(
   intent: RosterIntent,
   tools: Tools,
 ): RosterResult {
-  const schools = new Map(snapshot.schools.flatMap((s) => [[fold(s.name), s] as const, [fold(s.code), s] as const]));
-  const orgs = orgsOf(bundle, schools);
+  const orgs = orgsOf(bundle, snapshot.schools);
+  // A school is called as on record, whatever the roster calls it by now.
+  const schoolNames = people.map(({ schoolId, school }) => orgs.get(schoolId)?.name ?? school);
+  const named = rows.map((row, i) =>
+    row.schoolName === schoolNames[i] ? row : { ...row, schoolName: schoolNames[i]! },
+  );
   // Of whom the feed says what it said last time nothing is compared; what was corrected by hand stays.
   const news = intent.night?.news;
   const sure = new Map<number, string>();
@@ -90,7 +95,7 @@ export function planRoster(
   const personOf = news?.settled() ?? new Map<string, string>();
   const result = planImport(
     snapshot,
-    rows,
+    named,
     problems,
     {
       ...intent,
@@ -113,8 +118,10 @@ export function planRoster(
   );
   // Whom nobody looked at is counted where that is what is asked.
   if (news && tools.onlyCount) for (const line of news.same()) result.same.push(line);
+  const identifiers = result.newSchools.length > 0 ? identifiersOf(bundle) : null;
   return {
     ...result,
+    newSchools: result.newSchools.map((school) => ({ ...school, identifier: identifiers?.get(school.name) ?? null })),
     keys: {
       people: personOf,
       classes: (planner as ClassPlanner | null)?.classes ?? new Map<string, string>(),
@@ -124,11 +131,21 @@ export function planRoster(
 }
 
 /** Orgs of the bundle by sourcedId, as schools on record. */
-export function orgsOf(bundle: Bundle, schools: Map<string, School>): Map<string, School> {
+function orgsOf(bundle: Bundle, schools: readonly School[]): Map<string, School> {
   const found = new Map<string, School>();
+  const { findOrg } = schoolFinder(schools);
   eachRecord(bundle, 'orgs.csv', (get) => {
-    const school = schools.get(fold(get('name'))) ?? schools.get(fold(get('identifier')));
-    if (school && get('type') === 'school' && !found.has(get('sourcedId'))) found.set(get('sourcedId'), school);
+    if (get('type') !== 'school' || found.has(get('sourcedId'))) return;
+    const school = findOrg({ name: get('name'), identifier: get('identifier') });
+    if (school) found.set(get('sourcedId'), school);
+  });
+  return found;
+}
+/** What the roster calls schools, by their names. */
+function identifiersOf(bundle: Bundle): Map<string, string> {
+  const found = new Map<string, string>();
+  eachRecord(bundle, 'orgs.csv', (get) => {
+    if (get('type') === 'school' && get('identifier')) found.set(get('name'), get('identifier'));
   });
   return found;
 }

@@ -2,6 +2,7 @@
 import type { UsernameGiver } from '#core/accounts/index';
 import type { Change, Held, Plan, Summary } from '#core/plan/index';
 import type { Account, Affiliation, Enrollment, Person, School, SchoolClass } from '#core/entities/index';
+import type { Grade } from '#core/tabular/values';
 import type { Decided, PairCandidate, Sure, Waiting } from './match';
 import type { Ask, Choice, SaidBefore } from './three-way';
 
@@ -77,6 +78,16 @@ export interface Tools {
   onlyCount?: boolean;
 }
 
+/** A school that rows name and the district does not have. */
+export interface NewSchool {
+  name: string;
+  /** What the source calls it; null: it has a name alone. */
+  identifier: string | null;
+  rows: number;
+  /** Those of its rows. */
+  grades: Grade[];
+}
+
 export interface ImportResult {
   /** Without the rows it makes, if only counted. */
   plan: Plan;
@@ -85,6 +96,7 @@ export interface ImportResult {
   sentence: string;
   held: Held[];
   waiting: Waiting[];
+  newSchools: NewSchool[];
   /** Rows that wait to be told apart, with the people who could be meant. */
   pairs: Map<number, PairCandidate[]>;
   /** Where the feed says something new against what people corrected. */

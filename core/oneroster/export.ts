@@ -56,7 +56,7 @@ export function toRecords(part: RegisterPart): Records {
         sourcedId: s.id,
         name: s.name,
         type: 'school',
-        identifier: s.code,
+        ...(s.code ? { identifier: s.code } : {}),
         parentSourcedId: 'district',
       })),
     ],

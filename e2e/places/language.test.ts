@@ -126,7 +126,11 @@ it('has all texts of a coordinator’s pages of every day in the catalog', async
     '/ledger/past',
     '/requests',
     '/pairs',
-    '/settings',
+    '/settings/year',
+    '/settings/schools',
+    '/settings/staff',
+    '/settings/products',
+    '/settings/letters',
     '/profile',
   ]);
 });

@@ -70,7 +70,13 @@ describe('with the demo scenario', () => {
       ['/year/retention', 'Due today'],
       ['/ledger', 'Opening register'],
       ['/requests', 'Milo Vantongeren'],
-      ['/settings', 'Student passwords'],
+      ['/settings', 'Days off'],
+      ['/settings/schools', 'Sign-in options'],
+      ['/settings/passwords', 'Student passwords'],
+      ['/settings/feeds', 'sources that send files again'],
+      ['/settings/products', 'Last report'],
+      ['/settings/letters', 'Text to sign'],
+      ['/settings/retention', 'Keep for months'],
     ];
     const found: [string, string][] = [];
     for (const [path, text] of places) {
@@ -165,7 +171,6 @@ describe('with an empty database', () => {
       const type = async (label: string, ...keys: string[]) => (await first.labeled(label)).sendKeys(...keys);
       await type('Set-up code', setupCode(empty.config));
       await type('District', 'Far Harbor District');
-      await type('First school', 'Far Harbor School');
       await type('Your given name', 'Maren');
       await type('Your family name', 'Holm');
       await type('Username', 'mholm');
@@ -178,6 +183,7 @@ describe('with an empty database', () => {
       await first.sees('at least 8 characters. A few words work well');
       await type('Password', '-but-long-enough', Key.ENTER);
       await first.sees('Nothing needs your attention.');
+      await first.sees('Bring in the roster');
       await first.sees('M. Holm');
       for (const [path, text] of [
         ['/', 'No students yet'],
@@ -198,7 +204,8 @@ describe('with an empty database', () => {
         ['/ledger', 'First run'],
         ['/requests', 'No join requests'],
         ['/profile', 'Where you are signed in'],
-        ['/settings', 'No one has been invited yet'],
+        ['/settings/staff', 'No one has been invited yet'],
+        ['/settings/products', 'No products yet'],
       ] as const) {
         await first.go(path);
         await first.sees(text);

@@ -100,7 +100,9 @@ const places: [string, string][] = [
   ['/ledger', 'Opening register'],
   ['/requests', 'Milo Vantongeren'],
   ['/pairs', 'record'],
-  ['/settings', 'Student passwords'],
+  ['/settings/passwords', 'Student passwords'],
+  ['/settings/feeds', 'Feeds'],
+  ['/settings/letters', 'Text to sign'],
   ['/profile', 'Sign out everywhere'],
 ];
 /** What would be said of a list that is empty. */

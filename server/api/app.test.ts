@@ -8,7 +8,7 @@ import { district } from '../district';
 import { base, World } from '../testing/world';
 import { makeApp } from './app';
 import { setupCode } from '../setup';
-import type { Handouts, Me } from '../contract';
+import type { Handouts, Me, Today } from '../contract';
 
 let world: World;
 let empty: World;
@@ -125,15 +125,10 @@ describe('a session', () => {
 describe('the first run', () => {
   const form = {
     district: 'Far Harbor',
-    school: 'Far Harbor School',
-    lowGrade: 'KG',
-    highGrade: '08',
     givenName: 'Maren',
     familyName: 'Holm',
     username: 'mholm',
     password: 'ferry at dawn',
-    numberDigits: null,
-    usernamePattern: '{given}.{family}',
     ...{ zone: 'America/Denver', yearBegins: '2026-08-24', yearEnds: '2027-06-04' },
     code: '',
   };
@@ -145,7 +140,6 @@ describe('the first run', () => {
       ((await (await empty.send('POST', '/api/setup', { ...form, ...change })).json()) as { error: string }).error;
     expect(await wrong({ password: 'password1' })).toContain('Choose another one');
     expect(await wrong({ username: 'M Holm' })).toMatch(/^username: needs at least two lowercase letters/);
-    expect(await wrong({ usernamePattern: '{surname}' })).toMatch(/^usernamePattern: The pattern needs/);
     expect(await wrong({ district: ' ' })).toBe('district: is empty');
     expect(await wrong({ zone: 'Denver' })).toBe('zone: must be a time zone like America/New_York');
     expect(await wrong({ yearEnds: '2026-08-01' })).toContain('ends before it begins');
@@ -165,10 +159,21 @@ describe('the first run', () => {
   it('leads to a register that takes in its first file, with numbers of any form and the chosen usernames', async () => {
     const { username } = (await empty.db.one<{ username: string }>('SELECT username FROM accounts'))!;
     const first = await empty.signIn(username, form.password);
+    const steps = async () => (await first.get<Today>('/api/today')).body.steps.map(({ id, done }) => `${id} ${done}`);
+    expect(await steps()).toEqual(['roster false', 'accounts false', 'cards false', 'staff false']);
+    const pattern = (usernamePattern: string) => first.post('/api/district', { usernamePattern });
+    expect((await pattern('{surname}')).body.error).toMatch(/^usernamePattern: The pattern needs/);
+    expect((await pattern('{given}.{family}')).status).toBe(200);
+    // A school has the identifier that somebody gave, or none.
+    const school = { name: 'Far Harbor School', code: null, kind: 'k8', lowGrade: 'KG', highGrade: '08', door: null };
+    const two = { ...school, name: 'Near Harbor School' };
+    expect((await first.post('/api/schools/many', { schools: [school, two] })).status).toBe(200);
     const { id } = (
       await first.post<{ id: string }>(
         '/api/intakes?name=first.csv',
-        Buffer.from('Surname,Forename,Student no,Grade,Class\nŌtomo,Aiko,K-7/a,3,3A\nReef,Ada,K-8/a,3,3A\n'),
+        Buffer.from(
+          'Surname,Forename,Student no,Grade,Class,School\nŌtomo,Aiko,K-7/a,3,3A,Far Harbor School\nReef,Ada,K-8/a,3,3A,Far Harbor School\n',
+        ),
       )
     ).body;
     const planId = (await first.job(`/api/intakes/${id}/plan`)).result!.planId!;
@@ -184,5 +189,6 @@ describe('the first run', () => {
     expect((await first.get<Handouts>('/api/handouts')).body.classes).toMatchObject([
       { name: '3A', students: 2, missing: 2, outdated: 0 },
     ]);
+    expect(await steps()).toEqual(['roster true', 'accounts true', 'cards false', 'staff false']);
   });
 });

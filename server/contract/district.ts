@@ -33,6 +33,8 @@ export interface DistrictState {
   schools: (School & { students: number })[];
   url: string;
   mail: boolean;
+  /** The sender of mail; null: no mail server is set up. */
+  mailFrom: string | null;
   /** The provider's address; null: none is set up. */
   signOn: string | null;
 }
@@ -77,13 +79,22 @@ export interface DirectoryState {
   lastSentAt: string | null;
 }
 
+export interface SchoolForm {
+  name: string;
+  /** What rosters call it. */
+  code: string | null;
+  kind: string;
+  lowGrade: string;
+  highGrade: string;
+  door: string | null;
+}
+
 export interface DistrictApi {
   'GET /api/district': { out: DistrictState };
   'POST /api/district': { body: Partial<DistrictSettings>; out: { ok: true } };
-  'POST /api/schools': {
-    body: { name: string; code: string; kind: string; lowGrade: string; highGrade: string; door: string | null };
-    out: { planId: string; id: string };
-  };
+  'POST /api/schools': { body: SchoolForm; out: { planId: string; id: string } };
+  /** Several as one plan. */
+  'POST /api/schools/many': { body: { schools: SchoolForm[] }; out: { planId: string } };
   'POST /api/schools/:id/edit': {
     body: {
       field: 'name' | 'code' | 'kind' | 'lowGrade' | 'highGrade' | 'door' | 'ways' | 'cardText';

@@ -48,9 +48,6 @@ export interface DoorApi {
   'POST /api/setup': {
     body: {
       district: string;
-      school: string;
-      lowGrade: string;
-      highGrade: string;
       givenName: string;
       familyName: string;
       username: string;
@@ -62,9 +59,6 @@ export interface DoorApi {
       /** First and last day of the school year. */
       yearBegins: string;
       yearEnds: string;
-      /** Digits of a student number; null: of whatever form. */
-      numberDigits: number | null;
-      usernamePattern: string;
     };
     out: { ok: true };
   };

@@ -1,7 +1,7 @@
 /** Files and feeds, and the pairs that they leave to a person. */
 import { type PersonField, personFields } from '#core/entities/index';
 import type { Held } from '#core/plan/index';
-import type { Ask, Choice, Reason } from '#core/intake/index';
+import type { Ask, Choice, NewSchool, Reason } from '#core/intake/index';
 import type { Evidence } from '#core/identity/index';
 import type { Grade } from '#core/tabular/values';
 import type { Hints, Problem, Question, Reading, Repairs } from '#core/tabular/index';
@@ -39,6 +39,8 @@ export interface FeedSettings {
   kept: (typeof keepableFields)[number][];
   /** Minutes between two looks; null: only when asked. */
   everyMinutes: number | null;
+  /** Once a day at this time of the district's zone (HH:MM), in the place of so many minutes. */
+  at?: string | null;
   /** A folder that is watched. */
   folder?: string;
   /** A register's service: the base of its rostering address, where its tokens come from, and who asks. */
@@ -150,6 +152,8 @@ export interface IntakePreview {
     same: number;
     leaving: string[];
     newClasses: string[];
+    /** Schools that rows name and the district does not have. */
+    newSchools: NewSchool[];
     waiting: Reason[];
     waitingCount: number;
     /** Rows to be told apart from people on record. */

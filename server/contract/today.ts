@@ -8,6 +8,8 @@ export interface TodayPlace {
   classId?: string;
 }
 export interface Today {
+  /** Until the first card is printed: what leads there. */
+  steps: { id: string; done: boolean; text: string; hint: string | null; to: { to: string; text: string }[] }[];
   waits: { id: string; text: string; action: string; to: string; urgency: number }[];
   readiness: {
     id: string;

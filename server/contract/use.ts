@@ -93,6 +93,8 @@ export interface UseApi {
   /** A list as CSV: who (username, number or address), product, day; and minutes, activity, score, skill where known. */
   'POST /api/uses': { body: { text: string }; out: { taken: number; problems: { line: number; message: string }[] } };
   /** A key with which a product sends its records; shown once. */
+  /** Each product with the key that it reports usage with. */
+  'GET /api/product-keys': { out: { id: string; label: string; madeAt: string | null; lastAt: string | null }[] };
   'POST /api/products/:id/key': { out: { name: string; secret: string; address: string } };
   'GET /api/levels': { query: { classId: string }; out: Levels };
   'POST /api/levels/preview': { body: LevelOrder; out: LevelGroups };

@@ -161,6 +161,7 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
     '020-assignments-due',
     '021-rules-of-several',
     '022-libraries-goals',
+    '023-schools-without-identifier',
   ]);
   expect(await schemaOf(db)).toEqual(straight);
   expect(await db.select('SELECT id, ends FROM enrollments ORDER BY id')).toEqual([

@@ -299,6 +299,13 @@ const goals = [
   'ALTER TABLE enrollments ADD COLUMN goalMinutes INT, ADD COLUMN goalShare INT',
 ];
 
+/** The first run gave its school an identifier that nobody had said, by which a roster could mean another one. */
+const identifying = [
+  `ALTER TABLE schools MODIFY COLUMN code ${exact(20)}`,
+  `UPDATE schools JOIN (SELECT MIN(id) AS id FROM schools) first ON first.id = schools.id SET code = NULL
+     WHERE code = 'S1' AND EXISTS (SELECT 1 FROM plans WHERE title = 'First run')`,
+];
+
 export interface Migration {
   name: string;
   statements: readonly string[];
@@ -327,4 +334,5 @@ export const migrations: Migration[] = [
   { name: '020-assignments-due', statements: expecting },
   { name: '021-rules-of-several', statements: ruling },
   { name: '022-libraries-goals', statements: goals },
+  { name: '023-schools-without-identifier', statements: identifying },
 ];

@@ -8,7 +8,8 @@ import { Fault } from '../faults';
 import type { Viewer } from '../services';
 import { audit } from '../trail';
 import { type Feed, type FeedEdit, type FeedSettings, type FeedWay, keepableFields } from '../contract';
-import { isoIn, nowIso } from '../clock';
+import { addDays, momentOf } from '#core/time/index';
+import { clock, isoIn, nowIso } from '../clock';
 import type { Db } from '../db/connection';
 import { Refusal } from '#core/tabular/decode';
 import { mint } from '../plans/mint';
@@ -19,6 +20,10 @@ export const feedSettings: z.ZodType<FeedSettings> = z.object({
   complete: z.boolean(),
   kept: z.array(z.enum(keepableFields)),
   everyMinutes: z.number().int().min(1).max(20_000).nullable(),
+  at: z
+    .string()
+    .regex(/^([01]\d|2[0-3]):[0-5]\d$/)
+    .nullish(),
   folder: z.string().max(500).optional(),
   url: z.url().max(500).optional(),
   tokenUrl: z.url().max(500).optional(),
@@ -79,7 +84,9 @@ export async function saveFeed(db: Db, config: Config, viewer: Viewer, edit: Fee
   if (way === 'service' && !(settings.url && settings.tokenUrl && settings.clientId))
     throw new Fault('malformed', say('feeds.enterTheServicesAddressIts'));
   const id = edit.id ?? mint();
-  const nextRunAt = settings.everyMinutes === null || way === 'upload' ? null : nowIso();
+  // One that is looked at all day begins now, one of a set hour at that hour.
+  const nextRunAt =
+    way === 'upload' ? null : settings.at ? nextLook(settings) : settings.everyMinutes === null ? null : nowIso();
   if (way === 'folder') await orFault(reachedFolder(settings.folder!, config));
   if (way === 'service')
     for (const address of [settings.url!, settings.tokenUrl!]) await orFault(mustReach(address, config));
@@ -103,14 +110,21 @@ export async function saveFeed(db: Db, config: Config, viewer: Viewer, edit: Fee
   return { id };
 }
 
+/** When it is looked at next; null: only when asked. */
+export function nextLook({ everyMinutes, at }: FeedSettings): string | null {
+  if (!at) return everyMinutes === null ? null : isoIn(everyMinutes * 60_000);
+  const on = (day: string) => momentOf(clock.zone, `${day}T${at}`);
+  const today = clock.today();
+  return on(today) > nowIso() ? on(today) : on(addDays(today, 1));
+}
+
 /** Feeds whose time has come, each given to one process only. */
 export async function dueFeeds(db: Db): Promise<{ id: string; createdBy: string }[]> {
   const now = nowIso();
   const rows = await db.models.feeds.findAll({ where: { active: 1, nextRunAt: { [Op.lte]: now } } });
   const mine: { id: string; createdBy: string }[] = [];
   for (const { id, createdBy, settings, nextRunAt } of rows) {
-    const { everyMinutes } = JSON.parse(settings) as FeedSettings;
-    const next = everyMinutes === null ? null : isoIn(everyMinutes * 60_000);
+    const next = nextLook(JSON.parse(settings) as FeedSettings);
     const [won] = await db.models.feeds.update({ nextRunAt: next }, { where: { id, nextRunAt } });
     if (won > 0) mine.push({ id, createdBy });
   }

@@ -69,6 +69,7 @@ export function previewOf(base: Base, u: Understood): IntakePreview {
       same: result.same.length,
       leaving: result.leaving.slice(0, 500),
       newClasses: result.newClasses,
+      newSchools: result.newSchools,
       waiting: reasonsOf(result.waiting, 60),
       waitingCount: result.waiting.length,
       pairs: result.pairs.size,

@@ -7,7 +7,7 @@ import { grades } from '#core/tabular/index';
 import { Fault, notFound } from '../faults';
 import type { Services, Viewer } from '../services';
 import { audit } from '../trail';
-import type { Body, DistrictState, Door, PatternTried } from '../contract';
+import type { Body, DistrictState, Door, PatternTried, SchoolForm } from '../contract';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { district, keepSettings } from '../district';
@@ -48,6 +48,7 @@ export async function districtState({ db, config }: Services, viewer: Viewer): P
     schools: schools.filter(({ id }) => inScope(viewer, id)),
     url: config.url,
     mail: config.mail !== null,
+    mailFrom: config.mail?.from ?? null,
     signOn: config.signOn?.issuer ?? null,
   };
 }
@@ -67,24 +68,30 @@ const inOrder = (low: string, high: string): void => {
   if (rank(low) > rank(high)) throw new Fault('invalid', say('district.theLowestGradeMustNot'));
 };
 
-export async function newSchool(
+/** One plan for all of them. */
+export async function newSchools(
   { db }: Services,
   viewer: Viewer,
-  form: Body<'POST /api/schools'>,
-): Promise<{ planId: string; id: string }> {
-  inOrder(form.lowGrade, form.highGrade);
-  const id = mint();
-  const after = { ...form, door: form.door || null, ways: null, cardText: null };
+  forms: readonly SchoolForm[],
+): Promise<{ planId: string; ids: string[] }> {
+  for (const { lowGrade, highGrade } of forms) inOrder(lowGrade, highGrade);
+  const changes = forms.map((form) => {
+    const id = mint();
+    const after = { ...form, door: form.door || null, ways: null, cardText: null };
+    return { ...creates('school', id, after, say('district.setUpByHand')), label: form.name, subject: id };
+  });
+  const ids = changes.map(({ id }) => id);
   const { planId } = await applyNow(db, {
     kind: 'school',
-    title: say('district.newSchool2', { name: form.name }),
-    schoolId: id,
+    title:
+      forms.length === 1
+        ? say('district.newSchool2', { name: forms[0]!.name })
+        : say('district.newSchools', { n: forms.length }),
+    schoolId: ids.length === 1 ? ids[0]! : null,
     createdBy: viewer.personId,
-    plan: {
-      changes: [{ ...creates('school', id, after, say('district.setUpByHand')), label: form.name, subject: id }],
-    },
+    plan: { changes },
   });
-  return { planId, id };
+  return { planId, ids };
 }
 
 export async function editSchool(
@@ -95,7 +102,7 @@ export async function editSchool(
 ): Promise<{ planId: string }> {
   const school = await db.models.school.findByPk(id);
   if (!school || !inScope(viewer, id)) throw notFound(say('api.thisSchool'));
-  if (after === null && !['door', 'ways', 'cardText'].includes(field))
+  if (after === null && !['code', 'door', 'ways', 'cardText'].includes(field))
     throw new Fault('invalid', say('district.thisCantBeEmpty'));
   if (field === 'lowGrade') inOrder(after!, school.highGrade);
   if (field === 'highGrade') inOrder(school.lowGrade, after!);

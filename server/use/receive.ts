@@ -14,6 +14,8 @@ import { clock, nowIso } from '../clock';
 import type { Config } from '../config';
 import type { Db } from '../db/connection';
 import { productOf } from '../licenses/edit';
+import { productLabel } from '../licenses/state';
+import type { Api } from '../contract';
 import { writeUse } from './records';
 import { insertMany } from '../db/bulk';
 
@@ -30,6 +32,24 @@ export async function makeKey(
   await db.models.productKeys.upsert({ ...made, lastAt: null });
   await audit(db, { by: viewer.personId, action: 'product.key', detail: product.name });
   return { name, secret, address: `${config.url}/xapi` };
+}
+
+/** Each product, by its name, with the key that it has. */
+export async function productKeys(db: Db): Promise<Api['GET /api/product-keys']['out']> {
+  const [products, keys] = await Promise.all([
+    db.models.product.findAll({ order: ['name'], raw: true }),
+    db.models.productKeys.findAll({ attributes: ['productId', 'createdAt', 'lastAt'], raw: true }),
+  ]);
+  const byProduct = new Map(keys.map((key) => [key.productId, key]));
+  return products.map((product) => {
+    const key = byProduct.get(product.id);
+    return {
+      id: product.id,
+      label: productLabel(product),
+      madeAt: key?.createdAt ?? null,
+      lastAt: key?.lastAt ?? null,
+    };
+  });
 }
 
 /** The product whose key is sent along. Throws Fault signed-out, and too-many where wrong ones come one after the other. */

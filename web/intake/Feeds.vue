@@ -1,15 +1,14 @@
 <script setup lang="ts">
 /** The sources that send again and again: where from, how often, what each is about and which fields it may not change. */
-import { spoken, t } from '@/words';
-import Choice from '@/kit/Choice.vue';
-import { Button, Checkbox, SelectOption } from 'ant-design-vue';
-import TextInput from '@/kit/TextInput.vue';
+import { t } from '@/words';
+import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
-import { useRouter } from 'vue-router';
-import { type Feed, type FeedEdit, type FeedWay, keepableFields } from '../../server/contract';
+import FeedForm from './FeedForm.vue';
+import { waysInWords } from './ways';
+import { useRoute, useRouter } from 'vue-router';
+import type { Feed, FeedEdit, FeedWay } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
-import { fieldLabels } from '#core/tabular/fields';
 import { useWork } from '@/stores/work';
 import { momentWords } from '@/time';
 import { useLoad } from '@/kit/load';
@@ -22,22 +21,18 @@ const feeds = useLoad(t('intake.feeds2'), 'GET /api/feeds');
 const rows = computed(() => feeds.data.value ?? []);
 const mayEdit = computed(() => session.may('feeds.keep'));
 const edit = ref<FeedEdit | null>(null);
-const waysInWords: Record<FeedWay, string> = {
-  upload: t('intake.filesOpenedByHand'),
-  folder: t('intake.folderKind'),
-  service: 'a register’s service',
-};
-const often: [number | null, string][] = [
-  [null, t('intake.onlyByHand')],
-  [1, t('intake.everyMinute')],
-  [60, t('intake.everyHour')],
-  [1440, t('intake.everyNight')],
-];
-const blank = (): FeedEdit => ({
+const blank = (way: FeedWay = 'upload'): FeedEdit => ({
   name: '',
-  way: 'upload',
-  settings: { schoolId: null, complete: false, kept: [], everyMinutes: null },
+  way,
+  // A register's service has everything, and changes by the day.
+  settings: {
+    ...{ schoolId: null, complete: way === 'service', kept: [], everyMinutes: null },
+    at: way === 'service' ? '02:00' : null,
+  },
 });
+// Whoever comes to connect one finds its form open.
+const asked = useRoute().query.new;
+if (mayEdit.value && (asked === 'service' || asked === 'folder' || asked === 'upload')) edit.value = blank(asked);
 const change = (feed: Feed) =>
   (edit.value = {
     id: feed.id,
@@ -46,15 +41,13 @@ const change = (feed: Feed) =>
     settings: JSON.parse(JSON.stringify(feed.settings)) as Feed['settings'],
   });
 
-async function save(): Promise<void> {
-  if (!edit.value) return;
-  try {
-    await call('POST /api/feeds', { body: edit.value });
-    edit.value = null;
-    await feeds.refetch();
-  } catch (error) {
-    work.wrong(error);
-  }
+/** A new one that comes by itself is looked at at once. */
+async function saved(id: string): Promise<void> {
+  const isNew = edit.value?.id === undefined;
+  edit.value = null;
+  await feeds.refetch();
+  const feed = rows.value.find((one) => one.id === id);
+  if (isNew && feed && feed.way !== 'upload') await take(feed);
 }
 async function take(feed: Feed): Promise<void> {
   try {
@@ -74,10 +67,6 @@ async function pause(feed: Feed): Promise<void> {
   } catch (error) {
     work.wrong(error);
   }
-}
-function keep(field: (typeof keepableFields)[number]): void {
-  const { settings } = edit.value!;
-  settings.kept = settings.kept.includes(field) ? settings.kept.filter((f) => f !== field) : [...settings.kept, field];
 }
 const schoolOf = (feed: Feed) =>
   session.me?.schools.find(({ id }) => id === feed.settings.schoolId)?.name ?? t('intake.theSchoolsItNames');
@@ -132,82 +121,12 @@ const when = (at: string | null) => (at ? momentWords(at) : '—');
         {{ t('intake.noFeedsYetAFile') }}
       </li>
     </ul>
-    <form
-      v-if="edit"
-      class="edit grid [grid-template-columns:repeat(4,minmax(0,1fr))] gap-y-8px gap-x-16px p-12px ruled bg-sheet text-13px"
-      @submit.prevent="save"
-    >
-      <label>{{ t('common.name') }} <TextInput v-model:value="edit.name" required maxlength="200" /></label>
-      <label
-        >{{ t('intake.from') }}
-        <Choice v-model:value="edit.way">
-          <SelectOption v-for="(label, way) in waysInWords" :key="way" :value="way">{{ label }}</SelectOption>
-        </Choice></label
-      >
-      <label
-        >{{ t('intake.about2') }}
-        <Choice v-model:value="edit.settings.schoolId">
-          <SelectOption :value="null">{{ t('intake.theSchoolsItNames2') }}</SelectOption>
-          <SelectOption v-for="s in session.me?.schools" :key="s.id" :value="s.id">{{ s.name }}</SelectOption>
-        </Choice></label
-      >
-      <label v-if="edit.way !== 'upload'"
-        >{{ t('intake.checked2') }}
-        <Choice v-model:value="edit.settings.everyMinutes">
-          <SelectOption v-for="[minutes, label] in often" :key="label" :value="minutes">{{ label }}</SelectOption>
-        </Choice></label
-      >
-      <label v-if="edit.way === 'folder'" class="col-span-2"
-        >{{ t('intake.folder') }} <TextInput v-model:value="edit.settings.folder"
-      /></label>
-      <template v-if="edit.way === 'service'">
-        <label class="col-span-2"
-          >{{ t('intake.address') }} <TextInput v-model:value="edit.settings.url" type="url"
-        /></label>
-        <label class="col-span-2"
-          >{{ t('intake.tokensFrom') }} <TextInput v-model:value="edit.settings.tokenUrl" type="url"
-        /></label>
-        <label>{{ t('intake.client') }} <TextInput v-model:value="edit.settings.clientId" /></label>
-        <label
-          >{{ t('intake.clientSecret') }}
-          <TextInput
-            v-model:value="edit.secret"
-            type="password"
-            autocomplete="off"
-            :placeholder="edit.id ? t('intake.keepAsItIs') : ''"
-        /></label>
-      </template>
-      <Checkbox :checked="edit.settings.complete" @change="edit.settings.complete = !edit.settings.complete">{{
-        t('intake.completeListStudentsWhoAre')
-      }}</Checkbox>
-      <fieldset class="col-span-2 [border:0] p-0 m-0">
-        <legend>{{ t('intake.keptAsTheDistrictHas') }}</legend>
-        <Checkbox
-          v-for="field in keepableFields"
-          :key="field"
-          :checked="edit.settings.kept.includes(field)"
-          @change="keep(field)"
-          >{{ spoken(fieldLabels[field]) }}</Checkbox
-        >
-      </fieldset>
-      <div class="row col-span-2">
-        <Button type="primary" html-type="submit">{{ t('intake.saveFeed') }}</Button>
-        <Button type="text" size="small" @click="edit = null">{{ t('intake.resetTheCell') }}</Button>
-      </div>
-    </form>
+    <FeedForm v-if="edit" :key="edit.id ?? ''" :start="edit" @saved="saved" @cancel="edit = null" />
   </section>
 </template>
 
 <style scoped>
 li b {
   max-width: 260px;
-}
-.edit label:not(.ant-checkbox-wrapper) {
-  display: grid;
-  gap: 2px;
-}
-legend {
-  font-size: 13px;
-  margin: 0;
 }
 </style>

@@ -51,6 +51,11 @@ async function takeAll(code: string): Promise<void> {
   // The button that was pressed is gone with what it mended.
   if (!outcome.value?.toNextFix()) grid.value?.toGrid();
 }
+/** The district is another: what the file means is told anew. */
+async function reread(): Promise<void> {
+  await preview.refetch();
+  version.value++;
+}
 const planning = ref(false);
 async function plan(): Promise<void> {
   if (planning.value || !data.value?.outcome) return;
@@ -164,6 +169,7 @@ async function setAside(): Promise<void> {
           @only="only = only === $event ? null : $event"
           @take-all="takeAll"
           @plan="plan"
+          @reread="reread"
           @set-aside="setAside"
           @next="grid?.nextProblem()"
           @pairs="toPairs"

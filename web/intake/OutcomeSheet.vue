@@ -7,7 +7,9 @@ import type { IntakePreview } from '../../server/contract';
 import type { Choice } from '#core/intake/index';
 import type { ListProblem } from '#core/tabular/index';
 import { linesOf } from '#core/intake/waiting';
+import { useSession } from '@/stores/session';
 import AskList from './AskList.vue';
+import NewSchools from './NewSchools.vue';
 import type { Only } from './rows';
 
 const props = defineProps<{ data: IntakePreview; only: Only | null; pending: boolean; planning: boolean }>();
@@ -17,9 +19,11 @@ defineEmits<{
   plan: [];
   setAside: [];
   next: [];
+  reread: [];
   pairs: [];
   answer: [line: number, field: string, choice: Choice | null];
 }>();
+const session = useSession();
 const o = computed(() => props.data.outcome);
 const counts = computed<[Only, string, number, string][]>(() =>
   o.value
@@ -136,6 +140,12 @@ const words: Record<ListProblem, string> & Record<string, string> = {
     <Button v-if="o && o.pairs > 0" size="small" class="pairs pt-4px pb-4px" @click="$emit('pairs')">
       <b>{{ t('intake.matchesToReview', { n: o.pairs }) }}</b></Button
     >
+    <NewSchools
+      v-if="o && o.newSchools.length > 0"
+      :schools="o.newSchools"
+      :may-make="session.may('schools.make')"
+      @made="$emit('reread')"
+    />
     <AskList v-if="o && o.asks.length > 0" :asks="o.asks" @answer="(...args) => $emit('answer', ...args)" />
     <div
       v-for="h in o?.held"

@@ -4,8 +4,8 @@ import { t } from '@/words';
 import FileInput from '@/kit/FileInput.vue';
 import { Button, Textarea } from 'ant-design-vue';
 import { computed, ref } from 'vue';
-import { useRouter } from 'vue-router';
-import type { Feed, IntakeHead } from '../../server/contract';
+import { useRoute, useRouter } from 'vue-router';
+import type { IntakeHead } from '../../server/contract';
 import { upload } from '@/api';
 import { useWork } from '@/stores/work';
 import Feeds from '@/intake/Feeds.vue';
@@ -16,11 +16,14 @@ import More from '@/kit/More.vue';
 import { onShown, useLoad } from '@/kit/load';
 import Part from '@/kit/Part.vue';
 
+const route = useRoute();
 const router = useRouter();
 const work = useWork();
 const list = useLoad(t('places.imports'), 'GET /api/intakes');
-/** The feed whose history is shown; null: all files. */
-const feed = ref<Feed | null>(null);
+const feeds = useLoad(t('intake.feeds2'), 'GET /api/feeds');
+/** The feed whose history is shown, as the address says; null: all files. */
+const feed = computed(() => feeds.data.value?.find(({ id }) => id === route.query.feed) ?? null);
+const show = (id: string | null) => router.replace({ query: { ...route.query, feed: id ?? undefined } });
 const rows = computed(() => (list.data.value ?? []).filter((row) => !feed.value || row.feedId === feed.value.id));
 const focused = ref<string | null>(null);
 const over = ref(false);
@@ -121,10 +124,10 @@ onShown(() => chooser.value?.focus());
       <Textarea v-model:value="pasted" :aria-label="t('places.cellsAsCopiedFromA')" :rows="5" />
       <Button html-type="submit" :disabled="pasted.trim() === ''">{{ t('places.importCells') }}</Button>
     </form>
-    <Part fit><Feeds @choose="openFor" @open="feed = feed?.id === $event.id ? null : $event" /></Part>
+    <Part fit><Feeds @choose="openFor" @open="show(feed?.id === $event.id ? null : $event.id)" /></Part>
     <p v-if="feed" class="row py-4px px-16px">
       {{ t('places.filesOf') }} <b>{{ feed.name }}</b>
-      <Button size="small" @click="feed = null">{{ t('places.showAllFiles') }}</Button>
+      <Button size="small" @click="show(null)">{{ t('places.showAllFiles') }}</Button>
     </p>
     <div class="list-below">
       <Worksheet

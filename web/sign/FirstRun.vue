@@ -1,13 +1,11 @@
 <script setup lang="ts">
-/** The first run: who this is for, the first school, and the first coordinator, on one sheet. */
-import { spoken, t } from '@/words';
-import { Alert, Button, Form, FormItem, Input, InputNumber, InputPassword, RangePicker } from 'ant-design-vue';
+/** The first run: who this is for, the school year, and the first coordinator, on one page. Schools come with the roster. */
+import { t } from '@/words';
+import { Alert, Button, Form, FormItem, Input, InputPassword, RangePicker } from 'ant-design-vue';
 import { computed, reactive, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { call } from '@/api';
-import { gradeLabel, grades } from '#core/tabular/values';
-import { patternError, usernameOf } from '#core/accounts/username';
-import { zones } from '@/district/zones';
+import { zones } from '@/settings/zones';
 import Choice from '@/kit/Choice.vue';
 import Door from './Door.vue';
 
@@ -15,15 +13,10 @@ const router = useRouter();
 const form = reactive({
   code: '',
   district: '',
-  school: '',
-  lowGrade: 'KG',
-  highGrade: '08',
   givenName: '',
   familyName: '',
   username: '',
   password: '',
-  digits: 6 as number | undefined,
-  usernamePattern: '{given:1}{family}',
   zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
   yearBegins: '',
   yearEnds: '',
@@ -33,18 +26,13 @@ const year = computed({
   set: (days) => ([form.yearBegins, form.yearEnds] = days ?? ['', '']),
 });
 const lacksYear = ref(false);
-const wrong = computed(() => spoken(patternError(form.usernamePattern) ?? ''));
-const example = computed(() =>
-  usernameOf(form.usernamePattern, { givenName: 'Wren', middleName: '', familyName: 'Anstruther', number: '004120' }),
-);
 const failure = ref('');
-const gradeOptions = grades.slice(4, 18).map((value) => ({ value, label: gradeLabel(value) }));
 async function go(): Promise<void> {
   failure.value = '';
   lacksYear.value = !form.yearBegins;
   if (lacksYear.value) return;
   try {
-    await call('POST /api/setup', { body: { ...form, numberDigits: form.digits ?? null } });
+    await call('POST /api/setup', { body: form });
     await call('POST /api/sign-in', { body: { username: form.username, secret: form.password } });
     await router.push('/');
   } catch (error) {
@@ -59,30 +47,21 @@ async function go(): Promise<void> {
       {{ t('sign.nameYourDistrictAndIts') }}
     </p>
     <Form layout="vertical" :model="form" :required-mark="false" class="set-up" @submit.prevent="go">
-      <FormItem :label="t('sign.setUpCode')" html-for="code" :extra="t('sign.setUpCodeHint')">
-        <Input
-          id="code"
-          v-model:value="form.code"
-          class="mono"
-          required
-          autofocus
-          autocomplete="off"
-          autocapitalize="characters"
-          :spellcheck="false"
-        />
-      </FormItem>
-      <FormItem :label="t('sign.district')" html-for="district" :extra="t('sign.districtHint')">
-        <Input id="district" v-model:value="form.district" required :maxlength="200" />
-      </FormItem>
-      <FormItem :label="t('sign.firstSchool')" html-for="school">
-        <Input id="school" v-model:value="form.school" required :maxlength="200" />
-      </FormItem>
       <div class="grid [grid-template-columns:repeat(auto-fit,minmax(min(100%,220px),1fr))] gap-y-0 gap-x-12px">
-        <FormItem :label="t('sign.lowestGrade')" html-for="low">
-          <Choice id="low" v-model:value="form.lowGrade" :options="gradeOptions" />
+        <FormItem :label="t('sign.setUpCode')" html-for="code" :extra="t('sign.setUpCodeHint')">
+          <Input
+            id="code"
+            v-model:value="form.code"
+            class="mono"
+            required
+            autofocus
+            autocomplete="off"
+            autocapitalize="characters"
+            :spellcheck="false"
+          />
         </FormItem>
-        <FormItem :label="t('sign.highestGrade')" html-for="high">
-          <Choice id="high" v-model:value="form.highGrade" :options="gradeOptions" />
+        <FormItem :label="t('sign.district')" html-for="district" :extra="t('sign.districtHint')">
+          <Input id="district" v-model:value="form.district" required :maxlength="200" />
         </FormItem>
       </div>
       <div class="grid [grid-template-columns:repeat(auto-fit,minmax(min(100%,220px),1fr))] gap-y-0 gap-x-12px">
@@ -128,25 +107,6 @@ async function go(): Promise<void> {
           />
         </FormItem>
       </div>
-      <div class="grid [grid-template-columns:repeat(auto-fit,minmax(min(100%,220px),1fr))] gap-y-0 gap-x-12px">
-        <FormItem :label="t('sign.digitsOfAStudentNumber')" html-for="digits" :extra="t('sign.digitsHint')">
-          <InputNumber id="digits" v-model:value="form.digits" :min="3" :max="12" />
-        </FormItem>
-        <FormItem
-          :label="t('sign.studentUsernames')"
-          html-for="pattern"
-          :validate-status="wrong ? 'error' : ''"
-          :help="wrong ?? t('sign.wrenAnstruther004120', { example })"
-        >
-          <Input
-            id="pattern"
-            v-model:value="form.usernamePattern"
-            class="mono"
-            autocapitalize="none"
-            :spellcheck="false"
-          />
-        </FormItem>
-      </div>
       <Alert v-if="failure" type="error" role="alert" :message="failure" />
       <Button type="primary" size="large" html-type="submit">{{ t('sign.setUpAndSignIn') }}</Button>
     </Form>
@@ -157,8 +117,7 @@ async function go(): Promise<void> {
 .set-up :deep(.ant-form-item) {
   margin-bottom: 12px;
 }
-.set-up :deep(.ant-picker),
-.set-up :deep(.ant-input-number) {
+.set-up :deep(.ant-picker) {
   width: 100%;
 }
 </style>

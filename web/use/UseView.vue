@@ -4,7 +4,7 @@ import { locale, t } from '@/words';
 import Head from '@/kit/Head.vue';
 import DayInput from '@/kit/DayInput.vue';
 import Choice from '@/kit/Choice.vue';
-import { Button, SelectOption } from 'ant-design-vue';
+import { SelectOption } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import type { UseRow, UseStand } from '../../server/contract';
 import BarChart from '@/charts/BarChart.vue';
@@ -12,10 +12,8 @@ import { useSession } from '@/stores/session';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
 import { dayWords, timeWords } from '@/time';
-import ProductKey from './ProductKey.vue';
 import StandsOut from './StandsOut.vue';
 import { useLoad } from '@/kit/load';
-import Part from '@/kit/Part.vue';
 
 const session = useSession();
 const product = ref('');
@@ -81,18 +79,16 @@ const columns = computed((): Col[] => [
 /** Minutes a week of each who used it. */
 const each = (row: UseRow) => (row.used === 0 ? '—' : Math.round(row.minutes / row.used / row.weeks.length));
 const most = computed(() => Math.max(1, ...(sheet.value?.rows.flatMap(({ weeks }) => weeks) ?? [])));
-const keying = ref(false);
 </script>
 
 <template>
   <div class="flex flex-col min-h-0">
-    <Part v-if="keying" fit><ProductKey @close="keying = false" /></Part>
     <Head :title="t('use.usage2')">
       <template #actions>
         <ExportLine list="use" :filter="{ ...filter, stand: looked ?? 'used' }" />
-        <Button v-if="session.may('product.keys') && !keying" @click="keying = true">
-          {{ t('use.usageReporting') }}
-        </Button>
+        <RouterLink v-if="session.may('product.keys')" to="/settings/products">{{
+          t('use.usageReporting')
+        }}</RouterLink>
       </template>
     </Head>
     <div class="bar">

@@ -2,13 +2,13 @@
 /** How long what is kept, what is due to be purged, and purging it: the one thing that cannot be undone. */
 import { locale, spoken, t } from '@/words';
 import Figures from '@/kit/Figures.vue';
-import NumberInput from '@/kit/NumberInput.vue';
 import { Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, ref } from 'vue';
+import { RouterLink } from 'vue-router';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
-import { type RetentionKind, retentionWords } from '#core/retention/index';
+import { retentionWords } from '#core/retention/index';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
 import { useAgain, useLoad } from '@/kit/load';
@@ -18,16 +18,6 @@ const reload = useAgain();
 const query = useLoad(t('year.retention'), 'GET /api/retention');
 const sheet = computed(() => query.data.value);
 const due = computed(() => sheet.value?.kinds.reduce((sum, kind) => sum + kind.due, 0) ?? 0);
-async function set(kind: RetentionKind, months: number | null): Promise<void> {
-  if (!months || months === sheet.value?.retention[kind]) return;
-  try {
-    await call('POST /api/retention', { body: { [kind]: months } });
-    work.say(t('year.savedNothingIsPurgedUntil'));
-  } catch (error) {
-    work.wrong(error);
-  }
-  await reload('GET /api/retention', 'GET /api/ribbon');
-}
 const typed = ref('');
 const matches = computed(() => typed.value.trim() === sheet.value?.district);
 async function purge(): Promise<void> {
@@ -60,22 +50,14 @@ const columns: Col[] = [
         :row-key="(k) => k.kind"
         :columns="[
           { key: 'what', title: t('year.what'), heading: true },
-          { key: 'months', title: t('year.keepForMonths') },
+          { key: 'months', title: t('year.keepForMonths'), number: true },
           { key: 'due', title: t('year.dueToday'), number: true },
           { key: 'next', title: t('year.next') },
         ]"
       >
         <template #what="{ row: k }">{{ spoken(retentionWords[k.kind]) }}</template>
         <template #months="{ row: k }">
-          <NumberInput
-            class="w-70px"
-            lazy
-            :min="1"
-            :max="240"
-            :value="sheet.retention[k.kind]"
-            :aria-label="t('year.monthsFor', { kind: spoken(retentionWords[k.kind]) })"
-            @update:value="(months) => set(k.kind, months || null)"
-          />
+          {{ n(sheet.retention[k.kind]) }}
         </template>
         <template #due="{ row: k }"
           ><b :class="{ rust: k.due }">{{ n(k.due) }}</b></template
@@ -86,6 +68,7 @@ const columns: Col[] = [
       </Figures>
       <p class="quiet max-w-640px">
         {{ t('year.studentsWhoLeftAreSuspended') }}
+        <RouterLink to="/settings/retention">{{ t('year.changeMonths') }}</RouterLink>
       </p>
       <p v-if="sheet.withDevice > 0" class="max-w-640px">
         {{ t('year.whoLeftStillADevice', { withDevice: sheet.withDevice }) }}

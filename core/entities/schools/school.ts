@@ -2,7 +2,8 @@ import { entity, exact, name, orNull, type RowOf, word } from '../declare';
 
 export const school = entity('schools', {
   name: name(200),
-  code: exact(20, { unique: true }),
+  /** What rosters call it, by which they are matched first; null: nobody said. */
+  code: orNull(exact(20, { unique: true })),
   /** primary, k8, middle, high, evening */
   kind: word(20, { untold: true }),
   lowGrade: word(5),

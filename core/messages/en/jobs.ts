@@ -7,7 +7,7 @@ export const jobs = {
   findingWhatIsDue: 'Finding what is due',
   importOf: 'Import of {fileName}',
   invitationsSent:
-    '{sent, plural, one {# invitation is} other {# invitations are}} sent.{failed, plural, =0 {} other { # could not be sent. See Settings, Staff.}}',
+    '{sent, plural, one {# invitation is} other {# invitations are}} sent.{failed, plural, =0 {} other { # could not be sent. See Settings, Staff and roles.}}',
   noDeviceCanBeAssigned: 'No device can be assigned to anyone who needs one, so there is no plan.',
   noDeviceIsAvailableFor: 'No device is available for the open slots, so there is no plan.',
   noDirectoryIsSetUp: 'No directory is set up. Set SHEAF_DIRECTORY_URL and SHEAF_DIRECTORY_TOKEN.',

@@ -17,5 +17,5 @@ export const letters = {
   digestFewer: ', {n} fewer than a week ago',
   digestMore: ', {n} more than a week ago',
   digestAttention: 'Needs attention:',
-  digestOff: 'Your district can turn off these messages under Settings, Staff.',
+  digestOff: 'Your district can turn off these messages under Settings, Mail.',
 };

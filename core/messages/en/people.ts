@@ -51,7 +51,8 @@ export const people = {
   hasNoSchoolTransferThem: 'has no school; transfer them to one first',
   history: 'History',
   inNoClass: 'in no class',
-  invitationCreatedNoMailServer: 'Invitation created. No mail server is set up, so copy the link from Settings, Staff.',
+  invitationCreatedNoMailServer:
+    'Invitation created. No mail server is set up, so copy the link from Settings, Staff and roles.',
   invite: 'Invite',
   isForStaffOnlyChoose: '{name} is for staff only. Choose another class.',
   isStaffThisIsFor: 'is staff; this is for students',

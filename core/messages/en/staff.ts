@@ -1,6 +1,6 @@
 export const staff = {
   addAndInvite: 'Add and invite {filled}',
-  addedNoMailServerIs: '{count} added. No mail server is set up, so copy their links from Settings, Staff.',
+  addedNoMailServerIs: '{count} added. No mail server is set up, so copy their links from Settings, Staff and roles.',
   byInvitation: 'by invitation',
   chooseASchool: 'Choose a school',
   ctrlEnter: 'Ctrl+Enter',

@@ -32,6 +32,7 @@ export const year = {
   bestSoFar: 'best so far {toFixed}',
   byHand: 'By hand',
   byName: 'by name',
+  changeMonths: 'Change the months',
   chooseWhere: 'Choose where',
   classBefore: 'Class before',
   classOf: 'Class of {givenName} {familyName}',

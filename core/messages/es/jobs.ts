@@ -9,7 +9,7 @@ export const jobs: Record<keyof typeof english, string> = {
   findingWhatIsDue: 'Buscando lo pendiente',
   importOf: 'Importación de {fileName}',
   invitationsSent:
-    '{sent, plural, one {Se envió # invitación} other {Se enviaron # invitaciones}}.{failed, plural, =0 {} other { # no se pudieron enviar. Vea Configuración, Personal.}}',
+    '{sent, plural, one {Se envió # invitación} other {Se enviaron # invitaciones}}.{failed, plural, =0 {} other { # no se pudieron enviar. Vea Configuración, Personal y roles.}}',
   noDeviceCanBeAssigned: 'No se puede asignar ningún dispositivo a quien lo necesita, así que no hay plan.',
   noDeviceIsAvailableFor: 'No hay dispositivos para las ranuras libres, así que no hay plan.',
   noDirectoryIsSetUp: 'No hay directorio configurado. Defina SHEAF_DIRECTORY_URL y SHEAF_DIRECTORY_TOKEN.',

@@ -19,5 +19,5 @@ export const letters: Record<keyof typeof english, string> = {
   digestFewer: ', {n} menos que hace una semana',
   digestMore: ', {n} más que hace una semana',
   digestAttention: 'Requiere atención:',
-  digestOff: 'Su distrito puede desactivar estos mensajes en Configuración, Personal.',
+  digestOff: 'Su distrito puede desactivar estos mensajes en Configuración, Correo.',
 };

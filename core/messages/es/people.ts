@@ -54,7 +54,7 @@ export const people: Record<keyof typeof english, string> = {
   history: 'Historial',
   inNoClass: 'sin clase',
   invitationCreatedNoMailServer:
-    'Invitación creada. No hay servidor de correo: copie el enlace en Configuración, Personal.',
+    'Invitación creada. No hay servidor de correo: copie el enlace en Configuración, Personal y roles.',
   invite: 'Invitar',
   isForStaffOnlyChoose: '{name} es solo para personal. Elija otra clase.',
   isStaffThisIsFor: 'es personal; esto es para estudiantes',

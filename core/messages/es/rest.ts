@@ -18,6 +18,7 @@ import { people } from './people';
 import { places } from './places';
 import { plan } from './plan';
 import { retention } from './retention';
+import { settings } from './settings';
 import { staff } from './staff';
 import { today } from './today';
 import { usage } from './use';
@@ -44,6 +45,7 @@ export const rest = {
   places,
   plan,
   retention,
+  settings,
   staff,
   today,
   use: usage,

@@ -2,7 +2,8 @@ import type { staff as english } from '../en/staff';
 
 export const staff: Record<keyof typeof english, string> = {
   addAndInvite: 'Agregar e invitar a {filled}',
-  addedNoMailServerIs: '{count} agregados. No hay servidor de correo: copie sus enlaces en Configuración, Personal.',
+  addedNoMailServerIs:
+    '{count} agregados. No hay servidor de correo: copie sus enlaces en Configuración, Personal y roles.',
   byInvitation: 'por invitación',
   chooseASchool: 'Elija una escuela',
   ctrlEnter: 'Ctrl+Intro',

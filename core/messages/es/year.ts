@@ -33,6 +33,7 @@ export const year: Record<keyof typeof english, string> = {
   bestSoFar: 'lo mejor hasta ahora {toFixed}',
   byHand: 'A mano',
   byName: 'por nombre',
+  changeMonths: 'Cambiar los meses',
   chooseWhere: 'Elija adónde',
   classBefore: 'Clase anterior',
   classOf: 'Clase de {givenName} {familyName}',

@@ -3,7 +3,7 @@ import { say } from '#core/messages/say';
 import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { settingsSchema } from '../../district';
-import { changeSettings, districtState, door, editSchool, newSchool, tryPattern, ways } from '../../schools/schools';
+import { changeSettings, districtState, door, editSchool, newSchools, tryPattern, ways } from '../../schools/schools';
 import type { RouteName } from '../../contract';
 import { id, type Routes } from './route';
 import { declared } from './declared';
@@ -29,6 +29,14 @@ const fields = {
     )
     .nullable(),
 };
+const schoolForm = z.object({
+  name: fields.name,
+  code: fields.code.nullable(),
+  kind: fields.kind,
+  lowGrade: grade,
+  highGrade: grade,
+  door: fields.door,
+});
 const {
   usernamePattern,
   numberDigits,
@@ -72,15 +80,18 @@ export const districtRoutes: Pick<
     },
   },
   'POST /api/schools': {
-    body: z.object({
-      name: fields.name,
-      code: fields.code,
-      kind: fields.kind,
-      lowGrade: grade,
-      highGrade: grade,
-      door: fields.door,
-    }),
-    handle: ({ viewer, body, ...services }) => newSchool(services, viewer, body),
+    body: schoolForm,
+    handle: async ({ viewer, body, ...services }) => {
+      const { planId, ids } = await newSchools(services, viewer, [body]);
+      return { planId, id: ids[0]! };
+    },
+  },
+  'POST /api/schools/many': {
+    body: z.object({ schools: z.array(schoolForm).min(1).max(500) }),
+    handle: async ({ viewer, body, ...services }) => {
+      const { planId } = await newSchools(services, viewer, body.schools);
+      return { planId };
+    },
   },
   'POST /api/schools/:id/edit': {
     body: z

@@ -5,7 +5,7 @@ import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { isZone } from '#core/time/index';
 import { passwordError } from '../../auth/password';
-import { district, settingsSchema } from '../../district';
+import { district } from '../../district';
 import { preferencesOf, preferencesSchema, setPreferences } from '../../preferences';
 import { mine } from '../../people/sheet';
 import { firstRun, mustHaveCode, setUp } from '../../setup';
@@ -43,9 +43,6 @@ export const doorRoutes: Pick<
   'POST /api/setup': {
     body: z.object({
       district: text(200),
-      school: text(200),
-      lowGrade: z.enum(gradeCodes),
-      highGrade: z.enum(gradeCodes),
       givenName: text(100),
       familyName: text(100),
       username: z.string().regex(/^[a-z0-9._-]{2,64}$/, say('api.needsAtLeastTwoLowercase')),
@@ -54,14 +51,12 @@ export const doorRoutes: Pick<
       zone: plain(64).refine(isZone, say('api.mustBeATimeZone')),
       yearBegins: z.iso.date(),
       yearEnds: z.iso.date(),
-      numberDigits: settingsSchema.shape.numberDigits.unwrap(),
-      usernamePattern: settingsSchema.shape.usernamePattern.unwrap(),
     }),
     handle: async ({ db, config, body, address }) => {
       await mustHaveCode(db, config, body.code, address);
       const bad = passwordError(body.password);
       if (bad) throw new Fault('invalid', bad);
-      await setUp(db, config, body);
+      await setUp(db, body);
       return { ok: true };
     },
   },

@@ -7,7 +7,7 @@ import { gather } from '../../people/sheaf';
 import { useSheet, usePeople } from '../../use/figures';
 import { levels, makeLevels, previewLevels } from '../../use/levels';
 import { takeUses } from '../../use/list';
-import { makeKey } from '../../use/receive';
+import { makeKey, productKeys } from '../../use/receive';
 import type { RouteName } from '../../contract';
 import { id, type Routes, text } from './route';
 
@@ -34,7 +34,7 @@ export const useRoutes: Pick<
   Routes,
   Extract<
     RouteName,
-    `${string} /api/${'use' | 'use/people' | 'use/gather' | 'uses' | 'products/:id/key' | `levels${string}`}`
+    `${string} /api/${'use' | 'use/people' | 'use/gather' | 'uses' | 'products/:id/key' | 'product-keys' | `levels${string}`}`
   >
 > = {
   'GET /api/use': {
@@ -57,6 +57,7 @@ export const useRoutes: Pick<
     body: z.object({ text: z.string().min(1, say('api.isEmpty')).max(20_000_000) }),
     handle: ({ viewer, body, ...services }) => takeUses(services, viewer, body.text),
   },
+  'GET /api/product-keys': { handle: ({ db }) => productKeys(db) },
   'POST /api/products/:id/key': {
     handle: ({ db, config, viewer, params }) => makeKey({ db, config }, viewer, params.id),
   },

@@ -2,17 +2,15 @@
 /** Who was invited and who came; links for those who get no mail; and codes with which staff of a school ask to be let in. */
 import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
-import { Button, Checkbox, SelectOption } from 'ant-design-vue';
+import { Button, SelectOption } from 'ant-design-vue';
 import { computed, ref } from 'vue';
 import { RouterLink } from 'vue-router';
 import type { DistrictState, Invitation } from '../../server/contract';
 import { call } from '@/api';
-import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { useAgain, useLoad } from '@/kit/load';
 
 const props = defineProps<{ state: DistrictState }>();
-const session = useSession();
 const work = useWork();
 const reload = useAgain();
 const invited = useLoad(t('district.invitations'), 'GET /api/invitations');
@@ -46,14 +44,6 @@ async function again({ personId, email }: Invitation): Promise<void> {
     if (work.notice?.tone !== 'wrong') work.wrong(error);
   }
 }
-async function setDigest(digest: boolean): Promise<void> {
-  try {
-    await call('POST /api/district', { body: { digest } });
-    await reload('GET /api/district');
-  } catch (error) {
-    work.wrong(error);
-  }
-}
 async function newCode(): Promise<void> {
   try {
     await call('POST /api/codes', { body: { classId: null, schoolId: schoolId.value, days: 7, usesMost: 50 } });
@@ -70,7 +60,7 @@ async function endCode(id: string): Promise<void> {
 
 <template>
   <section class="grid gap-8px content-start">
-    <h2>{{ t('district.staff') }}</h2>
+    <h1>{{ t('district.staff') }}</h1>
     <p class="quiet">
       {{
         t('district.addNewStaffUnderPeople', {
@@ -78,14 +68,6 @@ async function endCode(id: string): Promise<void> {
         })
       }}
     </p>
-    <Checkbox
-      v-if="state.mail && session.may('settings.change')"
-      :checked="state.settings.digest"
-      class="row"
-      @update:checked="setDigest"
-    >
-      {{ t('district.coordinatorsGetASummaryBy') }}
-    </Checkbox>
     <ul class="max-h-260px overflow-auto">
       <li v-for="one in invited.data.value?.slice(0, 60)" :key="one.id" class="py-2px px-0 faint-b">
         <p class="row">

@@ -1,31 +1,25 @@
 <script setup lang="ts">
-/** Schools, one a line, each cell edited in place; the last line sets up another one. */
+/** Schools, one a line, each cell edited in place; a form sets up another one. */
 import { locale, t } from '@/words';
 import { useChange } from '@/kit/change';
 import Figures from '@/kit/Figures.vue';
 import Choice from '@/kit/Choice.vue';
 import { Button, Checkbox, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
-import { reactive, ref } from 'vue';
+import { ref } from 'vue';
 import { RouterLink } from 'vue-router';
 import type { DistrictState, Way } from '../../server/contract';
 import { call } from '@/api';
 import { useSession } from '@/stores/session';
-import { gradeLabel, grades } from '#core/tabular/values';
+import { gradeLabel } from '#core/tabular/values';
+import { schoolKinds, taught } from './kinds';
+import SchoolForm from './SchoolForm.vue';
 
 type School = DistrictState['schools'][number];
 type Field = 'name' | 'code' | 'kind' | 'lowGrade' | 'highGrade' | 'door' | 'ways' | 'cardText';
 const props = defineProps<{ state: DistrictState }>();
 const emit = defineEmits<{ changed: [] }>();
 const session = useSession();
-const taught = grades.slice(2);
-const kinds = {
-  primary: t('district.primary'),
-  k8: 'K–8',
-  middle: t('district.middle'),
-  high: t('district.high'),
-  evening: t('district.evening'),
-};
 const allWays: [Way, string][] = [
   ['secret', t('district.password')],
   ['pictures', t('district.pictures')],
@@ -51,30 +45,28 @@ function toggle(school: School, way: Way): void {
   if (next.length > 0) void set(school, 'ways', next.length === allWays.length ? null : next.join(','));
 }
 const fresh = ref(false);
-const form = reactive({ name: '', code: '', kind: 'primary', lowGrade: 'KG', highGrade: '05', door: '' });
-async function make(): Promise<void> {
-  const body = { ...form, door: form.door || null };
-  if (!(await change(() => call('POST /api/schools', { body }), t('district.isSetUp', { name: form.name })))) return;
-  Object.assign(form, { name: '', code: '', door: '' });
+function made(): void {
   fresh.value = false;
+  emit('changed');
 }
 </script>
 
 <template>
   <section>
     <header class="row">
-      <h2 class="grow">{{ t('district.schools') }}</h2>
+      <h1 class="grow">{{ t('district.schools') }}</h1>
       <Button v-if="session.may('schools.make') && !fresh" size="small" @click="fresh = true">
         {{ t('district.newSchool') }}
       </Button>
     </header>
+    <SchoolForm v-if="fresh" class="max-w-900px" @made="made" @cancel="fresh = false" />
     <Figures
       class="wide w-full min-w-900px"
       :rows="state.schools"
       :row-key="(s) => s.id"
       :columns="[
         { key: 'name', title: t('common.name') },
-        { key: 'code', title: t('district.code'), cellClass: () => 'short' },
+        { key: 'code', title: t('district.identifier'), cellClass: () => 'short' },
         { key: 'kind', title: t('district.kind') },
         { key: 'grades', title: t('district.grades'), cellClass: () => 'nowrap' },
         { key: 'students', title: t('common.students'), number: true },
@@ -96,8 +88,9 @@ async function make(): Promise<void> {
         <TextInput
           class="mono"
           lazy
-          :value="s.code"
-          :aria-label="t('district.codeOf', { name: s.name })"
+          :value="s.code ?? ''"
+          :placeholder="t('common.none')"
+          :aria-label="t('district.identifierOf', { name: s.name })"
           maxlength="20"
           @update:value="(code) => set(s, 'code', code || null)"
         />
@@ -108,23 +101,27 @@ async function make(): Promise<void> {
           :aria-label="t('district.kindOf', { name: s.name })"
           @update:value="(v) => set(s, 'kind', v)"
         >
-          <SelectOption v-for="(label, key) in kinds" :key="key" :value="key">{{ label }}</SelectOption>
+          <SelectOption v-for="(label, key) in schoolKinds" :key="key" :value="key">{{ label }}</SelectOption>
         </Choice>
       </template>
       <template #grades="{ row: s }">
-        <Choice
-          :value="s.lowGrade"
-          :aria-label="t('district.lowestGradeOf', { name: s.name })"
-          @update:value="(v) => set(s, 'lowGrade', v)"
-        >
-          <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption></Choice
-        >–<Choice
-          :value="s.highGrade"
-          :aria-label="t('district.highestGradeOf', { name: s.name })"
-          @update:value="(v) => set(s, 'highGrade', v)"
-        >
-          <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
-        </Choice>
+        <span class="flex items-center gap-4px">
+          <Choice
+            :value="s.lowGrade"
+            :aria-label="t('district.lowestGradeOf', { name: s.name })"
+            @update:value="(v) => set(s, 'lowGrade', v)"
+          >
+            <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
+          </Choice>
+          –
+          <Choice
+            :value="s.highGrade"
+            :aria-label="t('district.highestGradeOf', { name: s.name })"
+            @update:value="(v) => set(s, 'highGrade', v)"
+          >
+            <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
+          </Choice>
+        </span>
       </template>
       <template #students="{ row: s }">{{ s.students.toLocaleString(locale) }}</template>
       <template #door="{ row: s }">
@@ -149,36 +146,6 @@ async function make(): Promise<void> {
         }}</RouterLink>
       </template>
     </Figures>
-    <form
-      v-if="fresh"
-      class="row new mt-8px flex-wrap gap-y-8px gap-x-14px text-13px"
-      @submit.prevent="make"
-      @keydown.esc="fresh = false"
-    >
-      <label>{{ t('district.name') }} <TextInput v-model:value="form.name" required maxlength="200" /></label>
-      <label
-        >{{ t('district.code2') }} <TextInput v-model:value="form.code" class="w-90px" required maxlength="20"
-      /></label>
-      <label
-        >{{ t('district.kind2') }}
-        <Choice v-model:value="form.kind">
-          <SelectOption v-for="(label, key) in kinds" :key="key" :value="key">{{ label }}</SelectOption>
-        </Choice></label
-      >
-      <label
-        >{{ t('district.grades2') }}
-        <Choice v-model:value="form.lowGrade">
-          <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
-        </Choice>
-        {{ t('district.to') }}
-        <Choice v-model:value="form.highGrade" :aria-label="t('district.highestGrade')">
-          <SelectOption v-for="g in taught" :key="g" :value="g">{{ gradeLabel(g) }}</SelectOption>
-        </Choice></label
-      >
-      <label>{{ t('district.address') }} <TextInput v-model:value="form.door" class="w-90px" maxlength="30" /></label>
-      <Button type="primary" html-type="submit">{{ t('district.createSchool') }}</Button>
-      <Button type="text" size="small" @click="fresh = false">{{ t('common.back') }}</Button>
-    </form>
   </section>
 </template>
 

@@ -11,6 +11,7 @@ import { call } from '@/api';
 import { useSession } from '@/stores/session';
 import { useWork } from '@/stores/work';
 import { useLoad } from '@/kit/load';
+import NumberDigits from './NumberDigits.vue';
 
 const props = defineProps<{ state: DistrictState }>();
 const emit = defineEmits<{ changed: [] }>();
@@ -56,8 +57,8 @@ async function keep(): Promise<void> {
 </script>
 
 <template>
-  <section class="grid gap-8px content-start">
-    <h2>{{ t('district.usernames') }}</h2>
+  <section class="grid gap-8px content-start max-w-760px">
+    <h1>{{ t('district.usernames') }}</h1>
     <p class="row">
       <label class="row"
         >{{ t('district.from') }}
@@ -116,5 +117,6 @@ async function keep(): Promise<void> {
       @click="keep"
       >{{ t('district.useThisPattern') }}</Button
     >
+    <NumberDigits :state="state" @changed="emit('changed')" />
   </section>
 </template>

@@ -53,7 +53,7 @@ function years(count: number | '' | null): void {
 
 <template>
   <section class="grid gap-8px content-start">
-    <h2>{{ t('district.devices') }}</h2>
+    <h1>{{ t('district.devices') }}</h1>
     <fieldset class="[border:0] m-0 p-0 flex flex-wrap gap-y-4px gap-x-14px" :disabled="!mayChange">
       <legend>{{ t('district.everyStudentHasADevice') }}</legend>
       <Checkbox v-for="g in there" :key="g" :checked="state.settings.oneToOne.includes(g)" @change="toggle(g)">

@@ -77,13 +77,13 @@ async function review(): Promise<void> {
 
 <template>
   <section v-if="form" class="school-year">
-    <h2>{{ t('district.schoolYear') }}</h2>
+    <h1>{{ t('district.schoolYear') }}</h1>
     <Form
       layout="vertical"
       class="head grid [grid-template-columns:repeat(auto-fit,minmax(min(100%,240px),1fr))] gap-y-4px gap-x-24px"
       :disabled="!mayChange"
     >
-      <FormItem :label="t('district.timeZone')" html-for="zone" :extra="`It is ${there} there.`">
+      <FormItem :label="t('district.timeZone')" html-for="zone" :extra="t('district.timeThere', { time: there })">
         <Choice
           id="zone"
           :disabled="!mayChange"
@@ -120,7 +120,7 @@ async function review(): Promise<void> {
         class="grid gap-6px content-start justify-items-start"
         :aria-label="title"
       >
-        <h3>{{ title }}</h3>
+        <h2>{{ title }}</h2>
         <ul class="w-full grid gap-6px">
           <li
             v-for="(span, i) in form[key]"

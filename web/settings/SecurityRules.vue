@@ -1,7 +1,6 @@
 <script setup lang="ts">
-/** Who needs a second factor, whose addresses the district's sign-on may link, and what holds a plan for a person. */
+/** Who needs a second factor, and what holds a plan for a person. */
 import { t } from '@/words';
-import Tags from '@/kit/Tags.vue';
 import { Button, Form, FormItem, InputNumber, Radio, RadioGroup } from 'ant-design-vue';
 import { computed, reactive, ref } from 'vue';
 import type { DistrictState } from '../../server/contract';
@@ -13,11 +12,10 @@ const props = defineProps<{ state: DistrictState }>();
 const emit = defineEmits<{ changed: [] }>();
 const session = useSession();
 const work = useWork();
-const { secondFactor, signOnDomains, mostLeaving, mostJoining } = props.state.settings;
+const { secondFactor, mostLeaving, mostJoining } = props.state.settings;
 const percent = (share: number) => Math.round(share * 100);
 const form = reactive({
   secondFactor,
-  signOnDomains: [...signOnDomains],
   leaving: percent(mostLeaving),
   joining: percent(mostJoining),
 });
@@ -29,7 +27,6 @@ async function save(): Promise<void> {
     await call('POST /api/district', {
       body: {
         secondFactor: form.secondFactor,
-        signOnDomains: form.signOnDomains.map((domain) => domain.trim().toLowerCase().replace(/^@/, '')),
         mostLeaving: form.leaving / 100,
         mostJoining: form.joining / 100,
       },
@@ -46,21 +43,13 @@ async function save(): Promise<void> {
 
 <template>
   <section>
-    <h2>{{ t('district.security') }}</h2>
+    <h1>{{ t('district.security') }}</h1>
     <Form layout="vertical" :disabled="!mayChange" @submit.prevent="save">
       <FormItem :label="t('district.secondFactor')">
         <RadioGroup v-model:value="form.secondFactor" :aria-label="t('district.secondFactor')">
           <Radio value="nobody">{{ t('district.yourChoice') }}</Radio>
           <Radio value="coordinators">{{ t('district.requiredForCoordinators') }}</Radio>
         </RadioGroup>
-      </FormItem>
-      <FormItem
-        v-if="state.signOn"
-        :label="t('district.eMailDomainsForThe')"
-        html-for="sign-on-domains"
-        :extra="t('district.signOnDomainsHint')"
-      >
-        <Tags id="sign-on-domains" v-model:value="form.signOnDomains" :placeholder="t('district.exampleOrg')" />
       </FormItem>
       <div class="row">
         <FormItem

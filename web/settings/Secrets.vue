@@ -36,7 +36,7 @@ async function choose(band: Band, name: string): Promise<void> {
 
 <template>
   <section class="grid gap-8px content-start">
-    <h2>{{ t('district.studentPasswords') }}</h2>
+    <h1>{{ t('district.studentPasswords') }}</h1>
     <Figures
       :rows="state.settings.bands"
       :row-key="(band) => band.name"

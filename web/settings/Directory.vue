@@ -37,7 +37,7 @@ const n = (count: number) => count.toLocaleString(locale);
 
 <template>
   <section class="grid gap-8px content-start">
-    <h2>{{ t('district.directory') }}</h2>
+    <h1>{{ t('district.directory') }}</h1>
     <template v-if="state?.url">
       <p class="quiet">
         {{ t('district.putAccountsAndClassesIn') }} <span class="mono break-anywhere">{{ state.url }}</span>{{
