@@ -3,6 +3,7 @@ import { expect, it } from 'vitest';
 import { wordOf } from '#core/random/index';
 import { mint } from '#server/plans/mint';
 import type { World } from '#server/testing/world';
+import { By } from 'selenium-webdriver';
 import { Key } from './browser';
 import { stage } from './stage';
 
@@ -110,6 +111,24 @@ it('splits a grade while the interface answers, and keeps what is put by hand', 
   await browser.go(`/year/sections/${school.id}%3A06`);
   await browser.sees('0 would be perfectly even');
   await browser.until(async () => (await classOfFirst()) === '6B', 'it is in another class');
+  // Nobody said who needs support: it is told, and counts for nothing.
+  await browser.sees('on record for no one, so it is left out');
+  // Side by side, a student is dragged from one class into another.
+  const { driver } = browser;
+  await driver
+    .findElement(By.css('input[value=columns]'))
+    .then((choice) => driver.executeScript('arguments[0].click()', choice));
+  const column = (name: string) => browser.find(`section[aria-label="${name}"] ul`);
+  const students = async (name: string) => (await (await column(name)).findElements(By.css('li'))).length;
+  const [from, to] = [await students('6B'), await students('6A')];
+  const [dragged] = await (await column('6B')).findElements(By.css('li'));
+  expect(await browser.violations()).toEqual([]);
+  const [onto] = await (await column('6A')).findElements(By.css('li'));
+  const hand = driver.actions().move({ origin: dragged! }).press().move({ origin: dragged!, y: 8, duration: 50 });
+  await hand.move({ origin: onto!, duration: 300 }).move({ origin: onto!, y: 6, duration: 100 }).release().perform();
+  await browser.until(async () => (await students('6A')) === to + 1, 'it is not dropped');
+  expect(await students('6B')).toBe(from - 1);
+  await browser.until(async () => / saved \d/.test(await browser.text()), 'it is not kept');
 });
 
 it('rolls the year over as one plan, brings a class back, and takes all of it back', async () => {

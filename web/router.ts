@@ -128,6 +128,7 @@ export const router = createRouter({
             { path: 'use', component: () => import('./use/UseView.vue') },
           ],
         },
+        { path: 'classes/:id/notes', component: () => import('./classes/PlacementNotes.vue') },
         { path: 'classes/:id/progress', component: () => import('./materials/ProgressPage.vue') },
         { path: 'classes/:id', component: () => import('./classes/ClassPage.vue') },
         { path: 'groups/:id', component: () => import('./classes/GroupPage.vue') },

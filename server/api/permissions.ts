@@ -183,6 +183,8 @@ export const permissions: Record<
   'POST /api/materials/take': 'materials.keep',
   'GET /api/work': 'work',
   'GET /api/work/midway': 'work',
+  'GET /api/classes/:id/notes': 'work',
+  'POST /api/classes/:id/notes': 'work',
   'GET /api/classes/:id/progress': 'work',
   'POST /api/classes/:id/goals': 'work',
   'GET /api/work/:id': 'work',

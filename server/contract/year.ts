@@ -60,8 +60,22 @@ export interface SplitChild {
   /** From a group by level, else the middle of the levels that products reported; null: neither. */
   level: string | null;
   language: string | null;
+  /** As a teacher said; null: nobody did. */
+  support: boolean | null;
   /** Others of the grade who share a guardian's address and the birth date. */
   twins: string[];
+}
+/** What is said of the students of a class for next year's classes. */
+export interface PlacementNotes {
+  /** The class's. */
+  name: string;
+  students: {
+    id: string;
+    familyName: string;
+    givenName: string;
+    level: string | null;
+    support: boolean | null;
+  }[];
 }
 /** A grade of the new year, and how far its split is. */
 export interface SplitRow {
@@ -153,6 +167,11 @@ export interface YearApi {
   'POST /api/year/plan': { out: { jobId: string } };
   'GET /api/year/splits': { out: SplitRow[] };
   /** A grade of the new year. */
+  'GET /api/classes/:id/notes': { out: PlacementNotes };
+  'POST /api/classes/:id/notes': {
+    body: { personId: string; level: string | null; support: boolean | null };
+    out: { ok: true };
+  };
   'GET /api/year/split': { query: { school: string; grade: string }; out: SplitSheet };
   'POST /api/year/split': { body: { schoolId: string; grade: string; split: Split }; out: { savedAt: string } };
   'GET /api/archive': { query: { q?: string; before?: string }; out: { classes: ArchivedClass[]; more: boolean } };

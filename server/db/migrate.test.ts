@@ -162,6 +162,7 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
     '021-rules-of-several',
     '022-libraries-goals',
     '023-schools-without-identifier',
+    '024-notes-for-next-year',
   ]);
   expect(await schemaOf(db)).toEqual(straight);
   expect(await db.select('SELECT id, ends FROM enrollments ORDER BY id')).toEqual([

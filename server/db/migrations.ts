@@ -306,6 +306,10 @@ const identifying = [
      WHERE code = 'S1' AND EXISTS (SELECT 1 FROM plans WHERE title = 'First run')`,
 ];
 
+const noting = [
+  `CREATE TABLE placement_notes (personId ${id} PRIMARY KEY, level ${word(20)}, support TINYINT, byPersonId ${id}, at ${at} NOT NULL, KEY (byPersonId))`,
+];
+
 export interface Migration {
   name: string;
   statements: readonly string[];
@@ -335,4 +339,5 @@ export const migrations: Migration[] = [
   { name: '021-rules-of-several', statements: ruling },
   { name: '022-libraries-goals', statements: goals },
   { name: '023-schools-without-identifier', statements: identifying },
+  { name: '024-notes-for-next-year', statements: noting },
 ];

@@ -17,7 +17,7 @@ export const homeroomsByGrade = (db: Db): Promise<{ schoolId: string; grade: str
     "SELECT schoolId, grade, COUNT(*) AS n FROM classes WHERE kind = 'homeroom' AND ends IS NULL GROUP BY schoolId, grade",
   );
 
-export interface ChildRow extends Omit<SplitChild, 'twins'> {
+export interface ChildRow extends Omit<SplitChild, 'twins' | 'support'> {
   schoolId: string;
   grade: string | null;
   begins: string;

@@ -15,6 +15,7 @@ import { sheafIds } from '../people/sheaf';
 import { changeYearDraft, nextYear, type Split, keptSplits, splitOf, yearDraft } from './draft';
 import { apartOf, mapOf } from './plan';
 import { joined, joinedOne } from '../db/joined';
+import { notesOf } from './notes';
 import { bandsOf, type ChildRow, childrenNow, homeroomsByGrade, studentsByGrade } from './queries';
 
 const people = async (db: Db, ids: string[]): Promise<YearPerson[]> => {
@@ -178,6 +179,7 @@ export async function splitSheet(db: Db, key: string, today: string): Promise<Sp
   const reported = new Map(
     (await bandsOf(db, [...ids])).map(({ personId, band }) => [personId, bandWords[Number(band) as Band]]),
   );
+  const notes = await notesOf(db, [...ids]);
   return {
     key,
     schoolId,
@@ -188,7 +190,9 @@ export async function splitSheet(db: Db, key: string, today: string): Promise<Sp
       givenName: row.givenName,
       number: row.number,
       from: row.from,
-      level: row.level ?? reported.get(row.id) ?? null,
+      // What a teacher said holds against what a group or products say.
+      level: notes.get(row.id)?.level ?? row.level ?? reported.get(row.id) ?? null,
+      support: notes.get(row.id)?.support ?? null,
       language: row.language,
       twins: (families.get(familyOf(row) ?? '') ?? []).filter((id) => id !== row.id),
     })),

@@ -56,6 +56,7 @@ const more = computed(() => [
     : [
         { label: t('classes.progress'), run: () => void router.push(`/classes/${id}/progress`) },
         { label: t('classes.usage'), run: () => actions.look('/classes/use') },
+        { label: t('classes.forNextYear'), run: () => void router.push(`/classes/${id}/notes`) },
         { label: t('classes.gatherAllStudents'), run: () => void actions.gather() },
         { label: t('classes.splitClass'), run: () => (reshaping.value = 'split') },
         { label: t('classes.combineWithAnotherClass'), run: () => (reshaping.value = 'combine') },

@@ -8,7 +8,7 @@ import { Button, Checkbox } from 'ant-design-vue';
 import { names, type Sections } from './sections';
 
 const props = defineProps<{ sections: Sections }>();
-const { split, sizes, table, changed, toggle, addClass, dropClass } = props.sections;
+const { children, unknown, split, sizes, table, changed, toggle, addClass, dropClass } = props.sections;
 </script>
 
 <template>
@@ -88,6 +88,9 @@ const { split, sizes, table, changed, toggle, addClass, dropClass } = props.sect
       {{ label }}
     </Checkbox>
   </div>
+  <p v-for="{ attribute, n } in unknown.filter((one) => one.n > 0)" :key="attribute" class="quiet">
+    {{ t(n === children.length ? 'year.unknownOfAll' : 'year.unknownOf', { what: names[attribute], n }) }}
+  </p>
 </template>
 
 <style scoped>

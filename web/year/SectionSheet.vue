@@ -5,8 +5,9 @@
  */
 import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
-import { Button, Checkbox, SelectOption } from 'ant-design-vue';
+import { Button, Checkbox, RadioButton, RadioGroup, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
+import { useLocalStorage } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
 import { timeWords } from '@/time';
@@ -14,14 +15,30 @@ import { useCarryOut } from '@/frame/keys';
 import { gradeLabel } from '#core/tabular/values';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col, type WorksheetHandle } from '@/worksheet/Worksheet.vue';
+import SectionColumns from './SectionColumns.vue';
 import SectionClasses from './SectionClasses.vue';
 import { names, useSections, useSplitting } from './sections';
 import SectionWishes from './SectionWishes.vue';
 
 const [schoolId, grade] = String(useRoute().params.key).split(':') as [string, string];
 const sections = useSections(schoolId, grade);
-const { query, split, savedAt, unsaved, children, school, levelOf, score, labelOf, broken, put, loose, mark } =
-  sections;
+const {
+  query,
+  split,
+  savedAt,
+  unsaved,
+  children,
+  school,
+  levelOf,
+  supportOf,
+  balanced,
+  score,
+  labelOf,
+  broken,
+  put,
+  loose,
+  mark,
+} = sections;
 const { progress, run, stop } = useSplitting(sections);
 useCarryOut(run);
 
@@ -49,6 +66,7 @@ const shown = computed(() =>
   [...children.value].sort((a, b) => (split.placed[a.id] ?? -1) - (split.placed[b.id] ?? -1)),
 );
 const byName = ref(true);
+const shape = useLocalStorage<'list' | 'columns'>('sections', 'list');
 const rows = computed(() => (byName.value ? children.value : shown.value));
 const columns: Col[] = [
   { key: 'name', label: t('year.student'), width: 'minmax(150px, 1.5fr)' },
@@ -69,7 +87,11 @@ const columns: Col[] = [
         <h1 class="name">{{ t('year.grade4', { grade: gradeLabel(query.data.value.grade), school }) }}</h1>
         <span class="quiet">{{ t('year.students', { children: children.length }) }}</span>
         <span class="grow" />
-        <Checkbox v-model:checked="byName" class="row"> {{ t('year.byName') }}</Checkbox>
+        <Checkbox v-if="shape === 'list'" v-model:checked="byName" class="row"> {{ t('year.byName') }}</Checkbox>
+        <RadioGroup v-model:value="shape" size="small" button-style="solid" :aria-label="t('year.shownAs')">
+          <RadioButton value="list">{{ t('year.asList') }}</RadioButton>
+          <RadioButton value="columns">{{ t('year.asColumns') }}</RadioButton>
+        </RadioGroup>
         <span class="quiet" role="status">{{
           unsaved
             ? t('year.saving')
@@ -78,7 +100,9 @@ const columns: Col[] = [
               : t('year.nothingSavedYet')
         }}</span>
       </div>
+      <SectionColumns v-if="shape === 'columns'" :sections="sections" class="flex-1" @focus="focused = $event" />
       <Worksheet
+        v-else
         ref="sheet"
         v-model:focused="focused"
         class="flex-1 min-h-0"
@@ -105,7 +129,7 @@ const columns: Col[] = [
         <template #support="{ row }"
           ><Checkbox
             tabindex="-1"
-            :checked="split.marks[row.id]?.support ?? false"
+            :checked="supportOf(row) === 'support'"
             :aria-label="t('year.hasSupport', { givenName: row.givenName, familyName: row.familyName })"
             @update:checked="(support: boolean) => mark(row.id, { support })"
         /></template>
@@ -159,7 +183,7 @@ const columns: Col[] = [
           <template v-else-if="score"
             >{{ t('year.score') }} <b>{{ score.total.toFixed(1) }}</b>{{
               t('year.text0WouldBePerfectlyEven', {
-                toFixed: split.balance.map((a, i) => `${names[a]} ${score!.uneven[i]!.toFixed(1)}`).join(', '),
+                toFixed: balanced.map((a, i) => `${names[a]} ${score!.uneven[i]!.toFixed(1)}`).join(', '),
                 broken: score.broken.length > 0 ? t('year.requestsNotMet', { broken: score.broken.length }) : '',
               })
             }}</template

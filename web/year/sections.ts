@@ -77,21 +77,31 @@ export function useSections(schoolId: string, grade: string) {
   onBeforeUnmount(() => void keepNow());
 
   const levelOf = ({ id, level }: SplitChild) => split.marks[id]?.level ?? level;
+  /** null: nobody said. */
+  const supportOf = ({ id, support }: SplitChild) => {
+    const is = split.marks[id]?.support ?? support;
+    return is === null ? null : is ? 'support' : 'none';
+  };
   const valueOf = (child: SplitChild, attribute: Attribute): string | null =>
-    attribute === 'level'
-      ? levelOf(child) || null
-      : attribute === 'support'
-        ? split.marks[child.id]?.support
-          ? 'support'
-          : 'none'
-        : child[attribute];
+    attribute === 'level' ? levelOf(child) || null : attribute === 'support' ? supportOf(child) : child[attribute];
   const index = computed(() => new Map(children.value.map(({ id }, i) => [id, i])));
   const wishes = computed(() => split.wishes.filter(({ a, b }) => index.value.has(a) && index.value.has(b)));
+  /** Of how many children each attribute that is to be balanced is not known. */
+  const unknown = computed(() =>
+    split.balance.map((attribute) => ({
+      attribute,
+      n: children.value.filter((child) => valueOf(child, attribute) === null).length,
+    })),
+  );
+  /** Those that are known of somebody; the others are left out. */
+  const balanced = computed(() =>
+    unknown.value.filter(({ n }) => n < children.value.length).map(({ attribute }) => attribute),
+  );
   const question = computed((): SplitQuestion => {
     const fixed = new Set(split.fixed);
     return {
       children: children.value.length,
-      attributes: split.balance.map((attribute) => children.value.map((child) => valueOf(child, attribute))),
+      attributes: balanced.value.map((attribute) => children.value.map((child) => valueOf(child, attribute))),
       most: split.classes.map(({ most }) => most),
       wishes: wishes.value.map(({ a, b, together }) => ({ a: index.value.get(a)!, b: index.value.get(b)!, together })),
       fixed: children.value.map(({ id }) => (fixed.has(id) ? (split.placed[id] ?? -1) : -1)),
@@ -116,7 +126,7 @@ export function useSections(schoolId: string, grade: string) {
 
   /** Each class by what is balanced: how many there, of all. */
   const table = computed(() =>
-    split.balance.flatMap((attribute) => {
+    balanced.value.flatMap((attribute) => {
       const values = [
         ...new Set(children.value.map((child) => valueOf(child, attribute)).filter((v) => v !== null)),
       ].sort();
@@ -198,6 +208,9 @@ export function useSections(schoolId: string, grade: string) {
     school,
     changed,
     levelOf,
+    supportOf,
+    unknown,
+    balanced,
     question,
     wishes,
     score,

@@ -9,6 +9,8 @@ import { editClass, endClass, makeClasses, previewClasses } from '../../classes/
 import { candidates, classPage, letIn, takeOut } from '../../classes/roster';
 import { keepPattern, keepTemplate, templates } from '../../classes/templates';
 import type { RouteName } from '../../contract';
+import { bandWords } from '#core/use/index';
+import { keepNote, placementNotes } from '../../year/notes';
 import { id, type Routes, text } from './route';
 import { declared, edited } from './declared';
 
@@ -35,6 +37,20 @@ export const classRoutes: Pick<
   'GET /api/classes/names': {
     query: z.object({ school: id.optional(), q: z.string().max(100).optional() }),
     handle: ({ db, viewer, query }) => classNames(db, viewer, query),
+  },
+  'GET /api/classes/:id/notes': {
+    handle: ({ viewer, params, ...services }) => placementNotes(services, viewer, params.id),
+  },
+  'POST /api/classes/:id/notes': {
+    body: z.object({
+      personId: id,
+      level: z.enum(Object.values(bandWords)).nullable(),
+      support: z.boolean().nullable(),
+    }),
+    handle: async ({ viewer, params, body: note, ...services }) => {
+      await keepNote(services, viewer, params.id, note);
+      return { ok: true };
+    },
   },
   'POST /api/classes/preview': {
     body: order,

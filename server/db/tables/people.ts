@@ -1,5 +1,5 @@
 /** What people keep for themselves: the sheaf, drafts, preferences, notices; and the trail of what was looked at. */
-import { exact, id, keyed, moment, name, note, orNull, table, text, word } from '#core/entities/declare';
+import { exact, id, keyed, moment, name, note, orNull, small, table, text, word } from '#core/entities/declare';
 
 export const sheaves = keyed('sheaves', ['ownerId', 'personId'], {
   ownerId: id('person'),
@@ -37,6 +37,15 @@ export const drafts = keyed('drafts', ['personId', 'name'], {
 export const preferences = keyed('preferences', ['personId'], {
   personId: id('person'),
   body: text({ withheld: true }),
+});
+
+/** What a teacher said of a student for next year's classes. `support`: 1, 0, or nothing said. */
+export const placementNotes = keyed('placement_notes', ['personId'], {
+  personId: id('person'),
+  level: orNull(word(20)),
+  support: orNull(small()),
+  byPersonId: orNull(id('person', { stays: true })),
+  at: moment(),
 });
 
 export const audit = table('audit', {
