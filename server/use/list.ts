@@ -7,10 +7,10 @@
 import { say } from '#core/messages/say';
 import { momentOf } from '#core/time/index';
 import { clock } from '../clock';
-import { z } from 'zod';
 import { fold } from '#core/names/index';
 import { groupBy } from '#core/plan/index';
 import { readHeaded } from '#core/tabular/index';
+import { guessDateOrder, readDate } from '#core/tabular/values';
 import { bandOf, type UseRecord } from '#core/use/index';
 import { orFault } from '../faults';
 import type { Services, Viewer } from '../services';
@@ -50,10 +50,13 @@ export async function takeUses(
     db,
     rows.map((row) => cellOf(row, 'who')),
   );
+  // Days as the list writes them, in the order that most of them tell.
+  const { order } = guessDateOrder(rows.map((row) => cellOf(row, 'day')));
+  const dayOf = (row: (typeof rows)[number]) => readDate(cellOf(row, 'day'), order);
   const there = await daysThere(
     db,
     new Set(products.values()),
-    rows.map((row) => cellOf(row, 'day')),
+    rows.flatMap((row) => dayOf(row) ?? []),
   );
   const today = config.today();
   const problems: { line: number; message: string }[] = [];
@@ -62,7 +65,7 @@ export async function takeUses(
   rows.forEach((row, i) => {
     const cell = (field: keyof typeof headings) => cellOf(row, field);
     const who = cell('who');
-    const day = cell('day');
+    const day = dayOf(row);
     const personId = people.get(who.toLowerCase());
     const productId = products.get(fold(cell('product')));
     const minutes = cell('minutes') ? Number(cell('minutes')) : null;
@@ -73,8 +76,8 @@ export async function takeUses(
       ? say('use.isNotAUsernameNumber', { who })
       : !productId
         ? say('use.thereIsNoProductNamed', { text: cell('product') })
-        : !z.iso.date().safeParse(day).success
-          ? say('use.isNotADateLike', { day })
+        : day === null
+          ? say('use.isNotADateLike', { day: cell('day') })
           : day > today
             ? say('use.isInTheFuture', { day })
             : minutes !== null && !(minutes >= 0 && minutes <= 1440)
@@ -90,7 +93,7 @@ export async function takeUses(
       problems.push({ line: i + 2, message: wrong });
       return;
     }
-    latest.push({ personId: personId!, productId: productId!, usedOn: day });
+    latest.push({ personId: personId!, productId: productId!, usedOn: day! });
     if (minutes === null && share === null) return;
     const skill = cell('skill');
     timed.push({
@@ -124,7 +127,7 @@ async function daysThere(
   days: readonly string[],
 ): Promise<Set<string>> {
   const found = new Set<string>();
-  const asked = [...new Set(days)].filter((day) => z.iso.date().safeParse(day).success);
+  const asked = [...new Set(days)];
   if (productIds.size === 0 || asked.length === 0) return found;
   for (const { productId, day, personId } of await db.models.useDays.findAll({
     attributes: ['productId', 'day', 'personId'],

@@ -285,6 +285,27 @@ it('takes a list with minutes, scores and skills, once; and proposes groups by l
   expect(again.problems).toHaveLength(names.length + 1);
   expect(await count("SELECT SUM(seconds) AS n FROM use_days WHERE day = '2026-08-10'")).toBe(after);
 
+  // Days as the list writes them; which order they are in is told by those that leave no doubt.
+  const american = [
+    'username,product,day,minutes',
+    `${names[0]},Wrackline Readers,8/14/2026,7`,
+    `${names[0]},Wrackline Readers,8/9/2026,9`,
+  ];
+  const read = (
+    await district.post<{ taken: number; problems: { message: string }[] }>('/api/uses', {
+      text: [...american, `${names[0]},Wrackline Readers,soon,3`].join('\n'),
+    })
+  ).body;
+  expect([read.taken, read.problems.map(({ message }) => message)]).toEqual([
+    2,
+    ['“soon” is not a date like 2026-06-04.'],
+  ]);
+  const on = (day: string) =>
+    count(
+      `SELECT COUNT(*) AS n FROM use_days d JOIN accounts a ON a.personId = d.personId AND a.username = '${names[0]}' WHERE d.day = '${day}'`,
+    );
+  expect([(await on('2026-08-14')) > 0, (await on('2026-08-09')) > 0, await on('2026-09-08')]).toEqual([true, true, 0]);
+
   const { skills } = (await teacher.get<Levels>(`/api/levels?classId=${room}`)).body;
   const skill = skills.find((one) => one.skill === 'Harbor words')!;
   expect(skill.people).toBe(names.length);

@@ -4,7 +4,7 @@ import { t } from '@/words';
 import { Alert, Button } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, reactive, ref, watch } from 'vue';
-import { useRoute } from 'vue-router';
+import { RouterLink, useRoute } from 'vue-router';
 import type { HandoutClass, PrintRequest } from '../../server/contract';
 import { useCarryOut } from '@/frame/keys';
 import { useSession } from '@/stores/session';
@@ -187,6 +187,9 @@ const columns: Col[] = [
           <span class="grow" />
           <a :href="testPage" target="_blank">{{ t('places.testPageWithRulers') }}</a>
         </div>
+        <p v-if="form.layout === 'letters' && session.may('settings.change')" class="quiet">
+          {{ t('places.consentHint') }} <RouterLink to="/settings/letters">{{ t('places.toConsent') }}</RouterLink>
+        </p>
         <Alert
           v-if="shown && shown.missing.length > 0"
           type="warning"

@@ -35,6 +35,8 @@ const query = useLoad(t('use.usage'), 'GET /api/use', () => ({ query: filter.val
   every: (data) => (data?.anew ? 3000 : false),
 });
 const sheet = computed(() => query.data.value);
+/** What is shown is of other days or another place, until the new counts are here. */
+const isOld = computed(() => query.isPlaceholderData.value);
 const groups = useLoad(
   t('use.groups'),
   'GET /api/groups',
@@ -111,11 +113,12 @@ const most = computed(() => Math.max(1, ...(sheet.value?.rows.flatMap(({ weeks }
       <span v-if="sheet && !from && !to" class="quiet">{{
         t('use.to2', { from: dayWords(sheet.from), to: dayWords(sheet.to) })
       }}</span>
-      <span v-if="sheet?.anew" class="quiet">{{
+      <span v-if="isOld" class="quiet" role="status">{{ t('use.countsOfBefore') }}</span>
+      <span v-else-if="sheet?.anew" class="quiet">{{
         t('use.asOfBeingUpdated', { countedAt: timeWords(sheet.countedAt) })
       }}</span>
     </div>
-    <div v-if="sheet" class="body panes flex-1">
+    <div v-if="sheet" class="body panes flex-1" :class="{ old: isOld }" :aria-busy="isOld">
       <section>
         <BarChart
           v-if="sheet.byProduct.length > 0"
@@ -157,6 +160,9 @@ const most = computed(() => Math.max(1, ...(sheet.value?.rows.flatMap(({ weeks }
 </template>
 
 <style scoped>
+.old {
+  opacity: 0.55;
+}
 .weeks {
   display: inline-flex;
   align-items: flex-end;

@@ -5,6 +5,7 @@ export const usage = {
   byLevelInMixedLevels: 'by level in {skill}, {how, select, alike {similar levels together} other {mixed levels}}',
   byWeek: 'By week',
   chooseOne: 'Choose one',
+  countsOfBefore: 'Still showing the counts of before.',
   createKey: 'Create key',
   days: 'Days',
   didNotUseTheirSeat: 'did not use their seat in these weeks',

@@ -8,6 +8,7 @@ export const usage: Record<keyof typeof english, string> = {
     'por nivel en {skill}, {how, select, alike {niveles parecidos juntos} other {niveles mezclados}}',
   byWeek: 'Por semana',
   chooseOne: 'Elija una',
+  countsOfBefore: 'Aún se muestran las cuentas de antes.',
   createKey: 'Crear clave',
   days: 'Días',
   didNotUseTheirSeat: 'no usaron su licencia en estas semanas',
