@@ -87,6 +87,13 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
         scenario.signedIn.map((personId) => ({ personId, ...came })),
         tx,
       );
+      // Whoever used a product on a day signed in on it.
+      await insertMany(
+        db,
+        'signInDays',
+        [...new Map(used.days.map(({ day, personId }) => [`${day} ${personId}`, { day, personId }])).values()],
+        tx,
+      );
       await insertMany(
         db,
         'lastUses',

@@ -3,6 +3,7 @@
  * database and for nothing else (`./run bench sign-in`). And counts of attempts, by the database's own clock.
  */
 import type { AccountRole } from '#core/entities/index';
+import { clock } from '../clock';
 import type { Db, Param, Tx } from '../db/connection';
 import type { Row } from '../db/models';
 import { mint } from '../plans/mint';
@@ -61,7 +62,7 @@ export const accountToTry = (db: Db, name: string, known: readonly string[]): Pr
 
 /** A statement with `?` for each value. */
 export type Statement = readonly [sql: string, ...values: Param[]];
-/** A session with the first and last sign-in of the person and the trail, and what else belongs to it, in one commit. */
+/** A session with the first and last sign-in of the person, its day and the trail, and what else belongs to it, in one commit. */
 export const beginSession = (
   db: Db,
   session: Omit<Row<'sessions'>, 'id'> & { id: string; createdAt: string; way: string; address: string },
@@ -78,6 +79,7 @@ export const beginSession = (
       'INSERT INTO sign_ins (personId, firstAt, lastAt, way) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE lastAt = VALUES(lastAt), way = VALUES(way)',
       ...[personId, createdAt, createdAt, way],
     ],
+    ['INSERT IGNORE INTO sign_in_days (day, personId) VALUES (?, ?)', clock.dayOf(createdAt), personId],
     [
       "INSERT INTO audit (id, at, byPersonId, action, aboutPersonId, detail) VALUES (?, ?, ?, 'sign-in', ?, ?)",
       ...[mint(), createdAt, personId, personId, `${way}, from ${address}`],

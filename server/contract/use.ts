@@ -86,6 +86,8 @@ export interface PersonUse {
 
 export interface UseApi {
   'GET /api/people/:id/use': { out: PersonUse };
+  /** How many students signed in, a number for each week. */
+  'GET /api/use/sign-ins': { query: UseFilter; out: { weeks: string[]; people: number[] } };
   'GET /api/use': { query: UseFilter; out: UseSheet };
   'GET /api/use/people': { query: UseFilter & { stand: UseStand }; out: UsePerson[] };
   /** Puts them all into the sheaf. */

@@ -163,6 +163,7 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
     '022-libraries-goals',
     '023-schools-without-identifier',
     '024-notes-for-next-year',
+    '025-days-of-signing-in',
   ]);
   expect(await schemaOf(db)).toEqual(straight);
   expect(await db.select('SELECT id, ends FROM enrollments ORDER BY id')).toEqual([

@@ -310,6 +310,10 @@ const noting = [
   `CREATE TABLE placement_notes (personId ${id} PRIMARY KEY, level ${word(20)}, support TINYINT, byPersonId ${id}, at ${at} NOT NULL, KEY (byPersonId))`,
 ];
 
+const signingIn = [
+  `CREATE TABLE sign_in_days (day DATE NOT NULL, personId ${id} NOT NULL, PRIMARY KEY (day, personId), KEY (personId))`,
+];
+
 export interface Migration {
   name: string;
   statements: readonly string[];
@@ -340,4 +344,5 @@ export const migrations: Migration[] = [
   { name: '022-libraries-goals', statements: goals },
   { name: '023-schools-without-identifier', statements: identifying },
   { name: '024-notes-for-next-year', statements: noting },
+  { name: '025-days-of-signing-in', statements: signingIn },
 ];

@@ -62,6 +62,7 @@ export async function purge(db: Db, config: Config, by: string, tx: Tx, progress
     await models.lastUses.destroy({ where: { usedOn: upTo }, transaction: tx }),
     await models.results.destroy({ where: { at: over('use') }, transaction: tx }),
   ];
+  await models.signInDays.destroy({ where: { day: upTo }, transaction: tx });
   for (const n of used) count(say('retention.usageRecords'), n);
   count(say('retention.logEntries'), await models.audit.destroy({ where: { at: over('trail') }, transaction: tx }));
   // What only helped while it was new; a job keeps whom it was about.

@@ -39,6 +39,7 @@ import {
   namedPeople,
   pacedRows,
   roughDays,
+  signInWeeks,
   unitNames,
 } from './queries';
 
@@ -65,6 +66,18 @@ async function withDays({ db, config }: Of, filter: UseFilter): Promise<UseDays>
   if (weeksBetween(from, to).length > mostWeeks)
     throw new Fault('invalid', say('use.toAskForAtMost', { weeks: mostWeeks }));
   return { ...filter, from, to };
+}
+
+/** How many students signed in, by week, of those and for the days that are asked for. */
+export async function signIns(
+  of: Of,
+  viewer: Viewer,
+  wanted: UseFilter,
+): Promise<{ weeks: string[]; people: number[] }> {
+  const filter = await withDays(of, { ...wanted, product: undefined });
+  const found = new Map((await signInWeeks(of.db, viewer, filter)).map(({ week, people }) => [week, Number(people)]));
+  const weeks = weeksBetween(filter.from, filter.to);
+  return { weeks, people: weeks.map((week) => found.get(week) ?? 0) };
 }
 
 export const useSheet = async (of: Of, viewer: Viewer, wanted: UseFilter): Promise<UseSheet> =>

@@ -86,9 +86,9 @@ function unitOf(viewer: Viewer, filter: UseFilter): { join: string; id: string }
   return { join: '', id: 'a.schoolId' };
 }
 
-/** Students asked for by what they are counted under, many ids in one text: a row for each would cost more than all the rest. */
-export function idsByUnit(db: Db, viewer: Viewer, filter: UseFilter): Promise<{ unit: string | null; ids: string }[]> {
-  const conditions = [
+/** Students of the viewer's who are asked for, as conditions on people `p` and their open affiliation `a`. */
+const asked = (viewer: Viewer, filter: Pick<UseFilter, 'school' | 'grade' | 'classId' | 'group'>): string[] =>
+  [
     "p.role = 'student' AND p.status = 'active'",
     theirRows(viewer, 'people', 'p'),
     theirRows(viewer, 'atSchool', 'a'),
@@ -98,7 +98,27 @@ export function idsByUnit(db: Db, viewer: Viewer, filter: UseFilter): Promise<{ 
       "EXISTS (SELECT 1 FROM enrollments fe WHERE fe.personId = p.id AND fe.classId = :classId AND fe.ends IS NULL AND fe.role = 'student')",
     filter.group &&
       'EXISTS (SELECT 1 FROM memberships fm WHERE fm.personId = p.id AND fm.groupId = :group AND fm.ends IS NULL)',
-  ].filter(Boolean);
+  ].filter((one) => typeof one === 'string');
+
+/** How many students signed in, by week (its Monday). */
+export const signInWeeks = (
+  db: Db,
+  viewer: Viewer,
+  filter: UseFilter & { from: string; to: string },
+): Promise<{ week: string; people: number }[]> =>
+  db.select(
+    `SELECT DATE_FORMAT(DATE_SUB(d.day, INTERVAL WEEKDAY(d.day) DAY), '%Y-%m-%d') AS week, COUNT(DISTINCT d.personId) AS people
+     FROM sign_in_days d JOIN people p ON p.id = d.personId JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL
+     WHERE d.day BETWEEN :from AND :to AND ${asked(viewer, filter).join(' AND ')} GROUP BY week`,
+    {
+      ...{ from: filter.from, to: filter.to, school: filter.school ?? null, grade: filter.grade ?? null },
+      ...{ classId: filter.classId ?? null, group: filter.group ?? null },
+    },
+  );
+
+/** Students asked for by what they are counted under, many ids in one text: a row for each would cost more than all the rest. */
+export function idsByUnit(db: Db, viewer: Viewer, filter: UseFilter): Promise<{ unit: string | null; ids: string }[]> {
+  const conditions = asked(viewer, filter);
   const unit = unitOf(viewer, filter);
   // A row for each would cost more than all the rest.
   return db.select(

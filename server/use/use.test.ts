@@ -4,6 +4,7 @@ import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import { dayOf } from '#core/licenses/index';
 import { objective, verbIri } from '#core/use/index';
+import { clock } from '../clock';
 import type { LevelGroups, Levels, PersonUse, UsePerson, UseSheet } from '../contract';
 import type { Viewer } from '../services';
 import { readLicenses } from '../licenses/state';
@@ -351,4 +352,36 @@ it('tells of one student what they used, finished and reached, to those whose st
   }
   expect((await (await world.as('school')).get(`/api/people/${one.id}/use`)).status).toBe(404);
   expect((await (await world.as('student')).get(`/api/people/${one.id}/use`)).status).toBe(403);
+});
+
+it('counts who signed in by week, each student once, of the place that is asked for', async () => {
+  const weeksOf = async (query = '') =>
+    (await district.get<{ weeks: string[]; people: number[] }>(`/api/use/sign-ins${query}`)).body;
+  const [last] = await world.db.select<{ day: string }>(
+    `SELECT MAX(day) AS day FROM sign_in_days WHERE day < '${testDay}'`,
+  );
+  const { weeks, people } = await weeksOf(`?to=${last!.day}`);
+  expect(weeks.length).toBe(people.length);
+  // The same, counted apart.
+  const plain = await count(
+    `SELECT COUNT(DISTINCT d.personId) AS n FROM sign_in_days d JOIN people p ON p.id = d.personId AND p.role = 'student' AND p.status = 'active'
+     JOIN affiliations a ON a.personId = p.id AND a.ends IS NULL WHERE d.day BETWEEN '${weeks.at(-1)}' AND '${last!.day}'`,
+  );
+  expect(people.at(-1)).toBe(plain);
+  expect(plain).toBeGreaterThan(10);
+  // Twice on one day is once.
+  const { username, secret } = world.signIns.find(({ who }) => who.startsWith('student'))!;
+  const who = (await world.db.one<{ personId: string; schoolId: string }>(
+    'SELECT ac.personId, a.schoolId FROM accounts ac JOIN affiliations a ON a.personId = ac.personId AND a.ends IS NULL WHERE ac.username = :username',
+    { username },
+  ))!;
+  await world.db.run('DELETE FROM sign_in_days WHERE personId = :personId', { personId: who.personId });
+  const now = clock.today();
+  const all = (await weeksOf(`?to=${now}`)).people.at(-1)!;
+  const own = `?to=${now}&school=${who.schoolId}`;
+  const there = (await weeksOf(own)).people.at(-1)!;
+  await world.signIn(username, secret);
+  await world.signIn(username, secret);
+  expect((await weeksOf(`?to=${now}`)).people.at(-1)).toBe(all + 1);
+  expect((await weeksOf(own)).people.at(-1)).toBe(there + 1);
 });

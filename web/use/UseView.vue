@@ -4,7 +4,7 @@ import { locale, t } from '@/words';
 import Head from '@/kit/Head.vue';
 import DayInput from '@/kit/DayInput.vue';
 import Choice from '@/kit/Choice.vue';
-import { SelectOption } from 'ant-design-vue';
+import { RadioButton, RadioGroup, SelectOption } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import type { UseRow, UseStand } from '../../server/contract';
 import BarChart from '@/charts/BarChart.vue';
@@ -50,6 +50,13 @@ const bars = computed(() => ({
   bars: sheet.value?.weeks.map(dayWords) ?? [],
   parts: sheet.value?.byProduct.map(({ label, minutes }) => ({ name: label, counts: minutes })) ?? [],
 }));
+const told = ref<'minutes' | 'sign-ins'>('minutes');
+const signIns = useLoad(
+  t('use.signIns'),
+  'GET /api/use/sign-ins',
+  () => ({ query: { ...filter.value, product: undefined } }),
+  { enabled: () => told.value === 'sign-ins' },
+);
 const looked = ref<UseStand | null>(null);
 /** Of one class each student is shown. */
 watch(
@@ -120,8 +127,25 @@ const most = computed(() => Math.max(1, ...(sheet.value?.rows.flatMap(({ weeks }
     </div>
     <div v-if="sheet" class="body panes flex-1" :class="{ old: isOld }" :aria-busy="isOld">
       <section>
+        <RadioGroup
+          v-model:value="told"
+          size="small"
+          class="py-4px px-16px"
+          button-style="solid"
+          :aria-label="t('use.chartOf')"
+        >
+          <RadioButton value="minutes">{{ t('use.minutes') }}</RadioButton>
+          <RadioButton value="sign-ins">{{ t('use.signIns') }}</RadioButton>
+        </RadioGroup>
         <BarChart
-          v-if="sheet.byProduct.length > 0"
+          v-if="told === 'sign-ins' && signIns.data.value"
+          :unit="t('common.students')"
+          :label="t('use.signInsByWeek')"
+          :bars="signIns.data.value.weeks.map(dayWords)"
+          :parts="[{ name: t('use.studentsWhoSignedIn'), counts: signIns.data.value.people }]"
+        />
+        <BarChart
+          v-else-if="sheet.byProduct.length > 0"
           :unit="t('use.minutes')"
           :label="t('use.minutesByWeek')"
           v-bind="bars"

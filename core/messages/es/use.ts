@@ -7,6 +7,7 @@ export const usage: Record<keyof typeof english, string> = {
   byLevelInMixedLevels:
     'por nivel en {skill}, {how, select, alike {niveles parecidos juntos} other {niveles mezclados}}',
   byWeek: 'Por semana',
+  chartOf: 'Gráfica de',
   chooseOne: 'Elija una',
   countsOfBefore: 'Aún se muestran las cuentas de antes.',
   createKey: 'Crear clave',
@@ -53,12 +54,15 @@ export const usage: Record<keyof typeof english, string> = {
   rushThrough: 'van con prisa',
   seats: 'Licencias',
   sendsXapi103: 'envía datos xAPI 1.0.3 a',
+  signIns: 'Entradas',
+  signInsByWeek: 'Estudiantes que entraron, por semana',
   standsOut: 'Destacan',
   statement: 'declaración {i}: {message}',
   student: 'Estudiante',
   students: 'estudiantes',
   studentsWhoRushFinishedAt:
     'Los estudiantes con prisa terminaron al menos tres materiales, la mitad en menos de un tercio del tiempo habitual. Las licencias son las de hoy.',
+  studentsWhoSignedIn: 'Estudiantes que entraron',
   thereIsNoProductNamed: 'No hay ningún producto llamado “{text}”.',
   theseStudents: 'Estos estudiantes',
   theUsageOfOnIs: 'El uso de {who} el {day} ya está registrado.',

@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { standNames } from '#core/use/index';
 import { gather } from '../../people/sheaf';
-import { useSheet, usePeople } from '../../use/figures';
+import { signIns, useSheet, usePeople } from '../../use/figures';
 import { levels, makeLevels, previewLevels } from '../../use/levels';
 import { takeUses } from '../../use/list';
 import { makeKey, productKeys } from '../../use/receive';
@@ -34,9 +34,13 @@ export const useRoutes: Pick<
   Routes,
   Extract<
     RouteName,
-    `${string} /api/${'use' | 'use/people' | 'use/gather' | 'uses' | 'products/:id/key' | 'product-keys' | `levels${string}`}`
+    `${string} /api/${'use' | 'use/sign-ins' | 'use/people' | 'use/gather' | 'uses' | 'products/:id/key' | 'product-keys' | `levels${string}`}`
   >
 > = {
+  'GET /api/use/sign-ins': {
+    query: useFilter,
+    handle: ({ viewer, query, ...services }) => signIns(services, viewer, query),
+  },
   'GET /api/use': {
     query: useFilter,
     handle: ({ viewer, query, ...services }) => useSheet(services, viewer, query),

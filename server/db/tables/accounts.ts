@@ -1,5 +1,19 @@
 /** Sessions, second factors, links by mail, wrong attempts, and the keys that seal secrets. */
-import { big, bytes, count, exact, id, keyed, moment, name, orNull, table, time, word } from '#core/entities/declare';
+import {
+  big,
+  bytes,
+  count,
+  day,
+  exact,
+  id,
+  keyed,
+  moment,
+  name,
+  orNull,
+  table,
+  time,
+  word,
+} from '#core/entities/declare';
 
 export const sessions = keyed('sessions', ['tokenHash'], {
   tokenHash: word(64, { withheld: true }),
@@ -65,6 +79,12 @@ export const signIns = keyed('sign_ins', ['personId'], {
   firstAt: moment(),
   lastAt: moment(),
   way: word(10),
+});
+
+/** On which days of the district somebody signed in. */
+export const signInDays = keyed('sign_in_days', ['day', 'personId'], {
+  day: day(),
+  personId: id('person'),
 });
 
 export const signOn = keyed('sign_on', ['subject'], {
