@@ -160,6 +160,7 @@ export const places: readonly Help[] = [
     purpose: 'help.settingsPurpose',
     jobs: [
       ['help.settingsSchool', 'help.settingsSchoolHow'],
+      ['help.settingsRegister', 'help.settingsRegisterHow'],
       ['help.settingsNames', 'help.settingsNamesHow'],
       ['help.settingsStaff', 'help.settingsStaffHow'],
     ],

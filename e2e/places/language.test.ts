@@ -105,6 +105,7 @@ it('has all texts of a coordinator’s pages of every day in the catalog', async
   await run("localStorage.setItem('language', 'pseudo')");
   await browser.signIn(at.username('district'), demoPassword);
   names.add(await nameOf('district'));
+  for (const { label } of (await district.get<{ label: string }[]>('/api/product-keys')).body) names.add(label);
   for (const name of [`${person!.givenName} ${person!.familyName}`, `${person!.familyName}, ${person!.givenName}`])
     names.add(name);
   const row = () => browser.keys(Key.ENTER);

@@ -76,7 +76,7 @@ describe('with the demo scenario', () => {
       ['/settings/feeds', 'sources that send files again'],
       ['/settings/products', 'Last report'],
       ['/settings/letters', 'Text to sign'],
-      ['/settings/retention', 'Keep for months'],
+      ['/settings/retention', 'Keep for (months)'],
     ];
     const found: [string, string][] = [];
     for (const [path, text] of places) {

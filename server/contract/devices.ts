@@ -74,6 +74,8 @@ export interface DeviceOverview {
     unmet: number;
     mixed: number;
     shortYears: number;
+    /** Where somebody stays without: what lies there and is not given, and what would do at other schools. */
+    notGiven: { inCarts: number; unfit: number; elsewhere: number };
   };
   refresh: Refresh[];
   /** Classes in which devices are still out. */

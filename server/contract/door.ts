@@ -34,7 +34,8 @@ export interface Mine {
   username: string;
   school: string | null;
   grade: string | null;
-  classes: { name: string; teachers: string | null }[];
+  /** `goal`: minutes that are expected in seven days, and those of the last seven; null: none are. */
+  classes: { name: string; teachers: string | null; goal: { minutes: number; spent: number } | null }[];
 }
 
 /** What a password alone does not open: a second step. */

@@ -5,6 +5,7 @@ export const exportNames = [
   'devices',
   'materials',
   'work',
+  'progress',
   'use',
   'products',
   'ledger',

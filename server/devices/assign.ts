@@ -20,6 +20,8 @@ export interface OneToOne {
   changes: Change[];
   /** Who stays without, by name. */
   without: string[];
+  /** Of the schools where somebody stays without: what lies there and is not given, and what would do at other schools. */
+  notGiven: { inCarts: number; unfit: number; elsewhere: number };
 }
 
 const rank = (grade: string): number => (grades as readonly string[]).indexOf(grade);
@@ -52,7 +54,9 @@ export async function oneToOne(
     lacking: 0,
     changes: [],
     without: [],
+    notGiven: { inCarts: 0, unfit: 0, elsewhere: 0 },
   };
+  const short = new Set<string>();
   for (const school of schools) {
     const here = people.filter(({ schoolId }) => schoolId === school.id);
     if (here.length === 0 || (of.schools && !of.schools.includes(school.id))) continue;
@@ -75,6 +79,7 @@ export async function oneToOne(
       })),
     );
     for (const key of ['moves', 'unmet', 'mixed', 'shortYears'] as const) result.made[key] += made[key];
+    if (made.unmet > 0) short.add(school.id);
     here.forEach((one, i) => {
       if (places[i]!.has >= 0) {
         result.kept++;
@@ -102,6 +107,15 @@ export async function oneToOne(
         subject: one.id,
       });
     });
+  }
+  for (const device of short.size > 0 ? devices : []) {
+    if (device.isOut !== 0 || device.condition === 'missing' || device.condition === 'retired') continue;
+    const isFit = canBeGiven(device, today);
+    if (!short.has(device.schoolId)) {
+      // What other schools have is the district's to know.
+      if (!of.schools && isFit && device.cartId === null) result.notGiven.elsewhere++;
+    } else if (!isFit) result.notGiven.unfit++;
+    else if (device.cartId !== null) result.notGiven.inCarts++;
   }
   return result;
 }

@@ -47,6 +47,7 @@ export async function deviceOverview(
       unmet,
       mixed,
       shortYears,
+      notGiven: assigned.notGiven,
     },
     refresh: refresh(devices, { today, begins: year.begins.slice(5), years: settings.deviceYears }),
     collect,

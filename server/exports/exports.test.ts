@@ -5,7 +5,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { planRoster, rosterRows } from '#core/intake/index';
 import { checkBundle, diffTables, fromBundle, readBundle, toFiles, writeBundle } from '#core/oneroster/index';
 import { openSource, readRows, readWorkbook, template } from '#core/tabular/index';
-import type { AsOfTable, DevicePage, ProductRow, RetentionSheet, SplitSheet } from '../contract';
+import type { ClassProgress, AsOfTable, DevicePage, ProductRow, RetentionSheet, SplitSheet } from '../contract';
 import { looseRules } from '../cli/read';
 import { countingTools, readSnapshot } from '../intake/snapshot.queries';
 import { type Caller, testDay, World } from '../testing/world';
@@ -92,6 +92,12 @@ it('writes every worksheet as its filters show it, the same as CSV and as a work
   expect((await table('work')).map((row) => row.Work)).toEqual(work.map(({ title }) => title));
   expect((await table('work', '&past=true')).length).toBe((await get<unknown[]>('/api/work?past=true')).length);
   expect((await table('materials', '&q=read')).length).toBe((await get<unknown[]>('/api/materials?q=read')).length);
+  const room = (await world.db.one<{ classId: string }>('SELECT classId FROM set_work WHERE ends IS NULL LIMIT 1'))!
+    .classId;
+  const progress = await get<ClassProgress>(`/api/classes/${room}/progress`);
+  expect((await table('progress', `&class=${room}`)).map((row) => [row.Student, row['Minutes in 7 days']])).toEqual(
+    progress.people.map(({ name, minutes }) => [name, minutes === null ? '' : String(minutes)]),
+  );
   const used = await get<{ name: string }[]>('/api/use/people?stand=used');
   expect((await table('use', '&stand=used')).map((row) => row.Student)).toEqual(used.map(({ name }) => name));
   const then = await get<AsOfTable>('/api/ledger/as-of/list?list=classes&day=2026-08-16');

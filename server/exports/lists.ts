@@ -18,8 +18,10 @@ import type {
   UsePerson,
 } from '../contract';
 import { classList } from '../classes/list';
+import { clock } from '../clock';
 import { devicePage } from '../devices/list';
 import { materials } from '../materials/materials';
+import { classProgress } from '../materials/progress';
 import { workList } from '../materials/work';
 import { asOf } from '../people/asof.queries';
 import { asOfTable } from '../people/asof-lists.queries';
@@ -56,6 +58,38 @@ export async function materialTable(
     rows: rows.map((m) => [
       ...[m.title, m.kind, m.product, grade(m.lowGrade), grade(m.highGrade)],
       ...[m.subject, m.minutes, m.needs, m.address, m.set],
+    ]),
+  };
+}
+
+/** A line for each student of the class, a column for each assignment: when it was done, or how it stands. */
+export async function progressTable(services: Services, viewer: Viewer, classId: string): Promise<Table> {
+  const { works, people } = await classProgress(services, viewer, classId);
+  return {
+    header: [
+      'Student',
+      ...works.map(({ title }) => title),
+      'Minutes in 7 days',
+      'Done of those due',
+      'Due',
+      'Behind in',
+    ],
+    rows: people.map(({ name, cells, minutes, standing }) => [
+      name,
+      ...cells.map((cell) =>
+        cell === null
+          ? null
+          : cell.doneAt === null
+            ? cell.state
+            : [
+                clock.dayOf(cell.doneAt),
+                cell.share === null ? '' : `${Math.round(cell.share * 100)}%`,
+                cell.state === 'late' ? 'late' : '',
+              ]
+                .filter(Boolean)
+                .join(', '),
+      ),
+      ...[minutes, standing.done, standing.due, standing.behind.join(', ')],
     ]),
   };
 }

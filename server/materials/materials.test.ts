@@ -1,6 +1,6 @@
 /** Materials and set work: what a class may be set, who sees what when, and the teachers' own class. */
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { ClassProgress, MaterialRow, MyWork, TodayClass, WorkRow, WorkSheet } from '../contract';
+import type { Mine, ClassProgress, MaterialRow, MyWork, TodayClass, WorkRow, WorkSheet } from '../contract';
 import { nowIso } from '../clock';
 import { type Caller, World } from '../testing/world';
 
@@ -311,7 +311,13 @@ it('shows how far each student is, who is behind the goals, and keeps the librar
   const own = (await goals(other.id, null, 1)).body;
   const third = (await of()).people.find(({ id }) => id === other.id)!;
   expect(third).toMatchObject({ own: { minutes: null, share: 1 }, standing: { behind: ['share'] } });
-  for (const { planId } of [own, made]) await teacher.job(`/api/plans/${planId}/undo`);
+  // A child is told what is expected, and how far they are.
+  const told = (await goals(child.id, 45, null)).body;
+  const page = (await child.caller.get<Mine>('/api/mine')).body;
+  expect(page.classes.flatMap(({ goal }) => goal ?? [])).toEqual([
+    { minutes: 45, spent: expect.any(Number) as number },
+  ]);
+  for (const { planId } of [told, own, made]) await teacher.job(`/api/plans/${planId}/undo`);
   expect(await world.checksum()).toBe(checksum);
   expect((await goals('0'.repeat(26), 1, 1)).status).toBe(404);
   const stranger = await world.as('school');

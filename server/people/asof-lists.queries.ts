@@ -8,6 +8,7 @@ import type { Viewer } from '../services';
 import type { AsOfFilter, AsOfList, AsOfTable } from '../contract';
 import type { Db } from '../db/connection';
 import { gradeOrder } from './list';
+import { asNamedOn } from './names-then';
 
 const on = (alias: string) => `${alias}.begins <= :day AND (${alias}.ends IS NULL OR ${alias}.ends > :day)`;
 /** As many as a page takes at once; a file has all. */
@@ -64,6 +65,12 @@ export async function asOfTable(
       like: `${find.replace(/[%_\\]/g, '\\$&')}%`,
     },
   );
+  // A class is called as it was then.
+  if (list === 'classes') {
+    const classes = rows.map((row) => ({ id: row.id, name: String(row.c0) }));
+    const then = await asNamedOn(db, 'class', classes, day);
+    rows.forEach((row, i) => (row.c0 = then[i]!.name));
+  }
   return {
     columns,
     rows: rows.map(({ id, ...cells }) => ({

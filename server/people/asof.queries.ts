@@ -1,6 +1,7 @@
 /**
  * How it stood on a day: who was at which school, in which grade and classes. Places and enrollments have a begin and
- * an end, so any day can be asked for; names are as they are now, and so are numbers, of those who are still the viewer's.
+ * an end, so any day can be asked for. Names are those of the day (they are found and sorted by the present ones), numbers
+ * those of now, of who is still the viewer's.
  * In SQL, since a day is a condition of every join, of its subqueries and of the search within them.
  */
 import { theirRows } from '#core/authority/index';
@@ -8,6 +9,7 @@ import type { Viewer } from '../services';
 import type { AsOfFilter, AsOfPage, AsOfRow } from '../contract';
 import type { Db } from '../db/connection';
 import { fold } from '#core/names/index';
+import { asNamedOn } from './names-then';
 
 const on = (alias: string) => `${alias}.begins <= :day AND (${alias}.ends IS NULL OR ${alias}.ends > :day)`;
 
@@ -52,7 +54,7 @@ export async function asOf(
     after ? null : db.one<{ n: number }>(`SELECT COUNT(*) AS n ${from} WHERE ${where}`, params),
   ]);
   return {
-    rows: rows.slice(0, limit),
+    rows: await asNamedOn(db, 'person', rows.slice(0, limit), day),
     next: rows.length > limit ? rows[limit - 1]!.id : null,
     total: total?.n ?? null,
   };

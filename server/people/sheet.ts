@@ -2,6 +2,7 @@
 import { say } from '#core/messages/say';
 import { Op } from 'sequelize';
 import { may, theirRows, withFields } from '#core/authority/index';
+import { addDays } from '#core/time/index';
 import type { Body, Mine, PersonSheet } from '../contract';
 import { faceOf, holds } from '../cards/face';
 import { notFound, Fault } from '../faults';
@@ -161,7 +162,7 @@ export async function reveal(
   return { secret: unsealText(config.key, id, account.secretSealed) };
 }
 
-export async function mine(db: Db, viewer: Viewer): Promise<Mine> {
+export async function mine({ db, config }: Pick<Services, 'db' | 'config'>, viewer: Viewer): Promise<Mine> {
   const { personId: id } = viewer;
   const self = await joinedOne(db, 'person', {
     fields: ['givenName', 'familyName'],
@@ -174,8 +175,8 @@ export async function mine(db: Db, viewer: Viewer): Promise<Mine> {
     must: ['allAccount'],
   });
   const classes = await joined(db, 'enrollment', {
-    fields: ['classId'],
-    of: { name: 'class.name' },
+    fields: ['classId', 'goalMinutes'],
+    of: { name: 'class.name', ofClass: 'class.goalMinutes' },
     where: { personId: id, ends: null },
     whose: { 'class.ends': null },
     order: ['-class.kind', 'class.name'],
@@ -185,5 +186,20 @@ export async function mine(db: Db, viewer: Viewer): Promise<Mine> {
     classes.map(({ classId }) => classId),
   );
   if (!self) throw notFound(say('api.thisAccount'));
-  return { ...self, classes: classes.map(({ classId, name }) => ({ name, teachers: teachers.get(classId) ?? null })) };
+  const goals = classes.map(({ goalMinutes, ofClass }) => goalMinutes ?? ofClass ?? null);
+  const today = config.today();
+  const seconds = goals.some((goal) => goal !== null)
+    ? await db.models.useDays.sum('seconds', {
+        where: { personId: id, day: { [Op.between]: [addDays(today, -6), today] } },
+      })
+    : 0;
+  const spent = Math.round(Number(seconds ?? 0) / 60);
+  return {
+    ...self,
+    classes: classes.map(({ classId, name }, i) => ({
+      name,
+      teachers: teachers.get(classId) ?? null,
+      goal: goals[i] === null ? null : { minutes: goals[i]!, spent },
+    })),
+  };
 }

@@ -51,8 +51,16 @@ export async function takeUses(
     rows.map((row) => cellOf(row, 'who')),
   );
   // Days as the list writes them, in the order that most of them tell.
-  const { order } = guessDateOrder(rows.map((row) => cellOf(row, 'day')));
-  const dayOf = (row: (typeof rows)[number]) => readDate(cellOf(row, 'day'), order);
+  const { order, confidence } = guessDateOrder(rows.map((row) => cellOf(row, 'day')));
+  /** One that could be two days, where no other one tells which. */
+  const isEither = (text: string): boolean => {
+    const [american, other] = [readDate(text, 'mdy'), readDate(text, 'dmy')];
+    return confidence < 0.6 && american !== null && other !== null && american !== other;
+  };
+  const dayOf = (row: (typeof rows)[number]) => {
+    const text = cellOf(row, 'day');
+    return isEither(text) ? null : readDate(text, order);
+  };
   const there = await daysThere(
     db,
     new Set(products.values()),
@@ -77,7 +85,7 @@ export async function takeUses(
       : !productId
         ? say('use.thereIsNoProductNamed', { text: cell('product') })
         : day === null
-          ? say('use.isNotADateLike', { day: cell('day') })
+          ? say(isEither(cell('day')) ? 'use.couldBeTwoDays' : 'use.isNotADateLike', { day: cell('day') })
           : day > today
             ? say('use.isInTheFuture', { day })
             : minutes !== null && !(minutes >= 0 && minutes <= 1440)

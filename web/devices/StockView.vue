@@ -85,7 +85,9 @@ async function gather(classId: string): Promise<void> {
             t('devices.inAllYearsShortOf', { shortYears: one.shortYears })
           }}</template
           >.
-          <span v-if="one.unmet" class="rust">{{ t('devices.noDeviceIsLeftFor', { unmet: one.unmet }) }}</span>
+          <span v-if="one.unmet" class="rust">{{
+            t('devices.noDeviceIsLeftFor', { unmet: one.unmet, ...one.notGiven })
+          }}</span>
         </p>
         <Button type="primary" :disabled="one.moves === 0" @click="assign"
           ><span

@@ -15,6 +15,7 @@ import { useAgain, useLoad } from '@/kit/load';
 import { useSheaf } from '@/stores/sheaf';
 import { useWork } from '@/stores/work';
 import { momentWords } from '@/time';
+import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
 import Goals from './Goals.vue';
 
@@ -94,6 +95,7 @@ async function keep(personId: string | null, goal: ClassProgress['goal']): Promi
       ><RouterLink :to="`/classes/${id}`">{{ one.className }}</RouterLink></template
     >
     <template #actions>
+      <ExportLine list="progress" :filter="{ class: id }" />
       <Button v-if="behind.length > 0" @click="gather(behind, true)">{{
         t('materials.gatherWhoAreBehind', { count: behind.length })
       }}</Button>

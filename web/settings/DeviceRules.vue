@@ -5,15 +5,13 @@ import NumberInput from '@/kit/NumberInput.vue';
 import { Checkbox } from 'ant-design-vue';
 import { computed } from 'vue';
 import type { DistrictState } from '../../server/contract';
-import { call } from '@/api';
 import { useSession } from '@/stores/session';
-import { useWork } from '@/stores/work';
+import { useKeep } from './keep';
 import { gradeLabel, grades } from '#core/tabular/values';
 
 const props = defineProps<{ state: DistrictState }>();
 const emit = defineEmits<{ changed: [] }>();
 const session = useSession();
-const work = useWork();
 const mayChange = computed(() => session.may('settings.change'));
 /** Grades that some school has. */
 const there = computed(() => {
@@ -24,15 +22,7 @@ const there = computed(() => {
     ),
   );
 });
-async function keep(change: { oneToOne?: string[]; deviceYears?: number }, said: string): Promise<void> {
-  try {
-    await call('POST /api/district', { body: change });
-    work.say(said);
-  } catch (error) {
-    work.wrong(error);
-  }
-  emit('changed');
-}
+const { keep } = useKeep(() => emit('changed'));
 function toggle(grade: string): void {
   const { oneToOne } = props.state.settings;
   const has = oneToOne.includes(grade);

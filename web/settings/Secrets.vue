@@ -5,15 +5,13 @@ import Figures from '@/kit/Figures.vue';
 import Choice from '@/kit/Choice.vue';
 import { SelectOption } from 'ant-design-vue';
 import type { DistrictState } from '../../server/contract';
-import { call } from '@/api';
 import { useSession } from '@/stores/session';
-import { useWork } from '@/stores/work';
+import { useKeep } from './keep';
 import { guessedInADay, recipeName, recipes, strengthBits } from '#core/accounts/secret';
 
 const props = defineProps<{ state: DistrictState }>();
 const emit = defineEmits<{ changed: [] }>();
 const session = useSession();
-const work = useWork();
 /** Wrong attempts that an account takes in a day. */
 const triesADay = 60;
 type Band = DistrictState['settings']['bands'][number];
@@ -21,16 +19,11 @@ const chance = ({ recipe }: Band) => {
   const p = guessedInADay(recipe, triesADay);
   return t('district.1In', { Number: Number((1 / p).toPrecision(2)).toLocaleString(locale) });
 };
-async function choose(band: Band, name: string): Promise<void> {
+const { keep } = useKeep(() => emit('changed'));
+function choose(band: Band, name: string): Promise<void> {
   const recipe = recipes[name]!;
   const bands = props.state.settings.bands.map((one) => (one.name === band.name ? { ...one, recipe } : one));
-  try {
-    await call('POST /api/district', { body: { bands } });
-    work.say(t('district.newPasswordsForAreMade', { name: band.name }));
-    emit('changed');
-  } catch (error) {
-    work.wrong(error);
-  }
+  return keep({ bands }, t('district.newPasswordsForAreMade', { name: band.name }));
 }
 </script>
 

@@ -2,16 +2,14 @@
 /** Who needs a second factor, and what holds a plan for a person. */
 import { t } from '@/words';
 import { Button, Form, FormItem, InputNumber, Radio, RadioGroup } from 'ant-design-vue';
-import { computed, reactive, ref } from 'vue';
+import { computed, reactive } from 'vue';
 import type { DistrictState } from '../../server/contract';
-import { call } from '@/api';
 import { useSession } from '@/stores/session';
-import { useWork } from '@/stores/work';
+import { useKeep } from './keep';
 
 const props = defineProps<{ state: DistrictState }>();
 const emit = defineEmits<{ changed: [] }>();
 const session = useSession();
-const work = useWork();
 const { secondFactor, mostLeaving, mostJoining } = props.state.settings;
 const percent = (share: number) => Math.round(share * 100);
 const form = reactive({
@@ -19,26 +17,13 @@ const form = reactive({
   leaving: percent(mostLeaving),
   joining: percent(mostJoining),
 });
-const busy = ref(false);
 const mayChange = computed(() => session.may('settings.change'));
-async function save(): Promise<void> {
-  busy.value = true;
-  try {
-    await call('POST /api/district', {
-      body: {
-        secondFactor: form.secondFactor,
-        mostLeaving: form.leaving / 100,
-        mostJoining: form.joining / 100,
-      },
-    });
-    work.say(t('district.securitySettingsSaved'));
-    emit('changed');
-  } catch (error) {
-    work.wrong(error);
-  } finally {
-    busy.value = false;
-  }
-}
+const { keep, busy } = useKeep(() => emit('changed'));
+const save = () =>
+  keep(
+    { secondFactor: form.secondFactor, mostLeaving: form.leaving / 100, mostJoining: form.joining / 100 },
+    t('district.securitySettingsSaved'),
+  );
 </script>
 
 <template>

@@ -7,16 +7,14 @@ import { Button, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { computed, ref } from 'vue';
 import type { DistrictState } from '../../server/contract';
-import { call } from '@/api';
 import { useSession } from '@/stores/session';
-import { useWork } from '@/stores/work';
 import { useLoad } from '@/kit/load';
+import { useKeep } from './keep';
 import NumberDigits from './NumberDigits.vue';
 
 const props = defineProps<{ state: DistrictState }>();
 const emit = defineEmits<{ changed: [] }>();
 const session = useSession();
-const work = useWork();
 /** '': the district's. */
 const schoolId = ref('');
 const kept = computed(
@@ -40,19 +38,15 @@ const asked = refDebounced(
 const tried = useLoad(t('district.thePreview'), 'POST /api/usernames/try', () => ({ body: asked.value }), {
   alone: true,
 });
-async function keep(): Promise<void> {
+const { keep, busy } = useKeep(() => emit('changed'));
+function save(): Promise<void> {
   const { schoolPatterns } = props.state.settings;
-  try {
-    await call('POST /api/district', {
-      body: schoolId.value
-        ? { schoolPatterns: { ...schoolPatterns, [schoolId.value]: pattern.value } }
-        : { usernamePattern: pattern.value },
-    });
-    work.say(t('district.newAccountsGetUsernamesBy'));
-    emit('changed');
-  } catch (error) {
-    work.wrong(error);
-  }
+  return keep(
+    schoolId.value
+      ? { schoolPatterns: { ...schoolPatterns, [schoolId.value]: pattern.value } }
+      : { usernamePattern: pattern.value },
+    t('district.newAccountsGetUsernamesBy'),
+  );
 }
 </script>
 
@@ -114,7 +108,8 @@ async function keep(): Promise<void> {
       v-if="session.may('settings.change')"
       class="justify-self-start"
       :disabled="pattern === kept || tried.data.value?.wrong !== null"
-      @click="keep"
+      :loading="busy"
+      @click="save"
       >{{ t('district.useThisPattern') }}</Button
     >
     <NumberDigits :state="state" @changed="emit('changed')" />

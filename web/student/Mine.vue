@@ -35,7 +35,8 @@ async function leave(): Promise<void> {
           :key="c.name"
           class="grid py-12px px-0 [border-top:2px_solid_var(--rule)] break-anywhere"
         >
-          <b>{{ c.name }}</b><span v-if="c.teachers" class="quiet">{{ c.teachers }}</span>
+          <b>{{ c.name }}</b><span v-if="c.teachers" class="quiet">{{ c.teachers }}</span
+          ><span v-if="c.goal">{{ t('student.goal', c.goal) }}</span>
         </li>
       </ul>
       <p v-if="mine.data.value.classes.length === 0">{{ t('student.youAreNotInA') }}</p>

@@ -137,7 +137,8 @@ export const devices = {
   newInTheList: 'new in the list',
   newUpdated: '{fresh} new, {changed} updated,',
   noCartYet: 'No cart yet.',
-  noDeviceIsLeftFor: 'No device is left for {unmet}.',
+  noDeviceIsLeftFor:
+    'No device is left for {unmet}.{inCarts, plural, =0 {} one { # more stands in a cart and stays there.} other { # more stand in carts and stay there.}}{unfit, plural, =0 {} one { # is broken or gets no more updates.} other { # are broken or get no more updates.}}{elsewhere, plural, =0 {} one { # spare one is at another school.} other { # spare ones are at other schools.}}',
   noDeviceOnRecordHas: 'No device on record has a replacement date.',
   noDevicesHereYetImport: 'No devices here yet. Import your supplier’s list or your inventory.',
   noFreeCartIsLarge: 'no free cart is large enough',

@@ -104,12 +104,17 @@ export const help = {
   settingsNames: 'Choose a username pattern',
   settingsNamesHow:
     'Change the pattern and see at once what it gives for everyone, clashes included. New accounts use it; existing usernames stay.',
-  settingsPurpose: 'Schools, usernames and passwords, staff, security, devices, the school year and the directory.',
+  settingsPurpose:
+    'A page for each matter: the school year, schools, staff, usernames and passwords, sign-on, feeds, the directory, keys of products, mail, letters home, devices, retention.',
+  settingsRegister: 'Connect a register',
+  settingsRegisterHow:
+    'In Feeds, choose New feed and a register’s service, and enter its address, client and secret. It is checked at once, then every night at the hour you set.',
   settingsSchool: 'Add a school',
-  settingsSchoolHow: 'Choose Add school. Each school gets a sign-in page with an address of its own.',
+  settingsSchoolHow:
+    'In Schools, choose New school, or add the schools that a roster names from its import. Rosters are matched by the identifier first, then by name.',
   settingsStaff: 'Invite staff',
   settingsStaffHow:
-    'Choose New staff in People, or invite someone again here. People without an address get a link to hand over.',
+    'Choose New staff in People, or invite someone again in Staff and roles. People without an address get a link to copy.',
   todayAttention: 'Work through what needs attention',
   todayAttentionHow: 'Each line has the action that resolves it. The line goes away when it is done.',
   todayPurpose:

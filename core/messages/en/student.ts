@@ -10,6 +10,7 @@ export const student = {
   emailAddress: 'Email address',
   familyName: 'Family name',
   givenName: 'Given name',
+  goal: 'This week: {spent} of {minutes} minutes',
   hadYouInItAlready: 'had you in it already',
   hello: 'Hello, {givenName}',
   iAmAStudent: 'I am a student',

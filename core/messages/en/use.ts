@@ -6,6 +6,7 @@ export const usage = {
   byWeek: 'By week',
   chartOf: 'Chart of',
   chooseOne: 'Choose one',
+  couldBeTwoDays: '“{day}” could be two days. Write it like 2026-06-04.',
   countsOfBefore: 'Still showing the counts of before.',
   createKey: 'Create key',
   days: 'Days',

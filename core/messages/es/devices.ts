@@ -141,7 +141,8 @@ export const devices: Record<keyof typeof english, string> = {
   newInTheList: 'nuevo en la lista',
   newUpdated: '{fresh} nuevos, {changed} actualizados,',
   noCartYet: 'Todavía no hay carritos.',
-  noDeviceIsLeftFor: 'No queda dispositivo para {unmet}.',
+  noDeviceIsLeftFor:
+    'No queda dispositivo para {unmet}.{inCarts, plural, =0 {} one { # más está en un carro y se queda ahí.} other { # más están en carros y se quedan ahí.}}{unfit, plural, =0 {} one { # está dañado o ya no recibe actualizaciones.} other { # están dañados o ya no reciben actualizaciones.}}{elsewhere, plural, =0 {} one { # de reserva está en otra escuela.} other { # de reserva están en otras escuelas.}}',
   noDeviceOnRecordHas: 'Ningún dispositivo registrado tiene fecha de reemplazo.',
   noDevicesHereYetImport: 'Todavía no hay dispositivos. Importe la lista de su proveedor o su inventario.',
   noFreeCartIsLarge: 'ningún carrito libre alcanza',

@@ -112,12 +112,16 @@ export const help: Record<keyof typeof english, string> = {
   settingsNamesHow:
     'Cambie el patrón y vea de inmediato qué da para todos, con los choques. Lo usan las cuentas nuevas; los nombres existentes no cambian.',
   settingsPurpose:
-    'Escuelas, nombres de usuario y contraseñas, personal, seguridad, dispositivos, el año escolar y el directorio.',
+    'Una página para cada asunto: el año escolar, escuelas, personal, nombres y contraseñas, inicio de sesión, fuentes, el directorio, claves de productos, correo, cartas a casa, dispositivos, conservación.',
+  settingsRegister: 'Conectar un registro',
+  settingsRegisterHow:
+    'En Fuentes, elija Fuente nueva y el servicio de un registro, con su dirección, cliente y secreto. Se revisa de inmediato y luego cada noche a la hora indicada.',
   settingsSchool: 'Agregar una escuela',
-  settingsSchoolHow: 'Elija Agregar escuela. Cada escuela recibe una página de acceso con dirección propia.',
+  settingsSchoolHow:
+    'En Escuelas, elija Escuela nueva, o agregue desde la importación las escuelas que nombra un registro. Se buscan primero por el identificador y luego por el nombre.',
   settingsStaff: 'Invitar al personal',
   settingsStaffHow:
-    'Elija Personal nuevo en Personas o vuelva a invitar aquí. Quien no tiene dirección recibe un enlace para entregar.',
+    'Elija Personal nuevo en Personas o vuelva a invitar en Personal y roles. Quien no tiene dirección recibe un enlace para copiar.',
   todayAttention: 'Atender lo pendiente',
   todayAttentionHow: 'Cada línea tiene la acción que la resuelve. La línea desaparece cuando está hecha.',
   todayPurpose:

@@ -12,6 +12,7 @@ export const student: Record<keyof typeof english, string> = {
   emailAddress: 'Correo',
   familyName: 'Apellido',
   givenName: 'Nombre',
+  goal: 'Esta semana: {spent} de {minutes} minutos',
   hadYouInItAlready: 'ya te tenía',
   hello: 'Hola, {givenName}',
   iAmAStudent: 'Soy estudiante',

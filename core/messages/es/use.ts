@@ -9,6 +9,7 @@ export const usage: Record<keyof typeof english, string> = {
   byWeek: 'Por semana',
   chartOf: 'Gráfica de',
   chooseOne: 'Elija una',
+  couldBeTwoDays: '“{day}” podría ser dos días. Escríbalo como 2026-06-04.',
   countsOfBefore: 'Aún se muestran las cuentas de antes.',
   createKey: 'Crear clave',
   days: 'Días',

@@ -106,7 +106,7 @@ export const doorRoutes: Pick<
     body: preferencesSchema.partial(),
     handle: ({ db, viewer, body }) => setPreferences(db, viewer.personId, body),
   },
-  'GET /api/mine': { handle: ({ db, viewer }) => mine(db, viewer) },
+  'GET /api/mine': { handle: ({ db, config, viewer }) => mine({ db, config }, viewer) },
   'GET /api/ribbon': {
     handle: async ({ db, config, viewer }) => {
       const ticks = await ribbon(db, config.today());

@@ -18,6 +18,7 @@ import {
   productTable,
   sectionTable,
   useTable,
+  progressTable,
   workTable,
 } from '../../exports/lists';
 import { rosterZip } from '../../exports/roster';
@@ -61,6 +62,9 @@ const exported: Record<ExportName, Exported> = {
     materialTable,
   ),
   work: of('GET /api/work', z.object({ classId: id.optional(), school: id.optional(), past: flag }), workTable),
+  progress: of('GET /api/classes/:id/progress', z.object({ class: id }), (services, viewer, query) =>
+    progressTable(services, viewer, query.class),
+  ),
   use: of('GET /api/use', useFilter.extend({ stand: useStand }), async (services, viewer, query) =>
     useTable(await usePeople(services, viewer, query)),
   ),
