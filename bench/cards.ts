@@ -13,6 +13,7 @@ import type { Job } from '#server/contract/index';
 import { sealText } from '#server/auth/seal';
 import { alone, type Config } from '#server/config';
 import { Db, jobSeconds } from '#server/db/connection';
+import { sampleCard } from '#core/cards/samples';
 import type { DemoSignIn } from '#server/demo';
 import { type LocalDatabase, makeDatabase } from '#server/local/mariadb';
 import { mint } from '#server/plans/mint';
@@ -22,21 +23,13 @@ import { today } from './world';
 
 const count = 10_000;
 const order: SheetOrder = { layout: 'cards', paper: 'A4', backs: null, stacked: true, skip: 0 };
-const content = (i: number): CardContent => ({
-  familyName: `Żółkiewski-Nguyễn ${i}`,
-  givenName: 'Thảo',
-  className: '3B',
-  grade: '3',
-  school: 'Lantern Point',
-  username: `tzolkiewski${i}`,
-  secret: 'puffin-harbor-42',
-  link: `http://127.0.0.1:8200/c/0123456789ABCDEFGHJK${String(i).padStart(6, '0')}`,
-  foot: ['Scan the code to sign in. Printed 2026-08-17.'],
-  family: 'f',
-  large: false,
-  language: null,
-  where: '127.0.0.1:8200/sign-in',
-});
+const content = (i: number): CardContent =>
+  sampleCard(i, {
+    familyName: `Żółkiewski-Nguyễn ${i}`,
+    givenName: 'Thảo',
+    username: `tzolkiewski${i}`,
+    link: `http://127.0.0.1:8200/c/0123456789ABCDEFGHJK${String(i).padStart(6, '0')}`,
+  });
 const pt = (mm: number) => mm * pointsPerMm;
 
 async function bare(paper: Paper): Promise<number> {

@@ -87,7 +87,7 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
         scenario.signedIn.map((personId) => ({ personId, ...came })),
         tx,
       );
-      // Whoever used a product on a day signed in on it.
+      // Using a product on a day means a sign-in on that day.
       await insertMany(
         db,
         'signInDays',

@@ -5,7 +5,7 @@ import type { Today } from './contract';
 import type { Viewer } from './services';
 import type { Db } from './db/connection';
 
-/** None once something was printed, or for whom the district is not to set up. */
+/** None once something was printed, and none for people who may not change the settings. */
 export async function firstSteps(db: Db, viewer: Viewer): Promise<Today['steps']> {
   if (!may(viewer, 'settings.change') || (await db.models.prints.findOne({ attributes: ['id'], raw: true }))) return [];
   const [school, student, account, teacher] = await Promise.all([

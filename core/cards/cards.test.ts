@@ -24,42 +24,27 @@ import {
   posterSheet,
   rowsOf,
   sheetCount,
-  type SheetOrder,
   slots,
   testSheet,
   texts,
   widthOf,
 } from './index';
+import { sampleCard, sampleOrder } from './samples';
 
 const each = Object.keys(papers) as Paper[];
 const cut = ['cards', 'badges', 'strips', 'labels'] as const;
 /** Letters of a width that no real letter exceeds by much; a letter of the mono face is 0.6 wide. */
 const measure: Measure = (face, text) => [...text].length * (face === 'code' ? 0.6 : 0.55);
 
-const card = (i: number, more: Partial<CardContent> = {}): CardContent => ({
-  familyName: `Anstruther ${i}`,
-  givenName: 'Wren',
-  className: `3${'ABC'[Math.floor(i / 25) % 3]}`,
-  grade: '3',
-  school: 'Lantern Point',
-  username: `wanstruther${i}`,
-  secret: 'puffin-harbor-42',
-  link: `http://127.0.0.1:8200/c/${i}`,
-  foot: ['Scan the code to sign in.'],
-  family: 'f',
-  large: false,
-  language: null,
-  where: '127.0.0.1:8200/d/lantern',
-  ...more,
-});
-const order = (more: Partial<SheetOrder> = {}): SheetOrder => ({
-  layout: 'cards',
-  paper: 'A4',
-  backs: null,
-  stacked: false,
-  skip: 0,
-  ...more,
-});
+const card = (i: number, more: Partial<CardContent> = {}): CardContent =>
+  sampleCard(i, {
+    familyName: `Anstruther ${i}`,
+    className: `3${'ABC'[Math.floor(i / 25) % 3]}`,
+    username: `wanstruther${i}`,
+    link: `http://127.0.0.1:8200/c/${i}`,
+    ...more,
+  });
+const order = sampleOrder;
 
 describe('a grid', () => {
   it('stands in the middle of its paper, pieces edge to edge, and is of the sizes that the standards name', () => {

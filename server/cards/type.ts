@@ -1,7 +1,6 @@
 /**
- * The faces that are printed, and how wide their letters are. A letter that Atkinson Hyperlegible lacks is taken from
- * DejaVu Sans, and where that lacks it from the Noto face of its script, letter by letter, so that a name is never
- * printed with a hole.
+ * The faces that are printed, and how wide their letters are. A letter that is not in Atkinson Hyperlegible comes
+ * from DejaVu Sans, or from the Noto face of its script, letter by letter, so that a name is never printed with a hole.
  *
  * Arabic and Hebrew are DejaVu's: its joined forms are letters of their own, so that a reader of the PDF finds the
  * name as it is written, while faces that build them from parts lose which letter it was.

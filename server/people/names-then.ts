@@ -6,7 +6,7 @@ import { clock } from '../clock';
 import { inBatches } from '../db/batches';
 import type { Db } from '../db/connection';
 
-/** Of whom; the fields are those that are told of them. */
+/** The fields that a list tells of a person or a class, and the plans that changed some. */
 const told = {
   person: {
     fields: ['familyName', 'givenName'],

@@ -4,33 +4,12 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type CardContent, cardSheets, type Paper, type Sheet, type SheetOrder } from '#core/cards/index';
+import { sampleOrder } from '#core/cards/samples';
 import { pdfOf } from '../cards/pdf';
 import { measure } from '../cards/type';
 
-export const card = (i: number, more: Partial<CardContent> = {}): CardContent => ({
-  familyName: `Xname${i}`,
-  givenName: 'Wren',
-  className: '3B',
-  grade: '3',
-  school: 'Lantern Point',
-  username: `user${i}`,
-  secret: 'puffin-harbor-42',
-  link: `http://127.0.0.1:8200/c#0123456789ABCDEFGHJKMNP${String(i).padStart(3, '0')}`,
-  foot: ['Scan the code to sign in.'],
-  family: 'f',
-  large: false,
-  language: null,
-  where: '127.0.0.1:8200/d/lantern',
-  ...more,
-});
-const order = (more: Partial<SheetOrder> = {}): SheetOrder => ({
-  layout: 'cards',
-  paper: 'A4',
-  backs: null,
-  stacked: false,
-  skip: 0,
-  ...more,
-});
+export { sampleCard as card } from '#core/cards/samples';
+
 const mm = (points: string) => (Number(points) * 25.4) / 72;
 
 export async function printed(sheets: Iterable<Sheet>, paper: Paper) {
@@ -56,4 +35,4 @@ export async function printed(sheets: Iterable<Sheet>, paper: Paper) {
   return { folder, run, pages, text: run('pdftotext', '-layout', 'print.pdf', '-') };
 }
 export const cards = (list: CardContent[], more: Partial<SheetOrder> = {}) =>
-  cardSheets(list.length, (i) => list[i]!, order(more), measure);
+  cardSheets(list.length, (i) => list[i]!, sampleOrder(more), measure);

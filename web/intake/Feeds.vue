@@ -30,7 +30,7 @@ const blank = (way: FeedWay = 'upload'): FeedEdit => ({
     at: way === 'service' ? '02:00' : null,
   },
 });
-// Whoever comes to connect one finds its form open.
+// A link to connect one opens its form.
 const asked = useRoute().query.new;
 if (mayEdit.value && (asked === 'service' || asked === 'folder' || asked === 'upload')) edit.value = blank(asked);
 const change = (feed: Feed) =>
