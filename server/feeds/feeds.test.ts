@@ -13,6 +13,7 @@ import type {
   RecordPair,
   Today,
 } from '../contract';
+import { wallTimeIn } from '#core/time/index';
 import { clock } from '../clock';
 import { enqueue } from '../jobs/queue';
 import { dueFeeds } from './store';
@@ -454,4 +455,30 @@ it('a feed is due once in its time, also where the clock was moved', async () =>
   } finally {
     clock.moveTo(undefined);
   }
+});
+
+it('a feed of the night is due at its hour by the clocks of the district, also after a pause', async () => {
+  const id = await feed('Nightly');
+  const long = '2026-01-01T00:00:00.000Z';
+  await world.db.run(
+    "UPDATE feeds SET settings = JSON_SET(settings, '$.at', '02:30'), nextRunAt = :long WHERE id = :id",
+    { id, long },
+  );
+  const next = async () =>
+    (await world.db.one<{ nextRunAt: string }>('SELECT nextRunAt FROM feeds WHERE id = :id', { id }))!.nextRunAt;
+  const isNextNight = (moment: string) => {
+    expect(wallTimeIn(clock.zone, moment).slice(11)).toBe('02:30');
+    const hours = (Date.parse(moment) - clock.now()) / 3_600_000;
+    // A day of the zone has up to 25 hours.
+    expect([hours > 0, hours <= 25]).toEqual([true, true]);
+  };
+  expect((await dueFeeds(world.db)).map((one) => one.id)).toContain(id);
+  isNextNight(await next());
+  const pause = (active: boolean) => district.post(`/api/feeds/${id}/active`, { active });
+  await pause(false);
+  await world.db.run('UPDATE feeds SET nextRunAt = :long WHERE id = :id', { id, long });
+  await pause(true);
+  isNextNight(await next());
+  const settings = { schoolId: null, complete: false, kept: [], everyMinutes: null, at: '25:00' };
+  expect((await district.post('/api/feeds', { name: 'Never', way: 'upload', settings })).status).toBe(422);
 });

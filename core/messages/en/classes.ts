@@ -77,7 +77,7 @@ export const classes = {
   familyName: 'Family name',
   forNextYear: 'For next year’s classes',
   forNextYearHint:
-    'Next year’s classes are balanced by what you say here. Only staff who put the classes together see it.',
+    'Next year’s classes are balanced by what you say here. The teachers of this class and the coordinators who split the grade see it.',
   forTeachersAlone:
     'This class is for its teachers alone: keep assignments in it and copy them to classes. Add teachers to share it.',
   from: 'From',

@@ -81,7 +81,7 @@ export const classes: Record<keyof typeof english, string> = {
   familyName: 'Apellido',
   forNextYear: 'Para las clases del próximo año',
   forNextYearHint:
-    'Las clases del próximo año se equilibran con lo que se diga aquí. Solo lo ve el personal que arma las clases.',
+    'Las clases del próximo año se equilibran con lo que se diga aquí. Lo ven los docentes de esta clase y los coordinadores que reparten el grado.',
   forTeachersAlone:
     'Esta clase es solo para sus maestros: guarde tareas en ella y cópielas a clases. Agregue maestros para compartirla.',
   from: 'De',

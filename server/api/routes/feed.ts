@@ -2,7 +2,7 @@
 import { say } from '#core/messages/say';
 import { z } from 'zod';
 import { personFields } from '#core/entities/index';
-import { feedList, feedSettings, saveFeed } from '../../feeds/store';
+import { feedList, feedSettings, saveFeed, nextLook } from '../../feeds/store';
 import { decidePair, mergePeople } from '../../people/merge';
 import { notFound } from '../../faults';
 import { audit } from '../../trail';
@@ -34,7 +34,12 @@ export const feedRoutes: Pick<Routes, Extract<RouteName, `${string} /api/${'feed
     handle: async ({ db, viewer, params, body }) => {
       const there = await db.models.feeds.findByPk(params.id);
       if (!there) throw notFound(say('api.thisFeed'));
-      await there.update({ active: body.active ? 1 : 0 });
+      const settings = feedSettings.parse(JSON.parse(there.settings));
+      // One of a set hour waits for it, however long it was paused.
+      await there.update({
+        active: body.active ? 1 : 0,
+        ...(body.active && settings.at ? { nextRunAt: nextLook(settings) } : {}),
+      });
       await audit(db, {
         by: viewer.personId,
         action: body.active ? 'feed.start' : 'feed.stop',
