@@ -57,6 +57,7 @@ export async function oneToOne(
     notGiven: { inCarts: 0, unfit: 0, elsewhere: 0 },
   };
   const short = new Set<string>();
+  const given = new Set<string>();
   for (const school of schools) {
     const here = people.filter(({ schoolId }) => schoolId === school.id);
     if (here.length === 0 || (of.schools && !of.schools.includes(school.id))) continue;
@@ -80,6 +81,7 @@ export async function oneToOne(
     );
     for (const key of ['moves', 'unmet', 'mixed', 'shortYears'] as const) result.made[key] += made[key];
     if (made.unmet > 0) short.add(school.id);
+    for (const at of made.device) if (at >= 0) given.add(stock[at]!.id);
     here.forEach((one, i) => {
       if (places[i]!.has >= 0) {
         result.kept++;
@@ -109,7 +111,8 @@ export async function oneToOne(
     });
   }
   for (const device of short.size > 0 ? devices : []) {
-    if (device.isOut !== 0 || device.condition === 'missing' || device.condition === 'retired') continue;
+    if (given.has(device.id) || device.isOut !== 0 || device.condition === 'missing' || device.condition === 'retired')
+      continue;
     const isFit = canBeGiven(device, today);
     if (!short.has(device.schoolId)) {
       // What other schools have is the district's to know.

@@ -40,6 +40,12 @@ it('assigns to who lacks one, moves as few as can be, and leaves no one who coul
   const before = (await overview()).oneToOne;
   // Four of the evening school are in grade 12, where there is no device.
   expect(before).toMatchObject({ lacking, moves: lacking - 4, unmet: 4, mixed: 0 });
+  // Nothing lies there for them; what would do at other schools is what nobody is given.
+  const free = await n(
+    `SELECT COUNT(*) AS n FROM devices d JOIN schools s ON s.id = d.schoolId AND s.code <> 'EVE' WHERE d.cartId IS NULL AND d.\`condition\` IN ('good', 'worn')
+     AND (d.updatesEnd IS NULL OR d.updatesEnd > '2026-08-17') AND NOT EXISTS (SELECT 1 FROM loans l WHERE l.deviceId = d.id AND l.ends IS NULL)`,
+  );
+  expect(before.notGiven).toEqual({ inCarts: 0, unfit: 0, elsewhere: free - before.moves });
   const checksum = await world.checksum();
   const job = await district.job('/api/devices/assign', { school: null });
   const plan = (await district.get<PlanSheet>(`/api/plans/${job.result!.planId}`)).body;
