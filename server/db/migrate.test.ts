@@ -94,7 +94,11 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
       ),
     );
   const from = '2026-08-17';
-  await put('schools', [{ id: id('S'), name: 'Marrow Bay', code: 'MAR', kind: 'k8', lowGrade: 'KG', highGrade: '08' }]);
+  // The first run called its school S1, which nobody had said.
+  await put('schools', [
+    { id: id('A'), name: 'Far Harbor', code: 'S1', kind: 'k8', lowGrade: 'KG', highGrade: '08' },
+    { id: id('S'), name: 'Marrow Bay', code: 'MAR', kind: 'k8', lowGrade: 'KG', highGrade: '08' },
+  ]);
   await put(
     'people',
     [1, 2, 3].map((n) => ({
@@ -140,7 +144,15 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
   const [made, none] = ['2026-08-17T00:00:00.000Z', '[]'];
   await put('plans', [
     {
-      ...{ id: id('P'), kind: 'test', title: 'Test', status: 'applied', createdBy: id(1), createdAt: made, changes: 1 },
+      ...{
+        id: id('P'),
+        kind: 'test',
+        title: 'First run',
+        status: 'applied',
+        createdBy: id(1),
+        createdAt: made,
+        changes: 1,
+      },
       ...{ summary: '{}', held: none, releases: none, takenOut: '{}', waiting: none },
     },
   ]);
@@ -166,6 +178,10 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
     '025-days-of-signing-in',
   ]);
   expect(await schemaOf(db)).toEqual(straight);
+  expect(await db.select('SELECT name, code FROM schools ORDER BY name')).toEqual([
+    { name: 'Far Harbor', code: null },
+    { name: 'Marrow Bay', code: 'MAR' },
+  ]);
   expect(await db.select('SELECT id, ends FROM enrollments ORDER BY id')).toEqual([
     { id: id('E1'), ends: null },
     { id: id('E2'), ends: '2026-09-01' },
