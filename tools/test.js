@@ -6,7 +6,7 @@ import { fork } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { startVitest } from 'vitest/node';
 
-/** @typedef {{ passed: number, failed: number, skipped: number }} Counts */
+/** @typedef {{ passed: number, failed: number, skipped: number, told: string[] }} Counts told: what failed, by its place */
 
 const lanes = [['unit', 'web', 'server'], ['browser']];
 
@@ -16,11 +16,23 @@ async function run(projects, filters) {
   const modules = vitest.state.getTestModules();
   const tests = modules.flatMap((module) => [...module.children.allTests()]);
   const count = (state) => tests.filter((test) => test.result().state === state).length;
-  const broken =
-    modules.filter((module) => module.errors().length > 0).length + vitest.state.getUnhandledErrors().length;
-  const counts = { passed: count('passed'), failed: count('failed') + broken, skipped: count('skipped') };
+  const failed = tests.filter((test) => test.result().state === 'failed');
+  const broken = modules.filter((module) => module.errors().length > 0);
+  const loose = vitest.state.getUnhandledErrors();
+  const because = (errors) => String(errors?.[0]?.message ?? errors?.[0] ?? '').split('\n', 1)[0];
+  const told = [
+    ...failed.map((test) => `${test.module.moduleId}: ${test.fullName}: ${because(test.result().errors)}`),
+    ...broken.map((module) => `${module.moduleId}: ${because(module.errors())}`),
+    ...loose.map((error) => `beside the tests: ${because([error])}`),
+  ];
+  const counts = { passed: count('passed'), failed: told.length, skipped: count('skipped'), told };
   // What went wrong before any test, in setting up, Vitest says by its exit code alone; and no test at all is no success.
-  if (counts.failed === 0 && (process.exitCode || counts.passed === 0)) counts.failed = 1;
+  if (counts.failed === 0 && (process.exitCode || counts.passed === 0)) {
+    counts.failed = 1;
+    told.push(
+      `${projects.join(', ')}: ${counts.passed === 0 ? 'no test ran' : 'ended with an error outside of any test'}`,
+    );
+  }
   await vitest.close();
   return counts;
 }
@@ -32,7 +44,9 @@ const lane = (projects) =>
     let counts = null;
     child.on('message', (told) => (counts = told));
     // One that dies without a word has failed.
-    child.on('exit', () => done(counts ?? { passed: 0, failed: 1, skipped: 0 }));
+    child.on('exit', () =>
+      done(counts ?? { passed: 0, failed: 1, skipped: 0, told: [`${projects.join(', ')}: the process died`] }),
+    );
   });
 
 const args = process.argv.slice(2);
@@ -45,6 +59,7 @@ const sum = (what) => all.reduce((total, counts) => total + counts[what], 0);
 const end = () => process.exit(sum('failed') === 0 && sum('passed') > 0 ? 0 : 1);
 if (isLane) process.send(all[0], end);
 else {
+  for (const what of all.flatMap(({ told }) => told)) console.log(`failed: ${what.replace(`${process.cwd()}/`, '')}`);
   console.log(`\n${sum('passed')} passed, ${sum('failed')} failed, ${sum('skipped')} skipped`);
   end();
 }

@@ -1,5 +1,5 @@
 /** Whether a plan was applied is told as it is, also when the database's answer is lost on the way. */
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import type { Change } from '#core/plan/index';
 import { Db } from '../db/connection';
 import { DroppingWay } from '../testing/dropping';
@@ -12,12 +12,15 @@ let world: World;
 let way: DroppingWay;
 let db: Db;
 beforeAll(async () => {
+  // Sequelize tells of each connection that it gives up, which is what this test is about.
+  vi.spyOn(console, 'warn').mockImplementation(() => undefined);
   world = await World.open('lost', { demo: false });
   const { host, port } = world.config.database;
   way = await DroppingWay.to(host, port);
   db = new Db({ ...world.config.database, host: '127.0.0.1', port: way.port }, 3);
 });
 afterAll(async () => {
+  vi.restoreAllMocks();
   await db.close();
   await way.close();
   await world.close();
