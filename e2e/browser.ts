@@ -142,8 +142,11 @@ export class Browser {
     await actions.perform();
   }
   /** Moves on with Tab until the focus is on what the selector names. */
-  tabTo = (css: string, most = 80, back = false): Promise<void> =>
-    this.tabUntil('one.matches(wanted)', css, most, back);
+  async tabTo(css: string, most = 80, back = false): Promise<void> {
+    // What is still being loaded would be passed by.
+    await this.find(css);
+    await this.tabUntil('one.matches(wanted)', css, most, back);
+  }
 
   /**
    * Moves on with Tab until the focus is where an expression of the page holds, in which `one` is an element and
@@ -176,8 +179,6 @@ export class Browser {
   }
   /** Types into a choice that is reached by Tab and takes what is then offered first, which holds what was typed. */
   async choose(css: string, typed: string, most = 80, back = false): Promise<void> {
-    // One that is still being loaded would be passed by.
-    await this.find(css);
     await this.tabTo(css, most, back);
     await this.keys(typed);
     await this.until(
@@ -190,15 +191,33 @@ export class Browser {
     );
     await this.keys(Key.ENTER);
   }
-  /** Presses the button or link that begins so, reached by Tab. It is looked for anew at each step, as it may be drawn anew. */
+  /**
+   * Presses the button or link that begins so, reached by Tab. It is looked for anew at each step, as it may be drawn
+   * anew, and the page may take the focus elsewhere when it is loaded.
+   */
   async press(words: string, most = 200): Promise<void> {
     const found = `[...document.querySelectorAll('button, a')].find((b) => b.innerText.trim().startsWith(wanted))`;
     await this.until(
-      () => this.driver.executeScript(`const [wanted] = arguments; return ${found} !== undefined`, words),
-      `there is no button “${words}”`,
+      () =>
+        this.driver.executeScript(
+          `const [wanted] = arguments; return ${found}?.disabled !== true && !!${found}`,
+          words,
+        ),
+      `there is no button “${words}” that can be pressed`,
     );
-    await this.tabUntil(`one === ${found}`, words, most);
-    await this.keys(Key.ENTER);
+    for (let left = 5; ; left--) {
+      await this.tabUntil(`one === ${found}`, words, most);
+      const one = await this.driver.executeScript<WebElement | null>(
+        `const [wanted] = arguments; const one = ${found}; return one === document.activeElement ? one : null`,
+        words,
+      );
+      try {
+        if (one) return await one.sendKeys(Key.ENTER);
+      } catch (failure) {
+        if (!(failure instanceof error.StaleElementReferenceError)) throw failure;
+      }
+      if (left === 0) throw new Error(`“${words}” does not keep the focus`);
+    }
   }
   /** Takes what begins so from the menu of a button that is reached by Tab. */
   async fromMenu(button: string, words: string): Promise<void> {
