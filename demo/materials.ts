@@ -17,6 +17,14 @@ export interface Used {
   days: { productId: string; personId: string; day: string; times: number; seconds: number }[];
   results: { materialId: string; personId: string; at: string; permille: number; seconds: number }[];
   levels: { productId: string; personId: string; skill: string; band: number; seenOn: string }[];
+  missed: {
+    productId: string;
+    personId: string;
+    word: string;
+    times: number;
+    missedAt: string;
+    knownAt: string | null;
+  }[];
 }
 export interface MaterialsInput {
   seed: number;
@@ -74,6 +82,10 @@ const offers: Record<string, Offer[]> = {
 };
 /** Of which use is told, with the skill that their last test is about. */
 const told: Record<string, string> = { 'Wrackline Readers': 'Retelling', 'Kelpline Algebra': 'Equations' };
+/** Words of common English with spellings that children stumble over. */
+const hardWords: Record<string, string[]> = {
+  'Wrackline Readers': ['island', 'though', 'knee', 'laugh', 'enough', 'answer', 'guess', 'wrist', 'climb', 'listen'],
+};
 
 export function makeMaterials({ seed, mint, products, uses, at, classAt, offeredAt }: MaterialsInput): {
   changes: Change[];
@@ -127,7 +139,7 @@ export function makeMaterials({ seed, mint, products, uses, at, classAt, offered
   set(algebra[0]!, 'SKM', '6B', 10, 17);
   set(algebra[4]!, 'SKM', '7A', 12, 12, { minutes: 40, entryWord: 'curlew', answers: 'closed' });
 
-  const used: Used = { days: [], results: [], levels: [] };
+  const used: Used = { days: [], results: [], levels: [], missed: [] };
   for (const [name, skill] of Object.entries(told)) {
     const productId = products.get(name)!.id;
     const materials = of.get(productId)!;
@@ -151,6 +163,12 @@ export function makeMaterials({ seed, mint, products, uses, at, classAt, offered
         used.results.push({ materialId: id, personId, at: hour(back(3 + 7 * i), '09:00'), permille, seconds });
       });
       if (r.below(8) > 0) used.levels.push({ productId, personId, skill, band: 1 + r.below(3), seenOn: back(2) });
+      for (const word of hardWords[name] ?? [])
+        if (r.below(6) === 0) {
+          const missedAt = hour(back(2 + r.below(12)), '09:20');
+          const knownAt = r.below(3) === 0 ? hour(back(1), '09:25') : null;
+          used.missed.push({ productId, personId, word, times: 1 + r.below(3), missedAt, knownAt });
+        }
     }
   }
   return { changes, used };

@@ -210,7 +210,7 @@ class ScenarioMaker {
     asking: [],
     products: [],
     uses: [],
-    used: { days: [], results: [], levels: [] },
+    used: { days: [], results: [], levels: [], missed: [] },
   };
   private readonly begins: string;
 

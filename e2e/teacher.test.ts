@@ -1,4 +1,5 @@
 /** What a teacher comes for, counted in actions: a click, a key or a typed field each. */
+import type { WebElement } from 'selenium-webdriver';
 import { expect, it } from 'vitest';
 import { demoKey, keyNameOf } from '#demo/product';
 import { hashToken } from '#server/auth/seal';
@@ -208,4 +209,25 @@ it('leads back to where a session ended, though a question is refused after the 
     async () => new URL(await browser.driver.getCurrentUrl()).pathname === '/classes',
     'it does not lead back',
   );
+});
+
+const labelOf =
+  'return [...document.querySelectorAll("label")].find((one) => one.innerText.trim() === arguments[0]) ?? null';
+
+it('sees who has not reached which skill, and words that were missed, of her class', async () => {
+  const { id } = await mine();
+  const missed = await at.world.db.select<{ word: string }>(
+    `SELECT DISTINCT m.word FROM missed_words m JOIN enrollments e ON e.personId = m.personId AND e.classId = :id AND e.ends IS NULL
+     WHERE m.knownAt IS NULL OR m.knownAt < m.missedAt`,
+    { id },
+  );
+  expect(missed.length).toBeGreaterThan(2);
+  await at.browser.go('/classes/use');
+  await actions.on(await at.browser.find('.line[role=row] button'));
+  await at.browser.until(async () => (await run(labelOf, 'Skills and words')) !== null, 'nothing is said of skills');
+  await actions.on((await run(labelOf, 'Skills and words')) as WebElement);
+  await at.browser.sees('Words missed');
+  for (const { word } of missed) expect(await at.browser.text()).toContain(word);
+  expect(await at.browser.violations()).toEqual([]);
+  expect(await at.browser.errors()).toEqual([]);
 });

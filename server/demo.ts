@@ -127,6 +127,7 @@ export async function loadDemo(db: Db, config: Config): Promise<DemoSignIn[]> {
         })),
         tx,
       );
+      await insertMany(db, 'missedWords', used.missed, tx);
       if (config.demoProducts)
         await insertMany(
           db,

@@ -6,6 +6,7 @@
 import { addDays } from '#core/time/index';
 
 export * from './record';
+export * from './shape';
 export * from './statements';
 export * from './figures';
 

@@ -10,8 +10,13 @@ export interface UseRecord {
   finished: boolean;
   /** Share of the points, 0 to 1. */
   share: number | null;
-  level: { skill: string; band: Band } | null;
+  /** What it tells of skills. */
+  levels: { skill: string; band: Band }[];
+  /** Words, or other small things that are asked for one by one: missed, or known this time. */
+  words: { word: string; known: boolean }[];
 }
+/** So long names of skills and words are kept; characters. */
+export const mostLetters = 120;
 /** 1: not yet, 2: nearly, 3: there. */
 export type Band = 1 | 2 | 3;
 export const bandWords: Record<Band, string> = { 1: 'not yet', 2: 'nearly', 3: 'there' };

@@ -1,29 +1,12 @@
 /**
  * Statements of the open xAPI 1.0.3 (ADL, "Experience API", part two) as records of use. Who is an account's name or a
- * mail address; time is the result's duration; what is finished is said by the verb or by `completion`; a level is a
- * score of an activity that is an objective. What a statement says beyond that is not kept.
+ * mail address; time is the result's duration; what is finished is said by the verb or by `completion`; skills and words
+ * are said as ./extensions reads them. What a statement says beyond that is not kept.
  */
-import { bandOf, type UseRecord } from './record';
+import { skillsIn, wordsIn } from './extensions';
+import { objective, shareOf, type Statement } from './shape';
+import type { UseRecord } from './record';
 
-export interface Statement {
-  id?: string;
-  actor: { account?: { homePage?: string; name: string }; mbox?: string; objectType?: string };
-  verb: { id: string };
-  object: {
-    id: string;
-    objectType?: string;
-    definition?: { type?: string; name?: Record<string, string> };
-  };
-  result?: {
-    completion?: boolean;
-    duration?: string;
-    score?: { scaled?: number; raw?: number; min?: number; max?: number };
-  };
-  timestamp?: string;
-}
-
-/** Activity type of a skill, from ADL's vocabulary. */
-export const objective = 'http://adlnet.gov/expapi/activities/objective';
 export const verbIri = (verb: string): string => `http://adlnet.gov/expapi/verbs/${verb}`;
 const finishing = new Set(['completed', 'passed', 'failed', 'mastered'].map(verbIri));
 
@@ -41,12 +24,6 @@ export function secondsOf(duration: string): number | null {
   return lengths.reduce((sum, length, i) => sum + length * Number(found[i + 1] ?? 0), 0);
 }
 
-function shareOf(score: NonNullable<NonNullable<Statement['result']>['score']>): number | null {
-  const { scaled, raw, min = 0, max } = score;
-  const share = scaled ?? (raw !== undefined && max !== undefined && max > min ? (raw - min) / (max - min) : null);
-  return share === null ? null : Math.min(1, Math.max(0, share));
-}
-
 /** `now`: for a statement that does not say when. Throws RangeError, in words, for what cannot be a record. */
 export function recordOf(statement: Statement, now: string): UseRecord {
   const { actor, verb, object, result, timestamp } = statement;
@@ -57,7 +34,6 @@ export function recordOf(statement: Statement, now: string): UseRecord {
   if (seconds === null) throw new RangeError(`result.duration: “${result?.duration}” is no duration as in PT12M30S`);
   const share = result?.score ? shareOf(result.score) : null;
   const isSkill = object.definition?.type === objective;
-  const names = Object.values(object.definition?.name ?? {});
   return {
     who,
     at,
@@ -65,6 +41,7 @@ export function recordOf(statement: Statement, now: string): UseRecord {
     address: isSkill ? null : object.id,
     finished: !isSkill && (result?.completion ?? finishing.has(verb.id)),
     share,
-    level: isSkill && share !== null ? { skill: names[0] ?? object.id, band: bandOf(share) } : null,
+    levels: skillsIn(statement, share),
+    words: wordsIn(statement),
   };
 }

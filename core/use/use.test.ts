@@ -8,6 +8,7 @@ import {
   recordOf,
   secondsOf,
   type Statement,
+  type UseRecord,
   verbIri,
   weekOf,
   weeksBetween,
@@ -27,6 +28,75 @@ const completion: Statement = {
 };
 
 describe('statements', () => {
+  it('reads skills and words from objectives, interactions and extensions, whatever IRIs a product gives them', () => {
+    const told = (more: Partial<Statement>): Pick<UseRecord, 'levels' | 'words'> => {
+      const { levels, words } = recordOf({ ...completion, result: undefined, ...more }, now);
+      return { levels, words };
+    };
+    const about = (extensions: Record<string, unknown>, type?: string) => ({
+      id: 'https://products.example/task/7',
+      definition: { type, name: { en: 'island' }, extensions },
+    });
+    // Of the object, with the statement's points; of the context, with their own; one that says nothing of a level is left.
+    expect(
+      told({
+        object: about({
+          'https://products.example/xapi/competencies': ['Blending', { id: 'https://c.example/Rhyme%20words' }],
+        }),
+        context: {
+          extensions: {
+            'https://other.example/ext#Skill': [
+              { name: { 'en-US': 'Counting  on' }, raw: 2, max: 10 },
+              { name: 'Blending', success: true },
+            ],
+          },
+          contextActivities: { grouping: [{ id: 'urn:s:1', definition: { type: objective, name: { en: 'Vowels' } } }] },
+        },
+        result: { score: { scaled: 0.5 } },
+      }),
+    ).toEqual({
+      levels: [
+        { skill: 'Vowels', band: 2 },
+        { skill: 'Blending', band: 3 },
+        { skill: 'Rhyme words', band: 2 },
+        { skill: 'Counting on', band: 1 },
+      ],
+      words: [],
+    });
+    expect(told({ object: about({ 'https://products.example/competency': 'Blending' }) }).levels).toEqual([]);
+    // Words: asked for by the object, or by an interaction's own name; missed ones in the result.
+    const interaction = 'http://adlnet.gov/expapi/activities/cmi.interaction';
+    expect(told({ object: about({}, interaction), result: { success: false } }).words).toEqual([
+      { word: 'island', known: false },
+    ]);
+    expect(
+      told({ object: about({ 'https://p.example/word': 'though' }, interaction), result: { success: true } }).words,
+    ).toEqual([{ word: 'though', known: true }]);
+    expect(
+      told({
+        object: about({}),
+        result: { success: true, extensions: { 'https://p.example/words_missed': ['laugh', 'knee', ''] } },
+      }).words,
+    ).toEqual([
+      { word: 'laugh', known: false },
+      { word: 'knee', known: false },
+    ]);
+    // Whatever a product puts there, nothing is refused for it.
+    fc.assert(
+      fc.property(fc.jsonValue(), fc.jsonValue(), (one, other) => {
+        const made = told({
+          object: about({ 'x:/skill': one, 'x:/word': other }),
+          context: { extensions: { competency: other } },
+          result: { success: false, extensions: { missed: one } },
+        });
+        for (const name of [...made.levels.map(({ skill }) => skill), ...made.words.map(({ word }) => word)]) {
+          expect(name.length).toBeGreaterThan(0);
+          expect(name.length).toBeLessThanOrEqual(120);
+        }
+      }),
+    );
+  });
+
   it('reads the example of the specification, durations of ISO 8601, and levels', () => {
     expect(recordOf(completion, now)).toEqual({
       who: 'example.learner@adlnet.gov',
@@ -35,7 +105,8 @@ describe('statements', () => {
       address: 'http://example.adlnet.gov/xapi/example/simpleCBT',
       finished: true,
       share: 0.95,
-      level: null,
+      levels: [],
+      words: [],
     });
     // ISO 8601, 5.5.2.2, and the durations in the specification's own examples (from memory).
     expect(['PT1234S', 'P1DT12H36M0.5S', 'PT1H0M0.1S', 'P2W', 'PT16559.14S'].map(secondsOf)).toEqual([
@@ -62,7 +133,7 @@ describe('statements', () => {
       at: '2026-10-05T09:00:00.000Z',
       address: null,
       finished: false,
-      level: { skill: 'Fractions', band: 2 },
+      levels: [{ skill: 'Fractions', band: 2 }],
     });
     expect(() => recordOf({ ...skill, actor: {} }, now)).toThrow('actor');
     expect(() => recordOf({ ...skill, result: { duration: '5 min' } }, now)).toThrow('PT12M30S');

@@ -174,6 +174,7 @@ export const permissions: Record<
   'POST /api/products/:id/key': 'product.keys',
   'GET /api/use': 'usage.see',
   'GET /api/use/sign-ins': 'usage.see',
+  'GET /api/use/skills': 'usage.see',
   'GET /api/use/people': 'usage.see',
   'POST /api/use/gather': 'usage.see',
   'GET /api/levels': 'levels',

@@ -14,6 +14,20 @@ import { addressOf, type App, type Ctx, type Env } from './border';
 const version = '1.0.3';
 const mostAtOnce = 1000;
 
+const extensions = z.record(z.string(), z.unknown());
+const texts = z.record(z.string(), z.string());
+const definition = z.looseObject({
+  type: z.string().optional(),
+  name: texts.optional(),
+  description: texts.optional(),
+  extensions: extensions.optional(),
+});
+const activity = z.looseObject({
+  objectType: z.string().optional(),
+  id: z.string().min(1).max(400),
+  definition: definition.optional(),
+});
+
 /** What of a statement is looked at; all else in it is allowed and left. */
 const statementSchema = z.looseObject({
   id: z.uuid().optional(),
@@ -27,16 +41,12 @@ const statementSchema = z.looseObject({
     account: z.looseObject({ homePage: z.string().optional(), name: z.string().min(1).max(254) }).optional(),
   }),
   verb: z.looseObject({ id: z.string().max(400) }),
-  object: z.looseObject({
-    objectType: z.string().optional(),
-    id: z.string().min(1).max(400),
-    definition: z
-      .looseObject({ type: z.string().optional(), name: z.record(z.string(), z.string()).optional() })
-      .optional(),
-  }),
+  object: activity,
   result: z
     .looseObject({
       completion: z.boolean().optional(),
+      success: z.boolean().optional(),
+      extensions: extensions.optional(),
       duration: z.string().optional(),
       score: z
         .looseObject({
@@ -46,6 +56,12 @@ const statementSchema = z.looseObject({
           max: z.number().optional(),
         })
         .optional(),
+    })
+    .optional(),
+  context: z
+    .looseObject({
+      contextActivities: z.record(z.string(), z.union([activity, z.array(activity)])).optional(),
+      extensions: extensions.optional(),
     })
     .optional(),
   timestamp: z.iso.datetime({ offset: true }).optional(),

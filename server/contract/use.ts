@@ -62,6 +62,16 @@ export interface Levels {
   /** Skills that a product reported of the class. */
   skills: { productId: string; product: string; skill: string; people: number }[];
 }
+/** What is not reached yet in a class, as products report it. */
+export interface ClassSkills {
+  skills: { product: string; skill: string; notYet: Named[]; nearly: Named[]; reached: number }[];
+  /** Missed, and not known since; by how many missed them. */
+  words: { product: string; word: string; people: Named[]; times: number; lastAt: string }[];
+}
+interface Named {
+  id: string;
+  name: string;
+}
 export interface LevelOrder {
   classId: string;
   productId: string;
@@ -82,21 +92,24 @@ export interface PersonUse {
   results: { title: string; at: string; share: number | null; minutes: number | null }[];
   /** The last first. */
   skills: { product: string; skill: string; band: Band; seenOn: string }[];
+  /** Missed and not known since; the last first. */
+  words: { product: string; word: string; times: number; lastAt: string }[];
 }
 
 export interface UseApi {
   'GET /api/people/:id/use': { out: PersonUse };
   /** How many students signed in, a number for each week. */
   'GET /api/use/sign-ins': { query: UseFilter; out: { weeks: string[]; people: number[] } };
+  'GET /api/use/skills': { query: { classId: string; group?: string; product?: string }; out: ClassSkills };
   'GET /api/use': { query: UseFilter; out: UseSheet };
   'GET /api/use/people': { query: UseFilter & { stand: UseStand }; out: UsePerson[] };
   /** Puts them all into the sheaf. */
   'POST /api/use/gather': { body: UseFilter & { stand: UseStand }; out: { gathered: number } };
-  /** A list as CSV: who (username, number or address), product, day; and minutes, activity, score, skill where known. */
+  /** A list as CSV: who (username, number or address), product, day; and minutes, activity, score, skill, words missed where known. */
   'POST /api/uses': { body: { text: string }; out: { taken: number; problems: { line: number; message: string }[] } };
-  /** A key with which a product sends its records; shown once. */
   /** Each product with the key that it reports usage with. */
   'GET /api/product-keys': { out: { id: string; label: string; madeAt: string | null; lastAt: string | null }[] };
+  /** A key with which a product sends its records; shown once. */
   'POST /api/products/:id/key': { out: { name: string; secret: string; address: string } };
   'GET /api/levels': { query: { classId: string }; out: Levels };
   'POST /api/levels/preview': { body: LevelOrder; out: LevelGroups };

@@ -176,6 +176,7 @@ it('keeps what stood in the tables before, and settles what stood twice', async 
     '023-schools-without-identifier',
     '024-notes-for-next-year',
     '025-days-of-signing-in',
+    '026-words-missed',
   ]);
   expect(await schemaOf(db)).toEqual(straight);
   expect(await db.select('SELECT name, code FROM schools ORDER BY name')).toEqual([

@@ -314,6 +314,11 @@ const signingIn = [
   `CREATE TABLE sign_in_days (day DATE NOT NULL, personId ${id} NOT NULL, PRIMARY KEY (day, personId), KEY (personId))`,
 ];
 
+const missing = [
+  // Words, or other small things asked for one by one, that somebody missed; known since where `knownAt` is later.
+  `CREATE TABLE missed_words (productId ${id} NOT NULL, word ${name(120)} NOT NULL, personId ${id} NOT NULL, times INT NOT NULL, missedAt ${at} NOT NULL, knownAt ${at}, PRIMARY KEY (productId, word, personId), KEY byPerson (personId), KEY byMissed (missedAt))`,
+];
+
 export interface Migration {
   name: string;
   statements: readonly string[];
@@ -345,4 +350,5 @@ export const migrations: Migration[] = [
   { name: '023-schools-without-identifier', statements: identifying },
   { name: '024-notes-for-next-year', statements: noting },
   { name: '025-days-of-signing-in', statements: signingIn },
+  { name: '026-words-missed', statements: missing },
 ];

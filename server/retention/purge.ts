@@ -58,6 +58,7 @@ export async function purge(db: Db, config: Config, by: string, tx: Tx, progress
     await models.useDays.destroy({ where: { day: upTo }, transaction: tx }),
     await models.statements.destroy({ where: { day: upTo }, transaction: tx }),
     await models.levels.destroy({ where: { seenOn: upTo }, transaction: tx }),
+    await models.missedWords.destroy({ where: { missedAt: over('use') }, transaction: tx }),
     await models.useStrays.destroy({ where: { lastOn: upTo }, transaction: tx }),
     await models.lastUses.destroy({ where: { usedOn: upTo }, transaction: tx }),
     await models.results.destroy({ where: { at: over('use') }, transaction: tx }),

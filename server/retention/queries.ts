@@ -39,7 +39,7 @@ const sqlOf: Record<RetentionKind, string> = {
   files: `SELECT ${quarterOf('createdAt')} AS day, COUNT(*) AS n FROM intakes WHERE status NOT IN ('open', 'purged') GROUP BY day`,
   requests: `SELECT ${quarterOf('settledAt')} AS day, COUNT(*) AS n FROM join_requests WHERE settledAt IS NOT NULL GROUP BY day`,
   use: `SELECT day, SUM(n) AS n FROM (SELECT day, COUNT(*) AS n FROM use_days GROUP BY day UNION ALL SELECT ${quarterOf('at')}, COUNT(*) FROM results GROUP BY 1
-    UNION ALL SELECT seenOn, COUNT(*) FROM levels GROUP BY 1 UNION ALL SELECT lastOn, COUNT(*) FROM use_strays GROUP BY 1 UNION ALL SELECT day, COUNT(*) FROM statements GROUP BY 1) x GROUP BY day`,
+    UNION ALL SELECT ${quarterOf('missedAt')}, COUNT(*) FROM missed_words GROUP BY 1 UNION ALL SELECT seenOn, COUNT(*) FROM levels GROUP BY 1 UNION ALL SELECT lastOn, COUNT(*) FROM use_strays GROUP BY 1 UNION ALL SELECT day, COUNT(*) FROM statements GROUP BY 1) x GROUP BY day`,
   trail: `SELECT ${quarterOf('at')} AS day, COUNT(*) AS n FROM audit GROUP BY day`,
 };
 /**

@@ -1,7 +1,7 @@
 /**
  * Use, from a list that a publisher gives out: a heading, then who (username, number or address), the product's name
- * and the day; and, where it says so, minutes, the activity (a material's title or address), the score in percent, and
- * the skill that it is about. A line that says no minutes tells of the last use alone. A list that is taken in twice
+ * and the day; and, where it says so, minutes, the activity (a material's title or address), the score in percent, the
+ * skill that it is about, and words that were missed, between semicolons or commas. A line that says no minutes tells of the last use alone. A list that is taken in twice
  * counts its minutes twice: so lines of a day and product that are there already are refused.
  */
 import { say } from '#core/messages/say';
@@ -11,7 +11,7 @@ import { fold } from '#core/names/index';
 import { groupBy } from '#core/plan/index';
 import { readHeaded } from '#core/tabular/index';
 import { guessDateOrder, readDate } from '#core/tabular/values';
-import { bandOf, type UseRecord } from '#core/use/index';
+import { bandOf, mostLetters, type UseRecord } from '#core/use/index';
 import { orFault } from '../faults';
 import type { Services, Viewer } from '../services';
 import { audit } from '../trail';
@@ -28,6 +28,7 @@ const headings = {
   activity: ['activity', 'material', 'lesson', 'task'],
   score: ['score', 'percent', 'result'],
   skill: ['skill', 'strand', 'domain'],
+  missed: ['words missed', 'missed words', 'missed'],
 } as const;
 const needed = ['who', 'product', 'day'] as const;
 
@@ -102,7 +103,11 @@ export async function takeUses(
       return;
     }
     latest.push({ personId: personId!, productId: productId!, usedOn: day! });
-    if (minutes === null && share === null) return;
+    const missed = cell('missed')
+      .split(/[;,]/)
+      .map((word) => word.trim().slice(0, mostLetters))
+      .filter(Boolean);
+    if (minutes === null && share === null && missed.length === 0) return;
     const skill = cell('skill');
     timed.push({
       productId: productId!,
@@ -112,7 +117,8 @@ export async function takeUses(
       address: address ?? null,
       finished: address !== undefined,
       share: address ? share : null,
-      level: skill && share !== null ? { skill, band: bandOf(share) } : null,
+      levels: skill && share !== null ? [{ skill, band: bandOf(share) }] : [],
+      words: missed.map((word) => ({ word, known: false })),
     });
   });
   await db.transaction(async (tx) => {

@@ -1,4 +1,4 @@
-/** How one student used what they have: by product lately, their last results, and the skills that products reported. */
+/** How one student used what they have: by product lately, their last results, the skills that products reported, and words missed. */
 import { say } from '#core/messages/say';
 import { addDays } from '#core/time/index';
 import { col, fn, Op } from 'sequelize';
@@ -15,6 +15,7 @@ import type { Viewer } from '../services';
 /** So many days back minutes are counted. */
 const lately = 28;
 const mostResults = 12;
+const mostWords = 60;
 
 /** With what was told of records that were merged into theirs. Throws Fault missing for somebody whom the viewer does not see. */
 export async function personUse(
@@ -25,7 +26,7 @@ export async function personUse(
   if ((await visible(db, viewer, [id])).length === 0) throw notFound(say('api.thisPerson'));
   const ids = [id, ...[...(await mergedInto(db))].flatMap(([was, now]) => (now === id ? [was] : []))];
   const since = addDays(config.today(), 1 - lately);
-  const [days, lasts, results, levels, products] = await Promise.all([
+  const [days, lasts, results, levels, missed, products] = await Promise.all([
     db.models.useDays.findAll({
       attributes: [
         'productId',
@@ -45,6 +46,12 @@ export async function personUse(
       limit: mostResults,
     }),
     db.models.levels.findAll({ where: { personId: ids }, order: [['seenOn', 'DESC'], 'skill'], raw: true }),
+    db.models.missedWords.findAll({
+      where: { personId: ids },
+      order: [['missedAt', 'DESC'], 'word'],
+      limit: mostWords,
+      raw: true,
+    }),
     db.models.product.findAll({ attributes: ['id', 'name', 'edition'], raw: true }),
   ]);
   const label = new Map(products.map((product) => [product.id, productLabel(product)]));
@@ -74,5 +81,13 @@ export async function personUse(
       band: band as PersonUse['skills'][number]['band'],
       seenOn,
     })),
+    words: missed
+      .filter(({ missedAt, knownAt }) => knownAt === null || knownAt < missedAt)
+      .map(({ productId, word, times, missedAt }) => ({
+        product: label.get(productId) ?? '',
+        word,
+        times,
+        lastAt: missedAt,
+      })),
   };
 }

@@ -218,6 +218,14 @@ export const calledSo = (
     tx,
   );
 
+/** Words that were missed before are known from then on. Rows: moment, moment again, product, word, person. */
+export const writeKnown = (db: Db, tx: Tx, rows: unknown[][]): Promise<void> =>
+  db.batch(
+    'UPDATE missed_words SET knownAt = GREATEST(COALESCE(knownAt, ?), ?) WHERE productId = ? AND word = ? AND personId = ?',
+    rows,
+    tx,
+  );
+
 /** Levels as they were last seen: an older report changes nothing. Rows: product, skill, person, band, day. */
 export const writeLevels = (db: Db, tx: Tx, rows: unknown[][]): Promise<void> =>
   db.batch(

@@ -1,11 +1,11 @@
-/** Writes records of use: by day, results, levels, and the last use, for whoever is on record; the others are strays. */
+/** Writes records of use: by day, results, levels, words missed, and the last use, for whoever is on record; the others are strays. */
 import { clock } from '../clock';
 import type { UseRecord } from '#core/use/index';
 import { orNone } from '../db/batches';
 import { inBatches } from '../db/batches';
 import type { Db, Tx } from '../db/connection';
 import { insertMany } from '../db/bulk';
-import { calledSo, writeLevels } from './queries';
+import { calledSo, writeKnown, writeLevels } from './queries';
 
 /** Ids by lower-cased username, number or address. */
 export async function peopleCalled(db: Db, whos: readonly string[], tx?: Tx): Promise<Map<string, string>> {
@@ -104,7 +104,7 @@ export async function writeUse(db: Db, tx: Tx, productId: string, records: reado
     tx,
     { finished: 'greatest', permille: 'said', seconds: 'said' },
   );
-  const leveled = known.flatMap(({ level, personId, day }) => (level ? { ...level, personId, day } : []));
+  const leveled = known.flatMap(({ levels, personId, day }) => levels.map((level) => ({ ...level, personId, day })));
   await writeLevels(
     db,
     tx,
@@ -113,6 +113,30 @@ export async function writeUse(db: Db, tx: Tx, productId: string, records: reado
       ({ skill, personId }) => `${skill} ${personId}`,
       (a, b) => (a.day <= b.day ? b : a),
     ).map(({ skill, personId, band, day }) => [productId, skill.slice(0, 120), personId, band, day]),
+  );
+  const asked = known.flatMap(({ words, personId, at }) => words.map((one) => ({ ...one, personId, at })));
+  const wordKey = ({ word, personId }: { word: string; personId: string }) => `${word.toLowerCase()} ${personId}`;
+  await insertMany(
+    db,
+    'missedWords',
+    folded(
+      asked.flatMap(({ known, word, personId, at }) =>
+        known ? [] : { productId, word, personId, times: 1, missedAt: at },
+      ),
+      wordKey,
+      (a, b) => ({ ...a, times: a.times + b.times, missedAt: a.missedAt < b.missedAt ? b.missedAt : a.missedAt }),
+    ).map((row) => ({ ...row, knownAt: null })),
+    tx,
+    { times: 'sum', missedAt: 'greatest' },
+  );
+  await writeKnown(
+    db,
+    tx,
+    folded(
+      asked.filter(({ known }) => known),
+      wordKey,
+      (a, b) => (a.at < b.at ? b : a),
+    ).map(({ word, personId, at }) => [at, at, productId, word, personId]),
   );
   const strays = folded(
     records.flatMap(({ who, at }) =>

@@ -5,7 +5,7 @@ import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import { dayOf } from '#core/licenses/index';
 import { objective, verbIri } from '#core/use/index';
 import { clock } from '../clock';
-import type { LevelGroups, Levels, PersonUse, UsePerson, UseSheet } from '../contract';
+import type { ClassSkills, LevelGroups, Levels, PersonUse, UsePerson, UseSheet } from '../contract';
 import type { Viewer } from '../services';
 import { readLicenses } from '../licenses/state';
 import { type Caller, testDay, World } from '../testing/world';
@@ -103,6 +103,30 @@ it('receives statements with a product’s key: once each, all of a batch or non
   const sheet = (await district.get<UseSheet>(`/api/use?product=${product}`)).body;
   expect(sheet.strays).toEqual([{ product: 'Ebbstone Science', who: 'nobody-here', times: 1, lastOn: '2026-08-12' }]);
   expect([sheet.to, sheet.byWeek.at(-1)]).toEqual(['2026-08-12', { minutes: 12, people: 2 }]);
+  // A word is missed until it is known, in the order of their moments, whatever the order in which they come.
+  const asked = (name: string, word: string, success: boolean, timestamp: string) =>
+    about(name, {
+      object: { id: 'urn:x:word', definition: { extensions: { 'https://products.example/xapi/word': word } } },
+      result: { success, extensions: { 'https://products.example/xapi/competency': 'Spelling' } },
+      timestamp,
+    });
+  const words = [
+    asked(one.username, 'island', false, '2026-08-12T09:10:00Z'),
+    asked(one.username, 'island', true, '2026-08-12T09:20:00Z'),
+    asked(one.username, 'Knee', false, '2026-08-12T09:30:00Z'),
+    asked(one.username, 'knee', true, '2026-08-12T09:05:00Z'),
+    asked(one.username, 'knee', false, '2026-08-12T09:40:00Z'),
+    asked(two.username, 'laugh', true, '2026-08-12T09:40:00Z'),
+  ];
+  expect((await send(words)).status).toBe(200);
+  expect((await send(words)).status).toBe(200);
+  const own = (await district.get<PersonUse>(`/api/people/${one.id}/use`)).body;
+  expect(own.words).toEqual([
+    { product: 'Ebbstone Science', word: 'Knee', times: 2, lastAt: '2026-08-12T09:40:00.000Z' },
+  ]);
+  expect(own.skills.filter(({ skill }) => skill === 'Spelling')).toMatchObject([{ band: 1 }]);
+  expect((await send(asked(one.username, 'knee', true, '2026-08-12T10:00:00Z'))).status).toBe(200);
+  expect((await district.get<PersonUse>(`/api/people/${one.id}/use`)).body.words).toEqual([]);
   // A new key, and the old one no longer holds.
   await district.post(`/api/products/${product}/key`);
   expect((await send(batch)).status).toBe(401);
@@ -268,9 +292,9 @@ it('takes a list with minutes, scores and skills, once; and proposes groups by l
     (name, i) => `${name},Wrackline Readers,2026-08-10,${10 + i},Nine nets,${i % 2 ? 90 : 20}%,Harbor words`,
   );
   const text = [
-    'username,product,day,minutes,activity,score,skill',
-    ...lines,
-    `${names[0]},Wrackline Readers,${testDay},5,Ten nets,,`,
+    'username,product,day,minutes,activity,score,skill,words missed',
+    ...lines.map((line, i) => `${line},${i < 2 ? 'harbor; gull' : i === 2 ? 'gull' : ''}`),
+    `${names[0]},Wrackline Readers,${testDay},5,Ten nets,,,`,
   ].join('\n');
   const before = await count("SELECT COALESCE(SUM(seconds), 0) AS n FROM use_days WHERE day = '2026-08-10'");
   const taken = (
@@ -306,6 +330,24 @@ it('takes a list with minutes, scores and skills, once; and proposes groups by l
       `SELECT COUNT(*) AS n FROM use_days d JOIN accounts a ON a.personId = d.personId AND a.username = '${names[0]}' WHERE d.day = '${day}'`,
     );
   expect([(await on('2026-08-14')) > 0, (await on('2026-08-09')) > 0, await on('2026-09-08')]).toEqual([true, true, 0]);
+
+  // What is not reached yet, by skill and word, of the teacher's own class alone.
+  const told = (await teacher.get<ClassSkills>(`/api/use/skills?classId=${room}`)).body;
+  const harbor = told.skills.find((one) => one.skill === 'Harbor words')!;
+  expect([harbor.notYet.length + harbor.reached, harbor.nearly, harbor.reached]).toEqual([
+    names.length,
+    [],
+    Math.floor(names.length / 2),
+  ]);
+  expect(
+    told.words
+      .filter(({ word }) => word === 'gull' || word === 'harbor')
+      .map(({ word, people }) => [word, people.length]),
+  ).toEqual([
+    ['gull', 3],
+    ['harbor', 2],
+  ]);
+  expect((await (await world.as('school')).get(`/api/use/skills?classId=${room}`)).status).toBe(404);
 
   const { skills } = (await teacher.get<Levels>(`/api/levels?classId=${room}`)).body;
   const skill = skills.find((one) => one.skill === 'Harbor words')!;

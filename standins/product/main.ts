@@ -34,6 +34,8 @@ const order = z.object({
   who: z.array(z.string()).max(100_000),
   materials: z.array(z.object({ address: z.string(), minutes: z.number() })).min(1),
   skill: z.string().nullable(),
+  /** Asked for one by one, each an interaction of its own. */
+  words: z.array(z.string()).default([]),
 });
 
 /** An id that is the same for the same statement, so that one that is sent twice is known again. */
@@ -42,8 +44,8 @@ function idOf(text: string): string {
   return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-5${hex.slice(13, 16)}-a${hex.slice(17, 20)}-${hex.slice(20, 32)}`;
 }
 
-/** Each works on one material a day from Monday to Friday, in some days not, and finishes it; one score of the skill. */
-function weekOf({ monday, who, materials, skill }: z.infer<typeof order>): Statement[] {
+/** Each works on one material a day from Monday to Friday, in some days not, and finishes it; one score of the skill, and each word once. */
+function weekOf({ monday, who, materials, skill, words }: z.infer<typeof order>): Statement[] {
   return who.flatMap((name, person) => {
     const r = randomFrom(Number.parseInt(idOf(`${monday} ${name}`).slice(0, 7), 16));
     const actor = { objectType: 'Agent', account: { homePage: 'https://products.example', name } };
@@ -76,6 +78,18 @@ function weekOf({ monday, who, materials, skill }: z.infer<typeof order>): State
         },
         result: { score: { raw: 1 + r.below(3), min: 1, max: 3 } },
         timestamp: new Date(Date.parse(monday) + 4.6 * 86_400_000).toISOString(),
+      });
+    for (const [nth, word] of words.entries())
+      made.push({
+        actor,
+        verb: { id: verbIri('answered') },
+        object: {
+          objectType: 'Activity',
+          id: `https://products.example/words/${nth}`,
+          definition: { extensions: { 'https://products.example/xapi/word': word } },
+        },
+        result: { success: r.below(4) > 0 },
+        timestamp: new Date(Date.parse(monday) + 3.5 * 86_400_000 + nth * 20_000).toISOString(),
       });
     return made.map((statement) => ({ id: idOf(JSON.stringify(statement)), ...statement }));
   });
@@ -114,6 +128,11 @@ const said = z.object({
   who: z.string().trim().min(1).max(60),
   minutes: z.coerce.number().int().min(1).max(600),
   points: z.coerce.number().int().min(0).max(100),
+  missed: z
+    .string()
+    .max(500)
+    .default('')
+    .transform((text) => text.split(/[,;]/).flatMap((word) => word.trim() || [])),
 });
 if (values.key) {
   const key = values.key;
@@ -121,14 +140,17 @@ if (values.key) {
   app.get('/:product/:material', (c) => c.html(materialPage(c.req.param(), getCookie(c, 'who') ?? '', back)));
   app.post('/:product/:material', async (c) => {
     const { product, material } = c.req.param();
-    const { who, minutes, points } = said.parse(await c.req.parseBody());
+    const { who, minutes, points, missed } = said.parse(await c.req.parseBody());
     setCookie(c, 'who', who, { httpOnly: true, sameSite: 'Lax' });
     const statement: Statement = {
       actor: { objectType: 'Agent', account: { homePage: 'https://products.example', name: who } },
       verb: { id: verbIri('completed') },
       object: { objectType: 'Activity', id: new URL(c.req.path, c.req.url).href },
       // Without a time of its own it is of the moment at which it is received: the demo has its own day.
-      result: { completion: true, duration: `PT${minutes}M`, score: { scaled: points / 100 } },
+      result: {
+        ...{ completion: true, duration: `PT${minutes}M`, score: { scaled: points / 100 } },
+        extensions: { 'https://products.example/xapi/words-missed': missed },
+      },
     };
     const { error } = await send([{ id: randomUUID(), ...statement }], keyNameOf(product), key);
     return c.html(donePage(material, error, back), error ? 502 : 200);

@@ -47,6 +47,7 @@ export const materialPage = (of: { product: string; material: string }, who: str
         <label>Your username <input name="who" required maxlength="60" value="${who}" autocomplete="off" /></label>
         <label>Minutes <input name="minutes" type="number" min="1" max="600" value="15" required /></label>
         <label>Points of 100 <input name="points" type="number" min="0" max="100" value="80" required /></label>
+        <label>Words missed, between commas <input name="missed" maxlength="500" autocomplete="off" /></label>
         <button>I’m done</button>
       </form>
       <p><a href="${back}">Back to my assignments</a></p>`,

@@ -8,7 +8,8 @@ import { computed, reactive } from 'vue';
 import type { ClassRow, LevelOrder } from '../../server/contract';
 import { call } from '@/api';
 import { useWork } from '@/stores/work';
-import { type Band, bandWords } from '#core/use/index';
+import type { Band } from '#core/use/index';
+import { bandLabels } from '@/use/bands';
 import { useLoad } from '@/kit/load';
 
 const props = defineProps<{ one: ClassRow }>();
@@ -34,7 +35,7 @@ const of = (members: { band: Band | null }[]) =>
     .map(
       (band) =>
         [
-          band === null ? t('classes.notReported') : bandWords[band],
+          band === null ? t('classes.notReported') : bandLabels[band],
           members.filter((m) => m.band === band).length,
         ] as const,
     )

@@ -1,12 +1,12 @@
 <script setup lang="ts">
-/** What products tell of one student: minutes lately, last results, skills reached and not yet. */
+/** What products tell of one student: minutes lately, last results, skills reached and not yet, words missed. */
 import { t } from '@/words';
 import { useLoad } from '@/kit/load';
 import { dayWords, dayOfWords } from '@/time';
+import { bandLabels } from '@/use/bands';
 
 const props = defineProps<{ id: string }>();
 const use = useLoad(t('people.usage'), 'GET /api/people/:id/use', () => ({ id: props.id }));
-const bands = { 1: t('people.skillNotYet'), 2: t('people.skillNearly'), 3: t('people.skillReached') } as const;
 </script>
 
 <template>
@@ -48,8 +48,19 @@ const bands = { 1: t('people.skillNotYet'), 2: t('people.skillNearly'), 3: t('pe
         <li v-for="s in use.data.value.skills" :key="`${s.product} ${s.skill}`">
           {{ s.skill }}
           <span :class="s.band === 1 ? 'rust' : 'quiet'"
-            >{{ bands[s.band] }} · {{ s.product }} · {{ dayWords(s.seenOn) }}</span
+            >{{ bandLabels[s.band] }} · {{ s.product }} · {{ dayWords(s.seenOn) }}</span
           >
+        </li>
+      </ul>
+    </template>
+    <template v-if="use.data.value.words.length > 0">
+      <h3 class="quiet">{{ t('people.wordsMissed') }}</h3>
+      <ul>
+        <li v-for="w in use.data.value.words" :key="`${w.product} ${w.word}`">
+          {{ w.word }}
+          <span class="quiet">{{
+            t('people.missedTimes', { times: w.times, product: w.product, day: dayOfWords(w.lastAt) })
+          }}</span>
         </li>
       </ul>
     </template>

@@ -4,7 +4,8 @@ import { locale, t } from '@/words';
 import Head from '@/kit/Head.vue';
 import DayInput from '@/kit/DayInput.vue';
 import Choice from '@/kit/Choice.vue';
-import { RadioButton, RadioGroup, SelectOption } from 'ant-design-vue';
+import Part from '@/kit/Part.vue';
+import { Button, RadioButton, RadioGroup, SelectOption } from 'ant-design-vue';
 import { computed, ref, watch } from 'vue';
 import type { UseRow, UseStand } from '../../server/contract';
 import BarChart from '@/charts/BarChart.vue';
@@ -12,6 +13,7 @@ import { useSession } from '@/stores/session';
 import ExportLine from '@/worksheet/ExportLine.vue';
 import Worksheet, { type Col } from '@/worksheet/Worksheet.vue';
 import { dayWords, timeWords } from '@/time';
+import ClassSkills from './ClassSkills.vue';
 import StandsOut from './StandsOut.vue';
 import { useLoad } from '@/kit/load';
 
@@ -50,7 +52,7 @@ const bars = computed(() => ({
   bars: sheet.value?.weeks.map(dayWords) ?? [],
   parts: sheet.value?.byProduct.map(({ label, minutes }) => ({ name: label, counts: minutes })) ?? [],
 }));
-const told = ref<'minutes' | 'sign-ins'>('minutes');
+const told = ref<'minutes' | 'sign-ins' | 'skills'>('minutes');
 const signIns = useLoad(
   t('use.signIns'),
   'GET /api/use/sign-ins',
@@ -61,7 +63,10 @@ const looked = ref<UseStand | null>(null);
 /** Of one class each student is shown. */
 watch(
   () => session.where.classId,
-  (id) => (looked.value = id === null ? null : 'all'),
+  (id) => {
+    looked.value = id === null ? null : 'all';
+    if (id === null && told.value === 'skills') told.value = 'minutes';
+  },
   { immediate: true },
 );
 /** A school opens to its classes, a class to its groups. */
@@ -71,11 +76,13 @@ function openRow(row: UseRow): void {
   else if (!session.where.classId) session.go({ school, grade: null, classId: row.id, className: row.name });
 }
 const n = (count: number) => count.toLocaleString(locale);
+/** A line for each class: of the school that is looked at, or of the only one. */
+const ofClasses = computed(() => session.where.school !== null || (session.me?.schools.length ?? 0) < 2);
 const columns = computed((): Col[] => [
   {
     key: 'name',
-    label: session.where.classId ? t('use.group2') : session.where.school ? t('common.class') : t('common.school'),
-    width: 'minmax(150px, 1.4fr)',
+    label: session.where.classId ? t('use.group2') : ofClasses.value ? t('common.class') : t('common.school'),
+    width: 'minmax(100px, 1.4fr)',
   },
   { key: 'students', label: t('common.students'), width: '66px', align: 'right' },
   { key: 'seats', label: t('use.seats'), width: '48px', align: 'right' },
@@ -83,7 +90,7 @@ const columns = computed((): Col[] => [
   { key: 'minutes', label: t('use.minutes'), width: '68px', align: 'right' },
   { key: 'each', label: t('use.byWeek'), width: '84px', align: 'right' },
   { key: 'hurries', label: t('use.rush'), width: '48px', align: 'right' },
-  { key: 'weeks', label: t('use.weekByWeek'), width: 'minmax(100px, 1fr)' },
+  { key: 'weeks', label: t('use.weekByWeek'), width: 'minmax(90px, 1fr)' },
 ]);
 /** Minutes a week of each who used it. */
 const each = (row: UseRow) => (row.used === 0 ? '—' : Math.round(row.minutes / row.used / row.weeks.length));
@@ -102,7 +109,7 @@ const most = computed(() => Math.max(1, ...(sheet.value?.rows.flatMap(({ weeks }
     </Head>
     <div class="bar">
       <label class="quiet"
-        >{{ t('use.from2') }}
+        >{{ t('use.product') }}
         <Choice v-model:value="product">
           <SelectOption value="">{{ t('use.allProductsWithUsageData') }}</SelectOption>
           <SelectOption v-for="p in sheet?.products" :key="p.id" :value="p.id">{{ p.label }}</SelectOption>
@@ -132,13 +139,17 @@ const most = computed(() => Math.max(1, ...(sheet.value?.rows.flatMap(({ weeks }
           size="small"
           class="py-4px px-16px"
           button-style="solid"
-          :aria-label="t('use.chartOf')"
+          :aria-label="t('use.showWhat')"
         >
           <RadioButton value="minutes">{{ t('use.minutes') }}</RadioButton>
           <RadioButton value="sign-ins">{{ t('use.signIns') }}</RadioButton>
+          <RadioButton v-if="session.where.classId" value="skills">{{ t('use.skillsAndWords') }}</RadioButton>
         </RadioGroup>
+        <Part v-if="told === 'skills' && session.where.classId" class="flex-1 min-h-0">
+          <ClassSkills :class-id="session.where.classId" :group="group || undefined" :product="product || undefined" />
+        </Part>
         <BarChart
-          v-if="told === 'sign-ins' && signIns.data.value"
+          v-else-if="told === 'sign-ins' && signIns.data.value"
           :unit="t('common.students')"
           :label="t('use.signInsByWeek')"
           :bars="signIns.data.value.weeks.map(dayWords)"
@@ -154,6 +165,7 @@ const most = computed(() => Math.max(1, ...(sheet.value?.rows.flatMap(({ weeks }
           {{ t('use.noUsageWasReportedFor') }}
         </p>
         <Worksheet
+          v-if="told !== 'skills'"
           class="list-below"
           :label="t('use.usage2')"
           :rows="sheet.rows"
@@ -161,6 +173,17 @@ const most = computed(() => Math.max(1, ...(sheet.value?.rows.flatMap(({ weeks }
           :empty="session.where.classId ? t('use.noGroupsHere') : t('use.noStudentsHere')"
           @open="openRow"
         >
+          <template #name="{ row }"
+            ><Button
+              v-if="!session.where.classId"
+              type="link"
+              size="small"
+              class="name"
+              tabindex="-1"
+              @click="openRow(row)"
+              >{{ row.name }}</Button
+            ><template v-else>{{ row.name }}</template></template
+          >
           <template #each="{ row }">{{ each(row) }}</template>
           <template #minutes="{ row }">{{ n(row.minutes) }}</template>
           <template #hurries="{ row }"
@@ -194,7 +217,7 @@ const most = computed(() => Math.max(1, ...(sheet.value?.rows.flatMap(({ weeks }
   height: 22px;
 }
 .weeks i {
-  width: 9px;
+  width: 6px;
   background: var(--dusk);
 }
 </style>

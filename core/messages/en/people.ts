@@ -73,6 +73,7 @@ export const people = {
   minutesEach: '{minutes} min',
   minutesOnDays:
     '{minutes, plural, one {# minute} other {# minutes}} on {days, plural, one {# day} other {# days}} since {since}',
+  missedTimes: '{times, plural, one {once} other {# times}} · {product} · {day}',
   name: 'Name',
   nameNumberOrUsername: 'Name, number or username',
   needsADevice: 'needs a device',
@@ -163,4 +164,5 @@ export const people = {
   whoSawItWhenAnd: 'Who saw it, when and why is recorded',
   withdraw: 'Withdraw {who}',
   withdrawn: 'Withdrawn',
+  wordsMissed: 'Words missed',
 };

@@ -75,6 +75,7 @@ export const people: Record<keyof typeof english, string> = {
   minutesEach: '{minutes} min',
   minutesOnDays:
     '{minutes, plural, one {# minuto} other {# minutos}} en {days, plural, one {# día} other {# días}} desde el {since}',
+  missedTimes: '{times, plural, one {una vez} other {# veces}} · {product} · {day}',
   name: 'Nombre',
   nameNumberOrUsername: 'Nombre, número o usuario',
   needsADevice: 'necesita un dispositivo',
@@ -164,4 +165,5 @@ export const people: Record<keyof typeof english, string> = {
   whoSawItWhenAnd: 'Se registra quién la vio, cuándo y por qué',
   withdraw: 'Dar de baja a {who}',
   withdrawn: 'Dados de baja',
+  wordsMissed: 'Palabras falladas',
 };

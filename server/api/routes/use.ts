@@ -6,6 +6,7 @@ import { standNames } from '#core/use/index';
 import { gather } from '../../people/sheaf';
 import { signIns, useSheet, usePeople } from '../../use/figures';
 import { levels, makeLevels, previewLevels } from '../../use/levels';
+import { classSkills } from '../../use/skills';
 import { takeUses } from '../../use/list';
 import { makeKey, productKeys } from '../../use/receive';
 import type { RouteName } from '../../contract';
@@ -34,7 +35,7 @@ export const useRoutes: Pick<
   Routes,
   Extract<
     RouteName,
-    `${string} /api/${'use' | 'use/sign-ins' | 'use/people' | 'use/gather' | 'uses' | 'products/:id/key' | 'product-keys' | `levels${string}`}`
+    `${string} /api/${'use' | 'use/sign-ins' | 'use/skills' | 'use/people' | 'use/gather' | 'uses' | 'products/:id/key' | 'product-keys' | `levels${string}`}`
   >
 > = {
   'GET /api/use/sign-ins': {
@@ -64,6 +65,10 @@ export const useRoutes: Pick<
   'GET /api/product-keys': { handle: ({ db }) => productKeys(db) },
   'POST /api/products/:id/key': {
     handle: ({ db, config, viewer, params }) => makeKey({ db, config }, viewer, params.id),
+  },
+  'GET /api/use/skills': {
+    query: z.object({ classId: id, group: id.optional(), product: id.optional() }),
+    handle: ({ viewer, query, ...services }) => classSkills(services, viewer, query),
   },
   'GET /api/levels': {
     query: z.object({ classId: id }),

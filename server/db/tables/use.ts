@@ -47,6 +47,15 @@ export const results = keyed('results', ['materialId', 'personId', 'at'], {
   seconds: orNull(count()),
 });
 
+export const missedWords = keyed('missed_words', ['productId', 'word', 'personId'], {
+  productId: id('product'),
+  word: name(120),
+  personId: id('person'),
+  times: count(),
+  missedAt: moment(),
+  knownAt: orNull(moment()),
+});
+
 export const levels = keyed('levels', ['productId', 'skill', 'personId'], {
   productId: id('product'),
   skill: name(120),
