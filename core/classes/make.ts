@@ -5,7 +5,7 @@ import type { Change, Plan } from '#core/plan/index';
 import type { Columns, Enrollment, School, SchoolClass } from '#core/entities/index';
 import { ordered } from '#core/register/index';
 import { creates, ends } from '#core/register/steps';
-import { gradeLabel, grades, parseGrade } from '#core/tabular/values';
+import { gradeLabel, hasGrade, parseGrade } from '#core/tabular/values';
 
 export interface NewClasses {
   /** As typed: names apart by commas, semicolons or lines; "3A-3D" is four. */
@@ -108,8 +108,7 @@ function rangeOf(part: string): string[] {
 /** The grade with which a name begins ("3A", "K-2", "10 Blue"), if the school has it. */
 export function gradeOfName(name: string, school: Pick<School, 'lowGrade' | 'highGrade'>): string | null {
   const grade = parseGrade(name.match(/^(?:\d{1,2}|K(?![a-z]))/)?.[0] ?? '');
-  const rank = (code: string) => (grades as readonly string[]).indexOf(code);
-  return grade !== null && rank(grade) >= rank(school.lowGrade) && rank(grade) <= rank(school.highGrade) ? grade : null;
+  return grade !== null && hasGrade(grade, school) ? grade : null;
 }
 
 /** `taken`: the school's open classes by folded name. Those that clash are not made. `teacher`: id of whoever makes them to teach them. */

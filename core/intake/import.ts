@@ -19,10 +19,12 @@ import {
   type Step,
 } from '#core/entities/index';
 import { ordered, personKey, personLabel } from '#core/register/index';
+import { gradeOnReturn, stepsOnReturn } from '#core/register/returning';
 import { Story } from '#core/register/story';
 import { creates, ends, updates } from '#core/register/steps';
 import type { Problem, TypedRow } from '#core/tabular/index';
 import { gradeLabel } from '#core/tabular/index';
+import { hasGrade } from '#core/tabular/values';
 import { importGuards } from './guards';
 import { matchRows, type OnRecord, type Waiting } from './match';
 import { ThreeWay } from './three-way';
@@ -34,9 +36,9 @@ export function planImport(
   problems: Problem[],
   intent: Intent,
   tools: Tools,
-  also: Also = () => {},
+  also?: Also,
 ): ImportResult {
-  return new ImportPlanner(snapshot, intent, tools).run(rows, problems, also);
+  return new ImportPlanner(snapshot, intent, tools).run(rows, problems, also ?? null);
 }
 
 class ImportPlanner {
@@ -93,7 +95,8 @@ class ImportPlanner {
     this.schoolNamed = schoolFinder(snapshot.schools).find;
   }
 
-  run(all: TypedRow[], problems: Problem[], also: Also): ImportResult {
+  /** `also`: plans what else the source says; null: it says no more than these rows. */
+  run(all: TypedRow[], problems: Problem[], also: Also | null): ImportResult {
     const [rows, leftOut] = [[] as TypedRow[], [] as TypedRow[]];
     for (const row of all) (this.intent.leftOut?.has(row.line) ? leftOut : rows).push(row);
     const stopped = new Map<number, string>();
@@ -132,7 +135,10 @@ class ImportPlanner {
     for (const row of fresh) this.arrive(row);
     for (const row of rows) {
       const id = known.get(row.line);
-      if (id !== undefined) this.compare(row, this.people.get(id)!);
+      if (id === undefined) continue;
+      const person = this.people.get(id)!;
+      this.compare(row, person);
+      if (person.status === 'left') this.comesBack(row, person, also === null);
     }
     const complete = this.intent.completeSchools ?? (this.intent.schoolId ? [this.intent.schoolId] : []);
     if (this.intent.complete) {
@@ -141,7 +147,7 @@ class ImportPlanner {
       for (const id of leftAlone) seen.add(id);
       for (const schoolId of complete) this.leave(schoolId, seen, waiting);
     }
-    also((change) => this.put(change), {
+    also?.((change) => this.put(change), {
       result: this.result,
       changes: [...this.changes],
       enrollmentsOf: this.enrollmentsOf,
@@ -412,13 +418,38 @@ class ImportPlanner {
         {
           personId: person.id,
           schoolId: school.id,
-          grade: row.grade ?? place?.grade ?? null,
+          grade: row.grade ?? place?.grade ?? this.gradeBack(person, school),
           begins: date,
           ends: null,
         },
         from ? say('intake.transfersFrom', { name: from.name }) : say('intake.startsAt', { name: school.name }),
       ),
     );
+  }
+
+  /** The grade of somebody who left, a further one for each roll-over since; null where the school does not have it. */
+  private gradeBack(person: Person, school: School): string | null {
+    const left = this.snapshot.left?.get(person.id);
+    const grade = left && person.role === 'student' ? gradeOnReturn(left, this.snapshot.rollOvers ?? []) : null;
+    return grade !== null && hasGrade(grade, school) ? grade : null;
+  }
+
+  /** The device that they still have; and, where the source says only one class of each, the others that still run. */
+  private comesBack(row: TypedRow, person: Person, withClasses: boolean): void {
+    const left = this.snapshot.left?.get(person.id);
+    if (!left) return;
+    const school = this.schoolOf(row)!;
+    const steps = stepsOnReturn({
+      personId: person.id,
+      left: withClasses ? left : { ...left, enrollments: [] },
+      loans: left.loans,
+      schoolId: school.id,
+      instead: row.className ? (this.classByName.get(classKey(school.id, row.className)) ?? null) : null,
+      classOf: (id) => this.snapshot.leftClasses?.get(id),
+      date: this.intent.date,
+      mint: this.tools.mint,
+    });
+    for (const step of steps) this.add(row, person, step);
   }
 
   private compareClass(row: TypedRow, person: Person, reasons: string[], threeWay: ThreeWay): void {

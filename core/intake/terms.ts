@@ -1,7 +1,8 @@
 /** What an import takes (the register, what is meant, tools) and what it gives. */
 import type { UsernameGiver } from '#core/accounts/index';
 import type { Change, Held, Plan, Summary } from '#core/plan/index';
-import type { Account, Affiliation, Enrollment, Person, School, SchoolClass } from '#core/entities/index';
+import type { Account, Affiliation, Enrollment, Loan, Person, School, SchoolClass } from '#core/entities/index';
+import type { LeftWith } from '#core/register/returning';
 import type { Grade } from '#core/tabular/values';
 import type { Decided, PairCandidate, Sure, Waiting } from './match';
 import type { Ask, Choice, SaidBefore } from './three-way';
@@ -23,6 +24,12 @@ export interface Snapshot {
   sizes?: { schools: ReadonlyMap<string, number>; classes: ReadonlyMap<string, number> };
   /** Labels of people of whom only enrollments are here. */
   labels?: ReadonlyMap<string, string>;
+  /** What those who left had then, with devices that they still have. */
+  left?: ReadonlyMap<string, LeftWith & { loans: Pick<Loan, 'id' | 'due'>[] }>;
+  /** Classes that still run and that they were in. */
+  leftClasses?: ReadonlyMap<string, SchoolClass>;
+  /** Days on which everybody went on to the next school year; yyyy-mm-dd. */
+  rollOvers?: readonly string[];
   /** Of students; secrets left out. */
   accounts: Pick<Account, 'id' | 'personId' | 'username' | 'status'>[];
 }

@@ -4,7 +4,7 @@
  */
 import { say } from '#core/messages/say';
 import type { Change, Plan } from '#core/plan/index';
-import { gradeLabel, grades } from '#core/tabular/values';
+import { gradeLabel, hasGrade } from '#core/tabular/values';
 import type {
   Account,
   Affiliation,
@@ -19,6 +19,7 @@ import type {
   Step,
 } from '#core/entities/index';
 import { ordered, personLabel } from './index';
+import { gradeOnReturn, type LeftWith, stepsOnReturn } from './returning';
 import { creates, ends, updates } from './steps';
 
 export type RegisterVerb =
@@ -62,8 +63,8 @@ export interface Gathered {
   /** Of devices that they have. */
   loans: Pick<Loan, 'id' | 'due'>[];
   account: Pick<Account, 'id' | 'username' | 'status' | 'role'> | null;
-  /** Of people who left: the place that ended last, and the enrollments that ended with it. */
-  left?: { place: Affiliation; enrollments: Enrollment[] } | null;
+  /** Of people who left. */
+  left?: LeftWith | null;
 }
 
 export interface Around {
@@ -221,8 +222,11 @@ class VerbPlanner {
     const schoolId = order.schoolId ?? place?.schoolId ?? left?.place.schoolId ?? null;
     const school = schoolId === null ? undefined : schools.get(schoolId);
     if (!school) return say('plan.hasNoSchoolChooseA');
-    const grade = person.role === 'staff' ? null : (order.grade ?? place?.grade ?? this.gradeOnReturn(one));
-    if (grade !== null && !within(grade, school))
+    const grade =
+      person.role === 'staff'
+        ? null
+        : (order.grade ?? place?.grade ?? (left ? gradeOnReturn(left, this.around.rollOvers) : null));
+    if (grade !== null && !hasGrade(grade, school))
       return say('plan.hasNoGradeChooseA', { name: school.name, grade: gradeLabel(grade) });
     const target = order.classId === null ? null : classes.get(order.classId);
     if (target && target.schoolId !== school.id)
@@ -264,36 +268,14 @@ class VerbPlanner {
       for (const e of one.enrollments)
         if (classes.get(e.classId)?.schoolId !== school.id) this.end(one, e, say('intake.leftTheSchool'));
     }
-    if (left) this.back(one, left, school.id, target ?? null);
+    if (left) {
+      const { loans } = one;
+      const back = { personId: person.id, left, loans, schoolId: school.id, instead: target ?? null, date, mint };
+      for (const step of stepsOnReturn({ ...back, classOf: (id) => classes.get(id) })) this.put(one, step);
+    }
     if (!target) return null;
     const stays = one.enrollments.filter((e) => classes.get(e.classId)?.schoolId === school.id);
     return this.enroll({ ...one, enrollments: stays }, target.id, true, school.id);
-  }
-
-  /** A grade further for each roll-over since they left, the last one at most. */
-  private gradeOnReturn({ left }: Gathered): string | null {
-    const grade = left?.place.grade ?? null;
-    const at = grade === null ? -1 : ladder.indexOf(grade);
-    if (at < 0) return grade;
-    const missed = this.around.rollOvers.filter((day) => day > (left!.place.ends ?? day)).length;
-    return ladder[Math.min(at + missed, ladder.length - 1)]!;
-  }
-
-  /** What ended when they left begins anew: classes of the school that still run, and the device that they still have. */
-  private back(one: Gathered, left: NonNullable<Gathered['left']>, schoolId: string, target: SchoolClass | null): void {
-    const { classes, date, mint } = this.around;
-    for (const { classId, role } of left.enrollments) {
-      const to = classes.get(classId);
-      const isOver = !to || to.ends !== null || to.schoolId !== schoolId || classId === target?.id;
-      // The class that is named takes the place of the one of its kind.
-      if (isOver || (target && role === 'student' && to.kind === target.kind)) continue;
-      const after = { personId: one.person.id, classId, role, begins: date, ends: null };
-      const reason = say(role === 'teacher' ? 'intake.teaches' : 'classes.joins', { name: to.name });
-      this.put(one, creates('enrollment', mint(), after, reason));
-    }
-    for (const { id, due } of one.loans)
-      if (due !== null && due === left.place.ends)
-        this.put(one, updates('loan', id, { due }, { due: null }, say('plan.keepsTheDevice')));
   }
 
   /** The class goes to the heir, unless it is theirs already. */
@@ -333,13 +315,4 @@ class VerbPlanner {
         this.put(one, updates('loan', id, { due }, { due: date }, say('plan.withdrawsTheDeviceIsDue')));
     return null;
   }
-}
-
-/** Grades in the order in which children go through them; those of no year of school are not among them. */
-const ladder: readonly string[] = grades.filter((code) => code === 'KG' || /^\d\d$/.test(code));
-
-/** Whether a school has the grade, by its lowest and highest. */
-function within(grade: string, { lowGrade, highGrade }: School): boolean {
-  const rank = (code: string) => (grades as readonly string[]).indexOf(code);
-  return rank(grade) >= rank(lowGrade) && rank(grade) <= rank(highGrade);
 }

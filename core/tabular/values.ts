@@ -188,6 +188,12 @@ export function parseGrade(text: string): Grade | null {
 }
 
 /** "03" -> "3", "KG" -> "K": as people say it. */
+/** Whether a school has the grade, by its lowest and highest. */
+export function hasGrade(grade: string, { lowGrade, highGrade }: { lowGrade: string; highGrade: string }): boolean {
+  const rank = (code: string) => (grades as readonly string[]).indexOf(code);
+  return rank(grade) >= rank(lowGrade) && rank(grade) <= rank(highGrade);
+}
+
 export const gradeLabel = (grade: string | null): string =>
   grade === null ? '—' : grade === 'KG' ? 'K' : grade.replace(/^0/, '');
 

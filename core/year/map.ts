@@ -3,7 +3,7 @@
  * school has the next one, else to the school that begins with it; after the last grade people leave.
  */
 import type { School } from '#core/entities/index';
-import { grades } from '#core/tabular/values';
+import { grades, hasGrade } from '#core/tabular/values';
 
 /** `leaves`: out of the district; `stays`: as they are, in no grade that goes up; null: nobody has said yet. */
 export type Next = { schoolId: string; grade: string } | 'leaves' | 'stays' | null;
@@ -21,9 +21,6 @@ export function nextGrade(grade: string): string | null {
   if (at < 0 || at >= lastGrade) return null;
   return grade === 'PK' ? 'KG' : grades[at + 1]!;
 }
-
-const has = (school: Pick<School, 'lowGrade' | 'highGrade'>, grade: string): boolean =>
-  rank(grade) >= rank(school.lowGrade) && rank(grade) <= rank(school.highGrade);
 
 /**
  * The map as it usually is. Common practice: the school that begins with a grade takes those who come from a school
@@ -49,8 +46,8 @@ function usualNext(schools: readonly School[], school: School, grade: string | n
   if (school.kind === 'evening' || grade === null || rank(grade) < 0 || rank(grade) > lastGrade) return 'stays';
   if (rank(grade) === lastGrade) return 'leaves';
   const next = nextGrade(grade)!;
-  if (has(school, next)) return { schoolId: school.id, grade: next };
-  const able = schools.filter((one) => one.kind !== 'evening' && one.id !== school.id && has(one, next));
+  if (hasGrade(next, school)) return { schoolId: school.id, grade: next };
+  const able = schools.filter((one) => one.kind !== 'evening' && one.id !== school.id && hasGrade(next, one));
   const begins = able.filter(({ lowGrade }) => lowGrade === next);
   const one = begins.length === 1 ? begins[0] : able.length === 1 ? able[0] : undefined;
   return one ? { schoolId: one.id, grade: next } : null;

@@ -12,6 +12,7 @@ import { sealText, secretBelow } from '../auth/seal';
 import { inBatches } from '../db/batches';
 import type { Db } from '../db/connection';
 import type { District } from '../district';
+import { leftWith } from '../people/left.queries';
 import { mint } from '../plans/mint';
 
 const openColumns = 'e.id, e.personId, e.classId, e.role';
@@ -34,12 +35,17 @@ function statements(extent: Extent) {
   };
 }
 
+const leavers = (people: readonly Person[]): string[] =>
+  people.flatMap(({ id, status }) => (status === 'left' ? id : []));
+
 export async function readSnapshot(db: Db, extent: Extent): Promise<Snapshot> {
   const sql = statements(extent);
+  const people = await db.rows<Person>(`SELECT p.* ${sql.people}`);
   return {
     schools: await db.select<School>(sql.schools),
     classes: await db.select<SchoolClass>(sql.classes),
-    people: await db.rows<Person>(`SELECT p.* ${sql.people}`),
+    people,
+    ...(await leftWith(db, leavers(people))),
     affiliations: await db.rows<Affiliation>(`SELECT a.* ${sql.places}`),
     enrollments: await db.rows<Open>(`SELECT ${openColumns} ${sql.enrollments}`),
     accounts: await db.rows<Snapshot['accounts'][number]>(sql.accounts),
@@ -145,10 +151,12 @@ export class Part {
       if (!labels.has(personId)) labels.set(personId, personLabel({ number, familyName, givenName }));
       if (id !== null && !this.own.has(personId)) single.push({ id, role, personId, classId });
     }
+    const people = about.flatMap(([some]) => some);
     return {
       schools,
       classes,
-      people: about.flatMap(([people]) => people),
+      people,
+      ...(await leftWith(this.db, leavers(people))),
       affiliations: about.flatMap(([, affiliations]) => affiliations),
       enrollments: [...about.flatMap(([, , enrollments]) => enrollments), ...single],
       accounts: about.flatMap(([, , , accounts]) => accounts),

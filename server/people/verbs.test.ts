@@ -141,6 +141,23 @@ describe('a verb on the sheaf', () => {
     });
     await carried(back);
     expect(await stand()).toEqual(before);
+
+    // A list that names them, with neither grade nor class, brings back the same; seats come with Provision.
+    expect((await district.job(`/api/plans/${made.pop()}/undo`)).status).toBe('done');
+    const rows = await world.db.rows<Record<'number' | 'familyName' | 'givenName' | 'birthDate' | 'school', string>>(
+      `SELECT p.number, p.familyName, p.givenName, p.birthDate, s.name AS school FROM people p JOIN affiliations a ON a.personId = p.id JOIN schools s ON s.id = a.schoolId
+       WHERE p.id IN (?) AND a.ends = (SELECT MAX(ends) FROM affiliations WHERE personId = p.id)`,
+      [ids],
+    );
+    const file = [
+      'Student ID,Last name,First name,Birth date,School',
+      ...rows.map((row) => [row.number, row.familyName, row.givenName, row.birthDate, row.school].join(',')),
+    ].join('\n');
+    const { id: intake } = (await district.post<{ id: string }>('/api/intakes?name=back.csv', Buffer.from(file))).body;
+    const { planId: listed } = (await district.job(`/api/intakes/${intake}/plan`)).result!;
+    expect((await district.apply(listed!)).status).toBe('done');
+    made.push(listed!);
+    expect(await stand()).toEqual({ ...before, seats: [] });
     for (const id of made.reverse()) expect((await district.job(`/api/plans/${id}/undo`)).status).toBe('done');
     expect(await world.checksum()).toBe(checksum);
   });

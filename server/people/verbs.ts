@@ -21,9 +21,8 @@ import { visible } from './list';
 import { planReady } from './ready';
 import { sheafIds } from './sheaf';
 import { peopleShown } from './shown';
-import { endsAfter, joined } from '../db/joined';
-import { clock } from '../clock';
-import { Op } from 'sequelize';
+import { endsAfter } from '../db/joined';
+import { leftWith } from './left.queries';
 import { seatsOnReturn } from './seats-back';
 
 /** Those in the sheaf on whom the viewer may act. Throws Fault when there is nobody, or the verb names a place that is not theirs. */
@@ -59,7 +58,7 @@ async function read(
   db: Db,
   ids: string[],
   day: string,
-): Promise<{ people: Gathered[]; classes: Map<string, SchoolClass> }> {
+): Promise<{ people: Gathered[]; classes: Map<string, SchoolClass>; rollOvers: string[] }> {
   const { models } = db;
   const by = <T>(ask: (some: string[]) => Promise<T[]>) => inBatches(ids, 5000, ask);
   const open = (personId: string[]) => ({ where: { personId, ends: null }, raw: true }) as const;
@@ -90,12 +89,11 @@ async function read(
   const grouped = groupBy(memberships, (m) => m.personId);
   const seated = groupBy(seats, (s) => s.personId);
   const lent = groupBy(loans, (l) => l.personId);
-  const left = await leftWith(
+  const { left, leftClasses, rollOvers } = await leftWith(
     db,
     people.flatMap(({ id, status }) => (status === 'left' ? id : [])),
   );
-  const ended = [...left.values()].flatMap((one) => one.enrollments);
-  const classes = await inBatches([...new Set([...enrollments, ...ended].map((e) => e.classId))], 5000, (values) =>
+  const classes = await inBatches([...new Set(enrollments.map((e) => e.classId))], 5000, (values) =>
     db.models.class.findAll({ where: { id: [...values] }, raw: true }),
   );
   return {
@@ -111,36 +109,9 @@ async function read(
         left: left.get(person.id) ?? null,
       }))
       .sort((a, b) => a.person.familyName.localeCompare(b.person.familyName, 'en')),
-    classes: new Map(classes.map((one) => [one.id, one])),
+    classes: new Map([...leftClasses, ...classes.map((one) => [one.id, one] as const)]),
+    rollOvers,
   };
-}
-
-/** Of those who left: the place that ended last, and the enrollments that ended on that day. */
-async function leftWith(db: Db, ids: string[]): Promise<Map<string, NonNullable<Gathered['left']>>> {
-  const ended = (personId: string[]) =>
-    ({ where: { personId, ends: { [Op.ne]: null } }, order: ['ends', 'begins', 'id'] as string[], raw: true }) as const;
-  const [places, enrollments] = await Promise.all([
-    inBatches(ids, 5000, (some) => db.models.affiliation.findAll(ended(some))),
-    inBatches(ids, 5000, (some) => db.models.enrollment.findAll(ended(some))),
-  ]);
-  const inClasses = groupBy(enrollments, (e) => e.personId);
-  // The last one of each person stays in the map.
-  return new Map(
-    places.map((place) => [
-      place.personId,
-      { place, enrollments: (inClasses.get(place.personId) ?? []).filter(({ ends }) => ends === place.ends) },
-    ]),
-  );
-}
-
-/** Days on which a roll-over was applied that is not undone. */
-async function rollOvers(db: Db): Promise<string[]> {
-  const rows = await joined(db, 'ledger', {
-    fields: ['at'],
-    where: { action: 'apply' },
-    whose: { 'plan.kind': 'year', 'plan.status': 'applied' },
-  });
-  return rows.map(({ at }) => clock.dayOf(at));
 }
 
 async function heirOf(db: Db, id: string): Promise<{ person: Person; teaches: Set<string> }> {
@@ -162,7 +133,7 @@ export async function planFor(
 ): Promise<Pick<NewPlan, 'kind' | 'title' | 'plan' | 'held' | 'waiting'> & VerbPreview> {
   if (order.verb === 'seats' || order.verb === 'devices') return planHolding(db, config, ids, order);
   if (order.verb === 'ready') return planReady(db, config, ids);
-  const { people, classes } = await read(db, ids, config.today());
+  const { people, classes, rollOvers } = await read(db, ids, config.today());
   const group =
     order.verb === 'group' ? await db.models.group.findOne({ where: { id: order.groupId }, raw: true }) : null;
   const named = 'classId' in order ? order.classId : (group?.classId ?? null);
@@ -185,7 +156,7 @@ export async function planFor(
     group,
     heir: order.verb === 'leave' && order.heirId ? await heirOf(db, order.heirId) : null,
     date: config.today(),
-    rollOvers: await rollOvers(db),
+    rollOvers,
     mint,
   });
   const { same, problems } = planned;
