@@ -8,6 +8,7 @@ import { makes } from '#core/register/steps';
 import type { Change } from '#core/plan/index';
 import type { Booking, Cart, Device, Entity, License, Loan, Product, Row, Rule, School } from '#core/entities/index';
 import { personLabel } from '#core/register/index';
+import { anyone, termFields } from '#core/licenses/index';
 import { randomFrom, shuffled } from '#core/random/index';
 import type { DemoStudent } from './student';
 
@@ -141,7 +142,8 @@ class HoldingsMaker {
     this.rule(old, { schoolId: schools.THO!.id });
     const young = this.of('LAN GUL MAR', primary);
     this.seat(this.license(arithmetic, young.length + 40), young);
-    for (const code of ['LAN', 'GUL', 'MAR']) this.rule(arithmetic, { schoolId: schools[code]!.id, urgency: 3 });
+    const youngAt = ['LAN', 'GUL', 'MAR'].map((code) => schools[code]!.id);
+    this.rule(arithmetic, { ...termFields({ ...anyone(), schools: youngAt }), urgency: 3 });
 
     // Second grade at Gull Sound has two classes, and only one of them the readers.
     const readersOf = this.of('LAN', primary).concat(

@@ -161,6 +161,7 @@ export const permissions: Record<
   'GET /api/ledger': 'ledger',
   'GET /api/audit': 'ledger',
   'GET /api/products': 'licenses.see',
+  'GET /api/subjects': 'licenses.see',
   'POST /api/calendar': 'calendar',
   'GET /api/products/:id': 'licenses.see',
   'POST /api/products': 'products.keep',

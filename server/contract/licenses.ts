@@ -80,6 +80,8 @@ export type ProductFields = Omit<Product, 'id'>;
 export type RuleFields = Pick<Rule, 'productId' | 'role' | 'urgency' | 'begins'> & RuleTerms;
 
 export interface LicensesApi {
+  /** Subjects that classes and products have. */
+  'GET /api/subjects': { out: { subjects: string[] } };
   'GET /api/products': { out: { products: ProductRow[] } };
   /** The address of the calendar of renewals, which opens without signing in; recorded. */
   'POST /api/calendar': { out: { url: string } };

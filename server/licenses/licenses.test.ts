@@ -80,6 +80,15 @@ it('knows who lacks a seat as of the day school opens, in lists and counts', asy
   expect((await named('Halyard Grammar')).lacking).toBe(0);
 });
 
+it('offers the subjects that classes and products have, each once', async () => {
+  const { subjects } = (await district.get<{ subjects: string[] }>('/api/subjects')).body;
+  const there = await world.db.select<{ subject: string }>(
+    'SELECT subject FROM classes WHERE ends IS NULL AND subject IS NOT NULL UNION SELECT subject FROM products WHERE subject IS NOT NULL',
+  );
+  expect(subjects).toEqual(there.map(({ subject }) => subject).sort());
+  expect(subjects).toContain('Science');
+});
+
 it('shows what is superseded and which class has less than its grade; the newer edition takes over', async () => {
   const newer = await sheet('Skerrymark Arithmetic, second edition');
   const older = await named('Skerrymark Arithmetic, first edition');

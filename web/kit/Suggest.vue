@@ -11,6 +11,8 @@ defineProps<{
   placeholder?: string;
   maxlength?: number;
   size?: 'small' | 'middle';
+  /** Enter takes what is typed, not the first suggestion. */
+  loose?: boolean;
 }>();
 const emit = defineEmits<{ select: [value: string] }>();
 const value = defineModel<string>('value', { required: true });
@@ -26,7 +28,7 @@ defineExpose({ focus: () => box.value?.querySelector('input')?.focus() });
       :id="id"
       :value="value"
       :options="options"
-      default-active-first-option
+      :default-active-first-option="!loose"
       :dropdown-match-select-width="420"
       @update:value="(typed: unknown) => (value = String(typed ?? ''))"
       @select="(chosen: unknown) => emit('select', String(chosen))"

@@ -1,16 +1,16 @@
 <script setup lang="ts">
-/** Several short texts, each ended with Enter, a comma or, where none has a space in it, a space. */
+/** Several short texts, each ended with Enter, a comma or, where none has a space in it, a space. `options` are offered while one types; others may be typed too. */
 import { Select } from 'ant-design-vue';
-import { computed, ref, useAttrs } from 'vue';
+import { computed, nextTick, ref, useAttrs } from 'vue';
 import { useListbox } from './listbox';
 
 defineOptions({ inheritAttrs: false });
-const props = defineProps<{ separators?: string[] }>();
+const props = defineProps<{ separators?: string[]; options?: { value: string }[] }>();
 const value = defineModel<string[]>('value', { required: true });
 const attrs = useAttrs();
 const rest = computed(() => ({ ...attrs, class: undefined }));
 const box = ref<HTMLElement | null>(null);
-useListbox(box, () => attrs['aria-label']);
+const { open, tell } = useListbox(box, () => attrs['aria-label']);
 </script>
 
 <template>
@@ -20,7 +20,14 @@ useListbox(box, () => attrs['aria-label']);
       v-model:value="value"
       mode="tags"
       :token-separators="props.separators ?? [',', ' ']"
-      :open="false"
+      :options="options"
+      :open="options !== undefined && open"
+      @dropdown-visible-change="
+        (is: boolean) => {
+          open = is;
+          void nextTick(tell);
+        }
+      "
     />
   </div>
 </template>

@@ -4,6 +4,7 @@ import { t } from '@/words';
 import { useChange } from '@/kit/change';
 import Choice from '@/kit/Choice.vue';
 import { Button, SelectOption } from 'ant-design-vue';
+import Suggest from '@/kit/Suggest.vue';
 import TextInput from '@/kit/TextInput.vue';
 import { useUnsaved } from '@/kit/unsaved';
 import { computed, ref } from 'vue';
@@ -12,7 +13,7 @@ import { call } from '@/api';
 import type { Product } from '#core/entities/index';
 import { productFields } from './forms';
 import GradeSpan from './GradeSpan.vue';
-import { onShown, useAgain } from '@/kit/load';
+import { onShown, useAgain, useLoad } from '@/kit/load';
 
 const props = defineProps<{ products: ProductRow[]; product: Product | null }>();
 const emit = defineEmits<{ close: []; made: [id: string] }>();
@@ -21,6 +22,14 @@ const fields = ref(productFields(props.product));
 const before = JSON.stringify(fields.value);
 let isSaved = false;
 useUnsaved(() => !isSaved && JSON.stringify(fields.value) !== before);
+const known = useLoad(t('licenses.subjects'), 'GET /api/subjects', () => ({}), { alone: true });
+/** Those that have what is typed. */
+const subjects = computed(() =>
+  (known.data.value?.subjects ?? [])
+    .filter((value) => value.toLowerCase().includes(subject.value.toLowerCase()) && value !== subject.value)
+    .map((value) => ({ value })),
+);
+const subject = computed({ get: () => fields.value.subject ?? '', set: (typed) => (fields.value.subject = typed) });
 const title = computed(() => (props.product ? t('licenses.editProduct') : t('licenses.newProduct')));
 const first = ref<HTMLInputElement | null>(null);
 onShown(() => first.value?.focus());
@@ -44,7 +53,9 @@ async function keep(): Promise<void> {
       /></label>
       <label>{{ t('licenses.publisher') }} <TextInput v-model:value="fields.publisher" maxlength="120" /></label>
       <label>{{ t('licenses.edition') }} <TextInput v-model:value="fields.edition" maxlength="40" /></label>
-      <label>{{ t('licenses.subject') }} <TextInput v-model:value="fields.subject" maxlength="80" /></label>
+      <label
+        >{{ t('licenses.subject') }} <Suggest v-model:value="subject" :options="subjects" :maxlength="80" loose
+      /></label>
       <GradeSpan v-model:low="fields.lowGrade" v-model:high="fields.highGrade" />
       <label
         >{{ t('licenses.replaces') }}

@@ -2,6 +2,7 @@
 /** For whom a rule is: of each list that names something one must fit, and no exception. */
 import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
+import { useLoad } from '@/kit/load';
 import DayInput from '@/kit/DayInput.vue';
 import Fields from '@/kit/Fields.vue';
 import Several from '@/kit/Several.vue';
@@ -21,6 +22,8 @@ const form = ref<RuleFields>({ ...props.fields, except: { ...props.fields.except
 const excepts = ref(Object.values(props.fields.except).some((list) => list.length > 0));
 const schools = computed(() => (session.me?.schools ?? []).map(({ id, name }) => ({ value: id, label: name })));
 const grades = all.map((value) => ({ value, label: gradeLabel(value) }));
+const known = useLoad(t('licenses.subjects'), 'GET /api/subjects', () => ({}), { alone: true });
+const subjects = computed(() => (known.data.value?.subjects ?? []).map((value) => ({ value })));
 const only = computed(() => (form.value.schools.length === 1 ? form.value.schools[0]! : null));
 const box = useTemplateRef<{ $el: HTMLElement }>('box');
 async function addExceptions(): Promise<void> {
@@ -54,6 +57,7 @@ const save = () => emit('save', { ...form.value, begins: form.value.begins || nu
         v-model:value="form.subjects"
         class="w-full"
         :separators="[',']"
+        :options="subjects"
         size="small"
         :placeholder="t('licenses.any')"
     /></label>

@@ -5,6 +5,7 @@ import { z } from 'zod';
 import { grades as gradeCodes } from '#core/tabular/index';
 import { calendarUrl } from '../../licenses/calendar';
 import { endRule, keepLicense, keepProduct, keepRule, takeOver } from '../../licenses/edit';
+import { knownSubjects } from '../../licenses/subjects';
 import { notFound } from '../../faults';
 import { audit } from '../../trail';
 import type { RouteName } from '../../contract';
@@ -21,13 +22,17 @@ const idleDays = z.coerce.number().int().min(7).max(400);
 export const licenseRoutes: Pick<
   Routes,
   Exclude<
-    Extract<RouteName, `${string} /api/${'products' | 'licenses' | 'rules' | 'seats' | 'calendar'}${string}`>,
+    Extract<
+      RouteName,
+      `${string} /api/${'products' | 'subjects' | 'licenses' | 'rules' | 'seats' | 'calendar'}${string}`
+    >,
     'POST /api/products/:id/key'
   >
 > = {
   'GET /api/products': {
     handle: async ({ licenses }) => ({ products: await licenses.products() }),
   },
+  'GET /api/subjects': { handle: async ({ db }) => ({ subjects: await knownSubjects(db) }) },
   'POST /api/calendar': {
     handle: async ({ db, config, viewer }) => {
       const url = await calendarUrl(db, config);
