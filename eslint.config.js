@@ -72,7 +72,22 @@ export default tseslint.config(
     files: ['web/**/*.vue'],
     ignores: ['web/kit/**', 'web/intake/Grid*.vue'],
     rules: {
-      'vue/no-restricted-html-elements': ['error', 'button', 'input', 'select', 'textarea', 'table', 'dialog'],
+      'vue/no-restricted-html-elements': [
+        'error',
+        ...[
+          'button',
+          'input',
+          'select',
+          'textarea',
+          'table',
+          'dialog',
+          'details',
+          'progress',
+          'meter',
+          'datalist',
+          'option',
+        ],
+      ],
     },
   },
   {

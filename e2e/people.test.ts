@@ -80,8 +80,7 @@ it('makes a class, gathers over four searches on three filters, enrolls and prin
   );
   await at.browser.keys('Spinnakers');
   await at.browser.choose('.verb form label:nth-of-type(3) input[role=combobox]', 'gathered students of one', 10);
-  await at.browser.tabTo('.verb form .picker', 5);
-  await at.browser.keys('regatta');
+  await at.browser.choose('.verb form .picker input', 'regatta', 5);
   await at.browser.until(
     () => at.browser.driver.executeScript('return !document.querySelector(".verb form button[type=submit]").disabled'),
     'the class is not found',

@@ -124,15 +124,15 @@ export async function tour({ open, product, tell }: Teller): Promise<void> {
   await browser.tabTo('[role=grid]', 80);
   await browser.keys(Key.HOME);
   await browser.press('Copy to classes');
-  await browser.tabTo('.bar .picker', 30);
+  await browser.tabTo('.bar .picker input', 30);
   for (const name of ['6B · Skerry Middle', '6C · Skerry Middle']) {
-    await browser.tabTo('.bar .picker', 60, true);
+    await browser.tabTo('.bar .picker input', 60, true);
     await browser.chord(Key.CONTROL, 'a');
     await browser.keys(name);
     await browser.until(
       () =>
         browser.driver.executeScript(
-          'return document.querySelector(".bar .picker").value !== "" && !document.querySelector(".bar button[disabled]")',
+          'return document.querySelector(".bar .picker input").value !== "" && !document.querySelector(".bar button[disabled]")',
         ),
       `${name} is not meant`,
     );

@@ -87,7 +87,7 @@ it('splits a grade while the interface answers, and keeps what is put by hand', 
   await browser.sees('are not in a class yet');
   // Counts the turns that the page gets while the split is under way.
   await browser.driver.executeScript(
-    'window.turns = 0; setInterval(() => { if (document.querySelector("progress")) window.turns++; }, 20)',
+    'window.turns = 0; setInterval(() => { if (document.querySelector(".ant-progress")) window.turns++; }, 20)',
   );
   await browser.chord(Key.CONTROL, Key.ENTER);
   await browser.sees('0 would be perfectly even');

@@ -1,10 +1,9 @@
 <script setup lang="ts">
 /** One class out of all that are open: type a part of its name, its school or its subject until only one is meant. */
 import { t } from '@/words';
-import { SelectOption } from 'ant-design-vue';
-import TextInput from '@/kit/TextInput.vue';
+import Suggest from '@/kit/Suggest.vue';
 import { refDebounced } from '@vueuse/core';
-import { computed, ref, useId, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { fold } from '#core/names/index';
 import { useLoad } from '@/kit/load';
 
@@ -39,19 +38,15 @@ watch(meant, (one) => (chosen.value = one?.id ?? null));
 watch(chosen, (id) => {
   if (id === null && meant.value) typed.value = '';
 });
-const list = useId();
 </script>
 
 <template>
-  <TextInput
+  <Suggest
     v-model:value="typed"
     class="picker w-200px"
-    autocomplete="off"
-    :list="list"
+    :options="options.map(({ label }) => ({ value: label }))"
     :placeholder="none ?? t('classes.partOfName')"
-  /><datalist :id="list">
-    <SelectOption v-for="one in options" :key="one.id" :value="one.label" />
-  </datalist>
+  />
   <span v-if="typed" class="said c-ink" :class="{ rust: !meant && !classes.isFetching.value }" aria-live="polite">{{
     meant
       ? fold(meant.label) === fold(typed)

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One verb on the sheaf: what it needs to know, and beside it at once what would happen. Ends in a plan. */
+import Fold from '@/kit/Fold.vue';
 import { locale, t } from '@/words';
 import { refDebounced } from '@vueuse/core';
 import { Button } from 'ant-design-vue';
@@ -115,20 +116,17 @@ useCarryOut(plan, { first: true });
         ></Button
       >
     </div>
-    <details v-if="shown && shown.problems.length > 0" class="rust mt-6px text-13px" :open="shown.problems.length < 4">
-      <summary>{{ t('frame.cannotBeChangedAndStay', { problems: shown.problems.length }) }}</summary>
-      <ul>
+    <Fold
+      v-if="shown && shown.problems.length > 0"
+      class="rust mt-6px text-13px"
+      :open="shown.problems.length < 4"
+      :label="t('frame.cannotBeChangedAndStay', { problems: shown.problems.length })"
+    >
+      <ul class="max-h-96px overflow-auto" tabindex="0">
         <li v-for="p in shown.problems" :key="p.label + p.message">
           <b>{{ p.label }}</b> {{ p.message }}
         </li>
       </ul>
-    </details>
+    </Fold>
   </section>
 </template>
-
-<style scoped>
-details ul {
-  max-height: 96px;
-  overflow: auto;
-}
-</style>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Jobs that run, with how far they are; and the last thing that was done or went wrong, in one line. */
+import Fold from '@/kit/Fold.vue';
 import { locale, t } from '@/words';
 import { Button, Progress } from 'ant-design-vue';
 import { RouterLink } from 'vue-router';
@@ -42,9 +43,8 @@ const share = (done: number, total: number) => (total > 0 ? Math.round((done / t
       <span aria-hidden="true">{{ work.notice.tone === 'wrong' ? '▲' : '■' }}</span>
       <div class="grow">
         {{ work.notice.text }}
-        <details v-if="work.notice.details?.length">
-          <summary>{{ t('frame.conflicts', { details: work.notice.details.length }) }}</summary>
-          <ul>
+        <Fold v-if="work.notice.details?.length" :label="t('frame.conflicts', { details: work.notice.details.length })">
+          <ul class="max-h-160px overflow-auto" tabindex="0">
             <li v-for="{ text, by } in work.notice.details" :key="text">
               {{ text
               }}<template v-if="by">
@@ -53,7 +53,7 @@ const share = (done: number, total: number) => (total > 0 ? Math.round((done / t
               >
             </li>
           </ul>
-        </details>
+        </Fold>
       </div>
       <Button v-if="work.notice.action" size="small" @click="work.notice.action.run">{{
         work.notice.action.label
@@ -74,9 +74,5 @@ const share = (done: number, total: number) => (total > 0 ? Math.round((done / t
 }
 .line.wrong > span:first-child {
   color: var(--rust);
-}
-details ul {
-  max-height: 160px;
-  overflow: auto;
 }
 </style>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What would happen, recounted as the reading changes; each count shows just its rows. */
+import Fold from '@/kit/Fold.vue';
 import { locale, spoken, t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { computed, ref } from 'vue';
@@ -112,14 +113,11 @@ const words: Record<ListProblem, string> & Record<string, string> = {
         <p v-if="detail" class="quiet pl-48px text-13px">{{ detail }}</p>
       </li>
       <li v-if="o && o.leaving.length > 0" class="rust">
-        <details>
-          <summary class="py-2px px-4px cursor-pointer">
-            <b class="inline-block min-w-40px text-right">{{ o.leaving.length }}</b> {{ t('intake.withdrawn') }}
-          </summary>
-          <ul class="max-h-180px overflow-auto pl-16px text-13px">
+        <Fold :label="`${o.leaving.length} ${t('intake.withdrawn')}`">
+          <ul class="max-h-180px overflow-auto text-13px" tabindex="0">
             <li v-for="name in o.leaving" :key="name">{{ name }}</li>
           </ul>
-        </details>
+        </Fold>
       </li>
     </ul>
     <div

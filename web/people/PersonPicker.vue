@@ -1,17 +1,15 @@
 <script setup lang="ts">
 /** One person: type two letters of the name, a number or a username, until only one is meant. */
 import { t } from '@/words';
-import { SelectOption } from 'ant-design-vue';
-import TextInput from '@/kit/TextInput.vue';
+import Suggest from '@/kit/Suggest.vue';
 import { refDebounced } from '@vueuse/core';
-import { computed, ref, useId, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { useLoad } from '@/kit/load';
 
 const props = defineProps<{ role?: 'student' | 'staff'; none?: string }>();
 const chosen = defineModel<string | null>({ required: true });
 const typed = ref('');
 const find = refDebounced(typed, 120);
-const list = useId();
 const people = useLoad(
   t('people.people'),
   'GET /api/people',
@@ -34,14 +32,12 @@ watch(meant, (one) => (chosen.value = one?.id ?? null));
 </script>
 
 <template>
-  <TextInput
+  <Suggest
     v-model:value="typed"
-    autocomplete="off"
-    :list="list"
+    class="picker w-200px"
+    :options="options.map(({ label }) => ({ value: label }))"
     :placeholder="none ?? t('people.nameNumberOrUsername')"
-  /><datalist :id="list">
-    <SelectOption v-for="one in options" :key="one.id" :value="one.label" />
-  </datalist>
+  />
   <span v-if="typed" :class="{ rust: !meant }" aria-live="polite">{{
     meant ? (meant.label === typed ? '' : meant.label) : t('people.matches', { options: options.length })
   }}</span>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What holds a plan, to be released with a reason; and the rows that it leaves out. */
+import Fold from '@/kit/Fold.vue';
 import { spoken, t } from '@/words';
 import { Button } from 'ant-design-vue';
 import { reactive } from 'vue';
@@ -30,12 +31,11 @@ const reasons = reactive<Record<string, string>>({});
       <p>
         <b>⚑ {{ h.released ? t('plan.released') : t('plan.assigned') }}</b> {{ h.message }}
       </p>
-      <details v-if="h.names.length > 0">
-        <summary>{{ t('plan.names', { names: h.names.length }) }}</summary>
-        <ul class="max-h-180px overflow-auto">
+      <Fold v-if="h.names.length > 0" :label="t('plan.names', { names: h.names.length })">
+        <ul class="max-h-180px overflow-auto" tabindex="0">
           <li v-for="name in h.names" :key="name">{{ name }}</li>
         </ul>
-      </details>
+      </Fold>
       <p v-if="h.released" class="quiet">“{{ h.released.reason }}”</p>
       <form
         v-else-if="isOpen"

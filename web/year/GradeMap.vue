@@ -62,7 +62,10 @@ function takePart(id: string, on: boolean): Promise<void> {
     </p>
     <div v-for="school in schools" :key="school.id" class="school [break-inside:avoid] pb-6px">
       <Checkbox :checked="!apart.has(school.id)" class="row" @update:checked="(on: boolean) => takePart(school.id, on)">
-        <b class="clip" :title="school.name">{{ school.name }}</b>&nbsp;<span v-if="apart.has(school.id)" class="quiet">
+        <b class="clip" :title="school.name">{{ school.name }}</b><span
+          v-if="apart.has(school.id)"
+          class="quiet ml-4px"
+        >
           {{ t('year.doesNotTakePart') }}</span
         >
       </Checkbox>

@@ -5,7 +5,7 @@
  */
 import { t } from '@/words';
 import Choice from '@/kit/Choice.vue';
-import { Button, Checkbox, RadioButton, RadioGroup, SelectOption } from 'ant-design-vue';
+import { Button, Checkbox, Progress, RadioButton, RadioGroup, SelectOption } from 'ant-design-vue';
 import TextInput from '@/kit/TextInput.vue';
 import { useLocalStorage } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
@@ -173,7 +173,13 @@ const columns: Col[] = [
           >
         </Button>
         <template v-else>
-          <progress :value="progress.share" max="1" :aria-label="t('year.splitting')" />
+          <Progress
+            class="w-160px"
+            size="small"
+            :percent="Math.round(progress.share * 100)"
+            :show-info="false"
+            :aria-label="t('year.splitting')"
+          />
           <Button @click="stop">{{ t('year.stop') }}</Button>
         </template>
         <span role="status">
