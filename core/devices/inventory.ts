@@ -1,6 +1,7 @@
 /**
  * A list of devices, as a supplier or an older inventory gives it: which column is what, and the plan that brings
- * what is on record up to it. A device is known by its tag, else by its serial number. Empty cells change nothing.
+ * what is on record up to it. A device is known by its tag, else by its serial number. Empty cells change nothing; a row
+ * whose school is not on record is left out.
  */
 import { say } from '#core/messages/say';
 import type { Change } from '#core/plan/index';
@@ -137,6 +138,8 @@ export function planInventory(
       const facts: Partial<Columns<'device'>> = {};
       const wrong = fill(facts, cell, { orders, schools, carts, around });
       for (const message of wrong) problem(message);
+      // A school that is not on record is not the one of the whole list: the row waits until the school is there.
+      if (cell('school') && facts.schoolId === undefined) continue;
       const schoolId = (facts.schoolId ?? known?.schoolId ?? around.schoolId) as string | null;
       if (schoolId === null) problem(say('devices.itHasNoSchoolChoose'));
       else if (around.mine && !around.mine.has(schoolId)) problem(say('devices.itIsAtASchool'));

@@ -141,6 +141,13 @@ it('scans, lists and replacements are as these', async () => {
     ),
   );
   list('for one school', records('tag;model', 'N1;Puffin', 'A3;Petrel'), { schoolId: 'north' });
+  list(
+    'for one school, with rows of one that is not there',
+    records('tag;model;school', 'N1;Puffin;West', 'A3;Petrel;West'),
+    {
+      schoolId: 'north',
+    },
+  );
   list('by somebody of one school', records('tag;model;school', 'N1;Puffin;South', 'N2;Puffin;North', 'A3;Petrel;'), {
     mine: new Set(['north']),
   });

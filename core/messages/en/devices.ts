@@ -221,7 +221,7 @@ export const devices = {
   thePeriodIsFreeAgain: 'The period is free again.',
   thePreview: 'the preview',
   thereIsNoCartNamed: 'There is no cart named “{text}”.',
-  thereIsNoSchoolNamed: 'There is no school named “{text}”.',
+  thereIsNoSchoolNamed: 'There is no school named “{text}”. The row waits until it is added under Settings.',
   thereIsNoSuchCondition: 'There is no such condition. Choose {list}.',
   theSchoolsItNames: 'the schools it names',
   theServerDoesNotAnswer:

@@ -225,7 +225,8 @@ export const devices: Record<keyof typeof english, string> = {
   thePeriodIsFreeAgain: 'El período está libre otra vez.',
   thePreview: 'la vista previa',
   thereIsNoCartNamed: 'No hay ningún carro llamado “{text}”.',
-  thereIsNoSchoolNamed: 'No hay ninguna escuela llamada “{text}”.',
+  thereIsNoSchoolNamed:
+    'No hay ninguna escuela llamada “{text}”. La fila espera hasta que se agregue en Configuración.',
   thereIsNoSuchCondition: 'No existe ese estado. Elija {list}.',
   theSchoolsItNames: 'las escuelas que nombra',
   theServerDoesNotAnswer:
