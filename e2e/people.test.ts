@@ -58,7 +58,7 @@ it('makes a class, gathers over four searches on three filters, enrolls and prin
   await at.browser.keys('regatta');
   await at.browser.sees('Regatta club');
   // Beside whatever courses they have.
-  await at.browser.choose('.verb input[role=combobox]', 'in addition', 10);
+  await at.browser.choose('.verb .choice input[role=combobox]', 'in addition', 10);
   await at.browser.sees(`Enrolls ${count} people in a class.`);
   expect(await at.browser.violations()).toEqual([]);
   await at.browser.chord(Key.CONTROL, Key.ENTER);

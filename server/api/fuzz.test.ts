@@ -31,7 +31,7 @@ it('answers every request that the border lets through', async () => {
   const failed: string[] = [];
   const answers = new Map<number, number>();
   const walk = async (seed: number) => {
-    for await (const { asked, status } of roam(district.send, pool, 5, seed)) {
+    for await (const { asked, status } of roam(district.send, pool, 3, seed)) {
       answers.set(status, (answers.get(status) ?? 0) + 1);
       if (status >= 500) failed.push(asked);
     }
@@ -39,5 +39,5 @@ it('answers every request that the border lets through', async () => {
   await Promise.all([1, 2, 3, 4, 5, 6, 7, 8].map(walk));
   expect(failed).toEqual([]);
   // Most are refused with a reason, and many do something.
-  expect(answers.get(200) ?? 0).toBeGreaterThan(300);
+  expect(answers.get(200) ?? 0).toBeGreaterThan(200);
 });

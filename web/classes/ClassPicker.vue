@@ -44,6 +44,7 @@ watch(chosen, (id) => {
   <Suggest
     v-model:value="typed"
     class="picker w-200px"
+    picks
     :options="options.map(({ label }) => ({ value: label }))"
     :placeholder="none ?? t('classes.partOfName')"
   />

@@ -5,7 +5,7 @@ import { nextTick, ref, useAttrs } from 'vue';
 import { useListbox } from './listbox';
 
 defineOptions({ inheritAttrs: false });
-defineProps<{
+const props = defineProps<{
   options: NonNullable<SelectProps['options']>;
   id?: string;
   placeholder?: string;
@@ -13,17 +13,28 @@ defineProps<{
   size?: 'small' | 'middle';
   /** Enter takes what is typed, not the first suggestion. */
   loose?: boolean;
+  /** Enter that takes a suggestion does not send the form around it. */
+  picks?: boolean;
 }>();
 const emit = defineEmits<{ select: [value: string] }>();
 const value = defineModel<string>('value', { required: true });
 const attrs = useAttrs();
 const box = ref<HTMLElement | null>(null);
 const { open, tell } = useListbox(box, () => attrs['aria-label']);
+/** Before the list is closed by it. */
+function onEnter(event: KeyboardEvent): void {
+  if (props.picks && open.value && props.options.length > 0) event.preventDefault();
+}
 defineExpose({ focus: () => box.value?.querySelector('input')?.focus() });
 </script>
 
 <template>
-  <div ref="box" class="suggest inline-block [vertical-align:middle]" :class="$attrs.class">
+  <div
+    ref="box"
+    class="suggest inline-block [vertical-align:middle]"
+    :class="$attrs.class"
+    @keydown.enter.capture="onEnter"
+  >
     <AutoComplete
       :id="id"
       :value="value"

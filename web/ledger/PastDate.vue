@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** How it stood on a day: who was where then, which classes there were, who had which device, which seats were held. */
-import { locale, t } from '@/words';
+import { t } from '@/words';
 import Head from '@/kit/Head.vue';
 import DayInput from '@/kit/DayInput.vue';
 import Choice from '@/kit/Choice.vue';
@@ -56,12 +56,6 @@ const otherColumns = computed((): Col[] =>
     align: ['Students', t('places.owned'), 'Held'].includes(label) ? 'right' : undefined,
   })),
 );
-const words = {
-  people: t('places.peopleWereThere'),
-  classes: t('places.classes2'),
-  devices: t('places.devices2'),
-  seats: t('places.licenses'),
-} as const;
 const rows = computed(() => list.data.value?.pages.flatMap((page) => page.rows) ?? []);
 const total = computed(() => list.data.value?.pages[0]?.total ?? 0);
 const columns: Col[] = [
@@ -78,9 +72,9 @@ const columns: Col[] = [
   <div class="middle">
     <Head
       :title="t('places.onAPastDate')"
-      :count="`${(kind === 'people' ? total : otherRows.length).toLocaleString(locale)} ${words[kind]}`"
+      :count="t('places.countThen', { kind, n: kind === 'people' ? total : otherRows.length })"
     >
-      <template #about>{{ t('places.namesAndNumbersAreThe') }}</template>
+      <template #about>{{ t('places.namesAreOfThatDay') }}</template>
       <template #narrow>
         <Choice v-model:value="kind" :aria-label="t('places.list2')">
           <SelectOption value="people">{{ t('places.people2') }}</SelectOption>

@@ -35,6 +35,7 @@ watch(meant, (one) => (chosen.value = one?.id ?? null));
   <Suggest
     v-model:value="typed"
     class="picker w-200px"
+    picks
     :options="options.map(({ label }) => ({ value: label }))"
     :placeholder="none ?? t('people.nameNumberOrUsername')"
   />
