@@ -15,7 +15,7 @@ import type { Viewer } from '../services';
 /** So many days back minutes are counted. */
 const lately = 28;
 const mostResults = 12;
-const mostWords = 60;
+const mostWords = 200;
 
 /** With what was told of records that were merged into theirs. Throws Fault missing for somebody whom the viewer does not see. */
 export async function personUse(

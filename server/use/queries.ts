@@ -218,7 +218,7 @@ export const calledSo = (
     tx,
   );
 
-/** Words that were missed before are known from then on. Rows: moment, moment again, product, word, person. */
+/** Words that were missed before are known from then on; what was never missed is not kept. Rows: moment, moment again, product, word, person. */
 export const writeKnown = (db: Db, tx: Tx, rows: unknown[][]): Promise<void> =>
   db.batch(
     'UPDATE missed_words SET knownAt = GREATEST(COALESCE(knownAt, ?), ?) WHERE productId = ? AND word = ? AND personId = ?',

@@ -103,7 +103,7 @@ it('receives statements with a product’s key: once each, all of a batch or non
   const sheet = (await district.get<UseSheet>(`/api/use?product=${product}`)).body;
   expect(sheet.strays).toEqual([{ product: 'Ebbstone Science', who: 'nobody-here', times: 1, lastOn: '2026-08-12' }]);
   expect([sheet.to, sheet.byWeek.at(-1)]).toEqual(['2026-08-12', { minutes: 12, people: 2 }]);
-  // A word is missed until it is known, in the order of their moments, whatever the order in which they come.
+  // A word is missed until it is known, by the moments of a batch, whatever their order in it.
   const asked = (name: string, word: string, success: boolean, timestamp: string) =>
     about(name, {
       object: { id: 'urn:x:word', definition: { extensions: { 'https://products.example/xapi/word': word } } },
