@@ -3,6 +3,7 @@
  * lists of 100,000 fit in a few megabytes and equal means the same integer. -1 stands for "not given".
  */
 import { fold, undoMisdecoding } from '#core/names/index';
+import { isParticle } from '#core/names/particles';
 import { type Spelled, spelled } from './similarity';
 
 /** What is known of a person. Everything may be empty; dates yyyy-mm-dd, also such as no calendar has (2014-02-31). */
@@ -23,11 +24,6 @@ export interface Known {
 }
 
 const gradeOrder = 'IT PR PK TK KG 01 02 03 04 05 06 07 08 09 10 11 12 13'.split(' ');
-
-/** Words that stand before a family name and are often dropped. */
-const particles = new Set(
-  'van von der den de la le da di do dos das del della ter ten bin al el st san ibn ben'.split(' '),
-);
 
 /** Words to integers and back. */
 export class Words {
@@ -64,7 +60,7 @@ export class Names {
     const id = this.words.id(folded);
     if (id >= 0 && !this.list[id]) {
       const all = folded.split(' ');
-      const strong = dropParticles ? all.filter((word) => !particles.has(word)) : all;
+      const strong = dropParticles ? all.filter((word) => !isParticle(word)) : all;
       const words = strong.length > 0 ? strong : all;
       this.list[id] = { whole: spelled(all.join('')), words, strong: spelled(words.join('')) };
     }

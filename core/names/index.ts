@@ -3,6 +3,7 @@
  * and double spaces, so that "O’Brien-Šmíd" and "OBRIEN SMID" are the same; nothing is ever stored folded.
  */
 import anyAscii from 'any-ascii';
+import { familyStart } from './particles';
 
 /** Plain lower-case ASCII letters and digits with single spaces between words. */
 export function fold(text: string): string {
@@ -23,29 +24,9 @@ export interface NameParts {
   familyName: string;
 }
 
-const particles = new Set([
-  'van',
-  'von',
-  'der',
-  'den',
-  'de',
-  'la',
-  'le',
-  'da',
-  'di',
-  'dos',
-  'del',
-  'ter',
-  'bin',
-  'al',
-  'el',
-  'mac',
-  'st',
-]);
-
 /**
- * Splits one column's name: "Family, Given Middle", or "Given Middle Family" where particles ("van der") go with
- * the family name. A single word is taken as the given name.
+ * Splits one column's name: "Family, Given Middle", or "Given Middle Family" where particles ("van der", see ./particles)
+ * go with the family name. A single word is taken as the given name.
  */
 export function splitName(text: string): NameParts {
   const clean = tidy(text);
@@ -59,8 +40,7 @@ export function splitName(text: string): NameParts {
   }
   const words = clean.split(' ').filter(Boolean);
   if (words.length < 2) return { givenName: words[0] ?? '', middleName: '', familyName: '' };
-  let start = words.length - 1;
-  while (start > 1 && particles.has(words[start - 1]!.toLowerCase())) start--;
+  const start = familyStart(words);
   return {
     givenName: words[0]!,
     middleName: words.slice(1, start).join(' '),

@@ -38,6 +38,17 @@ describe('one column’s name in parts', () => {
       ['Wren Anstruther', 'Wren', '', 'Anstruther'],
       ['Jan Willem van der Meer', 'Jan', 'Willem', 'van der Meer'],
       ['María de la Peña', 'María', '', 'de la Peña'],
+      ['Ana das Neves', 'Ana', '', 'das Neves'],
+      ['Rui do Carmo', 'Rui', '', 'do Carmo'],
+      ['Yusuf ibn Tashfin', 'Yusuf', '', 'ibn Tashfin'],
+      ['Omar Al Zubaidi', 'Omar', '', 'Al Zubaidi'],
+      ['Nora von und zu Hagen', 'Nora', '', 'von und zu Hagen'],
+      ['Inés García y López', 'Inés', '', 'García y López'],
+      ['Rita dos Santos e Silva', 'Rita', '', 'dos Santos e Silva'],
+      // A name of its own where it is written large; and nobody is without a given name.
+      ['Anna Ben Smith', 'Anna', 'Ben', 'Smith'],
+      ['Linh Do Hansen', 'Linh', 'Do', 'Hansen'],
+      ['Al Smith', 'Al', '', 'Smith'],
       ['Cher', 'Cher', '', ''],
       ['  Ann   Lee  ', 'Ann', '', 'Lee'],
     ];
