@@ -10,7 +10,7 @@ import { ordered } from '#core/register/index';
 import { creates, updates } from '#core/register/steps';
 import { fold } from '#core/names/index';
 import { schoolFinder } from '#core/names/schools';
-import { guessDateOrder, readDate } from '#core/tabular/values';
+import { guessDateOrder, readDate, sureOrder } from '#core/tabular/values';
 import type { RawRecord } from '#core/tabular/split';
 
 export const deviceFields = [
@@ -114,7 +114,7 @@ export function planInventory(
   const orders = Object.fromEntries(
     dates.map((field) => {
       const { order, confidence } = guessDateOrder(cellsOf(field));
-      return [field, confidence < 0.7 ? usual : order];
+      return [field, confidence < sureOrder ? usual : order];
     }),
   );
   const byTag = new Map(around.devices.map((device) => [device.tag.toUpperCase(), device]));

@@ -3,6 +3,7 @@ import { say } from '#core/messages/say';
 import type { Field } from './fields';
 import type { Column, OpenFile } from './reading';
 import type { ReadRows } from './rows';
+import { sureOrder } from './values';
 
 export interface Question {
   code: 'names' | 'date-order' | 'sheet' | 'class' | 'which-name' | 'one-a-row';
@@ -46,7 +47,7 @@ export function questionsOf({ reading }: OpenFile, { rows }: ReadRows, rivals: s
       options: others.map(({ header }) => header),
     });
   const dated = rows.some((row) => row.birthDate !== null);
-  if (dated && reading.dateOrderConfidence < 0.7)
+  if (dated && reading.dateOrderConfidence < sureOrder)
     questions.push({
       code: 'date-order',
       message: say('intake.noneOfTheBirthDates'),

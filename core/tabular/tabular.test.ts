@@ -14,6 +14,7 @@ import {
   readRows,
   Refusal,
   type RowRules,
+  sureOrder,
   split,
 } from './index';
 
@@ -254,6 +255,15 @@ describe('dates', () => {
     ]);
     expect(readDate('29/02/2016', 'dmy')).toBe('2016-02-29');
     expect(guessDateOrder(['01/02/2017', '03/04/2017'])).toEqual({ order: 'mdy', confidence: 0.5 });
+    // A few that read in one order alone decide for all others; where some speak against them, it is asked.
+    const either = Array.from({ length: 57 }, (_, i) => `0${1 + (i % 9)}/0${1 + (i % 7)}/2016`);
+    const told = (...more: string[]) => {
+      const { order, confidence } = guessDateOrder([...either, ...more]);
+      return [order, confidence >= sureOrder];
+    };
+    expect(told('13/04/2016', '28/05/2016', '31/12/2016')).toEqual(['dmy', true]);
+    expect(told('04/13/2016')).toEqual(['mdy', true]);
+    expect(told('13/04/2016', '28/05/2016', '04/13/2016')).toEqual(['dmy', false]);
     expect(guessDateOrder(['01/02/2017', '23/04/2017']).order).toBe('dmy');
     expect(guessDateOrder(['01/02/2017', '03/24/2017']).order).toBe('mdy');
   });

@@ -63,22 +63,31 @@ function iso(y: number, m: number, d: number): string | null {
   return `${y}-${String(m).padStart(2, '0')}-${String(d).padStart(2, '0')}`;
 }
 
+/** An order of which less is known is asked about. */
+export const sureOrder = 0.7;
+
 /**
- * The order that reads the most cells of a column. Where day-month and month-day read equally many, dots and
- * hyphens speak for day-month and nothing speaks for certain: the confidence is 0.5.
+ * The order that reads the most cells of a column. Cells that read in two orders say nothing between the two: the
+ * confidence is the share of those that read in one alone, with half a doubt where they are few, so that three dates of
+ * sixty decide. Where day-month and month-day read equally many, dots and hyphens speak for day-month and nothing speaks
+ * for certain: the confidence is 0.5.
  */
 export function guessDateOrder(cells: string[]): { order: DateOrder; confidence: number } {
   const filled = cells.filter((cell) => cell.trim() !== '');
-  const read = (order: DateOrder) => filled.filter((cell) => readDate(cell, order) !== null).length;
-  const counts = dateOrders.map((order) => ({ order, count: read(order) })).sort((a, b) => b.count - a.count);
-  const [first, second] = counts as [(typeof counts)[0], (typeof counts)[0]];
-  if (first.count === 0) return { order: 'ymd', confidence: 0 };
+  const read = new Map(dateOrders.map((order) => [order, filled.map((cell) => readDate(cell, order) !== null)]));
+  const count = (order: DateOrder) => read.get(order)!.filter(Boolean).length;
+  const [first, second] = [...dateOrders].sort((a, b) => count(b) - count(a)) as [DateOrder, DateOrder];
+  const most = count(first);
+  if (most === 0) return { order: 'ymd', confidence: 0 };
   // Dates that read in any order decide nothing between those that need one.
-  const undecided =
-    first.count === second.count && dateOrders.every((order) => read(order) === first.count || order === 'serial');
+  const undecided = dateOrders.every((order) => count(order) === most || order === 'serial');
   if (undecided) return { order: 'ymd', confidence: 0.99 };
-  if (first.count > second.count)
-    return { order: first.order, confidence: Math.min(0.99, 0.6 + (first.count - second.count) / filled.length) };
+  if (most > count(second)) {
+    const alone = (one: DateOrder, other: DateOrder) =>
+      read.get(one)!.filter((is, i) => is && !read.get(other)![i]).length;
+    const [by, against] = [alone(first, second), alone(second, first)];
+    return { order: first, confidence: Math.min(0.99, by / (by + against + 0.25)) };
+  }
   const dotted = filled.some((cell) => /^\d+[.-]/.test(cell.trim()));
   return {
     order: dotted ? 'dmy' : 'mdy',

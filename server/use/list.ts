@@ -10,7 +10,7 @@ import { clock } from '../clock';
 import { fold } from '#core/names/index';
 import { groupBy } from '#core/plan/index';
 import { readHeaded } from '#core/tabular/index';
-import { guessDateOrder, readDate } from '#core/tabular/values';
+import { guessDateOrder, readDate, sureOrder } from '#core/tabular/values';
 import { bandOf, mostLetters, type UseRecord } from '#core/use/index';
 import { orFault } from '../faults';
 import type { Services, Viewer } from '../services';
@@ -56,7 +56,7 @@ export async function takeUses(
   /** One that could be two days, where no other one tells which. */
   const isEither = (text: string): boolean => {
     const [american, other] = [readDate(text, 'mdy'), readDate(text, 'dmy')];
-    return confidence < 0.6 && american !== null && other !== null && american !== other;
+    return confidence < sureOrder && american !== null && other !== null && american !== other;
   };
   const dayOf = (row: (typeof rows)[number]) => {
     const text = cellOf(row, 'day');

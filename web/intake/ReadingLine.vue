@@ -6,6 +6,7 @@ import Choice from '@/kit/Choice.vue';
 import { SelectOption } from 'ant-design-vue';
 import type { Draft, IntakeHead } from '../../server/contract';
 import type { Delimiter, Encoding, DateOrder, Reading } from '#core/tabular/index';
+import { sureOrder } from '#core/tabular/values';
 import { dayOfWords, timeWords } from '@/time';
 
 defineProps<{ head: IntakeHead; reading: Reading | null; draft: Draft; savedAt: string; failure: string }>();
@@ -104,7 +105,9 @@ const reread = (edit: (draft: Draft) => void) =>
       /></label>
       <label
         v-if="reading.format !== 'bundle'"
-        :class="{ unsure: reading.dateOrderConfidence < 0.6 && reading.columns.some((c) => c.field === 'birthDate') }"
+        :class="{
+          unsure: reading.dateOrderConfidence < sureOrder && reading.columns.some((c) => c.field === 'birthDate'),
+        }"
         >{{ t('intake.datesAre') }}
         <Choice
           :value="reading.dateOrder"
