@@ -27,7 +27,8 @@ describe('readiness', () => {
     // Entitled by school, grade, subject or class on the day, and by no rule left without a seat that holds on it.
     const entitled = `SELECT 1 FROM entitlements r JOIN products pr ON pr.id = r.productId
       WHERE r.role = 'student' AND (r.begins IS NULL OR r.begins <= :day) AND (r.ends IS NULL OR r.ends > :day)
-        AND (r.schoolId IS NULL OR r.schoolId = a.schoolId) AND (r.grade IS NULL OR r.grade = a.grade)
+        AND (r.schoolId IS NULL OR r.schoolId = a.schoolId)
+        AND (COALESCE(JSON_LENGTH(r.terms, '$.schools'), 0) = 0 OR JSON_CONTAINS(r.terms, JSON_QUOTE(a.schoolId), '$.schools')) AND (r.grade IS NULL OR r.grade = a.grade)
         AND ((pr.lowGrade IS NULL OR a.grade IS NOT NULL AND FIELD(a.grade, :grades) >= FIELD(pr.lowGrade, :grades))
           AND (pr.highGrade IS NULL OR a.grade IS NOT NULL AND FIELD(a.grade, :grades) <= FIELD(pr.highGrade, :grades)))
         AND (r.subject IS NULL AND r.classId IS NULL OR EXISTS (SELECT 1 FROM enrollments e JOIN classes c ON c.id = e.classId

@@ -19,7 +19,15 @@ export async function classSkills(
 ): Promise<ClassSkills> {
   await classOf(db, viewer, classId);
   const within = group
-    ? new Set((await db.models.membership.scope('open').findAll({ where: { groupId: group } })).map((m) => m.personId))
+    ? new Set(
+        (
+          await db.models.membership.findAll({
+            attributes: ['personId'],
+            where: { groupId: group, ends: null },
+            raw: true,
+          })
+        ).map((member) => member.personId),
+      )
     : null;
   const students = new Map(
     (await roll.everyone())

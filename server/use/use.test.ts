@@ -121,12 +121,13 @@ it('receives statements with a product’s key: once each, all of a batch or non
   expect((await send(words)).status).toBe(200);
   expect((await send(words)).status).toBe(200);
   const own = (await district.get<PersonUse>(`/api/people/${one.id}/use`)).body;
-  expect(own.words).toEqual([
+  const missed = (of: PersonUse) => of.words.filter((told) => told.product === 'Ebbstone Science');
+  expect(missed(own)).toEqual([
     { product: 'Ebbstone Science', word: 'Knee', times: 2, lastAt: '2026-08-12T09:40:00.000Z' },
   ]);
   expect(own.skills.filter(({ skill }) => skill === 'Spelling')).toMatchObject([{ band: 1 }]);
   expect((await send(asked(one.username, 'knee', true, '2026-08-12T10:00:00Z'))).status).toBe(200);
-  expect((await district.get<PersonUse>(`/api/people/${one.id}/use`)).body.words).toEqual([]);
+  expect(missed((await district.get<PersonUse>(`/api/people/${one.id}/use`)).body)).toEqual([]);
   // A new key, and the old one no longer holds.
   await district.post(`/api/products/${product}/key`);
   expect((await send(batch)).status).toBe(401);
@@ -366,6 +367,14 @@ it('takes a list with minutes, scores and skills, once; and proposes groups by l
   expect(groups.map(({ name }) => name)).toEqual(['Harbor words A', 'Harbor words B']);
   expect(groups.reduce((all, { n }) => all + Number(n), 0)).toBe(names.length);
   expect(Math.min(...groups.map(({ bands }) => Number(bands)))).toBe(1);
+  // Of one group alone.
+  const [one] = await world.db.select<{ id: string; n: number }>(
+    "SELECT g.id, COUNT(*) AS n FROM class_groups g JOIN memberships m ON m.groupId = g.id WHERE g.classId = :room AND g.name = 'Harbor words A' GROUP BY g.id",
+    { room },
+  );
+  const part = (await teacher.get<ClassSkills>(`/api/use/skills?classId=${room}&group=${one!.id}`)).body;
+  const { notYet, nearly, reached } = part.skills.find(({ skill }) => skill === 'Harbor words')!;
+  expect(notYet.length + nearly.length + reached).toBe(Number(one!.n));
   await teacher.job(`/api/plans/${made.planId}/undo`);
   expect(await world.checksum()).toBe(checksum);
   // Another school's coordinator has no say in it.
