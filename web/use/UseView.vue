@@ -178,7 +178,8 @@ const most = computed(() => Math.max(1, ...(sheet.value?.rows.flatMap(({ weeks }
               v-if="!session.where.classId"
               type="link"
               size="small"
-              class="name"
+              class="flush clip max-w-full"
+              :title="row.name"
               tabindex="-1"
               @click="openRow(row)"
               >{{ row.name }}</Button
