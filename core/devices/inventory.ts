@@ -138,7 +138,7 @@ export function planInventory(
       const facts: Partial<Columns<'device'>> = {};
       const wrong = fill(facts, cell, { orders, schools, carts, around });
       for (const message of wrong) problem(message);
-      // A school that is not on record is not the one of the whole list: the row waits until the school is there.
+      // A school that is not on record is not the one of the whole list: the row is left out.
       if (cell('school') && facts.schoolId === undefined) continue;
       const schoolId = (facts.schoolId ?? known?.schoolId ?? around.schoolId) as string | null;
       if (schoolId === null) problem(say('devices.itHasNoSchoolChoose'));

@@ -1,4 +1,4 @@
-/** What somebody who left gets back on return, whoever brings them back: a list, a register, or somebody by hand. */
+/** What a person who left gets back on return: the same by a list, by a register, and by hand. */
 import { say } from '#core/messages/say';
 import { grades } from '#core/tabular/values';
 import type { Affiliation, Enrollment, Loan, SchoolClass, Step } from '#core/entities/index';

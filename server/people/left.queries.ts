@@ -17,7 +17,7 @@ export interface Left {
   rollOvers: string[];
 }
 
-/** By person: the place that ended last, enrollments of classes that still run and ended with it, and their devices. Nobody is looked for in vain. */
+/** By person: the place that ended last, enrollments of classes that still run and ended with it, and their devices. */
 export async function leftWith(db: Db, ids: readonly string[]): Promise<Left> {
   const none: Left = { left: new Map(), leftClasses: new Map(), rollOvers: [] };
   if (ids.length === 0) return none;

@@ -1,8 +1,9 @@
 /**
  * Use, from a list that a publisher gives out: a heading, then who (username, number or address), the product's name
- * and the day; and, where it says so, minutes, the activity (a material's title or address), the score in percent, the
- * skill that it is about, and words that were missed, between semicolons or commas. A line that says no minutes tells of the last use alone. A list that is taken in twice
- * counts its minutes twice: so lines of a day and product that are there already are refused.
+ * and the day; and, where the list has them, minutes, the activity (a material's title or address), the score in
+ * percent, the skill that it is about, and words missed, between semicolons or commas. A line without minutes gives the
+ * last use alone. A list that is taken in twice counts its minutes twice: so lines of a day and product that are there
+ * already are refused.
  */
 import { say } from '#core/messages/say';
 import { momentOf } from '#core/time/index';

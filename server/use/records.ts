@@ -1,4 +1,4 @@
-/** Writes records of use: by day, results, levels, words missed, and the last use, for whoever is on record; the others are strays. */
+/** Writes records of use: by day, results, levels, words missed, and the last use, of people on record; the others are strays. */
 import { clock } from '../clock';
 import type { UseRecord } from '#core/use/index';
 import { orNone } from '../db/batches';

@@ -221,7 +221,8 @@ export const devices = {
   thePeriodIsFreeAgain: 'The period is free again.',
   thePreview: 'the preview',
   thereIsNoCartNamed: 'There is no cart named “{text}”.',
-  thereIsNoSchoolNamed: 'There is no school named “{text}”. The row waits until it is added under Settings.',
+  thereIsNoSchoolNamed:
+    'There is no school named “{text}”. This row is left out. Add the school in Settings, then import the row again.',
   thereIsNoSuchCondition: 'There is no such condition. Choose {list}.',
   theSchoolsItNames: 'the schools it names',
   theServerDoesNotAnswer:

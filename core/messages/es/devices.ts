@@ -226,7 +226,7 @@ export const devices: Record<keyof typeof english, string> = {
   thePreview: 'la vista previa',
   thereIsNoCartNamed: 'No hay ningún carro llamado “{text}”.',
   thereIsNoSchoolNamed:
-    'No hay ninguna escuela llamada “{text}”. La fila espera hasta que se agregue en Configuración.',
+    'No hay ninguna escuela llamada “{text}”. Esta fila se omite. Agregue la escuela en Configuración e importe la fila de nuevo.',
   thereIsNoSuchCondition: 'No existe ese estado. Elija {list}.',
   theSchoolsItNames: 'las escuelas que nombra',
   theServerDoesNotAnswer:
