@@ -82,15 +82,15 @@ const columns = computed((): Col[] => [
   {
     key: 'name',
     label: session.where.classId ? t('use.group2') : ofClasses.value ? t('common.class') : t('common.school'),
-    width: 'minmax(100px, 1.4fr)',
+    width: 'minmax(120px, 1.4fr)',
   },
-  { key: 'students', label: t('common.students'), width: '66px', align: 'right' },
+  { key: 'students', label: t('common.students'), width: '62px', align: 'right' },
   { key: 'seats', label: t('use.seats'), width: '48px', align: 'right' },
   { key: 'used', label: t('use.usedIt2'), width: '56px', align: 'right' },
-  { key: 'minutes', label: t('use.minutes'), width: '68px', align: 'right' },
-  { key: 'each', label: t('use.byWeek'), width: '84px', align: 'right' },
+  { key: 'minutes', label: t('use.minutes'), width: '60px', align: 'right' },
+  { key: 'each', label: t('use.byWeek'), width: '56px', align: 'right' },
   { key: 'hurries', label: t('use.rush'), width: '48px', align: 'right' },
-  { key: 'weeks', label: t('use.weekByWeek'), width: 'minmax(90px, 1fr)' },
+  { key: 'weeks', label: t('use.weekByWeek'), width: 'minmax(80px, 1fr)' },
 ]);
 /** Minutes a week of each who used it. */
 const each = (row: UseRow) => (row.used === 0 ? '—' : Math.round(row.minutes / row.used / row.weeks.length));
@@ -182,7 +182,7 @@ const most = computed(() => Math.max(1, ...(sheet.value?.rows.flatMap(({ weeks }
               :title="row.name"
               tabindex="-1"
               @click="openRow(row)"
-              >{{ row.name }}</Button
+              ><span class="block clip">{{ row.name }}</span></Button
             ><template v-else>{{ row.name }}</template></template
           >
           <template #each="{ row }">{{ each(row) }}</template>
