@@ -27,11 +27,12 @@ it('is behind the child’s own goals, else those of the class, and never in wha
   const ahead: One = { piece: piece(at(20)), doneAt: at(6) };
   const goal: Goal = { minutes: 60, share: 50 };
   const stand = (pieces: One[], minutes: number | null, of = goal) => standingOf(pieces, minutes, of, at(10));
-  expect(stand([done, missing], 60)).toEqual({ done: 1, due: 2, behind: [] });
+  expect(stand([done, missing], 60)).toEqual({ done: 1, due: 2, behind: [], isJudged: true });
   // What is done before it is due makes up for nothing that was due.
-  expect(stand([missing, ahead], 59)).toEqual({ done: 0, due: 1, behind: ['minutes', 'share'] });
-  expect(stand([ahead], null)).toEqual({ done: 0, due: 0, behind: [] });
-  expect(stand([missing], 0, { minutes: null, share: null }).behind).toEqual([]);
+  expect(stand([missing, ahead], 59)).toEqual({ done: 0, due: 1, behind: ['minutes', 'share'], isJudged: true });
+  // Of minutes nothing tells, and nothing was due yet: neither behind nor on track.
+  expect(stand([ahead], null)).toEqual({ done: 0, due: 0, behind: [], isJudged: false });
+  expect(stand([missing], 0, { minutes: null, share: null })).toMatchObject({ behind: [], isJudged: false });
   // 2 of 3 are 66.7 percent.
   expect([66, 67].map((share) => stand([done, done, missing], 99, { minutes: 1, share }).behind)).toEqual([
     [],

@@ -34,6 +34,8 @@ export interface Standing {
   done: number;
   due: number;
   behind: ('minutes' | 'share')[];
+  /** There is a goal, and something tells how far from it the student is. */
+  isJudged: boolean;
 }
 /**
  * `pieces`: those that are for the child. `minutes`: of the last seven days; null: nothing tells of them, so nobody is
@@ -47,13 +49,15 @@ export function standingOf(
 ): Standing {
   const expected = pieces.filter(({ piece }) => (expectedBy(piece) ?? '9') <= now);
   const done = expected.filter(({ doneAt }) => doneAt !== null).length;
-  const isShort = goal.share !== null && expected.length > 0 && done * 100 < goal.share * expected.length;
+  const isTimed = goal.minutes !== null && minutes !== null;
+  const isCounted = goal.share !== null && expected.length > 0;
   return {
     done,
     due: expected.length,
     behind: [
-      ...(goal.minutes !== null && minutes !== null && minutes < goal.minutes ? (['minutes'] as const) : []),
-      ...(isShort ? (['share'] as const) : []),
+      ...(isTimed && minutes < goal.minutes! ? (['minutes'] as const) : []),
+      ...(isCounted && done * 100 < goal.share! * expected.length ? (['share'] as const) : []),
     ],
+    isJudged: isTimed || isCounted,
   };
 }

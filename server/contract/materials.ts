@@ -15,6 +15,8 @@ export interface WorkRow extends SetWork {
   groupName: string | null;
   /** The group is over, so that nobody sees the work. */
   groupEnded: boolean;
+  /** Kept in a class for staff only, to be copied from. */
+  forStaff: boolean;
   material: string;
   kind: Material['kind'];
   product: string;

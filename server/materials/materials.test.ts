@@ -186,6 +186,9 @@ it('goes from the teachers’ own class to others, for some of them by name, and
   expect((await coordinator.post(`/api/classes/${shelf}/split`, { names: 'Another shelf' })).status).toBe(422);
   expect((await coordinator.post(`/api/classes/${six}/combine`, { others: [shelf] })).status).toBe(422);
 
+  // Nobody is entitled to anything in it; all that can be kept in it is offered nevertheless.
+  const offered = (await coordinator.get<MaterialRow[]>(`/api/materials?classId=${shelf}`)).body;
+  expect(offered.map(({ id }) => id)).toContain(materialId);
   const kept = await coordinator.post('/api/work', {
     materialId,
     fields: fields({ title: 'Slopes' }),

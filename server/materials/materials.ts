@@ -31,7 +31,7 @@ export async function materials(
   { classId, product, q }: { classId?: string; product?: string; q?: string },
 ): Promise<MaterialRow[]> {
   if (!may(viewer, 'classes.all') && !classId) throw new Fault('invalid', say('materials.chooseAClass'));
-  if (classId) await classOf(db, viewer, classId);
+  const one = classId ? await classOf(db, viewer, classId) : null;
   const like = { [Op.like]: `%${(q ?? '').replace(/[\\%_]/g, '\\$&')}%` };
   const rows = await joined(db, 'material', {
     of: { productName: 'product.name', edition: 'product.edition' },
@@ -43,7 +43,8 @@ export async function materials(
     limit: 5000,
   });
   const set = await classesSet(db);
-  const entitled = classId ? await productsOf(roll, classId) : null;
+  // What teachers keep for others is not for children, so nobody in it is entitled to anything.
+  const entitled = one && one.kind !== 'template' ? await productsOf(roll, one.id) : null;
   return rows
     .filter(({ productId }) => entitled === null || entitled.has(productId))
     .map(({ productName, edition, ...row }) => ({

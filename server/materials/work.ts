@@ -27,6 +27,7 @@ export const nameOf = ({ family, given }: OnRoll): string => `${family}, ${given
 const withNames = {
   of: {
     className: 'class.name',
+    classKind: 'class.kind',
     schoolId: 'class.schoolId',
     school: 'class.school.name',
     groupName: 'group.name',
@@ -86,9 +87,10 @@ export async function finished(db: Services['db'], rows: readonly SetWork[]): Pr
 async function shown(services: Pick<Services, 'db' | 'roll'>, rows: readonly Row[]): Promise<WorkRow[]> {
   const [people, done] = await Promise.all([whom(services, rows), finished(services.db, rows)]);
   const now = nowIso();
-  return rows.map(({ productName, edition, schoolId: _, groupEnds, ...row }) => ({
+  return rows.map(({ productName, edition, schoolId: _, groupEnds, classKind, ...row }) => ({
     ...row,
     groupEnded: groupEnds !== null,
+    forStaff: classKind === 'template',
     product: productLabel({ name: productName, edition }),
     phase: phaseOf(row, now),
     people: people.get(row.id)!.length,

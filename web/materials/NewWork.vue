@@ -145,7 +145,7 @@ const words = {
             <Checkbox :checked="targets.has(c.id)" class="row grow" @change="toggle(c.id)"
               ><span class="clip"
                 >{{ c.name }}
-                <span class="quiet">{{ c.kind === 'template' ? t('materials.ofTeachers') : c.school }}</span></span
+                <span class="quiet">{{ c.kind === 'template' ? t('materials.staffOnly') : c.school }}</span></span
               ></Checkbox
             >
             <Choice

@@ -128,7 +128,7 @@ async function keep(personId: string | null, goal: ClassProgress['goal']): Promi
               .map((what) => t(what === 'minutes' ? 'materials.behindMinutes' : 'materials.behindShare'))
               .join(', ')
           }}</span
-          ><span v-else class="quiet">{{ t('materials.onTrack') }}</span></template
+          ><span v-else class="quiet">{{ row.standing.isJudged ? t('materials.onTrack') : '—' }}</span></template
         >
         <template #due="{ row }">{{
           t('materials.of2', { done: row.standing.done, people: row.standing.due })

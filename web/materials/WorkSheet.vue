@@ -155,13 +155,16 @@ const words = {
       <Button @click="set('paused', one.paused ? 0 : 1)">{{
         one.paused ? t('materials.continue') : t('materials.pause')
       }}</Button>
-      <Button @click="copyLink">{{ t('materials.copyLink') }}</Button>
-      <RouterLink :to="`/board/work/${id}`">{{ t('materials.showQrCode') }}</RouterLink>
+      <template v-if="!one.forStaff">
+        <Button @click="copyLink">{{ t('materials.copyLink') }}</Button>
+        <RouterLink :to="`/board/work/${id}`">{{ t('materials.showQrCode') }}</RouterLink>
+      </template>
       <Button v-if="undone.length > 0 && one.library !== 1" @click="gatherUndone">{{
         t('materials.gatherWhoHaveNotFinished', { undone: undone.length })
       }}</Button>
     </div>
-    <section v-if="!one.groupEnded">
+    <p v-if="one.forStaff" class="quiet">{{ t('materials.forStaffCopyIt') }}</p>
+    <section v-else-if="!one.groupEnded">
       <h2>{{ t('materials.doneOf', { done: one.done, people: one.people }) }}</h2>
       <p v-if="people.length === 0" class="quiet">
         {{ one.whom === 'class' ? t('materials.noStudentIsInThis') : t('materials.noneOfThemIsIn') }}

@@ -187,12 +187,14 @@ const columns = computed(() => (shown.value ? all.filter(({ key }) => !['school'
           ><span v-else class="quiet">{{ t('materials.staysOpen') }}</span></template
         >
         <template #phase="{ row }"
-          ><span :class="row.phase === 'open' ? 'stem' : 'quiet'">{{
+          ><span v-if="row.forStaff" class="quiet">{{ t('materials.staffOnly') }}</span
+          ><span v-else :class="row.phase === 'open' ? 'stem' : 'quiet'">{{
             row.library === 1 && row.phase === 'open' ? t('materials.library') : words[row.phase]
           }}</span></template
         >
         <template #done="{ row }"
           ><template v-if="row.people > 0">{{ t('materials.of2', { done: row.done, people: row.people }) }}</template
+          ><span v-else-if="row.forStaff" class="quiet">—</span
           ><span v-else class="rust">{{ t('materials.noOne') }}</span></template
         >
       </Worksheet>
