@@ -72,6 +72,13 @@ describe('with the demo scenario', () => {
       ['/requests', 'Milo Vantongeren'],
       ['/settings', 'Days off'],
       ['/settings/schools', 'Sign-in options'],
+      ['/settings/staff', 'Create code'],
+      ['/settings/usernames', 'Use this pattern'],
+      ['/settings/sign-on', 'SHEAF_SIGN_ON_URL'],
+      ['/settings/security', 'Second factor'],
+      ['/settings/directory', 'Not set up'],
+      ['/settings/mail', 'SHEAF_MAIL_URL'],
+      ['/settings/devices', 'Replace after'],
       ['/settings/passwords', 'Student passwords'],
       ['/settings/feeds', 'sources that send files again'],
       ['/settings/products', 'Last report'],
@@ -206,6 +213,13 @@ describe('with an empty database', () => {
         ['/profile', 'Where you are signed in'],
         ['/settings/staff', 'No one has been invited yet'],
         ['/settings/products', 'No products yet'],
+        ['/settings/schools', 'New school'],
+        ['/settings/feeds', 'New feed'],
+        ['/settings/usernames', 'Use this pattern'],
+        ['/settings/passwords', 'Student passwords'],
+        ['/settings/devices', 'Replace after'],
+        ['/settings/retention', 'Keep for (months)'],
+        ['/year/retention', 'Due today'],
       ] as const) {
         await first.go(path);
         await first.sees(text);

@@ -101,7 +101,9 @@ const places: [string, string][] = [
   ['/requests', 'Milo Vantongeren'],
   ['/pairs', 'record'],
   ['/settings/passwords', 'Student passwords'],
-  ['/settings/feeds', 'Feeds'],
+  ['/settings/feeds', 'New feed'],
+  ['/settings/staff', 'Create code'],
+  ['/settings/products', 'Last report'],
   ['/settings/letters', 'Text to sign'],
   ['/profile', 'Sign out everywhere'],
 ];
