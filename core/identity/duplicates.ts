@@ -1,6 +1,6 @@
 /** The same person twice in one list: found as in `link`, but one may be there more than twice, and nothing is decided. */
 import { Comparer } from './compare';
-import { field, fieldNames } from './fields';
+import { B, F, field, type FieldName, fieldNames, G } from './fields';
 import { type Evidence, evidenceOf } from './evidence';
 import { beginning, estimate, neverAlone, type Never, oddsOf, priors } from './model';
 import { compareAll, withPlaces } from './pairs';
@@ -14,7 +14,24 @@ export interface Duplicate {
   probability: number;
   bits: number;
   never: Never | null;
+  /** By how the two are written, see `writtenAs`. */
+  written: 'alike' | 'as one' | 'as two';
   evidence: () => Evidence[];
+}
+
+/**
+ * `as one`: the names to the letter, the day the same or with day and month swapped, and no number that differs;
+ * without a day the number or an address is the same. `as two`: each has a number of its own, and the names or the day
+ * differ as well.
+ */
+function writtenAs(at: (name: FieldName) => number): Duplicate['written'] {
+  const [given, family, birth, number] = [at('given'), at('family'), at('birth'), at('number')];
+  const isNamed = given >= G.rare && given <= G.common && family >= F.rare && family <= F.common;
+  if (number > 1) return isNamed && birth === B.same ? 'alike' : 'as two';
+  if (!isNamed) return 'alike';
+  if (birth === B.same || birth === B.swapped) return 'as one';
+  const isFound = number === 1 || at('email') === 1 || (at('guardian') === 1 && at('class') === 1);
+  return birth === B.missing && isFound ? 'as one' : 'alike';
 }
 
 /** Pairs that are the same person with at least the probability `from`, the surest first. */
@@ -62,6 +79,7 @@ export function duplicates(people: readonly Known[], from = 0.5): Duplicate[] {
       probability,
       bits: toBits(probability),
       never: never[pattern]!,
+      written: writtenAs((name) => patterns.levels[pattern * patterns.width + field[name]]!),
       evidence: () => evidenceOf(model, patterns, pattern, odds[pattern]!, probability),
     });
   }

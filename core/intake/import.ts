@@ -27,6 +27,7 @@ import { gradeLabel } from '#core/tabular/index';
 import { hasGrade } from '#core/tabular/values';
 import { importGuards } from './guards';
 import { matchRows, type OnRecord, type Waiting } from './match';
+import { repeatsIn } from './repeats';
 import { ThreeWay } from './three-way';
 import type { Also, ImportResult, Intent, NewSchool, Open, Reach, Snapshot, Tools } from './terms';
 
@@ -68,6 +69,7 @@ class ImportPlanner {
     sentence: '',
     held: [],
     waiting: [],
+    repeated: [],
     newSchools: [],
     pairs: new Map(),
     asks: [],
@@ -97,11 +99,11 @@ class ImportPlanner {
 
   /** `also`: plans what else the source says; null: it says no more than these rows. */
   run(all: TypedRow[], problems: Problem[], also: Also | null): ImportResult {
-    const [rows, leftOut] = [[] as TypedRow[], [] as TypedRow[]];
-    for (const row of all) (this.intent.leftOut?.has(row.line) ? leftOut : rows).push(row);
+    const [listed, leftOut] = [[] as TypedRow[], [] as TypedRow[]];
+    for (const row of all) (this.intent.leftOut?.has(row.line) ? leftOut : listed).push(row);
     const stopped = new Map<number, string>();
     for (const { stops, line, message } of problems) if (stops && !stopped.has(line)) stopped.set(line, message);
-    for (const row of rows) {
+    for (const row of listed) {
       if (!stopped.has(row.line) && this.schoolOf(row) === null) {
         stopped.set(
           row.line,
@@ -113,20 +115,31 @@ class ImportPlanner {
       }
     }
     const { reach } = this.intent;
-    for (const row of reach ? rows : []) {
+    for (const row of reach ? listed : []) {
       const school = stopped.has(row.line) ? null : this.schoolOf(row);
       if (school && !reach!.schools.has(school.id))
         stopped.set(row.line, say('intake.isNotYourSchoolAsk', { name: school.name }));
     }
+    // A source with ids of its own says by them who is one person.
+    const schoolNameOf = (row: TypedRow) => this.schoolOf(row)?.name ?? row.schoolName;
+    const repeats = this.intent.sure ? null : repeatsIn(listed, schoolNameOf, stopped, this.intent.apart);
+    const rows = repeats?.rows ?? listed;
     const { known, fresh, waiting, pairs } = matchRows(
       this.onRecord(),
       rows,
       stopped,
       this.intent.decided,
-      (row) => this.schoolOf(row)?.name ?? row.schoolName,
+      schoolNameOf,
       this.intent.sure,
       this.intent.apart,
+      repeats?.alike,
     );
+    if (repeats) {
+      this.result.repeated = repeats.once;
+      for (const { line, of, message } of repeats.differing)
+        waiting.push({ line, code: 'twice', message, candidates: [], repeats: of });
+      waiting.sort((a, b) => a.line - b.line);
+    }
     const leftAlone = this.meantBy(leftOut);
     if (reach) this.keepWithin(reach, rows, known, waiting);
     this.result.waiting = waiting;

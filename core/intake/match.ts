@@ -9,6 +9,7 @@ import { type Evidence, type Known, link, type Never } from '#core/identity/inde
 import type { Person } from '#core/entities/index';
 import { personLabel } from '#core/register/index';
 import type { TypedRow } from '#core/tabular/index';
+import type { Repeat } from './repeats';
 
 export interface Waiting {
   line: number;
@@ -16,6 +17,8 @@ export interface Waiting {
   message: string;
   /** People on record who could be meant. */
   candidates: string[];
+  /** The row above that is, or could be, the same person. */
+  repeats?: number;
 }
 
 export interface PairCandidate {
@@ -94,7 +97,8 @@ const learnFrom = 4000;
 /**
  * `schoolOf` names the school that a row is about; `sure` are people whom the source itself identifies. Rows with a
  * problem that stops them are looked up as well, so that nobody they mean is taken to have left. Rows of the lines in
- * `apart` are people of their own, though a row above has their name and birth date.
+ * `apart` are people of their own, though a row above has their name and birth date. Rows that could be the same person
+ * as a row above (`alike`) are, unless the two are two people on record, not looked up but asked about.
  */
 export function matchRows(
   record: OnRecord[],
@@ -104,14 +108,31 @@ export function matchRows(
   schoolOf: (row: TypedRow) => string = (row) => row.schoolName,
   sure: Sure | null = null,
   apart: ReadonlySet<number> = new Set(),
+  alike: readonly Repeat[] = [],
 ): Matches {
   const result: Matches = { known: new Map(), fresh: [], waiting: [], pairs: new Map() };
-  const { left, open } = sameToTheLetter(record, rows, stopped, decided, sure, result.known);
-  const linked = link(
-    left.map(knownOf),
-    open.map((row) => knownRow(row, schoolOf(row))),
-    { decided: indexed(decided, left, open) },
+  const { left, open: all } = sameToTheLetter(record, rows, stopped, decided, sure, result.known);
+  const linkOf = (some: readonly TypedRow[]) =>
+    link(
+      left.map(knownOf),
+      some.map((row) => knownRow(row, schoolOf(row))),
+      { decided: indexed(decided, left, some) },
+    );
+  let [open, linked] = [all, linkOf(all)];
+  const indexOf = new Map(alike.length > 0 ? all.map(({ line }, j) => [line, j]) : []);
+  const isKnown = (line: number) => result.known.has(line) || linked.decisions[indexOf.get(line) ?? -1] === 'match';
+  const asked = new Map(
+    alike.flatMap((one) => (isKnown(one.line) && isKnown(one.of) ? [] : [[one.line, one] as const])),
   );
+  if (asked.size > 0) {
+    for (const { line, of, message } of asked.values()) {
+      const candidates = linked.candidates[indexOf.get(line) ?? -1] ?? [];
+      const ids = candidates.map(({ existing }) => left[existing]!.person.id);
+      result.waiting.push({ line, code: 'twice', message, candidates: ids, repeats: of });
+    }
+    open = all.filter(({ line }) => !asked.has(line));
+    linked = linkOf(open);
+  }
   const byNumber = new Map<string, Person>();
   for (const { person } of record) if (person.number && person.status === 'active') byNumber.set(person.number, person);
   const differs = new Set(decided.filter((d) => !d.same).map((d) => `${d.rowKey}>${d.personId}`));
@@ -185,8 +206,10 @@ export function matchRows(
     }
     const key = `${fold(row.familyName)}|${fold(row.givenName)}|${row.birthDate ?? (row.number || fold(row.className))}`;
     const earlier = row.birthDate === null && row.number === '' && row.className === '' ? undefined : fresh.get(key);
-    if (earlier !== undefined && !apart.has(line)) wait('twice', say('intake.sameNameAndBirthDate', { line: earlier }));
-    else {
+    if (earlier !== undefined && !apart.has(line)) {
+      const message = say('intake.sameNameAndBirthDate', { line: earlier });
+      result.waiting.push({ line, code: 'twice', message, candidates: ids, repeats: earlier });
+    } else {
       fresh.set(key, line);
       result.fresh.push(row);
     }
@@ -277,7 +300,7 @@ function sameToTheLetter(
   return { left: record.filter((one) => !gone.has(one)), open };
 }
 
-function indexed(decided: Decided[], left: OnRecord[], open: TypedRow[]) {
+function indexed(decided: Decided[], left: OnRecord[], open: readonly TypedRow[]) {
   if (decided.length === 0) return [];
   const people = new Map(left.map(({ person }, i) => [person.id, i]));
   const byKey = new Map<string, number[]>();

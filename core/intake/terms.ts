@@ -5,6 +5,7 @@ import type { Account, Affiliation, Enrollment, Loan, Person, School, SchoolClas
 import type { LeftWith } from '#core/register/returning';
 import type { Grade } from '#core/tabular/values';
 import type { Decided, PairCandidate, Sure, Waiting } from './match';
+import type { Repeat } from './repeats';
 import type { Ask, Choice, SaidBefore } from './three-way';
 
 /** An enrollment that is open. */
@@ -103,6 +104,8 @@ export interface ImportResult {
   sentence: string;
   held: Held[];
   waiting: Waiting[];
+  /** Rows of people of whom a row above says all that they say. */
+  repeated: Repeat[];
   newSchools: NewSchool[];
   /** Rows that wait to be told apart, with the people who could be meant. */
   pairs: Map<number, PairCandidate[]>;

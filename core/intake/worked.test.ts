@@ -131,6 +131,7 @@ function show(
     `says: ${result.sentence}`,
     ...result.summary.kinds.map((k) => `counts ${k.kind} ${k.count}`),
     ...result.held.map((h) => `held ${h.code} ${h.count}: ${h.message} [${h.names.join('; ')}]`),
+    ...result.repeated.map(({ line, message }) => `once ${line}: ${message}`),
     ...result.waiting.map(
       (w) => `waits ${w.line} ${w.code}: ${w.message} [${w.candidates.map((id) => names.get(id)).join('; ')}]`,
     ),

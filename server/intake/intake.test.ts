@@ -487,7 +487,7 @@ describe('a list with headings of its own', () => {
       rows.map(({ state, isRepeated, problems }) => [state, isRepeated, problems.map(({ code }) => code)]),
     ).toEqual([
       ['new', false, []],
-      ['waits', true, []],
+      ['left-out', true, ['repeated']],
       ['waits', false, expect.arrayContaining(['mis-decoded'])],
     ]);
     const found = (query: string) =>

@@ -371,8 +371,12 @@ export class Reader {
     for (const line of result.fresh) states.set(line, fresh);
     for (const line of result.same) states.set(line, same);
     for (const [line, reasons] of result.changed) states.set(line, { state: 'changed', note: reasons.join(', ') });
-    for (const { line, message, code, candidates } of result.waiting)
-      states.set(line, { state: 'waits', note: message, isRepeated: code === 'twice' && candidates.length === 0 });
+    for (const { line, message, repeats } of result.waiting)
+      states.set(line, { state: 'waits', note: message, isRepeated: repeats !== undefined });
+    for (const { line, message } of result.repeated) {
+      states.set(line, { state: 'left-out', note: message, isRepeated: true });
+      read.problems.push({ line, column: null, code: 'repeated', message, stops: false });
+    }
     const problems = new Map<number, Problem[]>();
     for (const problem of read.problems) {
       const list = problems.get(problem.line);

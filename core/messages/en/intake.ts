@@ -77,6 +77,8 @@ export const intake = {
   continueWith: 'Review {filled, plural, one {# student} other {# students}}',
   copyNeedsPermission: 'The browser did not allow copying. Select fewer rows and try again.',
   corrected: '{cells} corrected',
+  couldBeLine:
+    'This could be the same person as line {line}. Correct one of them, skip one, or say that they are two people.',
   countCells: '{n, plural, one {# cell} other {# cells}}',
   countRows: '{n, plural, one {# row} other {# rows}}',
   ctrlEnter: 'Ctrl+Enter',
@@ -252,9 +254,12 @@ export const intake = {
   rowIsUpdated: 'Updated: {fields}',
   rowOfHasColumnsThe: 'Row {row} of “{sheet}” has {count} columns. The most allowed is {most}.',
   rowsOf: 'Rows of {fileName}',
+  sameAsLineBut:
+    'The same person as line {line}, with another {field}: {here} here, {there} there. Correct one of them, skip one, or say that they are two people.',
   sameAsLineItIs: 'Same as line {line}. It is imported once.',
   sameNameAndBirthDate:
     'Same name and birth date as line {line}. Correct one of them, skip one, or say that they are two people.',
+  samePersonAsLine: 'The same person as line {line}. It is imported once.',
   saveFeed: 'Save feed',
   saved: 'Saved {savedAt}',
   saveTheSheetAsCsv: 'Save the sheet as CSV (UTF-8), then open that file.',

@@ -79,6 +79,8 @@ export const intake: Record<keyof typeof english, string> = {
   continueWith: 'Revisar {filled, plural, one {# estudiante} other {# estudiantes}}',
   copyNeedsPermission: 'El navegador no permitió copiar. Seleccione menos filas e inténtelo de nuevo.',
   corrected: '{cells} corregidas',
+  couldBeLine:
+    'Podría ser la misma persona que la línea {line}. Corrija una, omita una o indique que son dos personas.',
   countCells: '{n, plural, one {# celda} other {# celdas}}',
   countRows: '{n, plural, one {# fila} other {# filas}}',
   ctrlEnter: 'Ctrl+Intro',
@@ -256,9 +258,12 @@ export const intake: Record<keyof typeof english, string> = {
   rowIsUpdated: 'Se actualiza: {fields}',
   rowOfHasColumnsThe: 'La fila {row} de “{sheet}” tiene {count} columnas. El máximo es {most}.',
   rowsOf: 'Filas de {fileName}',
+  sameAsLineBut:
+    'La misma persona que la línea {line}, con otro dato en {field}: {here} aquí, {there} allí. Corrija una, omita una o indique que son dos personas.',
   sameAsLineItIs: 'Igual que la línea {line}. Se importa una vez.',
   sameNameAndBirthDate:
     'Mismo nombre y fecha de nacimiento que la línea {line}. Corrija una, omita una o indique que son dos personas.',
+  samePersonAsLine: 'La misma persona que la línea {line}. Se importa una sola vez.',
   saveFeed: 'Guardar fuente',
   saved: 'Guardado {savedAt}',
   saveTheSheetAsCsv: 'Guarde la hoja como CSV (UTF-8) y abra ese archivo.',
