@@ -1,5 +1,7 @@
+export * from './known';
 export * from './match';
 export * from './import';
+export * from './repeats';
 export * from './terms';
 export * from './three-way';
 export * from './roster';

@@ -3,7 +3,8 @@ import { sampleRow } from '#core/register/samples';
 import { describe, expect, it } from 'vitest';
 import { practice } from '#core/identity/practice';
 import type { TypedRow } from '#core/tabular/index';
-import { matchRows, type OnRecord, rowKeyOf } from './match';
+import { type OnRecord, rowKeyOf } from './known';
+import { matchRows } from './match';
 
 const { existing, incoming, truth, traps } = practice({ seed: 11, children: 9000, numbers: 0.97, mistakes: 0.02 });
 const record = existing.map(({ number, grade, school, className, ...known }, i): OnRecord => ({

@@ -5,10 +5,11 @@
  */
 import { say } from '#core/messages/say';
 import { fold } from '#core/names/index';
-import { type Evidence, type Known, link, type Never } from '#core/identity/index';
+import { type Evidence, type Known, link, type Linked, type LinkOptions, type Never } from '#core/identity/index';
 import type { Person } from '#core/entities/index';
 import { personLabel } from '#core/register/index';
 import type { TypedRow } from '#core/tabular/index';
+import { knownOf, knownRow, type OnRecord, rowKeyOf } from './known';
 import type { Repeat } from './repeats';
 
 export interface Waiting {
@@ -52,45 +53,6 @@ export interface Matches {
   pairs: Map<number, PairCandidate[]>;
 }
 
-/** A person on record with what the register knows of them elsewhere. */
-export interface OnRecord {
-  person: Person;
-  grade: string | null;
-  school: string;
-  className: string;
-}
-
-/** By what a row is known again when it comes in another file: a decision about it binds there too. */
-export const rowKeyOf = (row: Pick<TypedRow, 'number' | 'familyName' | 'givenName' | 'birthDate'>): string =>
-  [row.number, fold(row.familyName), fold(row.givenName), row.birthDate ?? ''].join('|');
-
-export const knownOf = ({ person, grade, school, className }: OnRecord): Known => ({
-  number: person.number ?? '',
-  givenName: person.givenName,
-  middleName: person.middleName ?? '',
-  familyName: person.familyName,
-  birthDate: person.birthDate,
-  grade,
-  school,
-  className,
-  email: person.email ?? '',
-  guardianEmail: person.guardianEmail ?? '',
-});
-
-/** A row as identity takes it; `school` is the one that it is about. */
-export const knownRow = (row: TypedRow, school: string): Known => ({
-  number: row.number,
-  givenName: row.givenName,
-  middleName: row.middleName,
-  familyName: row.familyName,
-  birthDate: row.birthDate ?? row.birthAsWritten,
-  grade: row.grade,
-  school,
-  className: row.className,
-  email: row.email,
-  guardianEmail: row.guardianEmail,
-});
-
 /** Lists longer than this are matched by what is the same to the letter first, and learn from as many of those. */
 const learnFrom = 4000;
 
@@ -112,27 +74,15 @@ export function matchRows(
 ): Matches {
   const result: Matches = { known: new Map(), fresh: [], waiting: [], pairs: new Map() };
   const { left, open: all } = sameToTheLetter(record, rows, stopped, decided, sure, result.known);
-  const linkOf = (some: readonly TypedRow[]) =>
-    link(
-      left.map(knownOf),
-      some.map((row) => knownRow(row, schoolOf(row))),
-      { decided: indexed(decided, left, some) },
-    );
-  let [open, linked] = [all, linkOf(all)];
-  const indexOf = new Map(alike.length > 0 ? all.map(({ line }, j) => [line, j]) : []);
-  const isKnown = (line: number) => result.known.has(line) || linked.decisions[indexOf.get(line) ?? -1] === 'match';
-  const asked = new Map(
-    alike.flatMap((one) => (isKnown(one.line) && isKnown(one.of) ? [] : [[one.line, one] as const])),
-  );
-  if (asked.size > 0) {
-    for (const { line, of, message } of asked.values()) {
-      const candidates = linked.candidates[indexOf.get(line) ?? -1] ?? [];
-      const ids = candidates.map(({ existing }) => left[existing]!.person.id);
-      result.waiting.push({ line, code: 'twice', message, candidates: ids, repeats: of });
-    }
-    open = all.filter(({ line }) => !asked.has(line));
-    linked = linkOf(open);
-  }
+  const { open, linked, asked } = linkOnce(left.map(knownOf), all, alike, schoolOf, {
+    decided: (some) => indexed(decided, left, some),
+    known: result.known,
+  });
+  for (const { line, of, message, candidates } of asked)
+    result.waiting.push({
+      ...{ line, code: 'twice', message, repeats: of },
+      candidates: candidates.map((existing) => left[existing]!.person.id),
+    });
   const byNumber = new Map<string, Person>();
   for (const { person } of record) if (person.number && person.status === 'active') byNumber.set(person.number, person);
   const differs = new Set(decided.filter((d) => !d.same).map((d) => `${d.rowKey}>${d.personId}`));
@@ -226,6 +176,44 @@ export function matchRows(
   }
   result.waiting.sort((a, b) => a.line - b.line);
   return result;
+}
+
+/** Those asked about because a row above could be the same person, with who on record they could be, by index. */
+type Asked = Repeat & { candidates: number[] };
+
+/**
+ * Links rows to people on record; those of `alike` only where they and the row above are two people on record. `known`:
+ * who is settled before, by line.
+ */
+export function linkOnce(
+  existing: readonly Known[],
+  rows: readonly TypedRow[],
+  alike: readonly Repeat[],
+  schoolOf: (row: TypedRow) => string,
+  before: { decided?: (rows: readonly TypedRow[]) => LinkOptions['decided']; known?: ReadonlyMap<number, string> } = {},
+): { open: readonly TypedRow[]; linked: Linked; asked: Asked[] } {
+  const linkOf = (some: readonly TypedRow[]) => {
+    const decided = before.decided?.(some);
+    return link(
+      existing,
+      some.map((row) => knownRow(row, schoolOf(row))),
+      decided ? { decided } : {},
+    );
+  };
+  const linked = linkOf(rows);
+  if (alike.length === 0) return { open: rows, linked, asked: [] };
+  const indexOf = new Map(rows.map(({ line }, j) => [line, j]));
+  const isKnown = (line: number) => before.known?.has(line) || linked.decisions[indexOf.get(line) ?? -1] === 'match';
+  const asked = alike
+    .filter(({ line, of }) => !(isKnown(line) && isKnown(of)))
+    .map((one) => ({
+      ...one,
+      candidates: (linked.candidates[indexOf.get(one.line) ?? -1] ?? []).map((candidate) => candidate.existing),
+    }));
+  if (asked.length === 0) return { open: rows, linked, asked };
+  const lines = new Set(asked.map(({ line }) => line));
+  const open = rows.filter(({ line }) => !lines.has(line));
+  return { open, linked: linkOf(open), asked };
 }
 
 const levelWords: Partial<Record<Evidence['what'], string>> = {

@@ -6,7 +6,8 @@ import { sampleRow } from '#core/register/samples';
 import type { Known } from '#core/identity/index';
 import type { TypedRow } from '#core/tabular/index';
 import { describe, expect, it } from 'vitest';
-import { matchRows, type OnRecord } from './match';
+import type { OnRecord } from './known';
+import { matchRows } from './match';
 import { repeatsIn } from './repeats';
 
 const rowOf = (known: Known, line: number): TypedRow => ({

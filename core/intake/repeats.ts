@@ -7,7 +7,7 @@ import { duplicates } from '#core/identity/index';
 import { say } from '#core/messages/say';
 import { fold } from '#core/names/index';
 import { fieldLabels, gradeLabel, type TypedRow } from '#core/tabular/index';
-import { knownRow } from './match';
+import { knownRow } from './known';
 
 export interface Repeat {
   line: number;

@@ -1,48 +1,72 @@
 /** `match`: two lists of people, read like every file, and who of the second is who in the first. */
 import { writeFileSync } from 'node:fs';
-import { type Known, link } from '#core/identity/index';
-import { knownRow } from '#core/intake/match';
-import { rosterPeople, readBundle } from '#core/oneroster/index';
-import { openSource, readRows, Refusal } from '#core/tabular/index';
+import { groupBy } from '#core/plan/index';
+import { recordOf } from '#core/entities/index';
+import { knownRow, linkOnce, repeatsIn } from '#core/intake/index';
+import { readBundle, rosterPeople } from '#core/oneroster/index';
+import { openSource, readRows, Refusal, type TypedRow } from '#core/tabular/index';
 import { readFile } from './files';
 import { looseRules } from './read';
 
-/** People by row, counted from 0 below the header; null where a row is no person. */
-async function people(path: string): Promise<(Known | null)[]> {
+/** The people of a file, or its records' rows; `row` is counted from 0 below the header. */
+async function peopleOf(path: string): Promise<{ row: number; person: TypedRow }[]> {
   const source = await openSource(readFile(path));
-  if (source.kind === 'bundle') return rosterPeople(readBundle(source.files));
+  if (source.kind === 'bundle') {
+    return rosterPeople(readBundle(source.files)).map((one, row) => ({
+      row,
+      person: {
+        ...recordOf(one),
+        ...{ line: one.line, grade: one.grade, className: one.className, schoolName: one.school },
+        ...{ role: null, birthAsWritten: null },
+      },
+    }));
+  }
   const [table] = source.tables;
   if (!table || source.tables.length > 1)
     throw new Refusal('several', `${path} holds several lists. Give the one that is meant by itself.`);
-  // Every row counts here, also one that an import would hold back or take once.
-  const rows = new Map(
-    readRows({ ...table, records: table.records }, {}, looseRules(), 'enrollments').rows.map((row) => [row.line, row]),
-  );
-  return table.records.map(({ line }) => {
-    const row = rows.get(line);
-    return row ? knownRow(row, row.schoolName) : null;
-  });
+  // Every row counts here, also one that an import would hold back.
+  const { rows } = readRows({ ...table, records: table.records }, {}, looseRules(), 'enrollments');
+  const at = new Map(table.records.map(({ line }, row) => [line, row]));
+  return rows.map((person) => ({ row: at.get(person.line)!, person }));
 }
 
+/** Rows of one person in the second list are that person all, or new as one; `same_as_row` names the first of them. */
 export async function match(existingPath: string, incomingPath: string, out: string): Promise<number> {
-  const [existing, incoming] = [await people(existingPath), await people(incomingPath)];
-  const rowsOf = (list: (Known | null)[]) => list.flatMap((person, row) => (person ? [{ person, row }] : []));
-  const [a, b] = [rowsOf(existing), rowsOf(incoming)];
-  const { decisions, candidates } = link(
-    a.map(({ person }) => person),
+  const [a, b] = [await peopleOf(existingPath), await peopleOf(incomingPath)];
+  const schoolOf = (row: TypedRow) => row.schoolName;
+  const rowAt = new Map(b.map(({ row, person }) => [person.line, row]));
+  const { rows, once, differing, alike } = repeatsIn(
     b.map(({ person }) => person),
+    schoolOf,
+    new Map(),
   );
-  const lines = ['existing_row,incoming_row,score,decision'];
+  const { open, linked, asked } = linkOnce(
+    a.map(({ person }) => knownRow(person, person.schoolName)),
+    rows,
+    alike,
+    schoolOf,
+  );
+  const repeats = groupBy([...once, ...differing], ({ of }) => String(of));
+  const lines = ['existing_row,incoming_row,score,decision,same_as_row'];
   const counts = { match: 0, review: 0, new: 0 };
-  b.forEach(({ row }, j) => {
-    const decision = decisions[j]!;
-    counts[decision]++;
-    const list = candidates[j]!;
-    if (decision === 'new') lines.push(`,${row},${(list[0]?.bits ?? -40).toFixed(2)},new`);
-    else
-      for (const { existing: i, bits } of decision === 'match' ? list.slice(0, 1) : list)
-        lines.push(`${a[i]!.row},${row},${bits.toFixed(2)},${decision}`);
+  open.forEach(({ line }, j) => {
+    const decision = linked.decisions[j]!;
+    const list = linked.candidates[j]!;
+    const put = (row: number, first = '') => {
+      counts[decision]++;
+      if (decision === 'new') lines.push(`,${row},${(list[0]?.bits ?? -40).toFixed(2)},new,${first}`);
+      else
+        for (const { existing: i, bits } of decision === 'match' ? list.slice(0, 1) : list)
+          lines.push(`${a[i]!.row},${row},${bits.toFixed(2)},${decision},${first}`);
+    };
+    put(rowAt.get(line)!);
+    for (const repeat of repeats.get(String(line)) ?? []) put(rowAt.get(repeat.line)!, String(rowAt.get(line)));
   });
+  for (const { line, of, candidates } of asked) {
+    counts.review++;
+    for (const i of candidates.length > 0 ? candidates.map((at) => String(a[at]!.row)) : [''])
+      lines.push(`${i},${rowAt.get(line)},0.00,review,${rowAt.get(of)}`);
+  }
   try {
     writeFileSync(out, `${lines.join('\n')}\n`);
   } catch (error) {
