@@ -41,12 +41,10 @@ it('goes from the file to the card to the child, and is undone', async () => {
   await focusOnGrid();
 
   // A column can be anything else, and back: the houses are no classes.
-  await at.browser.tabTo('select[aria-label="Column 6, House"]');
-  await at.browser.keys('class');
+  await at.browser.choose('input[aria-label="Column 6, House"]', 'class');
   await at.browser.sees('a guard will hold it');
-  await at.browser.keys('skip');
-  await at.browser.tabTo('select[aria-label="Column 7, Set"]');
-  await at.browser.keys('class');
+  await at.browser.choose('input[aria-label="Column 6, House"]', 'skip');
+  await at.browser.choose('input[aria-label="Column 7, Set"]', 'class');
   await at.browser.sees('class 37');
 
   // Mend the date that cannot be: found from problem to problem, typed over in place.

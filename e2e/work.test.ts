@@ -201,8 +201,7 @@ describe('a draft', () => {
     const id = await intake('skerry-middle-students.csv', 'SKM', false);
     await at.browser.go(`/imports/${id}`);
     await at.browser.sees('Problems in 31 rows');
-    await at.browser.tabTo('select[aria-label="Column 6, House"]');
-    await at.browser.keys('class');
+    await at.browser.choose('input[aria-label="Column 6, House"]', 'class');
     await at.browser.sees('a guard will hold it');
     await at.browser.driver.navigate().refresh();
     await at.browser.sees('a guard will hold it');

@@ -373,6 +373,9 @@ export class Reader {
     for (const [line, reasons] of result.changed) states.set(line, { state: 'changed', note: reasons.join(', ') });
     for (const { line, message, repeats } of result.waiting)
       states.set(line, { state: 'waits', note: message, isRepeated: repeats !== undefined });
+    // What else is wrong with a row that another one stands for is of no account.
+    const repeated = new Set(result.repeated.map(({ line }) => line));
+    if (repeated.size > 0) read.problems = read.problems.filter(({ line }) => !repeated.has(line));
     for (const { line, message } of result.repeated) {
       states.set(line, { state: 'left-out', note: message, isRepeated: true });
       read.problems.push({ line, column: null, code: 'repeated', message, stops: false });

@@ -3,6 +3,7 @@
 import { spoken, t } from '@/words';
 import type { Column } from '#core/tabular/index';
 import { fieldLabels, fields, type Field } from '#core/tabular/fields';
+import Choice from '@/kit/Choice.vue';
 
 defineProps<{
   columns: readonly Column[];
@@ -14,6 +15,7 @@ defineProps<{
 defineEmits<{ field: [index: number, field: Field] }>();
 const sure = ({ confidence }: Column) =>
   confidence < 0.6 ? t('intake.guessed') : confidence < 0.9 ? t('intake.likely') : t('intake.certain');
+const choices = fields.map((field) => ({ value: field, label: spoken(fieldLabels[field]) }));
 </script>
 
 <template>
@@ -32,15 +34,15 @@ const sure = ({ confidence }: Column) =>
       :class="{ unsure: c.confidence < 0.6 && c.field !== 'skip', skipped: c.field === 'skip' }"
     >
       <b v-if="isBundle" class="clip">{{ spoken(fieldLabels[c.field]) }}</b>
-      <select
+      <Choice
         v-else
-        class="pick font-650 w-full"
+        class="pick w-full [margin-inline:-7px]"
         :aria-label="t('intake.column', { index: c.index + 1, heading: c.header || t('intake.noHeading') })"
         :value="c.field"
-        @change="$emit('field', c.index, ($event.target as HTMLSelectElement).value as Field)"
-      >
-        <option v-for="f in fields" :key="f" :value="f">{{ spoken(fieldLabels[f]) }}</option>
-      </select>
+        :options="choices"
+        :bordered="false"
+        @update:value="(field) => $emit('field', c.index, field)"
+      />
       <small v-if="fills[c.index] !== undefined" class="clip c-quiet text-12px">{{
         t('intake.everyCell', { text: fills[c.index] || t('intake.empty') })
       }}</small>
@@ -59,7 +61,10 @@ const sure = ({ confidence }: Column) =>
   background: var(--straw-wash);
   box-shadow: inset 0 -3px 0 var(--straw);
 }
-.heads .skipped .pick,
+.pick :deep(.ant-select-selection-item) {
+  font-weight: 650;
+}
+.heads .skipped .pick :deep(.ant-select-selection-item),
 .heads .skipped b {
   font-weight: 400;
   color: var(--quiet);

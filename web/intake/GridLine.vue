@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** One row of a file: a mark of what becomes of it, its line, its cells; the one that is edited is a field. */
 import { spoken, t } from '@/words';
+import { Input } from 'ant-design-vue';
 import { computed } from 'vue';
 import { splitName, tidy } from '#core/names/index';
 import { fieldLabels } from '#core/tabular/fields';
@@ -94,12 +95,14 @@ function point(event: MouseEvent, column: number): void {
       @mouseenter="$event.buttons === 1 && emit('point', c.index, true)"
       @dblclick="emit('edit')"
     >
-      <input
+      <Input
         v-if="cell.text.value !== null && focus === c.index"
         :ref="cell.shown"
+        size="small"
+        :bordered="false"
         :value="cell.text.value"
         :aria-label="t('intake.line3', { field: spoken(fieldLabels[c.field]), line: row.line })"
-        @input="emit('type', ($event.target as HTMLInputElement).value)"
+        @update:value="(text) => emit('type', text)"
         @keydown.enter.exact.stop.prevent="cell.leave(true)"
         @keydown.esc.stop="
           cell.giveUp();

@@ -1,6 +1,12 @@
 /** The cell that is being edited, and keys that are typed before what they are meant for is there. */
 import { nextTick, ref } from 'vue';
 
+interface Field {
+  focus(): void;
+  select(): void;
+}
+const isField = (one: unknown): one is Field => typeof one === 'object' && one !== null && 'select' in one;
+
 /** `put`: what is to become of the text when the cell is left with Enter (`down`) or otherwise. */
 export function useCell(put: (text: string, down: boolean) => void) {
   const text = ref<string | null>(null);
@@ -17,7 +23,7 @@ export function useCell(put: (text: string, down: boolean) => void) {
   function shown(now: unknown): void {
     const isNew = now !== field;
     field = now;
-    if (!isNew || !(now instanceof HTMLInputElement)) return;
+    if (!isNew || !isField(now)) return;
     // Once its text is in it.
     void nextTick(() => {
       now.focus();
