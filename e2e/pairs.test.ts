@@ -132,7 +132,7 @@ it('copies, pastes, takes back, finds and replaces cells as a spreadsheet does, 
   // Back in the cells; the last row says the same name as the first, and is told to be somebody else.
   await at.browser.chord(Key.CONTROL, Key.END);
   await at.browser.keys(Key.ARROW_LEFT, Key.ARROW_LEFT);
-  await at.browser.sees('say that they are two people');
+  await at.browser.sees('The same person as line 2');
   await at.browser.press('Two people', 10);
   await at.browser.sees('Family name “Fenwickson”, given name “Ada”');
   expect(await at.browser.violations()).toEqual([]);
