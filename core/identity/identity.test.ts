@@ -216,6 +216,55 @@ describe('a year on', () => {
     expect(matched.filter((j) => traps.get(j)?.includes(candidates[j]![0]!.existing))).toEqual([]);
   });
 
+  /** Lists of one class each, of at least eleven children. */
+  const classFiles = (rows: readonly Known[]): number[][] => {
+    const files = new Map<string, number[]>();
+    rows.forEach(({ school, className }, j) => {
+      const key = `${school}|${className}`;
+      files.set(key, [...(files.get(key) ?? []), j]);
+    });
+    return [...files.values()].filter(({ length }) => length > 10);
+  };
+
+  it.each([
+    ['without numbers', { numbers: 0, mistakes: 0.08 }, 0.012],
+    [
+      'with half of the numbers, few addresses and many mistakes',
+      { numbers: 0.5, mistakes: 0.15, addresses: 0.3 },
+      0.03,
+    ],
+  ])('judges lists of one class as it does their school: %s', (_, how, most) => {
+    const { existing, incoming, truth } = practice({ seed: 33, children: 2000, ...how });
+    const files = classFiles(incoming).slice(0, 30);
+    const decided = files.flatMap((file) => {
+      const { decisions, candidates } = link(
+        existing,
+        file.map((j) => incoming[j]!),
+      );
+      return file.map((j, k) => ({ truth: truth[j]!, decision: decisions[k]!, best: candidates[k]![0]?.existing }));
+    });
+    const matched = decided.filter(({ decision }) => decision === 'match');
+    expect(matched.filter((one) => one.best !== one.truth)).toEqual([]);
+    expect(decided.filter(({ decision }) => decision === 'review').length / decided.length).toBeLessThan(most);
+  });
+
+  it('takes nobody of a class for somebody where none of it is on record', () => {
+    const few = { children: 3000, numbers: 0, mistakes: 0.02, variety: 4, givens: 100 };
+    const { existing } = practice({ ...few, seed: 31 });
+    const { incoming } = practice({ ...few, seed: 32 });
+    const decisions = classFiles(incoming)
+      .slice(0, 12)
+      .flatMap(
+        (file) =>
+          link(
+            existing,
+            file.map((j) => incoming[j]!),
+          ).decisions,
+      );
+    expect(decisions.length).toBeGreaterThan(300);
+    expect(decisions.filter((decision) => decision !== 'new')).toEqual([]);
+  });
+
   it('takes nobody for somebody where nobody is on both lists, however many are alike', () => {
     const few = { children: 4000, numbers: 0, mistakes: 0.02, variety: 4, givens: 100 };
     const { existing } = practice({ ...few, seed: 31 });

@@ -5,7 +5,19 @@
 import { grouped, marginals } from './assign';
 import { Comparer } from './compare';
 import { type Evidence, evidenceOf } from './evidence';
-import { beginning, estimate, kinds, logSum, type Model, neverAlone, type Never, oddsOf, priors, weigh } from './model';
+import {
+  beginning,
+  estimate,
+  isThin,
+  kinds,
+  logSum,
+  type Model,
+  neverAlone,
+  type Never,
+  oddsOf,
+  priors,
+  weigh,
+} from './model';
 import { compareAll, Ints, type Pairs, withPlaces } from './pairs';
 import { type Known, prepare, shared } from './people';
 import { learnPlaces } from './places';
@@ -51,6 +63,8 @@ const newBelowDefault = 0.12;
 /** No pair is merged below the one, and none above the other is held back for the budget. */
 const matchFrom = 0.98;
 const matchAlways = 0.9999;
+/** A list of one class is judged as one of so many rows of its school would be: its children are not less themselves. */
+const judgedAs = 2000;
 const rounds = 25;
 /** Rounds of estimation with the shares of one person held. */
 const heldRounds = 8;
@@ -179,7 +193,8 @@ function decide(
   const sure = Float64Array.from([...probability].filter((p, n) => p > 0.5 && !barred(n)))
     .sort()
     .reverse();
-  let budget = (options.wrongPerRow ?? wrongPerRowDefault) * rightCount;
+  const rows = Math.max(rightCount, Math.min(solver.leftCount, judgedAs));
+  let budget = (options.wrongPerRow ?? wrongPerRowDefault) * rows;
   let bound = 1;
   for (const p of sure) {
     budget -= 1 - p;
@@ -187,13 +202,15 @@ function decide(
     bound = p;
   }
   bound = Math.min(matchAlways, Math.max(bound, matchFrom));
+  const thin = isThin(pairs.patterns);
+  const boundOf = (n: number): number => (thin[pairs.pattern[kept[n]!]!] ? matchAlways : bound);
   const { starts, members } = grouped(
     kept.map((e) => pairs.right[e]!),
     rightCount,
   );
   const result: Omit<Linked, 'explain'> = { decisions: [], candidates: [], compared: pairs.left.length };
   for (let j = 0; j < rightCount; j++) {
-    const list: Candidate[] = [];
+    const list: (Candidate & { from: number })[] = [];
     let anybody = 0;
     for (let at = starts[j]!; at < starts[j + 1]!; at++) {
       const n = members[at]!;
@@ -206,14 +223,15 @@ function decide(
         probability: p,
         bits: toBits(p),
         never: barred(n),
+        from: boundOf(n),
         evidence: () => evidenceOf(model, pairs.patterns, pattern, odds[pattern]!, p),
       });
     }
     list.sort((x, y) => y.probability - x.probability || x.existing - y.existing);
     const [best] = list;
-    const match = best !== undefined && best.probability >= bound && best.never === null;
+    const match = best !== undefined && best.probability >= best.from && best.never === null;
     result.decisions.push(match ? 'match' : anybody >= (options.newBelow ?? newBelowDefault) ? 'review' : 'new');
-    result.candidates.push(list.slice(0, 8));
+    result.candidates.push(list.slice(0, 8).map(({ from: _, ...candidate }) => candidate));
   }
   keepOneToOne(result);
   return result;

@@ -346,3 +346,18 @@ export function neverAlone({ width, levels: all, counts }: Patterns): (Never | n
     return agreeing >= (isNamed ? 1 : 2) ? null : 'little';
   });
 }
+
+/**
+ * By pattern, whether number, addresses and the family name say nothing, or that it is somebody else: the given name and
+ * the day of birth alone are worth less than the estimate has it where one list is short.
+ */
+export function isThin({ width, levels: all, counts }: Patterns): boolean[] {
+  return Array.from(counts, (_, p) => {
+    const at = (name: FieldName): number => all[p * width + field[name]]!;
+    const family = at('family');
+    if (family >= F.rare && family <= F.swapped) return false;
+    if (at('number') === 1 || at('guardian') === 1 || at('email') === 1) return false;
+    for (let f = fieldNames.length; f < width; f++) if ([1, 2].includes(all[p * width + f]!)) return false;
+    return true;
+  });
+}
