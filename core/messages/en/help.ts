@@ -40,7 +40,7 @@ export const help = {
   importsPurpose: 'Open the list your office exports, check how Sheaf reads it, fix its problems and plan the changes.',
   importsReview: 'Review matches',
   importsReviewHow:
-    'When Sheaf is not sure whether a row is a student on record, it asks. Compare the two side by side and choose Same or Different.',
+    'When Sheaf is not sure whether a row is a student on record, it asks. Compare the two side by side and choose Same or Different. A student who is in the file twice is imported once, and the second row says so; choose Two people if they are two.',
   keyBack: 'close, back to the list',
   keyClipboard: 'Copy, cut, paste cells',
   keyEdit: 'edit the cell',

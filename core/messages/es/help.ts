@@ -44,7 +44,7 @@ export const help: Record<keyof typeof english, string> = {
     'Abra la lista que exporta su oficina, revise cómo la lee Sheaf, corrija los problemas y planee los cambios.',
   importsReview: 'Revisar coincidencias',
   importsReviewHow:
-    'Cuando Sheaf no está seguro de si una fila es un estudiante registrado, pregunta. Compare los dos y elija La misma o Distinta.',
+    'Cuando Sheaf no está seguro de si una fila es un estudiante registrado, pregunta. Compare los dos y elija La misma o Distinta. Un estudiante que está dos veces en el archivo se importa una sola vez y la segunda fila lo indica; elija Dos personas si son dos.',
   keyBack: 'cerrar, volver a la lista',
   keyClipboard: 'Copiar, cortar y pegar celdas',
   keyEdit: 'editar la celda',
