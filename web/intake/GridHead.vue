@@ -36,7 +36,7 @@ const choices = fields.map((field) => ({ value: field, label: spoken(fieldLabels
       <b v-if="isBundle" class="clip">{{ spoken(fieldLabels[c.field]) }}</b>
       <Choice
         v-else
-        class="pick w-full [margin-inline:-7px]"
+        class="pick w-full"
         :aria-label="t('intake.column', { index: c.index + 1, heading: c.header || t('intake.noHeading') })"
         :value="c.field"
         :options="choices"
@@ -61,8 +61,16 @@ const choices = fields.map((field) => ({ value: field, label: spoken(fieldLabels
   background: var(--straw-wash);
   box-shadow: inset 0 -3px 0 var(--straw);
 }
+.pick :deep(.ant-select-selector) {
+  padding-inline: 0;
+}
 .pick :deep(.ant-select-selection-item) {
+  font-size: 13px;
   font-weight: 650;
+  padding-inline-end: 12px;
+}
+.pick :deep(.ant-select-arrow) {
+  inset-inline-end: -4px;
 }
 .heads .skipped .pick :deep(.ant-select-selection-item),
 .heads .skipped b {

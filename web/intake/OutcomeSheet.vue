@@ -135,7 +135,7 @@ const words: Record<ListProblem, string> & Record<string, string> = {
       <b>{{ t('intake.differentFromThisFeedsLast') }}</b>
       <p v-for="text in data.changedReading" :key="text">{{ text }}</p>
     </div>
-    <Button v-if="o && o.pairs > 0" size="small" class="pairs pt-4px pb-4px" @click="$emit('pairs')">
+    <Button v-if="o && o.pairs > 0" size="small" class="pairs self-start mx-16px my-4px" @click="$emit('pairs')">
       <b>{{ t('intake.matchesToReview', { n: o.pairs }) }}</b></Button
     >
     <NewSchools
