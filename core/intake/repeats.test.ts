@@ -118,6 +118,15 @@ describe('by example', () => {
     expect(outcome(list({ number: '000007' }, { number: '000008' })).once).toEqual([]);
   });
 
+  it('names each row once, also where it is like one row and surely another', () => {
+    const { rows, once, differing, alike } = find(list({ givenName: 'Orlla' }, {}, {}, { className: '3B' }));
+    const told = [...once, ...differing, ...alike].map(({ line }) => line);
+    expect(new Set(told).size).toBe(told.length);
+    const left = new Set(rows.map(({ line }) => line));
+    expect([...once, ...differing].filter(({ line }) => left.has(line))).toEqual([]);
+    expect(alike.filter(({ line }) => !left.has(line))).toEqual([]);
+  });
+
   it('asks about three rows of a child once each, by the first', () => {
     expect(outcome(list({}, {}, {}))).toEqual({
       ...none,

@@ -1,6 +1,6 @@
 /**
- * People who stand twice in one list: found as two on record are (core/identity), before anybody is looked up. Who
- * surely is one person is taken once; who could be is asked about.
+ * People who are in one list twice, found by the model for duplicates on record (core/identity) before any row is matched.
+ * A sure repeat is imported once; a likely one is asked about.
  */
 import { personFields } from '#core/entities/index';
 import { duplicates } from '#core/identity/index';
@@ -21,7 +21,7 @@ export interface Repeats {
   rows: TypedRow[];
   /** Rows that say nothing else of the person than another row does. */
   once: Repeat[];
-  /** Surely one person, of whom the two rows say different things. */
+  /** Surely one person, but the rows differ in a field that only one of them can have. */
   differing: Repeat[];
   /** Could be one person; they are among `rows`. */
   alike: Repeat[];
@@ -58,6 +58,8 @@ export function repeatsIn(
   const merged = new Map<number, TypedRow>();
   const rowAt = (i: number): TypedRow => merged.get(i) ?? rows[i]!;
   const out = new Set<number>();
+  /** By index: a row that could be one above, unless a later pair is sure of it. */
+  const alike = new Map<number, Repeat>();
   // In the order of the list, so that the first row of a person stays.
   for (const { one, two, probability, never, written } of pairs.sort((x, y) => x.two - y.two || x.one - y.one)) {
     const row = rows[two]!;
@@ -67,8 +69,7 @@ export function repeatsIn(
     const kept = rowAt(first);
     const about = { line: row.line, of: rows[first]!.line };
     if (written !== 'as one' || never !== null || probability < sureFrom) {
-      if (!found.alike.some(({ line }) => line === row.line))
-        found.alike.push({ ...about, message: say('intake.couldBeLine', { line: about.of }) });
+      if (!alike.has(two)) alike.set(two, { ...about, message: say('intake.couldBeLine', { line: about.of }) });
       continue;
     }
     out.add(two);
@@ -85,7 +86,7 @@ export function repeatsIn(
     merged.set(first, filled(kept, row));
     found.once.push({ ...about, message: say('intake.samePersonAsLine', { line: about.of }) });
   }
-  found.alike = found.alike.filter(({ line }) => !found.once.some((one) => one.line === line));
+  found.alike = [...alike].flatMap(([i, one]) => (out.has(i) ? [] : one));
   const now = new Map(rows.map(({ line }, i) => [line, out.has(i) ? null : rowAt(i)]));
   found.rows = all.flatMap((row) => {
     const one = now.get(row.line);

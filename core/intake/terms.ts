@@ -104,7 +104,7 @@ export interface ImportResult {
   sentence: string;
   held: Held[];
   waiting: Waiting[];
-  /** Rows of people of whom a row above says all that they say. */
+  /** Rows that repeat a person of another row and are imported with it. */
   repeated: Repeat[];
   newSchools: NewSchool[];
   /** Rows that wait to be told apart, with the people who could be meant. */
